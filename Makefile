@@ -1,0 +1,68 @@
+# One obvious command for each chore. Each sets up what it needs and is safe to repeat.
+PYTHON ?= python3
+VENV := .venv
+BIN := $(VENV)/bin
+STAMPS := .stamps
+PORT ?= 8741
+WEB_SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts -type f 2>/dev/null)
+
+.PHONY: install demo serve dev test lint types screenshots bench clean
+
+install: $(STAMPS)/run $(STAMPS)/web ## What running needs
+
+$(STAMPS)/venv:
+	$(PYTHON) -m venv $(VENV)
+	@mkdir -p $(STAMPS) && touch $@
+
+$(STAMPS)/run: requirements.txt pyproject.toml | $(STAMPS)/venv
+	$(BIN)/pip install -q -r requirements.txt
+	$(BIN)/pip install -q --no-deps -e .
+	@touch $@
+
+$(STAMPS)/dev: requirements-dev.txt $(STAMPS)/run
+	$(BIN)/pip install -q -r requirements-dev.txt
+	@touch $@
+
+$(STAMPS)/npm: web/package.json web/package-lock.json
+	cd web && npm ci --no-audit --no-fund --loglevel=error
+	@mkdir -p $(STAMPS) && touch $@
+
+$(STAMPS)/web: $(WEB_SOURCES) $(STAMPS)/npm
+	cd web && npm run --silent build
+	@touch $@
+
+$(STAMPS)/chromium:
+	sh scripts/install-chromium.sh
+	@mkdir -p $(STAMPS) && touch $@
+
+demo: install ## The demo workshop on 127.0.0.1
+	$(BIN)/weftonos demo --port $(PORT) --data-dir .demo-data
+
+serve: install ## Your own workshop on 127.0.0.1
+	$(BIN)/weftonos serve --port $(PORT)
+
+dev: install ## Live reload of pages and server, on the demo
+	sh scripts/dev.sh
+
+types: $(STAMPS)/run $(STAMPS)/npm ## The browser's types, from the OpenAPI document
+	$(BIN)/weftonos openapi web/openapi.json
+	cd web && npm run --silent types
+
+lint: $(STAMPS)/dev $(STAMPS)/npm
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check -q .
+	$(BIN)/mypy
+	$(BIN)/lint-imports --no-cache
+	cd web && npm run --silent typecheck && npm run --silent lint
+
+test: install lint $(STAMPS)/dev $(STAMPS)/chromium
+	$(BIN)/pytest
+
+screenshots: install $(STAMPS)/dev $(STAMPS)/chromium ## Refresh docs/screenshots from the demo
+	$(BIN)/python scripts/screenshots.py
+
+bench: install $(STAMPS)/dev
+	$(BIN)/python scripts/bench.py
+
+clean:
+	rm -rf $(VENV) $(STAMPS) web/node_modules src/weftonos/static .demo-data

@@ -1,0 +1,1 @@
+"""The interface over HTTP: one thin router a station; requests become calls of core and store."""

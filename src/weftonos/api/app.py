@@ -1,0 +1,73 @@
+"""The application: routers, guard, and the built front end, in one process on one port."""
+
+from __future__ import annotations
+
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
+from datetime import UTC, datetime
+from pathlib import Path
+
+from fastapi import FastAPI
+from fastapi.responses import FileResponse, HTMLResponse, Response
+from fastapi.staticfiles import StaticFiles
+
+import weftonos
+from weftonos.api import balance, bobbin, compute, log, machines, needle, problems, thread, words
+from weftonos.api.context import Clock
+from weftonos.api.guard import Guard
+from weftonos.settings import Settings
+from weftonos.store.database import open_workshop
+
+STATIC = Path(weftonos.__file__).parent / "static"
+_NOT_BUILT = "<!doctype html><title>Weftonos</title><p>The pages are not built yet. Run <code>make install</code>."
+
+
+def _wall_clock() -> datetime:
+    return datetime.now(UTC)
+
+
+def create_app(settings: Settings, clock: Clock = _wall_clock, static: Path = STATIC) -> FastAPI:
+    """Return the application on the workshop that ``settings`` names."""
+
+    @asynccontextmanager
+    async def lifespan(app: FastAPI) -> AsyncIterator[None]:
+        app.state.engine = open_workshop(settings.data_dir, clock())
+        yield
+        app.state.engine.dispose()
+
+    app = FastAPI(
+        title="Weftonos",
+        version=weftonos.__version__,
+        description="Thread, needle, bobbin and balance for free-motion and longarm quilters.",
+        lifespan=lifespan,
+        docs_url=None,
+        redoc_url=None,
+        openapi_url="/api/openapi.json",
+    )
+    app.state.clock = clock
+    app.add_middleware(Guard, settings=settings)
+    problems.install(app)
+    for station in (compute, words, machines, thread, needle, bobbin, balance, log):
+        app.include_router(station.router)
+
+    @app.api_route("/api/{path:path}", methods=["GET", "POST", "PUT", "DELETE"], include_in_schema=False)
+    def _unknown(path: str) -> Response:
+        return Response('{"detail":"There is no such address."}', 404, media_type="application/json")
+
+    _serve_pages(app, static)
+    return app
+
+
+def _serve_pages(app: FastAPI, static: Path) -> None:
+    if (static / "assets").is_dir():
+        app.mount("/assets", StaticFiles(directory=static / "assets"), name="assets")
+
+    @app.get("/{path:path}", include_in_schema=False)
+    def page(path: str) -> Response:
+        index = static / "index.html"
+        if path == "favicon.svg" and (static / path).is_file():
+            return FileResponse(static / path)
+        if not index.is_file():
+            return HTMLResponse(_NOT_BUILT, 503)
+        # Stations are routes of the page itself.
+        return FileResponse(index, headers={"cache-control": "no-cache"})

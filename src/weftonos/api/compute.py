@@ -1,0 +1,122 @@
+"""The core without state, for scripts: ``POST /api/compute/…``."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from fastapi import APIRouter
+
+from weftonos.core.bobbin_target import BobbinTarget
+from weftonos.core.force import ForceUnit, from_mn, hanging_tension_mn
+from weftonos.core.gauge import GaugeAnswer, Pull, read_gauge
+from weftonos.core.linear_density import LinearDensity, WeightSystem, strands_are_ambiguous
+from weftonos.core.pairing import Pairing, pair_needle
+from weftonos.core.sandwich import Sandwich
+from weftonos.core.school import MachineKind, School
+from weftonos.core.screw import ScrewTurn
+from weftonos.core.thread import Bundle, Construction, Fibre, Thread, diameter_mm
+
+router = APIRouter(prefix="/api/compute", tags=["compute"])
+
+
+@dataclass(frozen=True)
+class Label:
+    """A label: a number, its system, and how many strands. Fibre and construction together give a diameter.
+
+    ``per_strand`` says whether the number is that of one strand; left out, it is so for denier alone.
+    """
+
+    value: float
+    system: WeightSystem
+    strands: int = 1
+    per_strand: bool | None = None
+    fibre: Fibre | None = None
+    construction: Construction | None = None
+
+
+@dataclass(frozen=True)
+class Density:
+    """Linear density in every system; ``diameter_mm`` where fibre and construction are known.
+
+    ``ask`` is a question the label leaves open, or empty.
+    """
+
+    tex: float
+    dtex: float
+    denier: float
+    wt: float
+    ne: float
+    diameter_mm: float | None
+    ask: str = ""
+
+
+@router.post("/linear-density")
+def linear_density(label: Label) -> Density:
+    """Convert a thread weight from any system into all of them."""
+    density = LinearDensity.from_label(
+        label.value, label.system, label.strands, per_strand=label.per_strand, cotton=label.fibre is Fibre.COTTON
+    )
+    thickness = None
+    if label.fibre and label.construction:
+        thickness = diameter_mm(density, label.fibre, label.construction)
+    ask = ""
+    if label.per_strand is None and strands_are_ambiguous(label.system, label.strands):
+        ask = "Taken as the number of the finished thread. Or is it the number of one strand?"
+    return Density(density.tex, density.dtex, density.denier, density.wt, density.ne, thickness, ask)
+
+
+@dataclass(frozen=True)
+class PairingQuestion:
+    """A head, a school, the thread or threads on top, and optionally what lies below and between."""
+
+    machine_kind: MachineKind
+    school: School
+    top: list[Thread]
+    bobbin: Thread | None = None
+    sandwich: Sandwich = field(default_factory=Sandwich)
+
+
+@router.post("/pairing")
+def pairing(question: PairingQuestion) -> Pairing:
+    """Pair needle size and point with one to four threads."""
+    return pair_needle(
+        question.machine_kind, question.school, Bundle.of(question.top), question.bobbin, question.sandwich
+    )
+
+
+@dataclass(frozen=True)
+class GaugeQuestion:
+    """Pulls in the gauge's unit, the range to be in (mN), and turns of this case's screw on record."""
+
+    unit: ForceUnit
+    pulls: list[Pull]
+    target: BobbinTarget | None = None
+    screw_history: list[ScrewTurn] = field(default_factory=list)
+
+
+@router.post("/gauge")
+def gauge(question: GaugeQuestion) -> GaugeAnswer:
+    """Judge a bobbin reading and advise a turn of the screw where one is due."""
+    return read_gauge(question.unit, question.pulls, question.target, question.screw_history)
+
+
+@dataclass(frozen=True)
+class HangingWeight:
+    """What hangs on the thread when it just creeps: case, bobbin and added weights, in grams."""
+
+    grams: float
+
+
+@dataclass(frozen=True)
+class HangingTension:
+    """The tension of a hang test."""
+
+    tension_mn: float
+    tension_gf: float
+
+
+@router.post("/hanging-weight")
+def hanging_weight(weight: HangingWeight) -> HangingTension:
+    """Turn the weight of a hang test into a tension."""
+    tension = hanging_tension_mn(weight.grams)
+    return HangingTension(tension, from_mn(tension, ForceUnit.GF))

@@ -1,0 +1,30 @@
+"""What every route can ask for: the workshop, the time, and checked ids."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from datetime import datetime
+from typing import Annotated
+
+from fastapi import Depends, Path, Request
+from sqlalchemy.orm import Session
+
+from weftonos.store.workshop import LARGEST_ID, Workshop
+
+Clock = Callable[[], datetime]
+
+
+def _workshop(request: Request) -> Iterator[Workshop]:
+    with Session(request.app.state.engine) as session, session.begin():
+        yield Workshop(session)
+
+
+def _now(request: Request) -> datetime:
+    clock: Clock = request.app.state.clock
+    return clock()
+
+
+# The transaction ends with the route, before the answer leaves: what is answered is written.
+WorkshopNow = Annotated[Workshop, Depends(_workshop, scope="function")]
+Now = Annotated[datetime, Depends(_now)]
+Id = Annotated[int, Path(ge=1, le=LARGEST_ID)]

@@ -1,0 +1,90 @@
+"""Bad input said in a quilter's words, in FastAPI's own form: ``detail: [{loc, msg, type}]`` with status 422."""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
+
+from weftonos.core.errors import CraftError
+from weftonos.store.workshop import NotFoundError
+
+FIELD_NAMES = {
+    "american": "American size",
+    "at": "date",
+    "bobbin": "bobbin thread",
+    "colour": "colour",
+    "grams": "weight",
+    "high": "highest",
+    "low": "lowest",
+    "metric": "metric size",
+    "pulls": "list of pulls",
+    "system": "weight system",
+    "throat_in": "throat",
+    "top": "top thread",
+    "value": "number",
+}
+_NOT_A_NUMBER = {"float_parsing", "float_type", "int_parsing", "int_type", "decimal_parsing", "finite_number"}
+
+
+def install(app: FastAPI) -> None:
+    """Answer bad input with a sentence, never with a 5xx."""
+
+    @app.exception_handler(RequestValidationError)
+    async def _invalid(_request: Request, error: RequestValidationError) -> JSONResponse:
+        return _unprocessable([_entry(e) for e in error.errors()])
+
+    @app.exception_handler(CraftError)
+    async def _craft(_request: Request, error: CraftError) -> JSONResponse:
+        return _unprocessable([{"loc": _loc(["body"], error), "msg": str(error), "type": "craft"}])
+
+    @app.exception_handler(NotFoundError)
+    async def _missing(_request: Request, error: NotFoundError) -> JSONResponse:
+        return JSONResponse({"detail": str(error)}, 404)
+
+
+def _unprocessable(detail: list[dict[str, Any]]) -> JSONResponse:
+    return JSONResponse({"detail": detail}, 422)
+
+
+def _loc(loc: list[Any], error: CraftError) -> list[Any]:
+    return [*loc, error.field] if error.field and error.field not in loc[-1:] else loc
+
+
+def _entry(error: dict[str, Any]) -> dict[str, Any]:
+    loc = [str(part)[:80] if not isinstance(part, int) else part for part in error["loc"]]
+    cause = error.get("ctx", {}).get("error")
+    if isinstance(cause, CraftError):
+        return {"loc": _loc(loc, cause), "msg": str(cause), "type": "craft"}
+    return {"loc": loc, "msg": _sentence(error, loc), "type": error["type"]}
+
+
+def _sentence(error: dict[str, Any], loc: list[Any]) -> str:
+    kind, ctx = error["type"], error.get("ctx", {})
+    field = next((part for part in reversed(loc) if isinstance(part, str)), "")
+    name = FIELD_NAMES.get(field, field.replace("_", " ")) or "value"
+    given = str(error.get("input"))[:40].encode("utf-8", "replace").decode()
+    if kind == "missing":
+        return f"The {name} is missing."
+    if kind in _NOT_A_NUMBER:
+        return f"“{given}” is not a number. Put in figures, such as 204."
+    if kind == "int_from_float":
+        return f"The {name} is a whole number; this is {given}."
+    if kind in ("enum", "literal_error"):
+        known = re.sub(r"'([^']*)'", lambda m: m[1].replace("_", " "), str(ctx.get("expected", "")))
+        return f"“{given}” is not a known {name}. Known: {known}."
+    if kind == "union_tag_invalid":
+        return f"“{given}” is not a kind of record."
+    if kind.startswith(("datetime", "date_", "timezone")):
+        return f"“{given}” is not a date and time."
+    if kind == "json_invalid":
+        return "The request could not be read."
+    if kind in ("greater_than_equal", "greater_than", "less_than_equal", "less_than"):
+        limit = next(iter(ctx.values()), "")
+        return f"The {name} is out of range (limit {limit})."
+    if kind.startswith(("string", "dataclass", "list", "tuple", "dict", "model")):
+        return f"The {name} has not the form it needs: {error['msg'].lower()}."
+    return f"The {name} cannot be used: {error['msg']}."

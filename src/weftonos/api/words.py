@@ -1,0 +1,81 @@
+"""The trade's words for the interface's choices, so that no rule of the craft lives in the browser."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from fastapi import APIRouter
+
+from weftonos.core.drawer import Form, ThreadFinish
+from weftonos.core.groove_fit import GROOVE_OF_BLADE, SLACK_BELOW
+from weftonos.core.linear_density import SYSTEM_NAMES
+from weftonos.core.needle import ALL_SIZES, POINTS, NeedleFinish, Point
+from weftonos.core.thread import CONSTRUCTION_NAMES, FIBRE_NAMES
+
+router = APIRouter(prefix="/api/words", tags=["words"])
+
+
+@dataclass(frozen=True)
+class Word:
+    """A choice: its value in requests and its name on screen."""
+
+    value: str
+    name: str
+    note: str = ""
+
+
+@dataclass(frozen=True)
+class PointWord:
+    """A point, what it is made for, and the fill above which a thread rubs."""
+
+    value: Point
+    name: str
+    note: str
+    limit: float
+
+
+@dataclass(frozen=True)
+class SizeWord:
+    """A needle size as its pair."""
+
+    metric: int
+    american: int
+
+
+@dataclass(frozen=True)
+class Words:
+    """Every list of choices."""
+
+    fibres: Sequence[Word]
+    constructions: Sequence[Word]
+    systems: Sequence[Word]
+    finishes: Sequence[Word]
+    forms: Sequence[Word]
+    points: Sequence[PointWord]
+    sizes: Sequence[SizeWord]
+    needle_finishes: Sequence[Word]
+    slack_below: float
+    groove_of_blade: float
+
+
+def _plain(choices: type[StrEnum]) -> list[Word]:
+    return [Word(c.value, c.value.replace("_", " ")) for c in choices]
+
+
+@router.get("")
+def words() -> Words:
+    """Return the choices and their names."""
+    return Words(
+        [Word(f.value, name) for f, name in FIBRE_NAMES.items()],
+        [Word(c.value, name) for c, name in CONSTRUCTION_NAMES.items()],
+        [Word(s.value, name) for s, name in SYSTEM_NAMES.items()],
+        _plain(ThreadFinish),
+        _plain(Form),
+        [PointWord(p, p.value, f"{f.made_for}: {f.note}", f.limit.value) for p, f in POINTS.items()],
+        [SizeWord(s.metric, s.american) for s in ALL_SIZES],
+        _plain(NeedleFinish),
+        SLACK_BELOW.value,
+        GROOVE_OF_BLADE.value,
+    )

@@ -1,0 +1,83 @@
+"""A thread in the drawer: what its label says, and what its owner wants to remember of it."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from enum import StrEnum
+
+from weftonos.core.errors import CraftError, require_between, require_text
+from weftonos.core.linear_density import SYSTEM_NAMES, WeightSystem
+from weftonos.core.setup import ThreadTag
+from weftonos.core.thread import Thread
+
+
+class ThreadFinish(StrEnum):
+    """How a thread was finished, or the filament it is made of."""
+
+    PLAIN = "plain"
+    MERCERISED = "mercerised"
+    GASSED = "gassed"
+    GLAZED = "glazed"
+    TRILOBAL = "trilobal"
+
+
+class Form(StrEnum):
+    """What a thread is wound on; it decides the pin it stands on."""
+
+    CONE = "cone"
+    STACKED_SPOOL = "stacked_spool"
+    CROSS_WOUND_SPOOL = "cross_wound_spool"
+    PRE_WOUND = "pre_wound"
+
+
+_HEX = re.compile(r"#[0-9a-fA-F]{6}")
+
+
+@dataclass(frozen=True)
+class DrawerThread:
+    """One thread that is owned. ``colour`` is ``#rrggbb``; the label as typed stays in ``thread``."""
+
+    name: str
+    thread: Thread
+    colour: str = "#cfd6dc"
+    finish: ThreadFinish = ThreadFinish.PLAIN
+    plies: int | None = None
+    form: Form = Form.CONE
+    note: str = ""
+
+    def __post_init__(self) -> None:
+        require_text(self.name, 80, "The thread's name", "name")
+        require_text(self.note, 2000, "A note", "note", empty=True)
+        if not _HEX.fullmatch(self.colour):
+            raise CraftError("A colour is written #rrggbb.", "colour")
+        if self.plies is not None:
+            require_between(self.plies, 1, 12, "The number of plies", "plies")
+
+    @property
+    def label(self) -> str:
+        """The weight as its label gives it: ``"40 wt"``, ``"120 denier × 2"``."""
+        t = self.thread
+        strands = f" × {t.strands}" if t.strands > 1 and t.system is not WeightSystem.WT else ""
+        return f"{t.value:g} {SYSTEM_NAMES[t.system]}{strands}"
+
+    def tag(self, thread_id: int) -> ThreadTag:
+        """Return the copy of this thread that a set-up keeps."""
+        return ThreadTag(
+            thread_id,
+            self.name,
+            self.label,
+            self.thread.fibre,
+            self.thread.construction,
+            self.thread.density.tex,
+            self.thread.diameter_mm,
+            self.colour,
+            self.finish.value if self.finish is not ThreadFinish.PLAIN else "",
+        )
+
+
+def is_light(colour: str) -> bool:
+    """Say whether a colour is light, by its relative luminance (WCAG 2.1)."""
+    parts = [int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5)]
+    linear = [c / 12.92 if c <= 0.03928 else ((c + 0.055) / 1.055) ** 2.4 for c in parts]
+    return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2] > 0.36

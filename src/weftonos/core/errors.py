@@ -1,0 +1,53 @@
+"""Input that cannot be used, said so that a quilter knows what to put instead."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+from enum import StrEnum
+
+
+class CraftError(ValueError):
+    """A value the craft cannot use.
+
+    ``field`` names the field the sentence belongs to, so that an interface can show it in that place.
+    """
+
+    def __init__(self, message: str, field: str = "") -> None:
+        super().__init__(message)
+        self.field = field
+
+
+def require_between(
+    value: float, low: float, high: float, what: str, field: str, unit: str = "", *, above_low: bool = False
+) -> None:
+    """Raise :class:`CraftError` unless ``low <= value <= high`` (``low < value`` with ``above_low``)."""
+    inside = math.isfinite(value) and value <= high and (value > low if above_low else value >= low)
+    if inside:
+        return
+    unit = f" {unit}" if unit else ""
+    lower = f"above {low:g}" if above_low else f"from {low:g}"
+    given = f"{value:g}{unit}" if math.isfinite(value) else "no real number"
+    raise CraftError(f"{what} is {lower} to {high:g}{unit}; this is {given}.", field)
+
+
+def require_text(value: str, longest: int, what: str, field: str, *, empty: bool = False) -> None:
+    """Raise :class:`CraftError` for text that is blank, longer than ``longest`` or not plain text."""
+    if not empty and not value.strip():
+        raise CraftError(f"{what} is empty. Give it a few letters.", field)
+    if len(value) > longest:
+        raise CraftError(f"{what} may have {longest} letters; this has {len(value)}.", field)
+    if any((ord(c) < 32 and c not in "\n\t") or 0xD800 <= ord(c) <= 0xDFFF for c in value):
+        raise CraftError(f"{what} holds characters that are not text.", field)
+
+
+def require_known(value: str, known: type[StrEnum], what: str, field: str) -> None:
+    """Raise :class:`CraftError` naming the choices when ``value`` is not a member of ``known``."""
+    if value not in list(known):
+        raise CraftError(f"“{value[:40]}” is not a {what}. Known: {in_words(known)}.", field)
+
+
+def in_words(choices: Iterable[str]) -> str:
+    """Return choices as a phrase: ``"cotton, silk or rayon"``."""
+    words = [str(choice).replace("_", " ") for choice in choices]
+    return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} or {words[-1]}"

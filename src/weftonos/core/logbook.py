@@ -1,0 +1,173 @@
+"""The logbook: what can be recorded, and how each record reads.
+
+A record is an event at a machine. What is on the machine now is never stored besides: it is the latest events
+that still hold (see :class:`weftonos.core.setup.Setup`).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from datetime import datetime, timedelta
+from typing import Literal
+
+from weftonos.core.bobbin_target import BobbinTarget
+from weftonos.core.errors import CraftError, require_text
+from weftonos.core.force import ForceUnit
+from weftonos.core.gauge import MOST_PULLS, Calmness, Pull, Verdict, read_gauge
+from weftonos.core.needle import NeedleFinish, NeedleSize, Point
+from weftonos.core.sandwich import Motion, Sandwich
+from weftonos.core.setup import Setup
+from weftonos.core.stitch import GRADES, check_grade
+from weftonos.core.top_scale import TopScale
+
+LONGEST_NOTE = 2000
+#: How far a clock may run ahead before a time counts as in the future.
+CLOCK_SLACK = timedelta(minutes=5)
+
+
+@dataclass(frozen=True)
+class TopThreaded:
+    """One to four threads of the drawer went through the needle, by their ids."""
+
+    top: tuple[int, ...]
+    kind: Literal["top_threaded"] = "top_threaded"
+
+
+@dataclass(frozen=True)
+class BobbinLoaded:
+    """A bobbin of this thread went into the case."""
+
+    bobbin: int
+    kind: Literal["bobbin_loaded"] = "bobbin_loaded"
+
+
+@dataclass(frozen=True)
+class NeedleFitted:
+    """A new needle was fitted."""
+
+    metric: int
+    american: int
+    point: Point
+    finish: NeedleFinish = NeedleFinish.STEEL
+    note: str = ""
+    kind: Literal["needle_fitted"] = "needle_fitted"
+
+    def __post_init__(self) -> None:
+        _ = self.size
+        require_text(self.note, LONGEST_NOTE, "A note", "note", empty=True)
+
+    @property
+    def size(self) -> NeedleSize:
+        """The size as its pair."""
+        return NeedleSize(self.metric, self.american)
+
+
+@dataclass(frozen=True)
+class BobbinReading:
+    """The case was pulled on the gauge. Pulls are in ``unit``; mean in mN, swing and verdict as answered then."""
+
+    unit: ForceUnit
+    pulls: tuple[Pull, ...]
+    mean_mn: float
+    swing: float | None
+    calmness: Calmness
+    verdict: Verdict
+    note: str = ""
+    kind: Literal["bobbin_reading"] = "bobbin_reading"
+
+    def __post_init__(self) -> None:
+        if not 1 <= len(self.pulls) <= MOST_PULLS:
+            raise CraftError("A reading is one to twenty pulls.", "pulls")
+        require_text(self.note, LONGEST_NOTE, "A note", "note", empty=True)
+
+    @classmethod
+    def of(
+        cls, unit: ForceUnit, pulls: tuple[Pull, ...], target: BobbinTarget | None, note: str = ""
+    ) -> BobbinReading:
+        """Judge pulls and return the reading to keep; raises :class:`CraftError` for the wrong unit."""
+        answer = read_gauge(unit, pulls, target)
+        if answer.verdict is Verdict.CHECK_UNIT:
+            raise CraftError(answer.text, "unit")
+        return cls(unit, pulls, answer.mean_mn, answer.swing, answer.calmness, answer.verdict, note)
+
+
+@dataclass(frozen=True)
+class StitchedLook:
+    """A stitched step was looked at: the setting it was sewn at, and its grade from -2 to 2."""
+
+    setting: float
+    grade: int
+    motion: Motion = Motion.FREE_MOTION
+    sandwich: Sandwich = field(default_factory=Sandwich)
+    note: str = ""
+    kind: Literal["look"] = "look"
+
+    def __post_init__(self) -> None:
+        check_grade(self.grade)
+        require_text(self.note, LONGEST_NOTE, "A note", "note", empty=True)
+
+
+@dataclass(frozen=True)
+class Recipe:
+    """A combination worth keeping; threads, needle, bobbin number and grade stand in the record's set-up."""
+
+    name: str
+    setting: float
+    grade: int
+    bobbin_mn: float
+    motion: Motion = Motion.FREE_MOTION
+    note: str = ""
+    kind: Literal["recipe"] = "recipe"
+
+    def __post_init__(self) -> None:
+        require_text(self.name, 80, "A name for the combination", "name")
+        check_grade(self.grade)
+        require_text(self.note, LONGEST_NOTE, "A note", "note", empty=True)
+
+
+Payload = TopThreaded | BobbinLoaded | NeedleFitted | BobbinReading | StitchedLook | Recipe
+
+KIND_NAMES: dict[str, str] = {
+    "top_threaded": "Top thread",
+    "bobbin_loaded": "Bobbin",
+    "needle_fitted": "Needle",
+    "bobbin_reading": "Bobbin reading",
+    "look": "Stitched look",
+    "recipe": "Kept combination",
+}
+
+
+def check_time(at: datetime, now: datetime, field: str = "at") -> None:
+    """Raise :class:`CraftError` for a time without zone, in the future, or before there were such records."""
+    if at.tzinfo is None:
+        raise CraftError("The time needs its zone.", field)
+    if at > now + CLOCK_SLACK:
+        raise CraftError("That date is in the future. Put in when it was done.", field)
+    if at.year < 1950:
+        raise CraftError("That date is too long ago for this logbook.", field)
+
+
+def describe(payload: Payload, setup: Setup, scale: TopScale) -> str:
+    """Return one line that says what was recorded, in the machine's own terms."""
+    match payload:
+        case TopThreaded():
+            return "On top: " + (" + ".join(f"{t.name} ({t.words})" for t in setup.top) or "nothing")
+        case BobbinLoaded():
+            return f"In the bobbin: {setup.bobbin.name} ({setup.bobbin.words})" if setup.bobbin else "Bobbin loaded"
+        case NeedleFitted():
+            coat = ", titanium" if payload.finish is NeedleFinish.TITANIUM else ""
+            return f"{payload.size} {payload.point.value}{coat} fitted"
+        case BobbinReading():
+            swing = f", swing {payload.swing:.0%}" if payload.swing is not None else ""
+            return f"{payload.mean_mn:.0f} mN from {len(payload.pulls)} pulls{swing}"
+        case StitchedLook():
+            motion = payload.motion.value.replace("_", "-")
+            return f"{scale.words(payload.setting)}, {motion}: {GRADES[payload.grade].name}"
+        case Recipe():
+            top = " + ".join(t.name for t in setup.top)
+            below = setup.bobbin.name if setup.bobbin else "–"
+            needle = setup.needle.words if setup.needle else "–"
+            return (
+                f"{payload.name}: {top} over {below}, {needle}, bobbin {payload.bobbin_mn:.0f} mN, "
+                f"top {scale.words(payload.setting)}, {GRADES[payload.grade].name}"
+            )

@@ -1,0 +1,53 @@
+"""A machine: the head, what it takes, and the scales it is read on."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from weftonos.core.bobbin_target import BobbinTarget, usual_target
+from weftonos.core.errors import require_between, require_text
+from weftonos.core.force import ForceUnit
+from weftonos.core.needle import Shank
+from weftonos.core.school import BobbinSchool, LifeSchool, MachineKind, School
+from weftonos.core.standing import Standing
+from weftonos.core.top_scale import TopScale
+
+
+@dataclass(frozen=True)
+class Machine:
+    """A machine as its owner describes it. ``throat_in`` is in inches, ``own_bobbin`` a range in mN."""
+
+    nickname: str
+    kind: MachineKind
+    scale: TopScale
+    throat_in: float | None = None
+    school: School | None = None
+    shank: Shank | None = None
+    needle_system: str = ""
+    gauge_unit: ForceUnit = ForceUnit.MN
+    own_bobbin: BobbinTarget | None = None
+    life_school: LifeSchool = LifeSchool.HOURS
+    bobbin_school: BobbinSchool = BobbinSchool.FINER
+
+    def __post_init__(self) -> None:
+        require_text(self.nickname, 40, "The machine's name", "nickname")
+        require_text(self.needle_system, 40, "The needle system", "needle_system", empty=True)
+        if self.throat_in is not None:
+            require_between(self.throat_in, 4, 60, "The throat", "throat_in", "in")
+
+    @property
+    def size_school(self) -> School:
+        """The chosen school of needle size; by default that of the head."""
+        return self.school or School(self.kind.value)
+
+    @property
+    def takes_shank(self) -> Shank:
+        """The shank it clamps; by default round on a longarm, flat on a home machine."""
+        return self.shank or (Shank.ROUND if self.kind is MachineKind.LONGARM else Shank.FLAT)
+
+    @property
+    def bobbin_target(self) -> BobbinTarget | None:
+        """The bobbin range to be in: the owner's own, else the usual one for the head, else none."""
+        if self.own_bobbin:
+            return BobbinTarget(self.own_bobbin.low, self.own_bobbin.high, "your own", Standing.OWN_RECORDS)
+        return usual_target(self.kind, self.throat_in)

@@ -1,0 +1,62 @@
+"""The quilt sandwich: what the needle goes through."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from weftonos.core.errors import require_between
+
+
+class Weave(StrEnum):
+    """The top fabric, as the needle feels it."""
+
+    ORDINARY = "ordinary"
+    BATIK = "batik"
+    CANVAS = "canvas"
+    DENIM = "denim"
+
+
+class Loft(StrEnum):
+    """How thick the batting stands."""
+
+    LOW = "low"
+    MEDIUM = "medium"
+    LOFTY = "lofty"
+
+
+class Motion(StrEnum):
+    """How the stitches are made; each has a balance of its own."""
+
+    STRAIGHT = "straight"
+    FREE_MOTION = "free_motion"
+    DECORATIVE = "decorative"
+
+
+@dataclass(frozen=True)
+class Sandwich:
+    """Top, batting, backing. ``batting`` and ``fabric`` are free words for the record."""
+
+    weave: Weave = Weave.ORDINARY
+    loft: Loft = Loft.MEDIUM
+    adhesive: bool = False
+    layers: int = 3
+    fabric: str = ""
+    batting: str = ""
+
+    def __post_init__(self) -> None:
+        require_between(self.layers, 1, 8, "The number of layers", "layers")
+
+    @property
+    def heavy_because(self) -> str:
+        """Why this sandwich wants a needle one size up; empty when it does not (common practice)."""
+        causes = []
+        if self.loft is Loft.LOFTY:
+            causes.append("lofty batting")
+        if self.weave is Weave.BATIK:
+            causes.append("a dense weave")
+        elif self.weave is not Weave.ORDINARY:
+            causes.append(self.weave.value)
+        if self.adhesive:
+            causes.append("adhesive")
+        return " and ".join(causes)

@@ -1,0 +1,1 @@
+"""The demo workshop: our own scenario, made by rule from a seed."""

@@ -1,0 +1,153 @@
+"""A season at the demo workshop: three machines, quilts named after tides and birds, real troubles in between.
+
+Made by rule from a seed and a last day, so that two runs with the same arguments write the same records. The
+settings and grades come from a simple hidden truth per combination, not from the program's own advice.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from random import Random
+
+from weftonos.core.force import ForceUnit
+from weftonos.core.gauge import Pull
+from weftonos.core.logbook import (
+    BobbinLoaded,
+    BobbinReading,
+    NeedleFitted,
+    Payload,
+    Recipe,
+    StitchedLook,
+    TopThreaded,
+)
+from weftonos.core.machine import Machine
+from weftonos.core.needle import NeedleFinish, NeedleSize, Point
+from weftonos.core.sandwich import Loft, Motion, Sandwich
+from weftonos.core.school import MachineKind
+from weftonos.core.top_scale import ScaleKind, TopScale
+from weftonos.demo.drawer import THREADS
+from weftonos.store.workshop import Workshop
+
+HERON = Machine(
+    "Heron",
+    MachineKind.LONGARM,
+    TopScale(ScaleKind.READOUT, 80, 400, 5),
+    throat_in=24,
+    needle_system="DPx5",
+)
+PLOVER = Machine(
+    "Plover",
+    MachineKind.LONGARM,
+    TopScale(ScaleKind.TURNS, -4, 4, 0.25),
+    throat_in=18,
+    needle_system="HLx5",
+    gauge_unit=ForceUnit.GF,
+)
+WREN = Machine("Wren", MachineKind.HOME, TopScale(ScaleKind.DIAL, 0, 10, 0.5), throat_in=9, needle_system="130/705 H")
+
+
+@dataclass(frozen=True)
+class _Job:
+    """A stretch of work with one combination: by name, with the truth that the season knows and nobody else."""
+
+    machine: str
+    quilt: str
+    top: tuple[str, ...]
+    bobbin: str
+    metric: int
+    point: Point
+    bobbin_mn: float
+    balance: float
+    batting: str = "cotton, low"
+    motion: Motion = Motion.FREE_MOTION
+    finish: NeedleFinish = NeedleFinish.STEEL
+    kept: bool = True
+    swing: float = 0.025
+
+
+_J = _Job
+_TOP, _BALL, _QUILT, _EMB = Point.TOPSTITCH, Point.BALLPOINT, Point.QUILTING, Point.EMBROIDERY
+_JOBS: tuple[_Job, ...] = (
+    _J("Heron", "Spring Tide", ("Samphire 50",), "Oyster 60", 90, _BALL, 203, 195),
+    _J("Wren", "Wren in Gorse", ("Samphire 50",), "Eelgrass 60", 80, _QUILT, 232, 2.5),
+    _J("Plover", "Ringed Plover", ("Driftwood 40",), "Samphire 50", 110, _BALL, 281, 0.25),
+    _J("Heron", "Grey Heron", ("Saltmarsh 40",), "Limpet 80", 100, _BALL, 198, 210, "wool, lofty"),
+    _J("Wren", "Low Water", ("Sea Lavender 100",), "Limpet 80", 70, _TOP, 224, 3.0),
+    _J("Heron", "Turnstone", ("Shingle 30",), "Oyster 60", 125, _TOP, 206, 180, "wool, lofty"),
+    _J("Plover", "Ebb and Flow", ("Ebb 40",), "Limpet 80", 100, _BALL, 268, -0.5),
+    _J("Wren", "Oystercatcher", ("Glasswort 40",), "Eelgrass 60", 90, _EMB, 229, 2.0, motion=Motion.DECORATIVE),
+    _J("Heron", "Curlew Morning", ("Saltmarsh 40",), "Eelgrass 60", 100, _BALL, 201, 205, "polyester, medium"),
+    _J("Wren", "Slack Water", ("Phosphor gold",), "Limpet 80", 90, Point.METALLIC, 190, 1.0, kept=True),
+    _J("Plover", "Sanderling", ("Samphire 50",), "Oyster 60", 90, _BALL, 274, 0.0),
+    _J("Heron", "Neap Tide", ("Ebb 40",), "Limpet 80", 110, _TOP, 207, 200, finish=NeedleFinish.TITANIUM),
+    _J("Wren", "Redshank", ("Driftwood 40",), "Samphire 50", 90, _TOP, 236, 2.5, kept=False),
+    _J("Plover", "Winter Roost", ("Saltmarsh 40",), "Limpet 80", 100, _BALL, 262, -0.25, kept=False, swing=0.16),
+    _J("Heron", "Avocet", ("Saltmarsh 40",), "Limpet 80", 100, _BALL, 204, 205, "wool, lofty", kept=False),
+)
+
+
+def fill(workshop: Workshop, last_day: datetime, seed: int = 1) -> None:
+    """Write the demo's machines, threads and season of records, ending on ``last_day``."""
+    ids = {spec.nickname: workshop.add_machine(spec).id for spec in (HERON, PLOVER, WREN)}
+    drawer = {spec.name: workshop.add_thread(spec).id for spec in THREADS}
+    specs = {spec.nickname: spec for spec in (HERON, PLOVER, WREN)}
+    chance = Random(seed)
+    start = last_day - timedelta(days=7 * len(_JOBS))
+    for number, job in enumerate(_JOBS):
+        at = start + timedelta(days=7 * number + chance.randint(0, 2), hours=chance.randint(-3, 3))
+        if number >= len(_JOBS) - 3:
+            at = last_day - timedelta(days=len(_JOBS) - number, hours=3)
+        for minutes, payload in _records(job, specs[job.machine], drawer, chance):
+            moment = at + timedelta(minutes=minutes)
+            workshop.note(ids[job.machine], payload, moment, max(moment, last_day))
+
+
+def _records(job: _Job, machine: Machine, drawer: dict[str, int], chance: Random) -> list[tuple[int, Payload]]:
+    size = NeedleSize.of_metric(job.metric)
+    loft = Loft.LOFTY if "lofty" in job.batting else Loft.MEDIUM if "medium" in job.batting else Loft.LOW
+    sandwich = Sandwich(loft=loft, fabric="quilting cotton", batting=job.batting)
+    found: list[tuple[int, Payload]] = [
+        (0, TopThreaded(tuple(drawer[name] for name in job.top))),
+        (3, NeedleFitted(size.metric, size.american, job.point, job.finish, f"For {job.quilt}")),
+        (8, BobbinLoaded(drawer[job.bobbin])),
+        (12, _reading(job, machine, chance)),
+    ]
+    step = max(machine.scale.step, machine.scale.span / 40)
+    offsets = [3, -2, 0] if job.kept else [2]
+    for number, offset in enumerate(offsets):
+        setting = machine.scale.snap(job.balance + offset * step)
+        miss = (setting - machine.scale.snap(job.balance)) / step
+        grade = 0 if abs(miss) < 1 else (-1 if miss > 0 else 1) * (2 if abs(miss) >= 3 else 1)
+        found.append((20 + 6 * number, StitchedLook(setting, grade, job.motion, sandwich)))
+    if job.kept:
+        found.append(
+            (
+                45,
+                Recipe(
+                    job.quilt,
+                    machine.scale.snap(job.balance),
+                    0,
+                    _mean(found[3][1]),
+                    job.motion,
+                    f"Batting: {job.batting}.",
+                ),
+            )
+        )
+    return found
+
+
+def _mean(payload: Payload) -> float:
+    assert isinstance(payload, BobbinReading)
+    return payload.mean_mn
+
+
+def _reading(job: _Job, machine: Machine, chance: Random) -> BobbinReading:
+    unit = machine.gauge_unit
+    scale = 9.80665 if unit is ForceUnit.GF else 1.0
+    pulls = []
+    for _ in range(3):
+        middle = job.bobbin_mn * chance.gauss(1, 0.008) / scale
+        half = middle * job.swing * chance.uniform(0.8, 1.1)
+        pulls.append(Pull(low=round(middle - half, 1), high=round(middle + half, 1)))
+    return BobbinReading.of(unit, tuple(pulls), machine.bobbin_target)

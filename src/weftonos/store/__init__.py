@@ -1,0 +1,1 @@
+"""What is written down: one SQLite file, its migrations, and the queries."""
