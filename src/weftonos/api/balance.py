@@ -15,7 +15,6 @@ from weftonos.core.logbook import Recipe, StitchedLook
 from weftonos.core.sandwich import Motion, Sandwich
 from weftonos.core.setup import Setup
 from weftonos.core.starting_tension import StartTension, start_tension
-from weftonos.core.stitch import GRADES, GradeFacts
 from weftonos.core.top_scale import TopScale
 
 router = APIRouter(prefix="/api/machines/{machine_id}", tags=["balance"])
@@ -23,12 +22,11 @@ router = APIRouter(prefix="/api/machines/{machine_id}", tags=["balance"])
 
 @dataclass(frozen=True)
 class BalanceStation:
-    """The scale, where to start, what the grades look like, the looks of this combination, newest first."""
+    """The scale, where to start, the looks of this combination, newest first."""
 
     setup: Setup
     scale: TopScale
     start: StartTension | None
-    grades: Sequence[GradeFacts]
     recent: Sequence[LogEntry]
     missing: Sequence[str]
 
@@ -62,7 +60,7 @@ def balance_station(machine_id: Id, workshop: WorkshopNow) -> BalanceStation:
     bobbin = workshop.thread(setup.bobbin.id).spec.thread if setup.bobbin else None
     start = start_tension(machine.kind, top, bobbin) if top else None
     recent = [log_entry(r) for r in workshop.log(machine_id=machine_id, kind="look", limit=12)]
-    return BalanceStation(setup, machine.scale, start, list(GRADES.values()), recent, setup.missing)
+    return BalanceStation(setup, machine.scale, start, recent, setup.missing)
 
 
 @router.post("/looks", status_code=201)

@@ -21,11 +21,12 @@ router = APIRouter(prefix="/api/machines/{machine_id}/readings", tags=["bobbin"]
 
 @dataclass(frozen=True)
 class BobbinStation:
-    """What is loaded, the range to be in, and the last readings, newest first."""
+    """What is loaded, the range to be in, what the last reading of this bobbin says, and the readings before."""
 
     setup: Setup
     unit: ForceUnit
     target: BobbinTarget | None
+    last: GaugeAnswer | None
     recent: Sequence[LogEntry]
 
 
@@ -44,7 +45,11 @@ def bobbin_station(machine_id: Id, workshop: WorkshopNow) -> BobbinStation:
     """Say what the bobbin should read and what it read lately."""
     machine = workshop.machine(machine_id).spec
     recent = [log_entry(r) for r in workshop.log(machine_id=machine_id, kind="bobbin_reading", limit=8)]
-    return BobbinStation(workshop.setup(machine_id), machine.gauge_unit, machine.bobbin_target, recent)
+    setup = workshop.setup(machine_id)
+    last = None
+    if setup.reading and isinstance(kept := workshop.record(setup.reading.record_id).payload, BobbinReading):
+        last = read_gauge(kept.unit, kept.pulls, machine.bobbin_target)
+    return BobbinStation(setup, machine.gauge_unit, machine.bobbin_target, last, recent)
 
 
 @router.post("/judge")

@@ -41,7 +41,7 @@ def thread_item(row: ThreadRow) -> ThreadItem:
         row.id,
         spec,
         spec.label,
-        spec.tag(row.id).words,
+        spec.words,
         density.tex,
         density.dtex,
         density.denier,

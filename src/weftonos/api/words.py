@@ -9,9 +9,10 @@ from enum import StrEnum
 from fastapi import APIRouter
 
 from weftonos.core.drawer import Form, ThreadFinish
-from weftonos.core.groove_fit import GROOVE_OF_BLADE, SLACK_BELOW
+from weftonos.core.groove_fit import SLACK_BELOW
 from weftonos.core.linear_density import SYSTEM_NAMES
 from weftonos.core.needle import ALL_SIZES, POINTS, NeedleFinish, Point
+from weftonos.core.stitch import GRADES, GradeFacts
 from weftonos.core.thread import CONSTRUCTION_NAMES, FIBRE_NAMES
 
 router = APIRouter(prefix="/api/words", tags=["words"])
@@ -57,7 +58,7 @@ class Words:
     sizes: Sequence[SizeWord]
     needle_finishes: Sequence[Word]
     slack_below: float
-    groove_of_blade: float
+    grades: Sequence[GradeFacts]
 
 
 def _plain(choices: type[StrEnum]) -> list[Word]:
@@ -77,5 +78,5 @@ def words() -> Words:
         [SizeWord(s.metric, s.american) for s in ALL_SIZES],
         _plain(NeedleFinish),
         SLACK_BELOW.value,
-        GROOVE_OF_BLADE.value,
+        list(GRADES.values()),
     )

@@ -9,7 +9,7 @@ from enum import StrEnum
 from weftonos.core.errors import CraftError, require_between, require_text
 from weftonos.core.linear_density import SYSTEM_NAMES, WeightSystem
 from weftonos.core.setup import ThreadTag
-from weftonos.core.thread import Thread
+from weftonos.core.thread import CONSTRUCTION_NAMES, FIBRE_NAMES, Thread
 
 
 class ThreadFinish(StrEnum):
@@ -61,18 +61,27 @@ class DrawerThread:
         strands = f" × {t.strands}" if t.strands > 1 and t.system is not WeightSystem.WT else ""
         return f"{t.value:g} {SYSTEM_NAMES[t.system]}{strands}"
 
+    @property
+    def words(self) -> str:
+        """The thread in short: ``"40 wt trilobal"``."""
+        kind = FIBRE_NAMES[self.thread.fibre]
+        if self.thread.is_monofilament:
+            kind = CONSTRUCTION_NAMES[self.thread.construction]
+        elif self.finish is ThreadFinish.TRILOBAL:
+            kind = "trilobal"
+        return f"{self.label} {kind}"
+
     def tag(self, thread_id: int) -> ThreadTag:
         """Return the copy of this thread that a set-up keeps."""
         return ThreadTag(
             thread_id,
             self.name,
-            self.label,
+            self.words,
             self.thread.fibre,
             self.thread.construction,
             self.thread.density.tex,
             self.thread.diameter_mm,
             self.colour,
-            self.finish.value if self.finish is not ThreadFinish.PLAIN else "",
         )
 
 

@@ -8,30 +8,24 @@ from datetime import datetime
 from weftonos.core.gauge import Calmness
 from weftonos.core.needle import NeedleFinish, NeedleSize, Point
 from weftonos.core.sandwich import Motion
-from weftonos.core.thread import CONSTRUCTION_NAMES, FIBRE_NAMES, Construction, Fibre
+from weftonos.core.thread import Construction, Fibre
 
 
 @dataclass(frozen=True)
 class ThreadTag:
-    """A thread of the drawer as it was when it went on: a copy, so that later edits do not rewrite records."""
+    """A thread of the drawer as it was when it went on: a copy, so that later edits do not rewrite records.
+
+    ``words`` is the thread in short: ``"40 wt trilobal"``.
+    """
 
     id: int
     name: str
-    label: str
+    words: str
     fibre: Fibre
     construction: Construction
     tex: float
     diameter_mm: float
     colour: str
-    finish: str = ""
-
-    @property
-    def words(self) -> str:
-        """The thread in a few words: ``"40 wt trilobal"``."""
-        kind = self.finish if self.finish == "trilobal" else FIBRE_NAMES[self.fibre]
-        if self.construction is Construction.MONOFILAMENT:
-            kind = CONSTRUCTION_NAMES[self.construction]
-        return f"{self.label} {kind}"
 
 
 @dataclass(frozen=True)

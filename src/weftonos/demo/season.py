@@ -93,11 +93,12 @@ def fill(workshop: Workshop, last_day: datetime, seed: int = 1) -> None:
     drawer = {spec.name: workshop.add_thread(spec).id for spec in THREADS}
     specs = {spec.nickname: spec for spec in (HERON, PLOVER, WREN)}
     chance = Random(seed)
-    start = last_day - timedelta(days=7 * len(_JOBS))
+    noon = last_day.replace(hour=12, minute=10, second=0, microsecond=0)
+    start = noon - timedelta(days=7 * len(_JOBS))
     for number, job in enumerate(_JOBS):
-        at = start + timedelta(days=7 * number + chance.randint(0, 2), hours=chance.randint(-3, 3))
+        at = start + timedelta(days=7 * number + chance.randint(0, 2), hours=chance.randint(-4, 4))
         if number >= len(_JOBS) - 3:
-            at = last_day - timedelta(days=len(_JOBS) - number, hours=3)
+            at = noon - timedelta(days=len(_JOBS) - number)
         for minutes, payload in _records(job, specs[job.machine], drawer, chance):
             moment = at + timedelta(minutes=minutes)
             workshop.note(ids[job.machine], payload, moment, max(moment, last_day))

@@ -506,11 +506,9 @@ export interface components {
     schemas: {
         /**
          * BalanceStation
-         * @description The scale, where to start, what the grades look like, the looks of this combination, newest first.
+         * @description The scale, where to start, the looks of this combination, newest first.
          */
         BalanceStation: {
-            /** Grades */
-            grades: components["schemas"]["GradeFacts"][];
             /** Missing */
             missing: string[];
             /** Recent */
@@ -559,7 +557,7 @@ export interface components {
              * Note
              * @default
              */
-            note: string;
+            note?: string;
             /** Pulls */
             pulls: components["schemas"]["Pull"][];
             /** Swing */
@@ -575,9 +573,10 @@ export interface components {
         BobbinSchool: "same" | "finer";
         /**
          * BobbinStation
-         * @description What is loaded, the range to be in, and the last readings, newest first.
+         * @description What is loaded, the range to be in, what the last reading of this bobbin says, and the readings before.
          */
         BobbinStation: {
+            last: components["schemas"]["GaugeAnswer"] | null;
             /** Recent */
             recent: components["schemas"]["LogEntry"][];
             setup: components["schemas"]["Setup"];
@@ -597,9 +596,9 @@ export interface components {
              * Origin
              * @default
              */
-            origin: string;
+            origin?: string;
             /** @default common_practice */
-            standing: components["schemas"]["Standing"];
+            standing?: components["schemas"]["Standing"];
         };
         /**
          * Calmness
@@ -647,7 +646,7 @@ export interface components {
              * Ask
              * @default
              */
-            ask: string;
+            ask?: string;
             /** Denier */
             denier: number;
             /** Diameter Mm */
@@ -670,18 +669,18 @@ export interface components {
              * Colour
              * @default #cfd6dc
              */
-            colour: string;
+            colour?: string;
             /** @default plain */
-            finish: components["schemas"]["ThreadFinish"];
+            finish?: components["schemas"]["ThreadFinish"];
             /** @default cone */
-            form: components["schemas"]["Form"];
+            form?: components["schemas"]["Form"];
             /** Name */
             name: string;
             /**
              * Note
              * @default
              */
-            note: string;
+            note?: string;
             /** Plies */
             plies?: number | null;
             thread: components["schemas"]["Thread"];
@@ -717,14 +716,14 @@ export interface components {
             /** At */
             at?: string | null;
             /** @default steel */
-            finish: components["schemas"]["NeedleFinish"];
+            finish?: components["schemas"]["NeedleFinish"];
             /** Metric */
             metric: number;
             /**
              * Note
              * @default
              */
-            note: string;
+            note?: string;
             point: components["schemas"]["Point"];
         };
         /**
@@ -822,7 +821,7 @@ export interface components {
              * Note
              * @default
              */
-            note: string;
+            note?: string;
         };
         /**
          * Knot
@@ -837,7 +836,7 @@ export interface components {
              * Why
              * @default
              */
-            why: string;
+            why?: string;
         };
         /**
          * KnotState
@@ -860,7 +859,7 @@ export interface components {
              * Strands
              * @default 1
              */
-            strands: number;
+            strands?: number;
             system: components["schemas"]["WeightSystem"];
             /** Value */
             value: number;
@@ -944,12 +943,12 @@ export interface components {
             /** Grade */
             grade: number;
             /** @default free_motion */
-            motion: components["schemas"]["Motion"];
+            motion?: components["schemas"]["Motion"];
             /**
              * Note
              * @default
              */
-            note: string;
+            note?: string;
             sandwich?: components["schemas"]["Sandwich"];
             /** Setting */
             setting: number;
@@ -978,17 +977,17 @@ export interface components {
          */
         Machine: {
             /** @default finer */
-            bobbin_school: components["schemas"]["BobbinSchool"];
+            bobbin_school?: components["schemas"]["BobbinSchool"];
             /** @default mN */
-            gauge_unit: components["schemas"]["ForceUnit"];
+            gauge_unit?: components["schemas"]["ForceUnit"];
             kind: components["schemas"]["MachineKind"];
             /** @default hours */
-            life_school: components["schemas"]["LifeSchool"];
+            life_school?: components["schemas"]["LifeSchool"];
             /**
              * Needle System
              * @default
              */
-            needle_system: string;
+            needle_system?: string;
             /** Nickname */
             nickname: string;
             own_bobbin?: components["schemas"]["BobbinTarget"] | null;
@@ -1039,7 +1038,7 @@ export interface components {
              * Why
              * @default
              */
-            why: string;
+            why?: string;
         };
         /**
          * NeedleFinish
@@ -1055,7 +1054,7 @@ export interface components {
             /** American */
             american: number;
             /** @default steel */
-            finish: components["schemas"]["NeedleFinish"];
+            finish?: components["schemas"]["NeedleFinish"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1067,7 +1066,7 @@ export interface components {
              * Note
              * @default
              */
-            note: string;
+            note?: string;
             point: components["schemas"]["Point"];
         };
         /**
@@ -1176,7 +1175,7 @@ export interface components {
              * Note
              * @default
              */
-            note: string;
+            note?: string;
             /** Pulls */
             pulls: components["schemas"]["Pull"][];
             unit: components["schemas"]["ForceUnit"];
@@ -1212,9 +1211,9 @@ export interface components {
              * Source
              * @default
              */
-            source: string;
+            source?: string;
             /** @default common_practice */
-            standing: components["schemas"]["Standing"];
+            standing?: components["schemas"]["Standing"];
             /** Text */
             text: string;
         };
@@ -1233,14 +1232,14 @@ export interface components {
              */
             kind: "recipe";
             /** @default free_motion */
-            motion: components["schemas"]["Motion"];
+            motion?: components["schemas"]["Motion"];
             /** Name */
             name: string;
             /**
              * Note
              * @default
              */
-            note: string;
+            note?: string;
             /** Setting */
             setting: number;
         };
@@ -1270,26 +1269,26 @@ export interface components {
              * Adhesive
              * @default false
              */
-            adhesive: boolean;
+            adhesive?: boolean;
             /**
              * Batting
              * @default
              */
-            batting: string;
+            batting?: string;
             /**
              * Fabric
              * @default
              */
-            fabric: string;
+            fabric?: string;
             /**
              * Layers
              * @default 3
              */
-            layers: number;
+            layers?: number;
             /** @default medium */
-            loft: components["schemas"]["Loft"];
+            loft?: components["schemas"]["Loft"];
             /** @default ordinary */
-            weave: components["schemas"]["Weave"];
+            weave?: components["schemas"]["Weave"];
         };
         /**
          * ScaleKind
@@ -1347,7 +1346,7 @@ export interface components {
              * Top
              * @default []
              */
-            top: components["schemas"]["ThreadTag"][];
+            top?: components["schemas"]["ThreadTag"][];
             /** Top Since */
             top_since?: string | null;
         };
@@ -1427,12 +1426,12 @@ export interface components {
              */
             kind: "look";
             /** @default free_motion */
-            motion: components["schemas"]["Motion"];
+            motion?: components["schemas"]["Motion"];
             /**
              * Note
              * @default
              */
-            note: string;
+            note?: string;
             sandwich?: components["schemas"]["Sandwich"];
             /** Setting */
             setting: number;
@@ -1457,7 +1456,7 @@ export interface components {
              * Strands
              * @default 1
              */
-            strands: number;
+            strands?: number;
             system: components["schemas"]["WeightSystem"];
             /** Value */
             value: number;
@@ -1500,6 +1499,8 @@ export interface components {
         /**
          * ThreadTag
          * @description A thread of the drawer as it was when it went on: a copy, so that later edits do not rewrite records.
+         *
+         *     ``words`` is the thread in short: ``"40 wt trilobal"``.
          */
         ThreadTag: {
             /** Colour */
@@ -1508,19 +1509,14 @@ export interface components {
             /** Diameter Mm */
             diameter_mm: number;
             fibre: components["schemas"]["Fibre"];
-            /**
-             * Finish
-             * @default
-             */
-            finish: string;
             /** Id */
             id: number;
-            /** Label */
-            label: string;
             /** Name */
             name: string;
             /** Tex */
             tex: number;
+            /** Words */
+            words: string;
         };
         /**
          * TopChoice
@@ -1553,7 +1549,7 @@ export interface components {
              * Unit
              * @default
              */
-            unit: string;
+            unit?: string;
         };
         /**
          * TopThreaded
@@ -1616,7 +1612,7 @@ export interface components {
              * Note
              * @default
              */
-            note: string;
+            note?: string;
             /** Value */
             value: string;
         };
@@ -1633,8 +1629,8 @@ export interface components {
             finishes: components["schemas"]["Word"][];
             /** Forms */
             forms: components["schemas"]["Word"][];
-            /** Groove Of Blade */
-            groove_of_blade: number;
+            /** Grades */
+            grades: components["schemas"]["GradeFacts"][];
             /** Needle Finishes */
             needle_finishes: components["schemas"]["Word"][];
             /** Points */

@@ -1,0 +1,76 @@
+<script setup lang="ts">
+import { onMounted, onUnmounted, ref, watch } from "vue";
+import { useRoute, useRouter } from "vue-router";
+import { useMachineId } from "./machine";
+import { notice } from "./notices";
+import { rememberMachine, STATIONS } from "./router";
+import ShortcutHelp from "./shell/ShortcutHelp.vue";
+import ThreadLine from "./shell/ThreadLine.vue";
+
+const router = useRouter();
+const route = useRoute();
+const machine = useMachineId();
+const help = ref(false);
+const EVENING = "weftonos.evening";
+const evening = ref(localStorage.getItem(EVENING) === "yes");
+
+watch(
+  evening,
+  (dark) => {
+    document.documentElement.classList.toggle("evening", dark);
+    localStorage.setItem(EVENING, dark ? "yes" : "no");
+  },
+  { immediate: true },
+);
+watch(machine, (id) => id > 0 && rememberMachine(id), { immediate: true });
+
+function typing(target: EventTarget | null): boolean {
+  return target instanceof HTMLElement && target.matches("input, textarea, select, [contenteditable], [role=combobox]");
+}
+
+function onKey(event: KeyboardEvent) {
+  if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target)) return;
+  if (document.querySelector("[role=dialog]")) return;
+  const station = STATIONS.find((s) => s.digit === event.key);
+  if (station && machine.value) {
+    void router.push({ name: station.station, params: { machine: machine.value } });
+  } else if (event.key === "?") {
+    help.value = true;
+  } else if (event.key === "/" || event.key === "n") {
+    const wanted = document.querySelector<HTMLElement>(event.key === "/" ? "[data-search]" : "[data-new]");
+    if (!wanted) return;
+    wanted.focus();
+    if (event.key === "n") wanted.click();
+  } else {
+    return;
+  }
+  event.preventDefault();
+}
+onMounted(() => window.addEventListener("keydown", onKey));
+onUnmounted(() => window.removeEventListener("keydown", onKey));
+
+function undo() {
+  notice.now?.undo?.();
+  notice.now = null;
+}
+</script>
+
+<template>
+  <ThreadLine v-if="machine" :evening="evening" @evening="evening = !evening" @help="help = true" />
+  <main>
+    <RouterView :key="`${machine}-${String(route.name)}`" />
+  </main>
+  <div class="notice" role="status" aria-live="polite">
+    <template v-if="notice.now">
+      <span>{{ notice.now.text }}</span>
+      <button v-if="notice.now.undo" type="button" @click="undo">Undo</button>
+    </template>
+  </div>
+  <ShortcutHelp v-model="help" />
+</template>
+
+<style scoped>
+.notice { position: fixed; left: 50%; bottom: 1rem; translate: -50% 0; z-index: 20; max-width: min(92vw, 44rem); display: flex; gap: 1rem; align-items: center; background: var(--indigo-deep); color: #fff; border-radius: 4px; border-left: 6px solid var(--marigold); padding: 0.7rem 1.1rem; }
+.notice:empty { display: none; }
+.notice button { min-height: 44px; padding: 0 1rem; background: none; border: 2px solid #fff; border-radius: 4px; color: #fff; font-weight: 650; }
+</style>

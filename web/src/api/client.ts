@@ -1,0 +1,45 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+export type Schemas = components["schemas"];
+
+export const client = createClient<paths>({ baseUrl: "" });
+
+/** An answer the server refused, with its sentences by field; `lost` when it did not answer at all. */
+export class Problem extends Error {
+  constructor(
+    message: string,
+    readonly fields: Record<string, string> = {},
+    readonly lost = false,
+  ) {
+    super(message);
+  }
+}
+
+interface Detail {
+  loc: (string | number)[];
+  msg: string;
+}
+
+function problemOf(error: unknown): Problem {
+  const detail = (error as { detail?: Detail[] | string } | undefined)?.detail;
+  if (!Array.isArray(detail)) return new Problem(typeof detail === "string" ? detail : "That did not work.");
+  const fields: Record<string, string> = {};
+  for (const { loc, msg } of detail) {
+    const field = [...loc].reverse().find((part) => typeof part === "string") ?? "body";
+    fields[String(field)] ??= msg;
+  }
+  return new Problem(detail[0]?.msg ?? "That did not work.", fields);
+}
+
+/** Returns the data of a call, or throws a {@link Problem}. */
+export async function answer<T>(call: Promise<{ data?: T; error?: unknown }>): Promise<T> {
+  let result: { data?: T; error?: unknown };
+  try {
+    result = await call;
+  } catch {
+    throw new Problem("The server does not answer. What you typed is still here; try again.", {}, true);
+  }
+  if (result.error !== undefined || result.data === undefined) throw problemOf(result.error);
+  return result.data;
+}

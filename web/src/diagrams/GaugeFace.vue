@@ -1,0 +1,58 @@
+<script setup lang="ts">
+import { computed } from "vue";
+
+/** A gauge face in the gauge's own unit: the target as an arc, the mean as the needle, the swing as its shadow. */
+const props = defineProps<{
+  unit: string;
+  /** Millinewton in one unit. */
+  perUnit: number;
+  mean?: number;
+  swing?: number | null;
+  target?: { low: number; high: number } | null;
+  words: string;
+}>();
+
+const C = { x: 160, y: 158, r: 122 };
+const full = computed(() => {
+  const wanted = Math.max((props.target?.high ?? 250) * 1.7, (props.mean ?? 0) * 1.15) / props.perUnit;
+  const nice = [1, 1.5, 2, 2.5, 3, 4, 5, 6, 8, 10].map((f) => f * 10 ** Math.floor(Math.log10(wanted)));
+  return nice.find((n) => n >= wanted) ?? wanted;
+});
+const angle = (mn: number) => Math.PI * (1 - Math.max(0, Math.min(1.02, mn / props.perUnit / full.value)));
+const at = (mn: number, r: number) => `${C.x + r * Math.cos(angle(mn))} ${C.y - r * Math.sin(angle(mn))}`;
+const arc = (from: number, to: number, r: number) => `M${at(from, r)}A${r} ${r} 0 0 1 ${at(to, r)}`;
+const ticks = computed(() => Array.from({ length: 6 }, (_, i) => (full.value / 5) * i));
+const shadow = computed(() => {
+  if (!props.mean || !props.swing) return "";
+  const low = props.mean * (1 - props.swing);
+  const high = props.mean * (1 + props.swing);
+  return `M${C.x} ${C.y}L${at(low, C.r - 14)}A${C.r - 14} ${C.r - 14} 0 0 1 ${at(high, C.r - 14)}Z`;
+});
+</script>
+
+<template>
+  <svg viewBox="0 0 320 182" role="img" :aria-label="words">
+    <path :d="arc(0, full * perUnit, C.r)" class="rim" />
+    <path v-if="target" :d="arc(target.low, target.high, C.r)" class="target" />
+    <g v-for="tick in ticks" :key="tick">
+      <path :d="`M${at(tick * perUnit, C.r - 9)}L${at(tick * perUnit, C.r + 9)}`" class="tick" />
+      <text :x="C.x + (C.r + 22) * Math.cos(angle(tick * perUnit))" :y="C.y - (C.r + 18) * Math.sin(angle(tick * perUnit)) + 4" class="number">{{ +tick.toFixed(1) }}</text>
+    </g>
+    <path v-if="shadow" :d="shadow" class="shadow" />
+    <path v-if="mean" :d="`M${C.x} ${C.y}L${at(mean, C.r - 6)}`" class="needle" />
+    <circle :cx="C.x" :cy="C.y" r="9" class="hub" />
+    <text :x="C.x" :y="C.y - 46" class="unit">{{ unit }}</text>
+  </svg>
+</template>
+
+<style scoped>
+svg { display: block; width: 100%; max-width: 460px; margin: 0 auto; }
+.rim { fill: none; stroke: var(--rule); stroke-width: 14; }
+.target { fill: none; stroke: var(--teal); stroke-width: 14; }
+.tick { stroke: var(--ink); stroke-width: 2; }
+.number { font-size: 12px; text-anchor: middle; fill: var(--ink); }
+.unit { font-size: 14px; text-anchor: middle; fill: var(--ink-soft); }
+.needle { stroke: var(--ink); stroke-width: 4; stroke-linecap: round; }
+.hub { fill: var(--ink); }
+.shadow { fill: var(--marigold); opacity: 0.45; }
+</style>

@@ -1,0 +1,97 @@
+<script setup lang="ts">
+import { computed } from "vue";
+import type { Schemas } from "../api/client";
+
+/** Every needle size with the fill of this thread in it, the zones of the point, and the schools' flags. */
+const props = defineProps<{
+  sizes: readonly Schemas["SizeFit"][];
+  point: Schemas["Point"];
+  limit: number;
+  slackBelow: number;
+  picks: readonly Schemas["NeedleChoice"][];
+  fitted?: number;
+  colour: string;
+}>();
+const chosen = defineModel<number>({ required: true });
+
+const W = 560;
+const H = 272;
+const LEFT = 8;
+const TOP = 62;
+const BOTTOM = 216;
+const most = computed(() => Math.max(1.1, Math.min(2.2, (props.sizes[0]?.nominal_fill ?? 1) * 1.05)));
+const step = computed(() => (W - 2 * LEFT) / Math.max(1, props.sizes.length));
+const x = (i: number) => LEFT + step.value * (i + 0.5);
+const y = (fill: number) => BOTTOM - (Math.min(fill, most.value) / most.value) * (BOTTOM - TOP);
+const right = computed(() => LEFT + step.value * props.sizes.length);
+const zones = computed(() => [
+  { name: "rubs", from: props.limit, to: most.value, kind: "rubs" },
+  { name: "lies in the groove", from: props.slackBelow, to: props.limit, kind: "rides" },
+  { name: "slack", from: 0, to: props.slackBelow, kind: "slack" },
+]);
+const curve = computed(() => props.sizes.map((s, i) => `${i ? "L" : "M"}${x(i)} ${y(s.nominal_fill)}`).join(""));
+const flags = (metric: number) => props.picks.filter((p) => p.metric === metric).map((p) => p.school);
+/** Which way a flag flies: off the edge is turned round. */
+const flies = (school: string | null | undefined, i: number) =>
+  i < 2 ? 1 : i > props.sizes.length - 3 || school === "home" ? -1 : 1;
+const SAYS = { slack: "slack", rides: "lies in the groove", tight: "only just lies in the groove", rubs: "rubs" };
+</script>
+
+<template>
+  <svg :viewBox="`0 0 ${W} ${H}`" role="group" aria-label="Needle sizes with the fill of this thread">
+    <g v-for="zone in zones" :key="zone.name">
+      <rect :x="LEFT" :width="right - LEFT" :y="y(zone.to)" :height="Math.max(0, y(zone.from) - y(zone.to))" :class="['zone', zone.kind]" />
+    </g>
+    <path :d="curve" class="curve" />
+    <text v-for="zone in zones" :key="`t${zone.name}`" :x="right - 8" :y="zone.kind === 'slack' ? BOTTOM - 8 : y(zone.to) + 18" class="zone-name">{{ zone.name }}</text>
+    <g
+      v-for="(size, i) in sizes"
+      :key="size.metric"
+      role="button"
+      tabindex="0"
+      :aria-pressed="size.metric === chosen"
+      :aria-label="`${size.metric}/${size.american}: fills ${Math.round(size.nominal_fill * 100)} % of the groove, ${SAYS[size.states[point] ?? 'rides']}`"
+      class="size"
+      :class="{ chosen: size.metric === chosen }"
+      @click="chosen = size.metric"
+      @keydown.enter.prevent="chosen = size.metric"
+      @keydown.space.prevent="chosen = size.metric"
+    >
+      <rect :x="x(i) - step / 2" y="0" :width="step" :height="H" class="target" />
+      <path v-if="size.metric === chosen" :d="`M${x(i)} ${TOP}V${BOTTOM}`" class="plumb" />
+      <circle :cx="x(i)" :cy="y(size.nominal_fill)" r="9" :fill="colour" class="dot" />
+      <text :x="x(i)" :y="BOTTOM + 24" class="metric">{{ size.metric }}</text>
+      <text :x="x(i)" :y="BOTTOM + 44" class="american">{{ size.american }}</text>
+      <!-- the schools' flags: home flies to the left, longarm to the right, the lower pole is the nearer -->
+      <g v-for="school in flags(size.metric)" :key="school ?? ''" :transform="`translate(${x(i)} ${school === 'home' ? 34 : 10})`">
+        <path :d="`M0 ${school === 'home' ? 26 : 50}V0`" class="pole" />
+        <path d="M0 0h66l-7 11 7 11H0Z" :class="['flag', school]" :transform="flies(school, i) < 0 ? 'scale(-1 1)' : ''" />
+        <text :x="31 * flies(school, i)" y="16" class="flag-text">{{ school }}</text>
+      </g>
+      <path v-if="size.metric === fitted" :d="`M${x(i)} ${BOTTOM + 50}l-9 15h18Z`" class="fitted" />
+    </g>
+  </svg>
+</template>
+
+<style scoped>
+svg { display: block; width: 100%; touch-action: manipulation; }
+.zone.rubs { fill: var(--vermilion-wash); }
+.zone.rides { fill: var(--teal-wash); }
+.zone.slack { fill: var(--amber-wash); }
+.zone-name { font-size: 15px; fill: var(--ink-soft); text-anchor: end; paint-order: stroke; }
+.curve { fill: none; stroke: var(--ink-soft); stroke-width: 2; stroke-dasharray: 9 6; }
+.target { fill: transparent; }
+.size { cursor: pointer; outline: none; }
+.size:focus-visible .target { stroke: var(--marigold); stroke-width: 3; }
+.plumb { stroke: var(--marigold); stroke-width: 4; }
+.dot { stroke: var(--panel); stroke-width: 2.5; }
+.chosen .dot { stroke: var(--marigold); stroke-width: 4; }
+.metric, .american { text-anchor: middle; fill: var(--ink); font-size: 17px; font-weight: 600; }
+.american { font-size: 15px; font-weight: 400; fill: var(--ink-soft); }
+.chosen .metric { font-weight: 800; }
+.pole { stroke: var(--ink); stroke-width: 2; }
+.flag { fill: #27376f; }
+.flag.home { fill: #0b6b5f; }
+.flag-text { font-size: 14px; fill: #fff; text-anchor: middle; font-weight: 600; }
+.fitted { fill: var(--ink); }
+</style>

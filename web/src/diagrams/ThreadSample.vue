@@ -1,0 +1,23 @@
+<script setup lang="ts">
+import { computed } from "vue";
+
+/** A length of thread in its colour, as thick as it is on a scale of 60 px to the millimetre. */
+const props = withDefaults(defineProps<{ colour: string; diameterMm: number; pxPerMm?: number }>(), { pxPerMm: 60 });
+const twist = computed(() => {
+  const half = (props.diameterMm * props.pxPerMm) / 2;
+  const turns = Math.floor(82 / (half * 1.6 + 3));
+  return Array.from({ length: turns }, (_, i) => `M${4 + (i * 80) / turns} ${15 + half}l${half * 1.1} ${-2 * half}`).join("");
+});
+</script>
+
+<template>
+  <svg width="86" height="30" viewBox="0 0 86 30" aria-hidden="true">
+    <line x1="2" y1="15" x2="84" y2="15" :stroke="colour" :stroke-width="diameterMm * pxPerMm" />
+    <path :d="twist" class="twist" />
+  </svg>
+</template>
+
+<style scoped>
+svg { display: block; border-radius: 2px; background: #d9dfe4; }
+.twist { stroke: #00000040; stroke-width: 1; fill: none; }
+</style>

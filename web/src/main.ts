@@ -1,0 +1,19 @@
+import "@fontsource-variable/atkinson-hyperlegible-next/wght.css";
+import { VueQueryPlugin } from "@tanstack/vue-query";
+import PrimeVue from "primevue/config";
+import { createApp } from "vue";
+import App from "./App.vue";
+import { router } from "./router";
+import "./styles.css";
+import { Workshop } from "./theme";
+
+createApp(App)
+  .use(PrimeVue, { theme: { preset: Workshop, options: { darkModeSelector: ".evening" } } })
+  // The server is on this machine: being offline is no reason to wait.
+  .use(VueQueryPlugin, {
+    queryClientConfig: {
+      defaultOptions: { queries: { networkMode: "always", retry: 1 }, mutations: { networkMode: "always" } },
+    },
+  })
+  .use(router)
+  .mount("#app");

@@ -1,0 +1,16 @@
+import { reactive } from "vue";
+
+interface Notice {
+  text: string;
+  undo?: () => void;
+}
+
+/** One line at the foot of the screen: what was just written down, with its undo. */
+export const notice = reactive<{ now: Notice | null }>({ now: null });
+let timer = 0;
+
+export function say(text: string, undo?: () => void) {
+  notice.now = { text, undo };
+  window.clearTimeout(timer);
+  timer = window.setTimeout(() => (notice.now = null), undo ? 12_000 : 6_000);
+}

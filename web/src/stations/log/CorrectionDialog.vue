@@ -1,0 +1,96 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import Dialog from "primevue/dialog";
+import InputText from "primevue/inputtext";
+import { computed, reactive, ref } from "vue";
+import { answer, client, type Schemas } from "../../api/client";
+import { useChange, useThreads, useWords } from "../../api/queries";
+import { say } from "../../notices";
+import ChoiceBox from "../../parts/ChoiceBox.vue";
+import FieldBox from "../../parts/FieldBox.vue";
+import { localMoment, momentOf, typed } from "../../words";
+import GradePicker from "../balance/GradePicker.vue";
+
+const props = defineProps<{ entry: Schemas["LogEntry"] }>();
+const emit = defineEmits<{ close: [] }>();
+
+type Payload = Schemas["LogEntry"]["payload"];
+const payload = reactive(structuredClone(JSON.parse(JSON.stringify(props.entry.payload))) as Payload);
+const original = localMoment(new Date(props.entry.at));
+const at = ref(original);
+const { data: words } = useWords();
+const { data: threads } = useThreads(ref(false));
+const threadChoices = computed(() => (threads.value ?? []).map((t) => ({ value: t.id, name: `${t.spec.name} (${t.words})` })));
+const sizes = computed(() => (words.value?.sizes ?? []).map((s) => ({ value: s.metric, name: `${s.metric}/${s.american}` })));
+const points = computed(() => (words.value?.points ?? []).map((p) => ({ value: p.value, name: p.name })));
+const setting = ref("setting" in payload ? String(payload.setting) : "");
+const grade = ref<number | null>("grade" in payload ? payload.grade : null);
+const pulls = ref(
+  payload.kind === "bobbin_reading" ? payload.pulls.map((p) => (p.value != null ? `${p.value}` : `${p.low}-${p.high}`)).join("  ") : "",
+);
+const GRADES = computed<Schemas["GradeFacts"][]>(() => words.value?.grades ?? []);
+
+function filled(): Payload {
+  const body = { ...payload } as Payload;
+  if (body.kind === "look" || body.kind === "recipe") Object.assign(body, { setting: typed(setting.value), grade: grade.value });
+  if (body.kind === "needle_fitted") body.american = words.value?.sizes.find((s) => s.metric === body.metric)?.american ?? 0;
+  if (body.kind === "bobbin_reading")
+    body.pulls = pulls.value
+      .split(/[\s;]+/)
+      .filter(Boolean)
+      .map((text) => {
+        const [low, high] = text.split(/[-–]/);
+        return high === undefined ? { value: typed(low ?? "") } : { low: typed(low ?? ""), high: typed(high) };
+      });
+  return body;
+}
+const save = useChange(() =>
+  answer(
+    client.PUT("/api/log/{record_id}", {
+      params: { path: { record_id: props.entry.id } },
+      body: { payload: filled(), at: at.value === original ? props.entry.at : (momentOf(at.value) ?? props.entry.at) },
+    }),
+  ),
+);
+const error = (...fields: string[]) => fields.map((f) => save.error.value?.fields[f]).find(Boolean);
+async function submit() {
+  const done = await save.mutateAsync(undefined).catch(() => null);
+  if (!done) return;
+  say("Corrected. What it said before stays with it.");
+  emit("close");
+}
+</script>
+
+<template>
+  <Dialog visible modal :header="`Correct: ${entry.kind_name}`" :style="{ width: '44rem', maxWidth: '95vw' }" @update:visible="emit('close')">
+    <form class="stack" @submit.prevent="submit">
+      <FieldBox label="When" :error="error('at')"><input v-model="at" type="datetime-local" class="plain-input" /></FieldBox>
+      <ChoiceBox v-if="payload.kind === 'bobbin_loaded'" v-model="payload.bobbin" label="Thread in the bobbin" :options="threadChoices" :error="error('bobbin')" />
+      <template v-if="payload.kind === 'top_threaded'">
+        <ChoiceBox v-for="(_, i) in payload.top" :key="i" v-model="payload.top[i]!" label="Thread on top" :options="threadChoices" :error="error('top')" />
+      </template>
+      <template v-if="payload.kind === 'needle_fitted'">
+        <ChoiceBox v-model="payload.metric" label="Size" :options="sizes" />
+        <ChoiceBox v-model="payload.point" label="Point" :options="points" />
+      </template>
+      <FieldBox v-if="payload.kind === 'bobbin_reading'" :label="`Pulls in ${payload.unit}, as 204 or 199-210, with a space between`" :error="error('value', 'low', 'high', 'pulls', 'unit')">
+        <InputText v-model="pulls" />
+      </FieldBox>
+      <FieldBox v-if="payload.kind === 'recipe'" label="Name" :error="error('name')"><InputText v-model="payload.name" /></FieldBox>
+      <template v-if="payload.kind === 'look' || payload.kind === 'recipe'">
+        <FieldBox label="Top tension setting" :error="error('setting')"><InputText v-model="setting" inputmode="decimal" /></FieldBox>
+        <GradePicker v-model="grade" :grades="GRADES" :top="entry.setup.top?.[0]" :bobbin="entry.setup.bobbin" />
+      </template>
+      <FieldBox v-if="'note' in payload" label="Note" :error="error('note')"><InputText v-model="payload.note" /></FieldBox>
+      <p v-if="save.error.value" class="field-error">{{ save.error.value.message }}</p>
+      <div class="row end">
+        <Button type="button" label="Leave it as it was" text @click="emit('close')" />
+        <Button type="submit" label="Correct it" :loading="save.isPending.value" />
+      </div>
+    </form>
+  </Dialog>
+</template>
+
+<style scoped>
+.end { justify-content: flex-end; }
+</style>

@@ -1,0 +1,44 @@
+<script setup lang="ts">
+import { computed } from "vue";
+import type { Schemas } from "../../api/client";
+import { fixed } from "../../words";
+
+/** What runs through the needle and what lies below, the largest thing on the station. */
+const props = defineProps<{ setup: Schemas["Setup"]; missing: readonly string[] }>();
+const slots = computed(() => [
+  { name: "On top", threads: props.setup.top ?? [], empty: "Choose a top thread below" },
+  { name: "In the bobbin", threads: props.setup.bobbin ? [props.setup.bobbin] : [], empty: "Choose a bobbin thread below" },
+]);
+</script>
+
+<template>
+  <section class="pair" aria-label="On the machine">
+    <div v-for="slot in slots" :key="slot.name" class="panel slot">
+      <span class="soft">{{ slot.name }}</span>
+      <p v-if="slot.threads.length === 0" class="empty">{{ slot.empty }}</p>
+      <div v-for="t in slot.threads" :key="t.id" class="one">
+        <svg viewBox="0 0 56 56" width="56" height="56" aria-hidden="true">
+          <rect x="6" y="2" width="44" height="5" rx="2" class="flange" />
+          <rect x="6" y="49" width="44" height="5" rx="2" class="flange" />
+          <rect x="11" y="7" width="34" height="42" :fill="t.colour" />
+          <path d="M11 14l34 4M11 21l34 4M11 28l34 4M11 35l34 4M11 42l34 4" stroke="#0003" />
+        </svg>
+        <p>
+          <strong class="name">{{ t.name }}</strong>
+          <span class="facts">{{ t.words }} · {{ fixed(t.tex, 1) }} tex · {{ fixed(t.diameter_mm, 2) }} mm</span>
+        </p>
+      </div>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.pair { display: grid; grid-template-columns: 1fr 1fr; gap: 1.25rem; }
+.slot { display: grid; gap: 0.4rem; align-content: start; border-top-color: var(--marigold); }
+.one { display: flex; gap: 1rem; align-items: center; }
+.name { display: block; font-size: clamp(1.6rem, 3.2vw, 2.5rem); line-height: 1.1; }
+.facts { color: var(--ink-soft); }
+.empty { font-size: 1.5rem; font-weight: 600; }
+.flange { fill: var(--steel); }
+@media (max-width: 700px) { .pair { grid-template-columns: 1fr; } }
+</style>

@@ -1,0 +1,29 @@
+/** How numbers and times are written on every screen. */
+export const fixed = (value: number, digits = 0) => value.toFixed(digits);
+export const percent = (value: number) => `${Math.round(value * 100)}%`;
+
+const DAY = new Intl.DateTimeFormat("en-GB", { weekday: "short", day: "numeric", month: "short" });
+const TIME = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit" });
+const YEAR = new Intl.DateTimeFormat("en-GB", { year: "numeric" });
+
+export function day(iso: string): string {
+  const date = new Date(iso);
+  const thisYear = YEAR.format(new Date()) === YEAR.format(date);
+  return thisYear ? DAY.format(date) : `${DAY.format(date)} ${YEAR.format(date)}`;
+}
+export const time = (iso: string) => TIME.format(new Date(iso));
+
+/** The value of a datetime-local field for a moment, in this machine's zone. */
+export function localMoment(date: Date): string {
+  const shifted = new Date(date.getTime() - date.getTimezoneOffset() * 60_000);
+  return shifted.toISOString().slice(0, 16);
+}
+/** What a datetime-local field means, or undefined when it is empty. */
+export const momentOf = (local: string) => (local ? new Date(local).toISOString() : undefined);
+
+/** A typed number, with comma or point; what is not a number goes to the server as it is, which says so. */
+export function typed(text: string): number {
+  const plain = text.trim().replace(",", ".");
+  const value = Number(plain);
+  return (plain === "" || Number.isNaN(value) ? text : value) as number;
+}
