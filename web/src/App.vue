@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { onMounted, onUnmounted, ref, watch } from "vue";
+import { computed, onMounted, onUnmounted, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import { useMachineId } from "./machine";
 import { notice } from "./notices";
@@ -11,6 +11,7 @@ const router = useRouter();
 const route = useRoute();
 const machine = useMachineId();
 const help = ref(false);
+const title = computed(() => STATIONS.find((s) => s.station === route.name)?.name ?? "Weftonos");
 const EVENING = "weftonos.evening";
 const evening = ref(localStorage.getItem(EVENING) === "yes");
 
@@ -58,6 +59,7 @@ function undo() {
 <template>
   <ThreadLine v-if="machine" :evening="evening" @evening="evening = !evening" @help="help = true" />
   <main>
+    <h1 class="sr">{{ title }}</h1>
     <RouterView :key="`${machine}-${String(route.name)}`" />
   </main>
   <div class="notice" role="status" aria-live="polite">

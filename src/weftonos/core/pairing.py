@@ -84,6 +84,7 @@ def pair_needle(
     Examples
     --------
     >>> from weftonos.core.linear_density import WeightSystem
+    >>> from weftonos.core.thread import Construction
     >>> cotton = Thread(Fibre.COTTON, Construction.SPUN, 40, WeightSystem.WT)
     >>> str(pair_needle(MachineKind.HOME, School.HOME, Bundle((cotton,))).recommended.size)
     '90/14'

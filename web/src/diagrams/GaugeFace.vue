@@ -41,7 +41,7 @@ const shadow = computed(() => {
     <path v-if="shadow" :d="shadow" class="shadow" />
     <path v-if="mean" :d="`M${C.x} ${C.y}L${at(mean, C.r - 6)}`" class="needle" />
     <circle :cx="C.x" :cy="C.y" r="9" class="hub" />
-    <text :x="C.x" :y="C.y - 46" class="unit">{{ unit }}</text>
+    <text :x="C.x + 34" :y="C.y + 5" class="unit">{{ unit }}</text>
   </svg>
 </template>
 

@@ -44,20 +44,7 @@ const SAYS = { slack: "slack", rides: "lies in the groove", tight: "only just li
     </g>
     <path :d="curve" class="curve" />
     <text v-for="zone in zones" :key="`t${zone.name}`" :x="right - 8" :y="zone.kind === 'slack' ? BOTTOM - 8 : y(zone.to) + 18" class="zone-name">{{ zone.name }}</text>
-    <g
-      v-for="(size, i) in sizes"
-      :key="size.metric"
-      role="button"
-      tabindex="0"
-      :aria-pressed="size.metric === chosen"
-      :aria-label="`${size.metric}/${size.american}: fills ${Math.round(size.nominal_fill * 100)} % of the groove, ${SAYS[size.states[point] ?? 'rides']}`"
-      class="size"
-      :class="{ chosen: size.metric === chosen }"
-      @click="chosen = size.metric"
-      @keydown.enter.prevent="chosen = size.metric"
-      @keydown.space.prevent="chosen = size.metric"
-    >
-      <rect :x="x(i) - step / 2" y="0" :width="step" :height="H" class="target" />
+    <g v-for="(size, i) in sizes" :key="size.metric" :class="{ chosen: size.metric === chosen }" aria-hidden="true">
       <path v-if="size.metric === chosen" :d="`M${x(i)} ${TOP}V${BOTTOM}`" class="plumb" />
       <circle :cx="x(i)" :cy="y(size.nominal_fill)" r="9" :fill="colour" class="dot" />
       <text :x="x(i)" :y="BOTTOM + 24" class="metric">{{ size.metric }}</text>
@@ -70,6 +57,22 @@ const SAYS = { slack: "slack", rides: "lies in the groove", tight: "only just li
       </g>
       <path v-if="size.metric === fitted" :d="`M${x(i)} ${BOTTOM + 50}l-9 15h18Z`" class="fitted" />
     </g>
+    <rect
+      v-for="(size, i) in sizes"
+      :key="`b${size.metric}`"
+      role="button"
+      tabindex="0"
+      :aria-pressed="size.metric === chosen"
+      :aria-label="`${size.metric}/${size.american}: fills ${Math.round(size.nominal_fill * 100)}% of the groove, ${SAYS[size.states[point] ?? 'rides']}${flags(size.metric).map((f) => `, the ${f} school's pick`).join('')}${size.metric === fitted ? ', in the machine' : ''}`"
+      class="target"
+      :x="x(i) - step / 2"
+      y="0"
+      :width="step"
+      :height="H"
+      @click="chosen = size.metric"
+      @keydown.enter.prevent="chosen = size.metric"
+      @keydown.space.prevent="chosen = size.metric"
+    />
   </svg>
 </template>
 
@@ -80,9 +83,8 @@ svg { display: block; width: 100%; touch-action: manipulation; }
 .zone.slack { fill: var(--amber-wash); }
 .zone-name { font-size: 15px; fill: var(--ink-soft); text-anchor: end; paint-order: stroke; }
 .curve { fill: none; stroke: var(--ink-soft); stroke-width: 2; stroke-dasharray: 9 6; }
-.target { fill: transparent; }
-.size { cursor: pointer; outline: none; }
-.size:focus-visible .target { stroke: var(--marigold); stroke-width: 3; }
+.target { fill: transparent; cursor: pointer; outline: none; }
+.target:focus-visible { stroke: var(--marigold); stroke-width: 3; }
 .plumb { stroke: var(--marigold); stroke-width: 4; }
 .dot { stroke: var(--panel); stroke-width: 2.5; }
 .chosen .dot { stroke: var(--marigold); stroke-width: 4; }

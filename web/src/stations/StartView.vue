@@ -20,7 +20,7 @@ watchEffect(() => {
     <div>
       <p v-if="isError" class="panel verdict" role="alert">The server does not answer. Start it and load this page again.</p>
       <section v-else-if="machines?.length === 0" class="panel stack">
-        <h1 class="verdict">First, your machine</h1>
+        <h2 class="verdict">First, your machine</h2>
         <p class="soft">Name it as you call it. Everything you measure is kept under that name.</p>
         <MachineForm @saved="(id) => router.push({ name: 'thread', params: { machine: id } })" />
       </section>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import Button from "primevue/button";
-import { computed, nextTick, onMounted, ref, watch } from "vue";
+import { computed, nextTick, ref, watch } from "vue";
 import { answer, client, Problem, type Schemas } from "../../api/client";
 import { useBobbin, useChange } from "../../api/queries";
 import GaugeFace from "../../diagrams/GaugeFace.vue";
@@ -37,7 +37,7 @@ const low = ref("");
 const pulls = ref<Schemas["Pull"][]>([]);
 const field = ref<HTMLInputElement>();
 const refused = ref("");
-onMounted(() => field.value?.focus());
+watch(field, (input) => input?.focus());
 
 const body = computed(() => ({ unit: unit.value, pulls: pulls.value }));
 const judged = ref<Schemas["GaugeAnswer"] | null>(null);

@@ -50,7 +50,7 @@ const ACTIONS: Record<string, string> = { corrected: "corrected", struck: "struc
 <template>
   <div class="log">
     <div class="row bar">
-      <h1>Log</h1>
+      <h2 class="title">{{ onlyKept ? "Kept combinations" : "Every record, newest first" }}</h2>
       <button type="button" class="toggle" :aria-pressed="onlyKept" @click="onlyKept = !onlyKept">kept combinations only</button>
       <button type="button" class="toggle" :aria-pressed="allMachines" @click="allMachines = !allMachines">all machines</button>
     </div>
@@ -93,7 +93,7 @@ const ACTIONS: Record<string, string> = { corrected: "corrected", struck: "struc
 
 <style scoped>
 .log { display: grid; gap: 1rem; padding: 1.25rem; max-width: 1200px; margin: 0 auto; }
-h1 { font-size: 1.3rem; margin-right: auto; }
+.title { font-size: 1.3rem; margin-right: auto; }
 .toggle { min-height: 48px; border: 2px solid var(--rule); background: var(--panel); border-radius: 4px; padding: 0 1rem; font-weight: 600; }
 .toggle[aria-pressed="true"] { border-color: var(--marigold); background: var(--amber-wash); }
 ul { list-style: none; margin: 0.3rem 0 0; padding: 0; }

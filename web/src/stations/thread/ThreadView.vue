@@ -86,7 +86,7 @@ const inBobbin = (id: number) => line.value?.setup.bobbin?.id === id;
 
     <section class="panel drawer" aria-labelledby="drawer-title">
       <div class="row head">
-        <h1 id="drawer-title">The drawer</h1>
+        <h2 id="drawer-title">The drawer</h2>
         <InputText v-model="search" data-search placeholder="Search: name, fibre, weight" aria-label="Search the drawer" class="search" />
         <label class="row struck"><input v-model="struck" type="checkbox" /> show struck out</label>
         <Button v-if="!adding" data-new label="Add from a label" @click="((adding = true), (editing = null))" />
@@ -122,9 +122,9 @@ const inBobbin = (id: number) => line.value?.setup.bobbin?.id === id;
               <div class="row acts">
                 <Button v-if="t.struck_at" label="Restore" severity="secondary" @click="restore.mutate(t)" />
                 <template v-else>
-                  <Button :label="onTop(t.id) ? 'On top now' : 'On top'" :outlined="!onTop(t.id)" :aria-label="`${t.spec.name} on top`" @click="put(top, t, 'is on top')" />
-                  <Button :label="inBobbin(t.id) ? 'In bobbin now' : 'In bobbin'" :outlined="!inBobbin(t.id)" :aria-label="`${t.spec.name} in the bobbin`" @click="put(bobbin, t, 'is in the bobbin')" />
-                  <Button label="Edit" text :aria-label="`Edit ${t.spec.name}`" @click="((editing = t), (adding = false))" />
+                  <Button :label="onTop(t.id) ? 'On top now' : 'On top'" :outlined="!onTop(t.id)" :aria-label="`${onTop(t.id) ? 'On top now' : 'On top'}: ${t.spec.name}`" @click="put(top, t, 'is on top')" />
+                  <Button :label="inBobbin(t.id) ? 'In bobbin now' : 'In bobbin'" :outlined="!inBobbin(t.id)" :aria-label="`${inBobbin(t.id) ? 'In bobbin now' : 'In bobbin'}: ${t.spec.name}`" @click="put(bobbin, t, 'is in the bobbin')" />
+                  <Button label="Edit" text :aria-label="`Edit: ${t.spec.name}`" @click="((editing = t), (adding = false))" />
                 </template>
               </div>
             </td>
@@ -138,7 +138,7 @@ const inBobbin = (id: number) => line.value?.setup.bobbin?.id === id;
 <style scoped>
 .thread-station { display: grid; gap: 1.25rem; padding: 1.25rem; max-width: 1500px; margin: 0 auto; }
 .head { margin-bottom: 0.6rem; }
-h1 { font-size: 1.3rem; margin-right: 0.5rem; }
+h2 { font-size: 1.3rem; margin-right: 0.5rem; }
 .search { flex: 1 1 14rem; }
 .struck { min-height: 44px; gap: 0.4rem; }
 .struck input { width: 22px; height: 22px; }

@@ -1,0 +1,139 @@
+"""Bad input: a sentence at the field, nothing stored, and never a 5xx."""
+
+import contextlib
+from collections import Counter
+
+import pytest
+import schemathesis
+from hypothesis import HealthCheck, given, settings
+from hypothesis.errors import Unsatisfiable
+from schemathesis import GenerationMode
+
+from weftonos.api.app import create_app
+from weftonos.cli import load_demo
+from weftonos.settings import Settings
+
+HOST = {"host": "127.0.0.1"}
+CHECKS = list(HealthCheck)
+THREAD = {"fibre": "cotton", "construction": "spun", "value": 40, "system": "wt"}
+
+
+def label(**change):
+    return {"name": "Tern 40", "thread": {**THREAD, **change}}
+
+
+@pytest.mark.parametrize(
+    ("body", "field", "says"),
+    [
+        (label(value=0), "value", "above 0"),
+        (label(value=-40), "value", "above 0"),
+        (label(value=4000), "value", "Is it 40 wt?"),
+        (label(value="forty"), "value", "“forty” is not a number"),
+        (label(fibre="wool"), "fibre", "“wool” is not a known fibre. Known: cotton, polyester"),
+        (label(strands=2.5), "strands", "whole number"),
+        (label(system="ticket", value=120), "system", "weigh a measured length"),
+        ({**label(), "name": "x" * 10_000}, "name", "80 letters; this has 10000"),
+        ({**label(), "name": "   "}, "name", "is empty"),
+        ({"thread": THREAD}, "name", "The name is missing."),
+        ({**label(), "colour": "red"}, "colour", "#rrggbb"),
+    ],
+)
+def test_a_label_that_cannot_be_is_refused_at_its_field(bench, body, field, says):
+    found, sentence = bench.refused("threads", body)
+    assert (found, says in sentence) == (field, True), sentence
+    assert bench.count() == 0
+
+
+@pytest.mark.parametrize(
+    ("path", "body", "field", "says"),
+    [
+        ("needle", {"metric": 80, "american": 16, "point": "sharp"}, "american", "80 pairs with 12, 100 with 16"),
+        ("needle", {"metric": 100, "american": 16, "point": "spear"}, "point", "not a known point"),
+        ("needle", {"metric": 100, "american": 16, "point": "sharp", "at": "2027-01-01T00:00Z"}, "at", "future"),
+        ("needle", {"metric": 100, "american": 16, "point": "sharp", "at": "soon"}, "at", "not a date"),
+        ("readings", {"unit": "mN", "pulls": [{"value": "abc"}]}, "value", "“abc” is not a number"),
+        ("readings", {"unit": "mN", "pulls": []}, "pulls", "Pull two or three times"),
+        ("readings", {"unit": "mN", "pulls": [{"value": 20.4}, {"value": 20.6}]}, "unit", "marked in gf or cN"),
+        ("readings", {"unit": "lb", "pulls": [{"value": 200}]}, "unit", "Known: mN, gf or cN"),
+        ("looks", {"setting": 900, "grade": 0}, "setting", "from 80 to 400"),
+        ("looks", {"setting": 200, "grade": 3}, "grade", "from −2 to +2"),
+        ("top", {"top": []}, "top", "Choose a top thread first"),
+        ("top", {"top": [1, 1, 1, 1, 1]}, "top", "1 to 4"),
+        ("top", {"top": [99]}, "top", "not in the drawer"),
+        ("bobbin", {"bobbin": 10**30}, "bobbin", "not in the drawer"),
+    ],
+)
+def test_what_cannot_be_done_at_a_machine_is_refused_at_its_field(bench, path, body, field, says):
+    machine, _, _ = bench.combination()
+    before = bench.count()
+    found, sentence = bench.refused(f"machines/{machine}/{path}", body)
+    assert (found, says in sentence) == (field, True), sentence
+    assert bench.count() == before
+
+
+def test_a_thread_struck_out_meanwhile_cannot_go_on(bench):
+    machine, top, bobbin = bench.combination()
+    bench.post(f"threads/{top}/strike")
+    bench.post(f"threads/{bobbin}/strike")
+    assert bench.refused(f"machines/{machine}/top", {"top": [top]}) == (
+        "top",
+        "Saltmarsh 40 was struck out of the drawer meanwhile. Restore it or choose another.",
+    )
+    assert bench.refused(f"machines/{machine}/bobbin", {"bobbin": bobbin})[0] == "bobbin"
+    bench.post(f"threads/{top}/restore")
+    bench.post(f"machines/{machine}/top", {"top": [top]})
+
+
+def test_numbers_that_json_does_not_know_are_refused(bench):
+    machine, _, _ = bench.combination()
+    for text in (
+        '{"setting": NaN, "grade": 0}',
+        '{"setting": 1e999, "grade": 0}',
+        "{",
+        '{"setting": 200, "grade": "',
+    ):
+        answer = bench.client.post(
+            f"/api/machines/{machine}/looks", content=text, headers={"content-type": "application/json"}
+        )
+        assert answer.status_code in (400, 422)
+
+
+def test_a_correction_cannot_change_the_kind_or_the_future(bench):
+    machine, _, _ = bench.combination()
+    entry = bench.post(f"machines/{machine}/looks", {"setting": 200, "grade": 0})
+    needle = {"kind": "needle_fitted", "metric": 80, "american": 12, "point": "sharp"}
+    assert bench.refused(f"log/{entry['id']}", {"payload": needle, "at": entry["at"]}, "PUT")[0] == "kind"
+    late = {"payload": entry["payload"], "at": "2030-01-01T00:00:00Z"}
+    assert bench.refused(f"log/{entry['id']}", late, "PUT")[0] == "at"
+    odd = {"payload": {"kind": "poem"}, "at": entry["at"]}
+    assert "not a kind of record" in bench.refused(f"log/{entry['id']}", odd, "PUT")[1]
+
+
+@pytest.mark.parametrize("path", ["machines/7/line", "machines/7/needle", "log?before=99", "nowhere"])
+def test_what_is_not_there_is_a_404(bench, path):
+    assert bench.client.get(f"/api/{path}").status_code == 404
+
+
+def test_no_request_yields_a_5xx(tmp_path):
+    """Requests made from our own OpenAPI document, valid and not, by schemathesis, on the demo."""
+    load_demo(tmp_path)
+    app = create_app(Settings(data_dir=tmp_path))
+    schema = schemathesis.openapi.from_asgi("/api/openapi.json", app, headers=HOST)
+    failures, seen = [], Counter()
+    for result in schema.get_all_operations():
+        operation = result.ok()
+        for mode in GenerationMode:
+
+            @given(case=operation.as_strategy(generation_mode=mode))
+            @settings(max_examples=10, deadline=None, database=None, derandomize=True, suppress_health_check=CHECKS)
+            def ask(case):
+                status = case.call(headers=HOST).status_code
+                seen[status // 100] += 1
+                if status >= 500:
+                    failures.append((case.method, case.path, case.body, status))
+
+            with contextlib.suppress(Unsatisfiable):
+                ask()
+    assert not failures, failures[:3]
+    assert seen[2] > 25
+    assert seen[4] > 150

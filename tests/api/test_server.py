@@ -1,0 +1,121 @@
+"""The server around the stations: guard, migrations, demo, generated types."""
+
+import base64
+import json
+import sqlite3
+import subprocess
+from datetime import UTC, datetime
+from pathlib import Path
+
+import pytest
+import typer
+from fastapi.testclient import TestClient
+from sqlalchemy import inspect
+from typer.testing import CliRunner
+
+from weftonos.api.app import create_app
+from weftonos.cli import app as command
+from weftonos.cli import load_demo
+from weftonos.settings import Settings
+from weftonos.store import database
+from weftonos.store.models import Base
+
+WEB = Path(__file__).parents[2] / "web"
+NOW = datetime(2026, 11, 24, tzinfo=UTC)
+
+
+@pytest.mark.parametrize(
+    ("headers", "status"),
+    [
+        ({"host": "weftonos.example"}, 400),
+        ({"host": "192.168.1.7"}, 400),
+        ({"host": "127.0.0.1", "origin": "http://elsewhere.example"}, 403),
+        ({"host": "127.0.0.1", "origin": "null"}, 403),
+        ({"host": "127.0.0.1:8741", "origin": "http://127.0.0.1:8741"}, 200),
+        ({"host": "localhost:8741"}, 200),
+        ({"host": "[::1]:8741"}, 200),
+        ({"host": "127.0.0.1", "content-length": "99999999999"}, 413),
+    ],
+)
+def test_foreign_hosts_and_pages_are_refused(bench, headers, status):
+    assert bench.client.get("/api/machines", headers=headers).status_code == status
+
+
+def test_on_a_local_network_the_passcode_is_asked_for(tmp_path):
+    app = create_app(Settings(data_dir=tmp_path, host="0.0.0.0", passcode="heron"))
+    with TestClient(app, base_url="http://192.168.1.7:8741") as client:
+        assert client.get("/api/machines").status_code == 401
+        wrong = base64.b64encode(b"any:wren").decode()
+        assert client.get("/api/machines", headers={"authorization": f"Basic {wrong}"}).status_code == 401
+        assert client.get("/api/machines", headers={"authorization": "Basic ???"}).status_code == 401
+        right = base64.b64encode(b"any:heron").decode()
+        assert client.get("/api/machines", headers={"authorization": f"Basic {right}"}).status_code == 200
+        rebound = {"authorization": f"Basic {right}", "host": "rebound.example"}
+        assert client.get("/api/machines", headers=rebound).status_code == 400
+
+
+def test_the_file_is_wal_with_foreign_keys_and_the_models_match_the_migrations(tmp_path):
+    engine = database.open_workshop(tmp_path, NOW)
+    with engine.connect() as connection:
+        assert connection.exec_driver_sql("PRAGMA journal_mode").scalar() == "wal"
+        assert connection.exec_driver_sql("PRAGMA foreign_keys").scalar() == 1
+    found = inspect(engine)
+    for table in Base.metadata.sorted_tables:
+        columns = {c["name"] for c in found.get_columns(table.name)}
+        assert columns == {c.name for c in table.columns}
+        indexes = {i["name"] for i in found.get_indexes(table.name)}
+        assert indexes == {i.name for i in table.indexes}
+
+
+def test_a_backup_is_left_before_a_migration(tmp_path, monkeypatch):
+    database.open_workshop(tmp_path, NOW).dispose()
+    with sqlite3.connect(tmp_path / database.FILE_NAME) as connection:
+        connection.execute("INSERT INTO thread (name, spec) VALUES ('Tern', '{}')")
+    assert not list(tmp_path.glob("workshop-before-*"))
+
+    monkeypatch.setattr(database.ScriptDirectory, "get_current_head", lambda self: "9999")
+    database.open_workshop(tmp_path, NOW).dispose()
+    (copy,) = tmp_path.glob("workshop-before-9999-*.db")
+    with sqlite3.connect(copy) as connection:
+        assert connection.execute("SELECT name FROM thread").fetchall() == [("Tern",)]
+
+
+def test_the_demo_never_touches_a_real_workshop(tmp_path):
+    real, demo = tmp_path / "real", tmp_path / "demo"
+    database.open_workshop(real, NOW).dispose()
+    with pytest.raises(typer.BadParameter, match="real workshop"):
+        load_demo(real)
+    load_demo(demo)
+    load_demo(demo)  # safe to repeat
+    with TestClient(create_app(Settings(data_dir=demo)), base_url="http://127.0.0.1") as client:
+        machines = client.get("/api/machines").json()
+        assert [m["spec"]["nickname"] for m in machines] == ["Heron", "Plover", "Wren"]
+        log = client.get("/api/log?limit=200").json()["entries"]
+        assert len(log) > 80
+        states = {
+            m["spec"]["nickname"]: {
+                k["station"]: k["state"] for k in client.get(f"/api/machines/{m['id']}/line").json()["knots"]
+            }
+            for m in machines
+        }
+    assert states["Plover"]["bobbin"] == "trouble"
+    assert states["Heron"]["needle"] == "ready"
+
+
+def test_the_workshop_can_be_backed_up_from_the_command_line(tmp_path):
+    load_demo(tmp_path / "demo")
+    target = tmp_path / "copy.db"
+    run = CliRunner().invoke(command, ["backup", str(target), "--data-dir", str(tmp_path / "demo")])
+    assert run.exit_code == 0, run.output
+    with sqlite3.connect(target) as connection:
+        assert connection.execute("SELECT count(*) FROM record").fetchone()[0] > 80
+    assert CliRunner().invoke(command, ["backup", str(target), "--data-dir", str(tmp_path / "demo")]).exit_code != 0
+
+
+def test_the_generated_types_are_fresh(tmp_path):
+    document = json.dumps(create_app(Settings()).openapi(), indent=1, sort_keys=True) + "\n"
+    assert (WEB / "openapi.json").read_text(encoding="utf-8") == document, "run make types"
+    fresh = tmp_path / "schema.d.ts"
+    command_line = ["npx", "openapi-typescript", "openapi.json", "--default-non-nullable", "false", "-o", str(fresh)]
+    subprocess.run(command_line, cwd=WEB, check=True, capture_output=True)
+    assert fresh.read_text(encoding="utf-8") == (WEB / "src/api/schema.d.ts").read_text(encoding="utf-8")

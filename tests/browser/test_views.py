@@ -1,0 +1,61 @@
+"""Every main view: accessible, by day and in the evening, at the machine and on a portrait tablet."""
+
+from __future__ import annotations
+
+import pytest
+from playwright.sync_api import Page, expect
+from screenshots import VIEWS
+
+from conftest import axe_violations
+
+SIZES = {"machine": (1280, 800), "tablet": (800, 1280)}
+
+
+@pytest.mark.parametrize("size", SIZES)
+@pytest.mark.parametrize("view", VIEWS)
+def test_a_view_is_whole_and_accessible(page: Page, demo: str, view: str, size: str):
+    width, height = SIZES[size]
+    page.set_viewport_size({"width": width, "height": height})
+    page.goto(demo + VIEWS[view])
+    page.wait_for_load_state("networkidle")
+    assert page.evaluate("document.documentElement.scrollWidth") <= width
+    small = page.evaluate(
+        """() => [...document.querySelectorAll("button, a, .p-select, input:not([type=checkbox])")]
+          .filter((e) => e.offsetParent && Math.min(e.offsetWidth, e.offsetHeight) < 44)
+          .map((e) => `${e.textContent} ${e.offsetWidth}×${e.offsetHeight}`)"""
+    )
+    assert not small, small
+    assert axe_violations(page) == []
+
+
+@pytest.mark.parametrize("view", VIEWS)
+def test_a_view_is_legible_in_the_evening(page: Page, demo: str, view: str):
+    page.goto(demo + VIEWS[view])
+    page.get_by_role("button", name="Evening").click()
+    page.wait_for_load_state("networkidle")
+    page.wait_for_timeout(300)
+    assert axe_violations(page) == []
+
+
+def test_the_keys_help_and_the_search(page: Page, demo: str):
+    page.goto(f"{demo}/1/thread")
+    page.get_by_role("row", name="Ebb 40").wait_for()
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog")).to_contain_text("Search this station")
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("dialog")).not_to_be_visible()
+    page.keyboard.press("/")
+    page.keyboard.type("rayon 40")
+    expect(page.get_by_role("row")).to_have_count(2)
+    page.keyboard.press("Control+a")
+    page.keyboard.type("nothing like it")
+    expect(page.get_by_text("Nothing in the drawer matches")).to_be_visible()
+
+
+def test_striking_a_thread_out_can_be_undone(page: Page, demo: str):
+    page.goto(f"{demo}/1/thread")
+    page.get_by_role("button", name="Edit: Tideline 12").click()
+    page.get_by_role("button", name="Strike out").click()
+    expect(page.get_by_role("row", name="Tideline 12")).not_to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_role("row", name="Tideline 12")).to_be_visible()

@@ -1,0 +1,80 @@
+"""What every test can use: a fresh workshop on a real file, with a clock that the test sets."""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Iterator
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+from typing import Any
+
+import pytest
+from fastapi.testclient import TestClient
+
+sys.path.insert(0, str(Path(__file__).parent.parent / "scripts"))
+
+from weftonos.api.app import create_app
+from weftonos.settings import Settings
+
+SALTMARSH = {"fibre": "polyester", "construction": "multifilament", "value": 40, "system": "wt", "strands": 3}
+LIMPET = {"fibre": "polyester", "construction": "multifilament", "value": 80, "system": "wt"}
+HERON = {
+    "nickname": "Heron",
+    "kind": "longarm",
+    "throat_in": 24,
+    "scale": {"kind": "readout", "low": 80, "high": 400, "step": 5},
+}
+
+
+class Workbench:
+    """The API of one workshop, with the clock in the test's hand."""
+
+    def __init__(self, data_dir: Path) -> None:
+        self.now = datetime(2026, 11, 24, 9, tzinfo=UTC)
+        self.data_dir = data_dir
+        self.settings = Settings(data_dir=data_dir)
+        self.client = TestClient(
+            create_app(self.settings, clock=lambda: self.now),
+            base_url="http://127.0.0.1",
+            raise_server_exceptions=False,
+        )
+
+    def later(self, minutes: float) -> None:
+        self.now += timedelta(minutes=minutes)
+
+    def get(self, path: str) -> Any:
+        answer = self.client.get(f"/api/{path}")
+        assert answer.status_code == 200, answer.text
+        return answer.json()
+
+    def post(self, path: str, body: Any = None, status: int | None = None) -> Any:
+        answer = self.client.post(f"/api/{path}", json=body)
+        assert answer.status_code == status if status else answer.status_code in (200, 201), answer.text
+        return answer.json()
+
+    def refused(self, path: str, body: Any, method: str = "POST") -> tuple[str, str]:
+        """Send bad input; return the field and the sentence of the first complaint."""
+        answer = self.client.request(method, f"/api/{path}", json=body)
+        assert answer.status_code == 422, answer.text
+        first = answer.json()["detail"][0]
+        return str(first["loc"][-1]), first["msg"]
+
+    def count(self) -> int:
+        """How many records and threads are stored."""
+        return len(self.get("log?limit=200")["entries"]) + len(self.get("threads?struck=true"))
+
+    def combination(self) -> tuple[int, int, int]:
+        """Set a machine up with both threads; return the ids of machine, top and bobbin thread."""
+        machine = self.post("machines", HERON)["id"]
+        top = self.post("threads", {"name": "Saltmarsh 40", "thread": SALTMARSH, "finish": "trilobal"})["id"]
+        bobbin = self.post("threads", {"name": "Limpet 80", "thread": LIMPET})["id"]
+        self.post(f"machines/{machine}/top", {"top": [top]})
+        self.post(f"machines/{machine}/bobbin", {"bobbin": bobbin})
+        return machine, top, bobbin
+
+
+@pytest.fixture
+def bench(tmp_path: Path) -> Iterator[Workbench]:
+    workbench = Workbench(tmp_path)
+    with workbench.client:
+        yield workbench

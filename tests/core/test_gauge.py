@@ -1,0 +1,165 @@
+"""Bobbin readings: units, mean, swing, verdict, and the turn of the screw."""
+
+import math
+
+import numpy as np
+import pint
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from scipy import integrate, stats
+
+from weftonos.core.bobbin_target import BobbinTarget, usual_target
+from weftonos.core.errors import CraftError
+from weftonos.core.force import ForceUnit, from_mn, hanging_tension_mn, to_mn
+from weftonos.core.gauge import Calmness, Pull, Verdict, read_gauge
+from weftonos.core.school import MachineKind
+from weftonos.core.screw import ScrewTurn, TurnDirection, advise_turn, learn_response
+
+UNITS = pint.UnitRegistry()
+LARGE = BobbinTarget(180, 220)
+PINT_NAMES = {ForceUnit.MN: "millinewton", ForceUnit.GF: "gram_force", ForceUnit.CN: "centinewton"}
+
+
+def values(*numbers: float) -> list[Pull]:
+    return [Pull(value=n) for n in numbers]
+
+
+@given(st.floats(0.001, 10_000), st.sampled_from(list(ForceUnit)))
+def test_gauge_units_agree_with_pint(value, unit):
+    expected = UNITS.Quantity(value, PINT_NAMES[unit]).to("millinewton").magnitude
+    assert to_mn(value, unit) == pytest.approx(expected)
+    assert from_mn(expected, unit) == pytest.approx(value)
+
+
+@given(st.floats(0.1, 500))
+def test_the_hang_test_is_a_weighing(grams):
+    # BIPM SI brochure: standard gravity 9.80665 m/s².
+    assert hanging_tension_mn(grams) == pytest.approx(UNITS.Quantity(grams, "gram_force").to("mN").magnitude)
+
+
+@pytest.mark.parametrize("grams", [0, -1, 501, math.nan, math.inf])
+def test_an_impossible_weight_is_refused(grams):
+    with pytest.raises(CraftError):
+        hanging_tension_mn(grams)
+
+
+@pytest.mark.parametrize(
+    ("throat", "low", "high"), [(24, 180, 220), (36, 180, 220), (22, 180, 220), (18, 250, 300), (None, 180, 220)]
+)
+def test_the_usual_ranges_by_throat(throat, low, high):
+    target = usual_target(MachineKind.LONGARM, throat)
+    assert (target.low, target.high) == (low, high)
+
+
+def test_a_home_machine_has_no_usual_number():
+    assert usual_target(MachineKind.HOME, 9) is None
+    answer = read_gauge(ForceUnit.MN, values(230, 232))
+    assert answer.verdict is Verdict.NO_TARGET
+    assert answer.advice is None
+
+
+def test_the_mean_of_the_pulls_is_the_reading():
+    answer = read_gauge(ForceUnit.GF, values(20, 21, 22), LARGE)
+    assert answer.mean_mn == pytest.approx(21 * 9.80665)
+    assert answer.mean_gf == pytest.approx(21)
+    assert answer.verdict is Verdict.ON_TARGET
+
+
+@pytest.mark.parametrize(("half", "calm"), [(9.9, Calmness.CALM), (15, Calmness.WATCH), (20.5, Calmness.FAULT)])
+def test_swing_is_half_the_range_over_the_mean(half, calm):
+    answer = read_gauge(ForceUnit.MN, [Pull(low=200 - half, high=200 + half)], LARGE)
+    assert answer.swing == pytest.approx(half / 200)
+    assert answer.calmness is calm
+
+
+def test_the_most_restless_pull_decides():
+    answer = read_gauge(ForceUnit.MN, [Pull(low=199, high=201), Pull(low=170, high=230)], LARGE)
+    assert answer.verdict is Verdict.FLUTTERING
+    assert answer.advice is None
+
+
+def test_one_value_says_nothing_about_steadiness():
+    answer = read_gauge(ForceUnit.MN, values(200), LARGE)
+    assert answer.swing is None
+    assert answer.calmness is Calmness.UNKNOWN
+
+
+@pytest.mark.parametrize(
+    ("unit", "reading", "meant"),
+    [
+        (ForceUnit.MN, 20.4, "gf"),
+        (ForceUnit.GF, 204, "mN"),
+        (ForceUnit.CN, 200, "mN"),
+        (ForceUnit.MN, 2040, None),
+    ],
+)
+def test_a_reading_ten_times_off_asks_for_the_unit(unit, reading, meant):
+    answer = read_gauge(unit, values(reading, reading * 1.01), LARGE)
+    assert answer.verdict is Verdict.CHECK_UNIT
+    assert answer.advice is None
+    if meant:
+        assert meant in answer.text
+
+
+@given(st.floats(100, 400), st.floats(0, 0.3))
+def test_no_turn_is_ever_advised_on_a_fluttering_reading(mean, swing):
+    answer = read_gauge(ForceUnit.MN, [Pull(low=mean * (1 - swing), high=mean * (1 + swing))], LARGE)
+    if swing > 0.1001:
+        assert answer.verdict is Verdict.FLUTTERING
+        assert answer.advice is None
+    if answer.advice:
+        assert 1 <= answer.advice.minutes <= 15
+        assert (answer.advice.direction is TurnDirection.TIGHTEN) == (mean < 180)
+        towards = answer.advice.expected_mn - answer.mean_mn
+        assert math.copysign(1, towards) == math.copysign(1, 200 - mean)
+
+
+@pytest.mark.parametrize(
+    "make",
+    [
+        lambda: Pull(value=-1),
+        lambda: Pull(value=0),
+        lambda: Pull(value=math.nan),
+        lambda: Pull(low=210, high=200),
+        lambda: Pull(low=200),
+        lambda: Pull(value=200, low=199, high=201),
+        lambda: Pull(),
+        lambda: read_gauge(ForceUnit.MN, []),
+        lambda: read_gauge(ForceUnit.MN, values(*[200] * 21)),
+        lambda: BobbinTarget(220, 180),
+        lambda: ScrewTurn(0, 200, 210),
+        lambda: ScrewTurn(5, 0, 210),
+    ],
+)
+def test_what_is_no_reading_is_refused(make):
+    with pytest.raises(CraftError):
+        make()
+
+
+def test_the_learned_response_agrees_with_numerical_integration():
+    """The conjugate update against SciPy's quadrature of prior times likelihood."""
+    history = [ScrewTurn(5, 180, 208), ScrewTurn(-8, 240, 190), ScrewTurn(3, 190, 204)]
+
+    def joint(b: float) -> float:
+        noise = 0.03 * math.sqrt(2)
+        likelihood = np.prod(
+            [stats.norm.pdf(math.log(t.after_mn / t.before_mn), b * t.minutes, noise) for t in history]
+        )
+        return float(stats.norm.pdf(b, 0.025, 0.015) * likelihood)
+
+    weight = integrate.quad(joint, -0.05, 0.1)[0]
+    mean = integrate.quad(lambda b: b * joint(b), -0.05, 0.1)[0] / weight
+    square = integrate.quad(lambda b: b * b * joint(b), -0.05, 0.1)[0] / weight
+    learned = learn_response(history)
+    assert learned.mean == pytest.approx(mean, rel=1e-4)
+    assert learned.spread == pytest.approx(math.sqrt(square - mean**2), rel=1e-3)
+    assert learned.turns == 3
+
+
+def test_an_unknown_case_is_turned_with_more_care_than_a_known_one():
+    known = [ScrewTurn(10, 200, 200 * math.exp(0.25))] * 4
+    assert advise_turn(160, 200).minutes < advise_turn(160, 200, known).minutes
+    far = advise_turn(60, 290, known)
+    assert far.minutes == 15  # never more than a quarter turn
+    assert far.expected_low_mn < far.expected_mn < far.expected_high_mn

@@ -1,0 +1,166 @@
+"""Needle pairs, the groove, and both schools' charts."""
+
+import csv
+from pathlib import Path
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from weftonos.core.errors import CraftError
+from weftonos.core.groove_fit import FitState, fit_state, nominal_fill
+from weftonos.core.linear_density import WeightSystem
+from weftonos.core.needle import ALL_SIZES, POINTS, SIZE_PAIRS, NeedleSize, Point
+from weftonos.core.pairing import pair_needle, step_size
+from weftonos.core.sandwich import Loft, Sandwich, Weave
+from weftonos.core.school import MachineKind, School
+from weftonos.core.standing import Standing
+from weftonos.core.thread import Bundle, Construction, Fibre, Thread
+
+VALUES = Path(__file__).parent.parent / "check_values"
+
+
+def rows(name: str) -> list[dict[str, str]]:
+    lines = (VALUES / name).read_text(encoding="utf-8").splitlines()
+    return list(csv.DictReader(line for line in lines if not line.startswith("#")))
+
+
+def thread(fibre=Fibre.COTTON, construction=Construction.SPUN, wt=40.0) -> Thread:
+    return Thread(fibre, construction, wt, WeightSystem.WT)
+
+
+def paired(*threads: Thread, kind=MachineKind.HOME, school=School.HOME, **more):
+    return pair_needle(kind, school, Bundle.of(threads), **more)
+
+
+def test_the_pairs_are_those_of_the_table_with_their_standing():
+    expected = {int(r["metric"]): (int(r["american"]), r["standing"]) for r in rows("needle_pairs.csv")}
+    letters = {Standing.COMMON_PRACTICE: "P", Standing.MEMORY: "M"}
+    assert {m: (a, letters[s]) for m, (a, s) in SIZE_PAIRS.items()} == expected
+
+
+@given(st.integers(0, 200), st.integers(0, 40))
+def test_only_the_fixed_pairs_are_sizes(metric, american):
+    if SIZE_PAIRS.get(metric, (None,))[0] == american:
+        assert str(NeedleSize(metric, american)) == f"{metric}/{american}"
+    else:
+        with pytest.raises(CraftError, match="is not a needle size"):
+            NeedleSize(metric, american)
+
+
+def test_a_mixed_up_pair_is_explained():
+    with pytest.raises(CraftError) as caught:
+        NeedleSize(80, 16)
+    assert str(caught.value) == "80/16 is not a needle size: 80 pairs with 12, 100 with 16."
+
+
+def test_both_schools_charts_are_reproduced_to_the_neighbour():
+    """Every row of the charts (common practice) is met exactly or by the neighbouring size."""
+    exact = 0
+    chart = rows("needle_charts.csv")
+    for row in chart:
+        kind, school = MachineKind(row["school"]), School(row["school"])
+        one = thread(Fibre(row["fibre"]), Construction(row["construction"]), float(row["thread_weight_wt"]))
+        size = paired(one, kind=kind, school=school).recommended.size
+        low, high = (NeedleSize.of_american(int(row[k])) for k in ("american_low", "american_high"))
+        exact += low <= size <= high
+        assert step_size(low, -1) <= size <= step_size(high, 1), (row, str(size))
+    print(f"needle charts: {exact} of {len(chart)} rows exact, the others the neighbour")
+    assert exact >= 0.75 * len(chart)
+
+
+def test_three_threads_together_take_the_largest_longarm_needle():
+    # Common practice: 30, 40 and 50 wt cotton together in a 125/20.
+    answer = paired(thread(wt=30), thread(wt=40), thread(wt=50), kind=MachineKind.LONGARM, school=School.LONGARM)
+    assert answer.recommended.size == NeedleSize(125, 20)
+    assert answer.recommended.point is Point.TOPSTITCH
+    assert answer.recommended.state is FitState.RIDES
+
+
+def test_monofilament_divides_people_and_both_sides_are_shown():
+    clear = Thread(Fibre.POLYESTER, Construction.MONOFILAMENT, 11, WeightSystem.TEX)
+    home = paired(clear)
+    assert home.recommended.size == NeedleSize(70, 10)
+    others = {(c.metric, c.american) for c in home.alternatives}
+    assert {(90, 14), (110, 18)} <= others
+    longarm = paired(clear, kind=MachineKind.LONGARM, school=School.LONGARM)
+    assert longarm.recommended.size == NeedleSize(110, 18)
+    assert len({c.why for c in home.school_picks}) == 2
+
+
+def test_metallic_takes_a_large_eye():
+    gold = Thread(Fibre.METALLIC, Construction.METALLIC, 40, WeightSystem.WT)
+    best = paired(gold).recommended
+    assert (best.size, best.point) == (NeedleSize(90, 14), Point.METALLIC)
+
+
+def test_a_thread_above_a_hundred_tex_is_not_for_a_needle():
+    kelp = paired(thread(wt=8))
+    assert not kelp.through_a_needle
+    assert any(r.rule == "too_heavy_for_a_needle" for r in kelp.reasons)
+    assert paired(thread(wt=12)).through_a_needle  # about the heaviest that goes through a needle
+
+
+@pytest.mark.parametrize(
+    "sandwich",
+    [Sandwich(loft=Loft.LOFTY), Sandwich(weave=Weave.CANVAS), Sandwich(weave=Weave.BATIK), Sandwich(adhesive=True)],
+)
+def test_a_heavy_sandwich_goes_one_size_up_and_says_why(sandwich):
+    plain, heavy = paired(thread()), paired(thread(), sandwich=sandwich)
+    assert heavy.recommended.size == step_size(plain.recommended.size, 1)
+    assert any(r.rule == "sandwich_size_up" and sandwich.heavy_because in r.text for r in heavy.reasons)
+
+
+def test_the_bobbin_thread_is_weighed_against_the_top():
+    finer = paired(thread(wt=40), bobbin=thread(wt=80))
+    thicker = paired(thread(wt=60), bobbin=thread(wt=40))
+    equal = paired(thread(wt=50), bobbin=thread(wt=50))
+    rules = [{r.rule for r in p.reasons} for p in (finer, thicker, equal)]
+    assert "bobbin_finer" in rules[0]
+    assert "bobbin_not_thicker" in rules[1]
+    assert "bobbin_equal" in rules[2]
+
+
+@given(st.floats(0.05, 0.6), st.sampled_from(list(Point)))
+def test_a_larger_needle_never_rubs_more(diameter, point):
+    order = [FitState.RUBS, FitState.TIGHT, FitState.RIDES, FitState.SLACK]
+    states = [order.index(fit_state(nominal_fill(diameter, size), point)) for size in ALL_SIZES]
+    assert states == sorted(states)
+
+
+def test_the_states_change_where_the_handbook_says():
+    for point, limit in {Point.QUILTING: 0.62, Point.EMBROIDERY: 0.75, Point.TOPSTITCH: 0.95}.items():
+        assert POINTS[point].limit.value == limit
+        assert fit_state(limit + 0.001, point) is FitState.RUBS
+        assert fit_state(limit - 0.001, point) is FitState.TIGHT
+        assert fit_state(0.27, point) is FitState.RIDES
+        assert fit_state(0.269, point) is FitState.SLACK
+
+
+@given(
+    st.sampled_from(list(Fibre)),
+    st.sampled_from(list(Construction)),
+    st.floats(5, 150),
+    st.sampled_from(list(MachineKind)),
+    st.sampled_from(list(School)),
+)
+def test_every_thread_gets_a_needle_with_reasons_and_the_power_caution(fibre, construction, tex, kind, school):
+    one = Thread(fibre, construction, tex, WeightSystem.TEX)
+    answer = paired(one, kind=kind, school=school)
+    assert len(answer.sizes) == len(ALL_SIZES)
+    assert answer.reasons
+    assert any("Switch the machine off" in c.text for c in answer.cautions)
+    assert {(c.metric, c.point) for c in answer.alternatives}.isdisjoint(
+        {(answer.recommended.metric, answer.recommended.point)}
+    )
+
+
+def test_large_needles_ask_for_eye_protection():
+    heavy = paired(thread(wt=12), kind=MachineKind.LONGARM, school=School.LONGARM)
+    assert any("eye protection" in c.text for c in heavy.cautions)
+
+
+def test_the_page_that_compares_model_and_charts_is_fresh():
+    import needle_table
+
+    assert needle_table.TARGET.read_text(encoding="utf-8") == needle_table.table(), "run scripts/needle_table.py"

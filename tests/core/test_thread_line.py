@@ -1,0 +1,144 @@
+"""The line's knots, the top scale, and what a thread in the drawer says of itself."""
+
+from datetime import UTC, datetime, timedelta
+
+import pytest
+
+from weftonos.core.drawer import DrawerThread, ThreadFinish, is_light
+from weftonos.core.errors import CraftError
+from weftonos.core.gauge import Calmness
+from weftonos.core.linear_density import WeightSystem
+from weftonos.core.logbook import check_time
+from weftonos.core.machine import Machine
+from weftonos.core.needle import NeedleFinish, Point
+from weftonos.core.sandwich import Motion
+from weftonos.core.school import MachineKind
+from weftonos.core.setup import LookTag, NeedleTag, ReadingTag, Setup
+from weftonos.core.starting_tension import start_tension
+from weftonos.core.thread import Bundle, Construction, Fibre, Thread
+from weftonos.core.thread_line import KnotState, Station, knots
+from weftonos.core.top_scale import ScaleKind, TopScale
+
+NOW = datetime(2026, 11, 24, 12, tzinfo=UTC)
+DIAL = TopScale(ScaleKind.DIAL, 0, 10, 0.25)
+HERON = Machine("Heron", MachineKind.LONGARM, DIAL, throat_in=24)
+SALTMARSH = DrawerThread(
+    "Saltmarsh 40",
+    Thread(Fibre.POLYESTER, Construction.MULTIFILAMENT, 40, WeightSystem.WT),
+    finish=ThreadFinish.TRILOBAL,
+)
+LIMPET = DrawerThread("Limpet 80", Thread(Fibre.POLYESTER, Construction.MULTIFILAMENT, 80, WeightSystem.WT))
+
+
+def setup(metric=100, reading=203.0, calmness=Calmness.CALM, grade=0, bobbin=LIMPET) -> Setup:
+    return Setup(
+        top=(SALTMARSH.tag(1),),
+        bobbin=bobbin.tag(2),
+        needle=NeedleTag(1, metric, {60: 8, 100: 16, 140: 22}[metric], Point.BALLPOINT, NeedleFinish.STEEL, NOW),
+        reading=ReadingTag(2, reading, 0.02, calmness, NOW),
+        look=LookTag(3, 4.25, grade, Motion.FREE_MOTION, NOW),
+    )
+
+
+def states(of: Setup, kept_at=NOW) -> dict[Station, KnotState]:
+    thickness = SALTMARSH.thread.diameter_mm if of.top else None
+    return {k.station: k.state for k in knots(HERON, of, kept_at, thickness)}
+
+
+def test_an_empty_machine_has_everything_to_do_but_the_log():
+    line = knots(HERON, Setup(), None, None)
+    assert [k.station for k in line] == list(Station)
+    assert all(k.state is KnotState.TO_DO for k in line[:-1])
+
+
+def test_a_balanced_machine_is_ready_with_its_key_facts():
+    line = knots(HERON, setup(), NOW, SALTMARSH.thread.diameter_mm)
+    assert all(k.state is KnotState.READY for k in line)
+    assert [k.fact for k in line] == ["40 wt trilobal", "100/16 ballpoint", "203 mN", "4.25", "kept 24 Nov"]
+
+
+@pytest.mark.parametrize(
+    ("changed", "station", "state"),
+    [
+        (setup(metric=60), Station.NEEDLE, KnotState.TROUBLE),
+        (setup(metric=140, bobbin=LIMPET), Station.NEEDLE, KnotState.READY),
+        (setup(reading=240), Station.BOBBIN, KnotState.CAUTION),
+        (setup(calmness=Calmness.FAULT), Station.BOBBIN, KnotState.TROUBLE),
+        (setup(grade=-1), Station.BALANCE, KnotState.CAUTION),
+        (setup(grade=2), Station.BALANCE, KnotState.TROUBLE),
+    ],
+)
+def test_a_fault_shows_at_its_place_on_the_line(changed, station, state):
+    assert states(changed)[station] is state
+
+
+def test_a_thicker_bobbin_thread_is_a_caution_and_a_nest_says_seat_first():
+    heavy = DrawerThread("Shingle 30", Thread(Fibre.COTTON, Construction.SPUN, 30, WeightSystem.WT))
+    assert states(setup(bobbin=heavy))[Station.THREAD] is KnotState.CAUTION
+    nest = next(k for k in knots(HERON, setup(grade=2), NOW, 0.18) if k.station is Station.BALANCE)
+    assert "Seat the thread" in nest.why
+
+
+def test_a_balanced_look_that_is_not_kept_is_to_do():
+    assert states(setup(), kept_at=None)[Station.LOG] is KnotState.TO_DO
+    assert states(setup(), kept_at=NOW - timedelta(days=1))[Station.LOG] is KnotState.TO_DO
+
+
+def test_what_a_combination_lacks_is_named_in_working_order():
+    assert Setup().missing == ("a top thread", "a bobbin thread", "the needle", "a bobbin reading", "a stitched look")
+    assert setup().missing == ()
+
+
+@pytest.mark.parametrize(
+    ("turns", "words"),
+    [(0, "at the mark"), (0.25, "¼ turn in"), (-1.25, "1¼ turns out"), (1, "1 turn in"), (-2.5, "2½ turns out")],
+)
+def test_an_unmarked_knob_is_read_in_turns(turns, words):
+    assert TopScale(ScaleKind.TURNS, -4, 4, 0.25).words(turns) == words
+
+
+def test_a_setting_is_snapped_and_checked_on_the_machine_s_own_scale():
+    assert DIAL.snap(4.3) == 4.25
+    assert DIAL.words(4.3) == "4.30"
+    assert TopScale(ScaleKind.READOUT, 80, 400, 5).words(204.6) == "205"
+    with pytest.raises(CraftError, match="from 0 to 10"):
+        DIAL.check(11)
+    for low, high, step in ((10, 0, 1), (0, 10, 0), (0, 10, 11), (float("nan"), 10, 1)):
+        with pytest.raises(CraftError):
+            TopScale(ScaleKind.DIAL, low, high, step)
+
+
+def test_the_schools_start_metallic_loosest_and_fine_cotton_looser_than_polyester():
+    # Common practice: fine cotton 2, metallic 1 (0.5 to 2.5), quilting 2 to 3.5.
+    def start(thread):
+        return start_tension(MachineKind.HOME, Bundle.of([thread]))
+
+    gold = start(Thread(Fibre.METALLIC, Construction.METALLIC, 40, WeightSystem.WT))
+    fine = start(Thread(Fibre.COTTON, Construction.SPUN, 60, WeightSystem.WT))
+    quilting = start(SALTMARSH.thread)
+    assert (gold.centre, gold.low, gold.high) == (1, 0.5, 2.5)
+    assert fine.centre == 2
+    assert (quilting.low, quilting.high) == (2, 3.5)
+    assert start_tension(MachineKind.LONGARM, Bundle.of([SALTMARSH.thread])).kind is ScaleKind.TURNS
+
+
+def test_a_label_is_shown_as_it_was_typed():
+    ebb = DrawerThread("Ebb", Thread(Fibre.POLYESTER, Construction.MULTIFILAMENT, 120, WeightSystem.DENIER, 2))
+    assert ebb.label == "120 denier × 2"
+    assert SALTMARSH.words == "40 wt trilobal"
+    assert is_light("#f2efe6")
+    assert not is_light("#2b3a4a")
+
+
+@pytest.mark.parametrize(
+    "change", [{"name": " "}, {"name": "x" * 81}, {"colour": "red"}, {"plies": 0}, {"name": "\ud800"}]
+)
+def test_a_thread_that_cannot_be_written_down_is_refused(change):
+    with pytest.raises(CraftError):
+        DrawerThread(**{"name": "Ebb", "thread": SALTMARSH.thread, **change})
+
+
+@pytest.mark.parametrize("at", [NOW + timedelta(days=1), datetime(2026, 1, 1), datetime(1900, 1, 1, tzinfo=UTC)])
+def test_a_record_belongs_to_a_moment_that_has_been(at):
+    with pytest.raises(CraftError):
+        check_time(at, NOW)
