@@ -61,7 +61,7 @@ class Workbench:
 
     def count(self) -> int:
         """How many records and threads are stored."""
-        return len(self.get("log?limit=200")["entries"]) + len(self.get("threads?struck=true"))
+        return len(self.get("log?limit=200")["entries"]) + self.get("threads?struck=true")["total"]
 
     def combination(self) -> tuple[int, int, int]:
         """Set a machine up with both threads; return the ids of machine, top and bobbin thread."""

@@ -57,7 +57,7 @@ def balance_station(machine_id: Id, workshop: WorkshopNow) -> BalanceStation:
     machine = workshop.machine(machine_id).spec
     setup = workshop.setup(machine_id)
     top = workshop.bundle(setup)
-    bobbin = workshop.thread(setup.bobbin.id).spec.thread if setup.bobbin else None
+    bobbin = workshop.bobbin_thread(setup)
     start = start_tension(machine.kind, top, bobbin) if top else None
     recent = [log_entry(r) for r in workshop.log(machine_id=machine_id, kind="look", limit=12)]
     return BalanceStation(setup, machine.scale, start, recent, setup.missing)

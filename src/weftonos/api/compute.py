@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from fastapi import APIRouter
+from pydantic import BaseModel, ConfigDict, Field
 
 from weftonos.core.bobbin_target import BobbinTarget
 from weftonos.core.force import ForceUnit, from_mn, hanging_tension_mn
@@ -15,6 +16,8 @@ from weftonos.core.sandwich import Sandwich
 from weftonos.core.school import MachineKind, School
 from weftonos.core.screw import ScrewTurn
 from weftonos.core.thread import Bundle, Construction, Fibre, Thread, diameter_mm
+from weftonos.core.thread_use import BobbinClass, ThreadUse, thread_use
+from weftonos.core.unlabelled import Measured, count_wraps, weigh
 
 router = APIRouter(prefix="/api/compute", tags=["compute"])
 
@@ -120,3 +123,71 @@ def hanging_weight(weight: HangingWeight) -> HangingTension:
     """Turn the weight of a hang test into a tension."""
     tension = hanging_tension_mn(weight.grams)
     return HangingTension(tension, from_mn(tension, ForceUnit.GF))
+
+
+@dataclass(frozen=True)
+class WeighedLength:
+    """A measured length on a scale: grams, metres, and the smallest step of the scale in grams."""
+
+    grams: float
+    metres: float
+    fibre: Fibre
+    construction: Construction
+    scale_step_g: float = 0.1
+
+
+@router.post("/weighed-length")
+def weighed_length(measured: WeighedLength) -> Measured:
+    """Find the weight of thread without a label from a weighed length, and how exact it is."""
+    return weigh(measured.grams, measured.metres, measured.scale_step_g, measured.fibre, measured.construction)
+
+
+@dataclass(frozen=True)
+class Wraps:
+    """Wraps side by side over a length of ruler, in mm."""
+
+    wraps: float
+    ruler_mm: float
+    fibre: Fibre
+    construction: Construction
+
+
+@router.post("/wraps")
+def wraps(counted: Wraps) -> Measured:
+    """Find the weight of thread without a label from counted wraps, and how exact it is."""
+    return count_wraps(counted.wraps, counted.ruler_mm, counted.fibre, counted.construction)
+
+
+# The field is called ``class`` outside, which Python keeps for itself.
+class UsedBobbin(BaseModel):
+    """The bobbin: its class, how full (0 to 1), and the thread on it."""
+
+    model_config = ConfigDict(populate_by_name=True)
+
+    size: BobbinClass = Field(alias="class")
+    fill: float = 1.0
+    thread: Thread
+
+
+@dataclass(frozen=True)
+class ThreadUseQuestion:
+    """Stitch length and sandwich in mm, the stitched length in metres, and the bobbin."""
+
+    stitch_length_mm: float
+    sandwich_mm: float
+    stitched_metres: float
+    bobbin: UsedBobbin
+
+
+@router.post("/thread-use")
+def use(question: ThreadUseQuestion) -> ThreadUse:
+    """Say what a length of stitching takes of each thread, in bobbins, and how often a spot passes the eye."""
+    bobbin = question.bobbin
+    return thread_use(
+        question.stitch_length_mm,
+        question.sandwich_mm,
+        question.stitched_metres,
+        bobbin.size,
+        bobbin.fill,
+        bobbin.thread,
+    )

@@ -9,7 +9,8 @@ from typing import Annotated
 from fastapi import Depends, Path, Request
 from sqlalchemy.orm import Session
 
-from weftonos.store.workshop import LARGEST_ID, Workshop
+from weftonos.store.drawer import LARGEST_ID
+from weftonos.store.workshop import Workshop
 
 Clock = Callable[[], datetime]
 

@@ -12,8 +12,8 @@ from fastapi import APIRouter, Query
 from weftonos.api.context import Id, Now, WorkshopNow
 from weftonos.core.logbook import KIND_NAMES, Payload, describe
 from weftonos.core.setup import Setup
+from weftonos.store.drawer import LARGEST_ID
 from weftonos.store.models import AnyPayload, RecordRow
-from weftonos.store.workshop import LARGEST_ID
 
 router = APIRouter(prefix="/api/log", tags=["log"])
 

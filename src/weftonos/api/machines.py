@@ -14,7 +14,6 @@ from weftonos.core.school import School
 from weftonos.core.setup import Setup
 from weftonos.core.thread_line import Knot, knots
 from weftonos.store.models import MachineRow
-from weftonos.store.workshop import Workshop
 
 router = APIRouter(prefix="/api/machines", tags=["machines"])
 
@@ -44,12 +43,6 @@ def machine_item(row: MachineRow) -> MachineItem:
     return MachineItem(row.id, row.spec, row.spec.size_school, row.spec.bobbin_target)
 
 
-def bundle_diameter_mm(workshop: Workshop, setup: Setup) -> float | None:
-    """Return the thickness of what runs through the needle, in mm, if anything does."""
-    bundle = workshop.bundle(setup)
-    return bundle.diameter_mm if bundle else None
-
-
 @router.get("")
 def machines(workshop: WorkshopNow) -> list[MachineItem]:
     """List the workshop's machines."""
@@ -73,9 +66,11 @@ def line(machine_id: Id, workshop: WorkshopNow) -> Line:
     """Say what is on a machine now, station by station."""
     row = workshop.machine(machine_id)
     setup = workshop.setup(machine_id)
+    bundle = workshop.bundle(setup)
+    thickness = bundle.diameter_mm if bundle else None
     return Line(
         machine_item(row),
         setup,
-        knots(row.spec, setup, workshop.kept_at(machine_id), bundle_diameter_mm(workshop, setup)),
+        knots(row.spec, setup, workshop.kept_at(machine_id), thickness, workshop.needle_life(machine_id, setup)),
         setup.missing,
     )

@@ -10,7 +10,7 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 
 from weftonos.core.errors import CraftError
-from weftonos.store.workshop import NotFoundError
+from weftonos.store.drawer import NotFoundError
 
 FIELD_NAMES = {
     "american": "American size",

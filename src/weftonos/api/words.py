@@ -9,9 +9,12 @@ from enum import StrEnum
 from fastapi import APIRouter
 
 from weftonos.core.drawer import Form, ThreadFinish
+from weftonos.core.figures import FIGURES, Figure, FigureSubject
 from weftonos.core.groove_fit import SLACK_BELOW
 from weftonos.core.linear_density import SYSTEM_NAMES
 from weftonos.core.needle import ALL_SIZES, POINTS, NeedleFinish, Point
+from weftonos.core.needle_life import RetireReason
+from weftonos.core.sandwich import Loft, Weave
 from weftonos.core.stitch import GRADES, GradeFacts
 from weftonos.core.thread import CONSTRUCTION_NAMES, FIBRE_NAMES
 
@@ -57,12 +60,21 @@ class Words:
     points: Sequence[PointWord]
     sizes: Sequence[SizeWord]
     needle_finishes: Sequence[Word]
+    weaves: Sequence[Word]
+    lofts: Sequence[Word]
+    retire_reasons: Sequence[Word]
     slack_below: float
     grades: Sequence[GradeFacts]
 
 
 def _plain(choices: type[StrEnum]) -> list[Word]:
     return [Word(c.value, c.value.replace("_", " ")) for c in choices]
+
+
+@router.get("/figures")
+def figures(subject: FigureSubject) -> tuple[Figure, ...]:
+    """Return the figures a subject's answers rest on, with their standing."""
+    return FIGURES[subject]
 
 
 @router.get("")
@@ -77,6 +89,9 @@ def words() -> Words:
         [PointWord(p, p.value, f"{f.made_for}: {f.note}", f.limit.value) for p, f in POINTS.items()],
         [SizeWord(s.metric, s.american) for s in ALL_SIZES],
         _plain(NeedleFinish),
+        _plain(Weave),
+        _plain(Loft),
+        _plain(RetireReason),
         SLACK_BELOW.value,
         list(GRADES.values()),
     )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
+from datetime import date
 from enum import StrEnum
 
 from weftonos.core.errors import CraftError, require_between, require_text
@@ -31,6 +32,28 @@ class Form(StrEnum):
     PRE_WOUND = "pre_wound"
 
 
+class HandTestKind(StrEnum):
+    """A way of judging a thread by hand."""
+
+    EVEN = "even"
+    STROKES = "strokes"
+    SNAP = "snap"
+
+
+@dataclass(frozen=True)
+class HandTest:
+    """One judgement by hand: drawn through the fingers, stroked (a number of strokes), or snapped against new."""
+
+    kind: HandTestKind
+    good: bool
+    on: date
+    strokes: int | None = None
+
+    def __post_init__(self) -> None:
+        if self.strokes is not None:
+            require_between(self.strokes, 0, 100, "The number of strokes", "strokes")
+
+
 _HEX = re.compile(r"#[0-9a-fA-F]{6}")
 
 
@@ -45,6 +68,8 @@ class DrawerThread:
     plies: int | None = None
     form: Form = Form.CONE
     note: str = ""
+    bought: date | None = None
+    hand_tests: tuple[HandTest, ...] = ()
 
     def __post_init__(self) -> None:
         require_text(self.name, 80, "The thread's name", "name")
@@ -53,6 +78,10 @@ class DrawerThread:
             raise CraftError("A colour is written #rrggbb.", "colour")
         if self.plies is not None:
             require_between(self.plies, 1, 12, "The number of plies", "plies")
+        if self.bought and self.bought.year < 1900:
+            raise CraftError("That is older than any thread still on its cone.", "bought")
+        if len(self.hand_tests) > 50:
+            raise CraftError("Fifty hand tests of one thread are enough.", "hand_tests")
 
     @property
     def label(self) -> str:

@@ -22,6 +22,7 @@ class WeightSystem(StrEnum):
     WT = "wt"
     NE = "ne"
     TICKET = "ticket"
+    NO = "no"
 
 
 SYSTEM_NAMES = {
@@ -31,6 +32,7 @@ SYSTEM_NAMES = {
     WeightSystem.WT: "wt",
     WeightSystem.NE: "Ne",
     WeightSystem.TICKET: "ticket",
+    WeightSystem.NO: "No.",
 }
 
 #: Metres in a hank of 840 yards over kilograms in a pound, as tex: 1000 · 0.45359237 / (840 · 0.9144) · 1000.
@@ -102,6 +104,12 @@ class LinearDensity:
         """
         require_between(value, 0, 1e6, "The number on the label", "value", above_low=True)
         require_between(strands, 1, MOST_STRANDS, "The number of strands", "strands")
+        if system is WeightSystem.NO:
+            raise CraftError(
+                "“No.” is a count of its own, different from maker to maker, and not wt. Look for tex, wt or Ne on "
+                "the label; without one, weigh a measured length or count wraps.",
+                "system",
+            )
         if system is WeightSystem.TICKET and cotton:
             raise CraftError(
                 "Cotton ticket numbers differ from maker to maker. Look for tex or Ne on the label, "
@@ -124,7 +132,7 @@ class LinearDensity:
 
 
 def strands_are_ambiguous(system: WeightSystem, strands: int) -> bool:
-    """Say whether a label with this many strands should be asked about: per strand, or of the whole thread?"""
+    """Say whether such a label should be asked about: per strand, or of the whole thread?"""
     return strands > 1 and system not in (WeightSystem.WT, WeightSystem.DENIER)
 
 

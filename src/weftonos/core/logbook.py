@@ -11,10 +11,11 @@ from datetime import datetime, timedelta
 from typing import Literal
 
 from weftonos.core.bobbin_target import BobbinTarget
-from weftonos.core.errors import CraftError, require_text
+from weftonos.core.errors import CraftError, require_between, require_text
 from weftonos.core.force import ForceUnit
 from weftonos.core.gauge import MOST_PULLS, Calmness, Pull, Verdict, read_gauge
 from weftonos.core.needle import NeedleFinish, NeedleSize, Point
+from weftonos.core.needle_life import RetireReason
 from weftonos.core.sandwich import Motion, Sandwich
 from weftonos.core.setup import Setup
 from weftonos.core.stitch import GRADES, check_grade
@@ -35,21 +36,24 @@ class TopThreaded:
 
 @dataclass(frozen=True)
 class BobbinLoaded:
-    """A bobbin of this thread went into the case."""
+    """A bobbin of this thread went into the case; for bobbin work it is the thread to be seen."""
 
     bobbin: int
+    bobbin_work: bool = False
     kind: Literal["bobbin_loaded"] = "bobbin_loaded"
 
 
 @dataclass(frozen=True)
 class NeedleFitted:
-    """A new needle was fitted."""
+    """A new needle was fitted, of a needle system and out of a packet of the drawer where they are known."""
 
     metric: int
     american: int
     point: Point
     finish: NeedleFinish = NeedleFinish.STEEL
     note: str = ""
+    system: str = ""
+    packet: int | None = None
     kind: Literal["needle_fitted"] = "needle_fitted"
 
     def __post_init__(self) -> None:
@@ -60,6 +64,50 @@ class NeedleFitted:
     def size(self) -> NeedleSize:
         """The size as its pair."""
         return NeedleSize(self.metric, self.american)
+
+
+@dataclass(frozen=True)
+class NeedleRetired:
+    """The needle came out, and why; it is not refitted."""
+
+    why: RetireReason
+    note: str = ""
+    kind: Literal["needle_retired"] = "needle_retired"
+
+    def __post_init__(self) -> None:
+        require_text(self.note, LONGEST_NOTE, "A note", "note", empty=True)
+
+
+@dataclass(frozen=True)
+class Run:
+    """Stitching time on the machine, in minutes, and the quilt it was on."""
+
+    minutes: float
+    quilt: str = ""
+    kind: Literal["run"] = "run"
+
+    def __post_init__(self) -> None:
+        require_between(self.minutes, 0, 16 * 60, "Stitching time of one run", "minutes", "min", above_low=True)
+        require_text(self.quilt, 80, "The quilt's name", "quilt", empty=True)
+
+
+@dataclass(frozen=True)
+class ClockStarted:
+    """The stitching clock was started; a later run stops it."""
+
+    quilt: str = ""
+    kind: Literal["clock_started"] = "clock_started"
+
+    def __post_init__(self) -> None:
+        require_text(self.quilt, 80, "The quilt's name", "quilt", empty=True)
+
+
+@dataclass(frozen=True)
+class SandwichLaid:
+    """What is under the needle: top fabric, batting, adhesive."""
+
+    sandwich: Sandwich
+    kind: Literal["sandwich"] = "sandwich"
 
 
 @dataclass(frozen=True)
@@ -125,12 +173,27 @@ class Recipe:
         require_text(self.note, LONGEST_NOTE, "A note", "note", empty=True)
 
 
-Payload = TopThreaded | BobbinLoaded | NeedleFitted | BobbinReading | StitchedLook | Recipe
+Payload = (
+    TopThreaded
+    | BobbinLoaded
+    | NeedleFitted
+    | NeedleRetired
+    | Run
+    | ClockStarted
+    | SandwichLaid
+    | BobbinReading
+    | StitchedLook
+    | Recipe
+)
 
 KIND_NAMES: dict[str, str] = {
     "top_threaded": "Top thread",
     "bobbin_loaded": "Bobbin",
     "needle_fitted": "Needle",
+    "needle_retired": "Needle out",
+    "run": "Run",
+    "clock_started": "Clock",
+    "sandwich": "Sandwich",
     "bobbin_reading": "Bobbin reading",
     "look": "Stitched look",
     "recipe": "Kept combination",
@@ -147,16 +210,33 @@ def check_time(at: datetime, now: datetime, field: str = "at") -> None:
         raise CraftError("That date is too long ago for this logbook.", field)
 
 
+def hours_in_words(minutes: float) -> str:
+    """Return a time as ``"40 min"`` or ``"1 h 25 min"``."""
+    hours, rest = divmod(round(minutes), 60)
+    return f"{rest} min" if not hours else f"{hours} h" if not rest else f"{hours} h {rest} min"
+
+
 def describe(payload: Payload, setup: Setup, scale: TopScale) -> str:
     """Return one line that says what was recorded, in the machine's own terms."""
     match payload:
         case TopThreaded():
             return "On top: " + (" + ".join(f"{t.name} ({t.words})" for t in setup.top) or "nothing")
         case BobbinLoaded():
-            return f"In the bobbin: {setup.bobbin.name} ({setup.bobbin.words})" if setup.bobbin else "Bobbin loaded"
+            work = ", for bobbin work" if payload.bobbin_work else ""
+            return f"In the bobbin: {setup.bobbin.name} ({setup.bobbin.words}){work}" if setup.bobbin else "Bobbin"
         case NeedleFitted():
             coat = ", titanium" if payload.finish is NeedleFinish.TITANIUM else ""
             return f"{payload.size} {payload.point.value}{coat} fitted"
+        case NeedleRetired():
+            return f"Needle out: {payload.why.value.replace('_', ' ')}"
+        case Run():
+            return f"{hours_in_words(payload.minutes)} stitched{f' on {payload.quilt}' if payload.quilt else ''}"
+        case ClockStarted():
+            return f"Clock started{f' for {payload.quilt}' if payload.quilt else ''}"
+        case SandwichLaid(sandwich=laid):
+            heavy = f" ({laid.heavy_because})" if laid.heavy_because else ""
+            parts = [p for p in (laid.fabric, laid.batting) if p] or [f"{laid.weave.value}, {laid.loft.value} loft"]
+            return f"Under the needle: {' over '.join(parts)}{heavy}"
         case BobbinReading():
             swing = f", swing {payload.swing:.0%}" if payload.swing is not None else ""
             return f"{payload.mean_mn:.0f} mN from {len(payload.pulls)} pulls{swing}"

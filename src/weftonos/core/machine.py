@@ -10,6 +10,7 @@ from weftonos.core.force import ForceUnit
 from weftonos.core.needle import Shank
 from weftonos.core.school import BobbinSchool, LifeSchool, MachineKind, School
 from weftonos.core.standing import Standing
+from weftonos.core.thread_path import USUAL_PATH, PathPoint, check_path
 from weftonos.core.top_scale import TopScale
 
 
@@ -28,17 +29,25 @@ class Machine:
     own_bobbin: BobbinTarget | None = None
     life_school: LifeSchool = LifeSchool.HOURS
     bobbin_school: BobbinSchool = BobbinSchool.FINER
+    path: tuple[PathPoint, ...] | None = None
 
     def __post_init__(self) -> None:
         require_text(self.nickname, 40, "The machine's name", "nickname")
         require_text(self.needle_system, 40, "The needle system", "needle_system", empty=True)
         if self.throat_in is not None:
             require_between(self.throat_in, 4, 60, "The throat", "throat_in", "in")
+        if self.path is not None:
+            check_path(self.path)
 
     @property
     def size_school(self) -> School:
         """The chosen school of needle size; by default that of the head."""
         return self.school or School(self.kind.value)
+
+    @property
+    def thread_path(self) -> tuple[PathPoint, ...]:
+        """The owner's path, else the usual one for the head."""
+        return self.path if self.path is not None else USUAL_PATH[self.kind]
 
     @property
     def takes_shank(self) -> Shank:

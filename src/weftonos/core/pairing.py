@@ -243,11 +243,12 @@ def _reasons(
             Reason("Each thread on its own holder, each through the discs one after another.", "bundle_path")
         )
     if bobbin:
-        reasons.append(_against_bobbin(top, bobbin))
+        reasons.append(against_bobbin(top, bobbin))
     return reasons
 
 
-def _against_bobbin(top: Bundle, bobbin: Thread) -> Reason:
+def against_bobbin(top: Bundle, bobbin: Thread) -> Reason:
+    """Return how the bobbin thread stands to the top: finer, equal, or bobbin work."""
     ratio = bobbin.density.tex / top.tex
     if ratio > THICKER_BELOW_IS_BOBBIN_WORK.value:
         return Reason(

@@ -7,7 +7,7 @@ from datetime import datetime
 
 from weftonos.core.gauge import Calmness
 from weftonos.core.needle import NeedleFinish, NeedleSize, Point
-from weftonos.core.sandwich import Motion
+from weftonos.core.sandwich import Motion, Sandwich
 from weftonos.core.thread import Construction, Fibre
 
 
@@ -74,7 +74,10 @@ class LookTag:
 
 @dataclass(frozen=True)
 class Setup:
-    """Everything that decides the stitch, as far as it is on record."""
+    """Everything that decides the stitch, as far as it is on record.
+
+    In ``bobbin_work`` the roles are swapped: the thread to be seen lies in the bobbin, the quilt face down.
+    """
 
     top: tuple[ThreadTag, ...] = ()
     top_since: datetime | None = None
@@ -83,6 +86,8 @@ class Setup:
     needle: NeedleTag | None = None
     reading: ReadingTag | None = None
     look: LookTag | None = None
+    sandwich: Sandwich | None = None
+    bobbin_work: bool = False
 
     @property
     def missing(self) -> tuple[str, ...]:

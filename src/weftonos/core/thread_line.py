@@ -10,6 +10,7 @@ from enum import StrEnum
 from weftonos.core.gauge import Calmness
 from weftonos.core.groove_fit import FIT_SAYS, FitState, fit_state, nominal_fill
 from weftonos.core.machine import Machine
+from weftonos.core.needle_life import Due, NeedleLife
 from weftonos.core.pairing import HEAVIEST_THROUGH_A_NEEDLE, THICKER_BELOW_IS_BOBBIN_WORK
 from weftonos.core.setup import Setup
 from weftonos.core.stitch import GRADES
@@ -45,16 +46,20 @@ class Knot:
 
 
 def knots(
-    machine: Machine, setup: Setup, kept_at: datetime | None, bundle_diameter_mm: float | None
+    machine: Machine,
+    setup: Setup,
+    kept_at: datetime | None,
+    bundle_diameter_mm: float | None,
+    life: NeedleLife | None = None,
 ) -> Sequence[Knot]:
     """Return the line for a machine.
 
     ``kept_at`` is when this machine's last combination was kept, ``bundle_diameter_mm`` the thickness of what
-    runs through the needle.
+    runs through the needle, ``life`` how the needle stands by the machine's school.
     """
     return (
         _thread(setup),
-        _needle(setup, bundle_diameter_mm),
+        _needle(setup, bundle_diameter_mm, life),
         _bobbin(machine, setup),
         _balance(machine, setup),
         _log(setup, kept_at),
@@ -70,24 +75,35 @@ def _thread(setup: Setup) -> Knot:
     tex = sum(t.tex for t in setup.top)
     if len(setup.top) == 1 and tex > HEAVIEST_THROUGH_A_NEEDLE.value:
         return Knot(Station.THREAD, KnotState.TROUBLE, fact, "Too heavy for any needle: bobbin work or by hand.")
+    if setup.bobbin_work:
+        return Knot(Station.THREAD, KnotState.READY, f"bobbin work, {setup.bobbin.words}")
     if setup.bobbin.tex > THICKER_BELOW_IS_BOBBIN_WORK.value * tex:
         return Knot(Station.THREAD, KnotState.CAUTION, fact, "The bobbin thread is thicker than the top.")
     return Knot(Station.THREAD, KnotState.READY, fact)
 
 
-def _needle(setup: Setup, diameter_mm: float | None) -> Knot:
+_DUE = {Due.NEARLY: KnotState.CAUTION, Due.DUE: KnotState.CAUTION, Due.OVERDUE: KnotState.TROUBLE}
+
+
+def _needle(setup: Setup, diameter_mm: float | None, life: NeedleLife | None) -> Knot:
     needle = setup.needle
     if not needle:
         return Knot(Station.NEEDLE, KnotState.TO_DO, "note the needle", "Which needle is in is not on record.")
     fact = f"{needle.size} {needle.point.value}"
+    if life and life.hours > 0:
+        fact = f"{needle.size}, {life.hours:.1f} h"
+    worn = Knot(Station.NEEDLE, KnotState.READY, fact)
+    if life and life.due in _DUE:
+        says = {Due.NEARLY: "nearly due", Due.DUE: "due", Due.OVERDUE: "overdue"}[life.due]
+        worn = Knot(Station.NEEDLE, _DUE[life.due], f"{needle.size}, {says}", life.text)
     if diameter_mm is None:
-        return Knot(Station.NEEDLE, KnotState.READY, fact)
+        return worn
     state = fit_state(nominal_fill(diameter_mm, needle.size), needle.point)
     if state is FitState.RUBS:
         return Knot(Station.NEEDLE, KnotState.TROUBLE, fact, f"The thread {FIT_SAYS[state]}.")
-    if state is FitState.SLACK:
+    if state is FitState.SLACK and worn.state is KnotState.READY:
         return Knot(Station.NEEDLE, KnotState.CAUTION, fact, f"The thread {FIT_SAYS[state]}.")
-    return Knot(Station.NEEDLE, KnotState.READY, fact)
+    return worn
 
 
 def _bobbin(machine: Machine, setup: Setup) -> Knot:

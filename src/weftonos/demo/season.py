@@ -90,7 +90,7 @@ _JOBS: tuple[_Job, ...] = (
 def fill(workshop: Workshop, last_day: datetime, seed: int = 1) -> None:
     """Write the demo's machines, threads and season of records, ending on ``last_day``."""
     ids = {spec.nickname: workshop.add_machine(spec).id for spec in (HERON, PLOVER, WREN)}
-    drawer = {spec.name: workshop.add_thread(spec).id for spec in THREADS}
+    drawer = {spec.name: workshop.drawer.add_thread(spec).id for spec in THREADS}
     specs = {spec.nickname: spec for spec in (HERON, PLOVER, WREN)}
     chance = Random(seed)
     noon = last_day.replace(hour=12, minute=10, second=0, microsecond=0)

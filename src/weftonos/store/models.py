@@ -9,12 +9,13 @@ from datetime import datetime
 from typing import Annotated
 
 from pydantic import Discriminator
-from sqlalchemy import ForeignKey, Index, String
+from sqlalchemy import ForeignKey, Index, String, Text
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
 from weftonos.core.drawer import DrawerThread
 from weftonos.core.logbook import Payload
 from weftonos.core.machine import Machine
+from weftonos.core.needle_packet import NeedlePacket
 from weftonos.core.setup import Setup
 from weftonos.store.document import Document, Moment
 
@@ -36,13 +37,31 @@ class MachineRow(Base):
 
 
 class ThreadRow(Base):
-    """A thread of the drawer; struck out rather than deleted."""
+    """A thread of the drawer; struck out rather than deleted.
+
+    The columns beside the document are what the drawer is searched and sorted by.
+    """
 
     __tablename__ = "thread"
 
     id: Mapped[int] = mapped_column(primary_key=True)
     name: Mapped[str] = mapped_column(String(80), index=True)
+    tex: Mapped[float]
+    diameter_mm: Mapped[float]
+    fibre: Mapped[str] = mapped_column(String(20))
+    light: Mapped[bool]
+    words: Mapped[str] = mapped_column(Text)
     spec: Mapped[DrawerThread] = mapped_column(Document(DrawerThread))
+    struck_at: Mapped[datetime | None] = mapped_column(Moment)
+
+
+class PacketRow(Base):
+    """A packet of needles; how many are left follows from the log."""
+
+    __tablename__ = "needle_packet"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    spec: Mapped[NeedlePacket] = mapped_column(Document(NeedlePacket))
     struck_at: Mapped[datetime | None] = mapped_column(Moment)
 
 

@@ -2,36 +2,35 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import replace
 from datetime import datetime
 
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session, selectinload
 
-from weftonos.core.drawer import DrawerThread
+from weftonos.core.bundle_advice import check_bobbin_work
 from weftonos.core.errors import CraftError
 from weftonos.core.logbook import (
     BobbinLoaded,
     BobbinReading,
+    ClockStarted,
     NeedleFitted,
     Payload,
     Recipe,
+    SandwichLaid,
     StitchedLook,
     TopThreaded,
     check_time,
 )
 from weftonos.core.machine import Machine
+from weftonos.core.needle import NeedleFinish
+from weftonos.core.needle_life import TROUBLE, NeedleLife, NeedleSpan, needle_life
+from weftonos.core.needle_packet import check_system
 from weftonos.core.setup import LookTag, NeedleTag, ReadingTag, Setup, ThreadTag
-from weftonos.core.thread import Bundle
-from weftonos.store.models import MachineRow, RecordRow, RevisionRow, ThreadRow
-
-#: SQLite's integers end here.
-LARGEST_ID = 2**63 - 1
-
-
-class NotFoundError(LookupError):
-    """There is no such machine, thread or record."""
+from weftonos.core.thread import Bundle, Thread
+from weftonos.store.drawer import Drawer, NotFoundError
+from weftonos.store.models import MachineRow, RecordRow, RevisionRow
 
 
 class Workshop:
@@ -39,6 +38,7 @@ class Workshop:
 
     def __init__(self, session: Session) -> None:
         self._session = session
+        self.drawer = Drawer(session)
 
     # Machines
 
@@ -73,53 +73,50 @@ class Workshop:
         if any(m.spec.nickname == spec.nickname and m.id != own_id for m in self.machines()):
             raise CraftError(f"There is a machine called {spec.nickname} already.", "nickname")
 
-    # The drawer
+    # Time on the needle
 
-    def threads(self, *, with_struck: bool = False) -> Sequence[ThreadRow]:
-        """Return the drawer's threads by name."""
-        query = select(ThreadRow).order_by(func.lower(ThreadRow.name), ThreadRow.id)
-        if not with_struck:
-            query = query.where(ThreadRow.struck_at.is_(None))
-        return self._session.scalars(query).all()
-
-    def thread(self, thread_id: int) -> ThreadRow:
-        """Return one thread, struck out or not; raises :class:`NotFoundError`."""
-        row = self._session.get(ThreadRow, thread_id)
-        if row is None:
-            raise NotFoundError("There is no such thread in the drawer.")
-        return row
-
-    def usable_thread(self, thread_id: int, field: str) -> ThreadRow:
-        """Return a thread that may go on a machine; raises :class:`CraftError` for one that is gone."""
-        row = self._session.get(ThreadRow, thread_id) if 0 < thread_id <= LARGEST_ID else None
-        if row is None:
-            raise CraftError("That thread is not in the drawer. Choose another.", field)
-        if row.struck_at is not None:
-            raise CraftError(
-                f"{row.name} was struck out of the drawer meanwhile. Restore it or choose another.", field
+    def needle_time(self, machine_id: int, needle: NeedleTag) -> tuple[float, int]:
+        """Return stitching hours and number of quilts since a needle was fitted."""
+        minutes = func.json_extract(RecordRow.payload, "$.minutes")
+        quilt = func.nullif(func.json_extract(RecordRow.payload, "$.quilt"), "")
+        total, quilts = self._session.execute(
+            select(func.coalesce(func.sum(minutes), 0.0), func.count(quilt.distinct())).where(
+                RecordRow.machine_id == machine_id,
+                RecordRow.kind == "run",
+                RecordRow.struck_at.is_(None),
+                RecordRow.at >= needle.fitted_at,
             )
-        return row
+        ).one()
+        return total / 60, quilts
 
-    def add_thread(self, spec: DrawerThread) -> ThreadRow:
-        """Put a thread in the drawer."""
-        row = ThreadRow(name=spec.name, spec=spec)
-        self._session.add(row)
-        self._session.flush()
-        return row
+    def needle_spans(self, finish: NeedleFinish) -> Sequence[NeedleSpan]:
+        """Return hours and end of every needle of this finish that has been retired, on all machines."""
+        spans: list[NeedleSpan] = []
+        for machine in self.machines():
+            rows = self._session.execute(
+                select(
+                    RecordRow.kind,
+                    func.json_extract(RecordRow.payload, "$.minutes"),
+                    func.json_extract(RecordRow.payload, "$.finish"),
+                    func.json_extract(RecordRow.payload, "$.why"),
+                )
+                .where(
+                    RecordRow.machine_id == machine.id,
+                    RecordRow.kind.in_(("needle_fitted", "needle_retired", "run")),
+                    RecordRow.struck_at.is_(None),
+                )
+                .order_by(RecordRow.at, RecordRow.id)
+            )
+            spans += _spans(rows.tuples(), finish)
+        return spans
 
-    def change_thread(self, thread_id: int, spec: DrawerThread) -> ThreadRow:
-        """Correct a thread; records already made keep their copy."""
-        row = self.thread(thread_id)
-        row.name, row.spec = spec.name, spec
-        self._session.flush()
-        return row
-
-    def strike_thread(self, thread_id: int, at: datetime | None) -> ThreadRow:
-        """Strike a thread out of the drawer, or restore it with ``at=None``."""
-        row = self.thread(thread_id)
-        row.struck_at = at
-        self._session.flush()
-        return row
+    def clock_started(self, machine_id: int) -> tuple[datetime, str] | None:
+        """Return since when the stitching clock runs and for which quilt, if it does."""
+        started = self._latest(machine_id, "clock_started", None)
+        ran = self._latest(machine_id, "run", None)
+        if started is None or _newer(ran, started) or not isinstance(started.payload, ClockStarted):
+            return None
+        return started.at, started.payload.quilt
 
     # The logbook
 
@@ -162,7 +159,7 @@ class Workshop:
         """
         machine = self.machine(machine_id)
         check_time(at, now)
-        self._check(machine.spec, payload)
+        self._check(machine_id, machine.spec, payload)
         row = RecordRow(machine_id=machine_id, kind=payload.kind, at=at, noted_at=now, payload=payload, setup=Setup())
         self._session.add(row)
         self._session.flush()
@@ -177,7 +174,7 @@ class Workshop:
         if payload.kind != row.kind:
             raise CraftError("A correction keeps the kind of record. Strike it out and write a new one.", "kind")
         check_time(at, now)
-        self._check(row.machine.spec, payload)
+        self._check(row.machine_id, row.machine.spec, payload, row.payload)
         if isinstance(payload, BobbinReading):
             # Mean and verdict follow from the pulls, whatever the correction claims.
             payload = BobbinReading.of(payload.unit, payload.pulls, row.machine.spec.bobbin_target, payload.note)
@@ -204,24 +201,42 @@ class Workshop:
             self._session.flush()
         return row
 
-    def _check(self, machine: Machine, payload: Payload) -> None:
+    def _check(self, machine_id: int, machine: Machine, payload: Payload, old: Payload | None = None) -> None:
         match payload:
             case TopThreaded(top=ids):
                 # The bundle knows how many may go through one needle.
-                Bundle.of([self.usable_thread(i, "top").spec.thread for i in ids])
-            case BobbinLoaded(bobbin=thread_id):
-                self.usable_thread(thread_id, "bobbin")
+                Bundle.of([self.drawer.usable_thread(i, "top").spec.thread for i in ids])
+            case BobbinLoaded(bobbin=thread_id, bobbin_work=work):
+                below = self.drawer.usable_thread(thread_id, "bobbin").spec.thread
+                if work:
+                    check_bobbin_work(below, self.bundle(self.setup(machine_id)))
             case StitchedLook(setting=setting) | Recipe(setting=setting):
                 machine.scale.check(setting)
-            case NeedleFitted() | BobbinReading():
+            case NeedleFitted(packet=packet_id, system=system):
+                check_system(machine.needle_system, system, machine.nickname)
+                same = isinstance(old, NeedleFitted) and old.packet == packet_id
+                if packet_id is not None and not same:
+                    self._check_packet(machine, packet_id, payload)
+            case _:
                 pass
+
+    def _check_packet(self, machine: Machine, packet_id: int, fitted: NeedleFitted) -> None:
+        left = {row.id: (row.spec, n) for row, n in self.drawer.packets()}.get(packet_id)
+        if left is None:
+            raise CraftError("That packet is not in the drawer. Choose another.", "packet")
+        packet, count = left
+        check_system(machine.needle_system, packet.system, machine.nickname)
+        if packet.size != fitted.size or packet.point is not fitted.point:
+            raise CraftError(f"The packet holds {packet.size} {packet.point.value}.", "packet")
+        if count < 1:
+            raise CraftError(f"No {packet.size} {packet.point.value} is left in that packet.", "packet")
 
     # What is on the machine
 
     def setup(self, machine_id: int, until: RecordRow | None = None) -> Setup:
         """Return what is on a machine now, or was when ``until`` was made (that record included).
 
-        A reading counts since the bobbin was loaded, a look since threads or needle were changed.
+        A reading counts since the bobbin was loaded, a look since threads, needle or sandwich were changed.
         """
         top = self._latest(machine_id, "top_threaded", until)
         loaded = self._latest(machine_id, "bobbin_loaded", until)
@@ -234,8 +249,10 @@ class Workshop:
             setup = replace(setup, top=tags, top_since=top.at)
         if loaded and isinstance(loaded.payload, BobbinLoaded):
             tag = self._thread_tag(loaded.payload.bobbin)
-            setup = replace(setup, bobbin=tag, bobbin_since=loaded.at)
-        if fitted and isinstance(fitted.payload, NeedleFitted):
+            work = loaded.payload.bobbin_work
+            setup = replace(setup, bobbin=tag, bobbin_since=loaded.at, bobbin_work=work)
+        retired = self._latest(machine_id, "needle_retired", until)
+        if fitted and isinstance(fitted.payload, NeedleFitted) and not _newer(retired, fitted):
             p = fitted.payload
             needle = NeedleTag(fitted.id, p.metric, p.american, p.point, p.finish, fitted.at)
             setup = replace(setup, needle=needle)
@@ -243,7 +260,10 @@ class Workshop:
             r = reading.payload
             tag_r = ReadingTag(reading.id, r.mean_mn, r.swing, r.calmness, reading.at)
             setup = replace(setup, reading=tag_r)
-        changed = any(_newer(row, look) for row in (top, loaded, fitted)) if look else True
+        laid = self._latest(machine_id, "sandwich", until)
+        if laid and isinstance(laid.payload, SandwichLaid):
+            setup = replace(setup, sandwich=laid.payload.sandwich)
+        changed = any(_newer(row, look) for row in (top, loaded, fitted, laid)) if look else True
         if look and isinstance(look.payload, StitchedLook) and not changed:
             s = look.payload
             setup = replace(setup, look=LookTag(look.id, s.setting, s.grade, s.motion, look.at))
@@ -251,10 +271,21 @@ class Workshop:
 
     def bundle(self, setup: Setup) -> Bundle | None:
         """Return what runs through the needle, if anything does."""
-        return Bundle.of([self.thread(t.id).spec.thread for t in setup.top]) if setup.top else None
+        return Bundle.of([self.drawer.thread(t.id).spec.thread for t in setup.top]) if setup.top else None
+
+    def bobbin_thread(self, setup: Setup) -> Thread | None:
+        """Return the thread in the bobbin, if one is loaded."""
+        return self.drawer.thread(setup.bobbin.id).spec.thread if setup.bobbin else None
+
+    def needle_life(self, machine_id: int, setup: Setup) -> NeedleLife | None:
+        """Return how the needle that is in stands by the machine's school."""
+        if setup.needle is None:
+            return None
+        hours, quilts = self.needle_time(machine_id, setup.needle)
+        return needle_life(self.machine(machine_id).spec.life_school, setup.needle.finish, hours, quilts)
 
     def _thread_tag(self, thread_id: int) -> ThreadTag:
-        return self.thread(thread_id).spec.tag(thread_id)
+        return self.drawer.thread(thread_id).spec.tag(thread_id)
 
     def kept_at(self, machine_id: int) -> datetime | None:
         """Return when this machine's newest combination was kept."""
@@ -271,6 +302,22 @@ class Workshop:
         if until is not None:
             query = query.where((RecordRow.at < until.at) | ((RecordRow.at == until.at) & (RecordRow.id <= until.id)))
         return self._session.scalars(query).first()
+
+
+def _spans(
+    rows: Iterable[tuple[str, float | None, str | None, str | None]], finish: NeedleFinish
+) -> list[NeedleSpan]:
+    spans: list[NeedleSpan] = []
+    hours: float | None = None
+    for kind, minutes, made, why in rows:
+        if kind == "run" and hours is not None:
+            hours += (minutes or 0) / 60
+        elif kind == "needle_fitted":
+            hours = 0.0 if made == finish.value else None
+        elif kind == "needle_retired" and hours is not None:
+            spans.append(NeedleSpan(hours, why in TROUBLE))
+            hours = None
+    return spans
 
 
 def _newer(row: RecordRow | None, than: RecordRow) -> bool:

@@ -84,6 +84,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/compute/thread-use": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Use
+         * @description Say what a length of stitching takes of each thread, in bobbins, and how often a spot passes the eye.
+         */
+        post: operations["use_api_compute_thread_use_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/compute/weighed-length": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Weighed Length
+         * @description Find the weight of thread without a label from a weighed length, and how exact it is.
+         */
+        post: operations["weighed_length_api_compute_weighed_length_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/compute/wraps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Wraps
+         * @description Find the weight of thread without a label from counted wraps, and how exact it is.
+         */
+        post: operations["wraps_api_compute_wraps_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/log": {
         parameters: {
             query?: never;
@@ -248,6 +308,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/clock/start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start Clock
+         * @description Start the stitching clock.
+         */
+        post: operations["start_clock_api_machines__machine_id__clock_start_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/clock/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop Clock
+         * @description Stop the stitching clock; what it counted becomes a run.
+         */
+        post: operations["stop_clock_api_machines__machine_id__clock_stop_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/line": {
         parameters: {
             query?: never;
@@ -297,7 +397,7 @@ export interface paths {
         };
         /**
          * Needle Station
-         * @description Answer which needle, and how the one that is in fits.
+         * @description Answer which needle, how the one that is in fits, and how long it has been there.
          */
         get: operations["needle_station_api_machines__machine_id__needle_get"];
         put?: never;
@@ -306,6 +406,46 @@ export interface paths {
          * @description Record the needle that was fitted.
          */
         post: operations["fit_needle_api_machines__machine_id__needle_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/needle/retire": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Retire Needle
+         * @description Record that the needle came out.
+         */
+        post: operations["retire_needle_api_machines__machine_id__needle_retire_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/needles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Needles
+         * @description List the needles in the drawer, for this machine.
+         */
+        get: operations["needles_api_machines__machine_id__needles_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -376,6 +516,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Note Run
+         * @description Note stitching time by hand.
+         */
+        post: operations["note_run_api_machines__machine_id__runs_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/sandwich": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lay Sandwich
+         * @description Record what is under the needle.
+         */
+        post: operations["lay_sandwich_api_machines__machine_id__sandwich_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/thread": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Thread Station
+         * @description Say how to treat what is on, and how it goes through this machine.
+         */
+        get: operations["thread_station_api_machines__machine_id__thread_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/together": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Together
+         * @description Say what two to four threads make together, before they go on: size, needle, holes, bobbin.
+         */
+        post: operations["together_api_machines__machine_id__together_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/top": {
         parameters: {
             query?: never;
@@ -396,6 +616,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/wish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Wish
+         * @description Advise weights, fibres and bobbin for a look, and the drawer's best threads for it.
+         */
+        post: operations["wish_api_machines__machine_id__wish_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/needles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Packet
+         * @description Put a packet of needles in the drawer; returns its id.
+         */
+        post: operations["add_packet_api_needles_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/needles/{packet_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore Packet
+         * @description Put a struck packet back.
+         */
+        post: operations["restore_packet_api_needles__packet_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/needles/{packet_id}/strike": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Strike Packet
+         * @description Strike a packet out of the drawer.
+         */
+        post: operations["strike_packet_api_needles__packet_id__strike_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/threads": {
         parameters: {
             query?: never;
@@ -405,7 +705,7 @@ export interface paths {
         };
         /**
          * Threads
-         * @description List the drawer by name; with ``struck`` also what was struck out.
+         * @description Search, filter and sort the drawer.
          */
         get: operations["threads_api_threads_get"];
         put?: never;
@@ -500,6 +800,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/words/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Figures
+         * @description Return the figures a subject's answers rest on, with their standing.
+         */
+        get: operations["figures_api_words_figures_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -526,14 +846,30 @@ export interface components {
             at?: string | null;
             /** Bobbin */
             bobbin: number;
+            /**
+             * Bobbin Work
+             * @default false
+             */
+            bobbin_work?: boolean;
         };
         /**
+         * BobbinClass
+         * @description A bobbin's size class.
+         * @enum {string}
+         */
+        BobbinClass: "L" | "M" | "15";
+        /**
          * BobbinLoaded
-         * @description A bobbin of this thread went into the case.
+         * @description A bobbin of this thread went into the case; for bobbin work it is the thread to be seen.
          */
         BobbinLoaded: {
             /** Bobbin */
             bobbin: number;
+            /**
+             * Bobbin Work
+             * @default false
+             */
+            bobbin_work?: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -601,6 +937,40 @@ export interface components {
             standing?: components["schemas"]["Standing"];
         };
         /**
+         * BobbinWeight
+         * @description Weights to have below, finest and heaviest in wt, what the other school would have, and why.
+         */
+        BobbinWeight: {
+            /** Finest Wt */
+            finest_wt: number;
+            /** Heaviest Wt */
+            heaviest_wt: number;
+            /** Other */
+            other: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * BundleAdvice
+         * @description Total size, needle, holes of a three-hole guide, and the bobbin.
+         */
+        BundleAdvice: {
+            bobbin: components["schemas"]["BobbinWeight"];
+            /** Diameter Mm */
+            diameter_mm: number;
+            /** Holes */
+            holes: number;
+            needle: components["schemas"]["NeedleChoice"];
+            /** Reasons */
+            reasons: components["schemas"]["Reason"][];
+            /** Tex */
+            tex: number;
+            /** Through A Needle */
+            through_a_needle: boolean;
+            /** Wt */
+            wt: number;
+        };
+        /**
          * Calmness
          * @description How steadily the gauge stood.
          * @enum {string}
@@ -615,6 +985,35 @@ export interface components {
             about: string;
             /** Text */
             text: string;
+        };
+        /**
+         * Clock
+         * @description The stitching clock while it runs.
+         */
+        Clock: {
+            /** Quilt */
+            quilt: string;
+            /**
+             * Since
+             * Format: date-time
+             */
+            since: string;
+        };
+        /**
+         * ClockStarted
+         * @description The stitching clock was started; a later run stops it.
+         */
+        ClockStarted: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "clock_started";
+            /**
+             * Quilt
+             * @default
+             */
+            quilt?: string;
         };
         /**
          * Construction
@@ -633,7 +1032,7 @@ export interface components {
              */
             at: string;
             /** Payload */
-            payload: components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["NeedleFitted"] | components["schemas"]["BobbinReading"] | components["schemas"]["StitchedLook"] | components["schemas"]["Recipe"];
+            payload: components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["StitchedLook"] | components["schemas"]["Recipe"];
         };
         /**
          * Density
@@ -661,10 +1060,28 @@ export interface components {
             wt: number;
         };
         /**
+         * DrawerOrder
+         * @description What the drawer is sorted by.
+         * @enum {string}
+         */
+        DrawerOrder: "name" | "weight" | "thickness" | "fibre";
+        /**
+         * DrawerPage
+         * @description A page of the drawer, and how many threads meet the search in all.
+         */
+        DrawerPage: {
+            /** Items */
+            items: components["schemas"]["ThreadItem"][];
+            /** Total */
+            total: number;
+        };
+        /**
          * DrawerThread
          * @description One thread that is owned. ``colour`` is ``#rrggbb``; the label as typed stays in ``thread``.
          */
         DrawerThread: {
+            /** Bought */
+            bought?: string | null;
             /**
              * Colour
              * @default #cfd6dc
@@ -674,6 +1091,11 @@ export interface components {
             finish?: components["schemas"]["ThreadFinish"];
             /** @default cone */
             form?: components["schemas"]["Form"];
+            /**
+             * Hand Tests
+             * @default []
+             */
+            hand_tests?: components["schemas"]["HandTest"][];
             /** Name */
             name: string;
             /**
@@ -686,11 +1108,32 @@ export interface components {
             thread: components["schemas"]["Thread"];
         };
         /**
+         * Due
+         * @description How a needle stands against its life.
+         * @enum {string}
+         */
+        Due: "fresh" | "nearly" | "due" | "overdue" | "by_condition";
+        /**
          * Fibre
          * @description What a thread is made of.
          * @enum {string}
          */
         Fibre: "cotton" | "polyester" | "cotton_polyester" | "nylon" | "rayon" | "silk" | "metallic" | "wash_away";
+        /**
+         * Figure
+         * @description A figure by its name.
+         */
+        Figure: {
+            known: components["schemas"]["Known"];
+            /** Name */
+            name: string;
+        };
+        /**
+         * FigureSubject
+         * @description What a group of figures is about.
+         * @enum {string}
+         */
+        FigureSubject: "thread" | "needle" | "life" | "path" | "bobbin" | "use";
         /**
          * FitState
          * @description How a thread lies in a groove.
@@ -708,7 +1151,7 @@ export interface components {
         };
         /**
          * Fitting
-         * @description The needle that was fitted, and when if not now.
+         * @description The needle that was fitted, out of which packet, and when if not now.
          */
         Fitting: {
             /** American */
@@ -724,7 +1167,14 @@ export interface components {
              * @default
              */
             note?: string;
+            /** Packet */
+            packet?: number | null;
             point: components["schemas"]["Point"];
+            /**
+             * System
+             * @default
+             */
+            system?: string;
         };
         /**
          * ForceUnit
@@ -787,10 +1237,47 @@ export interface components {
             /** Name */
             name: string;
         };
+        /**
+         * Ground
+         * @description Whether the fabric is light or dark.
+         * @enum {string}
+         */
+        Ground: "light" | "dark";
         /** HTTPValidationError */
         HTTPValidationError: {
             /** Detail */
             detail?: components["schemas"]["ValidationError"][];
+        };
+        /**
+         * HandTest
+         * @description One judgement by hand: drawn through the fingers, stroked (a number of strokes), or snapped against new.
+         */
+        HandTest: {
+            /** Good */
+            good: boolean;
+            kind: components["schemas"]["HandTestKind"];
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Strokes */
+            strokes?: number | null;
+        };
+        /**
+         * HandTestKind
+         * @description A way of judging a thread by hand.
+         * @enum {string}
+         */
+        HandTestKind: "even" | "strokes" | "snap";
+        /**
+         * Handling
+         * @description One piece of advice.
+         */
+        Handling: {
+            subject: components["schemas"]["Subject"];
+            /** Text */
+            text: string;
         };
         /**
          * HangingTension
@@ -809,6 +1296,37 @@ export interface components {
         HangingWeight: {
             /** Grams */
             grams: number;
+        };
+        /**
+         * HolesPull
+         * @description The pull after some holes relative to none, with a 95 % interval, and the share left of the full number.
+         */
+        HolesPull: {
+            /** High */
+            high: number;
+            /** Holes */
+            holes: number;
+            /** Low */
+            low: number;
+            /** Of Full */
+            of_full: number;
+            /** Ratio */
+            ratio: number;
+            /** Text */
+            text: string;
+        };
+        /**
+         * HourCost
+         * @description What a needle costs per stitched hour, and what life that rests on.
+         */
+        HourCost: {
+            /** Life Hours */
+            life_hours: number;
+            /** Per Hour */
+            per_hour: number;
+            standing: components["schemas"]["Standing"];
+            /** Why */
+            why: string;
         };
         /**
          * Keep
@@ -845,6 +1363,29 @@ export interface components {
          */
         KnotState: "ready" | "to_do" | "caution" | "trouble";
         /**
+         * Known
+         * @description One figure with what is known about it.
+         *
+         *     Parameters
+         *     ----------
+         *     value: the number, in ``unit``.
+         *     unit: an SI or trade unit; empty for a ratio.
+         *     standing: how far to trust it.
+         *     source: the publication, or what the estimate was made to reproduce.
+         */
+        Known: {
+            /**
+             * Source
+             * @default
+             */
+            source?: string;
+            standing: components["schemas"]["Standing"];
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
+        };
+        /**
          * Label
          * @description A label: a number, its system, and how many strands. Fibre and construction together give a diameter.
          *
@@ -870,6 +1411,15 @@ export interface components {
          * @enum {string}
          */
         LifeSchool: "hours" | "project" | "coated" | "condition";
+        /**
+         * LifeSchoolWord
+         * @description A school of needle life, in a sentence.
+         */
+        LifeSchoolWord: {
+            /** Text */
+            text: string;
+            value: components["schemas"]["LifeSchool"];
+        };
         /**
          * Line
          * @description The thread line: the machine, its set-up now, a knot for each station.
@@ -914,7 +1464,7 @@ export interface components {
              */
             noted_at: string;
             /** Payload */
-            payload: components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["NeedleFitted"] | components["schemas"]["BobbinReading"] | components["schemas"]["StitchedLook"] | components["schemas"]["Recipe"];
+            payload: components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["StitchedLook"] | components["schemas"]["Recipe"];
             /** Revisions */
             revisions: components["schemas"]["Revision"][];
             setup: components["schemas"]["Setup"];
@@ -954,6 +1504,24 @@ export interface components {
             setting: number;
         };
         /**
+         * LookAnswer
+         * @description Weights in wt (finest, heaviest), fibres, the bobbin, and the drawer's best.
+         */
+        LookAnswer: {
+            /** Bobbin */
+            bobbin: string;
+            /** Fibres */
+            fibres: string[];
+            /** Finest Wt */
+            finest_wt: number;
+            /** Heaviest Wt */
+            heaviest_wt: number;
+            /** Matches */
+            matches: components["schemas"]["Match"][];
+            /** Reasons */
+            reasons: components["schemas"]["Reason"][];
+        };
+        /**
          * LookTag
          * @description The last stitched look since threads or needle changed.
          */
@@ -970,6 +1538,27 @@ export interface components {
              * Format: date-time
              */
             stitched_at: string;
+        };
+        /**
+         * LookWish
+         * @description The wish, the fabric, and whether lint and sheen are welcome (``None``: no matter).
+         */
+        LookWish: {
+            /**
+             * Busy
+             * @default false
+             */
+            busy?: boolean;
+            /** @default light */
+            ground?: components["schemas"]["Ground"];
+            /**
+             * Little Lint
+             * @default false
+             */
+            little_lint?: boolean;
+            /** Sheen */
+            sheen?: boolean | null;
+            wish: components["schemas"]["Wish"];
         };
         /**
          * Machine
@@ -991,6 +1580,8 @@ export interface components {
             /** Nickname */
             nickname: string;
             own_bobbin?: components["schemas"]["BobbinTarget"] | null;
+            /** Path */
+            path?: components["schemas"]["PathPoint"][] | null;
             scale: components["schemas"]["TopScale"];
             school?: components["schemas"]["School"] | null;
             shank?: components["schemas"]["Shank"] | null;
@@ -1015,11 +1606,54 @@ export interface components {
          */
         MachineKind: "longarm" | "home";
         /**
+         * Match
+         * @description A thread of the drawer with how well it meets the wish, 0 to 1, and why or why not.
+         */
+        Match: {
+            /** Colour */
+            colour: string;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Reasons */
+            reasons: string[];
+            /** Score */
+            score: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Measured
+         * @description A thread's weight and thickness as measured, with a 95 % interval for tex.
+         */
+        Measured: {
+            /** Diameter Mm */
+            diameter_mm: number;
+            /** Tex */
+            tex: number;
+            /** Tex High */
+            tex_high: number;
+            /** Tex Low */
+            tex_low: number;
+            /** Text */
+            text: string;
+        };
+        /**
          * Motion
          * @description How the stitches are made; each has a balance of its own.
          * @enum {string}
          */
         Motion: "straight" | "free_motion" | "decorative";
+        /**
+         * NamedCare
+         * @description What to mind with one thread that is on.
+         */
+        NamedCare: {
+            care: components["schemas"]["ThreadCare"];
+            /** Name */
+            name: string;
+        };
         /**
          * NeedleChoice
          * @description A size and a point, with how the thread lies in it and who would choose it.
@@ -1041,6 +1675,18 @@ export interface components {
             why?: string;
         };
         /**
+         * NeedleDrawer
+         * @description The needles in the drawer as one machine sees them, and the user's own record of needle life by finish.
+         */
+        NeedleDrawer: {
+            /** Own */
+            own: {
+                [key: string]: components["schemas"]["OwnLife"];
+            };
+            /** Packets */
+            packets: components["schemas"]["PacketItem"][];
+        };
+        /**
          * NeedleFinish
          * @description The surface of a needle.
          * @enum {string}
@@ -1048,7 +1694,7 @@ export interface components {
         NeedleFinish: "steel" | "titanium";
         /**
          * NeedleFitted
-         * @description A new needle was fitted.
+         * @description A new needle was fitted, of a needle system and out of a packet of the drawer where they are known.
          */
         NeedleFitted: {
             /** American */
@@ -1067,16 +1713,88 @@ export interface components {
              * @default
              */
             note?: string;
+            /** Packet */
+            packet?: number | null;
             point: components["schemas"]["Point"];
+            /**
+             * System
+             * @default
+             */
+            system?: string;
+        };
+        /**
+         * NeedleLife
+         * @description Hours and quilts on a needle, its life by the school, and what that says.
+         */
+        NeedleLife: {
+            due: components["schemas"]["Due"];
+            /** Hours */
+            hours: number;
+            /** Life Hours */
+            life_hours: number | null;
+            /** Life Projects */
+            life_projects: number | null;
+            /** Projects */
+            projects: number;
+            /** Text */
+            text: string;
+        };
+        /**
+         * NeedlePacket
+         * @description A packet of new needles as bought. ``price`` is that of one needle, in the owner's money.
+         */
+        NeedlePacket: {
+            /** American */
+            american: number;
+            /** Bought */
+            bought: number;
+            /** @default steel */
+            finish?: components["schemas"]["NeedleFinish"];
+            /** Metric */
+            metric: number;
+            point: components["schemas"]["Point"];
+            /** Price */
+            price?: number | null;
+            /**
+             * System
+             * @default
+             */
+            system?: string;
+        };
+        /**
+         * NeedleRetired
+         * @description The needle came out, and why; it is not refitted.
+         */
+        NeedleRetired: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "needle_retired";
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            why: components["schemas"]["RetireReason"];
         };
         /**
          * NeedleStation
-         * @description The pairing for what is threaded (none without a top thread), and how the fitted needle takes it.
+         * @description The pairing for what is threaded (none without a top thread), and everything about the needle that is in.
          */
         NeedleStation: {
+            clock: components["schemas"]["Clock"] | null;
             fitted_fit: components["schemas"]["FittedFit"] | null;
+            life: components["schemas"]["NeedleLife"] | null;
+            life_school: components["schemas"]["LifeSchool"];
+            /** Life Schools */
+            life_schools: components["schemas"]["LifeSchoolWord"][];
             pairing: components["schemas"]["Pairing"] | null;
+            /** Room */
+            room: components["schemas"]["RoomAdvice"][];
             setup: components["schemas"]["Setup"];
+            /** Steps */
+            steps: string[];
         };
         /**
          * NeedleTag
@@ -1096,6 +1814,40 @@ export interface components {
             point: components["schemas"]["Point"];
             /** Record Id */
             record_id: number;
+        };
+        /**
+         * OwnLife
+         * @description Hours to first trouble from the user's own needles, with an exact 95 % interval; ``None`` where unknown.
+         */
+        OwnLife: {
+            /** High Hours */
+            high_hours: number | null;
+            /** Hours */
+            hours: number;
+            /** Low Hours */
+            low_hours: number;
+            /** Mean Hours */
+            mean_hours: number | null;
+            /** Needles */
+            needles: number;
+            /** Troubles */
+            troubles: number;
+        };
+        /**
+         * PacketItem
+         * @description A packet of needles: how many are left, whether this machine takes them, and what an hour of one costs.
+         */
+        PacketItem: {
+            cost: components["schemas"]["HourCost"] | null;
+            /** Fits */
+            fits: boolean;
+            /** Id */
+            id: number;
+            /** Left */
+            left: number;
+            spec: components["schemas"]["NeedlePacket"];
+            /** Why Not */
+            why_not: string;
         };
         /**
          * Pairing
@@ -1133,6 +1885,27 @@ export interface components {
             /** Top */
             top: components["schemas"]["Thread"][];
         };
+        /**
+         * PathPoint
+         * @description One point: where the thread goes, how, and what to prove before the next.
+         */
+        PathPoint: {
+            /** How */
+            how: string;
+            /** Name */
+            name: string;
+            /**
+             * Proof
+             * @default
+             */
+            proof?: string;
+        };
+        /**
+         * Plausible
+         * @description Whether the needle's room explains it.
+         * @enum {string}
+         */
+        Plausible: "likely" | "possible" | "unlikely";
         /**
          * Point
          * @description The shape of a needle's point, which goes with its groove and eye.
@@ -1244,6 +2017,26 @@ export interface components {
             setting: number;
         };
         /**
+         * RetireReason
+         * @description Why a needle came out.
+         * @enum {string}
+         */
+        RetireReason: "due" | "dull_sound" | "break" | "other";
+        /**
+         * Retiring
+         * @description Why the needle came out, and when if not now.
+         */
+        Retiring: {
+            /** At */
+            at?: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            why: components["schemas"]["RetireReason"];
+        };
+        /**
          * Revision
          * @description What happened to a record, and what it said before.
          */
@@ -1259,6 +2052,39 @@ export interface components {
             said: string;
             /** Was At */
             was_at: string | null;
+        };
+        /**
+         * RoomAdvice
+         * @description The rule of thumb for a trouble, the needle it leads to, and whether the picture bears it out here.
+         */
+        RoomAdvice: {
+            /** American */
+            american: number;
+            /** Metric */
+            metric: number;
+            plausible: components["schemas"]["Plausible"];
+            point: components["schemas"]["Point"];
+            /** Text */
+            text: string;
+            trouble: components["schemas"]["Trouble"];
+        };
+        /**
+         * Run
+         * @description Stitching time on the machine, in minutes, and the quilt it was on.
+         */
+        Run: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "run";
+            /** Minutes */
+            minutes: number;
+            /**
+             * Quilt
+             * @default
+             */
+            quilt?: string;
         };
         /**
          * Sandwich
@@ -1289,6 +2115,18 @@ export interface components {
             loft?: components["schemas"]["Loft"];
             /** @default ordinary */
             weave?: components["schemas"]["Weave"];
+        };
+        /**
+         * SandwichLaid
+         * @description What is under the needle: top fabric, batting, adhesive.
+         */
+        SandwichLaid: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sandwich";
+            sandwich: components["schemas"]["Sandwich"];
         };
         /**
          * ScaleKind
@@ -1334,14 +2172,22 @@ export interface components {
         /**
          * Setup
          * @description Everything that decides the stitch, as far as it is on record.
+         *
+         *     In ``bobbin_work`` the roles are swapped: the thread to be seen lies in the bobbin, the quilt face down.
          */
         Setup: {
             bobbin?: components["schemas"]["ThreadTag"] | null;
             /** Bobbin Since */
             bobbin_since?: string | null;
+            /**
+             * Bobbin Work
+             * @default false
+             */
+            bobbin_work?: boolean;
             look?: components["schemas"]["LookTag"] | null;
             needle?: components["schemas"]["NeedleTag"] | null;
             reading?: components["schemas"]["ReadingTag"] | null;
+            sandwich?: components["schemas"]["Sandwich"] | null;
             /**
              * Top
              * @default []
@@ -1414,6 +2260,21 @@ export interface components {
          */
         Station: "thread" | "needle" | "bobbin" | "balance" | "log";
         /**
+         * Stitched
+         * @description Minutes stitched, on which quilt, and when it ended if not now.
+         */
+        Stitched: {
+            /** At */
+            at?: string | null;
+            /** Minutes */
+            minutes: number;
+            /**
+             * Quilt
+             * @default
+             */
+            quilt?: string;
+        };
+        /**
          * StitchedLook
          * @description A stitched step was looked at: the setting it was sewn at, and its grade from -2 to 2.
          */
@@ -1436,6 +2297,12 @@ export interface components {
             /** Setting */
             setting: number;
         };
+        /**
+         * Subject
+         * @description What a piece of handling advice is about.
+         * @enum {string}
+         */
+        Subject: "look" | "path" | "tension" | "winding" | "speed" | "cleaning" | "heat" | "storage" | "hand test";
         /**
          * Thread
          * @description One thread as its label names it.
@@ -1460,6 +2327,16 @@ export interface components {
             system: components["schemas"]["WeightSystem"];
             /** Value */
             value: number;
+        };
+        /**
+         * ThreadCare
+         * @description Everything to mind with a thread, and the cautions that go with it.
+         */
+        ThreadCare: {
+            /** Advice */
+            advice: components["schemas"]["Handling"][];
+            /** Cautions */
+            cautions: components["schemas"]["Caution"][];
         };
         /**
          * ThreadFinish
@@ -1497,6 +2374,24 @@ export interface components {
             wt: number;
         };
         /**
+         * ThreadStation
+         * @description What is on, how to treat it, its way through the machine, and what the guide's holes do.
+         */
+        ThreadStation: {
+            advice: components["schemas"]["BundleAdvice"] | null;
+            /** Care */
+            care: components["schemas"]["NamedCare"][];
+            /** Holes */
+            holes: number;
+            /** Own Path */
+            own_path: boolean;
+            /** Path */
+            path: components["schemas"]["PathPoint"][];
+            /** Pulls */
+            pulls: components["schemas"]["HolesPull"][];
+            setup: components["schemas"]["Setup"];
+        };
+        /**
          * ThreadTag
          * @description A thread of the drawer as it was when it went on: a copy, so that later edits do not rewrite records.
          *
@@ -1517,6 +2412,45 @@ export interface components {
             tex: number;
             /** Words */
             words: string;
+        };
+        /**
+         * ThreadUse
+         * @description What a length of stitching takes.
+         */
+        ThreadUse: {
+            /** Bobbin M */
+            bobbin_m: number;
+            /** Bobbins */
+            bobbins: number;
+            /** Eye Passes */
+            eye_passes: number;
+            /** Stitches Per Bobbin */
+            stitches_per_bobbin: number;
+            /** Top M */
+            top_m: number;
+        };
+        /**
+         * ThreadUseQuestion
+         * @description Stitch length and sandwich in mm, the stitched length in metres, and the bobbin.
+         */
+        ThreadUseQuestion: {
+            bobbin: components["schemas"]["UsedBobbin"];
+            /** Sandwich Mm */
+            sandwich_mm: number;
+            /** Stitch Length Mm */
+            stitch_length_mm: number;
+            /** Stitched Metres */
+            stitched_metres: number;
+        };
+        /**
+         * Together
+         * @description Threads of the drawer to be considered as one bundle, and the thread below.
+         */
+        Together: {
+            /** Bobbin */
+            bobbin?: number | null;
+            /** Top */
+            top: number[];
         };
         /**
          * TopChoice
@@ -1565,11 +2499,30 @@ export interface components {
             top: number[];
         };
         /**
+         * Trouble
+         * @description What the thread does in the needle.
+         * @enum {string}
+         */
+        Trouble: "frays" | "snaps";
+        /**
          * TurnDirection
          * @description Which way, seen from the screw side.
          * @enum {string}
          */
         TurnDirection: "tighten" | "loosen";
+        /**
+         * UsedBobbin
+         * @description The bobbin: its class, how full (0 to 1), and the thread on it.
+         */
+        UsedBobbin: {
+            class: components["schemas"]["BobbinClass"];
+            /**
+             * Fill
+             * @default 1
+             */
+            fill?: number;
+            thread: components["schemas"]["Thread"];
+        };
         /** ValidationError */
         ValidationError: {
             /** Context */
@@ -1596,11 +2549,34 @@ export interface components {
          */
         Weave: "ordinary" | "batik" | "canvas" | "denim";
         /**
+         * WeighedLength
+         * @description A measured length on a scale: grams, metres, and the smallest step of the scale in grams.
+         */
+        WeighedLength: {
+            construction: components["schemas"]["Construction"];
+            fibre: components["schemas"]["Fibre"];
+            /** Grams */
+            grams: number;
+            /** Metres */
+            metres: number;
+            /**
+             * Scale Step G
+             * @default 0.1
+             */
+            scale_step_g?: number;
+        };
+        /**
          * WeightSystem
          * @description A way of numbering thread on a label.
          * @enum {string}
          */
-        WeightSystem: "tex" | "dtex" | "denier" | "wt" | "ne" | "ticket";
+        WeightSystem: "tex" | "dtex" | "denier" | "wt" | "ne" | "ticket" | "no";
+        /**
+         * Wish
+         * @description What the stitching should do.
+         * @enum {string}
+         */
+        Wish: "show" | "blend" | "hide" | "micro";
         /**
          * Word
          * @description A choice: its value in requests and its name on screen.
@@ -1631,16 +2607,34 @@ export interface components {
             forms: components["schemas"]["Word"][];
             /** Grades */
             grades: components["schemas"]["GradeFacts"][];
+            /** Lofts */
+            lofts: components["schemas"]["Word"][];
             /** Needle Finishes */
             needle_finishes: components["schemas"]["Word"][];
             /** Points */
             points: components["schemas"]["PointWord"][];
+            /** Retire Reasons */
+            retire_reasons: components["schemas"]["Word"][];
             /** Sizes */
             sizes: components["schemas"]["SizeWord"][];
             /** Slack Below */
             slack_below: number;
             /** Systems */
             systems: components["schemas"]["Word"][];
+            /** Weaves */
+            weaves: components["schemas"]["Word"][];
+        };
+        /**
+         * Wraps
+         * @description Wraps side by side over a length of ruler, in mm.
+         */
+        Wraps: {
+            construction: components["schemas"]["Construction"];
+            fibre: components["schemas"]["Fibre"];
+            /** Ruler Mm */
+            ruler_mm: number;
+            /** Wraps */
+            wraps: number;
         };
     };
     responses: never;
@@ -1770,6 +2764,105 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Pairing"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    use_api_compute_thread_use_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ThreadUseQuestion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThreadUse"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    weighed_length_api_compute_weighed_length_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WeighedLength"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Measured"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    wraps_api_compute_wraps_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Wraps"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Measured"];
                 };
             };
             /** @description Validation Error */
@@ -2068,6 +3161,72 @@ export interface operations {
             };
         };
     };
+    start_clock_api_machines__machine_id__clock_start_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClockStarted"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    stop_clock_api_machines__machine_id__clock_stop_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     line_api_machines__machine_id__line_get: {
         parameters: {
             query?: never;
@@ -2187,6 +3346,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    retire_needle_api_machines__machine_id__needle_retire_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Retiring"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    needles_api_machines__machine_id__needles_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NeedleDrawer"];
                 };
             };
             /** @description Validation Error */
@@ -2336,6 +3561,142 @@ export interface operations {
             };
         };
     };
+    note_run_api_machines__machine_id__runs_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Stitched"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    lay_sandwich_api_machines__machine_id__sandwich_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Sandwich"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    thread_station_api_machines__machine_id__thread_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThreadStation"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    together_api_machines__machine_id__together_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Together"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BundleAdvice"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     thread_top_api_machines__machine_id__top_post: {
         parameters: {
             query?: never;
@@ -2371,10 +3732,146 @@ export interface operations {
             };
         };
     };
+    wish_api_machines__machine_id__wish_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    add_packet_api_needles_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NeedlePacket"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    restore_packet_api_needles__packet_id__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                packet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    strike_packet_api_needles__packet_id__strike_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                packet_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     threads_api_threads_get: {
         parameters: {
             query?: {
+                text?: string;
+                fibre?: components["schemas"]["Fibre"] | null;
+                light?: boolean | null;
                 struck?: boolean;
+                order?: components["schemas"]["DrawerOrder"];
+                offset?: number;
+                limit?: number;
             };
             header?: never;
             path?: never;
@@ -2388,7 +3885,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ThreadItem"][];
+                    "application/json": components["schemas"]["DrawerPage"];
                 };
             };
             /** @description Validation Error */
@@ -2548,6 +4045,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Words"];
+                };
+            };
+        };
+    };
+    figures_api_words_figures_get: {
+        parameters: {
+            query: {
+                subject: components["schemas"]["FigureSubject"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Figure"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };

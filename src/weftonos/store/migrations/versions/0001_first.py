@@ -1,4 +1,4 @@
-"""Machines, threads, the logbook and its revisions."""
+"""Machines, threads, needles, the logbook and its revisions."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -19,6 +19,17 @@ def upgrade() -> None:
         "thread",
         sa.Column("id", sa.Integer, primary_key=True),
         sa.Column("name", sa.String(80), nullable=False, index=True),
+        sa.Column("tex", sa.Float, nullable=False),
+        sa.Column("diameter_mm", sa.Float, nullable=False),
+        sa.Column("fibre", sa.String(20), nullable=False),
+        sa.Column("light", sa.Boolean, nullable=False),
+        sa.Column("words", sa.Text, nullable=False),
+        sa.Column("spec", sa.JSON, nullable=False),
+        sa.Column("struck_at", sa.DateTime),
+    )
+    op.create_table(
+        "needle_packet",
+        sa.Column("id", sa.Integer, primary_key=True),
         sa.Column("spec", sa.JSON, nullable=False),
         sa.Column("struck_at", sa.DateTime),
     )

@@ -1,0 +1,174 @@
+"""The drawer: threads and packets of needles, searched, added, struck out and restored."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from enum import StrEnum
+
+from sqlalchemy import ColumnElement, func, select
+from sqlalchemy.orm import Session
+
+from weftonos.core.drawer import DrawerThread, is_light
+from weftonos.core.errors import CraftError
+from weftonos.core.needle_packet import NeedlePacket
+from weftonos.core.thread import CONSTRUCTION_NAMES, FIBRE_NAMES, Fibre
+from weftonos.store.models import PacketRow, RecordRow, ThreadRow
+
+#: SQLite's integers end here.
+LARGEST_ID = 2**63 - 1
+
+
+class NotFoundError(LookupError):
+    """There is no such machine, thread or record."""
+
+
+class DrawerOrder(StrEnum):
+    """What the drawer is sorted by."""
+
+    NAME = "name"
+    WEIGHT = "weight"
+    THICKNESS = "thickness"
+    FIBRE = "fibre"
+
+
+@dataclass(frozen=True)
+class DrawerSearch:
+    """What of the drawer to show: words that must all be there, filters, order, and the page."""
+
+    text: str = ""
+    fibre: Fibre | None = None
+    light: bool | None = None
+    struck: bool = False
+    order: DrawerOrder = DrawerOrder.NAME
+    offset: int = 0
+    limit: int = 60
+
+
+class Drawer:
+    """Threads and needles that are owned, through one database session; the caller commits."""
+
+    def __init__(self, session: Session) -> None:
+        self._session = session
+
+    # Threads
+
+    def threads(self, search: DrawerSearch | None = None) -> tuple[Sequence[ThreadRow], int]:
+        """Return the drawer's threads that meet a search, and how many meet it in all."""
+        search = search or DrawerSearch()
+        wanted: list[ColumnElement[bool]] = []
+        if not search.struck:
+            wanted.append(ThreadRow.struck_at.is_(None))
+        if search.fibre is not None:
+            wanted.append(ThreadRow.fibre == search.fibre.value)
+        if search.light is not None:
+            wanted.append(ThreadRow.light == search.light)
+        wanted += [ThreadRow.words.contains(word, autoescape=True) for word in search.text.lower().split()]
+        by = {
+            DrawerOrder.NAME: func.lower(ThreadRow.name),
+            DrawerOrder.WEIGHT: ThreadRow.tex,
+            DrawerOrder.THICKNESS: ThreadRow.diameter_mm,
+            DrawerOrder.FIBRE: ThreadRow.fibre,
+        }[search.order]
+        query = select(ThreadRow).where(*wanted).order_by(by, func.lower(ThreadRow.name), ThreadRow.id)
+        found = self._session.scalars(query.offset(search.offset).limit(search.limit)).all()
+        total = self._session.scalar(select(func.count()).select_from(ThreadRow).where(*wanted)) or 0
+        return found, total
+
+    def all_threads(self) -> Sequence[tuple[int, DrawerThread]]:
+        """Return every thread that is not struck out, with its id."""
+        query = select(ThreadRow.id, ThreadRow.spec).where(ThreadRow.struck_at.is_(None))
+        return [(row.id, row.spec) for row in self._session.execute(query)]
+
+    def thread(self, thread_id: int) -> ThreadRow:
+        """Return one thread, struck out or not; raises :class:`NotFoundError`."""
+        row = self._session.get(ThreadRow, thread_id)
+        if row is None:
+            raise NotFoundError("There is no such thread in the drawer.")
+        return row
+
+    def usable_thread(self, thread_id: int, field: str) -> ThreadRow:
+        """Return a thread that may go on a machine; raises :class:`CraftError` for one that is gone."""
+        row = self._session.get(ThreadRow, thread_id) if 0 < thread_id <= LARGEST_ID else None
+        if row is None:
+            raise CraftError("That thread is not in the drawer. Choose another.", field)
+        if row.struck_at is not None:
+            raise CraftError(
+                f"{row.name} was struck out of the drawer meanwhile. Restore it or choose another.", field
+            )
+        return row
+
+    def add_thread(self, spec: DrawerThread) -> ThreadRow:
+        """Put a thread in the drawer."""
+        row = ThreadRow()
+        _describe_thread(row, spec)
+        self._session.add(row)
+        self._session.flush()
+        return row
+
+    def change_thread(self, thread_id: int, spec: DrawerThread) -> ThreadRow:
+        """Correct a thread; records already made keep their copy."""
+        row = self.thread(thread_id)
+        _describe_thread(row, spec)
+        self._session.flush()
+        return row
+
+    def strike_thread(self, thread_id: int, at: datetime | None) -> ThreadRow:
+        """Strike a thread out of the drawer, or restore it with ``at=None``."""
+        row = self.thread(thread_id)
+        row.struck_at = at
+        self._session.flush()
+        return row
+
+    # Needles in the drawer
+
+    def packets(self) -> Sequence[tuple[PacketRow, int]]:
+        """Return the packets that are not struck out, each with how many needles are left in it."""
+        rows = self._session.scalars(select(PacketRow).where(PacketRow.struck_at.is_(None))).all()
+        packet = func.json_extract(RecordRow.payload, "$.packet")
+        counted = self._session.execute(
+            select(packet, func.count())
+            .where(RecordRow.kind == "needle_fitted", RecordRow.struck_at.is_(None), packet.is_not(None))
+            .group_by(packet)
+        )
+        used: dict[int, int] = dict(counted.tuples().all())
+        left = [(row, row.spec.bought - used.get(row.id, 0)) for row in rows]
+        return sorted(left, key=lambda pair: (pair[0].spec.size, pair[0].spec.point, pair[0].id))
+
+    def packet(self, packet_id: int) -> PacketRow:
+        """Return one packet; raises :class:`NotFoundError`."""
+        row = self._session.get(PacketRow, packet_id) if 0 < packet_id <= LARGEST_ID else None
+        if row is None:
+            raise NotFoundError("There is no such packet of needles.")
+        return row
+
+    def add_packet(self, spec: NeedlePacket) -> PacketRow:
+        """Put a packet of needles in the drawer."""
+        row = PacketRow(spec=spec)
+        self._session.add(row)
+        self._session.flush()
+        return row
+
+    def strike_packet(self, packet_id: int, at: datetime | None) -> PacketRow:
+        """Strike a packet out, or restore it with ``at=None``."""
+        row = self.packet(packet_id)
+        row.struck_at = at
+        self._session.flush()
+        return row
+
+
+def _describe_thread(row: ThreadRow, spec: DrawerThread) -> None:
+    thread = spec.thread
+    row.name, row.spec, row.fibre = spec.name, spec, thread.fibre.value
+    row.tex, row.diameter_mm, row.light = thread.density.tex, thread.diameter_mm, is_light(spec.colour)
+    named = (
+        spec.name,
+        spec.words,
+        CONSTRUCTION_NAMES[thread.construction],
+        FIBRE_NAMES[thread.fibre],
+        f"{thread.density.wt:.0f} wt",
+        spec.form.value.replace("_", " "),
+        spec.note,
+    )
+    row.words = " ".join(named).lower()
