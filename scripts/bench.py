@@ -8,17 +8,35 @@ import statistics
 import tempfile
 import time
 from collections.abc import Callable
+from dataclasses import replace
+from datetime import UTC, datetime
+from functools import partial
 from pathlib import Path
 
 from fastapi.testclient import TestClient
+from sqlalchemy import text
+from sqlalchemy.orm import Session
 
 from browser import server
 from weftonos.api.app import STATIC, create_app
 from weftonos.cli import load_demo
+from weftonos.demo.drawer import THREADS
 from weftonos.settings import Settings
+from weftonos.store.database import open_workshop
+from weftonos.store.workshop import Workshop
 
 COTTON = {"fibre": "cotton", "construction": "spun", "value": 40, "system": "wt"}
-STATIONS = [*(f"machines/1/{s}" for s in ("line", "needle", "readings", "balance")), "threads", "log"]
+STATIONS = [
+    *(f"machines/1/{s}" for s in ("line", "thread", "needle", "needles", "readings", "balance")),
+    "threads",
+    "threads?text=lot%204%20cotton&order=thickness",
+    "log",
+    "log?machine=1&kind=recipe",
+]
+QUESTIONS = {
+    "machines/1/wish": {"wish": "blend", "ground": "dark"},
+    "machines/1/together": {"top": [1, 2, 3]},
+}
 COMPUTE = {
     "linear-density": {**COTTON, "strands": 3},
     "pairing": {"machine_kind": "longarm", "school": "longarm", "top": [COTTON, COTTON], "bobbin": COTTON},
@@ -29,6 +47,12 @@ COMPUTE = {
         "screw_history": [{"minutes": 5, "before_mn": 150, "after_mn": 166}] * 3,
     },
     "hanging-weight": {"grams": 21},
+    "thread-use": {
+        "stitch_length_mm": 3,
+        "sandwich_mm": 2,
+        "stitched_metres": 500,
+        "bobbin": {"class": "M", "fill": 1, "thread": COTTON},
+    },
 }
 
 
@@ -58,33 +82,51 @@ def bench_first_page() -> None:
         if name in found:
             continue
         found.add(name)
-        text = (STATIC / name).read_text(encoding="utf-8")
-        wanted += [f"assets/{n}" for n in re.findall(r'(?:from|import)\s*"\./([^"]+\.js)"', text)]
+        code = (STATIC / name).read_text(encoding="utf-8")
+        wanted += [f"assets/{n}" for n in re.findall(r'(?:from|import)\s*"\./([^"]+\.js)"', code)]
     size = sum(len(gzip.compress((STATIC / n).read_bytes())) for n in found) / 1000
     row("entry and Thread station", f"{size:.0f} kB in {len(found)} files", "< 200 kB", size < 200)
 
 
+def grow(folder: Path, threads: int, records: int) -> None:
+    """Grow the demo: more threads, and the season repeated back in time until there are ten years of daily work."""
+    engine = open_workshop(folder, datetime.now(UTC))
+    with Session(engine) as session, session.begin():
+        drawer = Workshop(session).drawer
+        for n in range(threads - len(THREADS)):
+            like = THREADS[n % len(THREADS)]
+            drawer.add_thread(replace(like, name=f"{like.name} lot {n // len(THREADS) + 2}"))
+        season = session.scalar(text("SELECT count(*) FROM record")) or 1
+        for back in range(1, records // season + 1):
+            session.execute(
+                text(
+                    "INSERT INTO record (machine_id, kind, at, noted_at, payload, setup) SELECT machine_id, kind, "
+                    "strftime('%Y-%m-%d %H:%M:%f', at, :shift), strftime('%Y-%m-%d %H:%M:%f', noted_at, :shift), "
+                    "payload, setup FROM record WHERE id <= :last ORDER BY id"
+                ),
+                {"shift": f"-{back * 5} days", "last": season},
+            )
+    engine.dispose()
+
+
 def bench_calls() -> None:
-    print("\nServer calls on the demo: median, 95th percentile")
+    print("\nServer calls on the demo grown to 2 000 threads and 100 000 records: median, 95th percentile")
     with tempfile.TemporaryDirectory() as folder:
         load_demo(Path(folder))
+        grow(Path(folder), 2_000, 100_000)
         app = create_app(Settings(data_dir=Path(folder)))
         with TestClient(app, base_url="http://127.0.0.1") as client:
             for name, body in COMPUTE.items():
-                median, p95 = timed(
-                    lambda n=name, b=body: client.post(f"/api/compute/{n}", json=b).raise_for_status()
-                )
+                median, p95 = timed(partial(client.post, f"/api/compute/{name}", json=body))
                 row(f"POST compute/{name}", f"{median:.1f} ms, {p95:.1f} ms", "< 20 ms", p95 < 20)
-            for path in (
-                "machines/1/line",
-                "machines/1/needle",
-                "machines/1/readings",
-                "machines/1/balance",
-                "threads",
-                "log",
-            ):
-                median, p95 = timed(lambda p=path: client.get(f"/api/{p}").raise_for_status())
+            for path in STATIONS:
+                assert client.get(f"/api/{path}").status_code == 200, path
+                median, p95 = timed(partial(client.get, f"/api/{path}"), 40)
                 row(f"GET {path}", f"{median:.1f} ms, {p95:.1f} ms", "< 50 ms", p95 < 50)
+            for path, body in QUESTIONS.items():
+                assert client.post(f"/api/{path}", json=body).status_code == 200, path
+                median, p95 = timed(partial(client.post, f"/api/{path}", json=body), 40)
+                row(f"POST {path}", f"{median:.1f} ms, {p95:.1f} ms", "< 50 ms", p95 < 50)
 
 
 def bench_start() -> None:

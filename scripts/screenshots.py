@@ -11,11 +11,20 @@ from browser import chromium, server
 TARGET = Path(__file__).parent.parent / "docs" / "screenshots"
 VIEWS = {
     "thread": "/1/thread",
+    "bundle": "/1/thread",
+    "look": "/1/thread?part=look",
+    "care": "/3/thread?part=care",
+    "path": "/1/thread?part=path",
     "needle": "/1/needle",
+    "needle-in": "/3/needle?part=in",
+    "needle-drawer": "/1/needle?part=drawer",
     "bobbin": "/2/bobbin",
     "balance": "/1/balance",
     "log": "/1/log",
 }
+
+#: Threads to choose in the drawer before the picture is taken.
+CHOSEN = {"bundle": ("Shingle 30", "Driftwood 40", "Samphire 50")}
 
 
 def main(target: Path, only: list[str]) -> None:
@@ -30,6 +39,12 @@ def main(target: Path, only: list[str]) -> None:
             page.goto(address + path)
             page.wait_for_load_state("networkidle")
             page.wait_for_timeout(300)
+            for thread in CHOSEN.get(name, ()):
+                page.get_by_label(f"Choose {thread}").check()
+                page.wait_for_timeout(400)
+            if name in CHOSEN:
+                page.get_by_role("button", name="see them side by side").click()
+                page.wait_for_timeout(300)
             page.screenshot(path=target / f"{name}.png")
 
 

@@ -27,3 +27,12 @@ export function typed(text: string): number {
   const value = Number(plain);
   return (plain === "" || Number.isNaN(value) ? text : value) as number;
 }
+
+/** How far a fact can be trusted, in words. */
+export const STANDING = {
+  published: "published",
+  common_practice: "common practice",
+  own_records: "your records",
+  memory: "from memory",
+  estimate: "our estimate",
+};

@@ -212,7 +212,7 @@ class NeedleDrawer:
 def needles(machine_id: Id, workshop: WorkshopNow) -> NeedleDrawer:
     """List the needles in the drawer, for this machine."""
     machine = workshop.machine(machine_id).spec
-    own = {finish: own_life(workshop.needle_spans(finish)) for finish in NeedleFinish}
+    own = {finish: own_life(spans) for finish, spans in workshop.needle_spans().items()}
     items = []
     for row, left in workshop.drawer.packets():
         why_not = ""
@@ -223,6 +223,7 @@ def needles(machine_id: Id, workshop: WorkshopNow) -> NeedleDrawer:
         price = row.spec.price
         cost = cost_per_hour(price, row.spec.finish, own[row.spec.finish]) if price is not None else None
         items.append(PacketItem(row.id, row.spec, left, not why_not, why_not, cost))
+    items.sort(key=lambda item: not item.fits)
     return NeedleDrawer(items, own)
 
 

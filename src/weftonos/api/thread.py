@@ -166,6 +166,7 @@ class ThreadStation:
     care: Sequence[NamedCare]
     advice: BundleAdvice | None
     path: Sequence[PathPoint]
+    machine_path: Sequence[PathPoint]
     own_path: bool
     holes: int
     pulls: Sequence[HolesPull]
@@ -188,6 +189,7 @@ def thread_station(machine_id: Id, workshop: WorkshopNow) -> ThreadStation:
         care,
         advice,
         path_for(machine.thread_path, top),
+        machine.thread_path,
         machine.path is not None,
         holes_to_use(top) if top else 3,
         [guide_holes(fibre, n) for n in range(4)],

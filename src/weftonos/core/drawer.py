@@ -10,6 +10,7 @@ from enum import StrEnum
 from weftonos.core.errors import CraftError, require_between, require_text
 from weftonos.core.linear_density import SYSTEM_NAMES, WeightSystem
 from weftonos.core.setup import ThreadTag
+from weftonos.core.standing import estimate
 from weftonos.core.thread import CONSTRUCTION_NAMES, FIBRE_NAMES, Thread
 
 
@@ -114,8 +115,12 @@ class DrawerThread:
         )
 
 
+#: Relative luminance from which a thread counts as light; CIE lightness 57.
+LIGHT_FROM = estimate(0.25)
+
+
 def is_light(colour: str) -> bool:
     """Say whether a colour is light, by its relative luminance (WCAG 2.1)."""
     parts = [int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5)]
     linear = [c / 12.92 if c <= 0.03928 else ((c + 0.055) / 1.055) ** 2.4 for c in parts]
-    return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2] > 0.36
+    return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2] > LIGHT_FROM.value

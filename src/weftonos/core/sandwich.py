@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-from weftonos.core.errors import require_between
+from weftonos.core.errors import require_between, require_text
 
 
 class Weave(StrEnum):
@@ -46,6 +46,8 @@ class Sandwich:
 
     def __post_init__(self) -> None:
         require_between(self.layers, 1, 8, "The number of layers", "layers")
+        require_text(self.fabric, 80, "The fabric", "fabric", empty=True)
+        require_text(self.batting, 80, "The batting", "batting", empty=True)
 
     @property
     def heavy_because(self) -> str:

@@ -10,6 +10,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import cached_property
 
 from weftonos.core.errors import CraftError, require_between
 from weftonos.core.linear_density import LinearDensity, WeightSystem
@@ -132,7 +133,7 @@ class Thread:
     def __post_init__(self) -> None:
         _ = self.density
 
-    @property
+    @cached_property
     def density(self) -> LinearDensity:
         """Linear density of the finished thread."""
         return LinearDensity.from_label(
@@ -143,12 +144,12 @@ class Thread:
             cotton=self.fibre is Fibre.COTTON,
         )
 
-    @property
+    @cached_property
     def area_mm2(self) -> float:
         """Cross-section of the thread's outline in mm²."""
         return _area_mm2(self.density, self.fibre, self.construction)
 
-    @property
+    @cached_property
     def diameter_mm(self) -> float:
         """Diameter in mm."""
         return _diameter(self.area_mm2)

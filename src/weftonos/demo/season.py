@@ -16,13 +16,18 @@ from weftonos.core.logbook import (
     BobbinLoaded,
     BobbinReading,
     NeedleFitted,
+    NeedleRetired,
     Payload,
     Recipe,
+    Run,
+    SandwichLaid,
     StitchedLook,
     TopThreaded,
 )
 from weftonos.core.machine import Machine
 from weftonos.core.needle import NeedleFinish, NeedleSize, Point
+from weftonos.core.needle_life import RetireReason
+from weftonos.core.needle_packet import NeedlePacket
 from weftonos.core.sandwich import Loft, Motion, Sandwich
 from weftonos.core.school import MachineKind
 from weftonos.core.top_scale import ScaleKind, TopScale
@@ -64,6 +69,8 @@ class _Job:
     finish: NeedleFinish = NeedleFinish.STEEL
     kept: bool = True
     swing: float = 0.025
+    runs: tuple[int, ...] = (95, 140, 110)
+    out: RetireReason | None = RetireReason.DUE
 
 
 _J = _Job
@@ -73,17 +80,117 @@ _JOBS: tuple[_Job, ...] = (
     _J("Wren", "Wren in Gorse", ("Samphire 50",), "Eelgrass 60", 80, _QUILT, 232, 2.5),
     _J("Plover", "Ringed Plover", ("Driftwood 40",), "Samphire 50", 110, _BALL, 281, 0.25),
     _J("Heron", "Grey Heron", ("Saltmarsh 40",), "Limpet 80", 100, _BALL, 198, 210, "wool, lofty"),
-    _J("Wren", "Low Water", ("Sea Lavender 100",), "Limpet 80", 70, _TOP, 224, 3.0),
-    _J("Heron", "Turnstone", ("Shingle 30",), "Oyster 60", 125, _TOP, 206, 180, "wool, lofty"),
-    _J("Plover", "Ebb and Flow", ("Ebb 40",), "Limpet 80", 100, _BALL, 268, -0.5),
+    _J(
+        "Wren",
+        "Low Water",
+        ("Sea Lavender 100",),
+        "Limpet 80",
+        70,
+        _TOP,
+        224,
+        3.0,
+        runs=(60, 75),
+        out=RetireReason.BREAK,
+    ),
+    _J(
+        "Heron",
+        "Turnstone",
+        ("Shingle 30",),
+        "Oyster 60",
+        125,
+        _TOP,
+        206,
+        180,
+        "wool, lofty",
+        runs=(120, 200),
+        out=RetireReason.DULL_SOUND,
+    ),
+    _J(
+        "Plover",
+        "Ebb and Flow",
+        ("Ebb 40",),
+        "Limpet 80",
+        100,
+        _BALL,
+        268,
+        -0.5,
+        runs=(170, 190),
+        out=RetireReason.BREAK,
+    ),
     _J("Wren", "Oystercatcher", ("Glasswort 40",), "Eelgrass 60", 90, _EMB, 229, 2.0, motion=Motion.DECORATIVE),
     _J("Heron", "Curlew Morning", ("Saltmarsh 40",), "Eelgrass 60", 100, _BALL, 201, 205, "polyester, medium"),
-    _J("Wren", "Slack Water", ("Phosphor gold",), "Limpet 80", 90, Point.METALLIC, 190, 1.0, kept=True),
-    _J("Plover", "Sanderling", ("Samphire 50",), "Oyster 60", 90, _BALL, 274, 0.0),
+    _J("Wren", "Slack Water", ("Phosphor gold",), "Limpet 80", 90, Point.METALLIC, 190, 1.0, runs=(45,)),
+    _J(
+        "Plover",
+        "Sanderling",
+        ("Samphire 50",),
+        "Oyster 60",
+        90,
+        _BALL,
+        274,
+        0.0,
+        runs=(200, 240, 190),
+        out=RetireReason.DULL_SOUND,
+    ),
     _J("Heron", "Neap Tide", ("Ebb 40",), "Limpet 80", 110, _TOP, 207, 200, finish=NeedleFinish.TITANIUM),
-    _J("Wren", "Redshank", ("Driftwood 40",), "Samphire 50", 90, _TOP, 236, 2.5, kept=False),
-    _J("Plover", "Winter Roost", ("Saltmarsh 40",), "Limpet 80", 100, _BALL, 262, -0.25, kept=False, swing=0.16),
-    _J("Heron", "Avocet", ("Saltmarsh 40",), "Limpet 80", 100, _BALL, 204, 205, "wool, lofty", kept=False),
+    _J(
+        "Wren",
+        "Redshank",
+        ("Driftwood 40",),
+        "Samphire 50",
+        90,
+        _TOP,
+        236,
+        2.5,
+        kept=False,
+        runs=(150, 205, 160),
+        out=None,
+    ),
+    _J(
+        "Plover",
+        "Winter Roost",
+        ("Saltmarsh 40",),
+        "Limpet 80",
+        100,
+        _BALL,
+        262,
+        -0.25,
+        kept=False,
+        swing=0.16,
+        runs=(55,),
+        out=None,
+    ),
+    _J(
+        "Heron",
+        "Avocet",
+        ("Saltmarsh 40",),
+        "Limpet 80",
+        100,
+        _BALL,
+        204,
+        205,
+        "wool, lofty",
+        kept=False,
+        runs=(110, 82),
+        out=None,
+    ),
+)
+
+
+_STEEL, _COATED = NeedleFinish.STEEL, NeedleFinish.TITANIUM
+_Packets = dict[tuple[int, Point, NeedleFinish, str], int]
+
+PACKETS: tuple[NeedlePacket, ...] = (
+    NeedlePacket(100, 16, _BALL, 10, _STEEL, "DPx5", 0.9),
+    NeedlePacket(90, 14, _BALL, 10, _STEEL, "DPx5", 0.9),
+    NeedlePacket(110, 18, _TOP, 5, _COATED, "DPx5", 3.2),
+    NeedlePacket(125, 20, _TOP, 5, _STEEL, "DPx5", 1.1),
+    NeedlePacket(100, 16, _BALL, 10, _STEEL, "HLx5", 0.8),
+    NeedlePacket(110, 18, _BALL, 10, _STEEL, "HLx5", 0.8),
+    NeedlePacket(80, 12, _QUILT, 5, _STEEL, "130/705 H", 1.0),
+    NeedlePacket(90, 14, _TOP, 5, _STEEL, "130/705 H", 1.2),
+    NeedlePacket(90, 14, _TOP, 5, _COATED, "130/705 H", 3.6),
+    NeedlePacket(70, 10, _TOP, 5, _STEEL, "130/705 H", 1.2),
 )
 
 
@@ -92,26 +199,44 @@ def fill(workshop: Workshop, last_day: datetime, seed: int = 1) -> None:
     ids = {spec.nickname: workshop.add_machine(spec).id for spec in (HERON, PLOVER, WREN)}
     drawer = {spec.name: workshop.drawer.add_thread(spec).id for spec in THREADS}
     specs = {spec.nickname: spec for spec in (HERON, PLOVER, WREN)}
+    packets = {}
+    for packet in PACKETS:
+        row = workshop.drawer.add_packet(packet)
+        packets[packet.metric, packet.point, packet.finish, packet.system] = row.id
     chance = Random(seed)
     noon = last_day.replace(hour=12, minute=10, second=0, microsecond=0)
     start = noon - timedelta(days=7 * len(_JOBS))
     for number, job in enumerate(_JOBS):
         at = start + timedelta(days=7 * number + chance.randint(0, 2), hours=chance.randint(-4, 4))
         if number >= len(_JOBS) - 3:
-            at = noon - timedelta(days=len(_JOBS) - number)
-        for minutes, payload in _records(job, specs[job.machine], drawer, chance):
+            at = noon - timedelta(days=len(_JOBS) - number + 1)
+        for minutes, payload in _records(job, specs[job.machine], drawer, packets, chance):
             moment = at + timedelta(minutes=minutes)
             workshop.note(ids[job.machine], payload, moment, max(moment, last_day))
 
 
-def _records(job: _Job, machine: Machine, drawer: dict[str, int], chance: Random) -> list[tuple[int, Payload]]:
+def _records(
+    job: _Job, machine: Machine, drawer: dict[str, int], packets: _Packets, chance: Random
+) -> list[tuple[int, Payload]]:
     size = NeedleSize.of_metric(job.metric)
     loft = Loft.LOFTY if "lofty" in job.batting else Loft.MEDIUM if "medium" in job.batting else Loft.LOW
     sandwich = Sandwich(loft=loft, fabric="quilting cotton", batting=job.batting)
     found: list[tuple[int, Payload]] = [
         (0, TopThreaded(tuple(drawer[name] for name in job.top))),
-        (3, NeedleFitted(size.metric, size.american, job.point, job.finish, f"For {job.quilt}")),
+        (
+            3,
+            NeedleFitted(
+                size.metric,
+                size.american,
+                job.point,
+                job.finish,
+                f"For {job.quilt}",
+                machine.needle_system,
+                packets.get((job.metric, job.point, job.finish, machine.needle_system)),
+            ),
+        ),
         (8, BobbinLoaded(drawer[job.bobbin])),
+        (10, SandwichLaid(sandwich)),
         (12, _reading(job, machine, chance)),
     ]
     step = max(machine.scale.step, machine.scale.span / 40)
@@ -129,12 +254,19 @@ def _records(job: _Job, machine: Machine, drawer: dict[str, int], chance: Random
                     job.quilt,
                     machine.scale.snap(job.balance),
                     0,
-                    _mean(found[3][1]),
+                    _mean(found[4][1]),
                     job.motion,
                     f"Batting: {job.batting}.",
                 ),
             )
         )
+    minute = 60
+    for length in job.runs:
+        minute += length
+        found.append((minute, Run(length, job.quilt)))
+        minute += chance.randint(20, 60)
+    if job.out is not None:
+        found.append((minute, NeedleRetired(job.out)))
     return found
 
 

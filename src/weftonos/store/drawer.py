@@ -126,13 +126,12 @@ class Drawer:
     def packets(self) -> Sequence[tuple[PacketRow, int]]:
         """Return the packets that are not struck out, each with how many needles are left in it."""
         rows = self._session.scalars(select(PacketRow).where(PacketRow.struck_at.is_(None))).all()
-        packet = func.json_extract(RecordRow.payload, "$.packet")
         counted = self._session.execute(
-            select(packet, func.count())
-            .where(RecordRow.kind == "needle_fitted", RecordRow.struck_at.is_(None), packet.is_not(None))
-            .group_by(packet)
+            select(RecordRow.packet_id, func.count())
+            .where(RecordRow.packet_id.is_not(None), RecordRow.struck_at.is_(None))
+            .group_by(RecordRow.packet_id)
         )
-        used: dict[int, int] = dict(counted.tuples().all())
+        used: dict[int | None, int] = dict(counted.tuples().all())
         left = [(row, row.spec.bought - used.get(row.id, 0)) for row in rows]
         return sorted(left, key=lambda pair: (pair[0].spec.size, pair[0].spec.point, pair[0].id))
 

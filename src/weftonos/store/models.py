@@ -79,6 +79,7 @@ class RecordRow(Base):
     kind: Mapped[str] = mapped_column(String(30))
     at: Mapped[datetime] = mapped_column(Moment)
     noted_at: Mapped[datetime] = mapped_column(Moment)
+    packet_id: Mapped[int | None] = mapped_column(ForeignKey("needle_packet.id"), index=True)
     payload: Mapped[Payload] = mapped_column(Document(AnyPayload))
     setup: Mapped[Setup] = mapped_column(Document(Setup))
     struck_at: Mapped[datetime | None] = mapped_column(Moment)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
 from datetime import datetime
 
@@ -31,6 +31,9 @@ from weftonos.core.setup import LookTag, NeedleTag, ReadingTag, Setup, ThreadTag
 from weftonos.core.thread import Bundle, Thread
 from weftonos.store.drawer import Drawer, NotFoundError
 from weftonos.store.models import MachineRow, RecordRow, RevisionRow
+
+#: How many retired needles of each machine its owner's record of needle life rests on.
+NEEDLES_REMEMBERED = 100
 
 
 class Workshop:
@@ -89,10 +92,19 @@ class Workshop:
         ).one()
         return total / 60, quilts
 
-    def needle_spans(self, finish: NeedleFinish) -> Sequence[NeedleSpan]:
-        """Return hours and end of every needle of this finish that has been retired, on all machines."""
-        spans: list[NeedleSpan] = []
+    def needle_spans(self) -> Mapping[NeedleFinish, Sequence[NeedleSpan]]:
+        """Return hours and end of each machine's last retired needles, by finish."""
+        spans: dict[NeedleFinish, list[NeedleSpan]] = {finish: [] for finish in NeedleFinish}
         for machine in self.machines():
+            counting = RecordRow.machine_id == machine.id, RecordRow.struck_at.is_(None)
+            oldest = (
+                select(RecordRow.at)
+                .where(*counting, RecordRow.kind == "needle_retired")
+                .order_by(RecordRow.at.desc())
+                .offset(NEEDLES_REMEMBERED)
+                .limit(1)
+            )
+            since = self._session.scalar(oldest)
             rows = self._session.execute(
                 select(
                     RecordRow.kind,
@@ -101,13 +113,14 @@ class Workshop:
                     func.json_extract(RecordRow.payload, "$.why"),
                 )
                 .where(
-                    RecordRow.machine_id == machine.id,
+                    *counting,
                     RecordRow.kind.in_(("needle_fitted", "needle_retired", "run")),
-                    RecordRow.struck_at.is_(None),
+                    *([RecordRow.at > since] if since else []),
                 )
                 .order_by(RecordRow.at, RecordRow.id)
             )
-            spans += _spans(rows.tuples(), finish)
+            for finish, span in _spans(rows.tuples()):
+                spans[finish].append(span)
         return spans
 
     def clock_started(self, machine_id: int) -> tuple[datetime, str] | None:
@@ -161,6 +174,7 @@ class Workshop:
         check_time(at, now)
         self._check(machine_id, machine.spec, payload)
         row = RecordRow(machine_id=machine_id, kind=payload.kind, at=at, noted_at=now, payload=payload, setup=Setup())
+        row.packet_id = _packet_of(payload)
         self._session.add(row)
         self._session.flush()
         row.setup = self.setup(machine_id, row)
@@ -179,7 +193,7 @@ class Workshop:
             # Mean and verdict follow from the pulls, whatever the correction claims.
             payload = BobbinReading.of(payload.unit, payload.pulls, row.machine.spec.bobbin_target, payload.note)
         row.revisions.append(RevisionRow(at=now, action="corrected", was_at=row.at, was=row.payload))
-        row.payload, row.at = payload, at
+        row.payload, row.at, row.packet_id = payload, at, _packet_of(payload)
         self._session.flush()
         row.setup = self.setup(row.machine_id, row)
         self._session.flush()
@@ -305,19 +319,22 @@ class Workshop:
 
 
 def _spans(
-    rows: Iterable[tuple[str, float | None, str | None, str | None]], finish: NeedleFinish
-) -> list[NeedleSpan]:
-    spans: list[NeedleSpan] = []
-    hours: float | None = None
+    rows: Iterable[tuple[str, float | None, str | None, str | None]],
+) -> Iterator[tuple[NeedleFinish, NeedleSpan]]:
+    finish: NeedleFinish | None = None
+    hours = 0.0
     for kind, minutes, made, why in rows:
-        if kind == "run" and hours is not None:
+        if kind == "run":
             hours += (minutes or 0) / 60
         elif kind == "needle_fitted":
-            hours = 0.0 if made == finish.value else None
-        elif kind == "needle_retired" and hours is not None:
-            spans.append(NeedleSpan(hours, why in TROUBLE))
-            hours = None
-    return spans
+            finish, hours = NeedleFinish(made or NeedleFinish.STEEL), 0.0
+        elif finish is not None:
+            yield finish, NeedleSpan(hours, why in TROUBLE)
+            finish = None
+
+
+def _packet_of(payload: Payload) -> int | None:
+    return payload.packet if isinstance(payload, NeedleFitted) else None
 
 
 def _newer(row: RecordRow | None, than: RecordRow) -> bool:

@@ -1,6 +1,7 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, type Ref } from "vue";
-import { answer, client, type Problem } from "./client";
+import { answer, client, type Problem, type Schemas } from "./client";
+import type { paths } from "./schema";
 
 const path = (machine: Ref<number>) => ({ params: { path: { machine_id: machine.value } } });
 
@@ -10,11 +11,25 @@ export const useWords = () =>
 export const useMachines = () =>
   useQuery({ queryKey: ["machines"], queryFn: () => answer(client.GET("/api/machines")) });
 
-export const useThreads = (struck: Ref<boolean>) =>
+export type DrawerQuery = NonNullable<paths["/api/threads"]["get"]["parameters"]["query"]>;
+
+export const useThreads = (query: Ref<DrawerQuery>) =>
   useQuery({
-    queryKey: ["threads", struck],
-    queryFn: () => answer(client.GET("/api/threads", { params: { query: { struck: struck.value } } })),
+    queryKey: ["threads", query],
+    queryFn: () => answer(client.GET("/api/threads", { params: { query: query.value } })),
     placeholderData: keepPreviousData,
+  });
+
+export const useThreadStation = (machine: Ref<number>) =>
+  useQuery({
+    queryKey: ["thread", machine],
+    queryFn: () => answer(client.GET("/api/machines/{machine_id}/thread", path(machine))),
+  });
+
+export const useNeedleDrawer = (machine: Ref<number>) =>
+  useQuery({
+    queryKey: ["needles", machine],
+    queryFn: () => answer(client.GET("/api/machines/{machine_id}/needles", path(machine))),
   });
 
 export const useLine = (machine: Ref<number>) =>
@@ -62,5 +77,21 @@ export function useChange<Input, Output>(change: (input: Input) => Promise<Outpu
   return useMutation<Output, Problem, Input>({
     mutationFn: change,
     onSuccess: () => queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "words" }),
+  });
+}
+
+/** Strikes a log record out, for Undo. */
+export const useStrike = () =>
+  useChange((id: number) =>
+    answer(client.POST("/api/log/{record_id}/strike", { params: { path: { record_id: id } } })),
+  );
+
+/** Changes part of what is on record about a machine: its schools, its path. */
+export function useMachineChange(machine: Ref<number>) {
+  const { data } = useMachines();
+  return useChange((part: Partial<Schemas["Machine"]>) => {
+    const spec = data.value?.find((m) => m.id === machine.value)?.spec;
+    if (!spec) throw new Error("the machine is not loaded");
+    return answer(client.PUT("/api/machines/{machine_id}", { ...path(machine), body: { ...spec, ...part } }));
   });
 }

@@ -2383,6 +2383,8 @@ export interface components {
             care: components["schemas"]["NamedCare"][];
             /** Holes */
             holes: number;
+            /** Machine Path */
+            machine_path: components["schemas"]["PathPoint"][];
             /** Own Path */
             own_path: boolean;
             /** Path */

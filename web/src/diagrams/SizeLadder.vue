@@ -10,6 +10,8 @@ const props = defineProps<{
   slackBelow: number;
   picks: readonly Schemas["NeedleChoice"][];
   fitted?: number;
+  /** Metric sizes of which there are needles in the drawer. */
+  stocked: readonly number[];
   colour: string;
 }>();
 const chosen = defineModel<number>({ required: true });
@@ -55,6 +57,7 @@ const SAYS = { slack: "slack", rides: "lies in the groove", tight: "only just li
         <path d="M0 0h66l-7 11 7 11H0Z" :class="['flag', school]" :transform="flies(school, i) < 0 ? 'scale(-1 1)' : ''" />
         <text :x="31 * flies(school, i)" y="16" class="flag-text">{{ school }}</text>
       </g>
+      <path v-if="stocked.includes(size.metric)" :d="`M${x(i) - 15} ${BOTTOM + 29}h30`" class="stocked" />
       <path v-if="size.metric === fitted" :d="`M${x(i)} ${BOTTOM + 50}l-9 15h18Z`" class="fitted" />
     </g>
     <rect
@@ -63,7 +66,7 @@ const SAYS = { slack: "slack", rides: "lies in the groove", tight: "only just li
       role="button"
       tabindex="0"
       :aria-pressed="size.metric === chosen"
-      :aria-label="`${size.metric}/${size.american}: fills ${Math.round(size.nominal_fill * 100)}% of the groove, ${SAYS[size.states[point] ?? 'rides']}${flags(size.metric).map((f) => `, the ${f} school's pick`).join('')}${size.metric === fitted ? ', in the machine' : ''}`"
+      :aria-label="`${size.metric}/${size.american}: fills ${Math.round(size.nominal_fill * 100)}% of the groove, ${SAYS[size.states[point] ?? 'rides']}${flags(size.metric).map((f) => `, the ${f} school's pick`).join('')}${size.metric === fitted ? ', in the machine' : ''}${stocked.includes(size.metric) ? ', in the drawer' : ''}`"
       class="target"
       :x="x(i) - step / 2"
       y="0"
@@ -95,5 +98,6 @@ svg { display: block; width: 100%; touch-action: manipulation; }
 .flag { fill: #27376f; }
 .flag.home { fill: #0b6b5f; }
 .flag-text { font-size: 14px; fill: #fff; text-anchor: middle; font-weight: 600; }
+.stocked { stroke: var(--ink); stroke-width: 2.5; }
 .fitted { fill: var(--ink); }
 </style>

@@ -1,15 +1,9 @@
 <script setup lang="ts">
 import type { Schemas } from "../api/client";
+import { STANDING } from "../words";
 
 /** Why the answer is what it is; the standing of each reason is in words beside it. */
 defineProps<{ reasons: readonly Schemas["Reason"][] }>();
-const STANDING = {
-  published: "published",
-  common_practice: "common practice",
-  own_records: "your records",
-  memory: "from memory",
-  estimate: "our estimate",
-};
 </script>
 
 <template>

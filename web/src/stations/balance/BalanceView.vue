@@ -3,7 +3,7 @@ import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, ref, watch } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
-import { useBalance, useChange, useWords } from "../../api/queries";
+import { useBalance, useChange, useStrike, useWords } from "../../api/queries";
 import { useMachineId } from "../../machine";
 import { say } from "../../notices";
 import FieldBox from "../../parts/FieldBox.vue";
@@ -62,9 +62,7 @@ const keepLook = useChange(() =>
 const keepAll = useChange(() =>
   answer(client.POST("/api/machines/{machine_id}/recipes", { params: path(), body: { name: name.value } })),
 );
-const undo = useChange((id: number) =>
-  answer(client.POST("/api/log/{record_id}/strike", { params: { path: { record_id: id } } })),
-);
+const undo = useStrike();
 const lookError = (field: string) => keepLook.error.value?.fields[field];
 async function submitLook() {
   const kept = await keepLook.mutateAsync(undefined).catch(() => null);

@@ -2,7 +2,7 @@
 import Button from "primevue/button";
 import { computed, nextTick, ref, watch } from "vue";
 import { answer, client, Problem, type Schemas } from "../../api/client";
-import { useBobbin, useChange } from "../../api/queries";
+import { useBobbin, useChange, useStrike } from "../../api/queries";
 import GaugeFace from "../../diagrams/GaugeFace.vue";
 import { useMachineId } from "../../machine";
 import { say } from "../../notices";
@@ -70,9 +70,7 @@ async function add() {
 const keep = useChange(() =>
   answer(client.POST("/api/machines/{machine_id}/readings", { params: path(), body: body.value })),
 );
-const undo = useChange((id: number) =>
-  answer(client.POST("/api/log/{record_id}/strike", { params: { path: { record_id: id } } })),
-);
+const undo = useStrike();
 async function submit() {
   const kept = await keep.mutateAsync(undefined).catch((problem: Problem) => {
     refused.value = problem.message;

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import Button from "primevue/button";
+import InputText from "primevue/inputtext";
 import { computed, ref } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
-import { useChange, useWords } from "../../api/queries";
+import { useChange, useMachines, useNeedleDrawer, useStrike, useWords } from "../../api/queries";
 import { useMachineId } from "../../machine";
 import { say } from "../../notices";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
@@ -10,39 +11,47 @@ import FieldBox from "../../parts/FieldBox.vue";
 import { localMoment, momentOf } from "../../words";
 
 /** Notes the needle that was fitted; starts with the one on show. */
-const props = defineProps<{ metric: number; point: Schemas["Point"] }>();
-const emit = defineEmits<{ size: [metric: number]; point: [point: Schemas["Point"]] }>();
+const metric = defineModel<number>("metric", { required: true });
+const point = defineModel<Schemas["Point"]>("point", { required: true });
 
 const machine = useMachineId();
 const { data: words } = useWords();
+const { data: drawer } = useNeedleDrawer(machine);
+const { data: machines } = useMachines();
 const finish = ref<Schemas["NeedleFinish"]>("steel");
 const at = ref(localMoment(new Date()));
 const touched = ref(false);
+const takes = computed(() => machines.value?.find((m) => m.id === machine.value)?.spec.needle_system ?? "");
+const system = ref<string | null>(null);
 const sizes = computed(() => (words.value?.sizes ?? []).map((s) => ({ value: s.metric, name: `${s.metric}/${s.american}` })));
 const points = computed(() => (words.value?.points ?? []).map((p) => ({ value: p.value, name: p.name })));
 const finishes = computed(
   () => (words.value?.needle_finishes ?? []) as { value: Schemas["NeedleFinish"]; name: string }[],
 );
-const size = computed({ get: () => props.metric, set: (m) => emit("size", m) });
-const shape = computed({ get: () => props.point, set: (p) => emit("point", p) });
+/** A packet of the drawer that holds this size and point, so that the stock goes down. */
+const packet = computed(() =>
+  drawer.value?.packets.find(
+    (p) => p.left > 0 && p.fits && p.spec.metric === metric.value && p.spec.point === point.value && p.spec.finish === finish.value,
+  ),
+);
 
 const fit = useChange(() =>
   answer(
     client.POST("/api/machines/{machine_id}/needle", {
       params: { path: { machine_id: machine.value } },
       body: {
-        metric: props.metric,
-        american: words.value?.sizes.find((s) => s.metric === props.metric)?.american ?? 0,
-        point: props.point,
+        metric: metric.value,
+        american: words.value?.sizes.find((s) => s.metric === metric.value)?.american ?? 0,
+        point: point.value,
         finish: finish.value,
+        system: system.value ?? takes.value,
+        packet: packet.value?.id,
         at: touched.value ? momentOf(at.value) : undefined,
       },
     }),
   ),
 );
-const undo = useChange((id: number) =>
-  answer(client.POST("/api/log/{record_id}/strike", { params: { path: { record_id: id } } })),
-);
+const undo = useStrike();
 const error = (field: string) => fit.error.value?.fields[field];
 async function submit() {
   const entry = await fit.mutateAsync(undefined).catch(() => null);
@@ -52,13 +61,17 @@ async function submit() {
 
 <template>
   <form @submit.prevent="submit">
-    <ChoiceBox v-model="size" label="Size" :options="sizes" :error="error('american') ?? error('metric')" />
-    <ChoiceBox v-model="shape" label="Point" :options="points" :error="error('point')" />
+    <ChoiceBox v-model="metric" label="Size" :options="sizes" :error="error('american') ?? error('metric')" />
+    <ChoiceBox v-model="point" label="Point" :options="points" :error="error('point')" />
     <ChoiceBox v-model="finish" label="Finish" :options="finishes" />
-    <FieldBox label="Fitted" :error="error('at')">
+    <FieldBox label="Needle system" :error="error('system')">
+      <InputText :model-value="system ?? takes" @update:model-value="system = $event ?? ''" />
+    </FieldBox>
+    <FieldBox label="Fitted" :error="error('at')" class="wide">
       <input v-model="at" type="datetime-local" class="plain-input" :aria-invalid="!!error('at')" @input="touched = true" />
     </FieldBox>
-    <p v-if="fit.error.value?.lost" class="field-error wide">{{ fit.error.value.message }}</p>
+    <p v-if="packet" class="soft wide">Out of the packet in the drawer: {{ packet.left }} left before this one.</p>
+    <p v-if="error('packet') || fit.error.value?.lost" class="field-error wide">{{ fit.error.value?.message }}</p>
     <Button type="submit" data-new class="wide" label="Note it as fitted" :loading="fit.isPending.value" />
   </form>
 </template>

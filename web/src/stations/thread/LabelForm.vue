@@ -6,7 +6,10 @@ import { answer, client, Problem, type Schemas } from "../../api/client";
 import { useChange, useWords } from "../../api/queries";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
 import FieldBox from "../../parts/FieldBox.vue";
+import ToggleRow from "../../parts/ToggleRow.vue";
 import { fixed, typed } from "../../words";
+import HandTests from "./HandTests.vue";
+import NoLabel from "./NoLabel.vue";
 
 type Item = Schemas["ThreadItem"];
 const props = defineProps<{ thread: Item | null }>();
@@ -20,9 +23,14 @@ const form = reactive({
   value: "",
   system: "wt" as Schemas["WeightSystem"],
   strands: "1",
+  perStrand: null as boolean | null,
   finish: "plain" as Schemas["ThreadFinish"],
+  form: "cone" as Schemas["Form"],
+  plies: "",
   colour: "#8fa3b5",
+  bought: "",
   note: "",
+  tests: [] as Schemas["HandTest"][],
 });
 watch(
   () => props.thread,
@@ -30,15 +38,16 @@ watch(
     if (!item) return;
     const { thread, ...rest } = item.spec;
     Object.assign(form, {
-      name: rest.name,
-      finish: rest.finish,
-      colour: rest.colour,
-      note: rest.note,
+      ...rest,
+      bought: rest.bought ?? "",
+      plies: rest.plies ? String(rest.plies) : "",
+      tests: [...(rest.hand_tests ?? [])],
       fibre: thread.fibre,
       construction: thread.construction,
       value: String(thread.value),
       system: thread.system,
       strands: String(thread.strands),
+      perStrand: thread.per_strand ?? null,
     });
   },
   { immediate: true },
@@ -49,6 +58,7 @@ const label = computed(() => ({
   value: typed(form.value),
   system: form.system,
   strands: typed(form.strands),
+  per_strand: form.perStrand,
 }));
 const choices = <T extends string>(list?: readonly { value: string; name: string }[]) =>
   (list ?? []) as { value: T; name: string }[];
@@ -74,6 +84,11 @@ watch(
   },
   { immediate: true },
 );
+const open = ref<"label" | "none">("label");
+function measured(tex: number) {
+  Object.assign(form, { value: tex.toFixed(1), system: "tex", strands: "1", perStrand: null });
+  open.value = "label";
+}
 
 const save = useChange(() => {
   const body = {
@@ -81,9 +96,11 @@ const save = useChange(() => {
     thread: label.value,
     colour: form.colour,
     finish: form.finish,
+    form: form.form,
     note: form.note,
-    form: props.thread?.spec.form ?? ("cone" as const),
-    plies: props.thread?.spec.plies ?? null,
+    plies: form.plies ? typed(form.plies) : null,
+    bought: form.bought || null,
+    hand_tests: form.tests,
   };
   return props.thread
     ? answer(client.PUT("/api/threads/{thread_id}", { params: { path: { thread_id: props.thread.id } }, body }))
@@ -97,27 +114,37 @@ async function submit() {
 </script>
 
 <template>
-  <section class="panel" aria-labelledby="label-title">
-    <h2 id="label-title">{{ thread ? `Edit ${thread.spec.name}` : "From the label" }}</h2>
+  <section class="panel stack" aria-labelledby="label-title">
+    <h2 id="label-title">{{ thread ? `Edit ${thread.spec.name}` : "A thread for the drawer" }}</h2>
+    <ToggleRow v-model="open" label="Its weight" :options="[{ value: 'label', name: 'from the label' }, { value: 'none', name: 'no label: measure it' }]" />
     <form @submit.prevent="submit">
       <FieldBox label="Name" :error="error('name')" class="two"><InputText v-model="form.name" autofocus :invalid="!!error('name')" /></FieldBox>
       <ChoiceBox v-model="form.fibre" label="Fibre" :options="choices(words?.fibres)" :error="error('fibre')" />
       <ChoiceBox v-model="form.construction" label="Construction" :options="choices(words?.constructions)" :error="error('construction')" />
+      <NoLabel v-if="open === 'none'" class="all" :fibre="form.fibre" :construction="form.construction" @measured="measured" />
       <FieldBox label="Number on the label" :error="error('value')"><InputText v-model="form.value" inputmode="decimal" :invalid="!!error('value')" /></FieldBox>
       <ChoiceBox v-model="form.system" label="System" :options="choices(words?.systems)" :error="error('system')" />
-      <FieldBox label="Strands" :error="error('strands')"><InputText v-model="form.strands" inputmode="numeric" /></FieldBox>
+      <FieldBox label="Strands" :error="error('strands')"><InputText v-model="form.strands" inputmode="numeric" @input="form.perStrand = null" /></FieldBox>
       <ChoiceBox v-model="form.finish" label="Finish" :options="choices(words?.finishes)" />
-      <FieldBox label="Colour" :error="error('colour')"><input v-model="form.colour" type="color" class="plain-input" /></FieldBox>
-      <FieldBox label="Note" :error="error('note')" class="two"><InputText v-model="form.note" /></FieldBox>
-      <p class="read two" aria-live="polite">
-        <template v-if="read">
-          <strong>{{ fixed(read.tex, 1) }} tex</strong> · {{ fixed(read.wt, 1) }} wt · {{ fixed(read.denier) }} denier · Ne {{ fixed(read.ne, 1) }}
+      <div class="all read" aria-live="polite">
+        <p v-if="read">
+          <strong>{{ fixed(read.tex, 1) }} tex</strong> · {{ fixed(read.wt, 1) }} wt · {{ fixed(read.denier) }} denier · {{ fixed(read.dtex) }} dtex · Ne {{ fixed(read.ne, 1) }}
           <template v-if="read.diameter_mm"> · {{ fixed(read.diameter_mm, 2) }} mm thick</template>
-          <span v-if="read.ask" class="ask">{{ read.ask }}</span>
-        </template>
-      </p>
-      <p v-if="save.error.value?.lost" class="field-error two">{{ save.error.value.message }}</p>
-      <div class="row two acts">
+        </p>
+        <div v-if="read?.ask || form.perStrand !== null" class="ask">
+          <span>{{ read?.ask || "The number is that of" }}</span>
+          <button type="button" :aria-pressed="form.perStrand === false" @click="form.perStrand = false">the whole thread</button>
+          <button type="button" :aria-pressed="form.perStrand === true" @click="form.perStrand = true">one strand</button>
+        </div>
+      </div>
+      <FieldBox label="Colour" :error="error('colour')"><input v-model="form.colour" type="color" class="plain-input" /></FieldBox>
+      <ChoiceBox v-model="form.form" label="Form" :options="choices(words?.forms)" />
+      <FieldBox label="Plies" :error="error('plies')"><InputText v-model="form.plies" inputmode="numeric" /></FieldBox>
+      <FieldBox label="Bought" :error="error('bought')"><input v-model="form.bought" type="date" class="plain-input" /></FieldBox>
+      <FieldBox label="Note" :error="error('note')" class="all"><InputText v-model="form.note" /></FieldBox>
+      <HandTests v-model="form.tests" class="all" />
+      <p v-if="save.error.value?.lost" class="field-error all">{{ save.error.value.message }}</p>
+      <div class="row all acts">
         <Button v-if="thread" label="Strike out" text type="button" severity="secondary" @click="emit('strike', thread)" />
         <Button label="Cancel" text type="button" @click="emit('close')" />
         <Button type="submit" :label="thread ? 'Keep the change' : 'Put it in the drawer'" :loading="save.isPending.value" />
@@ -127,10 +154,13 @@ async function submit() {
 </template>
 
 <style scoped>
-form { display: grid; grid-template-columns: repeat(4, minmax(0, 1fr)); gap: 0.9rem; margin-top: 0.7rem; align-items: start; }
+form { display: grid; grid-template-columns: repeat(4, minmax(0, 1fr)); gap: 0.9rem; align-items: start; }
 .two { grid-column: span 2; }
-.read { align-self: center; font-size: 1.1rem; min-height: 1.5rem; }
-.ask { display: block; color: var(--amber); font-weight: 600; }
+.all { grid-column: 1 / -1; }
+.read { font-size: 1.1rem; min-height: 1.6rem; }
+.ask { display: flex; flex-wrap: wrap; gap: 0.6rem; align-items: center; color: var(--amber); font-weight: 600; }
+.ask button { min-height: 44px; border: 2px solid var(--rule); background: var(--panel); border-radius: 4px; padding: 0 0.9rem; color: var(--ink); }
+.ask button[aria-pressed="true"] { border-color: var(--marigold); background: var(--amber-wash); }
 .acts { justify-content: flex-end; }
 input[type="color"] { padding: 0.2rem; }
 @media (max-width: 900px) { form { grid-template-columns: repeat(2, minmax(0, 1fr)); } }

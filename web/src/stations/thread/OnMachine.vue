@@ -4,10 +4,10 @@ import type { Schemas } from "../../api/client";
 import { fixed } from "../../words";
 
 /** What runs through the needle and what lies below, the largest thing on the station. */
-const props = defineProps<{ setup: Schemas["Setup"]; missing: readonly string[] }>();
+const props = defineProps<{ setup: Schemas["Setup"] }>();
 const slots = computed(() => [
   { name: "On top", threads: props.setup.top ?? [], empty: "Choose a top thread below" },
-  { name: "In the bobbin", threads: props.setup.bobbin ? [props.setup.bobbin] : [], empty: "Choose a bobbin thread below" },
+  { name: props.setup.bobbin_work ? "In the bobbin, to be seen: quilt face down" : "In the bobbin", threads: props.setup.bobbin ? [props.setup.bobbin] : [], empty: "Choose a bobbin thread below" },
 ]);
 </script>
 
@@ -16,7 +16,8 @@ const slots = computed(() => [
     <div v-for="slot in slots" :key="slot.name" class="panel slot">
       <span class="soft">{{ slot.name }}</span>
       <p v-if="slot.threads.length === 0" class="empty">{{ slot.empty }}</p>
-      <div v-for="t in slot.threads" :key="t.id" class="one">
+      <p v-if="slot.threads.length > 1" class="facts">{{ slot.threads.length }} threads together</p>
+      <div v-for="t in slot.threads" :key="t.id" class="one" :class="{ many: slot.threads.length > 1 }">
         <svg viewBox="0 0 56 56" width="56" height="56" aria-hidden="true">
           <rect x="6" y="2" width="44" height="5" rx="2" class="flange" />
           <rect x="6" y="49" width="44" height="5" rx="2" class="flange" />
@@ -38,6 +39,8 @@ const slots = computed(() => [
 .one { display: flex; gap: 1rem; align-items: center; }
 .name { display: block; font-size: clamp(1.6rem, 3.2vw, 2.5rem); line-height: 1.1; }
 .facts { color: var(--ink-soft); }
+.many svg { width: 30px; height: 30px; }
+.many .name { font-size: 1.3rem; }
 .empty { font-size: 1.5rem; font-weight: 600; }
 .flange { fill: var(--steel); }
 @media (max-width: 700px) { .pair { grid-template-columns: 1fr; } }

@@ -13,7 +13,7 @@ def upgrade() -> None:
     op.create_table(
         "machine",
         sa.Column("id", sa.Integer, primary_key=True),
-        sa.Column("spec", sa.JSON, nullable=False),
+        sa.Column("spec", sa.Text, nullable=False),
     )
     op.create_table(
         "thread",
@@ -24,13 +24,13 @@ def upgrade() -> None:
         sa.Column("fibre", sa.String(20), nullable=False),
         sa.Column("light", sa.Boolean, nullable=False),
         sa.Column("words", sa.Text, nullable=False),
-        sa.Column("spec", sa.JSON, nullable=False),
+        sa.Column("spec", sa.Text, nullable=False),
         sa.Column("struck_at", sa.DateTime),
     )
     op.create_table(
         "needle_packet",
         sa.Column("id", sa.Integer, primary_key=True),
-        sa.Column("spec", sa.JSON, nullable=False),
+        sa.Column("spec", sa.Text, nullable=False),
         sa.Column("struck_at", sa.DateTime),
     )
     op.create_table(
@@ -40,8 +40,9 @@ def upgrade() -> None:
         sa.Column("kind", sa.String(30), nullable=False),
         sa.Column("at", sa.DateTime, nullable=False),
         sa.Column("noted_at", sa.DateTime, nullable=False),
-        sa.Column("payload", sa.JSON, nullable=False),
-        sa.Column("setup", sa.JSON, nullable=False),
+        sa.Column("packet_id", sa.Integer, sa.ForeignKey("needle_packet.id"), index=True),
+        sa.Column("payload", sa.Text, nullable=False),
+        sa.Column("setup", sa.Text, nullable=False),
         sa.Column("struck_at", sa.DateTime),
     )
     op.create_index("record_at_machine", "record", ["machine_id", "kind", "at", "id"])
@@ -53,5 +54,5 @@ def upgrade() -> None:
         sa.Column("at", sa.DateTime, nullable=False),
         sa.Column("action", sa.String(12), nullable=False),
         sa.Column("was_at", sa.DateTime),
-        sa.Column("was", sa.JSON),
+        sa.Column("was", sa.Text),
     )

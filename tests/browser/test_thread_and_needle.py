@@ -1,0 +1,156 @@
+"""The Thread and Needle stations in the browser: bundles, measuring, the path, hours, the drawer of needles."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect
+from test_slice import choose, knot
+
+from browser import server
+
+
+@pytest.fixture(scope="module")
+def workshop(tmp_path_factory: pytest.TempPathFactory):
+    with server(Path(tmp_path_factory.mktemp("stations"))) as address:
+        yield address
+
+
+def test_three_threads_are_seen_side_by_side_and_put_on_together(page: Page, workshop: str):
+    page.goto(f"{workshop}/1/thread")
+    for name in ("Shingle 30", "Driftwood 40", "Samphire 50"):
+        page.get_by_label(f"Choose {name}").check()
+    tray = page.get_by_label("Chosen threads")
+    expect(tray.get_by_role("img", name="Side by side, to scale")).to_be_visible()
+    expect(tray).to_contain_text("78.3 tex")
+    expect(tray).to_contain_text("2 guide holes")
+    page.get_by_role("button", name="Put these 3 on top").click()
+    expect(knot(page, "Thread")).to_contain_text("3 threads together")
+    page.get_by_role("button", name="Thread path").click()
+    expect(page.locator(".walk")).to_contain_text("own holder")
+    page.get_by_role("button", name="Undo").click()
+    expect(knot(page, "Thread")).to_contain_text("40 wt trilobal")
+
+
+def test_heavy_thread_becomes_bobbin_work(page: Page, workshop: str):
+    page.goto(f"{workshop}/2/thread")
+    page.get_by_label("Choose Kelp 8").check()
+    expect(page.get_by_label("Chosen threads")).to_contain_text("Why")
+    page.get_by_role("button", name="In the bobbin, to be seen").click()
+    expect(knot(page, "Thread")).to_contain_text("bobbin work")
+    expect(page.get_by_label("On the machine")).to_contain_text("quilt face down")
+    page.get_by_role("button", name="Undo").click()
+    expect(knot(page, "Thread")).not_to_contain_text("bobbin work")
+
+
+def test_a_thread_without_a_label_is_measured(page: Page, workshop: str):
+    page.goto(f"{workshop}/1/thread")
+    page.get_by_role("button", name="Add from a label").click()
+    page.get_by_label("Name").fill("Unknown cone")
+    choose(page, "Fibre", "cotton")
+    choose(page, "Construction", "spun")
+    page.get_by_role("button", name="no label: measure it").click()
+    page.get_by_label("Weight, g").fill("heavy")
+    page.get_by_role("button", name="Work it out").click()
+    expect(page.get_by_role("alert")).to_contain_text("“heavy” is not a number")
+    page.get_by_label("Weight, g").fill("0,5")
+    page.get_by_role("button", name="Work it out").click()
+    expect(page.get_by_text("About 25.0 tex (40 wt)")).to_be_visible()
+    page.get_by_role("button", name="Take 25.0 tex").click()
+    page.get_by_text("Hand tests").click()
+    page.get_by_role("button", name="even", exact=True).click()
+    page.get_by_role("button", name="Put it in the drawer").click()
+    expect(page.get_by_role("row", name="Unknown cone")).to_contain_text("25 tex")
+
+
+def test_a_label_leaves_no_question_unasked(page: Page, workshop: str):
+    page.goto(f"{workshop}/1/thread")
+    page.get_by_role("button", name="Add from a label").click()
+    page.get_by_label("Number on the label").fill("20")
+    choose(page, "System", "tex")
+    page.get_by_label("Strands").fill("2")
+    expect(page.get_by_text("Or is it the number of one strand?")).to_be_visible()
+    page.get_by_role("button", name="one strand").click()
+    expect(page.locator(".read")).to_contain_text("40.0 tex")
+    choose(page, "System", "No.")
+    expect(page.get_by_role("alert")).to_contain_text("is a count of its own")
+
+
+def test_what_do_you_want_to_see(page: Page, workshop: str):
+    page.goto(f"{workshop}/1/thread?part=look")
+    answer = page.locator("[data-answer]")
+    expect(answer).to_contain_text("40–12")
+    page.get_by_role("button", name="micro fill").click()
+    expect(answer).to_contain_text("100–60")
+    expect(page.get_by_role("listitem").filter(has_text="Sea Lavender 100")).to_be_visible()
+
+
+def test_the_path_is_walked_and_made_one_s_own(page: Page, workshop: str):
+    page.goto(f"{workshop}/3/thread?part=path")
+    answer = page.locator("[data-answer]")
+    expect(answer).to_contain_text("Spool pin")
+    page.get_by_role("button", name="Done, next").click()
+    expect(answer).to_contain_text("Guides")
+    page.keyboard.press("Enter")
+    expect(answer).to_contain_text("Tension discs")
+    page.get_by_role("button", name="This machine's path differs").click()
+    page.get_by_label("Point 1", exact=True).fill("")
+    page.get_by_role("button", name="Keep this path").click()
+    expect(page.get_by_role("alert")).to_contain_text("is empty")
+    page.get_by_label("Point 1", exact=True).fill("Cone stand")
+    page.get_by_role("button", name="Keep this path").click()
+    expect(answer).to_contain_text("Cone stand")
+
+
+def test_the_school_and_the_sandwich_move_the_answer_in_place(page: Page, workshop: str):
+    page.goto(f"{workshop}/1/needle")
+    answer = page.locator("[data-answer]")
+    expect(answer).to_contain_text("110/18 ballpoint")
+    page.get_by_role("button", name="medium", exact=True).click()
+    expect(answer).to_contain_text("100/16 ballpoint")
+    page.get_by_role("button", name="home: fuller groove").click()
+    expect(answer).to_contain_text("90/14 topstitch")
+    expect(page.get_by_text("The longarm school would take 100/16")).to_be_visible()
+    page.get_by_text("Where these numbers come from").click()
+    expect(page.get_by_text("groove over blade")).to_be_visible()
+    page.get_by_role("button", name="longarm: stiffer needle").click()
+    expect(answer).to_contain_text("100/16 ballpoint")
+
+
+def test_the_clock_runs_and_a_needle_comes_out_with_its_reason(page: Page, workshop: str):
+    page.goto(f"{workshop}/3/needle?part=in")
+    expect(page.get_by_text("8.6 h on it: overdue.")).to_be_visible()
+    page.get_by_label("Quilt").fill("Redshank")
+    page.get_by_role("button", name="Start the clock").click()
+    expect(page.get_by_text("running since")).to_be_visible()
+    page.reload()
+    page.get_by_role("button", name="Stop the clock").click()
+    expect(page.get_by_role("status")).to_contain_text("stitched on Redshank")
+    page.get_by_role("button", name="break", exact=True).click()
+    expect(page.get_by_text("Count the pieces")).to_be_visible()
+    page.get_by_role("button", name="It is out").click()
+    expect(page.get_by_text("No needle on record")).to_be_visible()
+    expect(knot(page, "Needle")).to_contain_text("note the needle")
+    page.get_by_label("Needle system").fill("HLx5")
+    page.get_by_role("button", name="Note it as fitted").click()
+    expect(page.get_by_role("alert")).to_contain_text("Wren takes 130/705 H; this needle is HLx5")
+    page.get_by_label("Needle system").fill("130/705 H")
+    expect(page.get_by_text("Out of the packet in the drawer: 4 left")).to_be_visible()
+    page.get_by_role("button", name="Note it as fitted").click()
+    expect(knot(page, "Needle")).to_contain_text("90/14")
+
+
+def test_needles_in_the_drawer_compare_by_the_hour(page: Page, workshop: str):
+    page.goto(f"{workshop}/3/needle?part=drawer")
+    page.get_by_label("How many").fill("5")
+    page.get_by_label("Price of one").fill("0,70")
+    choose(page, "Size", "75/11")
+    page.get_by_role("button", name="Put it in the drawer").click()
+    row = page.get_by_role("row", name="75/11 topstitch")
+    expect(row).to_contain_text("the least")
+    expect(page.get_by_text("passes the eye about 70 times")).to_be_visible()
+    row.get_by_role("button", name="Strike out").click()
+    expect(row).not_to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+    expect(row).to_be_visible()

@@ -1,0 +1,129 @@
+"""When a needle is due, what it costs, how it is fitted, and whether its room explains a break."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from scipy import stats
+
+from weftonos.core.errors import CraftError
+from weftonos.core.fitting import Plausible, Trouble, fitting_steps, room_advice
+from weftonos.core.needle import NeedleFinish, NeedleSize, Point, Shank
+from weftonos.core.needle_life import Due, NeedleSpan, cost_per_hour, needle_life, own_life
+from weftonos.core.needle_packet import NeedlePacket, check_system
+from weftonos.core.school import LifeSchool
+from weftonos.core.standing import Standing
+
+STEEL, COATED = NeedleFinish.STEEL, NeedleFinish.TITANIUM
+
+
+@pytest.mark.parametrize(
+    ("school", "finish", "hours", "projects", "due"),
+    [
+        (LifeSchool.HOURS, STEEL, 2, 1, Due.FRESH),
+        (LifeSchool.HOURS, STEEL, 5, 1, Due.NEARLY),
+        (LifeSchool.HOURS, STEEL, 6.5, 1, Due.DUE),
+        (LifeSchool.HOURS, STEEL, 8.1, 1, Due.OVERDUE),
+        (LifeSchool.HOURS, COATED, 8.1, 1, Due.FRESH),  # lasts at least five times as long
+        (LifeSchool.HOURS, COATED, 31, 1, Due.DUE),
+        (LifeSchool.PROJECT, STEEL, 3, 1, Due.FRESH),
+        (LifeSchool.PROJECT, STEEL, 3, 2, Due.DUE),
+        (LifeSchool.PROJECT, STEEL, 3, 3, Due.OVERDUE),
+        (LifeSchool.PROJECT, COATED, 3, 8, Due.FRESH),
+        (LifeSchool.COATED, COATED, 40, 3, Due.FRESH),
+        (LifeSchool.COATED, COATED, 61, 3, Due.DUE),
+        (LifeSchool.COATED, COATED, 20, 9, Due.DUE),
+        (LifeSchool.COATED, STEEL, 6.5, 1, Due.DUE),
+        (LifeSchool.CONDITION, STEEL, 300, 40, Due.BY_CONDITION),
+    ],
+)
+def test_the_schools_of_needle_life(school, finish, hours, projects, due):
+    # Common practice: 6 to 8 hours; every quilt; about 60 hours or eight projects; by condition.
+    life = needle_life(school, finish, hours, projects)
+    assert life.due is due
+    assert life.text
+
+
+@given(st.sampled_from(list(LifeSchool)), st.sampled_from(list(NeedleFinish)), st.floats(0, 100), st.floats(0, 100))
+def test_more_hours_never_make_a_needle_fresher(school, finish, a, b):
+    order = [Due.FRESH, Due.NEARLY, Due.DUE, Due.OVERDUE, Due.BY_CONDITION]
+    earlier, later = (needle_life(school, finish, h, 1).due for h in sorted((a, b)))
+    assert order.index(earlier) <= order.index(later)
+
+
+def test_the_own_record_has_the_exact_poisson_interval():
+    """Garwood 1936, against SciPy's test of a Poisson rate: 4 troubles in 100 h."""
+    spans = [NeedleSpan(10, False)] * 6 + [NeedleSpan(10, True)] * 4
+    life = own_life(spans)
+    assert (life.needles, life.troubles, life.hours, life.mean_hours) == (10, 4, 100, 25)
+    least, most = stats.gamma.ppf(0.025, 4), stats.gamma.ppf(0.975, 5)
+    assert life.low_hours == pytest.approx(100 / most)
+    assert life.high_hours == pytest.approx(100 / least)
+    # P(4 or more | rate at the lower end) and P(4 or fewer | rate at the upper end) are 2.5 % each.
+    assert stats.poisson.sf(3, 100 / life.high_hours) == pytest.approx(0.025)
+    assert stats.poisson.cdf(4, 100 / life.low_hours) == pytest.approx(0.025)
+
+
+def test_without_trouble_the_record_says_only_how_long_at_least():
+    life = own_life([NeedleSpan(8, False)] * 5)
+    assert life.mean_hours is None
+    assert life.high_hours is None
+    assert 10 < life.low_hours < 12  # 40 h over 3.69, the exact upper limit of no events
+
+
+def test_cost_per_hour_rests_on_the_own_record_once_there_is_one():
+    steel, coated = cost_per_hour(0.9, STEEL), cost_per_hour(3.6, COATED)
+    assert steel.per_hour == pytest.approx(0.15)
+    assert coated.per_hour == pytest.approx(0.12)
+    assert steel.standing is Standing.COMMON_PRACTICE
+    own = own_life([NeedleSpan(9, True)] * 3)
+    learned = cost_per_hour(0.9, STEEL, own)
+    assert learned.per_hour == pytest.approx(0.1)
+    assert learned.standing is Standing.OWN_RECORDS
+    assert cost_per_hour(0.9, STEEL, own_life([NeedleSpan(9, True)] * 2)).standing is Standing.COMMON_PRACTICE
+
+
+@pytest.mark.parametrize(
+    ("machine", "needle", "goes"),
+    [
+        ("DPx5", "DPx5", True),
+        ("DPx5", "dpx5 ", True),
+        ("DPx5, HLx5", "HLx5", True),
+        ("DPx5", "HLx5", False),
+        ("", "HLx5", True),
+        ("DPx5", "", True),
+        ("130/705 H", "130/705H", True),
+    ],
+)
+def test_a_machine_is_held_to_its_needle_system(machine, needle, goes):
+    if goes:
+        check_system(machine, needle, "Heron")
+        return
+    with pytest.raises(CraftError, match="skips and loops") as caught:
+        check_system(machine, needle, "Heron")
+    assert caught.value.field == "system"
+
+
+def test_a_packet_holds_needles_that_exist():
+    with pytest.raises(CraftError, match="80 pairs with 12"):
+        NeedlePacket(80, 16, Point.SHARP, 5)
+    with pytest.raises(CraftError):
+        NeedlePacket(80, 12, Point.SHARP, 0)
+
+
+@pytest.mark.parametrize("shank", list(Shank))
+def test_fitting_begins_with_the_power_and_ends_with_the_record(shank):
+    steps = fitting_steps(shank)
+    assert steps[0].startswith("Machine off")
+    assert steps[-1].startswith("Note")
+    assert any("six o'clock" in s for s in steps) is (shank is Shank.ROUND)
+
+
+def test_frays_asks_for_more_room_and_snaps_for_less():
+    # Common practice: it shreds, larger needle or deeper groove; it snaps clean with a fine thread, smaller needle.
+    thick = room_advice(Trouble.FRAYS, 0.26, NeedleSize(90, 14), Point.QUILTING)
+    assert (thick.metric, thick.point, thick.plausible) == (100, Point.TOPSTITCH, Plausible.LIKELY)
+    roomy = room_advice(Trouble.FRAYS, 0.12, NeedleSize(100, 16), Point.TOPSTITCH)
+    assert roomy.plausible is Plausible.UNLIKELY
+    fine = room_advice(Trouble.SNAPS, 0.10, NeedleSize(100, 16), Point.TOPSTITCH)
+    assert (fine.metric, fine.plausible) == (90, Plausible.LIKELY)
+    assert room_advice(Trouble.SNAPS, 0.20, NeedleSize(100, 16), Point.TOPSTITCH).plausible is Plausible.UNLIKELY

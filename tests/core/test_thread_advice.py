@@ -1,0 +1,153 @@
+"""The wish for a look, handling, the path, and threads together."""
+
+import pytest
+
+from weftonos.core.bundle_advice import advise_bundle, bobbin_weight, check_bobbin_work
+from weftonos.core.drawer import DrawerThread, ThreadFinish
+from weftonos.core.errors import CraftError
+from weftonos.core.figures import FIGURES
+from weftonos.core.handling import Subject, care_for
+from weftonos.core.linear_density import WeightSystem
+from weftonos.core.look_wish import LookWish, Wish, answer_wish
+from weftonos.core.machine import Machine
+from weftonos.core.needle import NeedleSize
+from weftonos.core.school import BobbinSchool, MachineKind, School
+from weftonos.core.standing import Standing
+from weftonos.core.thread import Bundle, Construction, Fibre, Thread
+from weftonos.core.thread_path import USUAL_PATH, PathPoint, holes_to_use, path_for
+from weftonos.core.top_scale import ScaleKind, TopScale
+
+
+def thread(fibre=Fibre.COTTON, construction=Construction.SPUN, wt=40.0) -> Thread:
+    return Thread(fibre, construction, wt, WeightSystem.WT)
+
+
+FILM = thread(Fibre.METALLIC, Construction.FILM, 53)
+CLEAR = thread(Fibre.POLYESTER, Construction.MONOFILAMENT, 91)
+DRAWER = [
+    (
+        1,
+        DrawerThread(
+            "dark trilobal 40", thread(Fibre.POLYESTER, Construction.MULTIFILAMENT), "#203050", ThreadFinish.TRILOBAL
+        ),
+    ),
+    (2, DrawerThread("light cotton 40", thread(), "#f0ece0")),
+    (3, DrawerThread("light silk 100", thread(Fibre.SILK, Construction.MULTIFILAMENT, 100), "#f0ece0")),
+    (4, DrawerThread("light polyester 60", thread(Fibre.POLYESTER, Construction.MULTIFILAMENT, 60), "#f0ece0")),
+    (5, DrawerThread("clear", CLEAR, "#eef2f4")),
+    (6, DrawerThread("dark cotton 12", thread(wt=12), "#203050")),
+    (7, DrawerThread("wash-away 50", thread(Fibre.WASH_AWAY, wt=50), "#ffffff")),
+]
+
+
+def best(**wish) -> list[str]:
+    return [m.name for m in answer_wish(LookWish(**wish), BobbinSchool.FINER, DRAWER).matches]
+
+
+def test_each_wish_has_the_weights_of_common_practice():
+    weights = {w: answer_wish(LookWish(w), BobbinSchool.SAME, []) for w in Wish}
+    assert (weights[Wish.SHOW].finest_wt, weights[Wish.SHOW].heaviest_wt) == (40, 12)
+    assert (weights[Wish.MICRO].finest_wt, weights[Wish.MICRO].heaviest_wt) == (100, 60)
+    assert (weights[Wish.BLEND].finest_wt, weights[Wish.BLEND].heaviest_wt) == (50, 40)
+    assert all(a.reasons for a in weights.values())
+
+
+def test_the_drawer_is_matched_to_the_wish():
+    assert best(wish=Wish.SHOW)[:2] == ["dark cotton 12", "dark trilobal 40"]
+    assert best(wish=Wish.SHOW, sheen=True)[0] == "dark trilobal 40"
+    assert best(wish=Wish.BLEND)[0] == "light cotton 40"
+    assert set(best(wish=Wish.MICRO)[:2]) == {"light polyester 60", "light silk 100"}
+    assert "clear" in best(wish=Wish.HIDE)
+    assert "clear" not in best(wish=Wish.SHOW)
+    assert "light cotton 40" not in best(wish=Wish.SHOW, little_lint=True)
+    assert "wash-away 50" not in best(wish=Wish.BLEND)
+
+
+def test_busy_fabric_wants_body_to_show():
+    assert answer_wish(LookWish(Wish.SHOW, busy=True), BobbinSchool.SAME, []).finest_wt == 30
+
+
+@pytest.mark.parametrize(
+    ("one", "says"),
+    [
+        (CLEAR, "three quarters full"),
+        (FILM, "Horizontal pin"),
+        (thread(Fibre.METALLIC, Construction.METALLIC), "5 strokes"),
+        (thread(Fibre.WASH_AWAY), "sealed bag"),
+        (thread(wt=8), "quilt face down"),
+        (thread(Fibre.NYLON, Construction.TEXTURED), "iron low"),
+        (thread(), "Most lint"),
+    ],
+)
+def test_handling_says_what_common_practice_says(one, says):
+    care = care_for(one)
+    assert any(says in a.text for a in care.advice), [a.text for a in care.advice]
+    assert {Subject.WINDING, Subject.STORAGE, Subject.HAND_TEST} <= {a.subject for a in care.advice}
+
+
+def test_dangerous_threads_carry_their_caution():
+    assert "mouth" in care_for(thread(Fibre.WASH_AWAY)).cautions[0].text
+    assert "Iron low" in care_for(thread(Fibre.NYLON, Construction.MONOFILAMENT, 90)).cautions[0].text
+    assert care_for(thread()).cautions == ()
+
+
+def test_the_holes_follow_the_thread():
+    # Common practice: three holes, two for a bundle or monofilament, one for flat film.
+    assert holes_to_use(Bundle.of([thread()])) == 3
+    assert holes_to_use(Bundle.of([thread(), thread()])) == 2
+    assert holes_to_use(Bundle.of([CLEAR])) == 2
+    assert holes_to_use(Bundle.of([FILM])) == 1
+
+
+def test_the_path_is_made_for_the_thread_in_hand():
+    film = path_for(USUAL_PATH[MachineKind.LONGARM], Bundle.of([FILM]))
+    assert "horizontal pin" in film[0].how
+    assert "1 hole only" in film[2].how
+    three = path_for(USUAL_PATH[MachineKind.LONGARM], Bundle.of([thread()] * 3))
+    assert "own holder" in three[0].how
+    assert "Prove all 3" in next(p for p in three if p.name == "Tension discs").proof
+    assert path_for(USUAL_PATH[MachineKind.HOME], None) == USUAL_PATH[MachineKind.HOME]
+    assert any("bounces" in p.proof for p in film if p.name == "Check spring")
+
+
+def test_an_owner_s_own_path_is_kept_to():
+    scale = TopScale(ScaleKind.DIAL, 0, 10, 1)
+    mine = Machine("Wren", MachineKind.HOME, scale, path=(PathPoint("Hook", "Round it"),))
+    assert [p.name for p in mine.thread_path] == ["Hook"]
+    with pytest.raises(CraftError, match="1 to 30 points"):
+        Machine("Wren", MachineKind.HOME, scale, path=())
+    with pytest.raises(CraftError):
+        PathPoint(" ", "nowhere")
+
+
+def test_three_threads_together_have_size_needle_holes_and_bobbin():
+    top = Bundle.of([thread(wt=30), thread(wt=40), thread(wt=50)])
+    advice = advise_bundle(MachineKind.LONGARM, School.LONGARM, BobbinSchool.FINER, top, thread(wt=80))
+    assert advice.tex == pytest.approx(78.3, abs=0.05)
+    assert advice.needle.size == NeedleSize(125, 20)
+    assert advice.holes == 2
+    assert (advice.bobbin.finest_wt, advice.bobbin.heaviest_wt) == (80, 80)
+
+
+def test_both_schools_of_the_bobbin_are_told():
+    top = Bundle.of([thread()])
+    finer, same = (bobbin_weight(s, top) for s in (BobbinSchool.FINER, BobbinSchool.SAME))
+    assert (finer.finest_wt, finer.heaviest_wt) == (80, 60)
+    assert same.finest_wt == pytest.approx(40)
+    assert finer.text == same.other
+    fine = bobbin_weight(BobbinSchool.FINER, Bundle.of([thread(wt=100)]))
+    assert fine.heaviest_wt == pytest.approx(100)  # never thicker than the top
+
+
+def test_bobbin_work_needs_the_heavier_thread_below():
+    check_bobbin_work(thread(wt=8), Bundle.of([thread(wt=60)]))
+    with pytest.raises(CraftError, match="not heavier than the top"):
+        check_bobbin_work(thread(wt=80), Bundle.of([thread(wt=40)]))
+
+
+def test_every_figure_shown_has_a_standing_and_published_ones_a_source():
+    for figures in FIGURES.values():
+        for figure in figures:
+            assert figure.known.standing in Standing
+            if figure.known.standing is Standing.PUBLISHED:
+                assert figure.known.source

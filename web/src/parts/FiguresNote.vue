@@ -1,0 +1,37 @@
+<script setup lang="ts">
+import { useQuery } from "@tanstack/vue-query";
+import { ref } from "vue";
+import { answer, client, type Schemas } from "../api/client";
+import { STANDING } from "../words";
+
+/** Where the numbers of a screen come from, one tap away. */
+const props = defineProps<{ subject: Schemas["FigureSubject"] }>();
+const open = ref(false);
+const { data } = useQuery({
+  queryKey: ["words", "figures", props.subject],
+  queryFn: () => answer(client.GET("/api/words/figures", { params: { query: { subject: props.subject } } })),
+  enabled: open,
+  staleTime: Infinity,
+});
+</script>
+
+<template>
+  <details @toggle="open = ($event.target as HTMLDetailsElement).open">
+    <summary>Where these numbers come from</summary>
+    <table>
+      <tbody>
+        <tr v-for="f in data" :key="f.name + f.known.unit">
+          <td>{{ f.name }}</td>
+          <td class="value">{{ +f.known.value.toPrecision(5) }} {{ f.known.unit }}</td>
+          <td class="soft">{{ STANDING[f.known.standing] }}<template v-if="f.known.source && f.known.standing !== 'common_practice'">: {{ f.known.source }}</template></td>
+        </tr>
+      </tbody>
+    </table>
+  </details>
+</template>
+
+<style scoped>
+table { border-collapse: collapse; font-size: 0.92rem; width: 100%; }
+td { padding: 0.25rem 0.6rem 0.25rem 0; border-top: 1px solid var(--rule); vertical-align: top; }
+.value { white-space: nowrap; font-weight: 620; }
+</style>

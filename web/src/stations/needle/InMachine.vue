@@ -1,0 +1,126 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import InputText from "primevue/inputtext";
+import { computed, ref } from "vue";
+import { answer, client, type Schemas } from "../../api/client";
+import { useChange, useMachineChange, useStrike } from "../../api/queries";
+import { useMachineId } from "../../machine";
+import { say } from "../../notices";
+import ChoiceBox from "../../parts/ChoiceBox.vue";
+import FieldBox from "../../parts/FieldBox.vue";
+import FiguresNote from "../../parts/FiguresNote.vue";
+import { day, fixed, time, typed } from "../../words";
+import FittingForm from "./FittingForm.vue";
+import RetireForm from "./RetireForm.vue";
+
+/** The needle that is in: its hours, the clock, and what comes next. */
+const props = defineProps<{ station: Schemas["NeedleStation"] }>();
+const metric = defineModel<number>("metric", { required: true });
+const point = defineModel<Schemas["Point"]>("point", { required: true });
+
+const SAYS = { slack: "has play", rides: "lies in the groove", tight: "only just lies in the groove", rubs: "rubs" };
+const PLAUSIBLE = { likely: "likely here", possible: "possible here", unlikely: "not likely here" };
+const machine = useMachineId();
+const needle = computed(() => props.station.setup.needle);
+const life = computed(() => props.station.life);
+const hereParams = () => ({ path: { machine_id: machine.value } });
+
+const machineChange = useMachineChange(machine);
+const schools = computed(() => props.station.life_schools.map((s) => ({ value: s.value, name: s.text })));
+const school = computed({
+  get: () => props.station.life_school,
+  set: (life_school) => machineChange.mutate({ life_school }),
+});
+const quilt = ref("");
+const minutes = ref("");
+const undo = useStrike();
+const start = useChange(() =>
+  answer(client.POST("/api/machines/{machine_id}/clock/start", { params: hereParams(), body: { quilt: quilt.value, kind: "clock_started" } })),
+);
+const stop = useChange(() => answer(client.POST("/api/machines/{machine_id}/clock/stop", { params: hereParams() })));
+const run = useChange(() =>
+  answer(client.POST("/api/machines/{machine_id}/runs", { params: hereParams(), body: { minutes: typed(minutes.value), quilt: quilt.value } })),
+);
+const problem = computed(() => start.error.value ?? stop.error.value ?? run.error.value);
+async function note(change: typeof start | typeof stop | typeof run) {
+  for (const c of [start, stop, run]) c.reset();
+  const entry = await change.mutateAsync(undefined).catch(() => null);
+  if (!entry) return;
+  if (change === run) minutes.value = "";
+  say(`Noted: ${entry.text}.`, () => undo.mutate(entry.id));
+}
+</script>
+
+<template>
+  <div class="station">
+    <div>
+      <section class="panel stack" aria-live="polite">
+        <template v-if="needle && life">
+          <p class="soft">{{ needle.metric }}/{{ needle.american }} {{ needle.point }}, {{ needle.finish }}, in since {{ day(needle.fitted_at) }}</p>
+          <p class="answer" data-answer>{{ fixed(life.hours, 1) }} <small>h stitched</small></p>
+          <svg v-if="life.life_hours" viewBox="0 0 600 34" role="img" :aria-label="life.text">
+            <rect width="600" height="20" y="4" class="track" />
+            <rect :width="Math.min(600, (600 * life.hours) / (life.life_hours * 1.4))" height="20" y="4" :class="life.due" />
+            <path :d="`M${600 / 1.4} 0v30`" class="mark" />
+          </svg>
+          <p class="verdict" :class="life.due">{{ life.text }}</p>
+          <p v-if="station.fitted_fit">This thread {{ SAYS[station.fitted_fit.state] }} in it.</p>
+        </template>
+        <template v-else>
+          <p class="answer ask">No needle on record</p>
+          <p class="verdict">Look at the needle, or fit a new one, and note it. A used needle of unknown hours is not worth refitting.</p>
+        </template>
+        <ChoiceBox v-model="school" label="When to change it: the school" :options="schools" />
+        <FiguresNote subject="life" />
+      </section>
+      <section class="panel stack">
+        <h2>Stitching time</h2>
+        <FieldBox label="Quilt" :error="problem?.fields.quilt"><InputText v-model="quilt" /></FieldBox>
+        <div v-if="station.clock" class="row">
+          <Button label="Stop the clock" size="large" @click="note(stop)" />
+          <span class="verdict">running since {{ time(station.clock.since) }}{{ station.clock.quilt ? `, ${station.clock.quilt}` : "" }}</span>
+        </div>
+        <Button v-else label="Start the clock" size="large" @click="note(start)" />
+        <form class="row" @submit.prevent="note(run)">
+          <FieldBox label="Or minutes stitched" :error="problem?.fields.minutes"><InputText v-model="minutes" inputmode="decimal" /></FieldBox>
+          <Button type="submit" label="Note the minutes" outlined class="low" :disabled="!minutes" />
+        </form>
+        <p v-if="problem && !problem.fields.minutes && !problem.fields.quilt" class="field-error" role="alert">{{ problem.message }}</p>
+      </section>
+      <section v-if="station.room.length" class="panel stack">
+        <h2>If the thread</h2>
+        <div v-for="r in station.room" :key="r.trouble" class="room">
+          <strong>{{ r.trouble === "frays" ? "frays" : "snaps clean" }}</strong>
+          <span>{{ r.text }}</span>
+          <button type="button" @click="([metric, point] = [r.metric, r.point])">{{ r.metric }}/{{ r.american }} {{ r.point }}</button>
+          <span class="soft">{{ PLAUSIBLE[r.plausible] }}</span>
+        </div>
+      </section>
+    </div>
+    <div>
+      <RetireForm v-if="needle" />
+      <section class="panel stack">
+        <h2>Fit a needle</h2>
+        <ol class="steps">
+          <li v-for="(s, i) in station.steps" :key="s" :class="{ danger: i === 0 }">{{ s }}</li>
+        </ol>
+        <FittingForm v-model:metric="metric" v-model:point="point" />
+      </section>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.track { fill: var(--linen); }
+.fresh { fill: var(--teal); color: var(--teal); }
+.nearly, .due { fill: var(--marigold); color: var(--amber); }
+.overdue { fill: var(--vermilion); color: var(--vermilion); }
+.mark { stroke: var(--ink); stroke-width: 3; }
+.ask { font-size: 2.4rem; }
+.low { align-self: end; }
+.room { display: grid; grid-template-columns: 6.5rem 1fr auto; gap: 0.2rem 0.8rem; align-items: center; border-top: 1px solid var(--rule); padding-top: 0.4rem; }
+.room .soft { grid-column: 2; }
+.room button { min-height: 44px; border: 2px solid var(--rule); border-radius: 4px; background: var(--panel); font-weight: 620; }
+.steps { margin: 0; padding-left: 1.4rem; display: grid; gap: 0.35rem; font-size: 1.05rem; }
+.danger { font-weight: 700; color: var(--amber); }
+</style>

@@ -1,0 +1,47 @@
+<script setup lang="ts">
+import type { Schemas } from "../../api/client";
+import { day, localMoment } from "../../words";
+
+/** Judgements by hand, newest last; one tap notes today's. */
+type HandTest = Schemas["HandTest"];
+const tests = defineModel<HandTest[]>({ required: true });
+const KINDS: { kind: Schemas["HandTestKind"]; good: string; bad: string; name: string }[] = [
+  { kind: "even", name: "Through the fingers", good: "even", bad: "lumps or thin spots" },
+  { kind: "strokes", name: "Stroked, metallic", good: "the wrap holds", bad: "the wrap opens" },
+  { kind: "snap", name: "Snapped against new", good: "as strong", bad: "weaker" },
+];
+function note(kind: Schemas["HandTestKind"], good: boolean) {
+  tests.value = [...tests.value, { kind, good, on: localMoment(new Date()).slice(0, 10) }];
+}
+const said = (t: HandTest) => {
+  const kind = KINDS.find((k) => k.kind === t.kind);
+  return `${kind?.name}: ${t.good ? kind?.good : kind?.bad}`;
+};
+</script>
+
+<template>
+  <details :open="tests.length > 0">
+    <summary>Hand tests</summary>
+    <div class="kinds">
+      <div v-for="k in KINDS" :key="k.kind" class="row">
+        <span class="name">{{ k.name }}</span>
+        <button type="button" @click="note(k.kind, true)">{{ k.good }}</button>
+        <button type="button" @click="note(k.kind, false)">{{ k.bad }}</button>
+      </div>
+    </div>
+    <ul>
+      <li v-for="(t, i) in tests" :key="i">
+        {{ day(t.on) }} · {{ said(t) }}
+        <button type="button" class="out" :aria-label="`Take out: ${said(t)}`" @click="tests = tests.filter((_, n) => n !== i)">✕</button>
+      </li>
+    </ul>
+  </details>
+</template>
+
+<style scoped>
+.kinds { display: grid; gap: 0.4rem; }
+.name { width: 12rem; }
+button { min-height: 44px; min-width: 44px; border: 2px solid var(--rule); background: var(--panel); border-radius: 4px; padding: 0 0.8rem; }
+ul { margin: 0.5rem 0 0; padding: 0; list-style: none; }
+.out { border: 0; }
+</style>

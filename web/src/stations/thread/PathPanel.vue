@@ -1,0 +1,126 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import InputText from "primevue/inputtext";
+import { computed, nextTick, ref } from "vue";
+import type { Schemas } from "../../api/client";
+import { useMachineChange, useThreadStation } from "../../api/queries";
+import { useMachineId } from "../../machine";
+import { say } from "../../notices";
+import FieldBox from "../../parts/FieldBox.vue";
+import FiguresNote from "../../parts/FiguresNote.vue";
+
+type Point = Schemas["PathPoint"];
+
+const machine = useMachineId();
+const { data } = useThreadStation(machine);
+const at = ref(0);
+const points = computed(() => data.value?.path ?? []);
+const point = computed(() => points.value[at.value]);
+const nextButton = ref<{ $el: HTMLElement }>();
+
+async function go(step: number) {
+  at.value = Math.max(0, Math.min(points.value.length, at.value + step));
+  await nextTick();
+  nextButton.value?.$el.focus();
+}
+
+const draft = ref<Point[] | null>(null);
+const change = useMachineChange(machine);
+function edit() {
+  // Edited is the machine's path itself, not the one made for today's thread.
+  draft.value = (data.value?.machine_path ?? []).map((p) => ({ ...p }));
+}
+function add(after: number) {
+  draft.value?.splice(after + 1, 0, { name: "", how: "", proof: "" });
+}
+function move(i: number, by: number) {
+  const list = draft.value;
+  const [taken] = list?.splice(i, 1) ?? [];
+  if (list && taken) list.splice(i + by, 0, taken);
+}
+async function save(path: Point[] | null) {
+  const done = await change.mutateAsync({ path }).catch(() => null);
+  if (!done) return;
+  draft.value = null;
+  at.value = 0;
+  say(path ? "The path of this machine is kept." : "Back to the usual path.");
+}
+const errors = computed(() => Object.values(change.error.value?.fields ?? {})[0] ?? change.error.value?.message);
+</script>
+
+<template>
+  <div v-if="data" class="path">
+    <section v-if="draft" class="panel stack">
+      <h2>The path of this machine</h2>
+      <div v-for="(p, i) in draft" :key="i" class="edit">
+        <FieldBox :label="`Point ${i + 1}`"><InputText v-model="p.name" /></FieldBox>
+        <FieldBox label="How"><InputText v-model="p.how" /></FieldBox>
+        <FieldBox label="Proof"><InputText v-model="p.proof" /></FieldBox>
+        <div class="row">
+          <Button label="Up" text :disabled="i === 0" :aria-label="`Up: point ${i + 1}`" @click="move(i, -1)" />
+          <Button label="Add below" text :aria-label="`Add below point ${i + 1}`" @click="add(i)" />
+          <Button label="Take out" text severity="secondary" :aria-label="`Take out point ${i + 1}`" @click="draft.splice(i, 1)" />
+        </div>
+      </div>
+      <p v-if="errors" class="field-error" role="alert">{{ errors }}</p>
+      <div class="row">
+        <Button label="Keep this path" @click="save(draft)" />
+        <Button v-if="data.own_path" label="Back to the usual path" outlined @click="save(null)" />
+        <Button label="Leave it" text @click="draft = null" />
+      </div>
+    </section>
+    <section v-else class="panel walk" aria-live="polite">
+      <template v-if="point">
+        <p class="soft">Point {{ at + 1 }} of {{ points.length }}</p>
+        <p class="answer" data-answer>{{ point.name }}</p>
+        <p class="how">{{ point.how }}</p>
+        <p v-if="point.proof" class="verdict proof">Prove it: {{ point.proof }}</p>
+      </template>
+      <template v-else>
+        <p class="answer">Threaded</p>
+        <p class="how">All {{ points.length }} points walked. Pull gently at the needle: the check spring bounces, the thread runs evenly.</p>
+      </template>
+      <div class="row buttons">
+        <Button label="Back" outlined size="large" :disabled="at === 0" @click="go(-1)" />
+        <Button ref="nextButton" size="large" :label="point ? 'Done, next' : 'Walk it again'" @click="point ? go(1) : (at = 0)" />
+      </div>
+      <ol>
+        <li v-for="(p, i) in points" :key="p.name" :class="{ done: i < at, now: i === at }"><span>{{ p.name }}</span></li>
+      </ol>
+      <Button label="This machine's path differs" text @click="edit" />
+    </section>
+    <section class="panel stack">
+      <h2>What the guide holes do</h2>
+      <p class="verdict">Use {{ data.holes }} for this thread.</p>
+      <svg viewBox="0 0 420 190" role="img" :aria-label="data.pulls.map((p) => p.text).join(' ')">
+        <g v-for="(p, i) in data.pulls" :key="p.holes" :transform="`translate(0 ${14 + i * 43})`">
+          <text x="0" y="20" class="label">{{ p.holes }} hole{{ p.holes === 1 ? "" : "s" }}</text>
+          <rect x="78" y="4" :width="(p.of_full * 250)" height="24" :class="p.holes === data.holes ? 'mine' : 'bar'" />
+          <text :x="88 + p.of_full * 250" y="22" class="label">{{ Math.round(p.of_full * 100) }}%</text>
+        </g>
+      </svg>
+      <p>{{ data.pulls.at(-1)?.text }} {{ data.pulls.find((p) => p.holes === 2)?.text }}</p>
+      <p class="soft">Each wrap multiplies the pull (the capstan equation, Euler and Eytelwein). The friction is our estimate.</p>
+      <FiguresNote subject="path" />
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.path { display: grid; grid-template-columns: minmax(0, 1.3fr) minmax(0, 1fr); gap: 1.25rem; align-items: start; }
+.walk { display: grid; gap: 0.8rem; }
+.how { font-size: 1.7rem; line-height: 1.25; min-height: 4.2rem; }
+.proof { color: var(--teal); }
+.buttons > * { flex: 1; min-height: 64px; font-size: 1.2rem; }
+ol { display: flex; flex-wrap: wrap; gap: 0.3rem 1.1rem; list-style: none; padding: 0; margin: 0; color: var(--ink-soft); }
+li.done::before { content: "● "; color: var(--teal); }
+li.now { color: var(--ink); font-weight: 700; }
+li.now::before { content: "▸ "; }
+li:not(.done, .now)::before { content: "○ "; }
+.edit { display: grid; grid-template-columns: 1fr 2fr 1.6fr; gap: 0.5rem; border-top: 1px solid var(--rule); padding-top: 0.5rem; }
+.edit .row { grid-column: 1 / -1; gap: 0; }
+.label { font-size: 16px; fill: var(--ink); }
+.bar { fill: var(--steel); }
+.mine { fill: var(--marigold); }
+@media (max-width: 900px) { .path { grid-template-columns: 1fr; } }
+</style>
