@@ -43,7 +43,8 @@ def main(target: Path, only: list[str]) -> None:
                 page.get_by_label(f"Choose {thread}").check()
                 page.wait_for_timeout(400)
             if name in CHOSEN:
-                page.get_by_role("button", name="see them side by side").click()
+                page.get_by_label("Chosen threads").scroll_into_view_if_needed()
+                page.evaluate("window.scrollTo(0, 0)")
                 page.wait_for_timeout(300)
             page.screenshot(path=target / f"{name}.png")
 

@@ -6,6 +6,7 @@ import re
 from dataclasses import dataclass
 from datetime import date
 from enum import StrEnum
+from functools import cached_property, lru_cache
 
 from weftonos.core.errors import CraftError, require_between, require_text
 from weftonos.core.linear_density import SYSTEM_NAMES, WeightSystem
@@ -91,7 +92,7 @@ class DrawerThread:
         strands = f" × {t.strands}" if t.strands > 1 and t.system is not WeightSystem.WT else ""
         return f"{t.value:g} {SYSTEM_NAMES[t.system]}{strands}"
 
-    @property
+    @cached_property
     def words(self) -> str:
         """The thread in short: ``"40 wt trilobal"``."""
         kind = FIBRE_NAMES[self.thread.fibre]
@@ -119,6 +120,7 @@ class DrawerThread:
 LIGHT_FROM = estimate(0.25)
 
 
+@lru_cache(4096)
 def is_light(colour: str) -> bool:
     """Say whether a colour is light, by its relative luminance (WCAG 2.1)."""
     parts = [int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5)]

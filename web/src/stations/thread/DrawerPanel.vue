@@ -2,7 +2,7 @@
 import { refDebounced } from "../../debounce";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
-import { computed, ref, watch } from "vue";
+import { computed, onMounted, onUnmounted, ref, watch } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
 import { useChange, useLine, useStrike, useThreads, useWords, type DrawerQuery } from "../../api/queries";
 import ThreadSample from "../../diagrams/ThreadSample.vue";
@@ -54,6 +54,10 @@ const adding = ref(false);
 const editing = ref<Item | null>(null);
 const chosen = ref<Item[]>([]);
 const tray = ref<HTMLElement>();
+const trayInView = ref(false);
+const watcher = new IntersectionObserver(([seen]) => (trayInView.value = !!seen?.isIntersecting));
+onMounted(() => tray.value && watcher.observe(tray.value));
+onUnmounted(() => watcher.disconnect());
 const isChosen = (id: number) => chosen.value.some((t) => t.id === id);
 function choose(thread: Item) {
   chosen.value = isChosen(thread.id) ? chosen.value.filter((t) => t.id !== thread.id) : [...chosen.value, thread];
@@ -107,7 +111,7 @@ const inBobbin = (id: number) => line.value?.setup.bobbin?.id === id;
   <div ref="tray">
     <SelectionTray v-if="chosen.length" :threads="chosen" @clear="chosen = []" @top="putOn(chosen)" @work="load($event, true)" />
   </div>
-  <button v-if="chosen.length" type="button" class="chosen" @click="tray?.scrollIntoView({ block: 'center' })">{{ chosen.length }} chosen: see {{ chosen.length > 1 ? "them side by side" : "it" }}</button>
+  <button v-if="chosen.length && !trayInView" type="button" class="chosen" @click="tray?.scrollIntoView({ block: 'center' })">{{ chosen.length }} chosen: see {{ chosen.length > 1 ? "them side by side" : "it" }}</button>
 
   <section class="panel" aria-label="The drawer">
     <div class="bar">
