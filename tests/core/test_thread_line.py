@@ -42,7 +42,8 @@ def setup(metric=100, reading=203.0, calmness=Calmness.CALM, grade=0, bobbin=LIM
 
 def states(of: Setup, kept_at=NOW) -> dict[Station, KnotState]:
     thickness = SALTMARSH.thread.diameter_mm if of.top else None
-    return {k.station: k.state for k in knots(HERON, of, kept_at, thickness)}
+    line = knots(HERON, of, kept_at, thickness, target=HERON.bobbin_target())
+    return {k.station: k.state for k in line}
 
 
 def test_an_empty_machine_has_everything_to_do_but_the_log():

@@ -40,7 +40,7 @@ class Line:
 
 def machine_item(row: MachineRow) -> MachineItem:
     """Return a machine as the interface shows it."""
-    return MachineItem(row.id, row.spec, row.spec.size_school, row.spec.bobbin_target)
+    return MachineItem(row.id, row.spec, row.spec.size_school, row.spec.bobbin_target())
 
 
 @router.get("")
@@ -71,6 +71,13 @@ def line(machine_id: Id, workshop: WorkshopNow) -> Line:
     return Line(
         machine_item(row),
         setup,
-        knots(row.spec, setup, workshop.kept_at(machine_id), thickness, workshop.needle_life(machine_id, setup)),
+        knots(
+            row.spec,
+            setup,
+            workshop.kept_at(machine_id),
+            thickness,
+            workshop.needle_life(machine_id, setup),
+            workshop.bobbin_target(machine_id, setup.case.id if setup.case else None),
+        ),
         setup.missing,
     )

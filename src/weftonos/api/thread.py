@@ -133,6 +133,9 @@ class BobbinChoice:
 
     bobbin: int
     bobbin_work: bool = False
+    case: int | None = None
+    item: int | None = None
+    fill: float = 1.0
     at: datetime | None = None
 
 
@@ -146,7 +149,12 @@ def thread_top(machine_id: Id, choice: TopChoice, workshop: WorkshopNow, now: No
 def load_bobbin(machine_id: Id, choice: BobbinChoice, workshop: WorkshopNow, now: Now) -> LogEntry:
     """Load a bobbin of this thread."""
     return log_entry(
-        workshop.note(machine_id, BobbinLoaded(choice.bobbin, choice.bobbin_work), choice.at or now, now)
+        workshop.note(
+            machine_id,
+            BobbinLoaded(choice.bobbin, choice.bobbin_work, choice.case, choice.item, choice.fill),
+            choice.at or now,
+            now,
+        )
     )
 
 

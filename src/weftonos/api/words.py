@@ -8,6 +8,7 @@ from enum import StrEnum
 
 from fastapi import APIRouter
 
+from weftonos.core.bobbin_rack import Backlash, Winding
 from weftonos.core.drawer import Form, ThreadFinish
 from weftonos.core.figures import FIGURES, Figure, FigureSubject
 from weftonos.core.groove_fit import SLACK_BELOW
@@ -17,6 +18,7 @@ from weftonos.core.needle_life import RetireReason
 from weftonos.core.sandwich import Loft, Weave
 from weftonos.core.stitch import GRADES, GradeFacts
 from weftonos.core.thread import CONSTRUCTION_NAMES, FIBRE_NAMES
+from weftonos.core.thread_use import BobbinClass
 
 router = APIRouter(prefix="/api/words", tags=["words"])
 
@@ -63,6 +65,9 @@ class Words:
     weaves: Sequence[Word]
     lofts: Sequence[Word]
     retire_reasons: Sequence[Word]
+    bobbin_classes: Sequence[Word]
+    backlashes: Sequence[Word]
+    windings: Sequence[Word]
     slack_below: float
     grades: Sequence[GradeFacts]
 
@@ -92,6 +97,9 @@ def words() -> Words:
         _plain(Weave),
         _plain(Loft),
         _plain(RetireReason),
+        _plain(BobbinClass),
+        _plain(Backlash),
+        _plain(Winding),
         SLACK_BELOW.value,
         list(GRADES.values()),
     )

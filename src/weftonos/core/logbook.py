@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
+from enum import StrEnum
 from typing import Literal
 
 from weftonos.core.bobbin_target import BobbinTarget
@@ -36,11 +37,20 @@ class TopThreaded:
 
 @dataclass(frozen=True)
 class BobbinLoaded:
-    """A bobbin of this thread went into the case; for bobbin work it is the thread to be seen."""
+    """A bobbin of this thread went into the case; for bobbin work it is the thread to be seen.
+
+    ``case`` and ``item`` are the case and the bobbin of the rack where they are known, ``fill`` from 0 to 1.
+    """
 
     bobbin: int
     bobbin_work: bool = False
+    case: int | None = None
+    item: int | None = None
+    fill: float = 1.0
     kind: Literal["bobbin_loaded"] = "bobbin_loaded"
+
+    def __post_init__(self) -> None:
+        require_between(self.fill, 0, 1, "How full the bobbin is", "fill", above_low=True)
 
 
 @dataclass(frozen=True)
@@ -110,6 +120,87 @@ class SandwichLaid:
     kind: Literal["sandwich"] = "sandwich"
 
 
+class Method(StrEnum):
+    """How a tension was measured as a number."""
+
+    GAUGE = "gauge"
+    HANG = "hang"
+    TRACE = "trace"
+
+
+class Phase(StrEnum):
+    """Whether a reading was taken before or after a change of bobbin thread."""
+
+    BEFORE_CHANGE = "before_change"
+    AFTER_CHANGE = "after_change"
+
+
+@dataclass(frozen=True)
+class ReadingConditions:
+    """What a reading was taken under; ``None`` where it was not noted."""
+
+    full_bobbin: bool | None = None
+    lying_flat: bool | None = None
+    phase: Phase | None = None
+
+
+class Feel(StrEnum):
+    """What a look by hand says of the bobbin."""
+
+    RIGHT = "right"
+    LOOSE = "loose"
+    TIGHT = "tight"
+
+
+class HandLook(StrEnum):
+    """The two ways without a number."""
+
+    HANG = "hang"
+    PALM = "palm"
+
+
+@dataclass(frozen=True)
+class BobbinLook:
+    """The plain hang test or the palm test, as a look and not a number."""
+
+    test: HandLook
+    feel: Feel
+    case: int | None = None
+    kind: Literal["bobbin_look"] = "bobbin_look"
+
+
+@dataclass(frozen=True)
+class ScrewTurned:
+    """The screw of a case was turned, in minutes of a clock face; above 0 is clockwise and tightens."""
+
+    case: int
+    minutes: float
+    kind: Literal["screw_turned"] = "screw_turned"
+
+    def __post_init__(self) -> None:
+        require_between(abs(self.minutes), 0, 60, "Minutes of one turn of the screw", "minutes", above_low=True)
+
+
+class Part(StrEnum):
+    """A part of the rack that can be at fault."""
+
+    CASE = "case"
+    BOBBIN = "bobbin"
+
+
+@dataclass(frozen=True)
+class PartMarked:
+    """A case or a bobbin of the rack was found at fault, or found sound again (an empty ``fault``)."""
+
+    part: Part
+    id: int
+    fault: str
+    kind: Literal["part_marked"] = "part_marked"
+
+    def __post_init__(self) -> None:
+        require_text(self.fault, 120, "The fault", "fault", empty=True)
+
+
 @dataclass(frozen=True)
 class BobbinReading:
     """The case was pulled on the gauge. Pulls are in ``unit``; mean in mN, swing and verdict as answered then."""
@@ -121,6 +212,9 @@ class BobbinReading:
     calmness: Calmness
     verdict: Verdict
     note: str = ""
+    case: int | None = None
+    method: Method = Method.GAUGE
+    conditions: ReadingConditions = field(default_factory=ReadingConditions)
     kind: Literal["bobbin_reading"] = "bobbin_reading"
 
     def __post_init__(self) -> None:
@@ -130,13 +224,31 @@ class BobbinReading:
 
     @classmethod
     def of(
-        cls, unit: ForceUnit, pulls: tuple[Pull, ...], target: BobbinTarget | None, note: str = ""
+        cls,
+        unit: ForceUnit,
+        pulls: tuple[Pull, ...],
+        target: BobbinTarget | None,
+        note: str = "",
+        case: int | None = None,
+        method: Method = Method.GAUGE,
+        conditions: ReadingConditions | None = None,
     ) -> BobbinReading:
         """Judge pulls and return the reading to keep; raises :class:`CraftError` for the wrong unit."""
         answer = read_gauge(unit, pulls, target)
         if answer.verdict is Verdict.CHECK_UNIT:
             raise CraftError(answer.text, "unit")
-        return cls(unit, pulls, answer.mean_mn, answer.swing, answer.calmness, answer.verdict, note)
+        return cls(
+            unit,
+            pulls,
+            answer.mean_mn,
+            answer.swing,
+            answer.calmness,
+            answer.verdict,
+            note,
+            case,
+            method,
+            conditions or ReadingConditions(),
+        )
 
 
 @dataclass(frozen=True)
@@ -182,6 +294,9 @@ Payload = (
     | ClockStarted
     | SandwichLaid
     | BobbinReading
+    | BobbinLook
+    | ScrewTurned
+    | PartMarked
     | StitchedLook
     | Recipe
 )
@@ -195,6 +310,9 @@ KIND_NAMES: dict[str, str] = {
     "clock_started": "Clock",
     "sandwich": "Sandwich",
     "bobbin_reading": "Bobbin reading",
+    "bobbin_look": "Bobbin by hand",
+    "screw_turned": "Screw",
+    "part_marked": "Rack",
     "look": "Stitched look",
     "recipe": "Kept combination",
 }
@@ -239,7 +357,17 @@ def describe(payload: Payload, setup: Setup, scale: TopScale) -> str:
             return f"Under the needle: {' over '.join(parts)}{heavy}"
         case BobbinReading():
             swing = f", swing {payload.swing:.0%}" if payload.swing is not None else ""
-            return f"{payload.mean_mn:.0f} mN from {len(payload.pulls)} pulls{swing}"
+            if payload.method is Method.HANG:
+                return f"{payload.mean_mn:.0f} mN by the hang test, {payload.pulls[0].mean:g} g"
+            count = len(payload.pulls)
+            return f"{payload.mean_mn:.0f} mN from {count} pull{'s' if count > 1 else ''}{swing}"
+        case BobbinLook():
+            return f"{payload.test.value.capitalize()} test: {payload.feel.value}"
+        case ScrewTurned(minutes=minutes):
+            way = "tightened" if minutes > 0 else "loosened"
+            return f"Screw {way} {abs(minutes):g} minute{'s' if abs(minutes) != 1 else ''}"
+        case PartMarked():
+            return f"{payload.part.value.capitalize()} of the rack: {payload.fault or 'sound again'}"
         case StitchedLook():
             motion = payload.motion.value.replace("_", "-")
             return f"{scale.words(payload.setting)}, {motion}: {GRADES[payload.grade].name}"

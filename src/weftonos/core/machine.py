@@ -54,9 +54,8 @@ class Machine:
         """The shank it clamps; by default round on a longarm, flat on a home machine."""
         return self.shank or (Shank.ROUND if self.kind is MachineKind.LONGARM else Shank.FLAT)
 
-    @property
-    def bobbin_target(self) -> BobbinTarget | None:
-        """The bobbin range to be in: the owner's own, else the usual one for the head, else none."""
+    def bobbin_target(self, learned: BobbinTarget | None = None) -> BobbinTarget | None:
+        """Return the range to be in: the owner's own, else the learned one, else the usual one, else none."""
         if self.own_bobbin:
             return BobbinTarget(self.own_bobbin.low, self.own_bobbin.high, "your own", Standing.OWN_RECORDS)
-        return usual_target(self.kind, self.throat_in)
+        return learned or usual_target(self.kind, self.throat_in)

@@ -62,6 +62,15 @@ class ReadingTag:
 
 
 @dataclass(frozen=True)
+class CaseTag:
+    """The bobbin case that is in, and how full its bobbin was loaded."""
+
+    id: int
+    label: str
+    fill: float
+
+
+@dataclass(frozen=True)
 class LookTag:
     """The last stitched look since threads or needle changed."""
 
@@ -88,6 +97,7 @@ class Setup:
     look: LookTag | None = None
     sandwich: Sandwich | None = None
     bobbin_work: bool = False
+    case: CaseTag | None = None
 
     @property
     def missing(self) -> tuple[str, ...]:

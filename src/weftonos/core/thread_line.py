@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from enum import StrEnum
 
+from weftonos.core.bobbin_target import BobbinTarget
 from weftonos.core.gauge import Calmness
 from weftonos.core.groove_fit import FIT_SAYS, FitState, fit_state, nominal_fill
 from weftonos.core.machine import Machine
@@ -51,16 +52,18 @@ def knots(
     kept_at: datetime | None,
     bundle_diameter_mm: float | None,
     life: NeedleLife | None = None,
+    target: BobbinTarget | None = None,
 ) -> Sequence[Knot]:
     """Return the line for a machine.
 
     ``kept_at`` is when this machine's last combination was kept, ``bundle_diameter_mm`` the thickness of what
-    runs through the needle, ``life`` how the needle stands by the machine's school.
+    runs through the needle, ``life`` how the needle stands by the machine's
+    school, ``target`` the bobbin range to be in.
     """
     return (
         _thread(setup),
         _needle(setup, bundle_diameter_mm, life),
-        _bobbin(machine, setup),
+        _bobbin(setup, target),
         _balance(machine, setup),
         _log(setup, kept_at),
     )
@@ -106,8 +109,8 @@ def _needle(setup: Setup, diameter_mm: float | None, life: NeedleLife | None) ->
     return worn
 
 
-def _bobbin(machine: Machine, setup: Setup) -> Knot:
-    reading, target = setup.reading, machine.bobbin_target
+def _bobbin(setup: Setup, target: BobbinTarget | None) -> Knot:
+    reading = setup.reading
     if not reading:
         why = "This bobbin has not been read." if setup.bobbin else "Choose the bobbin thread first."
         return Knot(Station.BOBBIN, KnotState.TO_DO, "pull the gauge", why)

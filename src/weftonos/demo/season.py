@@ -283,4 +283,4 @@ def _reading(job: _Job, machine: Machine, chance: Random) -> BobbinReading:
         middle = job.bobbin_mn * chance.gauss(1, 0.008) / scale
         half = middle * job.swing * chance.uniform(0.8, 1.1)
         pulls.append(Pull(low=round(middle - half, 1), high=round(middle + half, 1)))
-    return BobbinReading.of(unit, tuple(pulls), machine.bobbin_target)
+    return BobbinReading.of(unit, tuple(pulls), machine.bobbin_target())

@@ -12,6 +12,7 @@ from pydantic import Discriminator
 from sqlalchemy import ForeignKey, Index, String, Text
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
+from weftonos.core.bobbin_rack import Bobbin, BobbinCase
 from weftonos.core.drawer import DrawerThread
 from weftonos.core.logbook import Payload
 from weftonos.core.machine import Machine
@@ -65,6 +66,28 @@ class PacketRow(Base):
     struck_at: Mapped[datetime | None] = mapped_column(Moment)
 
 
+class CaseRow(Base):
+    """A bobbin case of the rack."""
+
+    __tablename__ = "bobbin_case"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    machine_id: Mapped[int | None] = mapped_column(ForeignKey("machine.id"))
+    spec: Mapped[BobbinCase] = mapped_column(Document(BobbinCase))
+    struck_at: Mapped[datetime | None] = mapped_column(Moment)
+
+
+class BobbinRow(Base):
+    """A bobbin of the rack."""
+
+    __tablename__ = "bobbin"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    thread_id: Mapped[int] = mapped_column(ForeignKey("thread.id"))
+    spec: Mapped[Bobbin] = mapped_column(Document(Bobbin))
+    struck_at: Mapped[datetime | None] = mapped_column(Moment)
+
+
 class RecordRow(Base):
     """One event in the logbook, with the set-up it was made under."""
 
@@ -80,6 +103,7 @@ class RecordRow(Base):
     at: Mapped[datetime] = mapped_column(Moment)
     noted_at: Mapped[datetime] = mapped_column(Moment)
     packet_id: Mapped[int | None] = mapped_column(ForeignKey("needle_packet.id"), index=True)
+    case_id: Mapped[int | None] = mapped_column(ForeignKey("bobbin_case.id"), index=True)
     payload: Mapped[Payload] = mapped_column(Document(AnyPayload))
     setup: Mapped[Setup] = mapped_column(Document(Setup))
     struck_at: Mapped[datetime | None] = mapped_column(Moment)

@@ -9,16 +9,21 @@ from datetime import datetime
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session, selectinload
 
+from weftonos.core.bobbin_target import BobbinTarget
 from weftonos.core.bundle_advice import check_bobbin_work
 from weftonos.core.errors import CraftError
 from weftonos.core.logbook import (
     BobbinLoaded,
+    BobbinLook,
     BobbinReading,
     ClockStarted,
     NeedleFitted,
+    Part,
+    PartMarked,
     Payload,
     Recipe,
     SandwichLaid,
+    ScrewTurned,
     StitchedLook,
     TopThreaded,
     check_time,
@@ -27,13 +32,18 @@ from weftonos.core.machine import Machine
 from weftonos.core.needle import NeedleFinish
 from weftonos.core.needle_life import TROUBLE, NeedleLife, NeedleSpan, needle_life
 from weftonos.core.needle_packet import check_system
-from weftonos.core.setup import LookTag, NeedleTag, ReadingTag, Setup, ThreadTag
+from weftonos.core.own_number import OwnNumber, learn_number, own_target
+from weftonos.core.setup import CaseTag, LookTag, NeedleTag, ReadingTag, Setup, ThreadTag
+from weftonos.core.standing import Standing
 from weftonos.core.thread import Bundle, Thread
 from weftonos.store.drawer import Drawer, NotFoundError
 from weftonos.store.models import MachineRow, RecordRow, RevisionRow
+from weftonos.store.rack import Rack
 
 #: How many retired needles of each machine its owner's record of needle life rests on.
 NEEDLES_REMEMBERED = 100
+#: How many balanced looks a machine's own bobbin number rests on at most.
+LOOKS_REMEMBERED = 40
 
 
 class Workshop:
@@ -42,6 +52,7 @@ class Workshop:
     def __init__(self, session: Session) -> None:
         self._session = session
         self.drawer = Drawer(session)
+        self.rack = Rack(session)
 
     # Machines
 
@@ -174,7 +185,7 @@ class Workshop:
         check_time(at, now)
         self._check(machine_id, machine.spec, payload)
         row = RecordRow(machine_id=machine_id, kind=payload.kind, at=at, noted_at=now, payload=payload, setup=Setup())
-        row.packet_id = _packet_of(payload)
+        row.packet_id, row.case_id = _packet_of(payload), _case_of(payload)
         self._session.add(row)
         self._session.flush()
         row.setup = self.setup(machine_id, row)
@@ -191,9 +202,18 @@ class Workshop:
         self._check(row.machine_id, row.machine.spec, payload, row.payload)
         if isinstance(payload, BobbinReading):
             # Mean and verdict follow from the pulls, whatever the correction claims.
-            payload = BobbinReading.of(payload.unit, payload.pulls, row.machine.spec.bobbin_target, payload.note)
+            payload = BobbinReading.of(
+                payload.unit,
+                payload.pulls,
+                self.bobbin_target(row.machine_id, payload.case),
+                payload.note,
+                payload.case,
+                payload.method,
+                payload.conditions,
+            )
         row.revisions.append(RevisionRow(at=now, action="corrected", was_at=row.at, was=row.payload))
-        row.payload, row.at, row.packet_id = payload, at, _packet_of(payload)
+        row.payload, row.at = payload, at
+        row.packet_id, row.case_id = _packet_of(payload), _case_of(payload)
         self._session.flush()
         row.setup = self.setup(row.machine_id, row)
         self._session.flush()
@@ -216,12 +236,17 @@ class Workshop:
         return row
 
     def _check(self, machine_id: int, machine: Machine, payload: Payload, old: Payload | None = None) -> None:
+        case_id = _case_of(payload)
+        if case_id is not None:
+            self.rack.usable_case(case_id)
         match payload:
             case TopThreaded(top=ids):
                 # The bundle knows how many may go through one needle.
                 Bundle.of([self.drawer.usable_thread(i, "top").spec.thread for i in ids])
             case BobbinLoaded(bobbin=thread_id, bobbin_work=work):
                 below = self.drawer.usable_thread(thread_id, "bobbin").spec.thread
+                if payload.item is not None:
+                    self._check_item(payload.item, thread_id)
                 if work:
                     check_bobbin_work(below, self.bundle(self.setup(machine_id)))
             case StitchedLook(setting=setting) | Recipe(setting=setting):
@@ -233,6 +258,13 @@ class Workshop:
                     self._check_packet(machine, packet_id, payload)
             case _:
                 pass
+
+    def _check_item(self, item: int, thread_id: int) -> None:
+        on_rack = {row.id: row for row in self.rack.bobbins()}
+        if item not in on_rack:
+            raise CraftError("That bobbin is not on the rack. Choose another.", "item")
+        if on_rack[item].thread_id != thread_id:
+            raise CraftError("That bobbin holds another thread.", "item")
 
     def _check_packet(self, machine: Machine, packet_id: int, fitted: NeedleFitted) -> None:
         left = {row.id: (row.spec, n) for row, n in self.drawer.packets()}.get(packet_id)
@@ -265,6 +297,9 @@ class Workshop:
             tag = self._thread_tag(loaded.payload.bobbin)
             work = loaded.payload.bobbin_work
             setup = replace(setup, bobbin=tag, bobbin_since=loaded.at, bobbin_work=work)
+            if loaded.payload.case is not None:
+                label = self.rack.case(loaded.payload.case).spec.label
+                setup = replace(setup, case=CaseTag(loaded.payload.case, label, loaded.payload.fill))
         retired = self._latest(machine_id, "needle_retired", until)
         if fitted and isinstance(fitted.payload, NeedleFitted) and not _newer(retired, fitted):
             p = fitted.payload
@@ -301,6 +336,30 @@ class Workshop:
     def _thread_tag(self, thread_id: int) -> ThreadTag:
         return self.drawer.thread(thread_id).spec.tag(thread_id)
 
+    def own_number(self, machine_id: int) -> OwnNumber | None:
+        """Return a machine's own bobbin number, from the readings under its last balanced looks."""
+        reading = func.json_extract(RecordRow.setup, "$.reading.record_id")
+        rows = self._session.execute(
+            select(reading, func.json_extract(RecordRow.setup, "$.reading.mean_mn"))
+            .where(
+                RecordRow.machine_id == machine_id,
+                RecordRow.kind == "look",
+                RecordRow.struck_at.is_(None),
+                func.json_extract(RecordRow.payload, "$.grade") == 0,
+                reading.is_not(None),
+            )
+            .order_by(RecordRow.at.desc(), RecordRow.id.desc())
+            .limit(LOOKS_REMEMBERED)
+        )
+        # Several looks under one reading are one piece of evidence of the bobbin.
+        return learn_number(list(dict(rows.tuples().all()).values()))
+
+    def bobbin_target(self, machine_id: int, case_id: int | None = None) -> BobbinTarget | None:
+        """Return the range to be in: the case's own, else the machine's, learned or usual."""
+        if case_id is not None and (own := self.rack.usable_case(case_id).spec.target):
+            return BobbinTarget(own.low, own.high, "this case's own", Standing.OWN_RECORDS)
+        return self.machine(machine_id).spec.bobbin_target(own_target(self.own_number(machine_id)))
+
     def kept_at(self, machine_id: int) -> datetime | None:
         """Return when this machine's newest combination was kept."""
         row = self._latest(machine_id, "recipe", None)
@@ -335,6 +394,16 @@ def _spans(
 
 def _packet_of(payload: Payload) -> int | None:
     return payload.packet if isinstance(payload, NeedleFitted) else None
+
+
+def _case_of(payload: Payload) -> int | None:
+    match payload:
+        case BobbinLoaded(case=case) | BobbinReading(case=case) | BobbinLook(case=case) | ScrewTurned(case=case):
+            return case
+        case PartMarked(part=Part.CASE, id=case):
+            return case
+        case _:
+            return None
 
 
 def _newer(row: RecordRow | None, than: RecordRow) -> bool:

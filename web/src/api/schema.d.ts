@@ -4,6 +4,186 @@
  */
 
 export interface paths {
+    "/api/bobbins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Bobbin
+         * @description Put a bobbin on the rack; returns its id.
+         */
+        post: operations["add_bobbin_api_bobbins_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bobbins/{bobbin_id}/card.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Print Card
+         * @description Print a bobbin's card, true to size.
+         */
+        get: operations["print_card_api_bobbins__bobbin_id__card__form__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bobbins/{bobbin_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore Bobbin
+         * @description Put a struck bobbin back.
+         */
+        post: operations["restore_bobbin_api_bobbins__bobbin_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bobbins/{bobbin_id}/strike": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Strike Bobbin
+         * @description Strike a bobbin out.
+         */
+        post: operations["strike_bobbin_api_bobbins__bobbin_id__strike_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{case_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Case
+         * @description Describe a case anew.
+         */
+        put: operations["change_case_api_cases__case_id__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{case_id}/chart": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Chart
+         * @description Chart a case's readings since its screw was last turned.
+         */
+        get: operations["chart_api_cases__case_id__chart_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{case_id}/label.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Print Label
+         * @description Print a case's label, true to size.
+         */
+        get: operations["print_label_api_cases__case_id__label__form__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{case_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore Case
+         * @description Put a struck case back.
+         */
+        post: operations["restore_case_api_cases__case_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{case_id}/strike": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Strike Case
+         * @description Strike a case out.
+         */
+        post: operations["strike_case_api_cases__case_id__strike_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/compute/gauge": {
         parameters: {
             query?: never;
@@ -138,6 +318,106 @@ export interface paths {
          * @description Find the weight of thread without a label from counted wraps, and how exact it is.
          */
         post: operations["wraps_api_compute_wraps_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gauge/csv/columns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Csv Columns
+         * @description Look into somebody's CSV: its columns, first rows, and which are likely length and tension.
+         */
+        post: operations["csv_columns_api_gauge_csv_columns_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gauge/csv/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Csv Read
+         * @description Read two columns of a CSV as a trace. Nothing is stored.
+         */
+        post: operations["csv_read_api_gauge_csv_read_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gauge/sources": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sources
+         * @description List the sources of live readings.
+         */
+        get: operations["sources_api_gauge_sources_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gauge/trace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Trace
+         * @description Read a recorded trace: its pulls, mean, swing, and the cause its shape points to.
+         */
+        post: operations["trace_api_gauge_trace_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gauge/trace.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Export
+         * @description Return a trace as CSV.
+         */
+        post: operations["export_api_gauge_trace_csv_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -308,6 +588,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/bobbin-left": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Left
+         * @description Say how far the bobbin that is in still goes.
+         */
+        post: operations["left_api_machines__machine_id__bobbin_left_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/cases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Case
+         * @description Put a case on the rack.
+         */
+        post: operations["add_case_api_machines__machine_id__cases_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/clock/start": {
         parameters: {
             query?: never;
@@ -348,6 +668,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/cross-swap": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Swap
+         * @description Say which part flutters, or what to read next.
+         */
+        post: operations["swap_api_machines__machine_id__cross_swap_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/hand-looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Hand Look
+         * @description Keep a plain hang or palm test as a look.
+         */
+        post: operations["keep_hand_look_api_machines__machine_id__hand_looks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/hang-test": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Hang Test
+         * @description Keep a weighed hang test as a reading.
+         */
+        post: operations["keep_hang_test_api_machines__machine_id__hang_test_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/line": {
         parameters: {
             query?: never;
@@ -382,6 +762,26 @@ export interface paths {
          * @description Keep a stitched look with the set-up it was made under.
          */
         post: operations["keep_look_api_machines__machine_id__looks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mark
+         * @description Mark a case or bobbin.
+         */
+        post: operations["mark_api_machines__machine_id__marks_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -452,6 +852,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/rack": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rack
+         * @description List the cases of a machine, and the bobbins.
+         */
+        get: operations["rack_api_machines__machine_id__rack_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/readings": {
         parameters: {
             query?: never;
@@ -487,7 +907,7 @@ export interface paths {
         put?: never;
         /**
          * Judge
-         * @description Judge pulls for this machine without keeping them.
+         * @description Judge pulls for this machine, with what is known of the case's screw, without keeping them.
          */
         post: operations["judge_api_machines__machine_id__readings_judge_post"];
         delete?: never;
@@ -556,6 +976,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/screw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Turn Screw
+         * @description Record a turn of the screw; the next reading teaches how this case answers.
+         */
+        post: operations["turn_screw_api_machines__machine_id__screw_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/thread": {
         parameters: {
             query?: never;
@@ -610,6 +1050,26 @@ export interface paths {
          * @description Put one to four threads through the needle.
          */
         post: operations["thread_top_api_machines__machine_id__top_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/winding-plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan
+         * @description Say what is on a bobbin of the thread that is loaded, and how many the quilt takes.
+         */
+        post: operations["plan_api_machines__machine_id__winding_plan_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -825,6 +1285,18 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * Along
+         * @description What the tension was recorded against.
+         * @enum {string}
+         */
+        Along: "length_mm" | "time_s";
+        /**
+         * Backlash
+         * @description What keeps the bobbin from spinning on when the machine stops.
+         * @enum {string}
+         */
+        Backlash: "spring" | "washer" | "none";
+        /**
          * BalanceStation
          * @description The scale, where to start, the looks of this combination, newest first.
          */
@@ -836,6 +1308,43 @@ export interface components {
             scale: components["schemas"]["TopScale"];
             setup: components["schemas"]["Setup"];
             start: components["schemas"]["StartTension"] | null;
+        };
+        /**
+         * Bobbin
+         * @description A bobbin: which thread of the drawer, how full (0 to 1), how it was wound.
+         */
+        Bobbin: {
+            /** @default L */
+            bobbin_class?: components["schemas"]["BobbinClass"];
+            /**
+             * Fill
+             * @default 1
+             */
+            fill?: number;
+            /** Label */
+            label: string;
+            /** Thread */
+            thread: number;
+            /** @default even */
+            winding?: components["schemas"]["Winding"];
+        };
+        /**
+         * BobbinCase
+         * @description A bobbin case. ``kept_for`` is the fibre or colour it is kept for.
+         */
+        BobbinCase: {
+            /** @default spring */
+            backlash?: components["schemas"]["Backlash"];
+            /** @default L */
+            bobbin_class?: components["schemas"]["BobbinClass"];
+            /**
+             * Kept For
+             * @default
+             */
+            kept_for?: string;
+            /** Label */
+            label: string;
+            target?: components["schemas"]["BobbinTarget"] | null;
         };
         /**
          * BobbinChoice
@@ -851,6 +1360,15 @@ export interface components {
              * @default false
              */
             bobbin_work?: boolean;
+            /** Case */
+            case?: number | null;
+            /**
+             * Fill
+             * @default 1
+             */
+            fill?: number;
+            /** Item */
+            item?: number | null;
         };
         /**
          * BobbinClass
@@ -859,8 +1377,39 @@ export interface components {
          */
         BobbinClass: "L" | "M" | "15";
         /**
+         * BobbinItem
+         * @description A bobbin of the rack, its thread in words, and what was found on it.
+         */
+        BobbinItem: {
+            /** Colour */
+            colour: string;
+            /** Fault */
+            fault: string;
+            /** Id */
+            id: number;
+            spec: components["schemas"]["Bobbin"];
+            /** Thread */
+            thread: string;
+        };
+        /**
+         * BobbinLeft
+         * @description How far the bobbin that is in still goes, in stitched metres, and whether the next line is safe.
+         */
+        BobbinLeft: {
+            /** Enough */
+            enough: boolean | null;
+            /** Share */
+            share: number;
+            /** Stitched M Left */
+            stitched_m_left: number;
+            /** Text */
+            text: string;
+        };
+        /**
          * BobbinLoaded
          * @description A bobbin of this thread went into the case; for bobbin work it is the thread to be seen.
+         *
+         *     ``case`` and ``item`` are the case and the bobbin of the rack where they are known, ``fill`` from 0 to 1.
          */
         BobbinLoaded: {
             /** Bobbin */
@@ -870,6 +1419,15 @@ export interface components {
              * @default false
              */
             bobbin_work?: boolean;
+            /** Case */
+            case?: number | null;
+            /**
+             * Fill
+             * @default 1
+             */
+            fill?: number;
+            /** Item */
+            item?: number | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -877,11 +1435,29 @@ export interface components {
             kind: "bobbin_loaded";
         };
         /**
+         * BobbinLook
+         * @description The plain hang test or the palm test, as a look and not a number.
+         */
+        BobbinLook: {
+            /** Case */
+            case?: number | null;
+            feel: components["schemas"]["Feel"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bobbin_look";
+            test: components["schemas"]["HandLook"];
+        };
+        /**
          * BobbinReading
          * @description The case was pulled on the gauge. Pulls are in ``unit``; mean in mN, swing and verdict as answered then.
          */
         BobbinReading: {
             calmness: components["schemas"]["Calmness"];
+            /** Case */
+            case?: number | null;
+            conditions?: components["schemas"]["ReadingConditions"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -889,6 +1465,8 @@ export interface components {
             kind: "bobbin_reading";
             /** Mean Mn */
             mean_mn: number;
+            /** @default gauge */
+            method?: components["schemas"]["Method"];
             /**
              * Note
              * @default
@@ -909,15 +1487,17 @@ export interface components {
         BobbinSchool: "same" | "finer";
         /**
          * BobbinStation
-         * @description What is loaded, the range to be in, what the last reading of this bobbin says, and the readings before.
+         * @description What is loaded, the range to be in, the machine's own number, the last reading judged, and those before.
          */
         BobbinStation: {
             last: components["schemas"]["GaugeAnswer"] | null;
+            own: components["schemas"]["OwnNumber"] | null;
             /** Recent */
             recent: components["schemas"]["LogEntry"][];
             setup: components["schemas"]["Setup"];
             target: components["schemas"]["BobbinTarget"] | null;
             unit: components["schemas"]["ForceUnit"];
+            usual: components["schemas"]["BobbinTarget"] | null;
         };
         /**
          * BobbinTarget
@@ -971,11 +1551,62 @@ export interface components {
             wt: number;
         };
         /**
+         * ByHand
+         * @description A plain hang or palm test: right, loose or tight.
+         */
+        ByHand: {
+            /** Case */
+            case?: number | null;
+            feel: components["schemas"]["Feel"];
+            test: components["schemas"]["HandLook"];
+        };
+        /**
          * Calmness
          * @description How steadily the gauge stood.
          * @enum {string}
          */
         Calmness: "calm" | "watch" | "fault" | "unknown";
+        /**
+         * CaseChart
+         * @description The mean-and-range chart of a case since its screw was last turned, with the day of each point.
+         */
+        CaseChart: {
+            chart: components["schemas"]["ControlChart"];
+            /** Days */
+            days: string[];
+        };
+        /**
+         * CaseItem
+         * @description A case: its last reading and age, what is in it now, how its screw answers, what was found on it.
+         */
+        CaseItem: {
+            /** Fault */
+            fault: string;
+            /** Holds */
+            holds: string;
+            /** Id */
+            id: number;
+            /** Last At */
+            last_at: string | null;
+            /** Last Mn */
+            last_mn: number | null;
+            /** Machine Id */
+            machine_id: number | null;
+            response: components["schemas"]["ScrewResponse"];
+            spec: components["schemas"]["BobbinCase"];
+        };
+        /**
+         * CaseTag
+         * @description The bobbin case that is in, and how full its bobbin was loaded.
+         */
+        CaseTag: {
+            /** Fill */
+            fill: number;
+            /** Id */
+            id: number;
+            /** Label */
+            label: string;
+        };
         /**
          * Caution
          * @description Something that can hurt a person or a machine, said where the hand goes near it.
@@ -985,6 +1616,20 @@ export interface components {
             about: string;
             /** Text */
             text: string;
+        };
+        /**
+         * ChartPoint
+         * @description One session of pulls: mean and range in mN, and whether either is out of its limits.
+         */
+        ChartPoint: {
+            /** Mean */
+            mean: number;
+            /** Mean Out */
+            mean_out: boolean;
+            /** Range */
+            range: number;
+            /** Range Out */
+            range_out: boolean;
         };
         /**
          * Clock
@@ -1022,6 +1667,30 @@ export interface components {
          */
         Construction: "spun" | "core_spun" | "multifilament" | "monofilament" | "film" | "metallic" | "textured";
         /**
+         * ControlChart
+         * @description The chart: centre lines and limits in mN (``None`` until there are enough sessions), and what it says.
+         */
+        ControlChart: {
+            /** Centre */
+            centre: number | null;
+            /** Lower */
+            lower: number | null;
+            /** Mean Range */
+            mean_range: number | null;
+            /** Points */
+            points: components["schemas"]["ChartPoint"][];
+            /** Range Upper */
+            range_upper: number | null;
+            /** Says */
+            says: string[];
+            /** Size */
+            size: number;
+            /** Upper */
+            upper: number | null;
+            /** Used */
+            used: number[];
+        };
+        /**
          * Correction
          * @description What a record should say.
          */
@@ -1032,7 +1701,23 @@ export interface components {
              */
             at: string;
             /** Payload */
-            payload: components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["StitchedLook"] | components["schemas"]["Recipe"];
+            payload: components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["Recipe"];
+        };
+        /**
+         * CsvTable
+         * @description What a file holds: column names, the first rows as text, how many rows, and the likely columns.
+         */
+        CsvTable: {
+            /** Along */
+            along: number | null;
+            /** Columns */
+            columns: string[];
+            /** Rows */
+            rows: number;
+            /** Sample */
+            sample: string[][];
+            /** Tension */
+            tension: number | null;
         };
         /**
          * Density
@@ -1113,6 +1798,18 @@ export interface components {
          * @enum {string}
          */
         Due: "fresh" | "nearly" | "due" | "overdue" | "by_condition";
+        /**
+         * Fault
+         * @description Where the fault lies.
+         * @enum {string}
+         */
+        Fault: "case" | "bobbin" | "both" | "neither" | "open";
+        /**
+         * Feel
+         * @description What a look by hand says of the bobbin.
+         * @enum {string}
+         */
+        Feel: "right" | "loose" | "tight";
         /**
          * Fibre
          * @description What a thread is made of.
@@ -1249,6 +1946,12 @@ export interface components {
             detail?: components["schemas"]["ValidationError"][];
         };
         /**
+         * HandLook
+         * @description The two ways without a number.
+         * @enum {string}
+         */
+        HandLook: "hang" | "palm";
+        /**
          * HandTest
          * @description One judgement by hand: drawn through the fingers, stroked (a number of strokes), or snapped against new.
          */
@@ -1278,6 +1981,16 @@ export interface components {
             subject: components["schemas"]["Subject"];
             /** Text */
             text: string;
+        };
+        /**
+         * Hanging
+         * @description The hang test on a kitchen scale: what hangs when the case just creeps, in grams.
+         */
+        Hanging: {
+            /** Case */
+            case?: number | null;
+            /** Grams */
+            grams: number;
         };
         /**
          * HangingTension
@@ -1406,6 +2119,27 @@ export interface components {
             value: number;
         };
         /**
+         * LeftQuestion
+         * @description How it is stitched, the metres stitched since the bobbin was loaded, and the next line in metres.
+         */
+        LeftQuestion: {
+            bobbin_class: components["schemas"]["BobbinClass"];
+            /** Next Line M */
+            next_line_m?: number | null;
+            /**
+             * Sandwich Mm
+             * @default 2
+             */
+            sandwich_mm?: number;
+            /**
+             * Stitch Length Mm
+             * @default 3
+             */
+            stitch_length_mm?: number;
+            /** Stitched M */
+            stitched_m: number;
+        };
+        /**
          * LifeSchool
          * @description A school of when to change the needle.
          * @enum {string}
@@ -1431,6 +2165,18 @@ export interface components {
             /** Missing */
             missing: string[];
             setup: components["schemas"]["Setup"];
+        };
+        /**
+         * LiveSource
+         * @description A source of live readings and the conditions its stand-in can play.
+         */
+        LiveSource: {
+            /** About */
+            about: string;
+            /** Conditions */
+            conditions: string[];
+            /** Name */
+            name: string;
         };
         /**
          * Loft
@@ -1464,7 +2210,7 @@ export interface components {
              */
             noted_at: string;
             /** Payload */
-            payload: components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["StitchedLook"] | components["schemas"]["Recipe"];
+            payload: components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["Recipe"];
             /** Revisions */
             revisions: components["schemas"]["Revision"][];
             setup: components["schemas"]["Setup"];
@@ -1606,6 +2352,17 @@ export interface components {
          */
         MachineKind: "longarm" | "home";
         /**
+         * Mark
+         * @description A fault found on a part of the rack; an empty one says it is sound again.
+         */
+        Mark: {
+            /** Fault */
+            fault: string;
+            /** Id */
+            id: number;
+            part: components["schemas"]["Part"];
+        };
+        /**
          * Match
          * @description A thread of the drawer with how well it meets the wish, 0 to 1, and why or why not.
          */
@@ -1639,6 +2396,12 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * Method
+         * @description How a tension was measured as a number.
+         * @enum {string}
+         */
+        Method: "gauge" | "hang" | "trace";
         /**
          * Motion
          * @description How the stitches are made; each has a balance of its own.
@@ -1834,6 +2597,24 @@ export interface components {
             troubles: number;
         };
         /**
+         * OwnNumber
+         * @description The mean of the readings in mN, their spread, a 95 % interval of the mean, and how many they are.
+         */
+        OwnNumber: {
+            /** Enough */
+            enough: boolean;
+            /** High Mn */
+            high_mn: number | null;
+            /** Low Mn */
+            low_mn: number | null;
+            /** Mean Mn */
+            mean_mn: number;
+            /** Readings */
+            readings: number;
+            /** Spread Mn */
+            spread_mn: number | null;
+        };
+        /**
          * PacketItem
          * @description A packet of needles: how many are left, whether this machine takes them, and what an hour of one costs.
          */
@@ -1886,6 +2667,28 @@ export interface components {
             top: components["schemas"]["Thread"][];
         };
         /**
+         * Part
+         * @description A part of the rack that can be at fault.
+         * @enum {string}
+         */
+        Part: "case" | "bobbin";
+        /**
+         * PartMarked
+         * @description A case or a bobbin of the rack was found at fault, or found sound again (an empty ``fault``).
+         */
+        PartMarked: {
+            /** Fault */
+            fault: string;
+            /** Id */
+            id: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "part_marked";
+            part: components["schemas"]["Part"];
+        };
+        /**
          * PathPoint
          * @description One point: where the thread goes, how, and what to prove before the next.
          */
@@ -1899,6 +2702,44 @@ export interface components {
              * @default
              */
             proof?: string;
+        };
+        /**
+         * Phase
+         * @description Whether a reading was taken before or after a change of bobbin thread.
+         * @enum {string}
+         */
+        Phase: "before_change" | "after_change";
+        /**
+         * PlanQuestion
+         * @description A bobbin class, how it is stitched, and the quilt: metres, and lines so far apart.
+         */
+        PlanQuestion: {
+            bobbin_class: components["schemas"]["BobbinClass"];
+            /**
+             * Lines Apart Mm
+             * @default 15
+             */
+            lines_apart_mm?: number;
+            /**
+             * Quilt Height M
+             * @default 2
+             */
+            quilt_height_m?: number;
+            /**
+             * Quilt Width M
+             * @default 1.5
+             */
+            quilt_width_m?: number;
+            /**
+             * Sandwich Mm
+             * @default 2
+             */
+            sandwich_mm?: number;
+            /**
+             * Stitch Length Mm
+             * @default 3
+             */
+            stitch_length_mm?: number;
         };
         /**
          * Plausible
@@ -1939,11 +2780,16 @@ export interface components {
         };
         /**
          * Pulls
-         * @description Pulls in the gauge's unit, and when if not now.
+         * @description Pulls in the gauge's unit, of which case, by which method, under what, and when if not now.
          */
         Pulls: {
             /** At */
             at?: string | null;
+            /** Case */
+            case?: number | null;
+            conditions?: components["schemas"]["ReadingConditions"];
+            /** @default gauge */
+            method?: components["schemas"]["Method"];
             /**
              * Note
              * @default
@@ -1952,6 +2798,35 @@ export interface components {
             /** Pulls */
             pulls: components["schemas"]["Pull"][];
             unit: components["schemas"]["ForceUnit"];
+        };
+        /**
+         * RackItems
+         * @description A machine's cases, and every bobbin.
+         */
+        RackItems: {
+            /** Bobbins */
+            bobbins: components["schemas"]["BobbinItem"][];
+            /** Cases */
+            cases: components["schemas"]["CaseItem"][];
+        };
+        /**
+         * ReadCsv
+         * @description A trace out of a CSV, and what it says.
+         */
+        ReadCsv: {
+            answer: components["schemas"]["TraceAnswer"];
+            trace: components["schemas"]["Trace"];
+        };
+        /**
+         * ReadingConditions
+         * @description What a reading was taken under; ``None`` where it was not noted.
+         */
+        ReadingConditions: {
+            /** Full Bobbin */
+            full_bobbin?: boolean | null;
+            /** Lying Flat */
+            lying_flat?: boolean | null;
+            phase?: components["schemas"]["Phase"] | null;
         };
         /**
          * ReadingTag
@@ -2158,6 +3033,18 @@ export interface components {
             text: string;
         };
         /**
+         * ScrewResponse
+         * @description Posterior of b, per minute: mean and standard deviation, and how many turns it rests on.
+         */
+        ScrewResponse: {
+            /** Mean */
+            mean: number;
+            /** Spread */
+            spread: number;
+            /** Turns */
+            turns: number;
+        };
+        /**
          * ScrewTurn
          * @description One turn on record: minutes (above 0 tightens) and the readings before and after in mN.
          */
@@ -2166,6 +3053,21 @@ export interface components {
             after_mn: number;
             /** Before Mn */
             before_mn: number;
+            /** Minutes */
+            minutes: number;
+        };
+        /**
+         * ScrewTurned
+         * @description The screw of a case was turned, in minutes of a clock face; above 0 is clockwise and tightens.
+         */
+        ScrewTurned: {
+            /** Case */
+            case: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "screw_turned";
             /** Minutes */
             minutes: number;
         };
@@ -2184,6 +3086,7 @@ export interface components {
              * @default false
              */
             bobbin_work?: boolean;
+            case?: components["schemas"]["CaseTag"] | null;
             look?: components["schemas"]["LookTag"] | null;
             needle?: components["schemas"]["NeedleTag"] | null;
             reading?: components["schemas"]["ReadingTag"] | null;
@@ -2303,6 +3206,25 @@ export interface components {
          * @enum {string}
          */
         Subject: "look" | "path" | "tension" | "winding" | "speed" | "cleaning" | "heat" | "storage" | "hand test";
+        /**
+         * Swap
+         * @description Whether each swap still flutters, as far as it was read, and the parts that were swapped.
+         */
+        Swap: {
+            /** Other Bobbin Same Case */
+            other_bobbin_same_case?: boolean | null;
+            /** Same Bobbin Other Case */
+            same_bobbin_other_case?: boolean | null;
+        };
+        /**
+         * SwapAnswer
+         * @description What the two readings say, and what to read next while it is open.
+         */
+        SwapAnswer: {
+            fault: components["schemas"]["Fault"];
+            /** Text */
+            text: string;
+        };
         /**
          * Thread
          * @description One thread as its label names it.
@@ -2501,6 +3423,84 @@ export interface components {
             top: number[];
         };
         /**
+         * Trace
+         * @description Pulled length in mm and tension in mN, sample by sample.
+         */
+        Trace: {
+            /** Length Mm */
+            length_mm: number[];
+            /** Tension Mn */
+            tension_mn: number[];
+        };
+        /**
+         * TraceAnswer
+         * @description Pulls, mean and swing of a trace, the cause its shape points to, and in words.
+         */
+        TraceAnswer: {
+            cause: components["schemas"]["TraceCause"];
+            features: components["schemas"]["TraceFeatures"];
+            /** Mean Mn */
+            mean_mn: number;
+            /** Pulls */
+            pulls: components["schemas"]["TracePull"][];
+            /** Swing */
+            swing: number;
+            /** Text */
+            text: string;
+        };
+        /**
+         * TraceCause
+         * @description What the shape of a trace points to.
+         * @enum {string}
+         */
+        TraceCause: "sound" | "badly_wound" | "bent_case" | "lint" | "tight_bearing" | "worn_spring";
+        /**
+         * TraceFeatures
+         * @description What was measured on the shape; ratios are over the mean tension.
+         */
+        TraceFeatures: {
+            /** Clean */
+            clean: number;
+            /** Climb */
+            climb: number;
+            /** Spikes Down */
+            spikes_down: number;
+            /** Spikes Up */
+            spikes_up: number;
+            /** Turn Mm */
+            turn_mm: number;
+            /** Wave */
+            wave: number;
+            /** Wave Share */
+            wave_share: number;
+        };
+        /**
+         * TracePull
+         * @description One pull found in a trace: from and to in mm of pulled length, lowest, highest and mean in mN.
+         */
+        TracePull: {
+            /** End Mm */
+            end_mm: number;
+            /** High Mn */
+            high_mn: number;
+            /** Low Mn */
+            low_mn: number;
+            /** Mean Mn */
+            mean_mn: number;
+            /** Start Mm */
+            start_mm: number;
+        };
+        /**
+         * TraceQuestion
+         * @description A recorded trace: pulled length in mm and tension in mN, sample by sample.
+         */
+        TraceQuestion: {
+            /** Length Mm */
+            length_mm: number[];
+            /** Tension Mn */
+            tension_mn: number[];
+        };
+        /**
          * Trouble
          * @description What the thread does in the needle.
          * @enum {string}
@@ -2512,6 +3512,16 @@ export interface components {
          * @enum {string}
          */
         TurnDirection: "tighten" | "loosen";
+        /**
+         * Turned
+         * @description A turn of a case's screw, in minutes; above 0 tightens.
+         */
+        Turned: {
+            /** Case */
+            case: number;
+            /** Minutes */
+            minutes: number;
+        };
         /**
          * UsedBobbin
          * @description The bobbin: its class, how full (0 to 1), and the thread on it.
@@ -2574,6 +3584,34 @@ export interface components {
          */
         WeightSystem: "tex" | "dtex" | "denier" | "wt" | "ne" | "ticket" | "no";
         /**
+         * Winding
+         * @description How a bobbin was wound.
+         * @enum {string}
+         */
+        Winding: "pre_wound" | "even" | "slow" | "uneven";
+        /**
+         * WindingPlan
+         * @description Metres and stitches on one bobbin, what a quilt takes, and how to wind.
+         */
+        WindingPlan: {
+            /** Bobbins */
+            bobbins: number;
+            /** Fill */
+            fill: number;
+            /** How */
+            how: string;
+            /** Metres */
+            metres: number;
+            /** Quilt Stitched M */
+            quilt_stitched_m: number;
+            /** Quilt Thread M */
+            quilt_thread_m: number;
+            /** Stitched M Per Bobbin */
+            stitched_m_per_bobbin: number;
+            /** Stitches */
+            stitches: number;
+        };
+        /**
          * Wish
          * @description What the stitching should do.
          * @enum {string}
@@ -2599,6 +3637,10 @@ export interface components {
          * @description Every list of choices.
          */
         Words: {
+            /** Backlashes */
+            backlashes: components["schemas"]["Word"][];
+            /** Bobbin Classes */
+            bobbin_classes: components["schemas"]["Word"][];
             /** Constructions */
             constructions: components["schemas"]["Word"][];
             /** Fibres */
@@ -2625,6 +3667,8 @@ export interface components {
             systems: components["schemas"]["Word"][];
             /** Weaves */
             weaves: components["schemas"]["Word"][];
+            /** Windings */
+            windings: components["schemas"]["Word"][];
         };
         /**
          * Wraps
@@ -2647,6 +3691,289 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    add_bobbin_api_bobbins_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Bobbin"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    print_card_api_bobbins__bobbin_id__card__form__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                bobbin_id: number;
+                form: "pdf" | "svg";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    restore_bobbin_api_bobbins__bobbin_id__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                bobbin_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    strike_bobbin_api_bobbins__bobbin_id__strike_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                bobbin_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    change_case_api_cases__case_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BobbinCase"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseItem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    chart_api_cases__case_id__chart_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseChart"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    print_label_api_cases__case_id__label__form__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+                form: "pdf" | "svg";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    restore_case_api_cases__case_id__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    strike_case_api_cases__case_id__strike_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     gauge_api_compute_gauge_post: {
         parameters: {
             query?: never;
@@ -2866,6 +4193,152 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Measured"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    csv_columns_api_gauge_csv_columns_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CsvTable"];
+                };
+            };
+        };
+    };
+    csv_read_api_gauge_csv_read_post: {
+        parameters: {
+            query: {
+                along: number;
+                tension: number;
+                kind?: components["schemas"]["Along"];
+                unit?: components["schemas"]["ForceUnit"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadCsv"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    sources_api_gauge_sources_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveSource"][];
+                };
+            };
+        };
+    };
+    trace_api_gauge_trace_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TraceQuestion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TraceAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    export_api_gauge_trace_csv_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TraceQuestion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {
@@ -3163,6 +4636,76 @@ export interface operations {
             };
         };
     };
+    left_api_machines__machine_id__bobbin_left_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeftQuestion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BobbinLeft"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    add_case_api_machines__machine_id__cases_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BobbinCase"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseItem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     start_clock_api_machines__machine_id__clock_start_post: {
         parameters: {
             query?: never;
@@ -3229,6 +4772,111 @@ export interface operations {
             };
         };
     };
+    swap_api_machines__machine_id__cross_swap_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Swap"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SwapAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    keep_hand_look_api_machines__machine_id__hand_looks_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ByHand"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    keep_hang_test_api_machines__machine_id__hang_test_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Hanging"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     line_api_machines__machine_id__line_get: {
         parameters: {
             query?: never;
@@ -3272,6 +4920,41 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Look"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    mark_api_machines__machine_id__marks_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Mark"];
             };
         };
         responses: {
@@ -3414,6 +5097,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NeedleDrawer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    rack_api_machines__machine_id__rack_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RackItems"];
                 };
             };
             /** @description Validation Error */
@@ -3633,6 +5347,41 @@ export interface operations {
             };
         };
     };
+    turn_screw_api_machines__machine_id__screw_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Turned"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     thread_station_api_machines__machine_id__thread_get: {
         parameters: {
             query?: never;
@@ -3721,6 +5470,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    plan_api_machines__machine_id__winding_plan_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanQuestion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WindingPlan"];
                 };
             };
             /** @description Validation Error */

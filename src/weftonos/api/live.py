@@ -1,0 +1,166 @@
+"""The live gauge over a WebSocket, and recorded pulls as CSV."""
+
+from __future__ import annotations
+
+import asyncio
+from dataclasses import dataclass
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Query, Request, WebSocket, WebSocketDisconnect
+from fastapi.responses import Response
+from pydantic import TypeAdapter
+
+from weftonos.bench import gauge_simulator
+from weftonos.bench.source import SAMPLE_RATE, open_source
+from weftonos.core.errors import CraftError
+from weftonos.core.force import ForceUnit
+from weftonos.core.trace import TraceAnswer, read_trace
+from weftonos.exchange.trace_csv import LARGEST_FILE, Along, CsvTable, Trace, look_into, read_columns, write_trace
+
+router = APIRouter(prefix="/api/gauge", tags=["live gauge"])
+
+#: Samples are sent in parcels, ten a second.
+_PARCEL = SAMPLE_RATE // 10
+#: The stream ends by itself after this many samples: an hour.
+_LONGEST = SAMPLE_RATE * 3600
+_KEPT = SAMPLE_RATE * 120
+_ANSWER = TypeAdapter(TraceAnswer)
+
+
+@dataclass(frozen=True)
+class LiveSource:
+    """A source of live readings and the conditions its stand-in can play."""
+
+    name: str
+    about: str
+    conditions: list[str]
+
+
+@router.get("/sources")
+def sources() -> list[LiveSource]:
+    """List the sources of live readings."""
+    gauge = gauge_simulator.SimulatedGauge
+    return [LiveSource(gauge.name, gauge.about, [h.value for h in gauge_simulator.Health])]
+
+
+@router.websocket("/live")
+async def live(
+    socket: WebSocket,
+    condition: gauge_simulator.Health = gauge_simulator.Health.SOUND,
+    seed: Annotated[int, Query(ge=0, le=2**31)] = 1,
+    source: str = gauge_simulator.SimulatedGauge.name,
+    faster: Annotated[float, Query(ge=1, le=100)] = 1,
+) -> None:
+    """Stream samples in parcels ``{"samples": [[t, mm, mN], …]}``; after each pull ``{"answer": …}``.
+
+    ``faster`` plays the stand-in at a multiple of its pace.
+    """
+    await socket.accept()
+    try:
+        gauge = open_source(source, condition.value, seed)
+    except KeyError:
+        await socket.close(1008)
+        return
+    kept: list[tuple[float, float]] = []
+    parcel: list[list[float]] = []
+    drawn = still = 0
+    clock = asyncio.get_running_loop().time()
+    try:
+        for number, sample in enumerate(gauge.samples()):
+            if number >= _LONGEST:
+                break
+            kept.append((sample.length_mm, sample.tension_mn))
+            if len(kept) > _KEPT:
+                del kept[: _KEPT // 4]
+            parcel.append([round(sample.t, 3), round(sample.length_mm, 2), round(sample.tension_mn, 2)])
+            drawn, still = (drawn + 1, 0) if sample.tension_mn > 20 else (drawn, still + 1)
+            if len(parcel) == _PARCEL:
+                await socket.send_json({"samples": parcel})
+                parcel = []
+                clock += _PARCEL / SAMPLE_RATE / faster
+                await asyncio.sleep(max(0.0, clock - asyncio.get_running_loop().time()))
+            if drawn > SAMPLE_RATE and still == SAMPLE_RATE // 3:
+                drawn = 0
+                answer = await asyncio.to_thread(_answer, list(kept))
+                if answer:
+                    await socket.send_json({"answer": answer})
+    except (WebSocketDisconnect, RuntimeError):
+        # The page went away; what it had is with it.
+        return
+    await socket.close()
+
+
+def _answer(kept: list[tuple[float, float]]) -> dict[str, Any] | None:
+    try:
+        answer = read_trace([x for x, _ in kept], [y for _, y in kept])
+    except CraftError:
+        return None
+    found: dict[str, Any] = _ANSWER.dump_python(answer, mode="json")
+    return found
+
+
+@dataclass(frozen=True)
+class TraceQuestion:
+    """A recorded trace: pulled length in mm and tension in mN, sample by sample."""
+
+    length_mm: list[float]
+    tension_mn: list[float]
+
+
+@router.post("/trace")
+def trace(question: TraceQuestion) -> TraceAnswer:
+    """Read a recorded trace: its pulls, mean, swing, and the cause its shape points to."""
+    return read_trace(question.length_mm, question.tension_mn)
+
+
+@router.post("/trace.csv", response_class=Response)
+def export(question: TraceQuestion) -> Response:
+    """Return a trace as CSV."""
+    if len(question.length_mm) != len(question.tension_mn):
+        raise CraftError("Length and tension need the same number of samples.", "tension_mn")
+    text = write_trace(Trace(tuple(question.length_mm), tuple(question.tension_mn)))
+    return Response(text, media_type="text/csv", headers={"content-disposition": 'attachment; filename="pull.csv"'})
+
+
+async def _content(request: Request) -> bytes:
+    content = bytearray()
+    async for chunk in request.stream():
+        content += chunk
+        if len(content) > LARGEST_FILE:
+            raise CraftError("That file is over 20 MB. A recorded pull is a few kB.", "file")
+    return bytes(content)
+
+
+_CSV_BODY = {"requestBody": {"content": {"text/csv": {"schema": {"type": "string"}}}, "required": True}}
+
+
+@router.post("/csv/columns", openapi_extra=_CSV_BODY)
+async def csv_columns(request: Request) -> CsvTable:
+    """Look into somebody's CSV: its columns, first rows, and which are likely length and tension."""
+    return await asyncio.to_thread(look_into, await _content(request))
+
+
+@dataclass(frozen=True)
+class ReadCsv:
+    """A trace out of a CSV, and what it says."""
+
+    trace: Trace
+    answer: TraceAnswer
+
+
+@router.post("/csv/read", openapi_extra=_CSV_BODY)
+async def csv_read(
+    request: Request,
+    along: Annotated[int, Query(ge=0, le=100)],
+    tension: Annotated[int, Query(ge=0, le=100)],
+    kind: Along = Along.LENGTH_MM,
+    unit: ForceUnit = ForceUnit.MN,
+) -> ReadCsv:
+    """Read two columns of a CSV as a trace. Nothing is stored."""
+    content = await _content(request)
+
+    def read() -> ReadCsv:
+        found = read_columns(content, along, tension, kind, unit)
+        return ReadCsv(found, read_trace(found.length_mm, found.tension_mn))
+
+    return await asyncio.to_thread(read)

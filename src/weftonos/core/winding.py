@@ -1,0 +1,104 @@
+"""The winding plan: what is on a bobbin, how many a quilt takes, how far today's still goes."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from weftonos.core.errors import require_between
+from weftonos.core.standing import practice
+from weftonos.core.thread import Thread
+from weftonos.core.thread_use import BobbinClass, thread_per_stitch_mm, wound_length_m
+
+#: Monofilament is wound only so full, at half speed at most.
+MONOFILAMENT_FILL = practice(0.75)
+
+
+@dataclass(frozen=True)
+class WindingPlan:
+    """Metres and stitches on one bobbin, what a quilt takes, and how to wind."""
+
+    fill: float
+    metres: float
+    stitches: int
+    stitched_m_per_bobbin: float
+    quilt_stitched_m: float
+    quilt_thread_m: float
+    bobbins: int
+    how: str
+
+
+def winding_plan(
+    size: BobbinClass,
+    thread: Thread,
+    stitch_length_mm: float,
+    sandwich_mm: float,
+    quilt_width_m: float,
+    quilt_height_m: float,
+    lines_apart_mm: float,
+) -> WindingPlan:
+    """Return the plan for a quilt quilted over all with lines about ``lines_apart_mm`` apart.
+
+    Stitched metres are the area over the distance of the lines.
+    """
+    require_between(quilt_width_m, 0.1, 10, "The width of the quilt", "quilt_width_m", "m")
+    require_between(quilt_height_m, 0.1, 10, "The height of the quilt", "quilt_height_m", "m")
+    require_between(lines_apart_mm, 1, 500, "The distance of the lines", "lines_apart_mm", "mm")
+    fill = MONOFILAMENT_FILL.value if thread.is_monofilament else 1.0
+    each = thread_per_stitch_mm(stitch_length_mm, sandwich_mm)
+    metres = wound_length_m(size, thread, fill)
+    per_bobbin = metres * 1000 / each * stitch_length_mm / 1000
+    stitched = quilt_width_m * quilt_height_m / (lines_apart_mm / 1000)
+    how = (
+        "Wind at half speed at most and only three quarters full, or it relaxes on the bobbin and breaks."
+        if thread.is_monofilament
+        else "Wind even and firm, to just under the rim."
+    )
+    return WindingPlan(
+        fill,
+        metres,
+        int(metres * 1000 / each),
+        per_bobbin,
+        stitched,
+        stitched * each / stitch_length_mm,
+        math.ceil(stitched / per_bobbin),
+        how,
+    )
+
+
+@dataclass(frozen=True)
+class BobbinLeft:
+    """How far the bobbin that is in still goes, in stitched metres, and whether the next line is safe."""
+
+    stitched_m_left: float
+    share: float
+    enough: bool | None
+    text: str
+
+
+def bobbin_left(
+    size: BobbinClass,
+    thread: Thread,
+    fill: float,
+    stitched_m: float,
+    stitch_length_mm: float,
+    sandwich_mm: float,
+    next_line_m: float | None = None,
+) -> BobbinLeft:
+    """Return what is left after ``stitched_m`` of stitching since the bobbin was loaded ``fill`` full.
+
+    A next line is safe with a fifth to spare, for the wound length is known no better.
+    """
+    require_between(stitched_m, 0, 100_000, "The metres stitched on this bobbin", "stitched_m", "m")
+    if next_line_m is not None:
+        require_between(next_line_m, 0, 1000, "The next line", "next_line_m", "m")
+    each = thread_per_stitch_mm(stitch_length_mm, sandwich_mm)
+    whole = wound_length_m(size, thread, fill) * stitch_length_mm / each
+    left = max(0.0, whole - stitched_m)
+    enough = None if next_line_m is None else left >= 1.2 * next_line_m
+    text = f"About {left:.0f} m of stitching left, {left / whole:.0%} of the bobbin."
+    if enough is False:
+        text += f" Change it before the next line of {next_line_m:g} m."
+    elif enough:
+        text += f" Enough for the next line of {next_line_m:g} m."
+    return BobbinLeft(left, left / whole, enough, text)

@@ -1,0 +1,165 @@
+"""Recorded pulls as CSV: our own form out, and anybody's in, with a choice of columns.
+
+Decimal points and commas, and commas, semicolons, tabs and spaces between columns are understood.
+"""
+
+from __future__ import annotations
+
+import csv
+import io
+import math
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from weftonos.core.errors import CraftError
+from weftonos.core.force import ForceUnit, to_mn
+
+LARGEST_FILE = 20 * 1024 * 1024
+MOST_COLUMNS = 40
+HEADER = ("length_mm", "tension_mn")
+
+
+class Along(StrEnum):
+    """What the tension was recorded against."""
+
+    LENGTH_MM = "length_mm"
+    TIME_S = "time_s"
+
+
+#: Pull speed taken for a recording against time, in mm a second, where nothing better is known.
+SPEED_MM_S = 100.0
+
+
+@dataclass(frozen=True)
+class CsvTable:
+    """What a file holds: column names, the first rows as text, how many rows, and the likely columns."""
+
+    columns: tuple[str, ...]
+    sample: tuple[tuple[str, ...], ...]
+    rows: int
+    along: int | None
+    tension: int | None
+
+
+@dataclass(frozen=True)
+class Trace:
+    """Pulled length in mm and tension in mN, sample by sample."""
+
+    length_mm: tuple[float, ...]
+    tension_mn: tuple[float, ...]
+
+
+def write_trace(trace: Trace) -> str:
+    """Return a trace as CSV; numbers only, so nothing a spreadsheet could run."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(HEADER)
+    writer.writerows((f"{x:.2f}", f"{y:.2f}") for x, y in zip(trace.length_mm, trace.tension_mn, strict=True))
+    return out.getvalue()
+
+
+def look_into(content: bytes) -> CsvTable:
+    """Return what a file holds, for its owner to choose columns; raises :class:`CraftError` when it is no table."""
+    names, rows = _table(content)
+    lowered = [n.lower() for n in names]
+
+    def find(*words: str) -> int | None:
+        return next((i for i, name in enumerate(lowered) if any(w in name for w in words)), None)
+
+    along = find("length", "mm", "dist", "pos", "time", "sec")
+    tension = next(
+        (
+            i
+            for i in range(len(names))
+            if i != along and any(w in lowered[i] for w in ("tens", "force", "mn", "cn", "gf", "g"))
+        ),
+        None,
+    )
+    if along is None and tension is None and len(names) >= 2:
+        along, tension = 0, 1
+    return CsvTable(names, tuple(tuple(r) for r in rows[:5]), len(rows), along, tension)
+
+
+def read_columns(content: bytes, along: int, tension: int, kind: Along, unit: ForceUnit) -> Trace:
+    """Return the trace in two columns of a file.
+
+    ``kind`` says whether the first is pulled length in mm or time in seconds; time is taken as an even pull.
+    Raises :class:`CraftError` for a column that is not there or holds something else than numbers.
+    """
+    names, rows = _table(content)
+    for column, field in ((along, "along"), (tension, "tension")):
+        if not 0 <= column < len(names):
+            raise CraftError(f"The file has {len(names)} columns; there is no column {column + 1}.", field)
+    if along == tension:
+        raise CraftError("Length (or time) and tension are two different columns.", "tension")
+    points = [(_number(r, along, n), _number(r, tension, n)) for n, r in enumerate(rows, start=1)]
+    start = points[0][0]
+    factor = SPEED_MM_S if kind is Along.TIME_S else 1.0
+    return Trace(
+        tuple((x - start) * factor for x, _ in points),
+        tuple(to_mn(y, unit) for _, y in points),
+    )
+
+
+def _table(content: bytes) -> tuple[tuple[str, ...], list[list[str]]]:
+    if len(content) > LARGEST_FILE:
+        raise CraftError("That file is over 20 MB. A recorded pull is a few kB.", "file")
+    if not content.strip():
+        raise CraftError("That file is empty.", "file")
+    if b"\x00" in content[:4096]:
+        raise CraftError("That file is a picture or a program, not a table of numbers.", "file")
+    try:
+        text = content.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        text = content.decode("latin-1")
+    lines = [line for line in text.splitlines() if line.strip() and not line.lstrip().startswith("#")]
+    if not lines:
+        raise CraftError("That file is empty.", "file")
+    separator = _separator(lines)
+    try:
+        rows = [_cells(line, separator) for line in lines]
+    except csv.Error:
+        raise CraftError("That file is not a table of numbers.", "file") from None
+    width = max(len(r) for r in rows[:50])
+    if width < 2 or width > MOST_COLUMNS:
+        raise CraftError("No columns of numbers were found. Wanted: length or time, and tension.", "file")
+    named = not any(_is_number(cell) for cell in rows[0])
+    names = tuple(c.strip()[:40] or f"column {i + 1}" for i, c in enumerate(rows[0])) if named else ()
+    body = rows[1:] if named else rows
+    if not body or not any(sum(_is_number(c) for c in r) >= 2 for r in body[:50]):
+        raise CraftError("That file holds no numbers. Wanted: length or time, and tension.", "file")
+    names = names or tuple(f"column {i + 1}" for i in range(width))
+    return names, body
+
+
+def _separator(lines: Sequence[str]) -> str:
+    sample = lines[: min(20, len(lines))]
+    for candidate in (";", "\t"):
+        if all(candidate in line for line in sample[-5:]):
+            return candidate
+    if all("," in line for line in sample[-5:]):
+        return ","
+    return " "
+
+
+def _cells(line: str, separator: str) -> list[str]:
+    if separator == " ":
+        return line.split()
+    return next(csv.reader([line], delimiter=separator))
+
+
+_NUMBER = re.compile(r"\s*[+-]?(\d+([.,]\d*)?|[.,]\d+)([eE][+-]?\d+)?\s*")
+
+
+def _is_number(cell: str) -> bool:
+    return _NUMBER.fullmatch(cell) is not None
+
+
+def _number(row: Sequence[str], column: int, line: int) -> float:
+    cell = row[column] if column < len(row) else ""
+    value = float(cell.strip().replace(",", ".")) if _is_number(cell) else math.nan
+    if not math.isfinite(value):
+        raise CraftError(f"Row {line} holds “{cell.strip()[:30]}”, which is not a number.", "file")
+    return value
