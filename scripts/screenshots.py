@@ -6,6 +6,8 @@ import sys
 import tempfile
 from pathlib import Path
 
+from playwright.sync_api import Page
+
 from browser import chromium, server
 
 TARGET = Path(__file__).parent.parent / "docs" / "screenshots"
@@ -19,12 +21,30 @@ VIEWS = {
     "needle-in": "/3/needle?part=in",
     "needle-drawer": "/1/needle?part=drawer",
     "bobbin": "/2/bobbin",
+    "screw": "/1/bobbin",
+    "rack": "/1/bobbin?part=rack",
+    "live": "/1/bobbin?part=live",
+    "winding": "/1/bobbin?part=wind",
     "balance": "/1/balance",
     "log": "/1/log",
 }
 
 #: Threads to choose in the drawer before the picture is taken.
 CHOSEN = {"bundle": ("Shingle 30", "Driftwood 40", "Samphire 50")}
+
+
+def prepare(page: Page, name: str) -> None:
+    """Bring a view to where it has something to show."""
+    if name == "screw":
+        for reading in ("162", "164"):
+            page.locator("input.reading").fill(reading)
+            page.keyboard.press("Enter")
+            page.wait_for_timeout(400)
+    elif name == "live":
+        page.get_by_role("combobox", name="The stand-in plays").click()
+        page.get_by_role("option", name="bent case").click()
+        page.get_by_role("button", name="Start").click()
+        page.locator("[data-answer]").wait_for(timeout=30_000)
 
 
 def main(target: Path, only: list[str]) -> None:
@@ -46,6 +66,7 @@ def main(target: Path, only: list[str]) -> None:
                 page.get_by_label("Chosen threads").scroll_into_view_if_needed()
                 page.evaluate("window.scrollTo(0, 0)")
                 page.wait_for_timeout(300)
+            prepare(page, name)
             page.screenshot(path=target / f"{name}.png")
 
 

@@ -64,6 +64,7 @@ def test_the_mean_of_the_pulls_is_the_reading():
     assert answer.mean_mn == pytest.approx(21 * 9.80665)
     assert answer.mean_gf == pytest.approx(21)
     assert answer.verdict is Verdict.ON_TARGET
+    assert answer.repeatability == pytest.approx(stats.variation([20, 21, 22], ddof=1))
 
 
 @pytest.mark.parametrize(("half", "calm"), [(9.9, Calmness.CALM), (15, Calmness.WATCH), (20.5, Calmness.FAULT)])
@@ -142,7 +143,7 @@ def test_the_learned_response_agrees_with_numerical_integration():
     history = [ScrewTurn(5, 180, 208), ScrewTurn(-8, 240, 190), ScrewTurn(3, 190, 204)]
 
     def joint(b: float) -> float:
-        noise = 0.03 * math.sqrt(2)
+        noise = 0.03 * math.sqrt(2 / 3)
         likelihood = np.prod(
             [stats.norm.pdf(math.log(t.after_mn / t.before_mn), b * t.minutes, noise) for t in history]
         )

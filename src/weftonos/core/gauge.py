@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
-from statistics import fmean
+from statistics import fmean, stdev
 
 from weftonos.core.advice import DO_NOT_FORCE, Caution, Reason
 from weftonos.core.bobbin_target import BobbinTarget
@@ -77,12 +77,16 @@ class Pull:
 
 @dataclass(frozen=True)
 class GaugeAnswer:
-    """What the pulls say."""
+    """What the pulls say.
+
+    ``repeatability`` is the standard deviation between pulls over their mean, unknown for one pull.
+    """
 
     mean_mn: float
     mean_gf: float
     swing: float | None
     swing_between: bool
+    repeatability: float | None
     calmness: Calmness
     verdict: Verdict
     advice: ScrewAdvice | None
@@ -177,6 +181,7 @@ def read_gauge(
         from_mn(mean_mn, ForceUnit.GF),
         swing,
         between,
+        _repeatability(pulls),
         calmness,
         verdict,
         turn,
@@ -194,6 +199,11 @@ def _swing(pulls: Sequence[Pull]) -> tuple[float | None, bool]:
     if len(means) < 2:
         return None, False
     return (max(means) - min(means)) / 2 / fmean(means), True
+
+
+def _repeatability(pulls: Sequence[Pull]) -> float | None:
+    means = [p.mean for p in pulls]
+    return stdev(means) / fmean(means) if len(means) > 1 else None
 
 
 def _calmness(swing: float | None) -> Calmness:

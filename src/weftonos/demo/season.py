@@ -6,10 +6,12 @@ settings and grades come from a simple hidden truth per combination, not from th
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from random import Random
 
+from weftonos.core.bobbin_rack import Backlash, Bobbin, BobbinCase, Winding
 from weftonos.core.force import ForceUnit
 from weftonos.core.gauge import Pull
 from weftonos.core.logbook import (
@@ -21,6 +23,7 @@ from weftonos.core.logbook import (
     Recipe,
     Run,
     SandwichLaid,
+    ScrewTurned,
     StitchedLook,
     TopThreaded,
 )
@@ -30,6 +33,7 @@ from weftonos.core.needle_life import RetireReason
 from weftonos.core.needle_packet import NeedlePacket
 from weftonos.core.sandwich import Loft, Motion, Sandwich
 from weftonos.core.school import MachineKind
+from weftonos.core.thread_use import BobbinClass
 from weftonos.core.top_scale import ScaleKind, TopScale
 from weftonos.demo.drawer import THREADS
 from weftonos.store.workshop import Workshop
@@ -194,6 +198,23 @@ PACKETS: tuple[NeedlePacket, ...] = (
 )
 
 
+CASES: tuple[tuple[str, BobbinCase], ...] = (
+    ("Heron", BobbinCase("A", BobbinClass.M, "polyester")),
+    ("Heron", BobbinCase("B", BobbinClass.M, "cotton", Backlash.WASHER)),
+    ("Plover", BobbinCase("C", BobbinClass.M, "polyester")),
+    ("Plover", BobbinCase("D", BobbinClass.M, "cotton")),
+    ("Wren", BobbinCase("E", BobbinClass.CLASS_15, "", Backlash.NONE)),
+)
+CASE_OF = {"Heron": "A", "Plover": "C", "Wren": "E"}
+BOBBINS: tuple[tuple[str, str, Winding, float], ...] = (
+    ("L1", "Limpet 80", Winding.PRE_WOUND, 1.0),
+    ("L2", "Limpet 80", Winding.PRE_WOUND, 0.6),
+    ("O1", "Oyster 60", Winding.EVEN, 1.0),
+    ("S1", "Samphire 50", Winding.EVEN, 0.8),
+    ("X1", "Brackish clear", Winding.SLOW, 0.75),
+)
+
+
 def fill(workshop: Workshop, last_day: datetime, seed: int = 1) -> None:
     """Write the demo's machines, threads and season of records, ending on ``last_day``."""
     ids = {spec.nickname: workshop.add_machine(spec).id for spec in (HERON, PLOVER, WREN)}
@@ -203,20 +224,33 @@ def fill(workshop: Workshop, last_day: datetime, seed: int = 1) -> None:
     for packet in PACKETS:
         row = workshop.drawer.add_packet(packet)
         packets[packet.metric, packet.point, packet.finish, packet.system] = row.id
+    cases = {}
+    for machine, cased in CASES:
+        cases[cased.label] = workshop.rack.add_case(ids[machine], cased).id
+    for label, thread, winding, fill_share in BOBBINS:
+        workshop.rack.add_bobbin(Bobbin(label, drawer[thread], BobbinClass.M, fill_share, winding))
     chance = Random(seed)
     noon = last_day.replace(hour=12, minute=10, second=0, microsecond=0)
     start = noon - timedelta(days=7 * len(_JOBS))
+    for begin, name, payloads in (
+        (start - timedelta(days=9), "Plover", _screw_records(cases["C"], PLOVER, chance)),
+        (start - timedelta(days=2), "Heron", _weekly_readings(cases["A"], HERON, chance)),
+    ):
+        for minutes, payload in payloads:
+            workshop.note(ids[name], payload, begin + timedelta(minutes=minutes), last_day)
     for number, job in enumerate(_JOBS):
         at = start + timedelta(days=7 * number + chance.randint(0, 2), hours=chance.randint(-4, 4))
         if number >= len(_JOBS) - 3:
             at = noon - timedelta(days=len(_JOBS) - number + 1)
-        for minutes, payload in _records(job, specs[job.machine], drawer, packets, chance):
+        for minutes, payload in _records(
+            job, specs[job.machine], drawer, packets, cases[CASE_OF[job.machine]], chance
+        ):
             moment = at + timedelta(minutes=minutes)
             workshop.note(ids[job.machine], payload, moment, max(moment, last_day))
 
 
 def _records(
-    job: _Job, machine: Machine, drawer: dict[str, int], packets: _Packets, chance: Random
+    job: _Job, machine: Machine, drawer: dict[str, int], packets: _Packets, case: int, chance: Random
 ) -> list[tuple[int, Payload]]:
     size = NeedleSize.of_metric(job.metric)
     loft = Loft.LOFTY if "lofty" in job.batting else Loft.MEDIUM if "medium" in job.batting else Loft.LOW
@@ -235,9 +269,9 @@ def _records(
                 packets.get((job.metric, job.point, job.finish, machine.needle_system)),
             ),
         ),
-        (8, BobbinLoaded(drawer[job.bobbin])),
+        (8, BobbinLoaded(drawer[job.bobbin], case=case)),
         (10, SandwichLaid(sandwich)),
-        (12, _reading(job, machine, chance)),
+        (12, _reading(job.bobbin_mn, job.swing, machine, case, chance)),
     ]
     step = max(machine.scale.step, machine.scale.span / 40)
     offsets = [3, -2, 0] if job.kept else [2]
@@ -275,12 +309,35 @@ def _mean(payload: Payload) -> float:
     return payload.mean_mn
 
 
-def _reading(job: _Job, machine: Machine, chance: Random) -> BobbinReading:
+def _reading(mean_mn: float, swing: float, machine: Machine, case: int, chance: Random) -> BobbinReading:
     unit = machine.gauge_unit
     scale = 9.80665 if unit is ForceUnit.GF else 1.0
     pulls = []
     for _ in range(3):
-        middle = job.bobbin_mn * chance.gauss(1, 0.008) / scale
-        half = middle * job.swing * chance.uniform(0.8, 1.1)
+        middle = mean_mn * chance.gauss(1, 0.014) / scale
+        half = middle * swing * chance.uniform(0.8, 1.1)
         pulls.append(Pull(low=round(middle - half, 1), high=round(middle + half, 1)))
-    return BobbinReading.of(unit, tuple(pulls), machine.bobbin_target())
+    return BobbinReading.of(unit, tuple(pulls), machine.bobbin_target(), case=case)
+
+
+def _screw_records(case: int, machine: Machine, chance: Random) -> list[tuple[int, Payload]]:
+    """A case brought to its number in three turns, weeks ago; its screw answers a little more than usual."""
+    found: list[tuple[int, Payload]] = []
+    level, day = 236.0, 0
+    for minutes in (3, 2, -1):
+        found.append((day, _reading(level, 0.02, machine, case, chance)))
+        found.append((day + 2, ScrewTurned(case, minutes)))
+        level *= math.exp(0.032 * minutes)
+        day += 4
+        found.append((day, _reading(level, 0.02, machine, case, chance)))
+        day += 60 * 24
+    return found
+
+
+def _weekly_readings(case: int, machine: Machine, chance: Random) -> list[tuple[int, Payload]]:
+    """A case read every few days, whose spring begins to tire towards the end."""
+    found: list[tuple[int, Payload]] = []
+    for session in range(16):
+        level = 204 - max(0, session - 9) * 1.1 + chance.gauss(0, 0.5)
+        found.append((session * 6 * 60 * 24, _reading(level, 0.02, machine, case, chance)))
+    return found

@@ -52,6 +52,12 @@ export const useBobbin = (machine: Ref<number>) =>
     queryFn: () => answer(client.GET("/api/machines/{machine_id}/readings", path(machine))),
   });
 
+export const useRack = (machine: Ref<number>) =>
+  useQuery({
+    queryKey: ["rack", machine],
+    queryFn: () => answer(client.GET("/api/machines/{machine_id}/rack", path(machine))),
+  });
+
 export const useBalance = (machine: Ref<number>) =>
   useQuery({
     queryKey: ["balance", machine],

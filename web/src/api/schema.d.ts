@@ -1888,6 +1888,8 @@ export interface components {
         /**
          * GaugeAnswer
          * @description What the pulls say.
+         *
+         *     ``repeatability`` is the standard deviation between pulls over their mean, unknown for one pull.
          */
         GaugeAnswer: {
             advice: components["schemas"]["ScrewAdvice"] | null;
@@ -1900,6 +1902,8 @@ export interface components {
             mean_mn: number;
             /** Reasons */
             reasons: components["schemas"]["Reason"][];
+            /** Repeatability */
+            repeatability: number | null;
             /** Swing */
             swing: number | null;
             /** Swing Between */

@@ -1,184 +1,37 @@
 <script setup lang="ts">
-import Button from "primevue/button";
-import { computed, nextTick, ref, watch } from "vue";
-import { answer, client, Problem, type Schemas } from "../../api/client";
-import { useBobbin, useChange, useStrike } from "../../api/queries";
-import GaugeFace from "../../diagrams/GaugeFace.vue";
+import { ref } from "vue";
+import { useRoute } from "vue-router";
+import { useBobbin } from "../../api/queries";
 import { useMachineId } from "../../machine";
-import { say } from "../../notices";
-import CautionList from "../../parts/CautionList.vue";
-import NumberPad from "../../parts/NumberPad.vue";
-import ReasonList from "../../parts/ReasonList.vue";
-import { day, fixed, percent, time, typed } from "../../words";
+import SegmentBar from "../../parts/SegmentBar.vue";
+import LivePanel from "./LivePanel.vue";
+import RackPanel from "./RackPanel.vue";
+import ReadPanel from "./ReadPanel.vue";
+import WindingPanel from "./WindingPanel.vue";
 
-type Unit = Schemas["ForceUnit"];
-const UNITS: Unit[] = ["mN", "gf", "cN"];
-const PER_UNIT: Record<Unit, number> = { mN: 1, gf: 9.80665, cN: 10 };
-const HEAD: Record<Schemas["Verdict"], string> = {
-  on_target: "On target",
-  low: "Low",
-  high: "High",
-  fluttering: "It flutters",
-  check_unit: "Check the unit",
-  no_target: "Noted",
-};
-
+type Part = "read" | "live" | "rack" | "wind";
+const SEGMENTS: { value: Part; name: string }[] = [
+  { value: "read", name: "Read it" },
+  { value: "live", name: "Live gauge" },
+  { value: "rack", name: "The rack" },
+  { value: "wind", name: "Winding" },
+];
+const route = useRoute();
+const part = ref<Part>(SEGMENTS.find((s) => s.value === route.query.part)?.value ?? "read");
 const machine = useMachineId();
 const { data } = useBobbin(machine);
-const unit = ref<Unit>("mN");
-watch(
-  () => data.value?.unit,
-  (own) => own && (unit.value = own),
-  { immediate: true },
-);
-const both = ref(false);
-const entry = ref("");
-const low = ref("");
-const pulls = ref<Schemas["Pull"][]>([]);
-const field = ref<HTMLInputElement>();
-const refused = ref("");
-watch(field, (input) => input?.focus());
-
-const body = computed(() => ({ unit: unit.value, pulls: pulls.value }));
-const judged = ref<Schemas["GaugeAnswer"] | null>(null);
-const path = () => ({ path: { machine_id: machine.value } });
-const judge = (question: typeof body.value) =>
-  answer(client.POST("/api/machines/{machine_id}/readings/judge", { params: path(), body: question }));
-watch(body, async (question) => {
-  refused.value = "";
-  judged.value = question.pulls.length ? await judge(question).catch(() => null) : null;
-});
-
-/** Adds the typed pull once the server has taken it as one; what it refuses stays in the field. */
-async function add() {
-  refused.value = "";
-  if (both.value && !low.value) {
-    [low.value, entry.value] = [entry.value, ""];
-    return;
-  }
-  const pull = both.value ? { low: typed(low.value), high: typed(entry.value) } : { value: typed(entry.value) };
-  try {
-    judged.value = await judge({ unit: unit.value, pulls: [...pulls.value, pull] });
-    pulls.value = [...pulls.value, pull];
-    entry.value = low.value = "";
-  } catch (problem) {
-    refused.value = (problem as Problem).message;
-  }
-  await nextTick();
-  field.value?.focus();
-}
-const keep = useChange(() =>
-  answer(client.POST("/api/machines/{machine_id}/readings", { params: path(), body: body.value })),
-);
-const undo = useStrike();
-async function submit() {
-  const kept = await keep.mutateAsync(undefined).catch((problem: Problem) => {
-    refused.value = problem.message;
-    return null;
-  });
-  if (!kept) return;
-  say(`Kept: ${kept.text}.`, () => undo.mutate(kept.id));
-  pulls.value = [];
-}
-const words = (p: Schemas["Pull"]) => (p.value != null ? `${p.value}` : `${p.low} – ${p.high}`);
-const shownTarget = computed(() => data.value?.target ?? null);
-const last = computed(() => data.value?.setup.reading);
-const shown = computed(() => judged.value ?? data.value?.last ?? null);
-const prompt = computed(() => {
-  if (!both.value) return `Pull ${pulls.value.length + 1}`;
-  return low.value ? `Pull ${pulls.value.length + 1}: highest (lowest was ${low.value})` : `Pull ${pulls.value.length + 1}: lowest`;
-});
 </script>
 
 <template>
-  <div v-if="data" class="station">
-    <div>
-      <section class="panel" aria-live="polite">
-        <template v-if="shown">
-          <p v-if="!judged && last" class="soft">Last reading of this bobbin, {{ day(last.read_at) }} {{ time(last.read_at) }}</p>
-          <p class="answer" data-answer>{{ fixed(shown.mean_mn) }} <small>mN</small> <small class="soft">{{ fixed(shown.mean_gf, 1) }} gf</small></p>
-          <p class="verdict state" :class="shown.verdict">{{ HEAD[shown.verdict] }}<template v-if="shown.swing !== null"> · swing {{ percent(shown.swing) }}, {{ shown.calmness === "fault" ? "a fault" : shown.calmness }}</template></p>
-          <p class="text">{{ shown.text }}</p>
-        </template>
-        <template v-else>
-          <p class="answer ask">Pull the gauge</p>
-          <p class="text">{{ data.setup.bobbin ? `${data.setup.bobbin.name} has not been read.` : "Full bobbin, case clicked in." }} Two or three long, even pulls; put in each.</p>
-        </template>
-        <GaugeFace
-          :unit="unit"
-          :per-unit="PER_UNIT[unit]"
-          :mean="shown?.mean_mn"
-          :swing="shown?.swing"
-          :target="shownTarget"
-          :words="shown ? `Gauge at ${fixed(shown.mean_mn)} millinewton` : 'Gauge at rest'"
-        />
-        <p class="soft target-line">
-          <template v-if="shownTarget">Target {{ fixed(shownTarget.low) }}–{{ fixed(shownTarget.high) }} mN ({{ fixed(shownTarget.low / PER_UNIT.gf, 1) }}–{{ fixed(shownTarget.high / PER_UNIT.gf, 1) }} gf): {{ shownTarget.origin }}</template>
-          <template v-else>No usual number for a home machine. When the stitch is beautiful, read the case: that is yours.</template>
-        </p>
-      </section>
-      <section v-if="shown" class="panel stack">
-        <h2>Why</h2>
-        <ReasonList :reasons="shown.reasons" />
-        <CautionList :cautions="shown.cautions" />
-      </section>
-    </div>
-    <div>
-      <section class="panel stack">
-        <div class="row units" role="group" aria-label="The gauge is marked in">
-          <button v-for="u in UNITS" :key="u" type="button" class="toggle" :aria-pressed="u === unit" @click="unit = u">{{ u }}</button>
-          <button type="button" class="toggle" :aria-pressed="both" @click="((both = !both), (low = ''))">low and high</button>
-        </div>
-        <label class="field">
-          <span>{{ prompt }}, {{ unit }}</span>
-          <input ref="field" v-model="entry" class="plain-input reading" inputmode="decimal" autocomplete="off" :aria-invalid="!!refused" @keydown.enter.prevent="entry && add()" />
-        </label>
-        <p v-if="refused" class="field-error" role="alert">{{ refused }}</p>
-        <NumberPad v-model="entry" :enter-label="both && !low ? 'That is the lowest' : 'Add this pull'" :can-enter="!!entry" @enter="add" />
-        <ol v-if="pulls.length" class="pulls" aria-label="Pulls">
-          <li v-for="(p, i) in pulls" :key="i">
-            <strong>{{ words(p) }}</strong> {{ unit }}
-            <button type="button" :aria-label="`Remove pull ${i + 1}`" @click="pulls = pulls.filter((_, n) => n !== i)">✕</button>
-          </li>
-        </ol>
-        <Button data-new label="Keep this reading" size="large" :disabled="!pulls.length" :loading="keep.isPending.value" @click="submit" />
-      </section>
-      <section v-if="data.recent.length" class="panel">
-        <h2>Before</h2>
-        <table>
-          <tbody>
-            <tr v-for="r in data.recent.filter((e) => !e.struck_at).slice(0, 6)" :key="r.id">
-              <td class="soft">{{ day(r.at) }}</td>
-              <td>{{ r.setup.bobbin?.name }}</td>
-              <td>{{ r.text }}</td>
-            </tr>
-          </tbody>
-        </table>
-      </section>
-    </div>
+  <div v-if="data">
+    <SegmentBar v-model="part" :segments="SEGMENTS" label="Parts of the Bobbin station" class="segments" />
+    <ReadPanel v-if="part === 'read'" :station="data" />
+    <LivePanel v-else-if="part === 'live'" :station="data" />
+    <RackPanel v-else-if="part === 'rack'" :station="data" />
+    <WindingPanel v-else :station="data" />
   </div>
 </template>
 
 <style scoped>
-.text { font-size: 1.15rem; line-height: 1.35; margin-top: 0.3rem; }
-.ask { font-size: 2.4rem; }
-.state::before { display: inline-block; width: 1.5em; font-weight: 800; }
-.state.on_target { color: var(--teal); }
-.state.on_target::before { content: "●"; }
-.state.low, .state.high, .state.check_unit { color: var(--amber); }
-.state.low::before { content: "▼"; }
-.state.high::before { content: "▲"; }
-.state.check_unit::before { content: "◆"; }
-.state.fluttering { color: var(--vermilion); }
-.state.fluttering::before { content: "✕"; }
-.target-line { text-align: center; }
-.toggle { min-height: 48px; min-width: 64px; border: 2px solid var(--rule); background: var(--panel); border-radius: 4px; padding: 0 0.9rem; font-weight: 600; }
-.toggle[aria-pressed="true"] { border-color: var(--marigold); background: var(--amber-wash); }
-.units .toggle:last-child { margin-left: auto; }
-.reading { font-size: 2rem; font-weight: 700; text-align: right; }
-.pulls { list-style: none; margin: 0; padding: 0; display: flex; flex-wrap: wrap; gap: 0.5rem; }
-.pulls li { display: flex; align-items: center; gap: 0.4rem; border: 2px solid var(--rule); border-radius: 4px; padding-left: 0.8rem; font-size: 1.15rem; }
-.pulls button { min-width: 44px; min-height: 44px; border: 0; background: none; }
-table { width: 100%; border-collapse: collapse; }
-td { padding: 0.35rem 0.4rem 0.35rem 0; border-top: 1px solid var(--rule); }
+.segments { margin: 0.8rem 1.25rem 0; }
 </style>

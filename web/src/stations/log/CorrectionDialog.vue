@@ -24,7 +24,7 @@ const threadChoices = computed(() => (threads.value?.items ?? []).map((t) => ({ 
 const sizes = computed(() => (words.value?.sizes ?? []).map((s) => ({ value: s.metric, name: `${s.metric}/${s.american}` })));
 const points = computed(() => (words.value?.points ?? []).map((p) => ({ value: p.value, name: p.name })));
 const retireReasons = computed(() => (words.value?.retire_reasons ?? []) as { value: Schemas["RetireReason"]; name: string }[]);
-const minutes = ref(payload.kind === "run" ? String(payload.minutes) : "");
+const minutes = ref("minutes" in payload ? String(payload.minutes) : "");
 const setting = ref("setting" in payload ? String(payload.setting) : "");
 const grade = ref<number | null>("grade" in payload ? payload.grade : null);
 const pulls = ref(
@@ -35,7 +35,7 @@ const GRADES = computed<Schemas["GradeFacts"][]>(() => words.value?.grades ?? []
 function filled(): Payload {
   const body = { ...payload } as Payload;
   if (body.kind === "look" || body.kind === "recipe") Object.assign(body, { setting: typed(setting.value), grade: grade.value });
-  if (body.kind === "run") body.minutes = typed(minutes.value);
+  if (body.kind === "run" || body.kind === "screw_turned") body.minutes = typed(minutes.value);
   if (body.kind === "needle_fitted") body.american = words.value?.sizes.find((s) => s.metric === body.metric)?.american ?? 0;
   if (body.kind === "bobbin_reading")
     body.pulls = pulls.value
@@ -80,7 +80,7 @@ async function submit() {
         <InputText v-model="pulls" />
       </FieldBox>
       <ChoiceBox v-if="payload.kind === 'needle_retired'" v-model="payload.why" label="Why" :options="retireReasons" />
-      <FieldBox v-if="payload.kind === 'run'" label="Minutes" :error="error('minutes')"><InputText v-model="minutes" inputmode="decimal" /></FieldBox>
+      <FieldBox v-if="payload.kind === 'run' || payload.kind === 'screw_turned'" label="Minutes" :error="error('minutes')"><InputText v-model="minutes" inputmode="decimal" /></FieldBox>
       <FieldBox v-if="payload.kind === 'run' || payload.kind === 'clock_started'" label="Quilt" :error="error('quilt')"><InputText v-model="payload.quilt" /></FieldBox>
       <FieldBox v-if="payload.kind === 'recipe'" label="Name" :error="error('name')"><InputText v-model="payload.name" /></FieldBox>
       <template v-if="payload.kind === 'look' || payload.kind === 'recipe'">

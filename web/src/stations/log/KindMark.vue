@@ -11,6 +11,8 @@ defineProps<{ kind: string }>();
     <g v-else-if="kind === 'needle_retired'"><path d="M9 6 27 30M27 6 9 30" /></g>
     <g v-else-if="kind === 'run' || kind === 'clock_started'"><circle cx="18" cy="19" r="12" /><path d="M18 11v8l5 4M14 3h8" /></g>
     <g v-else-if="kind === 'sandwich'"><path d="M4 11h28M4 25h28" /><path d="M4 18q3.500-5 7 0t7 0 7 0 7 0" /></g>
+    <g v-else-if="kind === 'screw_turned'"><circle cx="18" cy="18" r="12" /><path d="M10 18h16M24 5l5 4-5 4" /></g>
+    <g v-else-if="kind === 'part_marked' || kind === 'bobbin_look'"><circle cx="18" cy="18" r="12" /><path d="M13 18l4 4 7-9" /></g>
     <g v-else-if="kind === 'bobbin_reading'"><path d="M5 26a13 13 0 0 1 26 0" /><path d="M18 26 25 15" /></g>
     <g v-else-if="kind === 'look'"><path d="M3 18h7m4 0h8m4 0h7" /><path d="M3 27h30M3 9h30" class="thin" /></g>
     <g v-else><path d="M9 5h18v26l-9-6-9 6Z" class="kept" /></g>

@@ -1,0 +1,236 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import { computed, nextTick, reactive, ref, watch } from "vue";
+import { answer, client, Problem, type Schemas } from "../../api/client";
+import { useChange, useRack, useStrike } from "../../api/queries";
+import CaseScrew from "../../diagrams/CaseScrew.vue";
+import GaugeFace from "../../diagrams/GaugeFace.vue";
+import { useMachineId } from "../../machine";
+import { say } from "../../notices";
+import CautionList from "../../parts/CautionList.vue";
+import ChoiceBox from "../../parts/ChoiceBox.vue";
+import FiguresNote from "../../parts/FiguresNote.vue";
+import NumberPad from "../../parts/NumberPad.vue";
+import ReasonList from "../../parts/ReasonList.vue";
+import ToggleRow from "../../parts/ToggleRow.vue";
+import { day, fixed, percent, time, typed } from "../../words";
+import ByHand from "./ByHand.vue";
+import SwapPanel from "./SwapPanel.vue";
+
+type Unit = Schemas["ForceUnit"];
+const UNITS: Unit[] = ["mN", "gf", "cN"];
+const PER_UNIT: Record<Unit, number> = { mN: 1, gf: 9.80665, cN: 10 };
+const HEAD: Record<Schemas["Verdict"], string> = {
+  on_target: "On target",
+  low: "Low",
+  high: "High",
+  fluttering: "It flutters",
+  check_unit: "Check the unit",
+  no_target: "Noted",
+};
+
+const props = defineProps<{ station: Schemas["BobbinStation"] }>();
+const machine = useMachineId();
+const { data: rack } = useRack(machine);
+const unit = ref<Unit>(props.station.unit);
+const caseId = ref(props.station.setup.case?.id ?? 0);
+watch(() => props.station.setup.case?.id, (id) => (caseId.value = id ?? caseId.value));
+const cases = computed(() => [
+  { value: 0, name: "no case noted" },
+  ...(rack.value?.cases ?? []).map((c) => ({ value: c.id, name: `${c.spec.label}${c.fault ? ` (${c.fault})` : ""}` })),
+]);
+const conditions = reactive<Schemas["ReadingConditions"]>({ full_bobbin: null, lying_flat: null, phase: null });
+
+const both = ref(false);
+const entry = ref("");
+const low = ref("");
+const pulls = ref<Schemas["Pull"][]>([]);
+const field = ref<HTMLInputElement>();
+const refused = ref("");
+watch(field, (input) => input?.focus());
+
+const body = computed(() => ({
+  unit: unit.value,
+  pulls: pulls.value,
+  case: caseId.value || null,
+  conditions: { ...conditions },
+}));
+const judged = ref<Schemas["GaugeAnswer"] | null>(null);
+const here = () => ({ path: { machine_id: machine.value } });
+const judge = (question: typeof body.value) =>
+  answer(client.POST("/api/machines/{machine_id}/readings/judge", { params: here(), body: question }));
+watch(body, async (question) => {
+  refused.value = "";
+  judged.value = question.pulls.length ? await judge(question).catch(() => null) : null;
+});
+
+/** Adds the typed pull once the server has taken it as one; what it refuses stays in the field. */
+async function add() {
+  refused.value = "";
+  if (both.value && !low.value) {
+    [low.value, entry.value] = [entry.value, ""];
+    return;
+  }
+  const pull = both.value ? { low: typed(low.value), high: typed(entry.value) } : { value: typed(entry.value) };
+  try {
+    judged.value = await judge({ ...body.value, pulls: [...pulls.value, pull] });
+    pulls.value = [...pulls.value, pull];
+    entry.value = low.value = "";
+  } catch (problem) {
+    refused.value = (problem as Problem).message;
+  }
+  await nextTick();
+  field.value?.focus();
+}
+const keep = useChange(() =>
+  answer(client.POST("/api/machines/{machine_id}/readings", { params: here(), body: body.value })),
+);
+const undo = useStrike();
+async function submit() {
+  const kept = await keep.mutateAsync(undefined).catch((problem: Problem) => {
+    refused.value = problem.message;
+    return null;
+  });
+  if (!kept) return;
+  say(`Kept: ${kept.text}.`, () => undo.mutate(kept.id));
+  pulls.value = [];
+}
+
+const shown = computed(() => judged.value ?? props.station.last ?? null);
+const last = computed(() => props.station.setup.reading);
+const turn = computed(() => shown.value?.advice);
+const turned = useChange((minutes: number) =>
+  answer(client.POST("/api/machines/{machine_id}/screw", { params: here(), body: { case: caseId.value, minutes } })),
+);
+async function noteTurn() {
+  if (!turn.value) return;
+  if (pulls.value.length) await submit();
+  const minutes = turn.value.direction === "tighten" ? turn.value.minutes : -turn.value.minutes;
+  const done = await turned.mutateAsync(minutes).catch(() => null);
+  if (done) say(`${done.text}. Now pull again.`, () => undo.mutate(done.id));
+  field.value?.focus();
+}
+const words = (p: Schemas["Pull"]) => (p.value != null ? `${p.value}` : `${p.low} – ${p.high}`);
+const target = computed(() => props.station.target ?? null);
+const prompt = computed(() => {
+  const pull = `Pull ${pulls.value.length + 1}`;
+  if (!both.value) return pull;
+  return low.value ? `${pull}: highest (lowest was ${low.value})` : `${pull}: lowest`;
+});
+</script>
+
+<template>
+  <div class="station">
+    <div>
+      <section class="panel" aria-live="polite">
+        <template v-if="shown">
+          <p v-if="!judged && last" class="soft">Last reading of this bobbin, {{ day(last.read_at) }} {{ time(last.read_at) }}</p>
+          <p class="answer" data-answer>{{ fixed(shown.mean_mn) }} <small>mN</small> <small class="soft">{{ fixed(shown.mean_gf, 1) }} gf</small></p>
+          <p class="verdict state" :class="shown.verdict">{{ HEAD[shown.verdict] }}<template v-if="shown.swing !== null"> · swing {{ percent(shown.swing) }}, {{ shown.calmness === "fault" ? "a fault" : shown.calmness }}</template></p>
+          <p class="text">{{ shown.text }}</p>
+          <p v-if="shown.repeatability != null" class="soft">The pulls repeat to {{ (shown.repeatability * 100).toFixed(1) }}%.</p>
+        </template>
+        <template v-else>
+          <p class="answer ask">Pull the gauge</p>
+          <p class="text">{{ station.setup.bobbin ? `${station.setup.bobbin.name} has not been read.` : "Full bobbin, case clicked in." }} Two or three long, even pulls; put in each.</p>
+        </template>
+        <template v-if="turn">
+          <CaseScrew :minutes="turn.minutes" :tighten="turn.direction === 'tighten'" :words="`The case from its screw side: ${turn.text}`" />
+          <p class="soft">The larger screw. Expect {{ fixed(turn.expected_low_mn) }} to {{ fixed(turn.expected_high_mn) }} mN after it.</p>
+          <Button v-if="caseId" class="turned" :label="`I turned it ${turn.minutes} minute${turn.minutes > 1 ? 's' : ''}`" outlined :loading="turned.isPending.value" @click="noteTurn" />
+          <p v-else class="soft">Choose the case, and it learns how this screw answers.</p>
+        </template>
+        <GaugeFace
+          v-else
+          :unit="unit"
+          :per-unit="PER_UNIT[unit]"
+          :mean="shown?.mean_mn"
+          :swing="shown?.swing"
+          :target="target"
+          :words="shown ? `Gauge at ${fixed(shown.mean_mn)} millinewton` : 'Gauge at rest'"
+        />
+        <p class="soft target-line">
+          <template v-if="target">Target {{ fixed(target.low) }}–{{ fixed(target.high) }} mN ({{ fixed(target.low / PER_UNIT.gf, 1) }}–{{ fixed(target.high / PER_UNIT.gf, 1) }} gf): {{ target.origin }}.</template>
+          <template v-else>No usual number for a home machine. When the stitch is beautiful, read the case: that is yours.</template>
+          <template v-if="station.own && !station.own.enough"> Its own number so far: {{ fixed(station.own.mean_mn) }} mN, from {{ station.own.readings }}.</template>
+          <template v-else-if="station.own && station.usual"> Usual for this throat: {{ fixed(station.usual.low) }}–{{ fixed(station.usual.high) }}.</template>
+        </p>
+      </section>
+      <SwapPanel v-if="shown?.verdict === 'fluttering'" :case-id="caseId" :item="0" />
+      <section v-if="shown" class="panel stack">
+        <h2>Why</h2>
+        <ReasonList :reasons="shown.reasons" />
+        <CautionList :cautions="shown.cautions" />
+        <FiguresNote subject="bobbin" />
+      </section>
+    </div>
+    <div>
+      <section class="panel stack">
+        <div class="row units" role="group" aria-label="The gauge is marked in">
+          <button v-for="u in UNITS" :key="u" type="button" class="toggle" :aria-pressed="u === unit" @click="unit = u">{{ u }}</button>
+          <button type="button" class="toggle" :aria-pressed="both" @click="((both = !both), (low = ''))">low and high</button>
+        </div>
+        <label class="field">
+          <span>{{ prompt }}, {{ unit }}</span>
+          <input ref="field" v-model="entry" class="plain-input reading" inputmode="decimal" autocomplete="off" :aria-invalid="!!refused" @keydown.enter.prevent="entry && add()" />
+        </label>
+        <p v-if="refused" class="field-error" role="alert">{{ refused }}</p>
+        <NumberPad v-model="entry" :enter-label="both && !low ? 'That is the lowest' : 'Add this pull'" :can-enter="!!entry" @enter="add" />
+        <ol v-if="pulls.length" class="pulls" aria-label="Pulls">
+          <li v-for="(p, i) in pulls" :key="i">
+            <strong>{{ words(p) }}</strong> {{ unit }}
+            <button type="button" :aria-label="`Remove pull ${i + 1}`" @click="pulls = pulls.filter((_, n) => n !== i)">✕</button>
+          </li>
+        </ol>
+        <Button data-new label="Keep this reading" size="large" :disabled="!pulls.length" :loading="keep.isPending.value" @click="submit" />
+        <ChoiceBox v-model="caseId" label="Case" :options="cases" />
+        <details>
+          <summary>Under what</summary>
+          <div class="stack">
+            <ToggleRow v-model="conditions.full_bobbin" label="Bobbin" :options="[{ value: null, name: 'not noted' }, { value: true, name: 'full' }, { value: false, name: 'part' }]" />
+            <ToggleRow v-model="conditions.lying_flat" label="Gauge" :options="[{ value: null, name: 'not noted' }, { value: true, name: 'lying flat' }, { value: false, name: 'held' }]" />
+            <ToggleRow v-model="conditions.phase" label="Change of thread" :options="[{ value: null, name: 'none' }, { value: 'before_change', name: 'before it' }, { value: 'after_change', name: 'after it' }]" />
+          </div>
+        </details>
+      </section>
+      <ByHand :case-id="caseId" />
+      <section v-if="station.recent.length" class="panel">
+        <h2>Before</h2>
+        <table>
+          <tbody>
+            <tr v-for="r in station.recent.filter((e) => !e.struck_at).slice(0, 6)" :key="r.id">
+              <td class="soft">{{ day(r.at) }}</td>
+              <td>{{ r.setup.bobbin?.name }}</td>
+              <td>{{ r.text }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </section>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.text { font-size: 1.15rem; line-height: 1.35; margin-top: 0.3rem; }
+.ask { font-size: 2.4rem; }
+.turned { width: 100%; margin: 0.5rem 0; }
+.state::before { display: inline-block; width: 1.5em; font-weight: 800; }
+.state.on_target { color: var(--teal); }
+.state.on_target::before { content: "●"; }
+.state.low, .state.high, .state.check_unit { color: var(--amber); }
+.state.low::before { content: "▼"; }
+.state.high::before { content: "▲"; }
+.state.check_unit::before { content: "◆"; }
+.state.fluttering { color: var(--vermilion); }
+.state.fluttering::before { content: "✕"; }
+.target-line { text-align: center; }
+.toggle { min-height: 48px; min-width: 64px; border: 2px solid var(--rule); background: var(--panel); border-radius: 4px; padding: 0 0.9rem; font-weight: 600; }
+.toggle[aria-pressed="true"] { border-color: var(--marigold); background: var(--amber-wash); }
+.units .toggle:last-child { margin-left: auto; }
+.reading { font-size: 2rem; font-weight: 700; text-align: right; }
+.pulls { list-style: none; margin: 0; padding: 0; display: flex; flex-wrap: wrap; gap: 0.5rem; }
+.pulls li { display: flex; align-items: center; gap: 0.4rem; border: 2px solid var(--rule); border-radius: 4px; padding-left: 0.8rem; font-size: 1.15rem; }
+.pulls button { min-width: 44px; min-height: 44px; border: 0; background: none; }
+table { width: 100%; border-collapse: collapse; }
+td { padding: 0.35rem 0.4rem 0.35rem 0; border-top: 1px solid var(--rule); }
+</style>

@@ -1,0 +1,60 @@
+<script setup lang="ts">
+import { useQuery } from "@tanstack/vue-query";
+import Button from "primevue/button";
+import { computed, reactive, ref } from "vue";
+import { answer, client } from "../../api/client";
+import { useChange, useRack, useStrike } from "../../api/queries";
+import { useMachineId } from "../../machine";
+import { say } from "../../notices";
+import ChoiceBox from "../../parts/ChoiceBox.vue";
+import ToggleRow from "../../parts/ToggleRow.vue";
+
+/** A fluttering reading: the cross-swap that says which part is at fault, and marks it. */
+const props = defineProps<{ caseId: number; item: number }>();
+const machine = useMachineId();
+const { data: rack } = useRack(machine);
+const swap = reactive({ same_bobbin_other_case: null as boolean | null, other_bobbin_same_case: null as boolean | null });
+const { data } = useQuery({
+  queryKey: computed(() => ["swap", machine.value, { ...swap }]),
+  queryFn: () =>
+    answer(client.POST("/api/machines/{machine_id}/cross-swap", { params: { path: { machine_id: machine.value } }, body: { ...swap } })),
+});
+const bobbin = ref(props.item);
+const bobbins = computed(() => [
+  { value: 0, name: "which bobbin is it?" },
+  ...(rack.value?.bobbins ?? []).map((b) => ({ value: b.id, name: `${b.spec.label}, ${b.thread}` })),
+]);
+const part = computed(() => (data.value?.fault === "case" ? "case" : data.value?.fault === "bobbin" ? "bobbin" : null));
+const partId = computed(() => (part.value === "case" ? props.caseId : bobbin.value));
+const undo = useStrike();
+const mark = useChange(() =>
+  answer(
+    client.POST("/api/machines/{machine_id}/marks", {
+      params: { path: { machine_id: machine.value } },
+      body: { part: part.value ?? "case", id: partId.value, fault: "flutters" },
+    }),
+  ),
+);
+async function submit() {
+  const entry = await mark.mutateAsync(undefined).catch(() => null);
+  if (entry) say(`Marked: ${entry.text}.`, () => undo.mutate(entry.id));
+}
+const ANSWERS = [
+  { value: null, name: "not read yet" },
+  { value: true, name: "still flutters" },
+  { value: false, name: "calm" },
+];
+</script>
+
+<template>
+  <section class="panel stack" aria-live="polite">
+    <h2>Which part flutters?</h2>
+    <ToggleRow v-model="swap.same_bobbin_other_case" label="1. The same bobbin in another case" :options="ANSWERS" />
+    <ToggleRow v-model="swap.other_bobbin_same_case" label="2. Another bobbin in this case" :options="ANSWERS" />
+    <p v-if="data" class="verdict">{{ data.text }}</p>
+    <ChoiceBox v-if="part === 'bobbin'" v-model="bobbin" label="Bobbin" :options="bobbins" />
+    <Button v-if="part && partId" :label="`Mark this ${part}`" outlined @click="submit" />
+    <p v-else-if="part" class="soft">Choose the {{ part }} from the rack, and it is marked there.</p>
+    <p v-if="mark.error.value" class="field-error" role="alert">{{ mark.error.value.message }}</p>
+  </section>
+</template>

@@ -1,0 +1,54 @@
+<script setup lang="ts">
+import { onMounted, onUnmounted, ref } from "vue";
+import { LiveTrace } from "./liveTrace";
+
+/** Draws the last stretch of a trace once a frame; only what is on the screen is touched. */
+const props = defineProps<{ trace: LiveTrace; running: boolean; target: { low: number; high: number } | null }>();
+const SECONDS = 14;
+const canvas = ref<HTMLCanvasElement>();
+let frame = 0;
+let drawn = -1;
+
+function draw() {
+  frame = requestAnimationFrame(draw);
+  const element = canvas.value;
+  const context = element?.getContext("2d");
+  if (!element || !context || props.trace.total === drawn) return;
+  drawn = props.trace.total;
+  const style = getComputedStyle(element);
+  const ink = style.getPropertyValue("--ink");
+  const [w, h] = [element.width, element.height];
+  const most = Math.max((props.target?.high ?? 220) * 1.7, 300);
+  const y = (mn: number) => h - 22 - (Math.min(mn, most) / most) * (h - 34);
+  context.clearRect(0, 0, w, h);
+  if (props.target) {
+    context.fillStyle = style.getPropertyValue("--teal-wash");
+    context.fillRect(52, y(props.target.high), w - 52, y(props.target.low) - y(props.target.high));
+  }
+  context.fillStyle = context.strokeStyle = ink;
+  context.font = `21px ${style.fontFamily}`;
+  context.textAlign = "right";
+  for (let mn = 0; mn <= most; mn += 100) context.fillText(String(mn), 44, y(mn) + 7);
+  const [newest] = props.trace.at(0);
+  const x = (t: number) => w - ((newest - t) / SECONDS) * (w - 52);
+  context.lineWidth = 2.5;
+  context.beginPath();
+  for (let back = 0; back < props.trace.size; back++) {
+    const [t, mn] = props.trace.at(back);
+    if (newest - t > SECONDS) break;
+    if (back === 0) context.moveTo(x(t), y(mn));
+    else context.lineTo(x(t), y(mn));
+  }
+  context.stroke();
+}
+onMounted(() => (frame = requestAnimationFrame(draw)));
+onUnmounted(() => cancelAnimationFrame(frame));
+</script>
+
+<template>
+  <canvas ref="canvas" width="900" height="300" role="img" :aria-label="running ? 'The pull as it comes: tension in millinewton against time' : 'Recorded pull'"></canvas>
+</template>
+
+<style scoped>
+canvas { display: block; width: 100%; background: var(--panel); border: 1px solid var(--rule); font-family: "Atkinson Hyperlegible Next Variable", sans-serif; }
+</style>

@@ -1,0 +1,95 @@
+<script setup lang="ts">
+import { keepPreviousData, useQuery } from "@tanstack/vue-query";
+import InputText from "primevue/inputtext";
+import { computed, reactive } from "vue";
+import { answer, client, type Problem, type Schemas } from "../../api/client";
+import { useWords } from "../../api/queries";
+import { useMachineId } from "../../machine";
+import ChoiceBox from "../../parts/ChoiceBox.vue";
+import FieldBox from "../../parts/FieldBox.vue";
+import FiguresNote from "../../parts/FiguresNote.vue";
+import { fixed, percent, typed } from "../../words";
+
+/** What is on a bobbin, how many the quilt takes, and how far today's still goes. */
+defineProps<{ station: Schemas["BobbinStation"] }>();
+const machine = useMachineId();
+const { data: words } = useWords();
+const form = reactive({ bobbin_class: "M" as Schemas["BobbinClass"], stitch: "3", sandwich: "2", width: "1.5", height: "2", apart: "15", stitched: "0", next: "" });
+const classes = computed(() => (words.value?.bobbin_classes ?? []) as { value: Schemas["BobbinClass"]; name: string }[]);
+const sewn = computed(() => ({ bobbin_class: form.bobbin_class, stitch_length_mm: typed(form.stitch), sandwich_mm: typed(form.sandwich) }));
+const params = () => ({ path: { machine_id: machine.value } });
+const { data: plan, error: planError } = useQuery({
+  queryKey: computed(() => ["plan", machine.value, { ...form }]),
+  queryFn: () =>
+    answer(
+      client.POST("/api/machines/{machine_id}/winding-plan", {
+        params: params(),
+        body: { ...sewn.value, quilt_width_m: typed(form.width), quilt_height_m: typed(form.height), lines_apart_mm: typed(form.apart) },
+      }),
+    ),
+  placeholderData: keepPreviousData,
+  retry: false,
+});
+const { data: left, error: leftError } = useQuery({
+  queryKey: computed(() => ["left", machine.value, { ...form }]),
+  queryFn: () =>
+    answer(
+      client.POST("/api/machines/{machine_id}/bobbin-left", {
+        params: params(),
+        body: { ...sewn.value, stitched_m: typed(form.stitched), next_line_m: form.next ? typed(form.next) : null },
+      }),
+    ),
+  placeholderData: keepPreviousData,
+  retry: false,
+});
+const fields = computed(() => ({ ...(leftError.value as Problem | null)?.fields, ...(planError.value as Problem | null)?.fields }));
+</script>
+
+<template>
+  <div class="station">
+    <div>
+      <section class="panel stack" aria-live="polite">
+        <template v-if="plan && !planError">
+          <p class="soft">{{ station.setup.bobbin?.name }}: for this quilt</p>
+          <p class="answer" data-answer>{{ plan.bobbins }} <small>bobbin{{ plan.bobbins > 1 ? "s" : "" }}</small></p>
+          <p class="verdict">{{ fixed(plan.metres) }} m or {{ plan.stitches.toLocaleString("en") }} stitches on one{{ plan.fill < 1 ? `, ${percent(plan.fill)} full` : "" }}.</p>
+          <p>{{ plan.how }}</p>
+          <p class="soft">{{ fixed(plan.quilt_stitched_m) }} m of stitching, {{ fixed(plan.quilt_thread_m) }} m of thread above and as much below.</p>
+        </template>
+        <p v-else class="verdict">{{ fields.bobbin_class ?? "Put in the quilt's size and how close the lines are." }}</p>
+        <FiguresNote subject="use" />
+      </section>
+      <section class="panel stack" aria-live="polite">
+        <h2>How far it still goes</h2>
+        <template v-if="left && !leftError">
+          <p class="verdict" :class="{ short: left.enough === false }">{{ left.text }}</p>
+          <svg viewBox="0 0 600 26" aria-hidden="true"><rect width="600" height="26" class="track" /><rect :width="600 * left.share" height="26" class="full" /></svg>
+        </template>
+        <div class="fields">
+          <FieldBox label="Stitched since it was loaded, m" :error="fields.stitched_m"><InputText v-model="form.stitched" inputmode="decimal" /></FieldBox>
+          <FieldBox label="The next line, m" :error="fields.next_line_m"><InputText v-model="form.next" inputmode="decimal" /></FieldBox>
+        </div>
+      </section>
+    </div>
+    <div>
+      <section class="panel">
+        <div class="fields">
+          <ChoiceBox v-model="form.bobbin_class" label="Bobbin class" :options="classes" />
+          <FieldBox label="Lines apart, mm" :error="fields.lines_apart_mm"><InputText v-model="form.apart" inputmode="decimal" /></FieldBox>
+          <FieldBox label="Quilt width, m" :error="fields.quilt_width_m"><InputText v-model="form.width" inputmode="decimal" /></FieldBox>
+          <FieldBox label="Quilt height, m" :error="fields.quilt_height_m"><InputText v-model="form.height" inputmode="decimal" /></FieldBox>
+          <FieldBox label="Stitch length, mm" :error="fields.stitch_length_mm"><InputText v-model="form.stitch" inputmode="decimal" /></FieldBox>
+          <FieldBox label="Sandwich, mm thick" :error="fields.sandwich_mm"><InputText v-model="form.sandwich" inputmode="decimal" /></FieldBox>
+        </div>
+      </section>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.fields { display: grid; grid-template-columns: 1fr 1fr; gap: 0.8rem; align-items: end; }
+.short { color: var(--vermilion); }
+svg { width: 100%; }
+.track { fill: var(--linen); }
+.full { fill: var(--teal); }
+</style>

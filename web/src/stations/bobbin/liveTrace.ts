@@ -1,0 +1,40 @@
+/** What a stream has brought, in a ring of fixed size, so that an hour of streaming takes no more than a minute. */
+export class LiveTrace {
+  static readonly KEPT = 50 * 120;
+  private readonly t = new Float64Array(LiveTrace.KEPT);
+  private readonly mm = new Float64Array(LiveTrace.KEPT);
+  private readonly mn = new Float64Array(LiveTrace.KEPT);
+  /** Samples ever added; the drawing compares it to what it has drawn. */
+  total = 0;
+
+  clear() {
+    this.total = 0;
+  }
+
+  add(samples: readonly (readonly [number, number, number])[]) {
+    for (const [t, mm, mn] of samples) {
+      const i = this.total % LiveTrace.KEPT;
+      this.t[i] = t;
+      this.mm[i] = mm;
+      this.mn[i] = mn;
+      this.total += 1;
+    }
+  }
+
+  get size() {
+    return Math.min(this.total, LiveTrace.KEPT);
+  }
+
+  /** The sample `back` places before the newest, as seconds and millinewton. */
+  at(back: number): [number, number] {
+    const i = (this.total - 1 - back + LiveTrace.KEPT) % LiveTrace.KEPT;
+    return [this.t[i] ?? 0, this.mn[i] ?? 0];
+  }
+
+  /** Pulled length and tension, oldest first. */
+  columns(): [number[], number[]] {
+    const first = this.total - this.size;
+    const places = Array.from({ length: this.size }, (_, n) => (first + n) % LiveTrace.KEPT);
+    return [places.map((i) => this.mm[i] ?? 0), places.map((i) => this.mn[i] ?? 0)];
+  }
+}
