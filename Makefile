@@ -56,7 +56,7 @@ lint: $(STAMPS)/dev $(STAMPS)/npm
 	cd web && npm run --silent typecheck && npm run --silent lint
 
 test: install lint $(STAMPS)/dev $(STAMPS)/chromium
-	$(BIN)/pytest
+	$(BIN)/pytest -n 2 --dist loadfile
 
 screenshots: install $(STAMPS)/dev $(STAMPS)/chromium ## Refresh docs/screenshots from the demo
 	$(BIN)/python scripts/screenshots.py

@@ -13,6 +13,7 @@ from datetime import UTC, datetime
 from functools import partial
 from pathlib import Path
 
+from bench_balance import bench_balance, bench_starting_point
 from bench_bobbin import bench_live, bench_screw, bench_traces
 from fastapi.testclient import TestClient
 from sqlalchemy import text
@@ -144,6 +145,8 @@ if __name__ == "__main__":
     bench_first_page()
     bench_calls()
     bench_start()
+    bench_balance()
+    bench_starting_point()
     bench_screw()
     bench_traces()
     bench_live()

@@ -26,6 +26,8 @@ VIEWS = {
     "live": "/1/bobbin?part=live",
     "winding": "/1/bobbin?part=wind",
     "balance": "/1/balance",
+    "sandwich": "/1/balance?part=cut",
+    "recipes": "/1/balance?part=recipes",
     "log": "/1/log",
 }
 

@@ -200,7 +200,7 @@ class PlanQuestion:
 @router.post("/winding-plan")
 def plan(machine_id: Id, question: PlanQuestion, workshop: WorkshopNow) -> WindingPlan:
     """Say what is on a bobbin of the thread that is loaded, and how many the quilt takes."""
-    thread = workshop.bobbin_thread(workshop.setup(machine_id))
+    thread = workshop.setup(machine_id).bobbin_thread
     if thread is None:
         raise CraftError("Choose the bobbin thread first.", "bobbin_class")
     return winding_plan(
@@ -229,7 +229,7 @@ class LeftQuestion:
 def left(machine_id: Id, question: LeftQuestion, workshop: WorkshopNow) -> BobbinLeft:
     """Say how far the bobbin that is in still goes."""
     setup = workshop.setup(machine_id)
-    thread = workshop.bobbin_thread(setup)
+    thread = setup.bobbin_thread
     if thread is None:
         raise CraftError("Choose the bobbin thread first.", "bobbin_class")
     return bobbin_left(

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from fastapi import APIRouter
 from pydantic import BaseModel, ConfigDict, Field
 
+from weftonos.core.balance import BalanceEstimate, BalancePrior, Observation, estimate_balance
 from weftonos.core.bobbin_target import BobbinTarget
 from weftonos.core.force import ForceUnit, from_mn, hanging_tension_mn
 from weftonos.core.gauge import GaugeAnswer, Pull, read_gauge
@@ -17,6 +18,7 @@ from weftonos.core.school import MachineKind, School
 from weftonos.core.screw import ScrewTurn
 from weftonos.core.thread import Bundle, Construction, Fibre, Thread, diameter_mm
 from weftonos.core.thread_use import BobbinClass, ThreadUse, thread_use
+from weftonos.core.top_scale import TopScale
 from weftonos.core.unlabelled import Measured, count_wraps, weigh
 
 router = APIRouter(prefix="/api/compute", tags=["compute"])
@@ -191,3 +193,18 @@ def use(question: ThreadUseQuestion) -> ThreadUse:
         bobbin.fill,
         bobbin.thread,
     )
+
+
+@dataclass(frozen=True)
+class BalanceQuestion:
+    """A scale, what is expected (or nothing), and graded looks."""
+
+    scale: TopScale
+    prior: BalancePrior | None = None
+    observations: list[Observation] = field(default_factory=list)
+
+
+@router.post("/balance")
+def balance(question: BalanceQuestion) -> BalanceEstimate:
+    """Estimate the balanced setting, with its 95 % interval and the next setting most worth stitching."""
+    return estimate_balance(question.scale, question.prior, question.observations)

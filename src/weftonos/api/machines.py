@@ -66,7 +66,7 @@ def line(machine_id: Id, workshop: WorkshopNow) -> Line:
     """Say what is on a machine now, station by station."""
     row = workshop.machine(machine_id)
     setup = workshop.setup(machine_id)
-    bundle = workshop.bundle(setup)
+    bundle = setup.top_bundle
     thickness = bundle.diameter_mm if bundle else None
     return Line(
         machine_item(row),

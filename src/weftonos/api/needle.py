@@ -77,10 +77,10 @@ def needle_station(machine_id: Id, workshop: WorkshopNow) -> NeedleStation:
     """Answer which needle, how the one that is in fits, and how long it has been there."""
     machine = workshop.machine(machine_id).spec
     setup = workshop.setup(machine_id)
-    top = workshop.bundle(setup)
+    top = setup.top_bundle
     pairing, fit, room = None, None, []
     if top is not None:
-        pairing = pair_needle(machine.kind, machine.size_school, top, workshop.bobbin_thread(setup), setup.sandwich)
+        pairing = pair_needle(machine.kind, machine.size_school, top, setup.bobbin_thread, setup.sandwich)
     if top is not None and setup.needle:
         fill = nominal_fill(top.diameter_mm, setup.needle.size)
         fit = FittedFit(fill, fit_state(fill, setup.needle.point))

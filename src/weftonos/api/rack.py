@@ -5,17 +5,17 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Literal
 
 from fastapi import APIRouter
 from fastapi.responses import Response
 
 from weftonos.api.context import Id, Now, WorkshopNow
+from weftonos.api.paper import Format, on_paper
 from weftonos.core.bobbin_rack import Bobbin, BobbinCase
 from weftonos.core.control_chart import ControlChart, control_chart
 from weftonos.core.logbook import Part
 from weftonos.core.screw import ScrewResponse, learn_response
-from weftonos.exchange.labels import Card, bobbin_card, case_label, to_pdf, to_svg
+from weftonos.exchange.labels import bobbin_card, case_label
 from weftonos.store.models import CaseRow
 from weftonos.store.rack import pull_means
 from weftonos.store.workshop import Workshop
@@ -152,15 +152,6 @@ def chart(case_id: Id, workshop: WorkshopNow) -> CaseChart:
     return CaseChart(drawn, [sessions[i][0] for i in drawn.used])
 
 
-Format = Literal["pdf", "svg"]
-
-
-def _print(card: Card, form: Format) -> Response:
-    if form == "svg":
-        return Response(to_svg(card), media_type="image/svg+xml")
-    return Response(to_pdf(card), media_type="application/pdf")
-
-
 @router.get("/cases/{case_id}/label.{form}", response_class=Response)
 def print_label(case_id: Id, form: Format, workshop: WorkshopNow) -> Response:
     """Print a case's label, true to size."""
@@ -168,7 +159,7 @@ def print_label(case_id: Id, form: Format, workshop: WorkshopNow) -> Response:
     target = workshop.bobbin_target(row.machine_id, case_id) if row.machine_id and not row.struck_at else None
     machine = workshop.machine(row.machine_id).spec.nickname if row.machine_id else ""
     says = f"{target.low:.0f} to {target.high:.0f} mN" if target else "your own number"
-    return _print(case_label(row.spec.label, row.spec.kept_for, says, machine), form)
+    return on_paper(case_label(row.spec.label, row.spec.kept_for, says, machine), form)
 
 
 @router.get("/bobbins/{bobbin_id}/card.{form}", response_class=Response)
@@ -181,4 +172,4 @@ def print_card(bobbin_id: Id, form: Format, workshop: WorkshopNow) -> Response:
         f"class {spec.bobbin_class}, {spec.winding.value.replace('_', '-')}",
         f"{spec.fill:.0%} full",
     )
-    return _print(bobbin_card(spec.label, thread.name, facts), form)
+    return on_paper(bobbin_card(spec.label, thread.name, facts), form)

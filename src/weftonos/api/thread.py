@@ -185,8 +185,8 @@ def thread_station(machine_id: Id, workshop: WorkshopNow) -> ThreadStation:
     """Say how to treat what is on, and how it goes through this machine."""
     machine = workshop.machine(machine_id).spec
     setup = workshop.setup(machine_id)
-    top = workshop.bundle(setup)
-    bobbin = workshop.bobbin_thread(setup)
+    top = setup.top_bundle
+    bobbin = setup.bobbin_thread
     care = [NamedCare(t.name, care_for(workshop.drawer.thread(t.id).spec.thread)) for t in setup.top]
     if setup.bobbin and bobbin and setup.bobbin.id not in {t.id for t in setup.top}:
         care.append(NamedCare(setup.bobbin.name, care_for(bobbin)))

@@ -253,13 +253,17 @@ class BobbinReading:
 
 @dataclass(frozen=True)
 class StitchedLook:
-    """A stitched step was looked at: the setting it was sewn at, and its grade from -2 to 2."""
+    """A stitched step was looked at: the setting it was sewn at, and its grade from -2 to 2.
+
+    ``doubtful`` where the eye was not sure of the grade.
+    """
 
     setting: float
     grade: int
     motion: Motion = Motion.FREE_MOTION
     sandwich: Sandwich = field(default_factory=Sandwich)
     note: str = ""
+    doubtful: bool = False
     kind: Literal["look"] = "look"
 
     def __post_init__(self) -> None:
@@ -269,7 +273,10 @@ class StitchedLook:
 
 @dataclass(frozen=True)
 class Recipe:
-    """A combination worth keeping; threads, needle, bobbin number and grade stand in the record's set-up."""
+    """A combination worth keeping; threads, needle, bobbin number and sandwich stand in the record's set-up.
+
+    ``looks`` is how many graded looks the setting rests on, ``low`` to ``high`` its 95 % interval.
+    """
 
     name: str
     setting: float
@@ -277,6 +284,9 @@ class Recipe:
     bobbin_mn: float
     motion: Motion = Motion.FREE_MOTION
     note: str = ""
+    looks: int = 0
+    low: float | None = None
+    high: float | None = None
     kind: Literal["recipe"] = "recipe"
 
     def __post_init__(self) -> None:
@@ -370,7 +380,8 @@ def describe(payload: Payload, setup: Setup, scale: TopScale) -> str:
             return f"{payload.part.value.capitalize()} of the rack: {payload.fault or 'sound again'}"
         case StitchedLook():
             motion = payload.motion.value.replace("_", "-")
-            return f"{scale.words(payload.setting)}, {motion}: {GRADES[payload.grade].name}"
+            doubt = ", not sure" if payload.doubtful else ""
+            return f"{scale.words(payload.setting)}, {motion}: {GRADES[payload.grade].name}{doubt}"
         case Recipe():
             top = " + ".join(t.name for t in setup.top)
             below = setup.bobbin.name if setup.bobbin else "–"

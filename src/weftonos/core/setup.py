@@ -6,9 +6,10 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from weftonos.core.gauge import Calmness
+from weftonos.core.linear_density import WeightSystem
 from weftonos.core.needle import NeedleFinish, NeedleSize, Point
 from weftonos.core.sandwich import Motion, Sandwich
-from weftonos.core.thread import Construction, Fibre
+from weftonos.core.thread import Bundle, Construction, Fibre, Thread
 
 
 @dataclass(frozen=True)
@@ -26,6 +27,11 @@ class ThreadTag:
     tex: float
     diameter_mm: float
     colour: str
+
+    @property
+    def thread(self) -> Thread:
+        """The thread by its weight in tex."""
+        return Thread(self.fibre, self.construction, self.tex, WeightSystem.TEX)
 
 
 @dataclass(frozen=True)
@@ -98,6 +104,16 @@ class Setup:
     sandwich: Sandwich | None = None
     bobbin_work: bool = False
     case: CaseTag | None = None
+
+    @property
+    def top_bundle(self) -> Bundle | None:
+        """What runs through the needle, if anything does."""
+        return Bundle.of([t.thread for t in self.top]) if self.top else None
+
+    @property
+    def bobbin_thread(self) -> Thread | None:
+        """The thread in the bobbin, if one is loaded."""
+        return self.bobbin.thread if self.bobbin else None
 
     @property
     def missing(self) -> tuple[str, ...]:

@@ -9,6 +9,7 @@ from datetime import datetime
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session, selectinload
 
+from weftonos.core.balance import MOST_LOOKS
 from weftonos.core.bobbin_target import BobbinTarget
 from weftonos.core.bundle_advice import check_bobbin_work
 from weftonos.core.errors import CraftError
@@ -33,9 +34,11 @@ from weftonos.core.needle import NeedleFinish
 from weftonos.core.needle_life import TROUBLE, NeedleLife, NeedleSpan, needle_life
 from weftonos.core.needle_packet import check_system
 from weftonos.core.own_number import OwnNumber, learn_number, own_target
+from weftonos.core.sandwich import Motion
 from weftonos.core.setup import CaseTag, LookTag, NeedleTag, ReadingTag, Setup, ThreadTag
 from weftonos.core.standing import Standing
-from weftonos.core.thread import Bundle, Thread
+from weftonos.core.starting_point import MOST_RECORDS, BalanceRecord, Combination
+from weftonos.core.thread import Bundle
 from weftonos.store.drawer import Drawer, NotFoundError
 from weftonos.store.models import MachineRow, RecordRow, RevisionRow
 from weftonos.store.rack import Rack
@@ -248,7 +251,7 @@ class Workshop:
                 if payload.item is not None:
                     self._check_item(payload.item, thread_id)
                 if work:
-                    check_bobbin_work(below, self.bundle(self.setup(machine_id)))
+                    check_bobbin_work(below, self.setup(machine_id).top_bundle)
             case StitchedLook(setting=setting) | Recipe(setting=setting):
                 machine.scale.check(setting)
             case NeedleFitted(packet=packet_id, system=system):
@@ -318,14 +321,6 @@ class Workshop:
             setup = replace(setup, look=LookTag(look.id, s.setting, s.grade, s.motion, look.at))
         return setup
 
-    def bundle(self, setup: Setup) -> Bundle | None:
-        """Return what runs through the needle, if anything does."""
-        return Bundle.of([self.drawer.thread(t.id).spec.thread for t in setup.top]) if setup.top else None
-
-    def bobbin_thread(self, setup: Setup) -> Thread | None:
-        """Return the thread in the bobbin, if one is loaded."""
-        return self.drawer.thread(setup.bobbin.id).spec.thread if setup.bobbin else None
-
     def needle_life(self, machine_id: int, setup: Setup) -> NeedleLife | None:
         """Return how the needle that is in stands by the machine's school."""
         if setup.needle is None:
@@ -359,6 +354,80 @@ class Workshop:
         if case_id is not None and (own := self.rack.usable_case(case_id).spec.target):
             return BobbinTarget(own.low, own.high, "this case's own", Standing.OWN_RECORDS)
         return self.machine(machine_id).spec.bobbin_target(own_target(self.own_number(machine_id)))
+
+    def changed(self, machine_id: int) -> RecordRow | None:
+        """Return the last record that changed the combination: threads, needle or sandwich."""
+        kinds = ("top_threaded", "bobbin_loaded", "needle_fitted", "sandwich")
+        rows = [row for kind in kinds if (row := self._latest(machine_id, kind, None))]
+        return max(rows, key=lambda row: (row.at, row.id), default=None)
+
+    def looks_since_change(self, machine_id: int, motion: Motion) -> Sequence[RecordRow]:
+        """Return the looks at the combination that is on, in this motion, oldest first."""
+        change = self.changed(machine_id)
+        query = (
+            select(RecordRow)
+            .where(
+                RecordRow.machine_id == machine_id,
+                RecordRow.kind == "look",
+                RecordRow.struck_at.is_(None),
+                func.json_extract(RecordRow.payload, "$.motion") == motion.value,
+            )
+            .order_by(RecordRow.at.desc(), RecordRow.id.desc())
+            .limit(MOST_LOOKS)
+        )
+        if change is not None:
+            query = query.where(
+                (RecordRow.at > change.at) | ((RecordRow.at == change.at) & (RecordRow.id > change.id))
+            )
+        return self._session.scalars(query).all()[::-1]
+
+    def balanced_records(self, machine_id: int) -> Sequence[BalanceRecord]:
+        """Return the combinations this machine balanced before the present one, newest first."""
+        machine = self.machine(machine_id).spec
+        change = self.changed(machine_id)
+        query = (
+            select(RecordRow.payload, RecordRow.setup)
+            .where(
+                RecordRow.machine_id == machine_id,
+                RecordRow.kind == "look",
+                RecordRow.struck_at.is_(None),
+                func.json_extract(RecordRow.payload, "$.grade") == 0,
+            )
+            .order_by(RecordRow.at.desc(), RecordRow.id.desc())
+            .limit(4 * MOST_RECORDS)
+        )
+        if change is not None:
+            query = query.where(RecordRow.at < change.at)
+        found: dict[tuple[object, ...], BalanceRecord] = {}
+        for payload, setup in self._session.execute(query).tuples():
+            if not isinstance(payload, StitchedLook):
+                continue
+            combination = Combination.of_setup(machine.kind, machine.scale, setup, payload.motion)
+            if combination is None:
+                continue
+            key = (tuple(t.id for t in setup.top), setup.bobbin and setup.bobbin.id, combination.loft, payload.motion)
+            name = " + ".join(t.name for t in setup.top)
+            found.setdefault(key, BalanceRecord(combination, payload.setting, name))
+        return list(found.values())[:MOST_RECORDS]
+
+    def recipes(self, machine_id: int | None, limit: int = 200) -> Sequence[RecordRow]:
+        """Return the kept combinations that are not struck out, newest first."""
+        rows = self.log(machine_id=machine_id, kind="recipe", limit=limit)
+        return [row for row in rows if row.struck_at is None]
+
+    def screw_turned_since(self, case_id: int, since: datetime) -> bool:
+        """Say whether the screw of a case was turned after a moment."""
+        query = (
+            select(RecordRow.id)
+            .where(
+                RecordRow.case_id == case_id,
+                RecordRow.kind == "screw_turned",
+                RecordRow.struck_at.is_(None),
+                RecordRow.at > since,
+            )
+            .limit(1)
+        )
+        return self._session.scalar(query) is not None
 
     def kept_at(self, machine_id: int) -> datetime | None:
         """Return when this machine's newest combination was kept."""

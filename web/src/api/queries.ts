@@ -58,10 +58,25 @@ export const useRack = (machine: Ref<number>) =>
     queryFn: () => answer(client.GET("/api/machines/{machine_id}/rack", path(machine))),
   });
 
-export const useBalance = (machine: Ref<number>) =>
+export const useBalance = (machine: Ref<number>, motion: Ref<Schemas["Motion"]>) =>
   useQuery({
-    queryKey: ["balance", machine],
-    queryFn: () => answer(client.GET("/api/machines/{machine_id}/balance", path(machine))),
+    queryKey: ["balance", machine, motion],
+    queryFn: () =>
+      answer(
+        client.GET("/api/machines/{machine_id}/balance", {
+          params: { path: { machine_id: machine.value }, query: { motion: motion.value } },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+
+export type RecipeQuery = NonNullable<paths["/api/recipes"]["get"]["parameters"]["query"]>;
+
+export const useRecipes = (query: Ref<RecipeQuery>) =>
+  useQuery({
+    queryKey: ["recipes", query],
+    queryFn: () => answer(client.GET("/api/recipes", { params: { query: query.value } })),
+    placeholderData: keepPreviousData,
   });
 
 export interface LogFilter {
@@ -82,7 +97,12 @@ export function useChange<Input, Output>(change: (input: Input) => Promise<Outpu
   const queries = useQueryClient();
   return useMutation<Output, Problem, Input>({
     mutationFn: change,
-    onSuccess: () => queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "words" }),
+    onSuccess: async () => {
+      const stale = { predicate: (q: { queryKey: readonly unknown[] }) => q.queryKey[0] !== "words" };
+      // A first answer still on its way was asked for before the change; it would not be asked for again.
+      await queries.cancelQueries(stale);
+      await queries.invalidateQueries(stale);
+    },
   });
 }
 

@@ -184,6 +184,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/compute/balance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Balance
+         * @description Estimate the balanced setting, with its 95 % interval and the next setting most worth stitching.
+         */
+        post: operations["balance_api_compute_balance_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/compute/gauge": {
         parameters: {
             query?: never;
@@ -557,7 +577,7 @@ export interface paths {
         };
         /**
          * Balance Station
-         * @description Say where to start and what was seen so far.
+         * @description Say where the balance lies, how sure that is, and what to stitch next.
          */
         get: operations["balance_station_api_machines__machine_id__balance_get"];
         put?: never;
@@ -722,6 +742,26 @@ export interface paths {
          * @description Keep a weighed hang test as a reading.
          */
         post: operations["keep_hang_test_api_machines__machine_id__hang_test_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/ladder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ladder
+         * @description Lay out a test: the settings to stitch, and the half of the cloth.
+         */
+        post: operations["ladder_api_machines__machine_id__ladder_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -927,9 +967,49 @@ export interface paths {
         put?: never;
         /**
          * Keep Combination
-         * @description Keep what is on the machine as one recipe: threads, needle, bobbin number, setting, grade.
+         * @description Keep what is on the machine as one recipe: threads, needle, bobbin number, setting, grade, evidence.
          */
         post: operations["keep_combination_api_machines__machine_id__recipes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/recipes/{recipe_id}/differences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Recipe Differences
+         * @description List what is on the machine now that differs from a recipe.
+         */
+        get: operations["recipe_differences_api_machines__machine_id__recipes__recipe_id__differences_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/recipes/{recipe_id}/use": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Use Recipe
+         * @description Put a recipe's threads and sandwich on the thread line; needle, screw and knob still want a hand.
+         */
+        post: operations["use_recipe_api_machines__machine_id__recipes__recipe_id__use_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -990,6 +1070,26 @@ export interface paths {
          * @description Record a turn of the screw; the next reading teaches how this case answers.
          */
         post: operations["turn_screw_api_machines__machine_id__screw_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/strip.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Strip
+         * @description Print the strip of a ladder test, true to scale.
+         */
+        get: operations["strip_api_machines__machine_id__strip__form__get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1156,6 +1256,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recipes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Recipes
+         * @description Find kept combinations by name, thread, batting, machine and motion, newest first.
+         */
+        get: operations["recipes_api_recipes_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{recipe_id}/card.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Print Recipe
+         * @description Print a recipe's card, true to size.
+         */
+        get: operations["print_recipe_api_recipes__recipe_id__card__form__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/threads": {
         parameters: {
             query?: never;
@@ -1297,17 +1437,91 @@ export interface components {
          */
         Backlash: "spring" | "washer" | "none";
         /**
+         * BalanceEstimate
+         * @description The balanced setting with its 95 % interval, how likely the present setting will do, what to stitch next.
+         *
+         *     ``density`` is the posterior over ``grid``, for drawing; ``steepness`` its mean, per unit of the scale.
+         */
+        BalanceEstimate: {
+            /** Centre */
+            centre: number;
+            /** Density */
+            density: number[];
+            /** Good Enough Probability */
+            good_enough_probability: number;
+            /** Grid */
+            grid: number[];
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Makes Sense */
+            makes_sense: boolean;
+            /** Next Gain */
+            next_gain: number;
+            /** Next Setting */
+            next_setting: number;
+            /** Present */
+            present: number;
+            /** Reasons */
+            reasons: components["schemas"]["Reason"][];
+            /** Set To */
+            set_to: number;
+            /** Spread */
+            spread: number;
+            /** Steepness */
+            steepness: number;
+            /** Text */
+            text: string;
+        };
+        /**
+         * BalancePrior
+         * @description What is thought of the centre before stitching: a normal one, in the scale's own numbers.
+         */
+        BalancePrior: {
+            /** Centre */
+            centre: number;
+            /** Spread */
+            spread: number;
+        };
+        /**
+         * BalanceQuestion
+         * @description A scale, what is expected (or nothing), and graded looks.
+         */
+        BalanceQuestion: {
+            /** Observations */
+            observations?: components["schemas"]["Observation"][];
+            prior?: components["schemas"]["BalancePrior"] | null;
+            scale: components["schemas"]["TopScale"];
+        };
+        /**
          * BalanceStation
-         * @description The scale, where to start, the looks of this combination, newest first.
+         * @description The estimate for what is on the machine in one motion, what it rests on, and what stands in the way.
          */
         BalanceStation: {
+            /** Cut */
+            cut: components["schemas"]["CutAt"][];
+            estimate: components["schemas"]["BalanceEstimate"];
+            /** Guards */
+            guards: components["schemas"]["GuardRail"][];
+            /** High Words */
+            high_words: string;
+            /** Looks */
+            looks: components["schemas"]["LogEntry"][];
+            /** Low Words */
+            low_words: string;
             /** Missing */
             missing: string[];
-            /** Recent */
-            recent: components["schemas"]["LogEntry"][];
+            motion: components["schemas"]["Motion"];
+            /** Next Words */
+            next_words: string;
+            /** Present Words */
+            present_words: string;
             scale: components["schemas"]["TopScale"];
+            /** Set To Words */
+            set_to_words: string;
             setup: components["schemas"]["Setup"];
-            start: components["schemas"]["StartTension"] | null;
+            start: components["schemas"]["StartingPoint"] | null;
         };
         /**
          * Bobbin
@@ -1618,6 +1832,12 @@ export interface components {
             text: string;
         };
         /**
+         * Changed
+         * @description What can differ.
+         * @enum {string}
+         */
+        Changed: "top_thread" | "bobbin_thread" | "bobbin_case" | "bobbin_reading" | "needle" | "new_needle" | "sandwich" | "setting";
+        /**
          * ChartPoint
          * @description One session of pulls: mean and range in mN, and whether either is out of its limits.
          */
@@ -1720,6 +1940,17 @@ export interface components {
             tension: number | null;
         };
         /**
+         * CutAt
+         * @description Where the lock lies at a setting, by the model.
+         */
+        CutAt: {
+            lock: components["schemas"]["LockDepth"];
+            /** Setting */
+            setting: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * Density
          * @description Linear density in every system; ``diameter_mm`` where fibre and construction are known.
          *
@@ -1743,6 +1974,17 @@ export interface components {
             tex: number;
             /** Wt */
             wt: number;
+        };
+        /**
+         * Difference
+         * @description One difference, before and after in words.
+         */
+        Difference: {
+            /** After */
+            after: string;
+            /** Before */
+            before: string;
+            what: components["schemas"]["Changed"];
         };
         /**
          * DrawerOrder
@@ -1944,6 +2186,17 @@ export interface components {
          * @enum {string}
          */
         Ground: "light" | "dark";
+        /**
+         * GuardRail
+         * @description What to do first; ``blocks`` where no setting should be shown before it is done.
+         */
+        GuardRail: {
+            /** Blocks */
+            blocks: boolean;
+            /** Text */
+            text: string;
+            trap: components["schemas"]["Trap"];
+        };
         /** HTTPValidationError */
         HTTPValidationError: {
             /** Detail */
@@ -2123,6 +2376,34 @@ export interface components {
             value: number;
         };
         /**
+         * Ladder
+         * @description A test: its settings in order, and the half of the cloth to sew on.
+         */
+        Ladder: {
+            /** Cloth */
+            cloth: string;
+            plan: components["schemas"]["LadderPlan"];
+            /** Settings */
+            settings: number[];
+            /** Words */
+            words: string[];
+        };
+        /**
+         * LadderPlan
+         * @description How a test is laid out.
+         * @enum {string}
+         */
+        LadderPlan: "full" | "half" | "fewest";
+        /**
+         * LadderQuestion
+         * @description Which plan of a test, in which motion.
+         */
+        LadderQuestion: {
+            /** @default free_motion */
+            motion?: components["schemas"]["Motion"];
+            plan: components["schemas"]["LadderPlan"];
+        };
+        /**
          * LeftQuestion
          * @description How it is stitched, the metres stitched since the bobbin was loaded, and the next line in metres.
          */
@@ -2183,6 +2464,16 @@ export interface components {
             name: string;
         };
         /**
+         * LockDepth
+         * @description Depth of the lock from the front (0) to the back (1), and the grade a stitch would most likely get.
+         */
+        LockDepth: {
+            /** Depth */
+            depth: number;
+            /** Grade */
+            grade: number;
+        };
+        /**
          * Loft
          * @description How thick the batting stands.
          * @enum {string}
@@ -2235,11 +2526,16 @@ export interface components {
         };
         /**
          * Look
-         * @description A stitched step: its setting, the grade picked, how it was sewn, and when if not now.
+         * @description A stitched step: its setting, the grade picked, whether it is doubtful, how it was sewn, when if not now.
          */
         Look: {
             /** At */
             at?: string | null;
+            /**
+             * Doubtful
+             * @default false
+             */
+            doubtful?: boolean;
             /** Grade */
             grade: number;
             /** @default free_motion */
@@ -2249,7 +2545,7 @@ export interface components {
              * @default
              */
             note?: string;
-            sandwich?: components["schemas"]["Sandwich"];
+            sandwich?: components["schemas"]["Sandwich"] | null;
             /** Setting */
             setting: number;
         };
@@ -2583,6 +2879,21 @@ export interface components {
             record_id: number;
         };
         /**
+         * Observation
+         * @description One graded look; ``doubtful`` where the eye was not sure.
+         */
+        Observation: {
+            /**
+             * Doubtful
+             * @default false
+             */
+            doubtful?: boolean;
+            /** Grade */
+            grade: number;
+            /** Setting */
+            setting: number;
+        };
+        /**
          * OwnLife
          * @description Hours to first trouble from the user's own needles, with an exact 95 % interval; ``None`` where unknown.
          */
@@ -2670,6 +2981,12 @@ export interface components {
             /** Top */
             top: components["schemas"]["Thread"][];
         };
+        /**
+         * Paper
+         * @description Paper to print on.
+         * @enum {string}
+         */
+        Paper: "a4" | "letter";
         /**
          * Part
          * @description A part of the rack that can be at fault.
@@ -2871,18 +3188,29 @@ export interface components {
         };
         /**
          * Recipe
-         * @description A combination worth keeping; threads, needle, bobbin number and grade stand in the record's set-up.
+         * @description A combination worth keeping; threads, needle, bobbin number and sandwich stand in the record's set-up.
+         *
+         *     ``looks`` is how many graded looks the setting rests on, ``low`` to ``high`` its 95 % interval.
          */
         Recipe: {
             /** Bobbin Mn */
             bobbin_mn: number;
             /** Grade */
             grade: number;
+            /** High */
+            high?: number | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "recipe";
+            /**
+             * Looks
+             * @default 0
+             */
+            looks?: number;
+            /** Low */
+            low?: number | null;
             /** @default free_motion */
             motion?: components["schemas"]["Motion"];
             /** Name */
@@ -2894,6 +3222,19 @@ export interface components {
             note?: string;
             /** Setting */
             setting: number;
+        };
+        /**
+         * RecipeItem
+         * @description A kept combination in the machine's own terms, and why it may want a fresh look.
+         */
+        RecipeItem: {
+            entry: components["schemas"]["LogEntry"];
+            /** Interval Words */
+            interval_words: string;
+            /** Setting Words */
+            setting_words: string;
+            /** Stale */
+            stale: string[];
         };
         /**
          * RetireReason
@@ -3161,6 +3502,26 @@ export interface components {
             text: string;
         };
         /**
+         * StartingPoint
+         * @description Where to start, with its spread, the schools' value, the records used, and how far off such guesses were.
+         */
+        StartingPoint: {
+            /** Centre */
+            centre: number;
+            /** Records */
+            records: components["schemas"]["UsedRecord"][];
+            /** School */
+            school: number;
+            /** School Miss */
+            school_miss: number | null;
+            /** Spread */
+            spread: number;
+            /** Text */
+            text: string;
+            /** Typical Miss */
+            typical_miss: number | null;
+        };
+        /**
          * Station
          * @description The stations, in working order. Run and Mend join the line when they are built.
          * @enum {string}
@@ -3184,8 +3545,15 @@ export interface components {
         /**
          * StitchedLook
          * @description A stitched step was looked at: the setting it was sewn at, and its grade from -2 to 2.
+         *
+         *     ``doubtful`` where the eye was not sure of the grade.
          */
         StitchedLook: {
+            /**
+             * Doubtful
+             * @default false
+             */
+            doubtful?: boolean;
             /** Grade */
             grade: number;
             /**
@@ -3505,6 +3873,12 @@ export interface components {
             tension_mn: number[];
         };
         /**
+         * Trap
+         * @description A classic mistake.
+         * @enum {string}
+         */
+        Trap: "sudden_nest" | "fluttering_bobbin" | "jumping_grades" | "metallic" | "unread_bobbin";
+        /**
          * Trouble
          * @description What the thread does in the needle.
          * @enum {string}
@@ -3527,6 +3901,15 @@ export interface components {
             minutes: number;
         };
         /**
+         * Used
+         * @description What was put on the machine from a recipe, and what still differs and wants a hand.
+         */
+        Used: {
+            /** Differs */
+            differs: components["schemas"]["Difference"][];
+            item: components["schemas"]["RecipeItem"];
+        };
+        /**
          * UsedBobbin
          * @description The bobbin: its class, how full (0 to 1), and the thread on it.
          */
@@ -3538,6 +3921,20 @@ export interface components {
              */
             fill?: number;
             thread: components["schemas"]["Thread"];
+        };
+        /**
+         * UsedRecord
+         * @description A record that was used: its name, setting, weight in the answer, and by how much it missed when left out.
+         */
+        UsedRecord: {
+            /** Miss */
+            miss: number;
+            /** Name */
+            name: string;
+            /** Setting */
+            setting: number;
+            /** Weight */
+            weight: number;
         };
         /** ValidationError */
         ValidationError: {
@@ -3965,6 +4362,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": number;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    balance_api_compute_balance_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BalanceQuestion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BalanceEstimate"];
                 };
             };
             /** @description Validation Error */
@@ -4576,7 +5006,9 @@ export interface operations {
     };
     balance_station_api_machines__machine_id__balance_get: {
         parameters: {
-            query?: never;
+            query?: {
+                motion?: components["schemas"]["Motion"];
+            };
             header?: never;
             path: {
                 machine_id: number;
@@ -4868,6 +5300,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    ladder_api_machines__machine_id__ladder_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LadderQuestion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ladder"];
                 };
             };
             /** @description Validation Error */
@@ -5281,6 +5748,70 @@ export interface operations {
             };
         };
     };
+    recipe_differences_api_machines__machine_id__recipes__recipe_id__differences_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+                recipe_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Used"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    use_recipe_api_machines__machine_id__recipes__recipe_id__use_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+                recipe_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Used"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     note_run_api_machines__machine_id__runs_post: {
         parameters: {
             query?: never;
@@ -5374,6 +5905,40 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["LogEntry"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    strip_api_machines__machine_id__strip__form__get: {
+        parameters: {
+            query?: {
+                plan?: components["schemas"]["LadderPlan"];
+                motion?: components["schemas"]["Motion"];
+                paper?: components["schemas"]["Paper"];
+            };
+            header?: never;
+            path: {
+                machine_id: number;
+                form: "pdf" | "svg";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {
@@ -5640,6 +6205,69 @@ export interface operations {
                 content: {
                     "application/json": number;
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    recipes_api_recipes_get: {
+        parameters: {
+            query?: {
+                machine?: number | null;
+                text?: string;
+                motion?: components["schemas"]["Motion"] | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeItem"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    print_recipe_api_recipes__recipe_id__card__form__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recipe_id: number;
+                form: "pdf" | "svg";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {

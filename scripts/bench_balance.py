@@ -1,0 +1,129 @@
+"""Bench of the Balance station: simulated quilters and the starting point. Called by bench.py."""
+
+from __future__ import annotations
+
+import tempfile
+import time
+from datetime import UTC, datetime
+from pathlib import Path
+
+import numpy as np
+from sqlalchemy.orm import Session
+
+from weftonos.cli import load_demo
+from weftonos.core.balance import (
+    STEEPNESS,
+    BalancePrior,
+    Observation,
+    estimate_balance,
+    grade_probabilities,
+    makes_sense,
+    scale_unit,
+)
+from weftonos.core.ladder import by_eye
+from weftonos.core.starting_point import starting_point
+from weftonos.core.top_scale import ScaleKind, TopScale
+from weftonos.store.database import open_workshop
+from weftonos.store.workshop import Workshop
+
+DIAL = TopScale(ScaleKind.DIAL, 0, 10, 0.25)
+PRIOR = BalancePrior(4.0, 1.5)
+QUILTERS = 1000
+CHOSEN = (3, 4, 5, 6)
+
+
+class Quilter:
+    """Somebody with a true balance, who stitches and grades."""
+
+    def __init__(self, chance: np.random.Generator, model_true: bool) -> None:
+        self.chance = chance
+        self.model_true = model_true
+        self.centre = -1.0
+        while not 0 <= self.centre <= 10:
+            self.centre = chance.normal(PRIOR.centre, PRIOR.spread)
+        steps = [s.value for s in STEEPNESS]
+        self.steepness = chance.choice(steps) if model_true else float(np.exp(chance.uniform(np.log(0.6), np.log(4))))
+
+    def grade(self, setting: float) -> int:
+        chances = grade_probabilities(setting, self.centre, self.steepness)
+        grade = int(self.chance.choice(5, p=chances / chances.sum())) - 2
+        if not self.model_true and self.chance.random() < 0.1:
+            grade = max(-2, min(2, grade + int(self.chance.choice([-1, 1]))))
+        return grade
+
+
+def bench_balance(quilters: int = QUILTERS) -> None:
+    for model_true, about in (
+        (True, "the model's own assumptions"),
+        (False, "steepness from a continuous range, 10 % of grades off by one"),
+    ):
+        print(f"\nBalance: {quilters} simulated quilters, {about}: error in dial numbers")
+        chance = np.random.default_rng(5)
+        eye, ladder, covered = [], [], []
+        chosen: dict[int, list[float]] = {n: [] for n in CHOSEN}
+        inside: dict[int, list[bool]] = {n: [] for n in CHOSEN}
+        nonsense, took = 0, []
+        for _ in range(quilters):
+            person = Quilter(chance, model_true)
+            steps = [(float(x), person.grade(x)) for x in range(11)]
+            eye.append(abs(by_eye(steps) - person.centre))
+            looks = [Observation(x, g) for x, g in steps]
+            nonsense += not makes_sense(DIAL, looks)
+            found = estimate_balance(DIAL, PRIOR, looks)
+            ladder.append(abs(found.centre - person.centre))
+            covered.append(found.low <= person.centre <= found.high)
+            few: list[Observation] = []
+            begin = time.perf_counter()
+            found = estimate_balance(DIAL, PRIOR, few)
+            for n in range(1, max(CHOSEN) + 1):
+                few.append(Observation(found.next_setting, person.grade(found.next_setting)))
+                found = estimate_balance(DIAL, PRIOR, few)
+                if n in chosen:
+                    chosen[n].append(abs(found.centre - person.centre))
+                    inside[n].append(found.low <= person.centre <= found.high)
+            took.append((time.perf_counter() - begin) / (max(CHOSEN) + 1) * 1000)
+
+        def line(name: str, errors: list[float], held: list[bool] | None = None) -> None:
+            share = f", 95 % interval holds {np.mean(held):.1%}" if held else ""
+            print(
+                f"  {name:<26} median {np.median(errors):.2f}, 90th percentile {np.percentile(errors, 90):.2f}{share}"
+            )
+
+        line("11 steps by eye", eye)
+        line("11 steps estimated", ladder, covered)
+        for n in CHOSEN:
+            line(f"{n} chosen steps", chosen[n], inside[n])
+        better = np.median(chosen[4]) < np.median(eye) and np.percentile(chosen[4], 90) < np.percentile(eye, 90)
+        cover = float(np.mean(inside[4]))
+        right = 0.93 <= cover <= 0.97 if model_true else cover >= 0.90
+        print(f"  four chosen beat the eye on eleven: {'met' if better else 'NOT MET'}; ", end="")
+        print(
+            f"coverage {'93 to 97 %' if model_true else 'at least 90 %'}: {'met' if right else 'NOT MET'}; ", end=""
+        )
+        print(f"called nonsense {nonsense / quilters:.1%}; one estimate {np.median(took):.1f} ms")
+
+
+def bench_starting_point() -> None:
+    print("\nStarting point on the demo's season, each record left out in turn: median miss in dial numbers")
+    with tempfile.TemporaryDirectory() as folder:
+        load_demo(Path(folder))
+        engine = open_workshop(Path(folder), datetime.now(UTC))
+        with Session(engine) as session:
+            workshop = Workshop(session)
+            for row in workshop.machines():
+                records = workshop.balanced_records(row.id)
+                if not records:
+                    continue
+                scale = row.spec.scale
+                found = starting_point(scale, records[0].combination, records)
+                unit = scale_unit(scale)
+                own = f"{found.typical_miss / unit:.2f}" if found.typical_miss is not None else "–"
+                school = f"{(found.school_miss or 0) / unit:.2f}"
+                told = f"{len(records)} records: from them {own}, schools alone {school}"
+                print(f"  {row.spec.nickname:<8} {told}")
+        engine.dispose()
+
+
+if __name__ == "__main__":
+    bench_balance()
+    bench_starting_point()

@@ -1,0 +1,18 @@
+"""What goes on paper, as PDF or SVG."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from fastapi.responses import Response
+
+from weftonos.exchange.strip import Sheet, to_pdf, to_svg
+
+Format = Literal["pdf", "svg"]
+
+
+def on_paper(sheet: Sheet, form: Format) -> Response:
+    """Answer with a sheet in the wished format."""
+    if form == "svg":
+        return Response(to_svg(sheet), media_type="image/svg+xml")
+    return Response(to_pdf(sheet), media_type="application/pdf")

@@ -1,0 +1,176 @@
+"""The Balance station over HTTP: evidence, guards, ladders and strips, the recipe book."""
+
+import io
+import itertools
+
+import pytest
+from pypdf import PdfReader
+
+BALL_100 = {"metric": 100, "american": 16, "point": "ballpoint"}
+DIAL = {"kind": "dial", "low": 0, "high": 10, "step": 0.25}
+
+
+def ready(bench) -> int:
+    machine, _, _ = bench.combination()
+    bench.post(f"machines/{machine}/needle", BALL_100)
+    bench.post(f"machines/{machine}/sandwich", {"loft": "lofty", "batting": "wool"})
+    bench.post(f"machines/{machine}/readings", {"unit": "mN", "pulls": [{"value": 204}, {"value": 206}]})
+    return machine
+
+
+def look(bench, machine, setting, grade, **more):
+    bench.later(1)
+    return bench.post(f"machines/{machine}/looks", {"setting": setting, "grade": grade, **more})
+
+
+def test_a_readout_starts_at_the_bobbin_s_number_and_looks_move_it(bench):
+    machine = ready(bench)
+    station = bench.get(f"machines/{machine}/balance")
+    assert station["start"]["school"] == 205
+    assert station["set_to_words"] == "205"
+    wide = station["estimate"]["high"] - station["estimate"]["low"]
+    look(bench, machine, 240, -2)
+    look(bench, machine, 210, 0)
+    station = bench.get(f"machines/{machine}/balance")
+    assert station["estimate"]["high"] - station["estimate"]["low"] < wide
+    assert len(station["looks"]) == 2
+    assert 190 <= station["estimate"]["set_to"] <= 215
+
+
+def test_motions_are_kept_apart_and_a_change_begins_anew(bench):
+    machine = ready(bench)
+    look(bench, machine, 210, 0)
+    look(bench, machine, 160, 0, motion="straight")
+    assert len(bench.get(f"machines/{machine}/balance")["looks"]) == 1
+    straight = bench.get(f"machines/{machine}/balance?motion=straight")
+    assert straight["looks"][0]["payload"]["setting"] == 160
+    bench.later(1)
+    bench.post(f"machines/{machine}/needle", BALL_100)
+    station = bench.get(f"machines/{machine}/balance")
+    assert station["looks"] == []
+    assert station["start"]["records"][0]["name"] == "Saltmarsh 40"
+
+
+def test_records_of_this_machine_make_the_next_start_closer(bench):
+    machine = ready(bench)
+    for setting in (232, 238):
+        look(bench, machine, setting, 0)
+        bench.later(60)
+        bench.post(f"machines/{machine}/top", {"top": [2 if setting == 232 else 1]})
+        bench.post(f"machines/{machine}/readings", {"unit": "mN", "pulls": [{"value": 205}]})
+    start = bench.get(f"machines/{machine}/balance")["start"]
+    assert start["school"] == 205
+    assert start["centre"] > 215
+    assert start["typical_miss"] is not None
+
+
+def test_the_guard_rails_stand_in_the_answer(bench):
+    machine = ready(bench)
+    look(bench, machine, 205, 2)
+    guards = bench.get(f"machines/{machine}/balance")["guards"]
+    assert guards[0]["trap"] == "sudden_nest"
+    assert guards[0]["blocks"]
+    bench.post(f"machines/{machine}/readings", {"unit": "mN", "pulls": [{"low": 150, "high": 260}]})
+    assert bench.get(f"machines/{machine}/balance")["guards"][0]["trap"] == "fluttering_bobbin"
+
+
+def test_a_ladder_is_planned_in_the_machine_s_own_steps(bench):
+    machine = ready(bench)
+    full = bench.post(f"machines/{machine}/ladder", {"plan": "full"})
+    assert len(full["settings"]) == 11
+    assert "dark half" in full["cloth"]
+    fewest = bench.post(f"machines/{machine}/ladder", {"plan": "fewest"})
+    assert len(fewest["settings"]) == 1
+    assert bench.refused(f"machines/{machine}/ladder", {"plan": "some"})[0] == "plan"
+
+
+@pytest.mark.parametrize(("paper", "width"), [("a4", 210.0), ("letter", 215.9)])
+def test_the_strip_s_inch_marks_are_inches_in_the_pdf_itself(bench, paper, width):
+    machine = ready(bench)
+    page = PdfReader(
+        io.BytesIO(bench.client.get(f"/api/machines/{machine}/strip.pdf?plan=full&paper={paper}").content)
+    ).pages[0]
+    assert float(page.mediabox.width) / 72 * 25.4 == pytest.approx(width, abs=0.05)
+    drawn = page.get_contents().get_data().decode("latin-1").splitlines()
+    lines = [[float(v) for v in (w[0], w[1], w[3], w[4])] for w in (s.split() for s in drawn) if w[2:3] == ["m"]]
+    marks = sorted(
+        {y1 for x1, y1, x2, y2 in lines if y1 == y2 and x2 - x1 == pytest.approx(12 / 25.4 * 72, abs=0.05)}
+    )
+    assert len(marks) == 11
+    assert [b - a for a, b in itertools.pairwise(marks)] == pytest.approx([72.0] * 10, abs=0.02)
+    lengths = [x2 - x1 for x1, y1, x2, y2 in lines if y1 == y2]
+    for bar in (100 / 25.4 * 72, 4 * 72):
+        assert any(length == pytest.approx(bar, abs=0.02) for length in lengths)
+    text = page.extract_text()
+    assert "Saltmarsh 40" in text
+    assert "the dark half" in text
+    svg = bench.client.get(f"/api/machines/{machine}/strip.svg?paper={paper}").text
+    assert f'width="{width}mm"' in svg
+
+
+def test_the_recipe_book_finds_uses_and_warns(bench):
+    machine = ready(bench)
+    look(bench, machine, 205, 0)
+    kept = bench.post(f"machines/{machine}/recipes", {"name": "Avocet"})
+    assert kept["payload"]["looks"] == 1
+    assert kept["payload"]["low"] < 205 < kept["payload"]["high"]
+    for text, count in (("avocet", 1), ("saltmarsh wool", 1), ("heron trilobal", 1), ("curlew", 0)):
+        assert len(bench.get(f"recipes?text={text}")) == count, text
+    assert bench.get("recipes?motion=straight") == []
+    assert bench.get(f"recipes?machine={machine}")[0]["setting_words"] == "205"
+    bench.later(30)
+    bench.post(f"machines/{machine}/top", {"top": [2]})
+    bench.post(f"machines/{machine}/sandwich", {"loft": "low", "batting": "cotton"})
+    differs = bench.get(f"machines/{machine}/recipes/{kept['id']}/differences")["differs"]
+    assert [d["what"] for d in differs] == ["top_thread", "sandwich"]
+    bench.later(1)
+    used = bench.post(f"machines/{machine}/recipes/{kept['id']}/use")
+    assert used["differs"] == []
+    line = bench.get(f"machines/{machine}/line")["setup"]
+    assert line["top"][0]["name"] == "Saltmarsh 40"
+    assert line["sandwich"]["batting"] == "wool"
+    bench.post("threads/1/strike")
+    assert "no longer in the drawer" in bench.get("recipes")[0]["stale"][0]
+    assert bench.refused(f"machines/{machine}/recipes/1/use", None)[0] == "recipe"
+
+
+def test_a_case_re_set_since_makes_a_recipe_want_a_fresh_look(bench):
+    machine, _, thread = bench.combination()
+    case = bench.post(f"machines/{machine}/cases", {"label": "A"})["id"]
+    bench.post(f"machines/{machine}/needle", BALL_100)
+    bench.post(f"machines/{machine}/bobbin", {"bobbin": thread, "case": case})
+    bench.post(f"machines/{machine}/readings", {"unit": "mN", "pulls": [{"value": 205}], "case": case})
+    look(bench, machine, 205, 0)
+    bench.post(f"machines/{machine}/recipes", {"name": "Avocet"})
+    assert bench.get("recipes")[0]["stale"] == []
+    bench.later(5)
+    bench.post(f"machines/{machine}/screw", {"case": case, "minutes": 4})
+    assert "screw of case A" in bench.get("recipes")[0]["stale"][0]
+
+
+def test_a_recipe_card_prints(bench):
+    machine = ready(bench)
+    look(bench, machine, 205, 0)
+    kept = bench.post(f"machines/{machine}/recipes", {"name": "Avocet – 2"})
+    page = PdfReader(io.BytesIO(bench.client.get(f"/api/recipes/{kept['id']}/card.pdf").content)).pages[0]
+    assert float(page.mediabox.width) == pytest.approx(5 * 72, abs=0.05)
+    text = page.extract_text()
+    assert "Avocet - 2" in text
+    assert "205 mN" in text
+
+
+def test_compute_balance_has_its_fixed_fields(bench):
+    looks = [{"setting": 2, "grade": 2}, {"setting": 4, "grade": 0}, {"setting": 6, "grade": -1}]
+    question = {"scale": DIAL, "prior": {"centre": 4, "spread": 1.5}, "observations": looks}
+    answer = bench.post("compute/balance", question)
+    assert {"centre", "low", "high", "good_enough_probability", "next_setting", "reasons"} <= set(answer)
+    assert answer["low"] < 4.2 < answer["high"]
+    wide = bench.post("compute/balance", {"scale": DIAL, "prior": None, "observations": []})
+    assert wide["high"] - wide["low"] > 9
+    for change, field in (
+        ({"observations": [{"setting": 12, "grade": 0}]}, "setting"),
+        ({"observations": [{"setting": 5, "grade": 5}]}, "grade"),
+        ({"scale": {**DIAL, "low": 10, "high": 0}}, "high"),
+        ({"prior": {"centre": 4, "spread": 0}}, "spread"),
+    ):
+        assert bench.refused("compute/balance", {**question, **change})[0] == field

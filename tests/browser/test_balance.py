@@ -1,0 +1,109 @@
+"""The Balance station in the browser: an answer in few steps, guard rails, ladders, the cut, the recipe book."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect
+from test_slice import knot
+
+from browser import server
+
+
+@pytest.fixture(scope="module")
+def workshop(tmp_path_factory: pytest.TempPathFactory):
+    with server(Path(tmp_path_factory.mktemp("balance"))) as address:
+        yield address
+
+
+def stitch(page: Page, setting: str, look: str) -> None:
+    page.get_by_label("Top tension setting").fill(setting)
+    page.get_by_role("button", name=f"{look}. Front").click()
+    page.get_by_role("button", name="Keep this look").click()
+    expect(page.get_by_role("status")).to_contain_text("Kept:")
+    expect(page.get_by_role("button", name="Keep this look")).to_be_disabled()
+
+
+def test_looks_narrow_the_answer_and_it_is_kept(page: Page, workshop: str):
+    page.goto(f"{workshop}/1/balance")
+    answer = page.locator("[data-answer]")
+    expect(answer).to_be_visible()
+    expect(page.get_by_text("is most worth stitching next")).to_be_visible()
+    stitch(page, "190", "top a little loose")
+    stitch(page, "205", "balanced")
+    expect(page.get_by_role("img", name="3 stitched steps, front and back. Set")).to_be_visible()
+    expect(page.get_by_text("is good enough already")).to_be_visible()
+    expect(page.get_by_text("Such guesses missed by")).to_be_visible()
+    page.get_by_label("Name, for instance the quilt").fill("Avocet")
+    page.get_by_role("button", name="Keep this combination").click()
+    page.get_by_role("button", name="Recipe book").click()
+    expect(page.get_by_role("button", name="Use this today: Avocet")).to_be_visible()
+
+
+def test_a_sudden_nest_is_seated_before_any_number_is_shown(page: Page, workshop: str):
+    page.goto(f"{workshop}/3/balance")
+    stitch(page, "3", "top much too loose")
+    expect(page.get_by_text("First this")).to_be_visible()
+    expect(page.get_by_text("seat the thread, tug to prove it")).to_be_visible()
+    expect(page.locator("[data-answer]")).to_have_count(0)
+    expect(knot(page, "Balance")).to_contain_text("3.0")
+    page.get_by_role("button", name="It is seated").click()
+    expect(page.locator("[data-answer]")).to_be_visible()
+    page.get_by_role("button", name="Strike out 3.0, free-motion: top much too loose").click()
+    expect(page.get_by_text("First this")).not_to_be_visible()
+
+
+def test_a_fluttering_bobbin_comes_before_the_knob(page: Page, workshop: str):
+    page.goto(f"{workshop}/2/balance")
+    expect(page.get_by_text("The bobbin flutters. That cannot be balanced from the top")).to_be_visible()
+    page.get_by_role("link", name="Go to Bobbin").click()
+    expect(page.get_by_text("It flutters")).to_be_visible()
+
+
+def test_a_whole_ladder_is_graded_with_the_keyboard(page: Page, workshop: str):
+    page.goto(f"{workshop}/3/balance")
+    page.get_by_role("button", name="straight", exact=True).click()
+    page.get_by_role("button", name="half ladder").click()
+    steps = page.locator(".step")
+    expect(steps).to_have_count(6)
+    settings = steps.all_text_contents()
+    seen = ["top much too loose", *["top a little loose"] * 2, *["balanced"] * 2, "top a little tight"]
+    for setting, look in zip(settings, seen, strict=True):
+        page.locator(".step").filter(has_text=setting).first.click()
+        picked = page.get_by_role("button", name=f"{look}. Front")
+        picked.focus()
+        page.keyboard.press("Enter")
+        page.get_by_role("button", name="Keep this look").focus()
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("button", name="Keep this look")).to_be_disabled()
+    expect(page.get_by_role("img", name="6 stitched steps")).to_be_visible()
+    href = page.get_by_role("link", name="letter").get_attribute("href")
+    strip = page.request.get(f"{workshop}{href}")
+    assert strip.body().startswith(b"%PDF")
+
+
+def test_the_lock_moves_with_the_slider(page: Page, workshop: str):
+    page.goto(f"{workshop}/1/balance?part=cut")
+    slider = page.get_by_role("slider")
+    slider.focus()
+    page.keyboard.press("End")
+    expect(page.locator("[data-answer]")).to_contain_text("400")
+    expect(page.get_by_text("top much too tight: front")).to_be_visible()
+    page.keyboard.press("Home")
+    expect(page.get_by_text("top much too loose: front")).to_be_visible()
+    expect(page.get_by_text("A model from the estimate")).to_be_visible()
+
+
+def test_a_recipe_is_put_back_on_the_machine(page: Page, workshop: str):
+    page.goto(f"{workshop}/1/balance?part=recipes")
+    page.get_by_label("Search the recipe book").fill("neap")
+    expect(page.get_by_role("heading", name="Neap Tide")).to_be_visible()
+    expect(page.get_by_role("heading", name="Turnstone")).not_to_be_visible()
+    page.get_by_role("button", name="What differs: Neap Tide").click()
+    expect(page.get_by_text("Top thread: now Saltmarsh 40, then Ebb 40")).to_be_visible()
+    page.get_by_role("button", name="Use this today: Neap Tide").click()
+    expect(page.get_by_text("Needle: now 100/16 ballpoint, then 110/18 topstitch")).to_be_visible()
+    expect(knot(page, "Thread")).to_contain_text("120 denier × 2 trilobal")
+    href = page.get_by_role("link", name="Card of Neap Tide").get_attribute("href")
+    assert page.request.get(f"{workshop}{href}").body().startswith(b"%PDF")

@@ -1,0 +1,251 @@
+"""The balance estimate against independent references, and what it must never say."""
+
+import itertools
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from scipy import integrate, optimize, stats
+
+from weftonos.core.balance import (
+    STEEPNESS,
+    BalancePrior,
+    Observation,
+    estimate_balance,
+    grade_probabilities,
+    makes_sense,
+)
+from weftonos.core.errors import CraftError
+from weftonos.core.ladder import LadderPlan, by_eye, plan_ladder
+from weftonos.core.lock_depth import lock_depth
+from weftonos.core.top_scale import ScaleKind, TopScale
+
+DIAL = TopScale(ScaleKind.DIAL, 0, 10, 0.25)
+READOUT = TopScale(ScaleKind.READOUT, 80, 400, 5)
+TURNS = TopScale(ScaleKind.TURNS, -4, 4, 0.25)
+PRIOR = BalancePrior(4, 1.5)
+LOOKS = [Observation(2, 2), Observation(4, 1), Observation(5, 0), Observation(7, -1)]
+
+
+def logistic_grades(setting: float, centre: float, steepness: float) -> list[float]:
+    """P(-2 … 2) from SciPy's logistic distribution: the latent is -s(x - c), the cuts are ±1 and ±3."""
+    latent = stats.logistic(loc=-steepness * (setting - centre))
+    edges = [0, *(latent.cdf(cut) for cut in (-3, -1, 1, 3)), 1]
+    return [b - a for a, b in itertools.pairwise(edges)]
+
+
+@given(st.floats(0, 10), st.floats(0, 10), st.floats(0.3, 5))
+def test_grades_have_the_probabilities_of_a_cumulative_logit(x, c, s):
+    assert grade_probabilities(x, c, s) == pytest.approx(logistic_grades(x, c, s), abs=1e-12)
+
+
+@pytest.mark.parametrize("looks", [LOOKS[:1], LOOKS[:2], LOOKS, [*LOOKS, Observation(4.5, 0), Observation(5.5, -2)]])
+def test_the_posterior_agrees_with_scipy_s_quadrature(looks):
+    """Prior times likelihood integrated over c by SciPy, summed over the steepness grid."""
+
+    def joint(c: float) -> float:
+        total = 0.0
+        for s in STEEPNESS:
+            total += math.prod(logistic_grades(o.setting, c, s.value)[o.grade + 2] for o in looks)
+        return total * stats.norm.pdf(c, PRIOR.centre, PRIOR.spread)
+
+    whole = integrate.quad(joint, 0, 10, limit=200)[0]
+    mean = integrate.quad(lambda c: c * joint(c), 0, 10, limit=200)[0] / whole
+    found = estimate_balance(DIAL, PRIOR, looks)
+    assert found.centre == pytest.approx(mean, abs=0.01)
+    inside = integrate.quad(joint, found.low, found.high, limit=200)[0] / whole
+    assert inside == pytest.approx(0.95, abs=0.02)
+    good = sum(
+        integrate.quad(
+            lambda c, s=s: (
+                (abs(s.value * (looks[-1].setting - c)) <= 1)
+                * math.prod(logistic_grades(o.setting, c, s.value)[o.grade + 2] for o in looks)
+                * stats.norm.pdf(c, PRIOR.centre, PRIOR.spread)
+            ),
+            max(0, looks[-1].setting - 1 / s.value),
+            min(10, looks[-1].setting + 1 / s.value),
+        )[0]
+        for s in STEEPNESS
+    )
+    assert found.good_enough_probability == pytest.approx(good / whole, abs=0.02)
+
+
+def test_with_much_evidence_it_agrees_with_maximum_likelihood():
+    chance = np.random.default_rng(2)
+    looks = []
+    for x in np.repeat(np.arange(1.0, 8.0), 8):
+        p = logistic_grades(x, 4.3, 1.5)
+        looks.append(Observation(float(x), int(chance.choice(5, p=np.array(p) / sum(p))) - 2))
+
+    def against(v):
+        return -sum(math.log(logistic_grades(o.setting, v[0], math.exp(v[1]))[o.grade + 2]) for o in looks)
+
+    best = optimize.minimize(against, [5, 0], method="Nelder-Mead").x
+    found = estimate_balance(DIAL, None, looks)
+    assert found.centre == pytest.approx(best[0], abs=0.1)
+    assert found.low < 4.3 < found.high
+    assert found.high - found.low < 1
+
+
+def test_the_next_setting_is_the_one_that_teaches_most():
+    """By brute force: the expected posterior variance after one more look, over every step of the dial."""
+    looks = LOOKS[:2]
+    found = estimate_balance(DIAL, PRIOR, looks)
+
+    def expected_spread(x: float) -> float:
+        total = weight = 0.0
+        grid, density = np.array(found.grid), np.array(found.density)
+        assert abs(density.sum() * (grid[1] - grid[0]) - 1) < 1e-6
+        for grade in range(-2, 3):
+            after = estimate_balance(DIAL, PRIOR, [*looks, Observation(x, grade)])
+            chance = predictive(x, grade)
+            total += chance * after.spread**2
+            weight += chance
+        assert weight == pytest.approx(1, abs=1e-6)
+        return total
+
+    centres = np.linspace(0, 10, 401)
+    prior = stats.norm.pdf(centres, PRIOR.centre, PRIOR.spread)
+
+    def chance_of(setting: float, grade: int, s: float) -> np.ndarray:
+        """P(grade) at every centre, by SciPy's logistic distribution."""
+        edges = (-math.inf, -3, -1, 1, 3, math.inf)
+        latent = stats.logistic(loc=-s * (setting - centres))
+        return latent.cdf(edges[grade + 3]) - latent.cdf(edges[grade + 2])
+
+    def predictive(x: float, grade: int) -> float:
+        whole = more = 0.0
+        for s in STEEPNESS:
+            one = prior * math.prod(chance_of(o.setting, o.grade, s.value) for o in looks)
+            whole += one.sum()
+            more += (one * chance_of(x, grade, s.value)).sum()
+        return more / whole
+
+    tried = [1.0, 2.0, 3.0, 3.5, 4.0, 4.5, 5.0, 6.0, 8.0]
+    best = min(expected_spread(x) for x in tried)
+    assert expected_spread(found.next_setting) <= best * 1.02
+    assert found.next_gain**2 == pytest.approx(expected_spread(found.next_setting), rel=0.02)
+
+
+@pytest.mark.parametrize("scale", [DIAL, READOUT, TURNS])
+@pytest.mark.parametrize("looks", [[], [Observation(0.0, 0)], [Observation(0.0, -2)] * 5])
+def test_there_is_never_a_number_without_its_interval(scale, looks):
+    placed = [Observation(scale.snap((scale.low + scale.high) / 2), o.grade) for o in looks]
+    found = estimate_balance(scale, None, placed)
+    assert scale.low <= found.low <= found.centre <= found.high <= scale.high
+    assert scale.low <= found.next_setting <= scale.high
+    assert 0 <= found.good_enough_probability <= 1
+    assert found.reasons
+    if not looks:
+        assert found.high - found.low > 0.9 * scale.span
+
+
+def test_a_ladder_all_alike_is_answered_wide_and_one_sided():
+    found = estimate_balance(DIAL, None, [Observation(float(x), -2) for x in range(4, 9)])
+    assert found.high < 5
+    assert found.high - found.low > 1.5
+    assert any(r.rule == "one_sided" and "lower" in r.text for r in found.reasons)
+
+
+def test_doubt_widens_the_answer():
+    sure = estimate_balance(DIAL, None, [Observation(3, 1), Observation(6, -1)])
+    doubtful = estimate_balance(DIAL, None, [Observation(3, 1, True), Observation(6, -1, True)])
+    assert doubtful.spread > sure.spread
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.floats(1.5, 8.5), st.sampled_from([1.0, 1.5, 2.2]), st.integers(0, 1000))
+def test_an_honest_ladder_is_hardly_ever_called_nonsense_and_grades_find_the_centre(centre, steepness, seed):
+    chance = np.random.default_rng(seed)
+    looks = []
+    for x in range(11):
+        p = np.array(logistic_grades(x, centre, steepness))
+        looks.append(Observation(float(x), int(chance.choice(5, p=p / p.sum())) - 2))
+    found = estimate_balance(DIAL, None, looks)
+    assert found.low - 1 < centre < found.high + 1
+
+
+def test_grades_that_jump_about_are_recognised():
+    chance = np.random.default_rng(1)
+    caught = honest = 0
+    for _ in range(200):
+        grades = chance.integers(-2, 3, 11)
+        caught += not makes_sense(DIAL, [Observation(float(x), int(g)) for x, g in enumerate(grades)])
+        p = [np.array(logistic_grades(x, 5, 1.0)) for x in range(11)]
+        fair = [Observation(float(x), int(chance.choice(5, p=q / q.sum())) - 2) for x, q in enumerate(p)]
+        honest += not makes_sense(DIAL, fair)
+    assert caught >= 170
+    assert honest <= 4
+    jumping = [Observation(float(x), g) for x, g in enumerate([-2, 2, -1, 2, -2, 1, 2])]
+    found = estimate_balance(DIAL, PRIOR, jumping)
+    assert not found.makes_sense
+    assert "bobbin" in found.text
+    assert makes_sense(DIAL, [Observation(1, -2), Observation(5, 2)])  # too few to judge
+
+
+@pytest.mark.parametrize(
+    "bad",
+    [
+        lambda: estimate_balance(DIAL, None, [Observation(11, 0)]),
+        lambda: Observation(5, 3),
+        lambda: BalancePrior(4, 0),
+        lambda: BalancePrior(math.nan, 1),
+        lambda: BalancePrior(4, math.inf),
+        lambda: TopScale(ScaleKind.DIAL, 10, 0, 1),
+        lambda: estimate_balance(DIAL, None, [Observation(5, 0)] * 61),
+    ],
+)
+def test_what_cannot_be_estimated_is_refused(bad):
+    with pytest.raises(CraftError):
+        bad()
+
+
+def test_four_chosen_steps_beat_eleven_by_eye_in_a_small_simulation():
+    """The large one, with both sets of quilters, is `make bench`."""
+    chance = np.random.default_rng(5)
+    eye, chosen, inside = [], [], []
+    for _ in range(120):
+        centre = float(np.clip(chance.normal(4, 1.5), 0, 10))
+        steepness = float(chance.choice([s.value for s in STEEPNESS]))
+
+        def grade(x, c=centre, s=steepness):
+            p = np.array(logistic_grades(x, c, s))
+            return int(chance.choice(5, p=p / p.sum())) - 2
+
+        eye.append(abs(by_eye([(x, grade(x)) for x in range(11)]) - centre))
+        looks: list[Observation] = []
+        for _ in range(4):
+            following = estimate_balance(DIAL, PRIOR, looks).next_setting
+            looks.append(Observation(following, grade(following)))
+        found = estimate_balance(DIAL, PRIOR, looks)
+        chosen.append(abs(found.centre - centre))
+        inside.append(found.low <= centre <= found.high)
+    assert np.median(chosen) < np.median(eye)
+    assert np.mean(inside) > 0.88
+
+
+def test_the_eye_takes_the_middle_between_two_good_steps():
+    assert by_eye([(3, 1), (4, 0), (5, 0), (6, -1)]) == 4.5
+
+
+def test_a_full_ladder_has_eleven_marks_and_a_half_one_six():
+    full = plan_ladder(LadderPlan.FULL, DIAL, 4, 4.5, thread_is_light=False)
+    assert full.settings == tuple(range(11))
+    assert "light half" in full.cloth
+    half = plan_ladder(LadderPlan.HALF, READOUT, 205, 210, thread_is_light=True)
+    assert len(half.settings) == 6
+    assert half.settings[0] < 205 < half.settings[-1]
+    assert "dark half" in half.cloth
+    assert plan_ladder(LadderPlan.FEWEST, TURNS, 0, 0.5, False).words == ("½ turn in",)
+    edge = plan_ladder(LadderPlan.HALF, DIAL, 9.8, 9, False)
+    assert max(edge.settings) == 10
+
+
+@given(st.floats(0, 10), st.floats(0, 10), st.floats(0.5, 3))
+def test_a_tighter_top_draws_the_lock_to_the_front(a, b, steepness):
+    tighter, looser = max(a, b), min(a, b)
+    assert lock_depth(tighter, 5, steepness).depth <= lock_depth(looser, 5, steepness).depth
+    assert lock_depth(5, 5, steepness).grade == 0
+    assert lock_depth(10, 5, 3).grade == -2

@@ -1,0 +1,157 @@
+"""The starting point against scikit-learn, the guard rails, and what differs between two set-ups."""
+
+from dataclasses import replace
+from datetime import UTC, datetime
+
+import numpy as np
+import pytest
+from sklearn.kernel_ridge import KernelRidge
+from sklearn.model_selection import LeaveOneOut, cross_val_predict
+
+from weftonos.core.balance import Observation
+from weftonos.core.gauge import Calmness
+from weftonos.core.guard_rail import Trap, guard_rails
+from weftonos.core.linear_density import WeightSystem
+from weftonos.core.needle import NeedleFinish, Point
+from weftonos.core.sandwich import Loft, Motion, Sandwich
+from weftonos.core.school import MachineKind
+from weftonos.core.setup import CaseTag, NeedleTag, ReadingTag, Setup, ThreadTag
+from weftonos.core.setup_diff import Changed, differences
+from weftonos.core.starting_point import (
+    LEFT_OVER,
+    BalanceRecord,
+    Combination,
+    _kernel,
+    school_setting,
+    starting_point,
+)
+from weftonos.core.thread import Bundle, Construction, Fibre, Thread
+from weftonos.core.top_scale import ScaleKind, TopScale
+
+NOW = datetime(2026, 11, 24, tzinfo=UTC)
+DIAL = TopScale(ScaleKind.DIAL, 0, 10, 0.25)
+READOUT = TopScale(ScaleKind.READOUT, 80, 400, 5)
+TURNS = TopScale(ScaleKind.TURNS, -4, 4, 0.25)
+COTTON = Thread(Fibre.COTTON, Construction.SPUN, 40, WeightSystem.WT)
+GOLD = Thread(Fibre.METALLIC, Construction.METALLIC, 40, WeightSystem.WT)
+
+
+def combination(wt=40.0, bobbin=200.0, loft=Loft.LOW, motion=Motion.FREE_MOTION, fibre=Fibre.COTTON) -> Combination:
+    top = Bundle.of([Thread(fibre, Construction.SPUN, wt, WeightSystem.WT)])
+    return Combination.of(MachineKind.HOME, DIAL, top, None, bobbin, loft, motion)
+
+
+RECORDS = [
+    BalanceRecord(combination(40), 3.9, "forty"),
+    BalanceRecord(combination(50, 210), 3.4, "fifty"),
+    BalanceRecord(combination(30, 195, Loft.LOFTY), 4.6, "thirty, lofty"),
+    BalanceRecord(combination(60, 205, fibre=Fibre.SILK), 2.6, "silk"),
+    BalanceRecord(combination(40, 200, motion=Motion.STRAIGHT), 1.9, "forty, straight"),
+]
+
+
+def test_the_regression_and_its_left_out_misses_agree_with_scikit_learn():
+    new = combination(45, 202)
+    found = starting_point(DIAL, new, RECORDS)
+    gram = np.array([[_kernel(a.combination, b.combination) for b in RECORDS] for a in RECORDS])
+    off = np.array([r.setting - r.combination.school_setting for r in RECORDS])
+    near = np.array([[_kernel(new, r.combination) for r in RECORDS]])
+    ridge = KernelRidge(alpha=LEFT_OVER.value**2, kernel="precomputed")
+    expected = new.school_setting + ridge.fit(gram, off).predict(near)[0]
+    assert found.centre == pytest.approx(expected)
+    left_out = off - cross_val_predict(ridge, gram, off, cv=LeaveOneOut())
+    assert found.typical_miss == pytest.approx(np.median(np.abs(left_out)))
+    misses = {r.name: r.miss for r in found.records}
+    for record, miss in zip(RECORDS, left_out, strict=True):
+        if record.name in misses:
+            assert misses[record.name] == pytest.approx(miss)
+
+
+def test_near_records_weigh_more_and_far_ones_leave_the_spread_wide():
+    near = starting_point(DIAL, combination(41, 201), RECORDS)
+    assert near.records[0].name == "forty"
+    far = starting_point(DIAL, combination(12, 320, Loft.LOFTY, Motion.DECORATIVE), RECORDS)
+    assert far.spread > near.spread
+    none = starting_point(DIAL, combination(), [])
+    assert none.spread > far.spread
+    assert none.centre == none.school
+    assert none.typical_miss is None
+
+
+def test_every_motion_has_its_own_balance():
+    free = starting_point(DIAL, combination(40), RECORDS)
+    straight = starting_point(DIAL, combination(40, motion=Motion.STRAIGHT), RECORDS)
+    assert free.centre - straight.centre > 0.8
+
+
+@pytest.mark.parametrize(
+    ("kind", "scale", "thread", "bobbin", "setting"),
+    [
+        (MachineKind.HOME, DIAL, COTTON, None, 2.75),
+        (MachineKind.HOME, DIAL, GOLD, None, 1.0),  # metallic 1, common practice
+        (MachineKind.LONGARM, READOUT, COTTON, 204.0, 204.0),  # a readout starts at the bobbin's number
+        (MachineKind.LONGARM, TURNS, COTTON, 204.0, 0.0),
+        (MachineKind.LONGARM, TURNS, GOLD, 204.0, -2.5),
+        (MachineKind.LONGARM, DIAL, COTTON, 204.0, 2.75),
+    ],
+)
+def test_the_schools_value_is_in_the_machine_s_own_terms(kind, scale, thread, bobbin, setting):
+    assert school_setting(kind, scale, Bundle.of([thread]), None, bobbin) == setting
+
+
+def tag(thread_id: int, thread: Thread = COTTON) -> ThreadTag:
+    return ThreadTag(
+        thread_id, f"T{thread_id}", "40 wt", thread.fibre, thread.construction, thread.density.tex, 0.18, "#224466"
+    )
+
+
+SETUP = Setup(
+    top=(tag(1),),
+    bobbin=tag(2),
+    needle=NeedleTag(1, 100, 16, Point.SHARP, NeedleFinish.STEEL, NOW),
+    reading=ReadingTag(2, 200, 0.02, Calmness.CALM, NOW),
+    sandwich=Sandwich(batting="wool"),
+    case=CaseTag(1, "A", 1.0),
+)
+
+
+def traps(setup: Setup, grades: list[int], sense: bool = True) -> dict[Trap, bool]:
+    looks = [Observation(4.0 + i, g) for i, g in enumerate(grades)]
+    return {g.trap: g.blocks for g in guard_rails(setup, looks, sense)}
+
+
+def test_the_classic_mistakes_are_stood_in_the_way_of():
+    assert traps(SETUP, [0]) == {}
+    assert traps(SETUP, [2]) == {Trap.SUDDEN_NEST: True}
+    assert traps(SETUP, [0, 2]) == {Trap.SUDDEN_NEST: True}
+    assert traps(SETUP, [1, 2]) == {}  # a ladder that loosens into loops is no sudden nest
+    assert traps(SETUP, [0], sense=False) == {Trap.JUMPING_GRADES: True}
+    fluttering = replace(SETUP, reading=ReadingTag(2, 200, 0.2, Calmness.FAULT, NOW))
+    assert traps(fluttering, [0]) == {Trap.FLUTTERING_BOBBIN: True}
+    assert traps(replace(SETUP, reading=None), [0]) == {Trap.UNREAD_BOBBIN: False}
+    assert traps(replace(SETUP, top=(tag(1, GOLD),)), [0]) == {Trap.METALLIC: False}
+
+
+def test_what_differs_between_two_set_ups_is_listed_in_working_order():
+    assert differences(SETUP, SETUP) == ()
+    after = replace(
+        SETUP,
+        top=(tag(3),),
+        needle=NeedleTag(9, 90, 14, Point.SHARP, NeedleFinish.STEEL, NOW),
+        reading=ReadingTag(5, 230, 0.02, Calmness.CALM, NOW),
+        sandwich=Sandwich(batting="cotton"),
+        case=None,
+    )
+    found = differences(SETUP, after)
+    assert [d.what for d in found] == [
+        Changed.TOP_THREAD,
+        Changed.BOBBIN_CASE,
+        Changed.NEEDLE,
+        Changed.SANDWICH,
+        Changed.BOBBIN_READING,
+    ]
+    assert (found[0].before, found[0].after) == ("T1", "T3")
+    assert (found[-1].before, found[-1].after) == ("200 mN", "230 mN")
+    fresh = replace(SETUP, needle=NeedleTag(8, 100, 16, Point.SHARP, NeedleFinish.STEEL, NOW))
+    assert [d.what for d in differences(SETUP, fresh)] == [Changed.NEW_NEEDLE]
+    assert [d.after for d in differences(SETUP, Setup())] == ["not on record"] * 5 + ["not read"]

@@ -1,0 +1,111 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import InputText from "primevue/inputtext";
+import { computed, ref, shallowRef } from "vue";
+import { refDebounced } from "../../debounce";
+import { answer, client, type Schemas } from "../../api/client";
+import { useChange, useRecipes, type RecipeQuery } from "../../api/queries";
+import { useMachineId } from "../../machine";
+import { say } from "../../notices";
+import ToggleRow from "../../parts/ToggleRow.vue";
+import { day, fixed } from "../../words";
+
+type Item = Schemas["RecipeItem"];
+const machine = useMachineId();
+const text = ref("");
+const searched = refDebounced(text, 120);
+const everywhere = ref(false);
+const motion = ref<Schemas["Motion"] | null>(null);
+const query = computed<RecipeQuery>(() => ({
+  text: searched.value,
+  machine: everywhere.value ? undefined : machine.value,
+  motion: motion.value ?? undefined,
+}));
+const { data } = useRecipes(query);
+const used = shallowRef<Schemas["Used"] | null>(null);
+const look = useChange((item: Item) =>
+  answer(
+    client.GET("/api/machines/{machine_id}/recipes/{recipe_id}/differences", {
+      params: { path: { machine_id: machine.value, recipe_id: item.entry.id } },
+    }),
+  ),
+);
+const use = useChange((item: Item) =>
+  answer(
+    client.POST("/api/machines/{machine_id}/recipes/{recipe_id}/use", {
+      params: { path: { machine_id: machine.value, recipe_id: item.entry.id } },
+    }),
+  ),
+);
+async function compare(item: Item) {
+  used.value = await look.mutateAsync(item).catch(() => null);
+}
+async function useToday(item: Item) {
+  used.value = await use.mutateAsync(item).catch(() => null);
+  if (used.value) say(`${nameOf(item)} is on the thread line.`);
+}
+const nameOf = (item: Item) => (item.entry.payload.kind === "recipe" ? item.entry.payload.name : "");
+const looksOf = (item: Item) => (item.entry.payload.kind === "recipe" ? (item.entry.payload.looks ?? 0) : 0);
+const SAYS: Record<Schemas["Changed"], string> = {
+  top_thread: "Top thread",
+  bobbin_thread: "Bobbin thread",
+  bobbin_case: "Case",
+  bobbin_reading: "Bobbin",
+  needle: "Needle",
+  new_needle: "Needle",
+  sandwich: "Batting",
+  setting: "Top tension",
+};
+</script>
+
+<template>
+  <div class="book">
+    <section class="panel row">
+      <InputText v-model="text" data-search placeholder="Search: quilt, thread, batting" aria-label="Search the recipe book" class="search" />
+      <ToggleRow v-model="everywhere" label="Machines" :options="[{ value: false, name: 'this one' }, { value: true, name: 'all' }]" />
+      <ToggleRow v-model="motion" label="Motion" :options="[{ value: null, name: 'any' }, { value: 'free_motion', name: 'free-motion' }, { value: 'straight', name: 'straight' }, { value: 'decorative', name: 'decorative' }]" />
+    </section>
+    <p v-if="use.error.value" class="panel field-error" role="alert">{{ use.error.value.message }}</p>
+    <section v-if="used" class="panel stack used" aria-live="polite">
+      <h2>{{ nameOf(used.item) }}: top {{ used.item.setting_words }}</h2>
+      <p v-if="!used.differs.length" class="verdict">Nothing differs. Set it, stitch a test, and go.</p>
+      <ul v-else>
+        <li v-for="d in used.differs" :key="d.what"><strong>{{ SAYS[d.what] }}:</strong> now {{ d.before }}, then {{ d.after }}</li>
+      </ul>
+    </section>
+    <p v-if="data?.length === 0" class="panel verdict">{{ text ? "No kept combination matches." : "Nothing kept yet. When a stitch is balanced, keep the combination." }}</p>
+    <section v-for="item in data" :key="item.entry.id" class="panel recipe">
+      <div>
+        <h2>{{ nameOf(item) }}</h2>
+        <p class="soft">{{ item.entry.machine }}, {{ day(item.entry.at) }}</p>
+        <p v-if="item.stale.length" class="stale">◆ wants a fresh look: {{ item.stale.join("; ") }}</p>
+      </div>
+      <p>
+        {{ (item.entry.setup.top ?? []).map((t) => t.name).join(" + ") }} over {{ item.entry.setup.bobbin?.name }}<br />
+        <span class="soft">{{ item.entry.setup.needle?.metric }}/{{ item.entry.setup.needle?.american }} {{ item.entry.setup.needle?.point }} · bobbin {{ fixed(item.entry.payload.kind === "recipe" ? item.entry.payload.bobbin_mn : 0) }} mN · {{ item.entry.setup.sandwich?.batting }}</span>
+      </p>
+      <p class="set"><strong>{{ item.setting_words }}</strong><span v-if="item.interval_words" class="soft">{{ item.interval_words }}, {{ looksOf(item) }} looks</span></p>
+      <div class="acts">
+        <template v-if="item.entry.machine_id === machine">
+          <Button label="Use this today" :aria-label="`Use this today: ${nameOf(item)}`" @click="useToday(item)" />
+          <Button label="What differs" text :aria-label="`What differs: ${nameOf(item)}`" @click="compare(item)" />
+        </template>
+        <a :href="`/api/recipes/${item.entry.id}/card.pdf`" target="_blank" :aria-label="`Card of ${nameOf(item)}, PDF`">Card</a>
+      </div>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.book { display: grid; gap: 1rem; padding: 1.25rem; max-width: 1500px; margin: 0 auto; }
+.search { flex: 1 1 16rem; align-self: end; }
+.used { border-top-color: var(--marigold); }
+ul { margin: 0; padding-left: 1.2rem; font-size: 1.1rem; display: grid; gap: 0.3rem; }
+.recipe { display: grid; grid-template-columns: 1.2fr 1.6fr auto auto; gap: 1.2rem; align-items: center; }
+.stale { color: var(--amber); font-weight: 600; }
+.set strong { font-size: 2rem; display: block; line-height: 1.1; }
+.set span { font-size: 0.9rem; }
+.acts { display: flex; flex-wrap: wrap; gap: 0.3rem; justify-content: flex-end; align-items: center; }
+.acts a { display: inline-flex; align-items: center; justify-content: center; min-height: 44px; min-width: 44px; color: var(--ink); }
+@media (max-width: 900px) { .recipe { grid-template-columns: 1fr 1fr; } }
+</style>
