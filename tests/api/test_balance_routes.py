@@ -121,6 +121,7 @@ def test_the_recipe_book_finds_uses_and_warns(bench):
     bench.later(30)
     bench.post(f"machines/{machine}/top", {"top": [2]})
     bench.post(f"machines/{machine}/sandwich", {"loft": "low", "batting": "cotton"})
+    assert "other batting is on the machine (cotton)" in bench.get("recipes")[0]["stale"]
     differs = bench.get(f"machines/{machine}/recipes/{kept['id']}/differences")["differs"]
     assert [d["what"] for d in differs] == ["top_thread", "sandwich"]
     bench.later(1)

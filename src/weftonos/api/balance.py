@@ -25,7 +25,7 @@ from weftonos.core.setup import Setup
 from weftonos.core.setup_diff import READING_CHANGED, Difference, differences
 from weftonos.core.starting_point import Combination, StartingPoint, starting_point
 from weftonos.core.stitch import GRADES
-from weftonos.core.top_scale import TopScale
+from weftonos.core.top_scale import ScaleKind, TopScale
 from weftonos.exchange.strip import Paper, ladder_strip, recipe_card
 from weftonos.store.models import RecordRow
 from weftonos.store.workshop import Workshop
@@ -55,6 +55,7 @@ class BalanceStation:
     low_words: str
     high_words: str
     next_words: str
+    next_leaves: str
     present_words: str
     guards: Sequence[GuardRail]
     looks: Sequence[LogEntry]
@@ -73,6 +74,12 @@ def _start(workshop: Workshop, machine_id: int, setup: Setup, motion: Motion) ->
     if combination is None:
         return None
     return starting_point(machine.scale, combination, workshop.balanced_records(machine_id))
+
+
+def _width(scale: TopScale, half: float) -> str:
+    """Return half an interval in the machine's own steps, in words."""
+    steps = max(1, round(half / scale.step))
+    return f"{steps * scale.step:g}{' turns' if scale.kind is ScaleKind.TURNS else ''}"
 
 
 def _fitting(scale: TopScale, looks: Sequence[Observation]) -> list[Observation]:
@@ -102,6 +109,7 @@ def balance_station(machine_id: Id, workshop: WorkshopNow, motion: Motion = Moti
         words(scale.snap(found.low)),
         words(scale.snap(found.high)),
         words(found.next_setting),
+        _width(scale, 1.96 * found.next_gain),
         words(found.present),
         guard_rails(setup, looks, found.makes_sense),
         [log_entry(row) for row in rows],
@@ -222,6 +230,13 @@ class RecipeItem:
 def _stale(workshop: Workshop, row: RecordRow) -> list[str]:
     """Say what has changed about a recipe's circumstances since it was kept."""
     setup, why = row.setup, []
+    present = workshop.setup(row.machine_id).sandwich
+    if (
+        setup.sandwich
+        and present
+        and (setup.sandwich.batting, setup.sandwich.loft) != (present.batting, present.loft)
+    ):
+        why.append(f"other batting is on the machine ({present.batting or present.loft.value})")
     if setup.case:
         if workshop.screw_turned_since(setup.case.id, row.at):
             why.append(f"the screw of case {setup.case.label} was turned since")

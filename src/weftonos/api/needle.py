@@ -212,7 +212,7 @@ class NeedleDrawer:
 def needles(machine_id: Id, workshop: WorkshopNow) -> NeedleDrawer:
     """List the needles in the drawer, for this machine."""
     machine = workshop.machine(machine_id).spec
-    own = {finish: own_life(spans) for finish, spans in workshop.needle_spans().items()}
+    own = {finish: own_life(spans) for finish, spans in workshop.wear.needle_spans().items()}
     items = []
     for row, left in workshop.drawer.packets():
         why_not = ""

@@ -35,7 +35,7 @@ class Motion(StrEnum):
 
 @dataclass(frozen=True)
 class Sandwich:
-    """Top, batting, backing. ``batting`` and ``fabric`` are free words for the record."""
+    """Top, batting, backing. ``fabric``, ``batting`` and ``backing`` are free words for the record."""
 
     weave: Weave = Weave.ORDINARY
     loft: Loft = Loft.MEDIUM
@@ -43,11 +43,13 @@ class Sandwich:
     layers: int = 3
     fabric: str = ""
     batting: str = ""
+    backing: str = ""
 
     def __post_init__(self) -> None:
         require_between(self.layers, 1, 8, "The number of layers", "layers")
         require_text(self.fabric, 80, "The fabric", "fabric", empty=True)
         require_text(self.batting, 80, "The batting", "batting", empty=True)
+        require_text(self.backing, 80, "The backing", "backing", empty=True)
 
     @property
     def heavy_because(self) -> str:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import replace
 from datetime import datetime
 
@@ -30,8 +30,7 @@ from weftonos.core.logbook import (
     check_time,
 )
 from weftonos.core.machine import Machine
-from weftonos.core.needle import NeedleFinish
-from weftonos.core.needle_life import TROUBLE, NeedleLife, NeedleSpan, needle_life
+from weftonos.core.needle_life import NeedleLife, needle_life
 from weftonos.core.needle_packet import check_system
 from weftonos.core.own_number import OwnNumber, learn_number, own_target
 from weftonos.core.sandwich import Motion
@@ -42,9 +41,8 @@ from weftonos.core.thread import Bundle
 from weftonos.store.drawer import Drawer, NotFoundError
 from weftonos.store.models import MachineRow, RecordRow, RevisionRow
 from weftonos.store.rack import Rack
+from weftonos.store.wear import Wear
 
-#: How many retired needles of each machine its owner's record of needle life rests on.
-NEEDLES_REMEMBERED = 100
 #: How many balanced looks a machine's own bobbin number rests on at most.
 LOOKS_REMEMBERED = 40
 
@@ -56,6 +54,7 @@ class Workshop:
         self._session = session
         self.drawer = Drawer(session)
         self.rack = Rack(session)
+        self.wear = Wear(session)
 
     # Machines
 
@@ -90,52 +89,7 @@ class Workshop:
         if any(m.spec.nickname == spec.nickname and m.id != own_id for m in self.machines()):
             raise CraftError(f"There is a machine called {spec.nickname} already.", "nickname")
 
-    # Time on the needle
-
-    def needle_time(self, machine_id: int, needle: NeedleTag) -> tuple[float, int]:
-        """Return stitching hours and number of quilts since a needle was fitted."""
-        minutes = func.json_extract(RecordRow.payload, "$.minutes")
-        quilt = func.nullif(func.json_extract(RecordRow.payload, "$.quilt"), "")
-        total, quilts = self._session.execute(
-            select(func.coalesce(func.sum(minutes), 0.0), func.count(quilt.distinct())).where(
-                RecordRow.machine_id == machine_id,
-                RecordRow.kind == "run",
-                RecordRow.struck_at.is_(None),
-                RecordRow.at >= needle.fitted_at,
-            )
-        ).one()
-        return total / 60, quilts
-
-    def needle_spans(self) -> Mapping[NeedleFinish, Sequence[NeedleSpan]]:
-        """Return hours and end of each machine's last retired needles, by finish."""
-        spans: dict[NeedleFinish, list[NeedleSpan]] = {finish: [] for finish in NeedleFinish}
-        for machine in self.machines():
-            counting = RecordRow.machine_id == machine.id, RecordRow.struck_at.is_(None)
-            oldest = (
-                select(RecordRow.at)
-                .where(*counting, RecordRow.kind == "needle_retired")
-                .order_by(RecordRow.at.desc())
-                .offset(NEEDLES_REMEMBERED)
-                .limit(1)
-            )
-            since = self._session.scalar(oldest)
-            rows = self._session.execute(
-                select(
-                    RecordRow.kind,
-                    func.json_extract(RecordRow.payload, "$.minutes"),
-                    func.json_extract(RecordRow.payload, "$.finish"),
-                    func.json_extract(RecordRow.payload, "$.why"),
-                )
-                .where(
-                    *counting,
-                    RecordRow.kind.in_(("needle_fitted", "needle_retired", "run")),
-                    *([RecordRow.at > since] if since else []),
-                )
-                .order_by(RecordRow.at, RecordRow.id)
-            )
-            for finish, span in _spans(rows.tuples()):
-                spans[finish].append(span)
-        return spans
+    # The clock
 
     def clock_started(self, machine_id: int) -> tuple[datetime, str] | None:
         """Return since when the stitching clock runs and for which quilt, if it does."""
@@ -325,7 +279,7 @@ class Workshop:
         """Return how the needle that is in stands by the machine's school."""
         if setup.needle is None:
             return None
-        hours, quilts = self.needle_time(machine_id, setup.needle)
+        hours, quilts = self.wear.needle_time(machine_id, setup.needle)
         return needle_life(self.machine(machine_id).spec.life_school, setup.needle.finish, hours, quilts)
 
     def _thread_tag(self, thread_id: int) -> ThreadTag:
@@ -444,21 +398,6 @@ class Workshop:
         if until is not None:
             query = query.where((RecordRow.at < until.at) | ((RecordRow.at == until.at) & (RecordRow.id <= until.id)))
         return self._session.scalars(query).first()
-
-
-def _spans(
-    rows: Iterable[tuple[str, float | None, str | None, str | None]],
-) -> Iterator[tuple[NeedleFinish, NeedleSpan]]:
-    finish: NeedleFinish | None = None
-    hours = 0.0
-    for kind, minutes, made, why in rows:
-        if kind == "run":
-            hours += (minutes or 0) / 60
-        elif kind == "needle_fitted":
-            finish, hours = NeedleFinish(made or NeedleFinish.STEEL), 0.0
-        elif finish is not None:
-            yield finish, NeedleSpan(hours, why in TROUBLE)
-            finish = None
 
 
 def _packet_of(payload: Payload) -> int | None:

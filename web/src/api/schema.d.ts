@@ -1513,6 +1513,8 @@ export interface components {
             /** Missing */
             missing: string[];
             motion: components["schemas"]["Motion"];
+            /** Next Leaves */
+            next_leaves: string;
             /** Next Words */
             next_words: string;
             /** Present Words */
@@ -3308,7 +3310,7 @@ export interface components {
         };
         /**
          * Sandwich
-         * @description Top, batting, backing. ``batting`` and ``fabric`` are free words for the record.
+         * @description Top, batting, backing. ``fabric``, ``batting`` and ``backing`` are free words for the record.
          */
         Sandwich: {
             /**
@@ -3316,6 +3318,11 @@ export interface components {
              * @default false
              */
             adhesive?: boolean;
+            /**
+             * Backing
+             * @default
+             */
+            backing?: string;
             /**
              * Batting
              * @default

@@ -10,6 +10,7 @@ import ReasonList from "../../parts/ReasonList.vue";
 import { percent, typed } from "../../words";
 import GradePicker from "./GradePicker.vue";
 import KeepForm from "./KeepForm.vue";
+import SandwichForm from "../../parts/SandwichForm.vue";
 import LadderPanel from "./LadderPanel.vue";
 
 const MOTIONS: { value: Schemas["Motion"]; name: string }[] = [
@@ -101,7 +102,8 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
           :bobbin="bobbin?.colour ?? '#c9a36a'"
           :words="`${looks.length} stitched steps, front and back. ${found.text}`"
         />
-        <p class="soft">▲ {{ station.next_words }} is most worth stitching next.</p>
+        <p class="soft">▲ {{ station.next_words }} is most worth stitching next: it would leave about {{ station.next_leaves }} to either side.</p>
+        <p v-if="station.setup.bobbin_work" class="caution">Bobbin work: the quilt lies face down, so what is called front here is its back. Loosen the case, not the top, for a thread that lies too straight.</p>
         <p v-for="g in advice" :key="g.trap" class="caution">{{ g.text }}</p>
       </section>
       <section class="panel stack">
@@ -139,6 +141,7 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
         <p v-if="keepLook.error.value?.lost || error('grade')" class="field-error" role="alert">{{ keepLook.error.value?.message }}</p>
         <Button data-new label="Keep this look" size="large" :disabled="grade === null" :loading="keepLook.isPending.value" @click="submit" />
       </section>
+      <SandwichForm :sandwich="station.setup.sandwich ?? null" />
       <KeepForm :missing="station.missing" />
       <section v-if="station.looks.length" class="panel">
         <h2>Looks at this combination</h2>
