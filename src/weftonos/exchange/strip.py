@@ -63,17 +63,19 @@ def ladder_strip(settings: Sequence[str], combination: Sequence[str], cloth: str
     ``combination`` is written on the sheet and belongs on the cloth as well; ``cloth`` says which half to sew on.
     """
     width, height = PAPERS[paper]
-    left, top = 40.0, 34.0
+    # Ten inches on an eleven-inch sheet leave half an inch above and below.
+    left, top = 34.0, 13.0
     strokes = [Stroke(left, top, left, top + 10 * INCH * min(1.0, max(1, len(settings) - 1) / 10), 0.5)]
     words = [
-        Words(14, 14, "Ladder test", 6, bold=True),
-        Words(14, 22, f"Sew on {cloth}. Change the setting at each mark; read front and back.", 3.4),
+        Words(95, 22, "Ladder test", 7, bold=True),
+        Words(95, 30, f"Sew on {cloth}.", 3.6),
+        Words(95, 36, "Change the setting at each mark; read front and back.", 3.6),
     ]
     for number, setting in enumerate(settings):
         y = top + number * INCH
         strokes.append(Stroke(left - 6, y, left + 6, y, 0.5))
         words += [Words(left + 9, y + 1.8, setting, 5, bold=True), Words(left - 16, y + 1.5, str(number), 3.4)]
-    words += [Words(95, top + 2 + 6 * n, line[:60], 3.6) for n, line in enumerate(combination)]
+    words += [Words(95, 50 + 7 * n, line[:60], 3.8) for n, line in enumerate(combination)]
     for n, (length, name) in enumerate(CHECK_BARS):
         x, y = 95.0, height - 40 + 14 * n
         strokes += [

@@ -32,6 +32,11 @@ class Along(StrEnum):
 SPEED_MM_S = 100.0
 
 
+#: What the columns of a recording are commonly called.
+_ALONG_WORDS = {"length", "mm", "distance", "dist", "position", "pos", "time", "s", "sec", "seconds"}
+_TENSION_WORDS = {"tension", "force", "pull", "mn", "cn", "gf", "g"}
+
+
 @dataclass(frozen=True)
 class CsvTable:
     """What a file holds: column names, the first rows as text, how many rows, and the likely columns."""
@@ -63,21 +68,14 @@ def write_trace(trace: Trace) -> str:
 def look_into(content: bytes) -> CsvTable:
     """Return what a file holds, for its owner to choose columns; raises :class:`CraftError` when it is no table."""
     names, rows = _table(content)
-    lowered = [n.lower() for n in names]
+    words = [set(re.findall(r"[a-z]+", name.lower())) for name in names]
 
-    def find(*words: str) -> int | None:
-        return next((i for i, name in enumerate(lowered) if any(w in name for w in words)), None)
+    def find(wanted: set[str], besides: int | None = None) -> int | None:
+        return next((i for i, has in enumerate(words) if i != besides and has & wanted), None)
 
-    along = find("length", "mm", "dist", "pos", "time", "sec")
-    tension = next(
-        (
-            i
-            for i in range(len(names))
-            if i != along and any(w in lowered[i] for w in ("tens", "force", "mn", "cn", "gf", "g"))
-        ),
-        None,
-    )
-    if along is None and tension is None and len(names) >= 2:
+    along = find(_ALONG_WORDS)
+    tension = find(_TENSION_WORDS, along)
+    if along is None and tension is None:
         along, tension = 0, 1
     return CsvTable(names, tuple(tuple(r) for r in rows[:5]), len(rows), along, tension)
 
@@ -139,6 +137,10 @@ def _separator(lines: Sequence[str]) -> str:
     for candidate in (";", "\t"):
         if all(candidate in line for line in sample[-5:]):
             return candidate
+    cells = [line.split() for line in sample[-5:]]
+    if all(len(row) > 1 and all(_PLAIN_NUMBER.fullmatch(cell) for cell in row) for row in cells):
+        # Numbers with blanks between; a comma among them is a decimal mark.
+        return " "
     if all("," in line for line in sample[-5:]):
         return ","
     return " "
@@ -150,6 +152,7 @@ def _cells(line: str, separator: str) -> list[str]:
     return next(csv.reader([line], delimiter=separator))
 
 
+_PLAIN_NUMBER = re.compile(r"[+-]?\d+([.,]\d+)?")
 _NUMBER = re.compile(r"\s*[+-]?(\d+([.,]\d*)?|[.,]\d+)([eE][+-]?\d+)?\s*")
 
 

@@ -1,0 +1,147 @@
+"""Every kind of record can be corrected, struck out and restored in sight; the interface's words and sentences."""
+
+import pytest
+
+from weftonos.core.logbook import KIND_NAMES
+
+BALL_100 = {"metric": 100, "american": 16, "point": "ballpoint"}
+
+
+def one_of_each(bench) -> int:
+    """A machine with one record of every kind."""
+    machine, _, thread = bench.combination()
+    case = bench.post(f"machines/{machine}/cases", {"label": "A"})["id"]
+    bench.post(f"machines/{machine}/sandwich", {"batting": "wool"})
+    bench.post(f"machines/{machine}/needle", BALL_100)
+    bench.post(f"machines/{machine}/bobbin", {"bobbin": thread, "case": case})
+    bench.post(f"machines/{machine}/readings", {"unit": "mN", "pulls": [{"value": 204}], "case": case})
+    bench.post(f"machines/{machine}/hand-looks", {"test": "hang", "feel": "loose"})
+    bench.post(f"machines/{machine}/screw", {"case": case, "minutes": 2})
+    bench.post(f"machines/{machine}/marks", {"part": "case", "id": case, "fault": "bent"})
+    bench.post(f"machines/{machine}/looks", {"setting": 205, "grade": 0})
+    bench.post(f"machines/{machine}/recipes", {"name": "Avocet"})
+    bench.post(f"machines/{machine}/clock/start", {"quilt": "Avocet"})
+    bench.later(10)
+    bench.post(f"machines/{machine}/clock/stop")
+    bench.post(f"machines/{machine}/needle/retire", {"why": "due"})
+    return machine
+
+
+CHANGES = {
+    "top_threaded": {"top": [2]},
+    "bobbin_loaded": {"fill": 0.5},
+    "needle_fitted": {"metric": 90, "american": 14},
+    "needle_retired": {"why": "break"},
+    "run": {"minutes": 12},
+    "clock_started": {"quilt": "Redshank"},
+    "sandwich": {"sandwich": {"batting": "cotton", "loft": "low"}},
+    "bobbin_reading": {"pulls": [{"value": 210}]},
+    "bobbin_look": {"feel": "tight"},
+    "screw_turned": {"minutes": -3},
+    "part_marked": {"fault": "rough"},
+    "look": {"grade": -1},
+    "recipe": {"name": "Avocet II"},
+}
+BAD = {
+    "top_threaded": {"top": [77]},
+    "bobbin_loaded": {"fill": 3},
+    "needle_fitted": {"american": 20},
+    "needle_retired": {"why": "boredom"},
+    "run": {"minutes": -1},
+    "clock_started": {"quilt": "x" * 81},
+    "sandwich": {"sandwich": {"layers": 0}},
+    "bobbin_reading": {"pulls": []},
+    "bobbin_look": {"feel": "odd"},
+    "screw_turned": {"minutes": 90},
+    "part_marked": {"fault": "y" * 121},
+    "look": {"setting": 9999},
+    "recipe": {"name": ""},
+}
+
+
+def test_there_is_a_change_for_every_kind_of_record():
+    assert set(CHANGES) == set(BAD) == set(KIND_NAMES)
+
+
+def test_every_kind_is_corrected_refused_struck_and_restored(bench):
+    one_of_each(bench)
+    for kind, change in CHANGES.items():
+        entry = bench.get(f"log?kind={kind}")["entries"][0]
+        assert entry["kind_name"] == KIND_NAMES[kind]
+        wrong = {"payload": {**entry["payload"], **BAD[kind]}, "at": entry["at"]}
+        assert bench.refused(f"log/{entry['id']}", wrong, "PUT")[1]
+        right = {"payload": {**entry["payload"], **change}, "at": entry["at"]}
+        answer = bench.client.put(f"/api/log/{entry['id']}", json=right)
+        assert answer.status_code == 200, (kind, answer.text)
+        corrected = answer.json()
+        assert corrected["revisions"][-1]["action"] == "corrected"
+        for field, value in change.items():
+            found = corrected["payload"][field]
+            if isinstance(value, dict):
+                assert value.items() <= found.items()
+            elif field != "pulls":
+                assert found == value
+        assert bench.post(f"log/{entry['id']}/strike")["struck_at"]
+        assert bench.post(f"log/{entry['id']}/restore")["struck_at"] is None
+        again = next(e for e in bench.get(f"log?kind={kind}")["entries"] if e["id"] == entry["id"])
+        assert [r["action"] for r in again["revisions"]] == ["corrected", "struck", "restored"]
+
+
+def test_the_log_can_be_narrowed_to_a_machine(bench):
+    machine = one_of_each(bench)
+    other = {"nickname": "Wren", "kind": "home", "scale": {"kind": "dial", "low": 0, "high": 10, "step": 0.5}}
+    wren = bench.post("machines", other)["id"]
+    bench.post(f"machines/{wren}/runs", {"minutes": 5})
+    assert {e["machine"] for e in bench.get(f"log?machine={machine}&limit=200")["entries"]} == {"Heron"}
+    assert len(bench.get(f"log?machine={wren}")["entries"]) == 1
+    assert bench.get("log")["entries"][0]["machine"] == "Wren"
+
+
+def test_the_words_name_every_choice(bench):
+    words = bench.get("words")
+    assert {w["value"] for w in words["systems"]} == {"tex", "dtex", "denier", "wt", "ne", "ticket", "no"}
+    assert len(words["sizes"]) == 12
+    assert [g["grade"] for g in words["grades"]] == [-2, -1, 0, 1, 2]
+    for group, choices in words.items():
+        if isinstance(choices, list):
+            assert choices, group
+            assert all(c.get("name") or c.get("metric") for c in choices)
+
+
+@pytest.mark.parametrize(
+    ("path", "body", "says"),
+    [
+        ("compute/gauge", {"unit": "mN", "pulls": "many"}, "has not the form it needs"),
+        ("compute/gauge", {"unit": "mN", "pulls": [{"low": 5}]}, "one value, or its lowest and its highest"),
+        ("compute/gauge", {"unit": "mN", "pulls": [{"low": 210, "high": 200}]}, "lowest of a pull (210) is above"),
+        ("compute/gauge", {"pulls": [{"value": 3}]}, "The unit is missing."),
+        ("compute/gauge", {"unit": "mN", "pulls": [{"value": 200}], "target": {"low": 9, "high": 1}}, "low end"),
+        ("compute/pairing", {"machine_kind": "tractor", "school": "home", "top": []}, "Known: longarm or home"),
+        ("compute/pairing", {"machine_kind": "home", "school": "home", "top": []}, "Choose a top thread first."),
+        ("compute/hanging-weight", {}, "The weight is missing."),
+        ("compute/hanging-weight", {"grams": "21 g"}, "“21 g” is not a number"),
+        ("compute/hanging-weight", [1, 2], "has not the form it needs"),
+        ("compute/linear-density", {"value": True, "system": "miles"}, "not a known weight system"),
+        ("compute/linear-density", {"value": 40, "system": "wt", "strands": 99}, "from 1 to 12"),
+        ("gauge/trace", {"length_mm": [1, "x"], "tension_mn": [1, 2]}, "“x” is not a number"),
+        ("gauge/trace.csv", {"length_mm": [1], "tension_mn": []}, "same number of samples"),
+    ],
+)
+def test_bad_input_is_answered_in_plain_words(bench, path, body, says):
+    assert says in bench.refused(path, body)[1]
+
+
+@pytest.mark.parametrize("query", ["limit=0", "limit=201", "before=0", "machine=abc", f"kind={'x' * 31}"])
+def test_a_query_out_of_range_is_refused(bench, query):
+    assert bench.client.get(f"/api/log?{query}").status_code == 422
+
+
+def test_an_answer_names_its_rules_and_their_standing(bench):
+    machine, _, _ = bench.combination()
+    bench.post(f"machines/{machine}/needle", BALL_100)
+    for path in ("needle", "readings", "balance", "thread"):
+        station = bench.get(f"machines/{machine}/{path}")
+        source = {"needle": "pairing", "balance": "estimate", "thread": "advice"}.get(path)
+        for reason in station[source]["reasons"] if source else []:
+            assert reason["rule"]
+            assert reason["standing"] in {"published", "common_practice", "own_records", "memory", "estimate"}

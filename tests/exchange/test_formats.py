@@ -1,0 +1,119 @@
+"""Open formats in and out: CSV as people write it, sheets true to size in both formats."""
+
+import io
+import math
+import re
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from pypdf import PdfReader
+
+from weftonos.core.errors import CraftError
+from weftonos.core.force import ForceUnit
+from weftonos.exchange.labels import bobbin_card, case_label
+from weftonos.exchange.strip import PAPERS, Paper, Sheet, ladder_strip, printable, recipe_card, to_pdf, to_svg
+from weftonos.exchange.trace_csv import SPEED_MM_S, Along, Trace, look_into, read_columns, write_trace
+
+SEPARATORS = {"comma": ",", "semicolon": ";", "tab": "\t", "space": " "}
+NUMBERS = st.lists(
+    st.tuples(st.floats(0, 5000).map(lambda v: round(v, 2)), st.floats(0, 900).map(lambda v: round(v, 2))),
+    min_size=3,
+    max_size=30,
+)
+
+
+@given(NUMBERS)
+def test_a_trace_written_is_the_trace_read(points):
+    trace = Trace(tuple(x for x, _ in points), tuple(y for _, y in points))
+    back = read_columns(write_trace(trace).encode(), 0, 1, Along.LENGTH_MM, ForceUnit.MN)
+    first = trace.length_mm[0]
+    assert back.length_mm == pytest.approx([x - first for x in trace.length_mm], abs=1e-6)
+    assert back.tension_mn == pytest.approx(trace.tension_mn, abs=1e-6)
+
+
+@given(NUMBERS, st.sampled_from(list(SEPARATORS.values())), st.booleans(), st.booleans())
+def test_anybody_s_separator_and_decimal_mark_are_understood(points, separator, decimal_comma, named):
+    if decimal_comma and separator == ",":
+        return
+    mark = "," if decimal_comma else "."
+    rows = [f"{x:.2f}{separator}{y:.2f}".replace(".", mark) for x, y in points]
+    head = [f"pos{separator}force"] if named else []
+    table = look_into("\r\n".join([*head, *rows]).encode())
+    assert table.rows == len(points)
+    assert (table.along, table.tension) == (0, 1)
+    found = read_columns("\n".join([*head, *rows]).encode(), 0, 1, Along.LENGTH_MM, ForceUnit.CN)
+    assert found.tension_mn == pytest.approx([10 * y for _, y in points], abs=1e-6)
+
+
+def test_columns_are_guessed_by_their_names():
+    table = look_into(b"n,tension cN,length mm\n1,20,0\n2,21,5\n3,22,9\n")
+    assert (table.along, table.tension) == (2, 1)
+    assert table.sample[0] == ("1", "20", "0")
+
+
+def test_comments_blank_lines_and_a_mark_of_order_are_passed_over():
+    content = "\ufeff# gauge 7\n\nlength,tension\n0,200\n\n1,201\n".encode()
+    assert look_into(content).rows == 2
+
+
+def test_time_is_taken_as_an_even_pull():
+    found = read_columns(b"t,f\n10,200\n11,202\n12,204\n", 0, 1, Along.TIME_S, ForceUnit.MN)
+    assert found.length_mm == (0, SPEED_MM_S, 2 * SPEED_MM_S)
+
+
+@pytest.mark.parametrize("cell", ["", "abc", "NaN", "inf", "1e999", "--3", "=1+1"])
+def test_a_cell_that_is_no_number_is_named_with_its_row(cell):
+    content = f"length;tension\n1;2\n2;{cell}\n".encode()
+    with pytest.raises(CraftError, match="Row 2 holds"):
+        read_columns(content, 0, 1, Along.LENGTH_MM, ForceUnit.MN)
+
+
+def test_what_goes_out_holds_nothing_a_spreadsheet_would_run():
+    for line in write_trace(Trace((0.0, 1.0), (-3.0, 200.0))).splitlines()[1:]:
+        assert re.fullmatch(r"-?[\d.]+,-?[\d.]+", line)
+
+
+SHEETS = {
+    "case label": case_label("A", "polyester", "180 to 220 mN", "Heron"),
+    "bobbin card": bobbin_card("L1", "Limpet 80", ("80 wt", "class M", "100% full")),
+    "strip on A4": ladder_strip([str(n) for n in range(11)], ["Top: Tern 40"], "the light half", Paper.A4),
+    "strip on letter": ladder_strip(["1", "2"], [], "the dark half", Paper.LETTER),
+    "recipe card": recipe_card("Neap Tide", [("Top", "Ebb 40"), ("Needle", "110/18")], "Kept 28 October 2026."),
+}
+
+
+@pytest.mark.parametrize("name", SHEETS)
+def test_every_sheet_is_true_to_size_and_stays_on_the_paper(name):
+    sheet: Sheet = SHEETS[name]
+    page = PdfReader(io.BytesIO(to_pdf(sheet))).pages[0]
+    size = (float(page.mediabox.width) / 72 * 25.4, float(page.mediabox.height) / 72 * 25.4)
+    assert size == pytest.approx((sheet.width, sheet.height), abs=0.05)
+    svg = to_svg(sheet)
+    assert f'width="{sheet.width}mm" height="{sheet.height}mm"' in svg
+    assert svg.count("<line ") == len(sheet.strokes)
+    for stroke in sheet.strokes:
+        assert all(0 <= v <= sheet.width for v in (stroke.x1, stroke.x2))
+        assert all(0 <= v <= sheet.height for v in (stroke.y1, stroke.y2))
+    text = page.extract_text()
+    for words in sheet.words:
+        assert 0 < words.y < sheet.height
+        assert printable(words.text) in text
+        # Helvetica is about half as wide as high on average; nothing may run off the right edge.
+        assert words.x + 0.42 * words.size_mm * len(words.text) < sheet.width
+
+
+def test_the_longest_ladder_fits_both_papers_above_the_check_bars():
+    for paper, (_, height) in PAPERS.items():
+        sheet = ladder_strip([str(n) for n in range(11)], ["x"] * 7, "the light half", paper)
+        marks = [s for s in sheet.strokes if s.y1 == s.y2 and math.isclose(s.x2 - s.x1, 12)]
+        assert len(marks) == 11
+        assert max(m.y1 for m in marks) < height - 5
+
+
+def test_text_from_outside_cannot_break_out_of_the_drawing():
+    svg = to_svg(recipe_card('<script>"&', [("Top", "</text><a>")], "&"))
+    assert "<script>" not in svg
+    assert "</text><a>" not in svg
+    assert printable("Größe – 5 × 3 …") == "Größe - 5 × 3 ..."
+    assert printable("縫") == "?"
