@@ -1,0 +1,107 @@
+"""The first machine, the way about, and corrections in the log."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect
+from test_slice import choose, knot
+
+from browser import server
+
+
+@pytest.fixture(scope="module")
+def workshop(tmp_path_factory: pytest.TempPathFactory):
+    with server(Path(tmp_path_factory.mktemp("log"))) as address:
+        yield address
+
+
+def test_an_empty_workshop_asks_for_the_machine_first(page: Page, tmp_path: Path):
+    with server(tmp_path, command="serve") as address:
+        page.goto(f"{address}/4/nowhere")
+        expect(page.get_by_role("heading", name="First, your machine")).to_be_visible()
+        page.get_by_label("Throat, inches").fill("wide")
+        page.get_by_role("button", name="Keep this machine").click()
+        expect(page.get_by_role("alert").first).to_be_visible()
+        page.get_by_label("What you call it").fill("Sanderling")
+        page.get_by_label("Throat, inches").fill("18,5")
+        choose(page, "Kind of machine", "longarm or sit-down")
+        choose(page, "Top tension is set on", "unmarked knob, counted in turns")
+        expect(page.get_by_label("Smallest step")).to_have_value("0.25")
+        page.get_by_label("Scale to").fill("-9")
+        page.get_by_role("button", name="Keep this machine").click()
+        expect(page.get_by_role("alert")).to_contain_text("its low end must be below its high end")
+        page.get_by_label("Scale to").fill("4")
+        page.get_by_role("button", name="Keep this machine").click()
+        expect(page.get_by_text("18.5 in longarm")).to_be_visible()
+        expect(knot(page, "Bobbin")).to_contain_text("pull the gauge")
+
+
+def test_digits_go_to_the_stations_and_the_machine_is_remembered(page: Page, workshop: str):
+    page.goto(f"{workshop}/2/thread")
+    expect(knot(page, "Thread")).to_be_visible()
+    for digit, station in (("2", "needle"), ("4", "balance"), ("7", "log"), ("1", "thread")):
+        page.locator("body").press(digit)
+        page.wait_for_url(f"**/2/{station}*")
+    page.goto(workshop)
+    page.wait_for_url("**/2/thread")
+    page.goto(f"{workshop}/2/needle?part=drawer")
+    page.get_by_role("button", name="In the machine").click()
+    page.wait_for_url("**part=in")
+
+
+def test_the_evening_is_kept(page: Page, workshop: str):
+    page.goto(f"{workshop}/1/log")
+    page.get_by_role("button", name="Evening").click()
+    page.reload()
+    expect(page.get_by_role("button", name="Day")).to_be_visible()
+    assert page.evaluate("document.documentElement.classList.contains('evening')")
+    page.get_by_role("button", name="Day").click()
+
+
+def test_records_of_every_sort_are_corrected_in_the_log(page: Page, workshop: str):
+    page.goto(f"{workshop}/1/log")
+
+    def correct(text: str):
+        entry = page.get_by_role("listitem").filter(has_text=text).first
+        entry.get_by_role("button", name="Correct").click()
+        return page.get_by_role("dialog")
+
+    dialog = correct("100/16 ballpoint fitted")
+    choose(page, "Size", "110/18")
+    dialog.get_by_role("button", name="Correct it").click()
+    expect(page.get_by_text("110/18 ballpoint fitted").first).to_be_visible()
+    expect(knot(page, "Needle")).to_contain_text("110/18")
+
+    dialog = correct("1 h 22 min stitched on Avocet")
+    dialog.get_by_label("Minutes").fill("none")
+    dialog.get_by_role("button", name="Correct it").click()
+    expect(dialog.get_by_role("alert")).to_contain_text("“none” is not a number")
+    dialog.get_by_label("Minutes").fill("90")
+    dialog.get_by_role("button", name="Correct it").click()
+    expect(page.get_by_text("1 h 30 min stitched on Avocet")).to_be_visible()
+
+    dialog = correct("mN from 3 pulls")
+    dialog.get_by_label("Pulls in mN").fill("199-209 201 200-208")
+    dialog.get_by_role("button", name="Correct it").click()
+    expect(page.get_by_text("203 mN from 3 pulls").first).to_be_visible()
+
+    dialog = correct("220, free-motion: top a little tight")
+    dialog.get_by_label("When").fill("2031-01-01T10:00")
+    dialog.get_by_role("button", name="Correct it").click()
+    expect(dialog.get_by_role("alert").first).to_contain_text("in the future")
+    dialog.get_by_role("button", name="Leave it as it was").click()
+    expect(page.get_by_text("220, free-motion: top a little tight")).to_be_visible()
+
+
+def test_the_log_shows_more_and_only_what_is_kept(page: Page, workshop: str):
+    page.goto(f"{workshop}/1/log")
+    page.get_by_role("button", name="all machines").click()
+    expect(page.get_by_text("· Plover").first).to_be_visible()
+    before = page.locator(".text").count()
+    page.get_by_role("button", name="Earlier").click()
+    expect(page.locator(".text")).to_have_count(before + 40)
+    page.get_by_role("button", name="kept combinations only").click()
+    expect(page.get_by_role("heading", name="Kept combinations")).to_be_visible()
+    expect(page.locator("li:not(.recipe) > .what > .text")).to_have_count(0)

@@ -1,0 +1,121 @@
+"""What must hold for every thread there is: larger, tighter, heavier in the right direction."""
+
+from hypothesis import assume, given
+from hypothesis import strategies as st
+
+from weftonos.core.balance import BalancePrior, Observation, estimate_balance
+from weftonos.core.bundle_advice import advise_bundle, bobbin_weight
+from weftonos.core.groove_fit import FitState
+from weftonos.core.linear_density import WeightSystem
+from weftonos.core.needle import Point
+from weftonos.core.pairing import pair_needle
+from weftonos.core.sandwich import Loft, Sandwich, Weave
+from weftonos.core.school import BobbinSchool, MachineKind, School
+from weftonos.core.screw import ScrewTurn, advise_turn, learn_response
+from weftonos.core.thread import Bundle, Construction, Fibre, Thread
+from weftonos.core.top_scale import ScaleKind, TopScale
+from weftonos.core.unlabelled import weigh
+
+ORDINARY = st.sampled_from([Construction.SPUN, Construction.CORE_SPUN, Construction.MULTIFILAMENT])
+FIBRES = st.sampled_from([Fibre.COTTON, Fibre.POLYESTER, Fibre.SILK, Fibre.NYLON])
+TEX = st.floats(6, 100)
+KINDS = st.sampled_from(list(MachineKind))
+SCHOOLS = st.sampled_from(list(School))
+
+
+def thread(fibre: Fibre, construction: Construction, tex: float) -> Thread:
+    return Thread(fibre, construction, tex, WeightSystem.TEX)
+
+
+@given(FIBRES, ORDINARY, TEX, TEX, KINDS, SCHOOLS)
+def test_a_heavier_thread_never_gets_a_smaller_needle(fibre, construction, a, b, kind, school):
+    light, heavy = (
+        pair_needle(kind, school, Bundle.of([thread(fibre, construction, t)])).recommended.size
+        for t in sorted((a, b))
+    )
+    assert light <= heavy
+
+
+@given(FIBRES, ORDINARY, TEX, KINDS)
+def test_the_longarm_school_never_takes_the_smaller_needle(fibre, construction, tex, kind):
+    top = Bundle.of([thread(fibre, construction, tex)])
+    home, longarm = (pair_needle(kind, s, top).recommended.size for s in (School.HOME, School.LONGARM))
+    assert home <= longarm
+
+
+@given(FIBRES, ORDINARY, TEX, KINDS, SCHOOLS)
+def test_one_thread_more_never_makes_the_bundle_thinner(fibre, construction, tex, kind, school):
+    one = thread(fibre, construction, tex)
+    sizes = [pair_needle(kind, school, Bundle.of([one] * n)) for n in (1, 2, 3, 4)]
+    assert [p.diameter_mm for p in sizes] == sorted(p.diameter_mm for p in sizes)
+    assert [p.tex for p in sizes] == sorted(p.tex for p in sizes)
+    assert [p.recommended.size for p in sizes] == sorted(p.recommended.size for p in sizes)
+
+
+@given(FIBRES, ORDINARY, st.floats(8, 60), KINDS, SCHOOLS)
+def test_the_recommended_needle_lets_an_ordinary_thread_lie(fibre, construction, tex, kind, school):
+    best = pair_needle(kind, school, Bundle.of([thread(fibre, construction, tex)])).recommended
+    assert best.state is not FitState.RUBS
+
+
+@given(
+    FIBRES, ORDINARY, TEX, KINDS, SCHOOLS, st.sampled_from(list(Weave)), st.sampled_from(list(Loft)), st.booleans()
+)
+def test_a_sandwich_moves_the_needle_by_one_size_at_most(fibre, construction, tex, kind, school, weave, loft, glue):
+    top = Bundle.of([thread(fibre, construction, tex)])
+    sandwich = Sandwich(weave, loft, glue)
+    plain = pair_needle(kind, school, top).recommended.size
+    laid = pair_needle(kind, school, top, sandwich=sandwich).recommended.size
+    assert plain <= laid
+    assert (laid > plain) <= bool(sandwich.heavy_because)
+
+
+@given(FIBRES, ORDINARY, TEX)
+def test_more_room_is_offered_up_and_less_down(fibre, construction, tex):
+    answer = pair_needle(MachineKind.LONGARM, School.LONGARM, Bundle.of([thread(fibre, construction, tex)]))
+    for choice in answer.alternatives:
+        if choice.why.startswith("If it frays"):
+            assert choice.size > answer.recommended.size
+        if choice.why.startswith("If it snaps"):
+            assert choice.size < answer.recommended.size
+        assert choice.point in Point
+
+
+@given(FIBRES, ORDINARY, TEX, st.sampled_from(list(BobbinSchool)))
+def test_the_bobbin_thread_advised_is_never_thicker_than_the_top(fibre, construction, tex, school):
+    top = Bundle.of([thread(fibre, construction, tex)])
+    below = bobbin_weight(school, top)
+    assert below.finest_wt >= below.heaviest_wt - 1e-9
+    assert 1000 / below.heaviest_wt <= tex * 1.0001
+    assert advise_bundle(MachineKind.HOME, School.HOME, school, top, None).bobbin == below
+
+
+@given(st.floats(60, 500), st.floats(100, 300), st.lists(st.floats(1, 14), max_size=4), st.floats(0.01, 0.06))
+def test_a_turn_goes_the_right_way_and_never_too_far(reading, aim, minutes, rate):
+    assume(abs(reading / aim - 1) > 0.02)
+    history = [ScrewTurn(m, 150, 150 * 2.718281828 ** (rate * m)) for m in minutes]
+    advice = advise_turn(reading, aim, history)
+    assert 1 <= advice.minutes <= 15
+    assert (advice.expected_mn > reading) == (aim > reading)
+    assert advice.expected_low_mn < advice.expected_mn < advice.expected_high_mn
+    assert learn_response([*history, ScrewTurn(5, 150, 160)]).spread < learn_response(history).spread
+
+
+@given(st.lists(st.tuples(st.floats(0, 10), st.integers(-2, 2)), max_size=8), st.floats(1, 9), st.floats(0.3, 4))
+def test_an_estimate_stays_on_the_scale_whatever_was_seen(looks, centre, spread):
+    dial = TopScale(ScaleKind.DIAL, 0, 10, 0.25)
+    found = estimate_balance(dial, BalancePrior(centre, spread), [Observation(x, g) for x, g in looks])
+    assert 0 <= found.low <= found.centre <= found.high <= 10
+    assert 0 <= found.set_to <= 10
+    assert 0 <= found.next_setting <= 10
+    assert found.next_gain <= found.spread + 1e-6
+    assert 0 <= found.good_enough_probability <= 1 + 1e-9
+
+
+@given(st.floats(10, 90), st.floats(5, 200), st.sampled_from([0.01, 0.1, 0.5]))
+def test_a_longer_length_is_weighed_more_exactly(tex, metres, step):
+    kind = (Fibre.COTTON, Construction.SPUN)
+    short = weigh(tex * metres / 1000, metres, step, *kind)
+    long = weigh(tex * metres * 4 / 1000, metres * 4, step, *kind)
+    assert (long.tex_high - long.tex_low) <= (short.tex_high - short.tex_low) + 1e-9
+    assert short.tex_low < tex < short.tex_high
