@@ -232,12 +232,13 @@ def fill(workshop: Workshop, last_day: datetime, seed: int = 1) -> None:
     chance = Random(seed)
     noon = last_day.replace(hour=12, minute=10, second=0, microsecond=0)
     start = noon - timedelta(days=7 * len(_JOBS))
+    written: list[tuple[datetime, int, Payload]] = []
     for begin, name, payloads in (
         (start - timedelta(days=9), "Plover", _screw_records(cases["C"], PLOVER, chance)),
         (start - timedelta(days=2), "Heron", _weekly_readings(cases["A"], HERON, chance)),
     ):
         for minutes, payload in payloads:
-            workshop.note(ids[name], payload, begin + timedelta(minutes=minutes), last_day)
+            written.append((begin + timedelta(minutes=minutes), ids[name], payload))
     for number, job in enumerate(_JOBS):
         at = start + timedelta(days=7 * number + chance.randint(0, 2), hours=chance.randint(-4, 4))
         if number >= len(_JOBS) - 3:
@@ -245,8 +246,10 @@ def fill(workshop: Workshop, last_day: datetime, seed: int = 1) -> None:
         for minutes, payload in _records(
             job, specs[job.machine], drawer, packets, cases[CASE_OF[job.machine]], chance
         ):
-            moment = at + timedelta(minutes=minutes)
-            workshop.note(ids[job.machine], payload, moment, max(moment, last_day))
+            written.append((at + timedelta(minutes=minutes), ids[job.machine], payload))
+    # In the order of time, as a workshop writes them: each record keeps the set-up known then.
+    for moment, machine_id, payload in sorted(written, key=lambda record: record[0]):
+        workshop.note(machine_id, payload, moment, max(moment, last_day))
 
 
 def _records(
