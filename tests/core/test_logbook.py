@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from weftonos.core.drawer import DrawerThread, HandTest, HandTestKind
-from weftonos.core.errors import CraftError, in_words, require_known
+from weftonos.core.errors import CraftError, in_words
 from weftonos.core.force import ForceUnit
 from weftonos.core.gauge import Pull
 from weftonos.core.linear_density import WeightSystem
@@ -130,9 +130,6 @@ def test_what_cannot_be_recorded_is_refused_at_its_field(make, field):
 def test_choices_are_told_in_words():
     assert in_words(["cotton"]) == "cotton"
     assert in_words(["cotton", "silk", "wash_away"]) == "cotton, silk or wash away"
-    with pytest.raises(CraftError, match=r"“wool” is not a fibre\. Known: cotton"):
-        require_known("wool", Fibre, "fibre", "fibre")
-    require_known("silk", Fibre, "fibre", "fibre")
 
 
 @given(st.floats(-4, 4))

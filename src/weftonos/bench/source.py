@@ -44,8 +44,3 @@ def register(name: str, make: Callable[[str, int], GaugeSource]) -> None:
 def open_source(name: str, condition: str, seed: int) -> GaugeSource:
     """Return a source by name; raises :class:`KeyError` for an unknown one."""
     return _SOURCES[name](condition, seed)
-
-
-def source_names() -> list[str]:
-    """Return the known sources."""
-    return list(_SOURCES)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from enum import StrEnum
 
 
 class CraftError(ValueError):
@@ -39,12 +38,6 @@ def require_text(value: str, longest: int, what: str, field: str, *, empty: bool
         raise CraftError(f"{what} may have {longest} letters; this has {len(value)}.", field)
     if any((ord(c) < 32 and c not in "\n\t") or 0xD800 <= ord(c) <= 0xDFFF for c in value):
         raise CraftError(f"{what} holds characters that are not text.", field)
-
-
-def require_known(value: str, known: type[StrEnum], what: str, field: str) -> None:
-    """Raise :class:`CraftError` naming the choices when ``value`` is not a member of ``known``."""
-    if value not in list(known):
-        raise CraftError(f"“{value[:40]}” is not a {what}. Known: {in_words(known)}.", field)
 
 
 def in_words(choices: Iterable[str]) -> str:

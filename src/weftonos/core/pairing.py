@@ -264,7 +264,7 @@ def against_bobbin(top: Bundle, bobbin: Thread) -> Reason:
 
 
 def _cautions(top: Bundle, chosen: NeedleChoice) -> list[Caution]:
-    cautions = [advice.POWER_OFF, advice.MANUAL_FIRST]
+    cautions = [advice.POWER_OFF, advice.MANUAL_FIRST, advice.OLD_NEEDLES]
     if chosen.size >= NeedleSize(110, 18):
         cautions.append(advice.EYE_PROTECTION)
     fibres = {t.fibre for t in top.threads}

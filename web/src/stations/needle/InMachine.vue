@@ -6,6 +6,7 @@ import { answer, client, type Schemas } from "../../api/client";
 import { useChange, useMachineChange, useStrike } from "../../api/queries";
 import { useMachineId } from "../../machine";
 import { say } from "../../notices";
+import CautionList from "../../parts/CautionList.vue";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
 import FieldBox from "../../parts/FieldBox.vue";
 import FiguresNote from "../../parts/FiguresNote.vue";
@@ -101,6 +102,7 @@ async function note(change: typeof start | typeof stop | typeof run) {
       <RetireForm v-if="needle" />
       <section class="panel stack">
         <h2>Fit a needle</h2>
+        <CautionList :cautions="station.pairing?.cautions ?? []" />
         <ol class="steps">
           <li v-for="(s, i) in station.steps" :key="s" :class="{ danger: i === 0 }">{{ s }}</li>
         </ol>
