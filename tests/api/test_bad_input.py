@@ -125,7 +125,7 @@ def test_no_request_yields_a_5xx(tmp_path):
         for mode in GenerationMode:
 
             @given(case=operation.as_strategy(generation_mode=mode))
-            @settings(max_examples=6, deadline=None, database=None, derandomize=True, suppress_health_check=CHECKS)
+            @settings(max_examples=5, deadline=None, database=None, derandomize=True, suppress_health_check=CHECKS)
             def ask(case):
                 status = case.call(headers=HOST).status_code
                 seen[status // 100] += 1

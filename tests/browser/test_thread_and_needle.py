@@ -128,7 +128,7 @@ def test_the_clock_runs_and_a_needle_comes_out_with_its_reason(page: Page, works
     page.get_by_role("button", name="Stop the clock").click()
     expect(page.get_by_role("status")).to_contain_text("stitched on Redshank")
     page.get_by_role("button", name="break", exact=True).click()
-    expect(page.get_by_text("Count the pieces")).to_be_visible()
+    expect(page.get_by_text("Count the pieces, all of them")).to_be_visible()
     page.get_by_role("button", name="It is out").click()
     expect(page.get_by_text("No needle on record")).to_be_visible()
     expect(knot(page, "Needle")).to_contain_text("note the needle")
