@@ -35,6 +35,8 @@ WEIGHTS: dict[Wish, tuple[float, float]] = {
     Wish.HIDE: (100, 60),
     Wish.MICRO: (100, 60),
 }
+#: A thread that meets a wish less than this is not shown.
+GOOD_MATCH = 0.5
 _WHY = {
     Wish.SHOW: "To show: 40 wt and thicker; 30 and 19 add body, 12 is about the heaviest that goes through a needle.",
     Wish.BLEND: "General quilting: 40 to 50 wt.",
@@ -98,8 +100,8 @@ def answer_wish(wish: LookWish, school: BobbinSchool, drawer: Sequence[tuple[int
     fibres = _fibres(wish)
     if wish.little_lint:
         reasons.append(Reason("Filament polyester sheds least; cotton most.", "lint"))
-    ranked = sorted((_match(i, t, wish, finest, heaviest) for i, t in drawer), key=lambda m: (-m.score, m.name))
-    best = [m for m in ranked if m.score >= 0.5][:8]
+    judged = (_match(i, t, wish, finest, heaviest) for i, t in drawer)
+    best = sorted((m for m in judged if m and m.score >= GOOD_MATCH), key=lambda m: (-m.score, m.name))[:8]
     if not best:
         reasons.append(Reason("Nothing in the drawer meets this well.", "drawer_has_none"))
     return LookAnswer(finest, heaviest, fibres, BOBBIN_SCHOOLS[school], tuple(reasons), tuple(best))
@@ -137,7 +139,7 @@ def _sheds(thread: Thread) -> bool:
     return thread.fibre is Fibre.COTTON and thread.construction is Construction.SPUN
 
 
-def _match(thread_id: int, owned: DrawerThread, wish: LookWish, finest: float, heaviest: float) -> Match:
+def _match(thread_id: int, owned: DrawerThread, wish: LookWish, finest: float, heaviest: float) -> Match | None:
     thread, score, why = owned.thread, 1.0, []
     wt = thread.density.wt
     if heaviest <= wt <= finest:
@@ -146,6 +148,9 @@ def _match(thread_id: int, owned: DrawerThread, wish: LookWish, finest: float, h
         off = wt / finest if wt > finest else heaviest / wt
         score *= max(0.0, 1.6 - 0.6 * off) if off < 2.6 else 0.0
         why.append("finer than usual for this" if wt > finest else "heavier than usual for this")
+    if score < GOOD_MATCH:
+        # Nothing below raises a score; most of a large drawer ends here.
+        return None
     light = is_light(owned.colour)
     stands_out = light is (wish.ground is Ground.DARK)
     if thread.is_monofilament:

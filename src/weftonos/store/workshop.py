@@ -356,12 +356,13 @@ class Workshop:
         for payload, setup in self._session.execute(query).tuples():
             if not isinstance(payload, StitchedLook):
                 continue
-            combination = Combination.of_setup(machine.kind, machine.scale, setup, payload.motion)
-            if combination is None:
+            loft = setup.sandwich and setup.sandwich.loft
+            key = (tuple(t.id for t in setup.top), setup.bobbin and setup.bobbin.id, loft, payload.motion)
+            if key in found:
                 continue
-            key = (tuple(t.id for t in setup.top), setup.bobbin and setup.bobbin.id, combination.loft, payload.motion)
-            name = " + ".join(t.name for t in setup.top)
-            found.setdefault(key, BalanceRecord(combination, payload.setting, name))
+            combination = Combination.of_setup(machine.kind, machine.scale, setup, payload.motion)
+            if combination is not None:
+                found[key] = BalanceRecord(combination, payload.setting, " + ".join(t.name for t in setup.top))
         return list(found.values())[:MOST_RECORDS]
 
     def recipes(self, machine_id: int | None, limit: int = 200) -> Sequence[RecordRow]:
