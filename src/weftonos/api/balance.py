@@ -227,10 +227,9 @@ class RecipeItem:
     stale: Sequence[str]
 
 
-def _stale(workshop: Workshop, row: RecordRow) -> list[str]:
+def _stale(workshop: Workshop, row: RecordRow, present: Sandwich | None) -> list[str]:
     """Say what has changed about a recipe's circumstances since it was kept."""
     setup, why = row.setup, []
-    present = workshop.setup(row.machine_id).sandwich
     if (
         setup.sandwich
         and present
@@ -249,13 +248,13 @@ def _stale(workshop: Workshop, row: RecordRow) -> list[str]:
     return why
 
 
-def _recipe_item(workshop: Workshop, row: RecordRow) -> RecipeItem:
+def _recipe_item(workshop: Workshop, row: RecordRow, present: Setup) -> RecipeItem:
     scale, payload = row.machine.spec.scale, row.payload
     assert isinstance(payload, Recipe)
     interval = ""
     if payload.low is not None and payload.high is not None:
         interval = f"{scale.words(scale.snap(payload.low))} to {scale.words(scale.snap(payload.high))}"
-    return RecipeItem(log_entry(row), scale.words(payload.setting), interval, _stale(workshop, row))
+    return RecipeItem(log_entry(row), scale.words(payload.setting), interval, _stale(workshop, row, present.sandwich))
 
 
 @router.get("/recipes")
@@ -276,7 +275,9 @@ def recipes(
         names += [setup.bobbin.name if setup.bobbin else "", setup.sandwich.batting if setup.sandwich else ""]
         if all(word in " ".join(names).lower() for word in wanted):
             found.append(row)
-    return [_recipe_item(workshop, row) for row in found[:60]]
+    shown = found[:60]
+    present = {machine_id: workshop.setup(machine_id) for machine_id in {row.machine_id for row in shown}}
+    return [_recipe_item(workshop, row, present[row.machine_id]) for row in shown]
 
 
 @dataclass(frozen=True)
@@ -298,7 +299,8 @@ def _recipe(workshop: Workshop, machine_id: int, recipe_id: int) -> RecordRow:
 def recipe_differences(machine_id: Id, recipe_id: Id, workshop: WorkshopNow) -> Used:
     """List what is on the machine now that differs from a recipe."""
     row = _recipe(workshop, machine_id, recipe_id)
-    return Used(_recipe_item(workshop, row), differences(workshop.setup(machine_id), row.setup))
+    present = workshop.setup(machine_id)
+    return Used(_recipe_item(workshop, row, present), differences(present, row.setup))
 
 
 @router.post("/machines/{machine_id}/recipes/{recipe_id}/use", status_code=201)
@@ -314,7 +316,7 @@ def use_recipe(machine_id: Id, recipe_id: Id, workshop: WorkshopNow, now: Now) -
     if kept.sandwich and kept.sandwich != present.sandwich:
         workshop.note(machine_id, SandwichLaid(kept.sandwich), now, now)
     after = workshop.setup(machine_id)
-    return Used(_recipe_item(workshop, row), differences(after, kept))
+    return Used(_recipe_item(workshop, row, after), differences(after, kept))
 
 
 @router.get("/recipes/{recipe_id}/card.{form}", response_class=Response)
