@@ -9,8 +9,12 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from weftonos.core.balance import BalanceEstimate, BalancePrior, Observation, estimate_balance
 from weftonos.core.bobbin_target import BobbinTarget
+from weftonos.core.circumstance import Circumstances, conditions
+from weftonos.core.diagnosis import CheckAnswer, Diagnosis, Evidence, Inquiry, diagnose, refuse_contradictions
+from weftonos.core.errors import CraftError
 from weftonos.core.force import ForceUnit, from_mn, hanging_tension_mn
 from weftonos.core.gauge import GaugeAnswer, Pull, read_gauge
+from weftonos.core.incident import SEEN
 from weftonos.core.linear_density import LinearDensity, WeightSystem, strands_are_ambiguous
 from weftonos.core.pairing import Pairing, pair_needle
 from weftonos.core.sandwich import Sandwich
@@ -19,7 +23,9 @@ from weftonos.core.screw import ScrewTurn
 from weftonos.core.thread import Bundle, Construction, Fibre, Thread, diameter_mm
 from weftonos.core.thread_use import BobbinClass, ThreadUse, thread_use
 from weftonos.core.top_scale import TopScale
+from weftonos.core.trouble import FindingKind
 from weftonos.core.unlabelled import Measured, count_wraps, weigh
+from weftonos.knowledge import troubles
 
 router = APIRouter(prefix="/api/compute", tags=["compute"])
 
@@ -208,3 +214,48 @@ class BalanceQuestion:
 def balance(question: BalanceQuestion) -> BalanceEstimate:
     """Estimate the balanced setting, with its 95 % interval and the next setting most worth stitching."""
     return estimate_balance(question.scale, question.prior, question.observations)
+
+
+@dataclass(frozen=True)
+class CheckedCause:
+    """A check that was made: found, not it (false), or null for cannot tell."""
+
+    cause: str
+    found: bool | None
+
+
+@dataclass(frozen=True)
+class TroubleQuestion:
+    """What is seen and what changed, by id or in words; ``absent`` and ``unchanged`` are known not to be so.
+
+    ``GET /api/mend/knowledge`` lists what can be named. ``thorough`` goes on with the unlikely rest.
+    """
+
+    symptoms: list[str]
+    changed: list[str] = field(default_factory=list)
+    setup: Circumstances | None = None
+    checked: list[CheckedCause] = field(default_factory=list)
+    absent: list[str] = field(default_factory=list)
+    unchanged: list[str] = field(default_factory=list)
+    thorough: bool = False
+
+
+@router.post("/troubleshoot")
+def troubleshoot(question: TroubleQuestion) -> Diagnosis:
+    """Rank the causes of a trouble and say what to check next."""
+    knowledge = troubles()
+    present = {knowledge.finding(name, SEEN, "symptoms") for name in question.symptoms}
+    present |= {knowledge.finding(name, [FindingKind.CHANGE], "changed") for name in question.changed}
+    absent = {knowledge.finding(name, SEEN, "absent") for name in question.absent}
+    absent |= {knowledge.finding(name, [FindingKind.CHANGE], "unchanged") for name in question.unchanged}
+    refuse_contradictions(knowledge, present, absent)
+    answers: dict[str, CheckAnswer] = {}
+    for check in question.checked:
+        cause = knowledge.cause(check.cause)
+        answer = {True: CheckAnswer.FOUND, False: CheckAnswer.NOT_IT, None: CheckAnswer.CANNOT_TELL}[check.found]
+        if answers.setdefault(cause.id, answer) is not answer:
+            raise CraftError(f"“{cause.name}” is checked twice, with two answers.", "checked")
+    known = question.setup or Circumstances()
+    holds, lacks = conditions(known)
+    evidence = Evidence.of(knowledge, present | holds, absent | lacks)
+    return diagnose(knowledge, Inquiry(evidence, known.machine_kind, answers, thorough=question.thorough))

@@ -9,11 +9,13 @@ from fastapi import APIRouter
 
 from weftonos.api.context import Id, WorkshopNow
 from weftonos.core.bobbin_target import BobbinTarget
+from weftonos.core.incident import Outcome
 from weftonos.core.machine import Machine
 from weftonos.core.school import School
 from weftonos.core.setup import Setup
-from weftonos.core.thread_line import Knot, knots
+from weftonos.core.thread_line import Knot, OpenTrouble, knots
 from weftonos.store.models import MachineRow
+from weftonos.store.workshop import Workshop
 
 router = APIRouter(prefix="/api/machines", tags=["machines"])
 
@@ -61,6 +63,14 @@ def change_machine(machine_id: Id, spec: Machine, workshop: WorkshopNow) -> Mach
     return machine_item(workshop.change_machine(machine_id, spec))
 
 
+def _open_trouble(workshop: Workshop, machine_id: int) -> OpenTrouble | None:
+    opened = workshop.mending.open_incident(machine_id)
+    if opened is None:
+        return None
+    _, incident, state = opened
+    return OpenTrouble(incident.words, len(state.answers), state.outcome is Outcome.TECHNICIAN)
+
+
 @router.get("/{machine_id}/line")
 def line(machine_id: Id, workshop: WorkshopNow) -> Line:
     """Say what is on a machine now, station by station."""
@@ -78,6 +88,8 @@ def line(machine_id: Id, workshop: WorkshopNow) -> Line:
             thickness,
             workshop.needle_life(machine_id, setup),
             workshop.bobbin_target(machine_id, setup.case.id if setup.case else None),
+            _open_trouble(workshop, machine_id),
+            workshop.mending.upkeep(machine_id, setup),
         ),
         setup.missing,
     )

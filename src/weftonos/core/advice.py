@@ -41,3 +41,23 @@ MANUAL_FIRST = Caution(
 DO_NOT_FORCE = Caution("Do not force a screw. If it will not turn freely, leave it to a technician.", "screw")
 LOW_IRON = Caution("Iron low: nylon thread melts under a hot iron.", "heat")
 NEVER_MOUTH = Caution("Never wet wash-away thread with the mouth, and never use it in a seam that stays.", "wet")
+EMERY_AND_OIL = Caution("Emery and oil only with the power off; wipe every trace away before you sew.", "hook")
+VENTILATE = Caution("Air the room when you spray adhesive.", "air")
+TECHNICIAN = Caution(
+    "Anything electrical, the timing, and a machine under warranty: the machine's manual and a qualified technician. "
+    "Local codes come first.",
+    "technician",
+)
+
+#: The cautions by the names that the page of troubles uses.
+CAUTIONS = {
+    "power_off": POWER_OFF,
+    "old_needles": OLD_NEEDLES,
+    "eye_protection": EYE_PROTECTION,
+    "manual_first": MANUAL_FIRST,
+    "do_not_force": DO_NOT_FORCE,
+    "low_iron": LOW_IRON,
+    "emery_and_oil": EMERY_AND_OIL,
+    "ventilate": VENTILATE,
+    "technician": TECHNICIAN,
+}

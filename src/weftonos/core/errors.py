@@ -5,6 +5,8 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable
 
+LONGEST_NOTE = 2000
+
 
 class CraftError(ValueError):
     """A value the craft cannot use.

@@ -12,17 +12,26 @@ from enum import StrEnum
 from typing import Literal
 
 from weftonos.core.bobbin_target import BobbinTarget
-from weftonos.core.errors import CraftError, require_between, require_text
+from weftonos.core.diagnosis import CheckAnswer
+from weftonos.core.errors import LONGEST_NOTE, CraftError, require_between, require_text
 from weftonos.core.force import ForceUnit
 from weftonos.core.gauge import MOST_PULLS, Calmness, Pull, Verdict, read_gauge
+from weftonos.core.incident import (
+    Incident,
+    IncidentAnswer,
+    IncidentCheck,
+    IncidentOutcome,
+    Outcome,
+    Preflight,
+)
 from weftonos.core.needle import NeedleFinish, NeedleSize, Point
 from weftonos.core.needle_life import RetireReason
 from weftonos.core.sandwich import Motion, Sandwich
 from weftonos.core.setup import Setup
 from weftonos.core.stitch import GRADES, check_grade
 from weftonos.core.top_scale import TopScale
+from weftonos.core.upkeep import UPKEEP_NAMES, Upkeep
 
-LONGEST_NOTE = 2000
 #: How far a clock may run ahead before a time counts as in the future.
 CLOCK_SLACK = timedelta(minutes=5)
 
@@ -309,6 +318,12 @@ Payload = (
     | PartMarked
     | StitchedLook
     | Recipe
+    | Incident
+    | IncidentCheck
+    | IncidentAnswer
+    | IncidentOutcome
+    | Preflight
+    | Upkeep
 )
 
 KIND_NAMES: dict[str, str] = {
@@ -325,6 +340,12 @@ KIND_NAMES: dict[str, str] = {
     "part_marked": "Rack",
     "look": "Stitched look",
     "recipe": "Kept combination",
+    "incident": "Trouble",
+    "incident_check": "Check",
+    "incident_answer": "Question",
+    "incident_outcome": "Outcome",
+    "preflight": "Before a quilt",
+    "upkeep": "Upkeep",
 }
 
 
@@ -342,6 +363,20 @@ def hours_in_words(minutes: float) -> str:
     """Return a time as ``"40 min"`` or ``"1 h 25 min"``."""
     hours, rest = divmod(round(minutes), 60)
     return f"{rest} min" if not hours else f"{hours} h" if not rest else f"{hours} h {rest} min"
+
+
+_ANSWERS = {
+    CheckAnswer.FOUND: "found",
+    CheckAnswer.NOT_IT: "not it",
+    CheckAnswer.CANNOT_TELL: "cannot tell",
+    CheckAnswer.SKIPPED: "skipped",
+}
+_OUTCOMES = {
+    Outcome.CURED: "Cured",
+    Outcome.NOT_CURED: "Not cured, still looking",
+    Outcome.TECHNICIAN: "For the technician",
+    Outcome.LEFT: "Left as it is",
+}
 
 
 def describe(payload: Payload, setup: Setup, scale: TopScale) -> str:
@@ -382,6 +417,20 @@ def describe(payload: Payload, setup: Setup, scale: TopScale) -> str:
             motion = payload.motion.value.replace("_", "-")
             doubt = ", not sure" if payload.doubtful else ""
             return f"{scale.words(payload.setting)}, {motion}: {GRADES[payload.grade].name}{doubt}"
+        case Incident():
+            return f"It went wrong: {payload.words or ', '.join(payload.symptoms)}"
+        case IncidentCheck():
+            return f"{payload.words or payload.cause}: {_ANSWERS[payload.answer]}"
+        case IncidentAnswer():
+            said = {True: "yes", False: "no", None: "cannot tell"}[payload.present]
+            return f"{payload.words or payload.finding}: {said}"
+        case IncidentOutcome():
+            found = payload.words or payload.cause
+            return f"{_OUTCOMES[payload.outcome]}{f': {found[0].lower()}{found[1:]}' if found else ''}"
+        case Preflight():
+            return f"{len(payload.done)} of {payload.of} checks made before the quilt"
+        case Upkeep():
+            return UPKEEP_NAMES[payload.what]
         case Recipe():
             top = " + ".join(t.name for t in setup.top)
             below = setup.bobbin.name if setup.bobbin else "–"

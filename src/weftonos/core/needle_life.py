@@ -6,10 +6,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
-from scipy.stats import chi2
-
 from weftonos.core.errors import require_between
 from weftonos.core.needle import COATED_LASTS, NeedleFinish
+from weftonos.core.poisson import count_interval
 from weftonos.core.school import LifeSchool
 from weftonos.core.standing import Standing, estimate, practice
 
@@ -131,15 +130,14 @@ def own_life(spans: Sequence[NeedleSpan]) -> OwnLife:
     """
     hours = sum(s.hours for s in spans)
     troubles = sum(s.trouble for s in spans)
-    most = chi2.ppf(0.975, 2 * troubles + 2) / 2
-    least = chi2.ppf(0.025, 2 * troubles) / 2 if troubles else 0.0
+    least, most = count_interval(troubles)
     return OwnLife(
         len(spans),
         troubles,
         hours,
         hours / troubles if troubles else None,
-        float(hours / most),
-        float(hours / least) if least else None,
+        hours / most,
+        hours / least if least else None,
     )
 
 

@@ -15,15 +15,17 @@ from weftonos.core.needle_life import Due, NeedleLife
 from weftonos.core.pairing import HEAVIEST_THROUGH_A_NEEDLE, THICKER_BELOW_IS_BOBBIN_WORK
 from weftonos.core.setup import Setup
 from weftonos.core.stitch import GRADES
+from weftonos.core.upkeep import UpkeepKind, UpkeepState
 
 
 class Station(StrEnum):
-    """The stations, in working order. Run and Mend join the line when they are built."""
+    """The stations, in working order. Run joins the line when it is built."""
 
     THREAD = "thread"
     NEEDLE = "needle"
     BOBBIN = "bobbin"
     BALANCE = "balance"
+    MEND = "mend"
     LOG = "log"
 
 
@@ -46,6 +48,15 @@ class Knot:
     why: str = ""
 
 
+@dataclass(frozen=True)
+class OpenTrouble:
+    """A trouble that is not over: what is seen, and how many checks were made."""
+
+    words: str
+    checked: int
+    with_technician: bool
+
+
 def knots(
     machine: Machine,
     setup: Setup,
@@ -53,18 +64,21 @@ def knots(
     bundle_diameter_mm: float | None,
     life: NeedleLife | None = None,
     target: BobbinTarget | None = None,
+    trouble: OpenTrouble | None = None,
+    due: Sequence[UpkeepState] = (),
 ) -> Sequence[Knot]:
     """Return the line for a machine.
 
     ``kept_at`` is when this machine's last combination was kept, ``bundle_diameter_mm`` the thickness of what
     runs through the needle, ``life`` how the needle stands by the machine's
-    school, ``target`` the bobbin range to be in.
+    school, ``target`` the bobbin range to be in, ``trouble`` what is not mended yet, ``due`` how upkeep stands.
     """
     return (
         _thread(setup),
         _needle(setup, bundle_diameter_mm, life),
         _bobbin(setup, target),
         _balance(machine, setup),
+        _mend(trouble, due),
         _log(setup, kept_at),
     )
 
@@ -138,6 +152,19 @@ def _balance(machine: Machine, setup: Setup) -> Knot:
     state = KnotState.CAUTION if abs(look.grade) == 1 else KnotState.TROUBLE
     seat = " Seat the thread in the discs before you turn anything." if look.grade == 2 else ""
     return Knot(Station.BALANCE, state, fact, f"{name.capitalize()}.{seat}")
+
+
+def _mend(trouble: OpenTrouble | None, upkeep: Sequence[UpkeepState]) -> Knot:
+    if trouble:
+        if trouble.with_technician:
+            return Knot(Station.MEND, KnotState.CAUTION, "with the technician", trouble.words)
+        checked = f"{trouble.checked} checked" if trouble.checked else "look for it"
+        return Knot(Station.MEND, KnotState.TROUBLE, checked, f"{trouble.words}: not mended yet.")
+    due = [u for u in upkeep if u.due]
+    if due:
+        words = {UpkeepKind.CLEANING: "clean it", UpkeepKind.OILING: "oil it"}
+        return Knot(Station.MEND, KnotState.CAUTION, words.get(due[0].what, "upkeep due"), due[0].text)
+    return Knot(Station.MEND, KnotState.READY, "runs well")
 
 
 def _log(setup: Setup, kept_at: datetime | None) -> Knot:

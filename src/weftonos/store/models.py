@@ -104,6 +104,7 @@ class RecordRow(Base):
     noted_at: Mapped[datetime] = mapped_column(Moment)
     packet_id: Mapped[int | None] = mapped_column(ForeignKey("needle_packet.id"), index=True)
     case_id: Mapped[int | None] = mapped_column(ForeignKey("bobbin_case.id"), index=True)
+    incident_id: Mapped[int | None] = mapped_column(ForeignKey("record.id"), index=True)
     payload: Mapped[Payload] = mapped_column(Document(AnyPayload))
     setup: Mapped[Setup] = mapped_column(Document(Setup))
     struck_at: Mapped[datetime | None] = mapped_column(Moment)

@@ -13,6 +13,7 @@ from weftonos.core.balance import MOST_LOOKS
 from weftonos.core.bobbin_target import BobbinTarget
 from weftonos.core.bundle_advice import check_bobbin_work
 from weftonos.core.errors import CraftError
+from weftonos.core.incident import IncidentAnswer, IncidentCheck, IncidentOutcome, Step
 from weftonos.core.logbook import (
     BobbinLoaded,
     BobbinLook,
@@ -39,6 +40,7 @@ from weftonos.core.standing import Standing
 from weftonos.core.starting_point import MOST_RECORDS, BalanceRecord, Combination
 from weftonos.core.thread import Bundle
 from weftonos.store.drawer import Drawer, NotFoundError
+from weftonos.store.mending import Mending
 from weftonos.store.models import MachineRow, RecordRow, RevisionRow
 from weftonos.store.rack import Rack
 from weftonos.store.wear import Wear
@@ -55,6 +57,7 @@ class Workshop:
         self.drawer = Drawer(session)
         self.rack = Rack(session)
         self.wear = Wear(session)
+        self.mending = Mending(session)
 
     # Machines
 
@@ -142,7 +145,7 @@ class Workshop:
         check_time(at, now)
         self._check(machine_id, machine.spec, payload)
         row = RecordRow(machine_id=machine_id, kind=payload.kind, at=at, noted_at=now, payload=payload, setup=Setup())
-        row.packet_id, row.case_id = _packet_of(payload), _case_of(payload)
+        _index(row, payload)
         self._session.add(row)
         self._session.flush()
         row.setup = self.setup(machine_id, row)
@@ -170,7 +173,7 @@ class Workshop:
             )
         row.revisions.append(RevisionRow(at=now, action="corrected", was_at=row.at, was=row.payload))
         row.payload, row.at = payload, at
-        row.packet_id, row.case_id = _packet_of(payload), _case_of(payload)
+        _index(row, payload)
         self._session.flush()
         row.setup = self.setup(row.machine_id, row)
         self._session.flush()
@@ -213,6 +216,10 @@ class Workshop:
                 same = isinstance(old, NeedleFitted) and old.packet == packet_id
                 if packet_id is not None and not same:
                     self._check_packet(machine, packet_id, payload)
+            case IncidentCheck() | IncidentAnswer() | IncidentOutcome():
+                row = self._session.get(RecordRow, payload.incident)
+                if row is None or row.kind != "incident" or row.machine_id != machine_id:
+                    raise CraftError("That is no trouble of this machine.", "incident")
             case _:
                 pass
 
@@ -401,8 +408,11 @@ class Workshop:
         return self._session.scalars(query).first()
 
 
-def _packet_of(payload: Payload) -> int | None:
-    return payload.packet if isinstance(payload, NeedleFitted) else None
+def _index(row: RecordRow, payload: Payload) -> None:
+    """Fill the columns that queries look for."""
+    row.packet_id = payload.packet if isinstance(payload, NeedleFitted) else None
+    row.case_id = _case_of(payload)
+    row.incident_id = payload.incident if isinstance(payload, Step) else None
 
 
 def _case_of(payload: Payload) -> int | None:

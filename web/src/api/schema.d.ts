@@ -304,6 +304,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/compute/troubleshoot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Troubleshoot
+         * @description Rank the causes of a trouble and say what to check next.
+         */
+        post: operations["troubleshoot_api_compute_troubleshoot_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/compute/weighed-length": {
         parameters: {
             query?: never;
@@ -438,6 +458,126 @@ export interface paths {
          * @description Return a trace as CSV.
          */
         post: operations["export_api_gauge_trace_csv_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/incidents/{incident_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * See Anew
+         * @description Correct what is seen and what changed; the checks made so far stay.
+         */
+        put: operations["see_anew_api_incidents__incident_id__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/incidents/{incident_id}/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Note Answer
+         * @description Note the answer to a question.
+         */
+        post: operations["note_answer_api_incidents__incident_id__answers_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/incidents/{incident_id}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Go Back
+         * @description Take the last step back: it is struck out and stays in the log.
+         */
+        post: operations["go_back_api_incidents__incident_id__back_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/incidents/{incident_id}/checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Note Check
+         * @description Note what came of a check.
+         */
+        post: operations["note_check_api_incidents__incident_id__checks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/incidents/{incident_id}/outcome": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Note Outcome
+         * @description Close a trouble as cured or left, go on looking, or hand it to the technician; keeps the test look first.
+         */
+        post: operations["note_outcome_api_incidents__incident_id__outcome_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/incidents/{incident_id}/report.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Report
+         * @description Print what was checked, with the numbers a technician asks for.
+         */
+        get: operations["report_api_incidents__incident_id__report__form__get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -748,6 +888,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/incidents": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Went Wrong
+         * @description Open a trouble.
+         */
+        post: operations["went_wrong_api_machines__machine_id__incidents_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/ladder": {
         parameters: {
             query?: never;
@@ -828,6 +988,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/mend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Mend Station
+         * @description Say where the search for a trouble stands and what to do next; ``own`` lets the own outcomes count.
+         */
+        get: operations["mend_station_api_machines__machine_id__mend_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/needle": {
         parameters: {
             query?: never;
@@ -886,6 +1066,30 @@ export interface paths {
         get: operations["needles_api_machines__machine_id__needles_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/preflight": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Preflight List
+         * @description Return the short list before a new quilt, made for what is on the machine.
+         */
+        get: operations["preflight_list_api_machines__machine_id__preflight_get"];
+        put?: never;
+        /**
+         * Note Preflight
+         * @description Note that the list was gone through.
+         */
+        post: operations["note_preflight_api_machines__machine_id__preflight_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1156,6 +1360,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/troubles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Past Troubles
+         * @description List past troubles with their paths, and what they have taught.
+         */
+        get: operations["past_troubles_api_machines__machine_id__troubles_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/upkeep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Upkeep
+         * @description Say how upkeep stands, in stitching hours.
+         */
+        get: operations["upkeep_api_machines__machine_id__upkeep_get"];
+        put?: never;
+        /**
+         * Note Upkeep
+         * @description Note upkeep.
+         */
+        post: operations["note_upkeep_api_machines__machine_id__upkeep_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/winding-plan": {
         parameters: {
             query?: never;
@@ -1190,6 +1438,26 @@ export interface paths {
          * @description Advise weights, fibres and bobbin for a look, and the drawer's best threads for it.
          */
         post: operations["wish_api_machines__machine_id__wish_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mend/knowledge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Known Troubles
+         * @description List what can be named in a question about a trouble.
+         */
+        get: operations["known_troubles_api_mend_knowledge_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1430,6 +1698,16 @@ export interface components {
          * @enum {string}
          */
         Along: "length_mm" | "time_s";
+        /**
+         * Answered
+         * @description A question's finding: so, not so, or null for cannot tell.
+         */
+        Answered: {
+            /** Finding */
+            finding: string;
+            /** Present */
+            present: boolean | null;
+        };
         /**
          * Backlash
          * @description What keeps the bobbin from spinning on when the machine stops.
@@ -1747,6 +2025,24 @@ export interface components {
             text: string;
         };
         /**
+         * BreakRate
+         * @description Breaks over stitching hours with the exact 95 % interval of the rate per hour; ``None`` without hours.
+         */
+        BreakRate: {
+            /** Breaks */
+            breaks: number;
+            /** High */
+            high: number | null;
+            /** Hours */
+            hours: number;
+            /** Low */
+            low: number | null;
+            /** Per Hour */
+            per_hour: number | null;
+            /** Text */
+            text: string;
+        };
+        /**
          * BundleAdvice
          * @description Total size, needle, holes of a three-hole guide, and the bobbin.
          */
@@ -1834,6 +2130,24 @@ export interface components {
             text: string;
         };
         /**
+         * ChangeItem
+         * @description Something that may have changed; ``recorded`` where the records can tell, with before and after in words.
+         */
+        ChangeItem: {
+            /** After */
+            after: string;
+            /** Before */
+            before: string;
+            /** Changed */
+            changed: boolean;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Recorded */
+            recorded: boolean;
+        };
+        /**
          * Changed
          * @description What can differ.
          * @enum {string}
@@ -1852,6 +2166,65 @@ export interface components {
             range: number;
             /** Range Out */
             range_out: boolean;
+        };
+        /**
+         * CheckAnswer
+         * @description What came of a check; a skipped one is offered again when the others are done.
+         * @enum {string}
+         */
+        CheckAnswer: "found" | "not_it" | "cannot_tell" | "skipped";
+        /**
+         * Checked
+         * @description A check and what came of it.
+         */
+        Checked: {
+            answer: components["schemas"]["CheckAnswer"];
+            /** Cause */
+            cause: string;
+        };
+        /**
+         * CheckedCause
+         * @description A check that was made: found, not it (false), or null for cannot tell.
+         */
+        CheckedCause: {
+            /** Cause */
+            cause: string;
+            /** Found */
+            found: boolean | null;
+        };
+        /**
+         * Circumstances
+         * @description What is known of a machine in trouble; ``None`` or empty where it is not known.
+         *
+         *     Tensions in mN, hours of stitching. ``needle_due`` says that the needle is past its life by the chosen school;
+         *     left out, six hours decide. ``grade`` is the last look, -2 to 2.
+         */
+        Circumstances: {
+            bobbin?: components["schemas"]["Thread"] | null;
+            /** Bobbin Mn */
+            bobbin_mn?: number | null;
+            /** Grade */
+            grade?: number | null;
+            /** Hours Since Cleaning */
+            hours_since_cleaning?: number | null;
+            /** Hours Since Oiling */
+            hours_since_oiling?: number | null;
+            machine_kind?: components["schemas"]["MachineKind"] | null;
+            needle?: components["schemas"]["NeedleSize"] | null;
+            /** Needle Due */
+            needle_due?: boolean | null;
+            /** Needle Hours */
+            needle_hours?: number | null;
+            point?: components["schemas"]["Point"] | null;
+            sandwich?: components["schemas"]["Sandwich"] | null;
+            /** Swing */
+            swing?: number | null;
+            target?: components["schemas"]["BobbinTarget"] | null;
+            /**
+             * Top
+             * @default []
+             */
+            top?: components["schemas"]["Thread"][];
         };
         /**
          * Clock
@@ -1923,7 +2296,7 @@ export interface components {
              */
             at: string;
             /** Payload */
-            payload: components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["Recipe"];
+            payload: components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["Recipe"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["Upkeep"];
         };
         /**
          * CsvTable
@@ -1940,6 +2313,38 @@ export interface components {
             sample: string[][];
             /** Tension */
             tension: number | null;
+        };
+        /**
+         * Cure
+         * @description What to do about a cause, and the place for it: ``station`` and its ``part``, ``words`` for the way there.
+         *
+         *     ``metric`` and ``point`` are the needle to fit, ``path_point`` the number of the point on the thread path.
+         */
+        Cure: {
+            /** American */
+            american?: number | null;
+            /** Cause */
+            cause: string;
+            /** Metric */
+            metric?: number | null;
+            /** Name */
+            name: string;
+            /**
+             * Part
+             * @default
+             */
+            part?: string;
+            /** Path Point */
+            path_point?: number | null;
+            point?: components["schemas"]["Point"] | null;
+            station?: components["schemas"]["Station"] | null;
+            /** Text */
+            text: string;
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
         };
         /**
          * CutAt
@@ -1976,6 +2381,27 @@ export interface components {
             tex: number;
             /** Wt */
             wt: number;
+        };
+        /**
+         * Diagnosis
+         * @description Ranked causes, the next check, and the expected minutes to the cause (``None`` when nothing is left).
+         *
+         *     ``question`` is worth asking before the check. ``found`` is the cause that was found. Without ``next`` and
+         *     ``found`` there is nothing left that the knowledge can offer: it is for the technician.
+         */
+        Diagnosis: {
+            /** Causes */
+            causes: components["schemas"]["RankedCause"][];
+            /** Expected Minutes */
+            expected_minutes: number | null;
+            /** Found */
+            found: string | null;
+            next: components["schemas"]["NextCheck"] | null;
+            question: components["schemas"]["NextQuestion"] | null;
+            /** Reasons */
+            reasons: components["schemas"]["Reason"][];
+            /** Text */
+            text: string;
         };
         /**
          * Difference
@@ -2037,11 +2463,40 @@ export interface components {
             thread: components["schemas"]["Thread"];
         };
         /**
+         * Drawing
+         * @description The picture beside a check.
+         * @enum {string}
+         */
+        Drawing: "" | "path" | "cone" | "tails" | "six_o_clock" | "needle_up" | "groove" | "stitch_tight" | "stitch_loose" | "gauge" | "nine" | "swap" | "plate" | "finger_test" | "roller" | "rail_gap";
+        /**
          * Due
          * @description How a needle stands against its life.
          * @enum {string}
          */
         Due: "fresh" | "nearly" | "due" | "overdue" | "by_condition";
+        /**
+         * Ended
+         * @description How a cure or the whole trouble ended; ``setting`` and ``grade`` are of the test look, if one was stitched.
+         */
+        Ended: {
+            /**
+             * Cause
+             * @default
+             */
+            cause?: string;
+            /** Grade */
+            grade?: number | null;
+            /** @default free_motion */
+            motion?: components["schemas"]["Motion"];
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            outcome: components["schemas"]["Outcome"];
+            /** Setting */
+            setting?: number | null;
+        };
         /**
          * Fault
          * @description Where the fault lies.
@@ -2075,6 +2530,18 @@ export interface components {
          * @enum {string}
          */
         FigureSubject: "thread" | "needle" | "life" | "path" | "bobbin" | "use";
+        /**
+         * FindingItem
+         * @description Something that can be picked: a symptom or a change, with what it cannot be together with.
+         */
+        FindingItem: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Not With */
+            not_with: string[];
+        };
         /**
          * FitState
          * @description How a thread lies in a groove.
@@ -2116,6 +2583,14 @@ export interface components {
              * @default
              */
             system?: string;
+        };
+        /**
+         * Flown
+         * @description The checks of the list that were made.
+         */
+        Flown: {
+            /** Done */
+            done: string[];
         };
         /**
          * ForceUnit
@@ -2301,6 +2776,113 @@ export interface components {
             why: string;
         };
         /**
+         * Incident
+         * @description It went wrong: what is seen, and what changed and did not since it last ran well, by the ids of the findings.
+         *
+         *     ``words`` is what is seen in words, as the page of troubles had it then.
+         */
+        Incident: {
+            /**
+             * Changed
+             * @default []
+             */
+            changed?: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "incident";
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /** Symptoms */
+            symptoms: string[];
+            /**
+             * Unchanged
+             * @default []
+             */
+            unchanged?: string[];
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
+        };
+        /**
+         * IncidentAnswer
+         * @description A question was answered: so, not so, or (``None``) cannot tell.
+         */
+        IncidentAnswer: {
+            /** Finding */
+            finding: string;
+            /** Incident */
+            incident: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "incident_answer";
+            /** Present */
+            present: boolean | null;
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
+        };
+        /**
+         * IncidentCheck
+         * @description A check was made; ``words`` names the cause as the page of troubles had it then.
+         */
+        IncidentCheck: {
+            answer: components["schemas"]["CheckAnswer"];
+            /** Cause */
+            cause: string;
+            /** Incident */
+            incident: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "incident_check";
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
+        };
+        /**
+         * IncidentOutcome
+         * @description A cure was tried and tested, or the trouble was handed on or left.
+         */
+        IncidentOutcome: {
+            /**
+             * Cause
+             * @default
+             */
+            cause?: string;
+            /** Incident */
+            incident: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "incident_outcome";
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            outcome: components["schemas"]["Outcome"];
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
+        };
+        /**
          * Keep
          * @description A name for the combination that is on the machine.
          */
@@ -2312,6 +2894,20 @@ export interface components {
              * @default
              */
             note?: string;
+        };
+        /**
+         * Kept
+         * @description What was done, and when if not now.
+         */
+        Kept: {
+            /** At */
+            at?: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            what: components["schemas"]["UpkeepKind"];
         };
         /**
          * Knot
@@ -2356,6 +2952,18 @@ export interface components {
             unit: string;
             /** Value */
             value: number;
+        };
+        /**
+         * KnownTroubles
+         * @description What the page of troubles knows: symptoms and signs, changes, and causes, by id and in words.
+         */
+        KnownTroubles: {
+            /** Causes */
+            causes: components["schemas"]["FindingItem"][];
+            /** Changes */
+            changes: components["schemas"]["FindingItem"][];
+            /** Symptoms */
+            symptoms: components["schemas"]["FindingItem"][];
         };
         /**
          * Label
@@ -2404,6 +3012,21 @@ export interface components {
             /** @default free_motion */
             motion?: components["schemas"]["Motion"];
             plan: components["schemas"]["LadderPlan"];
+        };
+        /**
+         * LastGood
+         * @description When it last ran well, how that reads, and the stitching hours since.
+         */
+        LastGood: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Hours */
+            hours: number;
+            /** Text */
+            text: string;
         };
         /**
          * LeftQuestion
@@ -2507,7 +3130,7 @@ export interface components {
              */
             noted_at: string;
             /** Payload */
-            payload: components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["Recipe"];
+            payload: components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["Recipe"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["Upkeep"];
             /** Revisions */
             revisions: components["schemas"]["Revision"][];
             setup: components["schemas"]["Setup"];
@@ -2699,6 +3322,43 @@ export interface components {
             text: string;
         };
         /**
+         * MendStation
+         * @description A machine in trouble or not: what can be picked, where the search stands, and what comes next.
+         *
+         *     ``path`` is the thread path for the drawing, ``path_point`` the point of it to look at.
+         */
+        MendStation: {
+            /** Cautions */
+            cautions: components["schemas"]["Caution"][];
+            /** Changes */
+            changes: components["schemas"]["ChangeItem"][];
+            cure: components["schemas"]["Cure"] | null;
+            diagnosis: components["schemas"]["Diagnosis"] | null;
+            incident: components["schemas"]["LogEntry"] | null;
+            /** Known */
+            known: string[];
+            last_good: components["schemas"]["LastGood"] | null;
+            /** Others */
+            others: components["schemas"]["FindingItem"][];
+            /** Own Troubles */
+            own_troubles: number;
+            /** Own Used */
+            own_used: boolean;
+            /** Path */
+            path: string[];
+            /** Path Point */
+            path_point: number | null;
+            /** Seen */
+            seen: string[];
+            stage: components["schemas"]["Stage"];
+            /** Steps */
+            steps: components["schemas"]["LogEntry"][];
+            /** Symptoms */
+            symptoms: components["schemas"]["FindingItem"][];
+            /** Text */
+            text: string;
+        };
+        /**
          * Method
          * @description How a tension was measured as a number.
          * @enum {string}
@@ -2844,6 +3504,19 @@ export interface components {
             why: components["schemas"]["RetireReason"];
         };
         /**
+         * NeedleSize
+         * @description A needle size as its fixed pair of numbers.
+         *
+         *     >>> str(NeedleSize(80, 12))
+         *     '80/12'
+         */
+        NeedleSize: {
+            /** American */
+            american: number;
+            /** Metric */
+            metric: number;
+        };
+        /**
          * NeedleStation
          * @description The pairing for what is threaded (none without a top thread), and everything about the needle that is in.
          */
@@ -2881,6 +3554,43 @@ export interface components {
             record_id: number;
         };
         /**
+         * NextCheck
+         * @description The check to make now: what, how, its minutes, the cautions to read first, and what to draw.
+         */
+        NextCheck: {
+            /** Cause */
+            cause: string;
+            /** Cautions */
+            cautions: components["schemas"]["Caution"][];
+            /** Check */
+            check: string;
+            /** @default  */
+            drawing?: components["schemas"]["Drawing"];
+            /** How */
+            how: string;
+            /** Minutes */
+            minutes: number;
+            /** Name */
+            name: string;
+            /**
+             * Point
+             * @default
+             */
+            point?: string;
+        };
+        /**
+         * NextQuestion
+         * @description A question that is worth more than it takes: expected minutes saved, net.
+         */
+        NextQuestion: {
+            /** Finding */
+            finding: string;
+            /** Question */
+            question: string;
+            /** Saves Minutes */
+            saves_minutes: number;
+        };
+        /**
          * Observation
          * @description One graded look; ``doubtful`` where the eye was not sure.
          */
@@ -2894,6 +3604,28 @@ export interface components {
             grade: number;
             /** Setting */
             setting: number;
+        };
+        /**
+         * Outcome
+         * @description How a cure or a whole trouble ended. ``NOT_CURED`` goes on looking, ``TECHNICIAN`` waits.
+         * @enum {string}
+         */
+        Outcome: "cured" | "not_cured" | "technician" | "left";
+        /**
+         * OwnCount
+         * @description How often a cause was the user's own, and its share of all troubles by the page and with the counts.
+         */
+        OwnCount: {
+            /** Cause */
+            cause: string;
+            /** Name */
+            name: string;
+            /** Own Share */
+            own_share: number;
+            /** Page Share */
+            page_share: number;
+            /** Times */
+            times: number;
         };
         /**
          * OwnLife
@@ -3012,6 +3744,18 @@ export interface components {
             part: components["schemas"]["Part"];
         };
         /**
+         * PastTrouble
+         * @description A trouble that is over or open: how it began, its path, how it ended.
+         */
+        PastTrouble: {
+            /** Cause */
+            cause: string;
+            entry: components["schemas"]["LogEntry"];
+            outcome: components["schemas"]["Outcome"] | null;
+            /** Steps */
+            steps: components["schemas"]["LogEntry"][];
+        };
+        /**
          * PathPoint
          * @description One point: where the thread goes, how, and what to prove before the next.
          */
@@ -3090,6 +3834,51 @@ export interface components {
             value: components["schemas"]["Point"];
         };
         /**
+         * Preflight
+         * @description The short list before a new quilt was gone through: how many of its checks were made, and what was found.
+         */
+        Preflight: {
+            /** Done */
+            done: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "preflight";
+            /** Of */
+            of: number;
+        };
+        /**
+         * PreflightItem
+         * @description One check of the list, and what about this set-up puts it there.
+         */
+        PreflightItem: {
+            /** Cause */
+            cause: string;
+            /** Check */
+            check: string;
+            /** How */
+            how: string;
+            /** Minutes */
+            minutes: number;
+            /** Power Off */
+            power_off: boolean;
+            /** Why */
+            why: string;
+        };
+        /**
+         * PreflightList
+         * @description The checks in the order of the hand: with the power on first, then all that want it off, together.
+         */
+        PreflightList: {
+            /** Cautions */
+            cautions: components["schemas"]["Caution"][];
+            /** Items */
+            items: components["schemas"]["PreflightItem"][];
+            /** Minutes */
+            minutes: number;
+        };
+        /**
          * Pull
          * @description One long, even pull, in the gauge's unit: a single value, or its lowest and highest.
          */
@@ -3131,6 +3920,21 @@ export interface components {
             bobbins: components["schemas"]["BobbinItem"][];
             /** Cases */
             cases: components["schemas"]["CaseItem"][];
+        };
+        /**
+         * RankedCause
+         * @description A cause with its probability, the minutes of its check, and what came of the check so far.
+         */
+        RankedCause: {
+            answer?: components["schemas"]["CheckAnswer"] | null;
+            /** Cause */
+            cause: string;
+            /** Minutes */
+            minutes: number;
+            /** Name */
+            name: string;
+            /** Probability */
+            probability: number;
         };
         /**
          * ReadCsv
@@ -3424,6 +4228,23 @@ export interface components {
             minutes: number;
         };
         /**
+         * Seen
+         * @description What is seen, and what changed and did not since it last ran well; by id or in the page's words.
+         */
+        Seen: {
+            /** Changed */
+            changed?: string[];
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /** Symptoms */
+            symptoms: string[];
+            /** Unchanged */
+            unchanged?: string[];
+        };
+        /**
          * Setup
          * @description Everything that decides the stitch, as far as it is on record.
          *
@@ -3487,6 +4308,12 @@ export interface components {
             metric: number;
         };
         /**
+         * Stage
+         * @description What the hand does now.
+         * @enum {string}
+         */
+        Stage: "start" | "look" | "cure" | "technician";
+        /**
          * Standing
          * @description Where a fact comes from, from the surest to the least sure.
          * @enum {string}
@@ -3530,10 +4357,10 @@ export interface components {
         };
         /**
          * Station
-         * @description The stations, in working order. Run and Mend join the line when they are built.
+         * @description The stations, in working order. Run joins the line when it is built.
          * @enum {string}
          */
-        Station: "thread" | "needle" | "bobbin" | "balance" | "log";
+        Station: "thread" | "needle" | "bobbin" | "balance" | "mend" | "log";
         /**
          * Stitched
          * @description Minutes stitched, on which quilt, and when it ended if not now.
@@ -3892,6 +4719,43 @@ export interface components {
          */
         Trouble: "frays" | "snaps";
         /**
+         * TroubleQuestion
+         * @description What is seen and what changed, by id or in words; ``absent`` and ``unchanged`` are known not to be so.
+         *
+         *     ``GET /api/mend/knowledge`` lists what can be named. ``thorough`` goes on with the unlikely rest.
+         */
+        TroubleQuestion: {
+            /** Absent */
+            absent?: string[];
+            /** Changed */
+            changed?: string[];
+            /** Checked */
+            checked?: components["schemas"]["CheckedCause"][];
+            setup?: components["schemas"]["Circumstances"] | null;
+            /** Symptoms */
+            symptoms: string[];
+            /**
+             * Thorough
+             * @default false
+             */
+            thorough?: boolean;
+            /** Unchanged */
+            unchanged?: string[];
+        };
+        /**
+         * Troubles
+         * @description A machine's past troubles, what the workshop's own outcomes change, and how often this combination breaks.
+         */
+        Troubles: {
+            /** Own */
+            own: components["schemas"]["OwnCount"][];
+            /** Past */
+            past: components["schemas"]["PastTrouble"][];
+            rate: components["schemas"]["BreakRate"];
+            /** Solved */
+            solved: number;
+        };
+        /**
          * TurnDirection
          * @description Which way, seen from the screw side.
          * @enum {string}
@@ -3906,6 +4770,44 @@ export interface components {
             case: number;
             /** Minutes */
             minutes: number;
+        };
+        /**
+         * Upkeep
+         * @description Something was done to the machine.
+         */
+        Upkeep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "upkeep";
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            what: components["schemas"]["UpkeepKind"];
+        };
+        /**
+         * UpkeepKind
+         * @description What is done to keep a machine running.
+         * @enum {string}
+         */
+        UpkeepKind: "cleaning" | "discs" | "oiling" | "polishing" | "part" | "service";
+        /**
+         * UpkeepState
+         * @description How one kind of upkeep stands: stitching hours since, ``None`` where it is not on record.
+         */
+        UpkeepState: {
+            /** After */
+            after: number | null;
+            /** Hours */
+            hours: number | null;
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+            what: components["schemas"]["UpkeepKind"];
         };
         /**
          * Used
@@ -4580,6 +5482,39 @@ export interface operations {
             };
         };
     };
+    troubleshoot_api_compute_troubleshoot_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TroubleQuestion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Diagnosis"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     weighed_length_api_compute_weighed_length_post: {
         parameters: {
             query?: never;
@@ -4773,6 +5708,207 @@ export interface operations {
                 "application/json": components["schemas"]["TraceQuestion"];
             };
         };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    see_anew_api_incidents__incident_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                incident_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Seen"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    note_answer_api_incidents__incident_id__answers_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                incident_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Answered"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    go_back_api_incidents__incident_id__back_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                incident_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    note_check_api_incidents__incident_id__checks_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                incident_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Checked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    note_outcome_api_incidents__incident_id__outcome_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                incident_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Ended"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    report_api_incidents__incident_id__report__form__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                incident_id: number;
+                form: "pdf" | "svg";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             200: {
@@ -5320,6 +6456,41 @@ export interface operations {
             };
         };
     };
+    went_wrong_api_machines__machine_id__incidents_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Seen"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     ladder_api_machines__machine_id__ladder_post: {
         parameters: {
             query?: never;
@@ -5456,6 +6627,40 @@ export interface operations {
             };
         };
     };
+    mend_station_api_machines__machine_id__mend_get: {
+        parameters: {
+            query?: {
+                own?: boolean;
+                thorough?: boolean;
+            };
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MendStation"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     needle_station_api_machines__machine_id__needle_get: {
         parameters: {
             query?: never;
@@ -5575,6 +6780,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NeedleDrawer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    preflight_list_api_machines__machine_id__preflight_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreflightList"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    note_preflight_api_machines__machine_id__preflight_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Flown"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntry"];
                 };
             };
             /** @description Validation Error */
@@ -6059,6 +7330,103 @@ export interface operations {
             };
         };
     };
+    past_troubles_api_machines__machine_id__troubles_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Troubles"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    upkeep_api_machines__machine_id__upkeep_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UpkeepState"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    note_upkeep_api_machines__machine_id__upkeep_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Kept"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     plan_api_machines__machine_id__winding_plan_post: {
         parameters: {
             query?: never;
@@ -6125,6 +7493,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    known_troubles_api_mend_knowledge_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnownTroubles"];
                 };
             };
         };

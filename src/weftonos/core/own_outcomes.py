@@ -1,0 +1,70 @@
+"""The user's own solved troubles: counts laid over the weights of the page of troubles.
+
+How common a cause is becomes the mean of a Dirichlet posterior, the chance of a finding under a cause that of a Beta
+posterior, both with the page as the prior. Striking a trouble out of the log takes its counts away again.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from weftonos.core.standing import estimate
+from weftonos.core.trouble import FindingKind, Knowledge
+
+#: What the page counts for: as many troubles in all, and as many of each cause for its findings.
+PAGE_COUNTS_AS = estimate(40, "troubles")
+FINDINGS_COUNT_AS = estimate(6, "troubles of a cause")
+
+
+@dataclass(frozen=True)
+class SolvedTrouble:
+    """A cured trouble: its cause, what was found with it, and what was found not to be."""
+
+    cause: str
+    present: frozenset[str]
+    absent: frozenset[str] = frozenset()
+
+
+@dataclass(frozen=True)
+class OwnCount:
+    """How often a cause was the user's own, and its share of all troubles by the page and with the counts."""
+
+    cause: str
+    name: str
+    times: int
+    page_share: float
+    own_share: float
+
+
+def with_own_outcomes(knowledge: Knowledge, solved: Sequence[SolvedTrouble]) -> Knowledge:
+    """Return the knowledge as the user's own solved troubles have corrected it."""
+    if not solved:
+        return knowledge
+    each = knowledge.weights.sum() / PAGE_COUNTS_AS.value
+    causes = []
+    for cause in knowledge.causes:
+        mine = [trouble for trouble in solved if trouble.cause == cause.id]
+        chances = dict(cause.chances)
+        for name, finding in knowledge.findings.items() if mine else ():
+            if finding.kind is FindingKind.CONDITION:
+                continue
+            # A symptom that was not picked was not there; a sign or a change may just not have been asked about.
+            told = [t for t in mine if finding.kind is FindingKind.SYMPTOM or name in t.present | t.absent]
+            times = sum(name in t.present for t in told)
+            page = cause.chances.get(name, finding.usual) * FINDINGS_COUNT_AS.value
+            chances[name] = (page + times) / (FINDINGS_COUNT_AS.value + len(told))
+        causes.append(replace(cause, weight=float(cause.weight + each * len(mine)), chances=chances))
+    return Knowledge(knowledge.findings, tuple(causes), knowledge.traps)
+
+
+def own_counts(knowledge: Knowledge, solved: Sequence[SolvedTrouble]) -> tuple[OwnCount, ...]:
+    """Return what the user's own troubles change, the most frequent cause first."""
+    after = with_own_outcomes(knowledge, solved)
+    page, own = knowledge.weights / knowledge.weights.sum(), after.weights / after.weights.sum()
+    counts = []
+    for number, cause in enumerate(knowledge.causes):
+        times = sum(trouble.cause == cause.id for trouble in solved)
+        if times:
+            counts.append(OwnCount(cause.id, cause.name, times, float(page[number]), float(own[number])))
+    return tuple(sorted(counts, key=lambda count: -count.times))

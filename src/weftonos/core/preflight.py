@@ -1,0 +1,67 @@
+"""The short list before a new quilt: the checks of the page of troubles, made for this set-up."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from weftonos.core.advice import Caution
+from weftonos.core.diagnosis import Evidence, posterior
+from weftonos.core.school import MachineKind
+from weftonos.core.standing import estimate
+from weftonos.core.trouble import Cause, FindingKind, Knowledge
+
+#: A check joins the list when the set-up makes its cause so many times as likely as usual.
+RAISED = estimate(2.5)
+LONGEST_CHECK = estimate(4, "min")
+
+
+@dataclass(frozen=True)
+class PreflightItem:
+    """One check of the list, and what about this set-up puts it there."""
+
+    cause: str
+    check: str
+    how: str
+    minutes: float
+    why: str
+    power_off: bool
+
+
+@dataclass(frozen=True)
+class PreflightList:
+    """The checks in the order of the hand: with the power on first, then all that want it off, together."""
+
+    items: tuple[PreflightItem, ...]
+    cautions: tuple[Caution, ...]
+    minutes: float
+
+
+def preflight(knowledge: Knowledge, evidence: Evidence, machine: MachineKind) -> PreflightList:
+    """Return the checks to make before a quilt is begun.
+
+    Parameters
+    ----------
+    evidence: conditions of the set-up and changes since it last ran well; no symptom.
+    machine: its kind; what cannot happen there is left out.
+    """
+    elsewhere = {c.id for c in knowledge.causes if machine not in c.machines}
+    usual, now = posterior(knowledge, Evidence(), elsewhere), posterior(knowledge, evidence, elsewhere)
+    listed: list[tuple[Cause, str]] = []
+    for number, cause in enumerate(knowledge.causes):
+        if cause.id in elsewhere or cause.technician or cause.minutes > LONGEST_CHECK.value:
+            continue
+        raised = now[number] > RAISED.value * usual[number]
+        speaks = [n for n in evidence.present if cause.chances.get(n, 0) > knowledge.findings[n].usual]
+        if cause.preflight or (raised and speaks):
+            words = (
+                knowledge.findings[n].name + (" changed" if knowledge.findings[n].kind is FindingKind.CHANGE else "")
+                for n in sorted(speaks)
+            )
+            listed.append((cause, ", ".join(words) if raised else ""))
+    # The power goes off once, not between every two checks.
+    listed.sort(key=lambda item: item[0].hands)
+    items = tuple(
+        PreflightItem(c.id, c.check, c.how, c.minutes, why[:1].upper() + why[1:], c.hands) for c, why in listed
+    )
+    cautions = dict.fromkeys(caution for cause, _ in listed for caution in cause.cautions)
+    return PreflightList(items, tuple(cautions), sum(item.minutes for item in items))

@@ -1,0 +1,36 @@
+"""The trade's knowledge that is kept as data: what goes wrong, what it shows, and what to look at."""
+
+from __future__ import annotations
+
+import tomllib
+from functools import cache
+from pathlib import Path
+
+from pydantic import TypeAdapter, ValidationError
+
+from weftonos.core.errors import CraftError
+from weftonos.core.trouble import Knowledge, TroublesPage
+
+TROUBLES = Path(__file__).parent / "troubles.toml"
+
+
+def read_troubles(page: str) -> Knowledge:
+    """Return the knowledge of troubles from a page in the form of ``troubles.toml``.
+
+    Raises :class:`CraftError` with a sentence that names the entry for anything that does not hold together.
+    """
+    try:
+        document = tomllib.loads(page)
+        return TypeAdapter(TroublesPage).validate_python(document).knowledge()
+    except tomllib.TOMLDecodeError as error:
+        raise CraftError(f"The page of troubles is not TOML: {error}.") from None
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = ".".join(str(part) for part in first["loc"])
+        raise CraftError(f"In the page of troubles, {where}: {first['msg']}.") from None
+
+
+@cache
+def troubles() -> Knowledge:
+    """Return the knowledge of troubles that ships with the program."""
+    return read_troubles(TROUBLES.read_text(encoding="utf-8"))

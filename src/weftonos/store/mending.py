@@ -1,0 +1,182 @@
+"""Troubles and upkeep: incidents with their steps, what last ran well, and hours since."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from datetime import datetime
+
+from sqlalchemy import Select, func, or_, select
+from sqlalchemy.orm import Session
+
+from weftonos.core.incident import Incident, IncidentState, Outcome, Step, incident_state
+from weftonos.core.logbook import Run, StitchedLook
+from weftonos.core.own_outcomes import SolvedTrouble
+from weftonos.core.setup import Setup
+from weftonos.core.upkeep import Upkeep, UpkeepKind, UpkeepState, upkeep_state
+from weftonos.store.models import RecordRow
+
+#: How many of the last cured troubles correct the weights, and how many runs a break rate rests on.
+TROUBLES_REMEMBERED = 300
+RUNS_REMEMBERED = 400
+
+
+class Mending:
+    """Troubles and upkeep, through one database session."""
+
+    def __init__(self, session: Session) -> None:
+        self._session = session
+
+    def steps(self, incident_id: int) -> Sequence[RecordRow]:
+        """Return the steps of a trouble that count, oldest first."""
+        query = (
+            select(RecordRow)
+            .where(RecordRow.incident_id == incident_id, RecordRow.struck_at.is_(None))
+            .order_by(RecordRow.at, RecordRow.id)
+        )
+        return self._session.scalars(query).all()
+
+    def state(self, row: RecordRow) -> IncidentState:
+        """Return where a trouble stands."""
+        assert isinstance(row.payload, Incident)
+        return incident_state(row.payload, _steps(self.steps(row.id)))
+
+    def open_incident(self, machine_id: int) -> tuple[RecordRow, Incident, IncidentState] | None:
+        """Return the trouble of a machine that is not over, if there is one: its record, what it says, its state."""
+        for row in self.incidents(machine_id, 1):
+            state = self.state(row)
+            if not state.closed and isinstance(row.payload, Incident):
+                return row, row.payload, state
+        return None
+
+    def incidents(self, machine_id: int, limit: int) -> Sequence[RecordRow]:
+        """Return the last troubles of a machine, newest first."""
+        query = self._counting(machine_id, "incident").order_by(RecordRow.at.desc(), RecordRow.id.desc()).limit(limit)
+        return self._session.scalars(query).all()
+
+    def solved(self) -> Sequence[SolvedTrouble]:
+        """Return the last cured troubles of the workshop, with what was found with them."""
+        query = (
+            select(RecordRow)
+            .where(
+                RecordRow.kind == "incident_outcome",
+                RecordRow.incident_id.is_not(None),
+                RecordRow.struck_at.is_(None),
+                func.json_extract(RecordRow.payload, "$.outcome") == Outcome.CURED.value,
+            )
+            .order_by(RecordRow.at.desc(), RecordRow.id.desc())
+            .limit(TROUBLES_REMEMBERED)
+        )
+        ended = {row.incident_id: row for row in self._session.scalars(query)}
+        if not ended:
+            return []
+        related = self._session.scalars(
+            select(RecordRow)
+            .where(
+                RecordRow.struck_at.is_(None), or_(RecordRow.id.in_(ended), RecordRow.incident_id.in_(list(ended)))
+            )
+            .order_by(RecordRow.at, RecordRow.id)
+        )
+        begun: dict[int, Incident] = {}
+        steps: dict[int, list[Step]] = {}
+        for row in related:
+            if isinstance(row.payload, Incident):
+                begun[row.id] = row.payload
+            elif isinstance(row.payload, Step) and row.incident_id is not None:
+                steps.setdefault(row.incident_id, []).append(row.payload)
+        states = (incident_state(incident, steps.get(id_, [])) for id_, incident in begun.items())
+        return [SolvedTrouble(s.cause, s.present, s.absent) for s in states if s.outcome is Outcome.CURED and s.cause]
+
+    def last_good(self, machine_id: int, before: RecordRow | None) -> RecordRow | None:
+        """Return the newest record under which a machine ran well: a balanced look, or a trouble cured."""
+        looks = self._counting(machine_id, "look").where(func.json_extract(RecordRow.payload, "$.grade") == 0)
+        cures = self._counting(machine_id, "incident_outcome").where(
+            func.json_extract(RecordRow.payload, "$.outcome") == Outcome.CURED.value
+        )
+        # Asked one after the other, since each then follows the index.
+        found = [row for query in (looks, cures) if (row := self._newest(query, before))]
+        return max(found, key=lambda row: (row.at, row.id), default=None)
+
+    def setting(self, machine_id: int, before: RecordRow | None) -> float | None:
+        """Return the setting of the newest stitched look up to a record."""
+        row = self._newest(self._counting(machine_id, "look"), before)
+        return row.payload.setting if row and isinstance(row.payload, StitchedLook) else None
+
+    def quilt(self, machine_id: int, before: RecordRow | None) -> str:
+        """Return the quilt of the newest run up to a record."""
+        row = self._newest(self._counting(machine_id, "run"), before)
+        return row.payload.quilt if row and isinstance(row.payload, Run) else ""
+
+    def upkeep_since(self, machine_id: int, since: datetime, until: datetime | None) -> tuple[UpkeepKind, ...]:
+        """Return what upkeep was done after a moment."""
+        query = self._counting(machine_id, "upkeep").where(RecordRow.at > since)
+        if until is not None:
+            query = query.where(RecordRow.at <= until)
+        rows = self._session.scalars(query.order_by(RecordRow.at)).all()
+        return tuple(row.payload.what for row in rows if isinstance(row.payload, Upkeep))
+
+    def upkeep(self, machine_id: int, setup: Setup) -> Sequence[UpkeepState]:
+        """Return how each kind of upkeep stands, for the threads that are on."""
+        what = func.json_extract(RecordRow.payload, "$.what")
+        last = self._session.execute(
+            select(what, func.max(RecordRow.at))
+            .where(RecordRow.machine_id == machine_id, RecordRow.kind == "upkeep", RecordRow.struck_at.is_(None))
+            .group_by(what)
+        )
+        hours = {UpkeepKind(kind): self.hours_since(machine_id, at) for kind, at in last.tuples()}
+        threads = [tag.thread for tag in (*setup.top, *([setup.bobbin] if setup.bobbin else []))]
+        return [upkeep_state(kind, hours.get(kind), threads) for kind in UpkeepKind]
+
+    def hours_since(self, machine_id: int, since: datetime) -> float:
+        """Return the stitching hours on record after a moment."""
+        minutes = func.coalesce(func.sum(func.json_extract(RecordRow.payload, "$.minutes")), 0.0)
+        query = select(minutes).where(
+            RecordRow.machine_id == machine_id,
+            RecordRow.kind == "run",
+            RecordRow.struck_at.is_(None),
+            RecordRow.at > since,
+        )
+        return float(self._session.scalar(query) or 0) / 60
+
+    def breaks(self, machine_id: int, setup: Setup, symptoms: Iterable[str]) -> tuple[int, float]:
+        """Return breaks and stitching hours of the combination that is on, from the machine's last runs."""
+        runs = self._session.scalars(
+            self._counting(machine_id, "run")
+            .order_by(RecordRow.at.desc(), RecordRow.id.desc())
+            .limit(RUNS_REMEMBERED)
+        ).all()
+        same = [row.payload.minutes for row in runs if isinstance(row.payload, Run) and _same(row.setup, setup)]
+        query = self._counting(machine_id, "incident")
+        if runs:
+            query = query.where(RecordRow.at >= runs[-1].at)
+        broke = set(symptoms)
+        incidents = self._session.scalars(query).all()
+        count = sum(
+            _same(row.setup, setup) and bool(broke.intersection(row.payload.symptoms))
+            for row in incidents
+            if isinstance(row.payload, Incident)
+        )
+        return count, sum(same) / 60
+
+    @staticmethod
+    def _counting(machine_id: int, kind: str) -> Select[RecordRow]:
+        return select(RecordRow).where(
+            RecordRow.machine_id == machine_id, RecordRow.kind == kind, RecordRow.struck_at.is_(None)
+        )
+
+    def _newest(self, query: Select[RecordRow], before: RecordRow | None) -> RecordRow | None:
+        if before is not None:
+            query = query.where(
+                (RecordRow.at < before.at) | ((RecordRow.at == before.at) & (RecordRow.id <= before.id))
+            )
+        return self._session.scalars(query.order_by(RecordRow.at.desc(), RecordRow.id.desc()).limit(1)).first()
+
+
+def _steps(rows: Iterable[RecordRow]) -> list[Step]:
+    return [row.payload for row in rows if isinstance(row.payload, Step)]
+
+
+def _same(one: Setup, other: Setup) -> bool:
+    """Whether two set-ups are one combination: the same threads and the same needle size and point."""
+    needles = [(s.needle.size, s.needle.point) if s.needle else None for s in (one, other)]
+    below = [s.bobbin.id if s.bobbin else None for s in (one, other)]
+    return [t.id for t in one.top] == [t.id for t in other.top] and needles[0] == needles[1] and below[0] == below[1]
