@@ -15,6 +15,7 @@ from pathlib import Path
 
 from bench_balance import bench_balance, bench_starting_point
 from bench_bobbin import bench_live, bench_screw, bench_traces
+from bench_mend import bench_mend
 from fastapi.testclient import TestClient
 from sqlalchemy import text
 from sqlalchemy.orm import Session
@@ -29,7 +30,8 @@ from weftonos.store.workshop import Workshop
 
 COTTON = {"fibre": "cotton", "construction": "spun", "value": 40, "system": "wt"}
 STATIONS = [
-    *(f"machines/1/{s}" for s in ("line", "thread", "needle", "needles", "readings", "balance")),
+    *(f"machines/1/{s}" for s in ("line", "thread", "needle", "needles", "readings", "balance", "mend")),
+    *(f"machines/{m}/{s}" for m, s in ((2, "mend"), (1, "troubles"), (1, "preflight"), (1, "upkeep"))),
     "threads",
     "threads?text=lot%204%20cotton&order=thickness",
     "log",
@@ -49,6 +51,12 @@ COMPUTE = {
         "screw_history": [{"minutes": 5, "before_mn": 150, "after_mn": 166}] * 3,
     },
     "hanging-weight": {"grams": 21},
+    "troubleshoot": {
+        "symptoms": ["frays_above_the_eye", "skipped_stitches"],
+        "changed": ["needle", "heavier_thread"],
+        "setup": {"machine_kind": "longarm", "top": [COTTON], "bobbin": COTTON, "needle_hours": 7},
+        "checked": [{"cause": "guide_missed_or_wrapped", "found": False}],
+    },
     "thread-use": {
         "stitch_length_mm": 3,
         "sandwich_mm": 2,
@@ -102,11 +110,13 @@ def grow(folder: Path, threads: int, records: int) -> None:
         for back in range(1, records // season + 1):
             session.execute(
                 text(
-                    "INSERT INTO record (machine_id, kind, at, noted_at, payload, setup) SELECT machine_id, kind, "
-                    "strftime('%Y-%m-%d %H:%M:%f', at, :shift), strftime('%Y-%m-%d %H:%M:%f', noted_at, :shift), "
-                    "payload, setup FROM record WHERE id <= :last ORDER BY id"
+                    "INSERT INTO record (id, machine_id, kind, at, noted_at, payload, setup, incident_id) "
+                    "SELECT id + :on, machine_id, kind, strftime('%Y-%m-%d %H:%M:%f', at, :shift), "
+                    "strftime('%Y-%m-%d %H:%M:%f', noted_at, :shift), CASE WHEN incident_id IS NULL THEN payload "
+                    "ELSE json_set(payload, '$.incident', incident_id + :on) END, setup, incident_id + :on "
+                    "FROM record WHERE id <= :last ORDER BY id"
                 ),
-                {"shift": f"-{back * 5} days", "last": season},
+                {"shift": f"-{back * 5} days", "last": season, "on": back * season},
             )
     engine.dispose()
 
@@ -147,6 +157,7 @@ if __name__ == "__main__":
     bench_start()
     bench_balance()
     bench_starting_point()
+    bench_mend()
     bench_screw()
     bench_traces()
     bench_live()

@@ -28,6 +28,8 @@ VIEWS = {
     "balance": "/1/balance",
     "sandwich": "/1/balance?part=cut",
     "recipes": "/1/balance?part=recipes",
+    "mend": "/1/mend",
+    "check": "/2/mend",
     "log": "/1/log",
 }
 

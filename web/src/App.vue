@@ -35,6 +35,8 @@ function onKey(event: KeyboardEvent) {
   const station = STATIONS.find((s) => s.digit === event.key);
   if (station && machine.value) {
     void router.push({ name: station.station, params: { machine: machine.value } });
+  } else if (event.key === "w" && machine.value) {
+    void router.push({ name: "mend", params: { machine: machine.value } });
   } else if (event.key === "?") {
     help.value = true;
   } else if (event.key === "/" || event.key === "n") {

@@ -236,6 +236,9 @@ def _stale(workshop: Workshop, row: RecordRow, present: Sandwich | None) -> list
         and (setup.sandwich.batting, setup.sandwich.loft) != (present.batting, present.loft)
     ):
         why.append(f"other batting is on the machine ({present.batting or present.loft.value})")
+    serviced = workshop.mending.last_service(row.machine_id)
+    if serviced and serviced > row.at:
+        why.append(f"the machine was serviced since ({serviced:%-d %b})")
     if setup.case:
         if workshop.screw_turned_since(setup.case.id, row.at):
             why.append(f"the screw of case {setup.case.label} was turned since")

@@ -67,8 +67,8 @@ def _open_trouble(workshop: Workshop, machine_id: int) -> OpenTrouble | None:
     opened = workshop.mending.open_incident(machine_id)
     if opened is None:
         return None
-    _, incident, state = opened
-    return OpenTrouble(incident.words, len(state.answers), state.outcome is Outcome.TECHNICIAN)
+    handed_on = opened.state.outcome is Outcome.TECHNICIAN
+    return OpenTrouble(opened.incident.words, len(opened.state.answers), handed_on)
 
 
 @router.get("/{machine_id}/line")

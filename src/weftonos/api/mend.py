@@ -41,6 +41,7 @@ from weftonos.core.trouble import Cause, FindingKind, Knowledge
 from weftonos.core.upkeep import Upkeep, UpkeepKind, UpkeepState
 from weftonos.exchange.report import technician_report
 from weftonos.knowledge import troubles
+from weftonos.store.mending import state_of
 from weftonos.store.models import RecordRow
 from weftonos.store.workshop import Workshop
 
@@ -108,6 +109,7 @@ class MendStation:
     path_point: int | None
     own_used: bool
     own_troubles: int
+    setting: float | None
     cautions: Sequence[Caution]
     text: str
 
@@ -223,7 +225,7 @@ def mend_station(machine_id: Id, workshop: WorkshopNow, own: bool = True, thorou
     setup = workshop.setup(machine_id)
     knowledge, solved = _knowledge(workshop, own)
     opened = workshop.mending.open_incident(machine_id)
-    row, _, state = opened if opened else (None, None, None)
+    row = opened.row if opened else None
     good, recorded = recorded_changes(workshop, machine_id, row.setup if row else setup, row)
     changed = knowledge.of_kind(FindingKind.CHANGE, machine=machine.kind)
     station = MendStation(
@@ -242,11 +244,13 @@ def mend_station(machine_id: Id, workshop: WorkshopNow, own: bool = True, thorou
         None,
         own,
         solved,
+        workshop.mending.setting(machine_id, None),
         (),
         "What do you see?",
     )
-    if row is None or state is None:
+    if opened is None:
         return station
+    row, state = opened.row, opened.state
     holds, lacks = conditions(circumstances(workshop, machine_id, setup))
     inquiry = inquiry_of(knowledge, state, machine.kind, Evidence.of(knowledge, holds, lacks), thorough=thorough)
     found = diagnose(knowledge, inquiry)
@@ -268,7 +272,7 @@ def mend_station(machine_id: Id, workshop: WorkshopNow, own: bool = True, thorou
         known=[named[n].name for n in sorted(inquiry.evidence.present) if named[n].kind is FindingKind.CONDITION],
         diagnosis=found,
         cure=cure,
-        steps=[log_entry(step) for step in workshop.mending.steps(row.id)],
+        steps=[log_entry(step) for step in opened.steps],
         path_point=point,
         cautions=cautions,
         text=text,
@@ -479,11 +483,12 @@ class Troubles:
 def past_troubles(machine_id: Id, workshop: WorkshopNow) -> Troubles:
     """List past troubles with their paths, and what they have taught."""
     knowledge, past = troubles(), []
-    for row in workshop.mending.incidents(machine_id, 30):
-        state = workshop.mending.state(row)
+    rows = workshop.mending.incidents(machine_id, 30)
+    paths = workshop.mending.paths(row.id for row in rows)
+    for row in rows:
+        state = state_of(row, paths[row.id])
         name = knowledge.cause(state.cause).name if state.cause in knowledge.index else state.cause
-        steps = [log_entry(step) for step in workshop.mending.steps(row.id)]
-        past.append(PastTrouble(log_entry(row), steps, state.outcome, name))
+        past.append(PastTrouble(log_entry(row), [log_entry(step) for step in paths[row.id]], state.outcome, name))
     solved = workshop.mending.solved()
     breaks = [name for name, finding in knowledge.findings.items() if finding.breaks]
     rate = break_rate(*workshop.mending.breaks(machine_id, workshop.setup(machine_id), breaks))

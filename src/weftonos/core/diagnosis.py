@@ -22,8 +22,9 @@ from weftonos.core.trouble import Array, Cause, Drawing, FindingKind, Knowledge,
 
 #: A question is asked first when it is expected to save this many minutes more than it takes.
 WORTH_ASKING = estimate(0.15, "min")
-#: When what is left unchecked had less than this chance to begin with, it is time for the technician.
-UNLIKELY_REST = estimate(0.05)
+#: A cause that had less than this chance to begin with is not worth a check; when only such are left, it is time for
+#: the technician.
+UNLIKELY = estimate(0.01)
 ORDER_SOURCE = "Kadane & Simon 1977; Heckerman, Breese & Rommelse 1995, Communications of the ACM 38"
 
 
@@ -217,11 +218,11 @@ def diagnose(knowledge: Knowledge, inquiry: Inquiry) -> Diagnosis:
     if found:
         text = f"Found: {knowledge.cause(found).name[0].lower()}{knowledge.cause(found).name[1:]}."
         return Diagnosis(ranked, None, None, None, found, (), text)
-    waiting = _open(knowledge, answers, elsewhere)
-    rest = sum(start[knowledge.index[c.id]] for c in waiting)
-    if not waiting or (rest < UNLIKELY_REST.value and not inquiry.thorough):
-        return Diagnosis(ranked, None, None, None, None, (), _nothing_left(bool(waiting), answers))
     traps = [trap for trap in knowledge.traps if trap.applies(present)]
+    unchecked = _open(knowledge, answers, elsewhere)
+    waiting = unchecked if inquiry.thorough else _worth_checking(knowledge, unchecked, start, traps)
+    if not waiting:
+        return Diagnosis(ranked, None, None, None, None, (), _nothing_left(bool(unchecked), answers))
     likely = [float(now[knowledge.index[c.id]]) for c in waiting]
     minutes = [c.minutes for c in waiting]
     order = order_checks(likely, minutes, _holds(waiting, traps))
@@ -260,6 +261,15 @@ def _open(knowledge: Knowledge, answers: Mapping[str, CheckAnswer], elsewhere: S
     """Return the causes still to be checked; the skipped ones when no other is left."""
     mine = [c for c in knowledge.causes if c.id not in elsewhere and not c.technician]
     return [c for c in mine if c.id not in answers] or [c for c in mine if answers.get(c.id) is CheckAnswer.SKIPPED]
+
+
+def _worth_checking(
+    knowledge: Knowledge, unchecked: Sequence[Cause], start: Array, traps: Sequence[Trap]
+) -> list[Cause]:
+    """Return the causes that are likely enough, and those that a trap wants looked at before one of them."""
+    likely = {c.id for c in unchecked if start[knowledge.index[c.id]] >= UNLIKELY.value}
+    before = {name for trap in traps if likely.intersection(trap.holds) for name in trap.first}
+    return [c for c in unchecked if c.id in likely or c.id in before]
 
 
 def _nothing_left(some: bool, answers: Mapping[str, CheckAnswer]) -> str:

@@ -5,7 +5,19 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-from weftonos.core import capstan, gauge, groove_fit, linear_density, needle_life, screw, thread_use, unlabelled
+from weftonos.core import (
+    capstan,
+    diagnosis,
+    gauge,
+    groove_fit,
+    linear_density,
+    needle_life,
+    own_outcomes,
+    screw,
+    thread_use,
+    unlabelled,
+    upkeep,
+)
 from weftonos.core.force import MN_PER_GF
 from weftonos.core.needle import COATED_LASTS, POINTS
 from weftonos.core.pairing import HEAVIEST_THROUGH_A_NEEDLE
@@ -23,6 +35,7 @@ class FigureSubject(StrEnum):
     PATH = "path"
     BOBBIN = "bobbin"
     USE = "use"
+    MEND = "mend"
 
 
 @dataclass(frozen=True)
@@ -50,6 +63,15 @@ FIGURES: dict[FigureSubject, tuple[Figure, ...]] = {
         *(Figure(f"{p.value} rubs above a fill of", facts.limit) for p, facts in POINTS.items()),
         *(Figure(f"{s.value} school aims at a fill of", school.aim) for s, school in SIZE_SCHOOLS.items()),
         Figure("for bobbin or hand work above", HEAVIEST_THROUGH_A_NEEDLE),
+    ),
+    FigureSubject.MEND: (
+        Figure("clean after, stitching", upkeep.CLEAN_AFTER),
+        Figure("clean after, with linty thread", upkeep.CLEAN_AFTER_LINT),
+        Figure("oil after, stitching", upkeep.OIL_AFTER),
+        Figure("a question comes first when it saves", diagnosis.WORTH_ASKING),
+        Figure("not worth a check below a chance of", diagnosis.UNLIKELY),
+        Figure("usual shares count as", own_outcomes.PAGE_COUNTS_AS),
+        Figure("what shows with a cause counts as", own_outcomes.FINDINGS_COUNT_AS),
     ),
     FigureSubject.LIFE: (
         Figure("steel needle, from", needle_life.HOURS_LIFE[0]),

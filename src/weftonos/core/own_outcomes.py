@@ -6,6 +6,7 @@ posterior, both with the page as the prior. Striking a trouble out of the log ta
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
@@ -42,18 +43,22 @@ def with_own_outcomes(knowledge: Knowledge, solved: Sequence[SolvedTrouble]) -> 
     if not solved:
         return knowledge
     each = knowledge.weights.sum() / PAGE_COUNTS_AS.value
+    counted = FINDINGS_COUNT_AS.value
+    symptoms = knowledge.of_kind(FindingKind.SYMPTOM)
+    conditions = knowledge.of_kind(FindingKind.CONDITION)
     causes = []
     for cause in knowledge.causes:
         mine = [trouble for trouble in solved if trouble.cause == cause.id]
+        so = Counter(name for trouble in mine for name in trouble.present)
+        not_so = Counter(name for trouble in mine for name in trouble.absent)
         chances = dict(cause.chances)
-        for name, finding in knowledge.findings.items() if mine else ():
-            if finding.kind is FindingKind.CONDITION:
+        for name in (so.keys() | not_so.keys() | symptoms.keys()) - conditions.keys() if mine else ():
+            if name not in knowledge.findings:
                 continue
             # A symptom that was not picked was not there; a sign or a change may just not have been asked about.
-            told = [t for t in mine if finding.kind is FindingKind.SYMPTOM or name in t.present | t.absent]
-            times = sum(name in t.present for t in told)
-            page = cause.chances.get(name, finding.usual) * FINDINGS_COUNT_AS.value
-            chances[name] = (page + times) / (FINDINGS_COUNT_AS.value + len(told))
+            told = len(mine) if name in symptoms else so[name] + not_so[name]
+            page = cause.chances.get(name, knowledge.findings[name].usual)
+            chances[name] = (counted * page + so[name]) / (counted + told)
         causes.append(replace(cause, weight=float(cause.weight + each * len(mine)), chances=chances))
     return Knowledge(knowledge.findings, tuple(causes), knowledge.traps)
 

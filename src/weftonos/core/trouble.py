@@ -67,6 +67,7 @@ class Drawing(StrEnum):
     STITCH_LOOSE = "stitch_loose"
     GAUGE = "gauge"
     NINE = "nine"
+    CASE_SPRING = "case_spring"
     SWAP = "swap"
     PLATE = "plate"
     FINGER_TEST = "finger_test"

@@ -36,6 +36,7 @@ from weftonos.core.school import MachineKind
 from weftonos.core.thread_use import BobbinClass
 from weftonos.core.top_scale import ScaleKind, TopScale
 from weftonos.demo.drawer import THREADS
+from weftonos.demo.troubles import write_troubles
 from weftonos.store.workshop import Workshop
 
 HERON = Machine(
@@ -239,6 +240,7 @@ def fill(workshop: Workshop, last_day: datetime, seed: int = 1) -> None:
     ):
         for minutes, payload in payloads:
             written.append((begin + timedelta(minutes=minutes), ids[name], payload))
+    at_work: dict[str, tuple[int, datetime]] = {}
     for number, job in enumerate(_JOBS):
         at = start + timedelta(days=7 * number + chance.randint(0, 2), hours=chance.randint(-4, 4))
         if number >= len(_JOBS) - 3:
@@ -247,9 +249,11 @@ def fill(workshop: Workshop, last_day: datetime, seed: int = 1) -> None:
             job, specs[job.machine], drawer, packets, cases[CASE_OF[job.machine]], chance
         ):
             written.append((at + timedelta(minutes=minutes), ids[job.machine], payload))
+        at_work[job.quilt] = ids[job.machine], at + timedelta(minutes=62 + job.runs[0])
     # In the order of time, as a workshop writes them: each record keeps the set-up known then.
     for moment, machine_id, payload in sorted(written, key=lambda record: record[0]):
         workshop.note(machine_id, payload, moment, max(moment, last_day))
+    write_troubles(workshop, at_work, last_day)
 
 
 def _records(

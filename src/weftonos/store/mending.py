@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
 from datetime import datetime
 
-from sqlalchemy import Select, func, or_, select
-from sqlalchemy.orm import Session
+from sqlalchemy import Select, case, func, select
+from sqlalchemy.orm import Session, selectinload
 
 from weftonos.core.incident import Incident, IncidentState, Outcome, Step, incident_state
 from weftonos.core.logbook import Run, StitchedLook
@@ -16,8 +17,20 @@ from weftonos.core.upkeep import Upkeep, UpkeepKind, UpkeepState, upkeep_state
 from weftonos.store.models import RecordRow
 
 #: How many of the last cured troubles correct the weights, and how many runs a break rate rests on.
-TROUBLES_REMEMBERED = 300
-RUNS_REMEMBERED = 400
+TROUBLES_REMEMBERED = 100
+RUNS_REMEMBERED = 150
+#: How many records of upkeep are looked through for the last of each kind.
+UPKEEP_REMEMBERED = 200
+
+
+@dataclass(frozen=True)
+class OpenIncident:
+    """A trouble that is not over: its record, what it says, where it stands, and its steps."""
+
+    row: RecordRow
+    incident: Incident
+    state: IncidentState
+    steps: Sequence[RecordRow]
 
 
 class Mending:
@@ -26,37 +39,46 @@ class Mending:
     def __init__(self, session: Session) -> None:
         self._session = session
 
-    def steps(self, incident_id: int) -> Sequence[RecordRow]:
-        """Return the steps of a trouble that count, oldest first."""
+    def paths(self, incidents: Iterable[int]) -> Mapping[int, Sequence[RecordRow]]:
+        """Return the steps of troubles that count, oldest first, by the trouble."""
+        paths: dict[int, list[RecordRow]] = {incident: [] for incident in incidents}
         query = (
             select(RecordRow)
-            .where(RecordRow.incident_id == incident_id, RecordRow.struck_at.is_(None))
+            .options(selectinload(RecordRow.revisions), selectinload(RecordRow.machine))
+            .where(RecordRow.incident_id.in_(list(paths)), RecordRow.struck_at.is_(None))
             .order_by(RecordRow.at, RecordRow.id)
         )
-        return self._session.scalars(query).all()
+        for row in self._session.scalars(query):
+            paths[row.incident_id or 0].append(row)
+        return paths
+
+    def steps(self, incident_id: int) -> Sequence[RecordRow]:
+        """Return the steps of one trouble that count, oldest first."""
+        return self.paths([incident_id])[incident_id]
 
     def state(self, row: RecordRow) -> IncidentState:
         """Return where a trouble stands."""
-        assert isinstance(row.payload, Incident)
-        return incident_state(row.payload, _steps(self.steps(row.id)))
+        return state_of(row, self.steps(row.id))
 
-    def open_incident(self, machine_id: int) -> tuple[RecordRow, Incident, IncidentState] | None:
-        """Return the trouble of a machine that is not over, if there is one: its record, what it says, its state."""
+    def open_incident(self, machine_id: int) -> OpenIncident | None:
+        """Return the trouble of a machine that is not over, if there is one."""
         for row in self.incidents(machine_id, 1):
-            state = self.state(row)
+            steps = self.steps(row.id)
+            state = state_of(row, steps)
             if not state.closed and isinstance(row.payload, Incident):
-                return row, row.payload, state
+                return OpenIncident(row, row.payload, state, steps)
         return None
 
     def incidents(self, machine_id: int, limit: int) -> Sequence[RecordRow]:
         """Return the last troubles of a machine, newest first."""
-        query = self._counting(machine_id, "incident").order_by(RecordRow.at.desc(), RecordRow.id.desc()).limit(limit)
+        query = self._counting(machine_id, "incident").options(selectinload(RecordRow.revisions))
+        query = query.order_by(RecordRow.at.desc(), RecordRow.id.desc()).limit(limit)
         return self._session.scalars(query).all()
 
     def solved(self) -> Sequence[SolvedTrouble]:
         """Return the last cured troubles of the workshop, with what was found with them."""
         query = (
-            select(RecordRow)
+            select(RecordRow.incident_id)
             .where(
                 RecordRow.kind == "incident_outcome",
                 RecordRow.incident_id.is_not(None),
@@ -66,24 +88,22 @@ class Mending:
             .order_by(RecordRow.at.desc(), RecordRow.id.desc())
             .limit(TROUBLES_REMEMBERED)
         )
-        ended = {row.incident_id: row for row in self._session.scalars(query)}
+        ended = {incident for incident in self._session.scalars(query) if incident is not None}
         if not ended:
             return []
-        related = self._session.scalars(
-            select(RecordRow)
-            .where(
-                RecordRow.struck_at.is_(None), or_(RecordRow.id.in_(ended), RecordRow.incident_id.in_(list(ended)))
-            )
-            .order_by(RecordRow.at, RecordRow.id)
-        )
-        begun: dict[int, Incident] = {}
         steps: dict[int, list[Step]] = {}
-        for row in related:
-            if isinstance(row.payload, Incident):
-                begun[row.id] = row.payload
-            elif isinstance(row.payload, Step) and row.incident_id is not None:
-                steps.setdefault(row.incident_id, []).append(row.payload)
-        states = (incident_state(incident, steps.get(id_, [])) for id_, incident in begun.items())
+        followed = select(RecordRow.incident_id, RecordRow.payload).where(
+            RecordRow.incident_id.in_(ended), RecordRow.struck_at.is_(None)
+        )
+        for incident, payload in self._session.execute(followed.order_by(RecordRow.at, RecordRow.id)).tuples():
+            if incident is not None and isinstance(payload, Step):
+                steps.setdefault(incident, []).append(payload)
+        begun = select(RecordRow.id, RecordRow.payload).where(RecordRow.id.in_(ended), RecordRow.struck_at.is_(None))
+        states = (
+            incident_state(payload, steps.get(id_, []))
+            for id_, payload in self._session.execute(begun).tuples()
+            if isinstance(payload, Incident)
+        )
         return [SolvedTrouble(s.cause, s.present, s.absent) for s in states if s.outcome is Outcome.CURED and s.cause]
 
     def last_good(self, machine_id: int, before: RecordRow | None) -> RecordRow | None:
@@ -114,28 +134,46 @@ class Mending:
         rows = self._session.scalars(query.order_by(RecordRow.at)).all()
         return tuple(row.payload.what for row in rows if isinstance(row.payload, Upkeep))
 
+    def last_service(self, machine_id: int) -> datetime | None:
+        """Return when a machine was last serviced by a technician."""
+        query = self._counting(machine_id, "upkeep").where(
+            func.json_extract(RecordRow.payload, "$.what") == UpkeepKind.SERVICE.value
+        )
+        row = self._newest(query, None)
+        return row.at if row else None
+
     def upkeep(self, machine_id: int, setup: Setup) -> Sequence[UpkeepState]:
         """Return how each kind of upkeep stands, for the threads that are on."""
-        what = func.json_extract(RecordRow.payload, "$.what")
-        last = self._session.execute(
-            select(what, func.max(RecordRow.at))
+        recent = self._session.execute(
+            select(RecordRow.at, RecordRow.payload)
             .where(RecordRow.machine_id == machine_id, RecordRow.kind == "upkeep", RecordRow.struck_at.is_(None))
-            .group_by(what)
+            .order_by(RecordRow.at.desc(), RecordRow.id.desc())
+            .limit(UPKEEP_REMEMBERED)
         )
-        hours = {UpkeepKind(kind): self.hours_since(machine_id, at) for kind, at in last.tuples()}
+        last: dict[UpkeepKind, datetime] = {}
+        for at, payload in recent.tuples():
+            if isinstance(payload, Upkeep):
+                last.setdefault(payload.what, at)
+        hours = dict(zip(last, self._hours_since(machine_id, list(last.values())), strict=True))
         threads = [tag.thread for tag in (*setup.top, *([setup.bobbin] if setup.bobbin else []))]
         return [upkeep_state(kind, hours.get(kind), threads) for kind in UpkeepKind]
 
     def hours_since(self, machine_id: int, since: datetime) -> float:
         """Return the stitching hours on record after a moment."""
-        minutes = func.coalesce(func.sum(func.json_extract(RecordRow.payload, "$.minutes")), 0.0)
-        query = select(minutes).where(
+        return self._hours_since(machine_id, [since])[0]
+
+    def _hours_since(self, machine_id: int, moments: Sequence[datetime]) -> Sequence[float]:
+        if not moments:
+            return []
+        minutes = func.json_extract(RecordRow.payload, "$.minutes")
+        sums = [func.coalesce(func.sum(case((RecordRow.at > at, minutes), else_=0.0)), 0.0) for at in moments]
+        query = select(*sums).where(
             RecordRow.machine_id == machine_id,
             RecordRow.kind == "run",
             RecordRow.struck_at.is_(None),
-            RecordRow.at > since,
+            RecordRow.at > min(moments),
         )
-        return float(self._session.scalar(query) or 0) / 60
+        return [float(total) / 60 for total in self._session.execute(query).one()]
 
     def breaks(self, machine_id: int, setup: Setup, symptoms: Iterable[str]) -> tuple[int, float]:
         """Return breaks and stitching hours of the combination that is on, from the machine's last runs."""
@@ -171,8 +209,10 @@ class Mending:
         return self._session.scalars(query.order_by(RecordRow.at.desc(), RecordRow.id.desc()).limit(1)).first()
 
 
-def _steps(rows: Iterable[RecordRow]) -> list[Step]:
-    return [row.payload for row in rows if isinstance(row.payload, Step)]
+def state_of(row: RecordRow, steps: Iterable[RecordRow]) -> IncidentState:
+    """Return where a trouble stands after its steps."""
+    assert isinstance(row.payload, Incident)
+    return incident_state(row.payload, [step.payload for step in steps if isinstance(step.payload, Step)])
 
 
 def _same(one: Setup, other: Setup) -> bool:

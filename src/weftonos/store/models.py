@@ -95,6 +95,7 @@ class RecordRow(Base):
     __table_args__ = (
         Index("record_at_machine", "machine_id", "kind", "at", "id"),
         Index("record_newest", "at", "id"),
+        Index("record_kind_newest", "kind", "at", "id"),
     )
 
     id: Mapped[int] = mapped_column(primary_key=True)

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 from datetime import datetime
 
-from sqlalchemy import func, select
+from sqlalchemy import func, select, union_all
 from sqlalchemy.orm import Session, selectinload
 
 from weftonos.core.balance import MOST_LOOKS
@@ -47,6 +47,8 @@ from weftonos.store.wear import Wear
 
 #: How many balanced looks a machine's own bobbin number rests on at most.
 LOOKS_REMEMBERED = 40
+#: What makes a combination: a record of these kinds begins another.
+_COMBINES = ("top_threaded", "bobbin_loaded", "needle_fitted", "sandwich")
 
 
 class Workshop:
@@ -54,6 +56,8 @@ class Workshop:
 
     def __init__(self, session: Session) -> None:
         self._session = session
+        # Held here, since the session itself lets go of what nobody holds and would read it again.
+        self._machines: dict[int, MachineRow] = {}
         self.drawer = Drawer(session)
         self.rack = Rack(session)
         self.wear = Wear(session)
@@ -67,9 +71,10 @@ class Workshop:
 
     def machine(self, machine_id: int) -> MachineRow:
         """Return one machine; raises :class:`NotFoundError`."""
-        row = self._session.get(MachineRow, machine_id)
+        row = self._machines.get(machine_id) or self._session.get(MachineRow, machine_id)
         if row is None:
             raise NotFoundError("There is no such machine.")
+        self._machines[machine_id] = row
         return row
 
     def add_machine(self, spec: Machine) -> MachineRow:
@@ -96,8 +101,7 @@ class Workshop:
 
     def clock_started(self, machine_id: int) -> tuple[datetime, str] | None:
         """Return since when the stitching clock runs and for which quilt, if it does."""
-        started = self._latest(machine_id, "clock_started", None)
-        ran = self._latest(machine_id, "run", None)
+        started, ran = self._latest(machine_id, ("clock_started", "run"), None)
         if started is None or _newer(ran, started) or not isinstance(started.payload, ClockStarted):
             return None
         return started.at, started.payload.quilt
@@ -248,11 +252,9 @@ class Workshop:
 
         A reading counts since the bobbin was loaded, a look since threads, needle or sandwich were changed.
         """
-        top = self._latest(machine_id, "top_threaded", until)
-        loaded = self._latest(machine_id, "bobbin_loaded", until)
-        fitted = self._latest(machine_id, "needle_fitted", until)
-        reading = self._latest(machine_id, "bobbin_reading", until)
-        look = self._latest(machine_id, "look", until)
+        top, loaded, fitted, retired, laid, reading, look = self._latest(
+            machine_id, (*_COMBINES[:3], "needle_retired", "sandwich", "bobbin_reading", "look"), until
+        )
         setup = Setup()
         if top and isinstance(top.payload, TopThreaded):
             tags = tuple(self._thread_tag(i) for i in top.payload.top)
@@ -264,7 +266,6 @@ class Workshop:
             if loaded.payload.case is not None:
                 label = self.rack.case(loaded.payload.case).spec.label
                 setup = replace(setup, case=CaseTag(loaded.payload.case, label, loaded.payload.fill))
-        retired = self._latest(machine_id, "needle_retired", until)
         if fitted and isinstance(fitted.payload, NeedleFitted) and not _newer(retired, fitted):
             p = fitted.payload
             needle = NeedleTag(fitted.id, p.metric, p.american, p.point, p.finish, fitted.at)
@@ -273,7 +274,6 @@ class Workshop:
             r = reading.payload
             tag_r = ReadingTag(reading.id, r.mean_mn, r.swing, r.calmness, reading.at)
             setup = replace(setup, reading=tag_r)
-        laid = self._latest(machine_id, "sandwich", until)
         if laid and isinstance(laid.payload, SandwichLaid):
             setup = replace(setup, sandwich=laid.payload.sandwich)
         changed = any(_newer(row, look) for row in (top, loaded, fitted, laid)) if look else True
@@ -318,9 +318,8 @@ class Workshop:
 
     def changed(self, machine_id: int) -> RecordRow | None:
         """Return the last record that changed the combination: threads, needle or sandwich."""
-        kinds = ("top_threaded", "bobbin_loaded", "needle_fitted", "sandwich")
-        rows = [row for kind in kinds if (row := self._latest(machine_id, kind, None))]
-        return max(rows, key=lambda row: (row.at, row.id), default=None)
+        rows = self._latest(machine_id, _COMBINES, None)
+        return max((row for row in rows if row), key=lambda row: (row.at, row.id), default=None)
 
     def looks_since_change(self, machine_id: int, motion: Motion) -> Sequence[RecordRow]:
         """Return the looks at the combination that is on, in this motion, oldest first."""
@@ -393,19 +392,27 @@ class Workshop:
 
     def kept_at(self, machine_id: int) -> datetime | None:
         """Return when this machine's newest combination was kept."""
-        row = self._latest(machine_id, "recipe", None)
+        (row,) = self._latest(machine_id, ("recipe",), None)
         return row.at if row else None
 
-    def _latest(self, machine_id: int, kind: str, until: RecordRow | None) -> RecordRow | None:
-        query = (
-            select(RecordRow)
-            .where(RecordRow.machine_id == machine_id, RecordRow.kind == kind, RecordRow.struck_at.is_(None))
-            .order_by(RecordRow.at.desc(), RecordRow.id.desc())
-            .limit(1)
-        )
-        if until is not None:
-            query = query.where((RecordRow.at < until.at) | ((RecordRow.at == until.at) & (RecordRow.id <= until.id)))
-        return self._session.scalars(query).first()
+    def _latest(self, machine_id: int, kinds: Sequence[str], until: RecordRow | None) -> tuple[RecordRow | None, ...]:
+        """Return the newest record that counts of each kind, up to ``until``; one query for all."""
+        wanted = []
+        for kind in kinds:
+            query = (
+                select(RecordRow.id)
+                .where(RecordRow.machine_id == machine_id, RecordRow.kind == kind, RecordRow.struck_at.is_(None))
+                .order_by(RecordRow.at.desc(), RecordRow.id.desc())
+                .limit(1)
+            )
+            if until is not None:
+                query = query.where(
+                    (RecordRow.at < until.at) | ((RecordRow.at == until.at) & (RecordRow.id <= until.id))
+                )
+            wanted.append(select(query.subquery().c.id))
+        rows = self._session.scalars(select(RecordRow).where(RecordRow.id.in_(union_all(*wanted))))
+        found = {row.kind: row for row in rows}
+        return tuple(found.get(kind) for kind in kinds)
 
 
 def _index(row: RecordRow, payload: Payload) -> None:

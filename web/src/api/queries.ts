@@ -70,6 +70,36 @@ export const useBalance = (machine: Ref<number>, motion: Ref<Schemas["Motion"]>)
     placeholderData: keepPreviousData,
   });
 
+export const useMend = (machine: Ref<number>, own: Ref<boolean>, thorough: Ref<boolean>) =>
+  useQuery({
+    queryKey: ["mend", machine, own, thorough],
+    queryFn: () =>
+      answer(
+        client.GET("/api/machines/{machine_id}/mend", {
+          params: { path: { machine_id: machine.value }, query: { own: own.value, thorough: thorough.value } },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+
+export const usePreflight = (machine: Ref<number>) =>
+  useQuery({
+    queryKey: ["preflight", machine],
+    queryFn: () => answer(client.GET("/api/machines/{machine_id}/preflight", path(machine))),
+  });
+
+export const useUpkeep = (machine: Ref<number>) =>
+  useQuery({
+    queryKey: ["upkeep", machine],
+    queryFn: () => answer(client.GET("/api/machines/{machine_id}/upkeep", path(machine))),
+  });
+
+export const useTroubles = (machine: Ref<number>) =>
+  useQuery({
+    queryKey: ["troubles", machine],
+    queryFn: () => answer(client.GET("/api/machines/{machine_id}/troubles", path(machine))),
+  });
+
 export type RecipeQuery = NonNullable<paths["/api/recipes"]["get"]["parameters"]["query"]>;
 
 export const useRecipes = (query: Ref<RecipeQuery>) =>

@@ -2467,7 +2467,7 @@ export interface components {
          * @description The picture beside a check.
          * @enum {string}
          */
-        Drawing: "" | "path" | "cone" | "tails" | "six_o_clock" | "needle_up" | "groove" | "stitch_tight" | "stitch_loose" | "gauge" | "nine" | "swap" | "plate" | "finger_test" | "roller" | "rail_gap";
+        Drawing: "" | "path" | "cone" | "tails" | "six_o_clock" | "needle_up" | "groove" | "stitch_tight" | "stitch_loose" | "gauge" | "nine" | "case_spring" | "swap" | "plate" | "finger_test" | "roller" | "rail_gap";
         /**
          * Due
          * @description How a needle stands against its life.
@@ -2529,7 +2529,7 @@ export interface components {
          * @description What a group of figures is about.
          * @enum {string}
          */
-        FigureSubject: "thread" | "needle" | "life" | "path" | "bobbin" | "use";
+        FigureSubject: "thread" | "needle" | "life" | "path" | "bobbin" | "use" | "mend";
         /**
          * FindingItem
          * @description Something that can be picked: a symptom or a change, with what it cannot be together with.
@@ -3350,6 +3350,8 @@ export interface components {
             path_point: number | null;
             /** Seen */
             seen: string[];
+            /** Setting */
+            setting: number | null;
             stage: components["schemas"]["Stage"];
             /** Steps */
             steps: components["schemas"]["LogEntry"][];

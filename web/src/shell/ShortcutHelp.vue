@@ -12,6 +12,8 @@ const open = defineModel<boolean>({ required: true });
         <dt><kbd>{{ s.digit }}</kbd></dt>
         <dd>{{ s.name }}</dd>
       </template>
+      <dt><kbd>w</kbd></dt>
+      <dd>It went wrong</dd>
       <dt><kbd>/</kbd></dt>
       <dd>Search this station</dd>
       <dt><kbd>n</kbd></dt>

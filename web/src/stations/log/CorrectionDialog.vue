@@ -30,6 +30,18 @@ const grade = ref<number | null>("grade" in payload ? payload.grade : null);
 const pulls = ref(
   payload.kind === "bobbin_reading" ? payload.pulls.map((p) => (p.value != null ? `${p.value}` : `${p.low}-${p.high}`)).join("  ") : "",
 );
+const CHECK_ANSWERS: { value: Schemas["CheckAnswer"]; name: string }[] = [
+  { value: "found", name: "found" },
+  { value: "not_it", name: "not it" },
+  { value: "cannot_tell", name: "cannot tell" },
+  { value: "skipped", name: "skipped" },
+];
+const OUTCOMES: { value: Schemas["Outcome"]; name: string }[] = [
+  { value: "cured", name: "cured" },
+  { value: "not_cured", name: "not cured" },
+  { value: "technician", name: "for the technician" },
+  { value: "left", name: "left as it is" },
+];
 const GRADES = computed<Schemas["GradeFacts"][]>(() => words.value?.grades ?? []);
 
 function filled(): Payload {
@@ -79,6 +91,8 @@ async function submit() {
       <FieldBox v-if="payload.kind === 'bobbin_reading'" :label="`Pulls in ${payload.unit}, as 204 or 199-210, with a space between`" :error="error('value', 'low', 'high', 'pulls', 'unit')">
         <InputText v-model="pulls" />
       </FieldBox>
+      <ChoiceBox v-if="payload.kind === 'incident_check'" v-model="payload.answer" label="What came of it" :options="CHECK_ANSWERS" />
+      <ChoiceBox v-if="payload.kind === 'incident_outcome'" v-model="payload.outcome" label="How it ended" :options="OUTCOMES" />
       <ChoiceBox v-if="payload.kind === 'needle_retired'" v-model="payload.why" label="Why" :options="retireReasons" />
       <FieldBox v-if="payload.kind === 'run' || payload.kind === 'screw_turned'" label="Minutes" :error="error('minutes')"><InputText v-model="minutes" inputmode="decimal" /></FieldBox>
       <FieldBox v-if="payload.kind === 'run' || payload.kind === 'clock_started'" label="Quilt" :error="error('quilt')"><InputText v-model="payload.quilt" /></FieldBox>

@@ -14,6 +14,8 @@ defineProps<{ kind: string }>();
     <g v-else-if="kind === 'screw_turned'"><circle cx="18" cy="18" r="12" /><path d="M10 18h16M24 5l5 4-5 4" /></g>
     <g v-else-if="kind === 'part_marked' || kind === 'bobbin_look'"><circle cx="18" cy="18" r="12" /><path d="M13 18l4 4 7-9" /></g>
     <g v-else-if="kind === 'bobbin_reading'"><path d="M5 26a13 13 0 0 1 26 0" /><path d="M18 26 25 15" /></g>
+    <g v-else-if="kind.startsWith('incident')"><path d="M9 9 27 27M27 9 9 27" /><path v-if="kind === 'incident'" d="M4 18h2M30 18h2M18 4v2M18 30v2" /></g>
+    <g v-else-if="kind === 'upkeep' || kind === 'preflight'"><path d="M7 29 21 15M21 8a7 7 0 0 0 7 9l-5-4 1-4Z" /><path d="M5 9h8M5 14h5" /></g>
     <g v-else-if="kind === 'look'"><path d="M3 18h7m4 0h8m4 0h7" /><path d="M3 27h30M3 9h30" class="thin" /></g>
     <g v-else><path d="M9 5h18v26l-9-6-9 6Z" class="kept" /></g>
   </svg>

@@ -19,13 +19,16 @@ const route = useRoute();
 const part = ref<Part>(SEGMENTS.find((s) => s.value === route.query.part)?.value ?? "which");
 const machine = useMachineId();
 const { data } = useNeedle(machine);
+/** A needle that another station sends the hand here to fit. */
+const wanted = Number(route.query.metric ?? 0);
 
 /** The size and point on show; they start with the answer and go with the hand into fitting. */
-const metric = ref(0);
-const point = ref<Schemas["Point"]>("topstitch");
+const metric = ref(wanted);
+const point = ref<Schemas["Point"]>((wanted && (route.query.point as Schemas["Point"])) || "topstitch");
 watch(
   () => data.value?.pairing?.recommended,
   (best, before) => {
+    if (wanted && !before) return;
     if (best && (best.metric !== before?.metric || best.point !== before.point)) [metric.value, point.value] = [best.metric, best.point];
   },
   { immediate: true },

@@ -2,6 +2,7 @@
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, nextTick, ref } from "vue";
+import { useRoute } from "vue-router";
 import type { Schemas } from "../../api/client";
 import { useMachineChange, useThreadStation } from "../../api/queries";
 import { useMachineId } from "../../machine";
@@ -13,7 +14,8 @@ type Point = Schemas["PathPoint"];
 
 const machine = useMachineId();
 const { data } = useThreadStation(machine);
-const at = ref(0);
+/** Another station may send the hand to one point of the path. */
+const at = ref(Number(useRoute().query.point ?? 0) || 0);
 const points = computed(() => data.value?.path ?? []);
 const point = computed(() => points.value[at.value]);
 const nextButton = ref<{ $el: HTMLElement }>();

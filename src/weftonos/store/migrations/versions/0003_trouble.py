@@ -14,3 +14,4 @@ def upgrade() -> None:
         record.add_column(sa.Column("incident_id", sa.Integer, nullable=True))
         record.create_foreign_key("record_incident", "record", ["incident_id"], ["id"])
         record.create_index("ix_record_incident_id", ["incident_id"])
+        record.create_index("record_kind_newest", ["kind", "at", "id"])

@@ -1,0 +1,80 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import InputText from "primevue/inputtext";
+import { computed, ref, watch } from "vue";
+import { answer, client, type Schemas } from "../../api/client";
+import { useChange, useMachines, useStrike, useWords } from "../../api/queries";
+import { useMachineId } from "../../machine";
+import { say } from "../../notices";
+import CautionList from "../../parts/CautionList.vue";
+import FieldBox from "../../parts/FieldBox.vue";
+import { typed } from "../../words";
+import GradePicker from "../balance/GradePicker.vue";
+
+/** The cause is found: its cure, the way to the station that does it, and the test look that closes the trouble. */
+const props = defineProps<{ station: Schemas["MendStation"] }>();
+const machine = useMachineId();
+const { data: words } = useWords();
+const { data: machines } = useMachines();
+const scale = computed(() => machines.value?.find((m) => m.id === machine.value)?.spec.scale);
+const cure = computed(() => props.station.cure);
+const id = computed(() => props.station.incident?.id ?? 0);
+const setup = computed(() => props.station.incident?.setup);
+const params = () => ({ params: { path: { incident_id: id.value } } });
+const place = computed(() => {
+  const c = cure.value;
+  if (!c?.station) return null;
+  const query = { part: c.part, metric: c.metric ?? undefined, point: c.point ?? c.path_point ?? undefined };
+  return { name: c.station, params: { machine: machine.value }, query };
+});
+const setting = ref("");
+watch(
+  () => props.station.setting,
+  (last) => (setting.value ||= last == null ? "" : String(last)),
+  { immediate: true },
+);
+const grade = ref<number | null>(null);
+const undo = useStrike();
+const end = useChange((outcome: Schemas["Outcome"]) => {
+  const look = grade.value === null || !setting.value ? {} : { grade: grade.value, setting: typed(setting.value) };
+  return answer(client.POST("/api/incidents/{incident_id}/outcome", { ...params(), body: { outcome, ...look } }));
+});
+const back = useChange(() => answer(client.POST("/api/incidents/{incident_id}/back", params())));
+async function close(outcome: Schemas["Outcome"]) {
+  const entry = await end.mutateAsync(outcome).catch(() => null);
+  if (entry) say(`${entry.text}.`, () => undo.mutate(entry.id));
+}
+const error = (field: string) => end.error.value?.fields[field];
+</script>
+
+<template>
+  <div v-if="cure" class="station">
+    <section class="panel stack" aria-live="polite">
+      <p class="soft">Found: {{ cure.name.toLowerCase() }}</p>
+      <CautionList :cautions="station.cautions" />
+      <p class="answer ask" data-answer>{{ cure.text }}</p>
+      <RouterLink v-if="place" :to="place" class="go">{{ cure.words }}</RouterLink>
+      <p class="soft">{{ place ? "Then come back here, stitch a test on a scrap of the same sandwich" : "Stitch a test on a scrap of the same sandwich" }}, and say how it went.</p>
+      <p class="verdict">Is the trouble gone?</p>
+      <div class="answers">
+        <Button label="Gone, it runs" size="large" :disabled="end.isPending.value" @click="close('cured')" />
+        <Button label="Still there" size="large" outlined :disabled="end.isPending.value" @click="close('not_cured')" />
+      </div>
+      <p v-if="end.error.value && !error('setting')" class="field-error" role="alert">{{ end.error.value.message }}</p>
+      <Button label="Back" text class="left" :disabled="back.isPending.value" @click="back.mutate(undefined)" />
+    </section>
+    <section class="panel stack">
+      <h2>How the test looks, if you want it on record</h2>
+      <FieldBox v-if="scale" :label="`At what setting, ${scale.low} to ${scale.high}`" :error="error('setting')"><InputText v-model="setting" inputmode="decimal" /></FieldBox>
+      <GradePicker v-model="grade" :grades="words?.grades ?? []" :top="setup?.top?.[0]" :bobbin="setup?.bobbin" />
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.ask { font-size: clamp(1.7rem, 3vw, 2.5rem); line-height: 1.15; }
+.go { display: inline-flex; align-items: center; justify-content: center; min-height: 60px; padding: 0 1.2rem; background: var(--indigo); color: #fff; border-radius: 4px; font-weight: 650; font-size: 1.15rem; text-decoration: none; justify-self: start; }
+.answers { display: grid; grid-template-columns: 1fr 1fr; gap: 0.6rem; }
+.answers > * { min-height: 64px; }
+.left { justify-self: start; padding-left: 0; }
+</style>

@@ -1,0 +1,107 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import { computed } from "vue";
+import { answer, client, type Schemas } from "../../api/client";
+import { useChange } from "../../api/queries";
+import CheckDrawing from "../../diagrams/CheckDrawing.vue";
+import CautionList from "../../parts/CautionList.vue";
+import ReasonList from "../../parts/ReasonList.vue";
+import { percent } from "../../words";
+import CauseBars from "./CauseBars.vue";
+import EndForm from "./EndForm.vue";
+
+/** One question or one check at a time, with its reason; everything behind it one tap away. */
+const props = defineProps<{ station: Schemas["MendStation"] }>();
+const own = defineModel<boolean>("own", { required: true });
+const emit = defineEmits<{ see: [] }>();
+const id = computed(() => props.station.incident?.id ?? 0);
+const found = computed(() => props.station.diagnosis);
+const next = computed(() => found.value?.next);
+const question = computed(() => found.value?.question);
+const params = () => ({ params: { path: { incident_id: id.value } } });
+const setup = computed(() => props.station.incident?.setup);
+
+const say = useChange((present: boolean | null) =>
+  answer(client.POST("/api/incidents/{incident_id}/answers", { ...params(), body: { finding: question.value?.finding ?? "", present } })),
+);
+const check = useChange((result: Schemas["CheckAnswer"]) =>
+  answer(client.POST("/api/incidents/{incident_id}/checks", { ...params(), body: { cause: next.value?.cause ?? "", answer: result } })),
+);
+const back = useChange(() => answer(client.POST("/api/incidents/{incident_id}/back", params())));
+const busy = computed(() => say.isPending.value || check.isPending.value || back.isPending.value);
+const problem = computed(() => say.error.value ?? check.error.value ?? back.error.value);
+const made = computed(() => props.station.steps.length);
+const minutes = (m: number) => (m === 1 ? "1 minute" : `${m} minutes`);
+function goBack() {
+  if (made.value) back.mutate(undefined);
+  else emit("see");
+}
+</script>
+
+<template>
+  <div v-if="found && next" class="station">
+    <section v-if="question" class="panel stack" aria-live="polite">
+      <p class="soft">A question first, it saves about {{ question.saves_minutes < 1 ? "half a minute" : minutes(Math.round(question.saves_minutes)) }}</p>
+      <p class="answer ask" data-answer>{{ question.question }}</p>
+      <div class="answers">
+        <Button label="Yes" size="large" :disabled="busy" @click="say.mutate(true)" />
+        <Button label="No" size="large" :disabled="busy" @click="say.mutate(false)" />
+        <Button label="Cannot tell" size="large" outlined :disabled="busy" @click="say.mutate(null)" />
+      </div>
+      <Button label="Back" text class="back" :disabled="busy" @click="goBack" />
+      <p v-if="problem" class="field-error" role="alert">{{ problem.message }}</p>
+    </section>
+    <section v-else class="panel stack check" aria-live="polite">
+      <p class="soft">{{ made ? "Check next" : "Check first" }}, {{ minutes(next.minutes) }}</p>
+      <CautionList :cautions="next.cautions" />
+      <p class="answer ask" data-answer>{{ next.check }}</p>
+      <p class="how">{{ next.how }}</p>
+      <CheckDrawing :drawing="next.drawing ?? ''" :words="next.how" :path="station.path" :at="station.path_point" :top="setup?.top?.[0]?.colour" :bobbin="setup?.bobbin?.colour" />
+      <div class="answers">
+        <Button label="Found it" size="large" :disabled="busy" @click="check.mutate('found')" />
+        <Button label="Not it" size="large" :disabled="busy" @click="check.mutate('not_it')" />
+        <Button label="Cannot tell" size="large" outlined :disabled="busy" @click="check.mutate('cannot_tell')" />
+      </div>
+      <div class="row">
+        <Button label="Back" text :disabled="busy" @click="goBack" />
+        <Button label="Skip, later" text :disabled="busy" @click="check.mutate('skipped')" />
+      </div>
+      <p v-if="problem" class="field-error" role="alert">{{ problem.message }}</p>
+    </section>
+    <div>
+      <section class="panel stack">
+        <p class="verdict">{{ station.seen.join(" · ") }}</p>
+        <p v-if="found.expected_minutes != null" class="soft">About {{ minutes(Math.max(1, Math.round(found.expected_minutes))) }} to the cause.</p>
+        <Button label="Correct what I see or what changed" text class="left" @click="emit('see')" />
+        <template v-if="!question">
+          <h2>Why this next</h2>
+          <ReasonList :reasons="found.reasons" />
+        </template>
+        <details>
+          <summary>What it may be: {{ found.causes[0]?.name.toLowerCase() }}, {{ percent(found.causes[0]?.probability ?? 0) }}, and others</summary>
+          <CauseBars :causes="found.causes" />
+          <p v-if="station.known.length" class="soft">From the records: {{ station.known.join("; ") }}.</p>
+          <label v-if="station.own_troubles" class="own"><input v-model="own" type="checkbox" /> let our own {{ station.own_troubles }} mended troubles count</label>
+        </details>
+        <details v-if="made" :open="made < 5">
+          <summary>Looked at so far: {{ made }}</summary>
+          <ol class="steps"><li v-for="s in station.steps" :key="s.id">{{ s.text }}</li></ol>
+        </details>
+      </section>
+      <EndForm :incident="id" :causes="station.others" />
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.ask { font-size: clamp(1.9rem, 3.1vw, 2.7rem); line-height: 1.08; }
+.check { gap: 0.5rem; }
+.check :deep(svg[role="img"]) { max-height: 150px; }
+.how { font-size: 1.15rem; line-height: 1.3; }
+.answers { display: grid; grid-template-columns: repeat(3, 1fr); gap: 0.6rem; }
+.answers > * { min-height: 68px; font-size: 1.2rem; }
+.left, .back { justify-self: start; padding-left: 0; }
+.steps { margin: 0; padding-left: 1.4rem; display: grid; gap: 0.25rem; }
+.own { display: flex; gap: 0.6rem; align-items: center; min-height: 44px; }
+.own input { width: 24px; height: 24px; accent-color: var(--marigold); }
+</style>
