@@ -23,6 +23,12 @@ def one_of_each(bench) -> int:
     bench.post(f"machines/{machine}/clock/start", {"quilt": "Avocet"})
     bench.later(10)
     bench.post(f"machines/{machine}/clock/stop")
+    trouble = bench.post(f"machines/{machine}/incidents", {"symptoms": ["skipped_stitches"]})["id"]
+    bench.post(f"incidents/{trouble}/answers", {"finding": "only_at_speed", "present": False})
+    bench.post(f"incidents/{trouble}/checks", {"cause": "heat", "answer": "cannot_tell"})
+    bench.post(f"incidents/{trouble}/outcome", {"outcome": "left"})
+    bench.post(f"machines/{machine}/preflight", {"done": ["cone_or_spool_catches"]})
+    bench.post(f"machines/{machine}/upkeep", {"what": "oiling"})
     bench.post(f"machines/{machine}/needle/retire", {"why": "due"})
     return machine
 
@@ -41,6 +47,12 @@ CHANGES = {
     "part_marked": {"fault": "rough"},
     "look": {"grade": -1},
     "recipe": {"name": "Avocet II"},
+    "incident": {"note": "on the second row"},
+    "incident_check": {"answer": "not_it"},
+    "incident_answer": {"present": None},
+    "incident_outcome": {"outcome": "technician"},
+    "preflight": {"of": 12},
+    "upkeep": {"what": "cleaning"},
 }
 BAD = {
     "top_threaded": {"top": [77]},
@@ -56,6 +68,12 @@ BAD = {
     "part_marked": {"fault": "y" * 121},
     "look": {"setting": 9999},
     "recipe": {"name": ""},
+    "incident": {"note": "z" * 2001},
+    "incident_check": {"incident": 1},
+    "incident_answer": {"finding": ""},
+    "incident_outcome": {"outcome": "forgotten"},
+    "preflight": {"of": 0},
+    "upkeep": {"what": "polka"},
 }
 
 

@@ -16,8 +16,9 @@ from weftonos.core.school import MachineKind
 from weftonos.core.setup import LookTag, NeedleTag, ReadingTag, Setup
 from weftonos.core.starting_tension import start_tension
 from weftonos.core.thread import Bundle, Construction, Fibre, Thread
-from weftonos.core.thread_line import KnotState, Station, knots
+from weftonos.core.thread_line import KnotState, OpenTrouble, Station, knots
 from weftonos.core.top_scale import ScaleKind, TopScale
+from weftonos.core.upkeep import UpkeepKind, upkeep_state
 
 NOW = datetime(2026, 11, 24, 12, tzinfo=UTC)
 DIAL = TopScale(ScaleKind.DIAL, 0, 10, 0.25)
@@ -49,13 +50,21 @@ def states(of: Setup, kept_at=NOW) -> dict[Station, KnotState]:
 def test_an_empty_machine_has_everything_to_do_but_the_log():
     line = knots(HERON, Setup(), None, None)
     assert [k.station for k in line] == list(Station)
-    assert all(k.state is KnotState.TO_DO for k in line[:-1])
+    to_do = {k.station for k in line if k.state is KnotState.TO_DO}
+    assert to_do == set(Station) - {Station.MEND, Station.LOG}
 
 
 def test_a_balanced_machine_is_ready_with_its_key_facts():
     line = knots(HERON, setup(), NOW, SALTMARSH.thread.diameter_mm)
     assert all(k.state is KnotState.READY for k in line)
-    assert [k.fact for k in line] == ["40 wt trilobal", "100/16 ballpoint", "203 mN", "4.25", "kept 24 Nov"]
+    assert [k.fact for k in line] == [
+        "40 wt trilobal",
+        "100/16 ballpoint",
+        "203 mN",
+        "4.25",
+        "runs well",
+        "kept 24 Nov",
+    ]
 
 
 @pytest.mark.parametrize(
@@ -143,3 +152,20 @@ def test_a_thread_that_cannot_be_written_down_is_refused(change):
 def test_a_record_belongs_to_a_moment_that_has_been(at):
     with pytest.raises(CraftError):
         check_time(at, NOW)
+
+
+@pytest.mark.parametrize(
+    ("trouble", "hours", "state", "fact"),
+    [
+        (OpenTrouble("frays", 0, False), 2, KnotState.TROUBLE, "look for it"),
+        (OpenTrouble("frays", 3, False), 20, KnotState.TROUBLE, "3 checked"),
+        (OpenTrouble("frays", 9, True), 2, KnotState.CAUTION, "with the technician"),
+        (None, 9, KnotState.CAUTION, "oil it"),
+        (None, 2, KnotState.READY, "runs well"),
+    ],
+)
+def test_the_mend_knot_says_trouble_first_then_upkeep(trouble, hours, state, fact):
+    due = [upkeep_state(UpkeepKind.OILING, hours, [])]
+    line = knots(HERON, setup(), NOW, None, trouble=trouble, due=due)
+    mend = next(k for k in line if k.station is Station.MEND)
+    assert (mend.state, mend.fact) == (state, fact)

@@ -21,7 +21,7 @@ from weftonos.core.standing import Standing, estimate
 from weftonos.core.trouble import Array, Cause, Drawing, FindingKind, Knowledge, Trap
 
 #: A question is asked first when it is expected to save this many minutes more than it takes.
-WORTH_ASKING = estimate(0.15, "min")
+WORTH_ASKING = estimate(0.05, "min")
 #: A cause that had less than this chance to begin with is not worth a check; when only such are left, it is time for
 #: the technician.
 UNLIKELY = estimate(0.01)
@@ -110,7 +110,7 @@ class NextQuestion:
 class Diagnosis:
     """Ranked causes, the next check, and the expected minutes to the cause (``None`` when nothing is left).
 
-    ``question`` is worth asking before the check. ``found`` is the cause that was found. Without ``next`` and
+    ``question`` is worth asking before the check, ``questions`` are all that are open. ``found`` is the cause that was found. Without ``next`` and
     ``found`` there is nothing left that the knowledge can offer: it is for the technician.
     """
 
@@ -121,6 +121,7 @@ class Diagnosis:
     found: str | None
     reasons: tuple[Reason, ...]
     text: str
+    questions: tuple[NextQuestion, ...] = ()
 
 
 def posterior(knowledge: Knowledge, evidence: Evidence, excluded: Set[str] = frozenset()) -> Array:
@@ -231,7 +232,8 @@ def diagnose(knowledge: Knowledge, inquiry: Inquiry) -> Diagnosis:
         order.sort(key=lambda i: i != forced)
     expected = expected_minutes(likely, minutes, order)
     chosen = waiting[order[0]]
-    question = _question(knowledge, inquiry, elsewhere | ruled_out, waiting)
+    questions = _questions(knowledge, inquiry, elsewhere | ruled_out, waiting)
+    worth = questions and questions[0].saves_minutes > WORTH_ASKING.value
     reasons = _reasons(knowledge, inquiry, chosen, float(now[knowledge.index[chosen.id]]), traps, forced is not None)
     check = NextCheck(
         chosen.id,
@@ -243,7 +245,8 @@ def diagnose(knowledge: Knowledge, inquiry: Inquiry) -> Diagnosis:
         chosen.drawing,
         chosen.point,
     )
-    return Diagnosis(ranked, check, question, expected, None, reasons, chosen.check)
+    question = questions[0] if worth else None
+    return Diagnosis(ranked, check, question, expected, None, reasons, chosen.check, questions)
 
 
 def _ranked(
@@ -295,10 +298,10 @@ def _forced(waiting: Sequence[Cause], traps: Sequence[Trap]) -> int | None:
     return next((place[name] for trap in traps if trap.now for name in trap.first if name in place), None)
 
 
-def _question(
+def _questions(
     knowledge: Knowledge, inquiry: Inquiry, excluded: Set[str], waiting: Sequence[Cause]
-) -> NextQuestion | None:
-    """Return the question whose answer is expected to save most minutes, when that is more than it takes."""
+) -> tuple[NextQuestion, ...]:
+    """Return the questions that are open, those first whose answer is expected to save most minutes."""
     evidence = inquiry.evidence
     columns = [knowledge.index[c.id] for c in waiting]
     minutes = knowledge.minutes[columns]
@@ -308,7 +311,7 @@ def _question(
         order = np.argsort(-weights / minutes)
         return float(weights[order] @ np.cumsum(minutes[order]))
 
-    best: tuple[float, str] | None = None
+    found = []
     for name, finding in knowledge.findings.items():
         known = name in evidence.present or name in evidence.absent or name in inquiry.asked
         if not finding.ask or known or not evidence.present.intersection(finding.asked_with):
@@ -317,9 +320,8 @@ def _question(
             continue
         yes = likely * knowledge.chances[columns, knowledge.columns[name]]
         saves = expected(likely) - expected(yes) - expected(likely - yes) - finding.minutes
-        if saves > WORTH_ASKING.value and (best is None or saves > best[0]):
-            best = saves, name
-    return NextQuestion(best[1], knowledge.findings[best[1]].ask, best[0]) if best else None
+        found.append(NextQuestion(name, finding.ask, saves))
+    return tuple(sorted(found, key=lambda question: -question.saves_minutes))
 
 
 _SPEAKS = {

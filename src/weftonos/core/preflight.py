@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 from weftonos.core.advice import Caution
-from weftonos.core.diagnosis import Evidence, posterior
+from weftonos.core.diagnosis import Evidence
 from weftonos.core.school import MachineKind
 from weftonos.core.standing import estimate
 from weftonos.core.trouble import Cause, FindingKind, Knowledge
@@ -45,12 +46,11 @@ def preflight(knowledge: Knowledge, evidence: Evidence, machine: MachineKind) ->
     machine: its kind; what cannot happen there is left out.
     """
     elsewhere = {c.id for c in knowledge.causes if machine not in c.machines}
-    usual, now = posterior(knowledge, Evidence(), elsewhere), posterior(knowledge, evidence, elsewhere)
     listed: list[tuple[Cause, str]] = []
-    for number, cause in enumerate(knowledge.causes):
+    for cause in knowledge.causes:
         if cause.id in elsewhere or cause.technician or cause.minutes > LONGEST_CHECK.value:
             continue
-        raised = now[number] > RAISED.value * usual[number]
+        raised = _times_as_likely(knowledge, cause, evidence) > RAISED.value
         speaks = [n for n in evidence.present if cause.chances.get(n, 0) > knowledge.findings[n].usual]
         if cause.preflight or (raised and speaks):
             words = (
@@ -65,3 +65,15 @@ def preflight(knowledge: Knowledge, evidence: Evidence, machine: MachineKind) ->
     )
     cautions = dict.fromkeys(caution for cause, _ in listed for caution in cause.cautions)
     return PreflightList(items, tuple(cautions), sum(item.minutes for item in items))
+
+
+def _times_as_likely(knowledge: Knowledge, cause: Cause, evidence: Evidence) -> float:
+    """Return how many times as likely as usual a cause is, each by itself: nothing has gone wrong yet."""
+    ratios = []
+    for name, chance in cause.chances.items():
+        usual = knowledge.findings[name].usual
+        if name in evidence.present:
+            ratios.append(chance / usual)
+        elif name in evidence.absent:
+            ratios.append((1 - chance) / (1 - usual))
+    return math.prod(ratios)

@@ -2386,7 +2386,7 @@ export interface components {
          * Diagnosis
          * @description Ranked causes, the next check, and the expected minutes to the cause (``None`` when nothing is left).
          *
-         *     ``question`` is worth asking before the check. ``found`` is the cause that was found. Without ``next`` and
+         *     ``question`` is worth asking before the check, ``questions`` are all that are open. ``found`` is the cause that was found. Without ``next`` and
          *     ``found`` there is nothing left that the knowledge can offer: it is for the technician.
          */
         Diagnosis: {
@@ -2398,6 +2398,11 @@ export interface components {
             found: string | null;
             next: components["schemas"]["NextCheck"] | null;
             question: components["schemas"]["NextQuestion"] | null;
+            /**
+             * Questions
+             * @default []
+             */
+            questions?: components["schemas"]["NextQuestion"][];
             /** Reasons */
             reasons: components["schemas"]["Reason"][];
             /** Text */

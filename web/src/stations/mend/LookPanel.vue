@@ -21,8 +21,8 @@ const question = computed(() => found.value?.question);
 const params = () => ({ params: { path: { incident_id: id.value } } });
 const setup = computed(() => props.station.incident?.setup);
 
-const say = useChange((present: boolean | null) =>
-  answer(client.POST("/api/incidents/{incident_id}/answers", { ...params(), body: { finding: question.value?.finding ?? "", present } })),
+const say = useChange(({ finding, present }: { finding: string; present: boolean | null }) =>
+  answer(client.POST("/api/incidents/{incident_id}/answers", { ...params(), body: { finding, present } })),
 );
 const check = useChange((result: Schemas["CheckAnswer"]) =>
   answer(client.POST("/api/incidents/{incident_id}/checks", { ...params(), body: { cause: next.value?.cause ?? "", answer: result } })),
@@ -41,12 +41,12 @@ function goBack() {
 <template>
   <div v-if="found && next" class="station">
     <section v-if="question" class="panel stack" aria-live="polite">
-      <p class="soft">A question first, it saves about {{ question.saves_minutes < 1 ? "half a minute" : minutes(Math.round(question.saves_minutes)) }}</p>
+      <p class="soft">A question first, it saves about {{ question.saves_minutes < 0.75 ? "half a minute" : minutes(Math.round(question.saves_minutes)) }}</p>
       <p class="answer ask" data-answer>{{ question.question }}</p>
       <div class="answers">
-        <Button label="Yes" size="large" :disabled="busy" @click="say.mutate(true)" />
-        <Button label="No" size="large" :disabled="busy" @click="say.mutate(false)" />
-        <Button label="Cannot tell" size="large" outlined :disabled="busy" @click="say.mutate(null)" />
+        <Button label="Yes" size="large" :disabled="busy" @click="say.mutate({ finding: question.finding, present: true })" />
+        <Button label="No" size="large" :disabled="busy" @click="say.mutate({ finding: question.finding, present: false })" />
+        <Button label="Cannot tell" size="large" outlined :disabled="busy" @click="say.mutate({ finding: question.finding, present: null })" />
       </div>
       <Button label="Back" text class="back" :disabled="busy" @click="goBack" />
       <p v-if="problem" class="field-error" role="alert">{{ problem.message }}</p>
@@ -83,6 +83,14 @@ function goBack() {
           <p v-if="station.known.length" class="soft">From the records: {{ station.known.join("; ") }}.</p>
           <label v-if="station.own_troubles" class="own"><input v-model="own" type="checkbox" /> let our own {{ station.own_troubles }} mended troubles count</label>
         </details>
+        <details v-if="!question && found.questions?.length">
+          <summary>Say more of it</summary>
+          <div v-for="q in found.questions" :key="q.finding" class="more">
+            <span>{{ q.question }}</span>
+            <Button label="Yes" outlined :aria-label="`Yes: ${q.question}`" :disabled="busy" @click="say.mutate({ finding: q.finding, present: true })" />
+            <Button label="No" outlined :aria-label="`No: ${q.question}`" :disabled="busy" @click="say.mutate({ finding: q.finding, present: false })" />
+          </div>
+        </details>
         <details v-if="made" :open="made < 5">
           <summary>Looked at so far: {{ made }}</summary>
           <ol class="steps"><li v-for="s in station.steps" :key="s.id">{{ s.text }}</li></ol>
@@ -102,6 +110,7 @@ function goBack() {
 .answers > * { min-height: 68px; font-size: 1.2rem; }
 .left, .back { justify-self: start; padding-left: 0; }
 .steps { margin: 0; padding-left: 1.4rem; display: grid; gap: 0.25rem; }
+.more { display: grid; grid-template-columns: 1fr auto auto; gap: 0.5rem; align-items: center; border-top: 1px solid var(--rule); padding: 0.35rem 0; }
 .own { display: flex; gap: 0.6rem; align-items: center; min-height: 44px; }
 .own input { width: 24px; height: 24px; accent-color: var(--marigold); }
 </style>

@@ -1,0 +1,360 @@
+"""A trouble from the first look to the cure, over the API."""
+
+from io import BytesIO
+
+import pytest
+from pypdf import PdfReader
+
+from conftest import Workbench
+
+NEST, FRAYS = "loops_or_nest_on_the_back", "frays_above_the_eye"
+
+
+@pytest.fixture
+def machine(bench: Workbench) -> int:
+    """A machine that ran well on Samphire and has since been threaded with a heavier thread."""
+    machine, _, _ = bench.combination()
+    bench.post(f"machines/{machine}/needle", {"metric": 90, "american": 14, "point": "topstitch"})
+    bench.post(f"machines/{machine}/readings", {"unit": "mN", "pulls": [{"low": 198, "high": 206}] * 3})
+    bench.later(10)
+    bench.post(f"machines/{machine}/looks", {"setting": 205, "grade": 0})
+    bench.later(60)
+    bench.post(f"machines/{machine}/runs", {"minutes": 60, "quilt": "Avocet"})
+    shingle = {"fibre": "cotton", "construction": "spun", "value": 30, "system": "wt"}
+    thread = bench.post("threads", {"name": "Shingle 30", "thread": shingle})["id"]
+    bench.later(5)
+    bench.post(f"machines/{machine}/top", {"top": [thread]})
+    bench.later(20)
+    return machine
+
+
+def knot(bench: Workbench, machine: int) -> dict:
+    return next(k for k in bench.get(f"machines/{machine}/line")["knots"] if k["station"] == "mend")
+
+
+def opened(bench: Workbench, machine: int, *symptoms: str, **more) -> int:
+    return bench.post(f"machines/{machine}/incidents", {"symptoms": list(symptoms), **more}, 201)["id"]
+
+
+def station(bench: Workbench, machine: int, query: str = "") -> dict:
+    return bench.get(f"machines/{machine}/mend{query}")
+
+
+def through(bench: Workbench, machine: int, incident: int, until: str = "", query: str = "") -> dict:
+    """Answer every question with no and every check with not it, until a check or to the end."""
+    for _ in range(80):
+        says = station(bench, machine, query)
+        if says["stage"] != "look":
+            return says
+        question = says["diagnosis"]["question"]
+        if question:
+            bench.post(f"incidents/{incident}/answers", {"finding": question["finding"], "present": False})
+        elif says["diagnosis"]["next"]["cause"] == until:
+            return says
+        else:
+            cause = says["diagnosis"]["next"]["cause"]
+            bench.post(f"incidents/{incident}/checks", {"cause": cause, "answer": "not_it"})
+    raise AssertionError("it goes round in a loop")
+
+
+def test_it_knows_what_changed_since_it_last_ran_well(bench: Workbench, machine: int):
+    says = station(bench, machine)
+    assert says["stage"] == "start"
+    assert says["last_good"]["text"] == "205, free-motion: balanced"
+    assert says["last_good"]["hours"] == pytest.approx(1)
+    changes = {c["id"]: c for c in says["changes"]}
+    assert (changes["top_thread"]["before"], changes["top_thread"]["after"]) == ("Saltmarsh 40", "Shingle 30")
+    assert changes["re_threading"]["changed"]
+    assert changes["new_quilt"]["after"] == "Avocet"
+    assert not changes["needle"]["changed"]
+    assert not changes["speed"]["recorded"]
+    assert "heavier_thread" not in changes
+    assert "hit_something" in changes
+
+
+def test_frays_after_a_heavier_thread_lead_to_a_needle_a_size_up(bench: Workbench, machine: int):
+    incident = opened(bench, machine, FRAYS, changed=["top_thread", "re_threading"], unchanged=["needle"])
+    assert bench.get("log?limit=1")["entries"][0]["payload"]["changed"] == [
+        "top_thread",
+        "re_threading",
+        "heavier_thread",
+    ]
+    assert knot(bench, machine) == {
+        "station": "mend",
+        "state": "trouble",
+        "fact": "look for it",
+        "why": "frays above the eye: not mended yet.",
+    }
+    says = through(bench, machine, incident, "groove_too_small_for_thread")
+    assert says["diagnosis"]["causes"][0]["cause"] == "groove_too_small_for_thread"
+    assert any("heavier" in r["text"] for r in says["diagnosis"]["reasons"])
+    assert says["cautions"][0]["about"] == "needle"
+    bench.post(f"incidents/{incident}/checks", {"cause": "groove_too_small_for_thread", "answer": "found"})
+    cure = station(bench, machine)["cure"]
+    assert (cure["station"], cure["part"], cure["metric"]) == ("needle", "in", 100)
+
+    ended = {"outcome": "cured", "setting": 210, "grade": 0}
+    assert bench.post(f"incidents/{incident}/outcome", ended)["text"] == "Cured: groove too small for the thread"
+    assert bench.get(f"machines/{machine}/line")["setup"]["look"]["setting"] == 210
+    assert knot(bench, machine)["state"] == "ready"
+    assert station(bench, machine)["stage"] == "start"
+    assert station(bench, machine)["last_good"]["text"].startswith("Cured")
+
+
+def test_a_cure_that_does_not_cure_goes_on_looking(bench: Workbench, machine: int):
+    incident = opened(bench, machine, NEST)
+    cause = station(bench, machine)["diagnosis"]["next"]["cause"]
+    assert cause == "top_thread_outside_the_discs"
+    bench.post(f"incidents/{incident}/checks", {"cause": cause, "answer": "found"})
+    bench.post(f"incidents/{incident}/outcome", {"outcome": "not_cured", "setting": 205, "grade": 2})
+    says = station(bench, machine)
+    assert says["stage"] == "look"
+    ruled = next(c for c in says["diagnosis"]["causes"] if c["cause"] == cause)
+    assert (ruled["probability"], ruled["answer"]) == (0, "not_it")
+
+
+def test_back_and_skip_always_work(bench: Workbench, machine: int):
+    incident = opened(bench, machine, NEST)
+    first = station(bench, machine)["diagnosis"]["next"]["cause"]
+    bench.post(f"incidents/{incident}/checks", {"cause": first, "answer": "skipped"})
+    assert station(bench, machine)["diagnosis"]["next"]["cause"] != first
+    assert bench.post(f"incidents/{incident}/back")["struck_at"]
+    assert station(bench, machine)["diagnosis"]["next"]["cause"] == first
+    assert bench.refused(f"incidents/{incident}/back", None) == ("incident", "There is no step to take back.")
+    bench.post(f"incidents/{incident}/checks", {"cause": first, "answer": "found"})
+    bench.post(f"incidents/{incident}/back")
+    assert station(bench, machine)["stage"] == "look"
+
+
+def test_when_nothing_is_left_it_is_for_the_technician_with_a_sheet(bench: Workbench, machine: int):
+    incident = opened(bench, machine, "popping_or_thumping", note="since Tuesday")
+    bench.post(f"incidents/{incident}/checks", {"cause": "roller_too_close", "answer": "cannot_tell"})
+    says = through(bench, machine, incident)
+    assert says["stage"] == "technician"
+    assert "this is for the technician" in says["text"]
+    assert "1 check could not be told" in says["text"]
+    assert "technician" in says["cautions"][0]["about"]
+    more = through(bench, machine, incident, query="?thorough=true")
+    assert len(more["steps"]) > len(says["steps"])
+
+    pdf = bench.client.get(f"/api/incidents/{incident}/report.pdf").content
+    text = PdfReader(BytesIO(pdf)).pages[0].extract_text()
+    for wanted in (
+        "Heron: for the technician",
+        "202 mN",
+        "205",
+        "90/14 topstitch",
+        "since Tuesday",
+        "Hook dry: not it",
+        "warranty",
+    ):
+        assert wanted in text, wanted
+    svg = bench.client.get(f"/api/incidents/{incident}/report.svg").text
+    assert "Roller too close: cannot tell" in svg
+
+    bench.post(f"incidents/{incident}/outcome", {"outcome": "technician"})
+    assert knot(bench, machine)["fact"] == "with the technician"
+    assert station(bench, machine)["text"] == "With the technician."
+    bench.post(f"incidents/{incident}/outcome", {"outcome": "cured", "cause": "hook_timing"})
+    assert bench.get(f"machines/{machine}/troubles")["past"][0]["cause"] == "Hook timing"
+
+
+def test_own_outcomes_count_visibly_and_striking_out_takes_them_back(bench: Workbench, machine: int):
+    def chance(query: str = "") -> float:
+        causes = station(bench, machine, query)["diagnosis"]["causes"]
+        return next(c["probability"] for c in causes if c["cause"] == "burr_on_plate")
+
+    ends = []
+    for _ in range(4):
+        incident = opened(bench, machine, FRAYS)
+        ends.append(bench.post(f"incidents/{incident}/outcome", {"outcome": "cured", "cause": "burr_on_plate"})["id"])
+        bench.later(5)
+    opened(bench, machine, FRAYS)
+    assert station(bench, machine)["own_troubles"] == 4
+    assert chance() > 1.5 * chance("?own=false")
+    (own,) = bench.get(f"machines/{machine}/troubles")["own"]
+    assert (own["times"], own["own_share"] > own["page_share"]) == (4, True)
+    before = chance("?own=false")
+    for end in ends:
+        bench.post(f"log/{end}/strike")
+    # The first of them is open again now, and no own trouble counts.
+    assert bench.get(f"machines/{machine}/troubles")["own"] == []
+    assert chance() == pytest.approx(before)
+
+
+def test_breaks_are_counted_over_the_hours_of_the_same_combination(bench: Workbench, machine: int):
+    assert bench.get(f"machines/{machine}/troubles")["rate"]["per_hour"] is None
+    bench.post(f"machines/{machine}/runs", {"minutes": 120})
+    incident = opened(bench, machine, "clean_snap_of_the_top_thread")
+    bench.post(f"incidents/{incident}/outcome", {"outcome": "left"})
+    incident = opened(bench, machine, "popping_or_thumping")
+    rate = bench.get(f"machines/{machine}/troubles")["rate"]
+    assert (rate["breaks"], rate["hours"], rate["per_hour"]) == (1, 2, 0.5)
+    assert rate["low"] == pytest.approx(0.0253 / 2, abs=1e-3)
+    assert rate["high"] == pytest.approx(5.572 / 2, abs=1e-3)
+
+
+def test_what_is_seen_can_be_corrected_and_the_checks_stay(bench: Workbench, machine: int):
+    incident = opened(bench, machine, NEST, changed=["speed"])
+    bench.post(f"incidents/{incident}/checks", {"cause": "top_thread_outside_the_discs", "answer": "not_it"})
+    seen = {"symptoms": ["Loops only on curves"], "changed": [], "unchanged": ["needle"]}
+    assert bench.client.put(f"/api/incidents/{incident}", json=seen).status_code == 200
+    says = station(bench, machine)
+    assert says["seen"] == ["Loops only on curves"]
+    assert says["diagnosis"]["next"]["cause"] == "uneven_hand_speed"
+    assert len(says["steps"]) == 1
+    assert says["incident"]["revisions"][0]["said"] == "It went wrong: loops or nest on the back"
+    assert not next(c for c in says["changes"] if c["id"] == "speed")["changed"]
+
+
+@pytest.mark.parametrize(
+    ("body", "field", "says"),
+    [
+        ({"symptoms": []}, "symptoms", "pick at least one"),
+        ({"symptoms": ["squeaks"]}, "symptoms", "“squeaks” is not a symptom I know. I know frays above the eye"),
+        ({"symptoms": [FRAYS, "clean_snap_of_the_top_thread"]}, "symptoms", "two different troubles"),
+        ({"symptoms": [NEST], "changed": ["weather"]}, "changed", "“weather” is not a change I know"),
+        ({"symptoms": [NEST], "changed": ["needle"], "unchanged": ["needle"]}, "changed", "said to be so and not"),
+        ({"symptoms": [NEST], "changed": [NEST]}, "changed", "is not a change"),
+        ({"symptoms": ["needle"]}, "symptoms", "is not a symptom"),
+        ({"symptoms": [NEST], "note": "x" * 2001}, "note", "may have 2000 letters"),
+    ],
+)
+def test_a_trouble_that_cannot_be_is_refused_and_nothing_is_stored(bench: Workbench, machine: int, body, field, says):
+    before = bench.count()
+    refused = bench.refused(f"machines/{machine}/incidents", body)
+    assert refused[0] == field
+    assert says in refused[1]
+    assert bench.count() == before
+
+
+def test_steps_that_cannot_be_are_refused(bench: Workbench, machine: int):
+    incident = opened(bench, machine, FRAYS)
+    path = f"incidents/{incident}"
+    assert "still open" in bench.refused(f"machines/{machine}/incidents", {"symptoms": [NEST]})[1]
+    assert bench.refused(f"{path}/checks", {"cause": "moths", "answer": "found"}) == (
+        "cause",
+        "“moths” is not a cause I know.",
+    )
+    bench.post(f"{path}/checks", {"cause": "heat", "answer": "not_it"})
+    assert "answered already" in bench.refused(f"{path}/checks", {"cause": "heat", "answer": "found"})[1]
+    snap = {"finding": "clean_snap_of_the_top_thread", "present": True}
+    assert "two different troubles" in bench.refused(f"{path}/answers", snap)[1]
+    assert bench.refused(f"{path}/outcome", {"outcome": "cured"}) == ("cause", "Say which cause it was.")
+    assert (
+        bench.refused(f"{path}/outcome", {"outcome": "cured", "cause": "heat", "setting": 4000, "grade": 0})[0]
+        == "setting"
+    )
+    look = bench.get("log?kind=look")["entries"][0]["id"]
+    assert "no trouble" in bench.refused(f"incidents/{look}/checks", {"cause": "heat", "answer": "found"})[1]
+    assert bench.client.get("/api/incidents/99999/report.pdf").status_code == 404
+    bench.post(f"{path}/outcome", {"outcome": "left"})
+    assert "is over" in bench.refused(f"{path}/checks", {"cause": "case_bent", "answer": "not_it"})[1]
+
+
+def test_a_correction_in_the_log_never_breaks_the_station(bench: Workbench, machine: int):
+    incident = opened(bench, machine, FRAYS)
+    step = bench.post(f"incidents/{incident}/checks", {"cause": "heat", "answer": "not_it"})
+    payload = {**step["payload"], "cause": "moths", "answer": "found"}
+    assert bench.client.put(f"/api/log/{step['id']}", json={"payload": payload, "at": step["at"]}).status_code == 200
+    assert station(bench, machine)["stage"] == "look"
+    other = {**step["payload"], "incident": step["id"]}
+    answer = bench.client.put(f"/api/log/{step['id']}", json={"payload": other, "at": step["at"]})
+    assert answer.status_code == 422
+    bench.post(f"log/{incident}/strike")
+    assert station(bench, machine)["stage"] == "start"
+    assert (
+        "no trouble on record"
+        in bench.refused(f"incidents/{incident}/checks", {"cause": "heat", "answer": "found"})[1]
+    )
+
+
+def test_upkeep_and_preflight(bench: Workbench, machine: int):
+    bench.post(f"machines/{machine}/upkeep", {"what": "cleaning", "note": "fluff"})
+    bench.later(300)
+    bench.post(f"machines/{machine}/runs", {"minutes": 270})
+    states = {s["what"]: s for s in bench.get(f"machines/{machine}/upkeep")}
+    assert states["cleaning"]["text"] == "4.5 h ago: due", "cotton is on: four hours"
+    assert states["service"]["text"] == "not on record"
+    assert knot(bench, machine) | {"why": ""} == {
+        "station": "mend",
+        "state": "caution",
+        "fact": "clean it",
+        "why": "",
+    }
+    listed = bench.get(f"machines/{machine}/preflight")
+    causes = [i["cause"] for i in listed["items"]]
+    assert {"top_thread_outside_the_discs", "lint_under_case_spring", "guide_missed_or_wrapped"} <= set(causes)
+    noted = bench.post(f"machines/{machine}/preflight", {"done": causes[:3]})
+    assert noted["text"] == f"3 of {len(causes)} checks made before the quilt"
+    assert bench.refused(f"machines/{machine}/preflight", {"done": []}) == ("done", "No check is ticked yet.")
+    assert bench.refused(f"machines/{machine}/preflight", {"done": ["moths"]})[0] == "done"
+    future = {"what": "oiling", "at": "2031-01-01T00:00:00Z"}
+    assert "future" in bench.refused(f"machines/{machine}/upkeep", future)[1]
+
+
+def test_a_service_makes_a_kept_combination_want_a_fresh_look(bench: Workbench, machine: int):
+    bench.post(f"machines/{machine}/looks", {"setting": 210, "grade": 0})
+    bench.post(f"machines/{machine}/recipes", {"name": "Shingle on cotton"})
+    assert bench.get("recipes")[0]["stale"] == []
+    bench.later(60 * 24)
+    bench.post(f"machines/{machine}/upkeep", {"what": "service"})
+    assert bench.get("recipes")[0]["stale"] == ["the machine was serviced since (25 Nov)"]
+
+
+class TestCompute:
+    URL = "compute/troubleshoot"
+
+    def test_words_of_the_trade_are_understood(self, bench: Workbench):
+        says = bench.post(
+            self.URL,
+            {
+                "symptoms": ["Frays above the eye"],
+                "changed": ["a heavier top thread"],
+                "setup": {"machine_kind": "longarm", "needle": {"metric": 90, "american": 14}},
+                "checked": [{"cause": "Guide missed or wrapped", "found": False}],
+            },
+        )
+        assert says["next"]["cause"] == "groove_too_small_for_thread"
+        assert {"cause", "how", "minutes", "cautions"} <= says["next"].keys()
+        assert {"cause", "probability", "minutes"} <= says["causes"][0].keys()
+        assert says["expected_minutes"] > 0
+        known = bench.get("mend/knowledge")
+        assert len(known["symptoms"]) == 27
+        assert len(known["causes"]) == 38
+
+    @pytest.mark.parametrize(
+        ("body", "field", "says"),
+        [
+            ({"symptoms": []}, "symptoms", "at least one"),
+            ({"symptoms": [FRAYS], "absent": [FRAYS]}, "symptoms", "so and not to be so"),
+            ({"symptoms": [FRAYS], "checked": [{"cause": "gremlins", "found": True}]}, "cause", "gremlins"),
+            (
+                {
+                    "symptoms": [FRAYS],
+                    "checked": [{"cause": "heat", "found": True}, {"cause": "heat", "found": False}],
+                },
+                "checked",
+                "“Heat” is checked twice, with two answers",
+            ),
+            (
+                {"symptoms": [FRAYS], "setup": {"needle": {"metric": 80, "american": 16}}},
+                "american",
+                "80 pairs with 12",
+            ),
+        ],
+    )
+    def test_bad_input_is_a_sentence(self, bench: Workbench, body, field, says):
+        refused = bench.refused(self.URL, body)
+        assert refused[0] == field
+        assert says in refused[1]
+
+    def test_every_cause_ruled_out_is_an_honest_end(self, bench: Workbench):
+        causes = [c["id"] for c in bench.get("mend/knowledge")["causes"]]
+        body = {"symptoms": [FRAYS], "checked": [{"cause": c, "found": False} for c in causes]}
+        says = bench.post(self.URL, body)
+        assert says["next"] is None
+        assert says["expected_minutes"] is None
+        assert says["text"] == "Nothing is left that I know: this is for the technician."
+        twice = bench.post(self.URL, {**body, "checked": body["checked"] * 2})
+        assert twice == says

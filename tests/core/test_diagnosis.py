@@ -1,0 +1,273 @@
+"""From findings to the cause: against pgmpy, against every permutation, and against the traps of the trade."""
+
+import itertools
+import math
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from pgmpy.factors.discrete import TabularCPD
+from pgmpy.inference import VariableElimination
+from pgmpy.models import DiscreteBayesianNetwork
+
+from weftonos.core.diagnosis import (
+    CheckAnswer,
+    Evidence,
+    Inquiry,
+    diagnose,
+    expected_minutes,
+    order_checks,
+    posterior,
+    refuse_contradictions,
+)
+from weftonos.core.errors import CraftError
+from weftonos.core.school import MachineKind
+from weftonos.core.standing import Standing
+from weftonos.core.trouble import FindingKind
+from weftonos.knowledge import troubles
+
+KNOWN = troubles()
+NEST, FRAYS, SNAP = "loops_or_nest_on_the_back", "frays_above_the_eye", "clean_snap_of_the_top_thread"
+DISCS = "top_thread_outside_the_discs"
+KNOBS = {"top_too_tight", "top_too_loose", "bobbin_too_tight", "bobbin_too_loose"}
+SYMPTOMS = list(KNOWN.of_kind(FindingKind.SYMPTOM))
+
+
+def ask(*present: str, absent: tuple[str, ...] = (), **more) -> Inquiry:
+    return Inquiry(Evidence.of(KNOWN, present, absent), **more)
+
+
+def not_it(*causes: str) -> dict[str, CheckAnswer]:
+    return dict.fromkeys(causes, CheckAnswer.NOT_IT)
+
+
+@pytest.fixture(scope="module")
+def network() -> VariableElimination:
+    """The same single-fault model as a Bayesian network: a cause, its findings, and a check of one cause."""
+    model = DiscreteBayesianNetwork()
+    shares = KNOWN.weights / KNOWN.weights.sum()
+    model.add_node("cause")
+    model.add_cpds(TabularCPD("cause", len(shares), [[share] for share in shares]))
+    tables = {name: KNOWN.chances[:, KNOWN.columns[name]] for name in KNOWN.findings}
+    tables |= {f"check {n}": [1.0 if c.id == n else 0.0 for c in KNOWN.causes] for n in (DISCS, "heat", "case_bent")}
+    for name, chances in tables.items():
+        model.add_edge("cause", name)
+        shows = [[1 - p for p in chances], list(chances)]
+        model.add_cpds(TabularCPD(name, 2, shows, evidence=["cause"], evidence_card=[len(shares)]))
+    assert model.check_model()
+    return VariableElimination(model)
+
+
+@pytest.mark.parametrize(
+    ("present", "absent", "ruled_out"),
+    [
+        ([NEST], [], []),
+        ([NEST, "re_threading"], [], []),
+        ([FRAYS, "needle"], ["top_thread", "hours_over_life"], []),
+        ([SNAP, "uneven_tension", "slick_thread"], ["re_threading", "tie_on"], [DISCS]),
+        (["gauge_flutters", "dropped_case"], [], ["case_bent"]),
+        (["thread_melts_or_curls", "speed", "synthetic_thread"], ["heavy_sandwich"], ["heat", DISCS]),
+    ],
+)
+def test_the_posterior_is_that_of_exact_inference_in_pgmpy(network, present, absent, ruled_out):
+    said = {**dict.fromkeys(present, 1), **dict.fromkeys(absent, 0), **{f"check {name}": 0 for name in ruled_out}}
+    theirs = network.query(["cause"], evidence=said, show_progress=False).values
+    ours = posterior(KNOWN, Evidence(frozenset(present), frozenset(absent)), set(ruled_out))
+    assert ours == pytest.approx(theirs, abs=1e-9)
+    assert ours.sum() == pytest.approx(1)
+
+
+shares = st.floats(0.001, 1)
+times = st.sampled_from([0.5, 1.0, 2.0, 3.0, 5.0, 60.0])
+
+
+@given(st.lists(st.tuples(shares, times), min_size=1, max_size=7))
+def test_no_permutation_of_up_to_seven_checks_is_quicker(checks):
+    p, minutes = zip(*checks, strict=True)
+    order = order_checks(p, minutes)
+    assert sorted(order) == list(range(len(checks)))
+    best = min(expected_minutes(p, minutes, o) for o in itertools.permutations(range(len(checks))))
+    assert expected_minutes(p, minutes, order) == pytest.approx(best)
+
+
+@given(st.lists(st.tuples(shares, times, st.integers(-6, 5)), min_size=2, max_size=6))
+def test_where_checks_wait_for_another_no_allowed_permutation_is_quicker(checks):
+    p, minutes, waits = zip(*checks, strict=True)
+    after = {i: {w} for i, w in enumerate(waits) if 0 <= w < i}
+
+    def allowed(order) -> bool:
+        return all(order.index(w) < order.index(i) for i, first in after.items() for w in first)
+
+    order = order_checks(p, minutes, after)
+    assert allowed(order)
+    best = min(expected_minutes(p, minutes, o) for o in filter(allowed, itertools.permutations(range(len(p)))))
+    assert expected_minutes(p, minutes, order) == pytest.approx(best)
+
+
+def test_expected_minutes_worked_by_hand():
+    # Half a minute for six in ten, then two more for three, then five more for the last.
+    assert expected_minutes([0.6, 0.3, 0.1], [0.5, 2, 5], [0, 1, 2]) == pytest.approx(
+        0.6 * 0.5 + 0.3 * 2.5 + 0.1 * 7.5
+    )
+    assert order_checks([0.6, 0.3, 0.1], [0.5, 2, 5]) == [0, 1, 2]
+    assert order_checks([0.2, 0.8], [0.5, 4]) == [0, 1], "a cheap check may come before a likely one"
+
+
+def test_the_answer_gives_the_order_its_source():
+    says = diagnose(KNOWN, ask("skipped_stitches", "needle"))
+    assert says.next.cause == "needle_not_fully_up" or says.next.cause == "needle_turned_or_backwards"
+    reason = next(r for r in says.reasons if r.rule == "chance_per_minute")
+    assert reason.standing is Standing.PUBLISHED
+    assert "Kadane & Simon 1977" in reason.source
+    assert any("Needle speaks for it (changed" in r.text for r in says.reasons)
+    assert says.expected_minutes == pytest.approx(
+        expected_minutes([c.probability for c in says.causes], [c.minutes for c in says.causes], range(38)), rel=3
+    )
+    assert sum(c.probability for c in says.causes) == pytest.approx(1)
+
+
+class TestTraps:
+    def test_a_sudden_nest_is_seated_before_anything_else(self):
+        for more in ((), ("looked_too_loose", "setting_moved"), ("bobbin", "bobbin_reads_high")):
+            says = diagnose(KNOWN, ask(NEST, *more))
+            assert says.next.cause == DISCS
+            assert says.reasons[0].rule == "sudden_nest"
+        curves = diagnose(KNOWN, ask(NEST, "loops_only_on_curves"))
+        assert curves.next.cause == "uneven_hand_speed"
+
+    def test_nobody_loosens_because_it_breaks(self):
+        answers: dict[str, CheckAnswer] = {}
+        evidence = (SNAP, "setting_moved", "looked_too_tight", "top_thread")
+        while (next_ := diagnose(KNOWN, ask(*evidence, answers=answers)).next) and next_.cause not in KNOBS:
+            answers[next_.cause] = CheckAnswer.NOT_IT
+        assert next_.cause == "top_too_tight"
+        assert DISCS in answers
+
+    def test_a_fluttering_bobbin_is_never_balanced_from_the_top(self):
+        answers: dict[str, CheckAnswer] = {}
+        evidence = ("uneven_tension", "bobbin_thread_dots_on_top", "bobbin_flutters", "looked_too_tight")
+        while next_ := diagnose(KNOWN, ask(*evidence, answers=answers, thorough=True)).next:
+            if next_.cause in KNOBS:
+                assert {"bobbin_badly_wound", "case_bent", "lint_under_case_spring"} <= answers.keys()
+            answers[next_.cause] = CheckAnswer.NOT_IT
+        assert answers.keys() >= KNOBS
+
+    def test_metallic_reads_the_bobbin_before_the_top_is_loosened(self):
+        answers: dict[str, CheckAnswer] = {}
+        while next_ := diagnose(KNOWN, ask(SNAP, "metallic", answers=answers, thorough=True)).next:
+            if next_.cause == "top_too_tight":
+                assert "bobbin_too_tight" in answers
+            answers[next_.cause] = CheckAnswer.NOT_IT
+
+    def test_after_a_change_the_old_setting_is_only_a_start(self):
+        answers = not_it(DISCS, "cone_or_spool_catches", "guide_missed_or_wrapped")
+        says = diagnose(KNOWN, ask("bobbin_thread_dots_on_top", "batting", "looked_too_tight", answers=answers))
+        assert says.next.cause == "top_too_tight"
+        assert "starting point" in " ".join(r.text for r in says.reasons)
+
+
+class TestAnswers:
+    @pytest.mark.parametrize("machine", MachineKind)
+    @pytest.mark.parametrize("symptom", SYMPTOMS)
+    def test_every_symptom_ends_without_offering_a_check_twice(self, symptom, machine):
+        if machine not in KNOWN.findings[symptom].machines:
+            return
+        answers: dict[str, CheckAnswer] = {}
+        while True:
+            says = diagnose(KNOWN, ask(symptom, machine=machine, answers=answers, thorough=True))
+            if says.next is None:
+                break
+            assert says.next.cause not in answers
+            assert machine in KNOWN.cause(says.next.cause).machines
+            assert not KNOWN.cause(says.next.cause).technician
+            answers[says.next.cause] = CheckAnswer.NOT_IT
+        assert "technician" in says.text
+        assert says.expected_minutes is None
+
+    def test_not_it_rules_out_and_cannot_tell_does_not(self):
+        out = diagnose(KNOWN, ask(FRAYS, answers=not_it("burr_on_plate")))
+        unsure = diagnose(KNOWN, ask(FRAYS, answers={"burr_on_plate": CheckAnswer.CANNOT_TELL}))
+        chance = {says: next(c for c in says.causes if c.cause == "burr_on_plate") for says in (out, unsure)}
+        assert chance[out].probability == 0
+        assert chance[unsure].probability > 0.02
+        assert chance[unsure].answer is CheckAnswer.CANNOT_TELL
+
+    def test_a_skipped_check_comes_back_when_the_others_are_done(self):
+        answers = {c.id: CheckAnswer.NOT_IT for c in KNOWN.causes} | {"heat": CheckAnswer.SKIPPED}
+        assert diagnose(KNOWN, ask(FRAYS, answers=answers)).next.cause == "heat"
+        answers["heat"] = CheckAnswer.CANNOT_TELL
+        says = diagnose(KNOWN, ask(FRAYS, answers=answers))
+        assert says.next is None
+        assert "1 check could not be told" in says.text
+
+    def test_found_ends_the_search(self):
+        says = diagnose(KNOWN, ask(FRAYS, answers={"heat": CheckAnswer.FOUND}))
+        assert (says.found, says.next, says.causes[0].probability) == ("heat", None, 1)
+        assert says.text == "Found: heat."
+
+    def test_what_was_never_likely_is_left_to_the_technician_unless_asked_for(self):
+        answers: dict[str, CheckAnswer] = {}
+        while next_ := diagnose(KNOWN, ask("thread_melts_or_curls", answers=answers)).next:
+            answers[next_.cause] = CheckAnswer.NOT_IT
+        assert 2 <= len(answers) <= 10
+        assert diagnose(KNOWN, ask("thread_melts_or_curls", answers=answers, thorough=True)).next is not None
+
+
+class TestQuestions:
+    def test_a_question_is_worth_what_enumerating_its_answers_says(self):
+        inquiry = ask(FRAYS, thorough=True)
+        says = diagnose(KNOWN, inquiry)
+        finding = KNOWN.findings[says.question.finding]
+        assert says.question.question == finding.ask
+        mine = [c for c in KNOWN.causes if not c.technician]
+
+        def quickest(evidence: Evidence) -> tuple[float, float]:
+            chance = posterior(KNOWN, evidence)
+            p = [float(chance[KNOWN.index[c.id]]) for c in mine]
+            minutes = [c.minutes for c in mine]
+            return expected_minutes(p, minutes, order_checks(p, minutes)) * sum(p), sum(p)
+
+        base, _ = quickest(inquiry.evidence)
+        now = posterior(KNOWN, inquiry.evidence)
+        yes = math.fsum(
+            float(now[KNOWN.index[c.id]]) * c.chances.get(says.question.finding, finding.usual) for c in KNOWN.causes
+        )
+        after = 0.0
+        for share, evidence in (
+            (yes, Evidence(inquiry.evidence.present | {says.question.finding})),
+            (1 - yes, Evidence(inquiry.evidence.present, frozenset({says.question.finding}))),
+        ):
+            after += share * quickest(evidence)[0]
+        assert says.question.saves_minutes == pytest.approx(base - after - finding.minutes, abs=1e-6)
+
+    def test_no_question_is_asked_twice_or_beside_the_point(self):
+        first = diagnose(KNOWN, ask(FRAYS))
+        again = diagnose(KNOWN, ask(FRAYS, asked=frozenset({first.question.finding})))
+        assert first.questions[0] == first.question
+        assert first.question.finding not in [q.finding for q in again.questions]
+        for symptom in SYMPTOMS:
+            for question in diagnose(KNOWN, ask(symptom, machine=MachineKind.HOME)).questions:
+                assert symptom in KNOWN.findings[question.finding].asked_with
+                assert MachineKind.HOME in KNOWN.findings[question.finding].machines
+
+
+class TestContradictions:
+    def test_a_thread_end_is_frayed_or_clean(self):
+        for order in ((FRAYS, SNAP), (SNAP, FRAYS)):
+            with pytest.raises(CraftError, match="two different troubles") as error:
+                refuse_contradictions(KNOWN, order)
+            assert error.value.field == "symptoms"
+
+    def test_nothing_is_so_and_not_so(self):
+        with pytest.raises(CraftError, match="“Needle” is said to be so and not to be so") as error:
+            refuse_contradictions(KNOWN, ["needle"], {"needle"})
+        assert error.value.field == "changed"
+
+    def test_without_a_symptom_there_is_nothing_to_find(self):
+        with pytest.raises(CraftError, match="pick at least one"):
+            diagnose(KNOWN, ask("re_threading"))
+
+    def test_a_heavier_thread_is_a_new_thread_that_was_threaded(self):
+        assert Evidence.of(KNOWN, ["heavier_thread"], ["top_thread"]) == Evidence(
+            frozenset({"heavier_thread", "top_thread", "re_threading"}), frozenset()
+        )

@@ -1,0 +1,166 @@
+"""The page of troubles: whole by common practice, holding together, and refused with a sentence where it does not."""
+
+import csv
+from pathlib import Path
+
+import pytest
+
+from weftonos.core.advice import POWER_OFF
+from weftonos.core.bobbin_target import BobbinTarget
+from weftonos.core.circumstance import Circumstances, Since, changes, conditions
+from weftonos.core.errors import CraftError
+from weftonos.core.linear_density import WeightSystem
+from weftonos.core.needle import NeedleSize, Point
+from weftonos.core.sandwich import Sandwich
+from weftonos.core.school import MachineKind
+from weftonos.core.setup import Setup
+from weftonos.core.thread import Construction, Fibre, Thread
+from weftonos.core.trouble import FindingKind
+from weftonos.knowledge import TROUBLES, read_troubles, troubles
+
+PAGE = TROUBLES.read_text(encoding="utf-8")
+KNOWN = troubles()
+ROWS = list(
+    csv.DictReader(
+        line
+        for line in (Path(__file__).parents[1] / "check_values" / "troubles.csv").read_text().splitlines()
+        if not line.startswith("#")
+    )
+)
+#: The symptoms that quilters name (common practice).
+SYMPTOMS = [
+    "frays above the eye",
+    "clean snap of the top thread",
+    "bobbin thread breaks",
+    "loops or nest on the back",
+    "bobbin thread dots on top",
+    "nest at the start",
+    "skipped stitches",
+    "loops only on curves",
+    "false break alarm",
+    "gauge flutters",
+    "tangle round the case after stopping",
+    "popping or thumping",
+    "breaks in one travel direction only",
+    "breaks only mid-frame",
+    "tension drifts through a bobbin",
+    "needle bends or breaks",
+    "thread melts or curls",
+    "holes, puckers",
+]
+
+
+def test_every_cause_of_common_practice_is_on_the_page_with_its_minutes_and_symptoms():
+    assert len(ROWS) == len(KNOWN.causes) == 38
+    for row, cause in zip(ROWS, KNOWN.causes, strict=True):
+        assert KNOWN.cause(row["cause"]) is cause
+        assert cause.minutes == float(row["minutes"])
+        for words in row["shows"].split(";"):
+            symptom = KNOWN.finding(words.replace("uneven tension", "uneven_tension"), [FindingKind.SYMPTOM], "")
+            assert cause.chances[symptom] >= 0.2, (cause.id, symptom)
+
+
+@pytest.mark.parametrize("words", SYMPTOMS)
+def test_every_symptom_has_its_picture_and_reaches_two_causes_at_least(words):
+    name = KNOWN.finding(words, [FindingKind.SYMPTOM], "symptoms")
+    finding = KNOWN.findings[name]
+    for machine in finding.machines:
+        reached = [c for c in KNOWN.causes if machine in c.machines and c.chances.get(name, 0) > finding.usual]
+        assert len(reached) >= 2
+    drawings = Path(__file__).parents[2] / "web" / "src" / "diagrams" / "SymptomPicture.vue"
+    assert f"'{name}'" in drawings.read_text(encoding="utf-8") or name == "holes_puckers"
+
+
+@pytest.mark.parametrize("cause", KNOWN.causes, ids=lambda c: c.id)
+def test_every_cause_has_a_check_a_cure_minutes_and_its_caution(cause):
+    assert cause.check
+    assert cause.how
+    assert cause.cure
+    assert cause.minutes > 0
+    near = any(word in f"{cause.check} {cause.how}".lower() for word in ("power off", "case out", "plate"))
+    assert not near or POWER_OFF in cause.cautions
+    assert not cause.hands or POWER_OFF in cause.cautions
+    assert cause.technician is (cause.id == "hook_timing")
+
+
+@pytest.mark.parametrize("machine", MachineKind)
+def test_no_symptom_of_a_machine_leads_only_to_what_it_does_not_have(machine):
+    offered = KNOWN.of_kind(FindingKind.SYMPTOM, machine=machine)
+    assert ("false_break_alarm" in offered) is (machine is MachineKind.LONGARM)
+    assert len(offered) == (19 if machine is MachineKind.LONGARM else 16)
+
+
+def test_what_the_records_know_is_all_on_the_page():
+    cotton = Thread(Fibre.COTTON, Construction.SPUN, 40, WeightSystem.WT)
+    everything = Circumstances(
+        machine_kind=MachineKind.LONGARM,
+        top=(cotton,),
+        bobbin=cotton,
+        needle=NeedleSize(100, 16),
+        point=Point.TOPSTITCH,
+        needle_hours=3,
+        bobbin_mn=200,
+        swing=0.02,
+        target=BobbinTarget(180, 220),
+        sandwich=Sandwich(),
+        grade=0,
+        hours_since_cleaning=1,
+        hours_since_oiling=1,
+    )
+    holds, lacks = conditions(everything)
+    assert holds | lacks == set(KNOWN.of_kind(FindingKind.CONDITION))
+    assert not holds & lacks
+    laid = Setup(sandwich=Sandwich())
+    for change in changes(laid, laid, Since()):
+        assert KNOWN.findings[change.findings[0]].kind is FindingKind.CHANGE
+        assert not change.changed
+
+
+def _without(what: str, instead: str = "", times: int = 1) -> str:
+    assert what in PAGE, what
+    return PAGE.replace(what, instead, times)
+
+
+@pytest.mark.parametrize(
+    ("page", "says"),
+    [
+        (_without('check = "Look under the cone"\n'), "check"),
+        (_without('cure = "Free it, set', 'cure = "" #'), "has no cure"),
+        (_without('cautions = ["power_off"]'), "needs the caution power_off"),
+        (_without('"do_not_force"]', '"do_not_forse"]'), "do_not_forse"),
+        (_without("minutes = 0.5", "minutes = 0"), "0 minutes"),
+        (_without('common = "everyday"', 'common = "daily"'), "daily"),
+        (_without('nest_at_the_start = "always"', 'nest_at_start = "always"'), "nest_at_start"),
+        (_without('nest_at_the_start = "always"', 'nest_at_the_start = "ever"'), "ever"),
+        (_without("mostly = 0.75", "mostly = 1.5"), "between 0 and 1"),
+        (_without('id = "heat"', 'id = "case_bent"'), "twice"),
+        (_without('loops_only_on_curves = "always", '), "fewer than two causes"),
+        (_without('first = ["bobbin_too_tight"]', 'first = ["top_too_tight"]'), "in a circle"),
+        (_without('opens = "path"', 'opens = "garden"'), "opens"),
+        (_without("shows = {", "shws = {"), "shws"),
+        (_without('first = ["bobbin_too_tight"]', 'first = ["bobbin_to_tight"]'), "bobbin_to_tight"),
+        ("causes = [", "not TOML"),
+    ],
+)
+def test_a_page_that_does_not_hold_together_is_refused_with_a_sentence(page, says):
+    with pytest.raises(CraftError, match=says):
+        read_troubles(page)
+
+
+def test_a_new_cause_needs_no_code():
+    more = PAGE + (
+        '\n[[cause]]\nid = "cat_on_the_quilt"\nname = "Cat on the quilt"\ncommon = "usual"\nminutes = 0.5\n'
+        'check = "Look for the cat"\nhow = "Under the quilt, by the rail."\ncure = "Lift it off."\n'
+        'shows = { skipped_stitches = "often" }\n'
+    )
+    knowledge = read_troubles(more)
+    assert knowledge.cause("Cat on the quilt").chances == {"skipped_stitches": 0.45}
+    assert knowledge.chances.shape == (39, len(KNOWN.findings))
+
+
+def test_the_readable_page_is_fresh():
+    import troubles_page
+
+    assert troubles_page.TARGET.read_text(encoding="utf-8") == troubles_page.page(KNOWN), (
+        "run scripts/troubles_page.py"
+    )
