@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from weftonos.core.advice import Caution
@@ -53,18 +54,22 @@ def preflight(knowledge: Knowledge, evidence: Evidence, machine: MachineKind) ->
         raised = _times_as_likely(knowledge, cause, evidence) > RAISED.value
         speaks = [n for n in evidence.present if cause.chances.get(n, 0) > knowledge.findings[n].usual]
         if cause.preflight or (raised and speaks):
-            words = (
-                knowledge.findings[n].name + (" changed" if knowledge.findings[n].kind is FindingKind.CHANGE else "")
-                for n in sorted(speaks)
-            )
-            listed.append((cause, ", ".join(words) if raised else ""))
+            listed.append((cause, _why(knowledge, speaks) if raised else ""))
     # The power goes off once, not between every two checks.
     listed.sort(key=lambda item: item[0].hands)
-    items = tuple(
-        PreflightItem(c.id, c.check, c.how, c.minutes, why[:1].upper() + why[1:], c.hands) for c, why in listed
-    )
+    items = tuple(PreflightItem(c.id, c.check, c.how, c.minutes, why, c.hands) for c, why in listed)
     cautions = dict.fromkeys(caution for cause, _ in listed for caution in cause.cautions)
     return PreflightList(items, tuple(cautions), sum(item.minutes for item in items))
+
+
+def _why(knowledge: Knowledge, speaks: Sequence[str]) -> str:
+    """Return what about the set-up speaks for a check: what changed, and how it is."""
+    found = [knowledge.findings[name] for name in sorted(speaks)]
+    changed = ", ".join(f.name.lower() for f in found if f.kind is FindingKind.CHANGE)
+    known = ", ".join(f.name for f in found if f.kind is not FindingKind.CHANGE)
+    return ". ".join(
+        part for part in (f"Changed: {changed}" if changed else "", known[:1].upper() + known[1:]) if part
+    )
 
 
 def _times_as_likely(knowledge: Knowledge, cause: Cause, evidence: Evidence) -> float:

@@ -2386,8 +2386,8 @@ export interface components {
          * Diagnosis
          * @description Ranked causes, the next check, and the expected minutes to the cause (``None`` when nothing is left).
          *
-         *     ``question`` is worth asking before the check, ``questions`` are all that are open. ``found`` is the cause that was found. Without ``next`` and
-         *     ``found`` there is nothing left that the knowledge can offer: it is for the technician.
+         *     ``question`` is worth asking before the check, ``questions`` are all that are open. ``found`` is the cause that
+         *     was found. Without ``next`` and ``found`` nothing is left that the knowledge can offer: it is for the technician.
          */
         Diagnosis: {
             /** Causes */

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
-import { computed, ref } from "vue";
+import { computed, onMounted, ref } from "vue";
+import { useRoute } from "vue-router";
 import { answer, client, type Schemas } from "../../api/client";
 import { useChange, useMachineChange, useStrike } from "../../api/queries";
 import { useMachineId } from "../../machine";
@@ -25,6 +26,11 @@ const machine = useMachineId();
 const needle = computed(() => props.station.setup.needle);
 const life = computed(() => props.station.life);
 const hereParams = () => ({ path: { machine_id: machine.value } });
+
+/** Sent here to fit a certain needle: the form is what the hand came for. */
+const route = useRoute();
+const fitting = ref<HTMLElement>();
+onMounted(() => route.query.metric && fitting.value?.scrollIntoView({ block: "center" }));
 
 const machineChange = useMachineChange(machine);
 const schools = computed(() => props.station.life_schools.map((s) => ({ value: s.value, name: s.text })));
@@ -106,7 +112,7 @@ async function note(change: typeof start | typeof stop | typeof run) {
         <ol class="steps">
           <li v-for="(s, i) in station.steps" :key="s" :class="{ danger: i === 0 }">{{ s }}</li>
         </ol>
-        <FittingForm v-model:metric="metric" v-model:point="point" />
+        <div ref="fitting"><FittingForm v-model:metric="metric" v-model:point="point" /></div>
       </section>
     </div>
   </div>
