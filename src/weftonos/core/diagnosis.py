@@ -339,7 +339,7 @@ def _reasons(
     for trap in traps:
         if (forced and trap.now) or chosen.id in (*trap.first, *trap.holds):
             reasons.append(Reason(trap.text, trap.id))
-    minutes = f"{chosen.minutes:g} minute{'s' if chosen.minutes != 1 else ''}"
+    minutes = {0.5: "half a minute", 1: "1 minute"}.get(chosen.minutes, f"{chosen.minutes:g} minutes")
     if not forced:
         reasons.append(
             Reason(

@@ -33,8 +33,8 @@ const CLOCK = Array.from({ length: 12 }, (_, i) => (i * Math.PI) / 6);
         <circle :cx="point(i).x" :cy="point(i).y" :r="i === at ? 17 : 8" :class="i === at ? 'look' : 'metal'" />
         <text v-if="i === at" :x="Math.min(410, Math.max(70, point(i).x))" :y="point(i).y > 70 ? 128 : 34" class="label big">{{ name }}</text>
       </template>
-      <text x="30" y="146" class="label start">{{ path[0] }}</text>
-      <text x="450" y="146" class="label end">{{ path.at(-1) }}</text>
+      <text v-if="(at ?? 5) > 2" x="30" y="140" class="label start">{{ path[0] }}</text>
+      <text v-if="(at ?? 0) < path.length - 3" x="450" y="140" class="label end">{{ path.at(-1) }}</text>
     </g>
     <g v-else-if="drawing === 'cone'">
       <path class="metal" d="M110 118h120l-34-78h-52Z" /><path class="steel" d="M170 20v20M90 124h160" />
@@ -55,10 +55,10 @@ const CLOCK = Array.from({ length: 12 }, (_, i) => (i * Math.PI) / 6);
       <circle class="face" cx="120" cy="75" r="66" />
       <path v-for="a in CLOCK" :key="a" class="tick" :d="`M${120 + 58 * Math.sin(a)} ${75 - 58 * Math.cos(a)}L${120 + 65 * Math.sin(a)} ${75 - 65 * Math.cos(a)}`" />
       <path class="needle" d="M108 109a36 36 0 1 1 24 0q-2-13-12-13t-12 13Z" />
-      <path class="thread" d="M120 106v1" stroke-width="15" />
+      <circle class="yarn" cx="120" cy="106" r="8" />
       <text x="210" y="52" class="label start">seen from above</text>
       <text x="210" y="98" class="label start big">groove at six o'clock,</text>
-      <text x="210" y="126" class="label start big">toward you</text>
+      <text x="210" y="124" class="label start big">toward you</text>
     </g>
     <g v-else-if="drawing === 'needle_up'">
       <path class="metal" d="M90 8h80v84H90Z" /><path class="needle" d="M120 22h20v100l-10 26-10-26Z" />
@@ -141,9 +141,9 @@ path, circle, ellipse { stroke-linecap: round; stroke-linejoin: round; fill: non
 .cloth-line { stroke: var(--ink-soft); stroke-width: 9; }
 .skin { fill: #e5b992; stroke: #7d5330; stroke-width: 2.5; }
 .knuckle { stroke: #7d5330; stroke-width: 2.5; }
-.label { font-size: 15px; fill: var(--ink); text-anchor: middle; }
+.label { font-size: 17px; fill: var(--ink); text-anchor: middle; }
 .label.start { text-anchor: start; }
 .label.end { text-anchor: end; }
-.label.big { font-size: 19px; font-weight: 650; }
+.label.big { font-size: 21px; font-weight: 650; }
 .label.warn { fill: var(--vermilion); }
 </style>

@@ -31,7 +31,7 @@ const back = useChange(() => answer(client.POST("/api/incidents/{incident_id}/ba
 const busy = computed(() => say.isPending.value || check.isPending.value || back.isPending.value);
 const problem = computed(() => say.error.value ?? check.error.value ?? back.error.value);
 const made = computed(() => props.station.steps.length);
-const minutes = (m: number) => (m === 1 ? "1 minute" : `${m} minutes`);
+const minutes = (m: number) => (m === 0.5 ? "half a minute" : m === 1 ? "1 minute" : `${m} minutes`);
 function goBack() {
   if (made.value) back.mutate(undefined);
   else emit("see");
