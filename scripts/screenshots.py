@@ -13,7 +13,6 @@ from browser import chromium, server
 TARGET = Path(__file__).parent.parent / "docs" / "screenshots"
 VIEWS = {
     "thread": "/1/thread",
-    "bundle": "/1/thread",
     "look": "/1/thread?part=look",
     "care": "/3/thread?part=care",
     "path": "/1/thread?part=path",
@@ -28,13 +27,11 @@ VIEWS = {
     "balance": "/1/balance",
     "sandwich": "/1/balance?part=cut",
     "recipes": "/1/balance?part=recipes",
+    "run": "/2/run",
     "mend": "/1/mend",
     "check": "/2/mend",
     "log": "/1/log",
 }
-
-#: Threads to choose in the drawer before the picture is taken.
-CHOSEN = {"bundle": ("Shingle 30", "Driftwood 40", "Samphire 50")}
 
 
 def prepare(page: Page, name: str) -> None:
@@ -63,13 +60,6 @@ def main(target: Path, only: list[str]) -> None:
             page.goto(address + path)
             page.wait_for_load_state("networkidle")
             page.wait_for_timeout(300)
-            for thread in CHOSEN.get(name, ()):
-                page.get_by_label(f"Choose {thread}").check()
-                page.wait_for_timeout(400)
-            if name in CHOSEN:
-                page.get_by_label("Chosen threads").scroll_into_view_if_needed()
-                page.evaluate("window.scrollTo(0, 0)")
-                page.wait_for_timeout(300)
             prepare(page, name)
             page.screenshot(path=target / f"{name}.png")
 

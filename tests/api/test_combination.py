@@ -33,6 +33,7 @@ def test_the_line_fills_station_by_station(bench):
     bench.post("machines/2/looks", {"setting": 205, "grade": 0})
     assert states(bench, 2) | {"log": "to_do"} == states(bench, 2)
     bench.post("machines/2/recipes", {"name": "Avocet"})
+    bench.post("machines/2/runs", {"minutes": 20, "quilt": "Avocet"})
     assert set(states(bench, 2).values()) == {"ready"}
 
 

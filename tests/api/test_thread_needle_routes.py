@@ -152,7 +152,7 @@ def test_the_clock_counts_and_survives_a_restart(bench):
     again.now = bench.now
     with again.client:
         again.later(45)
-        assert again.get(f"machines/{machine}/needle")["clock"]["quilt"] == "Avocet"
+        assert again.get(f"machines/{machine}/run")["clock"]["quilt"] == "Avocet"
         assert again.post(f"machines/{machine}/clock/stop")["text"] == "45 min stitched on Avocet"
         assert life(again, machine)["hours"] == pytest.approx(0.75)
         assert again.refused(f"machines/{machine}/clock/stop", None)[0] == "clock"

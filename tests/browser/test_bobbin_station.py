@@ -134,11 +134,10 @@ def test_a_recorded_pull_comes_in_by_its_columns(page: Page, workshop: str, tmp_
     expect(page.get_by_text("It swings cleanly once a turn")).to_be_visible()
 
 
-def test_the_winding_plan_warns_before_a_long_line(page: Page, workshop: str):
+def test_the_winding_plan_counts_bobbins(page: Page, workshop: str):
     page.goto(f"{workshop}/1/bobbin?part=wind")
     expect(page.locator("[data-answer]")).to_contain_text("2 bobbins")
     page.get_by_label("Lines apart").fill("5")
     expect(page.locator("[data-answer]")).to_contain_text("5 bobbins")
-    page.get_by_label("Stitched since it was loaded").fill("137")
-    page.get_by_label("The next line").fill("2,4")
-    expect(page.get_by_text("Change it before the next line of 2.4 m")).to_be_visible()
+    page.get_by_role("link", name="at Run").click()
+    expect(page.get_by_text("of stitching left")).to_be_visible()

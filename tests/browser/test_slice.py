@@ -107,7 +107,7 @@ def test_seven_steps_with_a_pointer(page: Page, tmp_path: Path):
         page.goto(f"{address}/3/log")
         expect(page.get_by_text("Common Tern: Tern 27")).to_be_visible()
         expect(knot(page, "Balance")).to_contain_text("3.5")
-        assert page.get_by_role("navigation", name="Stations").get_by_role("link").count() == 5
+        assert page.get_by_role("navigation", name="Stations").get_by_role("link").count() == 7
 
 
 def test_a_lost_server_keeps_what_was_typed(page: Page, tmp_path: Path):
@@ -197,6 +197,7 @@ def test_seven_steps_with_the_keyboard_alone(page: Page, tmp_path: Path):
         keys.press("3")
         page.locator("input.reading:focus").wait_for()
         for reading in ("228", "231", "abc"):
+            expect(page.locator("input.reading:focus")).to_have_value("")
             keys.write(reading)
             keys.press("Enter")
             page.wait_for_timeout(250)

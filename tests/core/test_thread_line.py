@@ -16,7 +16,7 @@ from weftonos.core.school import MachineKind
 from weftonos.core.setup import LookTag, NeedleTag, ReadingTag, Setup
 from weftonos.core.starting_tension import start_tension
 from weftonos.core.thread import Bundle, Construction, Fibre, Thread
-from weftonos.core.thread_line import KnotState, OpenTrouble, Station, knots
+from weftonos.core.thread_line import KnotState, OpenTrouble, Station, Work, knots
 from weftonos.core.top_scale import ScaleKind, TopScale
 from weftonos.core.upkeep import UpkeepKind, upkeep_state
 
@@ -55,13 +55,14 @@ def test_an_empty_machine_has_everything_to_do_but_the_log():
 
 
 def test_a_balanced_machine_is_ready_with_its_key_facts():
-    line = knots(HERON, setup(), NOW, SALTMARSH.thread.diameter_mm)
+    line = knots(HERON, setup(), NOW, SALTMARSH.thread.diameter_mm, work=Work("Avocet", False, 0.6))
     assert all(k.state is KnotState.READY for k in line)
     assert [k.fact for k in line] == [
         "40 wt trilobal",
         "100/16 ballpoint",
         "203 mN",
         "4.25",
+        "Avocet",
         "runs well",
         "kept 24 Nov",
     ]
@@ -169,3 +170,17 @@ def test_the_mend_knot_says_trouble_first_then_upkeep(trouble, hours, state, fac
     line = knots(HERON, setup(), NOW, None, trouble=trouble, due=due)
     mend = next(k for k in line if k.station is Station.MEND)
     assert (mend.state, mend.fact) == (state, fact)
+
+
+@pytest.mark.parametrize(
+    ("work", "state", "fact"),
+    [
+        (None, KnotState.TO_DO, "nothing stitched"),
+        (Work("Avocet", True, 0.5), KnotState.READY, "clock runs"),
+        (Work("Avocet", True, 0.12), KnotState.CAUTION, "bobbin 12%"),
+        (Work("Avocet", False, None), KnotState.READY, "Avocet"),
+    ],
+)
+def test_the_run_knot_says_a_nearly_empty_bobbin_first(work, state, fact):
+    run = next(k for k in knots(HERON, setup(), NOW, None, work=work) if k.station is Station.RUN)
+    assert (run.state, run.fact) == (state, fact)

@@ -269,3 +269,24 @@ def test_two_hands_can_write_at_once(engine):
     assert not failures
     with Session(engine) as session:
         assert len(Workshop(session).log(limit=200)) == 60
+
+
+def test_a_fresh_bobbin_of_the_same_thread_keeps_the_look_and_wants_a_reading(bench):
+    machine, top, below = bench.combination()
+    bench.post(f"machines/{machine}/readings", {"unit": "mN", "pulls": [{"value": 204}]})
+    bench.later(5)
+    bench.post(f"machines/{machine}/looks", {"setting": 205, "grade": 0})
+    for path, body in (("bobbin/again", None), ("top", {"top": [top]})):
+        bench.later(30)
+        bench.post(f"machines/{machine}/{path}", body)
+        setup = bench.get(f"machines/{machine}/line")["setup"]
+        assert setup["look"]["setting"] == 205, "the same combination"
+        assert setup["reading"] is None, "every bobbin is read"
+        assert len(bench.get(f"machines/{machine}/balance")["looks"]) == 1
+    bench.later(5)
+    bench.post(f"machines/{machine}/bobbin", {"bobbin": top})
+    assert bench.get(f"machines/{machine}/line")["setup"]["look"] is None
+    bench.later(5)
+    bench.post(f"machines/{machine}/bobbin", {"bobbin": below})
+    assert bench.get(f"machines/{machine}/line")["setup"]["look"] is None, "what was between is a change"
+    assert bench.get(f"machines/{machine}/balance")["looks"] == []

@@ -1,11 +1,12 @@
 import { createRouter, createWebHistory } from "vue-router";
 
-/** The stations in working order; `digit` is the key that goes there (5 waits for Run). */
+/** The stations in working order; `digit` is the key that goes there. */
 export const STATIONS = [
   { station: "thread", name: "Thread", digit: "1" },
   { station: "needle", name: "Needle", digit: "2" },
   { station: "bobbin", name: "Bobbin", digit: "3" },
   { station: "balance", name: "Balance", digit: "4" },
+  { station: "run", name: "Run", digit: "5" },
   { station: "mend", name: "Mend", digit: "6" },
   { station: "log", name: "Log", digit: "7" },
 ] as const;
@@ -25,6 +26,7 @@ export const router = createRouter({
     { path: "/:machine(\\d+)/needle", name: "needle", component: () => import("./stations/needle/NeedleView.vue") },
     { path: "/:machine(\\d+)/bobbin", name: "bobbin", component: () => import("./stations/bobbin/BobbinView.vue") },
     { path: "/:machine(\\d+)/balance", name: "balance", component: () => import("./stations/balance/BalanceView.vue") },
+    { path: "/:machine(\\d+)/run", name: "run", component: () => import("./stations/run/RunView.vue") },
     { path: "/:machine(\\d+)/mend", name: "mend", component: () => import("./stations/mend/MendView.vue") },
     { path: "/:machine(\\d+)/log", name: "log", component: () => import("./stations/log/LogView.vue") },
     { path: "/:rest(.*)*", redirect: "/" },

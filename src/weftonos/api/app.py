@@ -12,7 +12,21 @@ from fastapi.responses import FileResponse, HTMLResponse, Response
 from fastapi.staticfiles import StaticFiles
 
 import weftonos
-from weftonos.api import balance, bobbin, compute, live, log, machines, mend, needle, problems, rack, thread, words
+from weftonos.api import (
+    balance,
+    bobbin,
+    compute,
+    live,
+    log,
+    machines,
+    mend,
+    needle,
+    problems,
+    rack,
+    run,
+    thread,
+    words,
+)
 from weftonos.api.context import Clock
 from weftonos.api.guard import Guard
 from weftonos.settings import Settings
@@ -47,7 +61,7 @@ def create_app(settings: Settings, clock: Clock = _wall_clock, static: Path = ST
     app.state.clock = clock
     app.add_middleware(Guard, settings=settings)
     problems.install(app)
-    for station in (compute, words, machines, thread, needle, bobbin, rack, live, balance, mend, log):
+    for station in (compute, words, machines, thread, needle, bobbin, rack, live, balance, run, mend, log):
         app.include_router(station.router)
 
     @app.api_route("/api/{path:path}", methods=["GET", "POST", "PUT", "DELETE"], include_in_schema=False)

@@ -10,6 +10,7 @@ from fastapi import APIRouter
 
 from weftonos.api.context import Id, Now, WorkshopNow
 from weftonos.api.log import LogEntry, log_entry
+from weftonos.api.run import still_on_the_bobbin
 from weftonos.core.bobbin_target import BobbinTarget
 from weftonos.core.cross_swap import SwapAnswer, cross_swap
 from weftonos.core.errors import CraftError
@@ -30,7 +31,7 @@ from weftonos.core.own_number import OwnNumber
 from weftonos.core.screw import ScrewTurn
 from weftonos.core.setup import Setup
 from weftonos.core.thread_use import BobbinClass
-from weftonos.core.winding import BobbinLeft, WindingPlan, bobbin_left, winding_plan
+from weftonos.core.winding import BobbinLeft, WindingPlan, winding_plan
 from weftonos.store.workshop import Workshop
 
 router = APIRouter(prefix="/api/machines/{machine_id}", tags=["bobbin"])
@@ -228,16 +229,13 @@ class LeftQuestion:
 @router.post("/bobbin-left")
 def left(machine_id: Id, question: LeftQuestion, workshop: WorkshopNow) -> BobbinLeft:
     """Say how far the bobbin that is in still goes."""
-    setup = workshop.setup(machine_id)
-    thread = setup.bobbin_thread
-    if thread is None:
-        raise CraftError("Choose the bobbin thread first.", "bobbin_class")
-    return bobbin_left(
-        question.bobbin_class,
-        thread,
-        setup.case.fill if setup.case else 1.0,
+    return still_on_the_bobbin(
+        workshop,
+        machine_id,
+        workshop.setup(machine_id),
         question.stitched_m,
         question.stitch_length_mm,
         question.sandwich_mm,
         question.next_line_m,
+        question.bobbin_class,
     )

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from fastapi import APIRouter
 
 from weftonos.api.context import Id, WorkshopNow
+from weftonos.api.run import work_of
 from weftonos.core.bobbin_target import BobbinTarget
 from weftonos.core.incident import Outcome
 from weftonos.core.machine import Machine
@@ -90,6 +91,7 @@ def line(machine_id: Id, workshop: WorkshopNow) -> Line:
             workshop.bobbin_target(machine_id, setup.case.id if setup.case else None),
             _open_trouble(workshop, machine_id),
             workshop.mending.upkeep(machine_id, setup),
+            work_of(workshop, machine_id, setup),
         ),
         setup.missing,
     )

@@ -13,7 +13,7 @@ from weftonos.api.log import LogEntry, log_entry
 from weftonos.core.errors import CraftError
 from weftonos.core.fitting import RoomAdvice, Trouble, fitting_steps, room_advice
 from weftonos.core.groove_fit import FitState, fit_state, nominal_fill
-from weftonos.core.logbook import ClockStarted, NeedleFitted, NeedleRetired, Run, SandwichLaid
+from weftonos.core.logbook import NeedleFitted, NeedleRetired, SandwichLaid
 from weftonos.core.needle import NeedleFinish, Point
 from weftonos.core.needle_life import (
     LIFE_SCHOOLS,
@@ -42,14 +42,6 @@ class FittedFit:
 
 
 @dataclass(frozen=True)
-class Clock:
-    """The stitching clock while it runs."""
-
-    since: datetime
-    quilt: str
-
-
-@dataclass(frozen=True)
 class LifeSchoolWord:
     """A school of needle life, in a sentence."""
 
@@ -69,7 +61,6 @@ class NeedleStation:
     life_school: LifeSchool
     life_schools: Sequence[LifeSchoolWord]
     steps: Sequence[str]
-    clock: Clock | None
 
 
 @router.get("/machines/{machine_id}/needle")
@@ -85,7 +76,6 @@ def needle_station(machine_id: Id, workshop: WorkshopNow) -> NeedleStation:
         fill = nominal_fill(top.diameter_mm, setup.needle.size)
         fit = FittedFit(fill, fit_state(fill, setup.needle.point))
         room = [room_advice(t, top.diameter_mm, setup.needle.size, setup.needle.point) for t in Trouble]
-    clock = workshop.clock_started(machine_id)
     return NeedleStation(
         setup,
         pairing,
@@ -95,7 +85,6 @@ def needle_station(machine_id: Id, workshop: WorkshopNow) -> NeedleStation:
         machine.life_school,
         [LifeSchoolWord(school, text) for school, text in LIFE_SCHOOLS.items()],
         fitting_steps(machine.takes_shank),
-        Clock(*clock) if clock else None,
     )
 
 
@@ -140,46 +129,6 @@ def retire_needle(machine_id: Id, retiring: Retiring, workshop: WorkshopNow, now
     if workshop.setup(machine_id).needle is None:
         raise CraftError("No needle is on record in this machine.", "why")
     return log_entry(workshop.note(machine_id, NeedleRetired(retiring.why, retiring.note), retiring.at or now, now))
-
-
-@dataclass(frozen=True)
-class Stitched:
-    """Minutes stitched, on which quilt, and when it ended if not now."""
-
-    minutes: float
-    quilt: str = ""
-    at: datetime | None = None
-
-
-@router.post("/machines/{machine_id}/runs", status_code=201)
-def note_run(machine_id: Id, stitched: Stitched, workshop: WorkshopNow, now: Now) -> LogEntry:
-    """Note stitching time by hand."""
-    return log_entry(workshop.note(machine_id, Run(stitched.minutes, stitched.quilt), stitched.at or now, now))
-
-
-@router.post("/machines/{machine_id}/clock/start", status_code=201)
-def start_clock(machine_id: Id, start: ClockStarted, workshop: WorkshopNow, now: Now) -> LogEntry:
-    """Start the stitching clock."""
-    if workshop.clock_started(machine_id):
-        raise CraftError("The clock of this machine is running already.", "clock")
-    return log_entry(workshop.note(machine_id, start, now, now))
-
-
-@router.post("/machines/{machine_id}/clock/stop", status_code=201)
-def stop_clock(machine_id: Id, workshop: WorkshopNow, now: Now) -> LogEntry:
-    """Stop the stitching clock; what it counted becomes a run."""
-    clock = workshop.clock_started(machine_id)
-    if clock is None:
-        raise CraftError("The clock of this machine is not running.", "clock")
-    since, quilt = clock
-    minutes = (now - since).total_seconds() / 60
-    if minutes > 16 * 60:
-        raise CraftError(
-            "The clock has run for more than 16 hours, so it was forgotten. Strike its start out in the log and "
-            "note the stitching time by hand.",
-            "clock",
-        )
-    return log_entry(workshop.note(machine_id, Run(max(minutes, 0.02), quilt), now, now))
 
 
 @router.post("/machines/{machine_id}/sandwich", status_code=201)

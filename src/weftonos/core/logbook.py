@@ -99,13 +99,16 @@ class NeedleRetired:
 
 @dataclass(frozen=True)
 class Run:
-    """Stitching time on the machine, in minutes, and the quilt it was on."""
+    """Stitching time on the machine, in minutes, the quilt it was on, and the stitched metres if they are known."""
 
     minutes: float
     quilt: str = ""
+    metres: float | None = None
     kind: Literal["run"] = "run"
 
     def __post_init__(self) -> None:
+        if self.metres is not None:
+            require_between(self.metres, 0, 5000, "The stitched length of one run", "metres", "m", above_low=True)
         require_between(self.minutes, 0, 16 * 60, "Stitching time of one run", "minutes", "min", above_low=True)
         require_text(self.quilt, 80, "The quilt's name", "quilt", empty=True)
 
@@ -393,7 +396,9 @@ def describe(payload: Payload, setup: Setup, scale: TopScale) -> str:
         case NeedleRetired():
             return f"Needle out: {payload.why.value.replace('_', ' ')}"
         case Run():
-            return f"{hours_in_words(payload.minutes)} stitched{f' on {payload.quilt}' if payload.quilt else ''}"
+            metres = f", {payload.metres:.0f} m" if payload.metres is not None else ""
+            quilt = f" on {payload.quilt}" if payload.quilt else ""
+            return f"{hours_in_words(payload.minutes)} stitched{quilt}{metres}"
         case ClockStarted():
             return f"Clock started{f' for {payload.quilt}' if payload.quilt else ''}"
         case SandwichLaid(sandwich=laid):

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from weftonos.core.errors import require_between, require_text
+from weftonos.core.standing import estimate
 
 
 class Weave(StrEnum):
@@ -23,6 +24,14 @@ class Loft(StrEnum):
     LOW = "low"
     MEDIUM = "medium"
     LOFTY = "lofty"
+
+
+#: How thick a quilt sandwich is under the foot, by its loft.
+THICKNESS = {
+    Loft.LOW: estimate(1.5, "mm", "under the foot; measure your own"),
+    Loft.MEDIUM: estimate(2.5, "mm", "under the foot; measure your own"),
+    Loft.LOFTY: estimate(4.0, "mm", "under the foot; measure your own"),
+}
 
 
 class Motion(StrEnum):
@@ -50,6 +59,11 @@ class Sandwich:
         require_text(self.fabric, 80, "The fabric", "fabric", empty=True)
         require_text(self.batting, 80, "The batting", "batting", empty=True)
         require_text(self.backing, 80, "The backing", "backing", empty=True)
+
+    @property
+    def thickness_mm(self) -> float:
+        """How thick it is under the foot, by its loft."""
+        return THICKNESS[self.loft].value
 
     @property
     def heavy_because(self) -> str:

@@ -14,17 +14,22 @@ from weftonos.core.machine import Machine
 from weftonos.core.needle_life import Due, NeedleLife
 from weftonos.core.pairing import HEAVIEST_THROUGH_A_NEEDLE, THICKER_BELOW_IS_BOBBIN_WORK
 from weftonos.core.setup import Setup
+from weftonos.core.standing import estimate
 from weftonos.core.stitch import GRADES
 from weftonos.core.upkeep import UpkeepKind, UpkeepState
 
+#: Below this share a bobbin is called nearly empty: a fifth is kept for what the wound length is not known by.
+BOBBIN_LOW = estimate(0.2)
+
 
 class Station(StrEnum):
-    """The stations, in working order. Run joins the line when it is built."""
+    """The stations, in working order."""
 
     THREAD = "thread"
     NEEDLE = "needle"
     BOBBIN = "bobbin"
     BALANCE = "balance"
+    RUN = "run"
     MEND = "mend"
     LOG = "log"
 
@@ -57,6 +62,15 @@ class OpenTrouble:
     with_technician: bool
 
 
+@dataclass(frozen=True)
+class Work:
+    """The quilt in work, whether its clock runs, and the share of the bobbin that is left where that is known."""
+
+    quilt: str
+    clock_runs: bool
+    bobbin_share: float | None
+
+
 def knots(
     machine: Machine,
     setup: Setup,
@@ -66,18 +80,20 @@ def knots(
     target: BobbinTarget | None = None,
     trouble: OpenTrouble | None = None,
     due: Sequence[UpkeepState] = (),
+    work: Work | None = None,
 ) -> Sequence[Knot]:
     """Return the line for a machine.
 
-    ``kept_at`` is when this machine's last combination was kept, ``bundle_diameter_mm`` the thickness of what
-    runs through the needle, ``life`` how the needle stands by the machine's
-    school, ``target`` the bobbin range to be in, ``trouble`` what is not mended yet, ``due`` how upkeep stands.
+    ``kept_at`` is when this machine's last combination was kept, ``bundle_diameter_mm`` the thickness of what runs
+    through the needle, ``life`` how the needle stands by the machine's school, ``target`` the bobbin range to be in,
+    ``trouble`` what is not mended yet, ``due`` how upkeep stands, ``work`` what is being quilted.
     """
     return (
         _thread(setup),
         _needle(setup, bundle_diameter_mm, life),
         _bobbin(setup, target),
         _balance(machine, setup),
+        _run(work),
         _mend(trouble, due),
         _log(setup, kept_at),
     )
@@ -152,6 +168,16 @@ def _balance(machine: Machine, setup: Setup) -> Knot:
     state = KnotState.CAUTION if abs(look.grade) == 1 else KnotState.TROUBLE
     seat = " Seat the thread in the discs before you turn anything." if look.grade == 2 else ""
     return Knot(Station.BALANCE, state, fact, f"{name.capitalize()}.{seat}")
+
+
+def _run(work: Work | None) -> Knot:
+    if work is None:
+        return Knot(Station.RUN, KnotState.TO_DO, "nothing stitched")
+    if work.bobbin_share is not None and work.bobbin_share < BOBBIN_LOW.value:
+        return Knot(Station.RUN, KnotState.CAUTION, f"bobbin {work.bobbin_share:.0%}", "The bobbin is nearly empty.")
+    if work.clock_runs:
+        return Knot(Station.RUN, KnotState.READY, "clock runs")
+    return Knot(Station.RUN, KnotState.READY, work.quilt or "ready")
 
 
 def _mend(trouble: OpenTrouble | None, upkeep: Sequence[UpkeepState]) -> Knot:

@@ -199,6 +199,8 @@ PACKETS: tuple[NeedlePacket, ...] = (
 )
 
 
+#: Stitched metres an hour, as the season's owner makes them.
+PACE = {"Heron": 36, "Plover": 40, "Wren": 13}
 CASES: tuple[tuple[str, BobbinCase], ...] = (
     ("Heron", BobbinCase("A", BobbinClass.M, "polyester")),
     ("Heron", BobbinCase("B", BobbinClass.M, "cotton", Backlash.WASHER)),
@@ -302,9 +304,14 @@ def _records(
             )
         )
     minute = 60
-    for length in job.runs:
+    for number, length in enumerate(job.runs):
+        if number:
+            # A fresh bobbin for every sitting, and its tension read.
+            found.append((minute, BobbinLoaded(drawer[job.bobbin], case=case)))
+            found.append((minute + 1, _reading(job.bobbin_mn, job.swing, machine, case, chance)))
         minute += length
-        found.append((minute, Run(length, job.quilt)))
+        metres = round(length / 60 * PACE[machine.nickname] * chance.uniform(0.85, 1.15))
+        found.append((minute, Run(length, job.quilt, metres)))
         minute += chance.randint(20, 60)
     if job.out is not None:
         found.append((minute, NeedleRetired(job.out)))

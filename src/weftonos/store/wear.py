@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
+from datetime import datetime
 
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
+from weftonos.core.logbook import Run
 from weftonos.core.needle import NeedleFinish
 from weftonos.core.needle_life import TROUBLE, NeedleSpan
+from weftonos.core.pace import RUNS_FOR_PACE, TimedRun
 from weftonos.core.setup import NeedleTag
 from weftonos.store.models import MachineRow, RecordRow
 
@@ -35,6 +38,35 @@ class Wear:
             )
         ).one()
         return total / 60, quilts
+
+    def runs(self, machine_id: int, since: datetime | None = None, limit: int = 400) -> Sequence[TimedRun]:
+        """Return a machine's runs, newest first."""
+        return [TimedRun(run.minutes, run.metres) for _, run in self._runs(machine_id, since, limit)]
+
+    def measured_runs(self, machine_id: int) -> Sequence[TimedRun]:
+        """Return the newest runs whose metres were noted."""
+        rows = self._runs(machine_id, None, 4 * RUNS_FOR_PACE)
+        return [TimedRun(run.minutes, run.metres) for _, run in rows if run.metres is not None][:RUNS_FOR_PACE]
+
+    def quilts(self, machine_id: int, most: int = 6) -> Sequence[str]:
+        """Return the quilts last worked on, newest first."""
+        names = (run.quilt for _, run in self._runs(machine_id, None, 60))
+        return list(dict.fromkeys(name for name in names if name))[:most]
+
+    def minutes_on(self, machine_id: int, quilt: str) -> float:
+        """Return the stitching minutes on record for a quilt, as far as the last runs go back."""
+        return sum(run.minutes for _, run in self._runs(machine_id, None, 400) if run.quilt == quilt)
+
+    def _runs(self, machine_id: int, since: datetime | None, limit: int) -> Sequence[tuple[datetime, Run]]:
+        query = (
+            select(RecordRow.at, RecordRow.payload)
+            .where(RecordRow.machine_id == machine_id, RecordRow.kind == "run", RecordRow.struck_at.is_(None))
+            .order_by(RecordRow.at.desc(), RecordRow.id.desc())
+            .limit(limit)
+        )
+        if since is not None:
+            query = query.where(RecordRow.at > since)
+        return [(at, payload) for at, payload in self._session.execute(query).tuples() if isinstance(payload, Run)]
 
     def needle_spans(self) -> Mapping[NeedleFinish, Sequence[NeedleSpan]]:
         """Return hours and end of each machine's last retired needles, by finish."""

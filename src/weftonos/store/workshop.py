@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Sequence
 from dataclasses import replace
 from datetime import datetime
@@ -250,7 +251,8 @@ class Workshop:
     def setup(self, machine_id: int, until: RecordRow | None = None) -> Setup:
         """Return what is on a machine now, or was when ``until`` was made (that record included).
 
-        A reading counts since the bobbin was loaded, a look since threads, needle or sandwich were changed.
+        A reading counts since the bobbin was loaded, a look since threads, needle or sandwich were changed; a fresh
+        bobbin of the same thread, or the same thread threaded anew, is no such change.
         """
         top, loaded, fitted, retired, laid, reading, look = self._latest(
             machine_id, (*_COMBINES[:3], "needle_retired", "sandwich", "bobbin_reading", "look"), until
@@ -276,8 +278,11 @@ class Workshop:
             setup = replace(setup, reading=tag_r)
         if laid and isinstance(laid.payload, SandwichLaid):
             setup = replace(setup, sandwich=laid.payload.sandwich)
-        changed = any(_newer(row, look) for row in (top, loaded, fitted, laid)) if look else True
-        if look and isinstance(look.payload, StitchedLook) and not changed:
+        if (
+            look
+            and isinstance(look.payload, StitchedLook)
+            and not self._changed_since(look, top, loaded, fitted, laid)
+        ):
             s = look.payload
             setup = replace(setup, look=LookTag(look.id, s.setting, s.grade, s.motion, look.at))
         return setup
@@ -318,8 +323,36 @@ class Workshop:
 
     def changed(self, machine_id: int) -> RecordRow | None:
         """Return the last record that changed the combination: threads, needle or sandwich."""
-        rows = self._latest(machine_id, _COMBINES, None)
-        return max((row for row in rows if row), key=lambda row: (row.at, row.id), default=None)
+        rows = [self._began(row) for row in self._latest(machine_id, _COMBINES, None) if row]
+        return max(rows, key=lambda row: (row.at, row.id), default=None)
+
+    def _changed_since(self, look: RecordRow, *rows: RecordRow | None) -> bool:
+        return any(_newer(row, look) and _newer(self._began(row), look) for row in rows if row)
+
+    def _began(self, row: RecordRow) -> RecordRow:
+        """Return the record from which what ``row`` put on has been on without a break."""
+        match row.payload:
+            case TopThreaded(top=ids):
+                threads = json.dumps(ids, separators=(",", ":"))
+                other = func.json_extract(RecordRow.payload, "$.top") != threads
+            case BobbinLoaded(bobbin=thread, bobbin_work=work):
+                bobbin, for_work = (func.json_extract(RecordRow.payload, f"$.{f}") for f in ("bobbin", "bobbin_work"))
+                other = (bobbin != thread) | (for_work != work)
+            case _:
+                return row
+        alike = select(RecordRow).where(
+            RecordRow.machine_id == row.machine_id,
+            RecordRow.kind == row.kind,
+            RecordRow.struck_at.is_(None),
+            (RecordRow.at < row.at) | ((RecordRow.at == row.at) & (RecordRow.id <= row.id)),
+        )
+        newest_first, oldest_first = (RecordRow.at.desc(), RecordRow.id.desc()), (RecordRow.at, RecordRow.id)
+        before = self._session.scalars(alike.where(other).order_by(*newest_first).limit(1)).first()
+        if before is not None:
+            alike = alike.where(
+                (RecordRow.at > before.at) | ((RecordRow.at == before.at) & (RecordRow.id > before.id))
+            )
+        return self._session.scalars(alike.order_by(*oldest_first).limit(1)).first() or row
 
     def looks_since_change(self, machine_id: int, motion: Motion) -> Sequence[RecordRow]:
         """Return the looks at the combination that is on, in this motion, oldest first."""

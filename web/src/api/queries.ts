@@ -70,6 +70,19 @@ export const useBalance = (machine: Ref<number>, motion: Ref<Schemas["Motion"]>)
     placeholderData: keepPreviousData,
   });
 
+export const useRun = (machine: Ref<number>, nextLine: Ref<number | undefined>) =>
+  useQuery({
+    queryKey: ["run", machine, nextLine],
+    queryFn: () =>
+      answer(
+        client.GET("/api/machines/{machine_id}/run", {
+          params: { path: { machine_id: machine.value }, query: { next_line_m: nextLine.value } },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+
 export const useMend = (machine: Ref<number>, own: Ref<boolean>, thorough: Ref<boolean>) =>
   useQuery({
     queryKey: ["mend", machine, own, thorough],

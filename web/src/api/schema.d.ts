@@ -768,6 +768,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/bobbin/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fresh Bobbin
+         * @description Load a fresh, full bobbin of the same thread in the same case; its tension wants reading again.
+         */
+        post: operations["fresh_bobbin_api_machines__machine_id__bobbin_again_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/cases": {
         parameters: {
             query?: never;
@@ -1214,6 +1234,26 @@ export interface paths {
          * @description Put a recipe's threads and sandwich on the thread line; needle, screw and knob still want a hand.
          */
         post: operations["use_recipe_api_machines__machine_id__recipes__recipe_id__use_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Run Station
+         * @description Say what is being quilted and how far bobbin and needle still go; whether it lasts for the next line.
+         */
+        get: operations["run_station_api_machines__machine_id__run_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3528,7 +3568,6 @@ export interface components {
          * @description The pairing for what is threaded (none without a top thread), and everything about the needle that is in.
          */
         NeedleStation: {
-            clock: components["schemas"]["Clock"] | null;
             fitted_fit: components["schemas"]["FittedFit"] | null;
             life: components["schemas"]["NeedleLife"] | null;
             life_school: components["schemas"]["LifeSchool"];
@@ -3669,6 +3708,16 @@ export interface components {
             readings: number;
             /** Spread Mn */
             spread_mn: number | null;
+        };
+        /**
+         * Pace
+         * @description Stitched metres an hour, and how many runs that rests on.
+         */
+        Pace: {
+            /** Metres Per Hour */
+            metres_per_hour: number;
+            /** Runs */
+            runs: number;
         };
         /**
          * PacketItem
@@ -4103,7 +4152,7 @@ export interface components {
         };
         /**
          * Run
-         * @description Stitching time on the machine, in minutes, and the quilt it was on.
+         * @description Stitching time on the machine, in minutes, the quilt it was on, and the stitched metres if they are known.
          */
         Run: {
             /**
@@ -4111,6 +4160,8 @@ export interface components {
              * @enum {string}
              */
             kind: "run";
+            /** Metres */
+            metres?: number | null;
             /** Minutes */
             minutes: number;
             /**
@@ -4118,6 +4169,35 @@ export interface components {
              * @default
              */
             quilt?: string;
+        };
+        /**
+         * RunStation
+         * @description The quilt in work, the clock, the bobbin as far as it still goes, the pace, and the needle's hours.
+         *
+         *     ``by_pace_m`` of the stitched metres since the bobbin was loaded are taken from the pace. ``bobbin_minutes`` is
+         *     the stitching time the bobbin still holds at that pace. Without ``bobbin``, ``bobbin_unknown`` says what is
+         *     missing.
+         */
+        RunStation: {
+            bobbin: components["schemas"]["BobbinLeft"] | null;
+            /** Bobbin Minutes */
+            bobbin_minutes: number | null;
+            /** Bobbin Unknown */
+            bobbin_unknown: string;
+            /** By Pace M */
+            by_pace_m: number;
+            clock: components["schemas"]["Clock"] | null;
+            needle: components["schemas"]["NeedleLife"] | null;
+            pace: components["schemas"]["Pace"] | null;
+            /** Quilt */
+            quilt: string;
+            /** Quilt Minutes */
+            quilt_minutes: number;
+            /** Quilts */
+            quilts: string[];
+            setup: components["schemas"]["Setup"];
+            /** Stitched M */
+            stitched_m: number | null;
         };
         /**
          * Sandwich
@@ -4364,25 +4444,10 @@ export interface components {
         };
         /**
          * Station
-         * @description The stations, in working order. Run joins the line when it is built.
+         * @description The stations, in working order.
          * @enum {string}
          */
-        Station: "thread" | "needle" | "bobbin" | "balance" | "mend" | "log";
-        /**
-         * Stitched
-         * @description Minutes stitched, on which quilt, and when it ended if not now.
-         */
-        Stitched: {
-            /** At */
-            at?: string | null;
-            /** Minutes */
-            minutes: number;
-            /**
-             * Quilt
-             * @default
-             */
-            quilt?: string;
-        };
+        Station: "thread" | "needle" | "bobbin" | "balance" | "run" | "mend" | "log";
         /**
          * StitchedLook
          * @description A stitched step was looked at: the setting it was sewn at, and its grade from -2 to 2.
@@ -4412,6 +4477,31 @@ export interface components {
             sandwich?: components["schemas"]["Sandwich"];
             /** Setting */
             setting: number;
+        };
+        /**
+         * StitchedTime
+         * @description Minutes stitched, on which quilt, the stitched metres where they are known, and when it ended if not now.
+         */
+        StitchedTime: {
+            /** At */
+            at?: string | null;
+            /** Metres */
+            metres?: number | null;
+            /** Minutes */
+            minutes: number;
+            /**
+             * Quilt
+             * @default
+             */
+            quilt?: string;
+        };
+        /**
+         * Stopped
+         * @description The metres stitched while the clock ran, where they are known.
+         */
+        Stopped: {
+            /** Metres */
+            metres?: number | null;
         };
         /**
          * Subject
@@ -6257,6 +6347,37 @@ export interface operations {
             };
         };
     };
+    fresh_bobbin_api_machines__machine_id__bobbin_again_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     add_case_api_machines__machine_id__cases_post: {
         parameters: {
             query?: never;
@@ -6336,7 +6457,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["Stopped"] | null;
+            };
+        };
         responses: {
             /** @description Successful Response */
             201: {
@@ -7097,6 +7222,39 @@ export interface operations {
             };
         };
     };
+    run_station_api_machines__machine_id__run_get: {
+        parameters: {
+            query?: {
+                next_line_m?: number | null;
+            };
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunStation"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     note_run_api_machines__machine_id__runs_post: {
         parameters: {
             query?: never;
@@ -7108,7 +7266,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Stitched"];
+                "application/json": components["schemas"]["StitchedTime"];
             };
         };
         responses: {

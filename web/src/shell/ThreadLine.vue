@@ -60,7 +60,7 @@ const knots = computed(() =>
 
 <style scoped>
 nav a { position: relative; display: grid; justify-items: center; gap: 0.05rem; text-decoration: none; color: inherit; padding-bottom: 0.75rem; text-align: center; }
-.thread-line { position: sticky; top: 0; z-index: 10; background: var(--indigo); color: var(--thread-white); display: grid; grid-template-columns: 12.5rem 1fr auto; align-items: start; padding: 0.85rem 1.25rem 0; }
+.thread-line { position: sticky; top: 0; z-index: 10; background: var(--indigo); color: var(--thread-white); display: grid; grid-template-columns: 11rem 1fr auto; align-items: start; padding: 0.85rem 1.25rem 0; }
 /* The running stitch: one line under the machine, the knots and off the cloth. */
 .thread-line::before { content: ""; position: absolute; left: 0; right: 0; top: calc(0.85rem + 20.5px); height: 3px; background: repeating-linear-gradient(90deg, var(--thread-white) 0 15px, transparent 15px 25px); border-radius: 2px; }
 .machine { position: relative; display: grid; gap: 0.3rem; justify-items: start; }
@@ -68,7 +68,7 @@ nav a { position: relative; display: grid; justify-items: center; gap: 0.05rem; 
 .chooser :deep(.p-select-label) { color: #fff; font-size: 1.25rem; font-weight: 700; padding-block: 0.2rem; }
 .chooser :deep(.p-select-dropdown) { color: #fff; }
 .head { font-size: 0.88rem; color: #cfd7ee; }
-ol { list-style: none; margin: 0; padding: 0; display: grid; grid-template-columns: repeat(6, 1fr); }
+ol { list-style: none; margin: 0; padding: 0; display: grid; grid-template-columns: repeat(7, 1fr); }
 a { text-decoration: none; }
 a.here::after { content: ""; position: absolute; bottom: 0; width: 0; border: 11px solid transparent; border-bottom-color: var(--marigold); border-top: 0; }
 .name { font-weight: 700; font-size: 1.05rem; }

@@ -10,11 +10,11 @@ import FieldBox from "../../parts/FieldBox.vue";
 import FiguresNote from "../../parts/FiguresNote.vue";
 import { fixed, percent, typed } from "../../words";
 
-/** What is on a bobbin, how many the quilt takes, and how far today's still goes. */
+/** What is on a bobbin and how many the quilt takes. */
 defineProps<{ station: Schemas["BobbinStation"] }>();
 const machine = useMachineId();
 const { data: words } = useWords();
-const form = reactive({ bobbin_class: "M" as Schemas["BobbinClass"], stitch: "3", sandwich: "2", width: "1.5", height: "2", apart: "15", stitched: "0", next: "" });
+const form = reactive({ bobbin_class: "M" as Schemas["BobbinClass"], stitch: "3", sandwich: "2", width: "1.5", height: "2", apart: "15" });
 const classes = computed(() => (words.value?.bobbin_classes ?? []) as { value: Schemas["BobbinClass"]; name: string }[]);
 const sewn = computed(() => ({ bobbin_class: form.bobbin_class, stitch_length_mm: typed(form.stitch), sandwich_mm: typed(form.sandwich) }));
 const params = () => ({ path: { machine_id: machine.value } });
@@ -30,19 +30,7 @@ const { data: plan, error: planError } = useQuery({
   placeholderData: keepPreviousData,
   retry: false,
 });
-const { data: left, error: leftError } = useQuery({
-  queryKey: computed(() => ["left", machine.value, { ...form }]),
-  queryFn: () =>
-    answer(
-      client.POST("/api/machines/{machine_id}/bobbin-left", {
-        params: params(),
-        body: { ...sewn.value, stitched_m: typed(form.stitched), next_line_m: form.next ? typed(form.next) : null },
-      }),
-    ),
-  placeholderData: keepPreviousData,
-  retry: false,
-});
-const fields = computed(() => ({ ...(leftError.value as Problem | null)?.fields, ...(planError.value as Problem | null)?.fields }));
+const fields = computed(() => ((planError.value as Problem | null)?.fields ?? {}));
 </script>
 
 <template>
@@ -59,17 +47,7 @@ const fields = computed(() => ({ ...(leftError.value as Problem | null)?.fields,
         <p v-else class="verdict">{{ fields.bobbin_class ?? "Put in the quilt's size and how close the lines are." }}</p>
         <FiguresNote subject="use" />
       </section>
-      <section class="panel stack" aria-live="polite">
-        <h2>How far it still goes</h2>
-        <template v-if="left && !leftError">
-          <p class="verdict" :class="{ short: left.enough === false }">{{ left.text }}</p>
-          <svg viewBox="0 0 600 26" aria-hidden="true"><rect width="600" height="26" class="track" /><rect :width="600 * left.share" height="26" class="full" /></svg>
-        </template>
-        <div class="fields">
-          <FieldBox label="Stitched since it was loaded, m" :error="fields.stitched_m"><InputText v-model="form.stitched" inputmode="decimal" /></FieldBox>
-          <FieldBox label="The next line, m" :error="fields.next_line_m"><InputText v-model="form.next" inputmode="decimal" /></FieldBox>
-        </div>
-      </section>
+      <RouterLink :to="{ name: 'run', params: { machine } }" class="go">How far today's bobbin still goes: at Run</RouterLink>
     </div>
     <div>
       <section class="panel">
@@ -88,8 +66,5 @@ const fields = computed(() => ({ ...(leftError.value as Problem | null)?.fields,
 
 <style scoped>
 .fields { display: grid; grid-template-columns: 1fr 1fr; gap: 0.8rem; align-items: end; }
-.short { color: var(--vermilion); }
-svg { width: 100%; }
-.track { fill: var(--linen); }
-.full { fill: var(--teal); }
+.go { display: inline-flex; align-items: center; min-height: 48px; font-weight: 620; color: var(--ink); }
 </style>

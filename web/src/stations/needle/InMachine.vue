@@ -1,21 +1,17 @@
 <script setup lang="ts">
-import Button from "primevue/button";
-import InputText from "primevue/inputtext";
 import { computed, onMounted, ref } from "vue";
 import { useRoute } from "vue-router";
-import { answer, client, type Schemas } from "../../api/client";
-import { useChange, useMachineChange, useStrike } from "../../api/queries";
+import type { Schemas } from "../../api/client";
+import { useMachineChange } from "../../api/queries";
 import { useMachineId } from "../../machine";
-import { say } from "../../notices";
 import CautionList from "../../parts/CautionList.vue";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
-import FieldBox from "../../parts/FieldBox.vue";
 import FiguresNote from "../../parts/FiguresNote.vue";
-import { day, fixed, time, typed } from "../../words";
+import { day, fixed } from "../../words";
 import FittingForm from "./FittingForm.vue";
 import RetireForm from "./RetireForm.vue";
 
-/** The needle that is in: its hours, the clock, and what comes next. */
+/** The needle that is in: its hours, and what comes next. */
 const props = defineProps<{ station: Schemas["NeedleStation"] }>();
 const metric = defineModel<number>("metric", { required: true });
 const point = defineModel<Schemas["Point"]>("point", { required: true });
@@ -25,7 +21,6 @@ const PLAUSIBLE = { likely: "likely here", possible: "possible here", unlikely: 
 const machine = useMachineId();
 const needle = computed(() => props.station.setup.needle);
 const life = computed(() => props.station.life);
-const hereParams = () => ({ path: { machine_id: machine.value } });
 
 /** Sent here to fit a certain needle: the form is what the hand came for. */
 const route = useRoute();
@@ -38,24 +33,6 @@ const school = computed({
   get: () => props.station.life_school,
   set: (life_school) => machineChange.mutate({ life_school }),
 });
-const quilt = ref("");
-const minutes = ref("");
-const undo = useStrike();
-const start = useChange(() =>
-  answer(client.POST("/api/machines/{machine_id}/clock/start", { params: hereParams(), body: { quilt: quilt.value, kind: "clock_started" } })),
-);
-const stop = useChange(() => answer(client.POST("/api/machines/{machine_id}/clock/stop", { params: hereParams() })));
-const run = useChange(() =>
-  answer(client.POST("/api/machines/{machine_id}/runs", { params: hereParams(), body: { minutes: typed(minutes.value), quilt: quilt.value } })),
-);
-const problem = computed(() => start.error.value ?? stop.error.value ?? run.error.value);
-async function note(change: typeof start | typeof stop | typeof run) {
-  for (const c of [start, stop, run]) c.reset();
-  const entry = await change.mutateAsync(undefined).catch(() => null);
-  if (!entry) return;
-  if (change === run) minutes.value = "";
-  say(`Noted: ${entry.text}.`, () => undo.mutate(entry.id));
-}
 </script>
 
 <template>
@@ -78,21 +55,8 @@ async function note(change: typeof start | typeof stop | typeof run) {
           <p class="verdict">Look at the needle, or fit a new one, and note it. A used needle of unknown hours is not worth refitting.</p>
         </template>
         <ChoiceBox v-model="school" label="When to change it: the school" :options="schools" />
+        <RouterLink :to="{ name: 'run', params: { machine } }" class="go">Stitching time is counted at Run</RouterLink>
         <FiguresNote subject="life" />
-      </section>
-      <section class="panel stack">
-        <h2>Stitching time</h2>
-        <FieldBox label="Quilt" :error="problem?.fields.quilt"><InputText v-model="quilt" /></FieldBox>
-        <div v-if="station.clock" class="row">
-          <Button label="Stop the clock" size="large" @click="note(stop)" />
-          <span class="verdict">running since {{ time(station.clock.since) }}{{ station.clock.quilt ? `, ${station.clock.quilt}` : "" }}</span>
-        </div>
-        <Button v-else label="Start the clock" size="large" @click="note(start)" />
-        <form class="row" @submit.prevent="note(run)">
-          <FieldBox label="Or minutes stitched" :error="problem?.fields.minutes"><InputText v-model="minutes" inputmode="decimal" /></FieldBox>
-          <Button type="submit" label="Note the minutes" outlined class="low" :disabled="!minutes" />
-        </form>
-        <p v-if="problem && !problem.fields.minutes && !problem.fields.quilt" class="field-error" role="alert">{{ problem.message }}</p>
       </section>
       <section v-if="station.room.length" class="panel stack">
         <h2>If the thread</h2>
@@ -125,7 +89,7 @@ async function note(change: typeof start | typeof stop | typeof run) {
 .overdue { fill: var(--vermilion); color: var(--vermilion); }
 .mark { stroke: var(--ink); stroke-width: 3; }
 .ask { font-size: 2.4rem; }
-.low { align-self: end; }
+.go { display: inline-flex; align-items: center; min-height: 48px; font-weight: 620; color: var(--ink); }
 .room { display: grid; grid-template-columns: 6.5rem 1fr auto; gap: 0.2rem 0.8rem; align-items: center; border-top: 1px solid var(--rule); padding-top: 0.4rem; }
 .room .soft { grid-column: 2; }
 .room button { min-height: 44px; border: 2px solid var(--rule); border-radius: 4px; background: var(--panel); font-weight: 620; }
