@@ -13,8 +13,8 @@ from browser import chromium, server
 TARGET = Path(__file__).parent.parent / "docs" / "screenshots"
 VIEWS = {
     "thread": "/1/thread",
+    "bundle": "/1/thread",
     "look": "/1/thread?part=look",
-    "care": "/3/thread?part=care",
     "path": "/1/thread?part=path",
     "needle": "/1/needle",
     "needle-in": "/3/needle?part=in",
@@ -36,7 +36,14 @@ VIEWS = {
 
 def prepare(page: Page, name: str) -> None:
     """Bring a view to where it has something to show."""
-    if name == "screw":
+    if name == "bundle":
+        for thread in ("Shingle 30", "Driftwood 40", "Samphire 50"):
+            page.get_by_label(f"Choose {thread}").check()
+            page.wait_for_timeout(400)
+        page.get_by_label("Chosen threads").scroll_into_view_if_needed()
+        page.evaluate("window.scrollTo(0, 0)")
+        page.wait_for_timeout(300)
+    elif name == "screw":
         for reading in ("162", "164"):
             page.locator("input.reading").fill(reading)
             page.keyboard.press("Enter")

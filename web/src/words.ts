@@ -2,6 +2,9 @@
 export const fixed = (value: number, digits = 0) => value.toFixed(digits);
 export const percent = (value: number) => `${Math.round(value * 100)}%`;
 
+/** Minutes as on a clock: 1:25. */
+export const clockHours = (minutes: number) => `${Math.floor(minutes / 60)}:${String(Math.floor(minutes % 60)).padStart(2, "0")}`;
+
 const DAY = new Intl.DateTimeFormat("en-GB", { weekday: "short", day: "numeric", month: "short" });
 const TIME = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit" });
 const YEAR = new Intl.DateTimeFormat("en-GB", { year: "numeric" });

@@ -5,6 +5,7 @@ import type { Schemas } from "../../api/client";
 import { useMachineChange } from "../../api/queries";
 import { useMachineId } from "../../machine";
 import CautionList from "../../parts/CautionList.vue";
+import ClockPanel from "../../parts/ClockPanel.vue";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
 import FiguresNote from "../../parts/FiguresNote.vue";
 import { day, fixed } from "../../words";
@@ -55,9 +56,9 @@ const school = computed({
           <p class="verdict">Look at the needle, or fit a new one, and note it. A used needle of unknown hours is not worth refitting.</p>
         </template>
         <ChoiceBox v-model="school" label="When to change it: the school" :options="schools" />
-        <RouterLink :to="{ name: 'run', params: { machine } }" class="go">Stitching time is counted at Run</RouterLink>
         <FiguresNote subject="life" />
       </section>
+      <ClockPanel />
       <section v-if="station.room.length" class="panel stack">
         <h2>If the thread</h2>
         <div v-for="r in station.room" :key="r.trouble" class="room">
@@ -89,7 +90,6 @@ const school = computed({
 .overdue { fill: var(--vermilion); color: var(--vermilion); }
 .mark { stroke: var(--ink); stroke-width: 3; }
 .ask { font-size: 2.4rem; }
-.go { display: inline-flex; align-items: center; min-height: 48px; font-weight: 620; color: var(--ink); }
 .room { display: grid; grid-template-columns: 6.5rem 1fr auto; gap: 0.2rem 0.8rem; align-items: center; border-top: 1px solid var(--rule); padding-top: 0.4rem; }
 .room .soft { grid-column: 2; }
 .room button { min-height: 44px; border: 2px solid var(--rule); border-radius: 4px; background: var(--panel); font-weight: 620; }
