@@ -42,7 +42,10 @@ def whole_log(client: TestClient, machine: int) -> list[dict]:
 
 
 @pytest.mark.parametrize("machine", MACHINES)
-@pytest.mark.parametrize("station", ["line", "thread", "needle", "needles", "readings", "rack", "balance"])
+@pytest.mark.parametrize(
+    "station",
+    ["line", "thread", "needle", "needles", "readings", "rack", "balance", "run", "mend", "preflight", "upkeep"],
+)
 def test_every_station_answers_for_every_machine(client, machine, station):
     assert got(client, f"machines/{machine}/{station}")
 
@@ -110,3 +113,32 @@ def test_every_balance_has_its_interval_and_a_next_step_on_the_scale(client, mac
     assert station["start"]["records"]
     depths = [c["lock"]["depth"] for c in station["cut"]]
     assert depths == sorted(depths, reverse=True)
+
+
+def test_the_season_has_real_troubles_and_each_taught_something(client):
+    knowledge = {c["id"] for c in got(client, "mend/knowledge")["causes"]}
+    ended = []
+    for machine in MACHINES:
+        troubles = got(client, f"machines/{machine}/troubles")
+        assert troubles["past"], "every machine has had its troubles"
+        ended += [past["outcome"] for past in troubles["past"]]
+        assert {own["cause"] for own in troubles["own"]} <= knowledge
+        assert sum(own["times"] for own in troubles["own"]) == troubles["solved"] == 10
+    assert ended.count("cured") == 10
+    assert ended.count(None) == 1, "one is still open"
+    says = got(client, "machines/2/mend")
+    assert says["stage"] == "look"
+    assert says["seen"] == ["Gauge flutters", "Uneven, comes and goes"]
+
+
+@pytest.mark.parametrize("machine", MACHINES)
+def test_a_needle_and_a_bobbin_are_worked_out_from_the_same_runs(client, machine):
+    log = whole_log(client, machine)
+    says = got(client, f"machines/{machine}/run")
+    loaded = max(i for i, e in enumerate(log) if e["kind"] == "bobbin_loaded")
+    metres = sum(e["payload"]["metres"] for e in log[loaded:] if e["kind"] == "run")
+    assert says["stitched_m"] == pytest.approx(metres)
+    assert 0.2 < says["bobbin"]["share"] < 1
+    runs = [e["payload"] for e in log if e["kind"] == "run"]
+    hours = sum(r["minutes"] for r in runs) / 60
+    assert says["pace"]["metres_per_hour"] == pytest.approx(sum(r["metres"] for r in runs) / hours)

@@ -139,5 +139,5 @@ def test_the_winding_plan_counts_bobbins(page: Page, workshop: str):
     expect(page.locator("[data-answer]")).to_contain_text("2 bobbins")
     page.get_by_label("Lines apart").fill("5")
     expect(page.locator("[data-answer]")).to_contain_text("5 bobbins")
-    page.get_by_role("link", name="at Run").click()
-    expect(page.get_by_text("of stitching left")).to_be_visible()
+    page.get_by_label("The next line, m").fill("70")
+    expect(page.get_by_text("Change it before the next line.")).to_be_visible()

@@ -247,8 +247,9 @@ def fill(workshop: Workshop, last_day: datetime, seed: int = 1) -> None:
         at = start + timedelta(days=7 * number + chance.randint(0, 2), hours=chance.randint(-4, 4))
         if number >= len(_JOBS) - 3:
             at = noon - timedelta(days=len(_JOBS) - number + 1)
+        level = _tiring_mn((at - start).days + 2) if job.machine == "Heron" else job.bobbin_mn
         for minutes, payload in _records(
-            job, specs[job.machine], drawer, packets, cases[CASE_OF[job.machine]], chance
+            job, specs[job.machine], drawer, packets, cases[CASE_OF[job.machine]], level, chance
         ):
             written.append((at + timedelta(minutes=minutes), ids[job.machine], payload))
         at_work[job.quilt] = ids[job.machine], at + timedelta(minutes=62 + job.runs[0])
@@ -259,7 +260,13 @@ def fill(workshop: Workshop, last_day: datetime, seed: int = 1) -> None:
 
 
 def _records(
-    job: _Job, machine: Machine, drawer: dict[str, int], packets: _Packets, case: int, chance: Random
+    job: _Job,
+    machine: Machine,
+    drawer: dict[str, int],
+    packets: _Packets,
+    case: int,
+    level_mn: float,
+    chance: Random,
 ) -> list[tuple[int, Payload]]:
     size = NeedleSize.of_metric(job.metric)
     loft = Loft.LOFTY if "lofty" in job.batting else Loft.MEDIUM if "medium" in job.batting else Loft.LOW
@@ -308,7 +315,7 @@ def _records(
         if number:
             # A fresh bobbin for every sitting, and its tension read.
             found.append((minute, BobbinLoaded(drawer[job.bobbin], case=case)))
-            found.append((minute + 1, _reading(job.bobbin_mn, job.swing, machine, case, chance)))
+            found.append((minute + 1, _reading(level_mn, job.swing, machine, case, chance)))
         minute += length
         metres = round(length / 60 * PACE[machine.nickname] * chance.uniform(0.85, 1.15))
         found.append((minute, Run(length, job.quilt, metres)))
@@ -348,10 +355,15 @@ def _screw_records(case: int, machine: Machine, chance: Random) -> list[tuple[in
     return found
 
 
+def _tiring_mn(days: float) -> float:
+    """What Heron's case A reads after so many days: its spring begins to tire in the tenth week."""
+    return 204 - max(0, days / 6 - 9) * 1.1
+
+
 def _weekly_readings(case: int, machine: Machine, chance: Random) -> list[tuple[int, Payload]]:
     """A case read every few days, whose spring begins to tire towards the end."""
     found: list[tuple[int, Payload]] = []
     for session in range(16):
-        level = 204 - max(0, session - 9) * 1.1 + chance.gauss(0, 0.5)
+        level = _tiring_mn(session * 6) + chance.gauss(0, 0.5)
         found.append((session * 6 * 60 * 24, _reading(level, 0.02, machine, case, chance)))
     return found

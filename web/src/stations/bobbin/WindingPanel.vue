@@ -8,9 +8,10 @@ import { useMachineId } from "../../machine";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
 import FieldBox from "../../parts/FieldBox.vue";
 import FiguresNote from "../../parts/FiguresNote.vue";
+import OnBobbin from "../../parts/OnBobbin.vue";
 import { fixed, percent, typed } from "../../words";
 
-/** What is on a bobbin and how many the quilt takes. */
+/** What is on a bobbin, how many the quilt takes, and how far today's still goes. */
 defineProps<{ station: Schemas["BobbinStation"] }>();
 const machine = useMachineId();
 const { data: words } = useWords();
@@ -47,7 +48,7 @@ const fields = computed(() => ((planError.value as Problem | null)?.fields ?? {}
         <p v-else class="verdict">{{ fields.bobbin_class ?? "Put in the quilt's size and how close the lines are." }}</p>
         <FiguresNote subject="use" />
       </section>
-      <RouterLink :to="{ name: 'run', params: { machine } }" class="go">How far today's bobbin still goes: at Run</RouterLink>
+      <OnBobbin />
     </div>
     <div>
       <section class="panel">
@@ -66,5 +67,4 @@ const fields = computed(() => ((planError.value as Problem | null)?.fields ?? {}
 
 <style scoped>
 .fields { display: grid; grid-template-columns: 1fr 1fr; gap: 0.8rem; align-items: end; }
-.go { display: inline-flex; align-items: center; min-height: 48px; font-weight: 620; color: var(--ink); }
 </style>

@@ -1,35 +1,19 @@
 <script setup lang="ts">
-import Button from "primevue/button";
-import InputText from "primevue/inputtext";
 import { computed, ref } from "vue";
-import { answer, client } from "../../api/client";
-import { useChange, useLine, useRun, useStrike } from "../../api/queries";
+import { useLine, useRun } from "../../api/queries";
 import { useMachineId } from "../../machine";
-import { say } from "../../notices";
 import ClockPanel from "../../parts/ClockPanel.vue";
-import FieldBox from "../../parts/FieldBox.vue";
 import FiguresNote from "../../parts/FiguresNote.vue";
-import { clockHours, fixed, percent, typed } from "../../words";
+import OnBobbin from "../../parts/OnBobbin.vue";
+import { fixed } from "../../words";
 
 /** While it is quilted: the clock, how far the bobbin still goes, and what wants seeing to first. */
 const machine = useMachineId();
-const next = ref("");
-const nextLine = computed(() => (next.value && !Number.isNaN(typed(next.value)) ? typed(next.value) : undefined));
-const { data, error: nextError } = useRun(machine, nextLine);
+const { data } = useRun(machine, ref(undefined));
 const { data: line } = useLine(machine);
 const first = computed(() =>
   (line.value?.knots ?? []).filter((k) => !["run", "log"].includes(k.station) && (k.state === "trouble" || k.state === "caution")),
 );
-
-const undo = useStrike();
-const fresh = useChange(() =>
-  answer(client.POST("/api/machines/{machine_id}/bobbin/again", { params: { path: { machine_id: machine.value } } })),
-);
-async function loadFresh() {
-  const entry = await fresh.mutateAsync(undefined).catch(() => null);
-  if (entry) say(`Noted: ${entry.text}. Read it before you go on.`, () => undo.mutate(entry.id));
-}
-const left = computed(() => data.value?.bobbin);
 </script>
 
 <template>
@@ -44,19 +28,7 @@ const left = computed(() => data.value?.bobbin);
       </section>
     </div>
     <div>
-      <section class="panel stack" aria-live="polite">
-        <h2>The bobbin, {{ data.setup.bobbin?.name ?? "none" }}</h2>
-        <template v-if="left">
-          <p class="answer half">{{ fixed(left.stitched_m_left) }} m <small>of stitching left</small></p>
-          <svg viewBox="0 0 600 26" role="img" :aria-label="left.text"><rect width="600" height="26" class="track" /><rect :width="600 * left.share" height="26" :class="left.share < 0.2 ? 'low' : 'full'" /></svg>
-          <p>{{ percent(left.share) }} of the bobbin<template v-if="data.bobbin_minutes != null">, about {{ clockHours(data.bobbin_minutes) }} h at your pace</template>. {{ fixed(data.stitched_m ?? 0) }} m sewn on it<template v-if="data.by_pace_m">, {{ fixed(data.by_pace_m) }} of them by the pace</template>.</p>
-          <FieldBox label="The next line, m" :error="nextError ? 'A line is 0 to 1000 m.' : undefined"><InputText v-model="next" inputmode="decimal" /></FieldBox>
-          <p v-if="left.enough != null" class="verdict" :class="left.enough ? 'enough' : 'short'">{{ left.enough ? "It lasts for the next line." : "Change it before the next line." }}</p>
-        </template>
-        <p v-else class="verdict">{{ data.bobbin_unknown }}</p>
-        <Button v-if="data.setup.bobbin" label="A fresh bobbin of the same is in" outlined :loading="fresh.isPending.value" @click="loadFresh" />
-        <p v-if="fresh.error.value" class="field-error" role="alert">{{ fresh.error.value.message }}</p>
-      </section>
+      <OnBobbin />
       <section class="panel stack">
         <h2>The needle</h2>
         <p class="verdict">{{ data.needle?.text ?? "No needle is on record." }}</p>
@@ -68,14 +40,7 @@ const left = computed(() => data.value?.bobbin);
 </template>
 
 <style scoped>
-.half { font-size: clamp(2rem, 3.6vw, 3rem); }
 .first { display: grid; grid-template-columns: 6rem 1fr; gap: 0.6rem; min-height: 48px; align-items: center; text-decoration: none; color: var(--ink); border-left: 6px solid var(--marigold); background: var(--amber-wash); border-radius: 4px; padding: 0.5rem 0.8rem; }
 .first strong { text-transform: capitalize; }
 .first.trouble { border-color: var(--vermilion); background: var(--vermilion-wash); }
-svg { width: 100%; }
-.track { fill: var(--linen); }
-.full { fill: var(--teal); }
-.low { fill: var(--marigold); }
-.enough { color: var(--teal); }
-.short { color: var(--vermilion); }
 </style>
