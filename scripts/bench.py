@@ -30,7 +30,7 @@ from weftonos.store.workshop import Workshop
 
 COTTON = {"fibre": "cotton", "construction": "spun", "value": 40, "system": "wt"}
 STATIONS = [
-    *(f"machines/1/{s}" for s in ("line", "thread", "needle", "needles", "readings", "balance", "mend")),
+    *(f"machines/1/{s}" for s in ("line", "thread", "needle", "needles", "readings", "balance", "run", "mend")),
     *(f"machines/{m}/{s}" for m, s in ((2, "mend"), (1, "troubles"), (1, "preflight"), (1, "upkeep"))),
     "threads",
     "threads?text=lot%204%20cotton&order=thickness",

@@ -5,13 +5,11 @@ from io import BytesIO
 import pytest
 from pypdf import PdfReader
 
-from conftest import Workbench
-
 NEST, FRAYS = "loops_or_nest_on_the_back", "frays_above_the_eye"
 
 
 @pytest.fixture
-def machine(bench: Workbench) -> int:
+def machine(bench) -> int:
     """A machine that ran well on Samphire and has since been threaded with a heavier thread."""
     machine, _, _ = bench.combination()
     bench.post(f"machines/{machine}/needle", {"metric": 90, "american": 14, "point": "topstitch"})
@@ -28,19 +26,19 @@ def machine(bench: Workbench) -> int:
     return machine
 
 
-def knot(bench: Workbench, machine: int) -> dict:
+def knot(bench, machine: int) -> dict:
     return next(k for k in bench.get(f"machines/{machine}/line")["knots"] if k["station"] == "mend")
 
 
-def opened(bench: Workbench, machine: int, *symptoms: str, **more) -> int:
+def opened(bench, machine: int, *symptoms: str, **more) -> int:
     return bench.post(f"machines/{machine}/incidents", {"symptoms": list(symptoms), **more}, 201)["id"]
 
 
-def station(bench: Workbench, machine: int, query: str = "") -> dict:
+def station(bench, machine: int, query: str = "") -> dict:
     return bench.get(f"machines/{machine}/mend{query}")
 
 
-def through(bench: Workbench, machine: int, incident: int, until: str = "", query: str = "") -> dict:
+def through(bench, machine: int, incident: int, until: str = "", query: str = "") -> dict:
     """Answer every question with no and every check with not it, until a check or to the end."""
     for _ in range(80):
         says = station(bench, machine, query)
@@ -57,7 +55,7 @@ def through(bench: Workbench, machine: int, incident: int, until: str = "", quer
     raise AssertionError("it goes round in a loop")
 
 
-def test_it_knows_what_changed_since_it_last_ran_well(bench: Workbench, machine: int):
+def test_it_knows_what_changed_since_it_last_ran_well(bench, machine: int):
     says = station(bench, machine)
     assert says["stage"] == "start"
     assert says["last_good"]["text"] == "205, free-motion: balanced"
@@ -72,7 +70,7 @@ def test_it_knows_what_changed_since_it_last_ran_well(bench: Workbench, machine:
     assert "hit_something" in changes
 
 
-def test_frays_after_a_heavier_thread_lead_to_a_needle_a_size_up(bench: Workbench, machine: int):
+def test_frays_after_a_heavier_thread_lead_to_a_needle_a_size_up(bench, machine: int):
     incident = opened(bench, machine, FRAYS, changed=["top_thread", "re_threading"], unchanged=["needle"])
     assert bench.get("log?limit=1")["entries"][0]["payload"]["changed"] == [
         "top_thread",
@@ -101,7 +99,7 @@ def test_frays_after_a_heavier_thread_lead_to_a_needle_a_size_up(bench: Workbenc
     assert station(bench, machine)["last_good"]["text"].startswith("Cured")
 
 
-def test_a_cure_that_does_not_cure_goes_on_looking(bench: Workbench, machine: int):
+def test_a_cure_that_does_not_cure_goes_on_looking(bench, machine: int):
     incident = opened(bench, machine, NEST)
     cause = station(bench, machine)["diagnosis"]["next"]["cause"]
     assert cause == "top_thread_outside_the_discs"
@@ -113,7 +111,7 @@ def test_a_cure_that_does_not_cure_goes_on_looking(bench: Workbench, machine: in
     assert (ruled["probability"], ruled["answer"]) == (0, "not_it")
 
 
-def test_back_and_skip_always_work(bench: Workbench, machine: int):
+def test_back_and_skip_always_work(bench, machine: int):
     incident = opened(bench, machine, NEST)
     first = station(bench, machine)["diagnosis"]["next"]["cause"]
     bench.post(f"incidents/{incident}/checks", {"cause": first, "answer": "skipped"})
@@ -126,7 +124,7 @@ def test_back_and_skip_always_work(bench: Workbench, machine: int):
     assert station(bench, machine)["stage"] == "look"
 
 
-def test_when_nothing_is_left_it_is_for_the_technician_with_a_sheet(bench: Workbench, machine: int):
+def test_when_nothing_is_left_it_is_for_the_technician_with_a_sheet(bench, machine: int):
     incident = opened(bench, machine, "popping_or_thumping", note="since Tuesday")
     bench.post(f"incidents/{incident}/checks", {"cause": "roller_too_close", "answer": "cannot_tell"})
     says = through(bench, machine, incident)
@@ -159,7 +157,7 @@ def test_when_nothing_is_left_it_is_for_the_technician_with_a_sheet(bench: Workb
     assert bench.get(f"machines/{machine}/troubles")["past"][0]["cause"] == "Hook timing"
 
 
-def test_own_outcomes_count_visibly_and_striking_out_takes_them_back(bench: Workbench, machine: int):
+def test_own_outcomes_count_visibly_and_striking_out_takes_them_back(bench, machine: int):
     def chance(query: str = "") -> float:
         causes = station(bench, machine, query)["diagnosis"]["causes"]
         return next(c["probability"] for c in causes if c["cause"] == "burr_on_plate")
@@ -182,7 +180,7 @@ def test_own_outcomes_count_visibly_and_striking_out_takes_them_back(bench: Work
     assert chance() == pytest.approx(before)
 
 
-def test_breaks_are_counted_over_the_hours_of_the_same_combination(bench: Workbench, machine: int):
+def test_breaks_are_counted_over_the_hours_of_the_same_combination(bench, machine: int):
     assert bench.get(f"machines/{machine}/troubles")["rate"]["per_hour"] is None
     bench.post(f"machines/{machine}/runs", {"minutes": 120})
     incident = opened(bench, machine, "clean_snap_of_the_top_thread")
@@ -194,7 +192,7 @@ def test_breaks_are_counted_over_the_hours_of_the_same_combination(bench: Workbe
     assert rate["high"] == pytest.approx(5.572 / 2, abs=1e-3)
 
 
-def test_what_is_seen_can_be_corrected_and_the_checks_stay(bench: Workbench, machine: int):
+def test_what_is_seen_can_be_corrected_and_the_checks_stay(bench, machine: int):
     incident = opened(bench, machine, NEST, changed=["speed"])
     bench.post(f"incidents/{incident}/checks", {"cause": "top_thread_outside_the_discs", "answer": "not_it"})
     seen = {"symptoms": ["Loops only on curves"], "changed": [], "unchanged": ["needle"]}
@@ -220,7 +218,7 @@ def test_what_is_seen_can_be_corrected_and_the_checks_stay(bench: Workbench, mac
         ({"symptoms": [NEST], "note": "x" * 2001}, "note", "may have 2000 letters"),
     ],
 )
-def test_a_trouble_that_cannot_be_is_refused_and_nothing_is_stored(bench: Workbench, machine: int, body, field, says):
+def test_a_trouble_that_cannot_be_is_refused_and_nothing_is_stored(bench, machine: int, body, field, says):
     before = bench.count()
     refused = bench.refused(f"machines/{machine}/incidents", body)
     assert refused[0] == field
@@ -228,7 +226,7 @@ def test_a_trouble_that_cannot_be_is_refused_and_nothing_is_stored(bench: Workbe
     assert bench.count() == before
 
 
-def test_steps_that_cannot_be_are_refused(bench: Workbench, machine: int):
+def test_steps_that_cannot_be_are_refused(bench, machine: int):
     incident = opened(bench, machine, FRAYS)
     path = f"incidents/{incident}"
     assert "still open" in bench.refused(f"machines/{machine}/incidents", {"symptoms": [NEST]})[1]
@@ -252,7 +250,7 @@ def test_steps_that_cannot_be_are_refused(bench: Workbench, machine: int):
     assert "is over" in bench.refused(f"{path}/checks", {"cause": "case_bent", "answer": "not_it"})[1]
 
 
-def test_a_correction_in_the_log_never_breaks_the_station(bench: Workbench, machine: int):
+def test_a_correction_in_the_log_never_breaks_the_station(bench, machine: int):
     incident = opened(bench, machine, FRAYS)
     step = bench.post(f"incidents/{incident}/checks", {"cause": "heat", "answer": "not_it"})
     payload = {**step["payload"], "cause": "moths", "answer": "found"}
@@ -269,7 +267,7 @@ def test_a_correction_in_the_log_never_breaks_the_station(bench: Workbench, mach
     )
 
 
-def test_upkeep_and_preflight(bench: Workbench, machine: int):
+def test_upkeep_and_preflight(bench, machine: int):
     bench.post(f"machines/{machine}/upkeep", {"what": "cleaning", "note": "fluff"})
     bench.later(300)
     bench.post(f"machines/{machine}/runs", {"minutes": 270})
@@ -293,7 +291,7 @@ def test_upkeep_and_preflight(bench: Workbench, machine: int):
     assert "future" in bench.refused(f"machines/{machine}/upkeep", future)[1]
 
 
-def test_a_service_makes_a_kept_combination_want_a_fresh_look(bench: Workbench, machine: int):
+def test_a_service_makes_a_kept_combination_want_a_fresh_look(bench, machine: int):
     bench.post(f"machines/{machine}/looks", {"setting": 210, "grade": 0})
     bench.post(f"machines/{machine}/recipes", {"name": "Shingle on cotton"})
     assert bench.get("recipes")[0]["stale"] == []
@@ -305,7 +303,7 @@ def test_a_service_makes_a_kept_combination_want_a_fresh_look(bench: Workbench, 
 class TestCompute:
     URL = "compute/troubleshoot"
 
-    def test_words_of_the_trade_are_understood(self, bench: Workbench):
+    def test_words_of_the_trade_are_understood(self, bench):
         says = bench.post(
             self.URL,
             {
@@ -344,12 +342,12 @@ class TestCompute:
             ),
         ],
     )
-    def test_bad_input_is_a_sentence(self, bench: Workbench, body, field, says):
+    def test_bad_input_is_a_sentence(self, bench, body, field, says):
         refused = bench.refused(self.URL, body)
         assert refused[0] == field
         assert says in refused[1]
 
-    def test_every_cause_ruled_out_is_an_honest_end(self, bench: Workbench):
+    def test_every_cause_ruled_out_is_an_honest_end(self, bench):
         causes = [c["id"] for c in bench.get("mend/knowledge")["causes"]]
         body = {"symptoms": [FRAYS], "checked": [{"cause": c, "found": False} for c in causes]}
         says = bench.post(self.URL, body)

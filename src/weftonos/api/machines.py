@@ -65,11 +65,11 @@ def change_machine(machine_id: Id, spec: Machine, workshop: WorkshopNow) -> Mach
 
 
 def _open_trouble(workshop: Workshop, machine_id: int) -> OpenTrouble | None:
-    opened = workshop.mending.open_incident(machine_id)
+    opened = workshop.mending.open_trouble(machine_id)
     if opened is None:
         return None
-    handed_on = opened.state.outcome is Outcome.TECHNICIAN
-    return OpenTrouble(opened.incident.words, len(opened.state.answers), handed_on)
+    incident, state = opened
+    return OpenTrouble(incident.words, len(state.answers), state.outcome is Outcome.TECHNICIAN)
 
 
 @router.get("/{machine_id}/line")

@@ -78,6 +78,20 @@ class LastGood:
     hours: float
 
 
+@dataclass(frozen=True)
+class Step:
+    """A step of a trouble in one line."""
+
+    id: int
+    at: datetime
+    kind: str
+    text: str
+
+
+def _steps(rows: Iterable[RecordRow]) -> list[Step]:
+    return [Step(r.id, r.at, r.kind, describe(r.payload, r.setup, r.machine.spec.scale)) for r in rows]
+
+
 class Stage(StrEnum):
     """What the hand does now."""
 
@@ -104,7 +118,7 @@ class MendStation:
     diagnosis: Diagnosis | None
     cure: Cure | None
     others: Sequence[FindingItem]
-    steps: Sequence[LogEntry]
+    steps: Sequence[Step]
     path: Sequence[str]
     path_point: int | None
     own_used: bool
@@ -272,7 +286,7 @@ def mend_station(machine_id: Id, workshop: WorkshopNow, own: bool = True, thorou
         known=[named[n].name for n in sorted(inquiry.evidence.present) if named[n].kind is FindingKind.CONDITION],
         diagnosis=found,
         cure=cure,
-        steps=[log_entry(step) for step in opened.steps],
+        steps=_steps(opened.steps),
         path_point=point,
         cautions=cautions,
         text=text,
@@ -429,7 +443,7 @@ def report(incident_id: Id, form: Format, workshop: WorkshopNow) -> Response:
         raise CraftError("That is no trouble on record.", "incident")
     machine, setup = row.machine.spec, workshop.setup(row.machine_id)
     scale, knowledge = machine.scale, troubles()
-    steps = [describe(step.payload, step.setup, scale) for step in workshop.mending.steps(incident_id)]
+    steps = [step.text for step in _steps(workshop.mending.steps(incident_id))]
     life = workshop.needle_life(row.machine_id, setup)
     setting = workshop.mending.setting(row.machine_id, None)
     reading = setup.reading
@@ -463,8 +477,10 @@ def _reading_words(mean_mn: float, swing: float | None) -> str:
 class PastTrouble:
     """A trouble that is over or open: how it began, its path, how it ended."""
 
-    entry: LogEntry
-    steps: Sequence[LogEntry]
+    id: int
+    at: datetime
+    words: str
+    steps: Sequence[Step]
     outcome: Outcome | None
     cause: str
 
@@ -483,12 +499,13 @@ class Troubles:
 def past_troubles(machine_id: Id, workshop: WorkshopNow) -> Troubles:
     """List past troubles with their paths, and what they have taught."""
     knowledge, past = troubles(), []
-    rows = workshop.mending.incidents(machine_id, 30)
+    rows = workshop.mending.incidents(machine_id, 20)
     paths = workshop.mending.paths(row.id for row in rows)
     for row in rows:
         state = state_of(row, paths[row.id])
         name = knowledge.cause(state.cause).name if state.cause in knowledge.index else state.cause
-        past.append(PastTrouble(log_entry(row), [log_entry(step) for step in paths[row.id]], state.outcome, name))
+        words = row.payload.words if isinstance(row.payload, Incident) else ""
+        past.append(PastTrouble(row.id, row.at, words, _steps(paths[row.id]), state.outcome, name))
     solved = workshop.mending.solved()
     breaks = [name for name, finding in knowledge.findings.items() if finding.breaks]
     rate = break_rate(*workshop.mending.breaks(machine_id, workshop.setup(machine_id), breaks))

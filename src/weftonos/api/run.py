@@ -14,7 +14,7 @@ from weftonos.api.log import LogEntry, log_entry
 from weftonos.core.errors import CraftError
 from weftonos.core.logbook import BobbinLoaded, ClockStarted, Run
 from weftonos.core.needle_life import NeedleLife
-from weftonos.core.pace import Pace, Stitched, pace_of, stitched
+from weftonos.core.pace import Pace, Stitched, stitched
 from weftonos.core.sandwich import Sandwich
 from weftonos.core.school import MachineKind
 from weftonos.core.setup import Setup
@@ -96,7 +96,7 @@ def work_of(workshop: Workshop, machine_id: int, setup: Setup) -> Work | None:
     quilts, clock = workshop.wear.quilts(machine_id, 1), workshop.clock_started(machine_id)
     if not quilts and clock is None:
         return None
-    bobbin = _bobbin(workshop, machine_id, setup, pace_of(workshop.wear.measured_runs(machine_id)))
+    bobbin = _bobbin(workshop, machine_id, setup, workshop.wear.pace(machine_id))
     return Work(clock[1] if clock else quilts[0], clock is not None, bobbin.left.share if bobbin else None)
 
 
@@ -112,7 +112,7 @@ def _bobbin(
     """Return what is left on the bobbin and what was stitched on it, where both are known."""
     if setup.bobbin is None or setup.bobbin_since is None:
         return None
-    sewn = stitched(workshop.wear.runs(machine_id, setup.bobbin_since), pace)
+    sewn = stitched(workshop.wear.runs_since(machine_id, setup.bobbin_since), pace)
     if sewn is None:
         return None
     return _OnBobbin(still_on_the_bobbin(workshop, machine_id, setup, sewn.metres, next_line_m=next_line_m), sewn)
@@ -125,7 +125,7 @@ def run_station(
     """Say what is being quilted and how far bobbin and needle still go; whether it lasts for the next line."""
     setup, clock = workshop.setup(machine_id), workshop.clock_started(machine_id)
     quilts = workshop.wear.quilts(machine_id)
-    pace = pace_of(workshop.wear.measured_runs(machine_id))
+    pace = workshop.wear.pace(machine_id)
     bobbin = _bobbin(workshop, machine_id, setup, pace, next_line_m)
     unknown = ""
     if bobbin is None:

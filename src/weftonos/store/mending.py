@@ -17,7 +17,7 @@ from weftonos.core.upkeep import Upkeep, UpkeepKind, UpkeepState, upkeep_state
 from weftonos.store.models import RecordRow
 
 #: How many of the last cured troubles correct the weights, and how many runs a break rate rests on.
-TROUBLES_REMEMBERED = 100
+TROUBLES_REMEMBERED = 60
 RUNS_REMEMBERED = 150
 #: How many records of upkeep are looked through for the last of each kind.
 UPKEEP_REMEMBERED = 200
@@ -68,6 +68,22 @@ class Mending:
             if not state.closed and isinstance(row.payload, Incident):
                 return OpenIncident(row, row.payload, state, steps)
         return None
+
+    def open_trouble(self, machine_id: int) -> tuple[Incident, IncidentState] | None:
+        """Return what the open trouble of a machine says and where it stands, without its records."""
+        query = select(RecordRow.id, RecordRow.payload).where(
+            RecordRow.machine_id == machine_id, RecordRow.kind == "incident", RecordRow.struck_at.is_(None)
+        )
+        row = self._session.execute(query.order_by(RecordRow.at.desc(), RecordRow.id.desc()).limit(1)).first()
+        if row is None or not isinstance(row.payload, Incident):
+            return None
+        steps = self._session.scalars(
+            select(RecordRow.payload)
+            .where(RecordRow.incident_id == row.id, RecordRow.struck_at.is_(None))
+            .order_by(RecordRow.at, RecordRow.id)
+        )
+        state = incident_state(row.payload, [step for step in steps if isinstance(step, Step)])
+        return None if state.closed else (row.payload, state)
 
     def incidents(self, machine_id: int, limit: int) -> Sequence[RecordRow]:
         """Return the last troubles of a machine, newest first."""

@@ -11,12 +11,14 @@ from sqlalchemy.orm import Session
 from weftonos.core.logbook import Run
 from weftonos.core.needle import NeedleFinish
 from weftonos.core.needle_life import TROUBLE, NeedleSpan
-from weftonos.core.pace import RUNS_FOR_PACE, TimedRun
+from weftonos.core.pace import RUNS_FOR_PACE, Pace, TimedRun, pace_of
 from weftonos.core.setup import NeedleTag
 from weftonos.store.models import MachineRow, RecordRow
 
 #: How many retired needles of each machine its owner's record of needle life rests on.
 NEEDLES_REMEMBERED = 100
+#: How many of a machine's last runs say how fast it goes, on which quilts, and what the bobbin has sewn.
+RUNS_REMEMBERED = 150
 
 
 class Wear:
@@ -24,6 +26,7 @@ class Wear:
 
     def __init__(self, session: Session) -> None:
         self._session = session
+        self._last_runs: dict[int, Sequence[tuple[datetime, Run]]] = {}
 
     def needle_time(self, machine_id: int, needle: NeedleTag) -> tuple[float, int]:
         """Return stitching hours and number of quilts since a needle was fitted."""
@@ -39,34 +42,38 @@ class Wear:
         ).one()
         return total / 60, quilts
 
-    def runs(self, machine_id: int, since: datetime | None = None, limit: int = 400) -> Sequence[TimedRun]:
-        """Return a machine's runs, newest first."""
-        return [TimedRun(run.minutes, run.metres) for _, run in self._runs(machine_id, since, limit)]
+    def runs_since(self, machine_id: int, since: datetime) -> Sequence[TimedRun]:
+        """Return a machine's runs after a moment, newest first, as far as the last runs go back."""
+        return [TimedRun(run.minutes, run.metres) for at, run in self._runs(machine_id) if at > since]
 
-    def measured_runs(self, machine_id: int) -> Sequence[TimedRun]:
-        """Return the newest runs whose metres were noted."""
-        rows = self._runs(machine_id, None, 4 * RUNS_FOR_PACE)
-        return [TimedRun(run.minutes, run.metres) for _, run in rows if run.metres is not None][:RUNS_FOR_PACE]
+    def pace(self, machine_id: int) -> Pace | None:
+        """Return the pace of a machine's newest runs whose metres were noted."""
+        runs = [TimedRun(run.minutes, run.metres) for _, run in self._runs(machine_id) if run.metres is not None]
+        return pace_of(runs[:RUNS_FOR_PACE])
 
     def quilts(self, machine_id: int, most: int = 6) -> Sequence[str]:
         """Return the quilts last worked on, newest first."""
-        names = (run.quilt for _, run in self._runs(machine_id, None, 60))
-        return list(dict.fromkeys(name for name in names if name))[:most]
+        return list(dict.fromkeys(run.quilt for _, run in self._runs(machine_id) if run.quilt))[:most]
 
     def minutes_on(self, machine_id: int, quilt: str) -> float:
         """Return the stitching minutes on record for a quilt, as far as the last runs go back."""
-        return sum(run.minutes for _, run in self._runs(machine_id, None, 400) if run.quilt == quilt)
+        return sum(run.minutes for _, run in self._runs(machine_id) if run.quilt == quilt)
 
-    def _runs(self, machine_id: int, since: datetime | None, limit: int) -> Sequence[tuple[datetime, Run]]:
-        query = (
-            select(RecordRow.at, RecordRow.payload)
-            .where(RecordRow.machine_id == machine_id, RecordRow.kind == "run", RecordRow.struck_at.is_(None))
-            .order_by(RecordRow.at.desc(), RecordRow.id.desc())
-            .limit(limit)
-        )
-        if since is not None:
-            query = query.where(RecordRow.at > since)
-        return [(at, payload) for at, payload in self._session.execute(query).tuples() if isinstance(payload, Run)]
+    def forget(self) -> None:
+        """Read the runs again: something was written."""
+        self._last_runs.clear()
+
+    def _runs(self, machine_id: int) -> Sequence[tuple[datetime, Run]]:
+        if machine_id not in self._last_runs:
+            query = (
+                select(RecordRow.at, RecordRow.payload)
+                .where(RecordRow.machine_id == machine_id, RecordRow.kind == "run", RecordRow.struck_at.is_(None))
+                .order_by(RecordRow.at.desc(), RecordRow.id.desc())
+                .limit(RUNS_REMEMBERED)
+            )
+            rows = self._session.execute(query).tuples()
+            self._last_runs[machine_id] = [(at, payload) for at, payload in rows if isinstance(payload, Run)]
+        return self._last_runs[machine_id]
 
     def needle_spans(self) -> Mapping[NeedleFinish, Sequence[NeedleSpan]]:
         """Return hours and end of each machine's last retired needles, by finish."""

@@ -5,9 +5,11 @@ from __future__ import annotations
 import json
 from collections.abc import Sequence
 from dataclasses import replace
-from datetime import datetime
+from datetime import UTC, datetime
+from functools import cache
+from typing import Any
 
-from sqlalchemy import func, select, union_all
+from sqlalchemy import BindParameter, Select, and_, bindparam, func, literal, not_, select, union_all
 from sqlalchemy.orm import Session, selectinload
 
 from weftonos.core.balance import MOST_LOOKS
@@ -40,6 +42,7 @@ from weftonos.core.setup import CaseTag, LookTag, NeedleTag, ReadingTag, Setup, 
 from weftonos.core.standing import Standing
 from weftonos.core.starting_point import MOST_RECORDS, BalanceRecord, Combination
 from weftonos.core.thread import Bundle
+from weftonos.store.document import Moment
 from weftonos.store.drawer import Drawer, NotFoundError
 from weftonos.store.mending import Mending
 from weftonos.store.models import MachineRow, RecordRow, RevisionRow
@@ -49,6 +52,7 @@ from weftonos.store.wear import Wear
 #: How many balanced looks a machine's own bobbin number rests on at most.
 LOOKS_REMEMBERED = 40
 #: What makes a combination: a record of these kinds begins another.
+_LONG_AGO = datetime(1, 1, 2, tzinfo=UTC)
 _COMBINES = ("top_threaded", "bobbin_loaded", "needle_fitted", "sandwich")
 
 
@@ -59,6 +63,10 @@ class Workshop:
         self._session = session
         # Held here, since the session itself lets go of what nobody holds and would read it again.
         self._machines: dict[int, MachineRow] = {}
+        # What is on each machine now, worked out once; forgotten at every write.
+        self._setups: dict[int, Setup] = {}
+        self._changes: dict[int, RecordRow | None] = {}
+        self._begun: dict[int, RecordRow] = {}
         self.drawer = Drawer(session)
         self.rack = Rack(session)
         self.wear = Wear(session)
@@ -153,6 +161,7 @@ class Workshop:
         _index(row, payload)
         self._session.add(row)
         self._session.flush()
+        self._forget()
         row.setup = self.setup(machine_id, row)
         self._session.flush()
         self._session.refresh(row)
@@ -180,6 +189,7 @@ class Workshop:
         row.payload, row.at = payload, at
         _index(row, payload)
         self._session.flush()
+        self._forget()
         row.setup = self.setup(row.machine_id, row)
         self._session.flush()
         return row
@@ -198,7 +208,14 @@ class Workshop:
             row.struck_at = now if struck else None
             row.revisions.append(RevisionRow(at=now, action="struck" if struck else "restored"))
             self._session.flush()
+            self._forget()
         return row
+
+    def _forget(self) -> None:
+        self._setups.clear()
+        self._changes.clear()
+        self._begun.clear()
+        self.wear.forget()
 
     def _check(self, machine_id: int, machine: Machine, payload: Payload, old: Payload | None = None) -> None:
         case_id = _case_of(payload)
@@ -254,6 +271,13 @@ class Workshop:
         A reading counts since the bobbin was loaded, a look since threads, needle or sandwich were changed; a fresh
         bobbin of the same thread, or the same thread threaded anew, is no such change.
         """
+        if until is not None:
+            return self._work_out(machine_id, until)
+        if machine_id not in self._setups:
+            self._setups[machine_id] = self._work_out(machine_id, None)
+        return self._setups[machine_id]
+
+    def _work_out(self, machine_id: int, until: RecordRow | None) -> Setup:
         top, loaded, fitted, retired, laid, reading, look = self._latest(
             machine_id, (*_COMBINES[:3], "needle_retired", "sandwich", "bobbin_reading", "look"), until
         )
@@ -323,36 +347,31 @@ class Workshop:
 
     def changed(self, machine_id: int) -> RecordRow | None:
         """Return the last record that changed the combination: threads, needle or sandwich."""
-        rows = [self._began(row) for row in self._latest(machine_id, _COMBINES, None) if row]
-        return max(rows, key=lambda row: (row.at, row.id), default=None)
+        if machine_id not in self._changes:
+            rows = [self._began(row) for row in self._latest(machine_id, _COMBINES, None) if row]
+            self._changes[machine_id] = max(rows, key=lambda row: (row.at, row.id), default=None)
+        return self._changes[machine_id]
 
     def _changed_since(self, look: RecordRow, *rows: RecordRow | None) -> bool:
         return any(_newer(row, look) and _newer(self._began(row), look) for row in rows if row)
 
     def _began(self, row: RecordRow) -> RecordRow:
         """Return the record from which what ``row`` put on has been on without a break."""
+        if row.id not in self._begun:
+            self._begun[row.id] = self._find_begin(row)
+        return self._begun[row.id]
+
+    def _find_begin(self, row: RecordRow) -> RecordRow:
         match row.payload:
             case TopThreaded(top=ids):
-                threads = json.dumps(ids, separators=(",", ":"))
-                other = func.json_extract(RecordRow.payload, "$.top") != threads
+                put_on: dict[str, object] = {"top": json.dumps(ids, separators=(",", ":"))}
             case BobbinLoaded(bobbin=thread, bobbin_work=work):
-                bobbin, for_work = (func.json_extract(RecordRow.payload, f"$.{f}") for f in ("bobbin", "bobbin_work"))
-                other = (bobbin != thread) | (for_work != work)
+                put_on = {"bobbin": thread, "bobbin_work": work}
             case _:
                 return row
-        alike = select(RecordRow).where(
-            RecordRow.machine_id == row.machine_id,
-            RecordRow.kind == row.kind,
-            RecordRow.struck_at.is_(None),
-            (RecordRow.at < row.at) | ((RecordRow.at == row.at) & (RecordRow.id <= row.id)),
-        )
-        newest_first, oldest_first = (RecordRow.at.desc(), RecordRow.id.desc()), (RecordRow.at, RecordRow.id)
-        before = self._session.scalars(alike.where(other).order_by(*newest_first).limit(1)).first()
-        if before is not None:
-            alike = alike.where(
-                (RecordRow.at > before.at) | ((RecordRow.at == before.at) & (RecordRow.id > before.id))
-            )
-        return self._session.scalars(alike.order_by(*oldest_first).limit(1)).first() or row
+        about = {"machine": row.machine_id, "kind": row.kind, "at": row.at, "id": row.id, **put_on}
+        found = self._session.scalars(_begin_of(tuple(put_on)), about).first()
+        return found or row
 
     def looks_since_change(self, machine_id: int, motion: Motion) -> Sequence[RecordRow]:
         """Return the looks at the combination that is on, in this motion, oldest first."""
@@ -430,22 +449,54 @@ class Workshop:
 
     def _latest(self, machine_id: int, kinds: Sequence[str], until: RecordRow | None) -> tuple[RecordRow | None, ...]:
         """Return the newest record that counts of each kind, up to ``until``; one query for all."""
-        wanted = []
-        for kind in kinds:
-            query = (
-                select(RecordRow.id)
-                .where(RecordRow.machine_id == machine_id, RecordRow.kind == kind, RecordRow.struck_at.is_(None))
-                .order_by(RecordRow.at.desc(), RecordRow.id.desc())
-                .limit(1)
-            )
-            if until is not None:
-                query = query.where(
-                    (RecordRow.at < until.at) | ((RecordRow.at == until.at) & (RecordRow.id <= until.id))
-                )
-            wanted.append(select(query.subquery().c.id))
-        rows = self._session.scalars(select(RecordRow).where(RecordRow.id.in_(union_all(*wanted))))
+        about = {"machine": machine_id, "at": until and until.at, "id": until and until.id}
+        rows = self._session.scalars(_newest_of(tuple(kinds), until is not None), about)
         found = {row.kind: row for row in rows}
         return tuple(found.get(kind) for kind in kinds)
+
+
+@cache
+def _begin_of(fields: tuple[str, ...]) -> Select[RecordRow]:
+    """Return the query for the first of the unbroken run of records that say the same in these fields."""
+    about = (
+        RecordRow.machine_id == _bound("machine"),
+        RecordRow.kind == _bound("kind"),
+        RecordRow.struck_at.is_(None),
+    )
+    at, id_ = bindparam("at", type_=Moment), _bound("id")
+    same = [func.json_extract(RecordRow.payload, f"$.{field}") == _bound(field) for field in fields]
+    before = (
+        select(RecordRow.at)
+        .where(*about, (RecordRow.at < at) | ((RecordRow.at == at) & (RecordRow.id < id_)), not_(and_(*same)))
+        .order_by(RecordRow.at.desc(), RecordRow.id.desc())
+        .limit(1)
+        .scalar_subquery()
+    )
+    # One bound on the time, so that the index is followed from there and the first row found is the answer.
+    since = func.coalesce(before, literal(_LONG_AGO, Moment))
+    return select(RecordRow).where(*about, RecordRow.at >= since, *same).order_by(RecordRow.at, RecordRow.id).limit(1)
+
+
+def _bound(name: str) -> BindParameter[Any]:
+    return bindparam(name)
+
+
+@cache
+def _newest_of(kinds: tuple[str, ...], up_to: bool) -> Select[RecordRow]:
+    """Return the query for the newest record of each kind; built once, since building takes longer than asking."""
+    machine, at, id_ = _bound("machine"), bindparam("at", type_=Moment), _bound("id")
+    wanted = []
+    for kind in kinds:
+        query = (
+            select(RecordRow.id)
+            .where(RecordRow.machine_id == machine, RecordRow.kind == kind, RecordRow.struck_at.is_(None))
+            .order_by(RecordRow.at.desc(), RecordRow.id.desc())
+            .limit(1)
+        )
+        if up_to:
+            query = query.where((RecordRow.at < at) | ((RecordRow.at == at) & (RecordRow.id <= id_)))
+        wanted.append(select(query.subquery().c.id))
+    return select(RecordRow).where(RecordRow.id.in_(union_all(*wanted)))
 
 
 def _index(row: RecordRow, payload: Payload) -> None:

@@ -3399,7 +3399,7 @@ export interface components {
             setting: number | null;
             stage: components["schemas"]["Stage"];
             /** Steps */
-            steps: components["schemas"]["LogEntry"][];
+            steps: components["schemas"]["Step"][];
             /** Symptoms */
             symptoms: components["schemas"]["FindingItem"][];
             /** Text */
@@ -3804,12 +3804,20 @@ export interface components {
          * @description A trouble that is over or open: how it began, its path, how it ended.
          */
         PastTrouble: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
             /** Cause */
             cause: string;
-            entry: components["schemas"]["LogEntry"];
+            /** Id */
+            id: number;
             outcome: components["schemas"]["Outcome"] | null;
             /** Steps */
-            steps: components["schemas"]["LogEntry"][];
+            steps: components["schemas"]["Step"][];
+            /** Words */
+            words: string;
         };
         /**
          * PathPoint
@@ -4448,6 +4456,23 @@ export interface components {
          * @enum {string}
          */
         Station: "thread" | "needle" | "bobbin" | "balance" | "run" | "mend" | "log";
+        /**
+         * Step
+         * @description A step of a trouble in one line.
+         */
+        Step: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Text */
+            text: string;
+        };
         /**
          * StitchedLook
          * @description A stitched step was looked at: the setting it was sewn at, and its grade from -2 to 2.

@@ -21,19 +21,19 @@ async function out(id: number) {
     <section class="panel">
       <h2>Troubles of this machine, newest first</h2>
       <p v-if="!data.past.length">None on record.</p>
-      <details v-for="t in data.past" :key="t.entry.id" class="trouble">
+      <details v-for="t in data.past" :key="t.id" class="trouble">
         <summary>
           <span class="line">
-            <span class="soft">{{ day(t.entry.at) }}</span>
+            <span class="soft">{{ day(t.at) }}</span>
             <strong>{{ t.cause || (t.outcome ? SAYS[t.outcome] : "open") }}</strong>
-            <span>{{ t.entry.payload.kind === "incident" ? t.entry.payload.words : "" }}</span>
+            <span>{{ t.words }}</span>
           </span>
           <span :class="t.outcome === 'cured' ? 'good' : 'soft'">{{ t.outcome ? SAYS[t.outcome] : "still open" }}</span>
         </summary>
         <ol>
           <li v-for="s in t.steps" :key="s.id"><span class="soft">{{ time(s.at) }}</span> {{ s.text }}</li>
         </ol>
-        <Button label="Strike it out" text severity="secondary" :aria-label="`Strike out the trouble of ${day(t.entry.at)}`" @click="out(t.entry.id)" />
+        <Button label="Strike it out" text severity="secondary" :aria-label="`Strike out the trouble of ${day(t.at)}`" @click="out(t.id)" />
       </details>
     </section>
     <div>

@@ -12,7 +12,7 @@ const emit = defineEmits<{ thorough: []; see: [] }>();
 const id = computed(() => props.station.incident?.id ?? 0);
 const params = () => ({ params: { path: { incident_id: id.value } } });
 const back = useChange(() => answer(client.POST("/api/incidents/{incident_id}/back", params())));
-const waiting = computed(() => props.station.steps.at(-1)?.payload.kind === "incident_outcome");
+const waiting = computed(() => props.station.steps.at(-1)?.kind === "incident_outcome");
 const unsure = computed(() => (props.station.diagnosis?.causes ?? []).filter((c) => c.answer === "cannot_tell"));
 </script>
 
