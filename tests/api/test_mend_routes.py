@@ -93,7 +93,8 @@ def test_frays_after_a_heavier_thread_lead_to_a_needle_a_size_up(bench, machine:
 
     ended = {"outcome": "cured", "setting": 210, "grade": 0}
     assert bench.post(f"incidents/{incident}/outcome", ended)["text"] == "Cured: groove too small for the thread"
-    assert bench.get(f"machines/{machine}/line")["setup"]["look"]["setting"] == 210
+    look = bench.get(f"machines/{machine}/line")["setup"]["look"]
+    assert (look["setting"], look["motion"]) == (210, "free_motion")
     assert knot(bench, machine)["state"] == "ready"
     assert station(bench, machine)["stage"] == "start"
     assert station(bench, machine)["last_good"]["text"].startswith("Cured")
@@ -243,6 +244,8 @@ def test_steps_that_cannot_be_are_refused(bench, machine: int):
         bench.refused(f"{path}/outcome", {"outcome": "cured", "cause": "heat", "setting": 4000, "grade": 0})[0]
         == "setting"
     )
+    no_setting = {"outcome": "cured", "cause": "heat", "grade": 0}
+    assert "Say at what setting" in bench.refused(f"{path}/outcome", no_setting)[1]
     look = bench.get("log?kind=look")["entries"][0]["id"]
     assert "no trouble" in bench.refused(f"incidents/{look}/checks", {"cause": "heat", "answer": "found"})[1]
     assert bench.client.get("/api/incidents/99999/report.pdf").status_code == 404

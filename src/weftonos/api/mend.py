@@ -406,13 +406,16 @@ def go_back(incident_id: Id, workshop: WorkshopNow, now: Now) -> LogEntry:
 
 @dataclass(frozen=True)
 class Ended:
-    """How a cure or the whole trouble ended; ``setting`` and ``grade`` are of the test look, if one was stitched."""
+    """How a cure or the whole trouble ended; ``setting`` and ``grade`` are of the test look, if one was stitched.
+
+    Without ``motion`` it was sewn as the last look was.
+    """
 
     outcome: Outcome
     cause: str = ""
     setting: float | None = None
     grade: int | None = None
-    motion: Motion = Motion.FREE_MOTION
+    motion: Motion | None = None
     note: str = ""
 
 
@@ -426,11 +429,13 @@ def note_outcome(incident_id: Id, ended: Ended, workshop: WorkshopNow, now: Now)
         if found is None:
             raise CraftError("Say which cause it was.", "cause")
         cause = troubles().cause(found)
-    if ended.grade is not None and ended.setting is not None:
-        sandwich = workshop.setup(row.machine_id).sandwich or Sandwich()
-        workshop.note(
-            row.machine_id, StitchedLook(ended.setting, ended.grade, ended.motion, sandwich, "Test look"), now, now
-        )
+    if ended.grade is not None:
+        if ended.setting is None:
+            raise CraftError("Say at what setting the test was sewn, or leave the picture out.", "setting")
+        setup = workshop.setup(row.machine_id)
+        motion = ended.motion or (setup.look.motion if setup.look else Motion.FREE_MOTION)
+        look = StitchedLook(ended.setting, ended.grade, motion, setup.sandwich or Sandwich(), "Test look")
+        workshop.note(row.machine_id, look, now, now)
     step = IncidentOutcome(row.id, ended.outcome, cause.id if cause else "", cause.name if cause else "", ended.note)
     return log_entry(workshop.note(row.machine_id, step, now, now))
 

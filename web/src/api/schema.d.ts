@@ -2522,6 +2522,8 @@ export interface components {
         /**
          * Ended
          * @description How a cure or the whole trouble ended; ``setting`` and ``grade`` are of the test look, if one was stitched.
+         *
+         *     Without ``motion`` it was sewn as the last look was.
          */
         Ended: {
             /**
@@ -2531,8 +2533,7 @@ export interface components {
             cause?: string;
             /** Grade */
             grade?: number | null;
-            /** @default free_motion */
-            motion?: components["schemas"]["Motion"];
+            motion?: components["schemas"]["Motion"] | null;
             /**
              * Note
              * @default

@@ -36,7 +36,7 @@ watch(
 const grade = ref<number | null>(null);
 const undo = useStrike();
 const end = useChange((outcome: Schemas["Outcome"]) => {
-  const look = grade.value === null || !setting.value ? {} : { grade: grade.value, setting: typed(setting.value) };
+  const look = grade.value === null ? {} : { grade: grade.value, setting: setting.value ? typed(setting.value) : null };
   return answer(client.POST("/api/incidents/{incident_id}/outcome", { ...params(), body: { outcome, ...look } }));
 });
 const back = useChange(() => answer(client.POST("/api/incidents/{incident_id}/back", params())));
