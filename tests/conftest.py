@@ -5,16 +5,23 @@ from __future__ import annotations
 import sys
 from collections.abc import Iterator
 from datetime import UTC, datetime, timedelta
+from functools import cache
 from pathlib import Path
 from typing import Any
 
 import pytest
+from fastapi import FastAPI
 from fastapi.testclient import TestClient
+from hypothesis import settings
 
 sys.path.insert(0, str(Path(__file__).parent.parent / "scripts"))
 
 from weftonos.api.app import create_app
 from weftonos.settings import Settings
+
+# How long an example takes says more of the machine the tests run on than of the code.
+settings.register_profile("steady", deadline=None)
+settings.load_profile("steady")
 
 SALTMARSH = {"fibre": "polyester", "construction": "multifilament", "value": 40, "system": "wt", "strands": 3}
 LIMPET = {"fibre": "polyester", "construction": "multifilament", "value": 80, "system": "wt"}
@@ -26,6 +33,12 @@ HERON = {
 }
 
 
+@cache
+def one_app() -> FastAPI:
+    """One application for all tests of a process, since its routes take seconds to build; each opens its own file."""
+    return create_app(Settings())
+
+
 class Workbench:
     """The API of one workshop, with the clock in the test's hand."""
 
@@ -33,11 +46,9 @@ class Workbench:
         self.now = datetime(2026, 11, 24, 9, tzinfo=UTC)
         self.data_dir = data_dir
         self.settings = Settings(data_dir=data_dir)
-        self.client = TestClient(
-            create_app(self.settings, clock=lambda: self.now),
-            base_url="http://127.0.0.1",
-            raise_server_exceptions=False,
-        )
+        app = one_app()
+        app.state.data_dir, app.state.clock = data_dir, lambda: self.now
+        self.client = TestClient(app, base_url="http://127.0.0.1", raise_server_exceptions=False)
 
     def later(self, minutes: float) -> None:
         self.now += timedelta(minutes=minutes)

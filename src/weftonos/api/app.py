@@ -45,7 +45,7 @@ def create_app(settings: Settings, clock: Clock = _wall_clock, static: Path = ST
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
-        app.state.engine = open_workshop(settings.data_dir, clock())
+        app.state.engine = open_workshop(app.state.data_dir, app.state.clock())
         yield
         app.state.engine.dispose()
 
@@ -58,7 +58,7 @@ def create_app(settings: Settings, clock: Clock = _wall_clock, static: Path = ST
         redoc_url=None,
         openapi_url="/api/openapi.json",
     )
-    app.state.clock = clock
+    app.state.data_dir, app.state.clock = settings.data_dir, clock
     app.add_middleware(Guard, settings=settings)
     problems.install(app)
     for station in (compute, words, machines, thread, needle, bobbin, rack, live, balance, run, mend, log):

@@ -11,6 +11,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence, Set
 from dataclasses import dataclass, field
 from enum import StrEnum
+from itertools import combinations
 
 import numpy as np
 
@@ -25,6 +26,8 @@ WORTH_ASKING = estimate(0.05, "min")
 #: A cause that had less than this chance to begin with is not worth a check; when only such are left, it is time for
 #: the technician.
 UNLIKELY = estimate(0.01)
+#: So many held checks are weighed in every combination; of more, each by itself.
+MOST_HELD_TOGETHER = 6
 ORDER_SOURCE = "Kadane & Simon 1977; Heckerman, Breese & Rommelse 1995, Communications of the ACM 38"
 
 
@@ -158,30 +161,38 @@ def order_checks(
     """Return the order of checks with the fewest expected minutes.
 
     ``after`` names the checks that have to come before another. Without any, it is the descending order of
-    probability per minute. With them, a held check is weighed together with what it waits for, best block first
-    (after Sidney 1975, *Operations Research* 23), which is exact where a check waits for one other at most.
+    probability per minute. With them, held checks are weighed together with what they wait for, best block first
+    (Sidney 1975, *Operations Research* 23; Horn 1972, *SIAM Journal on Applied Mathematics* 23), which is exact where
+    each check waits for one other at most.
     """
-    left = set(range(len(probabilities)))
+    waits = {i: set((after or {}).get(i, ())) - {i} for i in range(len(probabilities))}
+    left = set(waits)
     order: list[int] = []
+
+    def rate(block: Iterable[int]) -> float:
+        whole = list(block)
+        return sum(probabilities[j] for j in whole) / sum(minutes[j] for j in whole)
+
     while left:
-        block = max(
-            (_with_what_it_waits_for(i, after or {}, left) for i in sorted(left)),
-            key=lambda whole: sum(probabilities[j] for j in whole) / sum(minutes[j] for j in whole),
-        )
-        free = [i for i in block if not left.intersection((after or {}).get(i, ()))]
-        chosen = max(free, key=lambda j: probabilities[j] / minutes[j])
+        free = [i for i in sorted(left) if not waits[i] & left]
+        held = [i for i in sorted(left) if waits[i] & left]
+        blocks = [[max(free, key=lambda i: rate([i]))]]
+        for size in range(1, len(held) + 1 if len(held) <= MOST_HELD_TOGETHER else 2):
+            blocks += [sorted(_with_what_they_wait_for(some, waits, left)) for some in combinations(held, size)]
+        # Of blocks alike the smallest, so that nothing comes along that another block could bring as well.
+        best = max(blocks, key=lambda block: (rate(block), -len(block)))
+        chosen = max((i for i in best if i in free), key=lambda i: rate([i]))
         order.append(chosen)
         left.remove(chosen)
     return order
 
 
-def _with_what_it_waits_for(i: int, after: Mapping[int, Set[int]], left: Set[int]) -> list[int]:
-    whole, waiting = [i], [i]
+def _with_what_they_wait_for(some: Iterable[int], waits: Mapping[int, Set[int]], left: Set[int]) -> set[int]:
+    whole, waiting = set(some), list(some)
     while waiting:
-        for j in after.get(waiting.pop(), ()):
-            if j in left and j not in whole:
-                whole.append(j)
-                waiting.append(j)
+        more = (waits[waiting.pop()] & left) - whole
+        whole |= more
+        waiting += more
     return whole
 
 
