@@ -6,7 +6,6 @@ import socket
 import subprocess
 import sys
 import time
-import urllib.error
 import urllib.request
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -42,9 +41,10 @@ def server(data_dir: Path, command: str = "demo", port: int | None = None) -> It
     try:
         for _ in range(300):
             try:
-                urllib.request.urlopen(f"{address}/api/machines", timeout=2).close()
+                urllib.request.urlopen(f"{address}/api/machines", timeout=20).close()
                 break
-            except (urllib.error.URLError, ConnectionError):
+            except OSError:
+                # Not up yet, or slow with its first answer on a busy machine.
                 if process.poll() is not None:
                     raise RuntimeError("the server ended before it answered") from None
                 time.sleep(0.1)
