@@ -106,7 +106,7 @@ class TestWhatChanged:
 
     def test_sandwich_setting_quilt_and_upkeep(self):
         after = replace(GOOD, sandwich=Sandwich(batting="wool", loft=Loft.LOFTY, weave=Weave.BATIK))
-        since = Since(3, (UpkeepKind.OILING, UpkeepKind.SERVICE), False, "200", "220", "Neap Tide", "Avocet")
+        since = Since((UpkeepKind.OILING, UpkeepKind.SERVICE), False, "200", "220", "Neap Tide", "Avocet")
         says = changed(after, since)
         assert says["batting"] == ("cotton, low", "wool")
         assert says["setting_moved"] == ("200", "220")

@@ -162,10 +162,8 @@ def recorded_changes(
         return None, ()
     scale = workshop.machine(machine_id).spec.scale
     before, now = mending.setting(machine_id, good), mending.setting(machine_id, until)
-    hours = mending.hours_since(machine_id, good.at)
     case = setup.case.id if setup.case else None
     since = Since(
-        hours,
         mending.upkeep_since(machine_id, good.at, until.at if until else None),
         case is not None and workshop.screw_turned_since(case, good.at),
         scale.words(before) if before is not None else "",
@@ -174,6 +172,7 @@ def recorded_changes(
         mending.quilt(machine_id, until),
     )
     text = describe(good.payload, good.setup, scale)
+    hours = mending.hours_since(machine_id, good.at)
     return LastGood(good.at, text, hours), changes(good.setup, setup, since)
 
 

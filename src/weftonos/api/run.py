@@ -12,7 +12,7 @@ from fastapi import APIRouter, Query
 from weftonos.api.context import Id, Now, WorkshopNow
 from weftonos.api.log import LogEntry, log_entry
 from weftonos.core.errors import CraftError
-from weftonos.core.logbook import BobbinLoaded, ClockStarted, Run
+from weftonos.core.logbook import LONGEST_RUN_H, BobbinLoaded, ClockStarted, Run
 from weftonos.core.needle_life import NeedleLife
 from weftonos.core.pace import Pace, Stitched, stitched
 from weftonos.core.sandwich import Sandwich
@@ -24,9 +24,6 @@ from weftonos.core.winding import BobbinLeft, bobbin_left
 from weftonos.store.workshop import Workshop
 
 router = APIRouter(prefix="/api/machines/{machine_id}", tags=["run"])
-
-#: The longest run a clock counts; beyond it was forgotten.
-LONGEST_RUN_H = 16
 
 
 @dataclass(frozen=True)
@@ -191,8 +188,8 @@ def stop_clock(machine_id: Id, workshop: WorkshopNow, now: Now, stopped: Stopped
     minutes = (now - since).total_seconds() / 60
     if minutes > LONGEST_RUN_H * 60:
         raise CraftError(
-            "The clock has run for more than 16 hours, so it was forgotten. Strike its start out in the log and "
-            "note the stitching time by hand.",
+            f"The clock has run for more than {LONGEST_RUN_H} hours, so it was forgotten. Strike its start out in "
+            "the log and note the stitching time by hand.",
             "clock",
         )
     run = Run(max(minutes, 0.02), quilt, stopped.metres if stopped else None)

@@ -21,7 +21,7 @@ from weftonos.core.setup_diff import Changed, differences
 from weftonos.core.standing import estimate
 from weftonos.core.stitch import check_grade
 from weftonos.core.thread import Bundle, Construction, Fibre, Thread
-from weftonos.core.upkeep import OIL_AFTER, UpkeepKind, clean_after, sheds_lint
+from weftonos.core.upkeep import UpkeepKind, sheds_lint, upkeep_state
 
 #: From this ratio of linear densities on, a thread is heavier or finer than the one before.
 HEAVIER_FROM = estimate(1.1)
@@ -88,8 +88,9 @@ def conditions(known: Circumstances) -> tuple[frozenset[str], frozenset[str]]:
             state = fit_state(fill, known.point or Point.TOPSTITCH)
             say("thread_rubs", state is FitState.RUBS)
             say("thread_has_play", state is FitState.SLACK)
-    if top or below:
-        say("linty_thread", any(sheds_lint(t) for t in (*top, *([below] if below else []))))
+    threads = (*top, *([below] if below else []))
+    if threads:
+        say("linty_thread", any(sheds_lint(t) for t in threads))
     if below:
         say("stretchy_bobbin", below.construction in (Construction.MONOFILAMENT, Construction.TEXTURED))
     if known.sandwich:
@@ -107,11 +108,12 @@ def conditions(known: Circumstances) -> tuple[frozenset[str], frozenset[str]]:
     if known.grade is not None:
         say("looked_too_tight", known.grade < 0)
         say("looked_too_loose", known.grade > 0)
-    if known.hours_since_cleaning is not None:
-        threads = (*top, *([below] if below else []))
-        say("hours_since_cleaning", known.hours_since_cleaning >= clean_after(threads).value)
-    if known.hours_since_oiling is not None:
-        say("hours_since_oiling", known.hours_since_oiling >= OIL_AFTER.value)
+    for name, what, hours in (
+        ("hours_since_cleaning", UpkeepKind.CLEANING, known.hours_since_cleaning),
+        ("hours_since_oiling", UpkeepKind.OILING, known.hours_since_oiling),
+    ):
+        if hours is not None:
+            say(name, upkeep_state(what, hours, threads).due)
     return frozenset(holds), frozenset(lacks)
 
 
@@ -122,9 +124,8 @@ def _slick(thread: Thread) -> bool:
 
 @dataclass(frozen=True)
 class Since:
-    """What else happened since it last ran well: hours stitched, upkeep, the case screw, settings, quilts."""
+    """What else happened since it last ran well: upkeep, the case screw, settings, quilts."""
 
-    hours: float = 0.0
     upkeep: tuple[UpkeepKind, ...] = ()
     screw_turned: bool = False
     setting_before: str = ""

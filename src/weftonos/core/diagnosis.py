@@ -243,7 +243,7 @@ def diagnose(knowledge: Knowledge, inquiry: Inquiry) -> Diagnosis:
         order.sort(key=lambda i: i != forced)
     expected = expected_minutes(likely, minutes, order)
     chosen = waiting[order[0]]
-    questions = _questions(knowledge, inquiry, elsewhere | ruled_out, waiting)
+    questions = _questions(knowledge, inquiry, now, waiting)
     worth = questions and questions[0].saves_minutes > WORTH_ASKING.value
     reasons = _reasons(knowledge, inquiry, chosen, float(now[knowledge.index[chosen.id]]), traps, forced is not None)
     check = NextCheck(
@@ -310,13 +310,13 @@ def _forced(waiting: Sequence[Cause], traps: Sequence[Trap]) -> int | None:
 
 
 def _questions(
-    knowledge: Knowledge, inquiry: Inquiry, excluded: Set[str], waiting: Sequence[Cause]
+    knowledge: Knowledge, inquiry: Inquiry, now: Array, waiting: Sequence[Cause]
 ) -> tuple[NextQuestion, ...]:
     """Return the questions that are open, those first whose answer is expected to save most minutes."""
     evidence = inquiry.evidence
     columns = [knowledge.index[c.id] for c in waiting]
     minutes = knowledge.minutes[columns]
-    likely = posterior(knowledge, evidence, excluded)[columns]
+    likely = now[columns]
 
     def expected(weights: Array) -> float:
         order = np.argsort(-weights / minutes)

@@ -32,6 +32,8 @@ from weftonos.core.stitch import GRADES, check_grade
 from weftonos.core.top_scale import TopScale
 from weftonos.core.upkeep import UPKEEP_NAMES, Upkeep
 
+#: The longest run there is; a clock that counts more was forgotten.
+LONGEST_RUN_H = 16
 #: How far a clock may run ahead before a time counts as in the future.
 CLOCK_SLACK = timedelta(minutes=5)
 
@@ -109,7 +111,9 @@ class Run:
     def __post_init__(self) -> None:
         if self.metres is not None:
             require_between(self.metres, 0, 5000, "The stitched length of one run", "metres", "m", above_low=True)
-        require_between(self.minutes, 0, 16 * 60, "Stitching time of one run", "minutes", "min", above_low=True)
+        require_between(
+            self.minutes, 0, LONGEST_RUN_H * 60, "Stitching time of one run", "minutes", "min", above_low=True
+        )
         require_text(self.quilt, 80, "The quilt's name", "quilt", empty=True)
 
 

@@ -14,12 +14,9 @@ from weftonos.core.machine import Machine
 from weftonos.core.needle_life import Due, NeedleLife
 from weftonos.core.pairing import HEAVIEST_THROUGH_A_NEEDLE, THICKER_BELOW_IS_BOBBIN_WORK
 from weftonos.core.setup import Setup
-from weftonos.core.standing import estimate
 from weftonos.core.stitch import GRADES
 from weftonos.core.upkeep import UpkeepKind, UpkeepState
-
-#: Below this share a bobbin is called nearly empty: a fifth is kept for what the wound length is not known by.
-BOBBIN_LOW = estimate(0.2)
+from weftonos.core.winding import BOBBIN_LOW
 
 
 class Station(StrEnum):

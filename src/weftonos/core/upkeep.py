@@ -61,18 +61,14 @@ def clean_after(threads: Iterable[Thread]) -> Known:
 
 @dataclass(frozen=True)
 class UpkeepState:
-    """How one kind of upkeep stands: stitching hours since, ``None`` where it is not on record."""
+    """How one kind of upkeep stands: stitching hours since, ``None`` where it is not on record, and whether due."""
 
     what: UpkeepKind
     name: str
     hours: float | None
     after: float | None
+    due: bool
     text: str
-
-    @property
-    def due(self) -> bool:
-        """Whether the hours have run out."""
-        return self.hours is not None and self.after is not None and self.hours >= self.after
 
 
 def upkeep_state(what: UpkeepKind, hours: float | None, threads: Iterable[Thread]) -> UpkeepState:
@@ -83,12 +79,13 @@ def upkeep_state(what: UpkeepKind, hours: float | None, threads: Iterable[Thread
     """
     limit = {UpkeepKind.CLEANING: clean_after(threads), UpkeepKind.OILING: OIL_AFTER}.get(what)
     after = limit.value if limit else None
+    due = hours is not None and after is not None and hours >= after
     if hours is None:
         text = "not on record"
     elif after is None:
         text = f"{hours:.1f} h ago"
-    elif hours >= after:
+    elif due:
         text = f"{hours:.1f} h ago: due"
     else:
         text = f"{hours:.1f} h ago, {after - hours:.1f} h to go"
-    return UpkeepState(what, UPKEEP_NAMES[what], hours, after, text)
+    return UpkeepState(what, UPKEEP_NAMES[what], hours, after, due, text)

@@ -6,12 +6,14 @@ import math
 from dataclasses import dataclass
 
 from weftonos.core.errors import require_between
-from weftonos.core.standing import practice
+from weftonos.core.standing import estimate, practice
 from weftonos.core.thread import Thread
 from weftonos.core.thread_use import BobbinClass, thread_per_stitch_mm, wound_length_m
 
 #: Monofilament is wound only so full, at half speed at most.
 MONOFILAMENT_FILL = practice(0.75)
+#: Below this share a bobbin is called nearly empty: a fifth is kept for what the wound length is not known by.
+BOBBIN_LOW = estimate(0.2)
 
 
 @dataclass(frozen=True)
@@ -68,10 +70,14 @@ def winding_plan(
 
 @dataclass(frozen=True)
 class BobbinLeft:
-    """How far the bobbin that is in still goes, in stitched metres, and whether the next line is safe."""
+    """How far the bobbin that is in still goes, in stitched metres, and whether the next line is safe.
+
+    ``low`` where it is nearly empty.
+    """
 
     stitched_m_left: float
     share: float
+    low: bool
     enough: bool | None
     text: str
 
@@ -101,4 +107,4 @@ def bobbin_left(
         text += f" Change it before the next line of {next_line_m:g} m."
     elif enough:
         text += f" Enough for the next line of {next_line_m:g} m."
-    return BobbinLeft(left, left / whole, enough, text)
+    return BobbinLeft(left, left / whole, left / whole < BOBBIN_LOW.value, enough, text)

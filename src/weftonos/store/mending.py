@@ -25,10 +25,9 @@ UPKEEP_REMEMBERED = 200
 
 @dataclass(frozen=True)
 class OpenIncident:
-    """A trouble that is not over: its record, what it says, where it stands, and its steps."""
+    """A trouble that is not over: its record, where it stands, and its steps."""
 
     row: RecordRow
-    incident: Incident
     state: IncidentState
     steps: Sequence[RecordRow]
 
@@ -65,8 +64,8 @@ class Mending:
         for row in self.incidents(machine_id, 1):
             steps = self.steps(row.id)
             state = state_of(row, steps)
-            if not state.closed and isinstance(row.payload, Incident):
-                return OpenIncident(row, row.payload, state, steps)
+            if not state.closed:
+                return OpenIncident(row, state, steps)
         return None
 
     def open_trouble(self, machine_id: int) -> tuple[Incident, IncidentState] | None:

@@ -5,11 +5,9 @@ from __future__ import annotations
 import json
 from collections.abc import Sequence
 from dataclasses import replace
-from datetime import UTC, datetime
-from functools import cache
-from typing import Any
+from datetime import datetime
 
-from sqlalchemy import BindParameter, Select, and_, bindparam, func, literal, not_, select, union_all
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session, selectinload
 
 from weftonos.core.balance import MOST_LOOKS
@@ -42,17 +40,16 @@ from weftonos.core.setup import CaseTag, LookTag, NeedleTag, ReadingTag, Setup, 
 from weftonos.core.standing import Standing
 from weftonos.core.starting_point import MOST_RECORDS, BalanceRecord, Combination
 from weftonos.core.thread import Bundle
-from weftonos.store.document import Moment
 from weftonos.store.drawer import Drawer, NotFoundError
 from weftonos.store.mending import Mending
 from weftonos.store.models import MachineRow, RecordRow, RevisionRow
+from weftonos.store.newest import begin_of, newest_of
 from weftonos.store.rack import Rack
 from weftonos.store.wear import Wear
 
 #: How many balanced looks a machine's own bobbin number rests on at most.
 LOOKS_REMEMBERED = 40
 #: What makes a combination: a record of these kinds begins another.
-_LONG_AGO = datetime(1, 1, 2, tzinfo=UTC)
 _COMBINES = ("top_threaded", "bobbin_loaded", "needle_fitted", "sandwich")
 
 
@@ -370,7 +367,7 @@ class Workshop:
             case _:
                 return row
         about = {"machine": row.machine_id, "kind": row.kind, "at": row.at, "id": row.id, **put_on}
-        found = self._session.scalars(_begin_of(tuple(put_on)), about).first()
+        found = self._session.scalars(begin_of(tuple(put_on)), about).first()
         return found or row
 
     def looks_since_change(self, machine_id: int, motion: Motion) -> Sequence[RecordRow]:
@@ -450,53 +447,9 @@ class Workshop:
     def _latest(self, machine_id: int, kinds: Sequence[str], until: RecordRow | None) -> tuple[RecordRow | None, ...]:
         """Return the newest record that counts of each kind, up to ``until``; one query for all."""
         about = {"machine": machine_id, "at": until and until.at, "id": until and until.id}
-        rows = self._session.scalars(_newest_of(tuple(kinds), until is not None), about)
+        rows = self._session.scalars(newest_of(tuple(kinds), until is not None), about)
         found = {row.kind: row for row in rows}
         return tuple(found.get(kind) for kind in kinds)
-
-
-@cache
-def _begin_of(fields: tuple[str, ...]) -> Select[RecordRow]:
-    """Return the query for the first of the unbroken run of records that say the same in these fields."""
-    about = (
-        RecordRow.machine_id == _bound("machine"),
-        RecordRow.kind == _bound("kind"),
-        RecordRow.struck_at.is_(None),
-    )
-    at, id_ = bindparam("at", type_=Moment), _bound("id")
-    same = [func.json_extract(RecordRow.payload, f"$.{field}") == _bound(field) for field in fields]
-    before = (
-        select(RecordRow.at)
-        .where(*about, (RecordRow.at < at) | ((RecordRow.at == at) & (RecordRow.id < id_)), not_(and_(*same)))
-        .order_by(RecordRow.at.desc(), RecordRow.id.desc())
-        .limit(1)
-        .scalar_subquery()
-    )
-    # One bound on the time, so that the index is followed from there and the first row found is the answer.
-    since = func.coalesce(before, literal(_LONG_AGO, Moment))
-    return select(RecordRow).where(*about, RecordRow.at >= since, *same).order_by(RecordRow.at, RecordRow.id).limit(1)
-
-
-def _bound(name: str) -> BindParameter[Any]:
-    return bindparam(name)
-
-
-@cache
-def _newest_of(kinds: tuple[str, ...], up_to: bool) -> Select[RecordRow]:
-    """Return the query for the newest record of each kind; built once, since building takes longer than asking."""
-    machine, at, id_ = _bound("machine"), bindparam("at", type_=Moment), _bound("id")
-    wanted = []
-    for kind in kinds:
-        query = (
-            select(RecordRow.id)
-            .where(RecordRow.machine_id == machine, RecordRow.kind == kind, RecordRow.struck_at.is_(None))
-            .order_by(RecordRow.at.desc(), RecordRow.id.desc())
-            .limit(1)
-        )
-        if up_to:
-            query = query.where((RecordRow.at < at) | ((RecordRow.at == at) & (RecordRow.id <= id_)))
-        wanted.append(select(query.subquery().c.id))
-    return select(RecordRow).where(RecordRow.id.in_(union_all(*wanted)))
 
 
 def _index(row: RecordRow, payload: Payload) -> None:

@@ -1928,10 +1928,14 @@ export interface components {
         /**
          * BobbinLeft
          * @description How far the bobbin that is in still goes, in stitched metres, and whether the next line is safe.
+         *
+         *     ``low`` where it is nearly empty.
          */
         BobbinLeft: {
             /** Enough */
             enough: boolean | null;
+            /** Low */
+            low: boolean;
             /** Share */
             share: number;
             /** Stitched M Left */
@@ -4919,11 +4923,13 @@ export interface components {
         UpkeepKind: "cleaning" | "discs" | "oiling" | "polishing" | "part" | "service";
         /**
          * UpkeepState
-         * @description How one kind of upkeep stands: stitching hours since, ``None`` where it is not on record.
+         * @description How one kind of upkeep stands: stitching hours since, ``None`` where it is not on record, and whether due.
          */
         UpkeepState: {
             /** After */
             after: number | null;
+            /** Due */
+            due: boolean;
             /** Hours */
             hours: number | null;
             /** Name */

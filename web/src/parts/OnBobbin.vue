@@ -30,7 +30,7 @@ async function loadFresh() {
     <h2>The bobbin, {{ data.setup.bobbin?.name ?? "none" }}</h2>
     <template v-if="left">
       <p class="answer half">{{ fixed(left.stitched_m_left) }} m <small>of stitching left</small></p>
-      <svg viewBox="0 0 600 26" role="img" :aria-label="left.text"><rect width="600" height="26" class="track" /><rect :width="600 * left.share" height="26" :class="left.share < 0.2 ? 'low' : 'full'" /></svg>
+      <svg viewBox="0 0 600 26" role="img" :aria-label="left.text"><rect width="600" height="26" class="track" /><rect :width="600 * left.share" height="26" :class="left.low ? 'low' : 'full'" /></svg>
       <p>{{ percent(left.share) }} of the bobbin<template v-if="data.bobbin_minutes != null">, about {{ clockHours(data.bobbin_minutes) }} h at your pace</template>. {{ fixed(data.stitched_m ?? 0) }} m sewn on it<template v-if="data.by_pace_m">, {{ fixed(data.by_pace_m) }} of them by the pace</template>.</p>
       <FieldBox label="The next line, m" :error="nextError ? 'A line is 0 to 1000 m.' : undefined"><InputText v-model="next" inputmode="decimal" /></FieldBox>
       <p v-if="left.enough != null" class="verdict" :class="left.enough ? 'enough' : 'short'">{{ left.enough ? "It lasts for the next line." : "Change it before the next line." }}</p>

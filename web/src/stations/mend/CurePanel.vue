@@ -2,14 +2,14 @@
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, ref, watch } from "vue";
-import { answer, client, type Schemas } from "../../api/client";
-import { useChange, useMachines, useStrike, useWords } from "../../api/queries";
+import type { Schemas } from "../../api/client";
+import { useMachines, useWords } from "../../api/queries";
 import { useMachineId } from "../../machine";
-import { say } from "../../notices";
 import CautionList from "../../parts/CautionList.vue";
 import FieldBox from "../../parts/FieldBox.vue";
 import { typed } from "../../words";
 import GradePicker from "../balance/GradePicker.vue";
+import { useBack, useEnd } from "./incident";
 
 /** The cause is found: its cure, the way to the station that does it, and the test look that closes the trouble. */
 const props = defineProps<{ station: Schemas["MendStation"] }>();
@@ -20,7 +20,6 @@ const scale = computed(() => machines.value?.find((m) => m.id === machine.value)
 const cure = computed(() => props.station.cure);
 const id = computed(() => props.station.incident?.id ?? 0);
 const setup = computed(() => props.station.incident?.setup);
-const params = () => ({ params: { path: { incident_id: id.value } } });
 const place = computed(() => {
   const c = cure.value;
   if (!c?.station) return null;
@@ -34,15 +33,11 @@ watch(
   { immediate: true },
 );
 const grade = ref<number | null>(null);
-const undo = useStrike();
-const end = useChange((outcome: Schemas["Outcome"]) => {
+const back = useBack(id);
+const { end, close } = useEnd(id);
+function tested(outcome: Schemas["Outcome"]) {
   const look = grade.value === null ? {} : { grade: grade.value, setting: setting.value ? typed(setting.value) : null };
-  return answer(client.POST("/api/incidents/{incident_id}/outcome", { ...params(), body: { outcome, ...look } }));
-});
-const back = useChange(() => answer(client.POST("/api/incidents/{incident_id}/back", params())));
-async function close(outcome: Schemas["Outcome"]) {
-  const entry = await end.mutateAsync(outcome).catch(() => null);
-  if (entry) say(`${entry.text}.`, () => undo.mutate(entry.id));
+  return close({ outcome, ...look });
 }
 const error = (field: string) => end.error.value?.fields[field];
 </script>
@@ -57,8 +52,8 @@ const error = (field: string) => end.error.value?.fields[field];
       <p class="soft">{{ place ? "Then come back here, stitch a test on a scrap of the same sandwich" : "Stitch a test on a scrap of the same sandwich" }}, and say how it went.</p>
       <p class="verdict">Is the trouble gone?</p>
       <div class="answers">
-        <Button label="Gone, it runs" size="large" :disabled="end.isPending.value" @click="close('cured')" />
-        <Button label="Still there" size="large" outlined :disabled="end.isPending.value" @click="close('not_cured')" />
+        <Button label="Gone, it runs" size="large" :disabled="end.isPending.value" @click="tested('cured')" />
+        <Button label="Still there" size="large" outlined :disabled="end.isPending.value" @click="tested('not_cured')" />
       </div>
       <p v-if="end.error.value && !error('setting')" class="field-error" role="alert">{{ end.error.value.message }}</p>
       <Button label="Back" text class="left" :disabled="back.isPending.value" @click="back.mutate(undefined)" />

@@ -1,22 +1,14 @@
 <script setup lang="ts">
 import Button from "primevue/button";
-import { ref } from "vue";
-import { answer, client, type Schemas } from "../../api/client";
-import { useChange, useStrike } from "../../api/queries";
-import { say } from "../../notices";
+import { computed, ref } from "vue";
+import type { Schemas } from "../../api/client";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
+import { useEnd } from "./incident";
 
 /** Other ways out of a trouble: it was something else, it goes to the technician, it is left. */
 const props = defineProps<{ incident: number; causes: readonly Schemas["FindingItem"][] }>();
 const cause = ref("");
-const undo = useStrike();
-const end = useChange((body: Schemas["Ended"]) =>
-  answer(client.POST("/api/incidents/{incident_id}/outcome", { params: { path: { incident_id: props.incident } }, body })),
-);
-async function close(body: Schemas["Ended"]) {
-  const entry = await end.mutateAsync(body).catch(() => null);
-  if (entry) say(`${entry.text}.`, () => undo.mutate(entry.id));
-}
+const { end, close } = useEnd(computed(() => props.incident));
 </script>
 
 <template>

@@ -9,6 +9,7 @@ import ReasonList from "../../parts/ReasonList.vue";
 import { percent } from "../../words";
 import CauseBars from "./CauseBars.vue";
 import EndForm from "./EndForm.vue";
+import { useBack } from "./incident";
 
 /** One question or one check at a time, with its reason; everything behind it one tap away. */
 const props = defineProps<{ station: Schemas["MendStation"] }>();
@@ -27,7 +28,7 @@ const say = useChange(({ finding, present }: { finding: string; present: boolean
 const check = useChange((result: Schemas["CheckAnswer"]) =>
   answer(client.POST("/api/incidents/{incident_id}/checks", { ...params(), body: { cause: next.value?.cause ?? "", answer: result } })),
 );
-const back = useChange(() => answer(client.POST("/api/incidents/{incident_id}/back", params())));
+const back = useBack(id);
 const busy = computed(() => say.isPending.value || check.isPending.value || back.isPending.value);
 const problem = computed(() => say.error.value ?? check.error.value ?? back.error.value);
 const made = computed(() => props.station.steps.length);

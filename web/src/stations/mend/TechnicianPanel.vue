@@ -1,17 +1,16 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import { computed } from "vue";
-import { answer, client, type Schemas } from "../../api/client";
-import { useChange } from "../../api/queries";
+import type { Schemas } from "../../api/client";
 import CautionList from "../../parts/CautionList.vue";
 import EndForm from "./EndForm.vue";
+import { useBack } from "./incident";
 
 /** Nothing the hand can check is left: what to print for the telephone, and the ways on. */
 const props = defineProps<{ station: Schemas["MendStation"]; thorough: boolean }>();
 const emit = defineEmits<{ thorough: []; see: [] }>();
 const id = computed(() => props.station.incident?.id ?? 0);
-const params = () => ({ params: { path: { incident_id: id.value } } });
-const back = useChange(() => answer(client.POST("/api/incidents/{incident_id}/back", params())));
+const back = useBack(id);
 const waiting = computed(() => props.station.steps.at(-1)?.kind === "incident_outcome");
 const unsure = computed(() => (props.station.diagnosis?.causes ?? []).filter((c) => c.answer === "cannot_tell"));
 </script>

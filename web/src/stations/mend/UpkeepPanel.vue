@@ -25,8 +25,7 @@ const keep = useChange((what: Schemas["UpkeepKind"]) =>
     }),
   ),
 );
-const isDue = (u: Schemas["UpkeepState"]) => u.hours != null && u.after != null && u.hours >= u.after;
-const due = computed(() => (data.value ?? []).filter(isDue));
+const due = computed(() => (data.value ?? []).filter((u) => u.due));
 const HEAD: Partial<Record<Schemas["UpkeepKind"], string>> = { cleaning: "Clean it", oiling: "Oil it" };
 const headline = computed(() => {
   const words = due.value.map((u) => HEAD[u.what] ?? u.name);
@@ -47,10 +46,10 @@ async function submit(what: Schemas["UpkeepKind"]) {
       <p class="answer head" data-answer>{{ headline }}</p>
       <ul>
         <li v-for="u in data" :key="u.what">
-          <span><strong>{{ u.name }}</strong><br /><span :class="isDue(u) ? 'due' : 'soft'">{{ u.text }}</span></span>
+          <span><strong>{{ u.name }}</strong><br /><span :class="u.due ? 'due' : 'soft'">{{ u.text }}</span></span>
           <svg v-if="u.after && u.hours != null" viewBox="0 0 160 20" aria-hidden="true">
             <rect width="160" height="14" y="3" class="track" />
-            <rect :width="Math.min(160, (160 * u.hours) / (u.after * 1.3))" height="14" y="3" :class="isDue(u) ? 'late' : 'on'" />
+            <rect :width="Math.min(160, (160 * u.hours) / (u.after * 1.3))" height="14" y="3" :class="u.due ? 'late' : 'on'" />
             <path :d="`M${160 / 1.3} 0v20`" class="mark" />
           </svg>
           <span v-else />
