@@ -11,7 +11,7 @@ import numpy as np
 from sqlalchemy.orm import Session
 
 from weftonos.cli import load_demo
-from weftonos.core.balance import (
+from weftonos.core.balance.estimate import (
     STEEPNESS,
     BalancePrior,
     Observation,
@@ -20,13 +20,13 @@ from weftonos.core.balance import (
     makes_sense,
     scale_unit,
 )
-from weftonos.core.ladder import by_eye
-from weftonos.core.starting_point import starting_point
-from weftonos.core.top_scale import ScaleKind, TopScale
+from weftonos.core.balance.ladder import by_eye
+from weftonos.core.balance.starting_point import starting_point
+from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.store.database import open_workshop
 from weftonos.store.workshop import Workshop
 
-DIAL = TopScale(ScaleKind.DIAL, 0, 10, 0.25)
+DIAL = TopScale(kind=ScaleKind.DIAL, low=0, high=10, step=0.25)
 PRIOR = BalancePrior(4.0, 1.5)
 QUILTERS = 1000
 CHOSEN = (3, 4, 5, 6)
@@ -97,9 +97,7 @@ def bench_balance(quilters: int = QUILTERS) -> None:
         cover = float(np.mean(inside[4]))
         right = 0.93 <= cover <= 0.97 if model_true else cover >= 0.90
         print(f"  four chosen beat the eye on eleven: {'met' if better else 'NOT MET'}; ", end="")
-        print(
-            f"coverage {'93 to 97 %' if model_true else 'at least 90 %'}: {'met' if right else 'NOT MET'}; ", end=""
-        )
+        print(f"coverage {'93 to 97 %' if model_true else 'at least 90 %'}: {'met' if right else 'NOT MET'}; ", end="")
         print(f"called nonsense {nonsense / quilters:.1%}; one estimate {np.median(took):.1f} ms")
 
 

@@ -14,8 +14,8 @@ import numpy as np
 
 from browser import chromium, server
 from weftonos.bench.gauge_simulator import Health, SimulatedGauge
-from weftonos.core.screw import RESPONSE_MEAN, RESPONSE_SPREAD, ScrewTurn, advise_turn
-from weftonos.core.trace import read_trace
+from weftonos.core.bobbin.screw import RESPONSE_MEAN, RESPONSE_SPREAD, ScrewTurn, advise_turn
+from weftonos.core.bobbin.trace import read_trace
 
 CASES = 1000
 AIM = 200.0

@@ -8,8 +8,8 @@ from collections.abc import Callable, Sequence
 from dataclasses import replace
 from random import Random
 
-from weftonos.core.diagnosis import CheckAnswer, Evidence, Inquiry, diagnose
-from weftonos.core.trouble import Cause, FindingKind, Knowledge
+from weftonos.core.mend.diagnosis import CheckAnswer, Evidence, Inquiry, diagnose
+from weftonos.core.mend.trouble import Cause, FindingKind, Knowledge
 from weftonos.knowledge import troubles
 
 Habit = Callable[[Sequence[Cause], Random], list[Cause]]
@@ -69,7 +69,7 @@ def by_program(knowledge: Knowledge, cause: Cause, found: set[str], kinds: Seque
     taken = 0.0
     while True:
         evidence = Evidence.of(knowledge, told, absent - Evidence.of(knowledge, told).present)
-        says = diagnose(knowledge, Inquiry(evidence, None, answers, thorough=True))
+        says = diagnose(knowledge, Inquiry(evidence=evidence, machine=None, answers=answers, thorough=True))
         if ask and says.question:
             name = says.question.finding
             taken += knowledge.findings[name].minutes

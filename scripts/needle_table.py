@@ -5,11 +5,11 @@ from __future__ import annotations
 import csv
 from pathlib import Path
 
-from weftonos.core.linear_density import WeightSystem
-from weftonos.core.needle import NeedleSize
-from weftonos.core.pairing import pair_needle
-from weftonos.core.school import MachineKind, School
-from weftonos.core.thread import Bundle, Construction, Fibre, Thread
+from weftonos.core.kernel.schools import MachineKind, School
+from weftonos.core.needle.needle import NeedleSize
+from weftonos.core.needle.pairing import pair_needle
+from weftonos.core.thread.linear_density import WeightSystem
+from weftonos.core.thread.thread import Bundle, Construction, Fibre, Thread
 
 ROOT = Path(__file__).parent.parent
 TARGET = ROOT / "docs" / "needle-model.md"
@@ -31,7 +31,12 @@ def table() -> str:
     text, exact = HEAD, 0
     for row in rows:
         weight = float(row["thread_weight_wt"])
-        thread = Thread(Fibre(row["fibre"]), Construction(row["construction"]), weight, WeightSystem.WT)
+        thread = Thread(
+            fibre=Fibre(row["fibre"]),
+            construction=Construction(row["construction"]),
+            value=weight,
+            system=WeightSystem.WT,
+        )
         best = pair_needle(MachineKind(row["school"]), School(row["school"]), Bundle.of([thread])).recommended
         low, high = (NeedleSize.of_american(int(row[k])) for k in ("american_low", "american_high"))
         met = low <= best.size <= high

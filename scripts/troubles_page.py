@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from weftonos.core.trouble import FindingKind, Knowledge
+from weftonos.core.mend.trouble import FindingKind, Knowledge
 from weftonos.knowledge import troubles
 
 TARGET = Path(__file__).parent.parent / "docs" / "troubles.md"

@@ -26,7 +26,7 @@ def told(folder: Path, seed: int = 1) -> list[tuple[datetime, str, str]]:
     with Session(engine) as session, session.begin():
         workshop = Workshop(session)
         season.fill(workshop, NOW, seed)
-        rows = [(row.at, row.kind, repr(row.payload)) for row in workshop.log(limit=1000)]
+        rows = [(row.at, row.kind, repr(row.payload)) for row in workshop.log(limit=1000).items]
     engine.dispose()
     return rows
 
@@ -50,7 +50,7 @@ def test_equal_seeds_and_days_make_equal_seasons(tmp_path):
     }
 
 
-def test_the_demo_s_threads_cover_what_the_handbook_names():
+def test_the_demo_s_threads_cover_what_common_practice_names():
     fibres = {t.thread.fibre for t in THREADS}
     assert len(fibres) == 8
     assert len({t.name for t in THREADS}) == len(THREADS)

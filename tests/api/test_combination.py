@@ -40,9 +40,7 @@ def test_the_line_fills_station_by_station(bench):
 def test_the_recipe_holds_threads_needle_bobbin_setting_and_grade(bench):
     kept(bench)
     recipe = bench.get("log?kind=recipe")["entries"][0]
-    assert recipe["text"] == (
-        "Avocet: Saltmarsh 40 over Limpet 80, 100/16 ballpoint, bobbin 204 mN, top 205, balanced"
-    )
+    assert recipe["text"] == ("Avocet: Saltmarsh 40 over Limpet 80, 100/16 ballpoint, bobbin 204 mN, top 205, balanced")
     assert recipe["payload"]["bobbin_mn"] == pytest.approx(203.5)
     assert recipe["setup"]["top"][0]["words"] == "40 wt trilobal"
     assert recipe["setup"]["needle"]["metric"] == 100
@@ -65,20 +63,17 @@ def test_a_change_of_thread_or_needle_makes_the_old_look_a_starting_point_only(b
     assert bench.get(f"machines/{machine}/line")["setup"]["reading"] is None
 
 
-def test_every_record_keeps_the_setup_it_was_made_under(bench):
+def test_every_record_keeps_the_setup_it_was_made_under_and_reads_corrected_labels(bench):
     machine = kept(bench)
     bench.later(60)
     bench.post(f"machines/{machine}/top", {"top": [2]})
-    looks = bench.get("log?kind=look")["entries"]
-    assert looks[0]["setup"]["top"][0]["name"] == "Saltmarsh 40"
-    bench.client.put(
-        "/api/threads/1",
-        json={
-            "name": "Renamed",
-            "thread": {"fibre": "silk", "construction": "multifilament", "value": 100, "system": "wt"},
-        },
-    )
-    assert bench.get("log?kind=look")["entries"][0]["setup"]["top"][0]["name"] == "Saltmarsh 40"
+    tag = bench.get("log?kind=look")["entries"][0]["setup"]["top"][0]
+    assert tag["name"] == "Saltmarsh 40", "what came after does not reach back"
+    silk = {"fibre": "silk", "construction": "multifilament", "value": 100, "system": "wt"}
+    bench.client.put("/api/threads/1", json={"name": "Saltmarsh, by its label", "thread": silk})
+    tag = bench.get("log?kind=look")["entries"][0]["setup"]["top"][0]
+    assert (tag["name"], tag["fibre"], tag["tex"]) == ("Saltmarsh, by its label", "silk", 10)
+    assert "Saltmarsh, by its label (100 wt silk)" in bench.get("log?kind=top_threaded")["entries"][1]["text"]
 
 
 def test_the_log_is_newest_first_and_pages(bench):

@@ -2,7 +2,7 @@
 
 import pytest
 
-from weftonos.core.logbook import KIND_NAMES
+from weftonos.core.log.logbook import KIND_NAMES
 
 BALL_100 = {"metric": 100, "american": 16, "point": "ballpoint"}
 

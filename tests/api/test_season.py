@@ -92,7 +92,7 @@ def test_needles_left_are_those_bought_less_those_fitted(client):
 
 
 def test_every_recipe_and_every_case_prints(client):
-    recipes = got(client, "recipes")
+    recipes = got(client, "recipes?limit=100")["items"]
     assert len(recipes) >= 10
     paths = [f"recipes/{r['entry']['id']}/card" for r in recipes]
     paths += [f"cases/{c['id']}/label" for m in MACHINES for c in got(client, f"machines/{m}/rack")["cases"]]
@@ -109,7 +109,9 @@ def test_every_balance_has_its_interval_and_a_next_step_on_the_scale(client, mac
     found, scale = station["estimate"], station["scale"]
     assert scale["low"] <= found["low"] < found["high"] <= scale["high"]
     assert scale["low"] <= found["next_setting"] <= scale["high"]
-    assert sum(found["density"]) * (found["grid"][1] - found["grid"][0]) == pytest.approx(1, abs=1e-6)
+    # The drawing has a thinned and rounded curve; the estimate itself is checked in core.
+    assert len(found["density"]) <= 120
+    assert sum(found["density"]) * (found["grid"][1] - found["grid"][0]) == pytest.approx(1, abs=0.01)
     assert station["start"]["records"]
     depths = [c["lock"]["depth"] for c in station["cut"]]
     assert depths == sorted(depths, reverse=True)

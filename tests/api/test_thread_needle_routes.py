@@ -29,8 +29,10 @@ def test_the_drawer_is_searched_filtered_and_sorted(bench):
     assert names("text=cotton%2080") == ["Ruff"]
     assert names("text=0%25") == ["Knot", "Ruff", "Tern"]  # a percent sign is text, not a pattern
     assert names("text=_") == []
-    page = bench.get("threads?limit=2&offset=2")
-    assert (len(page["items"]), page["total"]) == (1, 3)
+    page = bench.get("threads?limit=2")
+    assert (len(page["items"]), page["total"]) == (2, 3)
+    rest = bench.get(f"threads?limit=2&after={page['more']}")
+    assert ([t["spec"]["name"] for t in rest["items"]], rest["more"]) == (["Tern"], None)
     bench.post("threads/1/strike")
     assert names("") == ["Knot", "Ruff"]
     assert names("struck=true") == ["Knot", "Ruff", "Tern"]
@@ -197,5 +199,5 @@ def test_wishes_and_figures_over_http(bench):
     machine, _, _ = bench.combination()
     answer = bench.post(f"machines/{machine}/wish", {"wish": "show", "ground": "light"})
     assert answer["matches"][0]["name"] == "Saltmarsh 40"
-    for subject in ("thread", "needle", "life", "path", "bobbin", "use"):
+    for subject in ("kernel", "thread", "needle", "bobbin", "setup", "balance", "mend"):
         assert all(f["known"]["standing"] for f in bench.get(f"words/figures?subject={subject}"))

@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import integrate, optimize, stats
 
-from weftonos.core.balance import (
+from weftonos.core.balance.estimate import (
     STEEPNESS,
     BalancePrior,
     Observation,
@@ -17,14 +17,14 @@ from weftonos.core.balance import (
     grade_probabilities,
     makes_sense,
 )
-from weftonos.core.errors import CraftError
-from weftonos.core.ladder import LadderPlan, by_eye, plan_ladder
-from weftonos.core.lock_depth import lock_depth
-from weftonos.core.top_scale import ScaleKind, TopScale
+from weftonos.core.balance.ladder import LadderPlan, by_eye, plan_ladder
+from weftonos.core.balance.lock_depth import lock_depth
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.scale import ScaleKind, TopScale
 
-DIAL = TopScale(ScaleKind.DIAL, 0, 10, 0.25)
-READOUT = TopScale(ScaleKind.READOUT, 80, 400, 5)
-TURNS = TopScale(ScaleKind.TURNS, -4, 4, 0.25)
+DIAL = TopScale(kind=ScaleKind.DIAL, low=0, high=10, step=0.25)
+READOUT = TopScale(kind=ScaleKind.READOUT, low=80, high=400, step=5)
+TURNS = TopScale(kind=ScaleKind.TURNS, low=-4, high=4, step=0.25)
 PRIOR = BalancePrior(4, 1.5)
 LOOKS = [Observation(2, 2), Observation(4, 1), Observation(5, 0), Observation(7, -1)]
 
@@ -193,7 +193,7 @@ def test_grades_that_jump_about_are_recognised():
         lambda: BalancePrior(4, 0),
         lambda: BalancePrior(math.nan, 1),
         lambda: BalancePrior(4, math.inf),
-        lambda: TopScale(ScaleKind.DIAL, 10, 0, 1),
+        lambda: TopScale(kind=ScaleKind.DIAL, low=10, high=0, step=1),
         lambda: estimate_balance(DIAL, None, [Observation(5, 0)] * 61),
     ],
 )
@@ -238,8 +238,10 @@ def test_a_full_ladder_has_eleven_marks_and_a_half_one_six():
     assert len(half.settings) == 6
     assert half.settings[0] < 205 < half.settings[-1]
     assert "dark half" in half.cloth
-    assert plan_ladder(LadderPlan.FEWEST, TURNS, 0, 0.5, False).words == ("½ turn in",)
-    edge = plan_ladder(LadderPlan.HALF, DIAL, 9.8, 9, False)
+    assert plan_ladder(plan=LadderPlan.FEWEST, scale=TURNS, centre=0, following=0.5, thread_is_light=False).words == (
+        "½ turn in",
+    )
+    edge = plan_ladder(plan=LadderPlan.HALF, scale=DIAL, centre=9.8, following=9, thread_is_light=False)
     assert max(edge.settings) == 10
 
 

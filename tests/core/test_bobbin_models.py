@@ -10,19 +10,19 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
 
-from weftonos.core.bobbin_rack import Bobbin, BobbinCase
-from weftonos.core.control_chart import FACTORS, control_chart
-from weftonos.core.cross_swap import Fault, cross_swap
-from weftonos.core.errors import CraftError
-from weftonos.core.linear_density import WeightSystem
-from weftonos.core.own_number import learn_number, own_target
-from weftonos.core.thread import Construction, Fibre, Thread
-from weftonos.core.thread_use import BobbinClass, wound_length_m
-from weftonos.core.winding import bobbin_left, winding_plan
+from weftonos.core.bobbin.control_chart import FACTORS, control_chart
+from weftonos.core.bobbin.cross_swap import Fault, cross_swap
+from weftonos.core.bobbin.own_number import learn_number, own_target
+from weftonos.core.bobbin.rack import Bobbin, BobbinCase
+from weftonos.core.bobbin.thread_use import BobbinClass, wound_length_m
+from weftonos.core.bobbin.winding import bobbin_left, winding_plan
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.thread.linear_density import WeightSystem
+from weftonos.core.thread.thread import Construction, Fibre, Thread
 
 VALUES = Path(__file__).parent.parent / "check_values"
-LIMPET = Thread(Fibre.POLYESTER, Construction.MULTIFILAMENT, 80, WeightSystem.WT)
-CLEAR = Thread(Fibre.POLYESTER, Construction.MONOFILAMENT, 11, WeightSystem.TEX)
+LIMPET = Thread(fibre=Fibre.POLYESTER, construction=Construction.MULTIFILAMENT, value=80, system=WeightSystem.WT)
+CLEAR = Thread(fibre=Fibre.POLYESTER, construction=Construction.MONOFILAMENT, value=11, system=WeightSystem.TEX)
 
 
 def test_the_chart_factors_are_the_published_ones():
@@ -76,9 +76,7 @@ def test_a_chart_waits_for_enough_sessions():
 
 def test_in_control_the_chart_rarely_cries_wolf():
     chance = np.random.default_rng(3)
-    alarms = sum(
-        p.mean_out for _ in range(200) for p in control_chart(chance.normal(200, 3, (25, 3)).tolist()).points
-    )
+    alarms = sum(p.mean_out for _ in range(200) for p in control_chart(chance.normal(200, 3, (25, 3)).tolist()).points)
     assert alarms / (200 * 25) < 0.012  # three-sigma limits: 0.27 % with known spread, a little more with 25 sessions
 
 
@@ -114,38 +112,99 @@ def test_the_fault_follows_one_of_them(other_case, other_bobbin, fault):
 
 
 def test_monofilament_is_wound_three_quarters_full_and_slowly():
-    clear = winding_plan(BobbinClass.M, CLEAR, 3, 2, 1.5, 2, 15)
+    clear = winding_plan(
+        size=BobbinClass.M,
+        thread=CLEAR,
+        stitch_length_mm=3,
+        sandwich_mm=2,
+        quilt_width_m=1.5,
+        quilt_height_m=2,
+        lines_apart_mm=15,
+    )
     assert clear.fill == 0.75
     assert "half speed" in clear.how
     assert clear.metres == pytest.approx(0.75 * wound_length_m(BobbinClass.M, CLEAR))
-    assert winding_plan(BobbinClass.M, LIMPET, 3, 2, 1.5, 2, 15).fill == 1
+    assert (
+        winding_plan(
+            size=BobbinClass.M,
+            thread=LIMPET,
+            stitch_length_mm=3,
+            sandwich_mm=2,
+            quilt_width_m=1.5,
+            quilt_height_m=2,
+            lines_apart_mm=15,
+        ).fill
+        == 1
+    )
 
 
 @given(st.floats(0.5, 3), st.floats(0.5, 3), st.floats(4, 60), st.floats(1.5, 4))
 def test_the_bobbins_of_a_plan_hold_the_quilt(width, height, apart, stitch):
-    plan = winding_plan(BobbinClass.M, LIMPET, stitch, 2, width, height, apart)
+    plan = winding_plan(
+        size=BobbinClass.M,
+        thread=LIMPET,
+        stitch_length_mm=stitch,
+        sandwich_mm=2,
+        quilt_width_m=width,
+        quilt_height_m=height,
+        lines_apart_mm=apart,
+    )
     assert plan.quilt_stitched_m == pytest.approx(width * height / apart * 1000)
     assert (plan.bobbins - 1) * plan.metres < plan.quilt_thread_m <= plan.bobbins * plan.metres * (1 + 1e-9)
 
 
 def test_a_bobbin_warns_before_a_long_line():
-    whole = bobbin_left(BobbinClass.L, LIMPET, 1, 0, 3, 2)
+    whole = bobbin_left(size=BobbinClass.L, thread=LIMPET, fill=1, stitched_m=0, stitch_length_mm=3, sandwich_mm=2)
     assert whole.share == 1
-    nearly = bobbin_left(BobbinClass.L, LIMPET, 1, whole.stitched_m_left - 3, 3, 2, next_line_m=2.8)
+    nearly = bobbin_left(
+        size=BobbinClass.L,
+        thread=LIMPET,
+        fill=1,
+        stitched_m=whole.stitched_m_left - 3,
+        stitch_length_mm=3,
+        sandwich_mm=2,
+        next_line_m=2.8,
+    )
     assert nearly.enough is False
     assert "Change it before the next line" in nearly.text
-    assert bobbin_left(BobbinClass.L, LIMPET, 1, 10, 3, 2, next_line_m=2.8).enough is True
-    assert bobbin_left(BobbinClass.L, LIMPET, 0.5, 10_000, 3, 2).stitched_m_left == 0
+    assert (
+        bobbin_left(
+            size=BobbinClass.L,
+            thread=LIMPET,
+            fill=1,
+            stitched_m=10,
+            stitch_length_mm=3,
+            sandwich_mm=2,
+            next_line_m=2.8,
+        ).enough
+        is True
+    )
+    assert (
+        bobbin_left(
+            size=BobbinClass.L, thread=LIMPET, fill=0.5, stitched_m=10_000, stitch_length_mm=3, sandwich_mm=2
+        ).stitched_m_left
+        == 0
+    )
 
 
 @pytest.mark.parametrize(
     "bad",
     [
-        lambda: BobbinCase(" "),
-        lambda: Bobbin("B1", 1, fill=0),
-        lambda: Bobbin("B1", 1, fill=1.2),
-        lambda: winding_plan(BobbinClass.M, LIMPET, 3, 2, 0, 2, 15),
-        lambda: bobbin_left(BobbinClass.M, LIMPET, 1, -1, 3, 2),
+        lambda: BobbinCase(label=" "),
+        lambda: Bobbin(label="B1", thread=1, fill=0),
+        lambda: Bobbin(label="B1", thread=1, fill=1.2),
+        lambda: winding_plan(
+            size=BobbinClass.M,
+            thread=LIMPET,
+            stitch_length_mm=3,
+            sandwich_mm=2,
+            quilt_width_m=0,
+            quilt_height_m=2,
+            lines_apart_mm=15,
+        ),
+        lambda: bobbin_left(
+            size=BobbinClass.M, thread=LIMPET, fill=1, stitched_m=-1, stitch_length_mm=3, sandwich_mm=2
+        ),
     ],
 )
 def test_what_cannot_stand_on_a_rack_is_refused(bad):

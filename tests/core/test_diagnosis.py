@@ -10,7 +10,10 @@ from pgmpy.factors.discrete import TabularCPD
 from pgmpy.inference import VariableElimination
 from pgmpy.models import DiscreteBayesianNetwork
 
-from weftonos.core.diagnosis import (
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.schools import MachineKind
+from weftonos.core.kernel.standing import Standing
+from weftonos.core.mend.diagnosis import (
     CheckAnswer,
     Evidence,
     Inquiry,
@@ -20,10 +23,7 @@ from weftonos.core.diagnosis import (
     posterior,
     refuse_contradictions,
 )
-from weftonos.core.errors import CraftError
-from weftonos.core.school import MachineKind
-from weftonos.core.standing import Standing
-from weftonos.core.trouble import FindingKind
+from weftonos.core.mend.trouble import FindingKind
 from weftonos.knowledge import troubles
 
 KNOWN = troubles()
@@ -34,7 +34,7 @@ SYMPTOMS = list(KNOWN.of_kind(FindingKind.SYMPTOM))
 
 
 def ask(*present: str, absent: tuple[str, ...] = (), **more) -> Inquiry:
-    return Inquiry(Evidence.of(KNOWN, present, absent), **more)
+    return Inquiry(evidence=Evidence.of(KNOWN, present, absent), **more)
 
 
 def not_it(*causes: str) -> dict[str, CheckAnswer]:
@@ -106,9 +106,7 @@ def test_where_checks_wait_for_another_no_allowed_permutation_is_quicker(checks)
 
 def test_expected_minutes_worked_by_hand():
     # Half a minute for six in ten, then two more for three, then five more for the last.
-    assert expected_minutes([0.6, 0.3, 0.1], [0.5, 2, 5], [0, 1, 2]) == pytest.approx(
-        0.6 * 0.5 + 0.3 * 2.5 + 0.1 * 7.5
-    )
+    assert expected_minutes([0.6, 0.3, 0.1], [0.5, 2, 5], [0, 1, 2]) == pytest.approx(0.6 * 0.5 + 0.3 * 2.5 + 0.1 * 7.5)
     assert order_checks([0.6, 0.3, 0.1], [0.5, 2, 5]) == [0, 1, 2]
     assert order_checks([0.2, 0.8], [0.5, 4]) == [0, 1], "a cheap check may come before a likely one"
 

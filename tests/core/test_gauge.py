@@ -9,15 +9,15 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import integrate, stats
 
-from weftonos.core.bobbin_target import BobbinTarget, usual_target
-from weftonos.core.errors import CraftError
-from weftonos.core.force import ForceUnit, from_mn, hanging_tension_mn, to_mn
-from weftonos.core.gauge import Calmness, Pull, Verdict, read_gauge
-from weftonos.core.school import MachineKind
-from weftonos.core.screw import ScrewTurn, TurnDirection, advise_turn, learn_response
+from weftonos.core.bobbin.gauge import Calmness, Pull, Verdict, read_gauge
+from weftonos.core.bobbin.screw import ScrewTurn, TurnDirection, advise_turn, learn_response
+from weftonos.core.bobbin.target import BobbinTarget, usual_target
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.force import ForceUnit, from_mn, hanging_tension_mn, to_mn
+from weftonos.core.kernel.schools import MachineKind
 
 UNITS = pint.UnitRegistry()
-LARGE = BobbinTarget(180, 220)
+LARGE = BobbinTarget(low=180, high=220)
 PINT_NAMES = {ForceUnit.MN: "millinewton", ForceUnit.GF: "gram_force", ForceUnit.CN: "centinewton"}
 
 
@@ -128,7 +128,7 @@ def test_no_turn_is_ever_advised_on_a_fluttering_reading(mean, swing):
         lambda: Pull(),
         lambda: read_gauge(ForceUnit.MN, []),
         lambda: read_gauge(ForceUnit.MN, values(*[200] * 21)),
-        lambda: BobbinTarget(220, 180),
+        lambda: BobbinTarget(low=220, high=180),
         lambda: ScrewTurn(0, 200, 210),
         lambda: ScrewTurn(5, 0, 210),
     ],

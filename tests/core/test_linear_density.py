@@ -7,8 +7,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from weftonos.core.errors import CraftError
-from weftonos.core.linear_density import FINEST, HEAVIEST, LinearDensity, WeightSystem, strands_are_ambiguous
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.thread.linear_density import FINEST, HEAVIEST, LinearDensity, WeightSystem, strands_are_ambiguous
 
 UNITS = pint.UnitRegistry()
 ANY_TEX = st.floats(FINEST.value, HEAVIEST.value)

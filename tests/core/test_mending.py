@@ -8,13 +8,17 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.stats import beta, chi2, dirichlet, poisson
 
-from weftonos.core.bobbin_target import BobbinTarget
-from weftonos.core.circumstance import Circumstances, Since, changes, conditions
-from weftonos.core.cure import cure_for
-from weftonos.core.diagnosis import CheckAnswer, Evidence, diagnose
-from weftonos.core.errors import CraftError
-from weftonos.core.gauge import Calmness
-from weftonos.core.incident import (
+from weftonos.core.bobbin.gauge import Calmness
+from weftonos.core.bobbin.target import BobbinTarget
+from weftonos.core.kernel.counting import break_rate, count_interval
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.sandwich import Loft, Sandwich, Weave
+from weftonos.core.kernel.schools import MachineKind
+from weftonos.core.kernel.stations import Station
+from weftonos.core.mend.circumstance import Circumstances, Since, changes, conditions
+from weftonos.core.mend.cure import cure_for
+from weftonos.core.mend.diagnosis import CheckAnswer, Evidence, diagnose
+from weftonos.core.mend.incident import (
     Incident,
     IncidentAnswer,
     IncidentCheck,
@@ -24,18 +28,20 @@ from weftonos.core.incident import (
     incident_state,
     inquiry_of,
 )
-from weftonos.core.linear_density import WeightSystem
-from weftonos.core.needle import NeedleFinish, NeedleSize, Point
-from weftonos.core.own_outcomes import FINDINGS_COUNT_AS, PAGE_COUNTS_AS, SolvedTrouble, own_counts, with_own_outcomes
-from weftonos.core.poisson import break_rate, count_interval
-from weftonos.core.preflight import preflight
-from weftonos.core.sandwich import Loft, Sandwich, Weave
-from weftonos.core.school import MachineKind
-from weftonos.core.setup import CaseTag, NeedleTag, ReadingTag, Setup, ThreadTag
-from weftonos.core.thread import Construction, Fibre, Thread
-from weftonos.core.thread_line import Station
-from weftonos.core.thread_path import USUAL_PATH
-from weftonos.core.upkeep import UpkeepKind, upkeep_state
+from weftonos.core.mend.own_outcomes import (
+    FINDINGS_COUNT_AS,
+    PAGE_COUNTS_AS,
+    SolvedTrouble,
+    own_counts,
+    with_own_outcomes,
+)
+from weftonos.core.mend.preflight import preflight
+from weftonos.core.mend.upkeep import UpkeepKind, upkeep_state
+from weftonos.core.needle.needle import NeedleFinish, NeedleSize, Point
+from weftonos.core.setup.setup import CaseTag, NeedleTag, ReadingTag, Setup, ThreadTag
+from weftonos.core.thread.linear_density import WeightSystem
+from weftonos.core.thread.path import USUAL_PATH
+from weftonos.core.thread.thread import Construction, Fibre, Thread
 from weftonos.knowledge import troubles
 
 KNOWN = troubles()
@@ -45,12 +51,28 @@ PATH = USUAL_PATH[MachineKind.LONGARM]
 
 def tag(id_: int, name: str, tex: float, fibre: Fibre = Fibre.POLYESTER) -> ThreadTag:
     construction = Construction.SPUN if fibre is Fibre.COTTON else Construction.MULTIFILAMENT
-    thread = Thread(fibre, construction, tex, WeightSystem.TEX)
-    return ThreadTag(id_, name, "", fibre, construction, tex, thread.diameter_mm, "#000000")
+    thread = Thread(fibre=fibre, construction=construction, value=tex, system=WeightSystem.TEX)
+    return ThreadTag(
+        id=id_,
+        name=name,
+        words="",
+        fibre=fibre,
+        construction=construction,
+        tex=tex,
+        diameter_mm=thread.diameter_mm,
+        colour="#000000",
+    )
 
 
 def needle(metric: int, record: int = 1, point: Point = Point.TOPSTITCH) -> NeedleTag:
-    return NeedleTag(record, metric, NeedleSize.of_metric(metric).american, point, NeedleFinish.STEEL, NOON)
+    return NeedleTag(
+        record_id=record,
+        metric=metric,
+        american=NeedleSize.of_metric(metric).american,
+        point=point,
+        finish=NeedleFinish.STEEL,
+        fitted_at=NOON,
+    )
 
 
 GOOD = Setup(
@@ -59,7 +81,7 @@ GOOD = Setup(
     bobbin=tag(2, "Limpet 80", 12.5),
     bobbin_since=NOON,
     needle=needle(90),
-    reading=ReadingTag(5, 200, 0.02, Calmness.CALM, NOON),
+    reading=ReadingTag(record_id=5, mean_mn=200, swing=0.02, calmness=Calmness.CALM, read_at=NOON),
     sandwich=Sandwich(batting="cotton, low", loft=Loft.LOW),
     case=CaseTag(1, "A", 1.0),
 )
@@ -106,7 +128,14 @@ class TestWhatChanged:
 
     def test_sandwich_setting_quilt_and_upkeep(self):
         after = replace(GOOD, sandwich=Sandwich(batting="wool", loft=Loft.LOFTY, weave=Weave.BATIK))
-        since = Since((UpkeepKind.OILING, UpkeepKind.SERVICE), False, "200", "220", "Neap Tide", "Avocet")
+        since = Since(
+            upkeep=(UpkeepKind.OILING, UpkeepKind.SERVICE),
+            screw_turned=False,
+            setting_before="200",
+            setting_now="220",
+            quilt_before="Neap Tide",
+            quilt_now="Avocet",
+        )
         says = changed(after, since)
         assert says["batting"] == ("cotton, low", "wool")
         assert says["setting_moved"] == ("200", "220")
@@ -122,12 +151,12 @@ class TestConditions:
         ("known", "holds", "lacks"),
         [
             (
-                Circumstances(bobbin_mn=240, target=BobbinTarget(180, 220)),
+                Circumstances(bobbin_mn=240, target=BobbinTarget(low=180, high=220)),
                 {"bobbin_reads_high"},
                 {"bobbin_reads_right"},
             ),
             (
-                Circumstances(bobbin_mn=150, target=BobbinTarget(180, 220)),
+                Circumstances(bobbin_mn=150, target=BobbinTarget(low=180, high=220)),
                 {"bobbin_reads_low"},
                 {"bobbin_reads_high"},
             ),
@@ -159,12 +188,12 @@ class TestConditions:
         ],
     )
     def test_what_the_thread_on_top_says(self, fibre, construction, wt, holds):
-        thread = Thread(fibre, construction, wt, WeightSystem.WT)
+        thread = Thread(fibre=fibre, construction=construction, value=wt, system=WeightSystem.WT)
         found, _ = conditions(Circumstances(top=(thread,), needle=NeedleSize(125, 20), point=Point.SHARP))
         assert holds <= found
 
     def test_cotton_is_cleaned_after_half_the_hours(self):
-        cotton = Thread(Fibre.COTTON, Construction.SPUN, 50, WeightSystem.WT)
+        cotton = Thread(fibre=Fibre.COTTON, construction=Construction.SPUN, value=50, system=WeightSystem.WT)
         assert "hours_since_cleaning" in conditions(Circumstances(top=(cotton,), hours_since_cleaning=5))[0]
         assert "hours_since_cleaning" in conditions(Circumstances(hours_since_cleaning=5))[1]
 
@@ -207,7 +236,7 @@ class TestOwnOutcomes:
         assert after["synthetic_thread"] == before["synthetic_thread"], "conditions stay those of the page"
 
     def test_they_move_the_answer_and_are_taken_back_by_leaving_them_out(self):
-        state = incident_state(Incident(("frays_above_the_eye",)), [])
+        state = incident_state(Incident(symptoms=("frays_above_the_eye",)), [])
         inquiry = inquiry_of(KNOWN, state, MachineKind.LONGARM, Evidence())
         mine = [SolvedTrouble("burr_on_plate", frozenset({"frays_above_the_eye"}))] * 12
         usual, own = diagnose(KNOWN, inquiry), diagnose(with_own_outcomes(KNOWN, mine), inquiry)
@@ -306,16 +335,16 @@ class TestCures:
 
 
 class TestSteps:
-    INCIDENT = Incident(("frays_above_the_eye",), ("needle",), ("top_thread",))
+    INCIDENT = Incident(symptoms=("frays_above_the_eye",), changed=("needle",), unchanged=("top_thread",))
 
     def test_a_path_is_folded_in_order(self):
         state = incident_state(
             self.INCIDENT,
             [
-                IncidentAnswer(1, "breaks_only_mid_frame", False),
-                IncidentAnswer(1, "only_at_speed", None),
-                IncidentCheck(1, "heat", CheckAnswer.SKIPPED),
-                IncidentCheck(1, "heat", CheckAnswer.FOUND),
+                IncidentAnswer(incident=1, finding="breaks_only_mid_frame", present=False),
+                IncidentAnswer(incident=1, finding="only_at_speed", present=None),
+                IncidentCheck(incident=1, cause="heat", answer=CheckAnswer.SKIPPED),
+                IncidentCheck(incident=1, cause="heat", answer=CheckAnswer.FOUND),
             ],
         )
         assert state.present == {"frays_above_the_eye", "needle"}
@@ -326,7 +355,10 @@ class TestSteps:
 
     @pytest.mark.parametrize("outcome", Outcome)
     def test_how_it_ends(self, outcome):
-        steps = [IncidentCheck(1, "heat", CheckAnswer.FOUND), IncidentOutcome(1, outcome, "heat")]
+        steps = [
+            IncidentCheck(incident=1, cause="heat", answer=CheckAnswer.FOUND),
+            IncidentOutcome(incident=1, outcome=outcome, cause="heat"),
+        ]
         state = incident_state(self.INCIDENT, steps)
         assert state.closed is (outcome in (Outcome.CURED, Outcome.LEFT))
         if outcome is Outcome.NOT_CURED:
@@ -335,11 +367,12 @@ class TestSteps:
 
     def test_what_the_page_no_longer_knows_is_left_out(self):
         odd = incident_state(
-            Incident(("frays_above_the_eye", "smoke")), [IncidentCheck(1, "moths", CheckAnswer.FOUND)]
+            Incident(symptoms=("frays_above_the_eye", "smoke")),
+            [IncidentCheck(incident=1, cause="moths", answer=CheckAnswer.FOUND)],
         )
         inquiry = inquiry_of(KNOWN, odd, MachineKind.LONGARM, Evidence())
         assert diagnose(KNOWN, inquiry).next is not None
 
     def test_an_answer_takes_the_place_of_what_was_said_before(self):
-        asked = [IncidentAnswer(1, "needle", False)]
+        asked = [IncidentAnswer(incident=1, finding="needle", present=False)]
         assert incident_state(self.INCIDENT, asked).absent == {"needle", "top_thread"}

@@ -5,13 +5,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
 
-from weftonos.core.errors import CraftError
-from weftonos.core.fitting import Plausible, Trouble, fitting_steps, room_advice
-from weftonos.core.needle import NeedleFinish, NeedleSize, Point, Shank
-from weftonos.core.needle_life import Due, NeedleSpan, cost_per_hour, needle_life, own_life
-from weftonos.core.needle_packet import NeedlePacket, check_system
-from weftonos.core.school import LifeSchool
-from weftonos.core.standing import Standing
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.schools import LifeSchool
+from weftonos.core.kernel.standing import Standing
+from weftonos.core.needle.fitting import Plausible, RoomTrouble, fitting_steps, room_advice
+from weftonos.core.needle.life import Due, NeedleSpan, cost_per_hour, needle_life, own_life
+from weftonos.core.needle.needle import NeedleFinish, NeedleSize, Point, Shank
+from weftonos.core.needle.packet import NeedlePacket, check_system
 
 STEEL, COATED = NeedleFinish.STEEL, NeedleFinish.TITANIUM
 
@@ -105,9 +105,9 @@ def test_a_machine_is_held_to_its_needle_system(machine, needle, goes):
 
 def test_a_packet_holds_needles_that_exist():
     with pytest.raises(CraftError, match="80 pairs with 12"):
-        NeedlePacket(80, 16, Point.SHARP, 5)
+        NeedlePacket(metric=80, american=16, point=Point.SHARP, bought=5)
     with pytest.raises(CraftError):
-        NeedlePacket(80, 12, Point.SHARP, 0)
+        NeedlePacket(metric=80, american=12, point=Point.SHARP, bought=0)
 
 
 @pytest.mark.parametrize("shank", list(Shank))
@@ -120,10 +120,10 @@ def test_fitting_begins_with_the_power_and_ends_with_the_record(shank):
 
 def test_frays_asks_for_more_room_and_snaps_for_less():
     # Common practice: it shreds, larger needle or deeper groove; it snaps clean with a fine thread, smaller needle.
-    thick = room_advice(Trouble.FRAYS, 0.26, NeedleSize(90, 14), Point.QUILTING)
+    thick = room_advice(RoomTrouble.FRAYS, 0.26, NeedleSize(90, 14), Point.QUILTING)
     assert (thick.metric, thick.point, thick.plausible) == (100, Point.TOPSTITCH, Plausible.LIKELY)
-    roomy = room_advice(Trouble.FRAYS, 0.12, NeedleSize(100, 16), Point.TOPSTITCH)
+    roomy = room_advice(RoomTrouble.FRAYS, 0.12, NeedleSize(100, 16), Point.TOPSTITCH)
     assert roomy.plausible is Plausible.UNLIKELY
-    fine = room_advice(Trouble.SNAPS, 0.10, NeedleSize(100, 16), Point.TOPSTITCH)
+    fine = room_advice(RoomTrouble.SNAPS, 0.10, NeedleSize(100, 16), Point.TOPSTITCH)
     assert (fine.metric, fine.plausible) == (90, Plausible.LIKELY)
-    assert room_advice(Trouble.SNAPS, 0.20, NeedleSize(100, 16), Point.TOPSTITCH).plausible is Plausible.UNLIKELY
+    assert room_advice(RoomTrouble.SNAPS, 0.20, NeedleSize(100, 16), Point.TOPSTITCH).plausible is Plausible.UNLIKELY

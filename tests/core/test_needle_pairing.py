@@ -7,15 +7,15 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from weftonos.core.errors import CraftError
-from weftonos.core.groove_fit import FitState, fit_state, nominal_fill
-from weftonos.core.linear_density import WeightSystem
-from weftonos.core.needle import ALL_SIZES, POINTS, SIZE_PAIRS, NeedleSize, Point
-from weftonos.core.pairing import pair_needle, step_size
-from weftonos.core.sandwich import Loft, Sandwich, Weave
-from weftonos.core.school import MachineKind, School
-from weftonos.core.standing import Standing
-from weftonos.core.thread import Bundle, Construction, Fibre, Thread
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.sandwich import Loft, Sandwich, Weave
+from weftonos.core.kernel.schools import MachineKind, School
+from weftonos.core.kernel.standing import Standing
+from weftonos.core.needle.groove_fit import FitState, fit_state, nominal_fill
+from weftonos.core.needle.needle import ALL_SIZES, POINTS, SIZE_PAIRS, NeedleSize, Point
+from weftonos.core.needle.pairing import pair_needle, step_size
+from weftonos.core.thread.linear_density import WeightSystem
+from weftonos.core.thread.thread import Bundle, Construction, Fibre, Thread
 
 VALUES = Path(__file__).parent.parent / "check_values"
 
@@ -26,7 +26,7 @@ def rows(name: str) -> list[dict[str, str]]:
 
 
 def thread(fibre=Fibre.COTTON, construction=Construction.SPUN, wt=40.0) -> Thread:
-    return Thread(fibre, construction, wt, WeightSystem.WT)
+    return Thread(fibre=fibre, construction=construction, value=wt, system=WeightSystem.WT)
 
 
 def paired(*threads: Thread, kind=MachineKind.HOME, school=School.HOME, **more):
@@ -78,7 +78,7 @@ def test_three_threads_together_take_the_largest_longarm_needle():
 
 
 def test_monofilament_divides_people_and_both_sides_are_shown():
-    clear = Thread(Fibre.POLYESTER, Construction.MONOFILAMENT, 11, WeightSystem.TEX)
+    clear = Thread(fibre=Fibre.POLYESTER, construction=Construction.MONOFILAMENT, value=11, system=WeightSystem.TEX)
     home = paired(clear)
     assert home.recommended.size == NeedleSize(70, 10)
     others = {(c.metric, c.american) for c in home.alternatives}
@@ -89,7 +89,7 @@ def test_monofilament_divides_people_and_both_sides_are_shown():
 
 
 def test_metallic_takes_a_large_eye():
-    gold = Thread(Fibre.METALLIC, Construction.METALLIC, 40, WeightSystem.WT)
+    gold = Thread(fibre=Fibre.METALLIC, construction=Construction.METALLIC, value=40, system=WeightSystem.WT)
     best = paired(gold).recommended
     assert (best.size, best.point) == (NeedleSize(90, 14), Point.METALLIC)
 
@@ -128,7 +128,7 @@ def test_a_larger_needle_never_rubs_more(diameter, point):
     assert states == sorted(states)
 
 
-def test_the_states_change_where_the_handbook_says():
+def test_the_states_change_where_common_practice_says():
     for point, limit in {Point.QUILTING: 0.62, Point.EMBROIDERY: 0.75, Point.TOPSTITCH: 0.95}.items():
         assert POINTS[point].limit.value == limit
         assert fit_state(limit + 0.001, point) is FitState.RUBS
@@ -145,7 +145,7 @@ def test_the_states_change_where_the_handbook_says():
     st.sampled_from(list(School)),
 )
 def test_every_thread_gets_a_needle_with_reasons_and_the_power_caution(fibre, construction, tex, kind, school):
-    one = Thread(fibre, construction, tex, WeightSystem.TEX)
+    one = Thread(fibre=fibre, construction=construction, value=tex, system=WeightSystem.TEX)
     answer = paired(one, kind=kind, school=school)
     assert len(answer.sizes) == len(ALL_SIZES)
     assert answer.reasons

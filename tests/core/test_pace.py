@@ -2,10 +2,9 @@
 
 import pytest
 
-from weftonos.core.errors import CraftError
-from weftonos.core.logbook import Run
-from weftonos.core.pace import Pace, TimedRun, pace_of, stitched
-from weftonos.core.sandwich import Loft, Sandwich
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.sandwich import Loft, Sandwich
+from weftonos.core.log.run import Pace, Run, TimedRun, pace_of, stitched
 
 
 def test_a_pace_is_all_metres_over_all_hours():
@@ -24,7 +23,7 @@ def test_runs_without_metres_go_by_the_pace():
 def test_metres_that_cannot_be_are_refused():
     for metres in (0, -1, 5001, float("nan")):
         with pytest.raises(CraftError) as error:
-            Run(10, "", metres)
+            Run(minutes=10, quilt="", metres=metres)
         assert error.value.field == "metres"
 
 

@@ -3,18 +3,18 @@
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from weftonos.core.balance import BalancePrior, Observation, estimate_balance
-from weftonos.core.bundle_advice import advise_bundle, bobbin_weight
-from weftonos.core.groove_fit import FitState
-from weftonos.core.linear_density import WeightSystem
-from weftonos.core.needle import Point
-from weftonos.core.pairing import pair_needle
-from weftonos.core.sandwich import Loft, Sandwich, Weave
-from weftonos.core.school import BobbinSchool, MachineKind, School
-from weftonos.core.screw import ScrewTurn, advise_turn, learn_response
-from weftonos.core.thread import Bundle, Construction, Fibre, Thread
-from weftonos.core.top_scale import ScaleKind, TopScale
-from weftonos.core.unlabelled import weigh
+from weftonos.core.balance.estimate import BalancePrior, Observation, estimate_balance
+from weftonos.core.bobbin.screw import ScrewTurn, advise_turn, learn_response
+from weftonos.core.kernel.sandwich import Loft, Sandwich, Weave
+from weftonos.core.kernel.scale import ScaleKind, TopScale
+from weftonos.core.kernel.schools import BobbinSchool, MachineKind, School
+from weftonos.core.needle.bundle_advice import advise_bundle, bobbin_weight
+from weftonos.core.needle.groove_fit import FitState
+from weftonos.core.needle.needle import Point
+from weftonos.core.needle.pairing import pair_needle
+from weftonos.core.thread.linear_density import WeightSystem
+from weftonos.core.thread.thread import Bundle, Construction, Fibre, Thread
+from weftonos.core.thread.unlabelled import weigh
 
 ORDINARY = st.sampled_from([Construction.SPUN, Construction.CORE_SPUN, Construction.MULTIFILAMENT])
 FIBRES = st.sampled_from([Fibre.COTTON, Fibre.POLYESTER, Fibre.SILK, Fibre.NYLON])
@@ -24,14 +24,13 @@ SCHOOLS = st.sampled_from(list(School))
 
 
 def thread(fibre: Fibre, construction: Construction, tex: float) -> Thread:
-    return Thread(fibre, construction, tex, WeightSystem.TEX)
+    return Thread(fibre=fibre, construction=construction, value=tex, system=WeightSystem.TEX)
 
 
 @given(FIBRES, ORDINARY, TEX, TEX, KINDS, SCHOOLS)
 def test_a_heavier_thread_never_gets_a_smaller_needle(fibre, construction, a, b, kind, school):
     light, heavy = (
-        pair_needle(kind, school, Bundle.of([thread(fibre, construction, t)])).recommended.size
-        for t in sorted((a, b))
+        pair_needle(kind, school, Bundle.of([thread(fibre, construction, t)])).recommended.size for t in sorted((a, b))
     )
     assert light <= heavy
 
@@ -58,12 +57,10 @@ def test_the_recommended_needle_lets_an_ordinary_thread_lie(fibre, construction,
     assert best.state is not FitState.RUBS
 
 
-@given(
-    FIBRES, ORDINARY, TEX, KINDS, SCHOOLS, st.sampled_from(list(Weave)), st.sampled_from(list(Loft)), st.booleans()
-)
+@given(FIBRES, ORDINARY, TEX, KINDS, SCHOOLS, st.sampled_from(list(Weave)), st.sampled_from(list(Loft)), st.booleans())
 def test_a_sandwich_moves_the_needle_by_one_size_at_most(fibre, construction, tex, kind, school, weave, loft, glue):
     top = Bundle.of([thread(fibre, construction, tex)])
-    sandwich = Sandwich(weave, loft, glue)
+    sandwich = Sandwich(weave=weave, loft=loft, adhesive=glue)
     plain = pair_needle(kind, school, top).recommended.size
     laid = pair_needle(kind, school, top, sandwich=sandwich).recommended.size
     assert plain <= laid
@@ -87,7 +84,10 @@ def test_the_bobbin_thread_advised_is_never_thicker_than_the_top(fibre, construc
     below = bobbin_weight(school, top)
     assert below.finest_wt >= below.heaviest_wt - 1e-9
     assert 1000 / below.heaviest_wt <= tex * 1.0001
-    assert advise_bundle(MachineKind.HOME, School.HOME, school, top, None).bobbin == below
+    assert (
+        advise_bundle(kind=MachineKind.HOME, school=School.HOME, bobbin_school=school, top=top, bobbin=None).bobbin
+        == below
+    )
 
 
 @given(st.floats(60, 500), st.floats(100, 300), st.lists(st.floats(1, 14), max_size=4), st.floats(0.01, 0.06))
@@ -103,7 +103,7 @@ def test_a_turn_goes_the_right_way_and_never_too_far(reading, aim, minutes, rate
 
 @given(st.lists(st.tuples(st.floats(0, 10), st.integers(-2, 2)), max_size=8), st.floats(1, 9), st.floats(0.3, 4))
 def test_an_estimate_stays_on_the_scale_whatever_was_seen(looks, centre, spread):
-    dial = TopScale(ScaleKind.DIAL, 0, 10, 0.25)
+    dial = TopScale(kind=ScaleKind.DIAL, low=0, high=10, step=0.25)
     found = estimate_balance(dial, BalancePrior(centre, spread), [Observation(x, g) for x, g in looks])
     assert 0 <= found.low <= found.centre <= found.high <= 10
     assert 0 <= found.set_to <= 10

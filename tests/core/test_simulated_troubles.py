@@ -6,7 +6,7 @@ from statistics import fmean
 import pytest
 from bench_mend import HABITS, RECORDS, by_habit, by_program, disturbed, happen
 
-from weftonos.core.trouble import FindingKind
+from weftonos.core.mend.trouble import FindingKind
 from weftonos.knowledge import troubles
 
 KNOWN = troubles()

@@ -8,16 +8,9 @@ import pytest
 from sklearn.kernel_ridge import KernelRidge
 from sklearn.model_selection import LeaveOneOut, cross_val_predict
 
-from weftonos.core.balance import Observation
-from weftonos.core.gauge import Calmness
-from weftonos.core.guard_rail import Trap, guard_rails
-from weftonos.core.linear_density import WeightSystem
-from weftonos.core.needle import NeedleFinish, Point
-from weftonos.core.sandwich import Loft, Motion, Sandwich
-from weftonos.core.school import MachineKind
-from weftonos.core.setup import CaseTag, NeedleTag, ReadingTag, Setup, ThreadTag
-from weftonos.core.setup_diff import Changed, differences
-from weftonos.core.starting_point import (
+from weftonos.core.balance.estimate import Observation
+from weftonos.core.balance.guard_rail import RailKind, guard_rails
+from weftonos.core.balance.starting_point import (
     LEFT_OVER,
     BalanceRecord,
     Combination,
@@ -25,19 +18,26 @@ from weftonos.core.starting_point import (
     school_setting,
     starting_point,
 )
-from weftonos.core.thread import Bundle, Construction, Fibre, Thread
-from weftonos.core.top_scale import ScaleKind, TopScale
+from weftonos.core.bobbin.gauge import Calmness
+from weftonos.core.kernel.sandwich import Loft, Motion, Sandwich
+from weftonos.core.kernel.scale import ScaleKind, TopScale
+from weftonos.core.kernel.schools import MachineKind
+from weftonos.core.needle.needle import NeedleFinish, Point
+from weftonos.core.setup.differences import Changed, differences
+from weftonos.core.setup.setup import CaseTag, NeedleTag, ReadingTag, Setup, ThreadTag
+from weftonos.core.thread.linear_density import WeightSystem
+from weftonos.core.thread.thread import Bundle, Construction, Fibre, Thread
 
 NOW = datetime(2026, 11, 24, tzinfo=UTC)
-DIAL = TopScale(ScaleKind.DIAL, 0, 10, 0.25)
-READOUT = TopScale(ScaleKind.READOUT, 80, 400, 5)
-TURNS = TopScale(ScaleKind.TURNS, -4, 4, 0.25)
-COTTON = Thread(Fibre.COTTON, Construction.SPUN, 40, WeightSystem.WT)
-GOLD = Thread(Fibre.METALLIC, Construction.METALLIC, 40, WeightSystem.WT)
+DIAL = TopScale(kind=ScaleKind.DIAL, low=0, high=10, step=0.25)
+READOUT = TopScale(kind=ScaleKind.READOUT, low=80, high=400, step=5)
+TURNS = TopScale(kind=ScaleKind.TURNS, low=-4, high=4, step=0.25)
+COTTON = Thread(fibre=Fibre.COTTON, construction=Construction.SPUN, value=40, system=WeightSystem.WT)
+GOLD = Thread(fibre=Fibre.METALLIC, construction=Construction.METALLIC, value=40, system=WeightSystem.WT)
 
 
 def combination(wt=40.0, bobbin=200.0, loft=Loft.LOW, motion=Motion.FREE_MOTION, fibre=Fibre.COTTON) -> Combination:
-    top = Bundle.of([Thread(fibre, Construction.SPUN, wt, WeightSystem.WT)])
+    top = Bundle.of([Thread(fibre=fibre, construction=Construction.SPUN, value=wt, system=WeightSystem.WT)])
     return Combination.of(MachineKind.HOME, DIAL, top, None, bobbin, loft, motion)
 
 
@@ -96,40 +96,49 @@ def test_every_motion_has_its_own_balance():
     ],
 )
 def test_the_schools_value_is_in_the_machine_s_own_terms(kind, scale, thread, bobbin, setting):
-    assert school_setting(kind, scale, Bundle.of([thread]), None, bobbin) == setting
+    assert school_setting(kind=kind, scale=scale, top=Bundle.of([thread]), bobbin=None, bobbin_mn=bobbin) == setting
 
 
 def tag(thread_id: int, thread: Thread = COTTON) -> ThreadTag:
     return ThreadTag(
-        thread_id, f"T{thread_id}", "40 wt", thread.fibre, thread.construction, thread.density.tex, 0.18, "#224466"
+        id=thread_id,
+        name=f"T{thread_id}",
+        words="40 wt",
+        fibre=thread.fibre,
+        construction=thread.construction,
+        tex=thread.density.tex,
+        diameter_mm=0.18,
+        colour="#224466",
     )
 
 
 SETUP = Setup(
     top=(tag(1),),
     bobbin=tag(2),
-    needle=NeedleTag(1, 100, 16, Point.SHARP, NeedleFinish.STEEL, NOW),
-    reading=ReadingTag(2, 200, 0.02, Calmness.CALM, NOW),
+    needle=NeedleTag(record_id=1, metric=100, american=16, point=Point.SHARP, finish=NeedleFinish.STEEL, fitted_at=NOW),
+    reading=ReadingTag(record_id=2, mean_mn=200, swing=0.02, calmness=Calmness.CALM, read_at=NOW),
     sandwich=Sandwich(batting="wool"),
     case=CaseTag(1, "A", 1.0),
 )
 
 
-def traps(setup: Setup, grades: list[int], sense: bool = True) -> dict[Trap, bool]:
+def traps(setup: Setup, grades: list[int], sense: bool = True) -> dict[RailKind, bool]:
     looks = [Observation(4.0 + i, g) for i, g in enumerate(grades)]
     return {g.trap: g.blocks for g in guard_rails(setup, looks, sense)}
 
 
 def test_the_classic_mistakes_are_stood_in_the_way_of():
     assert traps(SETUP, [0]) == {}
-    assert traps(SETUP, [2]) == {Trap.SUDDEN_NEST: True}
-    assert traps(SETUP, [0, 2]) == {Trap.SUDDEN_NEST: True}
+    assert traps(SETUP, [2]) == {RailKind.SUDDEN_NEST: True}
+    assert traps(SETUP, [0, 2]) == {RailKind.SUDDEN_NEST: True}
     assert traps(SETUP, [1, 2]) == {}  # a ladder that loosens into loops is no sudden nest
-    assert traps(SETUP, [0], sense=False) == {Trap.JUMPING_GRADES: True}
-    fluttering = replace(SETUP, reading=ReadingTag(2, 200, 0.2, Calmness.FAULT, NOW))
-    assert traps(fluttering, [0]) == {Trap.FLUTTERING_BOBBIN: True}
-    assert traps(replace(SETUP, reading=None), [0]) == {Trap.UNREAD_BOBBIN: False}
-    assert traps(replace(SETUP, top=(tag(1, GOLD),)), [0]) == {Trap.METALLIC: False}
+    assert traps(SETUP, [0], sense=False) == {RailKind.JUMPING_GRADES: True}
+    fluttering = replace(
+        SETUP, reading=ReadingTag(record_id=2, mean_mn=200, swing=0.2, calmness=Calmness.FAULT, read_at=NOW)
+    )
+    assert traps(fluttering, [0]) == {RailKind.FLUTTERING_BOBBIN: True}
+    assert traps(replace(SETUP, reading=None), [0]) == {RailKind.UNREAD_BOBBIN: False}
+    assert traps(replace(SETUP, top=(tag(1, GOLD),)), [0]) == {RailKind.METALLIC: False}
 
 
 def test_what_differs_between_two_set_ups_is_listed_in_working_order():
@@ -137,8 +146,10 @@ def test_what_differs_between_two_set_ups_is_listed_in_working_order():
     after = replace(
         SETUP,
         top=(tag(3),),
-        needle=NeedleTag(9, 90, 14, Point.SHARP, NeedleFinish.STEEL, NOW),
-        reading=ReadingTag(5, 230, 0.02, Calmness.CALM, NOW),
+        needle=NeedleTag(
+            record_id=9, metric=90, american=14, point=Point.SHARP, finish=NeedleFinish.STEEL, fitted_at=NOW
+        ),
+        reading=ReadingTag(record_id=5, mean_mn=230, swing=0.02, calmness=Calmness.CALM, read_at=NOW),
         sandwich=Sandwich(batting="cotton"),
         case=None,
     )
@@ -152,6 +163,11 @@ def test_what_differs_between_two_set_ups_is_listed_in_working_order():
     ]
     assert (found[0].before, found[0].after) == ("T1", "T3")
     assert (found[-1].before, found[-1].after) == ("200 mN", "230 mN")
-    fresh = replace(SETUP, needle=NeedleTag(8, 100, 16, Point.SHARP, NeedleFinish.STEEL, NOW))
+    fresh = replace(
+        SETUP,
+        needle=NeedleTag(
+            record_id=8, metric=100, american=16, point=Point.SHARP, finish=NeedleFinish.STEEL, fitted_at=NOW
+        ),
+    )
     assert [d.what for d in differences(SETUP, fresh)] == [Changed.NEW_NEEDLE]
     assert [d.after for d in differences(SETUP, Setup())] == ["not on record"] * 5 + ["not read"]

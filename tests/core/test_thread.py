@@ -6,13 +6,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from weftonos.core.errors import CraftError
-from weftonos.core.linear_density import LinearDensity, WeightSystem
-from weftonos.core.thread import FIBRE_DENSITY, PACKING, Bundle, Construction, Fibre, Thread, diameter_mm
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.thread.linear_density import LinearDensity, WeightSystem
+from weftonos.core.thread.thread import FIBRE_DENSITY, PACKING, Bundle, Construction, Fibre, Thread, diameter_mm
 
 
 def cotton(wt: float) -> Thread:
-    return Thread(Fibre.COTTON, Construction.SPUN, wt, WeightSystem.WT)
+    return Thread(fibre=Fibre.COTTON, construction=Construction.SPUN, value=wt, system=WeightSystem.WT)
 
 
 @given(st.floats(1, 300))
@@ -24,7 +24,7 @@ def test_spun_cotton_has_the_diameter_that_peirce_published(ne):
 
 def test_equal_weight_is_not_equal_thickness():
     # Common practice: a 30 wt cotton is visibly thicker than a 30 wt rayon.
-    rayon = Thread(Fibre.RAYON, Construction.MULTIFILAMENT, 30, WeightSystem.WT)
+    rayon = Thread(fibre=Fibre.RAYON, construction=Construction.MULTIFILAMENT, value=30, system=WeightSystem.WT)
     assert cotton(30).diameter_mm > 1.1 * rayon.diameter_mm
 
 

@@ -2,24 +2,24 @@
 
 import pytest
 
-from weftonos.core.bundle_advice import advise_bundle, bobbin_weight, check_bobbin_work
-from weftonos.core.drawer import DrawerThread, ThreadFinish
-from weftonos.core.errors import CraftError
-from weftonos.core.figures import FIGURES
-from weftonos.core.handling import Subject, care_for
-from weftonos.core.linear_density import WeightSystem
-from weftonos.core.look_wish import LookWish, Wish, answer_wish
-from weftonos.core.machine import Machine
-from weftonos.core.needle import NeedleSize
-from weftonos.core.school import BobbinSchool, MachineKind, School
-from weftonos.core.standing import Standing
-from weftonos.core.thread import Bundle, Construction, Fibre, Thread
-from weftonos.core.thread_path import USUAL_PATH, PathPoint, holes_to_use, path_for
-from weftonos.core.top_scale import ScaleKind, TopScale
+from weftonos.core.figures import figures
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.scale import ScaleKind, TopScale
+from weftonos.core.kernel.schools import BobbinSchool, MachineKind, School
+from weftonos.core.kernel.standing import Standing
+from weftonos.core.needle.bundle_advice import advise_bundle, bobbin_weight, check_bobbin_work
+from weftonos.core.needle.needle import NeedleSize
+from weftonos.core.setup.machine import Machine
+from weftonos.core.thread.drawer import DrawerThread, ThreadFinish
+from weftonos.core.thread.handling import Subject, care_for
+from weftonos.core.thread.linear_density import WeightSystem
+from weftonos.core.thread.look_wish import LookWish, Wish, answer_wish
+from weftonos.core.thread.path import USUAL_PATH, PathPoint, holes_to_use, path_for
+from weftonos.core.thread.thread import Bundle, Construction, Fibre, Thread
 
 
 def thread(fibre=Fibre.COTTON, construction=Construction.SPUN, wt=40.0) -> Thread:
-    return Thread(fibre, construction, wt, WeightSystem.WT)
+    return Thread(fibre=fibre, construction=construction, value=wt, system=WeightSystem.WT)
 
 
 FILM = thread(Fibre.METALLIC, Construction.FILM, 53)
@@ -28,15 +28,30 @@ DRAWER = [
     (
         1,
         DrawerThread(
-            "dark trilobal 40", thread(Fibre.POLYESTER, Construction.MULTIFILAMENT), "#203050", ThreadFinish.TRILOBAL
+            name="dark trilobal 40",
+            thread=thread(Fibre.POLYESTER, Construction.MULTIFILAMENT),
+            colour="#203050",
+            finish=ThreadFinish.TRILOBAL,
         ),
     ),
-    (2, DrawerThread("light cotton 40", thread(), "#f0ece0")),
-    (3, DrawerThread("light silk 100", thread(Fibre.SILK, Construction.MULTIFILAMENT, 100), "#f0ece0")),
-    (4, DrawerThread("light polyester 60", thread(Fibre.POLYESTER, Construction.MULTIFILAMENT, 60), "#f0ece0")),
-    (5, DrawerThread("clear", CLEAR, "#eef2f4")),
-    (6, DrawerThread("dark cotton 12", thread(wt=12), "#203050")),
-    (7, DrawerThread("wash-away 50", thread(Fibre.WASH_AWAY, wt=50), "#ffffff")),
+    (2, DrawerThread(name="light cotton 40", thread=thread(), colour="#f0ece0")),
+    (
+        3,
+        DrawerThread(
+            name="light silk 100", thread=thread(Fibre.SILK, Construction.MULTIFILAMENT, 100), colour="#f0ece0"
+        ),
+    ),
+    (
+        4,
+        DrawerThread(
+            name="light polyester 60",
+            thread=thread(Fibre.POLYESTER, Construction.MULTIFILAMENT, 60),
+            colour="#f0ece0",
+        ),
+    ),
+    (5, DrawerThread(name="clear", thread=CLEAR, colour="#eef2f4")),
+    (6, DrawerThread(name="dark cotton 12", thread=thread(wt=12), colour="#203050")),
+    (7, DrawerThread(name="wash-away 50", thread=thread(Fibre.WASH_AWAY, wt=50), colour="#ffffff")),
 ]
 
 
@@ -45,7 +60,7 @@ def best(**wish) -> list[str]:
 
 
 def test_each_wish_has_the_weights_of_common_practice():
-    weights = {w: answer_wish(LookWish(w), BobbinSchool.SAME, []) for w in Wish}
+    weights = {w: answer_wish(LookWish(wish=w), BobbinSchool.SAME, []) for w in Wish}
     assert (weights[Wish.SHOW].finest_wt, weights[Wish.SHOW].heaviest_wt) == (40, 12)
     assert (weights[Wish.MICRO].finest_wt, weights[Wish.MICRO].heaviest_wt) == (100, 60)
     assert (weights[Wish.BLEND].finest_wt, weights[Wish.BLEND].heaviest_wt) == (50, 40)
@@ -64,7 +79,7 @@ def test_the_drawer_is_matched_to_the_wish():
 
 
 def test_busy_fabric_wants_body_to_show():
-    assert answer_wish(LookWish(Wish.SHOW, busy=True), BobbinSchool.SAME, []).finest_wt == 30
+    assert answer_wish(LookWish(wish=Wish.SHOW, busy=True), BobbinSchool.SAME, []).finest_wt == 30
 
 
 @pytest.mark.parametrize(
@@ -111,18 +126,24 @@ def test_the_path_is_made_for_the_thread_in_hand():
 
 
 def test_an_owner_s_own_path_is_kept_to():
-    scale = TopScale(ScaleKind.DIAL, 0, 10, 1)
-    mine = Machine("Wren", MachineKind.HOME, scale, path=(PathPoint("Hook", "Round it"),))
+    scale = TopScale(kind=ScaleKind.DIAL, low=0, high=10, step=1)
+    mine = Machine(nickname="Wren", kind=MachineKind.HOME, scale=scale, path=(PathPoint("Hook", "Round it"),))
     assert [p.name for p in mine.thread_path] == ["Hook"]
     with pytest.raises(CraftError, match="1 to 30 points"):
-        Machine("Wren", MachineKind.HOME, scale, path=())
+        Machine(nickname="Wren", kind=MachineKind.HOME, scale=scale, path=())
     with pytest.raises(CraftError):
         PathPoint(" ", "nowhere")
 
 
 def test_three_threads_together_have_size_needle_holes_and_bobbin():
     top = Bundle.of([thread(wt=30), thread(wt=40), thread(wt=50)])
-    advice = advise_bundle(MachineKind.LONGARM, School.LONGARM, BobbinSchool.FINER, top, thread(wt=80))
+    advice = advise_bundle(
+        kind=MachineKind.LONGARM,
+        school=School.LONGARM,
+        bobbin_school=BobbinSchool.FINER,
+        top=top,
+        bobbin=thread(wt=80),
+    )
     assert advice.tex == pytest.approx(78.3, abs=0.05)
     assert advice.needle.size == NeedleSize(125, 20)
     assert advice.holes == 2
@@ -146,8 +167,8 @@ def test_bobbin_work_needs_the_heavier_thread_below():
 
 
 def test_every_figure_shown_has_a_standing_and_published_ones_a_source():
-    for figures in FIGURES.values():
-        for figure in figures:
+    for listed in figures().values():
+        for figure in listed:
             assert figure.known.standing in Standing
             if figure.known.standing is Standing.PUBLISHED:
                 assert figure.known.source

@@ -4,40 +4,51 @@ from datetime import UTC, datetime, timedelta
 
 import pytest
 
-from weftonos.core.drawer import DrawerThread, ThreadFinish, is_light
-from weftonos.core.errors import CraftError
-from weftonos.core.gauge import Calmness
-from weftonos.core.linear_density import WeightSystem
-from weftonos.core.logbook import check_time
-from weftonos.core.machine import Machine
-from weftonos.core.needle import NeedleFinish, Point
-from weftonos.core.sandwich import Motion
-from weftonos.core.school import MachineKind
-from weftonos.core.setup import LookTag, NeedleTag, ReadingTag, Setup
-from weftonos.core.starting_tension import start_tension
-from weftonos.core.thread import Bundle, Construction, Fibre, Thread
-from weftonos.core.thread_line import KnotState, OpenTrouble, Station, Work, knots
-from weftonos.core.top_scale import ScaleKind, TopScale
-from weftonos.core.upkeep import UpkeepKind, upkeep_state
+from weftonos.core.bobbin.gauge import Calmness
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.sandwich import Motion
+from weftonos.core.kernel.scale import ScaleKind, TopScale
+from weftonos.core.kernel.schools import MachineKind
+from weftonos.core.kernel.stations import Station
+from weftonos.core.log.logbook import check_time
+from weftonos.core.log.thread_line import KnotState, OpenTrouble, Work, knots
+from weftonos.core.mend.upkeep import UpkeepKind, upkeep_state
+from weftonos.core.needle.needle import NeedleFinish, Point
+from weftonos.core.setup.machine import Machine
+from weftonos.core.setup.setup import LookTag, NeedleTag, ReadingTag, Setup, ThreadTag
+from weftonos.core.thread.drawer import DrawerThread, ThreadFinish, is_light
+from weftonos.core.thread.linear_density import WeightSystem
+from weftonos.core.thread.starting_tension import start_tension
+from weftonos.core.thread.thread import Bundle, Construction, Fibre, Thread
 
 NOW = datetime(2026, 11, 24, 12, tzinfo=UTC)
-DIAL = TopScale(ScaleKind.DIAL, 0, 10, 0.25)
-HERON = Machine("Heron", MachineKind.LONGARM, DIAL, throat_in=24)
+DIAL = TopScale(kind=ScaleKind.DIAL, low=0, high=10, step=0.25)
+HERON = Machine(nickname="Heron", kind=MachineKind.LONGARM, scale=DIAL, throat_in=24)
 SALTMARSH = DrawerThread(
-    "Saltmarsh 40",
-    Thread(Fibre.POLYESTER, Construction.MULTIFILAMENT, 40, WeightSystem.WT),
+    name="Saltmarsh 40",
+    thread=Thread(fibre=Fibre.POLYESTER, construction=Construction.MULTIFILAMENT, value=40, system=WeightSystem.WT),
     finish=ThreadFinish.TRILOBAL,
 )
-LIMPET = DrawerThread("Limpet 80", Thread(Fibre.POLYESTER, Construction.MULTIFILAMENT, 80, WeightSystem.WT))
+LIMPET = DrawerThread(
+    name="Limpet 80",
+    thread=Thread(fibre=Fibre.POLYESTER, construction=Construction.MULTIFILAMENT, value=80, system=WeightSystem.WT),
+)
 
 
 def setup(metric=100, reading=203.0, calmness=Calmness.CALM, grade=0, bobbin=LIMPET) -> Setup:
     return Setup(
-        top=(SALTMARSH.tag(1),),
-        bobbin=bobbin.tag(2),
-        needle=NeedleTag(1, metric, {60: 8, 100: 16, 140: 22}[metric], Point.BALLPOINT, NeedleFinish.STEEL, NOW),
-        reading=ReadingTag(2, reading, 0.02, calmness, NOW),
-        look=LookTag(3, 4.25, grade, Motion.FREE_MOTION, NOW),
+        top=(ThreadTag.of(1, SALTMARSH),),
+        bobbin=ThreadTag.of(2, bobbin),
+        needle=NeedleTag(
+            record_id=1,
+            metric=metric,
+            american={60: 8, 100: 16, 140: 22}[metric],
+            point=Point.BALLPOINT,
+            finish=NeedleFinish.STEEL,
+            fitted_at=NOW,
+        ),
+        reading=ReadingTag(record_id=2, mean_mn=reading, swing=0.02, calmness=calmness, read_at=NOW),
+        look=LookTag(record_id=3, setting=4.25, grade=grade, motion=Motion.FREE_MOTION, stitched_at=NOW),
     )
 
 
@@ -64,7 +75,7 @@ def test_a_balanced_machine_is_ready_with_its_key_facts():
         "4.25",
         "Avocet",
         "runs well",
-        "kept 24 Nov",
+        "kept",
     ]
 
 
@@ -84,7 +95,10 @@ def test_a_fault_shows_at_its_place_on_the_line(changed, station, state):
 
 
 def test_a_thicker_bobbin_thread_is_a_caution_and_a_nest_says_seat_first():
-    heavy = DrawerThread("Shingle 30", Thread(Fibre.COTTON, Construction.SPUN, 30, WeightSystem.WT))
+    heavy = DrawerThread(
+        name="Shingle 30",
+        thread=Thread(fibre=Fibre.COTTON, construction=Construction.SPUN, value=30, system=WeightSystem.WT),
+    )
     assert states(setup(bobbin=heavy))[Station.THREAD] is KnotState.CAUTION
     nest = next(k for k in knots(HERON, setup(grade=2), NOW, 0.18) if k.station is Station.BALANCE)
     assert "Seat the thread" in nest.why
@@ -105,18 +119,18 @@ def test_what_a_combination_lacks_is_named_in_working_order():
     [(0, "at the mark"), (0.25, "¼ turn in"), (-1.25, "1¼ turns out"), (1, "1 turn in"), (-2.5, "2½ turns out")],
 )
 def test_an_unmarked_knob_is_read_in_turns(turns, words):
-    assert TopScale(ScaleKind.TURNS, -4, 4, 0.25).words(turns) == words
+    assert TopScale(kind=ScaleKind.TURNS, low=-4, high=4, step=0.25).words(turns) == words
 
 
 def test_a_setting_is_snapped_and_checked_on_the_machine_s_own_scale():
     assert DIAL.snap(4.3) == 4.25
     assert DIAL.words(4.3) == "4.30"
-    assert TopScale(ScaleKind.READOUT, 80, 400, 5).words(204.6) == "205"
+    assert TopScale(kind=ScaleKind.READOUT, low=80, high=400, step=5).words(204.6) == "205"
     with pytest.raises(CraftError, match="from 0 to 10"):
         DIAL.check(11)
     for low, high, step in ((10, 0, 1), (0, 10, 0), (0, 10, 11), (float("nan"), 10, 1)):
         with pytest.raises(CraftError):
-            TopScale(ScaleKind.DIAL, low, high, step)
+            TopScale(kind=ScaleKind.DIAL, low=low, high=high, step=step)
 
 
 def test_the_schools_start_metallic_loosest_and_fine_cotton_looser_than_polyester():
@@ -124,8 +138,8 @@ def test_the_schools_start_metallic_loosest_and_fine_cotton_looser_than_polyeste
     def start(thread):
         return start_tension(MachineKind.HOME, Bundle.of([thread]))
 
-    gold = start(Thread(Fibre.METALLIC, Construction.METALLIC, 40, WeightSystem.WT))
-    fine = start(Thread(Fibre.COTTON, Construction.SPUN, 60, WeightSystem.WT))
+    gold = start(Thread(fibre=Fibre.METALLIC, construction=Construction.METALLIC, value=40, system=WeightSystem.WT))
+    fine = start(Thread(fibre=Fibre.COTTON, construction=Construction.SPUN, value=60, system=WeightSystem.WT))
     quilting = start(SALTMARSH.thread)
     assert (gold.centre, gold.low, gold.high) == (1, 0.5, 2.5)
     assert fine.centre == 2
@@ -134,7 +148,16 @@ def test_the_schools_start_metallic_loosest_and_fine_cotton_looser_than_polyeste
 
 
 def test_a_label_is_shown_as_it_was_typed():
-    ebb = DrawerThread("Ebb", Thread(Fibre.POLYESTER, Construction.MULTIFILAMENT, 120, WeightSystem.DENIER, 2))
+    ebb = DrawerThread(
+        name="Ebb",
+        thread=Thread(
+            fibre=Fibre.POLYESTER,
+            construction=Construction.MULTIFILAMENT,
+            value=120,
+            system=WeightSystem.DENIER,
+            strands=2,
+        ),
+    )
     assert ebb.label == "120 denier × 2"
     assert SALTMARSH.words == "40 wt trilobal"
     assert is_light("#f2efe6")

@@ -6,8 +6,8 @@ from scipy import signal
 
 from weftonos.bench.gauge_simulator import Health, SimulatedGauge
 from weftonos.bench.source import SAMPLE_RATE, Sample, open_source, register
-from weftonos.core.errors import CraftError
-from weftonos.core.trace import TraceCause, read_trace
+from weftonos.core.bobbin.trace import TraceCause, read_trace
+from weftonos.core.kernel.errors import CraftError
 
 SEEDS = 12
 

@@ -5,17 +5,17 @@ from pathlib import Path
 
 import pytest
 
-from weftonos.core.advice import POWER_OFF
-from weftonos.core.bobbin_target import BobbinTarget
-from weftonos.core.circumstance import Circumstances, Since, changes, conditions
-from weftonos.core.errors import CraftError
-from weftonos.core.linear_density import WeightSystem
-from weftonos.core.needle import NeedleSize, Point
-from weftonos.core.sandwich import Sandwich
-from weftonos.core.school import MachineKind
-from weftonos.core.setup import Setup
-from weftonos.core.thread import Construction, Fibre, Thread
-from weftonos.core.trouble import FindingKind
+from weftonos.core.bobbin.target import BobbinTarget
+from weftonos.core.kernel.advice import POWER_OFF
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.sandwich import Sandwich
+from weftonos.core.kernel.schools import MachineKind
+from weftonos.core.mend.circumstance import Circumstances, Since, changes, conditions
+from weftonos.core.mend.trouble import FindingKind
+from weftonos.core.needle.needle import NeedleSize, Point
+from weftonos.core.setup.setup import Setup
+from weftonos.core.thread.linear_density import WeightSystem
+from weftonos.core.thread.thread import Construction, Fibre, Thread
 from weftonos.knowledge import TROUBLES, read_troubles, troubles
 
 PAGE = TROUBLES.read_text(encoding="utf-8")
@@ -91,7 +91,7 @@ def test_no_symptom_of_a_machine_leads_only_to_what_it_does_not_have(machine):
 
 
 def test_what_the_records_know_is_all_on_the_page():
-    cotton = Thread(Fibre.COTTON, Construction.SPUN, 40, WeightSystem.WT)
+    cotton = Thread(fibre=Fibre.COTTON, construction=Construction.SPUN, value=40, system=WeightSystem.WT)
     everything = Circumstances(
         machine_kind=MachineKind.LONGARM,
         top=(cotton,),
@@ -101,7 +101,7 @@ def test_what_the_records_know_is_all_on_the_page():
         needle_hours=3,
         bobbin_mn=200,
         swing=0.02,
-        target=BobbinTarget(180, 220),
+        target=BobbinTarget(low=180, high=220),
         sandwich=Sandwich(),
         grade=0,
         hours_since_cleaning=1,
@@ -161,6 +161,4 @@ def test_a_new_cause_needs_no_code():
 def test_the_readable_page_is_fresh():
     import troubles_page
 
-    assert troubles_page.TARGET.read_text(encoding="utf-8") == troubles_page.page(KNOWN), (
-        "run scripts/troubles_page.py"
-    )
+    assert troubles_page.TARGET.read_text(encoding="utf-8") == troubles_page.page(KNOWN), "run scripts/troubles_page.py"

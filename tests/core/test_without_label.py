@@ -8,11 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 
-from weftonos.core.capstan import FRICTION, guide_holes, tension_ratio
-from weftonos.core.errors import CraftError
-from weftonos.core.linear_density import WeightSystem
-from weftonos.core.thread import Construction, Fibre, Thread
-from weftonos.core.thread_use import (
+from weftonos.core.bobbin.thread_use import (
     BOBBIN_SIZES,
     BobbinClass,
     eye_passes,
@@ -20,29 +16,35 @@ from weftonos.core.thread_use import (
     thread_use,
     wound_length_m,
 )
-from weftonos.core.unlabelled import count_wraps, weigh
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.thread.capstan import FRICTION, guide_holes, tension_ratio
+from weftonos.core.thread.linear_density import WeightSystem
+from weftonos.core.thread.thread import Construction, Fibre, Thread
+from weftonos.core.thread.unlabelled import count_wraps, weigh
 
-COTTON = Thread(Fibre.COTTON, Construction.SPUN, 40, WeightSystem.WT)
+COTTON = Thread(fibre=Fibre.COTTON, construction=Construction.SPUN, value=40, system=WeightSystem.WT)
 
 
 def test_weighing_a_length_gives_grams_in_a_thousand_metres():
-    found = weigh(0.5, 20, 0.01, Fibre.COTTON, Construction.SPUN)
+    found = weigh(grams=0.5, metres=20, scale_step_g=0.01, fibre=Fibre.COTTON, construction=Construction.SPUN)
     assert found.tex == pytest.approx(25)
     assert found.tex_low < 25 < found.tex_high
     assert found.diameter_mm == pytest.approx(COTTON.diameter_mm)
 
 
 def test_a_coarse_scale_says_how_much_to_weigh():
-    rough = weigh(0.5, 20, 1, Fibre.COTTON, Construction.SPUN)
+    rough = weigh(grams=0.5, metres=20, scale_step_g=1, fibre=Fibre.COTTON, construction=Construction.SPUN)
     assert rough.tex_high - rough.tex_low > 25
     length = float(rough.text.split("Weigh ")[1].split(" m")[0])
-    better = weigh(25 * length / 1000, length, 1, Fibre.COTTON, Construction.SPUN)
+    better = weigh(
+        grams=25 * length / 1000, metres=length, scale_step_g=1, fibre=Fibre.COTTON, construction=Construction.SPUN
+    )
     assert (better.tex_high - better.tex) / better.tex < 0.08
 
 
 @given(st.floats(12, 150), st.sampled_from([Fibre.COTTON, Fibre.SILK]), st.sampled_from(list(Construction)))
 def test_counting_wraps_of_a_known_thread_gives_its_weight_back(wt, fibre, construction):
-    thread = Thread(fibre, construction, wt, WeightSystem.WT)
+    thread = Thread(fibre=fibre, construction=construction, value=wt, system=WeightSystem.WT)
     found = count_wraps(25 / thread.diameter_mm, 25, fibre, construction)
     assert found.tex == pytest.approx(thread.density.tex)
     assert found.tex_low < thread.density.tex < found.tex_high
@@ -63,9 +65,9 @@ def test_the_interval_of_wraps_covers_simulated_counting():
 @pytest.mark.parametrize(
     "bad",
     [
-        lambda: weigh(0, 20, 0.1, Fibre.COTTON, Construction.SPUN),
-        lambda: weigh(1, math.nan, 0.1, Fibre.COTTON, Construction.SPUN),
-        lambda: weigh(400, 1, 0.1, Fibre.COTTON, Construction.SPUN),
+        lambda: weigh(grams=0, metres=20, scale_step_g=0.1, fibre=Fibre.COTTON, construction=Construction.SPUN),
+        lambda: weigh(grams=1, metres=math.nan, scale_step_g=0.1, fibre=Fibre.COTTON, construction=Construction.SPUN),
+        lambda: weigh(grams=400, metres=1, scale_step_g=0.1, fibre=Fibre.COTTON, construction=Construction.SPUN),
         lambda: count_wraps(1, 10, Fibre.COTTON, Construction.SPUN),
         lambda: guide_holes(Fibre.COTTON, 4),
         lambda: tension_ratio(-0.1, 1),
@@ -112,7 +114,14 @@ def test_one_spot_makes_seventy_trips_over_thirty_five_stitches():
 
 @given(st.floats(0.5, 6), st.floats(0.5, 8), st.floats(0, 500), st.floats(0.1, 1))
 def test_thread_is_neither_lost_nor_made(stitch, sandwich, metres, fill):
-    use = thread_use(stitch, sandwich, metres, BobbinClass.M, fill, COTTON)
+    use = thread_use(
+        stitch_length_mm=stitch,
+        sandwich_mm=sandwich,
+        stitched_metres=metres,
+        size=BobbinClass.M,
+        fill=fill,
+        bobbin_thread=COTTON,
+    )
     per_stitch = (stitch + sandwich) * 1.05
     assert use.top_m == use.bobbin_m == pytest.approx(metres / stitch * per_stitch)
     assert use.bobbins * wound_length_m(BobbinClass.M, COTTON, fill) == pytest.approx(use.bobbin_m)
@@ -128,5 +137,5 @@ def test_a_bobbin_holds_what_its_volume_holds():
     volume = float((2 * np.pi * radii * 0.001).sum()) * size.width_mm.value
     expected = 0.75 * volume / (math.pi / 4 * COTTON.diameter_mm**2) / 1000
     assert wound_length_m(BobbinClass.L, COTTON) == pytest.approx(expected, rel=1e-3)
-    fine = Thread(Fibre.POLYESTER, Construction.MULTIFILAMENT, 80, WeightSystem.WT)
+    fine = Thread(fibre=Fibre.POLYESTER, construction=Construction.MULTIFILAMENT, value=80, system=WeightSystem.WT)
     assert wound_length_m(BobbinClass.M, fine) > wound_length_m(BobbinClass.L, fine)

@@ -9,8 +9,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pypdf import PdfReader
 
-from weftonos.core.errors import CraftError
-from weftonos.core.force import ForceUnit
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.force import ForceUnit
 from weftonos.exchange.labels import bobbin_card, case_label
 from weftonos.exchange.strip import PAPERS, Paper, Sheet, ladder_strip, printable, recipe_card, to_pdf, to_svg
 from weftonos.exchange.trace_csv import SPEED_MM_S, Along, Trace, look_into, read_columns, write_trace
@@ -26,7 +26,9 @@ NUMBERS = st.lists(
 @given(NUMBERS)
 def test_a_trace_written_is_the_trace_read(points):
     trace = Trace(tuple(x for x, _ in points), tuple(y for _, y in points))
-    back = read_columns(write_trace(trace).encode(), 0, 1, Along.LENGTH_MM, ForceUnit.MN)
+    back = read_columns(
+        content=write_trace(trace).encode(), along=0, tension=1, kind=Along.LENGTH_MM, unit=ForceUnit.MN
+    )
     first = trace.length_mm[0]
     assert back.length_mm == pytest.approx([x - first for x in trace.length_mm], abs=1e-6)
     assert back.tension_mn == pytest.approx(trace.tension_mn, abs=1e-6)
@@ -42,7 +44,9 @@ def test_anybody_s_separator_and_decimal_mark_are_understood(points, separator, 
     table = look_into("\r\n".join([*head, *rows]).encode())
     assert table.rows == len(points)
     assert (table.along, table.tension) == (0, 1)
-    found = read_columns("\n".join([*head, *rows]).encode(), 0, 1, Along.LENGTH_MM, ForceUnit.CN)
+    found = read_columns(
+        content="\n".join([*head, *rows]).encode(), along=0, tension=1, kind=Along.LENGTH_MM, unit=ForceUnit.CN
+    )
     assert found.tension_mn == pytest.approx([10 * y for _, y in points], abs=1e-6)
 
 
@@ -58,7 +62,9 @@ def test_comments_blank_lines_and_a_mark_of_order_are_passed_over():
 
 
 def test_time_is_taken_as_an_even_pull():
-    found = read_columns(b"t,f\n10,200\n11,202\n12,204\n", 0, 1, Along.TIME_S, ForceUnit.MN)
+    found = read_columns(
+        content=b"t,f\n10,200\n11,202\n12,204\n", along=0, tension=1, kind=Along.TIME_S, unit=ForceUnit.MN
+    )
     assert found.length_mm == (0, SPEED_MM_S, 2 * SPEED_MM_S)
 
 
@@ -66,7 +72,7 @@ def test_time_is_taken_as_an_even_pull():
 def test_a_cell_that_is_no_number_is_named_with_its_row(cell):
     content = f"length;tension\n1;2\n2;{cell}\n".encode()
     with pytest.raises(CraftError, match="Row 2 holds"):
-        read_columns(content, 0, 1, Along.LENGTH_MM, ForceUnit.MN)
+        read_columns(content=content, along=0, tension=1, kind=Along.LENGTH_MM, unit=ForceUnit.MN)
 
 
 def test_what_goes_out_holds_nothing_a_spreadsheet_would_run():

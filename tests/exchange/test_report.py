@@ -16,7 +16,11 @@ NUMBERS = [("Machine", "Heron, longarm, throat 24 in"), ("Bobbin reads", "202 mN
 def sheet(checks: list[str]):
     sections = [("What is seen", ["frays above the eye"]), ("Checked", checks), ("Upkeep", [])]
     return technician_report(
-        "Heron: for the technician", "Noted 25 November 2026", NUMBERS, sections, "The manual decides."
+        title="Heron: for the technician",
+        date="Noted 25 November 2026",
+        numbers=NUMBERS,
+        sections=sections,
+        foot="The manual decides.",
     )
 
 

@@ -8,20 +8,23 @@ from datetime import UTC, datetime, timedelta
 import pytest
 from sqlalchemy.orm import Session
 
-from weftonos.core.diagnosis import CheckAnswer
-from weftonos.core.drawer import DrawerThread
-from weftonos.core.errors import CraftError
-from weftonos.core.incident import Incident, IncidentAnswer, IncidentCheck, IncidentOutcome, Outcome
-from weftonos.core.linear_density import WeightSystem
-from weftonos.core.logbook import NeedleFitted, Run, StitchedLook, TopThreaded
-from weftonos.core.machine import Machine
-from weftonos.core.needle import Point
-from weftonos.core.school import MachineKind
-from weftonos.core.thread import Construction, Fibre, Thread
-from weftonos.core.top_scale import ScaleKind, TopScale
-from weftonos.core.upkeep import Upkeep, UpkeepKind
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.scale import ScaleKind, TopScale
+from weftonos.core.kernel.schools import MachineKind
+from weftonos.core.log.run import Run
+from weftonos.core.mend.diagnosis import CheckAnswer
+from weftonos.core.mend.incident import Incident, IncidentAnswer, IncidentCheck, IncidentOutcome, Outcome
+from weftonos.core.mend.upkeep import Upkeep, UpkeepKind
+from weftonos.core.needle.needle import Point
+from weftonos.core.setup.events import NeedleFitted, StitchedLook, TopThreaded
+from weftonos.core.setup.machine import Machine
+from weftonos.core.thread.drawer import DrawerThread
+from weftonos.core.thread.linear_density import WeightSystem
+from weftonos.core.thread.thread import Construction, Fibre, Thread
+from weftonos.stations.line import open_incident
+from weftonos.stations.time_on import time_on
+from weftonos.stations.upkeep import breaks_of
 from weftonos.store.database import open_workshop
-from weftonos.store.mending import UPKEEP_REMEMBERED
 from weftonos.store.workshop import Workshop
 
 NOW = datetime(2026, 11, 24, 12, tzinfo=UTC)
@@ -34,10 +37,18 @@ def shop(tmp_path) -> Iterator[Workshop]:
     with Session(engine) as session, session.begin():
         workshop = Workshop(session)
         for name in ("Heron", "Plover"):
-            workshop.add_machine(Machine(name, MachineKind.LONGARM, TopScale(ScaleKind.READOUT, 80, 400, 5)))
+            workshop.add_machine(
+                Machine(
+                    nickname=name,
+                    kind=MachineKind.LONGARM,
+                    scale=TopScale(kind=ScaleKind.READOUT, low=80, high=400, step=5),
+                )
+            )
         for name, wt in (("Tern 40", 40), ("Knot 80", 80)):
-            thread = Thread(Fibre.POLYESTER, Construction.MULTIFILAMENT, wt, WeightSystem.WT)
-            workshop.drawer.add_thread(DrawerThread(name, thread))
+            thread = Thread(
+                fibre=Fibre.POLYESTER, construction=Construction.MULTIFILAMENT, value=wt, system=WeightSystem.WT
+            )
+            workshop.drawer.add_thread(DrawerThread(name=name, thread=thread))
         yield workshop
     engine.dispose()
 
@@ -49,36 +60,43 @@ def note(shop: Workshop, payload, hours: float, machine: int = 1):
 
 def mended(shop: Workshop, hours: float, cause: str, outcome: Outcome = Outcome.CURED, machine: int = 1):
     """A trouble with one answer and one check, and how it ended."""
-    opened = note(shop, Incident((SNAP,), ("needle",)), hours, machine)
-    note(shop, IncidentAnswer(opened.id, "only_at_speed", True), hours + 0.1, machine)
-    note(shop, IncidentCheck(opened.id, cause, CheckAnswer.FOUND), hours + 0.2, machine)
-    return opened, note(shop, IncidentOutcome(opened.id, outcome, cause), hours + 0.3, machine)
+    opened = note(shop, Incident(symptoms=(SNAP,), changed=("needle",)), hours, machine)
+    note(shop, IncidentAnswer(incident=opened.id, finding="only_at_speed", present=True), hours + 0.1, machine)
+    note(shop, IncidentCheck(incident=opened.id, cause=cause, answer=CheckAnswer.FOUND), hours + 0.2, machine)
+    return opened, note(shop, IncidentOutcome(incident=opened.id, outcome=outcome, cause=cause), hours + 0.3, machine)
+
+
+def last_good(shop: Workshop, machine: int = 1) -> int | None:
+    good = shop.present(machine).good
+    return good and good.id
 
 
 def test_it_last_ran_well_at_a_balanced_look_or_a_cure(shop):
-    assert shop.mending.last_good(1, None) is None
-    look = note(shop, StitchedLook(200, 0), 1)
-    note(shop, StitchedLook(200, -1), 2)
-    assert shop.mending.last_good(1, None) is look
+    assert last_good(shop) is None
+    look = note(shop, StitchedLook(setting=200, grade=0), 1)
+    note(shop, StitchedLook(setting=200, grade=-1), 2)
+    assert last_good(shop) == look.id
     opened, cure = mended(shop, 3, "heat")
-    assert shop.mending.last_good(1, None) is cure
-    assert shop.mending.last_good(1, opened) is look, "before the trouble"
+    assert last_good(shop) == cure.id
+    assert shop.mending.last_good_before(1, opened) is look, "before the trouble"
     shop.strike(cure.id, NOW)
-    assert shop.mending.last_good(1, None) is look
-    assert shop.mending.last_good(2, None) is None, "another machine"
+    assert last_good(shop) == look.id
+    shop.correct(look.id, StitchedLook(setting=200, grade=1), look.at, NOW + timedelta(hours=100))
+    assert last_good(shop) is None, "it was not balanced after all"
+    assert last_good(shop, 2) is None, "another machine"
 
 
 def test_an_outcome_that_is_struck_out_opens_the_trouble_again(shop):
     opened, cure = mended(shop, 1, "heat")
-    assert shop.mending.open_incident(1) is None
+    assert open_incident(shop, 1) is None
     shop.strike(cure.id, NOW)
-    again = shop.mending.open_incident(1)
-    assert again.row is opened
-    assert again.state.answers == {"heat": CheckAnswer.FOUND}
-    assert [step.kind for step in again.steps] == ["incident_answer", "incident_check"]
+    incident, state = open_incident(shop, 1)
+    assert incident == opened.payload
+    assert state.answers == {"heat": CheckAnswer.FOUND}
+    assert [step.payload.kind for step in shop.present(1).steps] == ["incident_answer", "incident_check"]
     shop.restore(cure.id, NOW)
     shop.strike(opened.id, NOW)
-    assert shop.mending.open_incident(1) is None
+    assert open_incident(shop, 1) is None
     assert shop.mending.solved() == [], "a trouble that is struck out taught nothing"
 
 
@@ -105,37 +123,41 @@ def test_steps_of_several_troubles_come_in_one_query(shop):
     assert [row.id for row in shop.mending.incidents(1, 1)] == [second.id]
 
 
+def breaks(shop: Workshop) -> tuple[int, float]:
+    rate = breaks_of(shop, 1)
+    return rate.breaks, rate.hours
+
+
 def test_breaks_are_those_of_the_same_threads_and_needle(shop):
     note(shop, TopThreaded((1,)), 0)
-    note(shop, NeedleFitted(90, 14, Point.SHARP), 0.1)
-    note(shop, Run(120), 3)
+    note(shop, NeedleFitted(metric=90, american=14, point=Point.SHARP), 0.1)
+    note(shop, Run(minutes=120), 3)
     mended(shop, 4, "heat")
     note(shop, TopThreaded((2,)), 5)
-    note(shop, Run(60), 7)
-    setup = shop.setup(1)
-    assert shop.mending.breaks(1, setup, [SNAP]) == (0, 1)
+    note(shop, Run(minutes=60), 7)
+    assert breaks(shop) == (0, 1)
     note(shop, TopThreaded((1,)), 8)
-    note(shop, NeedleFitted(90, 14, Point.SHARP), 8.1)
-    assert shop.mending.breaks(1, shop.setup(1), [SNAP]) == (1, 2), "a new needle of the same size"
-    assert shop.mending.breaks(1, shop.setup(1), ["popping_or_thumping"]) == (0, 2)
+    note(shop, NeedleFitted(metric=90, american=14, point=Point.SHARP), 8.1)
+    assert breaks(shop) == (1, 2), "a new needle of the same size"
+    note(shop, Incident(symptoms=("popping_or_thumping",)), 9)
+    assert breaks(shop) == (1, 2), "a thump is no break"
 
 
 def test_upkeep_counts_the_hours_since_the_last_of_its_kind(shop):
     note(shop, Upkeep(UpkeepKind.SERVICE), 0)
-    note(shop, Run(60), 2)
+    note(shop, Run(minutes=60), 2)
     note(shop, Upkeep(UpkeepKind.CLEANING), 3)
-    note(shop, Run(30), 4)
-    hours = {state.what: state.hours for state in shop.mending.upkeep(1, shop.setup(1))}
+    note(shop, Run(minutes=30), 4)
+    hours = {state.what: state.hours for state in time_on(shop, 1, shop.setup(1)).upkeep}
     assert (hours[UpkeepKind.SERVICE], hours[UpkeepKind.CLEANING], hours[UpkeepKind.OILING]) == (1.5, 0.5, None)
-    assert shop.mending.last_service(1) == NOW
+    assert shop.mending.last_services() == {1: NOW}
     assert shop.mending.upkeep_since(1, NOW, None) == (UpkeepKind.CLEANING,)
-    assert UPKEEP_REMEMBERED >= 100
 
 
 def test_a_step_belongs_to_a_trouble_of_its_machine(shop):
     opened, _ = mended(shop, 1, "heat")
     with pytest.raises(CraftError, match="no trouble of this machine"):
-        note(shop, IncidentCheck(opened.id, "heat", CheckAnswer.FOUND), 2, machine=2)
-    run = note(shop, Run(5), 3)
+        note(shop, IncidentCheck(incident=opened.id, cause="heat", answer=CheckAnswer.FOUND), 2, machine=2)
+    run = note(shop, Run(minutes=5), 3)
     with pytest.raises(CraftError, match="no trouble"):
-        note(shop, IncidentCheck(run.id, "heat", CheckAnswer.FOUND), 4)
+        note(shop, IncidentCheck(incident=run.id, cause="heat", answer=CheckAnswer.FOUND), 4)

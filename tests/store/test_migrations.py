@@ -9,15 +9,15 @@ from alembic import command
 from sqlalchemy import create_engine, event, text
 from sqlalchemy.orm import Session
 
-from weftonos.core.logbook import Run
-from weftonos.core.machine import Machine
-from weftonos.core.school import MachineKind
-from weftonos.core.top_scale import ScaleKind, TopScale
+from weftonos.core.kernel.scale import ScaleKind, TopScale
+from weftonos.core.kernel.schools import MachineKind
+from weftonos.core.log.run import Run
+from weftonos.core.setup.machine import Machine
 from weftonos.store import database
 from weftonos.store.workshop import Workshop
 
 NOW = datetime(2026, 11, 24, 12, tzinfo=UTC)
-WREN = Machine("Wren", MachineKind.HOME, TopScale(ScaleKind.DIAL, 0, 10, 0.5))
+WREN = Machine(nickname="Wren", kind=MachineKind.HOME, scale=TopScale(kind=ScaleKind.DIAL, low=0, high=10, step=0.5))
 
 
 @pytest.mark.parametrize("revision", ["0001", "0002"])
@@ -46,11 +46,11 @@ def test_records_and_their_corrections_survive_every_step(tmp_path, revision):
     with Session(engine) as session, session.begin():
         shop = Workshop(session)
         assert shop.machine(1).spec == WREN
-        runs = shop.log(machine_id=1)
-        assert [row.payload for row in runs] == [Run(20, "Redshank"), Run(10, "Redshank")]
+        runs = shop.log(machine_id=1).items
+        assert [row.payload for row in runs] == [Run(minutes=20, quilt="Redshank"), Run(minutes=10, quilt="Redshank")]
         assert [r.action for r in runs[1].revisions] == ["struck"]
         assert all(row.incident_id is None for row in runs)
-        shop.note(1, Run(5), NOW, NOW + timedelta(minutes=1))
+        shop.note(1, Run(minutes=5), NOW, NOW + timedelta(minutes=1))
         assert session.scalar(text("PRAGMA foreign_key_check")) is None
         assert session.scalar(text("PRAGMA foreign_keys")) == 1
     engine.dispose()

@@ -12,40 +12,49 @@ from sqlalchemy import Engine, text
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
-from weftonos.core.bobbin_rack import Bobbin, BobbinCase
-from weftonos.core.drawer import DrawerThread
-from weftonos.core.errors import CraftError
-from weftonos.core.force import ForceUnit
-from weftonos.core.gauge import Pull
-from weftonos.core.linear_density import WeightSystem
-from weftonos.core.logbook import (
+from weftonos.core.balance.starting_point import balanced_combinations
+from weftonos.core.bobbin.events import BobbinReading, ScrewTurned
+from weftonos.core.bobbin.gauge import Pull
+from weftonos.core.bobbin.rack import Bobbin, BobbinCase
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.force import ForceUnit
+from weftonos.core.kernel.sandwich import Loft, Motion, Sandwich
+from weftonos.core.kernel.scale import ScaleKind, TopScale
+from weftonos.core.kernel.schools import MachineKind
+from weftonos.core.log.run import Run
+from weftonos.core.needle.life import RetireReason
+from weftonos.core.needle.needle import NeedleFinish, Point
+from weftonos.core.setup.events import (
     BobbinLoaded,
-    BobbinReading,
     NeedleFitted,
     NeedleRetired,
-    Run,
     SandwichLaid,
-    ScrewTurned,
     StitchedLook,
     TopThreaded,
 )
-from weftonos.core.machine import Machine
-from weftonos.core.needle import NeedleFinish, Point
-from weftonos.core.needle_life import RetireReason
-from weftonos.core.sandwich import Loft, Motion, Sandwich
-from weftonos.core.school import MachineKind
-from weftonos.core.thread import Construction, Fibre, Thread
-from weftonos.core.top_scale import ScaleKind, TopScale
+from weftonos.core.setup.machine import Machine
+from weftonos.core.thread.drawer import DrawerThread
+from weftonos.core.thread.linear_density import WeightSystem
+from weftonos.core.thread.thread import Construction, Fibre, Thread
 from weftonos.store.database import open_workshop
 from weftonos.store.drawer import DrawerOrder, DrawerSearch, NotFoundError
+from weftonos.store.runs import Since
 from weftonos.store.workshop import Workshop
 
 NOW = datetime(2026, 11, 24, 12, tzinfo=UTC)
-HERON = Machine("Heron", MachineKind.LONGARM, TopScale(ScaleKind.READOUT, 80, 400, 5), throat_in=24)
+HERON = Machine(
+    nickname="Heron",
+    kind=MachineKind.LONGARM,
+    scale=TopScale(kind=ScaleKind.READOUT, low=80, high=400, step=5),
+    throat_in=24,
+)
 
 
 def owned(name: str, wt: float) -> DrawerThread:
-    return DrawerThread(name, Thread(Fibre.POLYESTER, Construction.MULTIFILAMENT, wt, WeightSystem.WT))
+    return DrawerThread(
+        name=name,
+        thread=Thread(fibre=Fibre.POLYESTER, construction=Construction.MULTIFILAMENT, value=wt, system=WeightSystem.WT),
+    )
 
 
 @pytest.fixture
@@ -78,34 +87,41 @@ def reading(mn: float, case: int | None = None) -> BobbinReading:
 
 
 def test_a_back_dated_record_takes_its_place_in_time(shop):
-    note(shop, NeedleFitted(100, 16, Point.SHARP), 0)
-    late = note(shop, NeedleFitted(90, 14, Point.SHARP), -5)
+    note(shop, NeedleFitted(metric=100, american=16, point=Point.SHARP), 0)
+    late = note(shop, NeedleFitted(metric=90, american=14, point=Point.SHARP), -5)
     assert shop.setup(1).needle.metric == 100
-    assert late.setup.needle.metric == 90
-    assert [row.payload.metric for row in shop.log(machine_id=1)] == [100, 90]
+    assert shop.setup_at(late).needle.metric == 90
+    assert [row.payload.metric for row in shop.log(machine_id=1).items] == [100, 90]
 
 
 def test_records_of_one_moment_count_in_the_order_they_were_written(shop):
-    note(shop, NeedleFitted(100, 16, Point.SHARP), 0)
-    note(shop, NeedleFitted(80, 12, Point.SHARP), 0)
+    note(shop, NeedleFitted(metric=100, american=16, point=Point.SHARP), 0)
+    note(shop, NeedleFitted(metric=80, american=12, point=Point.SHARP), 0)
     assert shop.setup(1).needle.metric == 80
 
 
 def test_the_set_up_at_a_record_knows_nothing_of_what_came_after(shop):
     first = note(shop, TopThreaded((1,)), 0)
-    note(shop, NeedleFitted(100, 16, Point.SHARP), 1)
+    note(shop, NeedleFitted(metric=100, american=16, point=Point.SHARP), 1)
     note(shop, TopThreaded((2,)), 2)
-    assert first.setup.needle is None
-    assert shop.setup(1, first).top[0].name == "Tern 40"
+    assert shop.setup_at(first).needle is None
+    assert shop.setup_at(first).top[0].name == "Tern 40"
     assert shop.setup(1).top[0].name == "Knot 80"
 
 
 @pytest.mark.parametrize(
     "change",
-    [TopThreaded((2,)), BobbinLoaded(1), NeedleFitted(90, 14, Point.SHARP), SandwichLaid(Sandwich(loft=Loft.LOFTY))],
+    [
+        TopThreaded((2,)),
+        BobbinLoaded(bobbin=1),
+        NeedleFitted(metric=90, american=14, point=Point.SHARP),
+        SandwichLaid(Sandwich(loft=Loft.LOFTY)),
+    ],
 )
 def test_any_change_makes_the_look_old_and_only_a_new_bobbin_the_reading(shop, change):
-    for hours, payload in enumerate([TopThreaded((1,)), BobbinLoaded(2), reading(204), StitchedLook(205, 0)]):
+    for hours, payload in enumerate(
+        [TopThreaded((1,)), BobbinLoaded(bobbin=2), reading(204), StitchedLook(setting=205, grade=0)]
+    ):
         note(shop, payload, hours)
     assert shop.setup(1).look is not None
     note(shop, change, 5)
@@ -115,7 +131,7 @@ def test_any_change_makes_the_look_old_and_only_a_new_bobbin_the_reading(shop, c
 
 
 def test_a_retired_needle_is_no_longer_in_and_a_struck_retirement_brings_it_back(shop):
-    note(shop, NeedleFitted(100, 16, Point.SHARP), 0)
+    note(shop, NeedleFitted(metric=100, american=16, point=Point.SHARP), 0)
     out = note(shop, NeedleRetired(RetireReason.BREAK), 1)
     assert shop.setup(1).needle is None
     shop.strike(out.id, at(2))
@@ -123,12 +139,12 @@ def test_a_retired_needle_is_no_longer_in_and_a_struck_retirement_brings_it_back
 
 
 def test_hours_and_quilts_count_from_the_fitting(shop):
-    note(shop, Run(60, "Before"), -1)
-    note(shop, NeedleFitted(100, 16, Point.SHARP), 0)
+    note(shop, Run(minutes=60, quilt="Before"), -1)
+    note(shop, NeedleFitted(metric=100, american=16, point=Point.SHARP), 0)
     for hours, quilt in ((1, "Avocet"), (2, "Avocet"), (3, "Redshank"), (4, "")):
-        note(shop, Run(30, quilt), hours)
-    hours, quilts = shop.wear.needle_time(1, shop.setup(1).needle)
-    assert (hours, quilts) == (2.0, 2)
+        note(shop, Run(minutes=30, quilt=quilt), hours)
+    needle = shop.setup(1).needle
+    assert shop.runs.stitched_since(1, [Since(needle.fitted_at, needle.record_id)]) == [(2.0, 2)]
 
 
 def test_what_needles_last_is_told_by_finish(shop):
@@ -136,17 +152,17 @@ def test_what_needles_last_is_told_by_finish(shop):
         (0, NeedleFinish.STEEL, RetireReason.BREAK),
         (10, NeedleFinish.TITANIUM, RetireReason.DUE),
     ):
-        note(shop, NeedleFitted(100, 16, Point.SHARP, finish), start)
-        note(shop, Run(90), start + 2)
+        note(shop, NeedleFitted(metric=100, american=16, point=Point.SHARP, finish=finish), start)
+        note(shop, Run(minutes=90), start + 2)
         note(shop, NeedleRetired(why), start + 3)
-    note(shop, Run(600), 20)  # on a needle nobody noted
-    spans = shop.wear.needle_spans()
+    note(shop, Run(minutes=600), 20)  # on a needle nobody noted
+    spans = shop.runs.needle_spans()
     assert [(s.hours, s.trouble) for s in spans[NeedleFinish.STEEL]] == [(1.5, True)]
     assert [(s.hours, s.trouble) for s in spans[NeedleFinish.TITANIUM]] == [(1.5, False)]
 
 
 def test_a_case_s_history_pairs_turns_with_the_readings_around_them(shop):
-    case = shop.rack.add_case(1, BobbinCase("A")).id
+    case = shop.rack.add_case(1, BobbinCase(label="A")).id
     steps = [
         reading(150, case),
         ScrewTurned(case, 5),
@@ -166,7 +182,7 @@ def test_a_case_s_history_pairs_turns_with_the_readings_around_them(shop):
 
 
 def test_a_fluttering_reading_teaches_the_screw_nothing(shop):
-    case = shop.rack.add_case(1, BobbinCase("A")).id
+    case = shop.rack.add_case(1, BobbinCase(label="A")).id
     restless = BobbinReading.of(ForceUnit.MN, (Pull(low=120, high=220),), None, case=case)
     for hours, payload in enumerate([restless, ScrewTurned(case, 5), reading(190, case)]):
         note(shop, payload, hours)
@@ -176,11 +192,11 @@ def test_a_fluttering_reading_teaches_the_screw_nothing(shop):
 def test_balanced_combinations_are_remembered_once_each_and_not_the_present_one(shop):
     note(shop, TopThreaded((1,)), 0)
     for hours, setting in ((1, 200), (2, 205)):
-        note(shop, StitchedLook(setting, 0), hours)
-    note(shop, StitchedLook(150, 0, Motion.STRAIGHT), 3)
-    assert shop.balanced_records(1) == []
+        note(shop, StitchedLook(setting=setting, grade=0), hours)
+    note(shop, StitchedLook(setting=150, grade=0, motion=Motion.STRAIGHT), 3)
+    assert shop.balanced_looks(1) == []
     note(shop, TopThreaded((2,)), 4)
-    records = shop.balanced_records(1)
+    records = balanced_combinations(HERON.kind, HERON.scale, shop.balanced_looks(1))
     assert [(r.name, r.setting, r.combination.motion) for r in records] == [
         ("Tern 40", 150, Motion.STRAIGHT),
         ("Tern 40", 205, Motion.FREE_MOTION),
@@ -188,11 +204,11 @@ def test_balanced_combinations_are_remembered_once_each_and_not_the_present_one(
 
 
 def test_looks_since_the_change_come_oldest_first_and_by_motion(shop):
-    note(shop, StitchedLook(100, 2), 0)
+    note(shop, StitchedLook(setting=100, grade=2), 0)
     note(shop, TopThreaded((1,)), 1)
     for hours, setting in ((2, 190), (3, 210)):
-        note(shop, StitchedLook(setting, 0), hours)
-    note(shop, StitchedLook(150, 0, Motion.STRAIGHT), 4)
+        note(shop, StitchedLook(setting=setting, grade=0), hours)
+    note(shop, StitchedLook(setting=150, grade=0, motion=Motion.STRAIGHT), 4)
     assert [r.payload.setting for r in shop.looks_since_change(1, Motion.FREE_MOTION)] == [190, 210]
     assert [r.payload.setting for r in shop.looks_since_change(1, Motion.STRAIGHT)] == [150]
 
@@ -208,33 +224,41 @@ def test_what_is_not_there_is_said_and_nothing_is_stored(shop):
             missing()
     for bad in (
         lambda: note(shop, TopThreaded((9,)), 0),
-        lambda: note(shop, StitchedLook(900, 0), 0),
-        lambda: note(shop, NeedleFitted(100, 16, Point.SHARP, packet=4), 0),
-        lambda: note(shop, BobbinLoaded(1, item=7), 0),
+        lambda: note(shop, StitchedLook(setting=900, grade=0), 0),
+        lambda: note(shop, NeedleFitted(metric=100, american=16, point=Point.SHARP, packet=4), 0),
+        lambda: note(shop, BobbinLoaded(bobbin=1, item=7), 0),
         lambda: note(shop, ScrewTurned(3, 5), 0),
-        lambda: shop.note(1, Run(30), at(48), NOW),
+        lambda: shop.note(1, Run(minutes=30), at(48), NOW),
     ):
         with pytest.raises(CraftError):
             bad()
-    assert shop.log() == []
+    assert shop.log().items == []
 
 
 def test_a_bobbin_holds_the_thread_it_was_wound_with(shop):
-    bobbin = shop.rack.add_bobbin(Bobbin("B1", 2)).id
-    note(shop, BobbinLoaded(2, item=bobbin), 0)
+    bobbin = shop.rack.add_bobbin(Bobbin(label="B1", thread=2)).id
+    note(shop, BobbinLoaded(bobbin=2, item=bobbin), 0)
     with pytest.raises(CraftError, match="another thread"):
-        note(shop, BobbinLoaded(1, item=bobbin), 1)
+        note(shop, BobbinLoaded(bobbin=1, item=bobbin), 1)
     shop.rack.strike_bobbin(bobbin, NOW)
     with pytest.raises(CraftError, match="not on the rack"):
-        note(shop, BobbinLoaded(2, item=bobbin), 1)
+        note(shop, BobbinLoaded(bobbin=2, item=bobbin), 1)
 
 
 def test_the_drawer_is_paged_and_counted(shop):
     for n in range(130):
         shop.drawer.add_thread(owned(f"Dunlin {n:03}", 20 + n))
-    found, total = shop.drawer.threads(DrawerSearch("dunlin", order=DrawerOrder.WEIGHT, offset=120, limit=60))
-    assert (len(found), total) == (10, 130)
-    assert found[-1].tex == max(row.tex for row in found)
+    for order in DrawerOrder:
+        found, after = [], None
+        while True:
+            page, total = shop.drawer.threads(DrawerSearch(text="dunlin", order=order, after=after, limit=60))
+            found += page.items
+            assert total == 130
+            if (after := page.more) is None:
+                break
+        assert len({row.id for row in found}) == len(found) == 130, "each once, to the end"
+    with pytest.raises(CraftError, match="Begin the list anew"):
+        shop.drawer.threads(DrawerSearch(after="nowhere"))
     assert len(shop.drawer.all_threads()) == 132
 
 
@@ -242,8 +266,8 @@ def test_the_file_itself_refuses_a_record_of_no_machine(engine):
     with pytest.raises(IntegrityError), engine.begin() as connection:
         connection.execute(
             text(
-                "INSERT INTO record (machine_id, kind, at, noted_at, payload, setup) "
-                "VALUES (99, 'run', '2026-01-01', '2026-01-01', '{}', '{}')"
+                "INSERT INTO record (uid, version, machine_id, kind, at, noted_at, payload) "
+                "VALUES ('one', 1, 99, 'run', '2026-01-01', '2026-01-01', '{}')"
             )
         )
 
@@ -257,7 +281,7 @@ def test_two_hands_can_write_at_once(engine):
         try:
             for n in range(15):
                 with Session(engine) as session, session.begin():
-                    Workshop(session).note(1, Run(10 + n, quilt), NOW, NOW)
+                    Workshop(session).note(1, Run(minutes=10 + n, quilt=quilt), NOW, NOW)
         except Exception as error:
             failures.append(error)
 
@@ -268,7 +292,7 @@ def test_two_hands_can_write_at_once(engine):
         hand.join()
     assert not failures
     with Session(engine) as session:
-        assert len(Workshop(session).log(limit=200)) == 60
+        assert len(Workshop(session).log(limit=200).items) == 60
 
 
 def test_a_fresh_bobbin_of_the_same_thread_keeps_the_look_and_wants_a_reading(bench):

@@ -25,9 +25,10 @@ from weftonos.api import (
     rack,
     run,
     thread,
+    upkeep,
     words,
 )
-from weftonos.api.context import Clock
+from weftonos.api.context import TimeSource
 from weftonos.api.guard import Guard
 from weftonos.settings import Settings
 from weftonos.store.database import open_workshop
@@ -40,7 +41,7 @@ def _wall_clock() -> datetime:
     return datetime.now(UTC)
 
 
-def create_app(settings: Settings, clock: Clock = _wall_clock, static: Path = STATIC) -> FastAPI:
+def create_app(settings: Settings, clock: TimeSource = _wall_clock, static: Path = STATIC) -> FastAPI:
     """Return the application on the workshop that ``settings`` names."""
 
     @asynccontextmanager
@@ -61,7 +62,7 @@ def create_app(settings: Settings, clock: Clock = _wall_clock, static: Path = ST
     app.state.data_dir, app.state.clock = settings.data_dir, clock
     app.add_middleware(Guard, settings=settings)
     problems.install(app)
-    for station in (compute, words, machines, thread, needle, bobbin, rack, live, balance, run, mend, log):
+    for station in (compute, words, machines, thread, needle, bobbin, rack, live, balance, run, mend, upkeep, log):
         app.include_router(station.router)
 
     @app.api_route("/api/{path:path}", methods=["GET", "POST", "PUT", "DELETE"], include_in_schema=False)

@@ -7,30 +7,26 @@ from dataclasses import dataclass, field
 from fastapi import APIRouter
 from pydantic import BaseModel, ConfigDict, Field
 
-from weftonos.core.balance import BalanceEstimate, BalancePrior, Observation, estimate_balance
-from weftonos.core.bobbin_target import BobbinTarget
-from weftonos.core.circumstance import Circumstances, conditions
-from weftonos.core.diagnosis import CheckAnswer, Diagnosis, Evidence, Inquiry, diagnose, refuse_contradictions
-from weftonos.core.errors import CraftError
-from weftonos.core.force import ForceUnit, from_mn, hanging_tension_mn
-from weftonos.core.gauge import GaugeAnswer, Pull, read_gauge
-from weftonos.core.incident import SEEN
-from weftonos.core.linear_density import LinearDensity, WeightSystem, strands_are_ambiguous
-from weftonos.core.pairing import Pairing, pair_needle
-from weftonos.core.sandwich import Sandwich
-from weftonos.core.school import MachineKind, School
-from weftonos.core.screw import ScrewTurn
-from weftonos.core.thread import Bundle, Construction, Fibre, Thread, diameter_mm
-from weftonos.core.thread_use import BobbinClass, ThreadUse, thread_use
-from weftonos.core.top_scale import TopScale
-from weftonos.core.trouble import FindingKind
-from weftonos.core.unlabelled import Measured, count_wraps, weigh
-from weftonos.knowledge import troubles
+from weftonos.core.balance.estimate import BalanceEstimate, BalancePrior, Observation, estimate_balance
+from weftonos.core.bobbin.gauge import GaugeAnswer, Pull, read_gauge
+from weftonos.core.bobbin.screw import ScrewTurn
+from weftonos.core.bobbin.target import BobbinTarget
+from weftonos.core.bobbin.thread_use import BobbinClass, ThreadUse, thread_use
+from weftonos.core.kernel.force import ForceUnit, from_mn, hanging_tension_mn
+from weftonos.core.kernel.sandwich import Sandwich
+from weftonos.core.kernel.scale import TopScale
+from weftonos.core.kernel.schools import MachineKind, School
+from weftonos.core.mend.diagnosis import Diagnosis
+from weftonos.core.needle.pairing import Pairing, pair_needle
+from weftonos.core.thread.linear_density import LinearDensity, WeightSystem, strands_are_ambiguous
+from weftonos.core.thread.thread import Bundle, Construction, Fibre, Thread, diameter_mm
+from weftonos.core.thread.unlabelled import Measured, count_wraps, weigh
+from weftonos.stations.troubleshoot import TroubleQuestion, answer_trouble
 
 router = APIRouter(prefix="/api/compute", tags=["compute"])
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Label:
     """A label: a number, its system, and how many strands. Fibre and construction together give a diameter.
 
@@ -45,7 +41,7 @@ class Label:
     construction: Construction | None = None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Density:
     """Linear density in every system; ``diameter_mm`` where fibre and construction are known.
 
@@ -73,10 +69,18 @@ def linear_density(label: Label) -> Density:
     ask = ""
     if label.per_strand is None and strands_are_ambiguous(label.system, label.strands):
         ask = "Taken as the number of the finished thread. Or is it the number of one strand?"
-    return Density(density.tex, density.dtex, density.denier, density.wt, density.ne, thickness, ask)
+    return Density(
+        tex=density.tex,
+        dtex=density.dtex,
+        denier=density.denier,
+        wt=density.wt,
+        ne=density.ne,
+        diameter_mm=thickness,
+        ask=ask,
+    )
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class PairingQuestion:
     """A head, a school, the thread or threads on top, and optionally what lies below and between."""
 
@@ -91,11 +95,15 @@ class PairingQuestion:
 def pairing(question: PairingQuestion) -> Pairing:
     """Pair needle size and point with one to four threads."""
     return pair_needle(
-        question.machine_kind, question.school, Bundle.of(question.top), question.bobbin, question.sandwich
+        kind=question.machine_kind,
+        school=question.school,
+        top=Bundle.of(question.top),
+        bobbin=question.bobbin,
+        sandwich=question.sandwich,
     )
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class GaugeQuestion:
     """Pulls in the gauge's unit, the range to be in (mN), and turns of this case's screw on record."""
 
@@ -133,7 +141,7 @@ def hanging_weight(weight: HangingWeight) -> HangingTension:
     return HangingTension(tension, from_mn(tension, ForceUnit.GF))
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class WeighedLength:
     """A measured length on a scale: grams, metres, and the smallest step of the scale in grams."""
 
@@ -147,10 +155,16 @@ class WeighedLength:
 @router.post("/weighed-length")
 def weighed_length(measured: WeighedLength) -> Measured:
     """Find the weight of thread without a label from a weighed length, and how exact it is."""
-    return weigh(measured.grams, measured.metres, measured.scale_step_g, measured.fibre, measured.construction)
+    return weigh(
+        grams=measured.grams,
+        metres=measured.metres,
+        scale_step_g=measured.scale_step_g,
+        fibre=measured.fibre,
+        construction=measured.construction,
+    )
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Wraps:
     """Wraps side by side over a length of ruler, in mm."""
 
@@ -177,7 +191,7 @@ class UsedBobbin(BaseModel):
     thread: Thread
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class ThreadUseQuestion:
     """Stitch length and sandwich in mm, the stitched length in metres, and the bobbin."""
 
@@ -192,12 +206,12 @@ def use(question: ThreadUseQuestion) -> ThreadUse:
     """Say what a length of stitching takes of each thread, in bobbins, and how often a spot passes the eye."""
     bobbin = question.bobbin
     return thread_use(
-        question.stitch_length_mm,
-        question.sandwich_mm,
-        question.stitched_metres,
-        bobbin.size,
-        bobbin.fill,
-        bobbin.thread,
+        stitch_length_mm=question.stitch_length_mm,
+        sandwich_mm=question.sandwich_mm,
+        stitched_metres=question.stitched_metres,
+        size=bobbin.size,
+        fill=bobbin.fill,
+        bobbin_thread=bobbin.thread,
     )
 
 
@@ -216,46 +230,7 @@ def balance(question: BalanceQuestion) -> BalanceEstimate:
     return estimate_balance(question.scale, question.prior, question.observations)
 
 
-@dataclass(frozen=True)
-class CheckedCause:
-    """A check that was made: found, not it (false), or null for cannot tell."""
-
-    cause: str
-    found: bool | None
-
-
-@dataclass(frozen=True)
-class TroubleQuestion:
-    """What is seen and what changed, by id or in words; ``absent`` and ``unchanged`` are known not to be so.
-
-    ``GET /api/mend/knowledge`` lists what can be named. ``thorough`` goes on with the unlikely rest.
-    """
-
-    symptoms: list[str]
-    changed: list[str] = field(default_factory=list)
-    setup: Circumstances | None = None
-    checked: list[CheckedCause] = field(default_factory=list)
-    absent: list[str] = field(default_factory=list)
-    unchanged: list[str] = field(default_factory=list)
-    thorough: bool = False
-
-
 @router.post("/troubleshoot")
 def troubleshoot(question: TroubleQuestion) -> Diagnosis:
     """Rank the causes of a trouble and say what to check next."""
-    knowledge = troubles()
-    present = {knowledge.finding(name, SEEN, "symptoms") for name in question.symptoms}
-    present |= {knowledge.finding(name, [FindingKind.CHANGE], "changed") for name in question.changed}
-    absent = {knowledge.finding(name, SEEN, "absent") for name in question.absent}
-    absent |= {knowledge.finding(name, [FindingKind.CHANGE], "unchanged") for name in question.unchanged}
-    refuse_contradictions(knowledge, present, absent)
-    answers: dict[str, CheckAnswer] = {}
-    for check in question.checked:
-        cause = knowledge.cause(check.cause)
-        answer = {True: CheckAnswer.FOUND, False: CheckAnswer.NOT_IT, None: CheckAnswer.CANNOT_TELL}[check.found]
-        if answers.setdefault(cause.id, answer) is not answer:
-            raise CraftError(f"“{cause.name}” is checked twice, with two answers.", "checked")
-    known = question.setup or Circumstances()
-    holds, lacks = conditions(known)
-    evidence = Evidence.of(knowledge, present | holds, absent | lacks)
-    return diagnose(knowledge, Inquiry(evidence, known.machine_kind, answers, thorough=question.thorough))
+    return answer_trouble(question)

@@ -1,4 +1,4 @@
-"""What every route can ask for: the workshop, the time, and checked ids."""
+"""What every route can ask for: the workshop, the time, checked ids, and the time zone of whoever prints."""
 
 from __future__ import annotations
 
@@ -6,13 +6,14 @@ from collections.abc import Callable, Iterator
 from datetime import datetime
 from typing import Annotated
 
-from fastapi import Depends, Path, Request
+from fastapi import Depends, Path, Query, Request
 from sqlalchemy.orm import Session
 
+from weftonos.exchange.paper import LONGEST_ZONE
 from weftonos.store.drawer import LARGEST_ID
 from weftonos.store.workshop import Workshop
 
-Clock = Callable[[], datetime]
+TimeSource = Callable[[], datetime]
 
 
 def _workshop(request: Request) -> Iterator[Workshop]:
@@ -21,7 +22,7 @@ def _workshop(request: Request) -> Iterator[Workshop]:
 
 
 def _now(request: Request) -> datetime:
-    clock: Clock = request.app.state.clock
+    clock: TimeSource = request.app.state.clock
     return clock()
 
 
@@ -29,3 +30,4 @@ def _now(request: Request) -> datetime:
 WorkshopNow = Annotated[Workshop, Depends(_workshop, scope="function")]
 Now = Annotated[datetime, Depends(_now)]
 Id = Annotated[int, Path(ge=1, le=LARGEST_ID)]
+Zone = Annotated[str, Query(max_length=LONGEST_ZONE, description="The time zone of the paper, by its name.")]

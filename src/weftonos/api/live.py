@@ -12,9 +12,10 @@ from pydantic import TypeAdapter
 
 from weftonos.bench import gauge_simulator
 from weftonos.bench.source import SAMPLE_RATE, open_source
-from weftonos.core.errors import CraftError
-from weftonos.core.force import ForceUnit
-from weftonos.core.trace import TraceAnswer, read_trace
+from weftonos.core.bobbin.live_pull import PullWatch
+from weftonos.core.bobbin.trace import TraceAnswer, read_trace
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.force import ForceUnit
 from weftonos.exchange.trace_csv import LARGEST_FILE, Along, CsvTable, Trace, look_into, read_columns, write_trace
 
 router = APIRouter(prefix="/api/gauge", tags=["live gauge"])
@@ -63,7 +64,7 @@ async def live(
         return
     kept: list[tuple[float, float]] = []
     parcel: list[list[float]] = []
-    drawn = still = 0
+    watch = PullWatch(SAMPLE_RATE)
     clock = asyncio.get_running_loop().time()
     try:
         for number, sample in enumerate(gauge.samples()):
@@ -73,14 +74,13 @@ async def live(
             if len(kept) > _KEPT:
                 del kept[: _KEPT // 4]
             parcel.append([round(sample.t, 3), round(sample.length_mm, 2), round(sample.tension_mn, 2)])
-            drawn, still = (drawn + 1, 0) if sample.tension_mn > 20 else (drawn, still + 1)
+            ended = watch.sees(sample.tension_mn)
             if len(parcel) == _PARCEL:
                 await socket.send_json({"samples": parcel})
                 parcel = []
                 clock += _PARCEL / SAMPLE_RATE / faster
                 await asyncio.sleep(max(0.0, clock - asyncio.get_running_loop().time()))
-            if drawn > SAMPLE_RATE and still == SAMPLE_RATE // 3:
-                drawn = 0
+            if ended:
                 answer = await asyncio.to_thread(_answer, list(kept))
                 if answer:
                     await socket.send_json({"answer": answer})
@@ -160,7 +160,7 @@ async def csv_read(
     content = await _content(request)
 
     def read() -> ReadCsv:
-        found = read_columns(content, along, tension, kind, unit)
+        found = read_columns(content=content, along=along, tension=tension, kind=kind, unit=unit)
         return ReadCsv(found, read_trace(found.length_mm, found.tension_mn))
 
     return await asyncio.to_thread(read)

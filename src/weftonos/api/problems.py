@@ -9,7 +9,7 @@ from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 
-from weftonos.core.errors import CraftError
+from weftonos.core.kernel.errors import CraftError
 from weftonos.store.drawer import NotFoundError
 
 FIELD_NAMES = {

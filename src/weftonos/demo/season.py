@@ -11,53 +11,58 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from random import Random
 
-from weftonos.core.bobbin_rack import Backlash, Bobbin, BobbinCase, Winding
-from weftonos.core.force import ForceUnit
-from weftonos.core.gauge import Pull
-from weftonos.core.logbook import (
+from weftonos.core.balance.recipe import Recipe
+from weftonos.core.bobbin.events import BobbinReading, ScrewTurned
+from weftonos.core.bobbin.gauge import Pull
+from weftonos.core.bobbin.rack import Backlash, Bobbin, BobbinCase, Winding
+from weftonos.core.bobbin.thread_use import BobbinClass
+from weftonos.core.kernel.force import ForceUnit, from_mn
+from weftonos.core.kernel.sandwich import Loft, Motion, Sandwich
+from weftonos.core.kernel.scale import ScaleKind, TopScale
+from weftonos.core.kernel.schools import MachineKind
+from weftonos.core.log.logbook import Payload
+from weftonos.core.log.run import Run
+from weftonos.core.needle.life import RetireReason
+from weftonos.core.needle.needle import NeedleFinish, NeedleSize, Point
+from weftonos.core.needle.packet import NeedlePacket
+from weftonos.core.setup.events import (
     BobbinLoaded,
-    BobbinReading,
     NeedleFitted,
     NeedleRetired,
-    Payload,
-    Recipe,
-    Run,
     SandwichLaid,
-    ScrewTurned,
     StitchedLook,
     TopThreaded,
 )
-from weftonos.core.machine import Machine
-from weftonos.core.needle import NeedleFinish, NeedleSize, Point
-from weftonos.core.needle_life import RetireReason
-from weftonos.core.needle_packet import NeedlePacket
-from weftonos.core.sandwich import Loft, Motion, Sandwich
-from weftonos.core.school import MachineKind
-from weftonos.core.thread_use import BobbinClass
-from weftonos.core.top_scale import ScaleKind, TopScale
+from weftonos.core.setup.machine import Machine
 from weftonos.demo.drawer import THREADS
 from weftonos.demo.troubles import write_troubles
 from weftonos.store.workshop import Workshop
 
 HERON = Machine(
-    "Heron",
-    MachineKind.LONGARM,
-    TopScale(ScaleKind.READOUT, 80, 400, 5),
+    nickname="Heron",
+    kind=MachineKind.LONGARM,
+    scale=TopScale(kind=ScaleKind.READOUT, low=80, high=400, step=5),
     throat_in=24,
     needle_system="DPx5",
 )
 PLOVER = Machine(
-    "Plover",
-    MachineKind.LONGARM,
-    TopScale(ScaleKind.TURNS, -4, 4, 0.25),
+    nickname="Plover",
+    kind=MachineKind.LONGARM,
+    scale=TopScale(kind=ScaleKind.TURNS, low=-4, high=4, step=0.25),
     throat_in=18,
     needle_system="HLx5",
     gauge_unit=ForceUnit.GF,
 )
-WREN = Machine("Wren", MachineKind.HOME, TopScale(ScaleKind.DIAL, 0, 10, 0.5), throat_in=9, needle_system="130/705 H")
+WREN = Machine(
+    nickname="Wren",
+    kind=MachineKind.HOME,
+    scale=TopScale(kind=ScaleKind.DIAL, low=0, high=10, step=0.5),
+    throat_in=9,
+    needle_system="130/705 H",
+)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class _Job:
     """A stretch of work with one combination: by name, with the truth that the season knows and nobody else."""
 
@@ -81,100 +86,177 @@ class _Job:
 _J = _Job
 _TOP, _BALL, _QUILT, _EMB = Point.TOPSTITCH, Point.BALLPOINT, Point.QUILTING, Point.EMBROIDERY
 _JOBS: tuple[_Job, ...] = (
-    _J("Heron", "Spring Tide", ("Samphire 50",), "Oyster 60", 90, _BALL, 203, 195),
-    _J("Wren", "Wren in Gorse", ("Samphire 50",), "Eelgrass 60", 80, _QUILT, 232, 2.5),
-    _J("Plover", "Ringed Plover", ("Driftwood 40",), "Samphire 50", 110, _BALL, 281, 0.25),
-    _J("Heron", "Grey Heron", ("Saltmarsh 40",), "Limpet 80", 100, _BALL, 198, 210, "wool, lofty"),
     _J(
-        "Wren",
-        "Low Water",
-        ("Sea Lavender 100",),
-        "Limpet 80",
-        70,
-        _TOP,
-        224,
-        3.0,
+        machine="Heron",
+        quilt="Spring Tide",
+        top=("Samphire 50",),
+        bobbin="Oyster 60",
+        metric=90,
+        point=_BALL,
+        bobbin_mn=203,
+        balance=195,
+    ),
+    _J(
+        machine="Wren",
+        quilt="Wren in Gorse",
+        top=("Samphire 50",),
+        bobbin="Eelgrass 60",
+        metric=80,
+        point=_QUILT,
+        bobbin_mn=232,
+        balance=2.5,
+    ),
+    _J(
+        machine="Plover",
+        quilt="Ringed Plover",
+        top=("Driftwood 40",),
+        bobbin="Samphire 50",
+        metric=110,
+        point=_BALL,
+        bobbin_mn=281,
+        balance=0.25,
+    ),
+    _J(
+        machine="Heron",
+        quilt="Grey Heron",
+        top=("Saltmarsh 40",),
+        bobbin="Limpet 80",
+        metric=100,
+        point=_BALL,
+        bobbin_mn=198,
+        balance=210,
+        batting="wool, lofty",
+    ),
+    _J(
+        machine="Wren",
+        quilt="Low Water",
+        top=("Sea Lavender 100",),
+        bobbin="Limpet 80",
+        metric=70,
+        point=_TOP,
+        bobbin_mn=224,
+        balance=3.0,
         runs=(60, 75),
         out=RetireReason.BREAK,
     ),
     _J(
-        "Heron",
-        "Turnstone",
-        ("Shingle 30",),
-        "Oyster 60",
-        125,
-        _TOP,
-        206,
-        180,
-        "wool, lofty",
+        machine="Heron",
+        quilt="Turnstone",
+        top=("Shingle 30",),
+        bobbin="Oyster 60",
+        metric=125,
+        point=_TOP,
+        bobbin_mn=206,
+        balance=180,
+        batting="wool, lofty",
         runs=(120, 200),
         out=RetireReason.DULL_SOUND,
     ),
     _J(
-        "Plover",
-        "Ebb and Flow",
-        ("Ebb 40",),
-        "Limpet 80",
-        100,
-        _BALL,
-        268,
-        -0.5,
+        machine="Plover",
+        quilt="Ebb and Flow",
+        top=("Ebb 40",),
+        bobbin="Limpet 80",
+        metric=100,
+        point=_BALL,
+        bobbin_mn=268,
+        balance=-0.5,
         runs=(170, 190),
         out=RetireReason.BREAK,
     ),
-    _J("Wren", "Oystercatcher", ("Glasswort 40",), "Eelgrass 60", 90, _EMB, 229, 2.0, motion=Motion.DECORATIVE),
-    _J("Heron", "Curlew Morning", ("Saltmarsh 40",), "Eelgrass 60", 100, _BALL, 201, 205, "polyester, medium"),
-    _J("Wren", "Slack Water", ("Phosphor gold",), "Limpet 80", 90, Point.METALLIC, 190, 1.0, runs=(45,)),
     _J(
-        "Plover",
-        "Sanderling",
-        ("Samphire 50",),
-        "Oyster 60",
-        90,
-        _BALL,
-        274,
-        0.0,
+        machine="Wren",
+        quilt="Oystercatcher",
+        top=("Glasswort 40",),
+        bobbin="Eelgrass 60",
+        metric=90,
+        point=_EMB,
+        bobbin_mn=229,
+        balance=2.0,
+        motion=Motion.DECORATIVE,
+    ),
+    _J(
+        machine="Heron",
+        quilt="Curlew Morning",
+        top=("Saltmarsh 40",),
+        bobbin="Eelgrass 60",
+        metric=100,
+        point=_BALL,
+        bobbin_mn=201,
+        balance=205,
+        batting="polyester, medium",
+    ),
+    _J(
+        machine="Wren",
+        quilt="Slack Water",
+        top=("Phosphor gold",),
+        bobbin="Limpet 80",
+        metric=90,
+        point=Point.METALLIC,
+        bobbin_mn=190,
+        balance=1.0,
+        runs=(45,),
+    ),
+    _J(
+        machine="Plover",
+        quilt="Sanderling",
+        top=("Samphire 50",),
+        bobbin="Oyster 60",
+        metric=90,
+        point=_BALL,
+        bobbin_mn=274,
+        balance=0.0,
         runs=(200, 240, 190),
         out=RetireReason.DULL_SOUND,
     ),
-    _J("Heron", "Neap Tide", ("Ebb 40",), "Limpet 80", 110, _TOP, 207, 200, finish=NeedleFinish.TITANIUM),
     _J(
-        "Wren",
-        "Redshank",
-        ("Driftwood 40",),
-        "Samphire 50",
-        90,
-        _TOP,
-        236,
-        2.5,
+        machine="Heron",
+        quilt="Neap Tide",
+        top=("Ebb 40",),
+        bobbin="Limpet 80",
+        metric=110,
+        point=_TOP,
+        bobbin_mn=207,
+        balance=200,
+        finish=NeedleFinish.TITANIUM,
+    ),
+    _J(
+        machine="Wren",
+        quilt="Redshank",
+        top=("Driftwood 40",),
+        bobbin="Samphire 50",
+        metric=90,
+        point=_TOP,
+        bobbin_mn=236,
+        balance=2.5,
         kept=False,
         runs=(150, 205, 160),
         out=None,
     ),
     _J(
-        "Plover",
-        "Winter Roost",
-        ("Saltmarsh 40",),
-        "Limpet 80",
-        100,
-        _BALL,
-        262,
-        -0.25,
+        machine="Plover",
+        quilt="Winter Roost",
+        top=("Saltmarsh 40",),
+        bobbin="Limpet 80",
+        metric=100,
+        point=_BALL,
+        bobbin_mn=262,
+        balance=-0.25,
         kept=False,
         swing=0.16,
         runs=(55,),
         out=None,
     ),
     _J(
-        "Heron",
-        "Avocet",
-        ("Saltmarsh 40",),
-        "Limpet 80",
-        100,
-        _BALL,
-        204,
-        205,
-        "wool, lofty",
+        machine="Heron",
+        quilt="Avocet",
+        top=("Saltmarsh 40",),
+        bobbin="Limpet 80",
+        metric=100,
+        point=_BALL,
+        bobbin_mn=204,
+        balance=205,
+        batting="wool, lofty",
         kept=False,
         runs=(110, 82),
         out=None,
@@ -186,27 +268,27 @@ _STEEL, _COATED = NeedleFinish.STEEL, NeedleFinish.TITANIUM
 _Packets = dict[tuple[int, Point, NeedleFinish, str], int]
 
 PACKETS: tuple[NeedlePacket, ...] = (
-    NeedlePacket(100, 16, _BALL, 10, _STEEL, "DPx5", 0.9),
-    NeedlePacket(90, 14, _BALL, 10, _STEEL, "DPx5", 0.9),
-    NeedlePacket(110, 18, _TOP, 5, _COATED, "DPx5", 3.2),
-    NeedlePacket(125, 20, _TOP, 5, _STEEL, "DPx5", 1.1),
-    NeedlePacket(100, 16, _BALL, 10, _STEEL, "HLx5", 0.8),
-    NeedlePacket(110, 18, _BALL, 10, _STEEL, "HLx5", 0.8),
-    NeedlePacket(80, 12, _QUILT, 5, _STEEL, "130/705 H", 1.0),
-    NeedlePacket(90, 14, _TOP, 5, _STEEL, "130/705 H", 1.2),
-    NeedlePacket(90, 14, _TOP, 5, _COATED, "130/705 H", 3.6),
-    NeedlePacket(70, 10, _TOP, 5, _STEEL, "130/705 H", 1.2),
+    NeedlePacket(metric=100, american=16, point=_BALL, bought=10, finish=_STEEL, system="DPx5", price=0.9),
+    NeedlePacket(metric=90, american=14, point=_BALL, bought=10, finish=_STEEL, system="DPx5", price=0.9),
+    NeedlePacket(metric=110, american=18, point=_TOP, bought=5, finish=_COATED, system="DPx5", price=3.2),
+    NeedlePacket(metric=125, american=20, point=_TOP, bought=5, finish=_STEEL, system="DPx5", price=1.1),
+    NeedlePacket(metric=100, american=16, point=_BALL, bought=10, finish=_STEEL, system="HLx5", price=0.8),
+    NeedlePacket(metric=110, american=18, point=_BALL, bought=10, finish=_STEEL, system="HLx5", price=0.8),
+    NeedlePacket(metric=80, american=12, point=_QUILT, bought=5, finish=_STEEL, system="130/705 H", price=1.0),
+    NeedlePacket(metric=90, american=14, point=_TOP, bought=5, finish=_STEEL, system="130/705 H", price=1.2),
+    NeedlePacket(metric=90, american=14, point=_TOP, bought=5, finish=_COATED, system="130/705 H", price=3.6),
+    NeedlePacket(metric=70, american=10, point=_TOP, bought=5, finish=_STEEL, system="130/705 H", price=1.2),
 )
 
 
 #: Stitched metres an hour, as the season's owner makes them.
 PACE = {"Heron": 36, "Plover": 40, "Wren": 13}
 CASES: tuple[tuple[str, BobbinCase], ...] = (
-    ("Heron", BobbinCase("A", BobbinClass.M, "polyester")),
-    ("Heron", BobbinCase("B", BobbinClass.M, "cotton", Backlash.WASHER)),
-    ("Plover", BobbinCase("C", BobbinClass.M, "polyester")),
-    ("Plover", BobbinCase("D", BobbinClass.M, "cotton")),
-    ("Wren", BobbinCase("E", BobbinClass.CLASS_15, "", Backlash.NONE)),
+    ("Heron", BobbinCase(label="A", bobbin_class=BobbinClass.M, kept_for="polyester")),
+    ("Heron", BobbinCase(label="B", bobbin_class=BobbinClass.M, kept_for="cotton", backlash=Backlash.WASHER)),
+    ("Plover", BobbinCase(label="C", bobbin_class=BobbinClass.M, kept_for="polyester")),
+    ("Plover", BobbinCase(label="D", bobbin_class=BobbinClass.M, kept_for="cotton")),
+    ("Wren", BobbinCase(label="E", bobbin_class=BobbinClass.CLASS_15, kept_for="", backlash=Backlash.NONE)),
 )
 CASE_OF = {"Heron": "A", "Plover": "C", "Wren": "E"}
 BOBBINS: tuple[tuple[str, str, Winding, float], ...] = (
@@ -231,7 +313,9 @@ def fill(workshop: Workshop, last_day: datetime, seed: int = 1) -> None:
     for machine, cased in CASES:
         cases[cased.label] = workshop.rack.add_case(ids[machine], cased).id
     for label, thread, winding, fill_share in BOBBINS:
-        workshop.rack.add_bobbin(Bobbin(label, drawer[thread], BobbinClass.M, fill_share, winding))
+        workshop.rack.add_bobbin(
+            Bobbin(label=label, thread=drawer[thread], bobbin_class=BobbinClass.M, fill=fill_share, winding=winding)
+        )
     chance = Random(seed)
     noon = last_day.replace(hour=12, minute=10, second=0, microsecond=0)
     start = noon - timedelta(days=7 * len(_JOBS))
@@ -249,7 +333,13 @@ def fill(workshop: Workshop, last_day: datetime, seed: int = 1) -> None:
             at = noon - timedelta(days=len(_JOBS) - number + 1)
         level = _tiring_mn((at - start).days + 2) if job.machine == "Heron" else job.bobbin_mn
         for minutes, payload in _records(
-            job, specs[job.machine], drawer, packets, cases[CASE_OF[job.machine]], level, chance
+            job=job,
+            machine=specs[job.machine],
+            drawer=drawer,
+            packets=packets,
+            case=cases[CASE_OF[job.machine]],
+            level_mn=level,
+            chance=chance,
         ):
             written.append((at + timedelta(minutes=minutes), ids[job.machine], payload))
         at_work[job.quilt] = ids[job.machine], at + timedelta(minutes=62 + job.runs[0])
@@ -276,18 +366,18 @@ def _records(
         (
             3,
             NeedleFitted(
-                size.metric,
-                size.american,
-                job.point,
-                job.finish,
-                f"For {job.quilt}",
-                machine.needle_system,
-                packets.get((job.metric, job.point, job.finish, machine.needle_system)),
+                metric=size.metric,
+                american=size.american,
+                point=job.point,
+                finish=job.finish,
+                note=f"For {job.quilt}",
+                system=machine.needle_system,
+                packet=packets.get((job.metric, job.point, job.finish, machine.needle_system)),
             ),
         ),
-        (8, BobbinLoaded(drawer[job.bobbin], case=case)),
+        (8, BobbinLoaded(bobbin=drawer[job.bobbin], case=case)),
         (10, SandwichLaid(sandwich)),
-        (12, _reading(job.bobbin_mn, job.swing, machine, case, chance)),
+        (12, _reading(mean_mn=job.bobbin_mn, swing=job.swing, machine=machine, case=case, chance=chance)),
     ]
     step = max(machine.scale.step, machine.scale.span / 40)
     offsets = [3, -2, 0] if job.kept else [2]
@@ -295,18 +385,20 @@ def _records(
         setting = machine.scale.snap(job.balance + offset * step)
         miss = (setting - machine.scale.snap(job.balance)) / step
         grade = 0 if abs(miss) < 1 else (-1 if miss > 0 else 1) * (2 if abs(miss) >= 3 else 1)
-        found.append((20 + 6 * number, StitchedLook(setting, grade, job.motion, sandwich)))
+        found.append(
+            (20 + 6 * number, StitchedLook(setting=setting, grade=grade, motion=job.motion, sandwich=sandwich))
+        )
     if job.kept:
         found.append(
             (
                 45,
                 Recipe(
-                    job.quilt,
-                    machine.scale.snap(job.balance),
-                    0,
-                    _mean(found[4][1]),
-                    job.motion,
-                    f"Batting: {job.batting}.",
+                    name=job.quilt,
+                    setting=machine.scale.snap(job.balance),
+                    grade=0,
+                    bobbin_mn=_mean(found[4][1]),
+                    motion=job.motion,
+                    note=f"Batting: {job.batting}.",
                 ),
             )
         )
@@ -314,11 +406,13 @@ def _records(
     for number, length in enumerate(job.runs):
         if number:
             # A fresh bobbin for every sitting, and its tension read.
-            found.append((minute, BobbinLoaded(drawer[job.bobbin], case=case)))
-            found.append((minute + 1, _reading(level_mn, job.swing, machine, case, chance)))
+            found.append((minute, BobbinLoaded(bobbin=drawer[job.bobbin], case=case)))
+            found.append(
+                (minute + 1, _reading(mean_mn=level_mn, swing=job.swing, machine=machine, case=case, chance=chance))
+            )
         minute += length
         metres = round(length / 60 * PACE[machine.nickname] * chance.uniform(0.85, 1.15))
-        found.append((minute, Run(length, job.quilt, metres)))
+        found.append((minute, Run(minutes=length, quilt=job.quilt, metres=metres)))
         minute += chance.randint(20, 60)
     if job.out is not None:
         found.append((minute, NeedleRetired(job.out)))
@@ -332,10 +426,9 @@ def _mean(payload: Payload) -> float:
 
 def _reading(mean_mn: float, swing: float, machine: Machine, case: int, chance: Random) -> BobbinReading:
     unit = machine.gauge_unit
-    scale = 9.80665 if unit is ForceUnit.GF else 1.0
     pulls = []
     for _ in range(3):
-        middle = mean_mn * chance.gauss(1, 0.014) / scale
+        middle = from_mn(mean_mn * chance.gauss(1, 0.014), unit)
         half = middle * swing * chance.uniform(0.8, 1.1)
         pulls.append(Pull(low=round(middle - half, 1), high=round(middle + half, 1)))
     return BobbinReading.of(unit, tuple(pulls), machine.bobbin_target(), case=case)
@@ -346,11 +439,11 @@ def _screw_records(case: int, machine: Machine, chance: Random) -> list[tuple[in
     found: list[tuple[int, Payload]] = []
     level, day = 236.0, 0
     for minutes in (3, 2, -1):
-        found.append((day, _reading(level, 0.02, machine, case, chance)))
+        found.append((day, _reading(mean_mn=level, swing=0.02, machine=machine, case=case, chance=chance)))
         found.append((day + 2, ScrewTurned(case, minutes)))
         level *= math.exp(0.032 * minutes)
         day += 4
-        found.append((day, _reading(level, 0.02, machine, case, chance)))
+        found.append((day, _reading(mean_mn=level, swing=0.02, machine=machine, case=case, chance=chance)))
         day += 60 * 24
     return found
 
@@ -365,5 +458,7 @@ def _weekly_readings(case: int, machine: Machine, chance: Random) -> list[tuple[
     found: list[tuple[int, Payload]] = []
     for session in range(16):
         level = _tiring_mn(session * 6) + chance.gauss(0, 0.5)
-        found.append((session * 6 * 60 * 24, _reading(level, 0.02, machine, case, chance)))
+        found.append(
+            (session * 6 * 60 * 24, _reading(mean_mn=level, swing=0.02, machine=machine, case=case, chance=chance))
+        )
     return found

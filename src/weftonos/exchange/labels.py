@@ -4,27 +4,32 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from weftonos.exchange.strip import Sheet, Stroke, Words
+from weftonos.exchange.strip import Sheet, Stroke, Text
 
 #: A check bar proves the printer's scale.
 CHECK_BAR_MM = 30.0
 
 
-def _card(width: float, height: float, words: Sequence[Words]) -> Sheet:
+def _card(width: float, height: float, words: Sequence[Text]) -> Sheet:
     bar = height - 4
     edge = 0.2
     frame = (
-        Stroke(edge, edge, width - edge, edge, 0.2),
-        Stroke(width - edge, edge, width - edge, height - edge, 0.2),
-        Stroke(width - edge, height - edge, edge, height - edge, 0.2),
-        Stroke(edge, height - edge, edge, edge, 0.2),
+        Stroke(x1=edge, y1=edge, x2=width - edge, y2=edge, width=0.2),
+        Stroke(x1=width - edge, y1=edge, x2=width - edge, y2=height - edge, width=0.2),
+        Stroke(x1=width - edge, y1=height - edge, x2=edge, y2=height - edge, width=0.2),
+        Stroke(x1=edge, y1=height - edge, x2=edge, y2=edge, width=0.2),
     )
     check = (
-        Stroke(3, bar, 3 + CHECK_BAR_MM, bar, 0.2),
-        Stroke(3, bar - 1, 3, bar + 1, 0.2),
-        Stroke(3 + CHECK_BAR_MM, bar - 1, 3 + CHECK_BAR_MM, bar + 1, 0.2),
+        Stroke(x1=3, y1=bar, x2=3 + CHECK_BAR_MM, y2=bar, width=0.2),
+        Stroke(x1=3, y1=bar - 1, x2=3, y2=bar + 1, width=0.2),
+        Stroke(x1=3 + CHECK_BAR_MM, y1=bar - 1, x2=3 + CHECK_BAR_MM, y2=bar + 1, width=0.2),
     )
-    return Sheet(width, height, frame + check, (*words, Words(4 + CHECK_BAR_MM, bar + 0.8, "30 mm", 2.2)))
+    return Sheet(
+        width=width,
+        height=height,
+        strokes=frame + check,
+        words=(*words, Text(x=4 + CHECK_BAR_MM, y=bar + 0.8, text="30 mm", size_mm=2.2)),
+    )
 
 
 def case_label(label: str, kept_for: str, target: str, machine: str) -> Sheet:
@@ -33,16 +38,19 @@ def case_label(label: str, kept_for: str, target: str, machine: str) -> Sheet:
         50,
         26,
         (
-            Words(3, 8, label[:14], 5.5, bold=True),
-            Words(30, 8, machine[:12], 3.6),
-            Words(3, 13, kept_for[:28], 3.2),
-            Words(3, 18, target[:28], 3.4, bold=True),
+            Text(x=3, y=8, text=label[:14], size_mm=5.5, bold=True),
+            Text(x=30, y=8, text=machine[:12], size_mm=3.6),
+            Text(x=3, y=13, text=kept_for[:28], size_mm=3.2),
+            Text(x=3, y=18, text=target[:28], size_mm=3.4, bold=True),
         ),
     )
 
 
 def bobbin_card(label: str, thread: str, facts: Sequence[str]) -> Sheet:
     """Return the card of a bobbin, 60 × 38 mm."""
-    words = [Words(3, 8, label[:20], 5.5, bold=True), Words(3, 14, thread[:30], 3.6)]
-    words += [Words(3, 19 + 4.4 * i, fact[:36], 3.0) for i, fact in enumerate(facts[:3])]
+    words = [
+        Text(x=3, y=8, text=label[:20], size_mm=5.5, bold=True),
+        Text(x=3, y=14, text=thread[:30], size_mm=3.6),
+    ]
+    words += [Text(x=3, y=19 + 4.4 * i, text=fact[:36], size_mm=3.0) for i, fact in enumerate(facts[:3])]
     return _card(60, 38, words)

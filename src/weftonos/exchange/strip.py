@@ -25,7 +25,7 @@ PAPERS = {Paper.A4: (210.0, 297.0), Paper.LETTER: (215.9, 279.4)}
 CHECK_BARS = ((100.0, "100 mm"), (4 * INCH, "4 in"))
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Stroke:
     """A straight line, in mm from the top left."""
 
@@ -36,8 +36,8 @@ class Stroke:
     width: float = 0.3
 
 
-@dataclass(frozen=True)
-class Words:
+@dataclass(frozen=True, kw_only=True)
+class Text:
     """A line of text by its left baseline, in mm."""
 
     x: float
@@ -47,14 +47,14 @@ class Words:
     bold: bool = False
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Sheet:
     """A sheet of paper with its strokes and words."""
 
     width: float
     height: float
     strokes: tuple[Stroke, ...]
-    words: tuple[Words, ...]
+    words: tuple[Text, ...]
 
 
 def ladder_strip(settings: Sequence[str], combination: Sequence[str], cloth: str, paper: Paper) -> Sheet:
@@ -65,38 +65,46 @@ def ladder_strip(settings: Sequence[str], combination: Sequence[str], cloth: str
     width, height = PAPERS[paper]
     # Ten inches on an eleven-inch sheet leave half an inch above and below.
     left, top = 34.0, 13.0
-    strokes = [Stroke(left, top, left, top + 10 * INCH * min(1.0, max(1, len(settings) - 1) / 10), 0.5)]
+    strokes = [
+        Stroke(x1=left, y1=top, x2=left, y2=top + 10 * INCH * min(1.0, max(1, len(settings) - 1) / 10), width=0.5)
+    ]
     words = [
-        Words(95, 22, "Ladder test", 7, bold=True),
-        Words(95, 30, f"Sew on {cloth}.", 3.6),
-        Words(95, 36, "Change the setting at each mark; read front and back.", 3.6),
+        Text(x=95, y=22, text="Ladder test", size_mm=7, bold=True),
+        Text(x=95, y=30, text=f"Sew on {cloth}.", size_mm=3.6),
+        Text(x=95, y=36, text="Change the setting at each mark; read front and back.", size_mm=3.6),
     ]
     for number, setting in enumerate(settings):
         y = top + number * INCH
-        strokes.append(Stroke(left - 6, y, left + 6, y, 0.5))
-        words += [Words(left + 9, y + 1.8, setting, 5, bold=True), Words(left - 16, y + 1.5, str(number), 3.4)]
-    words += [Words(95, 50 + 7 * n, line[:60], 3.8) for n, line in enumerate(combination)]
+        strokes.append(Stroke(x1=left - 6, y1=y, x2=left + 6, y2=y, width=0.5))
+        words += [
+            Text(x=left + 9, y=y + 1.8, text=setting, size_mm=5, bold=True),
+            Text(x=left - 16, y=y + 1.5, text=str(number), size_mm=3.4),
+        ]
+    words += [Text(x=95, y=50 + 7 * n, text=line[:60], size_mm=3.8) for n, line in enumerate(combination)]
     for n, (length, name) in enumerate(CHECK_BARS):
         x, y = 95.0, height - 40 + 14 * n
         strokes += [
-            Stroke(x, y, x + length, y),
-            Stroke(x, y - 2, x, y + 2),
-            Stroke(x + length, y - 2, x + length, y + 2),
+            Stroke(x1=x, y1=y, x2=x + length, y2=y),
+            Stroke(x1=x, y1=y - 2, x2=x, y2=y + 2),
+            Stroke(x1=x + length, y1=y - 2, x2=x + length, y2=y + 2),
         ]
-        words.append(Words(x, y + 5, f"Check bar: {name}. Measure it; print at 100 %.", 3))
-    return Sheet(width, height, tuple(strokes), tuple(words))
+        words.append(Text(x=x, y=y + 5, text=f"Check bar: {name}. Measure it; print at 100 %.", size_mm=3))
+    return Sheet(width=width, height=height, strokes=tuple(strokes), words=tuple(words))
 
 
 def recipe_card(name: str, lines: Sequence[tuple[str, str]], foot: str) -> Sheet:
     """Lay out a recipe card of 5 × 3 inches: each line a label and what it says."""
     width, height = 5 * INCH, 3 * INCH
-    strokes = (Stroke(5, 15, width - 5, 15, 0.4),)
-    words = [Words(5, 11.5, name[:34], 6, bold=True)]
+    strokes = (Stroke(x1=5, y1=15, x2=width - 5, y2=15, width=0.4),)
+    words = [Text(x=5, y=11.5, text=name[:34], size_mm=6, bold=True)]
     for n, (label, says) in enumerate(lines[:8]):
         y = 21.5 + 6.2 * n
-        words += [Words(5, y, label[:16], 3.2), Words(30, y, says[:56], 3.9, bold=True)]
-    words.append(Words(5, height - 3, foot[:90], 2.6))
-    return Sheet(width, height, strokes, tuple(words))
+        words += [
+            Text(x=5, y=y, text=label[:16], size_mm=3.2),
+            Text(x=30, y=y, text=says[:56], size_mm=3.9, bold=True),
+        ]
+    words.append(Text(x=5, y=height - 3, text=foot[:90], size_mm=2.6))
+    return Sheet(width=width, height=height, strokes=strokes, words=tuple(words))
 
 
 def to_svg(sheet: Sheet) -> str:

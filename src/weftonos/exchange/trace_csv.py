@@ -13,8 +13,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
-from weftonos.core.errors import CraftError
-from weftonos.core.force import ForceUnit, to_mn
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.force import ForceUnit, to_mn
 
 LARGEST_FILE = 20 * 1024 * 1024
 MOST_COLUMNS = 40
@@ -37,7 +37,7 @@ _ALONG_WORDS = {"length", "mm", "distance", "dist", "position", "pos", "time", "
 _TENSION_WORDS = {"tension", "force", "pull", "mn", "cn", "gf", "g"}
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class CsvTable:
     """What a file holds: column names, the first rows as text, how many rows, and the likely columns."""
 
@@ -77,7 +77,9 @@ def look_into(content: bytes) -> CsvTable:
     tension = find(_TENSION_WORDS, along)
     if along is None and tension is None:
         along, tension = 0, 1
-    return CsvTable(names, tuple(tuple(r) for r in rows[:5]), len(rows), along, tension)
+    return CsvTable(
+        columns=names, sample=tuple(tuple(r) for r in rows[:5]), rows=len(rows), along=along, tension=tension
+    )
 
 
 def read_columns(content: bytes, along: int, tension: int, kind: Along, unit: ForceUnit) -> Trace:

@@ -8,8 +8,8 @@ from pathlib import Path
 
 from pydantic import TypeAdapter, ValidationError
 
-from weftonos.core.errors import CraftError
-from weftonos.core.trouble import Knowledge, TroublesPage
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.mend.trouble import Knowledge, TroublesPage
 
 TROUBLES = Path(__file__).parent / "troubles.toml"
 

@@ -12,6 +12,8 @@ from alembic.runtime.migration import MigrationContext
 from alembic.script import ScriptDirectory
 from sqlalchemy import Engine, create_engine, event
 
+from weftonos.store.folding import renew_all
+
 FILE_NAME = "workshop.db"
 MIGRATIONS = Path(__file__).parent / "migrations"
 
@@ -33,6 +35,7 @@ def open_workshop(data_dir: Path, now: datetime) -> Engine:
         if current is not None:
             backup(path, path.with_name(f"workshop-before-{head}-{now:%Y%m%d-%H%M%S}.db"))
         command.upgrade(config, "head")
+    renew_all(engine)
     return engine
 
 

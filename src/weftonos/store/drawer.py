@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from enum import StrEnum
+from typing import Any
 
 from sqlalchemy import ColumnElement, func, select
 from sqlalchemy.orm import Session
 
-from weftonos.core.drawer import DrawerThread, is_light
-from weftonos.core.errors import CraftError
-from weftonos.core.needle_packet import NeedlePacket
-from weftonos.core.thread import CONSTRUCTION_NAMES, FIBRE_NAMES, Fibre
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.needle.packet import NeedlePacket
+from weftonos.core.thread.drawer import DrawerThread, is_light
+from weftonos.core.thread.thread import CONSTRUCTION_NAMES, FIBRE_NAMES, Fibre
 from weftonos.store.models import PacketRow, RecordRow, ThreadRow
+from weftonos.store.paging import Page, beyond, cursor
 
 #: SQLite's integers end here.
 LARGEST_ID = 2**63 - 1
@@ -33,16 +35,16 @@ class DrawerOrder(StrEnum):
     FIBRE = "fibre"
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class DrawerSearch:
-    """What of the drawer to show: words that must all be there, filters, order, and the page."""
+    """What of the drawer to show: words that must all be there, filters, order, and the page (after a cursor)."""
 
     text: str = ""
     fibre: Fibre | None = None
     light: bool | None = None
     struck: bool = False
     order: DrawerOrder = DrawerOrder.NAME
-    offset: int = 0
+    after: str | None = None
     limit: int = 60
 
 
@@ -51,11 +53,12 @@ class Drawer:
 
     def __init__(self, session: Session) -> None:
         self._session = session
+        self._specs: dict[int, DrawerThread | None] = {}
 
     # Threads
 
-    def threads(self, search: DrawerSearch | None = None) -> tuple[Sequence[ThreadRow], int]:
-        """Return the drawer's threads that meet a search, and how many meet it in all."""
+    def threads(self, search: DrawerSearch | None = None) -> tuple[Page[ThreadRow], int]:
+        """Return a page of the drawer's threads that meet a search, and how many meet it in all."""
         search = search or DrawerSearch()
         wanted: list[ColumnElement[bool]] = []
         if not search.struck:
@@ -65,21 +68,42 @@ class Drawer:
         if search.light is not None:
             wanted.append(ThreadRow.light == search.light)
         wanted += [ThreadRow.words.contains(word, autoescape=True) for word in search.text.lower().split()]
-        by = {
-            DrawerOrder.NAME: func.lower(ThreadRow.name),
+        name = func.lower(ThreadRow.name)
+        by: Any = {
+            DrawerOrder.NAME: name,
             DrawerOrder.WEIGHT: ThreadRow.tex,
             DrawerOrder.THICKNESS: ThreadRow.diameter_mm,
             DrawerOrder.FIBRE: ThreadRow.fibre,
         }[search.order]
-        query = select(ThreadRow).where(*wanted).order_by(by, func.lower(ThreadRow.name), ThreadRow.id)
-        found = self._session.scalars(query.offset(search.offset).limit(search.limit)).all()
+        order = (by, name, ThreadRow.id)
+        query = select(ThreadRow, by, name).where(*wanted).order_by(*order).limit(search.limit + 1)
+        if search.after:
+            query = query.where(beyond(order, search.after))
+        found = self._session.execute(query).tuples().all()
         total = self._session.scalar(select(func.count()).select_from(ThreadRow).where(*wanted)) or 0
-        return found, total
+        shown = found[: search.limit]
+        more = cursor((shown[-1][1], shown[-1][2], shown[-1][0].id)) if len(found) > search.limit else None
+        # One that cannot be read is left out here and shown with all that cannot.
+        return Page([row for row, _, _ in shown if isinstance(row.spec, DrawerThread)], more), total
 
     def all_threads(self) -> Sequence[tuple[int, DrawerThread]]:
         """Return every thread that is not struck out, with its id."""
         query = select(ThreadRow.id, ThreadRow.spec).where(ThreadRow.struck_at.is_(None))
-        return [(row.id, row.spec) for row in self._session.execute(query)]
+        return [(row.id, row.spec) for row in self._session.execute(query) if isinstance(row.spec, DrawerThread)]
+
+    def specs(self, numbers: Iterable[int]) -> dict[int, DrawerThread]:
+        """Return threads by their numbers, struck out or not; what is unknown or cannot be read is left out."""
+        wanted = set(numbers)
+        if unknown := wanted - self._specs.keys():
+            query = select(ThreadRow.id, ThreadRow.spec).where(ThreadRow.id.in_(unknown))
+            found = {id_: spec for id_, spec in self._session.execute(query).tuples() if isinstance(spec, DrawerThread)}
+            self._specs |= {number: found.get(number) for number in unknown}
+        return {number: spec for number in wanted if (spec := self._specs[number]) is not None}
+
+    def struck_threads(self, numbers: Iterable[int]) -> set[int]:
+        """Return which of these threads are no longer in the drawer."""
+        query = select(ThreadRow.id).where(ThreadRow.id.in_(set(numbers)), ThreadRow.struck_at.is_not(None))
+        return set(self._session.scalars(query))
 
     def thread(self, thread_id: int) -> ThreadRow:
         """Return one thread, struck out or not; raises :class:`NotFoundError`."""
@@ -88,16 +112,16 @@ class Drawer:
             raise NotFoundError("There is no such thread in the drawer.")
         return row
 
-    def usable_thread(self, thread_id: int, field: str) -> ThreadRow:
+    def usable_thread(self, thread_id: int, field: str) -> DrawerThread:
         """Return a thread that may go on a machine; raises :class:`CraftError` for one that is gone."""
         row = self._session.get(ThreadRow, thread_id) if 0 < thread_id <= LARGEST_ID else None
         if row is None:
             raise CraftError("That thread is not in the drawer. Choose another.", field)
         if row.struck_at is not None:
-            raise CraftError(
-                f"{row.name} was struck out of the drawer meanwhile. Restore it or choose another.", field
-            )
-        return row
+            raise CraftError(f"{row.name} was struck out of the drawer meanwhile. Restore it or choose another.", field)
+        if not isinstance(row.spec, DrawerThread):
+            raise CraftError(f"What is written of {row.name} cannot be read. Choose another.", field)
+        return row.spec
 
     def add_thread(self, spec: DrawerThread) -> ThreadRow:
         """Put a thread in the drawer."""
@@ -108,10 +132,11 @@ class Drawer:
         return row
 
     def change_thread(self, thread_id: int, spec: DrawerThread) -> ThreadRow:
-        """Correct a thread; records already made keep their copy."""
+        """Correct a thread; every record that names it reads so from now on."""
         row = self.thread(thread_id)
         _describe_thread(row, spec)
         self._session.flush()
+        self._specs.clear()
         return row
 
     def strike_thread(self, thread_id: int, at: datetime | None) -> ThreadRow:
@@ -132,7 +157,7 @@ class Drawer:
             .group_by(RecordRow.packet_id)
         )
         used: dict[int | None, int] = dict(counted.tuples().all())
-        left = [(row, row.spec.bought - used.get(row.id, 0)) for row in rows]
+        left = [(row, row.spec.bought - used.get(row.id, 0)) for row in rows if isinstance(row.spec, NeedlePacket)]
         return sorted(left, key=lambda pair: (pair[0].spec.size, pair[0].spec.point, pair[0].id))
 
     def packet(self, packet_id: int) -> PacketRow:

@@ -1,24 +1,25 @@
-"""The tables: machines, the drawer's threads, the logbook and its revisions.
+"""The tables: machines, threads, needles, cases and bobbins, the logbook and its revisions.
 
-What a row is about is a document that core defines; the columns beside it are what queries look for.
+What a row is about is a document that core defines; the columns beside it are what queries look for. Every row has a
+UUID, by which workshops can be merged, and a version that counts its changes.
 """
 
 from __future__ import annotations
 
 from datetime import datetime
 from typing import Annotated
+from uuid import uuid4
 
 from pydantic import Discriminator
 from sqlalchemy import ForeignKey, Index, String, Text
-from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
+from sqlalchemy.orm import DeclarativeBase, Mapped, declared_attr, mapped_column, relationship
 
-from weftonos.core.bobbin_rack import Bobbin, BobbinCase
-from weftonos.core.drawer import DrawerThread
-from weftonos.core.logbook import Payload
-from weftonos.core.machine import Machine
-from weftonos.core.needle_packet import NeedlePacket
-from weftonos.core.setup import Setup
-from weftonos.store.document import Document, Moment
+from weftonos.core.bobbin.rack import Bobbin, BobbinCase
+from weftonos.core.log.logbook import Payload
+from weftonos.core.needle.packet import NeedlePacket
+from weftonos.core.setup.machine import Machine
+from weftonos.core.thread.drawer import DrawerThread
+from weftonos.store.documents import Document, Moment, RecordDocument
 
 #: Every kind of record, told apart by its ``kind``.
 AnyPayload = Annotated[Payload, Discriminator("kind")]
@@ -28,16 +29,28 @@ class Base(DeclarativeBase):
     """Base of all tables."""
 
 
-class MachineRow(Base):
+class _Row:
+    """What every row of the workshop has: a number, a UUID that is its own in every workshop, and a version."""
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    uid: Mapped[str] = mapped_column(String(32), unique=True, index=True, default=lambda: uuid4().hex)
+    version: Mapped[int] = mapped_column(default=1)
+
+    @declared_attr.directive
+    def __mapper_args__(cls) -> dict[str, object]:
+        # Two hands that change one row at once: the second is told, and nothing is overwritten unseen.
+        return {"version_id_col": cls.version}
+
+
+class MachineRow(_Row, Base):
     """A machine of the workshop."""
 
     __tablename__ = "machine"
 
-    id: Mapped[int] = mapped_column(primary_key=True)
-    spec: Mapped[Machine] = mapped_column(Document(Machine))
+    spec: Mapped[Machine] = mapped_column(Document("machine"))
 
 
-class ThreadRow(Base):
+class ThreadRow(_Row, Base):
     """A thread of the drawer; struck out rather than deleted.
 
     The columns beside the document are what the drawer is searched and sorted by.
@@ -45,70 +58,83 @@ class ThreadRow(Base):
 
     __tablename__ = "thread"
 
-    id: Mapped[int] = mapped_column(primary_key=True)
     name: Mapped[str] = mapped_column(String(80), index=True)
     tex: Mapped[float]
     diameter_mm: Mapped[float]
     fibre: Mapped[str] = mapped_column(String(20))
     light: Mapped[bool]
     words: Mapped[str] = mapped_column(Text)
-    spec: Mapped[DrawerThread] = mapped_column(Document(DrawerThread))
+    spec: Mapped[DrawerThread] = mapped_column(Document("thread"))
     struck_at: Mapped[datetime | None] = mapped_column(Moment)
 
 
-class PacketRow(Base):
+class PacketRow(_Row, Base):
     """A packet of needles; how many are left follows from the log."""
 
     __tablename__ = "needle_packet"
 
-    id: Mapped[int] = mapped_column(primary_key=True)
-    spec: Mapped[NeedlePacket] = mapped_column(Document(NeedlePacket))
+    spec: Mapped[NeedlePacket] = mapped_column(Document("packet"))
     struck_at: Mapped[datetime | None] = mapped_column(Moment)
 
 
-class CaseRow(Base):
+class CaseRow(_Row, Base):
     """A bobbin case of the rack."""
 
     __tablename__ = "bobbin_case"
 
-    id: Mapped[int] = mapped_column(primary_key=True)
     machine_id: Mapped[int | None] = mapped_column(ForeignKey("machine.id"))
-    spec: Mapped[BobbinCase] = mapped_column(Document(BobbinCase))
+    spec: Mapped[BobbinCase] = mapped_column(Document("case"))
     struck_at: Mapped[datetime | None] = mapped_column(Moment)
 
 
-class BobbinRow(Base):
+class BobbinRow(_Row, Base):
     """A bobbin of the rack."""
 
     __tablename__ = "bobbin"
 
-    id: Mapped[int] = mapped_column(primary_key=True)
     thread_id: Mapped[int] = mapped_column(ForeignKey("thread.id"))
-    spec: Mapped[Bobbin] = mapped_column(Document(Bobbin))
+    spec: Mapped[Bobbin] = mapped_column(Document("bobbin"))
     struck_at: Mapped[datetime | None] = mapped_column(Moment)
 
 
-class RecordRow(Base):
-    """One event in the logbook, with the set-up it was made under."""
+class RecordRow(_Row, Base):
+    """One event in the logbook.
+
+    ``detail`` and ``minutes`` repeat what queries look for in the document. The seven numbers from ``top_id`` on are
+    those of the records in force after this one: a cache of core's fold, renewed with every write
+    (:mod:`weftonos.store.folding`).
+    """
 
     __tablename__ = "record"
     __table_args__ = (
         Index("record_at_machine", "machine_id", "kind", "at", "id"),
+        Index("record_in_order", "machine_id", "at", "id"),
         Index("record_newest", "at", "id"),
         Index("record_kind_newest", "kind", "at", "id"),
+        Index("record_detail", "machine_id", "kind", "detail", "at", "id"),
+        Index("record_detail_newest", "kind", "detail", "at", "id"),
+        Index("record_of_case", "case_id", "kind", "at", "id"),
+        Index("record_of_incident", "incident_id", "at", "id"),
     )
 
-    id: Mapped[int] = mapped_column(primary_key=True)
     machine_id: Mapped[int] = mapped_column(ForeignKey("machine.id"))
     kind: Mapped[str] = mapped_column(String(30))
     at: Mapped[datetime] = mapped_column(Moment)
     noted_at: Mapped[datetime] = mapped_column(Moment)
     packet_id: Mapped[int | None] = mapped_column(ForeignKey("needle_packet.id"), index=True)
-    case_id: Mapped[int | None] = mapped_column(ForeignKey("bobbin_case.id"), index=True)
-    incident_id: Mapped[int | None] = mapped_column(ForeignKey("record.id"), index=True)
-    payload: Mapped[Payload] = mapped_column(Document(AnyPayload))
-    setup: Mapped[Setup] = mapped_column(Document(Setup))
+    case_id: Mapped[int | None] = mapped_column(ForeignKey("bobbin_case.id"))
+    incident_id: Mapped[int | None] = mapped_column(ForeignKey("record.id"))
+    detail: Mapped[str | None] = mapped_column(String(80))
+    minutes: Mapped[float | None]
+    payload: Mapped[Payload] = mapped_column(RecordDocument)
     struck_at: Mapped[datetime | None] = mapped_column(Moment)
+    top_id: Mapped[int | None]
+    loaded_id: Mapped[int | None]
+    fitted_id: Mapped[int | None]
+    reading_id: Mapped[int | None]
+    sandwich_id: Mapped[int | None]
+    look_id: Mapped[int | None]
+    change_id: Mapped[int | None]
     machine: Mapped[MachineRow] = relationship()
     revisions: Mapped[list[RevisionRow]] = relationship(order_by="RevisionRow.id")
 
@@ -123,4 +149,4 @@ class RevisionRow(Base):
     at: Mapped[datetime] = mapped_column(Moment)
     action: Mapped[str] = mapped_column(String(12))
     was_at: Mapped[datetime | None] = mapped_column(Moment)
-    was: Mapped[Payload | None] = mapped_column(Document(AnyPayload))
+    was: Mapped[Payload | None] = mapped_column(RecordDocument)

@@ -2,30 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterable, Mapping, Sequence
 from datetime import datetime
 
-from sqlalchemy import select
-from sqlalchemy.orm import Session
+from sqlalchemy import String, cast, literal, select, union_all
+from sqlalchemy.orm import Session, aliased
 
-from weftonos.core.bobbin_rack import Bobbin, BobbinCase
-from weftonos.core.errors import CraftError
-from weftonos.core.force import to_mn
-from weftonos.core.gauge import Calmness
-from weftonos.core.logbook import BobbinReading, Part, PartMarked, ScrewTurned
-from weftonos.core.screw import ScrewTurn
+from weftonos.core.bobbin.case_history import CaseHistory, case_history
+from weftonos.core.bobbin.events import BobbinReading, Part, PartMarked, ScrewTurned
+from weftonos.core.bobbin.rack import Bobbin, BobbinCase
+from weftonos.core.kernel.errors import CraftError
 from weftonos.store.drawer import LARGEST_ID, NotFoundError
 from weftonos.store.models import BobbinRow, CaseRow, RecordRow
 
-
-@dataclass(frozen=True)
-class CaseHistory:
-    """What the log knows of a case: readings and turns, oldest first, and the turns with readings around them."""
-
-    readings: Sequence[tuple[datetime, BobbinReading]]
-    turns: Sequence[ScrewTurn]
-    since_screw: Sequence[tuple[datetime, BobbinReading]]
+#: How many of a case's last readings and turns its history goes back.
+EVENTS_REMEMBERED = 400
 
 
 class Rack:
@@ -33,25 +24,35 @@ class Rack:
 
     def __init__(self, session: Session) -> None:
         self._session = session
+        self._specs: dict[int, BobbinCase | None] = {}
 
     def cases(self, machine_id: int | None = None) -> Sequence[CaseRow]:
         """Return the cases not struck out: a machine's and those of none, or all."""
         query = select(CaseRow).where(CaseRow.struck_at.is_(None)).order_by(CaseRow.id)
         if machine_id is not None:
             query = query.where((CaseRow.machine_id == machine_id) | CaseRow.machine_id.is_(None))
-        return self._session.scalars(query).all()
+        return [row for row in self._session.scalars(query) if isinstance(row.spec, BobbinCase)]
+
+    def specs(self, numbers: Iterable[int]) -> dict[int, BobbinCase]:
+        """Return cases by their numbers, struck out or not; what is unknown or cannot be read is left out."""
+        wanted = set(numbers)
+        if unknown := wanted - self._specs.keys():
+            query = select(CaseRow.id, CaseRow.spec).where(CaseRow.id.in_(unknown))
+            found = {id_: spec for id_, spec in self._session.execute(query).tuples() if isinstance(spec, BobbinCase)}
+            self._specs |= {number: found.get(number) for number in unknown}
+        return {number: spec for number in wanted if (spec := self._specs[number]) is not None}
 
     def case(self, case_id: int) -> CaseRow:
         """Return one case; raises :class:`NotFoundError`."""
         row = self._session.get(CaseRow, case_id) if 0 < case_id <= LARGEST_ID else None
-        if row is None:
+        if row is None or not isinstance(row.spec, BobbinCase):
             raise NotFoundError("There is no such bobbin case.")
         return row
 
     def usable_case(self, case_id: int) -> CaseRow:
         """Return a case that may be used; raises :class:`CraftError` for one that is gone."""
         row = self._session.get(CaseRow, case_id) if 0 < case_id <= LARGEST_ID else None
-        if row is None or row.struck_at is not None:
+        if row is None or row.struck_at is not None or not isinstance(row.spec, BobbinCase):
             raise CraftError("That bobbin case is not on the rack. Choose another.", "case")
         return row
 
@@ -69,6 +70,7 @@ class Rack:
         row = self.case(case_id)
         row.spec = spec
         self._session.flush()
+        self._specs.clear()
         return row
 
     def strike_case(self, case_id: int, at: datetime | None) -> CaseRow:
@@ -80,15 +82,21 @@ class Rack:
 
     def bobbins(self) -> Sequence[BobbinRow]:
         """Return the bobbins not struck out."""
-        return self._session.scalars(
-            select(BobbinRow).where(BobbinRow.struck_at.is_(None)).order_by(BobbinRow.id)
-        ).all()
+        query = select(BobbinRow).where(BobbinRow.struck_at.is_(None)).order_by(BobbinRow.id)
+        return [row for row in self._session.scalars(query) if isinstance(row.spec, Bobbin)]
 
     def bobbin(self, bobbin_id: int) -> BobbinRow:
         """Return one bobbin; raises :class:`NotFoundError`."""
         row = self._session.get(BobbinRow, bobbin_id) if 0 < bobbin_id <= LARGEST_ID else None
-        if row is None:
+        if row is None or not isinstance(row.spec, Bobbin):
             raise NotFoundError("There is no such bobbin.")
+        return row
+
+    def usable_bobbin(self, bobbin_id: int) -> BobbinRow:
+        """Return a bobbin that may be used; raises :class:`CraftError` for one that is gone."""
+        row = self._session.get(BobbinRow, bobbin_id) if 0 < bobbin_id <= LARGEST_ID else None
+        if row is None or row.struck_at is not None or not isinstance(row.spec, Bobbin):
+            raise CraftError("That bobbin is not on the rack. Choose another.", "item")
         return row
 
     def add_bobbin(self, spec: Bobbin) -> BobbinRow:
@@ -107,51 +115,70 @@ class Rack:
 
     def faults(self) -> Mapping[tuple[Part, int], str]:
         """Return what was found on each case and bobbin that is marked and not found sound since."""
+        newest = []
+        for part, table in ((Part.CASE, CaseRow), (Part.BOBBIN, BobbinRow)):
+            mark = aliased(RecordRow)
+            last = (
+                select(mark.id)
+                .where(
+                    mark.kind == PartMarked.kind,
+                    mark.detail == literal(f"{part.value} ") + cast(table.id, String),
+                    mark.struck_at.is_(None),
+                )
+                .order_by(mark.at.desc(), mark.id.desc())
+                .limit(1)
+                .correlate(table)
+                .scalar_subquery()
+            )
+            newest.append(select(last).where(table.struck_at.is_(None)))
+        marks = self._session.scalars(select(RecordRow.payload).where(RecordRow.id.in_(union_all(*newest))))
+        return {(m.part, m.id): m.fault for m in marks if isinstance(m, PartMarked) and m.fault}
+
+    def histories(self, case_ids: Iterable[int], limit: int = EVENTS_REMEMBERED) -> Mapping[int, CaseHistory]:
+        """Return the last readings and screw turns of cases, by the case."""
+        wanted = sorted(set(case_ids))
+        if not wanted:
+            return {}
+        last = [
+            select(
+                select(RecordRow.id)
+                .where(
+                    RecordRow.case_id == case_id,
+                    RecordRow.kind.in_((BobbinReading.kind, ScrewTurned.kind)),
+                    RecordRow.struck_at.is_(None),
+                )
+                .order_by(RecordRow.at.desc(), RecordRow.id.desc())
+                .limit(limit)
+                .subquery()
+                .c.id
+            )
+            for case_id in wanted
+        ]
         query = (
-            select(RecordRow.payload)
-            .where(RecordRow.kind == "part_marked", RecordRow.struck_at.is_(None))
+            select(RecordRow.case_id, RecordRow.at, RecordRow.payload)
+            .where(RecordRow.id.in_(union_all(*last)))
             .order_by(RecordRow.at, RecordRow.id)
         )
-        marks = [p for p in self._session.scalars(query) if isinstance(p, PartMarked)]
-        latest = {(mark.part, mark.id): mark.fault for mark in marks}
-        return {part: fault for part, fault in latest.items() if fault}
+        events: dict[int | None, list[tuple[datetime, object]]] = {case_id: [] for case_id in wanted}
+        for case_id, at, payload in self._session.execute(query).tuples():
+            events[case_id].append((at, payload))
+        return {case_id: case_history(events[case_id]) for case_id in wanted}
 
-    def history(self, case_id: int, limit: int = 400) -> CaseHistory:
-        """Return the last readings and screw turns of a case.
+    def history(self, case_id: int) -> CaseHistory:
+        """Return the last readings and screw turns of one case."""
+        return self.histories([case_id])[case_id]
 
-        A turn is learned from when a calm reading stands before and after it, with no other turn between.
-        """
-        query = (
-            select(RecordRow.at, RecordRow.payload)
-            .where(
-                RecordRow.case_id == case_id,
-                RecordRow.kind.in_(("bobbin_reading", "screw_turned")),
-                RecordRow.struck_at.is_(None),
-            )
+    def last_turns(self, case_ids: Iterable[int]) -> Mapping[int, datetime]:
+        """Return when the screw of each of these cases was last turned."""
+        last = {
+            case_id: select(RecordRow.at)
+            .where(RecordRow.case_id == case_id, RecordRow.kind == ScrewTurned.kind, RecordRow.struck_at.is_(None))
             .order_by(RecordRow.at.desc(), RecordRow.id.desc())
-            .limit(limit)
-        )
-        readings: list[tuple[datetime, BobbinReading]] = []
-        since: list[tuple[datetime, BobbinReading]] = []
-        turns: list[ScrewTurn] = []
-        before: float | None = None
-        turned: float | None = None
-        for at, payload in reversed(self._session.execute(query).tuples().all()):
-            if isinstance(payload, ScrewTurned):
-                # Two turns without a reading between teach nothing.
-                before, turned = (before, payload.minutes) if turned is None else (None, None)
-                since = []
-            elif isinstance(payload, BobbinReading):
-                readings.append((at, payload))
-                since.append((at, payload))
-                if payload.calmness is Calmness.FAULT:
-                    continue
-                if turned is not None and before is not None:
-                    turns.append(ScrewTurn(turned, before, payload.mean_mn))
-                before, turned = payload.mean_mn, None
-        return CaseHistory(readings, turns, since)
-
-
-def pull_means(reading: BobbinReading) -> list[float]:
-    """Return the mean of each pull of a reading, in mN."""
-    return [to_mn(p.mean, reading.unit) for p in reading.pulls]
+            .limit(1)
+            .scalar_subquery()
+            for case_id in set(case_ids)
+        }
+        if not last:
+            return {}
+        found = self._session.execute(select(*last.values())).one()
+        return {case_id: at for case_id, at in zip(last, found, strict=True) if at is not None}

@@ -1,56 +1,59 @@
-"""The queries: one class over a session that reads and writes the workshop in the trade's terms."""
+"""The workshop's file in the trade's terms: what is written, corrected, struck out, and what is read back."""
 
 from __future__ import annotations
 
-import json
-from collections.abc import Sequence
-from dataclasses import replace
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
 from datetime import datetime
+from typing import Any
 
-from sqlalchemy import func, select
+from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
 
-from weftonos.core.balance import MOST_LOOKS
-from weftonos.core.bobbin_target import BobbinTarget
-from weftonos.core.bundle_advice import check_bobbin_work
-from weftonos.core.errors import CraftError
-from weftonos.core.incident import IncidentAnswer, IncidentCheck, IncidentOutcome, Step
-from weftonos.core.logbook import (
-    BobbinLoaded,
-    BobbinLook,
-    BobbinReading,
-    ClockStarted,
-    NeedleFitted,
-    Part,
-    PartMarked,
-    Payload,
-    Recipe,
-    SandwichLaid,
-    ScrewTurned,
-    StitchedLook,
-    TopThreaded,
-    check_time,
-)
-from weftonos.core.machine import Machine
-from weftonos.core.needle_life import NeedleLife, needle_life
-from weftonos.core.needle_packet import check_system
-from weftonos.core.own_number import OwnNumber, learn_number, own_target
-from weftonos.core.sandwich import Motion
-from weftonos.core.setup import CaseTag, LookTag, NeedleTag, ReadingTag, Setup, ThreadTag
-from weftonos.core.standing import Standing
-from weftonos.core.starting_point import MOST_RECORDS, BalanceRecord, Combination
-from weftonos.core.thread import Bundle
+from weftonos.core.balance.estimate import MOST_LOOKS
+from weftonos.core.balance.recipe import Recipe, check_correction
+from weftonos.core.balance.starting_point import MOST_RECORDS
+from weftonos.core.bobbin.events import BobbinReading
+from weftonos.core.bobbin.own_number import OwnNumber, learn_number, own_target
+from weftonos.core.bobbin.target import BobbinTarget
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.sandwich import Motion
+from weftonos.core.kernel.standing import Standing
+from weftonos.core.log.logbook import Payload, Unreadable, case_of, check_time
+from weftonos.core.mend.incident import Incident, IncidentAnswer, IncidentCheck, IncidentOutcome, Step
+from weftonos.core.needle.bundle_advice import check_bobbin_work
+from weftonos.core.needle.packet import check_system
+from weftonos.core.setup.events import BobbinLoaded, NeedleFitted, StitchedLook, TopThreaded
+from weftonos.core.setup.fold import ROLES, Event, InForce, fold, setup_of, threads_of
+from weftonos.core.setup.machine import Machine
+from weftonos.core.setup.setup import Setup
+from weftonos.core.thread.drawer import DrawerThread
+from weftonos.core.thread.thread import Bundle
 from weftonos.store.drawer import Drawer, NotFoundError
+from weftonos.store.folding import describe_columns, events_of, numbers_of, refold
 from weftonos.store.mending import Mending
-from weftonos.store.models import MachineRow, RecordRow, RevisionRow
-from weftonos.store.newest import begin_of, newest_of
+from weftonos.store.models import (
+    BobbinRow,
+    CaseRow,
+    MachineRow,
+    PacketRow,
+    RecordRow,
+    RevisionRow,
+    ThreadRow,
+)
+from weftonos.store.paging import Page
+from weftonos.store.present import BALANCED, Present, read_present
 from weftonos.store.rack import Rack
-from weftonos.store.wear import Wear
+from weftonos.store.runs import Runs
 
-#: How many balanced looks a machine's own bobbin number rests on at most.
-LOOKS_REMEMBERED = 40
-#: What makes a combination: a record of these kinds begins another.
-_COMBINES = ("top_threaded", "bobbin_loaded", "needle_fitted", "sandwich")
+
+@dataclass(frozen=True)
+class UnreadableRow:
+    """A document that cannot be read: in which list, its number there, and what stands in it."""
+
+    table: str
+    id: int
+    document: Unreadable
 
 
 class Workshop:
@@ -60,27 +63,30 @@ class Workshop:
         self._session = session
         # Held here, since the session itself lets go of what nobody holds and would read it again.
         self._machines: dict[int, MachineRow] = {}
-        # What is on each machine now, worked out once; forgotten at every write.
-        self._setups: dict[int, Setup] = {}
-        self._changes: dict[int, RecordRow | None] = {}
-        self._begun: dict[int, RecordRow] = {}
+        # What was read of the log, until something is written.
+        self._present: dict[int, Present] = {}
+        self._events: dict[int, Event] = {}
         self.drawer = Drawer(session)
         self.rack = Rack(session)
-        self.wear = Wear(session)
+        self.runs = Runs(session)
         self.mending = Mending(session)
 
     # Machines
 
     def machines(self) -> Sequence[MachineRow]:
-        """Return all machines, in the order they were added."""
-        return self._session.scalars(select(MachineRow).order_by(MachineRow.id)).all()
+        """Return all machines whose description can be read, in the order they were added."""
+        rows = self._session.scalars(select(MachineRow).order_by(MachineRow.id)).all()
+        self._machines |= {row.id: row for row in rows}
+        return [row for row in rows if isinstance(row.spec, Machine)]
 
     def machine(self, machine_id: int) -> MachineRow:
-        """Return one machine; raises :class:`NotFoundError`."""
+        """Return one machine; raises :class:`NotFoundError`, :class:`CraftError` where it cannot be read."""
         row = self._machines.get(machine_id) or self._session.get(MachineRow, machine_id)
         if row is None:
             raise NotFoundError("There is no such machine.")
         self._machines[machine_id] = row
+        if isinstance(row.spec, Unreadable):
+            raise CraftError(f"This machine's description cannot be read. {row.spec.why}", "machine")
         return row
 
     def add_machine(self, spec: Machine) -> MachineRow:
@@ -103,16 +109,7 @@ class Workshop:
         if any(m.spec.nickname == spec.nickname and m.id != own_id for m in self.machines()):
             raise CraftError(f"There is a machine called {spec.nickname} already.", "nickname")
 
-    # The clock
-
-    def clock_started(self, machine_id: int) -> tuple[datetime, str] | None:
-        """Return since when the stitching clock runs and for which quilt, if it does."""
-        started, ran = self._latest(machine_id, ("clock_started", "run"), None)
-        if started is None or _newer(ran, started) or not isinstance(started.payload, ClockStarted):
-            return None
-        return started.at, started.payload.quilt
-
-    # The logbook
+    # The logbook, read
 
     def record(self, record_id: int) -> RecordRow:
         """Return one record; raises :class:`NotFoundError`."""
@@ -128,40 +125,175 @@ class Workshop:
         kind: str | None = None,
         before: RecordRow | None = None,
         limit: int = 50,
-    ) -> Sequence[RecordRow]:
-        """Return records newest first, struck ones included; ``before`` continues a page."""
+        counting: bool = False,
+    ) -> Page[RecordRow]:
+        """Return records newest first, struck ones included unless only those ``counting``; ``before`` continues."""
         query = (
             select(RecordRow)
             .options(selectinload(RecordRow.revisions), selectinload(RecordRow.machine))
             .order_by(RecordRow.at.desc(), RecordRow.id.desc())
-            .limit(limit)
+            .limit(limit + 1)
         )
         if machine_id is not None:
             query = query.where(RecordRow.machine_id == machine_id)
         if kind is not None:
             query = query.where(RecordRow.kind == kind)
+        if counting:
+            query = query.where(RecordRow.struck_at.is_(None))
         if before is not None:
-            query = query.where(
-                (RecordRow.at < before.at) | ((RecordRow.at == before.at) & (RecordRow.id < before.id))
+            query = query.where((RecordRow.at < before.at) | ((RecordRow.at == before.at) & (RecordRow.id < before.id)))
+        found = self._session.scalars(query).all()
+        shown = found[:limit]
+        return Page(shown, str(shown[-1].id) if len(found) > limit else None)
+
+    def unreadable(self) -> Sequence[UnreadableRow]:
+        """Return every document that cannot be read, as it was written."""
+        found = []
+        columns: Sequence[tuple[Any, Any]] = (
+            (MachineRow, MachineRow.spec),
+            (ThreadRow, ThreadRow.spec),
+            (PacketRow, PacketRow.spec),
+            (CaseRow, CaseRow.spec),
+            (BobbinRow, BobbinRow.spec),
+            (RecordRow, RecordRow.payload),
+        )
+        for table, column in columns:
+            for id_, document in self._session.execute(select(table.id, column).order_by(table.id)):
+                if isinstance(document, Unreadable):
+                    found.append(UnreadableRow(table.__tablename__, id_, document))
+        return found
+
+    # The set-up
+
+    def present(self, machine_id: int) -> Present:
+        """Return a machine as it stands by the log."""
+        if machine_id not in self._present:
+            read = self._present[machine_id] = read_present(self._session, machine_id)
+            in_force = (getattr(read.in_force, role) for role in ROLES)
+            self._events |= {event.id: event for event in in_force if event}
+        return self._present[machine_id]
+
+    def setup(self, machine_id: int) -> Setup:
+        """Return what is on a machine now."""
+        return self._setups({0: self.present(machine_id).in_force})[0]
+
+    def setup_at(self, row: RecordRow) -> Setup:
+        """Return what was on its machine when a record was made, that record included."""
+        return self.setups_at([row])[row.id]
+
+    def setups_at(self, rows: Iterable[RecordRow]) -> Mapping[int, Setup]:
+        """Return what was on the machine at each of these records, by the record."""
+        numbers = {row.id: numbers_of(row) for row in rows}
+        return self.setups_of(numbers)
+
+    def setups_of(self, numbers: Mapping[int, Mapping[str, int | None]]) -> Mapping[int, Setup]:
+        """Return the set-ups that records in force make, by any key."""
+        events = self.events(number for roles in numbers.values() for number in roles.values())
+        return self._setups({key: InForce.of(roles, events) for key, roles in numbers.items()})
+
+    def setups_now(self, machine_ids: Iterable[int]) -> Mapping[int, Setup]:
+        """Return what is on each of these machines now."""
+        newest = {
+            machine_id: select(RecordRow.id)
+            .where(RecordRow.machine_id == machine_id, RecordRow.struck_at.is_(None))
+            .order_by(RecordRow.at.desc(), RecordRow.id.desc())
+            .limit(1)
+            .scalar_subquery()
+            for machine_id in set(machine_ids)
+        }
+        rows = self._session.scalars(select(RecordRow).where(RecordRow.id.in_(newest.values()))).all()
+        found = {row.machine_id: numbers_of(row) for row in rows}
+        return {**dict.fromkeys(newest, Setup()), **self.setups_of(found)}
+
+    def events(self, numbers: Iterable[int | None]) -> Mapping[int, Event]:
+        """Return records by their numbers, as events; read once until something is written."""
+        wanted = {number for number in numbers if number}
+        if unknown := wanted - self._events.keys():
+            self._events |= events_of(self._session, unknown)
+        return {number: self._events[number] for number in wanted if number in self._events}
+
+    def _setups(self, states: Mapping[int, InForce]) -> dict[int, Setup]:
+        said = [state.top and state.top.payload for state in states.values()]
+        said += [state.loaded and state.loaded.payload for state in states.values()]
+        threads = self.drawer.specs({number for payload in said for number in threads_of(payload)})
+        cases = self.rack.specs({number for payload in said if (number := case_of(payload)) is not None})
+        return {key: setup_of(state, threads, cases) for key, state in states.items()}
+
+    def threads_named(self, payloads: Iterable[object]) -> Mapping[int, DrawerThread]:
+        """Return the threads of the drawer that records name, struck out or not."""
+        return self.drawer.specs({number for payload in payloads for number in threads_of(payload)})
+
+    # What was learned
+
+    def own_number(self, machine_id: int) -> OwnNumber | None:
+        """Return a machine's own bobbin number, from the readings under its last balanced looks."""
+        return learn_number(self.present(machine_id).own_mn)
+
+    def bobbin_target(self, machine_id: int, case_id: int | None = None) -> BobbinTarget | None:
+        """Return the range to be in: the case's own, else the machine's, learned or usual."""
+        if case_id is not None and (case := self.rack.specs([case_id]).get(case_id)) and (own := case.target):
+            return BobbinTarget(low=own.low, high=own.high, origin="this case's own", standing=Standing.OWN_RECORDS)
+        return self.machine(machine_id).spec.bobbin_target(own_target(self.own_number(machine_id)))
+
+    def looks_since_change(self, machine_id: int, motion: Motion) -> Sequence[RecordRow]:
+        """Return the looks at the combination that is on, in this motion, oldest first."""
+        change = self.present(machine_id).in_force.change
+        query = (
+            select(RecordRow)
+            .options(selectinload(RecordRow.revisions))
+            .where(
+                RecordRow.machine_id == machine_id,
+                RecordRow.kind == StitchedLook.kind,
+                RecordRow.struck_at.is_(None),
+                RecordRow.change_id.is_not_distinct_from(change.id if change else None),
             )
-        return self._session.scalars(query).all()
+            .order_by(RecordRow.at.desc(), RecordRow.id.desc())
+        )
+        if change is not None:
+            query = query.where(RecordRow.at >= change.at)
+        found = []
+        # The motion stands in the document alone; a combination is looked at a few dozen times at most.
+        for row in self._session.scalars(query.execution_options(yield_per=MOST_LOOKS)):
+            if isinstance(row.payload, StitchedLook) and row.payload.motion is motion:
+                found.append(row)
+                if len(found) == MOST_LOOKS:
+                    break
+        return found[::-1]
+
+    def balanced_looks(self, machine_id: int) -> Sequence[tuple[StitchedLook, Setup]]:
+        """Return the balanced looks at combinations before the present one, newest first, with their set-ups."""
+        change = self.present(machine_id).in_force.change
+        query = (
+            select(RecordRow)
+            .where(
+                RecordRow.machine_id == machine_id,
+                RecordRow.kind == StitchedLook.kind,
+                RecordRow.detail == BALANCED,
+                RecordRow.struck_at.is_(None),
+            )
+            .order_by(RecordRow.at.desc(), RecordRow.id.desc())
+            .limit(4 * MOST_RECORDS)
+        )
+        if change is not None:
+            query = query.where(RecordRow.at < change.at)
+        rows = [row for row in self._session.scalars(query) if isinstance(row.payload, StitchedLook)]
+        setups = self.setups_at(rows)
+        return [(row.payload, setups[row.id]) for row in rows if isinstance(row.payload, StitchedLook)]
+
+    # The logbook, written
 
     def note(self, machine_id: int, payload: Payload, at: datetime, now: datetime) -> RecordRow:
-        """Write a record with the set-up it was made under.
+        """Write a record.
 
         Raises :class:`CraftError` when it does not fit the machine or the drawer; nothing is stored then.
         """
-        machine = self.machine(machine_id)
         check_time(at, now)
-        self._check(machine_id, machine.spec, payload)
-        row = RecordRow(machine_id=machine_id, kind=payload.kind, at=at, noted_at=now, payload=payload, setup=Setup())
+        self._check(machine_id, self.machine(machine_id).spec, payload, at)
+        row = RecordRow(machine_id=machine_id, kind=payload.kind, at=at, noted_at=now, payload=payload)
         _index(row, payload)
         self._session.add(row)
         self._session.flush()
-        self._forget()
-        row.setup = self.setup(machine_id, row)
-        self._session.flush()
-        self._session.refresh(row)
+        self._renew(row, at, at)
         return row
 
     def correct(self, record_id: int, payload: Payload, at: datetime, now: datetime) -> RecordRow:
@@ -170,25 +302,18 @@ class Workshop:
         if payload.kind != row.kind:
             raise CraftError("A correction keeps the kind of record. Strike it out and write a new one.", "kind")
         check_time(at, now)
-        self._check(row.machine_id, row.machine.spec, payload, row.payload)
+        self._check(row.machine_id, self.machine(row.machine_id).spec, payload, at, row)
         if isinstance(payload, BobbinReading):
             # Mean and verdict follow from the pulls, whatever the correction claims.
-            payload = BobbinReading.of(
-                payload.unit,
-                payload.pulls,
-                self.bobbin_target(row.machine_id, payload.case),
-                payload.note,
-                payload.case,
-                payload.method,
-                payload.conditions,
-            )
-        row.revisions.append(RevisionRow(at=now, action="corrected", was_at=row.at, was=row.payload))
+            payload = payload.judged(self.bobbin_target(row.machine_id, payload.case))
+        was_at, was = row.at, row.payload
+        # What could not be read is replaced and stays in the file's backup alone.
+        kept = None if isinstance(was, Unreadable) else was
+        row.revisions.append(RevisionRow(at=now, action="corrected", was_at=was_at, was=kept))
         row.payload, row.at = payload, at
         _index(row, payload)
         self._session.flush()
-        self._forget()
-        row.setup = self.setup(row.machine_id, row)
-        self._session.flush()
+        self._renew(row, was_at, at)
         return row
 
     def strike(self, record_id: int, now: datetime) -> RecordRow:
@@ -205,49 +330,71 @@ class Workshop:
             row.struck_at = now if struck else None
             row.revisions.append(RevisionRow(at=now, action="struck" if struck else "restored"))
             self._session.flush()
-            self._forget()
+            self._renew(row, row.at, row.at)
         return row
 
-    def _forget(self) -> None:
-        self._setups.clear()
-        self._changes.clear()
-        self._begun.clear()
-        self.wear.forget()
+    def _renew(self, row: RecordRow, *moments: datetime) -> None:
+        refold(self._session, row.machine_id, row.id, min(moments), max(moments))
+        self._present.clear()
+        self._events.clear()
+        self.runs.forget()
 
-    def _check(self, machine_id: int, machine: Machine, payload: Payload, old: Payload | None = None) -> None:
-        case_id = _case_of(payload)
-        if case_id is not None:
+    def _check(
+        self, machine_id: int, machine: Machine, payload: Payload, at: datetime, row: RecordRow | None = None
+    ) -> None:
+        """Refuse what does not fit; what an old record said already is not judged again."""
+        old = row.payload if row else None
+        case_id = case_of(payload)
+        if case_id is not None and case_id != case_of(old):
             self.rack.usable_case(case_id)
+        known = set(threads_of(old))
         match payload:
             case TopThreaded(top=ids):
                 # The bundle knows how many may go through one needle.
-                Bundle.of([self.drawer.usable_thread(i, "top").spec.thread for i in ids])
+                Bundle.of([self._thread(i, "top", known).thread for i in ids])
             case BobbinLoaded(bobbin=thread_id, bobbin_work=work):
-                below = self.drawer.usable_thread(thread_id, "bobbin").spec.thread
-                if payload.item is not None:
+                below = self._thread(thread_id, "bobbin", known).thread
+                before_item = old.item if isinstance(old, BobbinLoaded) else None
+                if payload.item is not None and payload.item != before_item:
                     self._check_item(payload.item, thread_id)
                 if work:
-                    check_bobbin_work(below, self.setup(machine_id).top_bundle)
+                    # By what was on top then, not by what is on now.
+                    check_bobbin_work(below, self._setup_before(machine_id, at, row).top_bundle)
+            case Recipe() if isinstance(old, Recipe):
+                check_correction(old, payload)
             case StitchedLook(setting=setting) | Recipe(setting=setting):
-                machine.scale.check(setting)
+                if not isinstance(old, StitchedLook) or old.setting != setting:
+                    machine.scale.check(setting)
             case NeedleFitted(packet=packet_id, system=system):
-                check_system(machine.needle_system, system, machine.nickname)
-                same = isinstance(old, NeedleFitted) and old.packet == packet_id
-                if packet_id is not None and not same:
+                before = old if isinstance(old, NeedleFitted) else None
+                if before is None or before.system != system:
+                    check_system(machine.needle_system, system, machine.nickname)
+                if packet_id is not None and not (before and before.packet == packet_id):
                     self._check_packet(machine, packet_id, payload)
             case IncidentCheck() | IncidentAnswer() | IncidentOutcome():
-                row = self._session.get(RecordRow, payload.incident)
-                if row is None or row.kind != "incident" or row.machine_id != machine_id:
+                about = self._session.get(RecordRow, payload.incident)
+                if about is None or about.kind != Incident.kind or about.machine_id != machine_id:
                     raise CraftError("That is no trouble of this machine.", "incident")
             case _:
                 pass
 
+    def _thread(self, thread_id: int, field: str, known: set[int]) -> DrawerThread:
+        if thread_id in known and (spec := self.drawer.specs([thread_id]).get(thread_id)):
+            return spec
+        return self.drawer.usable_thread(thread_id, field)
+
     def _check_item(self, item: int, thread_id: int) -> None:
-        on_rack = {row.id: row for row in self.rack.bobbins()}
-        if item not in on_rack:
-            raise CraftError("That bobbin is not on the rack. Choose another.", "item")
-        if on_rack[item].thread_id != thread_id:
+        if self.rack.usable_bobbin(item).thread_id != thread_id:
             raise CraftError("That bobbin holds another thread.", "item")
+
+    def _setup_before(self, machine_id: int, at: datetime, row: RecordRow | None) -> Setup:
+        query = select(RecordRow).where(
+            RecordRow.machine_id == machine_id, RecordRow.struck_at.is_(None), RecordRow.at <= at
+        )
+        if row is not None:
+            query = query.where(RecordRow.id != row.id)
+        last = self._session.scalars(query.order_by(RecordRow.at.desc(), RecordRow.id.desc()).limit(1)).first()
+        return self.setup_at(last) if last else Setup()
 
     def _check_packet(self, machine: Machine, packet_id: int, fitted: NeedleFitted) -> None:
         left = {row.id: (row.spec, n) for row, n in self.drawer.packets()}.get(packet_id)
@@ -260,214 +407,28 @@ class Workshop:
         if count < 1:
             raise CraftError(f"No {packet.size} {packet.point.value} is left in that packet.", "packet")
 
-    # What is on the machine
+    # What a fresh fold says, for those who prove the cache
 
-    def setup(self, machine_id: int, until: RecordRow | None = None) -> Setup:
-        """Return what is on a machine now, or was when ``until`` was made (that record included).
+    def fresh_fold(self, machine_id: int) -> Mapping[int, InForce]:
+        """Return what is in force after each record of a machine, folded anew from the whole log.
 
-        A reading counts since the bobbin was loaded, a look since threads, needle or sandwich were changed; a fresh
-        bobbin of the same thread, or the same thread threaded anew, is no such change.
+        A struck record is shown as if it counted, and leaves no trace on those after it.
         """
-        if until is not None:
-            return self._work_out(machine_id, until)
-        if machine_id not in self._setups:
-            self._setups[machine_id] = self._work_out(machine_id, None)
-        return self._setups[machine_id]
-
-    def _work_out(self, machine_id: int, until: RecordRow | None) -> Setup:
-        top, loaded, fitted, retired, laid, reading, look = self._latest(
-            machine_id, (*_COMBINES[:3], "needle_retired", "sandwich", "bobbin_reading", "look"), until
+        query = select(RecordRow.id, RecordRow.at, RecordRow.payload, RecordRow.struck_at).where(
+            RecordRow.machine_id == machine_id
         )
-        setup = Setup()
-        if top and isinstance(top.payload, TopThreaded):
-            tags = tuple(self._thread_tag(i) for i in top.payload.top)
-            setup = replace(setup, top=tags, top_since=top.at)
-        if loaded and isinstance(loaded.payload, BobbinLoaded):
-            tag = self._thread_tag(loaded.payload.bobbin)
-            work = loaded.payload.bobbin_work
-            setup = replace(setup, bobbin=tag, bobbin_since=loaded.at, bobbin_work=work)
-            if loaded.payload.case is not None:
-                label = self.rack.case(loaded.payload.case).spec.label
-                setup = replace(setup, case=CaseTag(loaded.payload.case, label, loaded.payload.fill))
-        if fitted and isinstance(fitted.payload, NeedleFitted) and not _newer(retired, fitted):
-            p = fitted.payload
-            needle = NeedleTag(fitted.id, p.metric, p.american, p.point, p.finish, fitted.at)
-            setup = replace(setup, needle=needle)
-        if reading and isinstance(reading.payload, BobbinReading) and not _newer(loaded, reading):
-            r = reading.payload
-            tag_r = ReadingTag(reading.id, r.mean_mn, r.swing, r.calmness, reading.at)
-            setup = replace(setup, reading=tag_r)
-        if laid and isinstance(laid.payload, SandwichLaid):
-            setup = replace(setup, sandwich=laid.payload.sandwich)
-        if (
-            look
-            and isinstance(look.payload, StitchedLook)
-            and not self._changed_since(look, top, loaded, fitted, laid)
-        ):
-            s = look.payload
-            setup = replace(setup, look=LookTag(look.id, s.setting, s.grade, s.motion, look.at))
-        return setup
-
-    def needle_life(self, machine_id: int, setup: Setup) -> NeedleLife | None:
-        """Return how the needle that is in stands by the machine's school."""
-        if setup.needle is None:
-            return None
-        hours, quilts = self.wear.needle_time(machine_id, setup.needle)
-        return needle_life(self.machine(machine_id).spec.life_school, setup.needle.finish, hours, quilts)
-
-    def _thread_tag(self, thread_id: int) -> ThreadTag:
-        return self.drawer.thread(thread_id).spec.tag(thread_id)
-
-    def own_number(self, machine_id: int) -> OwnNumber | None:
-        """Return a machine's own bobbin number, from the readings under its last balanced looks."""
-        reading = func.json_extract(RecordRow.setup, "$.reading.record_id")
-        rows = self._session.execute(
-            select(reading, func.json_extract(RecordRow.setup, "$.reading.mean_mn"))
-            .where(
-                RecordRow.machine_id == machine_id,
-                RecordRow.kind == "look",
-                RecordRow.struck_at.is_(None),
-                func.json_extract(RecordRow.payload, "$.grade") == 0,
-                reading.is_not(None),
-            )
-            .order_by(RecordRow.at.desc(), RecordRow.id.desc())
-            .limit(LOOKS_REMEMBERED)
-        )
-        # Several looks under one reading are one piece of evidence of the bobbin.
-        return learn_number(list(dict(rows.tuples().all()).values()))
-
-    def bobbin_target(self, machine_id: int, case_id: int | None = None) -> BobbinTarget | None:
-        """Return the range to be in: the case's own, else the machine's, learned or usual."""
-        if case_id is not None and (own := self.rack.usable_case(case_id).spec.target):
-            return BobbinTarget(own.low, own.high, "this case's own", Standing.OWN_RECORDS)
-        return self.machine(machine_id).spec.bobbin_target(own_target(self.own_number(machine_id)))
-
-    def changed(self, machine_id: int) -> RecordRow | None:
-        """Return the last record that changed the combination: threads, needle or sandwich."""
-        if machine_id not in self._changes:
-            rows = [self._began(row) for row in self._latest(machine_id, _COMBINES, None) if row]
-            self._changes[machine_id] = max(rows, key=lambda row: (row.at, row.id), default=None)
-        return self._changes[machine_id]
-
-    def _changed_since(self, look: RecordRow, *rows: RecordRow | None) -> bool:
-        return any(_newer(row, look) and _newer(self._began(row), look) for row in rows if row)
-
-    def _began(self, row: RecordRow) -> RecordRow:
-        """Return the record from which what ``row`` put on has been on without a break."""
-        if row.id not in self._begun:
-            self._begun[row.id] = self._find_begin(row)
-        return self._begun[row.id]
-
-    def _find_begin(self, row: RecordRow) -> RecordRow:
-        match row.payload:
-            case TopThreaded(top=ids):
-                put_on: dict[str, object] = {"top": json.dumps(ids, separators=(",", ":"))}
-            case BobbinLoaded(bobbin=thread, bobbin_work=work):
-                put_on = {"bobbin": thread, "bobbin_work": work}
-            case _:
-                return row
-        about = {"machine": row.machine_id, "kind": row.kind, "at": row.at, "id": row.id, **put_on}
-        found = self._session.scalars(begin_of(tuple(put_on)), about).first()
-        return found or row
-
-    def looks_since_change(self, machine_id: int, motion: Motion) -> Sequence[RecordRow]:
-        """Return the looks at the combination that is on, in this motion, oldest first."""
-        change = self.changed(machine_id)
-        query = (
-            select(RecordRow)
-            .where(
-                RecordRow.machine_id == machine_id,
-                RecordRow.kind == "look",
-                RecordRow.struck_at.is_(None),
-                func.json_extract(RecordRow.payload, "$.motion") == motion.value,
-            )
-            .order_by(RecordRow.at.desc(), RecordRow.id.desc())
-            .limit(MOST_LOOKS)
-        )
-        if change is not None:
-            query = query.where(
-                (RecordRow.at > change.at) | ((RecordRow.at == change.at) & (RecordRow.id > change.id))
-            )
-        return self._session.scalars(query).all()[::-1]
-
-    def balanced_records(self, machine_id: int) -> Sequence[BalanceRecord]:
-        """Return the combinations this machine balanced before the present one, newest first."""
-        machine = self.machine(machine_id).spec
-        change = self.changed(machine_id)
-        query = (
-            select(RecordRow.payload, RecordRow.setup)
-            .where(
-                RecordRow.machine_id == machine_id,
-                RecordRow.kind == "look",
-                RecordRow.struck_at.is_(None),
-                func.json_extract(RecordRow.payload, "$.grade") == 0,
-            )
-            .order_by(RecordRow.at.desc(), RecordRow.id.desc())
-            .limit(4 * MOST_RECORDS)
-        )
-        if change is not None:
-            query = query.where(RecordRow.at < change.at)
-        found: dict[tuple[object, ...], BalanceRecord] = {}
-        for payload, setup in self._session.execute(query).tuples():
-            if not isinstance(payload, StitchedLook):
-                continue
-            loft = setup.sandwich and setup.sandwich.loft
-            key = (tuple(t.id for t in setup.top), setup.bobbin and setup.bobbin.id, loft, payload.motion)
-            if key in found:
-                continue
-            combination = Combination.of_setup(machine.kind, machine.scale, setup, payload.motion)
-            if combination is not None:
-                found[key] = BalanceRecord(combination, payload.setting, " + ".join(t.name for t in setup.top))
-        return list(found.values())[:MOST_RECORDS]
-
-    def recipes(self, machine_id: int | None, limit: int = 200) -> Sequence[RecordRow]:
-        """Return the kept combinations that are not struck out, newest first."""
-        rows = self.log(machine_id=machine_id, kind="recipe", limit=limit)
-        return [row for row in rows if row.struck_at is None]
-
-    def screw_turned_since(self, case_id: int, since: datetime) -> bool:
-        """Say whether the screw of a case was turned after a moment."""
-        query = (
-            select(RecordRow.id)
-            .where(
-                RecordRow.case_id == case_id,
-                RecordRow.kind == "screw_turned",
-                RecordRow.struck_at.is_(None),
-                RecordRow.at > since,
-            )
-            .limit(1)
-        )
-        return self._session.scalar(query) is not None
-
-    def kept_at(self, machine_id: int) -> datetime | None:
-        """Return when this machine's newest combination was kept."""
-        (row,) = self._latest(machine_id, ("recipe",), None)
-        return row.at if row else None
-
-    def _latest(self, machine_id: int, kinds: Sequence[str], until: RecordRow | None) -> tuple[RecordRow | None, ...]:
-        """Return the newest record that counts of each kind, up to ``until``; one query for all."""
-        about = {"machine": machine_id, "at": until and until.at, "id": until and until.id}
-        rows = self._session.scalars(newest_of(tuple(kinds), until is not None), about)
-        found = {row.kind: row for row in rows}
-        return tuple(found.get(kind) for kind in kinds)
+        state, found = InForce(), {}
+        for id_, at, payload, struck_at in self._session.execute(query.order_by(RecordRow.at, RecordRow.id)).tuples():
+            following = fold([Event(id_, at, payload)], state)
+            found[id_] = following
+            if struck_at is None:
+                state = following
+        return found
 
 
 def _index(row: RecordRow, payload: Payload) -> None:
     """Fill the columns that queries look for."""
     row.packet_id = payload.packet if isinstance(payload, NeedleFitted) else None
-    row.case_id = _case_of(payload)
+    row.case_id = case_of(payload)
     row.incident_id = payload.incident if isinstance(payload, Step) else None
-
-
-def _case_of(payload: Payload) -> int | None:
-    match payload:
-        case BobbinLoaded(case=case) | BobbinReading(case=case) | BobbinLook(case=case) | ScrewTurned(case=case):
-            return case
-        case PartMarked(part=Part.CASE, id=case):
-            return case
-        case _:
-            return None
-
-
-def _newer(row: RecordRow | None, than: RecordRow) -> bool:
-    return row is not None and (row.at, row.id) > (than.at, than.id)
+    describe_columns(row)

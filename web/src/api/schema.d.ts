@@ -604,6 +604,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/log/unreadable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Unreadable
+         * @description List every document that cannot be read, as it was written; it takes no part in anything.
+         */
+        get: operations["unreadable_api_log_unreadable_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/log/{record_id}": {
         parameters: {
             query?: never;
@@ -1572,10 +1592,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Recipes
+         * Find Recipes
          * @description Find kept combinations by name, thread, batting, machine and motion, newest first.
          */
-        get: operations["recipes_api_recipes_get"];
+        get: operations["find_recipes_api_recipes_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1638,7 +1658,7 @@ export interface paths {
         get?: never;
         /**
          * Change Thread
-         * @description Correct a thread.
+         * @description Correct a thread: every record that names it reads so from then on. Another lot is a thread of its own.
          */
         put: operations["change_thread_api_threads__thread_id__put"];
         post?: never;
@@ -2271,19 +2291,6 @@ export interface components {
             top?: components["schemas"]["Thread"][];
         };
         /**
-         * Clock
-         * @description The stitching clock while it runs.
-         */
-        Clock: {
-            /** Quilt */
-            quilt: string;
-            /**
-             * Since
-             * Format: date-time
-             */
-            since: string;
-        };
-        /**
          * ClockStarted
          * @description The stitching clock was started; a later run stops it.
          */
@@ -2471,11 +2478,13 @@ export interface components {
         DrawerOrder: "name" | "weight" | "thickness" | "fibre";
         /**
          * DrawerPage
-         * @description A page of the drawer, and how many threads meet the search in all.
+         * @description A page of the drawer, how many threads meet the search in all, and the cursor at which it goes on.
          */
         DrawerPage: {
             /** Items */
             items: components["schemas"]["ThreadItem"][];
+            /** More */
+            more: string | null;
             /** Total */
             total: number;
         };
@@ -2576,10 +2585,10 @@ export interface components {
         };
         /**
          * FigureSubject
-         * @description What a group of figures is about.
+         * @description What a group of figures is about: the packages of the core, in working order.
          * @enum {string}
          */
-        FigureSubject: "thread" | "needle" | "life" | "path" | "bobbin" | "use" | "mend";
+        FigureSubject: "kernel" | "thread" | "needle" | "bobbin" | "setup" | "balance" | "mend" | "log";
         /**
          * FindingItem
          * @description Something that can be picked: a symptom or a change, with what it cannot be together with.
@@ -2722,7 +2731,7 @@ export interface components {
             blocks: boolean;
             /** Text */
             text: string;
-            trap: components["schemas"]["Trap"];
+            trap: components["schemas"]["RailKind"];
         };
         /** HTTPValidationError */
         HTTPValidationError: {
@@ -2961,9 +2970,11 @@ export interface components {
         };
         /**
          * Knot
-         * @description One station on the line: its state, the key fact under it, and why it is in that state.
+         * @description One station on the line: its state, the key fact under it (of the day ``at``), and why it is so.
          */
         Knot: {
+            /** At */
+            at?: string | null;
             /** Fact */
             fact: string;
             state: components["schemas"]["KnotState"];
@@ -3083,14 +3094,11 @@ export interface components {
          * @description How it is stitched, the metres stitched since the bobbin was loaded, and the next line in metres.
          */
         LeftQuestion: {
-            bobbin_class: components["schemas"]["BobbinClass"];
+            bobbin_class?: components["schemas"]["BobbinClass"] | null;
             /** Next Line M */
             next_line_m?: number | null;
-            /**
-             * Sandwich Mm
-             * @default 2
-             */
-            sandwich_mm?: number;
+            /** Sandwich Mm */
+            sandwich_mm?: number | null;
             /**
              * Stitch Length Mm
              * @default 3
@@ -3157,6 +3165,8 @@ export interface components {
         /**
          * LogEntry
          * @description A record as it reads, with the set-up it was made under and its revisions.
+         *
+         *     Without ``payload`` it could not be read: ``unreadable`` says why, ``written`` is its text.
          */
         LogEntry: {
             /**
@@ -3180,7 +3190,7 @@ export interface components {
              */
             noted_at: string;
             /** Payload */
-            payload: components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["Recipe"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["Upkeep"];
+            payload: (components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["Recipe"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["Upkeep"]) | null;
             /** Revisions */
             revisions: components["schemas"]["Revision"][];
             setup: components["schemas"]["Setup"];
@@ -3188,6 +3198,20 @@ export interface components {
             struck_at: string | null;
             /** Text */
             text: string;
+            /** Uid */
+            uid: string;
+            /**
+             * Unreadable
+             * @default
+             */
+            unreadable?: string;
+            /** Version */
+            version: number;
+            /**
+             * Written
+             * @default
+             */
+            written?: string;
         };
         /**
          * LogPage
@@ -3319,6 +3343,10 @@ export interface components {
             id: number;
             size_school: components["schemas"]["School"];
             spec: components["schemas"]["Machine"];
+            /** Uid */
+            uid: string;
+            /** Version */
+            version: number;
         };
         /**
          * MachineKind
@@ -3404,7 +3432,7 @@ export interface components {
             setting: number | null;
             stage: components["schemas"]["Stage"];
             /** Steps */
-            steps: components["schemas"]["Step"][];
+            steps: components["schemas"]["StepLine"][];
             /** Symptoms */
             symptoms: components["schemas"]["FindingItem"][];
             /** Text */
@@ -3820,7 +3848,7 @@ export interface components {
             id: number;
             outcome: components["schemas"]["Outcome"] | null;
             /** Steps */
-            steps: components["schemas"]["Step"][];
+            steps: components["schemas"]["StepLine"][];
             /** Words */
             words: string;
         };
@@ -3991,6 +4019,12 @@ export interface components {
             cases: components["schemas"]["CaseItem"][];
         };
         /**
+         * RailKind
+         * @description A classic mistake.
+         * @enum {string}
+         */
+        RailKind: "sudden_nest" | "fluttering_bobbin" | "jumping_grades" | "metallic" | "unread_bobbin";
+        /**
          * RankedCause
          * @description A cause with its probability, the minutes of its check, and what came of the check so far.
          */
@@ -4063,9 +4097,11 @@ export interface components {
         };
         /**
          * Recipe
-         * @description A combination worth keeping; threads, needle, bobbin number and sandwich stand in the record's set-up.
+         * @description A combination worth keeping; threads, needle, sandwich, bobbin number and look stand in the record's set-up.
          *
-         *     ``looks`` is how many graded looks the setting rests on, ``low`` to ``high`` its 95 % interval.
+         *     ``setting``, ``grade``, ``motion`` and ``bobbin_mn`` are what they were when it was kept, for the case that nothing
+         *     stands in the set-up any more. ``looks`` is how many graded looks the setting rests on, ``low`` to ``high`` its
+         *     95 % interval.
          */
         Recipe: {
             /** Bobbin Mn */
@@ -4103,13 +4139,25 @@ export interface components {
          * @description A kept combination in the machine's own terms, and why it may want a fresh look.
          */
         RecipeItem: {
+            /** Bobbin Mn */
+            bobbin_mn: number;
             entry: components["schemas"]["LogEntry"];
             /** Interval Words */
             interval_words: string;
             /** Setting Words */
             setting_words: string;
             /** Stale */
-            stale: string[];
+            stale: components["schemas"]["Stale"][];
+        };
+        /**
+         * RecipePage
+         * @description A page of the recipe book; ``more`` is the id to continue before, or none at the end.
+         */
+        RecipePage: {
+            /** Items */
+            items: components["schemas"]["RecipeItem"][];
+            /** More */
+            more: number | null;
         };
         /**
          * RetireReason
@@ -4161,8 +4209,14 @@ export interface components {
             point: components["schemas"]["Point"];
             /** Text */
             text: string;
-            trouble: components["schemas"]["Trouble"];
+            trouble: components["schemas"]["RoomTrouble"];
         };
+        /**
+         * RoomTrouble
+         * @description What the thread does in the needle.
+         * @enum {string}
+         */
+        RoomTrouble: "frays" | "snaps";
         /**
          * Run
          * @description Stitching time on the machine, in minutes, the quilt it was on, and the stitched metres if they are known.
@@ -4199,7 +4253,7 @@ export interface components {
             bobbin_unknown: string;
             /** By Pace M */
             by_pace_m: number;
-            clock: components["schemas"]["Clock"] | null;
+            clock: components["schemas"]["StitchingClock"] | null;
             needle: components["schemas"]["NeedleLife"] | null;
             pace: components["schemas"]["Pace"] | null;
             /** Quilt */
@@ -4348,7 +4402,8 @@ export interface components {
          * Setup
          * @description Everything that decides the stitch, as far as it is on record.
          *
-         *     In ``bobbin_work`` the roles are swapped: the thread to be seen lies in the bobbin, the quilt face down.
+         *     In ``bobbin_work`` the roles are swapped: the thread to be seen lies in the bobbin, the quilt face down. ``fill`` is
+         *     how full the bobbin was loaded, 0 to 1.
          */
         Setup: {
             bobbin?: components["schemas"]["ThreadTag"] | null;
@@ -4360,6 +4415,11 @@ export interface components {
              */
             bobbin_work?: boolean;
             case?: components["schemas"]["CaseTag"] | null;
+            /**
+             * Fill
+             * @default 1
+             */
+            fill?: number;
             look?: components["schemas"]["LookTag"] | null;
             needle?: components["schemas"]["NeedleTag"] | null;
             reading?: components["schemas"]["ReadingTag"] | null;
@@ -4378,6 +4438,22 @@ export interface components {
          * @enum {string}
          */
         Shank: "round" | "flat";
+        /**
+         * ShownAsWritten
+         * @description A document that cannot be read: in which list, its number there, its kind, why, and its text.
+         */
+        ShownAsWritten: {
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Table */
+            table: string;
+            /** Text */
+            text: string;
+            /** Why */
+            why: string;
+        };
         /**
          * SizeFit
          * @description One size with a thread in it: the fill, and how each point takes it.
@@ -4413,6 +4489,16 @@ export interface components {
          * @enum {string}
          */
         Stage: "start" | "look" | "cure" | "technician";
+        /**
+         * Stale
+         * @description Why a kept combination wants a fresh look, and since when where that is known.
+         */
+        Stale: {
+            /** Since */
+            since?: string | null;
+            /** Text */
+            text: string;
+        };
         /**
          * Standing
          * @description Where a fact comes from, from the surest to the least sure.
@@ -4462,10 +4548,10 @@ export interface components {
          */
         Station: "thread" | "needle" | "bobbin" | "balance" | "run" | "mend" | "log";
         /**
-         * Step
+         * StepLine
          * @description A step of a trouble in one line.
          */
-        Step: {
+        StepLine: {
             /**
              * At
              * Format: date-time
@@ -4526,6 +4612,19 @@ export interface components {
             quilt?: string;
         };
         /**
+         * StitchingClock
+         * @description The stitching clock while it runs.
+         */
+        StitchingClock: {
+            /** Quilt */
+            quilt: string;
+            /**
+             * Since
+             * Format: date-time
+             */
+            since: string;
+        };
+        /**
          * Stopped
          * @description The metres stitched while the clock ran, where they are known.
          */
@@ -4541,7 +4640,7 @@ export interface components {
         Subject: "look" | "path" | "tension" | "winding" | "speed" | "cleaning" | "heat" | "storage" | "hand test";
         /**
          * Swap
-         * @description Whether each swap still flutters, as far as it was read, and the parts that were swapped.
+         * @description Whether each swap still flutters, as far as it was read.
          */
         Swap: {
             /** Other Bobbin Same Case */
@@ -4623,6 +4722,10 @@ export interface components {
             struck_at: string | null;
             /** Tex */
             tex: number;
+            /** Uid */
+            uid: string;
+            /** Version */
+            version: number;
             /** Words */
             words: string;
             /** Wt */
@@ -4650,7 +4753,7 @@ export interface components {
         };
         /**
          * ThreadTag
-         * @description A thread of the drawer as it was when it went on: a copy, so that later edits do not rewrite records.
+         * @description A thread of the drawer as it is described there now, so that a corrected label reaches every record.
          *
          *     ``words`` is the thread in short: ``"40 wt trilobal"``.
          */
@@ -4707,7 +4810,7 @@ export interface components {
             /** Bobbin */
             bobbin?: number | null;
             /** Top */
-            top: number[];
+            top?: number[];
         };
         /**
          * TopChoice
@@ -4833,18 +4936,6 @@ export interface components {
             /** Tension Mn */
             tension_mn: number[];
         };
-        /**
-         * Trap
-         * @description A classic mistake.
-         * @enum {string}
-         */
-        Trap: "sudden_nest" | "fluttering_bobbin" | "jumping_grades" | "metallic" | "unread_bobbin";
-        /**
-         * Trouble
-         * @description What the thread does in the needle.
-         * @enum {string}
-         */
-        Trouble: "frays" | "snaps";
         /**
          * TroubleQuestion
          * @description What is seen and what changed, by id or in words; ``absent`` and ``unchanged`` are known not to be so.
@@ -5092,6 +5183,10 @@ export interface components {
             grades: components["schemas"]["GradeFacts"][];
             /** Lofts */
             lofts: components["schemas"]["Word"][];
+            /** Mn Per */
+            mn_per: {
+                [key: string]: number;
+            };
             /** Needle Finishes */
             needle_finishes: components["schemas"]["Word"][];
             /** Points */
@@ -6029,7 +6124,10 @@ export interface operations {
     };
     report_api_incidents__incident_id__report__form__get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The time zone of the paper, by its name. */
+                zone?: string;
+            };
             header?: never;
             path: {
                 incident_id: number;
@@ -6087,6 +6185,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    unreadable_api_log_unreadable_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShownAsWritten"][];
                 };
             };
         };
@@ -7398,6 +7516,8 @@ export interface operations {
                 plan?: components["schemas"]["LadderPlan"];
                 motion?: components["schemas"]["Motion"];
                 paper?: components["schemas"]["Paper"];
+                /** @description The time zone of the paper, by its name. */
+                zone?: string;
             };
             header?: never;
             path: {
@@ -7809,12 +7929,14 @@ export interface operations {
             };
         };
     };
-    recipes_api_recipes_get: {
+    find_recipes_api_recipes_get: {
         parameters: {
             query?: {
                 machine?: number | null;
                 text?: string;
                 motion?: components["schemas"]["Motion"] | null;
+                before?: number | null;
+                limit?: number;
             };
             header?: never;
             path?: never;
@@ -7828,7 +7950,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RecipeItem"][];
+                    "application/json": components["schemas"]["RecipePage"];
                 };
             };
             /** @description Validation Error */
@@ -7844,7 +7966,10 @@ export interface operations {
     };
     print_recipe_api_recipes__recipe_id__card__form__get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The time zone of the paper, by its name. */
+                zone?: string;
+            };
             header?: never;
             path: {
                 recipe_id: number;
@@ -7880,7 +8005,7 @@ export interface operations {
                 light?: boolean | null;
                 struck?: boolean;
                 order?: components["schemas"]["DrawerOrder"];
-                offset?: number;
+                after?: string | null;
                 limit?: number;
             };
             header?: never;

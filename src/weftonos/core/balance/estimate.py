@@ -1,0 +1,311 @@
+"""Balance as an estimate: graded stitches at known settings become a balanced setting with an honest interval.
+
+Each look is a grade g in -2…+2 at a setting x; raising the setting lowers the grade. A cumulative-logit model with
+centre c (the balanced setting), steepness s and cut points at ±1 and ±3 gives P(g | x, c, s). On a grid of c and s
+the posterior is exact enumeration; nothing is sampled.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+from itertools import pairwise
+
+import numpy as np
+import numpy.typing as npt
+
+from weftonos.core.kernel.advice import Reason
+from weftonos.core.kernel.counting import Z95
+from weftonos.core.kernel.errors import CraftError, require_between
+from weftonos.core.kernel.scale import ScaleKind, TopScale
+from weftonos.core.kernel.standing import Standing, estimate
+from weftonos.core.kernel.stitch import GRADES, check_grade
+
+Array = npt.NDArray[np.float64]
+
+#: Steepness per dial number, and the cuts between grades on the latent scale.
+STEEPNESS = tuple(estimate(s, "per dial number") for s in (0.7, 1.0, 1.5, 2.2, 3.3))
+CUTS = (-3.0, -1.0, 1.0, 3.0)
+DIAL_GRID = 0.05
+GRID_PARTS = 500
+#: A grade given with doubt lies this often one to either side.
+DOUBT = estimate(0.25)
+MOST_LOOKS = 60
+FEWEST_TO_JUDGE = 4
+#: Log of the Bayes factor below which a ladder is called nonsense.
+NONSENSE_BELOW = estimate(-2.3, "", "natural logarithm; at most 3 in 100 honest ladders fall below")
+#: So many points of the posterior are drawn.
+DRAWN_POINTS = 120
+_GRADES = np.array(sorted(GRADES))
+
+
+@dataclass(frozen=True)
+class BalancePrior:
+    """What is thought of the centre before stitching: a normal one, in the scale's own numbers."""
+
+    centre: float
+    spread: float
+
+    def __post_init__(self) -> None:
+        require_between(value=self.centre, low=-1e5, high=1e5, what="The expected setting", field="centre")
+        require_between(
+            value=self.spread,
+            low=0,
+            high=1e5,
+            what="The spread of the expected setting",
+            field="spread",
+            above_low=True,
+        )
+
+
+@dataclass(frozen=True)
+class Observation:
+    """One graded look; ``doubtful`` where the eye was not sure."""
+
+    setting: float
+    grade: int
+    doubtful: bool = False
+
+    def __post_init__(self) -> None:
+        check_grade(self.grade)
+
+
+@dataclass(frozen=True, kw_only=True)
+class BalanceEstimate:
+    """The balanced setting with its 95 % interval, how likely the present setting will do, what to stitch next.
+
+    ``density`` is the posterior over ``grid``, for drawing; ``steepness`` its mean, per unit of the scale.
+    """
+
+    centre: float
+    low: float
+    high: float
+    spread: float
+    set_to: float
+    present: float
+    good_enough_probability: float
+    next_setting: float
+    next_gain: float
+    steepness: float
+    makes_sense: bool
+    text: str
+    grid: tuple[float, ...]
+    density: tuple[float, ...]
+    reasons: tuple[Reason, ...]
+
+
+def half_width(spread: float) -> float:
+    """Return half of the 95 % interval of a normal distribution with this spread."""
+    return Z95.value * spread
+
+
+def on_scale(scale: TopScale, looks: Sequence[Observation]) -> list[Observation]:
+    """Return the looks whose settings the scale still has."""
+    return [look for look in looks if scale.low <= look.setting <= scale.high]
+
+
+def drawn_density(found: BalanceEstimate) -> tuple[tuple[float, ...], tuple[float, ...]]:
+    """Return the posterior thinned and rounded for a drawing: grid and density, at most ``DRAWN_POINTS`` each."""
+    every = max(1, math.ceil(len(found.grid) / DRAWN_POINTS))
+    grid = tuple(round(x, 3) for x in found.grid[::every])
+    return grid, tuple(float(f"{d:.3g}") for d in found.density[::every])
+
+
+def scale_unit(scale: TopScale) -> float:
+    """Return what counts as one dial number on a scale: 1 on a dial, a tenth of the scale elsewhere."""
+    return 1.0 if scale.kind is ScaleKind.DIAL else scale.span / 10
+
+
+@lru_cache(64)
+def _grid(scale: TopScale) -> Array:
+    step = DIAL_GRID if scale.kind is ScaleKind.DIAL else scale.span / GRID_PARTS
+    count = min(4001, round(scale.span / step) + 1)
+    return np.linspace(scale.low, scale.high, count)
+
+
+def grade_probabilities(setting: Array | float, centre: Array | float, steepness: Array | float) -> Array:
+    """Return P(g | x, c, s) for the grades -2 … 2 along a new first axis; steepness per unit of the scale."""
+    latent = -np.asarray(steepness) * (np.asarray(setting) - np.asarray(centre))
+    below = [1 / (1 + np.exp(-np.clip(cut - latent, -700, 700))) for cut in CUTS]
+    edges = [np.zeros_like(below[0]), *below, np.ones_like(below[0])]
+    return np.stack([upper - lower for lower, upper in pairwise(edges)])
+
+
+def _posterior(scale: TopScale, prior: BalancePrior | None, looks: Sequence[Observation]) -> tuple[Array, Array, Array]:
+    """Return the grid of centres, the steepnesses per unit of the scale, and the posterior over both (c, s)."""
+    centres = _grid(scale)
+    steep = np.array([s.value for s in STEEPNESS]) / scale_unit(scale)
+    log = np.zeros((len(centres), len(steep)))
+    if prior is not None:
+        log += (-0.5 * ((centres - prior.centre) / prior.spread) ** 2)[:, None]
+    for look in looks:
+        chances = grade_probabilities(look.setting, centres[:, None], steep[None, :])
+        place = look.grade + 2
+        chance = chances[place]
+        if look.doubtful:
+            beside = [chances[p] for p in (place - 1, place + 1) if 0 <= p <= 4]
+            chance = (1 - DOUBT.value * len(beside)) * chance + DOUBT.value * np.sum(beside, axis=0)
+        log += np.log(np.maximum(chance, 1e-300))
+    weights = np.exp(log - log.max())
+    return centres, steep, weights / weights.sum()
+
+
+def estimate_balance(scale: TopScale, prior: BalancePrior | None, looks: Sequence[Observation]) -> BalanceEstimate:
+    """Estimate the balanced setting from graded looks.
+
+    Parameters
+    ----------
+    scale: the machine's own; settings outside it are refused.
+    prior: what was expected, or ``None`` for no idea at all.
+    looks: any number of graded looks, also none: then the answer is the prior with its width.
+
+    >>> dial = TopScale(ScaleKind.DIAL, 0, 10, 0.5)
+    >>> looks = [Observation(2, 2), Observation(4, 0), Observation(6, -2)]
+    >>> 3.5 < estimate_balance(dial, None, looks).centre < 4.5
+    True
+    """
+    if len(looks) > MOST_LOOKS:
+        raise CraftError(f"{len(looks)} looks are more than one test. {MOST_LOOKS} are enough.", "observations")
+    for look in looks:
+        scale.check(look.setting)
+    centres, steep, joint = _posterior(scale, prior, looks)
+    marginal = joint.sum(axis=1)
+    mean = float(centres @ marginal)
+    spread = math.sqrt(max(0.0, float(((centres - mean) ** 2) @ marginal)))
+    cumulated = np.cumsum(marginal)
+    low, high = (_quantile(centres, cumulated, q) for q in (0.025, 0.975))
+    set_to = scale.snap(mean)
+    present = looks[-1].setting if looks else set_to
+    good = float((joint * (np.abs(steep[None, :] * (present - centres[:, None])) <= 1)).sum())
+    following, gain = _next_setting(scale=scale, centres=centres, steep=steep, joint=joint, spread=spread)
+    sense = makes_sense(scale, looks)
+    steepness = float(joint.sum(axis=0) @ steep)
+    return BalanceEstimate(
+        centre=mean,
+        low=low,
+        high=high,
+        spread=spread,
+        set_to=set_to,
+        present=present,
+        good_enough_probability=good,
+        next_setting=following,
+        next_gain=gain,
+        steepness=steepness,
+        makes_sense=sense,
+        text=_text(scale=scale, looks=looks, set_to=set_to, low=low, high=high, sense=sense),
+        grid=tuple(float(c) for c in centres),
+        density=tuple(float(d) for d in marginal / (centres[1] - centres[0])),
+        reasons=tuple(_reasons(scale, prior, looks, following, sense)),
+    )
+
+
+def _quantile(centres: Array, cumulated: Array, share: float) -> float:
+    return float(centres[min(len(centres) - 1, int(np.searchsorted(cumulated, share)))])
+
+
+def _candidates(scale: TopScale, centres: Array, marginal: Array) -> Array:
+    cumulated = np.cumsum(marginal)
+    low, high = (_quantile(centres, cumulated, q) for q in (0.005, 0.995))
+    wide = max(high - low, 2 * scale.step)
+    wanted = np.linspace(low - 0.1 * wide, high + 0.1 * wide, 41)
+    return np.unique([scale.snap(min(scale.high, max(scale.low, x))) for x in wanted])
+
+
+def _next_setting(scale: TopScale, centres: Array, steep: Array, joint: Array, spread: float) -> tuple[float, float]:
+    """Return the setting whose grade is expected to leave the least variance of c, and the spread it leaves."""
+    marginal = joint.sum(axis=1)
+    keep = marginal > 1e-7 * marginal.max()
+    c, p = centres[keep], joint[keep]
+    best, least = scale.snap(float(centres @ marginal)), math.inf
+    for x in _candidates(scale, centres, marginal):
+        chances = grade_probabilities(x, c[:, None], steep[None, :])
+        by_centre = np.einsum("gcs,cs->gc", chances, p)
+        weight = by_centre.sum(axis=1)
+        first, second = by_centre @ c, by_centre @ (c * c)
+        left = float(np.sum(second - first**2 / np.maximum(weight, 1e-300)))
+        if left < least - 1e-12:
+            best, least = float(x), left
+    return best, math.sqrt(max(0.0, least))
+
+
+def makes_sense(scale: TopScale, looks: Sequence[Observation]) -> bool:
+    """Say whether graded looks can come from one balance, rather than jump about.
+
+    Two explanations are weighed by how likely they make the grades (a Bayes factor): one balance anywhere on the
+    scale, or grades that have nothing to do with the setting (each from the same unknown proportions). Fewer than
+    four looks are never called nonsense.
+    """
+    sure = [look for look in looks if not look.doubtful]
+    if len(sure) < FEWEST_TO_JUDGE:
+        return True
+    centres = _grid(scale)
+    steep = np.array([s.value for s in STEEPNESS]) / scale_unit(scale)
+    log = np.zeros((len(centres), len(steep)))
+    for look in sure:
+        chance = grade_probabilities(look.setting, centres[:, None], steep[None, :])[look.grade + 2]
+        log += np.log(np.maximum(chance, 1e-300))
+    balanced = float(np.logaddexp.reduce(log, axis=None)) - math.log(log.size)
+    counts = [sum(look.grade == g for look in sure) for g in _GRADES]
+    # Dirichlet-multinomial with one of each grade beforehand.
+    unrelated = math.lgamma(5) - math.lgamma(len(sure) + 5) + sum(math.lgamma(n + 1) for n in counts)
+    return balanced - unrelated > NONSENSE_BELOW.value
+
+
+def _text(scale: TopScale, looks: Sequence[Observation], set_to: float, low: float, high: float, sense: bool) -> str:
+    if not sense:
+        return "These grades jump about. Look at the bobbin, the seat in the discs and the case before you turn."
+    between = f"between {scale.words(scale.snap(low))} and {scale.words(scale.snap(high))}"
+    if not looks:
+        return f"Start at {scale.words(set_to)}. Nothing stitched yet: anywhere {between}."
+    return f"Set {scale.words(set_to)}. It lies {between}, 95 in 100."
+
+
+def _reasons(
+    scale: TopScale, prior: BalancePrior | None, looks: Sequence[Observation], following: float, sense: bool
+) -> list[Reason]:
+    reasons = []
+    count = len(looks)
+    if count:
+        reasons.append(
+            Reason(
+                text=f"From {count} graded look{'s' if count > 1 else ''}"
+                f"{' and where it was expected' if prior else ' alone'}.",
+                rule="balance_estimate",
+                standing=Standing.OWN_RECORDS,
+            )
+        )
+    elif prior:
+        reasons.append(
+            Reason(
+                text="Only where it is expected; nothing stitched yet.",
+                rule="balance_prior",
+                standing=Standing.ESTIMATE,
+            )
+        )
+    if not sense:
+        reasons.append(
+            Reason(
+                text="One balance cannot make these grades: a fluttering bobbin, thread outside the discs, or a "
+                "sticking case comes first.",
+                rule="ladder_makes_no_sense",
+            )
+        )
+    if count and len({look.grade for look in looks}) == 1 and looks[0].grade != 0:
+        side = "lower" if looks[0].grade < 0 else "higher"
+        reasons.append(
+            Reason(text=f"Every look was the same: the balance lies {side} than all of them.", rule="one_sided")
+        )
+    if any(look.grade == 2 for look in looks):
+        reasons.append(
+            Reason(text="A sudden nest is nearly always a thread outside the discs. Seat it first.", rule="seat_first")
+        )
+    reasons.append(
+        Reason(
+            text=f"Most would be learned from a stitch at {scale.words(following)}.",
+            rule="next_step",
+            standing=Standing.ESTIMATE,
+        )
+    )
+    return reasons

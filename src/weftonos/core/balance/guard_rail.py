@@ -1,0 +1,79 @@
+"""The traps the program must never fall for: what stands in the way before a knob is turned (common practice)."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from weftonos.core.balance.estimate import Observation
+from weftonos.core.bobbin.gauge import Calmness
+from weftonos.core.setup.setup import Setup
+
+
+class RailKind(StrEnum):
+    """A classic mistake."""
+
+    SUDDEN_NEST = "sudden_nest"
+    FLUTTERING_BOBBIN = "fluttering_bobbin"
+    JUMPING_GRADES = "jumping_grades"
+    METALLIC = "metallic"
+    UNREAD_BOBBIN = "unread_bobbin"
+
+
+@dataclass(frozen=True)
+class GuardRail:
+    """What to do first; ``blocks`` where no setting should be shown before it is done."""
+
+    trap: RailKind
+    text: str
+    blocks: bool
+
+
+def guard_rails(setup: Setup, looks: Sequence[Observation], makes_sense: bool) -> tuple[GuardRail, ...]:
+    """Return what stands in the way for a set-up and its looks, the gravest first."""
+    found = []
+    if setup.reading and setup.reading.calmness is Calmness.FAULT:
+        found.append(
+            GuardRail(
+                RailKind.FLUTTERING_BOBBIN,
+                "The bobbin flutters. That cannot be balanced from the top: find the fault in case or bobbin first.",
+                True,
+            )
+        )
+    nest = bool(looks) and looks[-1].grade == 2
+    if nest and (len(looks) == 1 or looks[-2].grade < 1):
+        found.append(
+            GuardRail(
+                RailKind.SUDDEN_NEST,
+                "A sudden nest is nearly always a thread outside the discs, and no knob cures that. "
+                "Foot up or discs open, seat the thread, tug to prove it, stitch again.",
+                True,
+            )
+        )
+    if not makes_sense:
+        found.append(
+            GuardRail(
+                RailKind.JUMPING_GRADES,
+                "These grades jump about. Look at the bobbin, the seat in the discs and the case before you turn.",
+                True,
+            )
+        )
+    if not setup.reading:
+        found.append(
+            GuardRail(
+                RailKind.UNREAD_BOBBIN,
+                "The bobbin has not been read. Bobbin and top make the same picture: a gauge tells them apart, "
+                "an eye cannot.",
+                False,
+            )
+        )
+    if any(t.thread.is_metallic for t in setup.top):
+        found.append(
+            GuardRail(
+                RailKind.METALLIC,
+                "Metallic: loosen the bobbin too, so that the top may be looser and still in balance.",
+                False,
+            )
+        )
+    return tuple(found)

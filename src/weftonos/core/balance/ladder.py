@@ -1,0 +1,58 @@
+"""The ladder test: which settings to stitch, and on which half of the cloth (common practice)."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from weftonos.core.balance.estimate import scale_unit
+from weftonos.core.kernel.scale import TopScale
+
+#: A mark at every inch from 0 to 10.
+FULL_STEPS = 11
+HALF_STEPS = 6
+
+
+class LadderPlan(StrEnum):
+    """How a test is laid out."""
+
+    FULL = "full"
+    HALF = "half"
+    FEWEST = "fewest"
+
+
+@dataclass(frozen=True, kw_only=True)
+class Ladder:
+    """A test: its settings in order, and the half of the cloth to sew on."""
+
+    plan: LadderPlan
+    settings: tuple[float, ...]
+    words: tuple[str, ...]
+    cloth: str
+
+
+def plan_ladder(plan: LadderPlan, scale: TopScale, centre: float, following: float, thread_is_light: bool) -> Ladder:
+    """Lay out a test.
+
+    A full ladder covers the scale in eleven steps, a half ladder six dial numbers about ``centre``; fewest steps
+    gives the one setting that teaches most, ``following``, and goes on from its grade.
+    """
+    unit = scale_unit(scale)
+    if plan is LadderPlan.FEWEST:
+        settings: Sequence[float] = (following,)
+    elif plan is LadderPlan.FULL:
+        settings = [scale.low + i * scale.span / (FULL_STEPS - 1) for i in range(FULL_STEPS)]
+    else:
+        start = min(max(scale.low, centre - 2.5 * unit), max(scale.low, scale.high - (HALF_STEPS - 1) * unit))
+        settings = [min(scale.high, start + i * unit) for i in range(HALF_STEPS)]
+    unique = tuple(dict.fromkeys(scale.snap(s) for s in settings))
+    cloth = "the dark half: the thread is light" if thread_is_light else "the light half: the thread is dark"
+    return Ladder(plan=plan, settings=unique, words=tuple(scale.words(s) for s in unique), cloth=cloth)
+
+
+def by_eye(looks: Sequence[tuple[float, int]]) -> float:
+    """Return a ladder read by eye: the best step, and between two good steps the middle (common practice)."""
+    best = min(abs(grade) for _, grade in looks)
+    good = [setting for setting, grade in looks if abs(grade) == best]
+    return sum(good) / len(good)

@@ -1,0 +1,134 @@
+"""A combination worth keeping, what it says today, and why it may want a fresh look."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Literal
+
+from weftonos.core.kernel.errors import LONGEST_NOTE, CraftError, require_between, require_text
+from weftonos.core.kernel.sandwich import Motion, Sandwich
+from weftonos.core.kernel.stitch import check_grade
+from weftonos.core.setup.differences import reading_changed
+from weftonos.core.setup.setup import Setup
+
+
+@dataclass(frozen=True, kw_only=True)
+class Recipe:
+    """A combination worth keeping; threads, needle, sandwich, bobbin number and look stand in the record's set-up.
+
+    ``setting``, ``grade``, ``motion`` and ``bobbin_mn`` are what they were when it was kept, for the case that nothing
+    stands in the set-up any more. ``looks`` is how many graded looks the setting rests on, ``low`` to ``high`` its
+    95 % interval.
+    """
+
+    name: str
+    setting: float
+    grade: int
+    bobbin_mn: float
+    motion: Motion = Motion.FREE_MOTION
+    note: str = ""
+    looks: int = 0
+    low: float | None = None
+    high: float | None = None
+    kind: Literal["recipe"] = "recipe"
+
+    def __post_init__(self) -> None:
+        require_text(self.name, 80, "A name for the combination", "name")
+        check_grade(self.grade)
+        require_text(self.note, LONGEST_NOTE, "A note", "note", empty=True)
+        require_between(self.bobbin_mn, 0, 5000, "The bobbin number", "bobbin_mn", "mN", above_low=True)
+        require_between(self.looks, 0, 10_000, "The number of looks", "looks")
+        for value, field in ((self.setting, "setting"), (self.low, "low"), (self.high, "high")):
+            if value is not None:
+                require_between(value, -100_000, 100_000, "A setting", field)
+
+
+@dataclass(frozen=True, kw_only=True)
+class KeptFigures:
+    """What a kept combination says: the bobbin number and the look it rests on, as they are on record now.
+
+    ``wants`` says what of it is no longer on record.
+    """
+
+    setting: float
+    grade: int
+    motion: Motion
+    bobbin_mn: float
+    wants: tuple[str, ...]
+
+
+def kept_figures(recipe: Recipe, setup: Setup) -> KeptFigures:
+    """Return what a recipe says, read from the set-up it was kept under: a corrected reading corrects it as well."""
+    wants = []
+    if setup.reading is None:
+        wants.append("the bobbin reading it was kept with was struck out")
+    if setup.look is None:
+        wants.append("the look it was kept with was struck out")
+    elif (setup.look.setting, setup.look.grade) != (recipe.setting, recipe.grade):
+        wants.append("the look it was kept with was corrected since")
+    return KeptFigures(
+        setting=setup.look.setting if setup.look else recipe.setting,
+        grade=setup.look.grade if setup.look else recipe.grade,
+        motion=setup.look.motion if setup.look else recipe.motion,
+        bobbin_mn=setup.reading.mean_mn if setup.reading else recipe.bobbin_mn,
+        wants=tuple(wants),
+    )
+
+
+def check_correction(old: Recipe, new: Recipe) -> None:
+    """Raise :class:`CraftError` for a correction of what a recipe only repeats."""
+    if new.bobbin_mn != old.bobbin_mn:
+        raise CraftError("The bobbin number is that of the reading it was kept with. Correct the reading.", "bobbin_mn")
+    if (new.setting, new.grade, new.motion) != (old.setting, old.grade, old.motion):
+        raise CraftError("Setting and grade are those of the look it was kept with. Correct the look.", "setting")
+
+
+@dataclass(frozen=True, kw_only=True)
+class CaseSince:
+    """What became of the case a recipe was kept with: its label, when its screw was last turned, what it read last."""
+
+    label: str
+    screw_turned_at: datetime | None
+    last_mn: float | None
+
+
+@dataclass(frozen=True)
+class Stale:
+    """Why a kept combination wants a fresh look, and since when where that is known."""
+
+    text: str
+    since: datetime | None = None
+
+
+def why_stale(
+    kept_at: datetime,
+    setup: Setup,
+    *,
+    present: Sandwich | None,
+    serviced_at: datetime | None,
+    case: CaseSince | None,
+    gone: Iterable[str],
+) -> tuple[Stale, ...]:
+    """Return what has changed about a recipe's circumstances since it was kept.
+
+    Parameters
+    ----------
+    kept_at, setup: when it was kept, and the set-up it was kept under.
+    present: what lies under the needle now. serviced_at: when the machine was last serviced.
+    case: what became of its case. gone: names of its threads that are no longer in the drawer.
+    """
+    why = []
+    laid = setup.sandwich
+    if laid and present and (laid.batting, laid.loft) != (present.batting, present.loft):
+        why.append(Stale(f"other batting is on the machine ({present.batting or present.loft.value})"))
+    if serviced_at and serviced_at > kept_at:
+        why.append(Stale("the machine was serviced since", serviced_at))
+    if case:
+        if case.screw_turned_at and case.screw_turned_at > kept_at:
+            why.append(Stale(f"the screw of case {case.label} was turned since", case.screw_turned_at))
+        if case.last_mn and setup.reading and reading_changed(setup.reading.mean_mn, case.last_mn):
+            why.append(Stale(f"case {case.label} reads {case.last_mn:.0f} mN now"))
+    why += [Stale(f"{name} is no longer in the drawer") for name in gone]
+    return tuple(why)

@@ -1,0 +1,1 @@
+"""Bobbins: the gauge, the screw of the case, winding, and how far a bobbin goes."""

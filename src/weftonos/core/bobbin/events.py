@@ -1,0 +1,168 @@
+"""What is recorded of a bobbin case: readings, looks by hand, turns of the screw, faults found."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from enum import StrEnum
+from typing import Literal
+
+from weftonos.core.bobbin.gauge import MOST_PULLS, Calmness, Pull, Verdict, read_gauge
+from weftonos.core.bobbin.target import BobbinTarget
+from weftonos.core.kernel.errors import LONGEST_NOTE, CraftError, require_between, require_text
+from weftonos.core.kernel.force import ForceUnit, to_mn
+
+
+class Method(StrEnum):
+    """How a tension was measured as a number."""
+
+    GAUGE = "gauge"
+    HANG = "hang"
+    TRACE = "trace"
+
+
+class Phase(StrEnum):
+    """Whether a reading was taken before or after a change of bobbin thread."""
+
+    BEFORE_CHANGE = "before_change"
+    AFTER_CHANGE = "after_change"
+
+
+@dataclass(frozen=True)
+class ReadingConditions:
+    """What a reading was taken under; ``None`` where it was not noted."""
+
+    full_bobbin: bool | None = None
+    lying_flat: bool | None = None
+    phase: Phase | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class BobbinReading:
+    """The case was pulled on the gauge. Pulls are in ``unit``; mean in mN, swing and verdict as answered then."""
+
+    unit: ForceUnit
+    pulls: tuple[Pull, ...]
+    mean_mn: float
+    swing: float | None
+    calmness: Calmness
+    verdict: Verdict
+    note: str = ""
+    case: int | None = None
+    method: Method = Method.GAUGE
+    conditions: ReadingConditions = field(default_factory=ReadingConditions)
+    kind: Literal["bobbin_reading"] = "bobbin_reading"
+
+    def __post_init__(self) -> None:
+        if not 1 <= len(self.pulls) <= MOST_PULLS:
+            raise CraftError("A reading is one to twenty pulls.", "pulls")
+        require_text(self.note, LONGEST_NOTE, "A note", "note", empty=True)
+
+    @classmethod
+    def of(
+        cls,
+        unit: ForceUnit,
+        pulls: tuple[Pull, ...],
+        target: BobbinTarget | None,
+        *,
+        note: str = "",
+        case: int | None = None,
+        method: Method = Method.GAUGE,
+        conditions: ReadingConditions | None = None,
+    ) -> BobbinReading:
+        """Judge pulls and return the reading to keep; raises :class:`CraftError` for the wrong unit."""
+        answer = read_gauge(unit, pulls, target)
+        if answer.verdict is Verdict.CHECK_UNIT:
+            raise CraftError(answer.text, "unit")
+        return cls(
+            unit=unit,
+            pulls=pulls,
+            mean_mn=answer.mean_mn,
+            swing=answer.swing,
+            calmness=answer.calmness,
+            verdict=answer.verdict,
+            note=note,
+            case=case,
+            method=method,
+            conditions=conditions or ReadingConditions(),
+        )
+
+    @property
+    def means_mn(self) -> list[float]:
+        """The mean of each pull, in mN."""
+        return [to_mn(pull.mean, self.unit) for pull in self.pulls]
+
+    def judged(self, target: BobbinTarget | None) -> BobbinReading:
+        """Return the same pulls judged anew: mean and verdict follow from them, whatever else is claimed."""
+        return BobbinReading.of(
+            self.unit,
+            self.pulls,
+            target,
+            note=self.note,
+            case=self.case,
+            method=self.method,
+            conditions=self.conditions,
+        )
+
+
+class Feel(StrEnum):
+    """What a look by hand says of the bobbin."""
+
+    RIGHT = "right"
+    LOOSE = "loose"
+    TIGHT = "tight"
+
+
+class HandLook(StrEnum):
+    """The two ways without a number."""
+
+    HANG = "hang"
+    PALM = "palm"
+
+
+@dataclass(frozen=True, kw_only=True)
+class BobbinLook:
+    """The plain hang test or the palm test, as a look and not a number."""
+
+    test: HandLook
+    feel: Feel
+    case: int | None = None
+    kind: Literal["bobbin_look"] = "bobbin_look"
+
+
+@dataclass(frozen=True)
+class ScrewTurned:
+    """The screw of a case was turned, in minutes of a clock face; above 0 is clockwise and tightens."""
+
+    case: int
+    minutes: float
+    kind: Literal["screw_turned"] = "screw_turned"
+
+    def __post_init__(self) -> None:
+        require_between(
+            value=abs(self.minutes),
+            low=0,
+            high=60,
+            what="Minutes of one turn of the screw",
+            field="minutes",
+            above_low=True,
+        )
+
+
+class Part(StrEnum):
+    """A part of the rack that can be at fault."""
+
+    CASE = "case"
+    BOBBIN = "bobbin"
+
+
+@dataclass(frozen=True, kw_only=True)
+class PartMarked:
+    """A case or a bobbin of the rack was found at fault, or found sound again (an empty ``fault``)."""
+
+    part: Part
+    id: int
+    fault: str
+    kind: Literal["part_marked"] = "part_marked"
+
+    def __post_init__(self) -> None:
+        require_text(self.fault, 120, "The fault", "fault", empty=True)

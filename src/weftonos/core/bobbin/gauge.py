@@ -1,0 +1,243 @@
+"""Reading a bobbin gauge: the mean of a few even pulls, how far the needle swings, and what to do next."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+from statistics import fmean, stdev
+
+from weftonos.core.bobbin.screw import ScrewAdvice, ScrewTurn, advise_turn
+from weftonos.core.bobbin.target import BobbinTarget
+from weftonos.core.kernel.advice import DO_NOT_FORCE, Caution, Reason
+from weftonos.core.kernel.errors import CraftError, require_between
+from weftonos.core.kernel.force import MN_PER, ForceUnit, from_mn, to_mn
+from weftonos.core.kernel.standing import Standing, estimate
+
+CALM_BELOW = estimate(0.05, "", "half the range over the mean")
+FLUTTERS_ABOVE = estimate(0.10, "", "half the range over the mean")
+#: A reading off by ten, give or take this share, is the wrong unit.
+TEN_TIMES_SLACK = estimate(0.35)
+#: What a bobbin case can read at all, in mN; outside it without a target the unit is asked about.
+POSSIBLE = (estimate(25, "mN"), estimate(1500, "mN"))
+MOST_PULLS = 20
+
+
+class Verdict(StrEnum):
+    """What a reading says."""
+
+    ON_TARGET = "on_target"
+    LOW = "low"
+    HIGH = "high"
+    FLUTTERING = "fluttering"
+    CHECK_UNIT = "check_unit"
+    NO_TARGET = "no_target"
+
+
+class Calmness(StrEnum):
+    """How steadily the gauge stood."""
+
+    CALM = "calm"
+    WATCH = "watch"
+    FAULT = "fault"
+    UNKNOWN = "unknown"
+
+
+@dataclass(frozen=True)
+class Pull:
+    """One long, even pull, in the gauge's unit: a single value, or its lowest and highest."""
+
+    value: float | None = None
+    low: float | None = None
+    high: float | None = None
+
+    def __post_init__(self) -> None:
+        if self.value is not None and self.low is None and self.high is None:
+            require_between(value=self.value, low=0, high=10_000, what="A pull", field="value", above_low=True)
+            return
+        if self.value is not None or self.low is None or self.high is None:
+            raise CraftError("A pull is one value, or its lowest and its highest.", "value")
+        require_between(value=self.low, low=0, high=10_000, what="The lowest of a pull", field="low", above_low=True)
+        require_between(value=self.high, low=0, high=10_000, what="The highest of a pull", field="high", above_low=True)
+        if self.low > self.high:
+            raise CraftError(f"The lowest of a pull ({self.low:g}) is above its highest ({self.high:g}).", "low")
+
+    @property
+    def mean(self) -> float:
+        """Middle of the pull, in the gauge's unit."""
+        return self.value if self.value is not None else ((self.low or 0) + (self.high or 0)) / 2
+
+    @property
+    def swing(self) -> float | None:
+        """(high - low)/2 over the mean; ``None`` for a single value."""
+        if self.low is None or self.high is None:
+            return None
+        return (self.high - self.low) / 2 / self.mean
+
+
+@dataclass(frozen=True, kw_only=True)
+class GaugeAnswer:
+    """What the pulls say.
+
+    ``repeatability`` is the standard deviation between pulls over their mean, unknown for one pull.
+    """
+
+    mean_mn: float
+    mean_gf: float
+    swing: float | None
+    swing_between: bool
+    repeatability: float | None
+    calmness: Calmness
+    verdict: Verdict
+    advice: ScrewAdvice | None
+    text: str
+    reasons: tuple[Reason, ...]
+    cautions: tuple[Caution, ...]
+
+
+def read_gauge(
+    unit: ForceUnit,
+    pulls: Sequence[Pull],
+    target: BobbinTarget | None = None,
+    screw_history: Sequence[ScrewTurn] = (),
+) -> GaugeAnswer:
+    """Judge one reading of the bobbin case.
+
+    Parameters
+    ----------
+    unit: what the gauge is marked in.
+    pulls: one to twenty pulls in that unit.
+    target: the range to be in, in mN; without one the reading is a number and no verdict on it.
+    screw_history: turns of this case's screw on record, from which its response is learned.
+
+    The swing is that of the most restless pull; where only single values were noted it is taken between pulls,
+    and unknown for one value alone. A fluttering reading never leads to a turn of the screw.
+    """
+    if not pulls:
+        raise CraftError("Pull two or three times and put in each reading.", "pulls")
+    if len(pulls) > MOST_PULLS:
+        raise CraftError(f"{len(pulls)} pulls are more than one reading. Two or three are enough.", "pulls")
+    mean_mn = to_mn(fmean(p.mean for p in pulls), unit)
+    swing, between = _swing(pulls)
+    calmness = _calmness(swing)
+    reasons = [
+        Reason(
+            text=f"Mean of {len(pulls)} pull{'s' if len(pulls) > 1 else ''}: {mean_mn:.0f} mN.", rule="mean_of_pulls"
+        )
+    ]
+    if len(pulls) == 1:
+        reasons.append(
+            Reason(text="One pull can mislead. Two or three long, even ones are better.", rule="two_or_three_pulls")
+        )
+    if _ten_times_off(mean_mn, target) or not POSSIBLE[0].value <= mean_mn <= POSSIBLE[1].value:
+        verdict = Verdict.CHECK_UNIT
+        text = f"{from_mn(mean_mn, unit):.4g} {unit} is far from this case. Look at the number and the unit again."
+        meant = _likely_units(unit, mean_mn, target)
+        if meant:
+            text = f"That looks about ten times off. Is the gauge marked in {' or '.join(meant)}?"
+        reasons.append(Reason(text="A reading about ten times off is the wrong unit.", rule="ten_times_check"))
+    elif calmness is Calmness.FAULT:
+        verdict = Verdict.FLUTTERING
+        text = "The reading flutters. Find the fault before you touch the screw."
+        reasons.append(
+            Reason(
+                text=f"Swing {swing:.0%}, above {FLUTTERS_ABOVE.value:.0%}: a bent case, a badly wound bobbin, a "
+                "worn backlash spring or lint under the spring. Try the same bobbin in another case, then another "
+                "bobbin in this case; the fault follows one of them.",
+                rule="flutter_is_a_fault",
+            )
+        )
+    elif target is None:
+        verdict = Verdict.NO_TARGET
+        text = "Kept as a number. When a stitch is beautiful, this is the number to come back to."
+        reasons.append(Reason(text="A home machine has no usual number: find your own.", rule="own_number"))
+    elif mean_mn < target.low:
+        verdict, text = Verdict.LOW, f"Low: {target.low - mean_mn:.0f} mN under {target.low:.0f}."
+    elif mean_mn > target.high:
+        verdict, text = Verdict.HIGH, f"High: {mean_mn - target.high:.0f} mN over {target.high:.0f}."
+    else:
+        verdict, text = Verdict.ON_TARGET, "On target. Leave the screw alone."
+    if target is not None:
+        origin = f" ({target.origin})" if target.origin else ""
+        reasons.append(
+            Reason(
+                text=f"Target {target.low:.0f} to {target.high:.0f} mN{origin}.",
+                rule="bobbin_target",
+                standing=target.standing,
+            )
+        )
+    if calmness is Calmness.WATCH and verdict is not Verdict.CHECK_UNIT:
+        reasons.append(
+            Reason(
+                text=f"Swing {swing:.0%}: not calm. Watch it on the next bobbin.",
+                rule="watch_swing",
+                standing=Standing.ESTIMATE,
+            )
+        )
+    turn = None
+    if target is not None and verdict in (Verdict.LOW, Verdict.HIGH):
+        turn = advise_turn(mean_mn, target.middle, screw_history)
+        text = f"{text} {turn.text}"
+        known = len(screw_history)
+        reasons.append(
+            Reason(
+                text=f"Learned from {known} turn{'s' if known > 1 else ''} of this case's screw."
+                if known
+                else "No turn of this case on record yet: a careful first step from the usual response.",
+                rule="screw_response",
+                standing=Standing.OWN_RECORDS if known else Standing.ESTIMATE,
+            )
+        )
+    return GaugeAnswer(
+        mean_mn=mean_mn,
+        mean_gf=from_mn(mean_mn, ForceUnit.GF),
+        swing=swing,
+        swing_between=between,
+        repeatability=_repeatability(pulls),
+        calmness=calmness,
+        verdict=verdict,
+        advice=turn,
+        text=text,
+        reasons=tuple(reasons),
+        cautions=(DO_NOT_FORCE,) if turn else (),
+    )
+
+
+def _swing(pulls: Sequence[Pull]) -> tuple[float | None, bool]:
+    within = [p.swing for p in pulls if p.swing is not None]
+    means = [p.mean for p in pulls]
+    if within:
+        return max(within), False
+    if len(means) < 2:
+        return None, False
+    return (max(means) - min(means)) / 2 / fmean(means), True
+
+
+def _repeatability(pulls: Sequence[Pull]) -> float | None:
+    means = [p.mean for p in pulls]
+    return stdev(means) / fmean(means) if len(means) > 1 else None
+
+
+def _calmness(swing: float | None) -> Calmness:
+    if swing is None:
+        return Calmness.UNKNOWN
+    if swing < CALM_BELOW.value:
+        return Calmness.CALM
+    return Calmness.WATCH if swing <= FLUTTERS_ABOVE.value else Calmness.FAULT
+
+
+def _near(mean_mn: float, target: BobbinTarget) -> bool:
+    slack = 1 + TEN_TIMES_SLACK.value
+    return target.low / slack <= mean_mn <= target.high * slack
+
+
+def _ten_times_off(mean_mn: float, target: BobbinTarget | None) -> bool:
+    if target is None or _near(mean_mn, target):
+        return False
+    return _near(mean_mn * 10, target) or _near(mean_mn / 10, target)
+
+
+def _likely_units(unit: ForceUnit, mean_mn: float, target: BobbinTarget | None) -> list[ForceUnit]:
+    """Return the units in which the same number would be near the target."""
+    number = from_mn(mean_mn, unit)
+    return [u for u in ForceUnit if u is not unit and target and _near(number * MN_PER[u], target)]

@@ -1,0 +1,135 @@
+"""The case screw: how many minutes of a clock face to turn, and what reading to expect.
+
+The larger of the two screws on the case; clockwise tightens. Turns are counted in minutes of a clock face, 60 to
+a turn. The model is linear in the logarithm: each minute turned changes ln(reading) by b. Every case has its own
+b, learned by conjugate Bayesian regression through the origin from its before-and-after readings.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from weftonos.core.kernel.errors import require_between
+from weftonos.core.kernel.standing import estimate
+
+RESPONSE_MEAN = estimate(0.025, "per minute", "change of ln(reading) per minute of the clock")
+RESPONSE_SPREAD = estimate(0.015, "per minute", "one standard deviation between cases")
+#: Scatter of ln(after/before) from the gauge alone: 3 % a pull, three pulls a reading, two readings.
+READING_NOISE = estimate(0.03 * math.sqrt(2 / 3), "", "3 % a pull, three pulls a reading, two readings")
+#: A response below this would mean a screw that does nothing.
+RESPONSE_FLOOR = estimate(0.003, "per minute")
+MOST_MINUTES = 15
+_Z95 = 1.959964
+
+
+class TurnDirection(StrEnum):
+    """Which way, seen from the screw side."""
+
+    TIGHTEN = "tighten"
+    LOOSEN = "loosen"
+
+
+@dataclass(frozen=True)
+class ScrewTurn:
+    """One turn on record: minutes (above 0 tightens) and the readings before and after in mN."""
+
+    minutes: float
+    before_mn: float
+    after_mn: float
+
+    def __post_init__(self) -> None:
+        require_between(
+            value=abs(self.minutes),
+            low=0,
+            high=60,
+            what="Minutes of one turn of the screw",
+            field="minutes",
+            above_low=True,
+        )
+        require_between(
+            value=self.before_mn,
+            low=0,
+            high=5000,
+            what="The reading before",
+            field="before_mn",
+            unit="mN",
+            above_low=True,
+        )
+        require_between(
+            value=self.after_mn,
+            low=0,
+            high=5000,
+            what="The reading after",
+            field="after_mn",
+            unit="mN",
+            above_low=True,
+        )
+
+
+@dataclass(frozen=True)
+class ScrewResponse:
+    """Posterior of b, per minute: mean and standard deviation, and how many turns it rests on."""
+
+    mean: float
+    spread: float
+    turns: int
+
+
+@dataclass(frozen=True, kw_only=True)
+class ScrewAdvice:
+    """Which way, how far, what to expect (mN), with a 95 % interval."""
+
+    direction: TurnDirection
+    minutes: int
+    expected_mn: float
+    expected_low_mn: float
+    expected_high_mn: float
+    text: str
+
+
+def learn_response(history: Sequence[ScrewTurn]) -> ScrewResponse:
+    """Return the posterior of a case's response from its recorded turns.
+
+    Normal prior (our estimates), normal noise of known size: the conjugate update of a regression through the
+    origin of ln(after/before) on minutes.
+
+    >>> learn_response([]).mean
+    0.025
+    """
+    precision = 1 / RESPONSE_SPREAD.value**2
+    weighted = RESPONSE_MEAN.value * precision
+    noise = 1 / READING_NOISE.value**2
+    for turn in history:
+        precision += turn.minutes**2 * noise
+        weighted += turn.minutes * math.log(turn.after_mn / turn.before_mn) * noise
+    return ScrewResponse(max(weighted / precision, RESPONSE_FLOOR.value), precision**-0.5, len(history))
+
+
+def advise_turn(mean_mn: float, aim_mn: float, history: Sequence[ScrewTurn] = ()) -> ScrewAdvice:
+    """Return the turn that brings a steady reading to ``aim_mn``, at most a quarter turn.
+
+    The minutes minimise the expected squared error of ln(reading) under the posterior of b, so a case not yet
+    known is turned with more care than one with turns on record.
+    """
+    response = learn_response(history)
+    wanted = math.log(aim_mn / mean_mn)
+    best = wanted * response.mean / (response.mean**2 + response.spread**2)
+    minutes = max(1, min(MOST_MINUTES, round(abs(best))))
+    direction = TurnDirection.TIGHTEN if wanted > 0 else TurnDirection.LOOSEN
+    signed = math.copysign(minutes, wanted)
+    log_expected = math.log(mean_mn) + response.mean * signed
+    half = _Z95 * math.hypot(response.spread * minutes, READING_NOISE.value)
+    expected = math.exp(log_expected)
+    way = "clockwise" if direction is TurnDirection.TIGHTEN else "anticlockwise"
+    return ScrewAdvice(
+        direction=direction,
+        minutes=minutes,
+        expected_mn=expected,
+        expected_low_mn=math.exp(log_expected - half),
+        expected_high_mn=math.exp(log_expected + half),
+        text=f"{direction.value.capitalize()} {minutes} minute{'s' if minutes > 1 else ''}, {way}. "
+        f"Expect about {expected:.0f} mN, then pull again.",
+    )

@@ -1,0 +1,245 @@
+"""Reading a recorded pull: tension against pulled length, split into pulls, and what the shape says.
+
+A period of one turn of the bobbin points to bobbin or case, irregular spikes up to lint or a burr, sudden slack to
+a worn backlash spring, a steady climb to a bobbin that does not turn freely. All thresholds are our own estimates.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+import numpy.typing as npt
+from scipy.ndimage import median_filter, uniform_filter1d
+from scipy.signal import lombscargle
+
+from weftonos.core.bobbin.gauge import Pull
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.standing import estimate
+
+Array = npt.NDArray[np.float64]
+
+MOST_SAMPLES = 400_000
+#: One turn of the bobbin, in mm of thread: pi times the wound diameter, from nearly empty to full.
+TURN_MM = (estimate(20.0, "mm"), estimate(95.0, "mm"))
+#: A pull is a stretch of moving thread at least so long.
+SHORTEST_PULL_MM = estimate(120.0, "mm")
+PERIODIC_FROM = estimate(0.045, "", "amplitude of the one-turn wave over the mean")
+PERIODIC_SHARE = estimate(0.30, "", "share of the variance in the one-turn wave and its harmonics")
+CLEAN_SHARE = estimate(0.80, "", "share of that wave in its ground tone from which it is the case")
+SPIKE_FROM = estimate(0.16, "", "height of a spike over the mean")
+CLIMB_FROM = estimate(0.12, "", "rise over half a metre of thread")
+START_MM = estimate(18.0, "mm", "left out at each end of a pull, where the hand starts and stops")
+
+
+class TraceCause(StrEnum):
+    """What the shape of a trace points to."""
+
+    SOUND = "sound"
+    BADLY_WOUND = "badly_wound"
+    BENT_CASE = "bent_case"
+    LINT = "lint"
+    TIGHT_BEARING = "tight_bearing"
+    WORN_SPRING = "worn_spring"
+
+
+CAUSE_SAYS = {
+    TraceCause.SOUND: "An even pull. Nothing to find.",
+    TraceCause.BADLY_WOUND: "It swings once a turn, each turn a little different: a badly wound bobbin. "
+    "Try another bobbin in this case.",
+    TraceCause.BENT_CASE: "It swings cleanly once a turn: a bent case or a bobbin out of round. "
+    "Try this bobbin in another case.",
+    TraceCause.LINT: "Spikes without a rhythm: lint under the spring, or a burr. Clean it and pull again.",
+    TraceCause.TIGHT_BEARING: "It climbs steadily: the bobbin does not turn freely. Look at its fit in the case.",
+    TraceCause.WORN_SPRING: "Sudden slack: the bobbin spins on. Look at the backlash spring or washer.",
+}
+
+
+@dataclass(frozen=True, kw_only=True)
+class TracePull:
+    """One pull found in a trace: from and to in mm of pulled length, lowest, highest and mean in mN."""
+
+    start_mm: float
+    end_mm: float
+    low_mn: float
+    high_mn: float
+    mean_mn: float
+
+    @property
+    def pull(self) -> Pull:
+        """The pull as a gauge reading in mN."""
+        return Pull(low=self.low_mn, high=self.high_mn)
+
+
+@dataclass(frozen=True, kw_only=True)
+class TraceFeatures:
+    """What was measured on the shape; ratios are over the mean tension."""
+
+    turn_mm: float
+    wave: float
+    wave_share: float
+    clean: float
+    spikes_up: int
+    spikes_down: int
+    climb: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class TraceAnswer:
+    """Pulls, mean and swing of a trace, the cause its shape points to, and in words."""
+
+    pulls: tuple[TracePull, ...]
+    mean_mn: float
+    swing: float
+    cause: TraceCause
+    features: TraceFeatures
+    text: str
+
+
+def split_pulls(length_mm: Array, tension_mn: Array) -> list[slice]:
+    """Return the stretches of a trace in which thread is drawn under tension.
+
+    A pull ends where the thread stands still or the tension falls to nothing.
+    """
+    if len(length_mm) < 8:
+        return []
+    step = np.diff(length_mm, prepend=length_mm[0])
+    moving_step = np.median(step[step > 1e-6]) if np.any(step > 1e-6) else 0.0
+    window = min(9, len(step))
+    smooth_step = uniform_filter1d(step, window)
+    level = np.percentile(tension_mn, 75)
+    calm = median_filter(tension_mn, size=window)
+    active = (smooth_step > 0.15 * moving_step) & (calm > 0.2 * level) & (moving_step > 0)
+    edges = np.flatnonzero(np.diff(active.astype(np.int8), prepend=0, append=0))
+    pulls = []
+    for start, end in zip(edges[::2], edges[1::2], strict=True):
+        if length_mm[end - 1] - length_mm[start] >= SHORTEST_PULL_MM.value:
+            pulls.append(slice(int(start), int(end)))
+    return pulls
+
+
+def read_trace(length_mm: Sequence[float], tension_mn: Sequence[float]) -> TraceAnswer:
+    """Read a recorded trace.
+
+    Parameters
+    ----------
+    length_mm: pulled length, never falling, in mm. tension_mn: tension at each, in mN; same number of samples.
+
+    Raises :class:`CraftError` when there is no pull in it.
+    """
+    x, y = np.asarray(length_mm, dtype=np.float64), np.asarray(tension_mn, dtype=np.float64)
+    if len(x) != len(y):
+        raise CraftError("Length and tension need the same number of samples.", "tension_mn")
+    if len(x) > MOST_SAMPLES:
+        raise CraftError(f"A trace may have {MOST_SAMPLES} samples; this has {len(x)}.", "length_mm")
+    if not (np.isfinite(x).all() and np.isfinite(y).all()):
+        raise CraftError("The trace holds values that are no numbers.", "tension_mn")
+    if len(x) and (np.abs(y).max() > 1e5 or np.abs(x).max() > 1e9):
+        raise CraftError("The trace holds values no gauge can give.", "tension_mn")
+    if np.any(np.diff(x) < -1e-6):
+        raise CraftError("The pulled length of a trace never falls.", "length_mm")
+    slices = split_pulls(x, y)
+    if not slices:
+        raise CraftError("There is no pull in this trace: a long, even pull of half a metre is wanted.", "length_mm")
+    inner = [_inner(x[s], y[s]) for s in slices]
+    pulls = tuple(_pull(part_x, part_y) for part_x, part_y in inner)
+    mean = float(np.mean([p.mean_mn for p in pulls]))
+    swing = max((p.high_mn - p.low_mn) / 2 / ((p.high_mn + p.low_mn) / 2) for p in pulls)
+    features = _features(inner)
+    cause = _cause(features)
+    return TraceAnswer(pulls=pulls, mean_mn=mean, swing=swing, cause=cause, features=features, text=CAUSE_SAYS[cause])
+
+
+def _inner(x: Array, y: Array) -> tuple[Array, Array]:
+    keep = (x - x[0] >= START_MM.value) & (x[-1] - x >= START_MM.value)
+    return x[keep], y[keep]
+
+
+def _pull(x: Array, y: Array) -> TracePull:
+    # The extremes of single samples are noise of the device: the 2nd and 98th percentile stand for the needle.
+    low, high = np.percentile(y, [2, 98])
+    low = max(float(low), 0.1)
+    return TracePull(
+        start_mm=float(x[0]), end_mm=float(x[-1]), low_mn=low, high_mn=max(float(high), low), mean_mn=float(y.mean())
+    )
+
+
+def _features(pulls: Sequence[tuple[Array, Array]]) -> TraceFeatures:
+    turns, waves, shares, cleans, ups, downs, climbs = [], [], [], [], [], [], []
+    for x, y in pulls:
+        mean = float(y.mean())
+        baseline = median_filter(y, size=max(5, _samples(x, 60.0)), mode="nearest")
+        slope = float(np.polyfit(x, baseline, 1)[0])
+        climbs.append(slope * 500 / mean)
+        rest = y - np.polyval(np.polyfit(x, y, 1), x)
+        calm = median_filter(rest, size=max(3, _samples(x, 7.0)), mode="nearest")
+        sharp = (rest - calm) / mean
+        ups.append(_count_runs(sharp > SPIKE_FROM.value / 2, x))
+        downs.append(_count_runs(_slack(y, mean), x))
+        turn, wave, share, clean = _one_turn(x, np.clip(rest, *_fence(rest)), mean)
+        turns.append(turn)
+        waves.append(wave)
+        shares.append(share)
+        cleans.append(clean)
+    return TraceFeatures(
+        turn_mm=float(np.median(turns)),
+        wave=float(np.median(waves)),
+        wave_share=float(np.median(shares)),
+        clean=float(np.median(cleans)),
+        spikes_up=int(sum(ups)),
+        spikes_down=int(sum(downs)),
+        climb=float(np.median(climbs)),
+    )
+
+
+def _samples(x: Array, mm: float) -> int:
+    spacing = (x[-1] - x[0]) / max(1, len(x) - 1)
+    return int(mm / max(spacing, 1e-9)) | 1
+
+
+def _fence(rest: Array) -> tuple[float, float]:
+    """Bounds beyond which a sample is a spike and no part of a wave."""
+    low, high = np.percentile(rest, [5, 95])
+    return float(low - 0.3 * (high - low)), float(high + 0.3 * (high - low))
+
+
+def _slack(y: Array, mean: float) -> npt.NDArray[np.bool_]:
+    return np.asarray(y < np.median(y) - 0.30 * mean)
+
+
+def _count_runs(mask: npt.NDArray[np.bool_], x: Array) -> int:
+    """Count stretches of ``mask`` that lie at least 8 mm apart."""
+    places = x[mask]
+    return int(len(places) > 0) + int(np.count_nonzero(np.diff(places) > 8))
+
+
+def _one_turn(x: Array, rest: Array, mean: float) -> tuple[float, float, float, float]:
+    """Return the likeliest turn in mm, its wave's amplitude over the mean, its share of the variance, its purity."""
+    longest = min(TURN_MM[1].value, (x[-1] - x[0]) / 2.5)
+    if longest <= TURN_MM[0].value:
+        return TURN_MM[0].value, 0.0, 0.0, 0.0
+    periods = np.geomspace(TURN_MM[0].value, longest, 140)
+    waves = 2 * math.pi / periods
+    power = lombscargle(x - x[0], rest - rest.mean(), np.concatenate([waves, 2 * waves, 3 * waves]), normalize=True)
+    tones = power.reshape(3, -1)
+    # A wave with harmonics is found at its ground tone, not at half of it.
+    together = tones.sum(axis=0) - 0.02 * np.arange(len(periods))[::-1] / len(periods)
+    best = int(np.argmax(np.where(tones[0] > 0.25 * tones.max(axis=0), together, -1)))
+    ground, whole = float(tones[0, best]), float(tones[:, best].sum())
+    amplitude = math.sqrt(2 * max(0.0, min(1.0, whole)) * float(rest.var())) / mean
+    return float(periods[best]), amplitude, min(1.0, whole), ground / whole if whole > 0 else 0.0
+
+
+def _cause(f: TraceFeatures) -> TraceCause:
+    if f.spikes_down >= 1:
+        return TraceCause.WORN_SPRING
+    if f.climb > CLIMB_FROM.value:
+        return TraceCause.TIGHT_BEARING
+    if f.wave > PERIODIC_FROM.value and f.wave_share > PERIODIC_SHARE.value:
+        return TraceCause.BENT_CASE if f.clean > CLEAN_SHARE.value else TraceCause.BADLY_WOUND
+    if f.spikes_up >= 2:
+        return TraceCause.LINT
+    return TraceCause.SOUND

@@ -1,0 +1,1 @@
+"""What every subject speaks in: errors, standing, advice, schools, forces, scales, stitches."""

@@ -1,0 +1,63 @@
+"""Advice as data: reasons that name their rule, and cautions that defer to manual and technician."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from weftonos.core.kernel.standing import Standing
+
+
+@dataclass(frozen=True, kw_only=True)
+class Reason:
+    """One sentence of an explanation.
+
+    ``rule`` is the stable name of the rule it came from, ``standing`` and ``source`` say how far to trust it.
+    """
+
+    text: str
+    rule: str
+    standing: Standing = Standing.COMMON_PRACTICE
+    source: str = ""
+
+
+@dataclass(frozen=True)
+class Caution:
+    """Something that can hurt a person or a machine, said where the hand goes near it."""
+
+    text: str
+    about: str
+
+
+POWER_OFF = Caution(
+    "Switch the machine off and take your foot off the pedal before your hands go near needle, hook or plate.",
+    "needle",
+)
+OLD_NEEDLES = Caution("Count the pieces of a broken needle; old needles go into a closed sharps box.", "needle")
+EYE_PROTECTION = Caution("A needle can shatter at speed, a large one above all: wear eye protection.", "needle")
+MANUAL_FIRST = Caution(
+    "The machine's manual decides which needle system fits. If it disagrees with this page, follow it.",
+    "manual",
+)
+DO_NOT_FORCE = Caution("Do not force a screw. If it will not turn freely, leave it to a technician.", "screw")
+LOW_IRON = Caution("Iron low: nylon thread melts under a hot iron.", "heat")
+NEVER_MOUTH = Caution("Never wet wash-away thread with the mouth, and never use it in a seam that stays.", "wet")
+EMERY_AND_OIL = Caution("Emery and oil only with the power off; wipe every trace away before you sew.", "hook")
+VENTILATE = Caution("Air the room when you spray adhesive.", "air")
+TECHNICIAN = Caution(
+    "Anything electrical, the timing, and a machine under warranty: the machine's manual and a qualified technician. "
+    "Local codes come first.",
+    "technician",
+)
+
+#: The cautions by the names that the page of troubles uses.
+CAUTIONS = {
+    "power_off": POWER_OFF,
+    "old_needles": OLD_NEEDLES,
+    "eye_protection": EYE_PROTECTION,
+    "manual_first": MANUAL_FIRST,
+    "do_not_force": DO_NOT_FORCE,
+    "low_iron": LOW_IRON,
+    "emery_and_oil": EMERY_AND_OIL,
+    "ventilate": VENTILATE,
+    "technician": TECHNICIAN,
+}

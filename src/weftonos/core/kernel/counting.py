@@ -1,0 +1,56 @@
+"""How sure a count or a mean is: the exact interval of a rare event, and the width of a normal interval."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from weftonos.core.kernel.errors import require_between
+from weftonos.core.kernel.standing import published
+
+#: Standard deviations on either side that hold 95 in 100 of a normal distribution.
+Z95 = published(1.959964, "", "standard normal distribution")
+
+
+def count_interval(count: int, level: float = 0.95) -> tuple[float, float]:
+    """Return the exact interval of the mean of a Poisson count (Garwood 1936, *Biometrika* 28).
+
+    >>> [round(end, 2) for end in count_interval(3)]
+    [0.62, 8.77]
+    """
+    # SciPy takes longer to load than all the rest; it is fetched when it is needed.
+    from scipy.special import gammaincinv
+
+    tail = (1 - level) / 2
+    low = float(gammaincinv(count, tail)) if count else 0.0
+    return low, float(gammaincinv(count + 1, 1 - tail))
+
+
+@dataclass(frozen=True, kw_only=True)
+class BreakRate:
+    """Breaks over stitching hours with the exact 95 % interval of the rate per hour; ``None`` without hours."""
+
+    breaks: int
+    hours: float
+    per_hour: float | None
+    low: float | None
+    high: float | None
+    text: str
+
+
+def break_rate(breaks: int, hours: float) -> BreakRate:
+    """Return how often thread breaks in a combination."""
+    require_between(value=breaks, low=0, high=1e6, what="The number of breaks", field="breaks")
+    require_between(value=hours, low=0, high=1e6, what="The stitching time", field="hours", unit="h")
+    if not hours:
+        return BreakRate(
+            breaks=breaks,
+            hours=hours,
+            per_hour=None,
+            low=None,
+            high=None,
+            text="No stitching time is on record for this combination.",
+        )
+    low, high = (end / hours for end in count_interval(breaks))
+    counted = f"{breaks} break{'s' if breaks != 1 else ''} in {hours:.1f} h"
+    text = f"{counted}: between {low:.2f} and {high:.2f} an hour, 95 in 100."
+    return BreakRate(breaks=breaks, hours=hours, per_hour=breaks / hours, low=low, high=high, text=text)

@@ -1,0 +1,1 @@
+"""The logbook: every kind of record, how it reads, and what the thread line says."""

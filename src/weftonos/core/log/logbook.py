@@ -1,0 +1,241 @@
+"""The logbook: what can be recorded, and how each record reads.
+
+A record is an event at a machine. What is on the machine at a moment is the fold of the records before it
+(:mod:`weftonos.core.setup.fold`).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from weftonos.core.balance.recipe import Recipe, kept_figures
+from weftonos.core.bobbin.events import BobbinLook, BobbinReading, Method, Part, PartMarked, ScrewTurned
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.scale import TopScale
+from weftonos.core.kernel.stitch import GRADES
+from weftonos.core.log.run import ClockStarted, Run
+from weftonos.core.mend.diagnosis import CheckAnswer
+from weftonos.core.mend.incident import (
+    Incident,
+    IncidentAnswer,
+    IncidentCheck,
+    IncidentOutcome,
+    Outcome,
+    Preflight,
+)
+from weftonos.core.mend.upkeep import UPKEEP_NAMES, Upkeep
+from weftonos.core.needle.needle import NeedleFinish
+from weftonos.core.setup.events import (
+    BobbinLoaded,
+    NeedleFitted,
+    NeedleRetired,
+    SandwichLaid,
+    StitchedLook,
+    TopThreaded,
+)
+from weftonos.core.setup.setup import Setup
+from weftonos.core.thread.drawer import DrawerThread
+
+#: How far a clock may run ahead before a time counts as in the future.
+CLOCK_SLACK = timedelta(minutes=5)
+
+
+Payload = (
+    TopThreaded
+    | BobbinLoaded
+    | NeedleFitted
+    | NeedleRetired
+    | Run
+    | ClockStarted
+    | SandwichLaid
+    | BobbinReading
+    | BobbinLook
+    | ScrewTurned
+    | PartMarked
+    | StitchedLook
+    | Recipe
+    | Incident
+    | IncidentCheck
+    | IncidentAnswer
+    | IncidentOutcome
+    | Preflight
+    | Upkeep
+)
+
+
+@dataclass(frozen=True)
+class Unreadable:
+    """A document that could not be read, as it was written, and why; it takes no part in anything."""
+
+    kind: str
+    text: str
+    why: str
+
+
+KIND_NAMES: dict[str, str] = {
+    "top_threaded": "Top thread",
+    "bobbin_loaded": "Bobbin",
+    "needle_fitted": "Needle",
+    "needle_retired": "Needle out",
+    "run": "Run",
+    "clock_started": "Clock",
+    "sandwich": "Sandwich",
+    "bobbin_reading": "Bobbin reading",
+    "bobbin_look": "Bobbin by hand",
+    "screw_turned": "Screw",
+    "part_marked": "Rack",
+    "look": "Stitched look",
+    "recipe": "Kept combination",
+    "incident": "Trouble",
+    "incident_check": "Check",
+    "incident_answer": "Question",
+    "incident_outcome": "Outcome",
+    "preflight": "Before a quilt",
+    "upkeep": "Upkeep",
+}
+
+
+def check_time(at: datetime, now: datetime, field: str = "at") -> None:
+    """Raise :class:`CraftError` for a time without zone, in the future, or before there were such records."""
+    if at.tzinfo is None:
+        raise CraftError("The time needs its zone.", field)
+    if at > now + CLOCK_SLACK:
+        raise CraftError("That date is in the future. Put in when it was done.", field)
+    if at.year < 1950:
+        raise CraftError("That date is too long ago for this logbook.", field)
+
+
+def hours_in_words(minutes: float) -> str:
+    """Return a time as ``"40 min"`` or ``"1 h 25 min"``."""
+    hours, rest = divmod(round(minutes), 60)
+    return f"{rest} min" if not hours else f"{hours} h" if not rest else f"{hours} h {rest} min"
+
+
+_ANSWERS = {
+    CheckAnswer.FOUND: "found",
+    CheckAnswer.NOT_IT: "not it",
+    CheckAnswer.CANNOT_TELL: "cannot tell",
+    CheckAnswer.SKIPPED: "skipped",
+}
+_OUTCOMES = {
+    Outcome.CURED: "Cured",
+    Outcome.NOT_CURED: "Not cured, still looking",
+    Outcome.TECHNICIAN: "For the technician",
+    Outcome.LEFT: "Left as it is",
+}
+
+
+def detail_of(payload: object) -> str | None:
+    """Return the word of a record that is looked for: a grade, an outcome, what was done, a quilt, a part."""
+    match payload:
+        case StitchedLook(grade=grade):
+            return str(grade)
+        case IncidentOutcome(outcome=outcome):
+            return outcome.value
+        case Upkeep(what=what):
+            return what.value
+        case Run(quilt=quilt):
+            return quilt
+        case PartMarked(part=part, id=number):
+            return part_key(part, number)
+        case _:
+            return None
+
+
+def part_key(part: Part, number: int) -> str:
+    """Return the word by which the marks of a part of the rack are found."""
+    return f"{part.value} {number}"
+
+
+def case_of(payload: object) -> int | None:
+    """Return the bobbin case that a record is about."""
+    match payload:
+        case BobbinLoaded(case=case) | BobbinReading(case=case) | BobbinLook(case=case) | ScrewTurned(case=case):
+            return case
+        case PartMarked(part=Part.CASE, id=case):
+            return case
+        case _:
+            return None
+
+
+def describe(
+    payload: Payload | Unreadable, setup: Setup, scale: TopScale | None, threads: Mapping[int, DrawerThread]
+) -> str:
+    """Return one line that says what was recorded, in the machine's own terms.
+
+    ``setup`` is the set-up after it, ``scale`` the machine's (``None`` where its description cannot be read), and
+    ``threads`` the threads of the drawer that the record names.
+    """
+
+    def named(number: int) -> str:
+        owned = threads.get(number)
+        return f"{owned.name} ({owned.words})" if owned else f"thread {number}"
+
+    def set_at(setting: float) -> str:
+        return scale.words(setting) if scale else f"{setting:g}"
+
+    match payload:
+        case Unreadable():
+            return f"Shown as it was written. {payload.why}"
+        case TopThreaded():
+            return "On top: " + (" + ".join(named(i) for i in payload.top) or "nothing")
+        case BobbinLoaded():
+            work = ", for bobbin work" if payload.bobbin_work else ""
+            return f"In the bobbin: {named(payload.bobbin)}{work}"
+        case NeedleFitted():
+            coat = ", titanium" if payload.finish is NeedleFinish.TITANIUM else ""
+            return f"{payload.size} {payload.point.value}{coat} fitted"
+        case NeedleRetired():
+            return f"Needle out: {payload.why.value.replace('_', ' ')}"
+        case Run():
+            metres = f", {payload.metres:.0f} m" if payload.metres is not None else ""
+            quilt = f" on {payload.quilt}" if payload.quilt else ""
+            return f"{hours_in_words(payload.minutes)} stitched{quilt}{metres}"
+        case ClockStarted():
+            return f"Clock started{f' for {payload.quilt}' if payload.quilt else ''}"
+        case SandwichLaid(sandwich=laid):
+            heavy = f" ({laid.heavy_because})" if laid.heavy_because else ""
+            parts = [p for p in (laid.fabric, laid.batting) if p] or [f"{laid.weave.value}, {laid.loft.value} loft"]
+            return f"Under the needle: {' over '.join(parts)}{heavy}"
+        case BobbinReading():
+            swing = f", swing {payload.swing:.0%}" if payload.swing is not None else ""
+            if payload.method is Method.HANG:
+                return f"{payload.mean_mn:.0f} mN by the hang test, {payload.pulls[0].mean:g} g"
+            count = len(payload.pulls)
+            return f"{payload.mean_mn:.0f} mN from {count} pull{'s' if count > 1 else ''}{swing}"
+        case BobbinLook():
+            return f"{payload.test.value.capitalize()} test: {payload.feel.value}"
+        case ScrewTurned(minutes=minutes):
+            way = "tightened" if minutes > 0 else "loosened"
+            return f"Screw {way} {abs(minutes):g} minute{'s' if abs(minutes) != 1 else ''}"
+        case PartMarked():
+            return f"{payload.part.value.capitalize()} of the rack: {payload.fault or 'sound again'}"
+        case StitchedLook():
+            motion = payload.motion.value.replace("_", "-")
+            doubt = ", not sure" if payload.doubtful else ""
+            return f"{set_at(payload.setting)}, {motion}: {GRADES[payload.grade].name}{doubt}"
+        case Incident():
+            return f"It went wrong: {payload.words or ', '.join(payload.symptoms)}"
+        case IncidentCheck():
+            return f"{payload.words or payload.cause}: {_ANSWERS[payload.answer]}"
+        case IncidentAnswer():
+            said = {True: "yes", False: "no", None: "cannot tell"}[payload.present]
+            return f"{payload.words or payload.finding}: {said}"
+        case IncidentOutcome():
+            found = payload.words or payload.cause
+            return f"{_OUTCOMES[payload.outcome]}{f': {found[0].lower()}{found[1:]}' if found else ''}"
+        case Preflight():
+            return f"{len(payload.done)} of {payload.of} checks made before the quilt"
+        case Upkeep():
+            return UPKEEP_NAMES[payload.what]
+        case Recipe():
+            kept = kept_figures(payload, setup)
+            top = " + ".join(t.name for t in setup.top)
+            below = setup.bobbin.name if setup.bobbin else "–"
+            needle = setup.needle.words if setup.needle else "–"
+            return (
+                f"{payload.name}: {top} over {below}, {needle}, bobbin {kept.bobbin_mn:.0f} mN, "
+                f"top {set_at(kept.setting)}, {GRADES[kept.grade].name}"
+            )

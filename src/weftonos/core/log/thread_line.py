@@ -1,0 +1,230 @@
+"""The thread line: each station's state and its one key fact, for what is on the machine now."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from enum import StrEnum
+
+from weftonos.core.bobbin.gauge import Calmness
+from weftonos.core.bobbin.target import BobbinTarget
+from weftonos.core.bobbin.winding import BOBBIN_LOW
+from weftonos.core.kernel.stations import Station
+from weftonos.core.kernel.stitch import GRADES
+from weftonos.core.mend.upkeep import UpkeepKind, UpkeepState
+from weftonos.core.needle.groove_fit import FIT_SAYS, FitState, fit_state, nominal_fill
+from weftonos.core.needle.life import Due, NeedleLife
+from weftonos.core.setup.machine import Machine
+from weftonos.core.setup.setup import Setup
+from weftonos.core.thread.thread import HEAVIEST_THROUGH_A_NEEDLE, THICKER_BELOW_IS_BOBBIN_WORK
+
+
+class KnotState(StrEnum):
+    """What a knot's shape says."""
+
+    READY = "ready"
+    TO_DO = "to_do"
+    CAUTION = "caution"
+    TROUBLE = "trouble"
+
+
+@dataclass(frozen=True, kw_only=True)
+class Knot:
+    """One station on the line: its state, the key fact under it (of the day ``at``), and why it is so."""
+
+    station: Station
+    state: KnotState
+    fact: str
+    why: str = ""
+    at: datetime | None = None
+
+
+@dataclass(frozen=True)
+class OpenTrouble:
+    """A trouble that is not over: what is seen, and how many checks were made."""
+
+    words: str
+    checked: int
+    with_technician: bool
+
+
+@dataclass(frozen=True)
+class Work:
+    """The quilt in work, whether its clock runs, and the share of the bobbin that is left where that is known."""
+
+    quilt: str
+    clock_runs: bool
+    bobbin_share: float | None
+
+
+def knots(
+    machine: Machine,
+    setup: Setup,
+    kept_at: datetime | None,
+    bundle_diameter_mm: float | None,
+    life: NeedleLife | None = None,
+    target: BobbinTarget | None = None,
+    trouble: OpenTrouble | None = None,
+    due: Sequence[UpkeepState] = (),
+    work: Work | None = None,
+) -> Sequence[Knot]:
+    """Return the line for a machine.
+
+    ``kept_at`` is when this machine's last combination was kept, ``bundle_diameter_mm`` the thickness of what runs
+    through the needle, ``life`` how the needle stands by the machine's school, ``target`` the bobbin range to be in,
+    ``trouble`` what is not mended yet, ``due`` how upkeep stands, ``work`` what is being quilted.
+    """
+    return (
+        _thread(setup),
+        _needle(setup, bundle_diameter_mm, life),
+        _bobbin(setup, target),
+        _balance(machine, setup),
+        _run(work),
+        _mend(trouble, due),
+        _log(setup, kept_at),
+    )
+
+
+def _thread(setup: Setup) -> Knot:
+    if not setup.top:
+        return Knot(
+            station=Station.THREAD, state=KnotState.TO_DO, fact="choose a thread", why="Nothing is noted on top."
+        )
+    fact = setup.top[0].words if len(setup.top) == 1 else f"{len(setup.top)} threads together"
+    if not setup.bobbin:
+        return Knot(station=Station.THREAD, state=KnotState.TO_DO, fact=fact, why="Choose the bobbin thread as well.")
+    tex = sum(t.tex for t in setup.top)
+    if len(setup.top) == 1 and tex > HEAVIEST_THROUGH_A_NEEDLE.value:
+        return Knot(
+            station=Station.THREAD,
+            state=KnotState.TROUBLE,
+            fact=fact,
+            why="Too heavy for any needle: bobbin work or by hand.",
+        )
+    if setup.bobbin_work:
+        return Knot(station=Station.THREAD, state=KnotState.READY, fact=f"bobbin work, {setup.bobbin.words}")
+    if setup.bobbin.tex > THICKER_BELOW_IS_BOBBIN_WORK.value * tex:
+        return Knot(
+            station=Station.THREAD,
+            state=KnotState.CAUTION,
+            fact=fact,
+            why="The bobbin thread is thicker than the top.",
+        )
+    return Knot(station=Station.THREAD, state=KnotState.READY, fact=fact)
+
+
+_DUE = {Due.NEARLY: KnotState.CAUTION, Due.DUE: KnotState.CAUTION, Due.OVERDUE: KnotState.TROUBLE}
+
+
+def _needle(setup: Setup, diameter_mm: float | None, life: NeedleLife | None) -> Knot:
+    needle = setup.needle
+    if not needle:
+        return Knot(
+            station=Station.NEEDLE,
+            state=KnotState.TO_DO,
+            fact="note the needle",
+            why="Which needle is in is not on record.",
+        )
+    fact = f"{needle.size} {needle.point.value}"
+    if life and life.hours > 0:
+        fact = f"{needle.size}, {life.hours:.1f} h"
+    worn = Knot(station=Station.NEEDLE, state=KnotState.READY, fact=fact)
+    if life and life.due in _DUE:
+        says = {Due.NEARLY: "nearly due", Due.DUE: "due", Due.OVERDUE: "overdue"}[life.due]
+        worn = Knot(station=Station.NEEDLE, state=_DUE[life.due], fact=f"{needle.size}, {says}", why=life.text)
+    if diameter_mm is None:
+        return worn
+    state = fit_state(nominal_fill(diameter_mm, needle.size), needle.point)
+    if state is FitState.RUBS:
+        return Knot(station=Station.NEEDLE, state=KnotState.TROUBLE, fact=fact, why=f"The thread {FIT_SAYS[state]}.")
+    if state is FitState.SLACK and worn.state is KnotState.READY:
+        return Knot(station=Station.NEEDLE, state=KnotState.CAUTION, fact=fact, why=f"The thread {FIT_SAYS[state]}.")
+    return worn
+
+
+def _bobbin(setup: Setup, target: BobbinTarget | None) -> Knot:
+    reading = setup.reading
+    if not reading:
+        why = "This bobbin has not been read." if setup.bobbin else "Choose the bobbin thread first."
+        return Knot(station=Station.BOBBIN, state=KnotState.TO_DO, fact="pull the gauge", why=why)
+    fact = f"{reading.mean_mn:.0f} mN"
+    if reading.calmness is Calmness.FAULT:
+        return Knot(
+            station=Station.BOBBIN,
+            state=KnotState.TROUBLE,
+            fact=fact,
+            why="It flutters: find the fault before the screw.",
+        )
+    if target and not target.low <= reading.mean_mn <= target.high:
+        side = "low" if reading.mean_mn < target.low else "high"
+        return Knot(
+            station=Station.BOBBIN,
+            state=KnotState.CAUTION,
+            fact=f"{fact}, {side}",
+            why=f"Target {target.low:.0f} to {target.high:.0f} mN.",
+        )
+    return Knot(station=Station.BOBBIN, state=KnotState.READY, fact=fact)
+
+
+def _balance(machine: Machine, setup: Setup) -> Knot:
+    look = setup.look
+    if not look:
+        return Knot(
+            station=Station.BALANCE,
+            state=KnotState.TO_DO,
+            fact="stitch a test",
+            why="No look since threads or needle changed.",
+        )
+    fact, name = machine.scale.words(look.setting), GRADES[look.grade].name
+    if look.grade == 0:
+        return Knot(station=Station.BALANCE, state=KnotState.READY, fact=fact)
+    state = KnotState.CAUTION if abs(look.grade) == 1 else KnotState.TROUBLE
+    seat = " Seat the thread in the discs before you turn anything." if look.grade == 2 else ""
+    return Knot(station=Station.BALANCE, state=state, fact=fact, why=f"{name.capitalize()}.{seat}")
+
+
+def _run(work: Work | None) -> Knot:
+    if work is None:
+        return Knot(station=Station.RUN, state=KnotState.TO_DO, fact="nothing stitched")
+    if work.bobbin_share is not None and work.bobbin_share < BOBBIN_LOW.value:
+        return Knot(
+            station=Station.RUN,
+            state=KnotState.CAUTION,
+            fact=f"bobbin {work.bobbin_share:.0%}",
+            why="The bobbin is nearly empty.",
+        )
+    if work.clock_runs:
+        return Knot(station=Station.RUN, state=KnotState.READY, fact="clock runs")
+    return Knot(station=Station.RUN, state=KnotState.READY, fact=work.quilt or "ready")
+
+
+def _mend(trouble: OpenTrouble | None, upkeep: Sequence[UpkeepState]) -> Knot:
+    if trouble:
+        if trouble.with_technician:
+            return Knot(station=Station.MEND, state=KnotState.CAUTION, fact="with the technician", why=trouble.words)
+        checked = f"{trouble.checked} checked" if trouble.checked else "look for it"
+        return Knot(
+            station=Station.MEND, state=KnotState.TROUBLE, fact=checked, why=f"{trouble.words}: not mended yet."
+        )
+    due = [u for u in upkeep if u.due]
+    if due:
+        words = {UpkeepKind.CLEANING: "clean it", UpkeepKind.OILING: "oil it"}
+        return Knot(
+            station=Station.MEND, state=KnotState.CAUTION, fact=words.get(due[0].what, "upkeep due"), why=due[0].text
+        )
+    return Knot(station=Station.MEND, state=KnotState.READY, fact="runs well")
+
+
+def _log(setup: Setup, kept_at: datetime | None) -> Knot:
+    look = setup.look
+    if look and look.grade == 0 and (kept_at is None or kept_at < look.stitched_at):
+        return Knot(
+            station=Station.LOG,
+            state=KnotState.TO_DO,
+            fact="keep it",
+            why="This combination is balanced and not kept yet.",
+        )
+    if kept_at is None:
+        return Knot(station=Station.LOG, state=KnotState.READY, fact="nothing kept yet")
+    return Knot(station=Station.LOG, state=KnotState.READY, fact="kept", at=kept_at)

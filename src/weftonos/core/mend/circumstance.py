@@ -1,0 +1,202 @@
+"""What the records know about a trouble without asking: conditions of the set-up, and what changed.
+
+The names are those of the page of troubles (``weftonos/knowledge/troubles.toml``).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from weftonos.core.bobbin.gauge import FLUTTERS_ABOVE
+from weftonos.core.bobbin.target import BobbinTarget
+from weftonos.core.kernel.errors import require_between
+from weftonos.core.kernel.sandwich import Sandwich
+from weftonos.core.kernel.schools import MachineKind
+from weftonos.core.kernel.standing import estimate
+from weftonos.core.kernel.stitch import check_grade
+from weftonos.core.mend.upkeep import UpkeepKind, upkeep_state
+from weftonos.core.needle.groove_fit import FitState, fit_state, nominal_fill
+from weftonos.core.needle.life import HOURS_LIFE
+from weftonos.core.needle.needle import NeedleSize, Point
+from weftonos.core.setup.differences import Changed, differences
+from weftonos.core.setup.setup import Setup
+from weftonos.core.thread.thread import Bundle, Construction, Fibre, Thread, sheds_lint
+
+#: From this ratio of linear densities on, a thread is heavier or finer than the one before.
+HEAVIER_FROM = estimate(1.1)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Circumstances:
+    """What is known of a machine in trouble; ``None`` or empty where it is not known.
+
+    Tensions in mN, hours of stitching. ``needle_due`` says that the needle is past its life by the chosen school;
+    left out, six hours decide. ``grade`` is the last look, -2 to 2.
+    """
+
+    machine_kind: MachineKind | None = None
+    top: tuple[Thread, ...] = ()
+    bobbin: Thread | None = None
+    needle: NeedleSize | None = None
+    point: Point | None = None
+    needle_hours: float | None = None
+    needle_due: bool | None = None
+    bobbin_mn: float | None = None
+    swing: float | None = None
+    target: BobbinTarget | None = None
+    sandwich: Sandwich | None = None
+    grade: int | None = None
+    hours_since_cleaning: float | None = None
+    hours_since_oiling: float | None = None
+
+    def __post_init__(self) -> None:
+        if self.grade is not None:
+            check_grade(self.grade)
+        for field, unit, most in (
+            ("needle_hours", "h", 10_000),
+            ("bobbin_mn", "mN", 10_000),
+            ("swing", "", 10),
+            ("hours_since_cleaning", "h", 1e5),
+            ("hours_since_oiling", "h", 1e5),
+        ):
+            value = getattr(self, field)
+            if value is not None:
+                require_between(
+                    value=value, low=0, high=most, what=field.replace("_", " ").capitalize(), field=field, unit=unit
+                )
+
+
+def conditions(known: Circumstances) -> tuple[frozenset[str], frozenset[str]]:
+    """Return the conditions that hold and those that do not; what is not known is in neither."""
+    holds, lacks = set[str](), set[str]()
+
+    def say(name: str, is_so: bool | None) -> None:
+        if is_so is not None:
+            (holds if is_so else lacks).add(name)
+
+    top, below = known.top, known.bobbin
+    if top:
+
+        def on_top(test: Callable[[Thread], bool]) -> bool:
+            return any(test(thread) for thread in top)
+
+        say("slick_thread", on_top(_slick))
+        say("flat_metallic", on_top(lambda t: t.construction is Construction.FILM))
+        say("metallic", on_top(lambda t: t.is_metallic))
+        say("synthetic_thread", on_top(lambda t: t.fibre in (Fibre.POLYESTER, Fibre.NYLON)))
+        if known.needle:
+            fill = nominal_fill(Bundle.of(top).diameter_mm, known.needle)
+            state = fit_state(fill, known.point or Point.TOPSTITCH)
+            say("thread_rubs", state is FitState.RUBS)
+            say("thread_has_play", state is FitState.SLACK)
+    threads = (*top, *([below] if below else []))
+    if threads:
+        say("linty_thread", any(sheds_lint(t) for t in threads))
+    if below:
+        say("stretchy_bobbin", below.construction in (Construction.MONOFILAMENT, Construction.TEXTURED))
+    if known.sandwich:
+        say("heavy_sandwich", bool(known.sandwich.heavy_because))
+    if known.needle_due is not None or known.needle_hours is not None:
+        late = known.needle_due if known.needle_due is not None else (known.needle_hours or 0) > HOURS_LIFE[0].value
+        say("hours_over_life", late)
+    if known.swing is not None:
+        say("bobbin_flutters", known.swing > FLUTTERS_ABOVE.value)
+    if known.bobbin_mn is not None and known.target:
+        low, high = known.bobbin_mn < known.target.low, known.bobbin_mn > known.target.high
+        say("bobbin_reads_low", low)
+        say("bobbin_reads_high", high)
+        say("bobbin_reads_right", not low and not high)
+    if known.grade is not None:
+        say("looked_too_tight", known.grade < 0)
+        say("looked_too_loose", known.grade > 0)
+    for name, what, hours in (
+        ("hours_since_cleaning", UpkeepKind.CLEANING, known.hours_since_cleaning),
+        ("hours_since_oiling", UpkeepKind.OILING, known.hours_since_oiling),
+    ):
+        if hours is not None:
+            say(name, upkeep_state(what, hours, threads).due)
+    return frozenset(holds), frozenset(lacks)
+
+
+def _slick(thread: Thread) -> bool:
+    smooth = (Construction.MULTIFILAMENT, Construction.MONOFILAMENT, Construction.FILM, Construction.METALLIC)
+    return thread.construction in smooth
+
+
+@dataclass(frozen=True, kw_only=True)
+class Since:
+    """What else happened since it last ran well: upkeep, the case screw, settings, quilts."""
+
+    upkeep: tuple[UpkeepKind, ...] = ()
+    screw_turned: bool = False
+    setting_before: str = ""
+    setting_now: str = ""
+    quilt_before: str = ""
+    quilt_now: str = ""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Change:
+    """Something the records see: the findings it stands for, in words, before and after, and whether it changed.
+
+    The first finding is the one shown; the others say more of it (a larger needle).
+    """
+
+    findings: tuple[str, ...]
+    changed: bool
+    before: str
+    after: str
+
+
+def changes(before: Setup, after: Setup, since: Since) -> tuple[Change, ...]:
+    """Return what the records can tell about each thing that may have changed, in working order."""
+    diff = {d.what: (d.before, d.after) for d in differences(before, after)}
+    found: list[Change] = []
+
+    def note(findings: tuple[str, ...], changed: bool, old: str = "", new: str = "") -> None:
+        found.append(Change(findings=findings, changed=changed, before=old, after=new))
+
+    top = diff.get(Changed.TOP_THREAD)
+    note(("top_thread", *_heavier(before, after)) if top else ("top_thread",), top is not None, *(top or ("", "")))
+    again = before.top_since is not None and after.top_since is not None and after.top_since > before.top_since
+    note(("re_threading",), again or top is not None)
+    needle = diff.get(Changed.NEEDLE) or diff.get(Changed.NEW_NEEDLE)
+    note(("needle", *_larger(before, after)) if needle else ("needle",), needle is not None, *(needle or ("", "")))
+    below = diff.get(Changed.BOBBIN_THREAD)
+    other_fibre = before.bobbin and after.bobbin and before.bobbin.fibre is not after.bobbin.fibre
+    note(("bobbin_thread", *(("fibre_change",) if other_fibre else ())), below is not None, *(below or ("", "")))
+    loaded = before.bobbin_since is not None and after.bobbin_since != before.bobbin_since
+    note(("bobbin",), loaded or below is not None)
+    case = diff.get(Changed.BOBBIN_CASE)
+    note(("bobbin_case",), case is not None, *(case or ("", "")))
+    note(("screw_turned",), since.screw_turned)
+    moved = bool(since.setting_before and since.setting_now) and since.setting_before != since.setting_now
+    note(("setting_moved",), moved, *((since.setting_before, since.setting_now) if moved else ("", "")))
+    if before.sandwich and after.sandwich:
+        old, new = before.sandwich, after.sandwich
+        fabric = (old.fabric, old.weave) != (new.fabric, new.weave)
+        note(("fabric",), fabric, *((old.fabric or old.weave.value, new.fabric or new.weave.value) if fabric else ()))
+        batting = (old.batting, old.loft) != (new.batting, new.loft)
+        note(("batting",), batting, *((old.batting or old.loft, new.batting or new.loft) if batting else ()))
+    quilt = bool(since.quilt_now) and since.quilt_now != since.quilt_before
+    note(("new_quilt",), quilt, *((since.quilt_before, since.quilt_now) if quilt else ()))
+    cleaned = {UpkeepKind.CLEANING, UpkeepKind.DISCS, UpkeepKind.OILING}.intersection(since.upkeep)
+    note(("cleaning",), bool(cleaned))
+    note(("service",), UpkeepKind.SERVICE in since.upkeep)
+    return tuple(found)
+
+
+def _heavier(before: Setup, after: Setup) -> tuple[str, ...]:
+    old, new = sum(t.tex for t in before.top), sum(t.tex for t in after.top)
+    if not old or not new:
+        return ()
+    if new / old >= HEAVIER_FROM.value:
+        return ("heavier_thread",)
+    return ("finer_thread",) if old / new >= HEAVIER_FROM.value else ()
+
+
+def _larger(before: Setup, after: Setup) -> tuple[str, ...]:
+    if not before.needle or not after.needle or before.needle.metric == after.needle.metric:
+        return ()
+    return ("larger_needle",) if after.needle.metric > before.needle.metric else ("smaller_needle",)

@@ -1,0 +1,402 @@
+"""From what is found to the cause in the fewest minutes, under the single-fault model.
+
+One cause is at fault. Findings are independent given the cause, so the odds of a cause are how common it is times the
+chance of each finding under it. Checks in descending order of probability per minute then minimise the expected
+minutes to the cause (Kadane & Simon 1977; Heckerman, Breese & Rommelse 1995, *Communications of the ACM* 38). The
+traps of the trade are precedence rules that stand above that order.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence, Set
+from dataclasses import dataclass, field
+from enum import StrEnum
+from itertools import combinations
+
+import numpy as np
+
+from weftonos.core.kernel.advice import Caution, Reason
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.schools import MachineKind
+from weftonos.core.kernel.standing import Standing, estimate
+from weftonos.core.mend.trouble import Array, Cause, Drawing, FindingKind, Knowledge, Trap
+
+#: A question is asked first when it is expected to save this many minutes more than it takes.
+WORTH_ASKING = estimate(0.05, "min")
+#: A cause that had less than this chance to begin with is not worth a check; when only such are left, it is time for
+#: the technician.
+UNLIKELY = estimate(0.01)
+#: So many held checks are weighed in every combination; of more, each by itself.
+MOST_HELD_TOGETHER = 6
+ORDER_SOURCE = "Kadane & Simon 1977; Heckerman, Breese & Rommelse 1995, Communications of the ACM 38"
+
+
+@dataclass(frozen=True)
+class Evidence:
+    """What was found and what was found not to be, by the ids of the findings; everything else is unknown."""
+
+    present: frozenset[str] = frozenset()
+    absent: frozenset[str] = frozenset()
+
+    @classmethod
+    def of(cls, knowledge: Knowledge, present: Iterable[str], absent: Iterable[str] = ()) -> Evidence:
+        """Return evidence with what it implies; what is present is not absent as well."""
+        found, waiting = set[str](), list(present)
+        while waiting:
+            name = waiting.pop()
+            if name not in found:
+                found.add(name)
+                waiting += knowledge.findings[name].implies
+        return cls(frozenset(found), frozenset(absent) - found)
+
+
+def refuse_contradictions(knowledge: Knowledge, present: Iterable[str], absent: Iterable[str] = ()) -> None:
+    """Raise :class:`CraftError` for findings that cannot be together."""
+    found = set(present)
+    for name in sorted(found):
+        finding = knowledge.findings[name]
+        field = "changed" if finding.kind is FindingKind.CHANGE else "symptoms"
+        if name in absent:
+            raise CraftError(f"“{finding.name}” is said to be so and not to be so.", field)
+        for other in found.intersection(finding.not_with):
+            raise CraftError(
+                f"“{finding.name}” and “{knowledge.findings[other].name}” are two different troubles. "
+                "Look at the end of the thread and choose one.",
+                field,
+            )
+
+
+class CheckAnswer(StrEnum):
+    """What came of a check; a skipped one is offered again when the others are done."""
+
+    FOUND = "found"
+    NOT_IT = "not_it"
+    CANNOT_TELL = "cannot_tell"
+    SKIPPED = "skipped"
+
+
+@dataclass(frozen=True, kw_only=True)
+class RankedCause:
+    """A cause with its probability, the minutes of its check, and what came of the check so far."""
+
+    cause: str
+    name: str
+    probability: float
+    minutes: float
+    answer: CheckAnswer | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class NextCheck:
+    """The check to make now: what, how, its minutes, the cautions to read first, and what to draw."""
+
+    cause: str
+    name: str
+    check: str
+    how: str
+    minutes: float
+    cautions: tuple[Caution, ...]
+    drawing: Drawing = Drawing.NONE
+    point: str = ""
+
+
+@dataclass(frozen=True)
+class NextQuestion:
+    """A question that is worth more than it takes: expected minutes saved, net."""
+
+    finding: str
+    question: str
+    saves_minutes: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class Diagnosis:
+    """Ranked causes, the next check, and the expected minutes to the cause (``None`` when nothing is left).
+
+    ``question`` is worth asking before the check, ``questions`` are all that are open. ``found`` is the cause that
+    was found. Without ``next`` and ``found`` nothing is left that the knowledge can offer: it is for the technician.
+    """
+
+    causes: tuple[RankedCause, ...]
+    next: NextCheck | None
+    question: NextQuestion | None
+    expected_minutes: float | None
+    found: str | None
+    reasons: tuple[Reason, ...]
+    text: str
+    questions: tuple[NextQuestion, ...] = ()
+
+
+def posterior(knowledge: Knowledge, evidence: Evidence, excluded: Set[str] = frozenset()) -> Array:
+    """Return P(cause | evidence) in the knowledge's order; excluded causes have 0, all of them when none is left."""
+    odds = np.log(knowledge.weights)
+    for names, chances in ((evidence.present, knowledge.chances), (evidence.absent, 1 - knowledge.chances)):
+        for name in names:
+            odds = odds + np.log(chances[:, knowledge.columns[name]])
+    likely = np.exp(odds - odds.max())
+    likely[[knowledge.index[name] for name in excluded]] = 0
+    total = likely.sum()
+    return np.asarray(likely / total if total else likely)
+
+
+def expected_minutes(probabilities: Sequence[float], minutes: Sequence[float], order: Sequence[int]) -> float:
+    """Return the expected minutes until the cause is found when checks are made in this order.
+
+    ``probabilities`` are those of the causes in the order, and need not add up to 1.
+
+    >>> expected_minutes([0.5, 0.5], [1, 3], [0, 1])
+    2.5
+    """
+    taken = total = weight = 0.0
+    for i in order:
+        taken += minutes[i]
+        total += probabilities[i] * taken
+        weight += probabilities[i]
+    return total / weight if weight else taken
+
+
+def order_checks(
+    probabilities: Sequence[float], minutes: Sequence[float], after: Mapping[int, Set[int]] | None = None
+) -> list[int]:
+    """Return the order of checks with the fewest expected minutes.
+
+    ``after`` names the checks that have to come before another. Without any, it is the descending order of
+    probability per minute. With them, held checks are weighed together with what they wait for, best block first
+    (Sidney 1975, *Operations Research* 23; Horn 1972, *SIAM Journal on Applied Mathematics* 23), which is exact where
+    each check waits for one other at most.
+    """
+    waits = {i: set((after or {}).get(i, ())) - {i} for i in range(len(probabilities))}
+    left = set(waits)
+    order: list[int] = []
+
+    def rate(block: Iterable[int]) -> float:
+        whole = list(block)
+        return sum(probabilities[j] for j in whole) / sum(minutes[j] for j in whole)
+
+    while left:
+        free = [i for i in sorted(left) if not waits[i] & left]
+        held = [i for i in sorted(left) if waits[i] & left]
+        blocks = [[max(free, key=lambda i: rate([i]))]]
+        for size in range(1, len(held) + 1 if len(held) <= MOST_HELD_TOGETHER else 2):
+            blocks += [sorted(_with_what_they_wait_for(some, waits, left)) for some in combinations(held, size)]
+        # Of blocks alike the smallest, so that nothing comes along that another block could bring as well.
+        best = max(blocks, key=lambda block: (rate(block), -len(block)))
+        chosen = max((i for i in best if i in free), key=lambda i: rate([i]))
+        order.append(chosen)
+        left.remove(chosen)
+    return order
+
+
+def _with_what_they_wait_for(some: Iterable[int], waits: Mapping[int, Set[int]], left: Set[int]) -> set[int]:
+    whole, waiting = set(some), list(some)
+    while waiting:
+        more = (waits[waiting.pop()] & left) - whole
+        whole |= more
+        waiting += more
+    return whole
+
+
+@dataclass(frozen=True, kw_only=True)
+class Inquiry:
+    """The state of a search: what is known, at which kind of machine, and what came of each check so far.
+
+    ``thorough`` goes on with the unlikely rest.
+    """
+
+    evidence: Evidence
+    machine: MachineKind | None = None
+    answers: Mapping[str, CheckAnswer] = field(default_factory=dict)
+    asked: frozenset[str] = frozenset()
+    thorough: bool = False
+
+
+def diagnose(knowledge: Knowledge, inquiry: Inquiry) -> Diagnosis:
+    """Rank the causes and choose the next check.
+
+    Raises :class:`CraftError` when no symptom is given.
+    """
+    present, answers = inquiry.evidence.present, inquiry.answers
+    if not any(knowledge.findings[name].kind is FindingKind.SYMPTOM for name in present):
+        raise CraftError("Say what you see: pick at least one symptom.", "symptoms")
+    elsewhere = {c.id for c in knowledge.causes if inquiry.machine and inquiry.machine not in c.machines}
+    ruled_out = {name for name, answer in answers.items() if answer is CheckAnswer.NOT_IT}
+    start = posterior(knowledge, inquiry.evidence, elsewhere)
+    now = posterior(knowledge, inquiry.evidence, elsewhere | ruled_out)
+    found = next((name for name, answer in answers.items() if answer is CheckAnswer.FOUND), None)
+    if found:
+        now = np.zeros_like(now)
+        now[knowledge.index[found]] = 1
+    ranked = _ranked(knowledge, now, answers, elsewhere)
+    if found:
+        text = f"Found: {knowledge.cause(found).name[0].lower()}{knowledge.cause(found).name[1:]}."
+        return Diagnosis(
+            causes=ranked, next=None, question=None, expected_minutes=None, found=found, reasons=(), text=text
+        )
+    traps = [trap for trap in knowledge.traps if trap.applies(present)]
+    unchecked = _open(knowledge, answers, elsewhere)
+    waiting = unchecked if inquiry.thorough else _worth_checking(knowledge, unchecked, start, traps)
+    if not waiting:
+        return Diagnosis(
+            causes=ranked,
+            next=None,
+            question=None,
+            expected_minutes=None,
+            found=None,
+            reasons=(),
+            text=_nothing_left(bool(unchecked), answers),
+        )
+    likely = [float(now[knowledge.index[c.id]]) for c in waiting]
+    minutes = [c.minutes for c in waiting]
+    order = order_checks(likely, minutes, _holds(waiting, traps))
+    forced = _forced(waiting, traps)
+    if forced is not None:
+        order.sort(key=lambda i: i != forced)
+    expected = expected_minutes(likely, minutes, order)
+    chosen = waiting[order[0]]
+    questions = _questions(knowledge, inquiry, now, waiting)
+    worth = questions and questions[0].saves_minutes > WORTH_ASKING.value
+    reasons = _reasons(knowledge, inquiry, chosen, float(now[knowledge.index[chosen.id]]), traps, forced is not None)
+    check = NextCheck(
+        cause=chosen.id,
+        name=chosen.name,
+        check=chosen.check,
+        how=chosen.how,
+        minutes=chosen.minutes,
+        cautions=chosen.cautions,
+        drawing=chosen.drawing,
+        point=chosen.point,
+    )
+    question = questions[0] if worth else None
+    return Diagnosis(
+        causes=ranked,
+        next=check,
+        question=question,
+        expected_minutes=expected,
+        found=None,
+        reasons=reasons,
+        text=chosen.check,
+        questions=questions,
+    )
+
+
+def _ranked(
+    knowledge: Knowledge, now: Array, answers: Mapping[str, CheckAnswer], elsewhere: Set[str]
+) -> tuple[RankedCause, ...]:
+    here = [
+        RankedCause(cause=c.id, name=c.name, probability=float(p), minutes=c.minutes, answer=answers.get(c.id))
+        for c, p in zip(knowledge.causes, now, strict=True)
+        if c.id not in elsewhere
+    ]
+    return tuple(sorted(here, key=lambda c: -c.probability))
+
+
+def _open(knowledge: Knowledge, answers: Mapping[str, CheckAnswer], elsewhere: Set[str]) -> list[Cause]:
+    """Return the causes still to be checked; the skipped ones when no other is left."""
+    mine = [c for c in knowledge.causes if c.id not in elsewhere and not c.technician]
+    return [c for c in mine if c.id not in answers] or [c for c in mine if answers.get(c.id) is CheckAnswer.SKIPPED]
+
+
+def _worth_checking(
+    knowledge: Knowledge, unchecked: Sequence[Cause], start: Array, traps: Sequence[Trap]
+) -> list[Cause]:
+    """Return the causes that are likely enough, and those that a trap wants looked at before one of them."""
+    likely = {c.id for c in unchecked if start[knowledge.index[c.id]] >= UNLIKELY.value}
+    before = {name for trap in traps if likely.intersection(trap.holds) for name in trap.first}
+    return [c for c in unchecked if c.id in likely or c.id in before]
+
+
+def _nothing_left(some: bool, answers: Mapping[str, CheckAnswer]) -> str:
+    unsure = sum(answer is CheckAnswer.CANNOT_TELL for answer in answers.values())
+    told = f" {unsure} check{'s' if unsure > 1 else ''} could not be told." if unsure else ""
+    left = "Nothing likely is left that I know" if some else "Nothing is left that I know"
+    return f"{left}: this is for the technician.{told}"
+
+
+def _holds(waiting: Sequence[Cause], traps: Sequence[Trap]) -> dict[int, set[int]]:
+    place = {cause.id: number for number, cause in enumerate(waiting)}
+    held: dict[int, set[int]] = {}
+    for trap in traps:
+        first = {place[name] for name in trap.first if name in place}
+        for name in trap.holds:
+            if name in place:
+                held.setdefault(place[name], set()).update(first - {place[name]})
+    return held
+
+
+def _forced(waiting: Sequence[Cause], traps: Sequence[Trap]) -> int | None:
+    place = {cause.id: number for number, cause in enumerate(waiting)}
+    return next((place[name] for trap in traps if trap.now for name in trap.first if name in place), None)
+
+
+def _questions(
+    knowledge: Knowledge, inquiry: Inquiry, now: Array, waiting: Sequence[Cause]
+) -> tuple[NextQuestion, ...]:
+    """Return the questions that are open, those first whose answer is expected to save most minutes."""
+    evidence = inquiry.evidence
+    columns = [knowledge.index[c.id] for c in waiting]
+    minutes = knowledge.minutes[columns]
+    likely = now[columns]
+
+    def expected(weights: Array) -> float:
+        order = np.argsort(-weights / minutes)
+        return float(weights[order] @ np.cumsum(minutes[order]))
+
+    found = []
+    for name, finding in knowledge.findings.items():
+        known = name in evidence.present or name in evidence.absent or name in inquiry.asked
+        if not finding.ask or known or not evidence.present.intersection(finding.asked_with):
+            continue
+        if inquiry.machine and inquiry.machine not in finding.machines:
+            continue
+        yes = likely * knowledge.chances[columns, knowledge.columns[name]]
+        saves = expected(likely) - expected(yes) - expected(likely - yes) - finding.minutes
+        found.append(NextQuestion(name, finding.ask, saves))
+    return tuple(sorted(found, key=lambda question: -question.saves_minutes))
+
+
+_SPEAKS = {
+    FindingKind.SYMPTOM: "what you see",
+    FindingKind.SIGN: "what you said",
+    FindingKind.CHANGE: "changed since it last ran well",
+    FindingKind.CONDITION: "known from the records",
+}
+
+
+def _reasons(
+    knowledge: Knowledge, inquiry: Inquiry, chosen: Cause, probability: float, traps: Sequence[Trap], forced: bool
+) -> tuple[Reason, ...]:
+    reasons = []
+    for trap in traps:
+        if (forced and trap.now) or chosen.id in (*trap.first, *trap.holds):
+            reasons.append(Reason(text=trap.text, rule=trap.id))
+    minutes = {0.5: "half a minute", 1: "1 minute"}.get(chosen.minutes, f"{chosen.minutes:g} minutes")
+    if not forced:
+        reasons.append(
+            Reason(
+                text=f"{probability:.0%} likely, and {minutes} to check: the best chance for a minute.",
+                rule="chance_per_minute",
+                standing=Standing.PUBLISHED,
+                source=ORDER_SOURCE,
+            )
+        )
+    row = knowledge.index[chosen.id]
+    everyone = knowledge.weights / knowledge.weights.sum()
+    told = []
+    for present, names in ((True, inquiry.evidence.present), (False, inquiry.evidence.absent)):
+        for name in names:
+            column = knowledge.chances[:, knowledge.columns[name]]
+            usual = float(everyone @ column)
+            ratio = column[row] / usual if present else (1 - column[row]) / (1 - usual)
+            told.append((float(ratio), name, present))
+    for ratio, name, present in sorted(told, reverse=True)[:3]:
+        if ratio > 1.5:
+            finding = knowledge.findings[name]
+            says = finding.name if present else f"Not so: {finding.name[0].lower()}{finding.name[1:]}"
+            reasons.append(
+                Reason(
+                    text=f"{says[0].upper()}{says[1:]} speaks for it ({_SPEAKS[finding.kind]}).",
+                    rule="finding",
+                    standing=Standing.COMMON_PRACTICE,
+                )
+            )
+    return tuple(reasons)

@@ -1,0 +1,191 @@
+"""A trouble at the machine, from the first look to the cure: the records it leaves, and where they lead."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
+from enum import StrEnum
+from typing import Literal
+
+from weftonos.core.kernel.errors import LONGEST_NOTE, CraftError, require_text
+from weftonos.core.kernel.schools import MachineKind
+from weftonos.core.mend.diagnosis import CheckAnswer, Evidence, Inquiry
+from weftonos.core.mend.trouble import FindingKind, Knowledge
+
+MOST_FINDINGS = 100
+#: What is answered by hand about a trouble: seen, or asked.
+SEEN = (FindingKind.SYMPTOM, FindingKind.SIGN)
+
+
+def _short(names: Sequence[str], what: str, field: str) -> None:
+    if len(names) > MOST_FINDINGS:
+        raise CraftError(f"{what} may be {MOST_FINDINGS} at most.", field)
+    for name in names:
+        require_text(name, 120, what, field)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Incident:
+    """It went wrong: what is seen, and what changed and did not since it last ran well, by the ids of the findings.
+
+    ``words`` is what is seen in words, as the page of troubles had it then.
+    """
+
+    symptoms: tuple[str, ...]
+    changed: tuple[str, ...] = ()
+    unchanged: tuple[str, ...] = ()
+    words: str = ""
+    note: str = ""
+    kind: Literal["incident"] = "incident"
+
+    def __post_init__(self) -> None:
+        _short(self.symptoms, "What you see", "symptoms")
+        _short(self.changed, "What changed", "changed")
+        _short(self.unchanged, "What did not change", "unchanged")
+        require_text(self.words, LONGEST_NOTE, "What you see", "words", empty=True)
+        require_text(self.note, LONGEST_NOTE, "A note", "note", empty=True)
+
+
+@dataclass(frozen=True, kw_only=True)
+class IncidentCheck:
+    """A check was made; ``words`` names the cause as the page of troubles had it then."""
+
+    incident: int
+    cause: str
+    answer: CheckAnswer
+    words: str = ""
+    kind: Literal["incident_check"] = "incident_check"
+
+    def __post_init__(self) -> None:
+        require_text(self.cause, 120, "The cause", "cause")
+        require_text(self.words, 240, "The cause", "words", empty=True)
+
+
+@dataclass(frozen=True, kw_only=True)
+class IncidentAnswer:
+    """A question was answered: so, not so, or (``None``) cannot tell."""
+
+    incident: int
+    finding: str
+    present: bool | None
+    words: str = ""
+    kind: Literal["incident_answer"] = "incident_answer"
+
+    def __post_init__(self) -> None:
+        require_text(self.finding, 120, "What was asked", "finding")
+        require_text(self.words, 240, "What was asked", "words", empty=True)
+
+
+class Outcome(StrEnum):
+    """How a cure or a whole trouble ended. ``NOT_CURED`` goes on looking, ``TECHNICIAN`` waits."""
+
+    CURED = "cured"
+    NOT_CURED = "not_cured"
+    TECHNICIAN = "technician"
+    LEFT = "left"
+
+
+@dataclass(frozen=True, kw_only=True)
+class IncidentOutcome:
+    """A cure was tried and tested, or the trouble was handed on or left."""
+
+    incident: int
+    outcome: Outcome
+    cause: str = ""
+    words: str = ""
+    note: str = ""
+    kind: Literal["incident_outcome"] = "incident_outcome"
+
+    def __post_init__(self) -> None:
+        require_text(self.cause, 120, "The cause", "cause", empty=True)
+        require_text(self.words, 240, "The cause", "words", empty=True)
+        require_text(self.note, LONGEST_NOTE, "A note", "note", empty=True)
+
+
+@dataclass(frozen=True)
+class Preflight:
+    """The short list before a new quilt was gone through: how many of its checks were made, and what was found."""
+
+    done: tuple[str, ...]
+    of: int
+    kind: Literal["preflight"] = "preflight"
+
+    def __post_init__(self) -> None:
+        _short(self.done, "The checks", "done")
+        if not len(self.done) <= self.of <= MOST_FINDINGS:
+            raise CraftError("More checks are ticked than the list has.", "done")
+
+
+Step = IncidentCheck | IncidentAnswer | IncidentOutcome
+
+
+@dataclass(frozen=True, kw_only=True)
+class IncidentState:
+    """Where a trouble stands: what is found, what came of each check, and how it ended if it did."""
+
+    present: frozenset[str]
+    absent: frozenset[str]
+    asked: frozenset[str]
+    answers: dict[str, CheckAnswer] = field(default_factory=dict)
+    outcome: Outcome | None = None
+    cause: str = ""
+
+    @property
+    def closed(self) -> bool:
+        """Whether it is over."""
+        return self.outcome in (Outcome.CURED, Outcome.LEFT)
+
+
+def incident_state(incident: Incident, steps: Iterable[Step]) -> IncidentState:
+    """Return where a trouble stands after its steps, oldest first; a later word takes the place of an earlier one."""
+    present = {*incident.symptoms, *incident.changed}
+    absent = set(incident.unchanged)
+    asked = set[str]()
+    answers: dict[str, CheckAnswer] = {}
+    outcome: Outcome | None = None
+    cause = ""
+    for step in steps:
+        match step:
+            case IncidentCheck():
+                answers[step.cause] = step.answer
+                if outcome is Outcome.TECHNICIAN:
+                    outcome = None
+            case IncidentAnswer():
+                asked.add(step.finding)
+                present.discard(step.finding)
+                absent.discard(step.finding)
+                if step.present is not None:
+                    (present if step.present else absent).add(step.finding)
+            case IncidentOutcome():
+                outcome, cause = step.outcome, step.cause
+                if outcome is Outcome.NOT_CURED:
+                    answers[step.cause] = CheckAnswer.NOT_IT
+                    outcome, cause = None, ""
+    return IncidentState(
+        present=frozenset(present),
+        absent=frozenset(absent),
+        asked=frozenset(asked),
+        answers=answers,
+        outcome=outcome,
+        cause=cause,
+    )
+
+
+def inquiry_of(
+    knowledge: Knowledge,
+    state: IncidentState,
+    machine: MachineKind,
+    conditions: Evidence,
+    *,
+    thorough: bool = False,
+) -> Inquiry:
+    """Return the search a trouble stands for. What the page of troubles no longer knows is left out."""
+
+    def known(names: Iterable[str]) -> set[str]:
+        return {name for name in names if name in knowledge.findings}
+
+    evidence = Evidence.of(
+        knowledge, known(state.present) | conditions.present, known(state.absent) | conditions.absent
+    )
+    answers = {name: answer for name, answer in state.answers.items() if name in knowledge.index}
+    return Inquiry(evidence=evidence, machine=machine, answers=answers, asked=state.asked, thorough=thorough)

@@ -1,0 +1,328 @@
+"""What can go wrong, what it shows, and how it is looked at: the shape of the knowledge, and that it holds together.
+
+The knowledge itself is data (``weftonos/knowledge/troubles.toml``). Nothing here names a cause.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+from enum import StrEnum
+from functools import cached_property
+from graphlib import CycleError, TopologicalSorter
+
+import numpy as np
+import numpy.typing as npt
+
+from weftonos.core.kernel.advice import CAUTIONS, Caution
+from weftonos.core.kernel.errors import CraftError, in_words
+from weftonos.core.kernel.schools import MachineKind
+
+Array = npt.NDArray[np.float64]
+ANY_MACHINE = tuple(MachineKind)
+
+
+class FindingKind(StrEnum):
+    """Where a finding comes from: seen, asked, changed since it last ran well, or known from the records."""
+
+    SYMPTOM = "symptom"
+    SIGN = "sign"
+    CHANGE = "change"
+    CONDITION = "condition"
+
+
+@dataclass(frozen=True, kw_only=True)
+class Finding:
+    """Something that speaks for some causes and against others.
+
+    ``usual`` is its chance under a cause that does not mention it. ``ask`` is the question that settles it, in
+    ``minutes``, asked only beside the symptoms ``asked_with``. It cannot be together with ``not_with``, and brings
+    ``implies`` with it. ``breaks``: it counts as a thread break. ``by_records``: the
+    records tell it from threads and needles, so it is not asked.
+    """
+
+    kind: FindingKind
+    name: str
+    usual: float
+    ask: str = ""
+    asked_with: tuple[str, ...] = ()
+    minutes: float = 0.1
+    not_with: tuple[str, ...] = ()
+    implies: tuple[str, ...] = ()
+    breaks: bool = False
+    by_records: bool = False
+    machines: tuple[MachineKind, ...] = ANY_MACHINE
+
+
+class Drawing(StrEnum):
+    """The picture beside a check."""
+
+    NONE = ""
+    PATH = "path"
+    CONE = "cone"
+    TAILS = "tails"
+    SIX_O_CLOCK = "six_o_clock"
+    NEEDLE_UP = "needle_up"
+    GROOVE = "groove"
+    STITCH_TIGHT = "stitch_tight"
+    STITCH_LOOSE = "stitch_loose"
+    GAUGE = "gauge"
+    NINE = "nine"
+    CASE_SPRING = "case_spring"
+    SWAP = "swap"
+    PLATE = "plate"
+    FINGER_TEST = "finger_test"
+    ROLLER = "roller"
+    RAIL_GAP = "rail_gap"
+
+
+class Opens(StrEnum):
+    """Where a cure is done."""
+
+    NOWHERE = ""
+    PATH = "path"
+    CARE = "care"
+    THREAD = "thread"
+    NEEDLE_SAME = "needle_same"
+    NEEDLE_NEW = "needle_new"
+    NEEDLE_UP = "needle_up"
+    NEEDLE_DOWN = "needle_down"
+    NEEDLE_BALLPOINT = "needle_ballpoint"
+    NEEDLE_DRAWER = "needle_drawer"
+    BOBBIN = "bobbin"
+    RACK = "rack"
+    WINDING = "winding"
+    BALANCE = "balance"
+    UPKEEP = "upkeep"
+
+
+@dataclass(frozen=True, kw_only=True)
+class Cause:
+    """A cause with its check (and the minutes of it) and its cure.
+
+    ``weight`` is how common it is; ``chances`` are P(finding | this cause) for the findings it mentions. ``hands``:
+    the hand goes near needle, hook or plate. ``point`` is the point of the thread path to draw, ``opens`` where the
+    cure is done, ``technician`` that it is not the quilter's to do.
+    """
+
+    id: str
+    name: str
+    weight: float
+    minutes: float
+    check: str
+    how: str
+    cure: str
+    drawing: Drawing
+    point: str
+    opens: Opens
+    chances: Mapping[str, float]
+    hands: bool
+    cautions: tuple[Caution, ...]
+    machines: tuple[MachineKind, ...]
+    preflight: bool
+    technician: bool
+
+
+@dataclass(frozen=True, kw_only=True)
+class Trap:
+    """A rule above the ranking: when ``when`` is found, ``first`` is looked at before what it ``holds`` back.
+
+    With ``now`` it comes before everything else.
+    """
+
+    id: str
+    text: str
+    when: tuple[str, ...]
+    first: tuple[str, ...]
+    holds: tuple[str, ...]
+    unless: tuple[str, ...] = ()
+    now: bool = False
+
+    def applies(self, present: Iterable[str]) -> bool:
+        """Whether it stands, for what is found."""
+        found = set(present)
+        return bool(found.intersection(self.when)) and not found.intersection(self.unless)
+
+
+@dataclass(frozen=True)
+class Knowledge:
+    """Findings by id, causes in their usual order, and traps."""
+
+    findings: Mapping[str, Finding]
+    causes: tuple[Cause, ...]
+    traps: tuple[Trap, ...]
+
+    @cached_property
+    def index(self) -> Mapping[str, int]:
+        """The place of each cause."""
+        return {cause.id: number for number, cause in enumerate(self.causes)}
+
+    @cached_property
+    def exclusions(self) -> Mapping[str, frozenset[str]]:
+        """What each finding cannot be together with; what excludes another is excluded by it."""
+        return {
+            name: frozenset(finding.not_with) | {other for other, f in self.findings.items() if name in f.not_with}
+            for name, finding in self.findings.items()
+        }
+
+    @cached_property
+    def columns(self) -> Mapping[str, int]:
+        """The place of each finding in :attr:`chances`."""
+        return {name: number for number, name in enumerate(self.findings)}
+
+    @cached_property
+    def chances(self) -> Array:
+        """P(finding | cause), causes by findings."""
+        return np.array(
+            [[c.chances.get(name, f.usual) for name, f in self.findings.items()] for c in self.causes], dtype=float
+        )
+
+    @cached_property
+    def weights(self) -> Array:
+        """How common each cause is, not yet normalised."""
+        return np.array([cause.weight for cause in self.causes])
+
+    @cached_property
+    def minutes(self) -> Array:
+        """The minutes of each cause's check."""
+        return np.array([cause.minutes for cause in self.causes])
+
+    def cause(self, name: str, field: str = "cause") -> Cause:
+        """Return a cause by id or by its words; raises :class:`CraftError`."""
+        known = self.index.get(_slug(name))
+        if known is None:
+            known = {_slug(c.name): n for n, c in enumerate(self.causes)}.get(_slug(name))
+        if known is None:
+            raise CraftError(f"“{name}” is not a cause I know.", field)
+        return self.causes[known]
+
+    def finding(self, name: str, kinds: Sequence[FindingKind], field: str) -> str:
+        """Return the id of a finding of these kinds by id or by its words; raises :class:`CraftError`."""
+        names = {_slug(f.name): id_ for id_, f in self.findings.items() if f.kind in kinds}
+        wanted = _slug(name)
+        found = wanted if wanted in self.findings else names.get(wanted)
+        if found is None or self.findings[found].kind not in kinds:
+            listed = [f.name.lower() for f in self.findings.values() if f.kind is kinds[0]]
+            raise CraftError(f"“{name}” is not a {kinds[0].value} I know. I know {in_words(listed)}.", field)
+        return found
+
+    def of_kind(self, *kinds: FindingKind, machine: MachineKind | None = None) -> Mapping[str, Finding]:
+        """Return the findings of some kinds that can be met at a kind of machine."""
+        return {
+            name: finding
+            for name, finding in self.findings.items()
+            if finding.kind in kinds and (machine is None or machine in finding.machines)
+        }
+
+
+def _slug(words: str) -> str:
+    return re.sub(r"[^a-z0-9]+", "_", words.lower()).strip("_")
+
+
+@dataclass(frozen=True, kw_only=True)
+class CauseEntry:
+    """A cause as it stands on the page: ``shows`` symptoms and signs, ``after`` changes, ``given`` conditions."""
+
+    # A misspelt word of the page is refused by whoever reads it, rather than passed over.
+    __pydantic_config__ = {"extra": "forbid"}  # noqa: RUF012
+
+    id: str
+    name: str
+    common: str
+    minutes: float
+    check: str
+    how: str
+    cure: str
+    drawing: Drawing = Drawing.NONE
+    point: str = ""
+    opens: Opens = Opens.NOWHERE
+    shows: Mapping[str, str] = field(default_factory=dict)
+    after: Mapping[str, str] = field(default_factory=dict)
+    given: Mapping[str, str] = field(default_factory=dict)
+    hands: bool = False
+    cautions: tuple[str, ...] = ()
+    machines: tuple[MachineKind, ...] = ANY_MACHINE
+    preflight: bool = False
+    technician: bool = False
+
+
+@dataclass(frozen=True, kw_only=True)
+class TroublesPage:
+    """The page of troubles: words for chances, findings, causes and traps."""
+
+    standing: str
+    common: Mapping[str, float]
+    chances: Mapping[str, float]
+    finding: Mapping[str, Finding]
+    cause: tuple[CauseEntry, ...]
+    trap: tuple[Trap, ...]
+
+    def knowledge(self) -> Knowledge:
+        """Return the page as knowledge; raises :class:`CraftError` for what does not hold together."""
+        for word, share in {**self.chances, **{n: f.usual for n, f in self.finding.items()}}.items():
+            if not 0 < share < 1:
+                raise CraftError(f"“{word}” has the chance {share:g}; a chance lies between 0 and 1.", word)
+        causes = tuple(self._cause(entry) for entry in self.cause)
+        ids = [cause.id for cause in causes]
+        for twice in {i for i in ids if ids.count(i) > 1}:
+            raise CraftError(f"The cause “{twice}” stands on the page twice.", twice)
+        for name, finding in self.finding.items():
+            self._known(name, (*finding.asked_with, *finding.not_with, *finding.implies), self.finding)
+        for trap in self.trap:
+            self._known(trap.id, (*trap.when, *trap.unless), self.finding)
+            self._known(trap.id, (*trap.first, *trap.holds), ids)
+        self._refuse_circles()
+        for name, finding in self.finding.items():
+            reached = [c.id for c in causes if c.chances.get(name, 0) > finding.usual]
+            if finding.kind is FindingKind.SYMPTOM and len(reached) < 2:
+                raise CraftError(f"The symptom “{name}” leads to fewer than two causes.", name)
+        return Knowledge(self.finding, causes, self.trap)
+
+    def _refuse_circles(self) -> None:
+        waits: dict[str, set[str]] = {}
+        for trap in self.trap:
+            for held in trap.holds:
+                waits.setdefault(held, set()).update(trap.first)
+        try:
+            TopologicalSorter(waits).prepare()
+        except CycleError as error:
+            circle = ", ".join(error.args[1])
+            raise CraftError(f"The traps wait for each other in a circle: {circle}.", "trap") from None
+
+    def _cause(self, entry: CauseEntry) -> Cause:
+        for what in ("name", "check", "how", "cure"):
+            if not getattr(entry, what).strip():
+                raise CraftError(f"The cause “{entry.id}” has no {what}.", entry.id)
+        if not 0 < entry.minutes <= 600:
+            raise CraftError(f"The check of “{entry.id}” takes {entry.minutes:g} minutes; that cannot be.", entry.id)
+        if entry.hands and "power_off" not in entry.cautions:
+            raise CraftError(f"Hands go near the needle in “{entry.id}”: it needs the caution power_off.", entry.id)
+        self._known(entry.id, [entry.common], self.common)
+        self._known(entry.id, entry.cautions, CAUTIONS)
+        mentioned = {**entry.shows, **entry.after, **entry.given}
+        self._known(entry.id, mentioned, self.finding)
+        self._known(entry.id, mentioned.values(), self.chances)
+        return Cause(
+            id=entry.id,
+            name=entry.name,
+            weight=self.common[entry.common],
+            minutes=entry.minutes,
+            check=entry.check,
+            how=entry.how,
+            cure=entry.cure,
+            drawing=entry.drawing,
+            point=entry.point,
+            opens=entry.opens,
+            chances={name: self.chances[word] for name, word in mentioned.items()},
+            hands=entry.hands,
+            cautions=tuple(CAUTIONS[name] for name in entry.cautions),
+            machines=entry.machines,
+            preflight=entry.preflight,
+            technician=entry.technician,
+        )
+
+    @staticmethod
+    def _known(entry: str, names: Iterable[str], known: Iterable[str]) -> None:
+        for name in set(names) - set(known):
+            raise CraftError(f"“{entry}” speaks of “{name}”, which the page does not define.", entry)

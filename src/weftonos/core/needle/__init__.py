@@ -1,0 +1,1 @@
+"""Needles: sizes and points, how a thread lies in the groove, fitting, how long one lasts."""

@@ -1,0 +1,100 @@
+"""One to four threads through one needle: what they make together, and what goes below."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from weftonos.core.kernel.advice import Reason
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.schools import BOBBIN_SCHOOLS, BobbinSchool, MachineKind, School
+from weftonos.core.kernel.standing import practice
+from weftonos.core.needle.pairing import NeedleChoice, against_bobbin, pair_needle
+from weftonos.core.thread.linear_density import WT_TIMES_TEX
+from weftonos.core.thread.path import holes_to_use
+from weftonos.core.thread.thread import HEAVIEST_THROUGH_A_NEEDLE, THICKER_BELOW_IS_BOBBIN_WORK, Bundle, Thread
+
+#: Dedicated bobbin threads, finest and heaviest, and what a bundle of heavy threads is run over.
+FINER_BOBBIN = (practice(80, "wt"), practice(60, "wt"))
+BUNDLE_BOBBIN = practice(80, "wt")
+
+
+@dataclass(frozen=True, kw_only=True)
+class BobbinWeight:
+    """Weights to have below, finest and heaviest in wt, what the other school would have, and why."""
+
+    finest_wt: float
+    heaviest_wt: float
+    text: str
+    other: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class BundleAdvice:
+    """Total size, needle, holes of a three-hole guide, and the bobbin."""
+
+    tex: float
+    wt: float
+    diameter_mm: float
+    needle: NeedleChoice
+    through_a_needle: bool
+    holes: int
+    bobbin: BobbinWeight
+    reasons: tuple[Reason, ...]
+
+
+def bobbin_weight(school: BobbinSchool, top: Bundle) -> BobbinWeight:
+    """Advise what goes below: the same thread or a finer one, and always something finer under a bundle."""
+    same_wt = WT_TIMES_TEX.value / top.tex
+    finer = (FINER_BOBBIN[0].value, FINER_BOBBIN[1].value)
+    if not top.single:
+        wt = BUNDLE_BOBBIN.value
+        return BobbinWeight(
+            finest_wt=wt, heaviest_wt=wt, text=f"An {wt:.0f} wt bobbin thread under a bundle.", other=""
+        )
+    heaviest_finer = max(finer[1], same_wt)
+    texts = {
+        BobbinSchool.SAME: f"The same thread below, {same_wt:.0f} wt.",
+        BobbinSchool.FINER: f"A finer one below, {finer[1]:.0f} to {finer[0]:.0f} wt.",
+    }
+    if school is BobbinSchool.FINER and same_wt > finer[0]:
+        texts[BobbinSchool.FINER] = f"The top is as fine as bobbin thread already: {same_wt:.0f} wt below as well."
+    range_wt = (same_wt, same_wt) if school is BobbinSchool.SAME else (max(finer[0], same_wt), heaviest_finer)
+    other = BobbinSchool.FINER if school is BobbinSchool.SAME else BobbinSchool.SAME
+    return BobbinWeight(
+        finest_wt=range_wt[0],
+        heaviest_wt=range_wt[1],
+        text=f"{texts[school]} {BOBBIN_SCHOOLS[school]}",
+        other=f"{texts[other]} {BOBBIN_SCHOOLS[other]}",
+    )
+
+
+def advise_bundle(
+    kind: MachineKind, school: School, bobbin_school: BobbinSchool, top: Bundle, bobbin: Thread | None
+) -> BundleAdvice:
+    """Return what threads make together; for one thread alone as well."""
+    pairing = pair_needle(kind, school, top, bobbin)
+    wanted = ("groove_fit", "too_heavy_for_a_needle", "bundle_path")
+    reasons = [r for r in pairing.reasons if r.rule in wanted]
+    if bobbin:
+        reasons.append(against_bobbin(top, bobbin))
+    return BundleAdvice(
+        tex=top.tex,
+        wt=WT_TIMES_TEX.value / top.tex,
+        diameter_mm=top.diameter_mm,
+        needle=pairing.recommended,
+        through_a_needle=pairing.through_a_needle,
+        holes=holes_to_use(top),
+        bobbin=bobbin_weight(bobbin_school, top),
+        reasons=tuple(reasons),
+    )
+
+
+def check_bobbin_work(thread: Thread, top: Bundle | None) -> None:
+    """Raise :class:`CraftError` where bobbin work makes no sense: a bobbin thread that is not the heavier one."""
+    heavy = thread.density.tex > HEAVIEST_THROUGH_A_NEEDLE.value
+    if top and not heavy and thread.density.tex < THICKER_BELOW_IS_BOBBIN_WORK.value * top.tex:
+        raise CraftError(
+            f"For bobbin work the thread to be seen lies in the bobbin: at {thread.density.tex:.0f} tex it is not "
+            f"heavier than the top ({top.tex:.0f} tex).",
+            "bobbin_work",
+        )

@@ -1,0 +1,85 @@
+"""Does the thread lie in the needle's groove?
+
+A thread thicker than the groove stands proud and is sanded by every pass through fabric and batting: it shreds.
+One far thinner has too much play and can snap. The model is our own estimate, made to reproduce the charts of
+both schools: the groove of a needle is 0.40 of its blade wide, and the nominal fill is thread over groove.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from weftonos.core.kernel.standing import Standing, estimate
+from weftonos.core.needle.needle import POINTS, NeedleSize, Point
+
+GROOVE_OF_BLADE = estimate(0.40, "", "groove width over blade diameter, to reproduce both schools' charts")
+SLACK_BELOW = estimate(0.27, "", "below it delicate thread snaps")
+#: From this share of a point's limit on, the thread still lies in the groove, but only just.
+TIGHT_FROM = estimate(0.90, "", "the last tenth before it rubs")
+
+
+class FitState(StrEnum):
+    """How a thread lies in a groove."""
+
+    SLACK = "slack"
+    RIDES = "rides"
+    TIGHT = "tight"
+    RUBS = "rubs"
+
+
+FIT_SAYS = {
+    FitState.SLACK: "has play in the groove and can snap",
+    FitState.RIDES: "lies in the groove",
+    FitState.TIGHT: "only just lies in the groove",
+    FitState.RUBS: "stands proud of the groove and shreds",
+}
+
+
+def groove_width_mm(size: NeedleSize) -> float:
+    """Return the modelled width of a needle's long groove in mm (estimate)."""
+    return GROOVE_OF_BLADE.value * size.blade_mm
+
+
+def nominal_fill(diameter_mm: float, size: NeedleSize) -> float:
+    """Return thread diameter over groove width, without unit.
+
+    >>> round(nominal_fill(0.187, NeedleSize(90, 14)), 2)
+    0.52
+    """
+    return diameter_mm / groove_width_mm(size)
+
+
+def fit_state(fill: float, point: Point) -> FitState:
+    """Return how a thread of this nominal fill lies in the groove of this point."""
+    limit = POINTS[point].limit.value
+    if fill < SLACK_BELOW.value:
+        return FitState.SLACK
+    if fill > limit:
+        return FitState.RUBS
+    return FitState.TIGHT if fill > TIGHT_FROM.value * limit else FitState.RIDES
+
+
+@dataclass(frozen=True, kw_only=True)
+class SizeFit:
+    """One size with a thread in it: the fill, and how each point takes it."""
+
+    metric: int
+    american: int
+    nominal_fill: float
+    groove_mm: float
+    states: dict[Point, FitState]
+    standing: Standing
+
+
+def size_fit(diameter_mm: float, size: NeedleSize) -> SizeFit:
+    """Return the fit of a thread in one size with every point."""
+    fill = nominal_fill(diameter_mm, size)
+    return SizeFit(
+        metric=size.metric,
+        american=size.american,
+        nominal_fill=fill,
+        groove_mm=groove_width_mm(size),
+        states={point: fit_state(fill, point) for point in Point},
+        standing=size.standing,
+    )

@@ -1,0 +1,178 @@
+"""When a needle is due: the schools, the hours on it, the user's own record, and what an hour costs."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from weftonos.core.kernel.counting import count_interval
+from weftonos.core.kernel.errors import require_between
+from weftonos.core.kernel.schools import LifeSchool
+from weftonos.core.kernel.standing import Standing, estimate, practice
+from weftonos.core.needle.needle import COATED_LASTS, NeedleFinish
+
+#: Every six to eight stitching hours; about sixty, or eight projects, for a coated needle.
+HOURS_LIFE = (practice(6, "h"), practice(8, "h"))
+COATED_HOURS = practice(60, "h")
+COATED_PROJECTS = practice(8, "projects")
+NEARLY_FROM = estimate(0.8, "", "share of the life from which it is nearly due")
+
+
+class Due(StrEnum):
+    """How a needle stands against its life."""
+
+    FRESH = "fresh"
+    NEARLY = "nearly"
+    DUE = "due"
+    OVERDUE = "overdue"
+    BY_CONDITION = "by_condition"
+
+
+class RetireReason(StrEnum):
+    """Why a needle came out."""
+
+    DUE = "due"
+    DULL_SOUND = "dull_sound"
+    BREAK = "break"
+    OTHER = "other"
+
+
+#: Retired with these, a needle had come to trouble; with the others it was taken out in good order.
+TROUBLE = (RetireReason.DULL_SOUND, RetireReason.BREAK)
+
+LIFE_SCHOOLS = {
+    LifeSchool.HOURS: "Every 6 to 8 stitching hours.",
+    LifeSchool.PROJECT: "A new needle for every quilt.",
+    LifeSchool.COATED: "Coated needles: about 60 hours, or eight quilts.",
+    LifeSchool.CONDITION: "By its condition: popping, thumping, snags, or the first break.",
+}
+
+
+@dataclass(frozen=True, kw_only=True)
+class NeedleLife:
+    """Hours and quilts on a needle, its life by the school, and what that says."""
+
+    hours: float
+    projects: int
+    due: Due
+    life_hours: float | None
+    life_projects: int | None
+    text: str
+
+    @property
+    def is_due(self) -> bool | None:
+        """Whether it is past its life; ``None`` where only its condition decides."""
+        return None if self.due is Due.BY_CONDITION else self.due in (Due.DUE, Due.OVERDUE)
+
+
+def needle_life(school: LifeSchool, finish: NeedleFinish, hours: float, projects: int) -> NeedleLife:
+    """Return how a needle stands by a school.
+
+    Parameters
+    ----------
+    school: by hours, by project, coated, or by condition alone.
+    finish: a titanium-nitride coating lasts five to eight times as long; the lower is taken.
+    hours: stitching hours on it. projects: quilts it has worked on, the one in work included.
+    """
+    coated = finish is NeedleFinish.TITANIUM
+    factor = COATED_LASTS[0].value if coated else 1
+    if school is LifeSchool.CONDITION:
+        text = f"{hours:.1f} h on it. Change it when it pops, thumps or snags, or at the first break."
+        return NeedleLife(
+            hours=hours, projects=projects, due=Due.BY_CONDITION, life_hours=None, life_projects=None, text=text
+        )
+    if school is LifeSchool.PROJECT:
+        allowed = int(COATED_PROJECTS.value) if coated else 1
+        due = Due.FRESH if projects <= allowed else Due.DUE if projects == allowed + 1 else Due.OVERDUE
+        text = f"{projects} of {allowed} quilt{'s' if allowed > 1 else ''} on it."
+        return NeedleLife(hours=hours, projects=projects, due=due, life_hours=None, life_projects=allowed, text=text)
+    if school is LifeSchool.COATED and coated:
+        nearly, due_at, late = NEARLY_FROM.value * COATED_HOURS.value, COATED_HOURS.value, COATED_HOURS.value * 1.2
+        over = projects > COATED_PROJECTS.value
+    else:
+        due_at, late = (h.value * factor for h in HOURS_LIFE)
+        nearly, over = NEARLY_FROM.value * due_at, False
+    if hours > late:
+        due = Due.OVERDUE
+    elif hours >= due_at or over:
+        due = Due.DUE
+    else:
+        due = Due.NEARLY if hours >= nearly else Due.FRESH
+    words = {
+        Due.FRESH: f"{due_at - hours:.1f} h to go",
+        Due.NEARLY: f"nearly due, {due_at - hours:.1f} h to go",
+        Due.DUE: "due now",
+        Due.OVERDUE: "overdue",
+        Due.BY_CONDITION: "",
+    }
+    return NeedleLife(
+        hours=hours,
+        projects=projects,
+        due=due,
+        life_hours=due_at,
+        life_projects=None,
+        text=f"{hours:.1f} h on it: {words[due]}.",
+    )
+
+
+@dataclass(frozen=True)
+class NeedleSpan:
+    """One needle's stitching hours from fitting to retirement, and whether it ended in trouble."""
+
+    hours: float
+    trouble: bool
+
+
+@dataclass(frozen=True, kw_only=True)
+class OwnLife:
+    """Hours to first trouble from the user's own needles, with an exact 95 % interval; ``None`` where unknown."""
+
+    needles: int
+    troubles: int
+    hours: float
+    mean_hours: float | None
+    low_hours: float
+    high_hours: float | None
+
+
+def own_life(spans: Sequence[NeedleSpan]) -> OwnLife:
+    """Return the mean stitching hours to trouble on record.
+
+    Total hours over troubles, needles retired in good order counting as hours without trouble; the interval is
+    the exact one for a Poisson count (Garwood 1936).
+    """
+    hours = sum(s.hours for s in spans)
+    troubles = sum(s.trouble for s in spans)
+    least, most = count_interval(troubles)
+    return OwnLife(
+        needles=len(spans),
+        troubles=troubles,
+        hours=hours,
+        mean_hours=hours / troubles if troubles else None,
+        low_hours=hours / most,
+        high_hours=hours / least if least else None,
+    )
+
+
+@dataclass(frozen=True, kw_only=True)
+class HourCost:
+    """What a needle costs per stitched hour, and what life that rests on."""
+
+    per_hour: float
+    life_hours: float
+    standing: Standing
+    why: str
+
+
+def cost_per_hour(price: float, finish: NeedleFinish, own: OwnLife | None = None) -> HourCost:
+    """Return the price of one needle over its life: the user's own where three troubles are on record."""
+    require_between(value=price, low=0, high=1000, what="The price of one needle", field="price")
+    if own and own.mean_hours and own.troubles >= 3:
+        life, standing = own.mean_hours, Standing.OWN_RECORDS
+        why = f"your own {own.needles} needles: {life:.1f} h to trouble"
+    else:
+        factor = COATED_LASTS[0].value if finish is NeedleFinish.TITANIUM else 1
+        life, standing = HOURS_LIFE[0].value * factor, Standing.COMMON_PRACTICE
+        why = f"{life:.0f} h by common practice"
+    return HourCost(per_hour=price / life, life_hours=life, standing=standing, why=why)

@@ -1,0 +1,164 @@
+"""Needles: the fixed pairs of sizes, the points and their grooves, shanks, finishes, systems."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from weftonos.core.kernel.errors import CraftError, in_words
+from weftonos.core.kernel.standing import Known, Standing, estimate, practice
+
+#: Metric size (blade diameter in hundredths of a millimetre) to its American partner.
+SIZE_PAIRS: dict[int, tuple[int, Standing]] = {
+    60: (8, Standing.COMMON_PRACTICE),
+    65: (9, Standing.COMMON_PRACTICE),
+    70: (10, Standing.COMMON_PRACTICE),
+    75: (11, Standing.COMMON_PRACTICE),
+    80: (12, Standing.COMMON_PRACTICE),
+    90: (14, Standing.COMMON_PRACTICE),
+    100: (16, Standing.COMMON_PRACTICE),
+    110: (18, Standing.COMMON_PRACTICE),
+    120: (19, Standing.MEMORY),
+    125: (20, Standing.COMMON_PRACTICE),
+    130: (21, Standing.MEMORY),
+    140: (22, Standing.MEMORY),
+}
+_METRIC_OF = {american: metric for metric, (american, _) in SIZE_PAIRS.items()}
+
+
+@dataclass(frozen=True, order=True)
+class NeedleSize:
+    """A needle size as its fixed pair of numbers.
+
+    >>> str(NeedleSize(80, 12))
+    '80/12'
+    """
+
+    metric: int
+    american: int
+
+    def __post_init__(self) -> None:
+        pair = SIZE_PAIRS.get(self.metric)
+        if pair and pair[0] == self.american:
+            return
+        known_metric = [f"{self.metric} pairs with {pair[0]}"] if pair else []
+        partner = _METRIC_OF.get(self.american)
+        known_american = [f"{partner} with {self.american}"] if partner and pair else []
+        if partner and not pair:
+            known_american = [f"{partner} pairs with {self.american}"]
+        hint = ", ".join(known_metric + known_american) or (
+            f"sizes run from 60/8 to 140/22: {', '.join(f'{m}/{a}' for m, (a, _) in SIZE_PAIRS.items())}"
+        )
+        raise CraftError(f"{self.metric}/{self.american} is not a needle size: {hint}.", "american")
+
+    def __str__(self) -> str:
+        return f"{self.metric}/{self.american}"
+
+    @classmethod
+    def of_metric(cls, metric: int) -> NeedleSize:
+        """Return the pair of a metric size."""
+        if metric not in SIZE_PAIRS:
+            raise CraftError(
+                f"{metric} is not a metric needle size. Known: {in_words(map(str, SIZE_PAIRS))}.", "metric"
+            )
+        return cls(metric, SIZE_PAIRS[metric][0])
+
+    @classmethod
+    def of_american(cls, american: int) -> NeedleSize:
+        """Return the pair of an American size."""
+        if american not in _METRIC_OF:
+            raise CraftError(f"{american} is not an American needle size.", "american")
+        return cls(_METRIC_OF[american], american)
+
+    @property
+    def blade_mm(self) -> float:
+        """Blade diameter in mm."""
+        return self.metric / 100
+
+    @property
+    def standing(self) -> Standing:
+        """How sure the pair is."""
+        return SIZE_PAIRS[self.metric][1]
+
+
+ALL_SIZES: tuple[NeedleSize, ...] = tuple(NeedleSize.of_metric(m) for m in SIZE_PAIRS)
+
+
+class Point(StrEnum):
+    """The shape of a needle's point, which goes with its groove and eye."""
+
+    UNIVERSAL = "universal"
+    SHARP = "sharp"
+    QUILTING = "quilting"
+    TOPSTITCH = "topstitch"
+    EMBROIDERY = "embroidery"
+    METALLIC = "metallic"
+    BALLPOINT = "ballpoint"
+    DENIM = "denim"
+
+
+@dataclass(frozen=True, kw_only=True)
+class PointFacts:
+    """What common practice knows of a point; ``limit`` is the fill above which a thread rubs (our estimate)."""
+
+    point: Point
+    made_for: str
+    note: str
+    limit: Known
+
+
+_SLIM, _WIDE_EYE, _DEEP = estimate(0.62), estimate(0.75), estimate(0.95)
+
+POINTS: dict[Point, PointFacts] = {
+    facts.point: facts
+    for facts in (
+        PointFacts(
+            point=Point.UNIVERSAL,
+            made_for="everyday",
+            note="often not strong enough through three layers",
+            limit=_SLIM,
+        ),
+        PointFacts(
+            point=Point.SHARP,
+            made_for="dense weaves, batik, appliqué",
+            note="cuts cleanly, dulls soonest",
+            limit=_SLIM,
+        ),
+        PointFacts(point=Point.QUILTING, made_for="three layers", note="slim, stronger point", limit=_SLIM),
+        PointFacts(
+            point=Point.TOPSTITCH,
+            made_for="most free-motion and heavier thread",
+            note="eye about twice as long, deeper and wider groove, slightly rounded sharp point",
+            limit=_DEEP,
+        ),
+        PointFacts(
+            point=Point.EMBROIDERY, made_for="free-motion with rayon and trilobal", note="larger eye", limit=_WIDE_EYE
+        ),
+        PointFacts(point=Point.METALLIC, made_for="metallic thread", note="large eye, extra groove", limit=_DEEP),
+        PointFacts(
+            point=Point.BALLPOINT,
+            made_for="longarm work and knits",
+            note="parts the threads and leaves no cut holes; helps when breaks come in one travel direction",
+            limit=_SLIM,
+        ),
+        PointFacts(point=Point.DENIM, made_for="very dense layers", note="reinforced blade", limit=_SLIM),
+    )
+}
+
+
+class NeedleFinish(StrEnum):
+    """The surface of a needle."""
+
+    STEEL = "steel"
+    TITANIUM = "titanium"
+
+
+#: A titanium-nitride coating lasts this many times as long as bare steel, from and to.
+COATED_LASTS = (practice(5, "times"), practice(8, "times"))
+
+
+class Shank(StrEnum):
+    """The part that is clamped: round on most longarms, flat on home machines."""
+
+    ROUND = "round"
+    FLAT = "flat"

@@ -1,0 +1,106 @@
+"""What changes the set-up: threads, bobbin, needle, sandwich, and the stitched look that judges them together."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Literal
+
+from weftonos.core.kernel.errors import LONGEST_NOTE, require_between, require_text
+from weftonos.core.kernel.sandwich import Motion, Sandwich
+from weftonos.core.kernel.stitch import check_grade
+from weftonos.core.needle.life import RetireReason
+from weftonos.core.needle.needle import NeedleFinish, NeedleSize, Point
+
+
+@dataclass(frozen=True)
+class TopThreaded:
+    """One to four threads of the drawer went through the needle, by their ids."""
+
+    top: tuple[int, ...]
+    kind: Literal["top_threaded"] = "top_threaded"
+
+
+@dataclass(frozen=True, kw_only=True)
+class BobbinLoaded:
+    """A bobbin of this thread went into the case; for bobbin work it is the thread to be seen.
+
+    ``case`` and ``item`` are the case and the bobbin of the rack where they are known, ``fill`` from 0 to 1.
+    """
+
+    bobbin: int
+    bobbin_work: bool = False
+    case: int | None = None
+    item: int | None = None
+    fill: float = 1.0
+    kind: Literal["bobbin_loaded"] = "bobbin_loaded"
+
+    def __post_init__(self) -> None:
+        require_between(value=self.fill, low=0, high=1, what="How full the bobbin is", field="fill", above_low=True)
+
+    @property
+    def holds(self) -> tuple[int, bool]:
+        """What makes it another combination than before: the thread, and whether it is bobbin work."""
+        return self.bobbin, self.bobbin_work
+
+
+@dataclass(frozen=True, kw_only=True)
+class NeedleFitted:
+    """A new needle was fitted, of a needle system and out of a packet of the drawer where they are known."""
+
+    metric: int
+    american: int
+    point: Point
+    finish: NeedleFinish = NeedleFinish.STEEL
+    note: str = ""
+    system: str = ""
+    packet: int | None = None
+    kind: Literal["needle_fitted"] = "needle_fitted"
+
+    def __post_init__(self) -> None:
+        _ = self.size
+        require_text(self.note, LONGEST_NOTE, "A note", "note", empty=True)
+
+    @property
+    def size(self) -> NeedleSize:
+        """The size as its pair."""
+        return NeedleSize(self.metric, self.american)
+
+
+@dataclass(frozen=True)
+class NeedleRetired:
+    """The needle came out, and why; it is not refitted."""
+
+    why: RetireReason
+    note: str = ""
+    kind: Literal["needle_retired"] = "needle_retired"
+
+    def __post_init__(self) -> None:
+        require_text(self.note, LONGEST_NOTE, "A note", "note", empty=True)
+
+
+@dataclass(frozen=True)
+class SandwichLaid:
+    """What is under the needle: top fabric, batting, adhesive."""
+
+    sandwich: Sandwich
+    kind: Literal["sandwich"] = "sandwich"
+
+
+@dataclass(frozen=True, kw_only=True)
+class StitchedLook:
+    """A stitched step was looked at: the setting it was sewn at, and its grade from -2 to 2.
+
+    ``doubtful`` where the eye was not sure of the grade.
+    """
+
+    setting: float
+    grade: int
+    motion: Motion = Motion.FREE_MOTION
+    sandwich: Sandwich = field(default_factory=Sandwich)
+    note: str = ""
+    doubtful: bool = False
+    kind: Literal["look"] = "look"
+
+    def __post_init__(self) -> None:
+        check_grade(self.grade)
+        require_text(self.note, LONGEST_NOTE, "A note", "note", empty=True)

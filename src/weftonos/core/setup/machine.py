@@ -1,0 +1,69 @@
+"""A machine: the head, what it takes, and the scales it is read on."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from weftonos.core.bobbin.target import BobbinTarget, usual_target
+from weftonos.core.bobbin.thread_use import BobbinClass
+from weftonos.core.kernel.errors import require_between, require_text
+from weftonos.core.kernel.force import ForceUnit
+from weftonos.core.kernel.scale import TopScale
+from weftonos.core.kernel.schools import BobbinSchool, LifeSchool, MachineKind, School
+from weftonos.core.kernel.standing import Standing
+from weftonos.core.needle.needle import Shank
+from weftonos.core.thread.path import USUAL_PATH, PathPoint, check_path
+
+
+@dataclass(frozen=True, kw_only=True)
+class Machine:
+    """A machine as its owner describes it. ``throat_in`` is in inches, ``own_bobbin`` a range in mN."""
+
+    nickname: str
+    kind: MachineKind
+    scale: TopScale
+    throat_in: float | None = None
+    school: School | None = None
+    shank: Shank | None = None
+    needle_system: str = ""
+    gauge_unit: ForceUnit = ForceUnit.MN
+    own_bobbin: BobbinTarget | None = None
+    life_school: LifeSchool = LifeSchool.HOURS
+    bobbin_school: BobbinSchool = BobbinSchool.FINER
+    path: tuple[PathPoint, ...] | None = None
+
+    def __post_init__(self) -> None:
+        require_text(self.nickname, 40, "The machine's name", "nickname")
+        require_text(self.needle_system, 40, "The needle system", "needle_system", empty=True)
+        if self.throat_in is not None:
+            require_between(value=self.throat_in, low=4, high=60, what="The throat", field="throat_in", unit="in")
+        if self.path is not None:
+            check_path(self.path)
+
+    @property
+    def size_school(self) -> School:
+        """The chosen school of needle size; by default that of the head."""
+        return self.school or School(self.kind.value)
+
+    @property
+    def thread_path(self) -> tuple[PathPoint, ...]:
+        """The owner's path, else the usual one for the head."""
+        return self.path if self.path is not None else USUAL_PATH[self.kind]
+
+    @property
+    def usual_bobbin(self) -> BobbinClass:
+        """The class of bobbin such a head usually takes (common practice)."""
+        return BobbinClass.CLASS_15 if self.kind is MachineKind.HOME else BobbinClass.M
+
+    @property
+    def takes_shank(self) -> Shank:
+        """The shank it clamps; by default round on a longarm, flat on a home machine."""
+        return self.shank or (Shank.ROUND if self.kind is MachineKind.LONGARM else Shank.FLAT)
+
+    def bobbin_target(self, learned: BobbinTarget | None = None) -> BobbinTarget | None:
+        """Return the range to be in: the owner's own, else the learned one, else the usual one, else none."""
+        if self.own_bobbin:
+            return BobbinTarget(
+                low=self.own_bobbin.low, high=self.own_bobbin.high, origin="your own", standing=Standing.OWN_RECORDS
+            )
+        return learned or usual_target(self.kind, self.throat_in)

@@ -1,0 +1,160 @@
+"""What is on the machine: the set-up that every record is made under, and what differs between two."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from weftonos.core.bobbin.gauge import Calmness
+from weftonos.core.kernel.sandwich import Motion, Sandwich
+from weftonos.core.needle.needle import NeedleFinish, NeedleSize, Point
+from weftonos.core.thread.drawer import DrawerThread
+from weftonos.core.thread.linear_density import WeightSystem
+from weftonos.core.thread.thread import Bundle, Construction, Fibre, Thread
+
+
+@dataclass(frozen=True, kw_only=True)
+class ThreadTag:
+    """A thread of the drawer as it is described there now, so that a corrected label reaches every record.
+
+    ``words`` is the thread in short: ``"40 wt trilobal"``.
+    """
+
+    id: int
+    name: str
+    words: str
+    fibre: Fibre
+    construction: Construction
+    tex: float
+    diameter_mm: float
+    colour: str
+
+    @property
+    def thread(self) -> Thread:
+        """The thread by its weight in tex."""
+        return Thread(fibre=self.fibre, construction=self.construction, value=self.tex, system=WeightSystem.TEX)
+
+    @classmethod
+    def of(cls, thread_id: int, owned: DrawerThread) -> ThreadTag:
+        """Return the tag of a thread of the drawer."""
+        thread = owned.thread
+        return cls(
+            id=thread_id,
+            name=owned.name,
+            words=owned.words,
+            fibre=thread.fibre,
+            construction=thread.construction,
+            tex=thread.density.tex,
+            diameter_mm=thread.diameter_mm,
+            colour=owned.colour,
+        )
+
+
+@dataclass(frozen=True, kw_only=True)
+class NeedleTag:
+    """The needle in the machine; ``record_id`` is the log record of its fitting."""
+
+    record_id: int
+    metric: int
+    american: int
+    point: Point
+    finish: NeedleFinish
+    fitted_at: datetime
+
+    @property
+    def size(self) -> NeedleSize:
+        """Its size as a pair."""
+        return NeedleSize(self.metric, self.american)
+
+    @property
+    def words(self) -> str:
+        """Size and point: ``"100/16 topstitch"``."""
+        return f"{self.size} {self.point.value}"
+
+
+@dataclass(frozen=True, kw_only=True)
+class ReadingTag:
+    """The last gauge reading since this bobbin was loaded, in mN."""
+
+    record_id: int
+    mean_mn: float
+    swing: float | None
+    calmness: Calmness
+    read_at: datetime
+
+
+@dataclass(frozen=True)
+class CaseTag:
+    """The bobbin case that is in, and how full its bobbin was loaded."""
+
+    id: int
+    label: str
+    fill: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class LookTag:
+    """The last stitched look since threads or needle changed."""
+
+    record_id: int
+    setting: float
+    grade: int
+    motion: Motion
+    stitched_at: datetime
+
+
+@dataclass(frozen=True, kw_only=True)
+class Setup:
+    """Everything that decides the stitch, as far as it is on record.
+
+    In ``bobbin_work`` the roles are swapped: the thread to be seen lies in the bobbin, the quilt face down. ``fill`` is
+    how full the bobbin was loaded, 0 to 1.
+    """
+
+    top: tuple[ThreadTag, ...] = ()
+    top_since: datetime | None = None
+    bobbin: ThreadTag | None = None
+    bobbin_since: datetime | None = None
+    needle: NeedleTag | None = None
+    reading: ReadingTag | None = None
+    look: LookTag | None = None
+    sandwich: Sandwich | None = None
+    bobbin_work: bool = False
+    case: CaseTag | None = None
+    fill: float = 1.0
+
+    @property
+    def top_bundle(self) -> Bundle | None:
+        """What runs through the needle, if anything does."""
+        return Bundle.of([t.thread for t in self.top]) if self.top else None
+
+    @property
+    def bobbin_thread(self) -> Thread | None:
+        """The thread in the bobbin, if one is loaded."""
+        return self.bobbin.thread if self.bobbin else None
+
+    @property
+    def missing(self) -> tuple[str, ...]:
+        """What a combination still lacks before it can be kept, in working order."""
+        lacks = []
+        if not self.top:
+            lacks.append("a top thread")
+        if not self.bobbin:
+            lacks.append("a bobbin thread")
+        if not self.needle:
+            lacks.append("the needle")
+        if not self.reading:
+            lacks.append("a bobbin reading")
+        if not self.look:
+            lacks.append("a stitched look")
+        return tuple(lacks)
+
+
+def same_combination(one: Setup, other: Setup) -> bool:
+    """Say whether two set-ups are one combination: the same threads above and below, the same needle size and point."""
+
+    def says(setup: Setup) -> tuple[object, ...]:
+        needle = (setup.needle.size, setup.needle.point) if setup.needle else None
+        return tuple(t.id for t in setup.top), setup.bobbin.id if setup.bobbin else None, needle
+
+    return says(one) == says(other)

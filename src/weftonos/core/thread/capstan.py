@@ -1,0 +1,75 @@
+"""What a wrap does to the pull: T2 = T1 · exp(mu·theta), the Euler–Eytelwein (capstan) equation."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from weftonos.core.kernel.errors import require_between
+from weftonos.core.kernel.standing import Known, estimate
+from weftonos.core.thread.thread import Fibre
+
+_WHY = "between 0.15 and 0.30 by fibre, on polished metal"
+
+#: Friction of thread on polished guides.
+FRICTION: dict[Fibre, Known] = {
+    Fibre.COTTON: estimate(0.25, "", _WHY),
+    Fibre.POLYESTER: estimate(0.20, "", _WHY),
+    Fibre.COTTON_POLYESTER: estimate(0.24, "", _WHY),
+    Fibre.NYLON: estimate(0.22, "", _WHY),
+    Fibre.RAYON: estimate(0.18, "", _WHY),
+    Fibre.SILK: estimate(0.17, "", _WHY),
+    Fibre.METALLIC: estimate(0.28, "", _WHY),
+    Fibre.WASH_AWAY: estimate(0.24, "", _WHY),
+}
+FRICTION_SPREAD = estimate(0.05, "", "one standard deviation between threads of a fibre, guides and days")
+#: How far thread turns through one hole of a guide wound like a spiral.
+HOLE_WRAP_DEGREES = estimate(180.0, "°")
+
+
+def tension_ratio(mu: float, theta: float) -> float:
+    """Return T2/T1 for friction ``mu`` over a wrap of ``theta`` radians.
+
+    >>> round(tension_ratio(0.25, math.pi), 3)
+    2.193
+    """
+    require_between(value=mu, low=0, high=2, what="Friction", field="mu")
+    require_between(value=theta, low=0, high=100, what="The angle of wrap", field="theta", unit="rad")
+    return math.exp(mu * theta)
+
+
+@dataclass(frozen=True, kw_only=True)
+class HolesPull:
+    """The pull after some holes relative to none, with a 95 % interval, and the share left of the full number."""
+
+    holes: int
+    ratio: float
+    low: float
+    high: float
+    of_full: float
+    text: str
+
+
+def guide_holes(fibre: Fibre, holes: int, full: int = 3) -> HolesPull:
+    """Return what using ``holes`` of a guide's ``full`` holes does to the pull.
+
+    The interval is that of the friction; the wrap is taken as half a turn a hole (estimate).
+    """
+    require_between(value=full, low=1, high=8, what="The holes of the guide", field="full")
+    require_between(value=holes, low=0, high=full, what="The holes in use", field="holes")
+    theta = math.radians(HOLE_WRAP_DEGREES.value) * holes
+    mu, spread = FRICTION[fibre].value, FRICTION_SPREAD.value
+    ratio = tension_ratio(mu, theta)
+    low, high = (math.exp(max(0.0, mu + z * spread) * theta) for z in (-1.96, 1.96))
+    skipped = full - holes
+    skipped_theta = math.radians(HOLE_WRAP_DEGREES.value) * skipped
+    left = math.exp(-mu * skipped_theta)
+    left_low, left_high = (math.exp(-max(0.0, mu + z * spread) * skipped_theta) for z in (1.96, -1.96))
+    if skipped:
+        text = (
+            f"Through {holes} of {full} holes the guide passes on about {left:.0%} of the pull of all {full} "
+            f"({left_low:.0%} to {left_high:.0%})."
+        )
+    else:
+        text = f"Through all {full} holes the pull grows about {ratio:.1f} times ({low:.1f} to {high:.1f})."
+    return HolesPull(holes=holes, ratio=ratio, low=low, high=high, of_full=left, text=text)

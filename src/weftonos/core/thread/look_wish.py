@@ -1,0 +1,184 @@
+"""What do you want to see? From the wished look to weights, fibres, bobbin, and the threads in the drawer."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from weftonos.core.kernel.advice import Reason
+from weftonos.core.kernel.schools import BOBBIN_SCHOOLS, BobbinSchool
+from weftonos.core.thread.drawer import DrawerThread, ThreadFinish, is_light
+from weftonos.core.thread.thread import Fibre, sheds_lint
+
+
+class Wish(StrEnum):
+    """What the stitching should do."""
+
+    SHOW = "show"
+    BLEND = "blend"
+    HIDE = "hide"
+    MICRO = "micro"
+
+
+class Ground(StrEnum):
+    """Whether the fabric is light or dark."""
+
+    LIGHT = "light"
+    DARK = "dark"
+
+
+#: Weights in wt for each look, finest and heaviest (common practice).
+WEIGHTS: dict[Wish, tuple[float, float]] = {
+    Wish.SHOW: (40, 12),
+    Wish.BLEND: (50, 40),
+    Wish.HIDE: (100, 60),
+    Wish.MICRO: (100, 60),
+}
+#: A thread that meets a wish less than this is not shown.
+GOOD_MATCH = 0.5
+_WHY = {
+    Wish.SHOW: "To show: 40 wt and thicker; 30 and 19 add body, 12 is about the heaviest that goes through a needle.",
+    Wish.BLEND: "General quilting: 40 to 50 wt.",
+    Wish.HIDE: "To disappear: 60 to 100 wt.",
+    Wish.MICRO: "Micro and background filling: 60 to 100 wt; 100 silk and 60 polyester are the usual ones.",
+}
+
+
+@dataclass(frozen=True, kw_only=True)
+class LookWish:
+    """The wish, the fabric, and whether lint and sheen are welcome (``None``: no matter)."""
+
+    wish: Wish
+    ground: Ground = Ground.LIGHT
+    busy: bool = False
+    little_lint: bool = False
+    sheen: bool | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class Match:
+    """A thread of the drawer with how well it meets the wish, 0 to 1, and why or why not."""
+
+    id: int
+    name: str
+    words: str
+    colour: str
+    score: float
+    reasons: tuple[str, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class LookAnswer:
+    """Weights in wt (finest, heaviest), fibres, the bobbin, and the drawer's best."""
+
+    finest_wt: float
+    heaviest_wt: float
+    fibres: tuple[str, ...]
+    bobbin: str
+    reasons: tuple[Reason, ...]
+    matches: tuple[Match, ...]
+
+
+def answer_wish(wish: LookWish, school: BobbinSchool, drawer: Sequence[tuple[int, DrawerThread]]) -> LookAnswer:
+    """Advise weights, fibres and bobbin for a look, and rank the drawer's threads by it."""
+    finest, heaviest = WEIGHTS[wish.wish]
+    reasons = [Reason(text=_WHY[wish.wish], rule=f"look_{wish.wish.value}")]
+    if wish.busy and wish.wish is Wish.SHOW:
+        reasons.append(
+            Reason(text="Busy fabric swallows thin thread: the heavier end, or a strong contrast.", rule="busy_fabric")
+        )
+        finest = 30
+    elif wish.busy:
+        reasons.append(Reason(text="On busy fabric small faults and ends do not show.", rule="busy_fabric"))
+    if wish.wish in (Wish.HIDE, Wish.BLEND):
+        side = "clear monofilament or a light thread" if wish.ground is Ground.LIGHT else "smoke or a dark thread"
+        reasons.append(Reason(text=f"On {wish.ground.value} fabric: {side} close to its colour.", rule="match_ground"))
+    if wish.wish is Wish.SHOW:
+        other = "dark" if wish.ground is Ground.LIGHT else "light"
+        reasons.append(Reason(text=f"On {wish.ground.value} fabric a {other} thread stands out.", rule="contrast"))
+    fibres = _fibres(wish)
+    if wish.little_lint:
+        reasons.append(Reason(text="Filament polyester sheds least; cotton most.", rule="lint"))
+    judged = (_match(thread_id=i, owned=t, wish=wish, finest=finest, heaviest=heaviest) for i, t in drawer)
+    best = sorted((m for m in judged if m and m.score >= GOOD_MATCH), key=lambda m: (-m.score, m.name))[:8]
+    if not best:
+        reasons.append(Reason(text="Nothing in the drawer meets this well.", rule="drawer_has_none"))
+    return LookAnswer(
+        finest_wt=finest,
+        heaviest_wt=heaviest,
+        fibres=fibres,
+        bobbin=BOBBIN_SCHOOLS[school],
+        reasons=tuple(reasons),
+        matches=tuple(best),
+    )
+
+
+def _fibres(wish: LookWish) -> tuple[str, ...]:
+    if wish.wish is Wish.MICRO:
+        fine = ["fine polyester"] if wish.little_lint else ["silk", "fine polyester", "fine cotton"]
+        return tuple(fine)
+    names = []
+    if wish.sheen is not False:
+        names += ["trilobal polyester", "rayon", "silk"]
+    if wish.sheen is not True:
+        names += ["spun or core-spun polyester"] if wish.little_lint else ["cotton", "spun or core-spun polyester"]
+    if wish.wish is Wish.HIDE and wish.sheen is not True:
+        names.append("clear polyester monofilament" if wish.ground is Ground.LIGHT else "smoke polyester monofilament")
+    if wish.wish is Wish.SHOW and wish.sheen:
+        names.append("metallic")
+    return tuple(names)
+
+
+def is_glossy(thread: DrawerThread) -> bool:
+    """Say whether a thread shines."""
+    t = thread.thread
+    return (
+        thread.finish in (ThreadFinish.TRILOBAL, ThreadFinish.GLAZED)
+        or t.fibre in (Fibre.RAYON, Fibre.SILK)
+        or t.is_metallic
+    )
+
+
+def _match(thread_id: int, owned: DrawerThread, wish: LookWish, finest: float, heaviest: float) -> Match | None:
+    thread, score, why = owned.thread, 1.0, []
+    wt = thread.density.wt
+    if heaviest <= wt <= finest:
+        why.append("the weight is right")
+    else:
+        off = wt / finest if wt > finest else heaviest / wt
+        score *= max(0.0, 1.6 - 0.6 * off) if off < 2.6 else 0.0
+        why.append("finer than usual for this" if wt > finest else "heavier than usual for this")
+    if score < GOOD_MATCH:
+        # Nothing below raises a score; most of a large drawer ends here.
+        return None
+    light = is_light(owned.colour)
+    stands_out = light is (wish.ground is Ground.DARK)
+    if thread.is_monofilament:
+        score *= 1.0 if wish.wish is Wish.HIDE and not stands_out else 0.4
+        why.append("clear" if light else "smoke")
+    elif wish.wish is Wish.SHOW:
+        score *= 1.0 if stands_out else 0.7
+        why.append("stands out on this fabric" if stands_out else "close to the fabric's own tone")
+    elif stands_out:
+        score *= 0.7
+        why.append("contrasts with the fabric")
+    if wish.sheen is not None and is_glossy(owned) is not wish.sheen:
+        score *= 0.6
+        why.append("shines" if is_glossy(owned) else "is matte")
+    if wish.little_lint and sheds_lint(thread):
+        score *= 0.5
+        why.append("sheds lint")
+    if thread.fibre is Fibre.WASH_AWAY:
+        score = 0.0
+    if thread.fibre is Fibre.NYLON:
+        score *= 0.7
+        why.append("nylon yellows and melts: prefer polyester")
+    return Match(
+        id=thread_id,
+        name=owned.name,
+        words=owned.words,
+        colour=owned.colour,
+        score=round(score, 3),
+        reasons=tuple(why),
+    )

@@ -1,0 +1,111 @@
+"""The way of the thread from cone to eye, point by point, made for the thread in hand."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from weftonos.core.kernel.errors import CraftError, require_text
+from weftonos.core.kernel.schools import MachineKind
+from weftonos.core.thread.thread import Bundle, Construction, Fibre
+
+MOST_POINTS = 30
+#: The holes of a longarm's guide.
+FULL_HOLES = 3
+
+
+@dataclass(frozen=True)
+class PathPoint:
+    """One point: where the thread goes, how, and what to prove before the next."""
+
+    name: str
+    how: str
+    proof: str = ""
+
+    def __post_init__(self) -> None:
+        require_text(self.name, 80, "The name of a point", "name")
+        require_text(self.how, 400, "What to do at a point", "how", empty=True)
+        require_text(self.proof, 400, "The proof of a point", "proof", empty=True)
+
+
+_LONGARM = (
+    PathPoint("Cone pin", "Cone straight on its pin, guide centred above the cone.", "The cone stands still and free."),
+    PathPoint("First guide", "Through it. A tuft of batting here smooths the thread and catches lint."),
+    PathPoint(
+        "Three-hole guide", "Back to front like a spiral, through all three holes.", "No loop caught between holes."
+    ),
+    PathPoint("Next guide", "Through it, without a twist."),
+    PathPoint(
+        "Tension discs",
+        "Between the discs, drawn up firmly until it seats.",
+        "Part the discs with a fingertip, let the thread lie, let go: the pull is felt at once.",
+    ),
+    PathPoint("Check spring", "Over it, once.", "It bounces when you pull."),
+    PathPoint("Stirrup", "Under it."),
+    PathPoint("Take-up lever", "Back to front."),
+    PathPoint("Pigtail", "Into it."),
+    PathPoint("Needle bar", "Through the hole, top to bottom."),
+    PathPoint("Needle eye", "Front to back. Power off."),
+    PathPoint("Tail", "Under the foot."),
+)
+_HOME = (
+    PathPoint("Spool pin", "Spool on its pin."),
+    PathPoint("Guides", "Presser foot up, through the first guides."),
+    PathPoint("Tension discs", "Between the discs, foot still up.", "Foot down: the pull is felt at once."),
+    PathPoint("Take-up lever", "Into it, from the side the machine's manual shows."),
+    PathPoint("Lower guides", "Through them down to the needle."),
+    PathPoint("Needle eye", "Front to back. Power off."),
+    PathPoint("Tail", "Under the foot."),
+)
+USUAL_PATH = {MachineKind.LONGARM: _LONGARM, MachineKind.HOME: _HOME}
+
+
+def holes_to_use(top: Bundle) -> int:
+    """Return how many holes of a three-hole guide this thread or bundle takes (common practice).
+
+    All three for ordinary thread, two for a bundle or monofilament, one for flat film.
+    """
+    if any(t.construction is Construction.FILM for t in top.threads):
+        return 1
+    if not top.single or top.threads[0].is_monofilament or top.threads[0].is_metallic:
+        return 2
+    return FULL_HOLES
+
+
+def check_path(points: Sequence[PathPoint]) -> None:
+    """Raise :class:`CraftError` for a path that cannot be walked."""
+    if not 1 <= len(points) <= MOST_POINTS:
+        raise CraftError(f"A thread path has 1 to {MOST_POINTS} points.", "path")
+
+
+def path_for(points: Sequence[PathPoint], top: Bundle | None) -> tuple[PathPoint, ...]:
+    """Return a machine's path made for the thread in hand: which holes, which pin, one after another."""
+    if top is None:
+        return tuple(points)
+    return tuple(_made_for(point, top) for point in points)
+
+
+def _made_for(point: PathPoint, top: Bundle) -> PathPoint:
+    name = point.name.lower()
+    holes = holes_to_use(top)
+    if "hole guide" in name and holes < FULL_HOLES:
+        why = "flat film" if holes == 1 else "this delicate thread" if top.single else "a bundle"
+        return PathPoint(point.name, f"Through {holes} hole{'s' if holes > 1 else ''} only, for {why}.", point.proof)
+    if "pin" in name or "cone" in name or "spool" in name:
+        return PathPoint(point.name, _pin(point.how, top), point.proof)
+    if "disc" in name and not top.single:
+        return PathPoint(
+            point.name,
+            "Each thread through the discs, one after another.",
+            f"Prove all {len(top.threads)} by hand.",
+        )
+    return point
+
+
+def _pin(how: str, top: Bundle) -> str:
+    if any(t.construction is Construction.FILM for t in top.threads):
+        return "On a horizontal pin, so that the film rolls off sideways and does not twist."
+    if not top.single:
+        return f"{how} Each of the {len(top.threads)} threads on its own holder."
+    slick = top.threads[0].is_monofilament or top.threads[0].fibre in (Fibre.RAYON, Fibre.NYLON)
+    return f"{how} A net on the spool keeps it from spilling." if slick else how

@@ -1,0 +1,69 @@
+"""Where to start the top tension for a new combination, from the schools' values."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from weftonos.core.kernel.scale import ScaleKind
+from weftonos.core.kernel.schools import MachineKind
+from weftonos.core.kernel.standing import Standing, estimate
+from weftonos.core.thread.thread import Bundle, Fibre, Thread
+
+
+@dataclass(frozen=True, kw_only=True)
+class StartTension:
+    """A start, with the range it is expected in; ``kind`` says what the numbers are numbers of."""
+
+    kind: ScaleKind
+    centre: float
+    low: float
+    high: float
+    text: str
+    standing: Standing
+
+
+#: Dial numbers 0–10, preset about 5 for ordinary sewing thread (common practice): centre, low, high.
+_METALLIC = (1.0, 0.5, 2.5)
+_FINE_COTTON = (2.0, 1.5, 3.0)
+_QUILTING = (2.75, 2.0, 3.5)
+#: Cotton up to here counts as fine: 50 wt is 20 tex.
+FINE_BELOW_TEX = estimate(21.0, "tex")
+
+
+def start_tension(kind: MachineKind, top: Bundle, bobbin: Thread | None = None) -> StartTension:
+    """Return the schools' starting point for these threads.
+
+    A home machine's is a dial number. A longarm's is the bobbin's own number where the top can be read in the
+    same unit, and the mark where it cannot: 0 turns, and the metallic two to three turns looser.
+    """
+    metallic = any(t.is_metallic for t in top.threads)
+    if kind is MachineKind.LONGARM:
+        if metallic:
+            return StartTension(
+                kind=ScaleKind.TURNS,
+                centre=-2.5,
+                low=-3.0,
+                high=-1.0,
+                text="2½ turns looser than your ordinary mark; loosen the bobbin as well.",
+                standing=Standing.COMMON_PRACTICE,
+            )
+        return StartTension(
+            kind=ScaleKind.TURNS,
+            centre=0.0,
+            low=-1.0,
+            high=1.0,
+            text="At your mark. Where the top has a readout, start at the bobbin's number.",
+            standing=Standing.COMMON_PRACTICE,
+        )
+    fine_cotton = all(t.fibre is Fibre.COTTON and t.density.tex < FINE_BELOW_TEX.value for t in top.threads)
+    centre, low, high = _METALLIC if metallic else _FINE_COTTON if fine_cotton else _QUILTING
+    why = "metallic" if metallic else "fine cotton" if fine_cotton else "quilting thread"
+    below = " Loosen the bobbin as well." if metallic and bobbin else ""
+    return StartTension(
+        kind=ScaleKind.DIAL,
+        centre=centre,
+        low=low,
+        high=high,
+        text=f"{centre:g} on a dial of 0 to 10 ({low:g} to {high:g} is usual for {why}).{below}",
+        standing=Standing.COMMON_PRACTICE,
+    )

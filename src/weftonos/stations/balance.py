@@ -1,0 +1,180 @@
+"""The Balance station: the estimate from stitched looks, ladders and their strip."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime
+
+from weftonos.core.balance.estimate import (
+    BalanceEstimate,
+    Observation,
+    drawn_density,
+    estimate_balance,
+    half_width,
+    on_scale,
+)
+from weftonos.core.balance.guard_rail import GuardRail, guard_rails
+from weftonos.core.balance.ladder import Ladder, LadderPlan, plan_ladder
+from weftonos.core.balance.lock_depth import LockDepth, drawn_settings, lock_depth
+from weftonos.core.balance.starting_point import Combination, StartingPoint, balanced_combinations, starting_point
+from weftonos.core.kernel.sandwich import Motion, Sandwich
+from weftonos.core.kernel.scale import TopScale
+from weftonos.core.setup.events import StitchedLook
+from weftonos.core.setup.setup import Setup
+from weftonos.core.thread.drawer import is_light
+from weftonos.exchange.paper import day_in_words
+from weftonos.exchange.strip import Paper, Sheet, ladder_strip
+from weftonos.stations.log import LogEntry, log_entries, log_entry
+from weftonos.store.models import RecordRow
+from weftonos.store.workshop import Workshop
+
+
+@dataclass(frozen=True)
+class CutAt:
+    """Where the lock lies at a setting, by the model."""
+
+    setting: float
+    words: str
+    lock: LockDepth
+
+
+@dataclass(frozen=True, kw_only=True)
+class BalanceStation:
+    """The estimate for what is on the machine in one motion, what it rests on, and what stands in the way."""
+
+    setup: Setup
+    scale: TopScale
+    motion: Motion
+    start: StartingPoint | None
+    estimate: BalanceEstimate
+    set_to_words: str
+    low_words: str
+    high_words: str
+    next_words: str
+    next_leaves: str
+    present_words: str
+    guards: Sequence[GuardRail]
+    looks: Sequence[LogEntry]
+    cut: Sequence[CutAt]
+    missing: Sequence[str]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Judged:
+    """The looks at what is on the machine, where it was expected, and the estimate from both."""
+
+    rows: Sequence[RecordRow]
+    looks: Sequence[Observation]
+    start: StartingPoint | None
+    estimate: BalanceEstimate
+
+
+def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged:
+    """Estimate the balance of what is on a machine, in one motion."""
+    machine = workshop.machine(machine_id).spec
+    rows = workshop.looks_since_change(machine_id, motion)
+    seen = [row.payload for row in rows if isinstance(row.payload, StitchedLook)]
+    # A scale that was described anew leaves old settings off it; they are no evidence on the new one.
+    looks = on_scale(machine.scale, [Observation(p.setting, p.grade, p.doubtful) for p in seen])
+    start = None
+    combination = Combination.of_setup(machine.kind, machine.scale, workshop.setup(machine_id), motion)
+    if combination is not None:
+        records = balanced_combinations(machine.kind, machine.scale, workshop.balanced_looks(machine_id))
+        start = starting_point(machine.scale, combination, records)
+    found = estimate_balance(machine.scale, start.prior if start else None, looks)
+    return Judged(rows=rows, looks=looks, start=start, estimate=found)
+
+
+def balance_station(workshop: Workshop, machine_id: int, motion: Motion) -> BalanceStation:
+    """Say where the balance lies, how sure that is, and what to stitch next."""
+    scale, setup = workshop.machine(machine_id).spec.scale, workshop.setup(machine_id)
+    judged = judge_balance(workshop, machine_id, motion)
+    found, words = judged.estimate, scale.words
+    grid, density = drawn_density(found)
+    return BalanceStation(
+        setup=setup,
+        scale=scale,
+        motion=motion,
+        start=judged.start,
+        estimate=replace(found, grid=grid, density=density),
+        set_to_words=words(found.set_to),
+        low_words=words(scale.snap(found.low)),
+        high_words=words(scale.snap(found.high)),
+        next_words=words(found.next_setting),
+        next_leaves=scale.width_in_words(half_width(found.next_gain)),
+        present_words=words(found.present),
+        guards=guard_rails(setup, judged.looks, found.makes_sense),
+        looks=log_entries(workshop, judged.rows),
+        cut=[CutAt(x, words(x), lock_depth(x, found.centre, found.steepness)) for x in drawn_settings(scale)],
+        missing=setup.missing,
+    )
+
+
+@dataclass(frozen=True, kw_only=True)
+class Look:
+    """A stitched step: its setting, the grade picked, whether it is doubtful, how it was sewn, when if not now."""
+
+    setting: float
+    grade: int
+    motion: Motion = Motion.FREE_MOTION
+    doubtful: bool = False
+    sandwich: Sandwich | None = None
+    note: str = ""
+    at: datetime | None = None
+
+
+def keep_look(workshop: Workshop, machine_id: int, look: Look, now: datetime) -> LogEntry:
+    """Keep a stitched look."""
+    workshop.machine(machine_id)
+    sandwich = look.sandwich or workshop.setup(machine_id).sandwich or Sandwich()
+    stitched = StitchedLook(
+        setting=look.setting,
+        grade=look.grade,
+        motion=look.motion,
+        sandwich=sandwich,
+        note=look.note,
+        doubtful=look.doubtful,
+    )
+    return log_entry(workshop, workshop.note(machine_id, stitched, look.at or now, now))
+
+
+@dataclass(frozen=True)
+class LadderQuestion:
+    """Which plan of a test, in which motion."""
+
+    plan: LadderPlan
+    motion: Motion = Motion.FREE_MOTION
+
+
+def ladder(workshop: Workshop, machine_id: int, question: LadderQuestion) -> Ladder:
+    """Lay out a test: the settings to stitch, and the half of the cloth."""
+    scale, top = workshop.machine(machine_id).spec.scale, workshop.setup(machine_id).top
+    judged = judge_balance(workshop, machine_id, question.motion)
+    # A half ladder lies about where the test began, so that it stays put while it is stitched.
+    begin = judged.start.centre if judged.start else judged.estimate.centre
+    return plan_ladder(
+        plan=question.plan,
+        scale=scale,
+        centre=begin,
+        following=judged.estimate.next_setting,
+        thread_is_light=is_light(top[0].colour) if top else False,
+    )
+
+
+def strip_sheet(
+    workshop: Workshop, machine_id: int, question: LadderQuestion, paper: Paper, *, now: datetime, zone: str
+) -> Sheet:
+    """Lay out the strip of a ladder test, true to scale."""
+    laid = ladder(workshop, machine_id, question)
+    setup, machine = workshop.setup(machine_id), workshop.machine(machine_id).spec
+    lines = [
+        f"{machine.nickname}, {day_in_words(now, zone)}",
+        f"Top: {' + '.join(t.name for t in setup.top) or '____'}",
+        f"Bobbin: {setup.bobbin.name if setup.bobbin else '____'}",
+        f"Bobbin reads: {f'{setup.reading.mean_mn:.0f} mN' if setup.reading else '____'}",
+        f"Needle: {setup.needle.words if setup.needle else '____'}",
+        f"Batting: {(setup.sandwich and setup.sandwich.batting) or '____'}",
+        f"Motion: {question.motion.value.replace('_', '-')}",
+    ]
+    return ladder_strip(laid.words, lines, laid.cloth, paper)

@@ -1,0 +1,90 @@
+"""What the records know of a machine, for those who look for a cause: how it stands, and what changed."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+from weftonos.core.log.logbook import describe
+from weftonos.core.mend.circumstance import Change, Circumstances, Since, changes
+from weftonos.core.mend.upkeep import UpkeepKind
+from weftonos.core.setup.fold import Event
+from weftonos.core.setup.setup import Setup
+from weftonos.stations.line import life_of
+from weftonos.stations.time_on import TimeOn
+from weftonos.store.folding import numbers_of
+from weftonos.store.models import RecordRow
+from weftonos.store.runs import Since as Moment
+from weftonos.store.workshop import Workshop
+
+
+@dataclass(frozen=True)
+class LastGood:
+    """When it last ran well, how that reads, and the stitching hours since."""
+
+    at: datetime
+    text: str
+    hours: float
+
+
+def circumstances(workshop: Workshop, machine_id: int, setup: Setup, on: TimeOn) -> Circumstances:
+    """Return what the records know about a machine as it stands."""
+    life = life_of(workshop, machine_id, setup, on)
+    return Circumstances(
+        machine_kind=workshop.machine(machine_id).spec.kind,
+        top=tuple(t.thread for t in setup.top),
+        bobbin=setup.bobbin_thread,
+        needle=setup.needle.size if setup.needle else None,
+        point=setup.needle.point if setup.needle else None,
+        needle_hours=life.hours if life else None,
+        needle_due=life.is_due if life else None,
+        bobbin_mn=setup.reading.mean_mn if setup.reading else None,
+        swing=setup.reading.swing if setup.reading else None,
+        target=workshop.bobbin_target(machine_id, setup.case.id if setup.case else None),
+        sandwich=setup.sandwich,
+        grade=setup.look.grade if setup.look else None,
+        hours_since_cleaning=on.hours_since(UpkeepKind.CLEANING),
+        hours_since_oiling=on.hours_since(UpkeepKind.OILING),
+    )
+
+
+def recorded_changes(
+    workshop: Workshop, machine_id: int, setup: Setup, on: TimeOn, until: RecordRow | None
+) -> tuple[LastGood | None, Sequence[Change]]:
+    """Return when a machine last ran well before a record (or now), and what the records say changed since."""
+    present = workshop.present(machine_id)
+    good, numbers, hours = present.good, present.good_numbers, on.since_good
+    if good and until is not None and good.order > (until.at, until.id):
+        row = workshop.mending.last_good_before(machine_id, until)
+        good = Event(row.id, row.at, row.payload) if row else None
+        numbers = numbers_of(row) if row else {}
+        hours = workshop.runs.stitched_since(machine_id, [Moment(good.at, good.id)])[0][0] if good else 0.0
+    if good is None:
+        return None, ()
+    before = workshop.setups_of({0: numbers})[0]
+    scale = workshop.machine(machine_id).spec.scale
+    (old_setting, old_quilt), (setting, quilt) = workshop.mending.newest_up_to(machine_id, [good, until])
+    case = setup.case.id if setup.case else None
+    turned = workshop.rack.last_turns([case]).get(case) if case is not None else None
+    since = Since(
+        upkeep=_upkeep_since(workshop, machine_id, good.at, until),
+        screw_turned=turned is not None and turned > good.at,
+        setting_before=scale.words(old_setting) if old_setting is not None else "",
+        setting_now=scale.words(setting) if setting is not None else "",
+        quilt_before=old_quilt,
+        quilt_now=quilt,
+    )
+    text = describe(good.payload, before, scale, workshop.threads_named([good.payload]))  # type: ignore[arg-type]
+    return LastGood(good.at, text, hours), changes(before, setup, since)
+
+
+def _upkeep_since(
+    workshop: Workshop, machine_id: int, since: datetime, until: RecordRow | None
+) -> tuple[UpkeepKind, ...]:
+    newest = workshop.present(machine_id).upkeep
+    done = tuple(kind for kind, event in newest.items() if event.at > since)
+    if until is None or all(newest[kind].at <= until.at for kind in done):
+        return done
+    # Something was done after the trouble was opened; what was done before it has to be asked for.
+    return workshop.mending.upkeep_since(machine_id, since, until.at)

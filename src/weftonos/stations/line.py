@@ -1,0 +1,115 @@
+"""Machines, and the thread line of what is on each."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from weftonos.core.bobbin.target import BobbinTarget
+from weftonos.core.kernel.schools import School
+from weftonos.core.log.thread_line import Knot, OpenTrouble, knots
+from weftonos.core.mend.incident import Incident, IncidentState, Outcome, Step, incident_state
+from weftonos.core.needle.life import NeedleLife, needle_life
+from weftonos.core.setup.machine import Machine
+from weftonos.core.setup.setup import Setup
+from weftonos.stations.run import work_of
+from weftonos.stations.time_on import TimeOn, time_on
+from weftonos.store.models import MachineRow
+from weftonos.store.workshop import Workshop
+
+
+@dataclass(frozen=True, kw_only=True)
+class MachineItem:
+    """A machine with what follows from its description."""
+
+    id: int
+    uid: str
+    version: int
+    spec: Machine
+    size_school: School
+    bobbin_target: BobbinTarget | None
+
+
+@dataclass(frozen=True, kw_only=True)
+class Line:
+    """The thread line: the machine, its set-up now, a knot for each station."""
+
+    machine: MachineItem
+    setup: Setup
+    knots: Sequence[Knot]
+    missing: Sequence[str]
+
+
+def machine_item(row: MachineRow) -> MachineItem:
+    """Return a machine as the interface shows it."""
+    return MachineItem(
+        id=row.id,
+        uid=row.uid,
+        version=row.version,
+        spec=row.spec,
+        size_school=row.spec.size_school,
+        bobbin_target=row.spec.bobbin_target(),
+    )
+
+
+def machine_items(workshop: Workshop) -> list[MachineItem]:
+    """List the workshop's machines."""
+    return [machine_item(row) for row in workshop.machines()]
+
+
+def add_machine(workshop: Workshop, spec: Machine) -> MachineItem:
+    """Add a machine."""
+    return machine_item(workshop.add_machine(spec))
+
+
+def change_machine(workshop: Workshop, machine_id: int, spec: Machine) -> MachineItem:
+    """Describe a machine anew."""
+    return machine_item(workshop.change_machine(machine_id, spec))
+
+
+def open_incident(workshop: Workshop, machine_id: int) -> tuple[Incident, IncidentState] | None:
+    """Return what the trouble of a machine that is not over says, and where it stands."""
+    present = workshop.present(machine_id)
+    if present.incident is None or not isinstance(incident := present.incident.payload, Incident):
+        return None
+    state = incident_state(incident, [step.payload for step in present.steps if isinstance(step.payload, Step)])
+    return None if state.closed else (incident, state)
+
+
+def _open_trouble(workshop: Workshop, machine_id: int) -> OpenTrouble | None:
+    if (opened := open_incident(workshop, machine_id)) is None:
+        return None
+    incident, state = opened
+    return OpenTrouble(incident.words, len(state.answers), state.outcome is Outcome.TECHNICIAN)
+
+
+def life_of(workshop: Workshop, machine_id: int, setup: Setup, on: TimeOn) -> NeedleLife | None:
+    """Return how the needle that is in stands by the machine's school."""
+    if setup.needle is None:
+        return None
+    school = workshop.machine(machine_id).spec.life_school
+    return needle_life(school, setup.needle.finish, on.needle_hours, on.needle_quilts)
+
+
+def line(workshop: Workshop, machine_id: int) -> Line:
+    """Say what is on a machine now, station by station."""
+    row = workshop.machine(machine_id)
+    setup, present = workshop.setup(machine_id), workshop.present(machine_id)
+    on = time_on(workshop, machine_id, setup)
+    bundle = setup.top_bundle
+    return Line(
+        machine=machine_item(row),
+        setup=setup,
+        knots=knots(
+            machine=row.spec,
+            setup=setup,
+            kept_at=present.recipe.at if present.recipe else None,
+            bundle_diameter_mm=bundle.diameter_mm if bundle else None,
+            life=life_of(workshop, machine_id, setup, on),
+            target=workshop.bobbin_target(machine_id, setup.case.id if setup.case else None),
+            trouble=_open_trouble(workshop, machine_id),
+            due=on.upkeep,
+            work=work_of(workshop, machine_id, setup),
+        ),
+        missing=setup.missing,
+    )

@@ -1,0 +1,428 @@
+"""The Mend station: from a trouble to its cause, one check at a time, and how it ended."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field, replace
+from datetime import datetime
+from enum import StrEnum
+
+from weftonos.core.kernel.advice import TECHNICIAN, Caution
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.sandwich import Motion, Sandwich
+from weftonos.core.log.logbook import describe
+from weftonos.core.mend.circumstance import Change, conditions
+from weftonos.core.mend.cure import Cure, cure_for, path_point
+from weftonos.core.mend.diagnosis import CheckAnswer, Diagnosis, Evidence, diagnose, refuse_contradictions
+from weftonos.core.mend.incident import (
+    SEEN,
+    Incident,
+    IncidentAnswer,
+    IncidentCheck,
+    IncidentOutcome,
+    IncidentState,
+    Outcome,
+    inquiry_of,
+)
+from weftonos.core.mend.own_outcomes import with_own_outcomes
+from weftonos.core.mend.trouble import Cause, FindingKind, Knowledge
+from weftonos.core.setup.events import StitchedLook
+from weftonos.core.setup.setup import Setup
+from weftonos.exchange.paper import day_in_words
+from weftonos.exchange.report import technician_report
+from weftonos.exchange.strip import Sheet
+from weftonos.knowledge import troubles
+from weftonos.stations.circumstances import LastGood, circumstances, recorded_changes
+from weftonos.stations.line import life_of, open_incident
+from weftonos.stations.log import LogEntry, lines, log_entry
+from weftonos.stations.time_on import time_on
+from weftonos.store.mending import state_of
+from weftonos.store.models import RecordRow
+from weftonos.store.workshop import Workshop
+
+
+@dataclass(frozen=True)
+class FindingItem:
+    """Something that can be picked: a symptom or a change, with what it cannot be together with."""
+
+    id: str
+    name: str
+    not_with: Sequence[str]
+
+
+@dataclass(frozen=True, kw_only=True)
+class ChangeItem:
+    """Something that may have changed; ``recorded`` where the records can tell, with before and after in words."""
+
+    id: str
+    name: str
+    recorded: bool
+    changed: bool
+    before: str
+    after: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class StepLine:
+    """A step of a trouble in one line."""
+
+    id: int
+    at: datetime
+    kind: str
+    text: str
+
+
+class Stage(StrEnum):
+    """What the hand does now."""
+
+    START = "start"
+    LOOK = "look"
+    CURE = "cure"
+    TECHNICIAN = "technician"
+
+
+@dataclass(frozen=True, kw_only=True)
+class MendStation:
+    """A machine in trouble or not: what can be picked, where the search stands, and what comes next.
+
+    ``path`` is the thread path for the drawing, ``path_point`` the point of it to look at.
+    """
+
+    stage: Stage
+    symptoms: Sequence[FindingItem]
+    changes: Sequence[ChangeItem]
+    last_good: LastGood | None
+    incident: LogEntry | None
+    seen: Sequence[str]
+    known: Sequence[str]
+    diagnosis: Diagnosis | None
+    cure: Cure | None
+    others: Sequence[FindingItem]
+    steps: Sequence[StepLine]
+    path: Sequence[str]
+    path_point: int | None
+    own_used: bool
+    own_troubles: int
+    setting: float | None
+    cautions: Sequence[Caution]
+    text: str
+
+
+def _items(names: Iterable[str], knowledge: Knowledge) -> list[FindingItem]:
+    against = knowledge.exclusions
+    return [FindingItem(n, knowledge.findings[n].name, sorted(against[n])) for n in names]
+
+
+def _change_items(
+    knowledge: Knowledge, recorded: Sequence[Change], told: Incident | None, names: Iterable[str]
+) -> list[ChangeItem]:
+    seen = {change.findings[0]: change for change in recorded}
+    more = {name for change in recorded for name in change.findings[1:]}
+    items = []
+    for name in names:
+        change, finding = seen.get(name), knowledge.findings[name]
+        changed = name in told.changed if told else bool(change and change.changed)
+        if name in more or (change is None and finding.by_records and not changed):
+            continue
+        before, after = (change.before, change.after) if change else ("", "")
+        items.append(
+            ChangeItem(
+                id=name,
+                name=finding.name,
+                recorded=change is not None,
+                changed=changed,
+                before=before,
+                after=after,
+            )
+        )
+    return items
+
+
+def knowledge_of(workshop: Workshop, own: bool = True) -> tuple[Knowledge, int]:
+    """Return the page of troubles, corrected by the workshop's own if wished, and how many those are."""
+    solved = workshop.mending.solved()
+    return (with_own_outcomes(troubles(), solved) if own else troubles()), len(solved)
+
+
+@dataclass(frozen=True)
+class KnownTroubles:
+    """What the page of troubles knows: symptoms and signs, changes, and causes, by id and in words."""
+
+    symptoms: Sequence[FindingItem]
+    changes: Sequence[FindingItem]
+    causes: Sequence[FindingItem]
+
+
+def known_troubles() -> KnownTroubles:
+    """List what can be named in a question about a trouble."""
+    knowledge = troubles()
+    return KnownTroubles(
+        _items(knowledge.of_kind(*SEEN), knowledge),
+        _items(knowledge.of_kind(FindingKind.CHANGE), knowledge),
+        [FindingItem(c.id, c.name, ()) for c in knowledge.causes],
+    )
+
+
+def mend_station(workshop: Workshop, machine_id: int, *, own: bool = True, thorough: bool = False) -> MendStation:
+    """Say where the search for a trouble stands and what to do next; ``own`` lets the own outcomes count."""
+    machine, setup = workshop.machine(machine_id).spec, workshop.setup(machine_id)
+    present, on = workshop.present(machine_id), time_on(workshop, machine_id, setup)
+    knowledge, solved = knowledge_of(workshop, own)
+    opened = open_incident(workshop, machine_id)
+    row = workshop.record(present.incident.id) if opened and present.incident else None
+    then = workshop.setup_at(row) if row else setup
+    good, recorded = recorded_changes(workshop, machine_id, then, on, row)
+    changed = knowledge.of_kind(FindingKind.CHANGE, machine=machine.kind)
+    (setting, _), *_ = workshop.mending.newest_up_to(machine_id, [None])
+    station = MendStation(
+        stage=Stage.START,
+        symptoms=_items(knowledge.of_kind(FindingKind.SYMPTOM, machine=machine.kind), knowledge),
+        changes=_change_items(knowledge, recorded, opened[0] if opened else None, changed),
+        last_good=good,
+        incident=None,
+        seen=(),
+        known=(),
+        diagnosis=None,
+        cure=None,
+        others=[FindingItem(c.id, c.name, ()) for c in knowledge.causes if machine.kind in c.machines],
+        steps=(),
+        path=[point.name for point in machine.thread_path],
+        path_point=None,
+        own_used=own,
+        own_troubles=solved,
+        setting=setting,
+        cautions=(),
+        text="What do you see?",
+    )
+    if opened is None or row is None:
+        return station
+    _, state = opened
+    holds, lacks = conditions(circumstances(workshop, machine_id, setup, on))
+    inquiry = inquiry_of(knowledge, state, machine.kind, Evidence.of(knowledge, holds, lacks), thorough=thorough)
+    found = diagnose(knowledge, inquiry)
+    stage, cure, cautions = Stage.LOOK, None, found.next.cautions if found.next else ()
+    text = found.text
+    if found.found:
+        cause = knowledge.cause(found.found)
+        stage, cure, cautions = Stage.CURE, cure_for(cause, setup, machine.thread_path), cause.cautions
+    elif state.outcome is Outcome.TECHNICIAN or found.next is None:
+        stage, cautions = Stage.TECHNICIAN, (TECHNICIAN,)
+        text = "With the technician." if state.outcome is Outcome.TECHNICIAN else found.text
+    named = knowledge.findings
+    return replace(
+        station,
+        stage=stage,
+        incident=log_entry(workshop, row),
+        seen=[named[n].name for n in sorted(state.present) if n in named and named[n].kind in SEEN],
+        known=[named[n].name for n in sorted(inquiry.evidence.present) if named[n].kind is FindingKind.CONDITION],
+        diagnosis=found,
+        cure=cure,
+        steps=[
+            StepLine(
+                id=step.id,
+                at=step.at,
+                kind=getattr(step.payload, "kind", ""),
+                text=describe(step.payload, setup, machine.scale, {}),  # type: ignore[arg-type]
+            )
+            for step in present.steps
+        ],
+        path_point=path_point(machine.thread_path, found.next.point) if found.next else None,
+        cautions=cautions,
+        text=text,
+    )
+
+
+@dataclass(frozen=True, kw_only=True)
+class Seen:
+    """What is seen, and what changed and did not since it last ran well; by id or in the page's words."""
+
+    symptoms: list[str]
+    changed: list[str] = field(default_factory=list)
+    unchanged: list[str] = field(default_factory=list)
+    note: str = ""
+
+
+def _incident(workshop: Workshop, machine_id: int, seen: Seen, until: RecordRow | None) -> Incident:
+    knowledge = troubles()
+    if not seen.symptoms:
+        raise CraftError("Say what you see: pick at least one symptom.", "symptoms")
+    symptoms = [knowledge.finding(name, SEEN, "symptoms") for name in seen.symptoms]
+    changed = [knowledge.finding(name, [FindingKind.CHANGE], "changed") for name in seen.changed]
+    unchanged = [knowledge.finding(name, [FindingKind.CHANGE], "unchanged") for name in seen.unchanged]
+    refuse_contradictions(knowledge, [*symptoms, *changed], unchanged)
+    setup = workshop.setup_at(until) if until else workshop.setup(machine_id)
+    _, recorded = recorded_changes(workshop, machine_id, setup, time_on(workshop, machine_id, setup), until)
+    for change in recorded:
+        # The records know more of a change than its name: that the new thread is the heavier one.
+        if change.findings[0] in changed:
+            changed += change.findings[1:]
+    words = ", ".join(knowledge.findings[name].name.lower() for name in dict.fromkeys(symptoms))
+    return Incident(
+        symptoms=tuple(dict.fromkeys(symptoms)),
+        changed=tuple(dict.fromkeys(changed)),
+        unchanged=tuple(dict.fromkeys(unchanged)),
+        words=words,
+        note=seen.note,
+    )
+
+
+def went_wrong(workshop: Workshop, machine_id: int, seen: Seen, now: datetime) -> LogEntry:
+    """Open a trouble."""
+    workshop.machine(machine_id)
+    if open_incident(workshop, machine_id):
+        raise CraftError("A trouble of this machine is still open. Finish it or leave it first.", "symptoms")
+    return log_entry(workshop, workshop.note(machine_id, _incident(workshop, machine_id, seen, None), now, now))
+
+
+def _opened(workshop: Workshop, incident_id: int) -> tuple[RecordRow, IncidentState]:
+    row = workshop.record(incident_id)
+    if not isinstance(row.payload, Incident) or row.struck_at is not None:
+        raise CraftError("That is no trouble on record.", "incident")
+    state = state_of(row, workshop.mending.steps(row.id))
+    if state.closed:
+        raise CraftError("That trouble is over. Strike its outcome out in the log to take it up again.", "incident")
+    return row, state
+
+
+def see_anew(workshop: Workshop, incident_id: int, seen: Seen, now: datetime) -> LogEntry:
+    """Correct what is seen and what changed; the checks made so far stay."""
+    row, _ = _opened(workshop, incident_id)
+    incident = _incident(workshop, row.machine_id, seen, row)
+    return log_entry(workshop, workshop.correct(row.id, incident, row.at, now))
+
+
+@dataclass(frozen=True)
+class Checked:
+    """A check and what came of it."""
+
+    cause: str
+    answer: CheckAnswer
+
+
+def note_check(workshop: Workshop, incident_id: int, checked: Checked, now: datetime) -> LogEntry:
+    """Note what came of a check."""
+    row, state = _opened(workshop, incident_id)
+    cause = troubles().cause(checked.cause)
+    before = state.answers.get(cause.id)
+    if before not in (None, CheckAnswer.SKIPPED):
+        raise CraftError("That check is answered already. Go back to answer it anew.", "cause")
+    step = IncidentCheck(incident=row.id, cause=cause.id, answer=checked.answer, words=cause.name)
+    return log_entry(workshop, workshop.note(row.machine_id, step, now, now))
+
+
+@dataclass(frozen=True)
+class Answered:
+    """A question's finding: so, not so, or null for cannot tell."""
+
+    finding: str
+    present: bool | None
+
+
+def note_answer(workshop: Workshop, incident_id: int, answered: Answered, now: datetime) -> LogEntry:
+    """Note the answer to a question."""
+    row, state = _opened(workshop, incident_id)
+    knowledge = troubles()
+    name = knowledge.finding(answered.finding, (*SEEN, FindingKind.CHANGE), "finding")
+    if answered.present:
+        refuse_contradictions(knowledge, {*state.present, name} & set(knowledge.findings))
+    finding = knowledge.findings[name]
+    step = IncidentAnswer(incident=row.id, finding=name, present=answered.present, words=finding.ask or finding.name)
+    return log_entry(workshop, workshop.note(row.machine_id, step, now, now))
+
+
+def go_back(workshop: Workshop, incident_id: int, now: datetime) -> LogEntry:
+    """Take the last step back: it is struck out and stays in the log."""
+    row, steps = workshop.record(incident_id), workshop.mending.steps(incident_id)
+    if not isinstance(row.payload, Incident) or not steps:
+        raise CraftError("There is no step to take back.", "incident")
+    return log_entry(workshop, workshop.strike(steps[-1].id, now))
+
+
+@dataclass(frozen=True, kw_only=True)
+class Ended:
+    """How a cure or the whole trouble ended; ``setting`` and ``grade`` are of the test look, if one was stitched.
+
+    Without ``motion`` it was sewn as the last look was.
+    """
+
+    outcome: Outcome
+    cause: str = ""
+    setting: float | None = None
+    grade: int | None = None
+    motion: Motion | None = None
+    note: str = ""
+
+
+def note_outcome(workshop: Workshop, incident_id: int, ended: Ended, now: datetime) -> LogEntry:
+    """Close a trouble as cured or left, go on looking, or hand it to the technician; keeps the test look first."""
+    row, state = _opened(workshop, incident_id)
+    cause: Cause | None = troubles().cause(ended.cause) if ended.cause else None
+    if cause is None and ended.outcome in (Outcome.CURED, Outcome.NOT_CURED):
+        found = next((name for name, answer in state.answers.items() if answer is CheckAnswer.FOUND), None)
+        if found is None:
+            raise CraftError("Say which cause it was.", "cause")
+        cause = troubles().cause(found)
+    if ended.grade is not None:
+        if ended.setting is None:
+            raise CraftError("Say at what setting the test was sewn, or leave the picture out.", "setting")
+        setup = workshop.setup(row.machine_id)
+        motion = ended.motion or (setup.look.motion if setup.look else Motion.FREE_MOTION)
+        look = StitchedLook(
+            setting=ended.setting,
+            grade=ended.grade,
+            motion=motion,
+            sandwich=setup.sandwich or Sandwich(),
+            note="Test look",
+        )
+        workshop.note(row.machine_id, look, now, now)
+    step = IncidentOutcome(
+        incident=row.id,
+        outcome=ended.outcome,
+        cause=cause.id if cause else "",
+        words=cause.name if cause else "",
+        note=ended.note,
+    )
+    return log_entry(workshop, workshop.note(row.machine_id, step, now, now))
+
+
+def report_sheet(workshop: Workshop, incident_id: int, zone: str) -> Sheet:
+    """Lay out what was checked, with the numbers a technician asks for."""
+    row = workshop.record(incident_id)
+    if not isinstance(row.payload, Incident):
+        raise CraftError("That is no trouble on record.", "incident")
+    machine, setup = workshop.machine(row.machine_id).spec, workshop.setup(row.machine_id)
+    knowledge, on = troubles(), time_on(workshop, row.machine_id, setup)
+    steps = workshop.mending.steps(incident_id)
+    said = lines(workshop, steps)
+    changed = [knowledge.findings[n].name for n in row.payload.changed if n in knowledge.findings]
+    (setting, _), *_ = workshop.mending.newest_up_to(row.machine_id, [None])
+    life = life_of(workshop, row.machine_id, setup, on)
+    numbers = [
+        ("Machine", f"{machine.nickname}, {machine.kind.value}, throat {machine.throat_in or '–'} in"),
+        ("Top", " + ".join(f"{t.name} ({t.words})" for t in setup.top) or "not on record"),
+        ("Bobbin", f"{setup.bobbin.name} ({setup.bobbin.words})" if setup.bobbin else "not on record"),
+        ("Bobbin reads", _reading_words(setup)),
+        ("Top setting", machine.scale.words(setting) if setting is not None else "not on record"),
+        ("Needle", f"{setup.needle.words}, {life.hours:.1f} h" if setup.needle and life else "not on record"),
+        ("Needle system", machine.needle_system or "not on record"),
+        ("Under the needle", (setup.sandwich and setup.sandwich.batting) or "not on record"),
+    ]
+    return technician_report(
+        title=f"{machine.nickname}: for the technician",
+        date=f"Noted {day_in_words(row.at, zone)}",
+        numbers=numbers,
+        sections=(
+            ("What is seen", [row.payload.words, *([row.payload.note] if row.payload.note else [])]),
+            ("Changed since it last ran well", changed),
+            ("Checked, in this order", [said[step.id] for step in steps]),
+            ("Upkeep, in stitching hours", [f"{u.name}: {u.text}" for u in on.upkeep]),
+        ),
+        foot=TECHNICIAN.text,
+    )
+
+
+def _reading_words(setup: Setup) -> str:
+    if setup.reading is None:
+        return "not read"
+    swing = f", swing {setup.reading.swing:.0%}" if setup.reading.swing is not None else ""
+    return f"{setup.reading.mean_mn:.0f} mN{swing}"

@@ -1,0 +1,175 @@
+"""The Needle station: which needle, the one that is in and its hours, and the needles in the drawer."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.sandwich import Sandwich
+from weftonos.core.kernel.schools import LifeSchool
+from weftonos.core.needle.fitting import RoomAdvice, RoomTrouble, fitting_steps, room_advice
+from weftonos.core.needle.groove_fit import FitState, fit_state, nominal_fill
+from weftonos.core.needle.life import (
+    LIFE_SCHOOLS,
+    HourCost,
+    NeedleLife,
+    OwnLife,
+    RetireReason,
+    cost_per_hour,
+    own_life,
+)
+from weftonos.core.needle.needle import NeedleFinish, Point
+from weftonos.core.needle.packet import NeedlePacket, why_not_this_system
+from weftonos.core.needle.pairing import Pairing, pair_needle
+from weftonos.core.setup.events import NeedleFitted, NeedleRetired, SandwichLaid
+from weftonos.core.setup.setup import Setup
+from weftonos.stations.line import life_of
+from weftonos.stations.log import LogEntry, log_entry
+from weftonos.stations.time_on import time_on
+from weftonos.store.workshop import Workshop
+
+
+@dataclass(frozen=True)
+class FittedFit:
+    """How the thread lies in the needle that is in."""
+
+    nominal_fill: float
+    state: FitState
+
+
+@dataclass(frozen=True)
+class LifeSchoolWord:
+    """A school of needle life, in a sentence."""
+
+    value: LifeSchool
+    text: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class NeedleStation:
+    """The pairing for what is threaded (none without a top thread), and everything about the needle that is in."""
+
+    setup: Setup
+    pairing: Pairing | None
+    fitted_fit: FittedFit | None
+    room: Sequence[RoomAdvice]
+    life: NeedleLife | None
+    life_school: LifeSchool
+    life_schools: Sequence[LifeSchoolWord]
+    steps: Sequence[str]
+
+
+def needle_station(workshop: Workshop, machine_id: int) -> NeedleStation:
+    """Answer which needle, how the one that is in fits, and how long it has been there."""
+    machine = workshop.machine(machine_id).spec
+    setup = workshop.setup(machine_id)
+    top = setup.top_bundle
+    pairing, fit, room = None, None, []
+    if top is not None:
+        pairing = pair_needle(
+            machine.kind, machine.size_school, top, bobbin=setup.bobbin_thread, sandwich=setup.sandwich
+        )
+    if top is not None and setup.needle:
+        fill = nominal_fill(top.diameter_mm, setup.needle.size)
+        fit = FittedFit(fill, fit_state(fill, setup.needle.point))
+        room = [room_advice(t, top.diameter_mm, setup.needle.size, setup.needle.point) for t in RoomTrouble]
+    return NeedleStation(
+        setup=setup,
+        pairing=pairing,
+        fitted_fit=fit,
+        room=room,
+        life=life_of(workshop, machine_id, setup, time_on(workshop, machine_id, setup)),
+        life_school=machine.life_school,
+        life_schools=[LifeSchoolWord(school, text) for school, text in LIFE_SCHOOLS.items()],
+        steps=fitting_steps(machine.takes_shank),
+    )
+
+
+@dataclass(frozen=True, kw_only=True)
+class Fitting:
+    """The needle that was fitted, out of which packet, and when if not now."""
+
+    metric: int
+    american: int
+    point: Point
+    finish: NeedleFinish = NeedleFinish.STEEL
+    note: str = ""
+    system: str = ""
+    packet: int | None = None
+    at: datetime | None = None
+
+
+def fit_needle(workshop: Workshop, machine_id: int, fitting: Fitting, now: datetime) -> LogEntry:
+    """Record the needle that was fitted; out of a packet it has the packet's finish."""
+    finish = fitting.finish
+    if fitting.packet is not None:
+        finish = {row.id: row.spec.finish for row, _ in workshop.drawer.packets()}.get(fitting.packet, finish)
+    fitted = NeedleFitted(
+        metric=fitting.metric,
+        american=fitting.american,
+        point=fitting.point,
+        finish=finish,
+        note=fitting.note,
+        system=fitting.system,
+        packet=fitting.packet,
+    )
+    return log_entry(workshop, workshop.note(machine_id, fitted, fitting.at or now, now))
+
+
+@dataclass(frozen=True)
+class Retiring:
+    """Why the needle came out, and when if not now."""
+
+    why: RetireReason
+    note: str = ""
+    at: datetime | None = None
+
+
+def retire_needle(workshop: Workshop, machine_id: int, retiring: Retiring, now: datetime) -> LogEntry:
+    """Record that the needle came out."""
+    workshop.machine(machine_id)
+    if workshop.setup(machine_id).needle is None:
+        raise CraftError("No needle is on record in this machine.", "why")
+    retired = NeedleRetired(retiring.why, retiring.note)
+    return log_entry(workshop, workshop.note(machine_id, retired, retiring.at or now, now))
+
+
+def lay_sandwich(workshop: Workshop, machine_id: int, sandwich: Sandwich, now: datetime) -> LogEntry:
+    """Record what is under the needle."""
+    return log_entry(workshop, workshop.note(machine_id, SandwichLaid(sandwich), now, now))
+
+
+@dataclass(frozen=True, kw_only=True)
+class PacketItem:
+    """A packet of needles: how many are left, whether this machine takes them, and what an hour of one costs."""
+
+    id: int
+    spec: NeedlePacket
+    left: int
+    fits: bool
+    why_not: str
+    cost: HourCost | None
+
+
+@dataclass(frozen=True)
+class NeedleDrawer:
+    """The needles in the drawer as one machine sees them, and the user's own record of needle life by finish."""
+
+    packets: Sequence[PacketItem]
+    own: dict[NeedleFinish, OwnLife]
+
+
+def needle_drawer(workshop: Workshop, machine_id: int) -> NeedleDrawer:
+    """List the needles in the drawer, for this machine."""
+    machine = workshop.machine(machine_id).spec
+    own = {finish: own_life(spans) for finish, spans in workshop.runs.needle_spans().items()}
+    items = []
+    for row, left in workshop.drawer.packets():
+        why_not = why_not_this_system(machine.needle_system, row.spec.system, machine.nickname)
+        price = row.spec.price
+        cost = cost_per_hour(price, row.spec.finish, own[row.spec.finish]) if price is not None else None
+        items.append(PacketItem(id=row.id, spec=row.spec, left=left, fits=not why_not, why_not=why_not, cost=cost))
+    items.sort(key=lambda item: not item.fits)
+    return NeedleDrawer(items, own)

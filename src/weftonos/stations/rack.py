@@ -1,0 +1,149 @@
+"""The rack: cases and bobbins, each case's chart, and their printed labels."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+from weftonos.core.bobbin.case_history import CaseHistory
+from weftonos.core.bobbin.control_chart import SESSIONS_DRAWN, ControlChart, control_chart
+from weftonos.core.bobbin.events import Part
+from weftonos.core.bobbin.rack import Bobbin, BobbinCase
+from weftonos.core.bobbin.screw import ScrewResponse, learn_response
+from weftonos.core.setup.setup import Setup
+from weftonos.exchange.labels import bobbin_card, case_label
+from weftonos.exchange.strip import Sheet
+from weftonos.store.models import CaseRow
+from weftonos.store.workshop import Workshop
+
+#: How far back a case's screw is learned from for the list.
+LISTED_EVENTS = 60
+
+
+@dataclass(frozen=True, kw_only=True)
+class CaseItem:
+    """A case: its last reading and age, what is in it now, how its screw answers, what was found on it."""
+
+    id: int
+    machine_id: int | None
+    spec: BobbinCase
+    fault: str
+    last_mn: float | None
+    last_at: datetime | None
+    holds: str
+    response: ScrewResponse
+
+
+@dataclass(frozen=True, kw_only=True)
+class BobbinItem:
+    """A bobbin of the rack, its thread in words, and what was found on it."""
+
+    id: int
+    spec: Bobbin
+    thread: str
+    colour: str
+    fault: str
+
+
+@dataclass(frozen=True)
+class RackItems:
+    """A machine's cases, and every bobbin."""
+
+    cases: Sequence[CaseItem]
+    bobbins: Sequence[BobbinItem]
+
+
+def _case_item(
+    row: CaseRow, history: CaseHistory, setup: Setup | None, faults: Mapping[tuple[Part, int], str]
+) -> CaseItem:
+    last = history.readings[-1] if history.readings else None
+    holds = setup.bobbin.name if setup and setup.case and setup.case.id == row.id and setup.bobbin else ""
+    return CaseItem(
+        id=row.id,
+        machine_id=row.machine_id,
+        spec=row.spec,
+        fault=faults.get((Part.CASE, row.id), ""),
+        last_mn=last[1].mean_mn if last else None,
+        last_at=last[0] if last else None,
+        holds=holds,
+        response=learn_response(history.turns),
+    )
+
+
+def rack_items(workshop: Workshop, machine_id: int) -> RackItems:
+    """List the cases of a machine, and the bobbins."""
+    workshop.machine(machine_id)
+    faults, setup = workshop.rack.faults(), workshop.setup(machine_id)
+    rows = workshop.rack.cases(machine_id)
+    histories = workshop.rack.histories((row.id for row in rows), LISTED_EVENTS)
+    bobbins = workshop.rack.bobbins()
+    threads = workshop.drawer.specs(row.thread_id for row in bobbins)
+    items = []
+    for row in bobbins:
+        thread = threads.get(row.thread_id)
+        words = f"{thread.name} ({thread.words})" if thread else f"thread {row.thread_id}"
+        fault = faults.get((Part.BOBBIN, row.id), "")
+        colour = thread.colour if thread else "#888888"
+        items.append(BobbinItem(id=row.id, spec=row.spec, thread=words, colour=colour, fault=fault))
+    return RackItems([_case_item(row, histories[row.id], setup, faults) for row in rows], items)
+
+
+def _one_case(workshop: Workshop, row: CaseRow) -> CaseItem:
+    setup = workshop.setup(row.machine_id) if row.machine_id else None
+    history = workshop.rack.histories([row.id], LISTED_EVENTS)[row.id]
+    return _case_item(row, history, setup, workshop.rack.faults())
+
+
+def add_case(workshop: Workshop, machine_id: int, spec: BobbinCase) -> CaseItem:
+    """Put a case on the rack."""
+    workshop.machine(machine_id)
+    return _one_case(workshop, workshop.rack.add_case(machine_id, spec))
+
+
+def change_case(workshop: Workshop, case_id: int, spec: BobbinCase) -> CaseItem:
+    """Describe a case anew."""
+    return _one_case(workshop, workshop.rack.change_case(case_id, spec))
+
+
+def add_bobbin(workshop: Workshop, spec: Bobbin) -> int:
+    """Put a bobbin on the rack; returns its id."""
+    workshop.drawer.usable_thread(spec.thread, "thread")
+    return workshop.rack.add_bobbin(spec).id
+
+
+@dataclass(frozen=True)
+class CaseChart:
+    """The mean-and-range chart of a case since its screw was last turned, with the day of each point."""
+
+    chart: ControlChart
+    days: Sequence[datetime]
+
+
+def case_chart(workshop: Workshop, case_id: int) -> CaseChart:
+    """Chart a case's readings since its screw was last turned."""
+    workshop.rack.case(case_id)
+    sessions = workshop.rack.history(case_id).since_screw[-SESSIONS_DRAWN:]
+    drawn = control_chart([reading.means_mn for _, reading in sessions])
+    return CaseChart(drawn, [sessions[i][0] for i in drawn.used])
+
+
+def label_sheet(workshop: Workshop, case_id: int) -> Sheet:
+    """Lay out a case's label, true to size."""
+    row = workshop.rack.case(case_id)
+    target = workshop.bobbin_target(row.machine_id, case_id) if row.machine_id and not row.struck_at else None
+    machine = workshop.machine(row.machine_id).spec.nickname if row.machine_id else ""
+    says = f"{target.low:.0f} to {target.high:.0f} mN" if target else "your own number"
+    return case_label(row.spec.label, row.spec.kept_for, says, machine)
+
+
+def card_sheet(workshop: Workshop, bobbin_id: int) -> Sheet:
+    """Lay out a bobbin's card, true to size."""
+    spec = workshop.rack.bobbin(bobbin_id).spec
+    thread = workshop.drawer.specs([spec.thread]).get(spec.thread)
+    facts = (
+        thread.words if thread else "",
+        f"class {spec.bobbin_class}, {spec.winding.value.replace('_', '-')}",
+        f"{spec.fill:.0%} full",
+    )
+    return bobbin_card(spec.label, thread.name if thread else "", facts)

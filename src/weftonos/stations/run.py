@@ -1,0 +1,199 @@
+"""The Run station: the clock, what is stitched, how far the bobbin still goes, and what to see to first."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+from weftonos.core.bobbin.thread_use import BobbinClass
+from weftonos.core.bobbin.winding import BobbinLeft, bobbin_left
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.sandwich import Sandwich
+from weftonos.core.log.run import ClockStarted, Pace, Run, Stitched, run_of_clock, stitched
+from weftonos.core.log.thread_line import Work
+from weftonos.core.needle.life import NeedleLife, needle_life
+from weftonos.core.setup.events import BobbinLoaded
+from weftonos.core.setup.setup import Setup
+from weftonos.stations.log import LogEntry, log_entry
+from weftonos.stations.time_on import time_on
+from weftonos.store.workshop import Workshop
+
+
+@dataclass(frozen=True)
+class StitchingClock:
+    """The stitching clock while it runs."""
+
+    since: datetime
+    quilt: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class RunStation:
+    """The quilt in work, the clock, the bobbin as far as it still goes, the pace, and the needle's hours.
+
+    ``by_pace_m`` of the stitched metres since the bobbin was loaded are taken from the pace. ``bobbin_minutes`` is
+    the stitching time the bobbin still holds at that pace. Without ``bobbin``, ``bobbin_unknown`` says what is
+    missing.
+    """
+
+    clock: StitchingClock | None
+    quilt: str
+    quilts: Sequence[str]
+    quilt_minutes: float
+    bobbin: BobbinLeft | None
+    bobbin_unknown: str
+    bobbin_minutes: float | None
+    stitched_m: float | None
+    by_pace_m: float
+    pace: Pace | None
+    needle: NeedleLife | None
+    setup: Setup
+
+
+def clock_of(workshop: Workshop, machine_id: int) -> StitchingClock | None:
+    """Return the stitching clock, if it runs: it was started, and no run was noted since."""
+    present = workshop.present(machine_id)
+    started = present.clock
+    if started is None or not isinstance(started.payload, ClockStarted):
+        return None
+    if present.run and present.run.order > started.order:
+        return None
+    return StitchingClock(started.at, started.payload.quilt)
+
+
+def bobbin_class(workshop: Workshop, machine_id: int, setup: Setup) -> BobbinClass:
+    """Return the class of the bobbin that is in: that of its case, else what the head usually takes."""
+    case = workshop.rack.specs([setup.case.id]).get(setup.case.id) if setup.case else None
+    return case.bobbin_class if case else workshop.machine(machine_id).spec.usual_bobbin
+
+
+@dataclass(frozen=True, kw_only=True)
+class LeftQuestion:
+    """How it is stitched, the metres stitched since the bobbin was loaded, and the next line in metres."""
+
+    stitched_m: float
+    bobbin_class: BobbinClass | None = None
+    stitch_length_mm: float = 3
+    sandwich_mm: float | None = None
+    next_line_m: float | None = None
+
+
+def still_on_the_bobbin(workshop: Workshop, machine_id: int, question: LeftQuestion) -> BobbinLeft:
+    """Return how far the bobbin that is in still goes; raises :class:`CraftError` when none is loaded."""
+    setup = workshop.setup(machine_id)
+    if setup.bobbin_thread is None:
+        raise CraftError("Choose the bobbin thread first.", "bobbin_class")
+    return bobbin_left(
+        size=question.bobbin_class or bobbin_class(workshop, machine_id, setup),
+        thread=setup.bobbin_thread,
+        fill=setup.fill,
+        stitched_m=question.stitched_m,
+        stitch_length_mm=question.stitch_length_mm,
+        sandwich_mm=question.sandwich_mm or (setup.sandwich or Sandwich()).thickness_mm,
+        next_line_m=question.next_line_m,
+    )
+
+
+@dataclass(frozen=True)
+class _OnBobbin:
+    left: BobbinLeft
+    sewn: Stitched
+
+
+def _bobbin(workshop: Workshop, machine_id: int, setup: Setup, next_line_m: float | None = None) -> _OnBobbin | None:
+    """Return what is left on the bobbin and what was stitched on it, where both are known."""
+    if setup.bobbin is None or setup.bobbin_since is None:
+        return None
+    runs = workshop.runs.runs_since(machine_id, setup.bobbin_since)
+    sewn = stitched(runs, workshop.runs.pace(machine_id))
+    if sewn is None:
+        return None
+    question = LeftQuestion(stitched_m=sewn.metres, next_line_m=next_line_m)
+    return _OnBobbin(still_on_the_bobbin(workshop, machine_id, question), sewn)
+
+
+def work_of(workshop: Workshop, machine_id: int, setup: Setup) -> Work | None:
+    """Return what the thread line says of the work in hand."""
+    quilts, clock = workshop.runs.quilts(machine_id, 1), clock_of(workshop, machine_id)
+    if not quilts and clock is None:
+        return None
+    bobbin = _bobbin(workshop, machine_id, setup)
+    return Work(clock.quilt if clock else quilts[0], clock is not None, bobbin.left.share if bobbin else None)
+
+
+def run_station(workshop: Workshop, machine_id: int, next_line_m: float | None = None) -> RunStation:
+    """Say what is being quilted and how far bobbin and needle still go; whether it lasts for the next line."""
+    setup, clock = workshop.setup(machine_id), clock_of(workshop, machine_id)
+    quilts, pace = workshop.runs.quilts(machine_id), workshop.runs.pace(machine_id)
+    bobbin = _bobbin(workshop, machine_id, setup, next_line_m)
+    unknown = ""
+    if bobbin is None:
+        unknown = (
+            "Note the metres of one run, and the pace says the rest." if setup.bobbin else "No bobbin is on record."
+        )
+    quilt = clock.quilt if clock else (quilts[0] if quilts else "")
+    life = None
+    if setup.needle:
+        on = time_on(workshop, machine_id, setup)
+        school = workshop.machine(machine_id).spec.life_school
+        life = needle_life(school, setup.needle.finish, on.needle_hours, on.needle_quilts)
+    return RunStation(
+        clock=clock,
+        quilt=quilt,
+        quilts=quilts,
+        quilt_minutes=workshop.runs.minutes_on(machine_id, quilt) if quilt else 0,
+        bobbin=bobbin.left if bobbin else None,
+        bobbin_unknown=unknown,
+        bobbin_minutes=bobbin.left.stitched_m_left / pace.metres_per_hour * 60 if bobbin and pace else None,
+        stitched_m=bobbin.sewn.metres if bobbin else None,
+        by_pace_m=bobbin.sewn.by_pace if bobbin else 0,
+        pace=pace,
+        needle=life,
+        setup=setup,
+    )
+
+
+@dataclass(frozen=True, kw_only=True)
+class StitchedTime:
+    """Minutes stitched, on which quilt, the stitched metres where they are known, and when it ended if not now."""
+
+    minutes: float
+    quilt: str = ""
+    metres: float | None = None
+    at: datetime | None = None
+
+
+def note_run(workshop: Workshop, machine_id: int, sewn: StitchedTime, now: datetime) -> LogEntry:
+    """Note stitching time by hand."""
+    run = Run(minutes=sewn.minutes, quilt=sewn.quilt, metres=sewn.metres)
+    return log_entry(workshop, workshop.note(machine_id, run, sewn.at or now, now))
+
+
+def start_clock(workshop: Workshop, machine_id: int, start: ClockStarted, now: datetime) -> LogEntry:
+    """Start the stitching clock."""
+    workshop.machine(machine_id)
+    if clock_of(workshop, machine_id):
+        raise CraftError("The clock of this machine is running already.", "clock")
+    return log_entry(workshop, workshop.note(machine_id, start, now, now))
+
+
+def stop_clock(workshop: Workshop, machine_id: int, metres: float | None, now: datetime) -> LogEntry:
+    """Stop the stitching clock; what it counted becomes a run."""
+    workshop.machine(machine_id)
+    clock = clock_of(workshop, machine_id)
+    if clock is None:
+        raise CraftError("The clock of this machine is not running.", "clock")
+    run = run_of_clock((now - clock.since).total_seconds() / 60, clock.quilt, metres)
+    return log_entry(workshop, workshop.note(machine_id, run, now, now))
+
+
+def fresh_bobbin(workshop: Workshop, machine_id: int, now: datetime) -> LogEntry:
+    """Load a fresh, full bobbin of the same thread in the same case; its tension wants reading again."""
+    workshop.machine(machine_id)
+    setup = workshop.setup(machine_id)
+    if setup.bobbin is None:
+        raise CraftError("Choose the bobbin thread first.", "bobbin")
+    case = setup.case.id if setup.case else None
+    loaded = BobbinLoaded(bobbin=setup.bobbin.id, bobbin_work=setup.bobbin_work, case=case)
+    return log_entry(workshop, workshop.note(machine_id, loaded, now, now))

@@ -1,0 +1,126 @@
+"""Beside the search for a cause: past troubles and what they taught, the list before a quilt, and upkeep."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+from weftonos.core.kernel.counting import BreakRate, break_rate
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.log.run import Run
+from weftonos.core.mend.circumstance import conditions
+from weftonos.core.mend.diagnosis import Evidence
+from weftonos.core.mend.incident import Incident, Outcome, Preflight
+from weftonos.core.mend.own_outcomes import OwnCount, own_counts
+from weftonos.core.mend.preflight import PreflightList, preflight
+from weftonos.core.mend.upkeep import Upkeep, UpkeepKind, UpkeepState
+from weftonos.core.setup.setup import same_combination
+from weftonos.knowledge import troubles
+from weftonos.stations.circumstances import circumstances, recorded_changes
+from weftonos.stations.log import LogEntry, lines, log_entry
+from weftonos.stations.mend import StepLine, knowledge_of
+from weftonos.stations.time_on import time_on
+from weftonos.store.mending import state_of
+from weftonos.store.workshop import Workshop
+
+#: How many of a machine's troubles are listed, and how many runs a break rate rests on.
+TROUBLES_LISTED = 20
+RUNS_REMEMBERED = 150
+
+
+@dataclass(frozen=True, kw_only=True)
+class PastTrouble:
+    """A trouble that is over or open: how it began, its path, how it ended."""
+
+    id: int
+    at: datetime
+    words: str
+    steps: Sequence[StepLine]
+    outcome: Outcome | None
+    cause: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Troubles:
+    """A machine's past troubles, what the workshop's own outcomes change, and how often this combination breaks."""
+
+    past: Sequence[PastTrouble]
+    own: Sequence[OwnCount]
+    solved: int
+    rate: BreakRate
+
+
+def past_troubles(workshop: Workshop, machine_id: int) -> Troubles:
+    """List past troubles with their paths, and what they have taught."""
+    workshop.machine(machine_id)
+    knowledge, past = troubles(), []
+    rows = workshop.mending.incidents(machine_id, TROUBLES_LISTED)
+    paths = workshop.mending.paths(row.id for row in rows)
+    said = lines(workshop, [step for steps in paths.values() for step in steps])
+    for row in rows:
+        state = state_of(row, paths[row.id])
+        name = knowledge.cause(state.cause).name if state.cause in knowledge.index else state.cause
+        words = row.payload.words if isinstance(row.payload, Incident) else ""
+        steps = [StepLine(id=s.id, at=s.at, kind=s.kind, text=said[s.id]) for s in paths[row.id]]
+        past.append(PastTrouble(id=row.id, at=row.at, words=words, steps=steps, outcome=state.outcome, cause=name))
+    solved = workshop.mending.solved()
+    rate = breaks_of(workshop, machine_id)
+    return Troubles(past=past, own=own_counts(knowledge, solved), solved=len(solved), rate=rate)
+
+
+def breaks_of(workshop: Workshop, machine_id: int) -> BreakRate:
+    """Return how often the combination that is on breaks, from the machine's last runs and the troubles on them."""
+    breaks = {name for name, finding in troubles().findings.items() if finding.breaks}
+    rows = workshop.mending.runs_and_incidents(machine_id, RUNS_REMEMBERED)
+    setups, now = workshop.setups_at(rows), workshop.setup(machine_id)
+    same = [row.payload for row in rows if same_combination(setups[row.id], now)]
+    count = sum(isinstance(p, Incident) and not breaks.isdisjoint(p.symptoms) for p in same)
+    return break_rate(count, sum(p.minutes for p in same if isinstance(p, Run)) / 60)
+
+
+def preflight_list(workshop: Workshop, machine_id: int) -> PreflightList:
+    """Return the short list before a new quilt, made for what is on the machine."""
+    machine, setup = workshop.machine(machine_id).spec, workshop.setup(machine_id)
+    knowledge, _ = knowledge_of(workshop)
+    on = time_on(workshop, machine_id, setup)
+    holds, lacks = conditions(circumstances(workshop, machine_id, setup, on))
+    _, recorded = recorded_changes(workshop, machine_id, setup, on, None)
+    changed = {name for change in recorded if change.changed for name in change.findings}
+    return preflight(knowledge, Evidence.of(knowledge, holds | changed, lacks), machine.kind)
+
+
+@dataclass(frozen=True)
+class Flown:
+    """The checks of the list that were made."""
+
+    done: list[str]
+
+
+def note_preflight(workshop: Workshop, machine_id: int, flown: Flown, now: datetime) -> LogEntry:
+    """Note that the list was gone through."""
+    listed = preflight_list(workshop, machine_id).items
+    done = tuple(dict.fromkeys(troubles().cause(name, "done").id for name in flown.done))
+    if not done:
+        raise CraftError("No check is ticked yet.", "done")
+    return log_entry(workshop, workshop.note(machine_id, Preflight(done, max(len(listed), len(done))), now, now))
+
+
+def upkeep(workshop: Workshop, machine_id: int) -> Sequence[UpkeepState]:
+    """Say how upkeep stands, in stitching hours."""
+    workshop.machine(machine_id)
+    return time_on(workshop, machine_id, workshop.setup(machine_id)).upkeep
+
+
+@dataclass(frozen=True)
+class Kept:
+    """What was done, and when if not now."""
+
+    what: UpkeepKind
+    note: str = ""
+    at: datetime | None = None
+
+
+def note_upkeep(workshop: Workshop, machine_id: int, kept: Kept, now: datetime) -> LogEntry:
+    """Note upkeep."""
+    return log_entry(workshop, workshop.note(machine_id, Upkeep(kept.what, kept.note), kept.at or now, now))

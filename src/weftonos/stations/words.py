@@ -1,0 +1,106 @@
+"""The trade's words for the interface's choices, so that no rule of the craft lives in the browser."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from weftonos.core import figures as core_figures
+from weftonos.core.bobbin.rack import Backlash, Winding
+from weftonos.core.bobbin.thread_use import BobbinClass
+from weftonos.core.figures import Figure, FigureSubject
+from weftonos.core.kernel.force import MN_PER, ForceUnit
+from weftonos.core.kernel.sandwich import Loft, Weave
+from weftonos.core.kernel.stitch import GRADES, GradeFacts
+from weftonos.core.needle.groove_fit import SLACK_BELOW
+from weftonos.core.needle.life import RetireReason
+from weftonos.core.needle.needle import ALL_SIZES, POINTS, NeedleFinish, Point
+from weftonos.core.thread.drawer import Form, ThreadFinish
+from weftonos.core.thread.linear_density import SYSTEM_NAMES
+from weftonos.core.thread.thread import CONSTRUCTION_NAMES, FIBRE_NAMES
+
+
+@dataclass(frozen=True)
+class Word:
+    """A choice: its value in requests and its name on screen."""
+
+    value: str
+    name: str
+    note: str = ""
+
+
+@dataclass(frozen=True, kw_only=True)
+class PointWord:
+    """A point, what it is made for, and the fill above which a thread rubs."""
+
+    value: Point
+    name: str
+    note: str
+    limit: float
+
+
+@dataclass(frozen=True)
+class SizeWord:
+    """A needle size as its pair."""
+
+    metric: int
+    american: int
+
+
+@dataclass(frozen=True, kw_only=True)
+class Words:
+    """Every list of choices."""
+
+    fibres: Sequence[Word]
+    constructions: Sequence[Word]
+    systems: Sequence[Word]
+    finishes: Sequence[Word]
+    forms: Sequence[Word]
+    points: Sequence[PointWord]
+    sizes: Sequence[SizeWord]
+    needle_finishes: Sequence[Word]
+    weaves: Sequence[Word]
+    lofts: Sequence[Word]
+    retire_reasons: Sequence[Word]
+    bobbin_classes: Sequence[Word]
+    backlashes: Sequence[Word]
+    windings: Sequence[Word]
+    slack_below: float
+    grades: Sequence[GradeFacts]
+    mn_per: dict[ForceUnit, float]
+
+
+def _plain(choices: type[StrEnum]) -> list[Word]:
+    return [Word(c.value, c.value.replace("_", " ")) for c in choices]
+
+
+def figures(subject: FigureSubject) -> Sequence[Figure]:
+    """Return the figures a subject's answers rest on, with their standing."""
+    return core_figures.figures()[subject]
+
+
+def words() -> Words:
+    """Return the choices and their names."""
+    return Words(
+        fibres=[Word(f.value, name) for f, name in FIBRE_NAMES.items()],
+        constructions=[Word(c.value, name) for c, name in CONSTRUCTION_NAMES.items()],
+        systems=[Word(s.value, name) for s, name in SYSTEM_NAMES.items()],
+        finishes=_plain(ThreadFinish),
+        forms=_plain(Form),
+        points=[
+            PointWord(value=p, name=p.value, note=f"{f.made_for}: {f.note}", limit=f.limit.value)
+            for p, f in POINTS.items()
+        ],
+        sizes=[SizeWord(s.metric, s.american) for s in ALL_SIZES],
+        needle_finishes=_plain(NeedleFinish),
+        weaves=_plain(Weave),
+        lofts=_plain(Loft),
+        retire_reasons=_plain(RetireReason),
+        bobbin_classes=_plain(BobbinClass),
+        backlashes=_plain(Backlash),
+        windings=_plain(Winding),
+        slack_below=SLACK_BELOW.value,
+        grades=list(GRADES.values()),
+        mn_per=MN_PER,
+    )

@@ -1,0 +1,169 @@
+"""Documents in a column: what core defines, as JSON that carries its kind and version.
+
+On the way in a document is checked by core's own rules. On the way out it is read leniently: an older version is
+lifted to today's, and what cannot be read (a later version, an unknown kind, a broken text, a value that today's rules
+refuse) comes back as :class:`Unreadable`, as it was written, with a sentence that says why.
+"""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from datetime import UTC, datetime
+from functools import lru_cache
+from typing import Any, get_args
+
+from pydantic import TypeAdapter, ValidationError
+from sqlalchemy import DateTime, Dialect, Text, TypeDecorator
+
+from weftonos.core.bobbin.rack import Bobbin, BobbinCase
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.log.logbook import KIND_NAMES, Payload, Unreadable
+from weftonos.core.needle.packet import NeedlePacket
+from weftonos.core.setup.machine import Machine
+from weftonos.core.thread.drawer import DrawerThread
+
+#: Texts whose dataclasses are kept at hand: a drawer of some thousand threads is read again and again.
+KEPT_READ = 8192
+
+Lift = Callable[[dict[str, Any]], dict[str, Any]]
+
+
+@dataclass(frozen=True)
+class Form:
+    """How one kind of document is written: its class, its version today, and how each older version is lifted."""
+
+    shape: type
+    version: int = 1
+    lifts: Mapping[int, Lift] = field(default_factory=dict)
+
+
+#: Every kind of document. Whoever changes the form of one counts its version up and says how the old one is lifted.
+FORMS: dict[str, Form] = {
+    "machine": Form(Machine),
+    "thread": Form(DrawerThread),
+    "packet": Form(NeedlePacket),
+    "case": Form(BobbinCase),
+    "bobbin": Form(Bobbin),
+    **{shape.kind: Form(shape) for shape in get_args(Payload)},
+}
+_KIND_OF = {form.shape: kind for kind, form in FORMS.items()}
+
+
+def write_document(value: Any) -> str:
+    """Return a document's text."""
+    if isinstance(value, Unreadable):
+        return value.text
+    kind = _KIND_OF[type(value)]
+    fields = _adapter(kind).dump_python(value, mode="json")
+    # A record says its kind itself; a machine's own "kind" is another matter, so things are headed apart.
+    head = {} if kind in KIND_NAMES else {"document": kind}
+    whole = {**head, "version": FORMS[kind].version, **fields}
+    return json.dumps(whole, ensure_ascii=False, separators=(",", ":"), allow_nan=False)
+
+
+@lru_cache(KEPT_READ)
+def read_document(text: str, kind: str) -> Any:
+    """Return a document from its text; :class:`Unreadable` for one that cannot be read.
+
+    ``kind`` is what the column holds, for documents that were written before they carried their kind.
+    """
+    try:
+        found = json.loads(text)
+    except ValueError:
+        return Unreadable(kind, text, "Its text is broken.")
+    if not isinstance(found, dict):
+        return Unreadable(kind, text, "Its text is broken.")
+    form = FORMS.get(kind)
+    if form is None:
+        return Unreadable(kind, text, "This program does not know this kind of document.")
+    version = found.pop("version", 1)
+    found.pop("document", None)
+    if not isinstance(version, int) or not 1 <= version <= form.version:
+        return Unreadable(
+            kind, text, f"It was written by a later Weftonos (form {version}, known up to {form.version})."
+        )
+    try:
+        for step in range(version, form.version):
+            found = form.lifts[step](found)
+        return _adapter(kind).validate_python(found)
+    except ValidationError as error:
+        return Unreadable(kind, text, _why(error))
+    except (KeyError, TypeError, ValueError) as error:
+        return Unreadable(kind, text, f"Its older form could not be lifted ({type(error).__name__}).")
+
+
+@lru_cache(64)
+def _adapter(kind: str) -> TypeAdapter[Any]:
+    return TypeAdapter(FORMS[kind].shape)
+
+
+def _why(error: ValidationError) -> str:
+    first = error.errors()[0]
+    cause = first.get("ctx", {}).get("error")
+    if isinstance(cause, CraftError):
+        return str(cause)
+    where = ".".join(str(part) for part in first["loc"])
+    return f"Its “{where}” cannot be used: {first['msg'].lower()}."
+
+
+class Document(TypeDecorator[Any]):
+    """Store a thing of the workshop (a machine, a thread, …) of one ``kind`` as JSON text.
+
+    Equal texts are read once and the instance is shared, which is safe because it cannot be changed.
+    """
+
+    impl = Text
+    cache_ok = True
+
+    def __init__(self, kind: str) -> None:
+        super().__init__()
+        self.kind = kind
+
+    def process_bind_param(self, value: Any, dialect: Dialect) -> Any:
+        """Turn a dataclass into JSON text."""
+        return None if value is None else write_document(value)
+
+    def process_result_value(self, value: Any, dialect: Dialect) -> Any:
+        """Turn JSON text back into the dataclass."""
+        return None if value is None else read_document(value, self.kind)
+
+
+class RecordDocument(TypeDecorator[Any]):
+    """Store what a record says; its kind stands in the text."""
+
+    impl = Text
+    cache_ok = True
+
+    def process_bind_param(self, value: Any, dialect: Dialect) -> Any:
+        """Turn a payload into JSON text."""
+        return None if value is None else write_document(value)
+
+    def process_result_value(self, value: Any, dialect: Dialect) -> Any:
+        """Turn JSON text back into the payload."""
+        return None if value is None else read_document(value, _kind_in(value))
+
+
+@lru_cache(KEPT_READ)
+def _kind_in(text: str) -> str:
+    try:
+        kind = json.loads(text)["kind"]
+    except (ValueError, KeyError, TypeError):
+        return ""
+    return kind if isinstance(kind, str) and (kind in KIND_NAMES or kind not in FORMS) else ""
+
+
+class Moment(TypeDecorator[datetime]):
+    """A time with zone, stored in UTC."""
+
+    impl = DateTime
+    cache_ok = True
+
+    def process_bind_param(self, value: datetime | None, dialect: Dialect) -> datetime | None:
+        """Drop the zone after going to UTC."""
+        return None if value is None else value.astimezone(UTC).replace(tzinfo=None)
+
+    def process_result_value(self, value: datetime | None, dialect: Dialect) -> datetime | None:
+        """Put UTC back."""
+        return None if value is None else value.replace(tzinfo=UTC)

@@ -1,0 +1,139 @@
+"""The cache of core's fold: each record keeps the numbers of the records in force after it.
+
+It is renewed in the transaction of every write, for as many later records as change, and as a whole when the rules of
+the fold are newer than the file.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy import Engine, bindparam, case, select, text, update
+from sqlalchemy.orm import Session
+
+from weftonos.core.log.logbook import Unreadable, detail_of
+from weftonos.core.log.run import Run
+from weftonos.core.setup.fold import ROLES, SETUP_KINDS, Event, InForce, after
+from weftonos.store.models import MachineRow, RecordRow
+
+#: Counted up whenever the fold or the columns beside a document follow other rules than before.
+FOLD_VERSION = 1
+_NUMBERS = tuple(getattr(RecordRow, f"{role}_id") for role in ROLES)
+_RENEW = (
+    update(RecordRow.__table__)  # type: ignore[arg-type]
+    .where(RecordRow.__table__.c.id == bindparam("record"))
+    .values({f"{role}_id": bindparam(role) for role in ROLES})
+)
+
+
+def events_of(session: Session, numbers: Iterable[int | None]) -> dict[int, Event]:
+    """Return records by their numbers, as events."""
+    wanted = {number for number in numbers if number}
+    if not wanted:
+        return {}
+    query = select(RecordRow.id, RecordRow.at, RecordRow.payload).where(RecordRow.id.in_(wanted))
+    return {id_: Event(id_, at, payload) for id_, at, payload in session.execute(query).tuples()}
+
+
+def numbers_of(row: Any) -> dict[str, int | None]:
+    """Return the numbers that a record keeps of those in force after it."""
+    return {role: getattr(row, f"{role}_id") for role in ROLES}
+
+
+def refold(session: Session, machine_id: int, changed: int | None, first: datetime, last: datetime) -> int:
+    """Renew the records of a machine from ``first`` on, until nothing changes any more; return how many changed.
+
+    Parameters
+    ----------
+    changed: the record that was written, corrected, struck out or restored; ``None`` renews to the end.
+    first, last: the earliest and the latest moment at which it stood or stands.
+    """
+    state = _before(session, machine_id, first)
+    # Only what can change a set-up is read whole.
+    says = case((RecordRow.kind.in_(SETUP_KINDS), RecordRow.payload), else_=None)
+    query = (
+        select(RecordRow.id, RecordRow.at, RecordRow.struck_at, says.label("says"), *_NUMBERS)
+        .where(RecordRow.machine_id == machine_id, RecordRow.at >= first)
+        .order_by(RecordRow.at, RecordRow.id)
+    )
+    renewed: list[dict[str, int | None]] = []
+    for row in session.execute(query.execution_options(yield_per=500)):
+        following = after(state, Event(row.id, row.at, row.says))
+        now = following.numbers
+        same = now == numbers_of(row)
+        if not same:
+            renewed.append({"record": row.id, **now})
+        if row.struck_at is not None:
+            continue
+        state = following
+        # From here on the same records would follow from the same state.
+        if same and changed is not None and row.at > last and changed not in now.values():
+            break
+    _write(session, renewed)
+    return len(renewed)
+
+
+def _before(session: Session, machine_id: int, first: datetime) -> InForce:
+    query = (
+        select(*_NUMBERS)
+        .where(RecordRow.machine_id == machine_id, RecordRow.struck_at.is_(None), RecordRow.at < first)
+        .order_by(RecordRow.at.desc(), RecordRow.id.desc())
+        .limit(1)
+    )
+    row = session.execute(query).first()
+    if row is None:
+        return InForce()
+    numbers = numbers_of(row)
+    return InForce.of(numbers, events_of(session, numbers.values()))
+
+
+def _write(session: Session, renewed: list[dict[str, int | None]]) -> None:
+    if not renewed:
+        return
+    session.connection().execute(_RENEW, renewed)
+    touched = {entry["record"] for entry in renewed}
+    names = [f"{role}_id" for role in ROLES]
+    for row in session.identity_map.values():
+        if isinstance(row, RecordRow) and row.id in touched:
+            session.expire(row, names)
+
+
+def describe_columns(row: RecordRow) -> None:
+    """Fill the columns that queries look for from what a record says."""
+    row.detail = detail_of(row.payload)
+    row.minutes = row.payload.minutes if isinstance(row.payload, Run) else None
+
+
+def renew_all(engine: Engine) -> bool:
+    """Renew the whole cache where the file's is older than the rules; say whether it was."""
+    with Session(engine) as session, session.begin():
+        if session.scalar(text("PRAGMA user_version")) == FOLD_VERSION:
+            return False
+        columns = []
+        for id_, payload in session.execute(select(RecordRow.id, RecordRow.payload)).tuples():
+            minutes = payload.minutes if isinstance(payload, Run) else None
+            columns.append({"record": id_, "detail": detail_of(payload), "minutes": minutes})
+        if columns:
+            table = RecordRow.__table__
+            session.connection().execute(
+                update(table)  # type: ignore[arg-type]
+                .where(table.c.id == bindparam("record"))
+                .values(detail=bindparam("detail"), minutes=bindparam("minutes")),
+                columns,
+            )
+        for machine_id in session.scalars(select(MachineRow.id)).all():
+            oldest = select(RecordRow.at).where(RecordRow.machine_id == machine_id).order_by(RecordRow.at).limit(1)
+            if (first := session.scalar(oldest)) is not None:
+                refold(session, machine_id, None, first, first)
+        session.execute(text(f"PRAGMA user_version = {FOLD_VERSION}"))
+    return True
+
+
+def is_readable(payload: object) -> bool:
+    """Say whether a document could be read."""
+    return not isinstance(payload, Unreadable)
+
+
+Numbers = Mapping[str, int | None]

@@ -1,0 +1,127 @@
+"""Stitching time: hours since a moment, the last runs, and what retired needles have lasted."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from typing import Any
+
+from sqlalchemy import ColumnElement, case, func, select
+from sqlalchemy.orm import Session
+
+from weftonos.core.log.run import RUNS_FOR_PACE, Pace, Run, TimedRun, pace_of
+from weftonos.core.needle.life import NeedleSpan
+from weftonos.core.needle.needle import NeedleFinish
+from weftonos.core.setup.events import NeedleFitted, NeedleRetired
+from weftonos.core.setup.needle_spans import needle_spans
+from weftonos.store.models import MachineRow, RecordRow
+
+#: How many retired needles of each machine its owner's record of needle life rests on.
+NEEDLES_REMEMBERED = 100
+#: How many of a machine's last runs say how fast it goes, on which quilts, and what the bobbin has sewn.
+RUNS_REMEMBERED = 150
+_LONG_AGO = datetime(1, 1, 2, tzinfo=UTC)
+
+
+@dataclass(frozen=True)
+class Since:
+    """The place of a record in time, from which stitching is counted."""
+
+    at: datetime
+    id: int = 0
+
+    def later(self) -> ColumnElement[bool]:
+        """Return the condition for records after it."""
+        return (RecordRow.at > self.at) | ((RecordRow.at == self.at) & (RecordRow.id > self.id))
+
+
+class Runs:
+    """The runs of machines, through one database session."""
+
+    def __init__(self, session: Session) -> None:
+        self._session = session
+        self._last: dict[int, Sequence[tuple[datetime, Run]]] = {}
+
+    def stitched_since(self, machine_id: int, moments: Sequence[Since]) -> Sequence[tuple[float, int]]:
+        """Return the stitching hours and the number of quilts since each moment; one query for all."""
+        if not moments:
+            return []
+        sums: list[ColumnElement[Any]] = []
+        for moment in moments:
+            later = moment.later()
+            sums.append(func.coalesce(func.sum(case((later, RecordRow.minutes), else_=0.0)), 0.0))
+            sums.append(func.count(case((later & (RecordRow.detail != ""), RecordRow.detail)).distinct()))
+        query = select(*sums).where(
+            RecordRow.machine_id == machine_id,
+            RecordRow.kind == Run.kind,
+            RecordRow.struck_at.is_(None),
+            RecordRow.at >= min(moment.at for moment in moments),
+        )
+        found = self._session.execute(query).one()
+        return [(float(found[2 * n]) / 60, int(found[2 * n + 1])) for n in range(len(moments))]
+
+    def runs_since(self, machine_id: int, since: datetime) -> Sequence[TimedRun]:
+        """Return a machine's runs after a moment, newest first, as far as the last runs go back."""
+        return [TimedRun(run.minutes, run.metres) for at, run in self.last(machine_id) if at > since]
+
+    def pace(self, machine_id: int) -> Pace | None:
+        """Return the pace of a machine's newest runs whose metres were noted."""
+        runs = [TimedRun(run.minutes, run.metres) for _, run in self.last(machine_id) if run.metres is not None]
+        return pace_of(runs[:RUNS_FOR_PACE])
+
+    def quilts(self, machine_id: int, most: int = 6) -> Sequence[str]:
+        """Return the quilts last worked on, newest first."""
+        return list(dict.fromkeys(run.quilt for _, run in self.last(machine_id) if run.quilt))[:most]
+
+    def minutes_on(self, machine_id: int, quilt: str) -> float:
+        """Return the stitching minutes on record for a quilt."""
+        query = select(func.coalesce(func.sum(RecordRow.minutes), 0.0)).where(
+            RecordRow.machine_id == machine_id,
+            RecordRow.kind == Run.kind,
+            RecordRow.detail == quilt,
+            RecordRow.struck_at.is_(None),
+        )
+        return float(self._session.scalar(query) or 0)
+
+    def forget(self) -> None:
+        """Read the runs again: something was written."""
+        self._last.clear()
+
+    def last(self, machine_id: int) -> Sequence[tuple[datetime, Run]]:
+        """Return a machine's last runs, newest first."""
+        if machine_id not in self._last:
+            query = (
+                select(RecordRow.at, RecordRow.payload)
+                .where(RecordRow.machine_id == machine_id, RecordRow.kind == Run.kind, RecordRow.struck_at.is_(None))
+                .order_by(RecordRow.at.desc(), RecordRow.id.desc())
+                .limit(RUNS_REMEMBERED)
+            )
+            rows = self._session.execute(query).tuples()
+            self._last[machine_id] = [(at, payload) for at, payload in rows if isinstance(payload, Run)]
+        return self._last[machine_id]
+
+    def needle_spans(self) -> Mapping[NeedleFinish, Sequence[NeedleSpan]]:
+        """Return hours and end of each machine's last retired needles, by finish."""
+        spans: dict[NeedleFinish, list[NeedleSpan]] = {finish: [] for finish in NeedleFinish}
+        kinds = (NeedleFitted.kind, NeedleRetired.kind, Run.kind)
+        for machine_id in self._session.scalars(select(MachineRow.id)).all():
+            counting = RecordRow.machine_id == machine_id, RecordRow.struck_at.is_(None)
+            oldest = (
+                select(RecordRow.at)
+                .where(*counting, RecordRow.kind == NeedleRetired.kind)
+                .order_by(RecordRow.at.desc())
+                .offset(NEEDLES_REMEMBERED)
+                .limit(1)
+                .scalar_subquery()
+            )
+            first = func.coalesce(oldest, _LONG_AGO)
+            says = case((RecordRow.kind != Run.kind, RecordRow.payload), else_=None)
+            query = (
+                select(says, RecordRow.minutes)
+                .where(*counting, RecordRow.kind.in_(kinds), RecordRow.at > first)
+                .order_by(RecordRow.at, RecordRow.id)
+            )
+            for finish, span in needle_spans(self._session.execute(query).tuples()):
+                spans[finish].append(span)
+        return spans
