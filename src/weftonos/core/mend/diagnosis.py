@@ -61,7 +61,7 @@ def refuse_contradictions(knowledge: Knowledge, present: Iterable[str], absent: 
         for other in found.intersection(finding.not_with):
             raise CraftError(
                 f"“{finding.name}” and “{knowledge.findings[other].name}” are two different troubles. "
-                "Look at the end of the thread and choose one.",
+                "A fuzzy end is one, a clean cut the other: keep the one that fits.",
                 field,
             )
 
