@@ -79,7 +79,7 @@ def test_a_data_folder_is_moved_by_option_or_environment(tmp_path, monkeypatch):
 @pytest.mark.parametrize(("host", "alone"), [("127.0.0.1", True), ("localhost", True), ("0.0.0.0", False)])
 def test_only_the_loopback_needs_no_passcode(monkeypatch, tmp_path, host, alone):
     started = {}
-    monkeypatch.setattr(cli.uvicorn, "run", lambda app, **options: started.update(options, app=app))
+    monkeypatch.setattr("uvicorn.run", lambda app, **options: started.update(options, app=app))
     run = CliRunner().invoke(cli.app, ["serve", "--host", host, "--data-dir", str(tmp_path)])
     assert run.exit_code == 0, run.output
     assert started["host"] == host
@@ -88,7 +88,14 @@ def test_only_the_loopback_needs_no_passcode(monkeypatch, tmp_path, host, alone)
 
 def test_the_demo_keeps_to_a_folder_of_its_own(monkeypatch, tmp_path):
     monkeypatch.setenv("WEFTONOS_DATA_DIR", str(tmp_path))
-    monkeypatch.setattr(cli.uvicorn, "run", lambda *_args, **_options: None)
+
+    def serve(app, **_options):
+        # The demo is filled behind the door, while the pages are served already.
+        with TestClient(app, base_url="http://127.0.0.1") as client:
+            assert len(client.get("/api/machines").json()) == 3
+            assert client.get("/api/ready").json()["ready"] is True
+
+    monkeypatch.setattr("uvicorn.run", serve)
     assert CliRunner().invoke(cli.app, ["demo"]).exit_code == 0
     assert (tmp_path / "demo" / "workshop.db").exists()
     assert not (tmp_path / "workshop.db").exists()

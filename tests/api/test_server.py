@@ -70,10 +70,10 @@ def test_the_file_is_wal_with_foreign_keys_and_the_models_match_the_migrations(t
 def test_a_backup_is_left_before_a_migration(tmp_path, monkeypatch):
     database.open_workshop(tmp_path, NOW).dispose()
     with sqlite3.connect(tmp_path / database.FILE_NAME) as connection:
-        connection.execute("INSERT INTO machine (spec) VALUES ('{}')")
+        connection.execute("INSERT INTO machine (uid, version, spec) VALUES ('one', 1, '{}')")
     assert not list(tmp_path.glob("workshop-before-*"))
 
-    monkeypatch.setattr(database.ScriptDirectory, "get_current_head", lambda self: "9999")
+    monkeypatch.setattr(database, "newest_revision", lambda: "9999")
     database.open_workshop(tmp_path, NOW).dispose()
     (copy,) = tmp_path.glob("workshop-before-9999-*.db")
     with sqlite3.connect(copy) as connection:

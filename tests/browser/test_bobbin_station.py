@@ -32,7 +32,7 @@ def test_the_screw_is_turned_by_minutes_and_learned(page: Page, workshop: str):
     expect(page.get_by_role("img", name="The case from its screw side: Tighten")).to_be_visible()
     expect(page.get_by_text("a careful first step")).to_be_visible()
     page.get_by_role("button", name="I turned it").click()
-    expect(page.get_by_role("status")).to_contain_text("Screw tightened")
+    expect(page.locator(".notice")).to_contain_text("Screw tightened")
     pull(page, "199", "201")
     page.get_by_role("button", name="Keep this reading").click()
     expect(knot(page, "Bobbin")).to_contain_text("200 mN")
@@ -65,7 +65,7 @@ def test_without_a_gauge_the_case_is_weighed(page: Page, workshop: str):
     page.get_by_role("button", name="Keep it as a number").click()
     expect(knot(page, "Bobbin")).to_contain_text("240 mN")
     page.get_by_role("button", name="right stands up").click()
-    expect(page.get_by_role("status")).to_contain_text("Palm test: right")
+    expect(page.locator(".notice")).to_contain_text("Palm test: right")
 
 
 def test_the_rack_grows_and_its_labels_print(page: Page, workshop: str):
@@ -78,7 +78,7 @@ def test_the_rack_grows_and_its_labels_print(page: Page, workshop: str):
     page.get_by_role("button", name="Put the case on the rack").click()
     expect(page.get_by_role("button", name="F", exact=True)).to_be_visible()
     page.get_by_role("button", name="Into F: S1").click()
-    expect(page.get_by_role("status")).to_contain_text("case F. Read it.")
+    expect(page.locator(".notice")).to_contain_text("case F. Read it.")
     link = page.get_by_role("link", name="Label of case F, PDF").get_attribute("href")
     label = page.request.get(f"{workshop}{link}")
     assert label.headers["content-type"] == "application/pdf"

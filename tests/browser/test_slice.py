@@ -55,7 +55,7 @@ def test_seven_steps_with_a_pointer(page: Page, tmp_path: Path):
         expect(page.get_by_role("img", name="to scale")).to_be_visible()
         page.get_by_role("button", name="60/8: fills").click()
         page.get_by_role("button", name="quilting", exact=True).click()
-        expect(page.get_by_text("stands proud and rubs").first).to_be_visible()
+        expect(page.get_by_text("stands proud of the groove").first).to_be_visible()
         page.get_by_role("button", name="100/16: fills").click()
         page.get_by_role("button", name="topstitch", exact=True).click()
         page.get_by_role("button", name="Fit this one").click()

@@ -103,7 +103,7 @@ def test_life_and_coating():
 
 
 def test_the_screw_is_never_turned_more_than_a_quarter_without_a_reading():
-    assert MOST_MINUTES == 15
+    assert MOST_MINUTES.value == 15
 
 
 def test_monofilament_is_wound_three_quarters_full():

@@ -5,7 +5,6 @@ from __future__ import annotations
 from datetime import UTC, datetime, timedelta
 
 import pytest
-from alembic import command
 from sqlalchemy import create_engine, event, text
 from sqlalchemy.orm import Session
 
@@ -24,7 +23,7 @@ WREN = Machine(nickname="Wren", kind=MachineKind.HOME, scale=TopScale(kind=Scale
 def test_records_and_their_corrections_survive_every_step(tmp_path, revision):
     engine = create_engine(f"sqlite:///{tmp_path / database.FILE_NAME}")
     event.listen(engine, "connect", database._prepare_connection)
-    command.upgrade(database._alembic_config(engine), revision)
+    database.migrate(engine, revision)
     with engine.begin() as connection:
         spec = '{"nickname":"Wren","kind":"home","scale":{"kind":"dial","low":0,"high":10,"step":0.5}}'
         connection.execute(text("INSERT INTO machine (id, spec) VALUES (1, :spec)"), {"spec": spec})

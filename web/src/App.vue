@@ -1,12 +1,13 @@
 <script setup lang="ts">
-import { computed, onMounted, onUnmounted, ref, watch } from "vue";
+import { computed, defineAsyncComponent, onMounted, onUnmounted, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import { useMachineId } from "./machine";
+import { useMachineId } from "./composables/machine";
 import { notice } from "./notices";
 import { rememberMachine, STATIONS } from "./router";
-import ShortcutHelp from "./shell/ShortcutHelp.vue";
+import OpeningNote from "./shell/OpeningNote.vue";
 import ThreadLine from "./shell/ThreadLine.vue";
 
+const ShortcutHelp = defineAsyncComponent(() => import("./shell/ShortcutHelp.vue"));
 const router = useRouter();
 const route = useRoute();
 const machine = useMachineId();
@@ -62,6 +63,7 @@ function undo() {
   <ThreadLine v-if="machine" :evening="evening" @evening="evening = !evening" @help="help = true" />
   <main>
     <h1 class="sr">{{ title }}</h1>
+    <OpeningNote />
     <RouterView :key="`${machine}-${String(route.name)}`" />
   </main>
   <div class="notice" role="status" aria-live="polite">
@@ -70,11 +72,36 @@ function undo() {
       <button v-if="notice.now.undo" type="button" @click="undo">Undo</button>
     </template>
   </div>
-  <ShortcutHelp v-model="help" />
+  <ShortcutHelp v-if="help" v-model="help" />
 </template>
 
 <style scoped>
-.notice { position: fixed; left: 50%; bottom: 1rem; translate: -50% 0; z-index: 20; max-width: min(92vw, 44rem); display: flex; gap: 1rem; align-items: center; background: var(--indigo-deep); color: #fff; border-radius: 4px; border-left: 6px solid var(--marigold); padding: 0.7rem 1.1rem; }
-.notice:empty { display: none; }
-.notice button { min-height: 44px; padding: 0 1rem; background: none; border: 2px solid #fff; border-radius: 4px; color: #fff; font-weight: 650; }
+.notice {
+  position: fixed;
+  left: 50%;
+  bottom: 1rem;
+  translate: -50% 0;
+  z-index: 20;
+  max-width: min(92vw, 44rem);
+  display: flex;
+  gap: 1rem;
+  align-items: center;
+  background: var(--indigo-deep);
+  color: #fff;
+  border-radius: 4px;
+  border-left: 6px solid var(--marigold);
+  padding: 0.7rem 1.1rem;
+}
+.notice:empty {
+  display: none;
+}
+.notice button {
+  min-height: 44px;
+  padding: 0 1rem;
+  background: none;
+  border: 2px solid #fff;
+  border-radius: 4px;
+  color: #fff;
+  font-weight: 650;
+}
 </style>

@@ -3,7 +3,8 @@ export const fixed = (value: number, digits = 0) => value.toFixed(digits);
 export const percent = (value: number) => `${Math.round(value * 100)}%`;
 
 /** Minutes as on a clock: 1:25. */
-export const clockHours = (minutes: number) => `${Math.floor(minutes / 60)}:${String(Math.floor(minutes % 60)).padStart(2, "0")}`;
+export const clockHours = (minutes: number) =>
+  `${Math.floor(minutes / 60)}:${String(Math.floor(minutes % 60)).padStart(2, "0")}`;
 
 const DAY = new Intl.DateTimeFormat("en-GB", { weekday: "short", day: "numeric", month: "short" });
 const TIME = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit" });
@@ -24,13 +25,6 @@ export function localMoment(date: Date): string {
 /** What a datetime-local field means, or undefined when it is empty. */
 export const momentOf = (local: string) => (local ? new Date(local).toISOString() : undefined);
 
-/** A typed number, with comma or point; what is not a number goes to the server as it is, which says so. */
-export function typed(text: string): number {
-  const plain = text.trim().replace(",", ".");
-  const value = Number(plain);
-  return (plain === "" || Number.isNaN(value) ? text : value) as number;
-}
-
 /** How far a fact can be trusted, in words. */
 export const STANDING = {
   published: "published",
@@ -39,3 +33,10 @@ export const STANDING = {
   memory: "from memory",
   estimate: "our estimate",
 };
+
+/** A list of choices from the server, as a field of that type wants it. */
+export const choices = <T extends string>(list?: readonly { value: string; name: string }[]) =>
+  (list ?? []) as { value: T; name: string }[];
+
+/** The time zone of this screen, for what is printed from here. */
+export const ZONE = `zone=${encodeURIComponent(Intl.DateTimeFormat().resolvedOptions().timeZone)}`;

@@ -8,8 +8,8 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 from fastapi import FastAPI
-from fastapi.responses import FileResponse, HTMLResponse, Response
-from fastapi.staticfiles import StaticFiles
+from fastapi.responses import Response
+from starlette.middleware.gzip import GZipMiddleware
 
 import weftonos
 from weftonos.api import (
@@ -29,12 +29,14 @@ from weftonos.api import (
     words,
 )
 from weftonos.api.context import TimeSource
-from weftonos.api.guard import Guard
+from weftonos.front import STATIC, page
+from weftonos.guard import Guard
 from weftonos.settings import Settings
 from weftonos.store.database import open_workshop
 
-STATIC = Path(weftonos.__file__).parent / "static"
-_NOT_BUILT = "<!doctype html><title>Weftonos</title><p>The pages are not built yet. Run <code>make install</code>."
+#: Answers from this size on are packed, and how hard: more would take longer than it saves on one machine.
+SMALLEST_PACKED = 1000
+PACKED_HOW_HARD = 4
 
 
 def _wall_clock() -> datetime:
@@ -60,6 +62,7 @@ def create_app(settings: Settings, clock: TimeSource = _wall_clock, static: Path
         openapi_url="/api/openapi.json",
     )
     app.state.data_dir, app.state.clock = settings.data_dir, clock
+    app.add_middleware(GZipMiddleware, minimum_size=SMALLEST_PACKED, compresslevel=PACKED_HOW_HARD)
     app.add_middleware(Guard, settings=settings)
     problems.install(app)
     for station in (compute, words, machines, thread, needle, bobbin, rack, live, balance, run, mend, upkeep, log):
@@ -69,20 +72,8 @@ def create_app(settings: Settings, clock: TimeSource = _wall_clock, static: Path
     def _unknown(path: str) -> Response:
         return Response('{"detail":"There is no such address."}', 404, media_type="application/json")
 
-    _serve_pages(app, static)
-    return app
-
-
-def _serve_pages(app: FastAPI, static: Path) -> None:
-    if (static / "assets").is_dir():
-        app.mount("/assets", StaticFiles(directory=static / "assets"), name="assets")
-
     @app.get("/{path:path}", include_in_schema=False)
-    def page(path: str) -> Response:
-        index = static / "index.html"
-        if path == "favicon.svg" and (static / path).is_file():
-            return FileResponse(static / path)
-        if not index.is_file():
-            return HTMLResponse(_NOT_BUILT, 503)
-        # Stations are routes of the page itself.
-        return FileResponse(index, headers={"cache-control": "no-cache"})
+    def _page(path: str) -> Response:
+        return page(static, path)
+
+    return app

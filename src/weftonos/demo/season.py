@@ -7,6 +7,7 @@ settings and grades come from a simple hidden truth per combination, not from th
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from random import Random
@@ -300,8 +301,8 @@ BOBBINS: tuple[tuple[str, str, Winding, float], ...] = (
 )
 
 
-def fill(workshop: Workshop, last_day: datetime, seed: int = 1) -> None:
-    """Write the demo's machines, threads and season of records, ending on ``last_day``."""
+def fill(workshop: Workshop, last_day: datetime, seed: int = 1, tell: Callable[[float], None] | None = None) -> None:
+    """Write the demo, ending on ``last_day``; ``tell`` hears the share that is done."""
     ids = {spec.nickname: workshop.add_machine(spec).id for spec in (HERON, PLOVER, WREN)}
     drawer = {spec.name: workshop.drawer.add_thread(spec).id for spec in THREADS}
     specs = {spec.nickname: spec for spec in (HERON, PLOVER, WREN)}
@@ -343,9 +344,11 @@ def fill(workshop: Workshop, last_day: datetime, seed: int = 1) -> None:
         ):
             written.append((at + timedelta(minutes=minutes), ids[job.machine], payload))
         at_work[job.quilt] = ids[job.machine], at + timedelta(minutes=62 + job.runs[0])
-    # In the order of time, as a workshop writes them: each record keeps the set-up known then.
-    for moment, machine_id, payload in sorted(written, key=lambda record: record[0]):
+    # In the order of time, as a workshop writes them.
+    for number, (moment, machine_id, payload) in enumerate(sorted(written, key=lambda record: record[0])):
         workshop.note(machine_id, payload, moment, max(moment, last_day))
+        if tell:
+            tell(number / (len(written) * 1.3))
     write_troubles(workshop, at_work, last_day)
 
 

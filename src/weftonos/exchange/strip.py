@@ -7,8 +7,6 @@ from dataclasses import dataclass
 from enum import StrEnum
 from html import escape
 
-from fpdf import FPDF
-
 INCH = 25.4
 
 
@@ -127,6 +125,9 @@ def to_svg(sheet: Sheet) -> str:
 
 def to_pdf(sheet: Sheet) -> bytes:
     """Return a sheet as a PDF page of its own size."""
+    # Loaded when something is printed: it takes longer than the first answer.
+    from fpdf import FPDF
+
     pdf = FPDF(unit="mm", format=(sheet.width, sheet.height))
     pdf.set_auto_page_break(False)
     pdf.set_margin(0)

@@ -33,19 +33,22 @@ SPEED_MM_S = 100.0
 
 
 #: What the columns of a recording are commonly called.
-_ALONG_WORDS = {"length", "mm", "distance", "dist", "position", "pos", "time", "s", "sec", "seconds"}
+_TIME_WORDS = {"time", "s", "sec", "secs", "seconds"}
+_ALONG_WORDS = {"length", "mm", "distance", "dist", "position", "pos", *_TIME_WORDS}
 _TENSION_WORDS = {"tension", "force", "pull", "mn", "cn", "gf", "g"}
 
 
 @dataclass(frozen=True, kw_only=True)
 class CsvTable:
-    """What a file holds: column names, the first rows as text, how many rows, and the likely columns."""
+    """What a file holds: column names, the first rows as text, how many rows, the likely columns, and
+    what the likely first one is a column of."""
 
     columns: tuple[str, ...]
     sample: tuple[tuple[str, ...], ...]
     rows: int
     along: int | None
     tension: int | None
+    kind: Along
 
 
 @dataclass(frozen=True)
@@ -77,8 +80,14 @@ def look_into(content: bytes) -> CsvTable:
     tension = find(_TENSION_WORDS, along)
     if along is None and tension is None:
         along, tension = 0, 1
+    timed = along is not None and along < len(words) and bool(words[along] & _TIME_WORDS)
     return CsvTable(
-        columns=names, sample=tuple(tuple(r) for r in rows[:5]), rows=len(rows), along=along, tension=tension
+        columns=names,
+        sample=tuple(tuple(r) for r in rows[:5]),
+        rows=len(rows),
+        along=along,
+        tension=tension,
+        kind=Along.TIME_S if timed else Along.LENGTH_MM,
     )
 
 

@@ -13,7 +13,7 @@ from weftonos.core.figures import Figure, FigureSubject
 from weftonos.core.kernel.force import MN_PER, ForceUnit
 from weftonos.core.kernel.sandwich import Loft, Weave
 from weftonos.core.kernel.stitch import GRADES, GradeFacts
-from weftonos.core.needle.groove_fit import SLACK_BELOW
+from weftonos.core.needle.groove_fit import FIT_SAYS, SLACK_BELOW, FitState
 from weftonos.core.needle.life import RetireReason
 from weftonos.core.needle.needle import ALL_SIZES, POINTS, NeedleFinish, Point
 from weftonos.core.thread.drawer import Form, ThreadFinish
@@ -69,6 +69,7 @@ class Words:
     slack_below: float
     grades: Sequence[GradeFacts]
     mn_per: dict[ForceUnit, float]
+    fit_says: dict[FitState, str]
 
 
 def _plain(choices: type[StrEnum]) -> list[Word]:
@@ -103,4 +104,5 @@ def words() -> Words:
         slack_below=SLACK_BELOW.value,
         grades=list(GRADES.values()),
         mn_per=MN_PER,
+        fit_says=FIT_SAYS,
     )

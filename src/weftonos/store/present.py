@@ -2,22 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from functools import cache
 from typing import Any
 
-from sqlalchemy import (
-    BindParameter,
-    ColumnElement,
-    CompoundSelect,
-    Select,
-    bindparam,
-    literal,
-    select,
-    union_all,
-)
-from sqlalchemy.orm import Session, aliased
+from sqlalchemy import Integer, String, TextualSelect, column, text
+from sqlalchemy.orm import Session
 
 from weftonos.core.balance.recipe import Recipe
 from weftonos.core.log.run import ClockStarted, Run
@@ -25,8 +16,8 @@ from weftonos.core.mend.incident import Incident, IncidentOutcome, Outcome, Step
 from weftonos.core.mend.upkeep import Upkeep, UpkeepKind
 from weftonos.core.setup.events import StitchedLook
 from weftonos.core.setup.fold import ROLES, Event, InForce
+from weftonos.store.documents import Moment, RecordDocument
 from weftonos.store.folding import numbers_of
-from weftonos.store.models import RecordRow
 
 #: How many balanced looks a machine's own bobbin number rests on at most.
 LOOKS_REMEMBERED = 40
@@ -86,63 +77,47 @@ def _event(row: Any) -> Event:
 
 
 @cache
-def _question() -> Select[Any]:
-    """Return the question, built once, since building takes longer than asking."""
-    parts: list[Select[Any]] = []
-    last = aliased(RecordRow)
-    newest_of_all = (
-        select(*(getattr(last, f"{role}_id").label(role) for role in ROLES))
-        .where(last.machine_id == _machine(), last.struck_at.is_(None))
-        .order_by(last.at.desc(), last.id.desc())
-        .limit(1)
-        .cte("newest_of_all")
+def _question() -> TextualSelect:
+    """Return the question as SQL: one row for each role that a record plays, worked out by the indexes alone."""
+
+    def newest(kind: str, detail: str | None = None) -> str:
+        also = f" AND detail = '{detail}'" if detail is not None else ""
+        return (
+            f"SELECT id FROM record WHERE machine_id = :machine AND kind = '{kind}'{also} AND struck_at IS NULL "
+            "ORDER BY at DESC, id DESC LIMIT 1"
+        )
+
+    parts = [f"SELECT 'in force {role}' AS role, {role}_id AS id FROM newest_of_all" for role in ROLES]
+    looked_for = {
+        "recipe": newest(Recipe.kind),
+        "run": newest(Run.kind),
+        "clock": newest(ClockStarted.kind),
+        "incident": newest(Incident.kind),
+        "good look": newest(StitchedLook.kind, BALANCED),
+        "good cure": newest(IncidentOutcome.kind, Outcome.CURED.value),
+        **{f"upkeep {kind.value}": newest(Upkeep.kind, kind.value) for kind in UpkeepKind},
+        "own": (
+            "SELECT DISTINCT reading_id FROM (SELECT reading_id FROM record WHERE machine_id = :machine AND "
+            f"kind = '{StitchedLook.kind}' AND detail = '{BALANCED}' AND struck_at IS NULL AND "
+            f"reading_id IS NOT NULL ORDER BY at DESC, id DESC LIMIT {LOOKS_REMEMBERED})"
+        ),
+        "step": f"SELECT id FROM record WHERE incident_id = ({newest(Incident.kind)}) AND struck_at IS NULL",
+    }
+    parts += [
+        f"SELECT '{role}', id FROM (SELECT NULL AS id WHERE 0 UNION ALL SELECT * FROM ({found}))"
+        for role, found in looked_for.items()
+    ]
+    numbers = ", ".join(f"record.{role}_id" for role in ROLES)
+    columns = ", ".join(f"{role}_id" for role in ROLES)
+    return text(
+        f"WITH newest_of_all AS (SELECT {columns} FROM record WHERE machine_id = :machine AND struck_at IS NULL "
+        f"ORDER BY at DESC, id DESC LIMIT 1), roles AS ({' UNION ALL '.join(parts)}) "
+        f"SELECT roles.role, record.id, record.at, record.payload, {numbers} "
+        "FROM roles JOIN record ON record.id = roles.id ORDER BY record.at, record.id"
+    ).columns(
+        column("role", String),
+        column("id", Integer),
+        column("at", Moment),
+        column("payload", RecordDocument),
+        *(column(f"{role}_id", Integer) for role in ROLES),
     )
-    parts += [_named(f"in force {role}", select(newest_of_all.c[role].label("id"))) for role in ROLES]
-    for role, kind in (
-        ("recipe", Recipe.kind),
-        ("run", Run.kind),
-        ("clock", ClockStarted.kind),
-        ("incident", Incident.kind),
-    ):
-        parts.append(_named(role, _newest(kind)))
-    parts.append(_named("good look", _newest(StitchedLook.kind, BALANCED)))
-    parts.append(_named("good cure", _newest(IncidentOutcome.kind, Outcome.CURED.value)))
-    parts += [_named(f"upkeep {kind.value}", _newest(Upkeep.kind, kind.value)) for kind in UpkeepKind]
-    looks = _ordered(StitchedLook.kind, BALANCED, "reading_id").limit(LOOKS_REMEMBERED).subquery()
-    parts.append(_named("own", select(looks.c.reading_id.label("id")).distinct()))
-    step = aliased(RecordRow)
-    of_newest = _newest(Incident.kind).scalar_subquery()
-    parts.append(_named("step", select(step.id).where(step.incident_id == of_newest, step.struck_at.is_(None))))
-    roles = union_all(*parts).subquery()
-    return (
-        select(roles.c.role, RecordRow.id, RecordRow.at, RecordRow.payload, *_numbers())
-        .join(roles, roles.c.id == RecordRow.id)
-        .order_by(RecordRow.at, RecordRow.id)
-    )
-
-
-def _machine() -> BindParameter[int]:
-    return bindparam("machine")
-
-
-def _numbers() -> Iterable[ColumnElement[int | None]]:
-    return [getattr(RecordRow, f"{role}_id") for role in ROLES]
-
-
-def _named(role: str, found: Select[Any] | CompoundSelect[Any]) -> Select[Any]:
-    inner = found.subquery()
-    return select(literal(role).label("role"), inner.c[0].label("id"))
-
-
-def _ordered(kind: str, detail: str | None = None, column: str = "id") -> Select[Any]:
-    row = aliased(RecordRow)
-    query = select(getattr(row, column)).where(
-        row.machine_id == _machine(), row.kind == kind, row.struck_at.is_(None), getattr(row, column).is_not(None)
-    )
-    if detail is not None:
-        query = query.where(row.detail == detail)
-    return query.order_by(row.at.desc(), row.id.desc())
-
-
-def _newest(kind: str, detail: str | None = None) -> Select[Any]:
-    return _ordered(kind, detail).limit(1)

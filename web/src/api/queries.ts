@@ -1,4 +1,4 @@
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/vue-query";
+import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, type Ref } from "vue";
 import { answer, client, type Problem, type Schemas } from "./client";
 import type { paths } from "./schema";
@@ -14,9 +14,12 @@ export const useMachines = () =>
 export type DrawerQuery = NonNullable<paths["/api/threads"]["get"]["parameters"]["query"]>;
 
 export const useThreads = (query: Ref<DrawerQuery>) =>
-  useQuery({
+  useInfiniteQuery({
     queryKey: ["threads", query],
-    queryFn: () => answer(client.GET("/api/threads", { params: { query: query.value } })),
+    queryFn: ({ pageParam: after }) =>
+      answer(client.GET("/api/threads", { params: { query: { ...query.value, after } } })),
+    initialPageParam: undefined as string | undefined,
+    getNextPageParam: (last) => last.more ?? undefined,
     placeholderData: keepPreviousData,
   });
 
@@ -116,9 +119,12 @@ export const useTroubles = (machine: Ref<number>) =>
 export type RecipeQuery = NonNullable<paths["/api/recipes"]["get"]["parameters"]["query"]>;
 
 export const useRecipes = (query: Ref<RecipeQuery>) =>
-  useQuery({
+  useInfiniteQuery({
     queryKey: ["recipes", query],
-    queryFn: () => answer(client.GET("/api/recipes", { params: { query: query.value } })),
+    queryFn: ({ pageParam: before }) =>
+      answer(client.GET("/api/recipes", { params: { query: { ...query.value, before } } })),
+    initialPageParam: undefined as number | undefined,
+    getNextPageParam: (last) => last.more ?? undefined,
     placeholderData: keepPreviousData,
   });
 
@@ -129,11 +135,18 @@ export interface LogFilter {
 }
 
 export const useLog = (filter: Ref<LogFilter>) =>
-  useQuery({
+  useInfiniteQuery({
     queryKey: ["log", filter],
-    queryFn: () => answer(client.GET("/api/log", { params: { query: filter.value } })),
+    queryFn: ({ pageParam: before }) =>
+      answer(client.GET("/api/log", { params: { query: { ...filter.value, before } } })),
+    initialPageParam: undefined as number | undefined,
+    getNextPageParam: (last) => last.more ?? undefined,
     placeholderData: keepPreviousData,
   });
+
+/** Documents that cannot be read, as they were written. */
+export const useUnreadable = () =>
+  useQuery({ queryKey: ["unreadable"], queryFn: () => answer(client.GET("/api/log/unreadable")) });
 
 /** A change on the server: afterwards everything shown is asked for anew. */
 export function useChange<Input, Output>(change: (input: Input) => Promise<Output>) {
@@ -154,13 +167,3 @@ export const useStrike = () =>
   useChange((id: number) =>
     answer(client.POST("/api/log/{record_id}/strike", { params: { path: { record_id: id } } })),
   );
-
-/** Changes part of what is on record about a machine: its schools, its path. */
-export function useMachineChange(machine: Ref<number>) {
-  const { data } = useMachines();
-  return useChange((part: Partial<Schemas["Machine"]>) => {
-    const spec = data.value?.find((m) => m.id === machine.value)?.spec;
-    if (!spec) throw new Error("the machine is not loaded");
-    return answer(client.PUT("/api/machines/{machine_id}", { ...path(machine), body: { ...spec, ...part } }));
-  });
-}

@@ -2351,13 +2351,15 @@ export interface components {
         };
         /**
          * CsvTable
-         * @description What a file holds: column names, the first rows as text, how many rows, and the likely columns.
+         * @description What a file holds: column names, the first rows as text, how many rows, the likely columns, and
+         *     what the likely first one is a column of.
          */
         CsvTable: {
             /** Along */
             along: number | null;
             /** Columns */
             columns: string[];
+            kind: components["schemas"]["Along"];
             /** Rows */
             rows: number;
             /** Sample */
@@ -5177,6 +5179,10 @@ export interface components {
             fibres: components["schemas"]["Word"][];
             /** Finishes */
             finishes: components["schemas"]["Word"][];
+            /** Fit Says */
+            fit_says: {
+                [key: string]: string;
+            };
             /** Forms */
             forms: components["schemas"]["Word"][];
             /** Grades */

@@ -34,7 +34,9 @@ const span = computed(() => {
 const x = (setting: number) => PAD + ((setting - span.value[0]) / (span.value[1] - span.value[0] || 1)) * (W - 2 * PAD);
 const curve = computed(() => {
   const most = Math.max(...props.density, 1e-12);
-  const shown = props.grid.map((s, i) => [s, props.density[i] ?? 0] as const).filter(([s]) => s >= span.value[0] && s <= span.value[1]);
+  const shown = props.grid
+    .map((s, i) => [s, props.density[i] ?? 0] as const)
+    .filter(([s]) => s >= span.value[0] && s <= span.value[1]);
   const points = shown.map(([s, d]) => `${x(s).toFixed(1)} ${(BASE - (d / most) * 108).toFixed(1)}`);
   return `M${x(span.value[0])} ${BASE}L${points.join("L")}L${x(span.value[1])} ${BASE}Z`;
 });
@@ -42,7 +44,10 @@ const ticks = computed(() => {
   const wide = span.value[1] - span.value[0];
   const step = [0.25, 0.5, 1, 2, 5, 10, 20, 25, 50, 100].find((s) => wide / s <= 9) ?? 100;
   const first = Math.ceil(span.value[0] / step) * step;
-  return Array.from({ length: Math.floor((span.value[1] - first) / step) + 1 }, (_, i) => +(first + i * step).toFixed(4));
+  return Array.from(
+    { length: Math.floor((span.value[1] - first) / step) + 1 },
+    (_, i) => +(first + i * step).toFixed(4),
+  );
 });
 const dots = [-9, 0, 9];
 </script>
@@ -62,11 +67,23 @@ const dots = [-9, 0, 9];
       </g>
       <!-- back -->
       <path :d="`M-14 ${BACK}h10m4 0h12`" :stroke="bobbin" stroke-width="6" stroke-linecap="round" />
-      <g v-if="l.grade === 1" :fill="top" class="edge"><circle v-for="d in dots" :key="d" :cx="d" :cy="BACK" r="3.6" /></g>
-      <path v-if="l.grade === 2" :d="`M-12 ${BACK}c-8 -20 14 -20 6 0s18 18 10 -6s14 -8 6 8`" fill="none" :stroke="top" stroke-width="3.5" />
+      <g v-if="l.grade === 1" :fill="top" class="edge">
+        <circle v-for="d in dots" :key="d" :cx="d" :cy="BACK" r="3.6" />
+      </g>
+      <path
+        v-if="l.grade === 2"
+        :d="`M-12 ${BACK}c-8 -20 14 -20 6 0s18 18 10 -6s14 -8 6 8`"
+        fill="none"
+        :stroke="top"
+        stroke-width="3.5" />
       <path :d="`M0 112V${BASE}`" class="drop" />
     </g>
-    <rect :x="x(interval[0])" :width="Math.max(2, x(interval[1]) - x(interval[0]))" y="138" :height="BASE - 138" class="interval" />
+    <rect
+      :x="x(interval[0])"
+      :width="Math.max(2, x(interval[1]) - x(interval[0]))"
+      y="138"
+      :height="BASE - 138"
+      class="interval" />
     <path :d="curve" class="curve" />
     <path :d="`M${x(centre)} 134V${BASE}`" class="centre" />
     <path :d="`M${x(following)} ${BASE + 2}l-8 13h16Z`" class="next" />
@@ -79,15 +96,50 @@ const dots = [-9, 0, 9];
 </template>
 
 <style scoped>
-svg { display: block; width: 100%; }
-.cloth { fill: var(--cloth); }
-.small { font-size: 14px; fill: var(--ink-soft); }
-.edge { stroke: #1b2447; stroke-width: 0.8; }
-.drop { stroke: var(--rule); stroke-width: 1.5; stroke-dasharray: 4 4; }
-.interval { fill: var(--teal-wash); }
-.curve { fill: var(--teal); opacity: 0.55; }
-.centre { stroke: var(--ink); stroke-width: 4; }
-.next { fill: var(--marigold); stroke: var(--ink); stroke-width: 1; }
-.axis { stroke: var(--ink); stroke-width: 1.6; }
-.number { font-size: 17px; text-anchor: middle; fill: var(--ink); font-weight: 600; }
+svg {
+  display: block;
+  width: 100%;
+}
+.cloth {
+  fill: var(--cloth);
+}
+.small {
+  font-size: 14px;
+  fill: var(--ink-soft);
+}
+.edge {
+  stroke: #1b2447;
+  stroke-width: 0.8;
+}
+.drop {
+  stroke: var(--rule);
+  stroke-width: 1.5;
+  stroke-dasharray: 4 4;
+}
+.interval {
+  fill: var(--teal-wash);
+}
+.curve {
+  fill: var(--teal);
+  opacity: 0.55;
+}
+.centre {
+  stroke: var(--ink);
+  stroke-width: 4;
+}
+.next {
+  fill: var(--marigold);
+  stroke: var(--ink);
+  stroke-width: 1;
+}
+.axis {
+  stroke: var(--ink);
+  stroke-width: 1.6;
+}
+.number {
+  font-size: 17px;
+  text-anchor: middle;
+  fill: var(--ink);
+  font-weight: 600;
+}
 </style>

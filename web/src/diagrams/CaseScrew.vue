@@ -27,8 +27,7 @@ const ticks = Array.from({ length: 60 }, (_, i) => i);
       v-for="i in ticks"
       :key="i"
       :d="`M${at((i * Math.PI) / 30, i % 5 ? 79 : 75)}L${at((i * Math.PI) / 30, 83)}`"
-      :class="['tick', { five: i % 5 === 0 }]"
-    />
+      :class="['tick', { five: i % 5 === 0 }]" />
     <circle :cx="C.x" :cy="C.y" r="38" class="screw" />
     <path :d="`M${at(0, 30)}L${at(Math.PI, 30)}`" class="slot" />
     <path :d="`M${at(angle, 30)}L${at(angle + Math.PI, 30)}`" class="slot to" />
@@ -38,17 +37,67 @@ const ticks = Array.from({ length: 60 }, (_, i) => i);
 </template>
 
 <style scoped>
-svg { display: block; width: 100%; max-width: 380px; margin: 0 auto; }
-.wall { fill: var(--steel-light); stroke: var(--steel); stroke-width: 2; }
-.spring { fill: none; stroke: var(--steel); stroke-width: 12; stroke-linecap: round; opacity: 0.6; }
-.face { fill: var(--panel); stroke: var(--rule); stroke-width: 2; }
-.tick { stroke: var(--ink-soft); stroke-width: 1; }
-.tick.five { stroke: var(--ink); stroke-width: 2.2; }
-.screw { fill: var(--steel-light); stroke: var(--ink); stroke-width: 2.5; }
-.screw.small { stroke: var(--steel); stroke-width: 2; }
-.slot { stroke: var(--ink); stroke-width: 8; stroke-linecap: round; opacity: 0.35; }
-.slot.thin { stroke-width: 3; }
-.slot.to { opacity: 1; stroke: var(--marigold); }
-.arc { fill: none; stroke: var(--marigold); stroke-width: 9; }
-.head { fill: var(--marigold); stroke: var(--marigold); stroke-width: 2; }
+svg {
+  display: block;
+  width: 100%;
+  max-width: 380px;
+  margin: 0 auto;
+}
+.wall {
+  fill: var(--steel-light);
+  stroke: var(--steel);
+  stroke-width: 2;
+}
+.spring {
+  fill: none;
+  stroke: var(--steel);
+  stroke-width: 12;
+  stroke-linecap: round;
+  opacity: 0.6;
+}
+.face {
+  fill: var(--panel);
+  stroke: var(--rule);
+  stroke-width: 2;
+}
+.tick {
+  stroke: var(--ink-soft);
+  stroke-width: 1;
+}
+.tick.five {
+  stroke: var(--ink);
+  stroke-width: 2.2;
+}
+.screw {
+  fill: var(--steel-light);
+  stroke: var(--ink);
+  stroke-width: 2.5;
+}
+.screw.small {
+  stroke: var(--steel);
+  stroke-width: 2;
+}
+.slot {
+  stroke: var(--ink);
+  stroke-width: 8;
+  stroke-linecap: round;
+  opacity: 0.35;
+}
+.slot.thin {
+  stroke-width: 3;
+}
+.slot.to {
+  opacity: 1;
+  stroke: var(--marigold);
+}
+.arc {
+  fill: none;
+  stroke: var(--marigold);
+  stroke-width: 9;
+}
+.head {
+  fill: var(--marigold);
+  stroke: var(--marigold);
+  stroke-width: 2;
+}
 </style>

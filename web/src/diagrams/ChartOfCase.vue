@@ -16,8 +16,12 @@ function scale(values: number[], top: number, bottom: number) {
   return (v: number) => bottom - ((v - low + pad) / (high - low + 2 * pad)) * (bottom - top);
 }
 const known = (...values: (number | null | undefined)[]) => values.filter((v): v is number => v != null);
-const meanY = computed(() => scale([...points.value.map((p) => p.mean), ...known(props.chart.lower, props.chart.upper)], 12, 160));
-const rangeY = computed(() => scale([0, ...points.value.map((p) => p.range), ...known(props.chart.range_upper)], 186, 268));
+const meanY = computed(() =>
+  scale([...points.value.map((p) => p.mean), ...known(props.chart.lower, props.chart.upper)], 12, 160),
+);
+const rangeY = computed(() =>
+  scale([0, ...points.value.map((p) => p.range), ...known(props.chart.range_upper)], 186, 268),
+);
 const line = (y: (v: number) => number, value: (p: Schemas["ChartPoint"]) => number) =>
   points.value.map((p, i) => `${i ? "L" : "M"}${x(i)} ${y(value(p))}`).join("");
 const levels = computed(() =>
@@ -51,12 +55,39 @@ const levels = computed(() =>
 </template>
 
 <style scoped>
-svg { display: block; width: 100%; }
-.level { stroke: var(--teal); stroke-width: 2; }
-.level.dash { stroke-dasharray: 8 6; stroke: var(--ink-soft); }
-.line { fill: none; stroke: var(--steel); stroke-width: 2; }
-.dot { fill: var(--ink); }
-.out { stroke: var(--vermilion); stroke-width: 4; stroke-linecap: round; }
-.number { font-size: 14px; text-anchor: end; fill: var(--ink); }
-.name { font-size: 14px; text-anchor: end; fill: var(--ink-soft); }
+svg {
+  display: block;
+  width: 100%;
+}
+.level {
+  stroke: var(--teal);
+  stroke-width: 2;
+}
+.level.dash {
+  stroke-dasharray: 8 6;
+  stroke: var(--ink-soft);
+}
+.line {
+  fill: none;
+  stroke: var(--steel);
+  stroke-width: 2;
+}
+.dot {
+  fill: var(--ink);
+}
+.out {
+  stroke: var(--vermilion);
+  stroke-width: 4;
+  stroke-linecap: round;
+}
+.number {
+  font-size: 14px;
+  text-anchor: end;
+  fill: var(--ink);
+}
+.name {
+  font-size: 14px;
+  text-anchor: end;
+  fill: var(--ink-soft);
+}
 </style>

@@ -36,7 +36,12 @@ const shadow = computed(() => {
     <path v-if="target" :d="arc(target.low, target.high, C.r)" class="target" />
     <g v-for="tick in ticks" :key="tick">
       <path :d="`M${at(tick * perUnit, C.r - 9)}L${at(tick * perUnit, C.r + 9)}`" class="tick" />
-      <text :x="C.x + (C.r + 22) * Math.cos(angle(tick * perUnit))" :y="C.y - (C.r + 18) * Math.sin(angle(tick * perUnit)) + 4" class="number">{{ +tick.toFixed(1) }}</text>
+      <text
+        :x="C.x + (C.r + 22) * Math.cos(angle(tick * perUnit))"
+        :y="C.y - (C.r + 18) * Math.sin(angle(tick * perUnit)) + 4"
+        class="number">
+        {{ +tick.toFixed(1) }}
+      </text>
     </g>
     <path v-if="shadow" :d="shadow" class="shadow" />
     <path v-if="mean" :d="`M${C.x} ${C.y}L${at(mean, C.r - 6)}`" class="needle" />
@@ -46,13 +51,46 @@ const shadow = computed(() => {
 </template>
 
 <style scoped>
-svg { display: block; width: 100%; max-width: 460px; margin: 0 auto; }
-.rim { fill: none; stroke: var(--rule); stroke-width: 14; }
-.target { fill: none; stroke: var(--teal); stroke-width: 14; }
-.tick { stroke: var(--ink); stroke-width: 2; }
-.number { font-size: 12px; text-anchor: middle; fill: var(--ink); }
-.unit { font-size: 14px; text-anchor: middle; fill: var(--ink-soft); }
-.needle { stroke: var(--ink); stroke-width: 4; stroke-linecap: round; }
-.hub { fill: var(--ink); }
-.shadow { fill: var(--marigold); opacity: 0.45; }
+svg {
+  display: block;
+  width: 100%;
+  max-width: 460px;
+  margin: 0 auto;
+}
+.rim {
+  fill: none;
+  stroke: var(--rule);
+  stroke-width: 14;
+}
+.target {
+  fill: none;
+  stroke: var(--teal);
+  stroke-width: 14;
+}
+.tick {
+  stroke: var(--ink);
+  stroke-width: 2;
+}
+.number {
+  font-size: 12px;
+  text-anchor: middle;
+  fill: var(--ink);
+}
+.unit {
+  font-size: 14px;
+  text-anchor: middle;
+  fill: var(--ink-soft);
+}
+.needle {
+  stroke: var(--ink);
+  stroke-width: 4;
+  stroke-linecap: round;
+}
+.hub {
+  fill: var(--ink);
+}
+.shadow {
+  fill: var(--marigold);
+  opacity: 0.45;
+}
 </style>

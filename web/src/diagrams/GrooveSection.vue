@@ -43,7 +43,12 @@ const bundle = computed(() => {
   const ring = d.value / 2 - (Math.max(...props.threads.map((t) => t.diameterMm)) * 100) / 2;
   return props.threads.map((t, i) => {
     const angle = (2 * Math.PI * i) / n - Math.PI / 2;
-    return { x: cx + ring * Math.cos(angle), y: threadY.value + ring * Math.sin(angle), r: t.diameterMm * 50, colour: t.colour };
+    return {
+      x: cx + ring * Math.cos(angle),
+      y: threadY.value + ring * Math.sin(angle),
+      r: t.diameterMm * 50,
+      colour: t.colour,
+    };
   });
 });
 </script>
@@ -62,12 +67,42 @@ const bundle = computed(() => {
 </template>
 
 <style scoped>
-figure { margin: 0; }
-svg { display: block; width: 100%; max-height: 330px; }
-.blade { fill: var(--steel-light); stroke: var(--steel); stroke-width: 1.2; }
-.thread { stroke: #0006; stroke-width: 0.8; }
-.outline { fill: none; stroke: var(--ink-soft); stroke-width: 0.8; stroke-dasharray: 2 2; }
-.surface { stroke: var(--ink-soft); stroke-width: 0.9; stroke-dasharray: 3 2; }
-.scale { stroke: var(--ink); stroke-width: 1.2; fill: none; }
-.scale-text { font-size: 8.5px; text-anchor: middle; fill: var(--ink); }
+figure {
+  margin: 0;
+}
+svg {
+  display: block;
+  width: 100%;
+  max-height: 330px;
+}
+.blade {
+  fill: var(--steel-light);
+  stroke: var(--steel);
+  stroke-width: 1.2;
+}
+.thread {
+  stroke: #0006;
+  stroke-width: 0.8;
+}
+.outline {
+  fill: none;
+  stroke: var(--ink-soft);
+  stroke-width: 0.8;
+  stroke-dasharray: 2 2;
+}
+.surface {
+  stroke: var(--ink-soft);
+  stroke-width: 0.9;
+  stroke-dasharray: 3 2;
+}
+.scale {
+  stroke: var(--ink);
+  stroke-width: 1.2;
+  fill: none;
+}
+.scale-text {
+  font-size: 8.5px;
+  text-anchor: middle;
+  fill: var(--ink);
+}
 </style>

@@ -2,7 +2,13 @@
 import { computed } from "vue";
 
 /** The sandwich cut along a seam: where top and bobbin thread lock, by the model. */
-const props = defineProps<{ depth: number; top: string; bobbin: string; loft: "low" | "medium" | "lofty"; words: string }>();
+const props = defineProps<{
+  depth: number;
+  top: string;
+  bobbin: string;
+  loft: "low" | "medium" | "lofty";
+  words: string;
+}>();
 const THICK = { low: 70, medium: 104, lofty: 150 };
 const FABRIC = 14;
 const PITCH = 120;
@@ -11,8 +17,28 @@ const total = computed(() => THICK[props.loft] + 2 * FABRIC);
 const back = computed(() => front + total.value);
 const lock = computed(() => front - 3 + props.depth * (total.value + 6));
 const holes = [60, 60 + PITCH, 60 + 2 * PITCH, 60 + 3 * PITCH];
-const topPath = computed(() => `M0 ${front - 5}` + holes.map((x) => `H${x - 9}Q${x} ${front - 5} ${x} ${front + 6}V${lock.value}Q${x} ${lock.value + 9} ${x + 5} ${lock.value}V${front + 6}Q${x + 5} ${front - 5} ${x + 14} ${front - 5}`).join("") + "H540");
-const bobbinPath = computed(() => `M0 ${back.value + 5}` + holes.map((x) => `H${x - 9}Q${x + 2} ${back.value + 5} ${x + 2} ${back.value - 6}V${lock.value + 5}Q${x + 2} ${lock.value - 5} ${x + 7} ${lock.value + 5}V${back.value - 6}Q${x + 7} ${back.value + 5} ${x + 16} ${back.value + 5}`).join("") + "H540");
+const topPath = computed(
+  () =>
+    `M0 ${front - 5}` +
+    holes
+      .map(
+        (x) =>
+          `H${x - 9}Q${x} ${front - 5} ${x} ${front + 6}V${lock.value}Q${x} ${lock.value + 9} ${x + 5} ${lock.value}V${front + 6}Q${x + 5} ${front - 5} ${x + 14} ${front - 5}`,
+      )
+      .join("") +
+    "H540",
+);
+const bobbinPath = computed(
+  () =>
+    `M0 ${back.value + 5}` +
+    holes
+      .map(
+        (x) =>
+          `H${x - 9}Q${x + 2} ${back.value + 5} ${x + 2} ${back.value - 6}V${lock.value + 5}Q${x + 2} ${lock.value - 5} ${x + 7} ${lock.value + 5}V${back.value - 6}Q${x + 7} ${back.value + 5} ${x + 16} ${back.value + 5}`,
+      )
+      .join("") +
+    "H540",
+);
 </script>
 
 <template>
@@ -31,10 +57,28 @@ const bobbinPath = computed(() => `M0 ${back.value + 5}` + holes.map((x) => `H${
 </template>
 
 <style scoped>
-svg { display: block; width: 100%; }
-.fabric { fill: var(--steel-light); }
-.batting { fill: var(--linen); }
-.middle { stroke: var(--teal); stroke-width: 2; stroke-dasharray: 10 8; }
-.edge { fill: none; stroke: #1b244799; stroke-width: 8; }
-text { font-size: 16px; fill: var(--ink-soft); }
+svg {
+  display: block;
+  width: 100%;
+}
+.fabric {
+  fill: var(--steel-light);
+}
+.batting {
+  fill: var(--linen);
+}
+.middle {
+  stroke: var(--teal);
+  stroke-width: 2;
+  stroke-dasharray: 10 8;
+}
+.edge {
+  fill: none;
+  stroke: #1b244799;
+  stroke-width: 8;
+}
+text {
+  font-size: 16px;
+  fill: var(--ink-soft);
+}
 </style>

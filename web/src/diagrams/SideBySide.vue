@@ -34,10 +34,31 @@ const words = computed(() => props.threads.map((t) => `${t.name}, ${t.words}: ${
 </template>
 
 <style scoped>
-svg { display: block; width: 100%; max-height: 420px; }
-.ground { fill: #d3d9dd; }
-.edge { stroke: #1b244766; fill: none; }
-.name { font-size: 19px; fill: var(--ink); }
-.mm { font-size: 19px; font-weight: 650; text-anchor: end; fill: var(--ink); }
-.scale { stroke: var(--ink); stroke-width: 1.6; fill: none; }
+svg {
+  display: block;
+  width: 100%;
+  max-height: 420px;
+}
+.ground {
+  fill: #d3d9dd;
+}
+.edge {
+  stroke: #1b244766;
+  fill: none;
+}
+.name {
+  font-size: 19px;
+  fill: var(--ink);
+}
+.mm {
+  font-size: 19px;
+  font-weight: 650;
+  text-anchor: end;
+  fill: var(--ink);
+}
+.scale {
+  stroke: var(--ink);
+  stroke-width: 1.6;
+  fill: none;
+}
 </style>

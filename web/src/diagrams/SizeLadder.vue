@@ -8,6 +8,7 @@ const props = defineProps<{
   point: Schemas["Point"];
   limit: number;
   slackBelow: number;
+  says: Record<string, string>;
   picks: readonly Schemas["NeedleChoice"][];
   fitted?: number;
   /** Metric sizes of which there are needles in the drawer. */
@@ -36,25 +37,42 @@ const flags = (metric: number) => props.picks.filter((p) => p.metric === metric)
 /** Which way a flag flies: off the edge is turned round. */
 const flies = (school: string | null | undefined, i: number) =>
   i < 2 ? 1 : i > props.sizes.length - 3 || school === "home" ? -1 : 1;
-const SAYS = { slack: "slack", rides: "lies in the groove", tight: "only just lies in the groove", rubs: "rubs" };
 </script>
 
 <template>
   <svg :viewBox="`0 0 ${W} ${H}`" role="group" aria-label="Needle sizes with the fill of this thread">
     <g v-for="zone in zones" :key="zone.name">
-      <rect :x="LEFT" :width="right - LEFT" :y="y(zone.to)" :height="Math.max(0, y(zone.from) - y(zone.to))" :class="['zone', zone.kind]" />
+      <rect
+        :x="LEFT"
+        :width="right - LEFT"
+        :y="y(zone.to)"
+        :height="Math.max(0, y(zone.from) - y(zone.to))"
+        :class="['zone', zone.kind]" />
     </g>
     <path :d="curve" class="curve" />
-    <text v-for="zone in zones" :key="`t${zone.name}`" :x="right - 8" :y="zone.kind === 'slack' ? BOTTOM - 8 : y(zone.to) + 18" class="zone-name">{{ zone.name }}</text>
+    <text
+      v-for="zone in zones"
+      :key="`t${zone.name}`"
+      :x="right - 8"
+      :y="zone.kind === 'slack' ? BOTTOM - 8 : y(zone.to) + 18"
+      class="zone-name">
+      {{ zone.name }}
+    </text>
     <g v-for="(size, i) in sizes" :key="size.metric" :class="{ chosen: size.metric === chosen }" aria-hidden="true">
       <path v-if="size.metric === chosen" :d="`M${x(i)} ${TOP}V${BOTTOM}`" class="plumb" />
       <circle :cx="x(i)" :cy="y(size.nominal_fill)" r="9" :fill="colour" class="dot" />
       <text :x="x(i)" :y="BOTTOM + 24" class="metric">{{ size.metric }}</text>
       <text :x="x(i)" :y="BOTTOM + 44" class="american">{{ size.american }}</text>
       <!-- the schools' flags: home flies to the left, longarm to the right, the lower pole is the nearer -->
-      <g v-for="school in flags(size.metric)" :key="school ?? ''" :transform="`translate(${x(i)} ${school === 'home' ? 34 : 10})`">
+      <g
+        v-for="school in flags(size.metric)"
+        :key="school ?? ''"
+        :transform="`translate(${x(i)} ${school === 'home' ? 34 : 10})`">
         <path :d="`M0 ${school === 'home' ? 26 : 50}V0`" class="pole" />
-        <path d="M0 0h66l-7 11 7 11H0Z" :class="['flag', school]" :transform="flies(school, i) < 0 ? 'scale(-1 1)' : ''" />
+        <path
+          d="M0 0h66l-7 11 7 11H0Z"
+          :class="['flag', school]"
+          :transform="flies(school, i) < 0 ? 'scale(-1 1)' : ''" />
         <text :x="31 * flies(school, i)" y="16" class="flag-text">{{ school }}</text>
       </g>
       <path v-if="stocked.includes(size.metric)" :d="`M${x(i) - 15} ${BOTTOM + 29}h30`" class="stocked" />
@@ -66,7 +84,13 @@ const SAYS = { slack: "slack", rides: "lies in the groove", tight: "only just li
       role="button"
       tabindex="0"
       :aria-pressed="size.metric === chosen"
-      :aria-label="`${size.metric}/${size.american}: fills ${Math.round(size.nominal_fill * 100)}% of the groove, ${SAYS[size.states[point] ?? 'rides']}${flags(size.metric).map((f) => `, the ${f} school's pick`).join('')}${size.metric === fitted ? ', in the machine' : ''}${stocked.includes(size.metric) ? ', in the drawer' : ''}`"
+      :aria-label="`${size.metric}/${size.american}: fills ${Math.round(size.nominal_fill * 100)}% of the groove, ${says[size.states[point] ?? 'rides']}${flags(
+        size.metric,
+      )
+        .map((f) => `, the ${f} school's pick`)
+        .join(
+          '',
+        )}${size.metric === fitted ? ', in the machine' : ''}${stocked.includes(size.metric) ? ', in the drawer' : ''}`"
       class="target"
       :x="x(i) - step / 2"
       y="0"
@@ -74,30 +98,94 @@ const SAYS = { slack: "slack", rides: "lies in the groove", tight: "only just li
       :height="H"
       @click="chosen = size.metric"
       @keydown.enter.prevent="chosen = size.metric"
-      @keydown.space.prevent="chosen = size.metric"
-    />
+      @keydown.space.prevent="chosen = size.metric" />
   </svg>
 </template>
 
 <style scoped>
-svg { display: block; width: 100%; touch-action: manipulation; }
-.zone.rubs { fill: var(--vermilion-wash); }
-.zone.rides { fill: var(--teal-wash); }
-.zone.slack { fill: var(--amber-wash); }
-.zone-name { font-size: 15px; fill: var(--ink-soft); text-anchor: end; paint-order: stroke; }
-.curve { fill: none; stroke: var(--ink-soft); stroke-width: 2; stroke-dasharray: 9 6; }
-.target { fill: transparent; cursor: pointer; outline: none; }
-.target:focus-visible { stroke: var(--marigold); stroke-width: 3; }
-.plumb { stroke: var(--marigold); stroke-width: 4; }
-.dot { stroke: var(--panel); stroke-width: 2.5; }
-.chosen .dot { stroke: var(--marigold); stroke-width: 4; }
-.metric, .american { text-anchor: middle; fill: var(--ink); font-size: 17px; font-weight: 600; }
-.american { font-size: 15px; font-weight: 400; fill: var(--ink-soft); }
-.chosen .metric { font-weight: 800; }
-.pole { stroke: var(--ink); stroke-width: 2; }
-.flag { fill: #27376f; }
-.flag.home { fill: #0b6b5f; }
-.flag-text { font-size: 14px; fill: #fff; text-anchor: middle; font-weight: 600; }
-.stocked { stroke: var(--ink); stroke-width: 2.5; }
-.fitted { fill: var(--ink); }
+svg {
+  display: block;
+  width: 100%;
+  touch-action: manipulation;
+}
+.zone.rubs {
+  fill: var(--vermilion-wash);
+}
+.zone.rides {
+  fill: var(--teal-wash);
+}
+.zone.slack {
+  fill: var(--amber-wash);
+}
+.zone-name {
+  font-size: 15px;
+  fill: var(--ink-soft);
+  text-anchor: end;
+  paint-order: stroke;
+}
+.curve {
+  fill: none;
+  stroke: var(--ink-soft);
+  stroke-width: 2;
+  stroke-dasharray: 9 6;
+}
+.target {
+  fill: transparent;
+  cursor: pointer;
+  outline: none;
+}
+.target:focus-visible {
+  stroke: var(--marigold);
+  stroke-width: 3;
+}
+.plumb {
+  stroke: var(--marigold);
+  stroke-width: 4;
+}
+.dot {
+  stroke: var(--panel);
+  stroke-width: 2.5;
+}
+.chosen .dot {
+  stroke: var(--marigold);
+  stroke-width: 4;
+}
+.metric,
+.american {
+  text-anchor: middle;
+  fill: var(--ink);
+  font-size: 17px;
+  font-weight: 600;
+}
+.american {
+  font-size: 15px;
+  font-weight: 400;
+  fill: var(--ink-soft);
+}
+.chosen .metric {
+  font-weight: 800;
+}
+.pole {
+  stroke: var(--ink);
+  stroke-width: 2;
+}
+.flag {
+  fill: #27376f;
+}
+.flag.home {
+  fill: #0b6b5f;
+}
+.flag-text {
+  font-size: 14px;
+  fill: #fff;
+  text-anchor: middle;
+  font-weight: 600;
+}
+.stocked {
+  stroke: var(--ink);
+  stroke-width: 2.5;
+}
+.fitted {
+  fill: var(--ink);
+}
 </style>

@@ -36,9 +36,18 @@ const loops = computed(() =>
     <rect width="158" height="52" class="cloth" />
     <path d="M0 13H158M0 39H158" class="weave" />
     <!-- the own thread: stitches between the holes, or one straight line when it is pulled flat -->
-    <g v-for="layer in LAYERS" :key="layer.name" :class="layer.name" :stroke="layer.name === 'edge' ? undefined : own" stroke-linecap="round">
+    <g
+      v-for="layer in LAYERS"
+      :key="layer.name"
+      :class="layer.name"
+      :stroke="layer.name === 'edge' ? undefined : own"
+      stroke-linecap="round">
       <template v-if="through < 2 || nest">
-        <path v-for="x in holes.slice(0, -1)" :key="x" :d="`M${x + 6} 26H${x + PITCH - 6}`" :stroke-width="width + layer.extra" />
+        <path
+          v-for="x in holes.slice(0, -1)"
+          :key="x"
+          :d="`M${x + 6} 26H${x + PITCH - 6}`"
+          :stroke-width="width + layer.extra" />
       </template>
       <path v-else d="M0 26H158" :stroke-width="width * 0.8 + layer.extra" />
     </g>
@@ -47,7 +56,14 @@ const loops = computed(() =>
     <g v-if="through === 1" :fill="other" class="dots">
       <ellipse v-for="x in holes" :key="`d${x}`" :cx="x" cy="26" rx="4.2" ry="5.2" />
     </g>
-    <g v-for="layer in through === 2 ? LAYERS : []" :key="`o${layer.name}`" :class="layer.name" fill="none" :stroke="layer.name === 'edge' ? undefined : other" :stroke-width="width * 0.8 + layer.extra" stroke-linecap="round">
+    <g
+      v-for="layer in through === 2 ? LAYERS : []"
+      :key="`o${layer.name}`"
+      :class="layer.name"
+      fill="none"
+      :stroke="layer.name === 'edge' ? undefined : other"
+      :stroke-width="width * 0.8 + layer.extra"
+      stroke-linecap="round">
       <path v-if="nest" :d="loops" />
       <template v-else>
         <path v-for="x in holes" :key="`s${x}`" :d="`M${x - 7} 36q7 -22 14 0`" />
@@ -57,10 +73,29 @@ const loops = computed(() =>
 </template>
 
 <style scoped>
-svg { display: block; width: 100%; border-radius: 3px; }
-.cloth { fill: var(--cloth); }
-.weave { stroke: var(--rule); stroke-width: 0.6; stroke-dasharray: 2 3; opacity: 0.7; }
-.hole { fill: #5b5446; opacity: 0.65; }
-.edge { stroke: #1b244799; }
-.dots { stroke: #1b2447; stroke-width: 0.9; }
+svg {
+  display: block;
+  width: 100%;
+  border-radius: 3px;
+}
+.cloth {
+  fill: var(--cloth);
+}
+.weave {
+  stroke: var(--rule);
+  stroke-width: 0.6;
+  stroke-dasharray: 2 3;
+  opacity: 0.7;
+}
+.hole {
+  fill: #5b5446;
+  opacity: 0.65;
+}
+.edge {
+  stroke: #1b244799;
+}
+.dots {
+  stroke: #1b2447;
+  stroke-width: 0.9;
+}
 </style>

@@ -6,7 +6,10 @@ const props = withDefaults(defineProps<{ colour: string; diameterMm: number; pxP
 const twist = computed(() => {
   const half = (props.diameterMm * props.pxPerMm) / 2;
   const turns = Math.floor(82 / (half * 1.6 + 3));
-  return Array.from({ length: turns }, (_, i) => `M${4 + (i * 80) / turns} ${15 + half}l${half * 1.1} ${-2 * half}`).join("");
+  return Array.from(
+    { length: turns },
+    (_, i) => `M${4 + (i * 80) / turns} ${15 + half}l${half * 1.1} ${-2 * half}`,
+  ).join("");
 });
 </script>
 
@@ -18,6 +21,14 @@ const twist = computed(() => {
 </template>
 
 <style scoped>
-svg { display: block; border-radius: 2px; background: #d9dfe4; }
-.twist { stroke: #00000040; stroke-width: 1; fill: none; }
+svg {
+  display: block;
+  border-radius: 2px;
+  background: #d9dfe4;
+}
+.twist {
+  stroke: #00000040;
+  stroke-width: 1;
+  fill: none;
+}
 </style>

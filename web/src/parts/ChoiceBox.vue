@@ -17,6 +17,13 @@ const id = useId();
 </template>
 
 <style scoped>
-.field-group { display: grid; gap: 0.25rem; align-content: start; }
-.field-group > .soft { font-size: 0.9rem; font-weight: 560; }
+.field-group {
+  display: grid;
+  gap: 0.25rem;
+  align-content: start;
+}
+.field-group > .soft {
+  font-size: 0.9rem;
+  font-weight: 560;
+}
 </style>

@@ -2,12 +2,13 @@
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, onUnmounted, ref, watch } from "vue";
-import { answer, client, type Schemas } from "../api/client";
-import { useChange, useRun, useStrike } from "../api/queries";
-import { useMachineId } from "../machine";
-import { say } from "../notices";
-import { clockHours, typed } from "../words";
+import { answer, client } from "../api/client";
+import { useRun } from "../api/queries";
+import { useHere, useMachineId } from "../composables/machine";
+import { clockHours } from "../words";
 import FieldBox from "./FieldBox.vue";
+import { useNote } from "../composables/send";
+import { numberIn, optionalNumber } from "../composables/fields";
 
 /** The stitching clock, and time noted by hand; `main` where it is what the screen is about. */
 defineProps<{ main?: boolean }>();
@@ -16,7 +17,9 @@ const { data } = useRun(machine, ref(undefined));
 const now = ref(Date.now());
 const tick = window.setInterval(() => (now.value = Date.now()), 5_000);
 onUnmounted(() => window.clearInterval(tick));
-const elapsed = computed(() => (data.value?.clock ? Math.max(0, (now.value - Date.parse(data.value.clock.since)) / 60_000) : 0));
+const elapsed = computed(() =>
+  data.value?.clock ? Math.max(0, (now.value - Date.parse(data.value.clock.since)) / 60_000) : 0,
+);
 const quilt = ref("");
 watch(
   () => data.value?.quilt,
@@ -25,25 +28,41 @@ watch(
 );
 const minutes = ref("");
 const metres = ref("");
-const undo = useStrike();
-const params = () => ({ params: { path: { machine_id: machine.value } } });
-const sewn = () => (metres.value ? typed(metres.value) : null);
-const start = useChange(() =>
-  answer(client.POST("/api/machines/{machine_id}/clock/start", { ...params(), body: { quilt: quilt.value, kind: "clock_started" } })),
+const here = useHere();
+const sewn = () => optionalNumber("metres", metres.value);
+function then() {
+  [minutes.value, metres.value] = ["", ""];
+  now.value = Date.now();
+}
+const start = useNote(
+  () =>
+    answer(
+      client.POST("/api/machines/{machine_id}/clock/start", {
+        ...here(),
+        body: { quilt: quilt.value, kind: "clock_started" },
+      }),
+    ),
+  { then: () => (now.value = Date.now()) },
 );
-const stop = useChange(() => answer(client.POST("/api/machines/{machine_id}/clock/stop", { ...params(), body: { metres: sewn() } })));
-const run = useChange(() =>
-  answer(client.POST("/api/machines/{machine_id}/runs", { ...params(), body: { minutes: typed(minutes.value), quilt: quilt.value, metres: sewn() } })),
+const stop = useNote(
+  async () => answer(client.POST("/api/machines/{machine_id}/clock/stop", { ...here(), body: { metres: sewn() } })),
+  { then },
+);
+const run = useNote(
+  async () =>
+    answer(
+      client.POST("/api/machines/{machine_id}/runs", {
+        ...here(),
+        body: { minutes: numberIn("minutes", minutes.value), quilt: quilt.value, metres: sewn() },
+      }),
+    ),
+  { then },
 );
 const all = [start, stop, run];
-const problem = computed(() => all.map((c) => c.error.value).find(Boolean));
-async function note(change: (typeof all)[number]) {
-  for (const c of all) c.reset();
-  const entry: Schemas["LogEntry"] | null = await change.mutateAsync(undefined).catch(() => null);
-  if (!entry) return;
-  if (change !== start) [minutes.value, metres.value] = ["", ""];
-  now.value = Date.now();
-  say(`Noted: ${entry.text}.`, () => undo.mutate(entry.id));
+const problem = computed(() => all.map((each) => each.problem.value).find(Boolean));
+function note(one: (typeof all)[number]) {
+  for (const each of all) each.reset();
+  return one.go(undefined);
 }
 </script>
 
@@ -51,35 +70,78 @@ async function note(change: (typeof all)[number]) {
   <section v-if="data" class="panel stack" aria-live="polite">
     <template v-if="data.clock">
       <p class="soft">Stitching{{ data.clock.quilt ? ` on ${data.clock.quilt}` : "" }}</p>
-      <p class="answer" :class="{ small: !main }" :data-answer="main ? '' : undefined">{{ clockHours(elapsed) }} <small>h</small></p>
-      <FieldBox label="Metres stitched, if the machine counts them" :error="problem?.fields.metres"><InputText v-model="metres" inputmode="decimal" /></FieldBox>
+      <p class="answer" :class="{ small: !main }" :data-answer="main ? '' : undefined">
+        {{ clockHours(elapsed) }} <small>h</small>
+      </p>
+      <FieldBox label="Metres stitched, if the machine counts them" :error="problem?.fields.metres"
+        ><InputText v-model="metres" inputmode="decimal"
+      /></FieldBox>
       <Button :data-new="main ? '' : undefined" label="Stop the clock" size="large" class="big" @click="note(stop)" />
     </template>
     <template v-else>
       <p class="soft">{{ data.quilt ? `${data.quilt}, so far` : "Nothing stitched yet" }}</p>
-      <p class="answer" :class="{ small: !main }" :data-answer="main ? '' : undefined">{{ clockHours(data.quilt_minutes) }} <small>h</small></p>
+      <p class="answer" :class="{ small: !main }" :data-answer="main ? '' : undefined">
+        {{ clockHours(data.quilt_minutes) }} <small>h</small>
+      </p>
       <FieldBox label="Quilt" :error="problem?.fields.quilt"><InputText v-model="quilt" /></FieldBox>
       <div v-if="data.quilts.length" class="row" role="group" aria-label="Quilts worked on">
-        <button v-for="q in data.quilts" :key="q" type="button" class="quilt" :aria-pressed="quilt === q" @click="quilt = q">{{ q }}</button>
+        <button
+          v-for="q in data.quilts"
+          :key="q"
+          type="button"
+          class="quilt"
+          :aria-pressed="quilt === q"
+          @click="quilt = q">
+          {{ q }}
+        </button>
       </div>
       <Button :data-new="main ? '' : undefined" label="Start the clock" size="large" class="big" @click="note(start)" />
       <details>
         <summary>Or note the time by hand</summary>
         <form class="by-hand" @submit.prevent="note(run)">
-          <FieldBox label="Minutes stitched" :error="problem?.fields.minutes"><InputText v-model="minutes" inputmode="decimal" /></FieldBox>
-          <FieldBox label="Metres, if known" :error="problem?.fields.metres"><InputText v-model="metres" inputmode="decimal" /></FieldBox>
+          <FieldBox label="Minutes stitched" :error="problem?.fields.minutes"
+            ><InputText v-model="minutes" inputmode="decimal"
+          /></FieldBox>
+          <FieldBox label="Metres, if known" :error="problem?.fields.metres"
+            ><InputText v-model="metres" inputmode="decimal"
+          /></FieldBox>
           <Button type="submit" label="Note the minutes" outlined :disabled="!minutes" />
         </form>
       </details>
     </template>
-    <p v-if="problem && !Object.keys(problem.fields).some((f) => ['quilt', 'minutes', 'metres'].includes(f))" class="field-error" role="alert">{{ problem.message }}</p>
+    <p
+      v-if="problem && !Object.keys(problem.fields).some((f) => ['quilt', 'minutes', 'metres'].includes(f))"
+      class="field-error"
+      role="alert">
+      {{ problem.message }}
+    </p>
   </section>
 </template>
 
 <style scoped>
-.small { font-size: 2rem; }
-.big { min-height: 72px; font-size: 1.35rem; }
-.quilt { min-height: 48px; border: 2px solid var(--rule); background: var(--panel); border-radius: 4px; padding: 0 0.9rem; font-weight: 600; }
-.quilt[aria-pressed="true"] { border-color: var(--marigold); background: var(--amber-wash); }
-.by-hand { display: grid; grid-template-columns: 1fr 1fr auto; gap: 0.8rem; align-items: end; }
+.small {
+  font-size: 2rem;
+}
+.big {
+  min-height: 72px;
+  font-size: 1.35rem;
+}
+.quilt {
+  min-height: 48px;
+  border: 2px solid var(--rule);
+  background: var(--panel);
+  border-radius: 4px;
+  padding: 0 0.9rem;
+  font-weight: 600;
+}
+.quilt[aria-pressed="true"] {
+  border-color: var(--marigold);
+  background: var(--amber-wash);
+}
+.by-hand {
+  display: grid;
+  grid-template-columns: 1fr 1fr auto;
+  gap: 0.8rem;
+  align-items: end;
+}
 </style>

@@ -23,7 +23,12 @@ const { data } = useQuery({
         <tr v-for="f in data" :key="f.name + f.known.unit">
           <td>{{ f.name }}</td>
           <td class="value">{{ +f.known.value.toPrecision(5) }} {{ f.known.unit }}</td>
-          <td class="soft">{{ STANDING[f.known.standing] }}<template v-if="f.known.source && f.known.standing !== 'common_practice'">: {{ f.known.source }}</template></td>
+          <td class="soft">
+            {{ STANDING[f.known.standing]
+            }}<template v-if="f.known.source && f.known.standing !== 'common_practice'"
+              >: {{ f.known.source }}</template
+            >
+          </td>
         </tr>
       </tbody>
     </table>
@@ -31,7 +36,18 @@ const { data } = useQuery({
 </template>
 
 <style scoped>
-table { border-collapse: collapse; font-size: 0.92rem; width: 100%; }
-td { padding: 0.25rem 0.6rem 0.25rem 0; border-top: 1px solid var(--rule); vertical-align: top; }
-.value { white-space: nowrap; font-weight: 620; }
+table {
+  border-collapse: collapse;
+  font-size: 0.92rem;
+  width: 100%;
+}
+td {
+  padding: 0.25rem 0.6rem 0.25rem 0;
+  border-top: 1px solid var(--rule);
+  vertical-align: top;
+}
+.value {
+  white-space: nowrap;
+  font-weight: 620;
+}
 </style>

@@ -13,15 +13,43 @@ function press(key: string) {
 
 <template>
   <div class="pad" role="group" aria-label="Number pad">
-    <button v-for="key in KEYS" :key="key" type="button" :aria-label="key === '⌫' ? 'Delete last digit' : key" @click="press(key)">{{ key }}</button>
+    <button
+      v-for="key in KEYS"
+      :key="key"
+      type="button"
+      :aria-label="key === '⌫' ? 'Delete last digit' : key"
+      @click="press(key)">
+      {{ key }}
+    </button>
     <button type="button" class="enter" :disabled="!canEnter" @click="emit('enter')">{{ enterLabel }}</button>
   </div>
 </template>
 
 <style scoped>
-.pad { display: grid; grid-template-columns: repeat(3, 1fr); gap: 0.4rem; }
-button { min-height: 60px; font-size: 1.5rem; font-weight: 650; border: 0; border-radius: 4px; background: var(--linen); }
-button:active { background: var(--marigold); }
-.enter { grid-column: 1 / -1; background: var(--indigo); color: #fff; font-size: 1.1rem; }
-.enter:disabled { background: var(--rule); color: var(--ink-soft); }
+.pad {
+  display: grid;
+  grid-template-columns: repeat(3, 1fr);
+  gap: 0.4rem;
+}
+button {
+  min-height: 60px;
+  font-size: 1.5rem;
+  font-weight: 650;
+  border: 0;
+  border-radius: 4px;
+  background: var(--linen);
+}
+button:active {
+  background: var(--marigold);
+}
+.enter {
+  grid-column: 1 / -1;
+  background: var(--indigo);
+  color: #fff;
+  font-size: 1.1rem;
+}
+.enter:disabled {
+  background: var(--rule);
+  color: var(--ink-soft);
+}
 </style>

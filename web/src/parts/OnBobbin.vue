@@ -3,26 +3,23 @@ import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, ref } from "vue";
 import { answer, client } from "../api/client";
-import { useChange, useRun, useStrike } from "../api/queries";
-import { useMachineId } from "../machine";
-import { say } from "../notices";
-import { clockHours, fixed, percent, typed } from "../words";
+import { useRun } from "../api/queries";
+import { useHere, useMachineId } from "../composables/machine";
+import { clockHours, fixed, percent } from "../words";
 import FieldBox from "./FieldBox.vue";
+import { useNote } from "../composables/send";
+import { readNumber } from "../composables/fields";
 
 /** How far the bobbin that is in still goes, by the metres and the pace on record. */
 const machine = useMachineId();
 const next = ref("");
-const nextLine = computed(() => (next.value && !Number.isNaN(Number(typed(next.value))) ? typed(next.value) : undefined));
+const nextLine = computed(() => readNumber(next.value));
 const { data, error: nextError } = useRun(machine, nextLine);
 const left = computed(() => data.value?.bobbin);
-const undo = useStrike();
-const fresh = useChange(() =>
-  answer(client.POST("/api/machines/{machine_id}/bobbin/again", { params: { path: { machine_id: machine.value } } })),
-);
-async function loadFresh() {
-  const entry = await fresh.mutateAsync(undefined).catch(() => null);
-  if (entry) say(`Noted: ${entry.text}. Read it before you go on.`, () => undo.mutate(entry.id));
-}
+const here = useHere();
+const fresh = useNote(() => answer(client.POST("/api/machines/{machine_id}/bobbin/again", here())), {
+  says: (entry) => `Noted: ${entry.text}. Read it before you go on.`,
+});
 </script>
 
 <template>
@@ -30,23 +27,55 @@ async function loadFresh() {
     <h2>The bobbin, {{ data.setup.bobbin?.name ?? "none" }}</h2>
     <template v-if="left">
       <p class="answer half">{{ fixed(left.stitched_m_left) }} m <small>of stitching left</small></p>
-      <svg viewBox="0 0 600 26" role="img" :aria-label="left.text"><rect width="600" height="26" class="track" /><rect :width="600 * left.share" height="26" :class="left.low ? 'low' : 'full'" /></svg>
-      <p>{{ percent(left.share) }} of the bobbin<template v-if="data.bobbin_minutes != null">, about {{ clockHours(data.bobbin_minutes) }} h at your pace</template>. {{ fixed(data.stitched_m ?? 0) }} m sewn on it<template v-if="data.by_pace_m">, {{ fixed(data.by_pace_m) }} of them by the pace</template>.</p>
-      <FieldBox label="The next line, m" :error="nextError ? 'A line is 0 to 1000 m.' : undefined"><InputText v-model="next" inputmode="decimal" /></FieldBox>
-      <p v-if="left.enough != null" class="verdict" :class="left.enough ? 'enough' : 'short'">{{ left.enough ? "It lasts for the next line." : "Change it before the next line." }}</p>
+      <svg viewBox="0 0 600 26" role="img" :aria-label="left.text">
+        <rect width="600" height="26" class="track" />
+        <rect :width="600 * left.share" height="26" :class="left.low ? 'low' : 'full'" />
+      </svg>
+      <p>
+        {{ percent(left.share) }} of the bobbin<template v-if="data.bobbin_minutes != null"
+          >, about {{ clockHours(data.bobbin_minutes) }} h at your pace</template
+        >. {{ fixed(data.stitched_m ?? 0) }} m sewn on it<template v-if="data.by_pace_m"
+          >, {{ fixed(data.by_pace_m) }} of them by the pace</template
+        >.
+      </p>
+      <FieldBox label="The next line, m" :error="nextError ? 'A line is 0 to 1000 m.' : undefined"
+        ><InputText v-model="next" inputmode="decimal"
+      /></FieldBox>
+      <p v-if="left.enough != null" class="verdict" :class="left.enough ? 'enough' : 'short'">
+        {{ left.enough ? "It lasts for the next line." : "Change it before the next line." }}
+      </p>
     </template>
     <p v-else class="verdict">{{ data.bobbin_unknown }}</p>
-    <Button v-if="data.setup.bobbin" label="A fresh bobbin of the same is in" outlined :loading="fresh.isPending.value" @click="loadFresh" />
-    <p v-if="fresh.error.value" class="field-error" role="alert">{{ fresh.error.value.message }}</p>
+    <Button
+      v-if="data.setup.bobbin"
+      label="A fresh bobbin of the same is in"
+      outlined
+      :loading="fresh.pending.value"
+      @click="fresh.go()" />
+    <p v-if="fresh.problem.value" class="field-error" role="alert">{{ fresh.problem.value.message }}</p>
   </section>
 </template>
 
 <style scoped>
-.half { font-size: clamp(2rem, 3.6vw, 3rem); }
-svg { width: 100%; }
-.track { fill: var(--linen); }
-.full { fill: var(--teal); }
-.low { fill: var(--marigold); }
-.enough { color: var(--teal); }
-.short { color: var(--vermilion); }
+.half {
+  font-size: clamp(2rem, 3.6vw, 3rem);
+}
+svg {
+  width: 100%;
+}
+.track {
+  fill: var(--linen);
+}
+.full {
+  fill: var(--teal);
+}
+.low {
+  fill: var(--marigold);
+}
+.enough {
+  color: var(--teal);
+}
+.short {
+  color: var(--vermilion);
+}
 </style>

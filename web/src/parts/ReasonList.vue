@@ -10,13 +10,30 @@ defineProps<{ reasons: readonly Schemas["Reason"][] }>();
   <ul>
     <li v-for="reason in reasons" :key="reason.text">
       {{ reason.text }}
-      <span class="standing">{{ STANDING[reason.standing ?? "common_practice"] }}<template v-if="reason.source">: {{ reason.source }}</template></span>
+      <span class="standing"
+        >{{ STANDING[reason.standing ?? "common_practice"]
+        }}<template v-if="reason.source">: {{ reason.source }}</template></span
+      >
     </li>
   </ul>
 </template>
 
 <style scoped>
-ul { margin: 0; padding: 0; list-style: none; display: grid; gap: 0.6rem; }
-li { padding-left: 0.8rem; border-left: 3px dashed var(--rule); line-height: 1.35; }
-.standing { display: block; color: var(--ink-soft); font-size: 0.82rem; }
+ul {
+  margin: 0;
+  padding: 0;
+  list-style: none;
+  display: grid;
+  gap: 0.6rem;
+}
+li {
+  padding-left: 0.8rem;
+  border-left: 3px dashed var(--rule);
+  line-height: 1.35;
+}
+.standing {
+  display: block;
+  color: var(--ink-soft);
+  font-size: 0.82rem;
+}
 </style>

@@ -15,12 +15,37 @@ function choose(value: T) {
 
 <template>
   <div class="segments" role="group" :aria-label="label">
-    <button v-for="s in segments" :key="s.value" type="button" :aria-pressed="open === s.value" @click="choose(s.value)">{{ s.name }}</button>
+    <button
+      v-for="s in segments"
+      :key="s.value"
+      type="button"
+      :aria-pressed="open === s.value"
+      @click="choose(s.value)">
+      {{ s.name }}
+    </button>
   </div>
 </template>
 
 <style scoped>
-.segments { display: flex; flex-wrap: wrap; gap: 0.2rem 1.4rem; border-bottom: 3px dashed var(--rule); }
-button { min-height: 48px; border: 0; background: none; font-weight: 620; font-size: 1.05rem; padding: 0 0.2rem; color: var(--ink-soft); border-bottom: 5px solid transparent; margin-bottom: -4px; }
-button[aria-pressed="true"] { color: var(--ink); border-bottom-color: var(--marigold); }
+.segments {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.2rem 1.4rem;
+  border-bottom: 3px dashed var(--rule);
+}
+button {
+  min-height: 48px;
+  border: 0;
+  background: none;
+  font-weight: 620;
+  font-size: 1.05rem;
+  padding: 0 0.2rem;
+  color: var(--ink-soft);
+  border-bottom: 5px solid transparent;
+  margin-bottom: -4px;
+}
+button[aria-pressed="true"] {
+  color: var(--ink);
+  border-bottom-color: var(--marigold);
+}
 </style>

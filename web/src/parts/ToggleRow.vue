@@ -8,15 +8,42 @@ const value = defineModel<T>({ required: true });
   <div class="toggle-row" role="group" :aria-label="label">
     <span class="soft">{{ label }}</span>
     <div>
-      <button v-for="o in options" :key="o.name" type="button" :aria-pressed="value === o.value" @click="value = o.value">{{ o.name }}</button>
+      <button
+        v-for="o in options"
+        :key="o.name"
+        type="button"
+        :aria-pressed="value === o.value"
+        @click="value = o.value">
+        {{ o.name }}
+      </button>
     </div>
   </div>
 </template>
 
 <style scoped>
-.toggle-row { display: grid; gap: 0.25rem; }
-.toggle-row > .soft { font-size: 0.9rem; font-weight: 560; }
-.toggle-row div { display: flex; flex-wrap: wrap; gap: 0.4rem; }
-button { min-height: 48px; border: 2px solid var(--rule); background: var(--panel); border-radius: 4px; padding: 0 0.9rem; font-weight: 600; }
-button[aria-pressed="true"] { border-color: var(--marigold); background: var(--amber-wash); }
+.toggle-row {
+  display: grid;
+  gap: 0.25rem;
+}
+.toggle-row > .soft {
+  font-size: 0.9rem;
+  font-weight: 560;
+}
+.toggle-row div {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.4rem;
+}
+button {
+  min-height: 48px;
+  border: 2px solid var(--rule);
+  background: var(--panel);
+  border-radius: 4px;
+  padding: 0 0.9rem;
+  font-weight: 600;
+}
+button[aria-pressed="true"] {
+  border-color: var(--marigold);
+  background: var(--amber-wash);
+}
 </style>

@@ -26,9 +26,31 @@ defineProps<{ state: Schemas["KnotState"]; here: boolean }>();
 </template>
 
 <style scoped>
-.cloth { fill: var(--indigo); }
-.here { fill: none; stroke: var(--marigold); stroke-width: 3; }
-.wrap { fill: none; stroke: #0b6b5f; stroke-width: 3; stroke-linecap: round; }
-.loop { fill: none; stroke: #fbfaf5; stroke-width: 3; stroke-linecap: round; stroke-dasharray: 6 4.5; }
-.cross { fill: none; stroke: #ff6f52; stroke-width: 6; stroke-linecap: round; }
+.cloth {
+  fill: var(--indigo);
+}
+.here {
+  fill: none;
+  stroke: var(--marigold);
+  stroke-width: 3;
+}
+.wrap {
+  fill: none;
+  stroke: #0b6b5f;
+  stroke-width: 3;
+  stroke-linecap: round;
+}
+.loop {
+  fill: none;
+  stroke: #fbfaf5;
+  stroke-width: 3;
+  stroke-linecap: round;
+  stroke-dasharray: 6 4.5;
+}
+.cross {
+  fill: none;
+  stroke: #ff6f52;
+  stroke-width: 6;
+  stroke-linecap: round;
+}
 </style>

@@ -3,7 +3,7 @@ import Select from "primevue/select";
 import { computed } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import { useLine, useMachines } from "../api/queries";
-import { useMachineId } from "../machine";
+import { useMachineId } from "../composables/machine";
 import { STATIONS } from "../router";
 import KnotMark from "./KnotMark.vue";
 
@@ -35,7 +35,13 @@ const knots = computed(() =>
 <template>
   <header class="thread-line">
     <div class="machine">
-      <Select v-model="chosen" :options="options" option-label="name" option-value="id" aria-label="Machine" class="chooser" />
+      <Select
+        v-model="chosen"
+        :options="options"
+        option-label="name"
+        option-value="id"
+        aria-label="Machine"
+        class="chooser" />
       <span class="head">{{ head }}</span>
     </div>
     <nav aria-label="Stations">
@@ -43,7 +49,9 @@ const knots = computed(() =>
         <li v-for="{ station, name, knot } in knots" :key="station">
           <RouterLink :to="{ name: station, params: { machine } }" :class="{ here: route.name === station }">
             <KnotMark :state="knot?.state ?? 'to_do'" :here="route.name === station" />
-            <span class="name">{{ name }}<span class="sr">, {{ knot ? STATE_WORDS[knot.state] : "" }}</span></span>
+            <span class="name"
+              >{{ name }}<span class="sr">, {{ knot ? STATE_WORDS[knot.state] : "" }}</span></span
+            >
             <span class="fact">{{ knot?.fact ?? "…" }}</span>
           </RouterLink>
         </li>
@@ -59,32 +67,158 @@ const knots = computed(() =>
 </template>
 
 <style scoped>
-nav a { position: relative; display: grid; justify-items: center; gap: 0.05rem; text-decoration: none; color: inherit; padding-bottom: 0.75rem; text-align: center; }
-.thread-line { position: sticky; top: 0; z-index: 10; background: var(--indigo); color: var(--thread-white); display: grid; grid-template-columns: 11rem 1fr auto; align-items: start; padding: 0.85rem 1.25rem 0; }
+nav a {
+  position: relative;
+  display: grid;
+  justify-items: center;
+  gap: 0.05rem;
+  text-decoration: none;
+  color: inherit;
+  padding-bottom: 0.75rem;
+  text-align: center;
+}
+.thread-line {
+  position: sticky;
+  top: 0;
+  z-index: 10;
+  background: var(--indigo);
+  color: var(--thread-white);
+  display: grid;
+  grid-template-columns: 11rem 1fr auto;
+  align-items: start;
+  padding: 0.85rem 1.25rem 0;
+}
 /* The running stitch: one line under the machine, the knots and off the cloth. */
-.thread-line::before { content: ""; position: absolute; left: 0; right: 0; top: calc(0.85rem + 20.5px); height: 3px; background: repeating-linear-gradient(90deg, var(--thread-white) 0 15px, transparent 15px 25px); border-radius: 2px; }
-.machine { position: relative; display: grid; gap: 0.3rem; justify-items: start; }
-.chooser { background: var(--indigo-deep); border: 2px solid var(--thread-white); min-height: 44px; min-width: 9.5rem; }
-.chooser :deep(.p-select-label) { color: #fff; font-size: 1.25rem; font-weight: 700; padding-block: 0.2rem; }
-.chooser :deep(.p-select-dropdown) { color: #fff; }
-.head { font-size: 0.88rem; color: #cfd7ee; }
-ol { list-style: none; margin: 0; padding: 0; display: grid; grid-template-columns: repeat(7, 1fr); }
-a { text-decoration: none; }
-a.here::after { content: ""; position: absolute; bottom: 0; width: 0; border: 11px solid transparent; border-bottom-color: var(--marigold); border-top: 0; }
-.name { font-weight: 700; font-size: 1.05rem; }
-.here .name { color: #ffd27a; }
-.fact { font-size: 0.92rem; color: #e3e8f7; line-height: 1.2; }
-.tools { position: relative; display: grid; grid-template-columns: 1fr 1fr; gap: 0.35rem; }
-.tools .wrong { grid-column: 1 / -1; display: grid; place-items: center; min-height: 46px; padding: 0 0.8rem; background: var(--thread-white); color: #8f1f0c; border-radius: 4px; font-weight: 700; white-space: nowrap; }
-.tools button { background: var(--indigo); color: #e3e8f7; border: 1.5px solid #6d7bb0; border-radius: 4px; min-height: 44px; padding: 0 0.7rem; font-size: 0.85rem; }
-.lost { grid-column: 1 / -1; background: var(--vermilion-wash); color: var(--vermilion); padding: 0.5rem 1rem; margin: 0 -1.25rem; font-weight: 650; }
+.thread-line::before {
+  content: "";
+  position: absolute;
+  left: 0;
+  right: 0;
+  top: calc(0.85rem + 20.5px);
+  height: 3px;
+  background: repeating-linear-gradient(90deg, var(--thread-white) 0 15px, transparent 15px 25px);
+  border-radius: 2px;
+}
+.machine {
+  position: relative;
+  display: grid;
+  gap: 0.3rem;
+  justify-items: start;
+}
+.chooser {
+  background: var(--indigo-deep);
+  border: 2px solid var(--thread-white);
+  min-height: 44px;
+  min-width: 9.5rem;
+}
+.chooser :deep(.p-select-label) {
+  color: #fff;
+  font-size: 1.25rem;
+  font-weight: 700;
+  padding-block: 0.2rem;
+}
+.chooser :deep(.p-select-dropdown) {
+  color: #fff;
+}
+.head {
+  font-size: 0.88rem;
+  color: #cfd7ee;
+}
+ol {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: grid;
+  grid-template-columns: repeat(7, 1fr);
+}
+a {
+  text-decoration: none;
+}
+a.here::after {
+  content: "";
+  position: absolute;
+  bottom: 0;
+  width: 0;
+  border: 11px solid transparent;
+  border-bottom-color: var(--marigold);
+  border-top: 0;
+}
+.name {
+  font-weight: 700;
+  font-size: 1.05rem;
+}
+.here .name {
+  color: #ffd27a;
+}
+.fact {
+  font-size: 0.92rem;
+  color: #e3e8f7;
+  line-height: 1.2;
+}
+.tools {
+  position: relative;
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 0.35rem;
+}
+.tools .wrong {
+  grid-column: 1 / -1;
+  display: grid;
+  place-items: center;
+  min-height: 46px;
+  padding: 0 0.8rem;
+  background: var(--thread-white);
+  color: #8f1f0c;
+  border-radius: 4px;
+  font-weight: 700;
+  white-space: nowrap;
+}
+.tools button {
+  background: var(--indigo);
+  color: #e3e8f7;
+  border: 1.5px solid #6d7bb0;
+  border-radius: 4px;
+  min-height: 44px;
+  padding: 0 0.7rem;
+  font-size: 0.85rem;
+}
+.lost {
+  grid-column: 1 / -1;
+  background: var(--vermilion-wash);
+  color: var(--vermilion);
+  padding: 0.5rem 1rem;
+  margin: 0 -1.25rem;
+  font-weight: 650;
+}
 @media (max-width: 900px) {
-  .thread-line { grid-template-columns: 1fr auto; row-gap: 0.7rem; padding-inline: 0.7rem; }
-  .thread-line::before { top: calc(0.85rem + 44px + 0.7rem + 21px); }
-  .machine { display: flex; align-items: center; gap: 0.8rem; }
-  .tools { grid-row: 1; grid-column: 2; display: flex; }
-  .tools .wrong { padding: 0 0.7rem; }
-  nav { grid-column: 1 / -1; grid-row: 2; }
-  .fact { font-size: 0.82rem; padding-inline: 0.2rem; }
+  .thread-line {
+    grid-template-columns: 1fr auto;
+    row-gap: 0.7rem;
+    padding-inline: 0.7rem;
+  }
+  .thread-line::before {
+    top: calc(0.85rem + 44px + 0.7rem + 21px);
+  }
+  .machine {
+    display: flex;
+    align-items: center;
+    gap: 0.8rem;
+  }
+  .tools {
+    grid-row: 1;
+    grid-column: 2;
+    display: flex;
+  }
+  .tools .wrong {
+    padding: 0 0.7rem;
+  }
+  nav {
+    grid-column: 1 / -1;
+    grid-row: 2;
+  }
+  .fact {
+    font-size: 0.82rem;
+    padding-inline: 0.2rem;
+  }
 }
 </style>

@@ -18,7 +18,9 @@ watchEffect(() => {
 <template>
   <div class="station">
     <div>
-      <p v-if="isError" class="panel verdict" role="alert">The server does not answer. Start it and load this page again.</p>
+      <p v-if="isError" class="panel verdict" role="alert">
+        The server does not answer. Start it and load this page again.
+      </p>
       <section v-else-if="machines?.length === 0" class="panel stack">
         <h2 class="verdict">First, your machine</h2>
         <p class="soft">Name it as you call it. Everything you measure is kept under that name.</p>

@@ -27,17 +27,21 @@ Array = npt.NDArray[np.float64]
 
 #: Steepness per dial number, and the cuts between grades on the latent scale.
 STEEPNESS = tuple(estimate(s, "per dial number") for s in (0.7, 1.0, 1.5, 2.2, 3.3))
-CUTS = (-3.0, -1.0, 1.0, 3.0)
-DIAL_GRID = 0.05
-GRID_PARTS = 500
+CUTS = tuple(estimate(cut, "latent") for cut in (-3.0, -1.0, 1.0, 3.0))
+DIAL_GRID = estimate(0.05, "dial numbers", "grid of the exact enumeration")
+GRID_PARTS = estimate(500, "parts of the scale", "grid of the exact enumeration")
+#: What counts as one dial number on a scale without them.
+DIAL_NUMBERS = estimate(10, "to a scale", "a dial runs from 0 to 10")
 #: A grade given with doubt lies this often one to either side.
 DOUBT = estimate(0.25)
 MOST_LOOKS = 60
-FEWEST_TO_JUDGE = 4
+FEWEST_TO_JUDGE = estimate(4, "looks")
 #: Log of the Bayes factor below which a ladder is called nonsense.
 NONSENSE_BELOW = estimate(-2.3, "", "natural logarithm; at most 3 in 100 honest ladders fall below")
 #: So many points of the posterior are drawn.
 DRAWN_POINTS = 120
+#: So many settings are weighed for the next stitch.
+CANDIDATES = 41
 _GRADES = np.array(sorted(GRADES))
 
 
@@ -115,12 +119,12 @@ def drawn_density(found: BalanceEstimate) -> tuple[tuple[float, ...], tuple[floa
 
 def scale_unit(scale: TopScale) -> float:
     """Return what counts as one dial number on a scale: 1 on a dial, a tenth of the scale elsewhere."""
-    return 1.0 if scale.kind is ScaleKind.DIAL else scale.span / 10
+    return 1.0 if scale.kind is ScaleKind.DIAL else scale.span / DIAL_NUMBERS.value
 
 
 @lru_cache(64)
 def _grid(scale: TopScale) -> Array:
-    step = DIAL_GRID if scale.kind is ScaleKind.DIAL else scale.span / GRID_PARTS
+    step = DIAL_GRID.value if scale.kind is ScaleKind.DIAL else scale.span / GRID_PARTS.value
     count = min(4001, round(scale.span / step) + 1)
     return np.linspace(scale.low, scale.high, count)
 
@@ -128,7 +132,7 @@ def _grid(scale: TopScale) -> Array:
 def grade_probabilities(setting: Array | float, centre: Array | float, steepness: Array | float) -> Array:
     """Return P(g | x, c, s) for the grades -2 … 2 along a new first axis; steepness per unit of the scale."""
     latent = -np.asarray(steepness) * (np.asarray(setting) - np.asarray(centre))
-    below = [1 / (1 + np.exp(-np.clip(cut - latent, -700, 700))) for cut in CUTS]
+    below = [1 / (1 + np.exp(-np.clip(cut.value - latent, -700, 700))) for cut in CUTS]
     edges = [np.zeros_like(below[0]), *below, np.ones_like(below[0])]
     return np.stack([upper - lower for lower, upper in pairwise(edges)])
 
@@ -209,7 +213,8 @@ def _candidates(scale: TopScale, centres: Array, marginal: Array) -> Array:
     cumulated = np.cumsum(marginal)
     low, high = (_quantile(centres, cumulated, q) for q in (0.005, 0.995))
     wide = max(high - low, 2 * scale.step)
-    wanted = np.linspace(low - 0.1 * wide, high + 0.1 * wide, 41)
+    # A little beyond the interval on either side, and closely enough that no step of the scale is passed over.
+    wanted = np.linspace(low - 0.1 * wide, high + 0.1 * wide, CANDIDATES)
     return np.unique([scale.snap(min(scale.high, max(scale.low, x))) for x in wanted])
 
 
@@ -238,7 +243,7 @@ def makes_sense(scale: TopScale, looks: Sequence[Observation]) -> bool:
     four looks are never called nonsense.
     """
     sure = [look for look in looks if not look.doubtful]
-    if len(sure) < FEWEST_TO_JUDGE:
+    if len(sure) < FEWEST_TO_JUDGE.value:
         return True
     centres = _grid(scale)
     steep = np.array([s.value for s in STEEPNESS]) / scale_unit(scale)

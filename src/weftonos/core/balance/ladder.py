@@ -8,10 +8,13 @@ from enum import StrEnum
 
 from weftonos.core.balance.estimate import scale_unit
 from weftonos.core.kernel.scale import TopScale
+from weftonos.core.kernel.standing import estimate
 
 #: A mark at every inch from 0 to 10.
 FULL_STEPS = 11
 HALF_STEPS = 6
+#: A half ladder begins so many dial numbers below where the balance is expected.
+HALF_LADDER_BELOW = estimate(2.5, "dial numbers")
 
 
 class LadderPlan(StrEnum):
@@ -44,7 +47,10 @@ def plan_ladder(plan: LadderPlan, scale: TopScale, centre: float, following: flo
     elif plan is LadderPlan.FULL:
         settings = [scale.low + i * scale.span / (FULL_STEPS - 1) for i in range(FULL_STEPS)]
     else:
-        start = min(max(scale.low, centre - 2.5 * unit), max(scale.low, scale.high - (HALF_STEPS - 1) * unit))
+        start = min(
+            max(scale.low, centre - HALF_LADDER_BELOW.value * unit),
+            max(scale.low, scale.high - (HALF_STEPS - 1) * unit),
+        )
         settings = [min(scale.high, start + i * unit) for i in range(HALF_STEPS)]
     unique = tuple(dict.fromkeys(scale.snap(s) for s in settings))
     cloth = "the dark half: the thread is light" if thread_is_light else "the light half: the thread is dark"

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from weftonos.core.balance.estimate import CUTS
 from weftonos.core.kernel.scale import TopScale
 from weftonos.core.kernel.standing import estimate
 
@@ -28,7 +29,7 @@ def lock_depth(setting: float, centre: float, steepness: float) -> LockDepth:
     """
     latent = -steepness * (setting - centre)
     depth = 0.5 + 0.5 * math.tanh(latent * DEPTH_PER_LATENT.value)
-    grade = int(math.copysign(2 if abs(latent) > 3 else 1 if abs(latent) > 1 else 0, latent))
+    grade = int(math.copysign(sum(abs(latent) > cut.value for cut in CUTS[2:]), latent))
     return LockDepth(depth, grade)
 
 

@@ -21,7 +21,7 @@ from weftonos.core.kernel.standing import estimate
 from weftonos.core.setup.events import StitchedLook
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.capstan import FRICTION
-from weftonos.core.thread.starting_tension import start_tension
+from weftonos.core.thread.starting_tension import METALLIC_TURNS, start_tension
 from weftonos.core.thread.thread import Bundle, Thread
 
 Array = npt.NDArray[np.float64]
@@ -39,6 +39,11 @@ MACHINE_SPREAD = estimate(0.9, "dial numbers")
 THREAD_SPREAD = estimate(0.9, "dial numbers")
 LEFT_OVER = estimate(0.35, "dial numbers")
 MOST_RECORDS = 60
+#: Where a readout starts while the bobbin has not been read, as a share of its scale.
+READOUT_WITHOUT_BOBBIN = estimate(0.4)
+#: Records that weigh less than this in the answer are not named beside it, and so many are at most.
+WORTH_NAMING = estimate(0.02)
+MOST_NAMED = 6
 _LOFTS = list(Loft)
 
 
@@ -157,11 +162,11 @@ def school_setting(
     elif start.kind is scale.kind:
         setting = start.centre
     elif scale.kind is ScaleKind.TURNS:
-        setting = -2.5 if any(t.is_metallic for t in top.threads) else 0.0
+        setting = METALLIC_TURNS[0].value if any(t.is_metallic for t in top.threads) else 0.0
     elif scale.kind is ScaleKind.DIAL:
         setting = start_tension(MachineKind.HOME, top, bobbin).centre
     else:
-        setting = scale.low + 0.4 * scale.span
+        setting = scale.low + READOUT_WITHOUT_BOBBIN.value * scale.span
     return min(scale.high, max(scale.low, setting))
 
 
@@ -210,8 +215,8 @@ def starting_point(scale: TopScale, new: Combination, records: Sequence[BalanceR
         UsedRecord(
             name=records[i].name, setting=records[i].setting, weight=float(weights[i]), miss=float(misses[i]) * unit
         )
-        for i in order[:6]
-        if abs(weights[i]) > 0.02
+        for i in order[:MOST_NAMED]
+        if abs(weights[i]) > WORTH_NAMING.value
     )
     typical = float(np.median(np.abs(misses))) * unit if len(records) > 1 else None
     school_miss = float(np.median(np.abs(off))) * unit

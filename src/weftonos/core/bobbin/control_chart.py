@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 from statistics import fmean
 
-from weftonos.core.kernel.standing import Known, Standing
+from weftonos.core.kernel.standing import Known, Standing, estimate, practice
 
 _E2587 = "ASTM E2587; typed from memory, the third decimal of D4 differs between editions"
 
@@ -23,10 +23,11 @@ FACTORS: dict[int, tuple[Known, Known, Known, Known]] = {
     }.items()
 }
 #: Sessions before limits are drawn, and how many are drawn at most.
-FEWEST = 5
+FEWEST = estimate(5, "sessions")
 SESSIONS_DRAWN = 60
-RUN_LENGTH = 8
-TREND_LENGTH = 6
+#: So many sessions in a row on one side of the centre, or steadily one way, say that something has moved.
+RUN_LENGTH = practice(8, "sessions")
+TREND_LENGTH = practice(6, "sessions")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -60,7 +61,7 @@ def control_chart(sessions: Sequence[Sequence[float]]) -> ControlChart:
     Sessions of the commonest number of pulls, 2 to 5, are used; ``used`` gives their places in ``sessions``.
     Centre lines are the grand mean and the mean range; limits are A2 and D4 times the mean range.
     """
-    sizes = Counter(len(s) for s in sessions if 2 <= len(s) <= 5)
+    sizes = Counter(len(s) for s in sessions if len(s) in FACTORS)
     if not sizes:
         return ControlChart(
             size=0,
@@ -77,11 +78,11 @@ def control_chart(sessions: Sequence[Sequence[float]]) -> ControlChart:
     used = tuple(i for i, s in enumerate(sessions) if len(s) == size)
     means = [fmean(sessions[i]) for i in used]
     ranges = [max(sessions[i]) - min(sessions[i]) for i in used]
-    if len(used) < FEWEST:
+    if len(used) < FEWEST.value:
         points = tuple(
             ChartPoint(mean=m, range=r, mean_out=False, range_out=False) for m, r in zip(means, ranges, strict=True)
         )
-        more = FEWEST - len(used)
+        more = int(FEWEST.value) - len(used)
         says = f"{more} more session{'s' if more > 1 else ''} of {size} pulls, and this shows limits."
         return ControlChart(
             size=size,
@@ -122,14 +123,15 @@ def _rules(points: Sequence[ChartPoint], centre: float) -> tuple[str, ...]:
         says.append(f"{last} outside the limits: something changed in the case, the screw or the bobbin.")
     if any(p.range_out for p in points):
         says.append("The pulls of a session differ too much: an unsteady bobbin, lint, or an uneven hand.")
-    tail = points[-RUN_LENGTH:]
-    if len(tail) == RUN_LENGTH and len({p.mean > centre for p in tail}) == 1:
+    run_length, trend_length = int(RUN_LENGTH.value), int(TREND_LENGTH.value)
+    tail = points[-run_length:]
+    if len(tail) == run_length and len({p.mean > centre for p in tail}) == 1:
         side = "above" if tail[-1].mean > centre else "below"
-        says.append(f"{RUN_LENGTH} sessions in a row {side} the centre: the spring or the screw has moved.")
-    trend = [p.mean for p in points[-TREND_LENGTH:]]
+        says.append(f"{run_length} sessions in a row {side} the centre: the spring or the screw has moved.")
+    trend = [p.mean for p in points[-trend_length:]]
     steps = [b - a for a, b in pairwise(trend)]
-    if len(trend) == TREND_LENGTH and (all(s < 0 for s in steps) or all(s > 0 for s in steps)):
+    if len(trend) == trend_length and (all(s < 0 for s in steps) or all(s > 0 for s in steps)):
         way = "falling" if steps[0] < 0 else "rising"
         why = "a spring wearing or a screw creeping loose" if steps[0] < 0 else "lint building up or a screw creeping"
-        says.append(f"{TREND_LENGTH} sessions steadily {way}: {why}.")
+        says.append(f"{trend_length} sessions steadily {way}: {why}.")
     return tuple(says) or ("Steady: nothing but the ordinary scatter of pulls.",)

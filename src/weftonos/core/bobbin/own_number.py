@@ -10,15 +10,16 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from statistics import fmean, stdev
 
-from scipy.stats import t as student
-
 from weftonos.core.bobbin.target import BobbinTarget
+from weftonos.core.kernel.counting import student_quantile
 from weftonos.core.kernel.standing import Standing, estimate
 
 #: Readings under balanced stitches before the own number takes the place of the usual range.
-ENOUGH = 5
+ENOUGH = estimate(5, "readings")
 #: The range to be in is never narrower than this share on either side: the gauge repeats to about 3 %.
 NARROWEST = estimate(0.05)
+#: Else it is so many spreads of the readings on either side.
+SPREADS = estimate(2, "spreads")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -48,14 +49,14 @@ def learn_number(balanced_mn: Sequence[float]) -> OwnNumber | None:
     if count == 1:
         return OwnNumber(mean_mn=mean, spread_mn=None, low_mn=None, high_mn=None, readings=1, enough=False)
     spread = stdev(balanced_mn)
-    half = float(student.ppf(0.975, count - 1)) * spread / math.sqrt(count)
+    half = float(student_quantile(count - 1)) * spread / math.sqrt(count)
     return OwnNumber(
         mean_mn=mean,
         spread_mn=spread,
         low_mn=mean - half,
         high_mn=mean + half,
         readings=count,
-        enough=count >= ENOUGH,
+        enough=count >= ENOUGH.value,
     )
 
 
@@ -63,7 +64,7 @@ def own_target(number: OwnNumber | None) -> BobbinTarget | None:
     """Return the range to be in from a number that rests on enough readings: two spreads, at least 5 %."""
     if number is None or not number.enough or number.spread_mn is None:
         return None
-    half = max(2 * number.spread_mn, NARROWEST.value * number.mean_mn)
+    half = max(SPREADS.value * number.spread_mn, NARROWEST.value * number.mean_mn)
     return BobbinTarget(
         low=max(1.0, number.mean_mn - half),
         high=number.mean_mn + half,

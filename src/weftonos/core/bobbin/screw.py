@@ -12,8 +12,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
+from weftonos.core.kernel.counting import Z95
 from weftonos.core.kernel.errors import require_between
-from weftonos.core.kernel.standing import estimate
+from weftonos.core.kernel.standing import estimate, practice
 
 RESPONSE_MEAN = estimate(0.025, "per minute", "change of ln(reading) per minute of the clock")
 RESPONSE_SPREAD = estimate(0.015, "per minute", "one standard deviation between cases")
@@ -21,8 +22,7 @@ RESPONSE_SPREAD = estimate(0.015, "per minute", "one standard deviation between 
 READING_NOISE = estimate(0.03 * math.sqrt(2 / 3), "", "3 % a pull, three pulls a reading, two readings")
 #: A response below this would mean a screw that does nothing.
 RESPONSE_FLOOR = estimate(0.003, "per minute")
-MOST_MINUTES = 15
-_Z95 = 1.959964
+MOST_MINUTES = practice(15, "minutes")
 
 
 class TurnDirection(StrEnum):
@@ -117,11 +117,11 @@ def advise_turn(mean_mn: float, aim_mn: float, history: Sequence[ScrewTurn] = ()
     response = learn_response(history)
     wanted = math.log(aim_mn / mean_mn)
     best = wanted * response.mean / (response.mean**2 + response.spread**2)
-    minutes = max(1, min(MOST_MINUTES, round(abs(best))))
+    minutes = max(1, min(int(MOST_MINUTES.value), round(abs(best))))
     direction = TurnDirection.TIGHTEN if wanted > 0 else TurnDirection.LOOSEN
     signed = math.copysign(minutes, wanted)
     log_expected = math.log(mean_mn) + response.mean * signed
-    half = _Z95 * math.hypot(response.spread * minutes, READING_NOISE.value)
+    half = Z95.value * math.hypot(response.spread * minutes, READING_NOISE.value)
     expected = math.exp(log_expected)
     way = "clockwise" if direction is TurnDirection.TIGHTEN else "anticlockwise"
     return ScrewAdvice(

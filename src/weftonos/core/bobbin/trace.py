@@ -2,6 +2,8 @@
 
 A period of one turn of the bobbin points to bobbin or case, irregular spikes up to lint or a burr, sudden slack to
 a worn backlash spring, a steady climb to a bobbin that does not turn freely. All thresholds are our own estimates.
+
+SciPy is loaded where it is used: it takes longer to load than all the rest of the program.
 """
 
 from __future__ import annotations
@@ -13,8 +15,6 @@ from enum import StrEnum
 
 import numpy as np
 import numpy.typing as npt
-from scipy.ndimage import median_filter, uniform_filter1d
-from scipy.signal import lombscargle
 
 from weftonos.core.bobbin.gauge import Pull
 from weftonos.core.kernel.errors import CraftError
@@ -32,6 +32,19 @@ PERIODIC_SHARE = estimate(0.30, "", "share of the variance in the one-turn wave 
 CLEAN_SHARE = estimate(0.80, "", "share of that wave in its ground tone from which it is the case")
 SPIKE_FROM = estimate(0.16, "", "height of a spike over the mean")
 CLIMB_FROM = estimate(0.12, "", "rise over half a metre of thread")
+SLACK_FROM = estimate(0.30, "", "of the mean below the median: the thread went slack")
+WAVE_FENCE = estimate(0.30, "", "of the 5 to 95 % range beyond it: a spike, and no part of a wave")
+APART_MM = estimate(8.0, "mm", "nearer together it is one spike")
+BASELINE_MM = estimate(60.0, "mm", "window of the running median that follows a climb")
+SHARP_MM = estimate(7.0, "mm", "window of the running median that leaves spikes out")
+CLIMB_OVER_MM = estimate(500.0, "mm", "length that a climb is told over")
+MOVING_FROM = estimate(0.15, "", "of the usual step between samples: the thread moves")
+TIGHT_FROM = estimate(0.20, "", "of the upper quarter of the tension: the thread is drawn")
+TURNS_SEEN = estimate(2.5, "turns", "a wave is believed from so many turns in a pull")
+GROUND_FROM = estimate(0.25, "", "of the strongest tone, for a period to be the ground tone")
+LONGER_FIRST = estimate(0.02, "", "handicap of short periods, so that half a turn is not taken for a turn")
+NEEDLE_SHOWS = (estimate(2, "percentile"), estimate(98, "percentile"))
+PERIODS_TRIED = 140
 START_MM = estimate(18.0, "mm", "left out at each end of a pull, where the hand starts and stops")
 
 
@@ -104,6 +117,8 @@ def split_pulls(length_mm: Array, tension_mn: Array) -> list[slice]:
 
     A pull ends where the thread stands still or the tension falls to nothing.
     """
+    from scipy.ndimage import median_filter, uniform_filter1d
+
     if len(length_mm) < 8:
         return []
     step = np.diff(length_mm, prepend=length_mm[0])
@@ -112,7 +127,7 @@ def split_pulls(length_mm: Array, tension_mn: Array) -> list[slice]:
     smooth_step = uniform_filter1d(step, window)
     level = np.percentile(tension_mn, 75)
     calm = median_filter(tension_mn, size=window)
-    active = (smooth_step > 0.15 * moving_step) & (calm > 0.2 * level) & (moving_step > 0)
+    active = (smooth_step > MOVING_FROM.value * moving_step) & (calm > TIGHT_FROM.value * level) & (moving_step > 0)
     edges = np.flatnonzero(np.diff(active.astype(np.int8), prepend=0, append=0))
     pulls = []
     for start, end in zip(edges[::2], edges[1::2], strict=True):
@@ -160,7 +175,7 @@ def _inner(x: Array, y: Array) -> tuple[Array, Array]:
 
 def _pull(x: Array, y: Array) -> TracePull:
     # The extremes of single samples are noise of the device: the 2nd and 98th percentile stand for the needle.
-    low, high = np.percentile(y, [2, 98])
+    low, high = np.percentile(y, [end.value for end in NEEDLE_SHOWS])
     low = max(float(low), 0.1)
     return TracePull(
         start_mm=float(x[0]), end_mm=float(x[-1]), low_mn=low, high_mn=max(float(high), low), mean_mn=float(y.mean())
@@ -168,14 +183,16 @@ def _pull(x: Array, y: Array) -> TracePull:
 
 
 def _features(pulls: Sequence[tuple[Array, Array]]) -> TraceFeatures:
+    from scipy.ndimage import median_filter
+
     turns, waves, shares, cleans, ups, downs, climbs = [], [], [], [], [], [], []
     for x, y in pulls:
         mean = float(y.mean())
-        baseline = median_filter(y, size=max(5, _samples(x, 60.0)), mode="nearest")
+        baseline = median_filter(y, size=max(5, _samples(x, BASELINE_MM.value)), mode="nearest")
         slope = float(np.polyfit(x, baseline, 1)[0])
-        climbs.append(slope * 500 / mean)
+        climbs.append(slope * CLIMB_OVER_MM.value / mean)
         rest = y - np.polyval(np.polyfit(x, y, 1), x)
-        calm = median_filter(rest, size=max(3, _samples(x, 7.0)), mode="nearest")
+        calm = median_filter(rest, size=max(3, _samples(x, SHARP_MM.value)), mode="nearest")
         sharp = (rest - calm) / mean
         ups.append(_count_runs(sharp > SPIKE_FROM.value / 2, x))
         downs.append(_count_runs(_slack(y, mean), x))
@@ -203,31 +220,34 @@ def _samples(x: Array, mm: float) -> int:
 def _fence(rest: Array) -> tuple[float, float]:
     """Bounds beyond which a sample is a spike and no part of a wave."""
     low, high = np.percentile(rest, [5, 95])
-    return float(low - 0.3 * (high - low)), float(high + 0.3 * (high - low))
+    beyond = WAVE_FENCE.value * (high - low)
+    return float(low - beyond), float(high + beyond)
 
 
 def _slack(y: Array, mean: float) -> npt.NDArray[np.bool_]:
-    return np.asarray(y < np.median(y) - 0.30 * mean)
+    return np.asarray(y < np.median(y) - SLACK_FROM.value * mean)
 
 
 def _count_runs(mask: npt.NDArray[np.bool_], x: Array) -> int:
     """Count stretches of ``mask`` that lie at least 8 mm apart."""
     places = x[mask]
-    return int(len(places) > 0) + int(np.count_nonzero(np.diff(places) > 8))
+    return int(len(places) > 0) + int(np.count_nonzero(np.diff(places) > APART_MM.value))
 
 
 def _one_turn(x: Array, rest: Array, mean: float) -> tuple[float, float, float, float]:
     """Return the likeliest turn in mm, its wave's amplitude over the mean, its share of the variance, its purity."""
-    longest = min(TURN_MM[1].value, (x[-1] - x[0]) / 2.5)
+    longest = min(TURN_MM[1].value, (x[-1] - x[0]) / TURNS_SEEN.value)
     if longest <= TURN_MM[0].value:
         return TURN_MM[0].value, 0.0, 0.0, 0.0
-    periods = np.geomspace(TURN_MM[0].value, longest, 140)
+    periods = np.geomspace(TURN_MM[0].value, longest, PERIODS_TRIED)
+    from scipy.signal import lombscargle
+
     waves = 2 * math.pi / periods
     power = lombscargle(x - x[0], rest - rest.mean(), np.concatenate([waves, 2 * waves, 3 * waves]), normalize=True)
     tones = power.reshape(3, -1)
     # A wave with harmonics is found at its ground tone, not at half of it.
-    together = tones.sum(axis=0) - 0.02 * np.arange(len(periods))[::-1] / len(periods)
-    best = int(np.argmax(np.where(tones[0] > 0.25 * tones.max(axis=0), together, -1)))
+    together = tones.sum(axis=0) - LONGER_FIRST.value * np.arange(len(periods))[::-1] / len(periods)
+    best = int(np.argmax(np.where(tones[0] > GROUND_FROM.value * tones.max(axis=0), together, -1)))
     ground, whole = float(tones[0, best]), float(tones[:, best].sum())
     amplitude = math.sqrt(2 * max(0.0, min(1.0, whole)) * float(rest.var())) / mean
     return float(periods[best]), amplitude, min(1.0, whole), ground / whole if whole > 0 else 0.0

@@ -109,7 +109,7 @@ def bobbin_left(
     each = thread_per_stitch_mm(stitch_length_mm, sandwich_mm)
     whole = wound_length_m(size, thread, fill) * stitch_length_mm / each
     left = max(0.0, whole - stitched_m)
-    enough = None if next_line_m is None else left >= 1.2 * next_line_m
+    enough = None if next_line_m is None else left >= (1 + BOBBIN_LOW.value) * next_line_m
     text = f"About {left:.0f} m of stitching left, {left / whole:.0%} of the bobbin."
     if enough is False:
         text += f" Change it before the next line of {next_line_m:g} m."

@@ -25,6 +25,17 @@ def count_interval(count: int, level: float = 0.95) -> tuple[float, float]:
     return low, float(gammaincinv(count + 1, 1 - tail))
 
 
+def student_quantile(freedom: int, level: float = 0.95) -> float:
+    """Return how many standard errors on either side hold ``level`` of Student's distribution.
+
+    >>> round(student_quantile(4), 3)
+    2.776
+    """
+    from scipy.special import stdtrit
+
+    return float(stdtrit(freedom, (1 + level) / 2))
+
+
 @dataclass(frozen=True, kw_only=True)
 class BreakRate:
     """Breaks over stitching hours with the exact 95 % interval of the rate per hour; ``None`` without hours."""

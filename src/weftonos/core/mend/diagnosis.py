@@ -28,6 +28,9 @@ WORTH_ASKING = estimate(0.05, "min")
 UNLIKELY = estimate(0.01)
 #: So many held checks are weighed in every combination; of more, each by itself.
 MOST_HELD_TOGETHER = 6
+#: A finding is named as a reason when it is so many times as likely under the cause as usual; so many are named.
+SPEAKS_FROM = estimate(1.5, "times")
+MOST_REASONS = 3
 ORDER_SOURCE = "Kadane & Simon 1977; Heckerman, Breese & Rommelse 1995, Communications of the ACM 38"
 
 
@@ -388,8 +391,8 @@ def _reasons(
             usual = float(everyone @ column)
             ratio = column[row] / usual if present else (1 - column[row]) / (1 - usual)
             told.append((float(ratio), name, present))
-    for ratio, name, present in sorted(told, reverse=True)[:3]:
-        if ratio > 1.5:
+    for ratio, name, present in sorted(told, reverse=True)[:MOST_REASONS]:
+        if ratio > SPEAKS_FROM.value:
             finding = knowledge.findings[name]
             says = finding.name if present else f"Not so: {finding.name[0].lower()}{finding.name[1:]}"
             reasons.append(

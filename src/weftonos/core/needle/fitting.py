@@ -74,7 +74,7 @@ def room_advice(trouble: RoomTrouble, diameter_mm: float, size: NeedleSize, poin
     fill, limit = nominal_fill(diameter_mm, size), POINTS[point].limit.value
     if trouble is RoomTrouble.FRAYS:
         to = step_size(size, 1)
-        to_point = Point.TOPSTITCH if fill > limit and POINTS[point].limit.value < 0.9 else point
+        to_point = Point.TOPSTITCH if fill > limit and limit < POINTS[Point.TOPSTITCH].limit.value else point
         share = fill / limit
         plausible = (
             Plausible.LIKELY

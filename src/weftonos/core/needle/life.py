@@ -17,6 +17,8 @@ HOURS_LIFE = (practice(6, "h"), practice(8, "h"))
 COATED_HOURS = practice(60, "h")
 COATED_PROJECTS = practice(8, "projects")
 NEARLY_FROM = estimate(0.8, "", "share of the life from which it is nearly due")
+LATE_FROM = estimate(1.2, "", "of the life of a coated needle, from which it is overdue")
+TROUBLES_FOR_OWN = estimate(3, "troubles", "before the user's own record takes the place of the schools' life")
 
 
 class Due(StrEnum):
@@ -88,7 +90,11 @@ def needle_life(school: LifeSchool, finish: NeedleFinish, hours: float, projects
         text = f"{projects} of {allowed} quilt{'s' if allowed > 1 else ''} on it."
         return NeedleLife(hours=hours, projects=projects, due=due, life_hours=None, life_projects=allowed, text=text)
     if school is LifeSchool.COATED and coated:
-        nearly, due_at, late = NEARLY_FROM.value * COATED_HOURS.value, COATED_HOURS.value, COATED_HOURS.value * 1.2
+        nearly, due_at, late = (
+            NEARLY_FROM.value * COATED_HOURS.value,
+            COATED_HOURS.value,
+            COATED_HOURS.value * LATE_FROM.value,
+        )
         over = projects > COATED_PROJECTS.value
     else:
         due_at, late = (h.value * factor for h in HOURS_LIFE)
@@ -168,7 +174,7 @@ class HourCost:
 def cost_per_hour(price: float, finish: NeedleFinish, own: OwnLife | None = None) -> HourCost:
     """Return the price of one needle over its life: the user's own where three troubles are on record."""
     require_between(value=price, low=0, high=1000, what="The price of one needle", field="price")
-    if own and own.mean_hours and own.troubles >= 3:
+    if own and own.mean_hours and own.troubles >= TROUBLES_FOR_OWN.value:
         life, standing = own.mean_hours, Standing.OWN_RECORDS
         why = f"your own {own.needles} needles: {life:.1f} h to trouble"
     else:

@@ -8,7 +8,7 @@ from weftonos.core.kernel import advice
 from weftonos.core.kernel.advice import Caution, Reason
 from weftonos.core.kernel.sandwich import Sandwich
 from weftonos.core.kernel.schools import SIZE_SCHOOLS, MachineKind, School
-from weftonos.core.kernel.standing import Standing
+from weftonos.core.kernel.standing import Standing, estimate
 from weftonos.core.needle.groove_fit import FIT_SAYS, FitState, SizeFit, fit_state, nominal_fill, size_fit
 from weftonos.core.needle.needle import ALL_SIZES, POINTS, NeedleSize, Point
 from weftonos.core.thread.starting_tension import StartTension, start_tension
@@ -61,6 +61,10 @@ _MONOFILAMENT = {
     School.LONGARM: (NeedleSize(110, 18),),
 }
 _METALLIC = {School.HOME: NeedleSize(90, 14), School.LONGARM: NeedleSize(110, 18)}
+#: From this size on a needle is a large one, that can hurt when it shatters (common practice).
+LARGE_NEEDLE = NeedleSize(110, 18)
+#: Bobbin over top, in tex, from which the two weigh about the same.
+ABOUT_EQUAL = estimate(0.8)
 _SMALL_NEEDLE = "A small needle makes a small hole, and the clear thread disappears in it."
 _BIG_EYE = "A big eye lets the stretchy thread run freely."
 
@@ -185,7 +189,7 @@ def _alternatives(kind: MachineKind, chosen: NeedleChoice, top: Bundle) -> list[
     if top.single and top.threads[0].is_monofilament:
         for school, sizes in _MONOFILAMENT.items():
             for size in sizes:
-                why = _SMALL_NEEDLE if size == NeedleSize(70, 10) else _BIG_EYE
+                why = _SMALL_NEEDLE if size == _MONOFILAMENT[School.HOME][0] else _BIG_EYE
                 found.append(_choice(size=size, point=chosen.point, top=top, school=school, why=why))
     for steps, why in ((1, "If it frays: more room in the groove."), (-1, "If it snaps clean: less play.")):
         size = step_size(chosen.size, steps)
@@ -267,7 +271,7 @@ def against_bobbin(top: Bundle, bobbin: Thread) -> Reason:
             "That is bobbin work: quilt face down, or choose a finer one.",
             rule="bobbin_not_thicker",
         )
-    if ratio > 0.8:
+    if ratio > ABOUT_EQUAL.value:
         return Reason(text="Top and bobbin weigh about the same: easiest to balance.", rule="bobbin_equal")
     return Reason(
         text="A finer bobbin thread: more on a bobbin, less bulk. Test it once, then it is fine.", rule="bobbin_finer"
@@ -276,7 +280,7 @@ def against_bobbin(top: Bundle, bobbin: Thread) -> Reason:
 
 def _cautions(top: Bundle, chosen: NeedleChoice) -> list[Caution]:
     cautions = [advice.POWER_OFF, advice.MANUAL_FIRST, advice.OLD_NEEDLES]
-    if chosen.size >= NeedleSize(110, 18):
+    if chosen.size >= LARGE_NEEDLE:
         cautions.append(advice.EYE_PROTECTION)
     fibres = {t.fibre for t in top.threads}
     if Fibre.NYLON in fibres:

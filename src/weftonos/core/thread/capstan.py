@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from weftonos.core.kernel.counting import Z95
 from weftonos.core.kernel.errors import require_between
 from weftonos.core.kernel.standing import Known, estimate
 from weftonos.core.thread.thread import Fibre
@@ -60,11 +61,11 @@ def guide_holes(fibre: Fibre, holes: int, full: int = 3) -> HolesPull:
     theta = math.radians(HOLE_WRAP_DEGREES.value) * holes
     mu, spread = FRICTION[fibre].value, FRICTION_SPREAD.value
     ratio = tension_ratio(mu, theta)
-    low, high = (math.exp(max(0.0, mu + z * spread) * theta) for z in (-1.96, 1.96))
+    low, high = (math.exp(max(0.0, mu + z * spread) * theta) for z in (-Z95.value, Z95.value))
     skipped = full - holes
     skipped_theta = math.radians(HOLE_WRAP_DEGREES.value) * skipped
     left = math.exp(-mu * skipped_theta)
-    left_low, left_high = (math.exp(-max(0.0, mu + z * spread) * skipped_theta) for z in (1.96, -1.96))
+    left_low, left_high = (math.exp(-max(0.0, mu + z * spread) * skipped_theta) for z in (Z95.value, -Z95.value))
     if skipped:
         text = (
             f"Through {holes} of {full} holes the guide passes on about {left:.0%} of the pull of all {full} "

@@ -8,6 +8,7 @@ from enum import StrEnum
 
 from weftonos.core.kernel.advice import Reason
 from weftonos.core.kernel.schools import BOBBIN_SCHOOLS, BobbinSchool
+from weftonos.core.kernel.standing import Known, estimate, practice
 from weftonos.core.thread.drawer import DrawerThread, ThreadFinish, is_light
 from weftonos.core.thread.thread import Fibre, sheds_lint
 
@@ -29,14 +30,29 @@ class Ground(StrEnum):
 
 
 #: Weights in wt for each look, finest and heaviest (common practice).
-WEIGHTS: dict[Wish, tuple[float, float]] = {
-    Wish.SHOW: (40, 12),
-    Wish.BLEND: (50, 40),
-    Wish.HIDE: (100, 60),
-    Wish.MICRO: (100, 60),
+WEIGHTS: dict[Wish, tuple[Known, Known]] = {
+    Wish.SHOW: (practice(40, "wt"), practice(12, "wt")),
+    Wish.BLEND: (practice(50, "wt"), practice(40, "wt")),
+    Wish.HIDE: (practice(100, "wt"), practice(60, "wt")),
+    Wish.MICRO: (practice(100, "wt"), practice(60, "wt")),
 }
+#: On busy fabric the finest that still shows.
+SHOWS_ON_BUSY = estimate(30, "wt")
 #: A thread that meets a wish less than this is not shown.
-GOOD_MATCH = 0.5
+GOOD_MATCH = estimate(0.5)
+#: How a score falls with a weight that is off by a ratio: 1 at the edge of the range, 0 from ``OFF_AT_MOST`` on.
+FALLS_BY = estimate(0.6, "of the score for each time the weight")
+OFF_AT_MOST = estimate(2.6, "times")
+#: What is left of a score that meets the wish but for one thing.
+LEFT = {
+    "clear thread that should show": estimate(0.4),
+    "close to the fabric's tone, to show": estimate(0.7),
+    "contrast, to blend or hide": estimate(0.7),
+    "the other sheen": estimate(0.6),
+    "sheds lint": estimate(0.5),
+    "nylon": estimate(0.7),
+}
+MOST_SHOWN = 8
 _WHY = {
     Wish.SHOW: "To show: 40 wt and thicker; 30 and 19 add body, 12 is about the heaviest that goes through a needle.",
     Wish.BLEND: "General quilting: 40 to 50 wt.",
@@ -82,13 +98,13 @@ class LookAnswer:
 
 def answer_wish(wish: LookWish, school: BobbinSchool, drawer: Sequence[tuple[int, DrawerThread]]) -> LookAnswer:
     """Advise weights, fibres and bobbin for a look, and rank the drawer's threads by it."""
-    finest, heaviest = WEIGHTS[wish.wish]
+    finest, heaviest = (known.value for known in WEIGHTS[wish.wish])
     reasons = [Reason(text=_WHY[wish.wish], rule=f"look_{wish.wish.value}")]
     if wish.busy and wish.wish is Wish.SHOW:
         reasons.append(
             Reason(text="Busy fabric swallows thin thread: the heavier end, or a strong contrast.", rule="busy_fabric")
         )
-        finest = 30
+        finest = SHOWS_ON_BUSY.value
     elif wish.busy:
         reasons.append(Reason(text="On busy fabric small faults and ends do not show.", rule="busy_fabric"))
     if wish.wish in (Wish.HIDE, Wish.BLEND):
@@ -101,7 +117,9 @@ def answer_wish(wish: LookWish, school: BobbinSchool, drawer: Sequence[tuple[int
     if wish.little_lint:
         reasons.append(Reason(text="Filament polyester sheds least; cotton most.", rule="lint"))
     judged = (_match(thread_id=i, owned=t, wish=wish, finest=finest, heaviest=heaviest) for i, t in drawer)
-    best = sorted((m for m in judged if m and m.score >= GOOD_MATCH), key=lambda m: (-m.score, m.name))[:8]
+    best = sorted((m for m in judged if m and m.score >= GOOD_MATCH.value), key=lambda m: (-m.score, m.name))[
+        :MOST_SHOWN
+    ]
     if not best:
         reasons.append(Reason(text="Nothing in the drawer meets this well.", rule="drawer_has_none"))
     return LookAnswer(
@@ -147,32 +165,32 @@ def _match(thread_id: int, owned: DrawerThread, wish: LookWish, finest: float, h
         why.append("the weight is right")
     else:
         off = wt / finest if wt > finest else heaviest / wt
-        score *= max(0.0, 1.6 - 0.6 * off) if off < 2.6 else 0.0
+        score *= max(0.0, 1 - FALLS_BY.value * (off - 1)) if off < OFF_AT_MOST.value else 0.0
         why.append("finer than usual for this" if wt > finest else "heavier than usual for this")
-    if score < GOOD_MATCH:
+    if score < GOOD_MATCH.value:
         # Nothing below raises a score; most of a large drawer ends here.
         return None
     light = is_light(owned.colour)
     stands_out = light is (wish.ground is Ground.DARK)
     if thread.is_monofilament:
-        score *= 1.0 if wish.wish is Wish.HIDE and not stands_out else 0.4
+        score *= 1.0 if wish.wish is Wish.HIDE and not stands_out else LEFT["clear thread that should show"].value
         why.append("clear" if light else "smoke")
     elif wish.wish is Wish.SHOW:
-        score *= 1.0 if stands_out else 0.7
+        score *= 1.0 if stands_out else LEFT["close to the fabric's tone, to show"].value
         why.append("stands out on this fabric" if stands_out else "close to the fabric's own tone")
     elif stands_out:
-        score *= 0.7
+        score *= LEFT["contrast, to blend or hide"].value
         why.append("contrasts with the fabric")
     if wish.sheen is not None and is_glossy(owned) is not wish.sheen:
-        score *= 0.6
+        score *= LEFT["the other sheen"].value
         why.append("shines" if is_glossy(owned) else "is matte")
     if wish.little_lint and sheds_lint(thread):
-        score *= 0.5
+        score *= LEFT["sheds lint"].value
         why.append("sheds lint")
     if thread.fibre is Fibre.WASH_AWAY:
         score = 0.0
     if thread.fibre is Fibre.NYLON:
-        score *= 0.7
+        score *= LEFT["nylon"].value
         why.append("nylon yellows and melts: prefer polyester")
     return Match(
         id=thread_id,

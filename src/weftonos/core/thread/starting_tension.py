@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from weftonos.core.kernel.scale import ScaleKind
 from weftonos.core.kernel.schools import MachineKind
-from weftonos.core.kernel.standing import Standing, estimate
+from weftonos.core.kernel.standing import Standing, estimate, practice
 from weftonos.core.thread.thread import Bundle, Fibre, Thread
 
 
@@ -23,9 +23,12 @@ class StartTension:
 
 
 #: Dial numbers 0–10, preset about 5 for ordinary sewing thread (common practice): centre, low, high.
-_METALLIC = (1.0, 0.5, 2.5)
-_FINE_COTTON = (2.0, 1.5, 3.0)
-_QUILTING = (2.75, 2.0, 3.5)
+METALLIC_DIAL = (practice(1.0, "dial"), practice(0.5, "dial"), practice(2.5, "dial"))
+FINE_COTTON_DIAL = (practice(2.0, "dial"), practice(1.5, "dial"), practice(3.0, "dial"))
+QUILTING_DIAL = (practice(2.75, "dial"), practice(2.0, "dial"), practice(3.5, "dial"))
+#: Turns from the mark of an unmarked knob: centre, low, high (the metallic two to three turns looser).
+METALLIC_TURNS = (practice(-2.5, "turns"), practice(-3.0, "turns"), practice(-1.0, "turns"))
+ORDINARY_TURNS = (practice(0.0, "turns"), practice(-1.0, "turns"), practice(1.0, "turns"))
 #: Cotton up to here counts as fine: 50 wt is 20 tex.
 FINE_BELOW_TEX = estimate(21.0, "tex")
 
@@ -41,22 +44,23 @@ def start_tension(kind: MachineKind, top: Bundle, bobbin: Thread | None = None) 
         if metallic:
             return StartTension(
                 kind=ScaleKind.TURNS,
-                centre=-2.5,
-                low=-3.0,
-                high=-1.0,
+                centre=METALLIC_TURNS[0].value,
+                low=METALLIC_TURNS[1].value,
+                high=METALLIC_TURNS[2].value,
                 text="2½ turns looser than your ordinary mark; loosen the bobbin as well.",
                 standing=Standing.COMMON_PRACTICE,
             )
         return StartTension(
             kind=ScaleKind.TURNS,
-            centre=0.0,
-            low=-1.0,
-            high=1.0,
+            centre=ORDINARY_TURNS[0].value,
+            low=ORDINARY_TURNS[1].value,
+            high=ORDINARY_TURNS[2].value,
             text="At your mark. Where the top has a readout, start at the bobbin's number.",
             standing=Standing.COMMON_PRACTICE,
         )
     fine_cotton = all(t.fibre is Fibre.COTTON and t.density.tex < FINE_BELOW_TEX.value for t in top.threads)
-    centre, low, high = _METALLIC if metallic else _FINE_COTTON if fine_cotton else _QUILTING
+    start = METALLIC_DIAL if metallic else FINE_COTTON_DIAL if fine_cotton else QUILTING_DIAL
+    centre, low, high = (known.value for known in start)
     why = "metallic" if metallic else "fine cotton" if fine_cotton else "quilting thread"
     below = " Loosen the bobbin as well." if metallic and bobbin else ""
     return StartTension(

@@ -8,6 +8,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from weftonos.core.kernel.counting import Z95
 from weftonos.core.kernel.errors import require_between
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.thread.linear_density import LinearDensity
@@ -17,6 +18,11 @@ from weftonos.core.thread.thread import FIBRE_DENSITY, PACKING, Construction, Fi
 WRAP_COUNT_ERROR = estimate(0.5, "wraps")
 WRAP_CROWDING = estimate(0.06, "", "share by which wraps lie too close or too loose")
 LENGTH_ERROR = estimate(0.01, "", "share of a length measured along a tape")
+#: From this error on, a longer length is asked for, so long that the error falls to the second.
+WEIGHED_FAIRLY = estimate(0.05)
+WEIGHED_WELL = estimate(0.03)
+ENOUGH_WRAPS = estimate(20, "wraps")
+MOST_UNSURE = estimate(0.95, "", "no interval is wider than this share on either side")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -55,8 +61,8 @@ def weigh(grams: float, metres: float, scale_step_g: float, fibre: Fibre, constr
     )
     tex = LinearDensity(grams / metres * 1000).tex
     share = math.hypot(scale_step_g / 2 / grams, LENGTH_ERROR.value)
-    need = scale_step_g / 2 / 0.03 / (tex / 1000)
-    hint = "" if share < 0.05 else f" Weigh {need:.0f} m for about 3%."
+    need = scale_step_g / 2 / WEIGHED_WELL.value / (tex / 1000)
+    hint = "" if share < WEIGHED_FAIRLY.value else f" Weigh {need:.0f} m for about {WEIGHED_WELL.value:.0%}."
     return _measured(tex=tex, share=share, fibre=fibre, construction=construction, hint=hint)
 
 
@@ -75,12 +81,12 @@ def count_wraps(wraps: float, ruler_mm: float, fibre: Fibre, construction: Const
     packed = 1000 * FIBRE_DENSITY[fibre].value * PACKING[construction].value
     tex = LinearDensity(math.pi / 4 * diameter**2 * packed).tex
     share = 2 * math.hypot(WRAP_COUNT_ERROR.value / wraps, WRAP_CROWDING.value)
-    hint = "" if wraps >= 20 else " Count over more of the ruler."
+    hint = "" if wraps >= ENOUGH_WRAPS.value else " Count over more of the ruler."
     return _measured(tex=tex, share=share, fibre=fibre, construction=construction, hint=hint)
 
 
 def _measured(tex: float, share: float, fibre: Fibre, construction: Construction, hint: str) -> Measured:
-    half = min(0.95, 1.96 * share)
+    half = min(MOST_UNSURE.value, Z95.value * share)
     return Measured(
         tex=tex,
         tex_low=tex * (1 - half),

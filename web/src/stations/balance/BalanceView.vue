@@ -3,7 +3,7 @@ import { ref } from "vue";
 import { useRoute } from "vue-router";
 import type { Schemas } from "../../api/client";
 import { useBalance } from "../../api/queries";
-import { useMachineId } from "../../machine";
+import { useMachineId } from "../../composables/machine";
 import SegmentBar from "../../parts/SegmentBar.vue";
 import CutPanel from "./CutPanel.vue";
 import FindPanel from "./FindPanel.vue";
@@ -32,5 +32,7 @@ const { data } = useBalance(machine, motion);
 </template>
 
 <style scoped>
-.segments { margin: 0.8rem 1.25rem 0; }
+.segments {
+  margin: 0.8rem 1.25rem 0;
+}
 </style>

@@ -26,10 +26,21 @@ const bobbin = computed(() => props.station.setup.bobbin?.colour ?? "#c9a36a");
       <section class="panel stack" aria-live="polite">
         <p class="answer" data-answer>{{ at.words }}</p>
         <p class="verdict">{{ grade?.name }}: front {{ grade?.front }}, back {{ grade?.back }}.</p>
-        <SandwichCut :depth="at.lock.depth" :top="top" :bobbin="bobbin" :loft="station.setup.sandwich?.loft ?? 'medium'" :words="`The lock lies ${Math.round(at.lock.depth * 100)}% of the way from front to back.`" />
+        <SandwichCut
+          :depth="at.lock.depth"
+          :top="top"
+          :bobbin="bobbin"
+          :loft="station.setup.sandwich?.loft ?? 'medium'"
+          :words="`The lock lies ${Math.round(at.lock.depth * 100)}% of the way from front to back.`" />
         <label class="field">
           <span>Top tension, looser to tighter</span>
-          <input v-model="place" type="range" min="0" :max="station.cut.length - 1" step="1" :aria-valuetext="at.words" />
+          <input
+            v-model="place"
+            type="range"
+            min="0"
+            :max="station.cut.length - 1"
+            step="1"
+            :aria-valuetext="at.words" />
         </label>
         <p class="soft">A model from the estimate, for understanding. Your cloth has the last word.</p>
       </section>
@@ -47,5 +58,9 @@ const bobbin = computed(() => props.station.setup.bobbin?.colour ?? "#c9a36a");
 </template>
 
 <style scoped>
-input[type="range"] { width: 100%; height: 48px; accent-color: var(--marigold); }
+input[type="range"] {
+  width: 100%;
+  height: 48px;
+  accent-color: var(--marigold);
+}
 </style>

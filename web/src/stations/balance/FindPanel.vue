@@ -2,16 +2,17 @@
 import Button from "primevue/button";
 import { computed, ref, watch } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
-import { useChange, useStrike, useWords } from "../../api/queries";
+import { useWords } from "../../api/queries";
 import BalanceStrip from "../../diagrams/BalanceStrip.vue";
-import { useMachineId } from "../../machine";
-import { say } from "../../notices";
+import { useHere, useMachineId } from "../../composables/machine";
 import ReasonList from "../../parts/ReasonList.vue";
-import { percent, typed } from "../../words";
+import { percent } from "../../words";
 import GradePicker from "./GradePicker.vue";
 import KeepForm from "./KeepForm.vue";
 import SandwichForm from "../../parts/SandwichForm.vue";
 import LadderPanel from "./LadderPanel.vue";
+import { useNote, useStrikeRecord } from "../../composables/send";
+import { numberIn, readNumber } from "../../composables/fields";
 
 const MOTIONS: { value: Schemas["Motion"]; name: string }[] = [
   { value: "free_motion", name: "free-motion" },
@@ -27,7 +28,9 @@ const { data: words } = useWords();
 const scale = computed(() => props.station.scale);
 const found = computed(() => props.station.estimate);
 const looks = computed(() =>
-  props.station.looks.flatMap((e) => (e.payload.kind === "look" ? [{ setting: e.payload.setting, grade: e.payload.grade }] : [])),
+  props.station.looks.flatMap((e) =>
+    e.payload?.kind === "look" ? [{ setting: e.payload.setting, grade: e.payload.grade }] : [],
+  ),
 );
 const top = computed(() => props.station.setup.top?.[0]);
 const bobbin = computed(() => props.station.setup.bobbin);
@@ -43,29 +46,41 @@ const grade = ref<number | null>(null);
 const doubtful = ref(false);
 function turn(steps: number) {
   const { low, high, step } = scale.value;
-  const next = Number(setting.value.replace(",", ".")) + steps * step;
-  if (!Number.isNaN(next)) setting.value = String(+Math.min(high, Math.max(low, next)).toFixed(4));
+  const from = readNumber(setting.value);
+  if (from === undefined) return;
+  const next = from + steps * step;
+  setting.value = String(+Math.min(high, Math.max(low, next)).toFixed(4));
 }
-const keepLook = useChange(() =>
-  answer(
-    client.POST("/api/machines/{machine_id}/looks", {
-      params: { path: { machine_id: machine.value } },
-      body: { setting: typed(setting.value), grade: grade.value as number, motion: motion.value, doubtful: doubtful.value },
-    }),
-  ),
+const here = useHere();
+const keepLook = useNote(
+  async () =>
+    answer(
+      client.POST("/api/machines/{machine_id}/looks", {
+        ...here(),
+        body: {
+          setting: numberIn("setting", setting.value),
+          grade: grade.value as number,
+          motion: motion.value,
+          doubtful: doubtful.value,
+        },
+      }),
+    ),
+  {
+    says: (kept) => `Kept: ${kept.text}.`,
+    then: () => {
+      grade.value = null;
+      doubtful.value = false;
+    },
+  },
 );
-const undo = useStrike();
-const error = (field: string) => keepLook.error.value?.fields[field];
-async function submit() {
-  const kept = await keepLook.mutateAsync(undefined).catch(() => null);
-  if (!kept) return;
-  say(`Kept: ${kept.text}.`, () => undo.mutate(kept.id));
-  grade.value = null;
-  doubtful.value = false;
-}
+const { error } = keepLook;
+const records = useStrikeRecord();
 /** A guard rail that stands in the way is put aside by the hand that has done what it asks. */
 const done = ref<string[]>([]);
-watch(() => props.station.looks.length, () => (done.value = []));
+watch(
+  () => props.station.looks.length,
+  () => (done.value = []),
+);
 const blocking = computed(() => props.station.guards.find((g) => g.blocks && !done.value.includes(g.trap)));
 const advice = computed(() => props.station.guards.filter((g) => !g.blocks));
 const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
@@ -79,15 +94,27 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
           <p class="answer first">First this</p>
           <p class="verdict trouble">{{ blocking.text }}</p>
           <div class="row">
-            <RouterLink v-if="AT_BOBBIN.includes(blocking.trap)" :to="{ name: 'bobbin', params: { machine } }" class="go">Go to Bobbin</RouterLink>
-            <Button :label="blocking.trap === 'sudden_nest' ? 'It is seated' : 'I have looked'" outlined @click="done.push(blocking.trap)" />
+            <RouterLink
+              v-if="AT_BOBBIN.includes(blocking.trap)"
+              :to="{ name: 'bobbin', params: { machine } }"
+              class="go"
+              >Go to Bobbin</RouterLink
+            >
+            <Button
+              :label="blocking.trap === 'sudden_nest' ? 'It is seated' : 'I have looked'"
+              outlined
+              @click="done.push(blocking.trap)" />
           </div>
         </template>
         <template v-else>
           <p class="soft">{{ looks.length ? "Balanced at" : "Start at" }}</p>
           <p class="answer" data-answer>{{ station.set_to_words }}</p>
-          <p class="verdict">between {{ station.low_words }} and {{ station.high_words }}<span class="soft">, 95 in 100</span></p>
-          <p v-if="looks.length" class="good">{{ percent(found.good_enough_probability) }} likely that {{ station.present_words }} is good enough already.</p>
+          <p class="verdict">
+            between {{ station.low_words }} and {{ station.high_words }}<span class="soft">, 95 in 100</span>
+          </p>
+          <p v-if="looks.length" class="good">
+            {{ percent(found.good_enough_probability) }} likely that {{ station.present_words }} is good enough already.
+          </p>
         </template>
         <BalanceStrip
           :low="scale.low"
@@ -100,10 +127,15 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
           :following="found.next_setting"
           :top="top?.colour ?? '#2f6f62'"
           :bobbin="bobbin?.colour ?? '#c9a36a'"
-          :words="`${looks.length} stitched steps, front and back. ${found.text}`"
-        />
-        <p class="soft">▲ {{ station.next_words }} is most worth stitching next: it would leave about {{ station.next_leaves }} to either side.</p>
-        <p v-if="station.setup.bobbin_work" class="caution">Bobbin work: the quilt lies face down, so what is called front here is its back. Loosen the case, not the top, for a thread that lies too straight.</p>
+          :words="`${looks.length} stitched steps, front and back. ${found.text}`" />
+        <p class="soft">
+          ▲ {{ station.next_words }} is most worth stitching next: it would leave about {{ station.next_leaves }} to
+          either side.
+        </p>
+        <p v-if="station.setup.bobbin_work" class="caution">
+          Bobbin work: the quilt lies face down, so what is called front here is its back. Loosen the case, not the top,
+          for a thread that lies too straight.
+        </p>
         <p v-for="g in advice" :key="g.trap" class="caution">{{ g.text }}</p>
       </section>
       <section class="panel stack">
@@ -113,10 +145,18 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
           <p>{{ station.start.text }}</p>
           <ul v-if="station.start.records.length" class="records">
             <li v-for="r in station.start.records" :key="r.name + r.setting">
-              <strong>{{ r.name }}</strong> at {{ +r.setting.toFixed(2) }}<span class="soft"> · left out, the guess missed it by {{ Math.abs(r.miss).toFixed(scale.kind === "readout" ? 0 : 2) }}</span>
+              <strong>{{ r.name }}</strong> at {{ +r.setting.toFixed(2)
+              }}<span class="soft">
+                · left out, the guess missed it by
+                {{ Math.abs(r.miss).toFixed(scale.kind === "readout" ? 0 : 2) }}</span
+              >
             </li>
           </ul>
-          <p v-if="station.start.typical_miss != null" class="soft">Such guesses missed by {{ station.start.typical_miss.toFixed(scale.kind === "readout" ? 0 : 2) }} in the middle; the schools' value alone by {{ station.start.school_miss?.toFixed(scale.kind === "readout" ? 0 : 2) }}.</p>
+          <p v-if="station.start.typical_miss != null" class="soft">
+            Such guesses missed by {{ station.start.typical_miss.toFixed(scale.kind === "readout" ? 0 : 2) }} in the
+            middle; the schools' value alone by
+            {{ station.start.school_miss?.toFixed(scale.kind === "readout" ? 0 : 2) }}.
+          </p>
         </template>
       </section>
       <LadderPanel :motion="motion" :chosen="setting" @choose="(s) => (setting = String(s))" />
@@ -127,26 +167,56 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
           <span>Stitched at: {{ SCALE_SAYS[scale.kind] }}, {{ scale.low }} to {{ scale.high }}</span>
           <span class="dial">
             <button type="button" aria-label="Looser, one step" @click="turn(-1)">−</button>
-            <input v-model="setting" class="plain-input" inputmode="decimal" autocomplete="off" :aria-invalid="!!error('setting')" aria-label="Top tension setting" />
+            <input
+              v-model="setting"
+              class="plain-input"
+              inputmode="decimal"
+              autocomplete="off"
+              :aria-invalid="!!error('setting')"
+              aria-label="Top tension setting" />
             <button type="button" aria-label="Tighter, one step" @click="turn(1)">+</button>
           </span>
         </label>
         <p v-if="error('setting')" class="field-error" role="alert">{{ error("setting") }}</p>
         <div class="row" role="group" aria-label="How it was sewn">
-          <button v-for="m in MOTIONS" :key="m.value" type="button" class="toggle" :aria-pressed="motion === m.value" @click="motion = m.value">{{ m.name }}</button>
+          <button
+            v-for="m in MOTIONS"
+            :key="m.value"
+            type="button"
+            class="toggle"
+            :aria-pressed="motion === m.value"
+            @click="motion = m.value">
+            {{ m.name }}
+          </button>
         </div>
         <h2>Which one looks like your stitch?</h2>
         <GradePicker v-model="grade" :grades="words?.grades ?? []" :top="top" :bobbin="bobbin" />
         <label class="sure"><input v-model="doubtful" type="checkbox" /> not sure of it</label>
-        <p v-if="keepLook.error.value?.lost || error('grade')" class="field-error" role="alert">{{ keepLook.error.value?.message }}</p>
-        <Button data-new label="Keep this look" size="large" :disabled="grade === null" :loading="keepLook.isPending.value" @click="submit" />
+        <p v-if="keepLook.problem.value?.lost || error('grade')" class="field-error" role="alert">
+          {{ keepLook.problem.value?.message }}
+        </p>
+        <Button
+          data-new
+          label="Keep this look"
+          size="large"
+          :disabled="grade === null"
+          :loading="keepLook.pending.value"
+          @click="keepLook.go()" />
       </section>
       <SandwichForm :sandwich="station.setup.sandwich ?? null" />
       <KeepForm :missing="station.missing" />
       <section v-if="station.looks.length" class="panel">
         <h2>Looks at this combination</h2>
         <ol class="seen">
-          <li v-for="e in [...station.looks].reverse()" :key="e.id">{{ e.text }} <Button label="Strike out" text severity="secondary" :aria-label="`Strike out ${e.text}`" @click="undo.mutate(e.id)" /></li>
+          <li v-for="e in [...station.looks].reverse()" :key="e.id">
+            {{ e.text }}
+            <Button
+              label="Strike out"
+              text
+              severity="secondary"
+              :aria-label="`Strike out ${e.text}`"
+              @click="records.out(e.id, 'Struck out. It no longer counts.')" />
+          </li>
         </ol>
       </section>
     </div>
@@ -154,19 +224,84 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
 </template>
 
 <style scoped>
-.first { font-size: 2.6rem; }
-.trouble { color: var(--vermilion); }
-.good { font-size: 1.1rem; }
-.caution { background: var(--amber-wash); border-radius: 4px; padding: 0.6rem 0.9rem; }
-.go { display: inline-flex; align-items: center; min-height: 48px; padding: 0 1rem; font-weight: 650; color: var(--ink); }
-.records, .seen { margin: 0; padding: 0; list-style: none; }
-.records li, .seen li { padding: 0.3rem 0; border-top: 1px solid var(--rule); }
-.seen li { display: flex; justify-content: space-between; align-items: center; }
-.dial { display: grid; grid-template-columns: 72px 1fr 72px; gap: 0.5rem; }
-.dial button { font-size: 2rem; font-weight: 700; border: 2px solid var(--rule); background: var(--linen); border-radius: 4px; min-height: 56px; }
-.dial input { font-size: 2rem; font-weight: 720; text-align: center; padding: 0; }
-.toggle { min-height: 48px; border: 2px solid var(--rule); background: var(--panel); border-radius: 4px; padding: 0 0.9rem; font-weight: 600; }
-.toggle[aria-pressed="true"] { border-color: var(--marigold); background: var(--amber-wash); }
-.sure { display: flex; align-items: center; gap: 0.6rem; min-height: 44px; }
-.sure input { width: 24px; height: 24px; accent-color: var(--marigold); }
+.first {
+  font-size: 2.6rem;
+}
+.trouble {
+  color: var(--vermilion);
+}
+.good {
+  font-size: 1.1rem;
+}
+.caution {
+  background: var(--amber-wash);
+  border-radius: 4px;
+  padding: 0.6rem 0.9rem;
+}
+.go {
+  display: inline-flex;
+  align-items: center;
+  min-height: 48px;
+  padding: 0 1rem;
+  font-weight: 650;
+  color: var(--ink);
+}
+.records,
+.seen {
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+.records li,
+.seen li {
+  padding: 0.3rem 0;
+  border-top: 1px solid var(--rule);
+}
+.seen li {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+}
+.dial {
+  display: grid;
+  grid-template-columns: 72px 1fr 72px;
+  gap: 0.5rem;
+}
+.dial button {
+  font-size: 2rem;
+  font-weight: 700;
+  border: 2px solid var(--rule);
+  background: var(--linen);
+  border-radius: 4px;
+  min-height: 56px;
+}
+.dial input {
+  font-size: 2rem;
+  font-weight: 720;
+  text-align: center;
+  padding: 0;
+}
+.toggle {
+  min-height: 48px;
+  border: 2px solid var(--rule);
+  background: var(--panel);
+  border-radius: 4px;
+  padding: 0 0.9rem;
+  font-weight: 600;
+}
+.toggle[aria-pressed="true"] {
+  border-color: var(--marigold);
+  background: var(--amber-wash);
+}
+.sure {
+  display: flex;
+  align-items: center;
+  gap: 0.6rem;
+  min-height: 44px;
+}
+.sure input {
+  width: 24px;
+  height: 24px;
+  accent-color: var(--marigold);
+}
 </style>

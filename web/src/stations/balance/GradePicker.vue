@@ -21,20 +21,60 @@ const grade = defineModel<number | null>({ required: true });
       class="look"
       :aria-pressed="grade === g.grade"
       :aria-label="`${g.name}. Front: ${g.front}. Back: ${g.back}.`"
-      @click="grade = g.grade"
-    >
-      <StitchPicture side="front" :grade="g.grade" :top="top?.colour ?? '#2f6f62'" :bobbin="bobbin?.colour ?? '#c9a36a'" :top-mm="top?.diameter_mm" :bobbin-mm="bobbin?.diameter_mm" />
-      <StitchPicture side="back" :grade="g.grade" :top="top?.colour ?? '#2f6f62'" :bobbin="bobbin?.colour ?? '#c9a36a'" :top-mm="top?.diameter_mm" :bobbin-mm="bobbin?.diameter_mm" />
+      @click="grade = g.grade">
+      <StitchPicture
+        side="front"
+        :grade="g.grade"
+        :top="top?.colour ?? '#2f6f62'"
+        :bobbin="bobbin?.colour ?? '#c9a36a'"
+        :top-mm="top?.diameter_mm"
+        :bobbin-mm="bobbin?.diameter_mm" />
+      <StitchPicture
+        side="back"
+        :grade="g.grade"
+        :top="top?.colour ?? '#2f6f62'"
+        :bobbin="bobbin?.colour ?? '#c9a36a'"
+        :top-mm="top?.diameter_mm"
+        :bobbin-mm="bobbin?.diameter_mm" />
       <span class="name">{{ g.name }}</span>
     </button>
   </div>
 </template>
 
 <style scoped>
-.looks { display: grid; gap: 0.2rem; margin-top: 0.2rem; }
-.head { display: grid; grid-template-columns: 1fr 1fr 9.5rem; gap: 0.7rem; padding: 0 0.6rem; color: var(--ink-soft); font-size: 0.9rem; }
-.look { display: grid; grid-template-columns: 1fr 1fr 9.5rem; gap: 0.7rem; align-items: center; padding: 0.2rem 0.5rem; border: 3px solid transparent; border-radius: 4px; background: none; text-align: left; }
-.look svg { height: 52px; }
-.look[aria-pressed="true"] { border-color: var(--marigold); background: var(--amber-wash); }
-.name { font-weight: 620; line-height: 1.2; }
+.looks {
+  display: grid;
+  gap: 0.2rem;
+  margin-top: 0.2rem;
+}
+.head {
+  display: grid;
+  grid-template-columns: 1fr 1fr 9.5rem;
+  gap: 0.7rem;
+  padding: 0 0.6rem;
+  color: var(--ink-soft);
+  font-size: 0.9rem;
+}
+.look {
+  display: grid;
+  grid-template-columns: 1fr 1fr 9.5rem;
+  gap: 0.7rem;
+  align-items: center;
+  padding: 0.2rem 0.5rem;
+  border: 3px solid transparent;
+  border-radius: 4px;
+  background: none;
+  text-align: left;
+}
+.look svg {
+  height: 52px;
+}
+.look[aria-pressed="true"] {
+  border-color: var(--marigold);
+  background: var(--amber-wash);
+}
+.name {
+  font-weight: 620;
+  line-height: 1.2;
+}
 </style>

@@ -2,13 +2,13 @@
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, ref, shallowRef } from "vue";
-import { refDebounced } from "../../debounce";
+import { refDebounced } from "../../composables/debounce";
 import { answer, client, type Schemas } from "../../api/client";
-import { useChange, useRecipes, type RecipeQuery } from "../../api/queries";
-import { useMachineId } from "../../machine";
-import { say } from "../../notices";
+import { type RecipeQuery, useRecipes } from "../../api/queries";
+import { useMachineId } from "../../composables/machine";
 import ToggleRow from "../../parts/ToggleRow.vue";
-import { day, fixed } from "../../words";
+import { day, fixed, ZONE } from "../../words";
+import { useSend } from "../../composables/send";
 
 type Item = Schemas["RecipeItem"];
 const machine = useMachineId();
@@ -21,31 +21,35 @@ const query = computed<RecipeQuery>(() => ({
   machine: everywhere.value ? undefined : machine.value,
   motion: motion.value ?? undefined,
 }));
-const { data } = useRecipes(query);
+const { data: pages, fetchNextPage, hasNextPage, isFetchingNextPage } = useRecipes(query);
+const items = computed(() => pages.value?.pages.flatMap((page) => page.items));
 const used = shallowRef<Schemas["Used"] | null>(null);
-const look = useChange((item: Item) =>
+const look = useSend((item: Item) =>
   answer(
     client.GET("/api/machines/{machine_id}/recipes/{recipe_id}/differences", {
       params: { path: { machine_id: machine.value, recipe_id: item.entry.id } },
     }),
   ),
 );
-const use = useChange((item: Item) =>
-  answer(
-    client.POST("/api/machines/{machine_id}/recipes/{recipe_id}/use", {
-      params: { path: { machine_id: machine.value, recipe_id: item.entry.id } },
-    }),
-  ),
+const use = useSend(
+  (item: Item) =>
+    answer(
+      client.POST("/api/machines/{machine_id}/recipes/{recipe_id}/use", {
+        params: { path: { machine_id: machine.value, recipe_id: item.entry.id } },
+      }),
+    ),
+  { says: (done) => `${nameOf(done.item)} is on the thread line.` },
 );
 async function compare(item: Item) {
-  used.value = await look.mutateAsync(item).catch(() => null);
+  used.value = await look.go(item);
 }
 async function useToday(item: Item) {
-  used.value = await use.mutateAsync(item).catch(() => null);
-  if (used.value) say(`${nameOf(item)} is on the thread line.`);
+  used.value = await use.go(item);
 }
-const nameOf = (item: Item) => (item.entry.payload.kind === "recipe" ? item.entry.payload.name : "");
-const looksOf = (item: Item) => (item.entry.payload.kind === "recipe" ? (item.entry.payload.looks ?? 0) : 0);
+const nameOf = (item: Item) => (item.entry.payload?.kind === "recipe" ? item.entry.payload.name : "");
+const looksOf = (item: Item) => (item.entry.payload?.kind === "recipe" ? (item.entry.payload.looks ?? 0) : 0);
+const whyStale = (item: Item) =>
+  item.stale.map((why) => (why.since ? `${why.text} (${day(why.since)})` : why.text)).join("; ");
 const SAYS: Record<Schemas["Changed"], string> = {
   top_thread: "Top thread",
   bobbin_thread: "Bobbin thread",
@@ -61,51 +65,141 @@ const SAYS: Record<Schemas["Changed"], string> = {
 <template>
   <div class="book">
     <section class="panel row">
-      <InputText v-model="text" data-search placeholder="Search: quilt, thread, batting" aria-label="Search the recipe book" class="search" />
-      <ToggleRow v-model="everywhere" label="Machines" :options="[{ value: false, name: 'this one' }, { value: true, name: 'all' }]" />
-      <ToggleRow v-model="motion" label="Motion" :options="[{ value: null, name: 'any' }, { value: 'free_motion', name: 'free-motion' }, { value: 'straight', name: 'straight' }, { value: 'decorative', name: 'decorative' }]" />
+      <InputText
+        v-model="text"
+        data-search
+        placeholder="Search: quilt, thread, batting"
+        aria-label="Search the recipe book"
+        class="search" />
+      <ToggleRow
+        v-model="everywhere"
+        label="Machines"
+        :options="[
+          { value: false, name: 'this one' },
+          { value: true, name: 'all' },
+        ]" />
+      <ToggleRow
+        v-model="motion"
+        label="Motion"
+        :options="[
+          { value: null, name: 'any' },
+          { value: 'free_motion', name: 'free-motion' },
+          { value: 'straight', name: 'straight' },
+          { value: 'decorative', name: 'decorative' },
+        ]" />
     </section>
-    <p v-if="use.error.value" class="panel field-error" role="alert">{{ use.error.value.message }}</p>
+    <p v-if="use.problem.value" class="panel field-error" role="alert">{{ use.problem.value.message }}</p>
     <section v-if="used" class="panel stack used" aria-live="polite">
       <h2>{{ nameOf(used.item) }}: top {{ used.item.setting_words }}</h2>
       <p v-if="!used.differs.length" class="verdict">Nothing differs. Set it, stitch a test, and go.</p>
       <ul v-else>
-        <li v-for="d in used.differs" :key="d.what"><strong>{{ SAYS[d.what] }}:</strong> now {{ d.before }}, then {{ d.after }}</li>
+        <li v-for="d in used.differs" :key="d.what">
+          <strong>{{ SAYS[d.what] }}:</strong> now {{ d.before }}, then {{ d.after }}
+        </li>
       </ul>
     </section>
-    <p v-if="data?.length === 0" class="panel verdict">{{ text ? "No kept combination matches." : "Nothing kept yet. When a stitch is balanced, keep the combination." }}</p>
-    <section v-for="item in data" :key="item.entry.id" class="panel recipe">
+    <p v-if="items?.length === 0" class="panel verdict">
+      {{ text ? "No kept combination matches." : "Nothing kept yet. When a stitch is balanced, keep the combination." }}
+    </p>
+    <section v-for="item in items" :key="item.entry.id" class="panel recipe">
       <div>
         <h2>{{ nameOf(item) }}</h2>
         <p class="soft">{{ item.entry.machine }}, {{ day(item.entry.at) }}</p>
-        <p v-if="item.stale.length" class="stale">◆ wants a fresh look: {{ item.stale.join("; ") }}</p>
+        <p v-if="item.stale.length" class="stale">◆ wants a fresh look: {{ whyStale(item) }}</p>
       </div>
       <p>
         {{ (item.entry.setup.top ?? []).map((t) => t.name).join(" + ") }} over {{ item.entry.setup.bobbin?.name }}<br />
-        <span class="soft">{{ item.entry.setup.needle?.metric }}/{{ item.entry.setup.needle?.american }} {{ item.entry.setup.needle?.point }} · bobbin {{ fixed(item.entry.payload.kind === "recipe" ? item.entry.payload.bobbin_mn : 0) }} mN · {{ item.entry.setup.sandwich?.batting }}</span>
+        <span class="soft"
+          >{{ item.entry.setup.needle?.metric }}/{{ item.entry.setup.needle?.american }}
+          {{ item.entry.setup.needle?.point }} · bobbin {{ fixed(item.bobbin_mn) }} mN ·
+          {{ item.entry.setup.sandwich?.batting }}</span
+        >
       </p>
-      <p class="set"><strong>{{ item.setting_words }}</strong><span v-if="item.interval_words" class="soft">{{ item.interval_words }}, {{ looksOf(item) }} looks</span></p>
+      <p class="set">
+        <strong>{{ item.setting_words }}</strong><span v-if="item.interval_words" class="soft"
+          >{{ item.interval_words }}, {{ looksOf(item) }} looks</span
+        >
+      </p>
       <div class="acts">
         <template v-if="item.entry.machine_id === machine">
           <Button label="Use this today" :aria-label="`Use this today: ${nameOf(item)}`" @click="useToday(item)" />
           <Button label="What differs" text :aria-label="`What differs: ${nameOf(item)}`" @click="compare(item)" />
         </template>
-        <a :href="`/api/recipes/${item.entry.id}/card.pdf`" target="_blank" :aria-label="`Card of ${nameOf(item)}, PDF`">Card</a>
+        <a
+          :href="`/api/recipes/${item.entry.id}/card.pdf?${ZONE}`"
+          target="_blank"
+          :aria-label="`Card of ${nameOf(item)}, PDF`"
+          >Card</a
+        >
       </div>
     </section>
+    <Button
+      v-if="hasNextPage"
+      label="Earlier ones"
+      severity="secondary"
+      :loading="isFetchingNextPage"
+      @click="fetchNextPage()" />
   </div>
 </template>
 
 <style scoped>
-.book { display: grid; gap: 1rem; padding: 1.25rem; max-width: 1500px; margin: 0 auto; }
-.search { flex: 1 1 16rem; align-self: end; }
-.used { border-top-color: var(--marigold); }
-ul { margin: 0; padding-left: 1.2rem; font-size: 1.1rem; display: grid; gap: 0.3rem; }
-.recipe { display: grid; grid-template-columns: 1.2fr 1.6fr auto auto; gap: 1.2rem; align-items: center; }
-.stale { color: var(--amber); font-weight: 600; }
-.set strong { font-size: 2rem; display: block; line-height: 1.1; }
-.set span { font-size: 0.9rem; }
-.acts { display: flex; flex-wrap: wrap; gap: 0.3rem; justify-content: flex-end; align-items: center; }
-.acts a { display: inline-flex; align-items: center; justify-content: center; min-height: 44px; min-width: 44px; color: var(--ink); }
-@media (max-width: 900px) { .recipe { grid-template-columns: 1fr 1fr; } }
+.book {
+  display: grid;
+  gap: 1rem;
+  padding: 1.25rem;
+  max-width: 1500px;
+  margin: 0 auto;
+}
+.search {
+  flex: 1 1 16rem;
+  align-self: end;
+}
+.used {
+  border-top-color: var(--marigold);
+}
+ul {
+  margin: 0;
+  padding-left: 1.2rem;
+  font-size: 1.1rem;
+  display: grid;
+  gap: 0.3rem;
+}
+.recipe {
+  display: grid;
+  grid-template-columns: 1.2fr 1.6fr auto auto;
+  gap: 1.2rem;
+  align-items: center;
+}
+.stale {
+  color: var(--amber);
+  font-weight: 600;
+}
+.set strong {
+  font-size: 2rem;
+  display: block;
+  line-height: 1.1;
+}
+.set span {
+  font-size: 0.9rem;
+}
+.acts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.3rem;
+  justify-content: flex-end;
+  align-items: center;
+}
+.acts a {
+  display: inline-flex;
+  align-items: center;
+  justify-content: center;
+  min-height: 44px;
+  min-width: 44px;
+  color: var(--ink);
+}
+@media (max-width: 900px) {
+  .recipe {
+    grid-template-columns: 1fr 1fr;
+  }
+}
 </style>

@@ -2,7 +2,7 @@
 import { ref } from "vue";
 import { useRoute } from "vue-router";
 import { useBobbin } from "../../api/queries";
-import { useMachineId } from "../../machine";
+import { useMachineId } from "../../composables/machine";
 import SegmentBar from "../../parts/SegmentBar.vue";
 import LivePanel from "./LivePanel.vue";
 import RackPanel from "./RackPanel.vue";
@@ -33,5 +33,7 @@ const { data } = useBobbin(machine);
 </template>
 
 <style scoped>
-.segments { margin: 0.8rem 1.25rem 0; }
+.segments {
+  margin: 0.8rem 1.25rem 0;
+}
 </style>

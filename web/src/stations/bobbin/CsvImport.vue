@@ -10,7 +10,12 @@ const LARGEST = 20 * 1024 * 1024;
 const file = ref<File | null>(null);
 const table = ref<Schemas["CsvTable"] | null>(null);
 const problem = ref("");
-const form = reactive({ along: 0, tension: 1, kind: "length_mm" as Schemas["Along"], unit: "mN" as Schemas["ForceUnit"] });
+const form = reactive({
+  along: 0,
+  tension: 1,
+  kind: "length_mm" as Schemas["Along"],
+  unit: "mN" as Schemas["ForceUnit"],
+});
 const columns = computed(() => (table.value?.columns ?? []).map((name, value) => ({ value, name })));
 
 const asText = { headers: { "content-type": "text/csv" }, bodySerializer: (body: unknown) => body as BodyInit };
@@ -27,9 +32,8 @@ async function choose(event: Event) {
   }
   try {
     table.value = await answer(client.POST("/api/gauge/csv/columns", { body: chosen as unknown as string, ...asText }));
-    Object.assign(form, { along: table.value.along ?? 0, tension: table.value.tension ?? 1 });
-    const name = table.value.columns[form.along]?.toLowerCase() ?? "";
-    form.kind = /time|sec|zeit|\bs\b/.test(name) ? "time_s" : "length_mm";
+    const { along, tension, kind } = table.value;
+    Object.assign(form, { along: along ?? 0, tension: tension ?? 1, kind });
   } catch (refused) {
     problem.value = (refused as Problem).message;
   }
@@ -39,7 +43,11 @@ async function read() {
   if (!file.value) return;
   try {
     const found = await answer(
-      client.POST("/api/gauge/csv/read", { params: { query: { ...form } }, body: file.value as unknown as string, ...asText }),
+      client.POST("/api/gauge/csv/read", {
+        params: { query: { ...form } },
+        body: file.value as unknown as string,
+        ...asText,
+      }),
     );
     emit("read", found);
   } catch (refused) {
@@ -51,14 +59,29 @@ async function read() {
 <template>
   <section class="panel stack">
     <h2>A recorded pull</h2>
-    <label class="field"><span>CSV file</span><input type="file" accept=".csv,.txt,text/csv" class="plain-input" @change="choose" /></label>
+    <label class="field"
+      ><span>CSV file</span><input type="file" accept=".csv,.txt,text/csv" class="plain-input" @change="choose"
+    /></label>
     <template v-if="table">
       <p class="soft">{{ table.rows }} rows. Which columns?</p>
       <div class="fields">
         <ChoiceBox v-model="form.along" label="Pulled along" :options="columns" />
-        <ChoiceBox v-model="form.kind" label="It is" :options="[{ value: 'length_mm', name: 'length, mm' }, { value: 'time_s', name: 'time, s' }]" />
+        <ChoiceBox
+          v-model="form.kind"
+          label="It is"
+          :options="[
+            { value: 'length_mm', name: 'length, mm' },
+            { value: 'time_s', name: 'time, s' },
+          ]" />
         <ChoiceBox v-model="form.tension" label="Tension" :options="columns" />
-        <ChoiceBox v-model="form.unit" label="In" :options="[{ value: 'mN', name: 'mN' }, { value: 'gf', name: 'gf' }, { value: 'cN', name: 'cN' }]" />
+        <ChoiceBox
+          v-model="form.unit"
+          label="In"
+          :options="[
+            { value: 'mN', name: 'mN' },
+            { value: 'gf', name: 'gf' },
+            { value: 'cN', name: 'cN' },
+          ]" />
       </div>
       <Button label="Read it" outlined @click="read" />
     </template>
@@ -67,5 +90,9 @@ async function read() {
 </template>
 
 <style scoped>
-.fields { display: grid; grid-template-columns: 1fr 1fr; gap: 0.8rem; }
+.fields {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 0.8rem;
+}
 </style>

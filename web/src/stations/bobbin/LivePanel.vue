@@ -3,22 +3,33 @@ import { useQuery } from "@tanstack/vue-query";
 import Button from "primevue/button";
 import { computed, onUnmounted, ref, shallowRef } from "vue";
 import { answer, client, Problem, type Schemas } from "../../api/client";
-import { useChange, useStrike } from "../../api/queries";
-import { useMachineId } from "../../machine";
-import { say } from "../../notices";
+import { useHere } from "../../composables/machine";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
 import { fixed, percent } from "../../words";
 import CsvImport from "./CsvImport.vue";
 import { LiveTrace } from "./liveTrace";
 import TraceCanvas from "./TraceCanvas.vue";
+import { useNote } from "../../composables/send";
 
 /** The live gauge: draws the pull as it comes, reads it after each pull, keeps it as a reading. */
 const props = defineProps<{ station: Schemas["BobbinStation"] }>();
-const machine = useMachineId();
-const { data: sources } = useQuery({ queryKey: ["words", "sources"], queryFn: () => answer(client.GET("/api/gauge/sources")), staleTime: Infinity });
-const CAUSES: Record<string, string> = { sound: "sound", badly_wound: "badly wound", bent_case: "bent case", lint: "lint", tight_bearing: "tight bearing", worn_spring: "worn spring" };
+const { data: sources } = useQuery({
+  queryKey: ["words", "sources"],
+  queryFn: () => answer(client.GET("/api/gauge/sources")),
+  staleTime: Infinity,
+});
+const CAUSES: Record<string, string> = {
+  sound: "sound",
+  badly_wound: "badly wound",
+  bent_case: "bent case",
+  lint: "lint",
+  tight_bearing: "tight bearing",
+  worn_spring: "worn spring",
+};
 const condition = ref("sound");
-const conditions = computed(() => (sources.value?.[0]?.conditions ?? ["sound"]).map((c) => ({ value: c, name: CAUSES[c] ?? c })));
+const conditions = computed(() =>
+  (sources.value?.[0]?.conditions ?? ["sound"]).map((c) => ({ value: c, name: CAUSES[c] ?? c })),
+);
 const trace = new LiveTrace();
 const read = shallowRef<Schemas["TraceAnswer"] | null>(null);
 const streaming = ref(false);
@@ -34,7 +45,10 @@ function start() {
   socket = new WebSocket(`${scheme}://${location.host}/api/gauge/live?condition=${condition.value}&seed=${seed}`);
   streaming.value = true;
   socket.onmessage = (event) => {
-    const message = JSON.parse(event.data as string) as { samples?: [number, number, number][]; answer?: Schemas["TraceAnswer"] };
+    const message = JSON.parse(event.data as string) as {
+      samples?: [number, number, number][];
+      answer?: Schemas["TraceAnswer"];
+    };
     if (message.samples) trace.add(message.samples);
     if (message.answer) read.value = message.answer;
   };
@@ -50,11 +64,11 @@ function stop() {
 }
 onUnmounted(stop);
 
-const undo = useStrike();
-const keep = useChange(() =>
+const here = useHere();
+const keep = useNote(() =>
   answer(
     client.POST("/api/machines/{machine_id}/readings", {
-      params: { path: { machine_id: machine.value } },
+      ...here(),
       body: {
         unit: "mN",
         method: "trace",
@@ -65,14 +79,12 @@ const keep = useChange(() =>
     }),
   ),
 );
-async function submit() {
-  const kept = await keep.mutateAsync(undefined).catch(() => null);
-  if (kept) say(`Kept: ${kept.text}.`, () => undo.mutate(kept.id));
-}
 async function save() {
   const [length_mm, tension_mn] = trace.columns();
   try {
-    const text = await answer(client.POST("/api/gauge/trace.csv", { body: { length_mm, tension_mn }, parseAs: "text" }));
+    const text = await answer(
+      client.POST("/api/gauge/trace.csv", { body: { length_mm, tension_mn }, parseAs: "text" }),
+    );
     const link = document.createElement("a");
     link.href = URL.createObjectURL(new Blob([String(text)], { type: "text/csv" }));
     link.download = "pull.csv";
@@ -95,29 +107,42 @@ function imported(found: Schemas["ReadCsv"]) {
     <div>
       <section class="panel stack" aria-live="polite">
         <template v-if="read">
-          <p class="answer" data-answer>{{ fixed(read.mean_mn) }} <small>mN</small> <small class="soft">swing {{ percent(read.swing) }}</small></p>
+          <p class="answer" data-answer>
+            {{ fixed(read.mean_mn) }} <small>mN</small> <small class="soft">swing {{ percent(read.swing) }}</small>
+          </p>
           <p class="verdict" :class="read.cause === 'sound' ? 'sound' : 'fault'">{{ read.text }}</p>
-          <p class="soft">{{ read.pulls.length }} pull{{ read.pulls.length > 1 ? "s" : "" }} found. One turn of the bobbin about {{ fixed(read.features.turn_mm) }} mm of thread; the wave is {{ percent(read.features.wave) }} of the mean.</p>
+          <p class="soft">
+            {{ read.pulls.length }} pull{{ read.pulls.length > 1 ? "s" : "" }} found. One turn of the bobbin about
+            {{ fixed(read.features.turn_mm) }} mm of thread; the wave is {{ percent(read.features.wave) }} of the mean.
+          </p>
         </template>
         <template v-else>
           <p class="answer ask">{{ streaming ? "Pull, long and even" : "Start the gauge" }}</p>
-          <p>{{ streaming ? "After each pull this says what the shape means." : "It draws the pull as it comes and finds the pulls by itself." }}</p>
+          <p>
+            {{
+              streaming
+                ? "After each pull this says what the shape means."
+                : "It draws the pull as it comes and finds the pulls by itself."
+            }}
+          </p>
         </template>
         <TraceCanvas :trace="trace" :running="streaming" :target="station.target ?? null" />
         <p v-if="dropped" class="field-error" role="alert">{{ dropped }}</p>
         <div class="row">
           <Button v-if="!streaming" data-new label="Start" size="large" @click="start" />
           <Button v-else label="Stop" size="large" @click="stop" />
-          <Button label="Keep as a reading" outlined size="large" :disabled="!read" @click="submit" />
+          <Button label="Keep as a reading" outlined size="large" :disabled="!read" @click="keep.go()" />
           <Button label="Save as CSV" text :disabled="streaming || !read" @click="save" />
         </div>
-        <p v-if="keep.error.value" class="field-error" role="alert">{{ keep.error.value.message }}</p>
+        <p v-if="keep.problem.value" class="field-error" role="alert">{{ keep.problem.value.message }}</p>
       </section>
     </div>
     <div>
       <section class="panel stack">
         <h2>The gauge</h2>
-        <p class="soft">{{ sources?.[0]?.about }} It plays a bobbin and case of the health you choose, with a hand that draws thread.</p>
+        <p class="soft">
+          {{ sources?.[0]?.about }} It plays a bobbin and case of the health you choose, with a hand that draws thread.
+        </p>
         <ChoiceBox v-model="condition" label="The stand-in plays" :options="conditions" />
       </section>
       <CsvImport @read="imported" />
@@ -136,8 +161,19 @@ function imported(found: Schemas["ReadCsv"]) {
 </template>
 
 <style scoped>
-.ask { font-size: 2.4rem; }
-.sound { color: var(--teal); }
-.fault { color: var(--vermilion); }
-.shapes { margin: 0; padding-left: 1.2rem; display: grid; gap: 0.3rem; }
+.ask {
+  font-size: 2.4rem;
+}
+.sound {
+  color: var(--teal);
+}
+.fault {
+  color: var(--vermilion);
+}
+.shapes {
+  margin: 0;
+  padding-left: 1.2rem;
+  display: grid;
+  gap: 0.3rem;
+}
 </style>

@@ -4,96 +4,103 @@ import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, reactive, ref } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
-import { useChange, useRack, useStrike, useThreads, useWords } from "../../api/queries";
+import { useRack, useWords } from "../../api/queries";
 import ChartOfCase from "../../diagrams/ChartOfCase.vue";
-import { useMachineId } from "../../machine";
-import { say } from "../../notices";
+import { useHere, useMachineId } from "../../composables/machine";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
 import FieldBox from "../../parts/FieldBox.vue";
-import { day, fixed, percent, typed } from "../../words";
+import { choices, day, fixed, percent } from "../../words";
+import { useNote, useSend, useStriking } from "../../composables/send";
+import { numberIn, numbersIn } from "../../composables/fields";
+import ThreadChoice from "../../parts/ThreadChoice.vue";
 
 defineProps<{ station: Schemas["BobbinStation"] }>();
 const machine = useMachineId();
 const { data } = useRack(machine);
 const { data: words } = useWords();
-const { data: threads } = useThreads(ref({ limit: 500 }));
-const options = <T extends string>(list?: readonly { value: string; name: string }[]) => (list ?? []) as { value: T; name: string }[];
-const threadChoices = computed(() => (threads.value?.items ?? []).map((t) => ({ value: t.id, name: `${t.spec.name} (${t.words})` })));
 
 const picked = ref(0);
 const chosen = computed(() => data.value?.cases.find((c) => c.id === picked.value) ?? data.value?.cases[0]);
 const { data: charted } = useQuery({
   queryKey: computed(() => ["chart", chosen.value?.id ?? 0]),
-  queryFn: () => answer(client.GET("/api/cases/{case_id}/chart", { params: { path: { case_id: chosen.value?.id ?? 0 } } })),
+  queryFn: () =>
+    answer(client.GET("/api/cases/{case_id}/chart", { params: { path: { case_id: chosen.value?.id ?? 0 } } })),
   enabled: computed(() => !!chosen.value),
 });
 
-const caseForm = reactive({ label: "", bobbin_class: "M" as Schemas["BobbinClass"], kept_for: "", backlash: "spring" as Schemas["Backlash"], low: "", high: "" });
-const addCase = useChange(() =>
-  answer(
-    client.POST("/api/machines/{machine_id}/cases", {
-      params: { path: { machine_id: machine.value } },
-      body: {
-        label: caseForm.label,
-        bobbin_class: caseForm.bobbin_class,
-        kept_for: caseForm.kept_for,
-        backlash: caseForm.backlash,
-        target: caseForm.low || caseForm.high ? { low: typed(caseForm.low), high: typed(caseForm.high) } : null,
-      },
-    }),
-  ),
-);
-const bobbinForm = reactive({ label: "", thread: 0, bobbin_class: "M" as Schemas["BobbinClass"], fill: "100", winding: "even" as Schemas["Winding"] });
-const addBobbin = useChange(() =>
-  answer(
-    client.POST("/api/bobbins", {
-      body: { ...bobbinForm, fill: typeof typed(bobbinForm.fill) === "number" ? typed(bobbinForm.fill) / 100 : typed(bobbinForm.fill) },
-    }),
-  ),
-);
-const strike = useChange(({ kind, id, what }: { kind: "case" | "bobbin"; id: number; what: "strike" | "restore" }) => {
-  if (kind === "case") {
-    const params = { path: { case_id: id } };
-    return answer(what === "strike" ? client.POST("/api/cases/{case_id}/strike", { params }) : client.POST("/api/cases/{case_id}/restore", { params }));
-  }
-  const params = { path: { bobbin_id: id } };
-  return answer(what === "strike" ? client.POST("/api/bobbins/{bobbin_id}/strike", { params }) : client.POST("/api/bobbins/{bobbin_id}/restore", { params }));
+const caseForm = reactive({
+  label: "",
+  bobbin_class: "M" as Schemas["BobbinClass"],
+  kept_for: "",
+  backlash: "spring" as Schemas["Backlash"],
+  low: "",
+  high: "",
 });
-const undo = useStrike();
-const load = useChange((b: Schemas["BobbinItem"]) =>
-  answer(
-    client.POST("/api/machines/{machine_id}/bobbin", {
-      params: { path: { machine_id: machine.value } },
-      body: { bobbin: b.spec.thread, item: b.id, case: chosen.value?.id, fill: b.spec.fill },
-    }),
+const here = useHere();
+const addCase = useSend(
+  async () =>
+    answer(
+      client.POST("/api/machines/{machine_id}/cases", {
+        ...here(),
+        body: {
+          label: caseForm.label,
+          bobbin_class: caseForm.bobbin_class,
+          kept_for: caseForm.kept_for,
+          backlash: caseForm.backlash,
+          target: caseForm.low || caseForm.high ? numbersIn({ low: caseForm.low, high: caseForm.high }) : null,
+        },
+      }),
+    ),
+  {
+    says: (made) => `Case ${made.spec.label} is on the rack.`,
+    then: (made) => {
+      picked.value = made.id;
+      caseForm.label = "";
+    },
+  },
+);
+const bobbinForm = reactive({
+  label: "",
+  thread: 0,
+  bobbin_class: "M" as Schemas["BobbinClass"],
+  fill: "100",
+  winding: "even" as Schemas["Winding"],
+});
+const strikes = {
+  case: useStriking(
+    (id) => answer(client.POST("/api/cases/{case_id}/strike", { params: { path: { case_id: id } } })),
+    (id) => answer(client.POST("/api/cases/{case_id}/restore", { params: { path: { case_id: id } } })),
   ),
+  bobbin: useStriking(
+    (id) => answer(client.POST("/api/bobbins/{bobbin_id}/strike", { params: { path: { bobbin_id: id } } })),
+    (id) => answer(client.POST("/api/bobbins/{bobbin_id}/restore", { params: { path: { bobbin_id: id } } })),
+  ),
+};
+const strikeOut = (kind: keyof typeof strikes, id: number) => strikes[kind].out(id, `The ${kind} is struck out.`);
+const addBobbin = useSend(
+  async () => {
+    const fill = numberIn("fill", bobbinForm.fill) / 100;
+    return answer(client.POST("/api/bobbins", { body: { ...bobbinForm, fill } }));
+  },
+  {
+    says: () => "The bobbin is on the rack.",
+    undo: (id) => () => void strikeOut("bobbin", id),
+    then: () => (bobbinForm.label = ""),
+  },
 );
-const sound = useChange((body: Schemas["Mark"]) =>
-  answer(client.POST("/api/machines/{machine_id}/marks", { params: { path: { machine_id: machine.value } }, body })),
+const load = useNote(
+  (b: Schemas["BobbinItem"]) =>
+    answer(
+      client.POST("/api/machines/{machine_id}/bobbin", {
+        ...here(),
+        body: { bobbin: b.spec.thread, item: b.id, case: chosen.value?.id, fill: b.spec.fill },
+      }),
+    ),
+  { says: (entry) => `${entry.text}, case ${chosen.value?.spec.label}. Read it.` },
 );
-async function submitCase() {
-  const made = await addCase.mutateAsync(undefined).catch(() => null);
-  if (!made) return;
-  picked.value = made.id;
-  caseForm.label = "";
-  say(`Case ${made.spec.label} is on the rack.`);
-}
-async function submitBobbin() {
-  const id = await addBobbin.mutateAsync(undefined).catch(() => null);
-  if (!id) return;
-  bobbinForm.label = "";
-  say("The bobbin is on the rack.", () => strike.mutate({ kind: "bobbin", id, what: "strike" }));
-}
-async function strikeOut(kind: "case" | "bobbin", id: number) {
-  const done = await strike.mutateAsync({ kind, id, what: "strike" }).catch(() => null);
-  if (done) say(`The ${kind} is struck out.`, () => strike.mutate({ kind, id, what: "restore" }));
-}
-async function loadIt(b: Schemas["BobbinItem"]) {
-  const entry = await load.mutateAsync(b).catch(() => null);
-  if (entry) say(`${entry.text}, case ${chosen.value?.spec.label}. Read it.`, () => undo.mutate(entry.id));
-}
-const caseError = (f: string) => addCase.error.value?.fields[f];
-const bobbinError = (f: string) => addBobbin.error.value?.fields[f];
+const sound = useNote((body: Schemas["Mark"]) =>
+  answer(client.POST("/api/machines/{machine_id}/marks", { ...here(), body })),
+);
 </script>
 
 <template>
@@ -101,21 +108,66 @@ const bobbinError = (f: string) => addBobbin.error.value?.fields[f];
     <div>
       <section class="panel">
         <h2>Cases</h2>
-        <p v-if="data?.cases.length === 0" class="verdict">No case noted. Give each a letter, and it learns how its screw answers.</p>
+        <p v-if="data?.cases.length === 0" class="verdict">
+          No case noted. Give each a letter, and it learns how its screw answers.
+        </p>
         <table v-else>
           <tbody>
             <tr v-for="c in data?.cases" :key="c.id" :class="{ on: c.id === chosen?.id }">
-              <td><button type="button" class="pick" :aria-pressed="c.id === chosen?.id" @click="picked = c.id">{{ c.spec.label }}</button></td>
               <td>
-                <strong>{{ c.spec.kept_for || "for anything" }}</strong> <span class="soft">class {{ c.spec.bobbin_class }}, {{ c.spec.backlash }}<template v-if="c.spec.target">, own range {{ fixed(c.spec.target.low) }}–{{ fixed(c.spec.target.high) }} mN</template></span>
-                <span class="soft line">{{ c.holds ? `holds ${c.holds} now · ` : "" }}screw {{ c.response.turns ? `learned from ${c.response.turns} turn${c.response.turns > 1 ? "s" : ""}: ${percent(c.response.mean)} a minute` : "not learned yet" }}</span>
-                <span v-if="c.fault" class="fault">✕ {{ c.fault }} <button type="button" @click="sound.mutate({ part: 'case', id: c.id, fault: '' })">sound again</button></span>
+                <button type="button" class="pick" :aria-pressed="c.id === chosen?.id" @click="picked = c.id">
+                  {{ c.spec.label }}
+                </button>
               </td>
-              <td class="num"><template v-if="c.last_mn"><strong class="mn">{{ fixed(c.last_mn) }}</strong> mN<span class="soft line">{{ c.last_at ? day(c.last_at) : "" }}</span></template></td>
+              <td>
+                <strong>{{ c.spec.kept_for || "for anything" }}</strong>
+                <span class="soft"
+                  >class {{ c.spec.bobbin_class }}, {{ c.spec.backlash
+                  }}<template v-if="c.spec.target"
+                    >, own range {{ fixed(c.spec.target.low) }}–{{ fixed(c.spec.target.high) }} mN</template
+                  ></span
+                >
+                <span class="soft line"
+                  >{{ c.holds ? `holds ${c.holds} now · ` : "" }}screw
+                  {{
+                    c.response.turns
+                      ? `learned from ${c.response.turns} turn${c.response.turns > 1 ? "s" : ""}: ${percent(c.response.mean)} a minute`
+                      : "not learned yet"
+                  }}</span
+                >
+                <span v-if="c.fault" class="fault"
+                  >✕ {{ c.fault }}
+                  <button type="button" @click="sound.go({ part: 'case', id: c.id, fault: '' })">
+                    sound again
+                  </button></span
+                >
+              </td>
+              <td class="num">
+                <template v-if="c.last_mn"
+                  ><strong class="mn">{{ fixed(c.last_mn) }}</strong> mN<span class="soft line">{{
+                    c.last_at ? day(c.last_at) : ""
+                  }}</span></template
+                >
+              </td>
               <td class="links">
-                <a :href="`/api/cases/${c.id}/label.pdf`" target="_blank" :aria-label="`Label of case ${c.spec.label}, PDF`">Label</a>
-                <a :href="`/api/cases/${c.id}/label.svg`" target="_blank" :aria-label="`SVG: label of case ${c.spec.label}`">SVG</a>
-                <Button label="Strike out" text severity="secondary" :aria-label="`Strike out case ${c.spec.label}`" @click="strikeOut('case', c.id)" />
+                <a
+                  :href="`/api/cases/${c.id}/label.pdf`"
+                  target="_blank"
+                  :aria-label="`Label of case ${c.spec.label}, PDF`"
+                  >Label</a
+                >
+                <a
+                  :href="`/api/cases/${c.id}/label.svg`"
+                  target="_blank"
+                  :aria-label="`SVG: label of case ${c.spec.label}`"
+                  >SVG</a
+                >
+                <Button
+                  label="Strike out"
+                  text
+                  severity="secondary"
+                  :aria-label="`Strike out case ${c.spec.label}`"
+                  @click="strikeOut('case', c.id)" />
               </td>
             </tr>
           </tbody>
@@ -132,46 +184,96 @@ const bobbinError = (f: string) => addBobbin.error.value?.fields[f];
         <table v-if="data?.bobbins.length">
           <tbody>
             <tr v-for="b in data.bobbins" :key="b.id">
-              <td><svg viewBox="0 0 36 36" width="36" height="36" aria-hidden="true"><circle cx="18" cy="18" r="16" :fill="b.colour" stroke="#0006" /><circle cx="18" cy="18" r="5" class="core" /></svg></td>
+              <td>
+                <svg viewBox="0 0 36 36" width="36" height="36" aria-hidden="true">
+                  <circle cx="18" cy="18" r="16" :fill="b.colour" stroke="#0006" />
+                  <circle cx="18" cy="18" r="5" class="core" />
+                </svg>
+              </td>
               <td>
                 <strong>{{ b.spec.label }}</strong> {{ b.thread }}
-                <span class="soft line">class {{ b.spec.bobbin_class }}, {{ b.spec.winding?.replace("_", "-") }}, {{ percent(b.spec.fill ?? 1) }} full</span>
-                <span v-if="b.fault" class="fault">✕ {{ b.fault }} <button type="button" @click="sound.mutate({ part: 'bobbin', id: b.id, fault: '' })">sound again</button></span>
+                <span class="soft line"
+                  >class {{ b.spec.bobbin_class }}, {{ b.spec.winding?.replace("_", "-") }},
+                  {{ percent(b.spec.fill ?? 1) }} full</span
+                >
+                <span v-if="b.fault" class="fault"
+                  >✕ {{ b.fault }}
+                  <button type="button" @click="sound.go({ part: 'bobbin', id: b.id, fault: '' })">
+                    sound again
+                  </button></span
+                >
               </td>
               <td class="links">
-                <Button v-if="chosen" :label="`Into ${chosen.spec.label}`" outlined :aria-label="`Into ${chosen.spec.label}: ${b.spec.label}`" @click="loadIt(b)" />
-                <a :href="`/api/bobbins/${b.id}/card.pdf`" target="_blank" :aria-label="`Card of bobbin ${b.spec.label}, PDF`">Card</a>
-                <Button label="Strike out" text severity="secondary" :aria-label="`Strike out bobbin ${b.spec.label}`" @click="strikeOut('bobbin', b.id)" />
+                <Button
+                  v-if="chosen"
+                  :label="`Into ${chosen.spec.label}`"
+                  outlined
+                  :aria-label="`Into ${chosen.spec.label}: ${b.spec.label}`"
+                  @click="load.go(b)" />
+                <a
+                  :href="`/api/bobbins/${b.id}/card.pdf`"
+                  target="_blank"
+                  :aria-label="`Card of bobbin ${b.spec.label}, PDF`"
+                  >Card</a
+                >
+                <Button
+                  label="Strike out"
+                  text
+                  severity="secondary"
+                  :aria-label="`Strike out bobbin ${b.spec.label}`"
+                  @click="strikeOut('bobbin', b.id)" />
               </td>
             </tr>
           </tbody>
         </table>
         <p v-else class="soft">No bobbin noted.</p>
-        <p v-if="load.error.value" class="field-error" role="alert">{{ load.error.value.message }}</p>
+        <p v-if="load.problem.value" class="field-error" role="alert">{{ load.problem.value.message }}</p>
       </section>
     </div>
     <div>
       <section class="panel">
         <h2>Add a case</h2>
-        <form @submit.prevent="submitCase">
-          <FieldBox label="Case label" :error="caseError('label')"><InputText v-model="caseForm.label" /></FieldBox>
-          <FieldBox label="Kept for" :error="caseError('kept_for')"><InputText v-model="caseForm.kept_for" /></FieldBox>
-          <ChoiceBox v-model="caseForm.bobbin_class" label="Case class" :options="options<Schemas['BobbinClass']>(words?.bobbin_classes)" />
-          <ChoiceBox v-model="caseForm.backlash" label="Against backlash" :options="options<Schemas['Backlash']>(words?.backlashes)" />
-          <FieldBox label="Its own range from, mN" :error="caseError('low')"><InputText v-model="caseForm.low" inputmode="decimal" /></FieldBox>
-          <FieldBox label="to, mN" :error="caseError('high')"><InputText v-model="caseForm.high" inputmode="decimal" /></FieldBox>
-          <Button type="submit" class="wide" label="Put the case on the rack" :loading="addCase.isPending.value" />
+        <form @submit.prevent="addCase.go()">
+          <FieldBox label="Case label" :error="addCase.error('label')"><InputText v-model="caseForm.label" /></FieldBox>
+          <FieldBox label="Kept for" :error="addCase.error('kept_for')"
+            ><InputText v-model="caseForm.kept_for"
+          /></FieldBox>
+          <ChoiceBox
+            v-model="caseForm.bobbin_class"
+            label="Case class"
+            :options="choices<Schemas['BobbinClass']>(words?.bobbin_classes)" />
+          <ChoiceBox
+            v-model="caseForm.backlash"
+            label="Against backlash"
+            :options="choices<Schemas['Backlash']>(words?.backlashes)" />
+          <FieldBox label="Its own range from, mN" :error="addCase.error('low')"
+            ><InputText v-model="caseForm.low" inputmode="decimal"
+          /></FieldBox>
+          <FieldBox label="to, mN" :error="addCase.error('high')"
+            ><InputText v-model="caseForm.high" inputmode="decimal"
+          /></FieldBox>
+          <Button type="submit" class="wide" label="Put the case on the rack" :loading="addCase.pending.value" />
         </form>
       </section>
       <section class="panel">
         <h2>Add a bobbin</h2>
-        <form @submit.prevent="submitBobbin">
-          <FieldBox label="Bobbin label" :error="bobbinError('label')"><InputText v-model="bobbinForm.label" /></FieldBox>
-          <ChoiceBox v-model="bobbinForm.thread" label="Thread" :options="threadChoices" :error="bobbinError('thread')" />
-          <ChoiceBox v-model="bobbinForm.bobbin_class" label="Bobbin class" :options="options<Schemas['BobbinClass']>(words?.bobbin_classes)" />
-          <ChoiceBox v-model="bobbinForm.winding" label="Wound" :options="options<Schemas['Winding']>(words?.windings)" />
-          <FieldBox label="How full, %" :error="bobbinError('fill')"><InputText v-model="bobbinForm.fill" inputmode="numeric" /></FieldBox>
-          <Button type="submit" class="wide" label="Put the bobbin on the rack" :loading="addBobbin.isPending.value" />
+        <form @submit.prevent="addBobbin.go()">
+          <FieldBox label="Bobbin label" :error="addBobbin.error('label')"
+            ><InputText v-model="bobbinForm.label"
+          /></FieldBox>
+          <ThreadChoice v-model="bobbinForm.thread" label="Thread" :error="addBobbin.error('thread')" />
+          <ChoiceBox
+            v-model="bobbinForm.bobbin_class"
+            label="Bobbin class"
+            :options="choices<Schemas['BobbinClass']>(words?.bobbin_classes)" />
+          <ChoiceBox
+            v-model="bobbinForm.winding"
+            label="Wound"
+            :options="choices<Schemas['Winding']>(words?.windings)" />
+          <FieldBox label="How full, %" :error="addBobbin.error('fill')"
+            ><InputText v-model="bobbinForm.fill" inputmode="numeric"
+          /></FieldBox>
+          <Button type="submit" class="wide" label="Put the bobbin on the rack" :loading="addBobbin.pending.value" />
         </form>
       </section>
     </div>
@@ -179,19 +281,75 @@ const bobbinError = (f: string) => addBobbin.error.value?.fields[f];
 </template>
 
 <style scoped>
-table { width: 100%; border-collapse: collapse; }
-td { padding: 0.45rem 0.5rem 0.45rem 0; border-top: 1px solid var(--rule); }
-.on td { background: var(--amber-wash); }
-.pick { min-width: 52px; min-height: 52px; border: 3px solid var(--rule); border-radius: 50%; background: var(--panel); font-size: 1.3rem; font-weight: 700; }
-.pick[aria-pressed="true"] { border-color: var(--marigold); }
-.line { display: block; font-size: 0.9rem; }
-.num { text-align: right; white-space: nowrap; }
-.mn { font-size: 1.5rem; }
-.links { text-align: right; white-space: nowrap; }
-.links a { display: inline-flex; align-items: center; min-height: 44px; min-width: 44px; padding: 0 0.5rem; color: var(--ink); }
-.fault { color: var(--vermilion); font-weight: 650; display: block; }
-.fault button { min-height: 44px; border: 0; background: none; text-decoration: underline; color: var(--ink); }
-.core { fill: var(--panel); }
-form { display: grid; grid-template-columns: 1fr 1fr; gap: 0.8rem; margin-top: 0.6rem; align-items: end; }
-.wide { grid-column: 1 / -1; }
+table {
+  width: 100%;
+  border-collapse: collapse;
+}
+td {
+  padding: 0.45rem 0.5rem 0.45rem 0;
+  border-top: 1px solid var(--rule);
+}
+.on td {
+  background: var(--amber-wash);
+}
+.pick {
+  min-width: 52px;
+  min-height: 52px;
+  border: 3px solid var(--rule);
+  border-radius: 50%;
+  background: var(--panel);
+  font-size: 1.3rem;
+  font-weight: 700;
+}
+.pick[aria-pressed="true"] {
+  border-color: var(--marigold);
+}
+.line {
+  display: block;
+  font-size: 0.9rem;
+}
+.num {
+  text-align: right;
+  white-space: nowrap;
+}
+.mn {
+  font-size: 1.5rem;
+}
+.links {
+  text-align: right;
+  white-space: nowrap;
+}
+.links a {
+  display: inline-flex;
+  align-items: center;
+  min-height: 44px;
+  min-width: 44px;
+  padding: 0 0.5rem;
+  color: var(--ink);
+}
+.fault {
+  color: var(--vermilion);
+  font-weight: 650;
+  display: block;
+}
+.fault button {
+  min-height: 44px;
+  border: 0;
+  background: none;
+  text-decoration: underline;
+  color: var(--ink);
+}
+.core {
+  fill: var(--panel);
+}
+form {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 0.8rem;
+  margin-top: 0.6rem;
+  align-items: end;
+}
+.wide {
+  grid-column: 1 / -1;
+}
 </style>

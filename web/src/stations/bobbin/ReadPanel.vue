@@ -2,24 +2,24 @@
 import Button from "primevue/button";
 import { computed, nextTick, reactive, ref, watch } from "vue";
 import { answer, client, Problem, type Schemas } from "../../api/client";
-import { useChange, useRack, useStrike } from "../../api/queries";
+import { useRack, useWords } from "../../api/queries";
 import CaseScrew from "../../diagrams/CaseScrew.vue";
 import GaugeFace from "../../diagrams/GaugeFace.vue";
-import { useMachineId } from "../../machine";
-import { say } from "../../notices";
+import { useHere, useMachineId } from "../../composables/machine";
 import CautionList from "../../parts/CautionList.vue";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
 import FiguresNote from "../../parts/FiguresNote.vue";
 import NumberPad from "../../parts/NumberPad.vue";
 import ReasonList from "../../parts/ReasonList.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
-import { day, fixed, percent, time, typed } from "../../words";
+import { day, fixed, percent, time } from "../../words";
 import ByHand from "./ByHand.vue";
 import SwapPanel from "./SwapPanel.vue";
+import { useNote } from "../../composables/send";
+import { numberIn, numbersIn } from "../../composables/fields";
 
 type Unit = Schemas["ForceUnit"];
 const UNITS: Unit[] = ["mN", "gf", "cN"];
-const PER_UNIT: Record<Unit, number> = { mN: 1, gf: 9.80665, cN: 10 };
 const HEAD: Record<Schemas["Verdict"], string> = {
   on_target: "On target",
   low: "Low",
@@ -34,7 +34,10 @@ const machine = useMachineId();
 const { data: rack } = useRack(machine);
 const unit = ref<Unit>(props.station.unit);
 const caseId = ref(props.station.setup.case?.id ?? 0);
-watch(() => props.station.setup.case?.id, (id) => (caseId.value = id ?? caseId.value));
+watch(
+  () => props.station.setup.case?.id,
+  (id) => (caseId.value = id ?? caseId.value),
+);
 const cases = computed(() => [
   { value: 0, name: "no case noted" },
   ...(rack.value?.cases ?? []).map((c) => ({ value: c.id, name: `${c.spec.label}${c.fault ? ` (${c.fault})` : ""}` })),
@@ -56,9 +59,11 @@ const body = computed(() => ({
   conditions: { ...conditions },
 }));
 const judged = ref<Schemas["GaugeAnswer"] | null>(null);
-const here = () => ({ path: { machine_id: machine.value } });
+const here = useHere();
+const { data: known } = useWords();
+const perUnit = computed(() => known.value?.mn_per as Record<Unit, number> | undefined);
 const judge = (question: typeof body.value) =>
-  answer(client.POST("/api/machines/{machine_id}/readings/judge", { params: here(), body: question }));
+  answer(client.POST("/api/machines/{machine_id}/readings/judge", { ...here(), body: question }));
 watch(body, async (question) => {
   refused.value = "";
   judged.value = question.pulls.length ? await judge(question).catch(() => null) : null;
@@ -71,8 +76,10 @@ async function add() {
     [low.value, entry.value] = [entry.value, ""];
     return;
   }
-  const pull = both.value ? { low: typed(low.value), high: typed(entry.value) } : { value: typed(entry.value) };
   try {
+    const pull = both.value
+      ? numbersIn({ low: low.value, high: entry.value })
+      : { value: numberIn("value", entry.value) };
     judged.value = await judge({ ...body.value, pulls: [...pulls.value, pull] });
     pulls.value = [...pulls.value, pull];
     entry.value = low.value = "";
@@ -82,32 +89,28 @@ async function add() {
   await nextTick();
   field.value?.focus();
 }
-const keep = useChange(() =>
-  answer(client.POST("/api/machines/{machine_id}/readings", { params: here(), body: body.value })),
+const keep = useNote(
+  () => answer(client.POST("/api/machines/{machine_id}/readings", { ...here(), body: body.value })),
+  { says: (kept) => `Kept: ${kept.text}.`, then: () => (pulls.value = []) },
 );
-const undo = useStrike();
 async function submit() {
-  const kept = await keep.mutateAsync(undefined).catch((problem: Problem) => {
-    refused.value = problem.message;
-    return null;
-  });
-  if (!kept) return;
-  say(`Kept: ${kept.text}.`, () => undo.mutate(kept.id));
-  pulls.value = [];
+  await keep.go();
+  refused.value = keep.problem.value?.message ?? "";
 }
 
 const shown = computed(() => judged.value ?? props.station.last ?? null);
 const last = computed(() => props.station.setup.reading);
 const turn = computed(() => shown.value?.advice);
-const turned = useChange((minutes: number) =>
-  answer(client.POST("/api/machines/{machine_id}/screw", { params: here(), body: { case: caseId.value, minutes } })),
+const turned = useNote(
+  (minutes: number) =>
+    answer(client.POST("/api/machines/{machine_id}/screw", { ...here(), body: { case: caseId.value, minutes } })),
+  { says: (done) => `${done.text}. Now pull again.` },
 );
 async function noteTurn() {
   if (!turn.value) return;
   if (pulls.value.length) await submit();
   const minutes = turn.value.direction === "tighten" ? turn.value.minutes : -turn.value.minutes;
-  const done = await turned.mutateAsync(minutes).catch(() => null);
-  if (done) say(`${done.text}. Now pull again.`, () => undo.mutate(done.id));
+  await turned.go(minutes);
   field.value?.focus();
 }
 const words = (p: Schemas["Pull"]) => (p.value != null ? `${p.value}` : `${p.low} – ${p.high}`);
@@ -124,36 +127,75 @@ const prompt = computed(() => {
     <div>
       <section class="panel" aria-live="polite">
         <template v-if="shown">
-          <p v-if="!judged && last" class="soft">Last reading of this bobbin, {{ day(last.read_at) }} {{ time(last.read_at) }}</p>
-          <p class="answer" data-answer>{{ fixed(shown.mean_mn) }} <small>mN</small> <small class="soft">{{ fixed(shown.mean_gf, 1) }} gf</small></p>
-          <p class="verdict state" :class="shown.verdict">{{ HEAD[shown.verdict] }}<template v-if="shown.swing !== null"> · swing {{ percent(shown.swing) }}, {{ shown.calmness === "fault" ? "a fault" : shown.calmness }}</template></p>
+          <p v-if="!judged && last" class="soft">
+            Last reading of this bobbin, {{ day(last.read_at) }} {{ time(last.read_at) }}
+          </p>
+          <p class="answer" data-answer>
+            {{ fixed(shown.mean_mn) }} <small>mN</small> <small class="soft">{{ fixed(shown.mean_gf, 1) }} gf</small>
+          </p>
+          <p class="verdict state" :class="shown.verdict">
+            {{ HEAD[shown.verdict]
+            }}<template v-if="shown.swing !== null">
+              · swing {{ percent(shown.swing) }},
+              {{ shown.calmness === "fault" ? "a fault" : shown.calmness }}</template
+            >
+          </p>
           <p class="text">{{ shown.text }}</p>
-          <p v-if="shown.repeatability != null" class="soft">The pulls repeat to {{ (shown.repeatability * 100).toFixed(1) }}%.</p>
+          <p v-if="shown.repeatability != null" class="soft">
+            The pulls repeat to {{ (shown.repeatability * 100).toFixed(1) }}%.
+          </p>
         </template>
         <template v-else>
           <p class="answer ask">Pull the gauge</p>
-          <p class="text">{{ station.setup.bobbin ? `${station.setup.bobbin.name} has not been read.` : "Full bobbin, case clicked in." }} Two or three long, even pulls; put in each.</p>
+          <p class="text">
+            {{
+              station.setup.bobbin ? `${station.setup.bobbin.name} has not been read.` : "Full bobbin, case clicked in."
+            }}
+            Two or three long, even pulls; put in each.
+          </p>
         </template>
         <template v-if="turn">
-          <CaseScrew :minutes="turn.minutes" :tighten="turn.direction === 'tighten'" :words="`The case from its screw side: ${turn.text}`" />
-          <p class="soft">The larger screw. Expect {{ fixed(turn.expected_low_mn) }} to {{ fixed(turn.expected_high_mn) }} mN after it.</p>
-          <Button v-if="caseId" class="turned" :label="`I turned it ${turn.minutes} minute${turn.minutes > 1 ? 's' : ''}`" outlined :loading="turned.isPending.value" @click="noteTurn" />
+          <CaseScrew
+            :minutes="turn.minutes"
+            :tighten="turn.direction === 'tighten'"
+            :words="`The case from its screw side: ${turn.text}`" />
+          <p class="soft">
+            The larger screw. Expect {{ fixed(turn.expected_low_mn) }} to {{ fixed(turn.expected_high_mn) }} mN after
+            it.
+          </p>
+          <Button
+            v-if="caseId"
+            class="turned"
+            :label="`I turned it ${turn.minutes} minute${turn.minutes > 1 ? 's' : ''}`"
+            outlined
+            :loading="turned.pending.value"
+            @click="noteTurn" />
           <p v-else class="soft">Choose the case, and it learns how this screw answers.</p>
         </template>
         <GaugeFace
-          v-else
+          v-else-if="perUnit"
           :unit="unit"
-          :per-unit="PER_UNIT[unit]"
+          :per-unit="perUnit[unit]"
           :mean="shown?.mean_mn"
           :swing="shown?.swing"
           :target="target"
-          :words="shown ? `Gauge at ${fixed(shown.mean_mn)} millinewton` : 'Gauge at rest'"
-        />
+          :words="shown ? `Gauge at ${fixed(shown.mean_mn)} millinewton` : 'Gauge at rest'" />
         <p class="soft target-line">
-          <template v-if="target">Target {{ fixed(target.low) }}–{{ fixed(target.high) }} mN ({{ fixed(target.low / PER_UNIT.gf, 1) }}–{{ fixed(target.high / PER_UNIT.gf, 1) }} gf): {{ target.origin }}.</template>
-          <template v-else>No usual number for a home machine. When the stitch is beautiful, read the case: that is yours.</template>
-          <template v-if="station.own && !station.own.enough"> Its own number so far: {{ fixed(station.own.mean_mn) }} mN, from {{ station.own.readings }}.</template>
-          <template v-else-if="station.own && station.usual"> Usual for this throat: {{ fixed(station.usual.low) }}–{{ fixed(station.usual.high) }}.</template>
+          <template v-if="target"
+            >Target {{ fixed(target.low) }}–{{ fixed(target.high) }} mN
+            <template v-if="perUnit"
+              >({{ fixed(target.low / perUnit.gf, 1) }}–{{ fixed(target.high / perUnit.gf, 1) }} gf)</template
+            >: {{ target.origin }}.</template
+          >
+          <template v-else
+            >No usual number for a home machine. When the stitch is beautiful, read the case: that is yours.</template
+          >
+          <template v-if="station.own && !station.own.enough">
+            Its own number so far: {{ fixed(station.own.mean_mn) }} mN, from {{ station.own.readings }}.</template
+          >
+          <template v-else-if="station.own && station.usual">
+            Usual for this throat: {{ fixed(station.usual.low) }}–{{ fixed(station.usual.high) }}.</template
+          >
         </p>
       </section>
       <SwapPanel v-if="shown?.verdict === 'fluttering'" :case-id="caseId" :item="0" />
@@ -167,29 +209,73 @@ const prompt = computed(() => {
     <div>
       <section class="panel stack">
         <div class="row units" role="group" aria-label="The gauge is marked in">
-          <button v-for="u in UNITS" :key="u" type="button" class="toggle" :aria-pressed="u === unit" @click="unit = u">{{ u }}</button>
-          <button type="button" class="toggle" :aria-pressed="both" @click="((both = !both), (low = ''))">low and high</button>
+          <button v-for="u in UNITS" :key="u" type="button" class="toggle" :aria-pressed="u === unit" @click="unit = u">
+            {{ u }}
+          </button>
+          <button type="button" class="toggle" :aria-pressed="both" @click="((both = !both), (low = ''))">
+            low and high
+          </button>
         </div>
         <label class="field">
           <span>{{ prompt }}, {{ unit }}</span>
-          <input ref="field" v-model="entry" class="plain-input reading" inputmode="decimal" autocomplete="off" :aria-invalid="!!refused" @keydown.enter.prevent="entry && add()" />
+          <input
+            ref="field"
+            v-model="entry"
+            class="plain-input reading"
+            inputmode="decimal"
+            autocomplete="off"
+            :aria-invalid="!!refused"
+            @keydown.enter.prevent="entry && add()" />
         </label>
         <p v-if="refused" class="field-error" role="alert">{{ refused }}</p>
-        <NumberPad v-model="entry" :enter-label="both && !low ? 'That is the lowest' : 'Add this pull'" :can-enter="!!entry" @enter="add" />
+        <NumberPad
+          v-model="entry"
+          :enter-label="both && !low ? 'That is the lowest' : 'Add this pull'"
+          :can-enter="!!entry"
+          @enter="add" />
         <ol v-if="pulls.length" class="pulls" aria-label="Pulls">
           <li v-for="(p, i) in pulls" :key="i">
             <strong>{{ words(p) }}</strong> {{ unit }}
-            <button type="button" :aria-label="`Remove pull ${i + 1}`" @click="pulls = pulls.filter((_, n) => n !== i)">✕</button>
+            <button type="button" :aria-label="`Remove pull ${i + 1}`" @click="pulls = pulls.filter((_, n) => n !== i)">
+              ✕
+            </button>
           </li>
         </ol>
-        <Button data-new label="Keep this reading" size="large" :disabled="!pulls.length" :loading="keep.isPending.value" @click="submit" />
+        <Button
+          data-new
+          label="Keep this reading"
+          size="large"
+          :disabled="!pulls.length"
+          :loading="keep.pending.value"
+          @click="submit" />
         <ChoiceBox v-model="caseId" label="Case" :options="cases" />
         <details>
           <summary>Under what</summary>
           <div class="stack">
-            <ToggleRow v-model="conditions.full_bobbin" label="Bobbin" :options="[{ value: null, name: 'not noted' }, { value: true, name: 'full' }, { value: false, name: 'part' }]" />
-            <ToggleRow v-model="conditions.lying_flat" label="Gauge" :options="[{ value: null, name: 'not noted' }, { value: true, name: 'lying flat' }, { value: false, name: 'held' }]" />
-            <ToggleRow v-model="conditions.phase" label="Change of thread" :options="[{ value: null, name: 'none' }, { value: 'before_change', name: 'before it' }, { value: 'after_change', name: 'after it' }]" />
+            <ToggleRow
+              v-model="conditions.full_bobbin"
+              label="Bobbin"
+              :options="[
+                { value: null, name: 'not noted' },
+                { value: true, name: 'full' },
+                { value: false, name: 'part' },
+              ]" />
+            <ToggleRow
+              v-model="conditions.lying_flat"
+              label="Gauge"
+              :options="[
+                { value: null, name: 'not noted' },
+                { value: true, name: 'lying flat' },
+                { value: false, name: 'held' },
+              ]" />
+            <ToggleRow
+              v-model="conditions.phase"
+              label="Change of thread"
+              :options="[
+                { value: null, name: 'none' },
+                { value: 'before_change', name: 'before it' },
+                { value: 'after_change', name: 'after it' },
+              ]" />
           </div>
         </details>
       </section>
@@ -211,26 +297,102 @@ const prompt = computed(() => {
 </template>
 
 <style scoped>
-.text { font-size: 1.15rem; line-height: 1.35; margin-top: 0.3rem; }
-.ask { font-size: 2.4rem; }
-.turned { width: 100%; margin: 0.5rem 0; }
-.state::before { display: inline-block; width: 1.5em; font-weight: 800; }
-.state.on_target { color: var(--teal); }
-.state.on_target::before { content: "●"; }
-.state.low, .state.high, .state.check_unit { color: var(--amber); }
-.state.low::before { content: "▼"; }
-.state.high::before { content: "▲"; }
-.state.check_unit::before { content: "◆"; }
-.state.fluttering { color: var(--vermilion); }
-.state.fluttering::before { content: "✕"; }
-.target-line { text-align: center; }
-.toggle { min-height: 48px; min-width: 64px; border: 2px solid var(--rule); background: var(--panel); border-radius: 4px; padding: 0 0.9rem; font-weight: 600; }
-.toggle[aria-pressed="true"] { border-color: var(--marigold); background: var(--amber-wash); }
-.units .toggle:last-child { margin-left: auto; }
-.reading { font-size: 2rem; font-weight: 700; text-align: right; }
-.pulls { list-style: none; margin: 0; padding: 0; display: flex; flex-wrap: wrap; gap: 0.5rem; }
-.pulls li { display: flex; align-items: center; gap: 0.4rem; border: 2px solid var(--rule); border-radius: 4px; padding-left: 0.8rem; font-size: 1.15rem; }
-.pulls button { min-width: 44px; min-height: 44px; border: 0; background: none; }
-table { width: 100%; border-collapse: collapse; }
-td { padding: 0.35rem 0.4rem 0.35rem 0; border-top: 1px solid var(--rule); }
+.text {
+  font-size: 1.15rem;
+  line-height: 1.35;
+  margin-top: 0.3rem;
+}
+.ask {
+  font-size: 2.4rem;
+}
+.turned {
+  width: 100%;
+  margin: 0.5rem 0;
+}
+.state::before {
+  display: inline-block;
+  width: 1.5em;
+  font-weight: 800;
+}
+.state.on_target {
+  color: var(--teal);
+}
+.state.on_target::before {
+  content: "●";
+}
+.state.low,
+.state.high,
+.state.check_unit {
+  color: var(--amber);
+}
+.state.low::before {
+  content: "▼";
+}
+.state.high::before {
+  content: "▲";
+}
+.state.check_unit::before {
+  content: "◆";
+}
+.state.fluttering {
+  color: var(--vermilion);
+}
+.state.fluttering::before {
+  content: "✕";
+}
+.target-line {
+  text-align: center;
+}
+.toggle {
+  min-height: 48px;
+  min-width: 64px;
+  border: 2px solid var(--rule);
+  background: var(--panel);
+  border-radius: 4px;
+  padding: 0 0.9rem;
+  font-weight: 600;
+}
+.toggle[aria-pressed="true"] {
+  border-color: var(--marigold);
+  background: var(--amber-wash);
+}
+.units .toggle:last-child {
+  margin-left: auto;
+}
+.reading {
+  font-size: 2rem;
+  font-weight: 700;
+  text-align: right;
+}
+.pulls {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.5rem;
+}
+.pulls li {
+  display: flex;
+  align-items: center;
+  gap: 0.4rem;
+  border: 2px solid var(--rule);
+  border-radius: 4px;
+  padding-left: 0.8rem;
+  font-size: 1.15rem;
+}
+.pulls button {
+  min-width: 44px;
+  min-height: 44px;
+  border: 0;
+  background: none;
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+}
+td {
+  padding: 0.35rem 0.4rem 0.35rem 0;
+  border-top: 1px solid var(--rule);
+}
 </style>

@@ -3,21 +3,24 @@ import { useQuery } from "@tanstack/vue-query";
 import Button from "primevue/button";
 import { computed, reactive, ref } from "vue";
 import { answer, client } from "../../api/client";
-import { useChange, useRack, useStrike } from "../../api/queries";
-import { useMachineId } from "../../machine";
-import { say } from "../../notices";
+import { useRack } from "../../api/queries";
+import { useHere, useMachineId } from "../../composables/machine";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
+import { useNote } from "../../composables/send";
 
 /** A fluttering reading: the cross-swap that says which part is at fault, and marks it. */
 const props = defineProps<{ caseId: number; item: number }>();
 const machine = useMachineId();
+const here = useHere();
 const { data: rack } = useRack(machine);
-const swap = reactive({ same_bobbin_other_case: null as boolean | null, other_bobbin_same_case: null as boolean | null });
+const swap = reactive({
+  same_bobbin_other_case: null as boolean | null,
+  other_bobbin_same_case: null as boolean | null,
+});
 const { data } = useQuery({
   queryKey: computed(() => ["swap", machine.value, { ...swap }]),
-  queryFn: () =>
-    answer(client.POST("/api/machines/{machine_id}/cross-swap", { params: { path: { machine_id: machine.value } }, body: { ...swap } })),
+  queryFn: () => answer(client.POST("/api/machines/{machine_id}/cross-swap", { ...here(), body: { ...swap } })),
 });
 const bobbin = ref(props.item);
 const bobbins = computed(() => [
@@ -26,19 +29,16 @@ const bobbins = computed(() => [
 ]);
 const part = computed(() => (data.value?.fault === "case" ? "case" : data.value?.fault === "bobbin" ? "bobbin" : null));
 const partId = computed(() => (part.value === "case" ? props.caseId : bobbin.value));
-const undo = useStrike();
-const mark = useChange(() =>
-  answer(
-    client.POST("/api/machines/{machine_id}/marks", {
-      params: { path: { machine_id: machine.value } },
-      body: { part: part.value ?? "case", id: partId.value, fault: "flutters" },
-    }),
-  ),
+const mark = useNote(
+  () =>
+    answer(
+      client.POST("/api/machines/{machine_id}/marks", {
+        ...here(),
+        body: { part: part.value ?? "case", id: partId.value, fault: "flutters" },
+      }),
+    ),
+  { says: (entry) => `Marked: ${entry.text}.` },
 );
-async function submit() {
-  const entry = await mark.mutateAsync(undefined).catch(() => null);
-  if (entry) say(`Marked: ${entry.text}.`, () => undo.mutate(entry.id));
-}
 const ANSWERS = [
   { value: null, name: "not read yet" },
   { value: true, name: "still flutters" },
@@ -53,8 +53,8 @@ const ANSWERS = [
     <ToggleRow v-model="swap.other_bobbin_same_case" label="2. Another bobbin in this case" :options="ANSWERS" />
     <p v-if="data" class="verdict">{{ data.text }}</p>
     <ChoiceBox v-if="part === 'bobbin'" v-model="bobbin" label="Bobbin" :options="bobbins" />
-    <Button v-if="part && partId" :label="`Mark this ${part}`" outlined @click="submit" />
+    <Button v-if="part && partId" :label="`Mark this ${part}`" outlined @click="mark.go()" />
     <p v-else-if="part" class="soft">Choose the {{ part }} from the rack, and it is marked there.</p>
-    <p v-if="mark.error.value" class="field-error" role="alert">{{ mark.error.value.message }}</p>
+    <p v-if="mark.problem.value" class="field-error" role="alert">{{ mark.problem.value.message }}</p>
   </section>
 </template>

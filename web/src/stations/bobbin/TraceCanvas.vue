@@ -46,9 +46,20 @@ onUnmounted(() => cancelAnimationFrame(frame));
 </script>
 
 <template>
-  <canvas ref="canvas" width="900" height="300" role="img" :aria-label="running ? 'The pull as it comes: tension in millinewton against time' : 'Recorded pull'"></canvas>
+  <canvas
+    ref="canvas"
+    width="900"
+    height="300"
+    role="img"
+    :aria-label="running ? 'The pull as it comes: tension in millinewton against time' : 'Recorded pull'"></canvas>
 </template>
 
 <style scoped>
-canvas { display: block; width: 100%; background: var(--panel); border: 1px solid var(--rule); font-family: "Atkinson Hyperlegible Next Variable", sans-serif; }
+canvas {
+  display: block;
+  width: 100%;
+  background: var(--panel);
+  border: 1px solid var(--rule);
+  font-family: "Atkinson Hyperlegible Next Variable", sans-serif;
+}
 </style>

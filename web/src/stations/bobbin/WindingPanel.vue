@@ -4,34 +4,46 @@ import InputText from "primevue/inputtext";
 import { computed, reactive } from "vue";
 import { answer, client, type Problem, type Schemas } from "../../api/client";
 import { useWords } from "../../api/queries";
-import { useMachineId } from "../../machine";
+import { useHere, useMachineId } from "../../composables/machine";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
 import FieldBox from "../../parts/FieldBox.vue";
 import FiguresNote from "../../parts/FiguresNote.vue";
 import OnBobbin from "../../parts/OnBobbin.vue";
-import { fixed, percent, typed } from "../../words";
+import { choices, fixed, percent } from "../../words";
+import { numbersIn } from "../../composables/fields";
 
 /** What is on a bobbin, how many the quilt takes, and how far today's still goes. */
 defineProps<{ station: Schemas["BobbinStation"] }>();
 const machine = useMachineId();
 const { data: words } = useWords();
-const form = reactive({ bobbin_class: "M" as Schemas["BobbinClass"], stitch: "3", sandwich: "2", width: "1.5", height: "2", apart: "15" });
-const classes = computed(() => (words.value?.bobbin_classes ?? []) as { value: Schemas["BobbinClass"]; name: string }[]);
-const sewn = computed(() => ({ bobbin_class: form.bobbin_class, stitch_length_mm: typed(form.stitch), sandwich_mm: typed(form.sandwich) }));
-const params = () => ({ path: { machine_id: machine.value } });
+const form = reactive({
+  bobbin_class: "M" as Schemas["BobbinClass"],
+  stitch: "3",
+  sandwich: "2",
+  width: "1.5",
+  height: "2",
+  apart: "15",
+});
+const classes = computed(() => choices<Schemas["BobbinClass"]>(words.value?.bobbin_classes));
+const here = useHere();
 const { data: plan, error: planError } = useQuery({
   queryKey: computed(() => ["plan", machine.value, { ...form }]),
-  queryFn: () =>
-    answer(
-      client.POST("/api/machines/{machine_id}/winding-plan", {
-        params: params(),
-        body: { ...sewn.value, quilt_width_m: typed(form.width), quilt_height_m: typed(form.height), lines_apart_mm: typed(form.apart) },
-      }),
-    ),
+  queryFn: async () => {
+    const { bobbin_class, stitch, sandwich, width, height, apart } = form;
+    const numbers = numbersIn({
+      stitch_length_mm: stitch,
+      sandwich_mm: sandwich,
+      quilt_width_m: width,
+      quilt_height_m: height,
+      lines_apart_mm: apart,
+    });
+    const body = { bobbin_class, ...numbers };
+    return answer(client.POST("/api/machines/{machine_id}/winding-plan", { ...here(), body }));
+  },
   placeholderData: keepPreviousData,
   retry: false,
 });
-const fields = computed(() => ((planError.value as Problem | null)?.fields ?? {}));
+const fields = computed(() => (planError.value as Problem | null)?.fields ?? {});
 </script>
 
 <template>
@@ -40,13 +52,24 @@ const fields = computed(() => ((planError.value as Problem | null)?.fields ?? {}
       <section class="panel stack" aria-live="polite">
         <template v-if="plan && !planError">
           <p class="soft">{{ station.setup.bobbin?.name }}: for this quilt</p>
-          <p class="answer" data-answer>{{ plan.bobbins }} <small>bobbin{{ plan.bobbins > 1 ? "s" : "" }}</small></p>
-          <p class="verdict">{{ fixed(plan.metres) }} m or {{ plan.stitches.toLocaleString("en") }} stitches on one{{ plan.fill < 1 ? `, ${percent(plan.fill)} full` : "" }}.</p>
+          <p class="answer" data-answer>
+            {{ plan.bobbins }} <small>bobbin{{ plan.bobbins > 1 ? "s" : "" }}</small>
+          </p>
+          <p class="verdict">
+            {{ fixed(plan.metres) }} m or {{ plan.stitches.toLocaleString("en") }} stitches on one{{
+              plan.fill < 1 ? `, ${percent(plan.fill)} full` : ""
+            }}.
+          </p>
           <p>{{ plan.how }}</p>
-          <p class="soft">{{ fixed(plan.quilt_stitched_m) }} m of stitching, {{ fixed(plan.quilt_thread_m) }} m of thread above and as much below.</p>
+          <p class="soft">
+            {{ fixed(plan.quilt_stitched_m) }} m of stitching, {{ fixed(plan.quilt_thread_m) }} m of thread above and as
+            much below.
+          </p>
         </template>
-        <p v-else class="verdict">{{ fields.bobbin_class ?? "Put in the quilt's size and how close the lines are." }}</p>
-        <FiguresNote subject="use" />
+        <p v-else class="verdict">
+          {{ fields.bobbin_class ?? "Put in the quilt's size and how close the lines are." }}
+        </p>
+        <FiguresNote subject="bobbin" />
       </section>
       <OnBobbin />
     </div>
@@ -54,11 +77,21 @@ const fields = computed(() => ((planError.value as Problem | null)?.fields ?? {}
       <section class="panel">
         <div class="fields">
           <ChoiceBox v-model="form.bobbin_class" label="Bobbin class" :options="classes" />
-          <FieldBox label="Lines apart, mm" :error="fields.lines_apart_mm"><InputText v-model="form.apart" inputmode="decimal" /></FieldBox>
-          <FieldBox label="Quilt width, m" :error="fields.quilt_width_m"><InputText v-model="form.width" inputmode="decimal" /></FieldBox>
-          <FieldBox label="Quilt height, m" :error="fields.quilt_height_m"><InputText v-model="form.height" inputmode="decimal" /></FieldBox>
-          <FieldBox label="Stitch length, mm" :error="fields.stitch_length_mm"><InputText v-model="form.stitch" inputmode="decimal" /></FieldBox>
-          <FieldBox label="Sandwich, mm thick" :error="fields.sandwich_mm"><InputText v-model="form.sandwich" inputmode="decimal" /></FieldBox>
+          <FieldBox label="Lines apart, mm" :error="fields.lines_apart_mm"
+            ><InputText v-model="form.apart" inputmode="decimal"
+          /></FieldBox>
+          <FieldBox label="Quilt width, m" :error="fields.quilt_width_m"
+            ><InputText v-model="form.width" inputmode="decimal"
+          /></FieldBox>
+          <FieldBox label="Quilt height, m" :error="fields.quilt_height_m"
+            ><InputText v-model="form.height" inputmode="decimal"
+          /></FieldBox>
+          <FieldBox label="Stitch length, mm" :error="fields.stitch_length_mm"
+            ><InputText v-model="form.stitch" inputmode="decimal"
+          /></FieldBox>
+          <FieldBox label="Sandwich, mm thick" :error="fields.sandwich_mm"
+            ><InputText v-model="form.sandwich" inputmode="decimal"
+          /></FieldBox>
         </div>
       </section>
     </div>
@@ -66,5 +99,10 @@ const fields = computed(() => ((planError.value as Problem | null)?.fields ?? {}
 </template>
 
 <style scoped>
-.fields { display: grid; grid-template-columns: 1fr 1fr; gap: 0.8rem; align-items: end; }
+.fields {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 0.8rem;
+  align-items: end;
+}
 </style>

@@ -4,31 +4,37 @@ import Dialog from "primevue/dialog";
 import InputText from "primevue/inputtext";
 import { computed, reactive, ref } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
-import { useChange, useThreads, useWords } from "../../api/queries";
-import { say } from "../../notices";
+import { useWords } from "../../api/queries";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
 import FieldBox from "../../parts/FieldBox.vue";
-import { localMoment, momentOf, typed } from "../../words";
+import { localMoment, momentOf } from "../../words";
 import GradePicker from "../balance/GradePicker.vue";
+import { useSend } from "../../composables/send";
+import { numberIn, readPulls } from "../../composables/fields";
+import ThreadChoice from "../../parts/ThreadChoice.vue";
 
 const props = defineProps<{ entry: Schemas["LogEntry"] }>();
 const emit = defineEmits<{ close: [] }>();
 
-type Payload = Schemas["LogEntry"]["payload"];
+type Payload = NonNullable<Schemas["LogEntry"]["payload"]>;
 const payload = reactive(structuredClone(JSON.parse(JSON.stringify(props.entry.payload))) as Payload);
 const original = localMoment(new Date(props.entry.at));
 const at = ref(original);
 const { data: words } = useWords();
-const { data: threads } = useThreads(ref({ limit: 500 }));
-const threadChoices = computed(() => (threads.value?.items ?? []).map((t) => ({ value: t.id, name: `${t.spec.name} (${t.words})` })));
-const sizes = computed(() => (words.value?.sizes ?? []).map((s) => ({ value: s.metric, name: `${s.metric}/${s.american}` })));
+const sizes = computed(() =>
+  (words.value?.sizes ?? []).map((s) => ({ value: s.metric, name: `${s.metric}/${s.american}` })),
+);
 const points = computed(() => (words.value?.points ?? []).map((p) => ({ value: p.value, name: p.name })));
-const retireReasons = computed(() => (words.value?.retire_reasons ?? []) as { value: Schemas["RetireReason"]; name: string }[]);
+const retireReasons = computed(
+  () => (words.value?.retire_reasons ?? []) as { value: Schemas["RetireReason"]; name: string }[],
+);
 const minutes = ref("minutes" in payload ? String(payload.minutes) : "");
 const setting = ref("setting" in payload ? String(payload.setting) : "");
 const grade = ref<number | null>("grade" in payload ? payload.grade : null);
 const pulls = ref(
-  payload.kind === "bobbin_reading" ? payload.pulls.map((p) => (p.value != null ? `${p.value}` : `${p.low}-${p.high}`)).join("  ") : "",
+  payload.kind === "bobbin_reading"
+    ? payload.pulls.map((p) => (p.value != null ? `${p.value}` : `${p.low}-${p.high}`)).join("  ")
+    : "",
 );
 const CHECK_ANSWERS: { value: Schemas["CheckAnswer"]; name: string }[] = [
   { value: "found", name: "found" },
@@ -46,71 +52,112 @@ const GRADES = computed<Schemas["GradeFacts"][]>(() => words.value?.grades ?? []
 
 function filled(): Payload {
   const body = { ...payload } as Payload;
-  if (body.kind === "look" || body.kind === "recipe") Object.assign(body, { setting: typed(setting.value), grade: grade.value });
-  if (body.kind === "run" || body.kind === "screw_turned") body.minutes = typed(minutes.value);
-  if (body.kind === "needle_fitted") body.american = words.value?.sizes.find((s) => s.metric === body.metric)?.american ?? 0;
-  if (body.kind === "bobbin_reading")
-    body.pulls = pulls.value
-      .split(/[\s;]+/)
-      .filter(Boolean)
-      .map((text) => {
-        const [low, high] = text.split(/[-–]/);
-        return high === undefined ? { value: typed(low ?? "") } : { low: typed(low ?? ""), high: typed(high) };
-      });
+  if (body.kind === "look") Object.assign(body, { setting: numberIn("setting", setting.value), grade: grade.value });
+  if (body.kind === "run" || body.kind === "screw_turned") body.minutes = numberIn("minutes", minutes.value);
+  if (body.kind === "needle_fitted")
+    body.american = words.value?.sizes.find((s) => s.metric === body.metric)?.american ?? 0;
+  if (body.kind === "bobbin_reading") body.pulls = readPulls(pulls.value);
   return body;
 }
-const save = useChange(() =>
-  answer(
-    client.PUT("/api/log/{record_id}", {
-      params: { path: { record_id: props.entry.id } },
-      body: { payload: filled(), at: at.value === original ? props.entry.at : (momentOf(at.value) ?? props.entry.at) },
-    }),
-  ),
+const save = useSend(
+  async () =>
+    answer(
+      client.PUT("/api/log/{record_id}", {
+        params: { path: { record_id: props.entry.id } },
+        body: {
+          payload: filled(),
+          at: at.value === original ? props.entry.at : (momentOf(at.value) ?? props.entry.at),
+        },
+      }),
+    ),
+  { says: () => "Corrected. What it said before stays with it.", then: () => emit("close") },
 );
-const error = (...fields: string[]) => fields.map((f) => save.error.value?.fields[f]).find(Boolean);
-async function submit() {
-  const done = await save.mutateAsync(undefined).catch(() => null);
-  if (!done) return;
-  say("Corrected. What it said before stays with it.");
-  emit("close");
-}
+const { error } = save;
 </script>
 
 <template>
-  <Dialog visible modal :header="`Correct: ${entry.kind_name}`" :style="{ width: '44rem', maxWidth: '95vw' }" @update:visible="emit('close')">
-    <form class="stack" @submit.prevent="submit">
-      <FieldBox label="When" :error="error('at')"><input v-model="at" type="datetime-local" class="plain-input" /></FieldBox>
-      <ChoiceBox v-if="payload.kind === 'bobbin_loaded'" v-model="payload.bobbin" label="Thread in the bobbin" :options="threadChoices" :error="error('bobbin')" />
+  <Dialog
+    visible
+    modal
+    :header="`Correct: ${entry.kind_name}`"
+    :style="{ width: '44rem', maxWidth: '95vw' }"
+    @update:visible="emit('close')">
+    <form class="stack" @submit.prevent="save.go()">
+      <FieldBox label="When" :error="error('at')"
+        ><input v-model="at" type="datetime-local" class="plain-input"
+      /></FieldBox>
+      <ThreadChoice
+        v-if="payload.kind === 'bobbin_loaded'"
+        v-model="payload.bobbin"
+        label="Thread in the bobbin"
+        :known="entry.setup.bobbin?.name"
+        :error="error('bobbin')" />
       <template v-if="payload.kind === 'top_threaded'">
-        <ChoiceBox v-for="(_, i) in payload.top" :key="i" v-model="payload.top[i]!" label="Thread on top" :options="threadChoices" :error="error('top')" />
+        <ThreadChoice
+          v-for="(_, i) in payload.top"
+          :key="i"
+          v-model="payload.top[i]!"
+          label="Thread on top"
+          :known="entry.setup.top?.[i]?.name"
+          :error="error('top')" />
       </template>
       <template v-if="payload.kind === 'needle_fitted'">
         <ChoiceBox v-model="payload.metric" label="Size" :options="sizes" />
         <ChoiceBox v-model="payload.point" label="Point" :options="points" />
       </template>
-      <FieldBox v-if="payload.kind === 'bobbin_reading'" :label="`Pulls in ${payload.unit}, as 204 or 199-210, with a space between`" :error="error('value', 'low', 'high', 'pulls', 'unit')">
+      <FieldBox
+        v-if="payload.kind === 'bobbin_reading'"
+        :label="`Pulls in ${payload.unit}, as 204 or 199-210, with a space between`"
+        :error="error('value', 'low', 'high', 'pulls', 'unit')">
         <InputText v-model="pulls" />
       </FieldBox>
-      <ChoiceBox v-if="payload.kind === 'incident_check'" v-model="payload.answer" label="What came of it" :options="CHECK_ANSWERS" />
-      <ChoiceBox v-if="payload.kind === 'incident_outcome'" v-model="payload.outcome" label="How it ended" :options="OUTCOMES" />
+      <ChoiceBox
+        v-if="payload.kind === 'incident_check'"
+        v-model="payload.answer"
+        label="What came of it"
+        :options="CHECK_ANSWERS" />
+      <ChoiceBox
+        v-if="payload.kind === 'incident_outcome'"
+        v-model="payload.outcome"
+        label="How it ended"
+        :options="OUTCOMES" />
       <ChoiceBox v-if="payload.kind === 'needle_retired'" v-model="payload.why" label="Why" :options="retireReasons" />
-      <FieldBox v-if="payload.kind === 'run' || payload.kind === 'screw_turned'" label="Minutes" :error="error('minutes')"><InputText v-model="minutes" inputmode="decimal" /></FieldBox>
-      <FieldBox v-if="payload.kind === 'run' || payload.kind === 'clock_started'" label="Quilt" :error="error('quilt')"><InputText v-model="payload.quilt" /></FieldBox>
-      <FieldBox v-if="payload.kind === 'recipe'" label="Name" :error="error('name')"><InputText v-model="payload.name" /></FieldBox>
-      <template v-if="payload.kind === 'look' || payload.kind === 'recipe'">
-        <FieldBox label="Top tension setting" :error="error('setting')"><InputText v-model="setting" inputmode="decimal" /></FieldBox>
+      <FieldBox
+        v-if="payload.kind === 'run' || payload.kind === 'screw_turned'"
+        label="Minutes"
+        :error="error('minutes')"
+        ><InputText v-model="minutes" inputmode="decimal"
+      /></FieldBox>
+      <FieldBox v-if="payload.kind === 'run' || payload.kind === 'clock_started'" label="Quilt" :error="error('quilt')"
+        ><InputText v-model="payload.quilt"
+      /></FieldBox>
+      <FieldBox v-if="payload.kind === 'recipe'" label="Name" :error="error('name')"
+        ><InputText v-model="payload.name"
+      /></FieldBox>
+      <p v-if="payload.kind === 'recipe'" class="soft">
+        Bobbin number, setting and grade are those of the reading and the look it was kept with. Correct those, and this
+        follows.
+      </p>
+      <template v-if="payload.kind === 'look'">
+        <FieldBox label="Top tension setting" :error="error('setting')"
+          ><InputText v-model="setting" inputmode="decimal"
+        /></FieldBox>
         <GradePicker v-model="grade" :grades="GRADES" :top="entry.setup.top?.[0]" :bobbin="entry.setup.bobbin" />
       </template>
-      <FieldBox v-if="'note' in payload" label="Note" :error="error('note')"><InputText v-model="payload.note" /></FieldBox>
-      <p v-if="save.error.value" class="field-error">{{ save.error.value.message }}</p>
+      <FieldBox v-if="'note' in payload" label="Note" :error="error('note')"
+        ><InputText v-model="payload.note"
+      /></FieldBox>
+      <p v-if="save.problem.value" class="field-error">{{ save.problem.value.message }}</p>
       <div class="row end">
         <Button type="button" label="Leave it as it was" text @click="emit('close')" />
-        <Button type="submit" label="Correct it" :loading="save.isPending.value" />
+        <Button type="submit" label="Correct it" :loading="save.pending.value" />
       </div>
     </form>
   </Dialog>
 </template>
 
 <style scoped>
-.end { justify-content: flex-end; }
+.end {
+  justify-content: flex-end;
+}
 </style>

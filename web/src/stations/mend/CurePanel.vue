@@ -4,10 +4,10 @@ import InputText from "primevue/inputtext";
 import { computed, ref, watch } from "vue";
 import type { Schemas } from "../../api/client";
 import { useMachines, useWords } from "../../api/queries";
-import { useMachineId } from "../../machine";
+import { useMachineId } from "../../composables/machine";
 import CautionList from "../../parts/CautionList.vue";
 import FieldBox from "../../parts/FieldBox.vue";
-import { typed } from "../../words";
+import { optionalNumber } from "../../composables/fields";
 import GradePicker from "../balance/GradePicker.vue";
 import { useBack, useEnd } from "./incident";
 
@@ -34,12 +34,11 @@ watch(
 );
 const grade = ref<number | null>(null);
 const back = useBack(id);
-const { end, close } = useEnd(id);
+const end = useEnd(id);
 function tested(outcome: Schemas["Outcome"]) {
-  const look = grade.value === null ? {} : { grade: grade.value, setting: setting.value ? typed(setting.value) : null };
-  return close({ outcome, ...look });
+  const look = grade.value === null ? {} : { grade: grade.value, setting: optionalNumber("setting", setting.value) };
+  return end.go({ outcome, ...look });
 }
-const error = (field: string) => end.error.value?.fields[field];
 </script>
 
 <template>
@@ -49,27 +48,62 @@ const error = (field: string) => end.error.value?.fields[field];
       <CautionList :cautions="station.cautions" />
       <p class="answer ask" data-answer>{{ cure.text }}</p>
       <RouterLink v-if="place" :to="place" class="go">{{ cure.words }}</RouterLink>
-      <p class="soft">{{ place ? "Then come back here, stitch a test on a scrap of the same sandwich" : "Stitch a test on a scrap of the same sandwich" }}, and say how it went.</p>
+      <p class="soft">
+        {{
+          place
+            ? "Then come back here, stitch a test on a scrap of the same sandwich"
+            : "Stitch a test on a scrap of the same sandwich"
+        }}, and say how it went.
+      </p>
       <p class="verdict">Is the trouble gone?</p>
       <div class="answers">
-        <Button label="Gone, it runs" size="large" :disabled="end.isPending.value" @click="tested('cured')" />
-        <Button label="Still there" size="large" outlined :disabled="end.isPending.value" @click="tested('not_cured')" />
+        <Button label="Gone, it runs" size="large" :disabled="end.pending.value" @click="tested('cured')" />
+        <Button label="Still there" size="large" outlined :disabled="end.pending.value" @click="tested('not_cured')" />
       </div>
-      <p v-if="end.error.value && !error('setting')" class="field-error" role="alert">{{ end.error.value.message }}</p>
+      <p v-if="end.problem.value && !end.error('setting')" class="field-error" role="alert">
+        {{ end.problem.value.message }}
+      </p>
       <Button label="Back" text class="left" :disabled="back.isPending.value" @click="back.mutate(undefined)" />
     </section>
     <section class="panel stack">
       <h2>How the test looks, if you want it on record</h2>
-      <FieldBox v-if="scale" :label="`At what setting, ${scale.low} to ${scale.high}`" :error="error('setting')"><InputText v-model="setting" inputmode="decimal" /></FieldBox>
+      <FieldBox v-if="scale" :label="`At what setting, ${scale.low} to ${scale.high}`" :error="end.error('setting')"
+        ><InputText v-model="setting" inputmode="decimal"
+      /></FieldBox>
       <GradePicker v-model="grade" :grades="words?.grades ?? []" :top="setup?.top?.[0]" :bobbin="setup?.bobbin" />
     </section>
   </div>
 </template>
 
 <style scoped>
-.ask { font-size: clamp(1.7rem, 3vw, 2.5rem); line-height: 1.15; }
-.go { display: inline-flex; align-items: center; justify-content: center; min-height: 60px; padding: 0 1.2rem; background: var(--indigo); color: #fff; border-radius: 4px; font-weight: 650; font-size: 1.15rem; text-decoration: none; justify-self: start; }
-.answers { display: grid; grid-template-columns: 1fr 1fr; gap: 0.6rem; }
-.answers > * { min-height: 64px; }
-.left { justify-self: start; padding-left: 0; }
+.ask {
+  font-size: clamp(1.7rem, 3vw, 2.5rem);
+  line-height: 1.15;
+}
+.go {
+  display: inline-flex;
+  align-items: center;
+  justify-content: center;
+  min-height: 60px;
+  padding: 0 1.2rem;
+  background: var(--indigo);
+  color: #fff;
+  border-radius: 4px;
+  font-weight: 650;
+  font-size: 1.15rem;
+  text-decoration: none;
+  justify-self: start;
+}
+.answers {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 0.6rem;
+}
+.answers > * {
+  min-height: 64px;
+}
+.left {
+  justify-self: start;
+  padding-left: 0;
+}
 </style>

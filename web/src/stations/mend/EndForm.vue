@@ -8,7 +8,7 @@ import { useEnd } from "./incident";
 /** Other ways out of a trouble: it was something else, it goes to the technician, it is left. */
 const props = defineProps<{ incident: number; causes: readonly Schemas["FindingItem"][] }>();
 const cause = ref("");
-const { end, close } = useEnd(computed(() => props.incident));
+const end = useEnd(computed(() => props.incident));
 </script>
 
 <template>
@@ -16,12 +16,24 @@ const { end, close } = useEnd(computed(() => props.incident));
     <summary>It was something else, or stop here</summary>
     <div class="stack">
       <ChoiceBox v-model="cause" label="It was" :options="causes.map((c) => ({ value: c.id, name: c.name }))" />
-      <Button label="That was it, it is cured" :disabled="!cause || end.isPending.value" @click="close({ outcome: 'cured', cause })" />
+      <Button
+        label="That was it, it is cured"
+        :disabled="!cause || end.pending.value"
+        @click="end.go({ outcome: 'cured', cause })" />
       <div class="row">
-        <Button label="To the technician" outlined :disabled="end.isPending.value" @click="close({ outcome: 'technician' })" />
-        <Button label="Leave it as it is" text severity="secondary" :disabled="end.isPending.value" @click="close({ outcome: 'left' })" />
+        <Button
+          label="To the technician"
+          outlined
+          :disabled="end.pending.value"
+          @click="end.go({ outcome: 'technician' })" />
+        <Button
+          label="Leave it as it is"
+          text
+          severity="secondary"
+          :disabled="end.pending.value"
+          @click="end.go({ outcome: 'left' })" />
       </div>
-      <p v-if="end.error.value" class="field-error" role="alert">{{ end.error.value.message }}</p>
+      <p v-if="end.problem.value" class="field-error" role="alert">{{ end.problem.value.message }}</p>
     </div>
   </details>
 </template>

@@ -26,7 +26,12 @@ const say = useChange(({ finding, present }: { finding: string; present: boolean
   answer(client.POST("/api/incidents/{incident_id}/answers", { ...params(), body: { finding, present } })),
 );
 const check = useChange((result: Schemas["CheckAnswer"]) =>
-  answer(client.POST("/api/incidents/{incident_id}/checks", { ...params(), body: { cause: next.value?.cause ?? "", answer: result } })),
+  answer(
+    client.POST("/api/incidents/{incident_id}/checks", {
+      ...params(),
+      body: { cause: next.value?.cause ?? "", answer: result },
+    }),
+  ),
 );
 const back = useBack(id);
 const busy = computed(() => say.isPending.value || check.isPending.value || back.isPending.value);
@@ -42,12 +47,28 @@ function goBack() {
 <template>
   <div v-if="found && next" class="station">
     <section v-if="question" class="panel stack" aria-live="polite">
-      <p class="soft">A question first, it saves about {{ question.saves_minutes < 0.75 ? "half a minute" : minutes(Math.round(question.saves_minutes)) }}</p>
+      <p class="soft">
+        A question first, it saves about
+        {{ question.saves_minutes < 0.75 ? "half a minute" : minutes(Math.round(question.saves_minutes)) }}
+      </p>
       <p class="answer ask" data-answer>{{ question.question }}</p>
       <div class="answers">
-        <Button label="Yes" size="large" :disabled="busy" @click="say.mutate({ finding: question.finding, present: true })" />
-        <Button label="No" size="large" :disabled="busy" @click="say.mutate({ finding: question.finding, present: false })" />
-        <Button label="Cannot tell" size="large" outlined :disabled="busy" @click="say.mutate({ finding: question.finding, present: null })" />
+        <Button
+          label="Yes"
+          size="large"
+          :disabled="busy"
+          @click="say.mutate({ finding: question.finding, present: true })" />
+        <Button
+          label="No"
+          size="large"
+          :disabled="busy"
+          @click="say.mutate({ finding: question.finding, present: false })" />
+        <Button
+          label="Cannot tell"
+          size="large"
+          outlined
+          :disabled="busy"
+          @click="say.mutate({ finding: question.finding, present: null })" />
       </div>
       <Button label="Back" text class="back" :disabled="busy" @click="goBack" />
       <p v-if="problem" class="field-error" role="alert">{{ problem.message }}</p>
@@ -57,7 +78,13 @@ function goBack() {
       <CautionList :cautions="next.cautions" />
       <p class="answer ask" data-answer>{{ next.check }}</p>
       <p class="how">{{ next.how }}</p>
-      <CheckDrawing :drawing="next.drawing ?? ''" :words="next.how" :path="station.path" :at="station.path_point" :top="setup?.top?.[0]?.colour" :bobbin="setup?.bobbin?.colour" />
+      <CheckDrawing
+        :drawing="next.drawing ?? ''"
+        :words="next.how"
+        :path="station.path"
+        :at="station.path_point"
+        :top="setup?.top?.[0]?.colour"
+        :bobbin="setup?.bobbin?.colour" />
       <div class="answers">
         <Button label="Found it" size="large" :disabled="busy" @click="check.mutate('found')" />
         <Button label="Not it" size="large" :disabled="busy" @click="check.mutate('not_it')" />
@@ -72,29 +99,48 @@ function goBack() {
     <div>
       <section class="panel stack">
         <p class="verdict">{{ station.seen.join(" · ") }}</p>
-        <p v-if="found.expected_minutes != null" class="soft">About {{ minutes(Math.max(1, Math.round(found.expected_minutes))) }} to the cause.</p>
+        <p v-if="found.expected_minutes != null" class="soft">
+          About {{ minutes(Math.max(1, Math.round(found.expected_minutes))) }} to the cause.
+        </p>
         <Button label="Correct what I see or what changed" text class="left" @click="emit('see')" />
         <template v-if="!question">
           <h2>Why this next</h2>
           <ReasonList :reasons="found.reasons" />
         </template>
         <details>
-          <summary>What it may be: {{ found.causes[0]?.name.toLowerCase() }}, {{ percent(found.causes[0]?.probability ?? 0) }}, and others</summary>
+          <summary>
+            What it may be: {{ found.causes[0]?.name.toLowerCase() }}, {{ percent(found.causes[0]?.probability ?? 0) }},
+            and others
+          </summary>
           <CauseBars :causes="found.causes" />
           <p v-if="station.known.length" class="soft">From the records: {{ station.known.join("; ") }}.</p>
-          <label v-if="station.own_troubles" class="own"><input v-model="own" type="checkbox" /> let our own {{ station.own_troubles }} mended troubles count</label>
+          <label v-if="station.own_troubles" class="own"
+            ><input v-model="own" type="checkbox" /> let our own {{ station.own_troubles }} mended troubles count</label
+          >
         </details>
         <details v-if="!question && found.questions?.length">
           <summary>Say more of it</summary>
           <div v-for="q in found.questions" :key="q.finding" class="more">
             <span>{{ q.question }}</span>
-            <Button label="Yes" outlined :aria-label="`Yes: ${q.question}`" :disabled="busy" @click="say.mutate({ finding: q.finding, present: true })" />
-            <Button label="No" outlined :aria-label="`No: ${q.question}`" :disabled="busy" @click="say.mutate({ finding: q.finding, present: false })" />
+            <Button
+              label="Yes"
+              outlined
+              :aria-label="`Yes: ${q.question}`"
+              :disabled="busy"
+              @click="say.mutate({ finding: q.finding, present: true })" />
+            <Button
+              label="No"
+              outlined
+              :aria-label="`No: ${q.question}`"
+              :disabled="busy"
+              @click="say.mutate({ finding: q.finding, present: false })" />
           </div>
         </details>
         <details v-if="made" :open="made < 5">
           <summary>Looked at so far: {{ made }}</summary>
-          <ol class="steps"><li v-for="s in station.steps" :key="s.id">{{ s.text }}</li></ol>
+          <ol class="steps">
+            <li v-for="s in station.steps" :key="s.id">{{ s.text }}</li>
+          </ol>
         </details>
       </section>
       <EndForm :incident="id" :causes="station.others" />
@@ -103,15 +149,57 @@ function goBack() {
 </template>
 
 <style scoped>
-.ask { font-size: clamp(1.9rem, 3.1vw, 2.7rem); line-height: 1.08; }
-.check { gap: 0.5rem; }
-.check :deep(svg[role="img"]) { max-height: 150px; }
-.how { font-size: 1.15rem; line-height: 1.3; }
-.answers { display: grid; grid-template-columns: repeat(3, 1fr); gap: 0.6rem; }
-.answers > * { min-height: 68px; font-size: 1.2rem; }
-.left, .back { justify-self: start; padding-left: 0; }
-.steps { margin: 0; padding-left: 1.4rem; display: grid; gap: 0.25rem; }
-.more { display: grid; grid-template-columns: 1fr auto auto; gap: 0.5rem; align-items: center; border-top: 1px solid var(--rule); padding: 0.35rem 0; }
-.own { display: flex; gap: 0.6rem; align-items: center; min-height: 44px; }
-.own input { width: 24px; height: 24px; accent-color: var(--marigold); }
+.ask {
+  font-size: clamp(1.9rem, 3.1vw, 2.7rem);
+  line-height: 1.08;
+}
+.check {
+  gap: 0.5rem;
+}
+.check :deep(svg[role="img"]) {
+  max-height: 150px;
+}
+.how {
+  font-size: 1.15rem;
+  line-height: 1.3;
+}
+.answers {
+  display: grid;
+  grid-template-columns: repeat(3, 1fr);
+  gap: 0.6rem;
+}
+.answers > * {
+  min-height: 68px;
+  font-size: 1.2rem;
+}
+.left,
+.back {
+  justify-self: start;
+  padding-left: 0;
+}
+.steps {
+  margin: 0;
+  padding-left: 1.4rem;
+  display: grid;
+  gap: 0.25rem;
+}
+.more {
+  display: grid;
+  grid-template-columns: 1fr auto auto;
+  gap: 0.5rem;
+  align-items: center;
+  border-top: 1px solid var(--rule);
+  padding: 0.35rem 0;
+}
+.own {
+  display: flex;
+  gap: 0.6rem;
+  align-items: center;
+  min-height: 44px;
+}
+.own input {
+  width: 24px;
+  height: 24px;
+  accent-color: var(--marigold);
+}
 </style>

@@ -35,5 +35,7 @@ watch(
 </template>
 
 <style scoped>
-.segments { margin: 0.8rem 1.25rem 0; }
+.segments {
+  margin: 0.8rem 1.25rem 0;
+}
 </style>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref } from "vue";
 import { useMend } from "../../api/queries";
-import { useMachineId } from "../../machine";
+import { useMachineId } from "../../composables/machine";
 import CurePanel from "./CurePanel.vue";
 import LookPanel from "./LookPanel.vue";
 import SeenForm from "./SeenForm.vue";

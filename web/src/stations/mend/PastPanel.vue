@@ -1,19 +1,16 @@
 <script setup lang="ts">
 import Button from "primevue/button";
-import { useStrike, useTroubles } from "../../api/queries";
-import { useMachineId } from "../../machine";
-import { say } from "../../notices";
+import { useTroubles } from "../../api/queries";
+import { useMachineId } from "../../composables/machine";
 import { day, percent, time } from "../../words";
+import { useStrikeRecord } from "../../composables/send";
 
 /** Troubles of this machine with their paths, and what the workshop's own outcomes have taught. */
 const machine = useMachineId();
 const { data } = useTroubles(machine);
 const SAYS: Record<string, string> = { cured: "cured", technician: "with the technician", left: "left as it is" };
-const strike = useStrike();
-async function out(id: number) {
-  const done = await strike.mutateAsync(id).catch(() => null);
-  if (done) say("Struck out: it counts no longer. Restore it in the log.");
-}
+const strike = useStrikeRecord();
+const out = (id: number) => strike.out(id, "Struck out: it counts no longer.");
 </script>
 
 <template>
@@ -31,25 +28,47 @@ async function out(id: number) {
           <span :class="t.outcome === 'cured' ? 'good' : 'soft'">{{ t.outcome ? SAYS[t.outcome] : "still open" }}</span>
         </summary>
         <ol>
-          <li v-for="s in t.steps" :key="s.id"><span class="soft">{{ time(s.at) }}</span> {{ s.text }}</li>
+          <li v-for="s in t.steps" :key="s.id">
+            <span class="soft">{{ time(s.at) }}</span> {{ s.text }}
+          </li>
         </ol>
-        <Button label="Strike it out" text severity="secondary" :aria-label="`Strike out the trouble of ${day(t.at)}`" @click="out(t.id)" />
+        <Button
+          label="Strike it out"
+          text
+          severity="secondary"
+          :aria-label="`Strike out the trouble of ${day(t.at)}`"
+          @click="out(t.id)" />
       </details>
     </section>
     <div>
       <section class="panel stack">
         <p class="soft">This combination breaks</p>
-        <p v-if="data.rate.per_hour != null" class="answer" data-answer>{{ data.rate.per_hour.toFixed(2) }} <small>an hour</small></p>
+        <p v-if="data.rate.per_hour != null" class="answer" data-answer>
+          {{ data.rate.per_hour.toFixed(2) }} <small>an hour</small>
+        </p>
         <p :class="data.rate.per_hour != null ? 'verdict' : ''">{{ data.rate.text }}</p>
       </section>
       <section class="panel stack">
         <h2>What our own {{ data.solved }} mended troubles change</h2>
-        <p class="soft">How often each is the cause, in all: by common practice and our estimates, then with our own counted in. Strike a trouble out and it counts no longer.</p>
+        <p class="soft">
+          How often each is the cause, in all: by common practice and our estimates, then with our own counted in.
+          Strike a trouble out and it counts no longer.
+        </p>
         <table v-if="data.own.length">
-          <thead><tr><th>Cause</th><th>ours</th><th>usual</th><th>here</th></tr></thead>
+          <thead>
+            <tr>
+              <th>Cause</th>
+              <th>ours</th>
+              <th>usual</th>
+              <th>here</th>
+            </tr>
+          </thead>
           <tbody>
             <tr v-for="c in data.own" :key="c.cause">
-              <td>{{ c.name }}</td><td>{{ c.times }}</td><td>{{ percent(c.page_share) }}</td><td class="here">{{ percent(c.own_share) }}</td>
+              <td>{{ c.name }}</td>
+              <td>{{ c.times }}</td>
+              <td>{{ percent(c.page_share) }}</td>
+              <td class="here">{{ percent(c.own_share) }}</td>
             </tr>
           </tbody>
         </table>
@@ -60,14 +79,51 @@ async function out(id: number) {
 </template>
 
 <style scoped>
-.trouble { border-top: 1px solid var(--rule); }
-.trouble summary { justify-content: space-between; font-weight: 500; }
-.line { flex: 1; display: grid; grid-template-columns: 6.5rem 1fr; gap: 0 0.8rem; padding: 0.4rem 0; line-height: 1.25; }
-.line span:last-child { grid-column: 2; color: var(--ink-soft); }
-.good { color: var(--teal); font-weight: 620; }
-ol { margin: 0 0 0.4rem; padding-left: 3.4rem; display: grid; gap: 0.2rem; }
-table { border-collapse: collapse; width: 100%; }
-th, td { text-align: right; padding: 0.3rem 0 0.3rem 0.8rem; border-top: 1px solid var(--rule); }
-th:first-child, td:first-child { text-align: left; padding-left: 0; }
-.here { font-weight: 720; }
+.trouble {
+  border-top: 1px solid var(--rule);
+}
+.trouble summary {
+  justify-content: space-between;
+  font-weight: 500;
+}
+.line {
+  flex: 1;
+  display: grid;
+  grid-template-columns: 6.5rem 1fr;
+  gap: 0 0.8rem;
+  padding: 0.4rem 0;
+  line-height: 1.25;
+}
+.line span:last-child {
+  grid-column: 2;
+  color: var(--ink-soft);
+}
+.good {
+  color: var(--teal);
+  font-weight: 620;
+}
+ol {
+  margin: 0 0 0.4rem;
+  padding-left: 3.4rem;
+  display: grid;
+  gap: 0.2rem;
+}
+table {
+  border-collapse: collapse;
+  width: 100%;
+}
+th,
+td {
+  text-align: right;
+  padding: 0.3rem 0 0.3rem 0.8rem;
+  border-top: 1px solid var(--rule);
+}
+th:first-child,
+td:first-child {
+  text-align: left;
+  padding-left: 0;
+}
+.here {
+  font-weight: 720;
+}
 </style>

@@ -2,10 +2,10 @@
 import Button from "primevue/button";
 import { computed, ref } from "vue";
 import { answer, client } from "../../api/client";
-import { useChange, usePreflight, useStrike } from "../../api/queries";
-import { useMachineId } from "../../machine";
-import { say } from "../../notices";
+import { usePreflight } from "../../api/queries";
+import { useHere, useMachineId } from "../../composables/machine";
 import CautionList from "../../parts/CautionList.vue";
+import { useNote } from "../../composables/send";
 
 /** The short list before a new quilt, made for what is on the machine. */
 const machine = useMachineId();
@@ -15,46 +15,75 @@ const groups = computed(() => [
   { name: "Machine on", items: data.value?.items.filter((i) => !i.power_off) ?? [] },
   { name: "Now power off", items: data.value?.items.filter((i) => i.power_off) ?? [] },
 ]);
-const undo = useStrike();
-const keep = useChange(() =>
-  answer(client.POST("/api/machines/{machine_id}/preflight", { params: { path: { machine_id: machine.value } }, body: { done: done.value } })),
+const here = useHere();
+const keep = useNote(
+  () => answer(client.POST("/api/machines/{machine_id}/preflight", { ...here(), body: { done: done.value } })),
+  { then: () => (done.value = []) },
 );
-async function submit() {
-  const entry = await keep.mutateAsync(undefined).catch(() => null);
-  if (!entry) return;
-  say(`Noted: ${entry.text}.`, () => undo.mutate(entry.id));
-  done.value = [];
-}
 </script>
 
 <template>
-  <form v-if="data" class="station" @submit.prevent="submit">
+  <form v-if="data" class="station" @submit.prevent="keep.go()">
     <div>
       <section v-for="g in groups" :key="g.name" class="panel">
         <h2>{{ g.name }}</h2>
         <CautionList v-if="g.items[0]?.power_off" :cautions="data.cautions" />
         <label v-for="i in g.items" :key="i.cause" :class="{ done: done.includes(i.cause) }">
           <input v-model="done" type="checkbox" :value="i.cause" />
-          <span><strong>{{ i.check }}</strong><span v-if="i.why" class="why">{{ i.why }}</span><br /><span class="soft">{{ i.how }}</span></span>
+          <span
+            ><strong>{{ i.check }}</strong
+            ><span v-if="i.why" class="why">{{ i.why }}</span
+            ><br /><span class="soft">{{ i.how }}</span></span
+          >
           <span class="soft">{{ i.minutes }} min</span>
         </label>
       </section>
     </div>
     <section class="panel stack">
       <p class="soft">Before a quilt</p>
-      <p class="answer" data-answer>{{ done.length }} <small>of {{ data.items.length }} checks</small></p>
+      <p class="answer" data-answer>
+        {{ done.length }} <small>of {{ data.items.length }} checks</small>
+      </p>
       <p class="verdict">About {{ Math.round(data.minutes) }} minutes, made for what is on the machine now.</p>
-      <Button type="submit" data-new size="large" label="Note the list as done" :disabled="!done.length" :loading="keep.isPending.value" />
-      <p v-if="keep.error.value" class="field-error" role="alert">{{ keep.error.value.message }}</p>
+      <Button
+        type="submit"
+        data-new
+        size="large"
+        label="Note the list as done"
+        :disabled="!done.length"
+        :loading="keep.pending.value" />
+      <p v-if="keep.problem.value" class="field-error" role="alert">{{ keep.problem.value.message }}</p>
     </section>
   </form>
 </template>
 
 <style scoped>
-label { display: grid; grid-template-columns: 30px 1fr auto; gap: 0.8rem; padding: 0.55rem 0; border-top: 1px solid var(--rule); align-items: start; line-height: 1.3; }
-label input { width: 28px; height: 28px; accent-color: var(--marigold); }
-label strong { font-size: 1.12rem; }
-.why { margin-left: 0.6rem; color: var(--amber); font-weight: 620; }
-.done strong { color: var(--teal); }
-.station { grid-template-columns: minmax(0, 1.7fr) minmax(0, 1fr); }
+label {
+  display: grid;
+  grid-template-columns: 30px 1fr auto;
+  gap: 0.8rem;
+  padding: 0.55rem 0;
+  border-top: 1px solid var(--rule);
+  align-items: start;
+  line-height: 1.3;
+}
+label input {
+  width: 28px;
+  height: 28px;
+  accent-color: var(--marigold);
+}
+label strong {
+  font-size: 1.12rem;
+}
+.why {
+  margin-left: 0.6rem;
+  color: var(--amber);
+  font-weight: 620;
+}
+.done strong {
+  color: var(--teal);
+}
+.station {
+  grid-template-columns: minmax(0, 1.7fr) minmax(0, 1fr);
+}
 </style>

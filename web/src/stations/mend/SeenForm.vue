@@ -2,17 +2,16 @@
 import Button from "primevue/button";
 import { computed, reactive, ref, watch } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
-import { useChange } from "../../api/queries";
 import SymptomPicture from "../../diagrams/SymptomPicture.vue";
-import { useMachineId } from "../../machine";
+import { useHere } from "../../composables/machine";
 import { day, fixed } from "../../words";
+import { useSend } from "../../composables/send";
 
 /** What is seen, picked from drawings, and what changed, as the records know it and the hand corrects it. */
 const props = defineProps<{ station: Schemas["MendStation"] }>();
 const emit = defineEmits<{ done: [] }>();
-const machine = useMachineId();
 const incident = computed(() => props.station.incident);
-const before = computed(() => (incident.value?.payload.kind === "incident" ? incident.value.payload : null));
+const before = computed(() => (incident.value?.payload?.kind === "incident" ? incident.value.payload : null));
 const picked = ref<string[]>(before.value ? [...before.value.symptoms] : []);
 const changed = reactive<Record<string, boolean>>({});
 watch(
@@ -37,35 +36,45 @@ function pick(symptom: Schemas["FindingItem"]) {
     picked.value = [...picked.value.filter((id) => !symptom.not_with.includes(id)), symptom.id];
   }
 }
-const save = useChange(() => {
-  const body = {
-    symptoms: picked.value,
-    changed: props.station.changes.filter((c) => changed[c.id]).map((c) => c.id),
-    // What the records see and nobody corrects did not change; of the rest nothing is known.
-    unchanged: recorded.value.filter((c) => !changed[c.id]).map((c) => c.id),
-    note: before.value?.note ?? "",
-  };
-  return answer(
-    incident.value
-      ? client.PUT("/api/incidents/{incident_id}", { params: { path: { incident_id: incident.value.id } }, body })
-      : client.POST("/api/machines/{machine_id}/incidents", { params: { path: { machine_id: machine.value } }, body }),
-  );
-});
-async function submit() {
-  const done = await save.mutateAsync(undefined).catch(() => null);
-  if (done) emit("done");
-}
+const here = useHere();
+const save = useSend(
+  () => {
+    const body = {
+      symptoms: picked.value,
+      changed: props.station.changes.filter((c) => changed[c.id]).map((c) => c.id),
+      // What the records see and nobody corrects did not change; of the rest nothing is known.
+      unchanged: recorded.value.filter((c) => !changed[c.id]).map((c) => c.id),
+      note: before.value?.note ?? "",
+    };
+    return answer(
+      incident.value
+        ? client.PUT("/api/incidents/{incident_id}", { params: { path: { incident_id: incident.value.id } }, body })
+        : client.POST("/api/machines/{machine_id}/incidents", { ...here(), body }),
+    );
+  },
+  { then: () => emit("done") },
+);
 </script>
 
 <template>
-  <form class="seen" @submit.prevent="submit">
+  <form class="seen" @submit.prevent="save.go()">
     <section class="panel">
       <div class="ahead">
         <p class="answer ask">What do you see?</p>
-        <Button type="submit" size="large" :label="incident ? 'Go on with this' : 'Find the cause'" :disabled="!picked.length" :loading="save.isPending.value" />
+        <Button
+          type="submit"
+          size="large"
+          :label="incident ? 'Go on with this' : 'Find the cause'"
+          :disabled="!picked.length"
+          :loading="save.pending.value" />
       </div>
       <div class="pictures" role="group" aria-label="What do you see?">
-        <button v-for="s in station.symptoms" :key="s.id" type="button" :aria-pressed="picked.includes(s.id)" @click="pick(s)">
+        <button
+          v-for="s in station.symptoms"
+          :key="s.id"
+          type="button"
+          :aria-pressed="picked.includes(s.id)"
+          @click="pick(s)">
           <SymptomPicture :symptom="s.id" />
           <span>{{ s.name }}</span>
         </button>
@@ -75,12 +84,20 @@ async function submit() {
     <div class="side">
       <section class="panel stack">
         <h2>What changed since it last ran well?</h2>
-        <p v-if="station.last_good" class="soft">{{ day(station.last_good.at) }}: {{ station.last_good.text }}. {{ fixed(station.last_good.hours, 1) }} h stitched since.</p>
+        <p v-if="station.last_good" class="soft">
+          {{ day(station.last_good.at) }}: {{ station.last_good.text }}. {{ fixed(station.last_good.hours, 1) }} h
+          stitched since.
+        </p>
         <p v-else class="soft">No balanced look is on record yet, so the records cannot tell. Say what changed.</p>
         <template v-if="differs.length">
           <label v-for="c in differs" :key="c.id" class="change big">
             <input v-model="changed[c.id]" type="checkbox" />
-            <span><strong>{{ c.name }}</strong><span v-if="c.before || c.after" class="soft was">{{ c.before || "–" }} → {{ c.after || "–" }}</span></span>
+            <span
+              ><strong>{{ c.name }}</strong
+              ><span v-if="c.before || c.after" class="soft was"
+                >{{ c.before || "–" }} → {{ c.after || "–" }}</span
+              ></span
+            >
           </label>
         </template>
         <p v-else-if="station.last_good">By the records nothing changed.</p>
@@ -92,7 +109,7 @@ async function submit() {
             </label>
           </div>
         </details>
-        <p v-if="save.error.value" class="field-error" role="alert">{{ save.error.value.message }}</p>
+        <p v-if="save.problem.value" class="field-error" role="alert">{{ save.problem.value.message }}</p>
         <Button v-if="incident" type="button" label="Back to the check" text @click="emit('done')" />
       </section>
     </div>
@@ -100,17 +117,83 @@ async function submit() {
 </template>
 
 <style scoped>
-.pictures :deep(svg) { height: 62px; }
-.seen { display: grid; grid-template-columns: minmax(0, 1.9fr) minmax(0, 1fr); gap: 1.25rem; padding: 1rem 1.25rem; max-width: 1500px; margin: 0 auto; align-items: start; }
-.ahead { display: flex; justify-content: space-between; align-items: center; gap: 1rem; margin-bottom: 0.3rem; }
-.ask { font-size: 2.2rem; }
-.pictures { display: grid; grid-template-columns: repeat(auto-fill, minmax(116px, 1fr)); gap: 0.1rem 0.3rem; }
-.pictures button { display: grid; align-content: start; gap: 0.2rem; padding: 0.25rem 0.35rem; border: 3px solid transparent; border-radius: 4px; background: none; text-align: left; font-size: 0.84rem; line-height: 1.12; font-weight: 560; min-height: 106px; }
-.pictures button[aria-pressed="true"] { border-color: var(--marigold); background: var(--amber-wash); font-weight: 700; }
-.change { display: grid; grid-template-columns: 26px 1fr; gap: 0.6rem; align-items: center; min-height: 44px; line-height: 1.25; }
-.change input { width: 24px; height: 24px; accent-color: var(--marigold); }
-.was { margin-left: 0.6rem; }
-.change.big { border-top: 1px solid var(--rule); margin-top: -0.5rem; padding-top: 0.3rem; }
-.more { display: grid; grid-template-columns: 1fr 1fr; gap: 0 0.6rem; font-size: 0.95rem; }
-@media (max-width: 900px) { .seen { grid-template-columns: 1fr; padding: 0.9rem; } }
+.pictures :deep(svg) {
+  height: 62px;
+}
+.seen {
+  display: grid;
+  grid-template-columns: minmax(0, 1.9fr) minmax(0, 1fr);
+  gap: 1.25rem;
+  padding: 1rem 1.25rem;
+  max-width: 1500px;
+  margin: 0 auto;
+  align-items: start;
+}
+.ahead {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  gap: 1rem;
+  margin-bottom: 0.3rem;
+}
+.ask {
+  font-size: 2.2rem;
+}
+.pictures {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(116px, 1fr));
+  gap: 0.1rem 0.3rem;
+}
+.pictures button {
+  display: grid;
+  align-content: start;
+  gap: 0.2rem;
+  padding: 0.25rem 0.35rem;
+  border: 3px solid transparent;
+  border-radius: 4px;
+  background: none;
+  text-align: left;
+  font-size: 0.84rem;
+  line-height: 1.12;
+  font-weight: 560;
+  min-height: 106px;
+}
+.pictures button[aria-pressed="true"] {
+  border-color: var(--marigold);
+  background: var(--amber-wash);
+  font-weight: 700;
+}
+.change {
+  display: grid;
+  grid-template-columns: 26px 1fr;
+  gap: 0.6rem;
+  align-items: center;
+  min-height: 44px;
+  line-height: 1.25;
+}
+.change input {
+  width: 24px;
+  height: 24px;
+  accent-color: var(--marigold);
+}
+.was {
+  margin-left: 0.6rem;
+}
+.change.big {
+  border-top: 1px solid var(--rule);
+  margin-top: -0.5rem;
+  padding-top: 0.3rem;
+}
+.more {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 0 0.6rem;
+  font-size: 0.95rem;
+}
+@media (max-width: 900px) {
+  .seen {
+    grid-template-columns: 1fr;
+    padding: 0.9rem;
+  }
+}
 </style>

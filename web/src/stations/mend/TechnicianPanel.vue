@@ -5,6 +5,7 @@ import type { Schemas } from "../../api/client";
 import CautionList from "../../parts/CautionList.vue";
 import EndForm from "./EndForm.vue";
 import { useBack } from "./incident";
+import { ZONE } from "../../words";
 
 /** Nothing the hand can check is left: what to print for the telephone, and the ways on. */
 const props = defineProps<{ station: Schemas["MendStation"]; thorough: boolean }>();
@@ -21,7 +22,7 @@ const unsure = computed(() => (props.station.diagnosis?.causes ?? []).filter((c)
       <p class="answer ask" data-answer>{{ station.text }}</p>
       <CautionList :cautions="station.cautions" />
       <p class="verdict">The sheet says what was seen and checked, with the numbers the technician will ask for.</p>
-      <a class="go" :href="`/api/incidents/${id}/report.pdf`" target="_blank">Print the sheet</a>
+      <a class="go" :href="`/api/incidents/${id}/report.pdf?${ZONE}`" target="_blank">Print the sheet</a>
       <p v-if="unsure.length">Could not be told: {{ unsure.map((c) => c.name.toLowerCase()).join(", ") }}.</p>
       <div class="row">
         <Button label="Back" outlined :disabled="back.isPending.value" @click="back.mutate(undefined)" />
@@ -32,7 +33,9 @@ const unsure = computed(() => (props.station.diagnosis?.causes ?? []).filter((c)
     <div>
       <section class="panel">
         <h2>Looked at, in this order</h2>
-        <ol class="steps"><li v-for="s in station.steps" :key="s.id">{{ s.text }}</li></ol>
+        <ol class="steps">
+          <li v-for="s in station.steps" :key="s.id">{{ s.text }}</li>
+        </ol>
       </section>
       <EndForm :incident="id" :causes="station.others" />
     </div>
@@ -40,7 +43,26 @@ const unsure = computed(() => (props.station.diagnosis?.causes ?? []).filter((c)
 </template>
 
 <style scoped>
-.ask { font-size: clamp(1.9rem, 3.4vw, 2.8rem); line-height: 1.1; }
-.go { display: inline-flex; align-items: center; min-height: 60px; padding: 0 1.2rem; background: var(--indigo); color: #fff; border-radius: 4px; font-weight: 650; font-size: 1.15rem; text-decoration: none; justify-self: start; }
-.steps { padding-left: 1.4rem; display: grid; gap: 0.25rem; }
+.ask {
+  font-size: clamp(1.9rem, 3.4vw, 2.8rem);
+  line-height: 1.1;
+}
+.go {
+  display: inline-flex;
+  align-items: center;
+  min-height: 60px;
+  padding: 0 1.2rem;
+  background: var(--indigo);
+  color: #fff;
+  border-radius: 4px;
+  font-weight: 650;
+  font-size: 1.15rem;
+  text-decoration: none;
+  justify-self: start;
+}
+.steps {
+  padding-left: 1.4rem;
+  display: grid;
+  gap: 0.25rem;
+}
 </style>

@@ -3,12 +3,12 @@ import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, ref } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
-import { useChange, useStrike, useUpkeep } from "../../api/queries";
-import { useMachineId } from "../../machine";
-import { say } from "../../notices";
+import { useUpkeep } from "../../api/queries";
+import { useHere, useMachineId } from "../../composables/machine";
 import FieldBox from "../../parts/FieldBox.vue";
 import FiguresNote from "../../parts/FiguresNote.vue";
 import { localMoment, momentOf } from "../../words";
+import { useNote } from "../../composables/send";
 
 /** Cleaning, oiling and service, counted in stitching hours. */
 const machine = useMachineId();
@@ -16,14 +16,16 @@ const { data } = useUpkeep(machine);
 const note = ref("");
 const at = ref(localMoment(new Date()));
 const touched = ref(false);
-const undo = useStrike();
-const keep = useChange((what: Schemas["UpkeepKind"]) =>
-  answer(
-    client.POST("/api/machines/{machine_id}/upkeep", {
-      params: { path: { machine_id: machine.value } },
-      body: { what, note: note.value, at: touched.value ? momentOf(at.value) : undefined },
-    }),
-  ),
+const here = useHere();
+const keep = useNote(
+  (what: Schemas["UpkeepKind"]) =>
+    answer(
+      client.POST("/api/machines/{machine_id}/upkeep", {
+        ...here(),
+        body: { what, note: note.value, at: touched.value ? momentOf(at.value) : undefined },
+      }),
+    ),
+  { then: () => (note.value = "") },
 );
 const due = computed(() => (data.value ?? []).filter((u) => u.due));
 const HEAD: Partial<Record<Schemas["UpkeepKind"], string>> = { cleaning: "Clean it", oiling: "Oil it" };
@@ -31,12 +33,6 @@ const headline = computed(() => {
   const words = due.value.map((u) => HEAD[u.what] ?? u.name);
   return words.length ? words.join(", then ").replace(/, then ./g, (c) => c.toLowerCase()) : "Nothing is due";
 });
-async function submit(what: Schemas["UpkeepKind"]) {
-  const entry = await keep.mutateAsync(what).catch(() => null);
-  if (!entry) return;
-  say(`Noted: ${entry.text}.`, () => undo.mutate(entry.id));
-  note.value = "";
-}
 </script>
 
 <template>
@@ -46,36 +42,85 @@ async function submit(what: Schemas["UpkeepKind"]) {
       <p class="answer head" data-answer>{{ headline }}</p>
       <ul>
         <li v-for="u in data" :key="u.what">
-          <span><strong>{{ u.name }}</strong><br /><span :class="u.due ? 'due' : 'soft'">{{ u.text }}</span></span>
+          <span
+            ><strong>{{ u.name }}</strong
+            ><br /><span :class="u.due ? 'due' : 'soft'">{{ u.text }}</span></span
+          >
           <svg v-if="u.after && u.hours != null" viewBox="0 0 160 20" aria-hidden="true">
             <rect width="160" height="14" y="3" class="track" />
-            <rect :width="Math.min(160, (160 * u.hours) / (u.after * 1.3))" height="14" y="3" :class="u.due ? 'late' : 'on'" />
+            <rect
+              :width="Math.min(160, (160 * u.hours) / (u.after * 1.3))"
+              height="14"
+              y="3"
+              :class="u.due ? 'late' : 'on'" />
             <path :d="`M${160 / 1.3} 0v20`" class="mark" />
           </svg>
           <span v-else />
-          <Button label="Done now" outlined :aria-label="`${u.name}: note it`" :disabled="keep.isPending.value" @click="submit(u.what)" />
+          <Button
+            label="Done now"
+            outlined
+            :aria-label="`${u.name}: note it`"
+            :disabled="keep.pending.value"
+            @click="keep.go(u.what)" />
         </li>
       </ul>
     </section>
     <section class="panel stack">
       <h2>With the note</h2>
-      <FieldBox label="What was found or done" :error="keep.error.value?.fields.note"><InputText v-model="note" data-new /></FieldBox>
-      <FieldBox label="When" :error="keep.error.value?.fields.at"><input v-model="at" type="datetime-local" class="plain-input" @input="touched = true" /></FieldBox>
-      <p v-if="keep.error.value?.lost" class="field-error" role="alert">{{ keep.error.value.message }}</p>
-      <p class="caution">Emery and oil only with the power off; wipe every trace away before you sew. How often, and where the oil goes: the machine's manual decides.</p>
+      <FieldBox label="What was found or done" :error="keep.error('note')"
+        ><InputText v-model="note" data-new
+      /></FieldBox>
+      <FieldBox label="When" :error="keep.error('at')"
+        ><input v-model="at" type="datetime-local" class="plain-input" @input="touched = true"
+      /></FieldBox>
+      <p v-if="keep.problem.value?.lost" class="field-error" role="alert">{{ keep.problem.value.message }}</p>
+      <p class="caution">
+        Emery and oil only with the power off; wipe every trace away before you sew. How often, and where the oil goes:
+        the machine's manual decides.
+      </p>
       <FiguresNote subject="mend" />
     </section>
   </div>
 </template>
 
 <style scoped>
-.head { font-size: 2.6rem; margin-bottom: 0.6rem; }
-ul { list-style: none; margin: 0; padding: 0; }
-li { display: grid; grid-template-columns: 1fr 160px auto; gap: 1rem; align-items: center; border-top: 1px solid var(--rule); padding: 0.5rem 0; }
-.due { color: var(--amber); font-weight: 620; }
-.track { fill: var(--linen); }
-.on { fill: var(--teal); }
-.late { fill: var(--marigold); }
-.mark { stroke: var(--ink); stroke-width: 3; }
-.caution { background: var(--amber-wash); border-radius: 4px; padding: 0.6rem 0.9rem; }
+.head {
+  font-size: 2.6rem;
+  margin-bottom: 0.6rem;
+}
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+li {
+  display: grid;
+  grid-template-columns: 1fr 160px auto;
+  gap: 1rem;
+  align-items: center;
+  border-top: 1px solid var(--rule);
+  padding: 0.5rem 0;
+}
+.due {
+  color: var(--amber);
+  font-weight: 620;
+}
+.track {
+  fill: var(--linen);
+}
+.on {
+  fill: var(--teal);
+}
+.late {
+  fill: var(--marigold);
+}
+.mark {
+  stroke: var(--ink);
+  stroke-width: 3;
+}
+.caution {
+  background: var(--amber-wash);
+  border-radius: 4px;
+  padding: 0.6rem 0.9rem;
+}
 </style>

@@ -1,7 +1,7 @@
 import type { Ref } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
-import { useChange, useStrike } from "../../api/queries";
-import { say } from "../../notices";
+import { useChange } from "../../api/queries";
+import { useNote } from "../../composables/send";
 
 const path = (incident: Ref<number>) => ({ params: { path: { incident_id: incident.value } } });
 
@@ -11,13 +11,9 @@ export const useBack = (incident: Ref<number>) =>
 
 /** Ends a cure or a trouble, and says so with its undo. */
 export function useEnd(incident: Ref<number>) {
-  const undo = useStrike();
-  const end = useChange((body: Schemas["Ended"]) =>
-    answer(client.POST("/api/incidents/{incident_id}/outcome", { ...path(incident), body })),
+  return useNote(
+    (body: Schemas["Ended"]) =>
+      answer(client.POST("/api/incidents/{incident_id}/outcome", { ...path(incident), body })),
+    { says: (entry) => `${entry.text}.` },
   );
-  async function close(body: Schemas["Ended"]) {
-    const entry = await end.mutateAsync(body).catch(() => null);
-    if (entry) say(`${entry.text}.`, () => undo.mutate(entry.id));
-  }
-  return { end, close };
 }

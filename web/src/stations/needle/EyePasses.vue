@@ -4,10 +4,11 @@ import InputText from "primevue/inputtext";
 import { computed, reactive } from "vue";
 import { answer, client, type Problem, type Schemas } from "../../api/client";
 import { useLine } from "../../api/queries";
-import { useMachineId } from "../../machine";
+import { useMachineId } from "../../composables/machine";
 import FieldBox from "../../parts/FieldBox.vue";
 import FiguresNote from "../../parts/FiguresNote.vue";
-import { fixed, typed } from "../../words";
+import { numbersIn } from "../../composables/fields";
+import { fixed } from "../../words";
 
 /** How many trips through the eye a stretch of thread makes at this stitch length. */
 const machine = useMachineId();
@@ -15,16 +16,20 @@ const { data: line } = useLine(machine);
 const form = reactive({ stitch: "3", sandwich: "2" });
 const thread = computed<Schemas["Thread"]>(() => {
   const top = line.value?.setup.top?.[0];
-  return { fibre: top?.fibre ?? "cotton", construction: top?.construction ?? "spun", value: top?.tex ?? 25, system: "tex" };
+  return {
+    fibre: top?.fibre ?? "cotton",
+    construction: top?.construction ?? "spun",
+    value: top?.tex ?? 25,
+    system: "tex",
+  };
 });
 const { data, error } = useQuery({
   queryKey: computed(() => ["use", { ...form }, thread.value]),
-  queryFn: () =>
+  queryFn: async () =>
     answer(
       client.POST("/api/compute/thread-use", {
         body: {
-          stitch_length_mm: typed(form.stitch),
-          sandwich_mm: typed(form.sandwich),
+          ...numbersIn({ stitch_length_mm: form.stitch, sandwich_mm: form.sandwich }),
           stitched_metres: 100,
           bobbin: { class: "M", fill: 1, thread: thread.value },
         },
@@ -40,17 +45,29 @@ const fields = computed(() => (error.value as Problem | null)?.fields ?? {});
   <section class="panel stack">
     <h2>Trips through the eye</h2>
     <div class="fields">
-      <FieldBox label="Stitch length, mm" :error="fields.stitch_length_mm"><InputText v-model="form.stitch" inputmode="decimal" /></FieldBox>
-      <FieldBox label="Sandwich, mm thick" :error="fields.sandwich_mm"><InputText v-model="form.sandwich" inputmode="decimal" /></FieldBox>
+      <FieldBox label="Stitch length, mm" :error="fields.stitch_length_mm"
+        ><InputText v-model="form.stitch" inputmode="decimal"
+      /></FieldBox>
+      <FieldBox label="Sandwich, mm thick" :error="fields.sandwich_mm"
+        ><InputText v-model="form.sandwich" inputmode="decimal"
+      /></FieldBox>
     </div>
     <template v-if="data && !error">
-      <p class="verdict">Each spot of the top thread passes the eye about {{ fixed(data.eye_passes) }} times before it is sewn in.</p>
-      <p class="soft">Shorter stitches mean more passes. 100 m of stitching takes {{ fixed(data.top_m) }} m on top and as much below.</p>
+      <p class="verdict">
+        Each spot of the top thread passes the eye about {{ fixed(data.eye_passes) }} times before it is sewn in.
+      </p>
+      <p class="soft">
+        Shorter stitches mean more passes. 100 m of stitching takes {{ fixed(data.top_m) }} m on top and as much below.
+      </p>
     </template>
-    <FiguresNote subject="use" />
+    <FiguresNote subject="bobbin" />
   </section>
 </template>
 
 <style scoped>
-.fields { display: grid; grid-template-columns: 1fr 1fr; gap: 0.8rem; }
+.fields {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 0.8rem;
+}
 </style>

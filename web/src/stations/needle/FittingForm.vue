@@ -3,12 +3,12 @@ import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, ref } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
-import { useChange, useMachines, useNeedleDrawer, useStrike, useWords } from "../../api/queries";
-import { useMachineId } from "../../machine";
-import { say } from "../../notices";
+import { useMachines, useNeedleDrawer, useWords } from "../../api/queries";
+import { useHere, useMachineId } from "../../composables/machine";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
 import FieldBox from "../../parts/FieldBox.vue";
 import { localMoment, momentOf } from "../../words";
+import { useNote } from "../../composables/send";
 
 /** Notes the needle that was fitted; starts with the one on show. */
 const metric = defineModel<number>("metric", { required: true });
@@ -23,7 +23,9 @@ const at = ref(localMoment(new Date()));
 const touched = ref(false);
 const takes = computed(() => machines.value?.find((m) => m.id === machine.value)?.spec.needle_system ?? "");
 const system = ref<string | null>(null);
-const sizes = computed(() => (words.value?.sizes ?? []).map((s) => ({ value: s.metric, name: `${s.metric}/${s.american}` })));
+const sizes = computed(() =>
+  (words.value?.sizes ?? []).map((s) => ({ value: s.metric, name: `${s.metric}/${s.american}` })),
+);
 const points = computed(() => (words.value?.points ?? []).map((p) => ({ value: p.value, name: p.name })));
 const finishes = computed(
   () => (words.value?.needle_finishes ?? []) as { value: Schemas["NeedleFinish"]; name: string }[],
@@ -31,14 +33,20 @@ const finishes = computed(
 /** A packet of the drawer that holds this size and point, so that the stock goes down. */
 const packet = computed(() =>
   drawer.value?.packets.find(
-    (p) => p.left > 0 && p.fits && p.spec.metric === metric.value && p.spec.point === point.value && p.spec.finish === finish.value,
+    (p) =>
+      p.left > 0 &&
+      p.fits &&
+      p.spec.metric === metric.value &&
+      p.spec.point === point.value &&
+      p.spec.finish === finish.value,
   ),
 );
 
-const fit = useChange(() =>
+const here = useHere();
+const fit = useNote(() =>
   answer(
     client.POST("/api/machines/{machine_id}/needle", {
-      params: { path: { machine_id: machine.value } },
+      ...here(),
       body: {
         metric: metric.value,
         american: words.value?.sizes.find((s) => s.metric === metric.value)?.american ?? 0,
@@ -51,16 +59,11 @@ const fit = useChange(() =>
     }),
   ),
 );
-const undo = useStrike();
-const error = (field: string) => fit.error.value?.fields[field];
-async function submit() {
-  const entry = await fit.mutateAsync(undefined).catch(() => null);
-  if (entry) say(`Noted: ${entry.text}.`, () => undo.mutate(entry.id));
-}
+const { error } = fit;
 </script>
 
 <template>
-  <form @submit.prevent="submit">
+  <form @submit.prevent="fit.go()">
     <ChoiceBox v-model="metric" label="Size" :options="sizes" :error="error('american') ?? error('metric')" />
     <ChoiceBox v-model="point" label="Point" :options="points" :error="error('point')" />
     <ChoiceBox v-model="finish" label="Finish" :options="finishes" />
@@ -68,15 +71,26 @@ async function submit() {
       <InputText :model-value="system ?? takes" @update:model-value="system = $event ?? ''" />
     </FieldBox>
     <FieldBox label="Fitted" :error="error('at')" class="wide">
-      <input v-model="at" type="datetime-local" class="plain-input" :aria-invalid="!!error('at')" @input="touched = true" />
+      <input
+        v-model="at"
+        type="datetime-local"
+        class="plain-input"
+        :aria-invalid="!!error('at')"
+        @input="touched = true" />
     </FieldBox>
     <p v-if="packet" class="soft wide">Out of the packet in the drawer: {{ packet.left }} left before this one.</p>
-    <p v-if="error('packet') || fit.error.value?.lost" class="field-error wide">{{ fit.error.value?.message }}</p>
-    <Button type="submit" data-new class="wide" label="Note it as fitted" :loading="fit.isPending.value" />
+    <p v-if="error('packet') || fit.problem.value?.lost" class="field-error wide">{{ fit.problem.value?.message }}</p>
+    <Button type="submit" data-new class="wide" label="Note it as fitted" :loading="fit.pending.value" />
   </form>
 </template>
 
 <style scoped>
-form { display: grid; grid-template-columns: 1fr 1fr; gap: 0.8rem; }
-.wide { grid-column: 1 / -1; }
+form {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 0.8rem;
+}
+.wide {
+  grid-column: 1 / -1;
+}
 </style>

@@ -2,8 +2,9 @@
 import { computed, onMounted, ref } from "vue";
 import { useRoute } from "vue-router";
 import type { Schemas } from "../../api/client";
-import { useMachineChange } from "../../api/queries";
-import { useMachineId } from "../../machine";
+import { useWords } from "../../api/queries";
+import { useMachineChange } from "../../composables/send";
+import { useMachineId } from "../../composables/machine";
 import CautionList from "../../parts/CautionList.vue";
 import ClockPanel from "../../parts/ClockPanel.vue";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
@@ -17,9 +18,9 @@ const props = defineProps<{ station: Schemas["NeedleStation"] }>();
 const metric = defineModel<number>("metric", { required: true });
 const point = defineModel<Schemas["Point"]>("point", { required: true });
 
-const SAYS = { slack: "has play", rides: "lies in the groove", tight: "only just lies in the groove", rubs: "rubs" };
 const PLAUSIBLE = { likely: "likely here", possible: "possible here", unlikely: "not likely here" };
 const machine = useMachineId();
+const { data: words } = useWords();
 const needle = computed(() => props.station.setup.needle);
 const life = computed(() => props.station.life);
 
@@ -32,7 +33,7 @@ const machineChange = useMachineChange(machine);
 const schools = computed(() => props.station.life_schools.map((s) => ({ value: s.value, name: s.text })));
 const school = computed({
   get: () => props.station.life_school,
-  set: (life_school) => machineChange.mutate({ life_school }),
+  set: (life_school) => void machineChange.go({ life_school }),
 });
 </script>
 
@@ -41,22 +42,31 @@ const school = computed({
     <div>
       <section class="panel stack" aria-live="polite">
         <template v-if="needle && life">
-          <p class="soft">{{ needle.metric }}/{{ needle.american }} {{ needle.point }}, {{ needle.finish }}, in since {{ day(needle.fitted_at) }}</p>
+          <p class="soft">
+            {{ needle.metric }}/{{ needle.american }} {{ needle.point }}, {{ needle.finish }}, in since
+            {{ day(needle.fitted_at) }}
+          </p>
           <p class="answer" data-answer>{{ fixed(life.hours, 1) }} <small>h stitched</small></p>
           <svg v-if="life.life_hours" viewBox="0 0 600 34" role="img" :aria-label="life.text">
             <rect width="600" height="20" y="4" class="track" />
-            <rect :width="Math.min(600, (600 * life.hours) / (life.life_hours * 1.4))" height="20" y="4" :class="life.due" />
+            <rect
+              :width="Math.min(600, (600 * life.hours) / (life.life_hours * 1.4))"
+              height="20"
+              y="4"
+              :class="life.due" />
             <path :d="`M${600 / 1.4} 0v30`" class="mark" />
           </svg>
           <p class="verdict" :class="life.due">{{ life.text }}</p>
-          <p v-if="station.fitted_fit">This thread {{ SAYS[station.fitted_fit.state] }} in it.</p>
+          <p v-if="station.fitted_fit">This thread {{ words?.fit_says[station.fitted_fit.state] }} in it.</p>
         </template>
         <template v-else>
           <p class="answer ask">No needle on record</p>
-          <p class="verdict">Look at the needle, or fit a new one, and note it. A used needle of unknown hours is not worth refitting.</p>
+          <p class="verdict">
+            Look at the needle, or fit a new one, and note it. A used needle of unknown hours is not worth refitting.
+          </p>
         </template>
         <ChoiceBox v-model="school" label="When to change it: the school" :options="schools" />
-        <FiguresNote subject="life" />
+        <FiguresNote subject="needle" />
       </section>
       <ClockPanel />
       <section v-if="station.room.length" class="panel stack">
@@ -64,7 +74,9 @@ const school = computed({
         <div v-for="r in station.room" :key="r.trouble" class="room">
           <strong>{{ r.trouble === "frays" ? "frays" : "snaps clean" }}</strong>
           <span>{{ r.text }}</span>
-          <button type="button" @click="([metric, point] = [r.metric, r.point])">{{ r.metric }}/{{ r.american }} {{ r.point }}</button>
+          <button type="button" @click="[metric, point] = [r.metric, r.point]">
+            {{ r.metric }}/{{ r.american }} {{ r.point }}
+          </button>
           <span class="soft">{{ PLAUSIBLE[r.plausible] }}</span>
         </div>
       </section>
@@ -84,15 +96,56 @@ const school = computed({
 </template>
 
 <style scoped>
-.track { fill: var(--linen); }
-.fresh { fill: var(--teal); color: var(--teal); }
-.nearly, .due { fill: var(--marigold); color: var(--amber); }
-.overdue { fill: var(--vermilion); color: var(--vermilion); }
-.mark { stroke: var(--ink); stroke-width: 3; }
-.ask { font-size: 2.4rem; }
-.room { display: grid; grid-template-columns: 6.5rem 1fr auto; gap: 0.2rem 0.8rem; align-items: center; border-top: 1px solid var(--rule); padding-top: 0.4rem; }
-.room .soft { grid-column: 2; }
-.room button { min-height: 44px; border: 2px solid var(--rule); border-radius: 4px; background: var(--panel); font-weight: 620; }
-.steps { margin: 0; padding-left: 1.4rem; display: grid; gap: 0.35rem; font-size: 1.05rem; }
-.danger { font-weight: 700; color: var(--amber); }
+.track {
+  fill: var(--linen);
+}
+.fresh {
+  fill: var(--teal);
+  color: var(--teal);
+}
+.nearly,
+.due {
+  fill: var(--marigold);
+  color: var(--amber);
+}
+.overdue {
+  fill: var(--vermilion);
+  color: var(--vermilion);
+}
+.mark {
+  stroke: var(--ink);
+  stroke-width: 3;
+}
+.ask {
+  font-size: 2.4rem;
+}
+.room {
+  display: grid;
+  grid-template-columns: 6.5rem 1fr auto;
+  gap: 0.2rem 0.8rem;
+  align-items: center;
+  border-top: 1px solid var(--rule);
+  padding-top: 0.4rem;
+}
+.room .soft {
+  grid-column: 2;
+}
+.room button {
+  min-height: 44px;
+  border: 2px solid var(--rule);
+  border-radius: 4px;
+  background: var(--panel);
+  font-weight: 620;
+}
+.steps {
+  margin: 0;
+  padding-left: 1.4rem;
+  display: grid;
+  gap: 0.35rem;
+  font-size: 1.05rem;
+}
+.danger {
+  font-weight: 700;
+  color: var(--amber);
+}
 </style>

@@ -3,13 +3,14 @@ import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, reactive } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
-import { useChange, useMachines, useNeedleDrawer, useWords } from "../../api/queries";
-import { useMachineId } from "../../machine";
-import { say } from "../../notices";
+import { useMachines, useNeedleDrawer, useWords } from "../../api/queries";
+import { useMachineId } from "../../composables/machine";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
 import FieldBox from "../../parts/FieldBox.vue";
-import { fixed, STANDING, typed } from "../../words";
+import { fixed, STANDING } from "../../words";
 import EyePasses from "./EyePasses.vue";
+import { useSend, useStriking } from "../../composables/send";
+import { numberIn, optionalNumber } from "../../composables/fields";
 
 /** Needles that are owned, what an hour of each costs, and what the user's own needles have lasted. */
 const machine = useMachineId();
@@ -17,9 +18,13 @@ const { data } = useNeedleDrawer(machine);
 const { data: words } = useWords();
 const { data: machines } = useMachines();
 const takes = computed(() => machines.value?.find((m) => m.id === machine.value)?.spec.needle_system ?? "");
-const sizes = computed(() => (words.value?.sizes ?? []).map((s) => ({ value: s.metric, name: `${s.metric}/${s.american}` })));
+const sizes = computed(() =>
+  (words.value?.sizes ?? []).map((s) => ({ value: s.metric, name: `${s.metric}/${s.american}` })),
+);
 const points = computed(() => (words.value?.points ?? []).map((p) => ({ value: p.value, name: p.name })));
-const finishes = computed(() => (words.value?.needle_finishes ?? []) as { value: Schemas["NeedleFinish"]; name: string }[]);
+const finishes = computed(
+  () => (words.value?.needle_finishes ?? []) as { value: Schemas["NeedleFinish"]; name: string }[],
+);
 const form = reactive({
   metric: 100,
   point: "topstitch" as Schemas["Point"],
@@ -28,36 +33,28 @@ const form = reactive({
   bought: "10",
   price: "",
 });
-const add = useChange(() =>
-  answer(
-    client.POST("/api/needles", {
-      body: {
-        metric: form.metric,
-        american: words.value?.sizes.find((s) => s.metric === form.metric)?.american ?? 0,
-        point: form.point,
-        finish: form.finish,
-        system: form.system ?? takes.value,
-        bought: typed(form.bought),
-        price: form.price ? typed(form.price) : null,
-      },
-    }),
-  ),
+const mark = useStriking(
+  (id) => answer(client.POST("/api/needles/{packet_id}/strike", { params: { path: { packet_id: id } } })),
+  (id) => answer(client.POST("/api/needles/{packet_id}/restore", { params: { path: { packet_id: id } } })),
 );
-const mark = useChange(({ id, what }: { id: number; what: "strike" | "restore" }) => {
-  const params = { path: { packet_id: id } };
-  return what === "strike"
-    ? answer(client.POST("/api/needles/{packet_id}/strike", { params }))
-    : answer(client.POST("/api/needles/{packet_id}/restore", { params }));
-});
-const error = (field: string) => add.error.value?.fields[field];
-async function submit() {
-  const id = await add.mutateAsync(undefined).catch(() => null);
-  if (id) say("The packet is in the drawer.", () => mark.mutate({ id, what: "strike" }));
-}
-async function strike(id: number) {
-  const done = await mark.mutateAsync({ id, what: "strike" }).catch(() => null);
-  if (done) say("The packet is struck out.", () => mark.mutate({ id, what: "restore" }));
-}
+const add = useSend(
+  async () =>
+    answer(
+      client.POST("/api/needles", {
+        body: {
+          metric: form.metric,
+          american: words.value?.sizes.find((s) => s.metric === form.metric)?.american ?? 0,
+          point: form.point,
+          finish: form.finish,
+          system: form.system ?? takes.value,
+          bought: numberIn("bought", form.bought),
+          price: optionalNumber("price", form.price),
+        },
+      }),
+    ),
+  { says: () => "The packet is in the drawer.", undo: (id) => () => void mark.out(id, "The packet is struck out.") },
+);
+const { error } = add;
 const own = computed(() => Object.entries(data.value?.own ?? {}).filter(([, life]) => life.needles > 0));
 const cheapest = computed(() => Math.min(...(data.value?.packets ?? []).map((p) => p.cost?.per_hour ?? Infinity)));
 </script>
@@ -66,21 +63,44 @@ const cheapest = computed(() => Math.min(...(data.value?.packets ?? []).map((p) 
   <div class="station">
     <div>
       <section class="panel">
-        <p v-if="data?.packets.length === 0" class="verdict">No needles noted yet. Add a packet, and the stock goes down as you fit them.</p>
+        <p v-if="data?.packets.length === 0" class="verdict">
+          No needles noted yet. Add a packet, and the stock goes down as you fit them.
+        </p>
         <table v-else>
           <thead>
-            <tr><th scope="col">Needle</th><th scope="col" class="num">Left</th><th scope="col" class="num">One hour costs</th><th scope="col"><span class="sr">Strike out</span></th></tr>
+            <tr>
+              <th scope="col">Needle</th>
+              <th scope="col" class="num">Left</th>
+              <th scope="col" class="num">One hour costs</th>
+              <th scope="col"><span class="sr">Strike out</span></th>
+            </tr>
           </thead>
           <tbody>
             <tr v-for="p in data?.packets" :key="p.id" :class="{ other: !p.fits }">
               <td>
-                <strong>{{ p.spec.metric }}/{{ p.spec.american }} {{ p.spec.point }}</strong> {{ p.spec.finish === "titanium" ? "titanium" : "" }}
-                <span class="soft line">{{ p.spec.system }}<template v-if="p.cost"> · {{ p.cost.why }} ({{ STANDING[p.cost.standing] }})</template></span>
+                <strong>{{ p.spec.metric }}/{{ p.spec.american }} {{ p.spec.point }}</strong>
+                {{ p.spec.finish === "titanium" ? "titanium" : "" }}
+                <span class="soft line"
+                  >{{ p.spec.system
+                  }}<template v-if="p.cost"> · {{ p.cost.why }} ({{ STANDING[p.cost.standing] }})</template></span
+                >
                 <span v-if="p.why_not" class="line not">✕ not for this machine, which takes {{ takes }}</span>
               </td>
               <td class="num left">{{ p.left }}</td>
-              <td class="num left"><template v-if="p.cost">{{ fixed(p.cost.per_hour, 2) }}<span v-if="p.cost.per_hour === cheapest" class="soft line">the least</span></template></td>
-              <td><Button label="Strike out" text severity="secondary" :aria-label="`Strike out ${p.spec.metric}/${p.spec.american} ${p.spec.point}`" @click="strike(p.id)" /></td>
+              <td class="num left">
+                <template v-if="p.cost"
+                  >{{ fixed(p.cost.per_hour, 2)
+                  }}<span v-if="p.cost.per_hour === cheapest" class="soft line">the least</span></template
+                >
+              </td>
+              <td>
+                <Button
+                  label="Strike out"
+                  text
+                  severity="secondary"
+                  :aria-label="`Strike out ${p.spec.metric}/${p.spec.american} ${p.spec.point}`"
+                  @click="mark.out(p.id, 'The packet is struck out.')" />
+              </td>
             </tr>
           </tbody>
         </table>
@@ -88,22 +108,32 @@ const cheapest = computed(() => Math.min(...(data.value?.packets ?? []).map((p) 
       <section v-if="own.length" class="panel stack">
         <h2>What your own needles lasted</h2>
         <p v-for="[finish, life] in own" :key="finish">
-          <strong>{{ finish }}:</strong> {{ life.needles }} needles, {{ fixed(life.hours, 1) }} h, {{ life.troubles }} came to trouble<template v-if="life.mean_hours">: about {{ fixed(life.mean_hours, 1) }} h to trouble ({{ fixed(life.low_hours, 1) }} to {{ life.high_hours ? fixed(life.high_hours, 1) : "–" }})</template>.
+          <strong>{{ finish }}:</strong> {{ life.needles }} needles, {{ fixed(life.hours, 1) }} h,
+          {{ life.troubles }} came to trouble<template v-if="life.mean_hours"
+            >: about {{ fixed(life.mean_hours, 1) }} h to trouble ({{ fixed(life.low_hours, 1) }} to
+            {{ life.high_hours ? fixed(life.high_hours, 1) : "–" }})</template
+          >.
         </p>
       </section>
     </div>
     <div>
       <section class="panel">
         <h2>Add a packet</h2>
-        <form @submit.prevent="submit">
+        <form @submit.prevent="add.go()">
           <ChoiceBox v-model="form.metric" label="Size" :options="sizes" />
           <ChoiceBox v-model="form.point" label="Point" :options="points" />
           <ChoiceBox v-model="form.finish" label="Finish" :options="finishes" />
-          <FieldBox label="Needle system" :error="error('system')"><InputText :model-value="form.system ?? takes" @update:model-value="form.system = $event ?? ''" /></FieldBox>
-          <FieldBox label="How many" :error="error('bought')"><InputText v-model="form.bought" inputmode="numeric" /></FieldBox>
-          <FieldBox label="Price of one, your money" :error="error('price')"><InputText v-model="form.price" inputmode="decimal" /></FieldBox>
-          <p v-if="add.error.value?.lost" class="field-error wide">{{ add.error.value.message }}</p>
-          <Button type="submit" data-new class="wide" label="Put it in the drawer" :loading="add.isPending.value" />
+          <FieldBox label="Needle system" :error="error('system')"
+            ><InputText :model-value="form.system ?? takes" @update:model-value="form.system = $event ?? ''"
+          /></FieldBox>
+          <FieldBox label="How many" :error="error('bought')"
+            ><InputText v-model="form.bought" inputmode="numeric"
+          /></FieldBox>
+          <FieldBox label="Price of one, your money" :error="error('price')"
+            ><InputText v-model="form.price" inputmode="decimal"
+          /></FieldBox>
+          <p v-if="add.problem.value?.lost" class="field-error wide">{{ add.problem.value.message }}</p>
+          <Button type="submit" data-new class="wide" label="Put it in the drawer" :loading="add.pending.value" />
         </form>
       </section>
       <EyePasses />
@@ -112,16 +142,52 @@ const cheapest = computed(() => Math.min(...(data.value?.packets ?? []).map((p) 
 </template>
 
 <style scoped>
-table { width: 100%; border-collapse: collapse; }
-th { text-align: left; font-size: 0.88rem; color: var(--ink-soft); font-weight: 560; }
-.not { color: var(--vermilion); }
-td .p-button { white-space: nowrap; }
-td:first-child { padding-left: 0; }
-td { padding: 0.45rem 0.4rem; border-top: 1px solid var(--rule); }
-th.num, .num { text-align: right; }
-.left { font-size: 1.4rem; font-weight: 700; }
-.line { display: block; font-size: 0.9rem; font-weight: 400; }
-.other strong { color: var(--ink-soft); }
-form { display: grid; grid-template-columns: 1fr 1fr; gap: 0.8rem; margin-top: 0.6rem; }
-.wide { grid-column: 1 / -1; }
+table {
+  width: 100%;
+  border-collapse: collapse;
+}
+th {
+  text-align: left;
+  font-size: 0.88rem;
+  color: var(--ink-soft);
+  font-weight: 560;
+}
+.not {
+  color: var(--vermilion);
+}
+td .p-button {
+  white-space: nowrap;
+}
+td:first-child {
+  padding-left: 0;
+}
+td {
+  padding: 0.45rem 0.4rem;
+  border-top: 1px solid var(--rule);
+}
+th.num,
+.num {
+  text-align: right;
+}
+.left {
+  font-size: 1.4rem;
+  font-weight: 700;
+}
+.line {
+  display: block;
+  font-size: 0.9rem;
+  font-weight: 400;
+}
+.other strong {
+  color: var(--ink-soft);
+}
+form {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 0.8rem;
+  margin-top: 0.6rem;
+}
+.wide {
+  grid-column: 1 / -1;
+}
 </style>

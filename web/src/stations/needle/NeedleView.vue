@@ -3,7 +3,7 @@ import { ref, watch } from "vue";
 import { useRoute } from "vue-router";
 import type { Schemas } from "../../api/client";
 import { useNeedle } from "../../api/queries";
-import { useMachineId } from "../../machine";
+import { useMachineId } from "../../composables/machine";
 import SegmentBar from "../../parts/SegmentBar.vue";
 import InMachine from "./InMachine.vue";
 import NeedleDrawer from "./NeedleDrawer.vue";
@@ -29,7 +29,8 @@ watch(
   () => data.value?.pairing?.recommended,
   (best, before) => {
     if (wanted && !before) return;
-    if (best && (best.metric !== before?.metric || best.point !== before.point)) [metric.value, point.value] = [best.metric, best.point];
+    if (best && (best.metric !== before?.metric || best.point !== before.point))
+      [metric.value, point.value] = [best.metric, best.point];
   },
   { immediate: true },
 );
@@ -45,12 +46,19 @@ watch(
 <template>
   <div v-if="data">
     <SegmentBar v-model="part" :segments="SEGMENTS" label="Parts of the Needle station" class="segments" />
-    <WhichNeedle v-if="part === 'which'" v-model:metric="metric" v-model:point="point" :station="data" @fit="part = 'in'" />
+    <WhichNeedle
+      v-if="part === 'which'"
+      v-model:metric="metric"
+      v-model:point="point"
+      :station="data"
+      @fit="part = 'in'" />
     <InMachine v-else-if="part === 'in'" v-model:metric="metric" v-model:point="point" :station="data" />
     <NeedleDrawer v-else />
   </div>
 </template>
 
 <style scoped>
-.segments { margin: 0.8rem 1.25rem 0; }
+.segments {
+  margin: 0.8rem 1.25rem 0;
+}
 </style>

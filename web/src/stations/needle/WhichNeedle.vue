@@ -2,21 +2,21 @@
 import Button from "primevue/button";
 import { computed } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
-import { useChange, useMachineChange, useNeedleDrawer, useWords } from "../../api/queries";
+import { useChange, useNeedleDrawer, useWords } from "../../api/queries";
 import GrooveSection from "../../diagrams/GrooveSection.vue";
 import SizeLadder from "../../diagrams/SizeLadder.vue";
-import { useMachineId } from "../../machine";
+import { useHere, useMachineId } from "../../composables/machine";
 import FiguresNote from "../../parts/FiguresNote.vue";
 import ReasonList from "../../parts/ReasonList.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
-import { percent } from "../../words";
+import { choices, percent } from "../../words";
+import { useMachineChange } from "../../composables/send";
 
 const props = defineProps<{ station: Schemas["NeedleStation"] }>();
 const emit = defineEmits<{ fit: [] }>();
 const metric = defineModel<number>("metric", { required: true });
 const point = defineModel<Schemas["Point"]>("point", { required: true });
 
-const SAYS = { slack: "has play, can snap", rides: "lies in the groove", tight: "only just lies in the groove", rubs: "stands proud and rubs" };
 const machine = useMachineId();
 const { data: words } = useWords();
 const { data: drawer } = useNeedleDrawer(machine);
@@ -25,27 +25,42 @@ const setup = computed(() => props.station.setup);
 const size = computed(() => pairing.value?.sizes.find((s) => s.metric === metric.value));
 const pointFacts = computed(() => words.value?.points.find((p) => p.value === point.value));
 const state = computed(() => size.value?.states[point.value] ?? "rides");
-const isBest = computed(() => metric.value === pairing.value?.recommended.metric && point.value === pairing.value.recommended.point);
+const isBest = computed(
+  () => metric.value === pairing.value?.recommended.metric && point.value === pairing.value.recommended.point,
+);
 const colour = computed(() => setup.value.top?.[0]?.colour ?? "#888888");
 const strands = computed(() => (setup.value.top ?? []).map((t) => ({ colour: t.colour, diameterMm: t.diameter_mm })));
-const stocked = computed(() => (drawer.value?.packets ?? []).filter((p) => p.left > 0 && p.fits).map((p) => p.spec.metric));
+const stocked = computed(() =>
+  (drawer.value?.packets ?? []).filter((p) => p.left > 0 && p.fits).map((p) => p.spec.metric),
+);
 const inDrawer = computed(() =>
-  (drawer.value?.packets ?? []).filter((p) => p.spec.metric === metric.value && p.spec.point === point.value && p.fits).reduce((n, p) => n + p.left, 0),
+  (drawer.value?.packets ?? [])
+    .filter((p) => p.spec.metric === metric.value && p.spec.point === point.value && p.fits)
+    .reduce((n, p) => n + p.left, 0),
 );
 
+const here = useHere();
 const change = useMachineChange(machine);
 const school = computed({
   get: () => pairing.value?.recommended.school ?? "home",
-  set: (value) => change.mutate({ school: value }),
+  set: (value) => void change.go({ school: value }),
 });
 const lay = useChange((sandwich: Schemas["Sandwich"]) =>
-  answer(client.POST("/api/machines/{machine_id}/sandwich", { params: { path: { machine_id: machine.value } }, body: sandwich })),
+  answer(client.POST("/api/machines/{machine_id}/sandwich", { ...here(), body: sandwich })),
 );
 const sandwich = computed(() => setup.value.sandwich ?? {});
-const weave = computed({ get: () => sandwich.value.weave ?? "ordinary", set: (v) => lay.mutate({ ...sandwich.value, weave: v }) });
-const loft = computed({ get: () => sandwich.value.loft ?? "medium", set: (v) => lay.mutate({ ...sandwich.value, loft: v }) });
-const adhesive = computed({ get: () => sandwich.value.adhesive ?? false, set: (v) => lay.mutate({ ...sandwich.value, adhesive: v }) });
-const options = <T,>(list?: readonly { value: string; name: string }[]) => (list ?? []) as { value: T; name: string }[];
+const weave = computed({
+  get: () => sandwich.value.weave ?? "ordinary",
+  set: (v) => lay.mutate({ ...sandwich.value, weave: v }),
+});
+const loft = computed({
+  get: () => sandwich.value.loft ?? "medium",
+  set: (v) => lay.mutate({ ...sandwich.value, loft: v }),
+});
+const adhesive = computed({
+  get: () => sandwich.value.adhesive ?? false,
+  set: (v) => lay.mutate({ ...sandwich.value, adhesive: v }),
+});
 </script>
 
 <template>
@@ -55,28 +70,39 @@ const options = <T,>(list?: readonly { value: string; name: string }[]) => (list
       <RouterLink :to="{ name: 'thread', params: { machine } }">Go to Thread</RouterLink>
     </section>
   </div>
-  <div v-else-if="size" class="station">
+  <div v-else-if="size && words && pointFacts" class="station">
     <div>
       <section class="panel" aria-live="polite">
-        <p class="soft">{{ isBest ? `For ${(setup.top ?? []).map((t) => t.name).join(" + ")}` : "You are looking at" }}</p>
-        <p class="answer" data-answer>{{ size.metric }}/{{ size.american }} <small>{{ point }}</small></p>
-        <p class="verdict" :class="state">The thread {{ SAYS[state] }}: {{ percent(size.nominal_fill) }} full.</p>
+        <p class="soft">
+          {{ isBest ? `For ${(setup.top ?? []).map((t) => t.name).join(" + ")}` : "You are looking at" }}
+        </p>
+        <p class="answer" data-answer>
+          {{ size.metric }}/{{ size.american }} <small>{{ point }}</small>
+        </p>
+        <p class="verdict" :class="state">
+          The thread {{ words.fit_says[state] }}: {{ percent(size.nominal_fill) }} full.
+        </p>
         <div class="cut">
           <GrooveSection
             :metric="size.metric"
             :groove-mm="size.groove_mm"
-            :limit="pointFacts?.limit ?? 0.62"
+            :limit="pointFacts.limit"
             :threads="strands"
             :diameter-mm="pairing.diameter_mm"
-            :words="`Needle ${size.metric}/${size.american} cut across, to scale: the thread of ${pairing.diameter_mm.toFixed(2)} mm ${SAYS[state]}.`"
-          />
+            :words="`Needle ${size.metric}/${size.american} cut across, to scale: the thread of ${pairing.diameter_mm.toFixed(2)} mm ${words.fit_says[state]}.`" />
           <ul class="points" aria-label="Point">
-            <li v-for="p in words?.points" :key="p.value">
-              <button type="button" :aria-pressed="p.value === point" :class="[size.states[p.value]]" @click="point = p.value">{{ p.name }}</button>
+            <li v-for="p in words.points" :key="p.value">
+              <button
+                type="button"
+                :aria-pressed="p.value === point"
+                :class="[size.states[p.value]]"
+                @click="point = p.value">
+                {{ p.name }}
+              </button>
             </li>
           </ul>
         </div>
-        <p class="soft">{{ pointFacts?.name }}: {{ pointFacts?.note }}. The cut is our model, to scale.</p>
+        <p class="soft">{{ pointFacts.name }}: {{ pointFacts.note }}. The cut is our model, to scale.</p>
         <div class="row fit">
           <Button label="Fit this one" size="large" @click="emit('fit')" />
           <span class="soft">{{ inDrawer ? `${inDrawer} in the drawer` : "none noted in the drawer" }}</span>
@@ -90,20 +116,40 @@ const options = <T,>(list?: readonly { value: string; name: string }[]) => (list
           v-model="metric"
           :sizes="pairing.sizes"
           :point="point"
-          :limit="pointFacts?.limit ?? 0.62"
-          :slack-below="words?.slack_below ?? 0.27"
+          :limit="pointFacts.limit"
+          :slack-below="words.slack_below"
           :picks="pairing.school_picks"
           :fitted="setup.needle?.metric"
           :stocked="stocked"
-          :colour="colour"
-        />
-        <p class="soft">Metric over American. ▲ is in the machine, underlined sizes are in the drawer. Tap a size to see it.</p>
+          :says="words.fit_says"
+          :colour="colour" />
+        <p class="soft">
+          Metric over American. ▲ is in the machine, underlined sizes are in the drawer. Tap a size to see it.
+        </p>
       </section>
       <section class="panel stack">
-        <ToggleRow v-model="school" label="School" :options="[{ value: 'home', name: 'home: fuller groove' }, { value: 'longarm', name: 'longarm: stiffer needle' }]" />
-        <ToggleRow v-model="loft" label="Batting" :options="options<NonNullable<Schemas['Sandwich']['loft']>>(words?.lofts)" />
-        <ToggleRow v-model="weave" label="Fabric" :options="options<NonNullable<Schemas['Sandwich']['weave']>>(words?.weaves)" />
-        <ToggleRow v-model="adhesive" label="Adhesive" :options="[{ value: false, name: 'none' }, { value: true, name: 'sprayed or fused' }]" />
+        <ToggleRow
+          v-model="school"
+          label="School"
+          :options="[
+            { value: 'home', name: 'home: fuller groove' },
+            { value: 'longarm', name: 'longarm: stiffer needle' },
+          ]" />
+        <ToggleRow
+          v-model="loft"
+          label="Batting"
+          :options="choices<NonNullable<Schemas['Sandwich']['loft']>>(words.lofts)" />
+        <ToggleRow
+          v-model="weave"
+          label="Fabric"
+          :options="choices<NonNullable<Schemas['Sandwich']['weave']>>(words.weaves)" />
+        <ToggleRow
+          v-model="adhesive"
+          label="Adhesive"
+          :options="[
+            { value: false, name: 'none' },
+            { value: true, name: 'sprayed or fused' },
+          ]" />
         <p v-if="adhesive" class="soft">Ventilate when spraying adhesive.</p>
       </section>
       <section class="panel stack">
@@ -115,8 +161,12 @@ const options = <T,>(list?: readonly { value: string; name: string }[]) => (list
         <h2>Instead</h2>
         <ul class="others">
           <li v-for="a in pairing.alternatives" :key="`${a.metric}${a.point}`">
-            <button type="button" @click="([metric, point] = [a.metric, a.point])"><strong>{{ a.metric }}/{{ a.american }} {{ a.point }}</strong></button>
-            <span class="soft"><template v-if="a.school">{{ a.school }} school. </template>{{ a.why }}</span>
+            <button type="button" @click="[metric, point] = [a.metric, a.point]">
+              <strong>{{ a.metric }}/{{ a.american }} {{ a.point }}</strong>
+            </button>
+            <span class="soft"
+              ><template v-if="a.school">{{ a.school }} school. </template>{{ a.why }}</span
+            >
           </li>
         </ul>
       </section>
@@ -125,16 +175,66 @@ const options = <T,>(list?: readonly { value: string; name: string }[]) => (list
 </template>
 
 <style scoped>
-.verdict.rubs { color: var(--vermilion); }
-.verdict.slack, .verdict.tight { color: var(--amber); }
-.verdict.rides { color: var(--teal); }
-.cut { display: grid; grid-template-columns: 1fr 11rem; gap: 1rem; align-items: center; }
-.points, .others { list-style: none; margin: 0; padding: 0; display: grid; gap: 0.3rem; }
-.points button { width: 100%; min-height: 44px; border: 2px solid var(--rule); border-left: 10px solid var(--teal); border-radius: 4px; background: var(--panel); text-align: left; padding: 0 0.7rem; }
-.points button.rubs { border-left: 10px double var(--vermilion); }
-.points button.slack, .points button.tight { border-left: 10px dashed var(--amber); }
-.points button[aria-pressed="true"] { border-color: var(--marigold); font-weight: 700; }
-.fit { margin-top: 0.7rem; }
-.others button { min-height: 44px; border: 0; background: none; text-decoration: underline; text-underline-offset: 4px; padding: 0; }
-.others li { display: flex; flex-wrap: wrap; gap: 0.1rem 0.8rem; align-items: center; }
+.verdict.rubs {
+  color: var(--vermilion);
+}
+.verdict.slack,
+.verdict.tight {
+  color: var(--amber);
+}
+.verdict.rides {
+  color: var(--teal);
+}
+.cut {
+  display: grid;
+  grid-template-columns: 1fr 11rem;
+  gap: 1rem;
+  align-items: center;
+}
+.points,
+.others {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: grid;
+  gap: 0.3rem;
+}
+.points button {
+  width: 100%;
+  min-height: 44px;
+  border: 2px solid var(--rule);
+  border-left: 10px solid var(--teal);
+  border-radius: 4px;
+  background: var(--panel);
+  text-align: left;
+  padding: 0 0.7rem;
+}
+.points button.rubs {
+  border-left: 10px double var(--vermilion);
+}
+.points button.slack,
+.points button.tight {
+  border-left: 10px dashed var(--amber);
+}
+.points button[aria-pressed="true"] {
+  border-color: var(--marigold);
+  font-weight: 700;
+}
+.fit {
+  margin-top: 0.7rem;
+}
+.others button {
+  min-height: 44px;
+  border: 0;
+  background: none;
+  text-decoration: underline;
+  text-underline-offset: 4px;
+  padding: 0;
+}
+.others li {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.1rem 0.8rem;
+  align-items: center;
+}
 </style>

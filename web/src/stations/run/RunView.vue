@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from "vue";
 import { useLine, useRun } from "../../api/queries";
-import { useMachineId } from "../../machine";
+import { useMachineId } from "../../composables/machine";
 import ClockPanel from "../../parts/ClockPanel.vue";
 import FiguresNote from "../../parts/FiguresNote.vue";
 import OnBobbin from "../../parts/OnBobbin.vue";
@@ -12,7 +12,9 @@ const machine = useMachineId();
 const { data } = useRun(machine, ref(undefined));
 const { data: line } = useLine(machine);
 const first = computed(() =>
-  (line.value?.knots ?? []).filter((k) => !["run", "log"].includes(k.station) && (k.state === "trouble" || k.state === "caution")),
+  (line.value?.knots ?? []).filter(
+    (k) => !["run", "log"].includes(k.station) && (k.state === "trouble" || k.state === "caution"),
+  ),
 );
 </script>
 
@@ -22,7 +24,12 @@ const first = computed(() =>
       <ClockPanel main />
       <section v-if="first.length" class="panel stack">
         <h2>See to this before you go on</h2>
-        <RouterLink v-for="k in first" :key="k.station" :to="{ name: k.station, params: { machine } }" class="first" :class="k.state">
+        <RouterLink
+          v-for="k in first"
+          :key="k.station"
+          :to="{ name: k.station, params: { machine } }"
+          class="first"
+          :class="k.state">
           <strong>{{ k.station }}</strong><span>{{ k.fact }}. {{ k.why }}</span>
         </RouterLink>
       </section>
@@ -32,15 +39,35 @@ const first = computed(() =>
       <section class="panel stack">
         <h2>The needle</h2>
         <p class="verdict">{{ data.needle?.text ?? "No needle is on record." }}</p>
-        <p v-if="data.pace" class="soft">Your pace on this machine: {{ fixed(data.pace.metres_per_hour) }} m an hour, from {{ data.pace.runs }} runs with metres.</p>
-        <FiguresNote subject="use" />
+        <p v-if="data.pace" class="soft">
+          Your pace on this machine: {{ fixed(data.pace.metres_per_hour) }} m an hour, from {{ data.pace.runs }} runs
+          with metres.
+        </p>
+        <FiguresNote subject="bobbin" />
       </section>
     </div>
   </div>
 </template>
 
 <style scoped>
-.first { display: grid; grid-template-columns: 6rem 1fr; gap: 0.6rem; min-height: 48px; align-items: center; text-decoration: none; color: var(--ink); border-left: 6px solid var(--marigold); background: var(--amber-wash); border-radius: 4px; padding: 0.5rem 0.8rem; }
-.first strong { text-transform: capitalize; }
-.first.trouble { border-color: var(--vermilion); background: var(--vermilion-wash); }
+.first {
+  display: grid;
+  grid-template-columns: 6rem 1fr;
+  gap: 0.6rem;
+  min-height: 48px;
+  align-items: center;
+  text-decoration: none;
+  color: var(--ink);
+  border-left: 6px solid var(--marigold);
+  background: var(--amber-wash);
+  border-radius: 4px;
+  padding: 0.5rem 0.8rem;
+}
+.first strong {
+  text-transform: capitalize;
+}
+.first.trouble {
+  border-color: var(--vermilion);
+  background: var(--vermilion-wash);
+}
 </style>

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { computed } from "vue";
-import { useMachineChange, useMachines, useThreadStation } from "../../api/queries";
-import { useMachineId } from "../../machine";
+import { useMachines, useThreadStation } from "../../api/queries";
+import { useMachineId } from "../../composables/machine";
 import CautionList from "../../parts/CautionList.vue";
 import FiguresNote from "../../parts/FiguresNote.vue";
 import ReasonList from "../../parts/ReasonList.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
 import { fixed } from "../../words";
+import { useMachineChange } from "../../composables/send";
 
 const machine = useMachineId();
 const { data } = useThreadStation(machine);
@@ -14,7 +15,7 @@ const { data: machines } = useMachines();
 const change = useMachineChange(machine);
 const school = computed({
   get: () => machines.value?.find((m) => m.id === machine.value)?.spec.bobbin_school ?? "finer",
-  set: (bobbin_school) => change.mutate({ bobbin_school }),
+  set: (bobbin_school) => void change.go({ bobbin_school }),
 });
 </script>
 
@@ -33,11 +34,20 @@ const school = computed({
     </section>
     <section v-if="data.advice" class="panel stack">
       <h2>Top against bobbin</h2>
-      <ToggleRow v-model="school" label="School" :options="[{ value: 'finer', name: 'finer below' }, { value: 'same', name: 'the same thread' }]" />
+      <ToggleRow
+        v-model="school"
+        label="School"
+        :options="[
+          { value: 'finer', name: 'finer below' },
+          { value: 'same', name: 'the same thread' },
+        ]" />
       <p class="verdict">{{ data.advice.bobbin.text }}</p>
       <p v-if="data.advice.bobbin.other" class="soft">The other school: {{ data.advice.bobbin.other }}</p>
       <ReasonList :reasons="data.advice.reasons" />
-      <p class="soft">Bobbin work: heavy thread wound on the bobbin, case loosened, quilt face down. Choose the thread in the drawer and put it “in the bobbin, to be seen”.</p>
+      <p class="soft">
+        Bobbin work: heavy thread wound on the bobbin, case loosened, quilt face down. Choose the thread in the drawer
+        and put it “in the bobbin, to be seen”.
+      </p>
       <p class="soft">{{ fixed(data.advice.tex, 1) }} tex on top, {{ fixed(data.advice.diameter_mm, 2) }} mm.</p>
       <FiguresNote subject="thread" />
     </section>
@@ -45,8 +55,23 @@ const school = computed({
 </template>
 
 <style scoped>
-.care { display: grid; grid-template-columns: repeat(auto-fit, minmax(min(100%, 24rem), 1fr)); gap: 1.25rem; align-items: start; }
-dl { display: grid; grid-template-columns: 6.5rem 1fr; gap: 0.45rem 0.8rem; margin: 0; }
-dt { color: var(--ink-soft); }
-dd { margin: 0; font-weight: 560; }
+.care {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(min(100%, 24rem), 1fr));
+  gap: 1.25rem;
+  align-items: start;
+}
+dl {
+  display: grid;
+  grid-template-columns: 6.5rem 1fr;
+  gap: 0.45rem 0.8rem;
+  margin: 0;
+}
+dt {
+  color: var(--ink-soft);
+}
+dd {
+  margin: 0;
+  font-weight: 560;
+}
 </style>

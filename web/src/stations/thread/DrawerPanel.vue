@@ -1,17 +1,18 @@
 <script setup lang="ts">
-import { refDebounced } from "../../debounce";
+import { refDebounced } from "../../composables/debounce";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
-import { computed, onMounted, onUnmounted, ref, watch } from "vue";
+import { computed, onMounted, onUnmounted, ref } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
-import { useChange, useLine, useStrike, useThreads, useWords, type DrawerQuery } from "../../api/queries";
+import { type DrawerQuery, useLine, useThreads, useWords } from "../../api/queries";
 import ThreadSample from "../../diagrams/ThreadSample.vue";
-import { useMachineId } from "../../machine";
+import { useHere, useMachineId } from "../../composables/machine";
 import { say } from "../../notices";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
 import { fixed } from "../../words";
 import LabelForm from "./LabelForm.vue";
 import SelectionTray from "./SelectionTray.vue";
+import { useNote, useStriking } from "../../composables/send";
 
 type Item = Schemas["ThreadItem"];
 
@@ -36,17 +37,17 @@ const fibre = ref("any");
 const tone = ref("any");
 const order = ref<Schemas["DrawerOrder"]>("name");
 const struck = ref(false);
-const shown = ref(PAGE);
 const query = computed<DrawerQuery>(() => ({
   text: searched.value,
   fibre: fibre.value === "any" ? undefined : (fibre.value as Schemas["Fibre"]),
   light: tone.value === "any" ? undefined : tone.value === "light",
   struck: struck.value,
   order: order.value,
-  limit: shown.value,
+  limit: PAGE,
 }));
-watch([searched, fibre, tone, order, struck], () => (shown.value = PAGE));
-const { data: page } = useThreads(query);
+const { data: pages, fetchNextPage, hasNextPage, isFetchingNextPage } = useThreads(query);
+const items = computed(() => pages.value?.pages.flatMap((page) => page.items) ?? []);
+const total = computed(() => pages.value?.pages.at(-1)?.total);
 const fibres = computed(() => [{ value: "any", name: "every fibre" }, ...(words.value?.fibres ?? [])]);
 const narrowed = computed(() => !!searched.value || fibre.value !== "any" || tone.value !== "any");
 
@@ -63,38 +64,32 @@ function choose(thread: Item) {
   chosen.value = isChosen(thread.id) ? chosen.value.filter((t) => t.id !== thread.id) : [...chosen.value, thread];
 }
 
-const here = () => ({ path: { machine_id: machine.value } });
-const top = useChange((ids: number[]) =>
-  answer(client.POST("/api/machines/{machine_id}/top", { params: here(), body: { top: ids } })),
+const here = useHere();
+const top = useNote(
+  (threads: Item[]) =>
+    answer(client.POST("/api/machines/{machine_id}/top", { ...here(), body: { top: threads.map((t) => t.id) } })),
+  { then: () => (chosen.value = []) },
 );
-const bobbin = useChange(({ id, work }: { id: number; work: boolean }) =>
-  answer(client.POST("/api/machines/{machine_id}/bobbin", { params: here(), body: { bobbin: id, bobbin_work: work } })),
+const bobbin = useNote(({ id, work }: { id: number; work: boolean }) =>
+  answer(client.POST("/api/machines/{machine_id}/bobbin", { ...here(), body: { bobbin: id, bobbin_work: work } })),
 );
-const undo = useStrike();
-const mark = useChange(({ id, what }: { id: number; what: "strike" | "restore" }) => {
-  const params = { path: { thread_id: id } };
-  return what === "strike"
-    ? answer(client.POST("/api/threads/{thread_id}/strike", { params }))
-    : answer(client.POST("/api/threads/{thread_id}/restore", { params }));
-});
-const problem = computed(() => top.error.value ?? bobbin.error.value ?? mark.error.value);
+const mark = useStriking(
+  (id) => answer(client.POST("/api/threads/{thread_id}/strike", { params: { path: { thread_id: id } } })),
+  (id) => answer(client.POST("/api/threads/{thread_id}/restore", { params: { path: { thread_id: id } } })),
+);
+const problem = computed(() => top.problem.value ?? bobbin.problem.value ?? mark.problem.value);
 
-async function putOn(threads: Item[]) {
+function putOn(threads: Item[]) {
   bobbin.reset();
-  const entry = await top.mutateAsync(threads.map((t) => t.id)).catch(() => null);
-  if (!entry) return;
-  chosen.value = [];
-  say(`${threads.map((t) => t.spec.name).join(" + ")} on top.`, () => undo.mutate(entry.id));
+  return top.go(threads);
 }
-async function load(thread: Item, work = false) {
+function load(thread: Item, work = false) {
   top.reset();
-  const entry = await bobbin.mutateAsync({ id: thread.id, work }).catch(() => null);
-  if (entry) say(`${thread.spec.name} is in the bobbin${work ? ", for bobbin work" : ""}.`, () => undo.mutate(entry.id));
+  return bobbin.go({ id: thread.id, work });
 }
-async function strikeOut(thread: Item) {
-  const gone = await mark.mutateAsync({ id: thread.id, what: "strike" }).catch(() => null);
+function strikeOut(thread: Item) {
   editing.value = null;
-  if (gone) say(`${thread.spec.name} struck out of the drawer.`, () => mark.mutate({ id: thread.id, what: "restore" }));
+  return mark.out(thread.id, `${thread.spec.name} struck out of the drawer.`);
 }
 function saved(thread: Item) {
   say(`${thread.spec.name} is in the drawer.`);
@@ -107,15 +102,36 @@ const inBobbin = (id: number) => line.value?.setup.bobbin?.id === id;
 
 <template>
   <p v-if="problem" class="panel field-error" role="alert">{{ problem.message }}</p>
-  <LabelForm v-if="adding || editing" :thread="editing" @saved="saved" @strike="strikeOut" @close="((adding = false), (editing = null))" />
+  <LabelForm
+    v-if="adding || editing"
+    :thread="editing"
+    @saved="saved"
+    @strike="strikeOut"
+    @close="((adding = false), (editing = null))" />
   <div ref="tray">
-    <SelectionTray v-if="chosen.length" :threads="chosen" @clear="chosen = []" @top="putOn(chosen)" @work="load($event, true)" />
+    <SelectionTray
+      v-if="chosen.length"
+      :threads="chosen"
+      @clear="chosen = []"
+      @top="putOn(chosen)"
+      @work="load($event, true)" />
   </div>
-  <button v-if="chosen.length && !trayInView" type="button" class="chosen" @click="tray?.scrollIntoView({ block: 'center' })">{{ chosen.length }} chosen: see {{ chosen.length > 1 ? "them side by side" : "it" }}</button>
+  <button
+    v-if="chosen.length && !trayInView"
+    type="button"
+    class="chosen"
+    @click="tray?.scrollIntoView({ block: 'center' })">
+    {{ chosen.length }} chosen: see {{ chosen.length > 1 ? "them side by side" : "it" }}
+  </button>
 
   <section class="panel" aria-label="The drawer">
     <div class="bar">
-      <InputText v-model="text" data-search placeholder="Search: name, fibre, weight" aria-label="Search the drawer" class="search" />
+      <InputText
+        v-model="text"
+        data-search
+        placeholder="Search: name, fibre, weight"
+        aria-label="Search the drawer"
+        class="search" />
       <Button v-if="!adding" data-new label="Add from a label" @click="((adding = true), (editing = null))" />
     </div>
     <div class="bar filters">
@@ -124,9 +140,11 @@ const inBobbin = (id: number) => line.value?.setup.bobbin?.id === id;
       <ChoiceBox v-model="order" label="Sorted by" :options="ORDERS" />
       <label class="struck"><input v-model="struck" type="checkbox" /> struck out as well</label>
     </div>
-    <p v-if="page?.total === 0 && !narrowed" class="verdict">The drawer is empty. Take the thread you use most and add it from its label.</p>
-    <p v-else-if="page?.total === 0" class="soft">Nothing in the drawer matches.</p>
-    <table v-else-if="page">
+    <p v-if="total === 0 && !narrowed" class="verdict">
+      The drawer is empty. Take the thread you use most and add it from its label.
+    </p>
+    <p v-else-if="total === 0" class="soft">Nothing in the drawer matches.</p>
+    <table v-else-if="pages">
       <thead>
         <tr>
           <th scope="col"><span class="sr">Choose</span></th>
@@ -139,14 +157,25 @@ const inBobbin = (id: number) => line.value?.setup.bobbin?.id === id;
         </tr>
       </thead>
       <tbody>
-        <tr v-for="t in page.items" :key="t.id" :class="{ gone: t.struck_at, on: onTop(t.id) || inBobbin(t.id) }">
+        <tr v-for="t in items" :key="t.id" :class="{ gone: t.struck_at, on: onTop(t.id) || inBobbin(t.id) }">
           <td>
-            <label class="pick"><input type="checkbox" :checked="isChosen(t.id)" :aria-label="`Choose ${t.spec.name}`" @change="choose(t)" /></label>
+            <label class="pick"
+              ><input
+                type="checkbox"
+                :checked="isChosen(t.id)"
+                :aria-label="`Choose ${t.spec.name}`"
+                @change="choose(t)"
+            /></label>
           </td>
           <td>
             <div class="thread">
               <ThreadSample :colour="t.spec.colour ?? '#888888'" :diameter-mm="t.diameter_mm" />
-              <span><strong>{{ t.spec.name }}</strong><br /><span class="soft">{{ t.words.replace(t.label, "").trim() }}, {{ t.light ? "light" : "dark" }}</span></span>
+              <span
+                ><strong>{{ t.spec.name }}</strong
+                ><br /><span class="soft"
+                  >{{ t.words.replace(t.label, "").trim() }}, {{ t.light ? "light" : "dark" }}</span
+                ></span
+              >
             </div>
           </td>
           <td>{{ t.label }}</td>
@@ -155,40 +184,134 @@ const inBobbin = (id: number) => line.value?.setup.bobbin?.id === id;
           <td class="num">{{ fixed(t.diameter_mm, 2) }}</td>
           <td>
             <div class="acts">
-              <Button v-if="t.struck_at" label="Restore" severity="secondary" :aria-label="`Restore: ${t.spec.name}`" @click="mark.mutate({ id: t.id, what: 'restore' })" />
+              <Button
+                v-if="t.struck_at"
+                label="Restore"
+                severity="secondary"
+                :aria-label="`Restore: ${t.spec.name}`"
+                @click="mark.restore(t.id)" />
               <template v-else>
-                <Button :label="onTop(t.id) ? 'On top now' : 'On top'" :outlined="!onTop(t.id)" :aria-label="`${onTop(t.id) ? 'On top now' : 'On top'}: ${t.spec.name}`" @click="putOn([t])" />
-                <Button :label="inBobbin(t.id) ? 'In bobbin now' : 'In bobbin'" :outlined="!inBobbin(t.id)" :aria-label="`${inBobbin(t.id) ? 'In bobbin now' : 'In bobbin'}: ${t.spec.name}`" @click="load(t)" />
-                <Button label="Edit" text :aria-label="`Edit: ${t.spec.name}`" @click="((editing = t), (adding = false))" />
+                <Button
+                  :label="onTop(t.id) ? 'On top now' : 'On top'"
+                  :outlined="!onTop(t.id)"
+                  :aria-label="`${onTop(t.id) ? 'On top now' : 'On top'}: ${t.spec.name}`"
+                  @click="putOn([t])" />
+                <Button
+                  :label="inBobbin(t.id) ? 'In bobbin now' : 'In bobbin'"
+                  :outlined="!inBobbin(t.id)"
+                  :aria-label="`${inBobbin(t.id) ? 'In bobbin now' : 'In bobbin'}: ${t.spec.name}`"
+                  @click="load(t)" />
+                <Button
+                  label="Edit"
+                  text
+                  :aria-label="`Edit: ${t.spec.name}`"
+                  @click="((editing = t), (adding = false))" />
               </template>
             </div>
           </td>
         </tr>
       </tbody>
     </table>
-    <p v-if="page && page.items.length < page.total" class="more">
-      {{ page.items.length }} of {{ page.total }}. <Button label="Show more" text @click="shown += PAGE" />
+    <p v-if="hasNextPage" class="more">
+      {{ items.length }} of {{ total }}.
+      <Button label="Show more" text :loading="isFetchingNextPage" @click="fetchNextPage()" />
     </p>
   </section>
 </template>
 
 <style scoped>
-.bar { display: flex; flex-wrap: wrap; gap: 0.75rem; align-items: end; margin-bottom: 0.6rem; }
-.search { flex: 1 1 14rem; }
-.filters > * { flex: 1 1 9rem; }
-.struck { display: flex; align-items: center; gap: 0.5rem; min-height: 48px; }
-input[type="checkbox"] { width: 24px; height: 24px; accent-color: var(--marigold); }
-.pick { display: grid; place-items: center; width: 44px; height: 44px; }
-table { width: 100%; border-collapse: collapse; }
-th { text-align: left; font-size: 0.88rem; color: var(--ink-soft); font-weight: 560; padding: 0.2rem 0.5rem; }
-td { padding: 0.3rem 0.5rem; border-top: 1px solid var(--rule); }
-.num { text-align: right; }
-.thread { display: flex; align-items: center; gap: 0.75rem; line-height: 1.2; }
-.thread svg { flex: none; }
-.acts { display: flex; justify-content: flex-end; gap: 0.35rem; flex-wrap: wrap; }
-.gone strong { text-decoration: line-through; color: var(--ink-soft); }
-.on td { background: var(--teal-wash); }
-.chosen { position: fixed; right: 1.25rem; bottom: 1.25rem; z-index: 5; min-height: 52px; padding: 0 1.2rem; border: 0; border-left: 6px solid var(--marigold); border-radius: 4px; background: var(--indigo-deep); color: #fff; font-weight: 650; }
-.more { display: flex; align-items: center; gap: 0.6rem; }
-@media (max-width: 900px) { .wide { display: none; } }
+.bar {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.75rem;
+  align-items: end;
+  margin-bottom: 0.6rem;
+}
+.search {
+  flex: 1 1 14rem;
+}
+.filters > * {
+  flex: 1 1 9rem;
+}
+.struck {
+  display: flex;
+  align-items: center;
+  gap: 0.5rem;
+  min-height: 48px;
+}
+input[type="checkbox"] {
+  width: 24px;
+  height: 24px;
+  accent-color: var(--marigold);
+}
+.pick {
+  display: grid;
+  place-items: center;
+  width: 44px;
+  height: 44px;
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+}
+th {
+  text-align: left;
+  font-size: 0.88rem;
+  color: var(--ink-soft);
+  font-weight: 560;
+  padding: 0.2rem 0.5rem;
+}
+td {
+  padding: 0.3rem 0.5rem;
+  border-top: 1px solid var(--rule);
+}
+.num {
+  text-align: right;
+}
+.thread {
+  display: flex;
+  align-items: center;
+  gap: 0.75rem;
+  line-height: 1.2;
+}
+.thread svg {
+  flex: none;
+}
+.acts {
+  display: flex;
+  justify-content: flex-end;
+  gap: 0.35rem;
+  flex-wrap: wrap;
+}
+.gone strong {
+  text-decoration: line-through;
+  color: var(--ink-soft);
+}
+.on td {
+  background: var(--teal-wash);
+}
+.chosen {
+  position: fixed;
+  right: 1.25rem;
+  bottom: 1.25rem;
+  z-index: 5;
+  min-height: 52px;
+  padding: 0 1.2rem;
+  border: 0;
+  border-left: 6px solid var(--marigold);
+  border-radius: 4px;
+  background: var(--indigo-deep);
+  color: #fff;
+  font-weight: 650;
+}
+.more {
+  display: flex;
+  align-items: center;
+  gap: 0.6rem;
+}
+@media (max-width: 900px) {
+  .wide {
+    display: none;
+  }
+}
 </style>

@@ -32,16 +32,40 @@ const said = (t: HandTest) => {
     <ul>
       <li v-for="(t, i) in tests" :key="i">
         {{ day(t.on) }} · {{ said(t) }}
-        <button type="button" class="out" :aria-label="`Take out: ${said(t)}`" @click="tests = tests.filter((_, n) => n !== i)">✕</button>
+        <button
+          type="button"
+          class="out"
+          :aria-label="`Take out: ${said(t)}`"
+          @click="tests = tests.filter((_, n) => n !== i)">
+          ✕
+        </button>
       </li>
     </ul>
   </details>
 </template>
 
 <style scoped>
-.kinds { display: grid; gap: 0.4rem; }
-.name { width: 12rem; }
-button { min-height: 44px; min-width: 44px; border: 2px solid var(--rule); background: var(--panel); border-radius: 4px; padding: 0 0.8rem; }
-ul { margin: 0.5rem 0 0; padding: 0; list-style: none; }
-.out { border: 0; }
+.kinds {
+  display: grid;
+  gap: 0.4rem;
+}
+.name {
+  width: 12rem;
+}
+button {
+  min-height: 44px;
+  min-width: 44px;
+  border: 2px solid var(--rule);
+  background: var(--panel);
+  border-radius: 4px;
+  padding: 0 0.8rem;
+}
+ul {
+  margin: 0.5rem 0 0;
+  padding: 0;
+  list-style: none;
+}
+.out {
+  border: 0;
+}
 </style>

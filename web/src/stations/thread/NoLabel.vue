@@ -3,9 +3,9 @@ import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, reactive, ref } from "vue";
 import { answer, client, type Problem, type Schemas } from "../../api/client";
+import { numbersIn } from "../../composables/fields";
 import FieldBox from "../../parts/FieldBox.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
-import { typed } from "../../words";
 
 /** Thread without a label: weigh a measured length, or count wraps over a ruler. */
 const props = defineProps<{ fibre: Schemas["Fibre"]; construction: Schemas["Construction"] }>();
@@ -24,12 +24,15 @@ async function measure() {
       way.value === "weigh"
         ? await answer(
             client.POST("/api/compute/weighed-length", {
-              body: { ...kind.value, grams: typed(form.grams), metres: typed(form.metres), scale_step_g: typed(form.step) },
+              body: {
+                ...kind.value,
+                ...numbersIn({ grams: form.grams, metres: form.metres, scale_step_g: form.step }),
+              },
             }),
           )
         : await answer(
             client.POST("/api/compute/wraps", {
-              body: { ...kind.value, wraps: typed(form.wraps), ruler_mm: typed(form.ruler) },
+              body: { ...kind.value, ...numbersIn({ wraps: form.wraps, ruler_mm: form.ruler }) },
             }),
           );
   } catch (refused) {
@@ -41,26 +44,53 @@ const error = (field: string) => problem.value?.fields[field];
 
 <template>
   <div class="measure stack">
-    <ToggleRow v-model="way" label="Measure by" :options="[{ value: 'weigh', name: 'weighing a length' }, { value: 'wraps', name: 'counting wraps' }]" />
+    <ToggleRow
+      v-model="way"
+      label="Measure by"
+      :options="[
+        { value: 'weigh', name: 'weighing a length' },
+        { value: 'wraps', name: 'counting wraps' },
+      ]" />
     <div v-if="way === 'weigh'" class="fields">
-      <FieldBox label="Length, m" :error="error('metres')"><InputText v-model="form.metres" inputmode="decimal" /></FieldBox>
-      <FieldBox label="Weight, g" :error="error('grams')"><InputText v-model="form.grams" inputmode="decimal" /></FieldBox>
-      <FieldBox label="Smallest step of the scale, g" :error="error('scale_step_g')"><InputText v-model="form.step" inputmode="decimal" /></FieldBox>
+      <FieldBox label="Length, m" :error="error('metres')"
+        ><InputText v-model="form.metres" inputmode="decimal"
+      /></FieldBox>
+      <FieldBox label="Weight, g" :error="error('grams')"
+        ><InputText v-model="form.grams" inputmode="decimal"
+      /></FieldBox>
+      <FieldBox label="Smallest step of the scale, g" :error="error('scale_step_g')"
+        ><InputText v-model="form.step" inputmode="decimal"
+      /></FieldBox>
     </div>
     <div v-else class="fields">
-      <FieldBox label="Wraps, side by side" :error="error('wraps') ?? error('value')"><InputText v-model="form.wraps" inputmode="decimal" /></FieldBox>
-      <FieldBox label="Over how much of the ruler, mm" :error="error('ruler_mm')"><InputText v-model="form.ruler" inputmode="decimal" /></FieldBox>
+      <FieldBox label="Wraps, side by side" :error="error('wraps') ?? error('value')"
+        ><InputText v-model="form.wraps" inputmode="decimal"
+      /></FieldBox>
+      <FieldBox label="Over how much of the ruler, mm" :error="error('ruler_mm')"
+        ><InputText v-model="form.ruler" inputmode="decimal"
+      /></FieldBox>
     </div>
     <p v-if="problem && (problem.lost || error('value'))" class="field-error">{{ problem.message }}</p>
     <p v-if="found" class="verdict">{{ found.text }}</p>
     <div class="row">
       <Button type="button" label="Work it out" outlined @click="measure" />
-      <Button v-if="found" type="button" :label="`Take ${found.tex.toFixed(1)} tex`" @click="emit('measured', found.tex)" />
+      <Button
+        v-if="found"
+        type="button"
+        :label="`Take ${found.tex.toFixed(1)} tex`"
+        @click="emit('measured', found.tex)" />
     </div>
   </div>
 </template>
 
 <style scoped>
-.measure { border-left: 3px dashed var(--marigold); padding-left: 1rem; }
-.fields { display: grid; grid-template-columns: repeat(auto-fit, minmax(11rem, 1fr)); gap: 0.8rem; }
+.measure {
+  border-left: 3px dashed var(--marigold);
+  padding-left: 1rem;
+}
+.fields {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(11rem, 1fr));
+  gap: 0.8rem;
+}
 </style>

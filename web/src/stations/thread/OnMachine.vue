@@ -7,7 +7,11 @@ import { fixed } from "../../words";
 const props = defineProps<{ setup: Schemas["Setup"] }>();
 const slots = computed(() => [
   { name: "On top", threads: props.setup.top ?? [], empty: "Choose a top thread below" },
-  { name: props.setup.bobbin_work ? "In the bobbin, to be seen: quilt face down" : "In the bobbin", threads: props.setup.bobbin ? [props.setup.bobbin] : [], empty: "Choose a bobbin thread below" },
+  {
+    name: props.setup.bobbin_work ? "In the bobbin, to be seen: quilt face down" : "In the bobbin",
+    threads: props.setup.bobbin ? [props.setup.bobbin] : [],
+    empty: "Choose a bobbin thread below",
+  },
 ]);
 </script>
 
@@ -34,14 +38,47 @@ const slots = computed(() => [
 </template>
 
 <style scoped>
-.pair { display: grid; grid-template-columns: 1fr 1fr; gap: 1.25rem; }
-.slot { display: grid; gap: 0.4rem; align-content: start; border-top-color: var(--marigold); }
-.one { display: flex; gap: 1rem; align-items: center; }
-.name { display: block; font-size: clamp(1.6rem, 3.2vw, 2.5rem); line-height: 1.1; }
-.facts { color: var(--ink-soft); }
-.many svg { width: 30px; height: 30px; }
-.many .name { font-size: 1.3rem; }
-.empty { font-size: 1.5rem; font-weight: 600; }
-.flange { fill: var(--steel); }
-@media (max-width: 700px) { .pair { grid-template-columns: 1fr; } }
+.pair {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 1.25rem;
+}
+.slot {
+  display: grid;
+  gap: 0.4rem;
+  align-content: start;
+  border-top-color: var(--marigold);
+}
+.one {
+  display: flex;
+  gap: 1rem;
+  align-items: center;
+}
+.name {
+  display: block;
+  font-size: clamp(1.6rem, 3.2vw, 2.5rem);
+  line-height: 1.1;
+}
+.facts {
+  color: var(--ink-soft);
+}
+.many svg {
+  width: 30px;
+  height: 30px;
+}
+.many .name {
+  font-size: 1.3rem;
+}
+.empty {
+  font-size: 1.5rem;
+  font-weight: 600;
+}
+.flange {
+  fill: var(--steel);
+}
+@media (max-width: 700px) {
+  .pair {
+    grid-template-columns: 1fr;
+  }
+}
 </style>

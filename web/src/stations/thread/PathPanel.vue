@@ -4,9 +4,9 @@ import InputText from "primevue/inputtext";
 import { computed, nextTick, ref } from "vue";
 import { useRoute } from "vue-router";
 import type { Schemas } from "../../api/client";
-import { useMachineChange, useThreadStation } from "../../api/queries";
-import { useMachineId } from "../../machine";
-import { say } from "../../notices";
+import { useThreadStation } from "../../api/queries";
+import { useMachineChange } from "../../composables/send";
+import { useMachineId } from "../../composables/machine";
 import FieldBox from "../../parts/FieldBox.vue";
 import FiguresNote from "../../parts/FiguresNote.vue";
 
@@ -27,7 +27,13 @@ async function go(step: number) {
 }
 
 const draft = ref<Point[] | null>(null);
-const change = useMachineChange(machine);
+const change = useMachineChange(machine, {
+  then: () => {
+    draft.value = null;
+    at.value = 0;
+  },
+  says: (done) => (done.spec.path ? "The path of this machine is kept." : "Back to the usual path."),
+});
 function edit() {
   // Edited is the machine's path itself, not the one made for today's thread.
   draft.value = (data.value?.machine_path ?? []).map((p) => ({ ...p }));
@@ -40,14 +46,8 @@ function move(i: number, by: number) {
   const [taken] = list?.splice(i, 1) ?? [];
   if (list && taken) list.splice(i + by, 0, taken);
 }
-async function save(path: Point[] | null) {
-  const done = await change.mutateAsync({ path }).catch(() => null);
-  if (!done) return;
-  draft.value = null;
-  at.value = 0;
-  say(path ? "The path of this machine is kept." : "Back to the usual path.");
-}
-const errors = computed(() => Object.values(change.error.value?.fields ?? {})[0] ?? change.error.value?.message);
+const save = (path: Point[] | null) => change.go({ path });
+const errors = computed(() => Object.values(change.problem.value?.fields ?? {})[0] ?? change.problem.value?.message);
 </script>
 
 <template>
@@ -61,7 +61,12 @@ const errors = computed(() => Object.values(change.error.value?.fields ?? {})[0]
         <div class="row">
           <Button label="Up" text :disabled="i === 0" :aria-label="`Up: point ${i + 1}`" @click="move(i, -1)" />
           <Button label="Add below" text :aria-label="`Add below point ${i + 1}`" @click="add(i)" />
-          <Button label="Take out" text severity="secondary" :aria-label="`Take out point ${i + 1}`" @click="draft.splice(i, 1)" />
+          <Button
+            label="Take out"
+            text
+            severity="secondary"
+            :aria-label="`Take out point ${i + 1}`"
+            @click="draft.splice(i, 1)" />
         </div>
       </div>
       <p v-if="errors" class="field-error" role="alert">{{ errors }}</p>
@@ -80,14 +85,23 @@ const errors = computed(() => Object.values(change.error.value?.fields ?? {})[0]
       </template>
       <template v-else>
         <p class="answer">Threaded</p>
-        <p class="how">All {{ points.length }} points walked. Pull gently at the needle: the check spring bounces, the thread runs evenly.</p>
+        <p class="how">
+          All {{ points.length }} points walked. Pull gently at the needle: the check spring bounces, the thread runs
+          evenly.
+        </p>
       </template>
       <div class="row buttons">
         <Button label="Back" outlined size="large" :disabled="at === 0" @click="go(-1)" />
-        <Button ref="nextButton" size="large" :label="point ? 'Done, next' : 'Walk it again'" @click="point ? go(1) : (at = 0)" />
+        <Button
+          ref="nextButton"
+          size="large"
+          :label="point ? 'Done, next' : 'Walk it again'"
+          @click="point ? go(1) : (at = 0)" />
       </div>
       <ol>
-        <li v-for="(p, i) in points" :key="p.name" :class="{ done: i < at, now: i === at }"><span>{{ p.name }}</span></li>
+        <li v-for="(p, i) in points" :key="p.name" :class="{ done: i < at, now: i === at }">
+          <span>{{ p.name }}</span>
+        </li>
       </ol>
       <Button label="This machine's path differs" text @click="edit" />
     </section>
@@ -97,32 +111,90 @@ const errors = computed(() => Object.values(change.error.value?.fields ?? {})[0]
       <svg viewBox="0 0 420 190" role="img" :aria-label="data.pulls.map((p) => p.text).join(' ')">
         <g v-for="(p, i) in data.pulls" :key="p.holes" :transform="`translate(0 ${14 + i * 43})`">
           <text x="0" y="20" class="label">{{ p.holes }} hole{{ p.holes === 1 ? "" : "s" }}</text>
-          <rect x="78" y="4" :width="(p.of_full * 250)" height="24" :class="p.holes === data.holes ? 'mine' : 'bar'" />
+          <rect x="78" y="4" :width="p.of_full * 250" height="24" :class="p.holes === data.holes ? 'mine' : 'bar'" />
           <text :x="88 + p.of_full * 250" y="22" class="label">{{ Math.round(p.of_full * 100) }}%</text>
         </g>
       </svg>
       <p>{{ data.pulls.at(-1)?.text }} {{ data.pulls.find((p) => p.holes === 2)?.text }}</p>
-      <p class="soft">Each wrap multiplies the pull (the capstan equation, Euler and Eytelwein). The friction is our estimate.</p>
-      <FiguresNote subject="path" />
+      <p class="soft">
+        Each wrap multiplies the pull (the capstan equation, Euler and Eytelwein). The friction is our estimate.
+      </p>
+      <FiguresNote subject="thread" />
     </section>
   </div>
 </template>
 
 <style scoped>
-.path { display: grid; grid-template-columns: minmax(0, 1.3fr) minmax(0, 1fr); gap: 1.25rem; align-items: start; }
-.walk { display: grid; gap: 0.8rem; }
-.how { font-size: 1.7rem; line-height: 1.25; min-height: 4.2rem; }
-.proof { color: var(--teal); }
-.buttons > * { flex: 1; min-height: 64px; font-size: 1.2rem; }
-ol { display: flex; flex-wrap: wrap; gap: 0.3rem 1.1rem; list-style: none; padding: 0; margin: 0; color: var(--ink-soft); }
-li.done::before { content: "● "; color: var(--teal); }
-li.now { color: var(--ink); font-weight: 700; }
-li.now::before { content: "▸ "; }
-li:not(.done, .now)::before { content: "○ "; }
-.edit { display: grid; grid-template-columns: 1fr 2fr 1.6fr; gap: 0.5rem; border-top: 1px solid var(--rule); padding-top: 0.5rem; }
-.edit .row { grid-column: 1 / -1; gap: 0; }
-.label { font-size: 16px; fill: var(--ink); }
-.bar { fill: var(--steel); }
-.mine { fill: var(--marigold); }
-@media (max-width: 900px) { .path { grid-template-columns: 1fr; } }
+.path {
+  display: grid;
+  grid-template-columns: minmax(0, 1.3fr) minmax(0, 1fr);
+  gap: 1.25rem;
+  align-items: start;
+}
+.walk {
+  display: grid;
+  gap: 0.8rem;
+}
+.how {
+  font-size: 1.7rem;
+  line-height: 1.25;
+  min-height: 4.2rem;
+}
+.proof {
+  color: var(--teal);
+}
+.buttons > * {
+  flex: 1;
+  min-height: 64px;
+  font-size: 1.2rem;
+}
+ol {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.3rem 1.1rem;
+  list-style: none;
+  padding: 0;
+  margin: 0;
+  color: var(--ink-soft);
+}
+li.done::before {
+  content: "● ";
+  color: var(--teal);
+}
+li.now {
+  color: var(--ink);
+  font-weight: 700;
+}
+li.now::before {
+  content: "▸ ";
+}
+li:not(.done, .now)::before {
+  content: "○ ";
+}
+.edit {
+  display: grid;
+  grid-template-columns: 1fr 2fr 1.6fr;
+  gap: 0.5rem;
+  border-top: 1px solid var(--rule);
+  padding-top: 0.5rem;
+}
+.edit .row {
+  grid-column: 1 / -1;
+  gap: 0;
+}
+.label {
+  font-size: 16px;
+  fill: var(--ink);
+}
+.bar {
+  fill: var(--steel);
+}
+.mine {
+  fill: var(--marigold);
+}
+@media (max-width: 900px) {
+  .path {
+    grid-template-columns: 1fr;
+  }
+}
 </style>

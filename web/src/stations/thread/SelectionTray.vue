@@ -5,7 +5,7 @@ import { computed } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
 import { useLine } from "../../api/queries";
 import SideBySide from "../../diagrams/SideBySide.vue";
-import { useMachineId } from "../../machine";
+import { useHere, useMachineId } from "../../composables/machine";
 import ReasonList from "../../parts/ReasonList.vue";
 import { fixed, percent } from "../../words";
 
@@ -14,6 +14,7 @@ const props = defineProps<{ threads: Schemas["ThreadItem"][] }>();
 const emit = defineEmits<{ clear: []; top: []; work: [thread: Schemas["ThreadItem"]] }>();
 
 const machine = useMachineId();
+const here = useHere();
 const { data: line } = useLine(machine);
 const ids = computed(() => props.threads.map((t) => t.id));
 const bobbin = computed(() => line.value?.setup.bobbin?.id ?? null);
@@ -22,7 +23,7 @@ const { data: together, error } = useQuery({
   queryFn: () =>
     answer(
       client.POST("/api/machines/{machine_id}/together", {
-        params: { path: { machine_id: machine.value } },
+        ...here(),
         body: { top: ids.value, bobbin: bobbin.value },
       }),
     ),
@@ -30,7 +31,12 @@ const { data: together, error } = useQuery({
   retry: false,
 });
 const drawn = computed(() =>
-  props.threads.map((t) => ({ name: t.spec.name, words: t.words, colour: t.spec.colour ?? "#888888", mm: t.diameter_mm })),
+  props.threads.map((t) => ({
+    name: t.spec.name,
+    words: t.words,
+    colour: t.spec.colour ?? "#888888",
+    mm: t.diameter_mm,
+  })),
 );
 const many = computed(() => props.threads.length > 1);
 </script>
@@ -44,17 +50,34 @@ const many = computed(() => props.threads.length > 1);
     <div class="stack">
       <h2>{{ many ? "Together through one needle" : "Through the needle" }}</h2>
       <template v-if="together && threads.length <= 4">
-        <p class="answer">{{ together.needle.metric }}/{{ together.needle.american }} <small>{{ together.needle.point }}</small></p>
-        <p class="verdict">{{ fixed(together.tex, 1) }} tex, {{ fixed(together.diameter_mm, 2) }} mm, groove {{ percent(together.needle.nominal_fill) }} full · {{ together.holes }} guide hole{{ together.holes > 1 ? "s" : "" }}</p>
+        <p class="answer">
+          {{ together.needle.metric }}/{{ together.needle.american }} <small>{{ together.needle.point }}</small>
+        </p>
+        <p class="verdict">
+          {{ fixed(together.tex, 1) }} tex, {{ fixed(together.diameter_mm, 2) }} mm, groove
+          {{ percent(together.needle.nominal_fill) }} full · {{ together.holes }} guide hole{{
+            together.holes > 1 ? "s" : ""
+          }}
+        </p>
         <p>{{ together.bobbin.text }}</p>
         <p v-if="together.bobbin.other" class="soft">The other school: {{ together.bobbin.other }}</p>
-        <details><summary>Why</summary><ReasonList :reasons="together.reasons" /></details>
+        <details>
+          <summary>Why</summary>
+          <ReasonList :reasons="together.reasons" />
+        </details>
       </template>
       <p v-else-if="threads.length > 4" class="field-error">Up to four threads go through one needle.</p>
       <p v-else-if="error" class="field-error">{{ error.message }}</p>
       <div class="row">
-        <Button v-if="threads.length <= 4" :label="many ? `Put these ${threads.length} on top` : 'Put it on top'" @click="emit('top')" />
-        <Button v-if="!many && threads[0]" label="In the bobbin, to be seen" outlined @click="emit('work', threads[0])" />
+        <Button
+          v-if="threads.length <= 4"
+          :label="many ? `Put these ${threads.length} on top` : 'Put it on top'"
+          @click="emit('top')" />
+        <Button
+          v-if="!many && threads[0]"
+          label="In the bobbin, to be seen"
+          outlined
+          @click="emit('work', threads[0])" />
         <Button label="Choose none" text @click="emit('clear')" />
       </div>
     </div>
@@ -62,7 +85,18 @@ const many = computed(() => props.threads.length > 1);
 </template>
 
 <style scoped>
-.tray { display: grid; grid-template-columns: 1fr 1fr; gap: 1.5rem; border-top-color: var(--marigold); }
-.answer { font-size: 2.6rem; }
-@media (max-width: 900px) { .tray { grid-template-columns: 1fr; } }
+.tray {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 1.5rem;
+  border-top-color: var(--marigold);
+}
+.answer {
+  font-size: 2.6rem;
+}
+@media (max-width: 900px) {
+  .tray {
+    grid-template-columns: 1fr;
+  }
+}
 </style>

@@ -2,7 +2,7 @@
 import { ref } from "vue";
 import { useRoute } from "vue-router";
 import { useLine } from "../../api/queries";
-import { useMachineId } from "../../machine";
+import { useMachineId } from "../../composables/machine";
 import SegmentBar from "../../parts/SegmentBar.vue";
 import CarePanel from "./CarePanel.vue";
 import DrawerPanel from "./DrawerPanel.vue";
@@ -35,6 +35,16 @@ const { data: line } = useLine(machine);
 </template>
 
 <style scoped>
-.thread-station { display: grid; gap: 1rem; padding: 1.25rem; max-width: 1500px; margin: 0 auto; }
-@media (max-width: 900px) { .thread-station { padding: 0.9rem; } }
+.thread-station {
+  display: grid;
+  gap: 1rem;
+  padding: 1.25rem;
+  max-width: 1500px;
+  margin: 0 auto;
+}
+@media (max-width: 900px) {
+  .thread-station {
+    padding: 0.9rem;
+  }
+}
 </style>

@@ -3,12 +3,11 @@ import { keepPreviousData, useQuery } from "@tanstack/vue-query";
 import Button from "primevue/button";
 import { computed, reactive } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
-import { useChange, useStrike } from "../../api/queries";
-import { useMachineId } from "../../machine";
-import { say } from "../../notices";
+import { useHere, useMachineId } from "../../composables/machine";
 import ReasonList from "../../parts/ReasonList.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
 import { percent } from "../../words";
+import { useNote } from "../../composables/send";
 
 const WISHES: { value: Schemas["Wish"]; name: string }[] = [
   { value: "show", name: "show" },
@@ -17,6 +16,7 @@ const WISHES: { value: Schemas["Wish"]; name: string }[] = [
   { value: "micro", name: "micro fill" },
 ];
 const machine = useMachineId();
+const here = useHere();
 const wish = reactive({
   wish: "show" as Schemas["Wish"],
   ground: "light" as Schemas["Ground"],
@@ -26,29 +26,48 @@ const wish = reactive({
 });
 const { data } = useQuery({
   queryKey: computed(() => ["wish", machine.value, { ...wish }]),
-  queryFn: () =>
-    answer(client.POST("/api/machines/{machine_id}/wish", { params: { path: { machine_id: machine.value } }, body: { ...wish } })),
+  queryFn: () => answer(client.POST("/api/machines/{machine_id}/wish", { ...here(), body: { ...wish } })),
   placeholderData: keepPreviousData,
 });
 const best = computed(() => data.value?.matches[0]);
-const top = useChange((id: number) =>
-  answer(client.POST("/api/machines/{machine_id}/top", { params: { path: { machine_id: machine.value } }, body: { top: [id] } })),
+const top = useNote((match: Schemas["Match"]) =>
+  answer(client.POST("/api/machines/{machine_id}/top", { ...here(), body: { top: [match.id] } })),
 );
-const undo = useStrike();
-async function putOn(match: Schemas["Match"]) {
-  const entry = await top.mutateAsync(match.id).catch(() => null);
-  if (entry) say(`${match.name} is on top.`, () => undo.mutate(entry.id));
-}
 </script>
 
 <template>
   <div class="wish">
     <section class="panel stack">
       <ToggleRow v-model="wish.wish" label="The stitching should" :options="WISHES" />
-      <ToggleRow v-model="wish.ground" label="The fabric is" :options="[{ value: 'light', name: 'light' }, { value: 'dark', name: 'dark' }]" />
-      <ToggleRow v-model="wish.busy" label="Its print is" :options="[{ value: false, name: 'plain' }, { value: true, name: 'busy' }]" />
-      <ToggleRow v-model="wish.sheen" label="Sheen" :options="[{ value: null, name: 'no matter' }, { value: true, name: 'glossy' }, { value: false, name: 'matte' }]" />
-      <ToggleRow v-model="wish.little_lint" label="Lint" :options="[{ value: false, name: 'no matter' }, { value: true, name: 'as little as can be' }]" />
+      <ToggleRow
+        v-model="wish.ground"
+        label="The fabric is"
+        :options="[
+          { value: 'light', name: 'light' },
+          { value: 'dark', name: 'dark' },
+        ]" />
+      <ToggleRow
+        v-model="wish.busy"
+        label="Its print is"
+        :options="[
+          { value: false, name: 'plain' },
+          { value: true, name: 'busy' },
+        ]" />
+      <ToggleRow
+        v-model="wish.sheen"
+        label="Sheen"
+        :options="[
+          { value: null, name: 'no matter' },
+          { value: true, name: 'glossy' },
+          { value: false, name: 'matte' },
+        ]" />
+      <ToggleRow
+        v-model="wish.little_lint"
+        label="Lint"
+        :options="[
+          { value: false, name: 'no matter' },
+          { value: true, name: 'as little as can be' },
+        ]" />
     </section>
     <section v-if="data" class="panel stack" aria-live="polite">
       <p class="soft">{{ data.fibres.join(", ") }}</p>
@@ -57,9 +76,16 @@ async function putOn(match: Schemas["Match"]) {
         <h2>From the drawer</h2>
         <ol>
           <li v-for="m in data.matches" :key="m.id">
-            <svg viewBox="0 0 30 30" width="30" height="30" aria-hidden="true"><circle cx="15" cy="15" r="13" :fill="m.colour" stroke="#0005" /></svg>
-            <span class="what"><strong>{{ m.name }}</strong> <span class="soft">{{ m.words }} · meets it {{ percent(m.score) }}: {{ m.reasons.join(", ") }}</span></span>
-            <Button label="On top" outlined :aria-label="`On top: ${m.name}`" @click="putOn(m)" />
+            <svg viewBox="0 0 30 30" width="30" height="30" aria-hidden="true">
+              <circle cx="15" cy="15" r="13" :fill="m.colour" stroke="#0005" />
+            </svg>
+            <span class="what"
+              ><strong>{{ m.name }}</strong>
+              <span class="soft"
+                >{{ m.words }} · meets it {{ percent(m.score) }}: {{ m.reasons.join(", ") }}</span
+              ></span
+            >
+            <Button label="On top" outlined :aria-label="`On top: ${m.name}`" @click="top.go(m)" />
           </li>
         </ol>
       </template>
@@ -71,9 +97,32 @@ async function putOn(match: Schemas["Match"]) {
 </template>
 
 <style scoped>
-.wish { display: grid; grid-template-columns: minmax(0, 1fr) minmax(0, 1.4fr); gap: 1.25rem; align-items: start; }
-ol { list-style: none; margin: 0; padding: 0; }
-li { display: grid; grid-template-columns: 30px 1fr auto; gap: 0.8rem; align-items: center; padding: 0.35rem 0; border-top: 1px solid var(--rule); }
-.what .soft { display: block; font-size: 0.92rem; }
-@media (max-width: 900px) { .wish { grid-template-columns: 1fr; } }
+.wish {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1.4fr);
+  gap: 1.25rem;
+  align-items: start;
+}
+ol {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+li {
+  display: grid;
+  grid-template-columns: 30px 1fr auto;
+  gap: 0.8rem;
+  align-items: center;
+  padding: 0.35rem 0;
+  border-top: 1px solid var(--rule);
+}
+.what .soft {
+  display: block;
+  font-size: 0.92rem;
+}
+@media (max-width: 900px) {
+  .wish {
+    grid-template-columns: 1fr;
+  }
+}
 </style>

@@ -6,3 +6,9 @@ export function useMachineId() {
   const route = useRoute();
   return computed(() => Number(route.params.machine ?? 0));
 }
+
+/** The machine's place in an address of the server: `client.POST("/api/machines/{machine_id}/…", here())`. */
+export function useHere() {
+  const machine = useMachineId();
+  return () => ({ params: { path: { machine_id: machine.value } } });
+}

@@ -1,0 +1,92 @@
+"""The door of the program: pages at once, everything else when the workshop is open; packed and guarded."""
+
+from __future__ import annotations
+
+import threading
+from pathlib import Path
+
+import pytest
+from fastapi.testclient import TestClient
+from starlette.responses import PlainTextResponse
+
+from weftonos.cli import door, load_demo
+from weftonos.front import Front, page
+from weftonos.settings import Settings
+from weftonos.store.database import FILE_NAME
+
+
+@pytest.fixture
+def static(tmp_path: Path) -> Path:
+    folder = tmp_path / "static"
+    (folder / "assets").mkdir(parents=True)
+    (folder / "index.html").write_text("<!doctype html><title>Weftonos</title>" + "<p>thread</p>" * 200, "utf-8")
+    (folder / "assets" / "a-1b2c.js").write_text("const thread = 1;" * 200, encoding="utf-8")
+    (folder / "robots.txt").write_text("User-agent: *\n", encoding="utf-8")
+    (tmp_path / "secret.txt").write_text("not a page", encoding="utf-8")
+    return folder
+
+
+def test_pages_and_progress_answer_while_the_workshop_is_still_being_opened(static):
+    go = threading.Event()
+
+    def build(progress):
+        progress.tell("Filling the demo", 0.4)
+        assert go.wait(10)
+        return PlainTextResponse("behind the door")
+
+    with TestClient(Front(build, static)) as client:
+        assert "Weftonos" in client.get("/1/needle").text
+        said = client.get("/api/ready")
+        assert said.json() == {"ready": False, "doing": "Filling the demo", "share": 0.4}
+        assert said.headers["cache-control"] == "no-store"
+        go.set()
+        assert client.get("/api/machines").text == "behind the door"
+        assert client.get("/api/ready").json()["ready"] is True
+
+
+def test_a_workshop_that_cannot_be_opened_says_so(static):
+    def build(progress):
+        raise OSError("the folder is on another planet")
+
+    client = TestClient(Front(build, static))
+    with pytest.raises(OSError, match="another planet"), client:
+        assert client.get("/").status_code == 200
+        answer = client.get("/api/machines")
+        assert (answer.status_code, "another planet" in answer.text) == (503, True)
+
+
+def test_hashed_files_are_kept_a_year_and_the_page_is_asked_for_again(static):
+    assert "immutable" in page(static, "/assets/a-1b2c.js").headers["cache-control"]
+    assert "max-age=31536000" in page(static, "assets/a-1b2c.js").headers["cache-control"]
+    for named in ("/", "/2/bobbin", "/robots.txt"):
+        assert page(static, named).headers["cache-control"] == "no-cache"
+    for outside in ("/assets/../../secret.txt", "/assets/nothing.js"):
+        assert page(static, outside).status_code == 404
+
+
+def test_what_leaves_is_packed_and_guarded(tmp_path):
+    load_demo(tmp_path)
+    with TestClient(door(Settings(data_dir=tmp_path)), base_url="http://127.0.0.1") as client:
+        balance = client.get("/api/machines/1/balance", headers={"accept-encoding": "gzip"})
+        assert balance.headers["content-encoding"] == "gzip"
+        assert len(balance.content) < 24_000, "what it says fits on a screen"
+        assert "default-src 'self'" in client.get("/").headers["content-security-policy"]
+        assert client.get("/", headers={"host": "elsewhere.example"}).status_code == 400
+
+
+def test_a_demo_that_was_broken_off_while_it_was_filled_is_begun_anew(tmp_path, monkeypatch):
+    def broken_off(*_args, **_more):
+        raise KeyboardInterrupt
+
+    monkeypatch.setattr("weftonos.demo.season.write_troubles", broken_off)
+    with pytest.raises(KeyboardInterrupt):
+        load_demo(tmp_path)
+    assert (tmp_path / FILE_NAME).exists()
+    monkeypatch.undo()
+    told: list[float] = []
+    load_demo(tmp_path, tell=lambda doing, share: told.append(share))
+    assert told == sorted(told), "progress goes one way"
+    assert 0 <= told[0] < 0.1
+    assert told[-1] < 1
+    load_demo(tmp_path, tell=lambda doing, share: told.append(2))
+    assert 2 not in told, "once it is filled it is left alone"

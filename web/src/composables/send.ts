@@ -1,0 +1,82 @@
+import { ref } from "vue";
+import { answer, client, type Schemas } from "../api/client";
+import type { Ref } from "vue";
+import { useChange, useMachines, useStrike } from "../api/queries";
+import { say } from "../notices";
+
+interface Options<Output> {
+  /** What is said at the foot of the screen once it is written down. */
+  says?: (done: Output) => string;
+  /** Takes it back; offered beside what is said. */
+  undo?: (done: Output) => () => void;
+  /** What the form does afterwards: empty its fields, close. */
+  then?: (done: Output) => void;
+}
+
+/** Sends something, says so, offers to take it back. What the server refuses stays in the form, with its sentences. */
+export function useSend<Output, Input = void>(send: (input: Input) => Promise<Output>, options: Options<Output> = {}) {
+  const change = useChange(send);
+  async function go(input: Input): Promise<Output | null> {
+    let done: Output;
+    try {
+      done = await change.mutateAsync(input);
+    } catch {
+      return null;
+    }
+    const says = options.says?.(done);
+    if (says) say(says, options.undo?.(done));
+    options.then?.(done);
+    return done;
+  }
+  /** The sentence that belongs to one of these fields, if the last try had one. */
+  const error = (...fields: string[]) => fields.map((field) => change.error.value?.fields[field]).find(Boolean);
+  return { go, error, problem: change.error, pending: change.isPending, reset: change.reset };
+}
+
+type Entry = Schemas["LogEntry"];
+
+/** Writes a record: says what it reads, and Undo strikes it out. */
+export function useNote<Input = void>(
+  send: (input: Input) => Promise<Entry>,
+  options: Omit<Options<Entry>, "undo"> = {},
+) {
+  const strike = useStrike();
+  return useSend(send, {
+    says: (entry) => `Noted: ${entry.text}.`,
+    undo: (entry) => () => strike.mutate(entry.id),
+    ...options,
+  });
+}
+
+/** Strikes a thing out and restores it: a thread, a packet, a case, a bobbin, a record. */
+export function useStriking(strike: (id: number) => Promise<unknown>, restore: (id: number) => Promise<unknown>) {
+  const words = ref("");
+  const back = useSend(restore);
+  const away = useSend(async (id: number) => (await strike(id), id), {
+    says: () => words.value,
+    undo: (id) => () => void back.go(id),
+  });
+  function out(id: number, says: string) {
+    words.value = says;
+    return away.go(id);
+  }
+  return { out, restore: back.go, problem: away.problem };
+}
+
+/** Strikes a record of the log out, and restores it. */
+export const useStrikeRecord = () =>
+  useStriking(
+    (id) => answer(client.POST("/api/log/{record_id}/strike", { params: { path: { record_id: id } } })),
+    (id) => answer(client.POST("/api/log/{record_id}/restore", { params: { path: { record_id: id } } })),
+  );
+
+/** Changes part of what is on record about a machine: its schools, its path. */
+export function useMachineChange(machine: Ref<number>, options: Options<Schemas["MachineItem"]> = {}) {
+  const { data } = useMachines();
+  return useSend(async (part: Partial<Schemas["Machine"]>) => {
+    const spec = data.value?.find((m) => m.id === machine.value)?.spec;
+    if (!spec) throw new Error("the machine is not loaded");
+    const params = { path: { machine_id: machine.value } };
+    return answer(client.PUT("/api/machines/{machine_id}", { params, body: { ...spec, ...part } }));
+  }, options);
+}
