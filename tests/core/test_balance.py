@@ -155,16 +155,23 @@ def test_doubt_widens_the_answer():
     assert doubtful.spread > sure.spread
 
 
+def honest_ladder(centre: float, steepness: float, seed: int) -> list[Observation]:
+    chance = np.random.default_rng(seed)
+    chances = [np.array(logistic_grades(x, centre, steepness)) for x in range(11)]
+    return [Observation(float(x), int(chance.choice(5, p=p / p.sum())) - 2) for x, p in enumerate(chances)]
+
+
 @settings(max_examples=40, deadline=None)
 @given(st.floats(1.5, 8.5), st.sampled_from([1.0, 1.5, 2.2]), st.integers(0, 1000))
-def test_an_honest_ladder_is_hardly_ever_called_nonsense_and_grades_find_the_centre(centre, steepness, seed):
-    chance = np.random.default_rng(seed)
-    looks = []
-    for x in range(11):
-        p = np.array(logistic_grades(x, centre, steepness))
-        looks.append(Observation(float(x), int(chance.choice(5, p=p / p.sum())) - 2))
-    found = estimate_balance(DIAL, None, looks)
+def test_an_honest_ladder_finds_the_centre(centre, steepness, seed):
+    found = estimate_balance(DIAL, None, honest_ladder(centre, steepness, seed))
     assert found.low - 1 < centre < found.high + 1
+
+
+@pytest.mark.parametrize("steepness", [1.0, 1.5, 2.2])
+def test_an_honest_ladder_is_hardly_ever_called_nonsense(steepness):
+    ladders = [honest_ladder(1.5 + 7 * n / 99, steepness, n) for n in range(100)]
+    assert sum(not makes_sense(DIAL, looks) for looks in ladders) <= 3
 
 
 def test_grades_that_jump_about_are_recognised():

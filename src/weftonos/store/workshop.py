@@ -306,10 +306,8 @@ class Workshop:
         if isinstance(payload, BobbinReading):
             # Mean and verdict follow from the pulls, whatever the correction claims.
             payload = payload.judged(self.bobbin_target(row.machine_id, payload.case))
-        was_at, was = row.at, row.payload
-        # What could not be read is replaced and stays in the file's backup alone.
-        kept = None if isinstance(was, Unreadable) else was
-        row.revisions.append(RevisionRow(at=now, action="corrected", was_at=was_at, was=kept))
+        was_at = row.at
+        row.revisions.append(RevisionRow(at=now, action="corrected", was_at=was_at, was=row.payload))
         row.payload, row.at = payload, at
         _index(row, payload)
         self._session.flush()

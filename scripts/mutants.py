@@ -1,0 +1,201 @@
+"""`make mutants`: put small faults into the estimators, one at a time, and see whether the tests notice.
+
+The faults are cosmic-ray's: another operator, another comparison, a number one more or one less, and for or. Each is
+tried in a forked process whose import of the one module is answered with the faulty text, so that nothing is written.
+Left out: sentences (what stands in a formatted text) and annotations. Faults that cannot be told from the original by
+any answer are listed in EQUIVALENT with the reason.
+"""
+
+from __future__ import annotations
+
+import ast
+import importlib.abc
+import importlib.machinery
+import os
+import signal
+import sys
+import time
+from collections import Counter
+from collections.abc import Iterator, Sequence
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from functools import partial
+from pathlib import Path
+
+import cosmic_ray.plugins
+from cosmic_ray.mutating import mutate_code
+
+ROOT = Path(__file__).parent.parent
+SOURCES = ROOT / "src"
+#: The estimators, and the tests that are to notice.
+TESTS = {
+    "weftonos.core.balance.estimate": ["test_estimators.py"],
+    "weftonos.core.balance.starting_point": ["test_estimators.py", "test_starting_point.py"],
+    "weftonos.core.bobbin.screw": ["test_estimators.py", "test_gauge.py"],
+    "weftonos.core.mend.diagnosis": ["test_estimators.py", "test_diagnosis.py"],
+    "weftonos.core.needle.pairing": ["test_estimators.py", "test_needle_pairing.py"],
+    "weftonos.core.needle.life": ["test_estimators.py", "test_needle_life.py"],
+    "weftonos.core.bobbin.own_number": ["test_estimators.py"],
+    "weftonos.core.bobbin.control_chart": ["test_estimators.py"],
+}
+ARITHMETIC = ["Add_Sub", "Sub_Add", "Mul_Div", "Div_Mul", "Pow_Mul", "FloorDiv_Mul", "Mod_Mul", "BitAnd_BitOr"]
+COMPARISONS = ["Lt_LtE", "Lt_GtE", "LtE_Lt", "LtE_Gt", "Gt_GtE", "Gt_LtE", "GtE_Gt", "GtE_Lt", "Eq_NotEq", "NotEq_Eq"]
+OPERATORS = [
+    *(f"core/ReplaceBinaryOperator_{name}" for name in ARITHMETIC),
+    *(f"core/ReplaceComparisonOperator_{name}" for name in COMPARISONS),
+    "core/ReplaceComparisonOperator_Is_IsNot",
+    "core/ReplaceComparisonOperator_IsNot_Is",
+    "core/ReplaceUnaryOperator_Delete_USub",
+    "core/ReplaceUnaryOperator_Delete_Not",
+    "core/ReplaceAndWithOr",
+    "core/ReplaceOrWithAnd",
+    "core/NumberReplacer",
+]
+#: Longest a fault may take: one that goes on for ever is noticed by that.
+SECONDS = 60
+#: (module, original line, faulty line): no answer of the program differs, and why.
+EQUIVALENT: dict[tuple[str, str, str], str] = {}
+
+
+@dataclass(frozen=True)
+class Mutant:
+    """A fault: in which module, the line before and after, and the whole faulty text."""
+
+    module: str
+    line: int
+    before: str
+    after: str
+    text: str
+
+
+class _Strip(ast.NodeTransformer):
+    """Leave out what is no arithmetic: annotations and the parts of sentences."""
+
+    def visit_JoinedStr(self, node: ast.JoinedStr) -> ast.AST:
+        return ast.copy_location(ast.Constant("a sentence"), node)
+
+    def visit_AnnAssign(self, node: ast.AnnAssign) -> ast.AST:
+        node.annotation = ast.Name("annotation")
+        return self.generic_visit(node)
+
+    def visit_arg(self, node: ast.arg) -> ast.AST:
+        node.annotation = None
+        return node
+
+    def visit_FunctionDef(self, node: ast.FunctionDef) -> ast.AST:
+        node.returns = None
+        return self.generic_visit(node)
+
+
+def _meaning(text: str) -> str:
+    return ast.dump(_Strip().visit(ast.parse(text)))
+
+
+def mutants(module: str) -> Iterator[Mutant]:
+    """Return every fault of a module that means something."""
+    text = (SOURCES / (module.replace(".", "/") + ".py")).read_text(encoding="utf-8")
+    original, lines = _meaning(text), text.splitlines()
+    seen = {original}
+    for name in OPERATORS:
+        operator = cosmic_ray.plugins.get_operator(name)()
+        for occurrence in range(1000):
+            faulty = mutate_code(text, operator, occurrence)
+            if faulty is None or faulty == text:
+                break
+            meaning = _meaning(faulty)
+            if meaning in seen:
+                continue
+            seen.add(meaning)
+            changed = faulty.splitlines()
+            at = next(i for i, (a, b) in enumerate(zip(lines, changed, strict=False)) if a != b)
+            yield Mutant(module, at + 1, lines[at].strip(), changed[at].strip(), faulty)
+
+
+class _Faulty(importlib.abc.MetaPathFinder, importlib.abc.Loader):
+    """Answers the import of one module with the faulty text."""
+
+    def __init__(self, mutant: Mutant) -> None:
+        self._mutant = mutant
+
+    def find_spec(self, name, path=None, target=None):  # type: ignore[no-untyped-def]
+        if name != self._mutant.module:
+            return None
+        return importlib.machinery.ModuleSpec(name, self, origin="mutant")
+
+    def create_module(self, spec):  # type: ignore[no-untyped-def]
+        return None
+
+    def exec_module(self, module):  # type: ignore[no-untyped-def]
+        exec(compile(self._mutant.text, f"mutant of {self._mutant.module}", "exec"), module.__dict__)
+
+
+def noticed(mutant: Mutant | None, tests: Sequence[str]) -> bool:
+    """Run tests against a fault in a process of their own and say whether they failed."""
+    child = os.fork()
+    if child == 0:
+        null = os.open(os.devnull, os.O_WRONLY)
+        os.dup2(null, 1)
+        os.dup2(null, 2)
+        signal.alarm(SECONDS)
+        import pytest
+
+        if mutant is not None:
+            sys.meta_path.insert(0, _Faulty(mutant))
+        folder = ROOT / "tests" / "core"
+        # The order is that of the list: the quick ones first, and the first failure is enough.
+        failed = any(
+            pytest.main(["-x", "-q", "--noconftest", "-p", "no:cacheprovider", "-p", "no:xdist", str(folder / name)])
+            for name in tests
+        )
+        os._exit(1 if failed else 0)
+    _, status = os.waitpid(child, 0)
+    return status != 0
+
+
+def _preload() -> None:
+    """Load once what every fork needs and no fault touches."""
+    import hypothesis
+    import numpy
+    import pytest
+    import scipy.special
+    import scipy.stats
+
+    import weftonos.core.kernel.counting
+    import weftonos.core.thread.drawer
+    import weftonos.core.thread.path
+
+    hypothesis.settings.register_profile("quick", deadline=None, max_examples=15, database=None)
+    hypothesis.settings.load_profile("quick")
+    assert pytest and numpy and scipy and weftonos
+
+
+def main(wanted: Sequence[str]) -> None:
+    _preload()
+    begin, lived, total = time.monotonic(), [], Counter[str]()
+    killed = Counter[str]()
+    for module, tests in TESTS.items():
+        if wanted and not any(word in module for word in wanted):
+            continue
+        if noticed(None, tests):
+            raise SystemExit(f"The tests of {module} fail without any fault.")
+        faults = [m for m in mutants(module) if (module, m.before, m.after) not in EQUIVALENT]
+        with ThreadPoolExecutor(os.cpu_count() or 1) as pool:
+            for mutant, found in zip(faults, pool.map(partial(noticed, tests=tests), faults), strict=True):
+                total[module] += 1
+                killed[module] += found
+                if not found:
+                    lived.append(mutant)
+        print(f"{module:<42} {killed[module]:>4} of {total[module]:>4} noticed, {killed[module] / total[module]:.0%}")
+        sys.stdout.flush()
+    for mutant in lived:
+        print(f"  {mutant.module}:{mutant.line}\n    - {mutant.before}\n    + {mutant.after}")
+    share = sum(killed.values()) / max(1, sum(total.values()))
+    minutes = (time.monotonic() - begin) / 60
+    print(f"{sum(killed.values())} of {sum(total.values())} noticed, {share:.1%}, in {minutes:.0f} min;")
+    print(f"{len(EQUIVALENT)} that no answer can tell from the original were left out.")
+    if not wanted and share < 0.85:
+        raise SystemExit("Fewer than 85 in 100 were noticed.")
+
+
+if __name__ == "__main__":
+    main(sys.argv[1:])
