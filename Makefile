@@ -6,7 +6,7 @@ STAMPS := .stamps
 PORT ?= 8741
 WEB_SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts -type f 2>/dev/null)
 
-.PHONY: install demo serve dev test lint types screenshots bench clean
+.PHONY: install demo serve dev test mutants lint types screenshots bench clean
 
 install: $(STAMPS)/run $(STAMPS)/web ## What running needs
 
@@ -53,10 +53,14 @@ lint: $(STAMPS)/dev $(STAMPS)/npm
 	$(BIN)/ruff format --check -q .
 	$(BIN)/mypy
 	$(BIN)/lint-imports --no-cache
-	cd web && npm run --silent typecheck && npm run --silent lint
+	cd web && npm run --silent typecheck && npm run --silent lint && npm run --silent format:check
 
 test: install lint $(STAMPS)/dev $(STAMPS)/chromium
+	cd web && npm run --silent test
 	$(BIN)/pytest -n 2 --dist loadfile
+
+mutants: $(STAMPS)/dev ## Small faults in the estimators, and whether the tests notice; over an hour
+	$(BIN)/python scripts/mutants.py
 
 screenshots: install $(STAMPS)/dev $(STAMPS)/chromium ## Refresh docs/screenshots from the demo
 	$(BIN)/python scripts/screenshots.py

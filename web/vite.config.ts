@@ -1,11 +1,13 @@
 import vue from "@vitejs/plugin-vue";
-import { defineConfig } from "vite";
+import { defineConfig } from "vitest/config";
 
 const server = "http://127.0.0.1:8741";
 
 export default defineConfig({
   plugins: [vue()],
   build: { outDir: "../src/weftonos/static", emptyOutDir: true },
+  // A zone far from Greenwich, so that a moment shown in the wrong one is another day.
+  test: { include: ["tests/**/*.test.ts"], env: { TZ: "Pacific/Auckland" } },
   server: {
     host: "127.0.0.1",
     // The server refuses foreign origins, so the proxy speaks as the server's own page.

@@ -1,0 +1,39 @@
+import { afterEach, beforeEach, expect, it, vi } from "vitest";
+import { choices, clockHours, day, localMoment, momentOf, percent, time } from "../src/words";
+
+beforeEach(() => {
+  vi.useFakeTimers();
+  vi.setSystemTime(new Date("2026-06-15T12:00:00Z"));
+});
+afterEach(() => vi.useRealTimers());
+
+it("writes minutes as on a clock", () => {
+  expect([0, 59, 60, 85, 85.9, 600].map(clockHours)).toEqual(["0:00", "0:59", "1:00", "1:25", "1:25", "10:00"]);
+});
+
+it("names the year only when it is another", () => {
+  expect(day("2026-03-04T10:00:00Z")).toBe("Wed 4 Mar");
+  expect(day("2025-03-04T10:00:00Z")).toBe("Tue 4 Mar 2025");
+});
+
+it("shows an instant in the zone of the screen", () => {
+  // The tests run in Auckland (see vite.config.ts): the evening before in London is the next morning there.
+  expect(day("2026-06-14T20:30:00+00:00")).toBe("Mon 15 Jun");
+  expect(time("2026-06-14T20:30:00+00:00")).toBe("08:30");
+});
+
+it("reads back the moment it puts into a field, and sends it with its offset", () => {
+  const noon = new Date("2026-06-15T12:34:00Z");
+  expect(localMoment(noon)).toBe("2026-06-16T00:34");
+  expect(momentOf(localMoment(noon))).toBe("2026-06-15T12:34:00.000Z");
+  expect(momentOf("")).toBeUndefined();
+});
+
+it("rounds a share to whole per cent", () => {
+  expect([0, 0.004, 0.006, 0.995, 1].map(percent)).toEqual(["0%", "0%", "1%", "100%", "100%"]);
+});
+
+it("has no choices before the server has named them", () => {
+  expect(choices(undefined)).toEqual([]);
+  expect(choices<"a">([{ value: "a", name: "A" }])).toEqual([{ value: "a", name: "A" }]);
+});
