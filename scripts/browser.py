@@ -13,6 +13,8 @@ from pathlib import Path
 
 from playwright.sync_api import Browser, sync_playwright
 
+#: Seconds until a server is given up.
+PATIENCE = 120
 ARGUMENTS = [
     "--no-sandbox",
     "--disable-gpu",
@@ -30,26 +32,31 @@ def free_port() -> int:
 
 
 @contextmanager
-def server(data_dir: Path, command: str = "demo", port: int | None = None) -> Iterator[str]:
-    """Run ``weftonos demo`` or ``serve`` on 127.0.0.1 and yield its address; ended by its own process."""
+def server(
+    data_dir: Path, command: str = "demo", port: int | None = None, wait_for: str = "/api/machines"
+) -> Iterator[str]:
+    """Run ``weftonos demo`` or ``serve`` on 127.0.0.1 and yield its address; ended by its own process.
+
+    Waits up to two minutes until ``wait_for`` is answered: a busy machine takes its time.
+    """
     port = port or free_port()
     process = subprocess.Popen(
         [sys.executable, "-m", "weftonos.cli", command, "--port", str(port), "--data-dir", str(data_dir)],
         stdout=subprocess.DEVNULL,
     )
     address = f"http://127.0.0.1:{port}"
+    given_up = time.monotonic() + PATIENCE
     try:
-        for _ in range(300):
+        while True:
             try:
-                urllib.request.urlopen(f"{address}/api/machines", timeout=20).close()
+                urllib.request.urlopen(f"{address}{wait_for}", timeout=PATIENCE).close()
                 break
             except OSError:
-                # Not up yet, or slow with its first answer on a busy machine.
                 if process.poll() is not None:
                     raise RuntimeError("the server ended before it answered") from None
-                time.sleep(0.1)
-        else:
-            raise RuntimeError("the server did not answer")
+                if time.monotonic() > given_up:
+                    raise RuntimeError("the server did not answer within two minutes") from None
+                time.sleep(0.02)
         yield address
     finally:
         process.terminate()

@@ -173,7 +173,6 @@ def mend_station(workshop: Workshop, machine_id: int, *, own: bool = True, thoro
     then = workshop.setup_at(row) if row else setup
     good, recorded = recorded_changes(workshop, machine_id, then, on, row)
     changed = knowledge.of_kind(FindingKind.CHANGE, machine=machine.kind)
-    (setting, _), *_ = workshop.mending.newest_up_to(machine_id, [None])
     station = MendStation(
         stage=Stage.START,
         symptoms=_items(knowledge.of_kind(FindingKind.SYMPTOM, machine=machine.kind), knowledge),
@@ -190,7 +189,7 @@ def mend_station(workshop: Workshop, machine_id: int, *, own: bool = True, thoro
         path_point=None,
         own_used=own,
         own_troubles=solved,
-        setting=setting,
+        setting=present.setting,
         cautions=(),
         text="What do you see?",
     )
@@ -395,7 +394,7 @@ def report_sheet(workshop: Workshop, incident_id: int, zone: str) -> Sheet:
     steps = workshop.mending.steps(incident_id)
     said = lines(workshop, steps)
     changed = [knowledge.findings[n].name for n in row.payload.changed if n in knowledge.findings]
-    (setting, _), *_ = workshop.mending.newest_up_to(row.machine_id, [None])
+    setting = workshop.present(row.machine_id).setting
     life = life_of(workshop, row.machine_id, setup, on)
     numbers = [
         ("Machine", f"{machine.nickname}, {machine.kind.value}, throat {machine.throat_in or '–'} in"),

@@ -28,6 +28,10 @@ _RENEW = (
 )
 
 
+#: What a set-up at a record is made from, without loading the whole row.
+IN_FORCE = (RecordRow.id, RecordRow.at, RecordRow.payload, *_NUMBERS)
+
+
 def events_of(session: Session, numbers: Iterable[int | None]) -> dict[int, Event]:
     """Return records by their numbers, as events."""
     wanted = {number for number in numbers if number}

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from datetime import datetime
+from typing import Any
 
 from sqlalchemy import Select, literal, select, union_all
-from sqlalchemy.orm import Session, selectinload
+from sqlalchemy.orm import Session
 
 from weftonos.core.log.run import Run
 from weftonos.core.mend.incident import Incident, IncidentOutcome, IncidentState, Outcome, Step, incident_state
@@ -14,6 +15,7 @@ from weftonos.core.mend.own_outcomes import SolvedTrouble, solved_trouble
 from weftonos.core.mend.upkeep import Upkeep, UpkeepKind
 from weftonos.core.setup.events import StitchedLook
 from weftonos.core.setup.fold import Event
+from weftonos.store.folding import IN_FORCE
 from weftonos.store.models import RecordRow
 
 #: How many of the last cured troubles correct the weights.
@@ -31,7 +33,6 @@ class Mending:
         paths: dict[int, list[RecordRow]] = {incident: [] for incident in incidents}
         query = (
             select(RecordRow)
-            .options(selectinload(RecordRow.revisions))
             .where(RecordRow.incident_id.in_(list(paths)), RecordRow.struck_at.is_(None))
             .order_by(RecordRow.at, RecordRow.id)
         )
@@ -45,7 +46,7 @@ class Mending:
 
     def incidents(self, machine_id: int, limit: int) -> Sequence[RecordRow]:
         """Return the last troubles of a machine, newest first."""
-        query = self._counting(machine_id, Incident.kind).options(selectinload(RecordRow.revisions))
+        query = self._counting(machine_id, Incident.kind)
         query = query.order_by(RecordRow.at.desc(), RecordRow.id.desc()).limit(limit)
         return [row for row in self._session.scalars(query) if isinstance(row.payload, Incident)]
 
@@ -132,14 +133,15 @@ class Mending:
         )
         return dict(self._session.execute(query.order_by(RecordRow.at, RecordRow.id)).tuples().all())
 
-    def runs_and_incidents(self, machine_id: int, runs: int) -> Sequence[RecordRow]:
-        """Return a machine's last ``runs`` runs, and its troubles since the oldest of them."""
-        query = self._counting(machine_id, Run.kind).order_by(RecordRow.at.desc(), RecordRow.id.desc()).limit(runs)
-        found = list(self._session.scalars(query))
-        troubles = self._counting(machine_id, Incident.kind)
+    def runs_and_incidents(self, machine_id: int, runs: int) -> Sequence[Any]:
+        """Return a machine's last ``runs`` runs, and its troubles since the oldest of them: what was in force, too."""
+        newest = RecordRow.at.desc(), RecordRow.id.desc()
+        query = self._counting(machine_id, Run.kind).with_only_columns(*IN_FORCE).order_by(*newest).limit(runs)
+        found = list(self._session.execute(query))
+        troubles = self._counting(machine_id, Incident.kind).with_only_columns(*IN_FORCE)
         if found:
             troubles = troubles.where(RecordRow.at >= found[-1].at)
-        return [*found, *self._session.scalars(troubles)]
+        return [*found, *self._session.execute(troubles)]
 
     @staticmethod
     def _counting(machine_id: int, kind: str) -> Select[RecordRow]:

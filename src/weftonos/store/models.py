@@ -11,11 +11,11 @@ from typing import Annotated
 from uuid import uuid4
 
 from pydantic import Discriminator
-from sqlalchemy import ForeignKey, Index, String, Text
+from sqlalchemy import ForeignKey, Index, String, Text, text
 from sqlalchemy.orm import DeclarativeBase, Mapped, declared_attr, mapped_column, relationship
 
 from weftonos.core.bobbin.rack import Bobbin, BobbinCase
-from weftonos.core.log.logbook import Payload
+from weftonos.core.log.logbook import UNREADABLE, Payload
 from weftonos.core.needle.packet import NeedlePacket
 from weftonos.core.setup.machine import Machine
 from weftonos.core.thread.drawer import DrawerThread
@@ -115,6 +115,7 @@ class RecordRow(_Row, Base):
         Index("record_detail_newest", "kind", "detail", "at", "id"),
         Index("record_of_case", "case_id", "kind", "at", "id"),
         Index("record_of_incident", "incident_id", "at", "id"),
+        Index("record_unreadable", "id", sqlite_where=text(f"detail = '{UNREADABLE}'")),
     )
 
     machine_id: Mapped[int] = mapped_column(ForeignKey("machine.id"))

@@ -36,6 +36,7 @@ class Present:
 
     in_force: InForce
     recipe: Event | None = None
+    look: Event | None = None
     run: Event | None = None
     clock: Event | None = None
     incident: Event | None = None
@@ -44,6 +45,11 @@ class Present:
     good_numbers: dict[str, int | None] = field(default_factory=dict)
     upkeep: dict[UpkeepKind, Event] = field(default_factory=dict)
     own_mn: Sequence[float] = ()
+
+    @property
+    def setting(self) -> float | None:
+        """The setting of the newest look."""
+        return self.look.payload.setting if self.look and isinstance(self.look.payload, StitchedLook) else None
 
 
 def read_present(session: Session, machine_id: int) -> Present:
@@ -61,6 +67,7 @@ def read_present(session: Session, machine_id: int) -> Present:
     return Present(
         in_force=InForce(**{role: newest(f"in force {role}") for role in ROLES}),
         recipe=newest("recipe"),
+        look=newest("look"),
         run=newest("run"),
         clock=newest("clock"),
         incident=newest("incident"),
@@ -90,6 +97,7 @@ def _question() -> TextualSelect:
     parts = [f"SELECT 'in force {role}' AS role, {role}_id AS id FROM newest_of_all" for role in ROLES]
     looked_for = {
         "recipe": newest(Recipe.kind),
+        "look": newest(StitchedLook.kind),
         "run": newest(Run.kind),
         "clock": newest(ClockStarted.kind),
         "incident": newest(Incident.kind),

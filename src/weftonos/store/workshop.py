@@ -19,7 +19,7 @@ from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Motion
 from weftonos.core.kernel.standing import Standing
-from weftonos.core.log.logbook import Payload, Unreadable, case_of, check_time
+from weftonos.core.log.logbook import UNREADABLE, Payload, Unreadable, case_of, check_time
 from weftonos.core.mend.incident import Incident, IncidentAnswer, IncidentCheck, IncidentOutcome, Step
 from weftonos.core.needle.bundle_advice import check_bobbin_work
 from weftonos.core.needle.packet import check_system
@@ -30,7 +30,7 @@ from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.drawer import DrawerThread
 from weftonos.core.thread.thread import Bundle
 from weftonos.store.drawer import Drawer, NotFoundError
-from weftonos.store.folding import describe_columns, events_of, numbers_of, refold
+from weftonos.store.folding import IN_FORCE, describe_columns, events_of, numbers_of, refold
 from weftonos.store.mending import Mending
 from weftonos.store.models import (
     BobbinRow,
@@ -158,7 +158,10 @@ class Workshop:
             (RecordRow, RecordRow.payload),
         )
         for table, column in columns:
-            for id_, document in self._session.execute(select(table.id, column).order_by(table.id)):
+            query = select(table.id, column).order_by(table.id)
+            if table is RecordRow:
+                query = query.where(RecordRow.detail == UNREADABLE)
+            for id_, document in self._session.execute(query):
                 if isinstance(document, Unreadable):
                     found.append(UnreadableRow(table.__tablename__, id_, document))
         return found
@@ -181,8 +184,8 @@ class Workshop:
         """Return what was on its machine when a record was made, that record included."""
         return self.setups_at([row])[row.id]
 
-    def setups_at(self, rows: Iterable[RecordRow]) -> Mapping[int, Setup]:
-        """Return what was on the machine at each of these records, by the record."""
+    def setups_at(self, rows: Iterable[Any]) -> Mapping[int, Setup]:
+        """Return what was on the machine at each of these records (or ``IN_FORCE`` of them), by the record."""
         numbers = {row.id: numbers_of(row) for row in rows}
         return self.setups_of(numbers)
 
@@ -264,7 +267,7 @@ class Workshop:
         """Return the balanced looks at combinations before the present one, newest first, with their set-ups."""
         change = self.present(machine_id).in_force.change
         query = (
-            select(RecordRow)
+            select(*IN_FORCE)
             .where(
                 RecordRow.machine_id == machine_id,
                 RecordRow.kind == StitchedLook.kind,
@@ -276,7 +279,7 @@ class Workshop:
         )
         if change is not None:
             query = query.where(RecordRow.at < change.at)
-        rows = [row for row in self._session.scalars(query) if isinstance(row.payload, StitchedLook)]
+        rows = self._session.execute(query).all()
         setups = self.setups_at(rows)
         return [(row.payload, setups[row.id]) for row in rows if isinstance(row.payload, StitchedLook)]
 

@@ -121,5 +121,6 @@ CREATE INDEX record_detail ON record (machine_id, kind, detail, at, id);
 CREATE INDEX record_detail_newest ON record (kind, detail, at, id);
 CREATE INDEX record_of_case ON record (case_id, kind, at, id);
 CREATE INDEX record_of_incident ON record (incident_id, at, id);
+CREATE INDEX record_unreadable ON record (id) WHERE detail = 'unreadable';
 COMMIT;
 PRAGMA user_version = 1;

@@ -127,9 +127,18 @@ _OUTCOMES = {
 }
 
 
+#: The word by which records that cannot be read are found.
+UNREADABLE = "unreadable"
+
+
 def detail_of(payload: object) -> str | None:
-    """Return the word of a record that is looked for: a grade, an outcome, what was done, a quilt, a part."""
+    """Return the word of a record that is looked for: a grade, an outcome, what was done, a quilt, a part.
+
+    What cannot be read is looked for as :data:`UNREADABLE`.
+    """
     match payload:
+        case Unreadable():
+            return UNREADABLE
         case StitchedLook(grade=grade):
             return str(grade)
         case IncidentOutcome(outcome=outcome):

@@ -50,3 +50,4 @@ def upgrade() -> None:
         op.add_column("record", sa.Column(f"{role}_id", sa.Integer))
     for name, columns in INDEXES.items():
         op.create_index(name, "record", columns)
+    op.create_index("record_unreadable", "record", ["id"], sqlite_where=sa.text("detail = 'unreadable'"))
