@@ -171,8 +171,7 @@ def _preload() -> None:
 
 def main(wanted: Sequence[str]) -> None:
     _preload()
-    begin, lived, total = time.monotonic(), [], Counter[str]()
-    killed = Counter[str]()
+    begin, total, killed = time.monotonic(), Counter[str](), Counter[str]()
     for module, tests in TESTS.items():
         if wanted and not any(word in module for word in wanted):
             continue
@@ -184,11 +183,8 @@ def main(wanted: Sequence[str]) -> None:
                 total[module] += 1
                 killed[module] += found
                 if not found:
-                    lived.append(mutant)
+                    print(f"  {mutant.module}:{mutant.line}\n    - {mutant.before}\n    + {mutant.after}", flush=True)
         print(f"{module:<42} {killed[module]:>4} of {total[module]:>4} noticed, {killed[module] / total[module]:.0%}")
-        sys.stdout.flush()
-    for mutant in lived:
-        print(f"  {mutant.module}:{mutant.line}\n    - {mutant.before}\n    + {mutant.after}")
     share = sum(killed.values()) / max(1, sum(total.values()))
     minutes = (time.monotonic() - begin) / 60
     print(f"{sum(killed.values())} of {sum(total.values())} noticed, {share:.1%}, in {minutes:.0f} min;")

@@ -22,7 +22,7 @@ const H = 272;
 const LEFT = 8;
 const TOP = 62;
 const BOTTOM = 216;
-const most = computed(() => Math.max(1.1, Math.min(2.2, (props.sizes[0]?.nominal_fill ?? 1) * 1.05)));
+const most = computed(() => Math.max(1.1, Math.min(2.2, (props.sizes[0]?.nominal_fill ?? 1) * 1.06)));
 const step = computed(() => (W - 2 * LEFT) / Math.max(1, props.sizes.length));
 const x = (i: number) => LEFT + step.value * (i + 0.5);
 const y = (fill: number) => BOTTOM - (Math.min(fill, most.value) / most.value) * (BOTTOM - TOP);

@@ -38,7 +38,7 @@ class Recipe:
         require_text(self.name, 80, "A name for the combination", "name")
         check_grade(self.grade)
         require_text(self.note, LONGEST_NOTE, "A note", "note", empty=True)
-        require_between(self.bobbin_mn, 0, 5000, "The bobbin number", "bobbin_mn", "mN", above_low=True)
+        require_between(self.bobbin_mn, 0, 5000, "The bobbin number", "bobbin_mn", unit="mN", above_low=True)
         require_between(self.looks, 0, 10_000, "The number of looks", "looks")
         for value, field in ((self.setting, "setting"), (self.low, "low"), (self.high, "high")):
             if value is not None:

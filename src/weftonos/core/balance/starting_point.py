@@ -66,7 +66,15 @@ class Combination:
             return None
         reading = setup.reading.mean_mn if setup.reading else None
         loft = setup.sandwich.loft if setup.sandwich else Loft.MEDIUM
-        return cls.of(kind, scale, top, setup.bobbin_thread, reading, loft, motion)
+        return cls.of(
+            kind=kind,
+            scale=scale,
+            top=top,
+            bobbin=setup.bobbin_thread,
+            bobbin_mn=reading,
+            loft=loft,
+            motion=motion,
+        )
 
     @classmethod
     def of(

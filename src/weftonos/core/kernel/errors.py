@@ -20,7 +20,7 @@ class CraftError(ValueError):
 
 
 def require_between(
-    value: float, low: float, high: float, what: str, field: str, unit: str = "", *, above_low: bool = False
+    value: float, low: float, high: float, what: str, field: str, *, unit: str = "", above_low: bool = False
 ) -> None:
     """Raise :class:`CraftError` unless ``low <= value <= high`` (``low < value`` with ``above_low``)."""
     inside = math.isfinite(value) and value <= high and (value > low if above_low else value >= low)

@@ -258,7 +258,14 @@ def diagnose(knowledge: Knowledge, inquiry: Inquiry) -> Diagnosis:
     chosen = waiting[order[0]]
     questions = _questions(knowledge, inquiry, now, waiting)
     worth = questions and questions[0].saves_minutes > WORTH_ASKING.value
-    reasons = _reasons(knowledge, inquiry, chosen, float(now[knowledge.index[chosen.id]]), traps, forced is not None)
+    reasons = _reasons(
+        knowledge=knowledge,
+        inquiry=inquiry,
+        chosen=chosen,
+        probability=float(now[knowledge.index[chosen.id]]),
+        traps=traps,
+        forced=forced is not None,
+    )
     check = NextCheck(
         cause=chosen.id,
         name=chosen.name,
@@ -366,7 +373,7 @@ _SPEAKS = {
 
 
 def _reasons(
-    knowledge: Knowledge, inquiry: Inquiry, chosen: Cause, probability: float, traps: Sequence[Trap], forced: bool
+    *, knowledge: Knowledge, inquiry: Inquiry, chosen: Cause, probability: float, traps: Sequence[Trap], forced: bool
 ) -> tuple[Reason, ...]:
     reasons = []
     for trap in traps:

@@ -115,7 +115,18 @@ def pair_needle(
         school_picks=tuple(choices[s] for s in School),
         through_a_needle=through,
         start_tension=start_tension(kind, top, bobbin),
-        reasons=tuple(_reasons(kind, school, top, bobbin, sandwich, recommended, other, through)),
+        reasons=tuple(
+            _reasons(
+                kind=kind,
+                school=school,
+                top=top,
+                bobbin=bobbin,
+                sandwich=sandwich,
+                chosen=recommended,
+                other=other,
+                through=through,
+            )
+        ),
         cautions=tuple(_cautions(top, recommended)),
     )
 
@@ -205,6 +216,7 @@ def _alternatives(kind: MachineKind, chosen: NeedleChoice, top: Bundle) -> list[
 
 
 def _reasons(
+    *,
     kind: MachineKind,
     school: School,
     top: Bundle,
