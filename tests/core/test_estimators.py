@@ -218,6 +218,34 @@ def test_nonsense_is_a_bayes_factor_below_a_tenth(grades):
     assert makes_sense(DIAL, looks) is (sense_by_hand(DIAL, looks) > -2.3)
 
 
+def test_nonsense_is_told_at_its_limit_and_not_near_it():
+    chance = np.random.default_rng(4)
+    factors = []
+    for _ in range(40):
+        looks = [Observation(float(x + 2), int(g)) for x, g in enumerate(chance.integers(-2, 3, 5))]
+        factors.append(sense_by_hand(DIAL, looks))
+        assert makes_sense(DIAL, looks) is (factors[-1] > -2.3)
+    assert sum(-3.3 < f < -2.3 for f in factors) > 2, "or a limit one lower would not be noticed"
+    assert sum(-2.3 < f < -1.3 for f in factors) > 2, "nor one higher"
+
+
+def test_what_is_expected_is_a_number_a_scale_can_have():
+    assert BalancePrior(1e5, 1e5).spread == BalancePrior(-1e5, 1e-9).centre + 2e5 == 1e5
+    for centre, spread in ((1e5 + 1, 1), (-1e5 - 1, 1), (3, 0), (3, 1e5 + 1), (math.nan, 1), (3, math.inf)):
+        with pytest.raises(CraftError):
+            BalancePrior(centre, spread)
+
+
+def test_the_grid_and_what_is_drawn_of_it_have_their_limits():
+    def points(high: float) -> tuple[int, int]:
+        found = estimate_balance(TopScale(kind=ScaleKind.DIAL, low=0, high=high, step=0.5), None, [])
+        return len(found.grid), len(drawn_density(found)[0])
+
+    assert points(5.95) == (120, 120)
+    assert points(6) == (121, 61)
+    assert points(300)[0] == 4001, "a longer scale gets a coarser grid"
+
+
 def test_few_or_doubtful_looks_are_never_called_nonsense():
     jumping = [Observation(2.0, -2), Observation(3.0, 2), Observation(8.0, 2), Observation(9.0, -2)]
     assert makes_sense(DIAL, jumping) is False
@@ -318,6 +346,8 @@ def test_the_starting_point_equals_regression_solved_another_way(scale):
 
 def test_the_starting_point_without_records_and_with_one():
     alone = starting_point(DIAL, made(), [])
+    wide = starting_point(READOUT, made(school=200), [])
+    assert wide.spread == pytest.approx(32 * alone.spread)
     assert (alone.centre, alone.records, alone.typical_miss) == (3, (), None)
     assert alone.spread == pytest.approx(math.sqrt(0.81 + 0.81 + 0.35**2))
     one = starting_point(DIAL, made(), RECORDS[:1])
@@ -738,6 +768,55 @@ def test_reasons_name_what_speaks_for_the_check():
     assert (
         f"{says.causes[[c.cause for c in says.causes].index(chosen.id)].probability:.0%} likely" in says.reasons[0].text
     )
+
+
+def test_what_was_found_not_to_be_speaks_only_for_what_it_makes_likelier():
+    says = diagnose(PAGE, ask(("snap",), ("fast",), answers={"discs": CheckAnswer.NOT_IT}))
+    assert says.next.cause == "needle"
+    assert [r.rule for r in says.reasons] == ["chance_per_minute"], "a needle would be heard when it runs fast"
+    only = {"discs": CheckAnswer.NOT_IT, "needle": CheckAnswer.NOT_IT}
+    hook = diagnose(PAGE, ask(("snap",), ("fast",), answers=only))
+    assert hook.next.cause == "hook"
+    assert [r.text for r in hook.reasons][1:] == ["Not so: a sign speaks for it (what you said)."]
+
+
+def test_reasons_are_three_at_most_and_minutes_are_in_words():
+    signs = {f"sign{n}": finding(FindingKind.SIGN, 0.05) for n in range(5)}
+    plain = {c.id: c.chances for c in PAGE.causes}
+    causes = [replace(c, chances={**plain[c.id], **dict.fromkeys(signs, 0.05)}) for c in PAGE.causes[1:]]
+    sure = replace(PAGE.causes[0], chances={**plain["needle"], **dict.fromkeys(signs, 0.9)})
+    for minutes, words in ((0.5, "half a minute"), (1, "1 minute"), (1.5, "1.5 minutes"), (2, "2 minutes")):
+        page = Knowledge({**PAGE.findings, **signs}, (replace(sure, minutes=minutes), *causes), ())
+        says = diagnose(page, Inquiry(evidence=Evidence.of(page, ["snap", *signs])))
+        assert [r.rule for r in says.reasons] == ["chance_per_minute", "finding", "finding", "finding"]
+        assert f", and {words} to check" in says.reasons[0].text
+
+
+def test_the_question_that_saves_most_comes_first():
+    more = {
+        "dear": finding(FindingKind.SIGN, 0.3, ask="Dear?", asked_with=("snap",), minutes=30),
+        "none": finding(FindingKind.SIGN, 0.3, ask="Says nothing?", asked_with=("snap",), minutes=0.2),
+    }
+    page = Knowledge({**more, **PAGE.findings}, PAGE.causes, ())
+    says = diagnose(page, ask())
+    assert [q.finding for q in says.questions] == ["fast", "none", "dear"]
+    saves = [q.saves_minutes for q in says.questions]
+    assert saves == sorted(saves, reverse=True)
+    assert (says.question is not None) is (saves[0] > 0.05)
+
+
+def test_other_traps_are_not_named_beside_the_one_that_forces():
+    now = Trap(id="seat", text="Seat it first.", when=("snap",), first=("hook",), holds=("needle",), now=True)
+    beside = Trap(id="beside", text="By the way.", when=("snap",), first=("ghost",), holds=("discs",), now=False)
+    says = diagnose(Knowledge(PAGE.findings, PAGE.causes, (now, beside)), ask())
+    assert [r.rule for r in says.reasons if r.rule in ("seat", "beside")] == ["seat"]
+
+
+@pytest.mark.parametrize(("held", "together"), [(1, False), (2, False), (3, True), (6, True), (7, False)])
+def test_up_to_six_checks_held_by_one_are_weighed_together(held, together):
+    # The first check is dear and finds nothing itself; from three held by it on it is worth it before the last one.
+    likely, minutes = [0.001, *[0.1] * held, 0.05], [4, *[0.5] * held, 1]
+    assert (order_checks(likely, minutes, {n: {0} for n in range(1, held + 1)})[0] == 0) is together
 
 
 def test_a_trap_stands_above_the_order():

@@ -2,6 +2,7 @@
 import { computed, defineAsyncComponent, onMounted, onUnmounted, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import { useMachineId } from "./composables/machine";
+import { useSettled } from "./composables/settled";
 import { notice } from "./notices";
 import { rememberMachine, STATIONS } from "./router";
 import OpeningNote from "./shell/OpeningNote.vue";
@@ -11,6 +12,8 @@ const ShortcutHelp = defineAsyncComponent(() => import("./shell/ShortcutHelp.vue
 const router = useRouter();
 const route = useRoute();
 const machine = useMachineId();
+const station = computed(() => `${machine.value}-${String(route.name)}`);
+const settled = useSettled(station);
 const help = ref(false);
 const title = computed(() => STATIONS.find((s) => s.station === route.name)?.name ?? "Weftonos");
 const EVENING = "weftonos.evening";
@@ -33,9 +36,9 @@ function typing(target: EventTarget | null): boolean {
 function onKey(event: KeyboardEvent) {
   if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target)) return;
   if (document.querySelector("[role=dialog]")) return;
-  const station = STATIONS.find((s) => s.digit === event.key);
-  if (station && machine.value) {
-    void router.push({ name: station.station, params: { machine: machine.value } });
+  const wantedStation = STATIONS.find((s) => s.digit === event.key);
+  if (wantedStation && machine.value) {
+    void router.push({ name: wantedStation.station, params: { machine: machine.value } });
   } else if (event.key === "w" && machine.value) {
     void router.push({ name: "mend", params: { machine: machine.value } });
   } else if (event.key === "?") {
@@ -64,7 +67,7 @@ function undo() {
   <main>
     <h1 class="sr">{{ title }}</h1>
     <OpeningNote />
-    <RouterView :key="`${machine}-${String(route.name)}`" />
+    <RouterView :key="station" :class="{ unsettled: !settled }" />
   </main>
   <div class="notice" role="status" aria-live="polite">
     <template v-if="notice.now">
@@ -76,6 +79,9 @@ function undo() {
 </template>
 
 <style scoped>
+.unsettled {
+  opacity: 0;
+}
 .notice {
   position: fixed;
   left: 50%;

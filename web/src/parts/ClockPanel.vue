@@ -139,9 +139,12 @@ function note(one: (typeof all)[number]) {
   background: var(--amber-wash);
 }
 .by-hand {
-  display: grid;
-  grid-template-columns: 1fr 1fr auto;
+  display: flex;
+  flex-wrap: wrap;
   gap: 0.8rem;
   align-items: end;
+}
+.by-hand > * {
+  flex: 1 1 8rem;
 }
 </style>

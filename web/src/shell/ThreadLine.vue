@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import Select from "primevue/select";
-import { computed } from "vue";
+import { computed, nextTick, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import { useLine, useMachines } from "../api/queries";
 import { useMachineId } from "../composables/machine";
@@ -30,6 +30,14 @@ const head = computed(() => {
 const knots = computed(() =>
   STATIONS.map((s) => ({ ...s, knot: line.value?.knots.find((k) => k.station === s.station) })),
 );
+const stations = ref<HTMLElement>();
+// On a narrow screen the line is longer than the screen: the station you are at stays in sight.
+watch(
+  () => [route.name, line.value],
+  () =>
+    void nextTick(() => stations.value?.querySelector(".here")?.scrollIntoView({ inline: "center", block: "nearest" })),
+  { immediate: true },
+);
 </script>
 
 <template>
@@ -44,7 +52,7 @@ const knots = computed(() =>
         class="chooser" />
       <span class="head">{{ head }}</span>
     </div>
-    <nav aria-label="Stations">
+    <nav ref="stations" aria-label="Stations">
       <ol>
         <li v-for="{ station, name, knot } in knots" :key="station">
           <RouterLink :to="{ name: station, params: { machine } }" :class="{ here: route.name === station }">
@@ -219,6 +227,35 @@ a.here::after {
   .fact {
     font-size: 0.82rem;
     padding-inline: 0.2rem;
+  }
+}
+/* In the hand: the stations slide past under the finger, and the machine's name needs no kind beside it. */
+@media (max-width: 560px) {
+  .thread-line {
+    grid-template-columns: minmax(0, 1fr) auto;
+  }
+  .head,
+  .tools button:last-child {
+    display: none;
+  }
+  .tools {
+    gap: 0.4rem;
+  }
+  .machine,
+  .chooser {
+    min-width: 0;
+    width: 100%;
+  }
+  nav {
+    min-width: 0;
+    overflow-x: auto;
+    scrollbar-width: none;
+  }
+  nav ol {
+    width: max-content;
+  }
+  .fact {
+    white-space: nowrap;
   }
 }
 </style>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useQuery } from "@tanstack/vue-query";
+import { keepPreviousData, useQuery } from "@tanstack/vue-query";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, reactive, ref } from "vue";
@@ -26,6 +26,7 @@ const { data: charted } = useQuery({
   queryFn: () =>
     answer(client.GET("/api/cases/{case_id}/chart", { params: { path: { case_id: chosen.value?.id ?? 0 } } })),
   enabled: computed(() => !!chosen.value),
+  placeholderData: keepPreviousData,
 });
 
 const caseForm = reactive({
@@ -120,7 +121,7 @@ const sound = useNote((body: Schemas["Mark"]) =>
                 </button>
               </td>
               <td>
-                <strong>{{ c.spec.kept_for || "for anything" }}</strong>
+                <strong>{{ c.spec.kept_for || "for anything" }}</strong>{{ " " }}
                 <span class="soft"
                   >class {{ c.spec.bobbin_class }}, {{ c.spec.backlash
                   }}<template v-if="c.spec.target"
@@ -344,12 +345,32 @@ td {
 }
 form {
   display: grid;
-  grid-template-columns: 1fr 1fr;
+  grid-template-columns: repeat(2, minmax(0, 1fr));
   gap: 0.8rem;
   margin-top: 0.6rem;
   align-items: end;
 }
 .wide {
   grid-column: 1 / -1;
+}
+@media (max-width: 560px) {
+  tr {
+    display: grid;
+    grid-template-columns: auto minmax(0, 1fr);
+    align-items: center;
+    column-gap: 0.6rem;
+    padding-block: 0.4rem;
+    border-top: 1px solid var(--rule);
+  }
+  td {
+    border-top: 0;
+    padding-block: 0.2rem;
+  }
+  td:nth-child(n + 3) {
+    grid-column: 1 / -1;
+  }
+  tr.on {
+    background: var(--amber-wash);
+  }
 }
 </style>

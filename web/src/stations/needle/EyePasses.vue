@@ -67,7 +67,7 @@ const fields = computed(() => (error.value as Problem | null)?.fields ?? {});
 <style scoped>
 .fields {
   display: grid;
-  grid-template-columns: 1fr 1fr;
+  grid-template-columns: repeat(2, minmax(0, 1fr));
   gap: 0.8rem;
 }
 </style>

@@ -87,7 +87,7 @@ const { error } = fit;
 <style scoped>
 form {
   display: grid;
-  grid-template-columns: 1fr 1fr;
+  grid-template-columns: repeat(2, minmax(0, 1fr));
   gap: 0.8rem;
 }
 .wide {

@@ -183,7 +183,7 @@ th.num,
 }
 form {
   display: grid;
-  grid-template-columns: 1fr 1fr;
+  grid-template-columns: repeat(2, minmax(0, 1fr));
   gap: 0.8rem;
   margin-top: 0.6rem;
 }

@@ -314,4 +314,23 @@ td {
     display: none;
   }
 }
+/* In the hand a thread is two rows: what it is, and what can be done with it. */
+@media (max-width: 560px) {
+  thead {
+    display: none;
+  }
+  tr {
+    display: flex;
+    flex-wrap: wrap;
+    align-items: center;
+    border-top: 1px solid var(--rule);
+    padding-block: 0.4rem;
+  }
+  td {
+    border-top: 0;
+  }
+  td:has(.acts) {
+    flex: 1 0 100%;
+  }
+}
 </style>

@@ -80,7 +80,8 @@ const top = useNote((match: Schemas["Match"]) =>
               <circle cx="15" cy="15" r="13" :fill="m.colour" stroke="#0005" />
             </svg>
             <span class="what"
-              ><strong>{{ m.name }}</strong>
+              ><strong>{{ m.name }}</strong
+              >{{ " " }}
               <span class="soft"
                 >{{ m.words }} · meets it {{ percent(m.score) }}: {{ m.reasons.join(", ") }}</span
               ></span
