@@ -8,6 +8,7 @@ from typing import Any
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
+from sqlalchemy.orm.exc import StaleDataError
 
 from weftonos.core.kernel.errors import CraftError
 from weftonos.store.drawer import NotFoundError
@@ -44,6 +45,11 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(NotFoundError)
     async def _missing(_request: Request, error: NotFoundError) -> JSONResponse:
         return JSONResponse({"detail": str(error)}, 404)
+
+    @app.exception_handler(StaleDataError)
+    async def _at_once(_request: Request, _error: StaleDataError) -> JSONResponse:
+        text = "Somebody else has just changed this. Nothing was overwritten: look at it again, then change it."
+        return JSONResponse({"detail": text}, 409)
 
 
 def _unprocessable(detail: list[dict[str, Any]]) -> JSONResponse:

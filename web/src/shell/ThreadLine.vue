@@ -238,8 +238,16 @@ a.here::after {
   .tools button:last-child {
     display: none;
   }
+  .chooser :deep(.p-select-label) {
+    padding-inline: 0.5rem 0;
+    font-size: 1.1rem;
+  }
+  .chooser :deep(.p-select-dropdown) {
+    width: 1.8rem;
+  }
   .tools {
     gap: 0.4rem;
+    margin-left: 0.4rem;
   }
   .machine,
   .chooser {
