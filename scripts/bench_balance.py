@@ -21,7 +21,7 @@ from weftonos.core.balance.estimate import (
     scale_unit,
 )
 from weftonos.core.balance.ladder import by_eye
-from weftonos.core.balance.starting_point import starting_point
+from weftonos.core.balance.starting_point import balanced_combinations, starting_point
 from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.store.database import open_workshop
 from weftonos.store.workshop import Workshop
@@ -109,10 +109,10 @@ def bench_starting_point() -> None:
         with Session(engine) as session:
             workshop = Workshop(session)
             for row in workshop.machines():
-                records = workshop.balanced_records(row.id)
+                scale = row.spec.scale
+                records = balanced_combinations(row.spec.kind, scale, workshop.balanced_looks(row.id))
                 if not records:
                     continue
-                scale = row.spec.scale
                 found = starting_point(scale, records[0].combination, records)
                 unit = scale_unit(scale)
                 own = f"{found.typical_miss / unit:.2f}" if found.typical_miss is not None else "–"

@@ -60,7 +60,7 @@ def main(target: Path, only: list[str]) -> None:
     with tempfile.TemporaryDirectory() as folder, server(Path(folder)) as address, chromium() as browser:
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.on("pageerror", lambda error: print("page error:", error))
-        page.on("console", lambda message: message.type == "error" and print("console:", message.text))
+        page.on("console", lambda message: print("console:", message.text) if message.type == "error" else None)
         for name, path in VIEWS.items():
             if only and name not in only:
                 continue
