@@ -75,6 +75,26 @@ EQUIVALENT: dict[tuple[str, str, str], str] = {
         "elif top.threads[0].fibre is Fibre.RAYON:",
         "elif top.threads[ -1].fibre is Fibre.RAYON:",
     ): "several threads never get here",
+    (
+        "weftonos.core.bobbin.control_chart",
+        'way = "falling" if steps[0] < 0 else "rising"',
+        'way = "falling" if steps[0] <= 0 else "rising"',
+    ): "a trend has no step of nothing",
+    (
+        "weftonos.core.bobbin.control_chart",
+        'why = "a spring wearing or a screw creeping loose" if steps[0] < 0 else "lint building up or a screw creeping"',
+        'why = "a spring wearing or a screw creeping loose" if steps[0] <= 0 else "lint building up or a screw creeping"',
+    ): "the same",
+    (
+        "weftonos.core.bobbin.control_chart",
+        "if len(tail) == run_length and len({p.mean > centre for p in tail}) == 1:",
+        "if len(tail) == run_length and len({p.mean <= centre for p in tail}) == 1:",
+    ): "all above, or none above: either way one answer",
+    (
+        "weftonos.core.bobbin.control_chart",
+        'side = "above" if tail[-1].mean > centre else "below"',
+        'side = "above" if tail[1].mean > centre else "below"',
+    ): "all of a run are on one side",
 }
 
 

@@ -582,6 +582,8 @@ def test_the_rules_of_the_chart():
     assert not any("steadily" in s for s in five), "five are no trend"
     broken = says(200, 202.5, 202, 201.5, 201.5, 200.5, 200)
     assert not any("steadily" in s for s in broken), "one that stays is no step"
+    stays = says(202, 199, 199.5, 200, 200, 201, 201.5)
+    assert not any("steadily" in s for s in stays), "nor upwards"
     restless = control_chart([*pulled(200, 200, 200, 200, 200), [180.0, 200.0, 220.0]])
     assert any("differ too much" in s for s in restless.says)
 

@@ -12,14 +12,15 @@ from weftonos.core.kernel.standing import Known, Standing, estimate, practice
 
 _E2587 = "ASTM E2587; typed from memory, the third decimal of D4 differs between editions"
 
-#: Factors by subgroup size: d2, A2, D3, D4.
-FACTORS: dict[int, tuple[Known, Known, Known, Known]] = {
+#: Factors by subgroup size: A2 for the means, D4 for the upper limit of the ranges. Up to six pulls D3 is 0, so that
+#: ranges have no lower limit.
+FACTORS: dict[int, tuple[Known, Known]] = {
     n: tuple(Known(value=v, unit="", standing=Standing.PUBLISHED, source=_E2587) for v in row)  # type: ignore[misc]
     for n, row in {
-        2: (1.128, 1.880, 0.0, 3.267),
-        3: (1.693, 1.023, 0.0, 2.574),
-        4: (2.059, 0.729, 0.0, 2.282),
-        5: (2.326, 0.577, 0.0, 2.114),
+        2: (1.880, 3.267),
+        3: (1.023, 2.574),
+        4: (0.729, 2.282),
+        5: (0.577, 2.114),
     }.items()
 }
 #: Sessions before limits are drawn, and how many are drawn at most.
@@ -95,7 +96,7 @@ def control_chart(sessions: Sequence[Sequence[float]]) -> ControlChart:
             range_upper=None,
             says=(says,),
         )
-    _, a2, _, d4 = FACTORS[size]
+    a2, d4 = FACTORS[size]
     centre, mean_range = fmean(means), fmean(ranges)
     lower, upper = centre - a2.value * mean_range, centre + a2.value * mean_range
     range_upper = d4.value * mean_range
