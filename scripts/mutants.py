@@ -82,8 +82,8 @@ EQUIVALENT: dict[tuple[str, str, str], str] = {
     ): "a trend has no step of nothing",
     (
         "weftonos.core.bobbin.control_chart",
-        'why = "a spring wearing or a screw creeping loose" if steps[0] < 0 else "lint building up or a screw creeping"',
-        'why = "a spring wearing or a screw creeping loose" if steps[0] <= 0 else "lint building up or a screw creeping"',
+        'why = "a spring wearing or a screw creeping loose" if steps[0] < 0 else "lint building up or a screw creeping"',  # noqa: E501
+        'why = "a spring wearing or a screw creeping loose" if steps[0] <= 0 else "lint building up or a screw creeping"',  # noqa: E501
     ): "the same",
     (
         "weftonos.core.bobbin.control_chart",
