@@ -56,6 +56,16 @@ SECONDS = 60
 #: (module, original line, faulty line): no answer of the program differs, and why.
 EQUIVALENT: dict[tuple[str, str, str], str] = {
     (
+        "weftonos.core.balance.estimate",
+        "weights = np.exp(log - log.max())",
+        "weights = np.exp(log + log.max())",
+    ): "a factor of all weights is divided out again",
+    (
+        "weftonos.core.balance.estimate",
+        'side = "lower" if looks[0].grade < 0 else "higher"',
+        'side = "lower" if looks[0].grade <= 0 else "higher"',
+    ): "looks that are balanced do not get here",
+    (
         "weftonos.core.mend.diagnosis",
         "likely = np.exp(odds - odds.max())",
         "likely = np.exp(odds + odds.max())",

@@ -225,6 +225,8 @@ def test_nonsense_is_told_at_its_limit_and_not_near_it():
         looks = [Observation(float(x + 2), int(g)) for x, g in enumerate(chance.integers(-2, 3, 5))]
         factors.append(sense_by_hand(DIAL, looks))
         assert makes_sense(DIAL, looks) is (factors[-1] > -2.3)
+        tenfold = [replace(look, setting=80 + 32 * look.setting) for look in looks]
+        assert makes_sense(READOUT, tenfold) is (sense_by_hand(READOUT, tenfold) > -2.3)
     assert sum(-3.3 < f < -2.3 for f in factors) > 2, "or a limit one lower would not be noticed"
     assert sum(-2.3 < f < -1.3 for f in factors) > 2, "nor one higher"
 
@@ -284,7 +286,7 @@ def test_a_drawing_is_thin_and_a_scale_described_anew_drops_what_lies_off_it():
     assert sum(density) * (grid[1] - grid[0]) == pytest.approx(1, abs=0.01)
     looks = [Observation(x, 0) for x in (-0.1, 0, 5, 10, 10.1)]
     assert [look.setting for look in on_scale(DIAL, looks)] == [0, 5, 10]
-    assert half_width(1) == pytest.approx(1.959964)
+    assert half_width(2) == pytest.approx(2 * 1.959964)
 
 
 # Starting point: Gaussian-process regression by another way
