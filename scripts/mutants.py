@@ -153,7 +153,11 @@ def mutants(module: str) -> Iterator[Mutant]:
             faulty = mutate_code(text, operator, occurrence)
             if faulty is None or faulty == text:
                 break
-            meaning = _meaning(faulty)
+            try:
+                meaning = _meaning(faulty)
+            except SyntaxError:
+                # The star of keyword-only parameters is taken for a product: that is no program.
+                continue
             if meaning in seen:
                 continue
             seen.add(meaning)

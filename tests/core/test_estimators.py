@@ -137,6 +137,7 @@ CASES = {
     "dial, three looks": (DIAL, None, [Observation(2, 2), Observation(4, 0), Observation(6, -1)]),
     "dial, expected": (DIAL, BalancePrior(3.0, 0.8), [Observation(2.5, 1), Observation(4, -2)]),
     "dial, doubtful": (DIAL, None, [Observation(3, 1, True), Observation(5, -2, True), Observation(4, 2, True)]),
+    "dial, doubtful inside": (DIAL, BalancePrior(5, 2), [Observation(4, -1, True), Observation(2, 0, True)]),
     "readout": (READOUT, BalancePrior(205, 30), [Observation(200, 1), Observation(230, -1)]),
     "turns, none yet": (TURNS, BalancePrior(0.5, 1.0), []),
 }
