@@ -32,13 +32,13 @@ from weftonos.core.setup.events import (
     StitchedLook,
     TopThreaded,
 )
+from weftonos.core.setup.fold import Event
 from weftonos.core.setup.machine import Machine
 from weftonos.core.thread.drawer import DrawerThread
 from weftonos.core.thread.linear_density import WeightSystem
 from weftonos.core.thread.thread import Construction, Fibre, Thread
 from weftonos.store.database import open_workshop
 from weftonos.store.drawer import DrawerOrder, DrawerSearch, NotFoundError
-from weftonos.store.runs import Since
 from weftonos.store.workshop import Workshop
 
 NOW = datetime(2026, 11, 24, 12, tzinfo=UTC)
@@ -144,7 +144,7 @@ def test_hours_and_quilts_count_from_the_fitting(shop):
     for hours, quilt in ((1, "Avocet"), (2, "Avocet"), (3, "Redshank"), (4, "")):
         note(shop, Run(minutes=30, quilt=quilt), hours)
     needle = shop.setup(1).needle
-    assert shop.runs.stitched_since(1, [Since(needle.fitted_at, needle.record_id)]) == [(2.0, 2)]
+    assert shop.runs.stitched_since(1, [Event(needle.record_id, needle.fitted_at, None)]) == [(2.0, 2)]
 
 
 def test_what_needles_last_is_told_by_finish(shop):

@@ -15,7 +15,6 @@ from weftonos.stations.line import life_of
 from weftonos.stations.time_on import TimeOn
 from weftonos.store.folding import numbers_of
 from weftonos.store.models import RecordRow
-from weftonos.store.runs import Since as Moment
 from weftonos.store.workshop import Workshop
 
 
@@ -59,7 +58,7 @@ def recorded_changes(
         row = workshop.mending.last_good_before(machine_id, until)
         good = Event(row.id, row.at, row.payload) if row else None
         numbers = numbers_of(row) if row else {}
-        hours = workshop.runs.stitched_since(machine_id, [Moment(good.at, good.id)])[0][0] if good else 0.0
+        hours = workshop.runs.stitched_since(machine_id, [good])[0][0] if good else 0.0
     if good is None:
         return None, ()
     before = workshop.setups_of({0: numbers})[0]

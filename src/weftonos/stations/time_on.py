@@ -7,7 +7,6 @@ from dataclasses import dataclass
 
 from weftonos.core.mend.upkeep import UpkeepKind, UpkeepState, upkeep_state
 from weftonos.core.setup.setup import Setup
-from weftonos.store.runs import Since
 from weftonos.store.workshop import Workshop
 
 
@@ -28,14 +27,14 @@ class TimeOn:
 def time_on(workshop: Workshop, machine_id: int, setup: Setup) -> TimeOn:
     """Return the stitching time on a machine's parts, in one question."""
     present = workshop.present(machine_id)
-    moments = [Since(event.at, event.id) for event in present.upkeep.values()]
-    if setup.needle:
-        moments.append(Since(setup.needle.fitted_at, setup.needle.record_id))
+    moments = list(present.upkeep.values())
+    if fitted := present.in_force.fitted if setup.needle else None:
+        moments.append(fitted)
     if present.good:
-        moments.append(Since(present.good.at, present.good.id))
+        moments.append(present.good)
     found = list(workshop.runs.stitched_since(machine_id, moments))
     since_good = found.pop()[0] if present.good else 0.0
-    hours, quilts = found.pop() if setup.needle else (0.0, 0)
+    hours, quilts = found.pop() if fitted else (0.0, 0)
     by_kind = dict(zip(present.upkeep, (each for each, _ in found), strict=True))
     threads = [tag.thread for tag in (*setup.top, *([setup.bobbin] if setup.bobbin else []))]
     return TimeOn(

@@ -17,6 +17,7 @@ from weftonos.core.thread.drawer import DrawerThread, is_light
 from weftonos.core.thread.thread import CONSTRUCTION_NAMES, FIBRE_NAMES, Fibre
 from weftonos.store.models import PacketRow, RecordRow, ThreadRow
 from weftonos.store.paging import Page, beyond, cursor
+from weftonos.store.specs import Specs
 
 #: SQLite's integers end here.
 LARGEST_ID = 2**63 - 1
@@ -53,7 +54,7 @@ class Drawer:
 
     def __init__(self, session: Session) -> None:
         self._session = session
-        self._specs: dict[int, DrawerThread | None] = {}
+        self.specs = Specs(session, ThreadRow, DrawerThread)
 
     # Threads
 
@@ -91,15 +92,6 @@ class Drawer:
         query = select(ThreadRow.id, ThreadRow.spec).where(ThreadRow.struck_at.is_(None))
         return [(row.id, row.spec) for row in self._session.execute(query) if isinstance(row.spec, DrawerThread)]
 
-    def specs(self, numbers: Iterable[int]) -> dict[int, DrawerThread]:
-        """Return threads by their numbers, struck out or not; what is unknown or cannot be read is left out."""
-        wanted = set(numbers)
-        if unknown := wanted - self._specs.keys():
-            query = select(ThreadRow.id, ThreadRow.spec).where(ThreadRow.id.in_(unknown))
-            found = {id_: spec for id_, spec in self._session.execute(query).tuples() if isinstance(spec, DrawerThread)}
-            self._specs |= {number: found.get(number) for number in unknown}
-        return {number: spec for number in wanted if (spec := self._specs[number]) is not None}
-
     def struck_threads(self, numbers: Iterable[int]) -> set[int]:
         """Return which of these threads are no longer in the drawer."""
         query = select(ThreadRow.id).where(ThreadRow.id.in_(set(numbers)), ThreadRow.struck_at.is_not(None))
@@ -136,7 +128,7 @@ class Drawer:
         row = self.thread(thread_id)
         _describe_thread(row, spec)
         self._session.flush()
-        self._specs.clear()
+        self.specs.forget()
         return row
 
     def strike_thread(self, thread_id: int, at: datetime | None) -> ThreadRow:

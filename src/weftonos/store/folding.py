@@ -6,17 +6,18 @@ the fold are newer than the file.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable
 from datetime import datetime
 from typing import Any
 
 from sqlalchemy import Engine, bindparam, case, select, text, update
 from sqlalchemy.orm import Session
 
-from weftonos.core.log.logbook import Unreadable, detail_of
+from weftonos.core.log.logbook import detail_of
 from weftonos.core.log.run import Run
 from weftonos.core.setup.fold import ROLES, SETUP_KINDS, Event, InForce, after
 from weftonos.store.models import MachineRow, RecordRow
+from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST, counting
 
 #: Counted up whenever the fold or the columns beside a document follow other rules than before.
 FOLD_VERSION = 1
@@ -60,7 +61,7 @@ def refold(session: Session, machine_id: int, changed: int | None, first: dateti
     query = (
         select(RecordRow.id, RecordRow.at, RecordRow.struck_at, says.label("says"), *_NUMBERS)
         .where(RecordRow.machine_id == machine_id, RecordRow.at >= first)
-        .order_by(RecordRow.at, RecordRow.id)
+        .order_by(*OLDEST_FIRST)
     )
     renewed: list[dict[str, int | None]] = []
     for row in session.execute(query.execution_options(yield_per=500)):
@@ -80,12 +81,7 @@ def refold(session: Session, machine_id: int, changed: int | None, first: dateti
 
 
 def _before(session: Session, machine_id: int, first: datetime) -> InForce:
-    query = (
-        select(*_NUMBERS)
-        .where(RecordRow.machine_id == machine_id, RecordRow.struck_at.is_(None), RecordRow.at < first)
-        .order_by(RecordRow.at.desc(), RecordRow.id.desc())
-        .limit(1)
-    )
+    query = select(*_NUMBERS).where(*counting(machine_id), RecordRow.at < first).order_by(*NEWEST_FIRST).limit(1)
     row = session.execute(query).first()
     if row is None:
         return InForce()
@@ -104,10 +100,15 @@ def _write(session: Session, renewed: list[dict[str, int | None]]) -> None:
             session.expire(row, names)
 
 
+def looked_for(payload: object) -> dict[str, Any]:
+    """Return the columns that queries look for, from what a record says."""
+    return {"detail": detail_of(payload), "minutes": payload.minutes if isinstance(payload, Run) else None}
+
+
 def describe_columns(row: RecordRow) -> None:
-    """Fill the columns that queries look for from what a record says."""
-    row.detail = detail_of(row.payload)
-    row.minutes = row.payload.minutes if isinstance(row.payload, Run) else None
+    """Fill the columns that queries look for."""
+    for name, value in looked_for(row.payload).items():
+        setattr(row, name, value)
 
 
 def renew_all(engine: Engine) -> bool:
@@ -115,10 +116,8 @@ def renew_all(engine: Engine) -> bool:
     with Session(engine) as session, session.begin():
         if session.scalar(text("PRAGMA user_version")) == FOLD_VERSION:
             return False
-        columns = []
-        for id_, payload in session.execute(select(RecordRow.id, RecordRow.payload)).tuples():
-            minutes = payload.minutes if isinstance(payload, Run) else None
-            columns.append({"record": id_, "detail": detail_of(payload), "minutes": minutes})
+        said = session.execute(select(RecordRow.id, RecordRow.payload)).tuples()
+        columns = [{"record": id_, **looked_for(payload)} for id_, payload in said]
         if columns:
             table = RecordRow.__table__
             session.connection().execute(
@@ -133,11 +132,3 @@ def renew_all(engine: Engine) -> bool:
                 refold(session, machine_id, None, first, first)
         session.execute(text(f"PRAGMA user_version = {FOLD_VERSION}"))
     return True
-
-
-def is_readable(payload: object) -> bool:
-    """Say whether a document could be read."""
-    return not isinstance(payload, Unreadable)
-
-
-Numbers = Mapping[str, int | None]

@@ -17,6 +17,7 @@ from weftonos.core.setup.events import StitchedLook
 from weftonos.core.setup.fold import Event
 from weftonos.store.folding import IN_FORCE
 from weftonos.store.models import RecordRow
+from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST, counting, up_to
 
 #: How many of the last cured troubles correct the weights.
 TROUBLES_REMEMBERED = 60
@@ -34,7 +35,7 @@ class Mending:
         query = (
             select(RecordRow)
             .where(RecordRow.incident_id.in_(list(paths)), RecordRow.struck_at.is_(None))
-            .order_by(RecordRow.at, RecordRow.id)
+            .order_by(*OLDEST_FIRST)
         )
         for row in self._session.scalars(query):
             paths[row.incident_id or 0].append(row)
@@ -47,7 +48,7 @@ class Mending:
     def incidents(self, machine_id: int, limit: int) -> Sequence[RecordRow]:
         """Return the last troubles of a machine, newest first."""
         query = self._counting(machine_id, Incident.kind)
-        query = query.order_by(RecordRow.at.desc(), RecordRow.id.desc()).limit(limit)
+        query = query.order_by(*NEWEST_FIRST).limit(limit)
         return [row for row in self._session.scalars(query) if isinstance(row.payload, Incident)]
 
     def solved(self) -> Sequence[SolvedTrouble]:
@@ -60,7 +61,7 @@ class Mending:
                 RecordRow.incident_id.is_not(None),
                 RecordRow.struck_at.is_(None),
             )
-            .order_by(RecordRow.at.desc(), RecordRow.id.desc())
+            .order_by(*NEWEST_FIRST)
             .limit(TROUBLES_REMEMBERED)
             .subquery()
         )
@@ -68,7 +69,7 @@ class Mending:
         query = (
             select(RecordRow.id, RecordRow.incident_id, RecordRow.payload)
             .where(RecordRow.id.in_(ended) | RecordRow.incident_id.in_(ended), RecordRow.struck_at.is_(None))
-            .order_by(RecordRow.at, RecordRow.id)
+            .order_by(*OLDEST_FIRST)
         )
         begun: dict[int, Incident] = {}
         steps: dict[int, list[Step]] = {}
@@ -87,14 +88,10 @@ class Mending:
         newest = []
         for number, until in enumerate(moments):
             for kind in (StitchedLook.kind, Run.kind):
-                query = select(RecordRow.id).where(
-                    RecordRow.machine_id == machine_id, RecordRow.kind == kind, RecordRow.struck_at.is_(None)
-                )
+                query = select(RecordRow.id).where(*counting(machine_id, kind))
                 if until is not None:
-                    query = query.where(
-                        (RecordRow.at < until.at) | ((RecordRow.at == until.at) & (RecordRow.id <= until.id))
-                    )
-                last = query.order_by(RecordRow.at.desc(), RecordRow.id.desc()).limit(1).scalar_subquery()
+                    query = query.where(up_to(until))
+                last = query.order_by(*NEWEST_FIRST).limit(1).scalar_subquery()
                 newest.append(select(literal(number).label("number"), last.label("id")))
         of = union_all(*newest).subquery()
         settings: list[float | None] = [None] * len(moments)
@@ -113,9 +110,9 @@ class Mending:
         for kind, detail in ((StitchedLook.kind, "0"), (IncidentOutcome.kind, Outcome.CURED.value)):
             query = self._counting(machine_id, kind).where(
                 RecordRow.detail == detail,
-                (RecordRow.at < until.at) | ((RecordRow.at == until.at) & (RecordRow.id <= until.id)),
+                up_to(until),
             )
-            found += self._session.scalars(query.order_by(RecordRow.at.desc(), RecordRow.id.desc()).limit(1)).all()
+            found += self._session.scalars(query.order_by(*NEWEST_FIRST).limit(1)).all()
         return max(found, key=lambda row: (row.at, row.id), default=None)
 
     def upkeep_since(self, machine_id: int, since: datetime, until: datetime | None) -> tuple[UpkeepKind, ...]:
@@ -131,12 +128,11 @@ class Mending:
         query = select(RecordRow.machine_id, RecordRow.at).where(
             RecordRow.kind == Upkeep.kind, RecordRow.detail == UpkeepKind.SERVICE.value, RecordRow.struck_at.is_(None)
         )
-        return dict(self._session.execute(query.order_by(RecordRow.at, RecordRow.id)).tuples().all())
+        return dict(self._session.execute(query.order_by(*OLDEST_FIRST)).tuples().all())
 
     def runs_and_incidents(self, machine_id: int, runs: int) -> Sequence[Any]:
         """Return a machine's last ``runs`` runs, and its troubles since the oldest of them: what was in force, too."""
-        newest = RecordRow.at.desc(), RecordRow.id.desc()
-        query = self._counting(machine_id, Run.kind).with_only_columns(*IN_FORCE).order_by(*newest).limit(runs)
+        query = self._counting(machine_id, Run.kind).with_only_columns(*IN_FORCE).order_by(*NEWEST_FIRST).limit(runs)
         found = list(self._session.execute(query))
         troubles = self._counting(machine_id, Incident.kind).with_only_columns(*IN_FORCE)
         if found:
@@ -145,9 +141,7 @@ class Mending:
 
     @staticmethod
     def _counting(machine_id: int, kind: str) -> Select[RecordRow]:
-        return select(RecordRow).where(
-            RecordRow.machine_id == machine_id, RecordRow.kind == kind, RecordRow.struck_at.is_(None)
-        )
+        return select(RecordRow).where(*counting(machine_id, kind))
 
 
 def state_of(row: RecordRow, steps: Iterable[RecordRow]) -> IncidentState:

@@ -14,6 +14,8 @@ from weftonos.core.bobbin.rack import Bobbin, BobbinCase
 from weftonos.core.kernel.errors import CraftError
 from weftonos.store.drawer import LARGEST_ID, NotFoundError
 from weftonos.store.models import BobbinRow, CaseRow, RecordRow
+from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST
+from weftonos.store.specs import Specs
 
 #: How many of a case's last readings and turns its history goes back.
 EVENTS_REMEMBERED = 400
@@ -24,7 +26,7 @@ class Rack:
 
     def __init__(self, session: Session) -> None:
         self._session = session
-        self._specs: dict[int, BobbinCase | None] = {}
+        self.specs = Specs(session, CaseRow, BobbinCase)
 
     def cases(self, machine_id: int | None = None) -> Sequence[CaseRow]:
         """Return the cases not struck out: a machine's and those of none, or all."""
@@ -32,15 +34,6 @@ class Rack:
         if machine_id is not None:
             query = query.where((CaseRow.machine_id == machine_id) | CaseRow.machine_id.is_(None))
         return [row for row in self._session.scalars(query) if isinstance(row.spec, BobbinCase)]
-
-    def specs(self, numbers: Iterable[int]) -> dict[int, BobbinCase]:
-        """Return cases by their numbers, struck out or not; what is unknown or cannot be read is left out."""
-        wanted = set(numbers)
-        if unknown := wanted - self._specs.keys():
-            query = select(CaseRow.id, CaseRow.spec).where(CaseRow.id.in_(unknown))
-            found = {id_: spec for id_, spec in self._session.execute(query).tuples() if isinstance(spec, BobbinCase)}
-            self._specs |= {number: found.get(number) for number in unknown}
-        return {number: spec for number in wanted if (spec := self._specs[number]) is not None}
 
     def case(self, case_id: int) -> CaseRow:
         """Return one case; raises :class:`NotFoundError`."""
@@ -70,7 +63,7 @@ class Rack:
         row = self.case(case_id)
         row.spec = spec
         self._session.flush()
-        self._specs.clear()
+        self.specs.forget()
         return row
 
     def strike_case(self, case_id: int, at: datetime | None) -> CaseRow:
@@ -147,7 +140,7 @@ class Rack:
                     RecordRow.kind.in_((BobbinReading.kind, ScrewTurned.kind)),
                     RecordRow.struck_at.is_(None),
                 )
-                .order_by(RecordRow.at.desc(), RecordRow.id.desc())
+                .order_by(*NEWEST_FIRST)
                 .limit(limit)
                 .subquery()
                 .c.id
@@ -157,7 +150,7 @@ class Rack:
         query = (
             select(RecordRow.case_id, RecordRow.at, RecordRow.payload)
             .where(RecordRow.id.in_(union_all(*last)))
-            .order_by(RecordRow.at, RecordRow.id)
+            .order_by(*OLDEST_FIRST)
         )
         events: dict[int | None, list[tuple[datetime, object]]] = {case_id: [] for case_id in wanted}
         for case_id, at, payload in self._session.execute(query).tuples():
@@ -173,7 +166,7 @@ class Rack:
         last = {
             case_id: select(RecordRow.at)
             .where(RecordRow.case_id == case_id, RecordRow.kind == ScrewTurned.kind, RecordRow.struck_at.is_(None))
-            .order_by(RecordRow.at.desc(), RecordRow.id.desc())
+            .order_by(*NEWEST_FIRST)
             .limit(1)
             .scalar_subquery()
             for case_id in set(case_ids)

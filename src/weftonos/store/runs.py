@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any
 
@@ -14,26 +13,16 @@ from weftonos.core.log.run import RUNS_FOR_PACE, Pace, Run, TimedRun, pace_of
 from weftonos.core.needle.life import NeedleSpan
 from weftonos.core.needle.needle import NeedleFinish
 from weftonos.core.setup.events import NeedleFitted, NeedleRetired
+from weftonos.core.setup.fold import Event
 from weftonos.core.setup.needle_spans import needle_spans
 from weftonos.store.models import MachineRow, RecordRow
+from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST, counting, later_than
 
 #: How many retired needles of each machine its owner's record of needle life rests on.
 NEEDLES_REMEMBERED = 100
 #: How many of a machine's last runs say how fast it goes, on which quilts, and what the bobbin has sewn.
 RUNS_REMEMBERED = 150
 _LONG_AGO = datetime(1, 1, 2, tzinfo=UTC)
-
-
-@dataclass(frozen=True)
-class Since:
-    """The place of a record in time, from which stitching is counted."""
-
-    at: datetime
-    id: int = 0
-
-    def later(self) -> ColumnElement[bool]:
-        """Return the condition for records after it."""
-        return (RecordRow.at > self.at) | ((RecordRow.at == self.at) & (RecordRow.id > self.id))
 
 
 class Runs:
@@ -43,19 +32,17 @@ class Runs:
         self._session = session
         self._last: dict[int, Sequence[tuple[datetime, Run]]] = {}
 
-    def stitched_since(self, machine_id: int, moments: Sequence[Since]) -> Sequence[tuple[float, int]]:
+    def stitched_since(self, machine_id: int, moments: Sequence[Event]) -> Sequence[tuple[float, int]]:
         """Return the stitching hours and the number of quilts since each moment; one query for all."""
         if not moments:
             return []
         sums: list[ColumnElement[Any]] = []
         for moment in moments:
-            later = moment.later()
+            later = later_than(moment)
             sums.append(func.coalesce(func.sum(case((later, RecordRow.minutes), else_=0.0)), 0.0))
             sums.append(func.count(case((later & (RecordRow.detail != ""), RecordRow.detail)).distinct()))
         query = select(*sums).where(
-            RecordRow.machine_id == machine_id,
-            RecordRow.kind == Run.kind,
-            RecordRow.struck_at.is_(None),
+            *counting(machine_id, Run.kind),
             RecordRow.at >= min(moment.at for moment in moments),
         )
         found = self._session.execute(query).one()
@@ -77,10 +64,7 @@ class Runs:
     def minutes_on(self, machine_id: int, quilt: str) -> float:
         """Return the stitching minutes on record for a quilt."""
         query = select(func.coalesce(func.sum(RecordRow.minutes), 0.0)).where(
-            RecordRow.machine_id == machine_id,
-            RecordRow.kind == Run.kind,
-            RecordRow.detail == quilt,
-            RecordRow.struck_at.is_(None),
+            *counting(machine_id, Run.kind), RecordRow.detail == quilt
         )
         return float(self._session.scalar(query) or 0)
 
@@ -93,8 +77,8 @@ class Runs:
         if machine_id not in self._last:
             query = (
                 select(RecordRow.at, RecordRow.payload)
-                .where(RecordRow.machine_id == machine_id, RecordRow.kind == Run.kind, RecordRow.struck_at.is_(None))
-                .order_by(RecordRow.at.desc(), RecordRow.id.desc())
+                .where(*counting(machine_id, Run.kind))
+                .order_by(*NEWEST_FIRST)
                 .limit(RUNS_REMEMBERED)
             )
             rows = self._session.execute(query).tuples()
@@ -106,10 +90,9 @@ class Runs:
         spans: dict[NeedleFinish, list[NeedleSpan]] = {finish: [] for finish in NeedleFinish}
         kinds = (NeedleFitted.kind, NeedleRetired.kind, Run.kind)
         for machine_id in self._session.scalars(select(MachineRow.id)).all():
-            counting = RecordRow.machine_id == machine_id, RecordRow.struck_at.is_(None)
             oldest = (
                 select(RecordRow.at)
-                .where(*counting, RecordRow.kind == NeedleRetired.kind)
+                .where(*counting(machine_id, NeedleRetired.kind))
                 .order_by(RecordRow.at.desc())
                 .offset(NEEDLES_REMEMBERED)
                 .limit(1)
@@ -119,8 +102,8 @@ class Runs:
             says = case((RecordRow.kind != Run.kind, RecordRow.payload), else_=None)
             query = (
                 select(says, RecordRow.minutes)
-                .where(*counting, RecordRow.kind.in_(kinds), RecordRow.at > first)
-                .order_by(RecordRow.at, RecordRow.id)
+                .where(*counting(machine_id), RecordRow.kind.in_(kinds), RecordRow.at > first)
+                .order_by(*OLDEST_FIRST)
             )
             for finish, span in needle_spans(self._session.execute(query).tuples()):
                 spans[finish].append(span)

@@ -24,7 +24,7 @@ from weftonos.core.mend.incident import Incident, IncidentAnswer, IncidentCheck,
 from weftonos.core.needle.bundle_advice import check_bobbin_work
 from weftonos.core.needle.packet import check_system
 from weftonos.core.setup.events import BobbinLoaded, NeedleFitted, StitchedLook, TopThreaded
-from weftonos.core.setup.fold import ROLES, Event, InForce, fold, setup_of, threads_of
+from weftonos.core.setup.fold import ROLES, Event, InForce, setup_of, threads_of
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.drawer import DrawerThread
@@ -41,6 +41,7 @@ from weftonos.store.models import (
     RevisionRow,
     ThreadRow,
 )
+from weftonos.store.order import NEWEST_FIRST, counting, earlier_than
 from weftonos.store.paging import Page
 from weftonos.store.present import BALANCED, Present, read_present
 from weftonos.store.rack import Rack
@@ -125,23 +126,23 @@ class Workshop:
         kind: str | None = None,
         before: RecordRow | None = None,
         limit: int = 50,
-        counting: bool = False,
+        unstruck: bool = False,
     ) -> Page[RecordRow]:
-        """Return records newest first, struck ones included unless only those ``counting``; ``before`` continues."""
+        """Return records newest first, struck ones included unless only ``unstruck`` ones; ``before`` continues."""
         query = (
             select(RecordRow)
             .options(selectinload(RecordRow.revisions), selectinload(RecordRow.machine))
-            .order_by(RecordRow.at.desc(), RecordRow.id.desc())
+            .order_by(*NEWEST_FIRST)
             .limit(limit + 1)
         )
         if machine_id is not None:
             query = query.where(RecordRow.machine_id == machine_id)
         if kind is not None:
             query = query.where(RecordRow.kind == kind)
-        if counting:
+        if unstruck:
             query = query.where(RecordRow.struck_at.is_(None))
         if before is not None:
-            query = query.where((RecordRow.at < before.at) | ((RecordRow.at == before.at) & (RecordRow.id < before.id)))
+            query = query.where(earlier_than(before))
         found = self._session.scalars(query).all()
         shown = found[:limit]
         return Page(shown, str(shown[-1].id) if len(found) > limit else None)
@@ -198,8 +199,8 @@ class Workshop:
         """Return what is on each of these machines now."""
         newest = {
             machine_id: select(RecordRow.id)
-            .where(RecordRow.machine_id == machine_id, RecordRow.struck_at.is_(None))
-            .order_by(RecordRow.at.desc(), RecordRow.id.desc())
+            .where(*counting(machine_id))
+            .order_by(*NEWEST_FIRST)
             .limit(1)
             .scalar_subquery()
             for machine_id in set(machine_ids)
@@ -245,12 +246,10 @@ class Workshop:
             select(RecordRow)
             .options(selectinload(RecordRow.revisions))
             .where(
-                RecordRow.machine_id == machine_id,
-                RecordRow.kind == StitchedLook.kind,
-                RecordRow.struck_at.is_(None),
+                *counting(machine_id, StitchedLook.kind),
                 RecordRow.change_id.is_not_distinct_from(change.id if change else None),
             )
-            .order_by(RecordRow.at.desc(), RecordRow.id.desc())
+            .order_by(*NEWEST_FIRST)
         )
         if change is not None:
             query = query.where(RecordRow.at >= change.at)
@@ -268,13 +267,8 @@ class Workshop:
         change = self.present(machine_id).in_force.change
         query = (
             select(*IN_FORCE)
-            .where(
-                RecordRow.machine_id == machine_id,
-                RecordRow.kind == StitchedLook.kind,
-                RecordRow.detail == BALANCED,
-                RecordRow.struck_at.is_(None),
-            )
-            .order_by(RecordRow.at.desc(), RecordRow.id.desc())
+            .where(*counting(machine_id, StitchedLook.kind), RecordRow.detail == BALANCED)
+            .order_by(*NEWEST_FIRST)
             .limit(4 * MOST_RECORDS)
         )
         if change is not None:
@@ -389,12 +383,10 @@ class Workshop:
             raise CraftError("That bobbin holds another thread.", "item")
 
     def _setup_before(self, machine_id: int, at: datetime, row: RecordRow | None) -> Setup:
-        query = select(RecordRow).where(
-            RecordRow.machine_id == machine_id, RecordRow.struck_at.is_(None), RecordRow.at <= at
-        )
+        query = select(RecordRow).where(*counting(machine_id), RecordRow.at <= at)
         if row is not None:
             query = query.where(RecordRow.id != row.id)
-        last = self._session.scalars(query.order_by(RecordRow.at.desc(), RecordRow.id.desc()).limit(1)).first()
+        last = self._session.scalars(query.order_by(*NEWEST_FIRST).limit(1)).first()
         return self.setup_at(last) if last else Setup()
 
     def _check_packet(self, machine: Machine, packet_id: int, fitted: NeedleFitted) -> None:
@@ -407,24 +399,6 @@ class Workshop:
             raise CraftError(f"The packet holds {packet.size} {packet.point.value}.", "packet")
         if count < 1:
             raise CraftError(f"No {packet.size} {packet.point.value} is left in that packet.", "packet")
-
-    # What a fresh fold says, for those who prove the cache
-
-    def fresh_fold(self, machine_id: int) -> Mapping[int, InForce]:
-        """Return what is in force after each record of a machine, folded anew from the whole log.
-
-        A struck record is shown as if it counted, and leaves no trace on those after it.
-        """
-        query = select(RecordRow.id, RecordRow.at, RecordRow.payload, RecordRow.struck_at).where(
-            RecordRow.machine_id == machine_id
-        )
-        state, found = InForce(), {}
-        for id_, at, payload, struck_at in self._session.execute(query.order_by(RecordRow.at, RecordRow.id)).tuples():
-            following = fold([Event(id_, at, payload)], state)
-            found[id_] = following
-            if struck_at is None:
-                state = following
-        return found
 
 
 def _index(row: RecordRow, payload: Payload) -> None:

@@ -6,7 +6,7 @@ what the threads and cases it names are, is looked up anew each time, so that a 
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass, fields, replace
 from datetime import datetime
 from typing import Self
@@ -107,14 +107,6 @@ def after(state: InForce, event: Event) -> InForce:
         case _:
             return state
     return state if same else replace(state, look=None, change=event)
-
-
-def fold(events: Iterable[Event], state: InForce | None = None) -> InForce:
-    """Return what is in force after records that count, oldest first."""
-    state = state or InForce()
-    for event in events:
-        state = after(state, event)
-    return state
 
 
 def setup_of(state: InForce, threads: Mapping[int, DrawerThread], cases: Mapping[int, BobbinCase]) -> Setup:

@@ -1,0 +1,36 @@
+"""The descriptions of things by their numbers, read once."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Generic, TypeVar
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from weftonos.store.models import CaseRow, ThreadRow
+
+T = TypeVar("T")
+
+
+class Specs(Generic[T]):
+    """What is described in one table, by number; each is asked for once until :meth:`forget`."""
+
+    def __init__(self, session: Session, table: type[CaseRow] | type[ThreadRow], shape: type[T]) -> None:
+        self._session = session
+        self._table = table
+        self._shape = shape
+        self._known: dict[int, T | None] = {}
+
+    def __call__(self, numbers: Iterable[int]) -> dict[int, T]:
+        """Return things by their numbers, struck out or not; what is unknown or cannot be read is left out."""
+        wanted = set(numbers)
+        if unknown := wanted - self._known.keys():
+            query = select(self._table.id, self._table.spec).where(self._table.id.in_(unknown))
+            found = {id_: spec for id_, spec in self._session.execute(query) if isinstance(spec, self._shape)}
+            self._known |= {number: found.get(number) for number in unknown}
+        return {number: spec for number in wanted if (spec := self._known[number]) is not None}
+
+    def forget(self) -> None:
+        """Read anew: something was described anew."""
+        self._known.clear()
