@@ -78,28 +78,29 @@ def test_a_data_folder_is_moved_by_option_or_environment(tmp_path, monkeypatch):
 
 @pytest.mark.parametrize(("host", "alone"), [("127.0.0.1", True), ("localhost", True), ("0.0.0.0", False)])
 def test_only_the_loopback_needs_no_passcode(monkeypatch, tmp_path, host, alone):
-    started = {}
-    monkeypatch.setattr("uvicorn.run", lambda app, **options: started.update(options, app=app))
-    run = CliRunner().invoke(cli.app, ["serve", "--host", host, "--data-dir", str(tmp_path)])
+    started = []
+    monkeypatch.setattr(cli, "_serve", lambda settings, listening, prepare: started.append(settings))
+    run = CliRunner().invoke(cli.app, ["serve", "--host", host, "--port", "0", "--data-dir", str(tmp_path)])
     assert run.exit_code == 0, run.output
-    assert started["host"] == host
+    assert started[0].host == host
     assert ("passcode" in run.output) is not alone
+    assert (started[0].passcode is None) is alone
 
 
 def test_the_demo_keeps_to_a_folder_of_its_own(monkeypatch, tmp_path):
     monkeypatch.setenv("WEFTONOS_DATA_DIR", str(tmp_path))
 
-    def serve(app, **_options):
+    def serve(settings, _listening, prepare):
         # The demo is filled behind the door, while the pages are served already.
-        with TestClient(app, base_url="http://127.0.0.1") as client:
+        with TestClient(cli.door(settings, prepare), base_url="http://127.0.0.1") as client:
             assert len(client.get("/api/machines").json()) == 3
             assert client.get("/api/ready").json()["ready"] is True
 
-    monkeypatch.setattr("uvicorn.run", serve)
-    assert CliRunner().invoke(cli.app, ["demo"]).exit_code == 0
+    monkeypatch.setattr(cli, "_serve", serve)
+    assert CliRunner().invoke(cli.app, ["demo", "--port", "0"]).exit_code == 0
     assert (tmp_path / "demo" / "workshop.db").exists()
     assert not (tmp_path / "workshop.db").exists()
-    assert CliRunner().invoke(cli.app, ["demo", "--fresh"]).exit_code == 0
+    assert CliRunner().invoke(cli.app, ["demo", "--fresh", "--port", "0"]).exit_code == 0
 
 
 def test_pages_are_served_by_the_same_process_and_no_address_of_the_api_is_a_page(tmp_path):

@@ -81,7 +81,7 @@ def test_a_demo_that_was_broken_off_while_it_was_filled_is_begun_anew(tmp_path, 
     monkeypatch.setattr("weftonos.demo.season.write_troubles", broken_off)
     with pytest.raises(KeyboardInterrupt):
         load_demo(tmp_path)
-    assert (tmp_path / FILE_NAME).exists()
+    assert not (tmp_path / FILE_NAME).exists(), "whole or not at all"
     monkeypatch.undo()
     told: list[float] = []
     load_demo(tmp_path, tell=lambda doing, share: told.append(share))

@@ -1,27 +1,36 @@
-"""The ``weftonos`` command."""
+"""The ``weftonos`` command. What goes wrong is a sentence and an exit code; the traceback goes to the log file."""
 
 from __future__ import annotations
 
 import gc
 import json
-import secrets
-from collections.abc import Callable
+import os
+import signal
+import sys
+import webbrowser
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated
+from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
+from weftonos import running
 from weftonos.settings import Settings
-from weftonos.store.database import FILE_NAME, backup
+from weftonos.store.database import FILE_NAME
+from weftonos.store.file_errors import ExitCode, WorkshopFileError
 
 if TYPE_CHECKING:
+    import socket
+
+    from sqlalchemy import Engine
     from starlette.types import ASGIApp
 
 Tell = Callable[[str, float], None]
 Prepare = Callable[[Tell], None]
 DEMO_MARK = "demo.txt"
-_FILLED = "This folder holds the Weftonos demo. It can be deleted.\n"
+_MARKED = "This folder holds the Weftonos demo. It can be deleted.\n"
 
 app = typer.Typer(
     no_args_is_help=True,
@@ -34,26 +43,109 @@ app = typer.Typer(
 Host = Annotated[str | None, typer.Option(help="Address to listen on; another than this machine needs a passcode.")]
 Port = Annotated[int | None, typer.Option(help="Port to listen on.")]
 DataDir = Annotated[Path | None, typer.Option(help="Folder of the workshop's file.")]
+CopyDir = Annotated[Path | None, typer.Option(help="Folder of the daily copies.")]
 
 
-def _settings(host: str | None, port: int | None, data_dir: Path | None) -> Settings:
-    given = {"host": host, "port": port, "data_dir": data_dir}
+def _settings(host: str | None, port: int | None, data_dir: Path | None, copy_dir: Path | None = None) -> Settings:
+    given = {"host": host, "port": port, "data_dir": data_dir, "copy_dir": copy_dir}
     return Settings.model_validate({**Settings().model_dump(), **{k: v for k, v in given.items() if v is not None}})
 
 
+@contextmanager
+def _in_sentences() -> Iterator[None]:
+    """End a command with a sentence and an exit code where a file cannot be used."""
+    try:
+        yield
+    except WorkshopFileError as error:
+        typer.echo(str(error), err=True)
+        raise typer.Exit(int(error.code)) from error
+
+
 def _run(settings: Settings, prepare: Prepare | None = None) -> None:
+    from weftonos.store.safekeeping import look_at
+
+    file = settings.data_dir / FILE_NAME
+    with _in_sentences():
+        if file.exists():
+            look_at(file)
+        try:
+            with running.alone(settings.data_dir), running.listen(settings.host, settings.port) as listening:
+                settings = settings.model_copy(update={"port": listening.getsockname()[1]})
+                _serve(_say_where(settings), listening, prepare)
+        except running.AlreadyRunning as already:
+            typer.echo(f"{already} A workshop is opened once; its page is shown in the browser.")
+            if already.url:
+                webbrowser.open(already.url)
+
+
+def _say_where(settings: Settings) -> Settings:
+    """Tell where the workshop is to be found, and by which passcode; return the settings with it."""
+    from weftonos.logs import log_to
+    from weftonos.passcode import new_passcode
+
+    addresses = running.urls(settings.host, settings.port)
+    here = f"http://127.0.0.1:{settings.port}/" if settings.host in ("0.0.0.0", "::") else addresses[0]
+    running.announce(settings.data_dir, here)
+    typer.echo(f"Weftonos is at {here} and keeps its data in {settings.data_dir}. Stop it with Ctrl+C.")
+    typer.echo(f"What goes wrong is written to {log_to(settings.data_dir)}.")
+    if settings.only_this_machine:
+        if settings.passcode:
+            typer.echo("The passcode is not asked for: only this machine itself can reach Weftonos. See --host.")
+        return settings
+    from weftonos.exchange.qr import qr_text
+
+    passcode = settings.passcode or new_passcode()
+    typer.echo(f"Open to the local network. On a tablet: {' or '.join(addresses)}")
+    typer.echo(f"The passcode is {passcode} (set WEFTONOS_PASSCODE to choose your own).")
+    typer.echo("It is not encrypted on its way: use it on a network of your own.")
+    typer.echo(qr_text(addresses[0]))
+    return settings.model_copy(update={"passcode": passcode})
+
+
+def _serve(settings: Settings, listening: socket.socket, prepare: Prepare | None) -> None:
     import uvicorn
 
-    if not settings.only_this_machine and not settings.passcode:
-        settings = settings.model_copy(update={"passcode": secrets.token_hex(3)})
-        typer.echo(f"Open to the local network. The browser asks for a passcode; it is {settings.passcode}.")
-        typer.echo("(Any user name will do. Set WEFTONOS_PASSCODE to choose your own.)")
-    typer.echo(f"Weftonos is at http://{settings.host}:{settings.port}/ and keeps its data in {settings.data_dir}")
-    uvicorn.run(door(settings, prepare), host=settings.host, port=settings.port, log_level="warning")
+    failed: list[BaseException] = []
+
+    def stop(error: BaseException) -> None:
+        failed.append(error)
+        server.should_exit = True
+
+    config = uvicorn.Config(
+        door(settings, prepare, stop),
+        log_level="critical",
+        log_config=None,
+        # A page that is open keeps asking; whoever stops the program does not wait for it.
+        timeout_graceful_shutdown=5,
+        limit_concurrency=400,
+        proxy_headers=False,
+        server_header=False,
+    )
+    server = uvicorn.Server(config)
+    if hasattr(signal, "SIGHUP"):
+        # A terminal that is closed ends it like any other end, so that the file is closed in order.
+        signal.signal(signal.SIGHUP, server.handle_exit)
+    server.run(sockets=[listening])
+    if failed:
+        raise _said(failed[0], settings)
 
 
-def door(settings: Settings, prepare: Prepare | None = None) -> ASGIApp:
-    """Return the program behind its door: pages at once, the rest when ``prepare`` and the routes are done."""
+def _said(error: BaseException, settings: Settings) -> WorkshopFileError:
+    if isinstance(error, WorkshopFileError):
+        return error
+    return WorkshopFileError(
+        f"Weftonos could not be started; nothing was changed. See {settings.data_dir / 'weftonos.log'}.",
+        ExitCode.CANNOT_MAKE,
+    )
+
+
+def door(
+    settings: Settings, prepare: Prepare | None = None, stop: Callable[[BaseException], None] | None = None
+) -> ASGIApp:
+    """Return the program behind its door: pages at once, the rest when ``prepare`` and the routes are done.
+
+    ``stop`` is told what stood in the way of opening it.
+    """
     from starlette.middleware.gzip import GZipMiddleware
 
     from weftonos.front import Front, Progress
@@ -74,13 +166,13 @@ def door(settings: Settings, prepare: Prepare | None = None) -> ASGIApp:
         progress.tell("Opening the workshop", 1.0)
         return app
 
-    return Guard(GZipMiddleware(Front(build), minimum_size=1000), settings)
+    return Guard(GZipMiddleware(Front(build, failed=stop), minimum_size=1000), settings)
 
 
 @app.command()
-def serve(host: Host = None, port: Port = None, data_dir: DataDir = None) -> None:
+def serve(host: Host = None, port: Port = None, data_dir: DataDir = None, copy_dir: CopyDir = None) -> None:
     """Serve the workshop and its pages on one port."""
-    _run(_settings(host, port, data_dir))
+    _run(_settings(host, port, data_dir, copy_dir))
 
 
 @app.command()
@@ -105,44 +197,103 @@ def refuse_real_workshop(data_dir: Path) -> None:
 
 
 def load_demo(data_dir: Path, *, fresh: bool = False, tell: Tell | None = None) -> None:
-    """Write the demo into ``data_dir`` unless it is there; refuse a folder that holds a real workshop.
+    """Write the demo into ``data_dir`` unless it is there, whole or not at all; refuse a folder of a real workshop.
 
     ``tell`` is told what is being done and how far it is, 0 to 1.
     """
     from sqlalchemy.orm import Session
 
     from weftonos.demo import season
-    from weftonos.store.database import open_workshop
+    from weftonos.store.database import make_workshop, remove_workshop
+    from weftonos.store.file_errors import telling
     from weftonos.store.workshop import Workshop
 
     refuse_real_workshop(data_dir)
     mark = data_dir / DEMO_MARK
     if (data_dir / FILE_NAME).exists():
-        # One that was broken off while it was filled is begun anew.
-        if not fresh and mark.read_text(encoding="utf-8") == _FILLED:
+        # An earlier version filled the demo in its place and marked one that was broken off.
+        if not fresh and mark.read_text(encoding="utf-8") == _MARKED:
             return
-        for old in data_dir.glob(f"{FILE_NAME}*"):
-            old.unlink()
+        remove_workshop(data_dir)
     now = datetime.now(UTC)
-    data_dir.mkdir(parents=True, exist_ok=True)
-    mark.write_text("This folder is to hold the Weftonos demo. It can be deleted.\n", encoding="utf-8")
-    engine = open_workshop(data_dir, now)
-    with Session(engine) as session, session.begin():
-        season.fill(Workshop(session), now, tell=(lambda share: tell("Filling the demo", share)) if tell else None)
-    engine.dispose()
-    mark.write_text(_FILLED, encoding="utf-8")
+    with telling(mark):
+        data_dir.mkdir(parents=True, exist_ok=True)
+        mark.write_text(_MARKED, encoding="utf-8")
+
+    def fill(engine: Engine) -> None:
+        with Session(engine) as session, session.begin():
+            season.fill(Workshop(session), now, tell=(lambda share: tell("Filling the demo", share)) if tell else None)
+
+    make_workshop(data_dir, fill)
 
 
 @app.command("backup")
-def make_backup(target: Path, data_dir: DataDir = None) -> None:
-    """Copy the workshop's file to TARGET, safely even while it is in use."""
-    source = _settings(None, None, data_dir).data_dir / FILE_NAME
-    if not source.exists():
-        raise typer.BadParameter(f"There is no workshop in {source.parent}.")
-    if target.exists():
-        raise typer.BadParameter(f"{target} exists already.")
-    backup(source, target)
-    typer.echo(f"Copied to {target}.")
+def make_backup(
+    target: Annotated[Path | None, typer.Argument(help="The copy; left out, one among the daily ones.")] = None,
+    data_dir: DataDir = None,
+    copy_dir: CopyDir = None,
+) -> None:
+    """Copy the workshop's file, safely even while it is in use, and check the copy."""
+    from weftonos.store.safekeeping import back_up, copy_file
+
+    settings = _settings(None, None, data_dir, copy_dir)
+    source = settings.data_dir / FILE_NAME
+    with _in_sentences():
+        if target is None:
+            target = back_up(source, settings.copy_dir or settings.data_dir / "copies", datetime.now(UTC))
+        elif target.exists():
+            raise WorkshopFileError(f"{target} exists already. Choose another name.", ExitCode.CANNOT_MAKE)
+        else:
+            copy_file(source, target)
+    typer.echo(f"Copied to {target} and checked.")
+
+
+@app.command("restore")
+def put_back(
+    copy: Path,
+    data_dir: DataDir = None,
+    yes: Annotated[bool, typer.Option("--yes", help="Do not ask.")] = False,
+) -> None:
+    """Put COPY in the place of the workshop's file; what it replaces is kept."""
+    from weftonos.store.safekeeping import look_at, restore
+
+    settings = _settings(None, None, data_dir)
+    with _in_sentences():
+        typer.echo(f"In the copy: {_contents(look_at(copy))}.")
+        if not yes and not typer.confirm("Put it in the place of the workshop?"):
+            raise typer.Exit(1)
+        try:
+            with running.alone(settings.data_dir):
+                replaced = restore(copy, settings.data_dir / FILE_NAME, datetime.now(UTC))
+        except running.AlreadyRunning as already:
+            raise WorkshopFileError(
+                "Weftonos has this workshop open. Stop it first, or go back to a copy on its page “Workshop”.",
+                ExitCode.IN_USE,
+            ) from already
+    typer.echo(f"Put back. {f'What it replaced is {replaced}.' if replaced else ''}")
+
+
+@app.command("check")
+def look_through(
+    data_dir: DataDir = None, file: Annotated[Path | None, typer.Option(help="Check a copy.")] = None
+) -> None:
+    """Check the workshop's file: SQLite's own checks, every document, and what follows from the log."""
+    from weftonos.store.checking import check
+
+    path = file or _settings(None, None, data_dir).data_dir / FILE_NAME
+    with _in_sentences():
+        found = check(path)
+        typer.echo(f"{path}: {_contents(found.contents)}.")
+        if found.unreadable:
+            typer.echo(f"{found.unreadable} documents cannot be read by this version; they stand in the Log.")
+        if found.wrong:
+            raise WorkshopFileError(f"It is damaged: {'; '.join(found.wrong)}.", ExitCode.DAMAGED)
+    typer.echo("It is sound.")
+
+
+def _contents(contents: Any) -> str:
+    when = f", from {contents.first:%Y-%m-%d} to {contents.last:%Y-%m-%d}" if contents.first else ""
+    return f"{contents.records} records{when}, {contents.threads} threads, {contents.machines} machines"
 
 
 @app.command()
@@ -154,5 +305,23 @@ def openapi(target: Path) -> None:
     target.write_text(json.dumps(document, indent=1, sort_keys=True) + "\n", encoding="utf-8")
 
 
+def main() -> None:
+    """Run the command; what nobody foresaw ends as a sentence, too."""
+    try:
+        app()
+    except Exception as error:
+        from weftonos.logs import log, log_to
+
+        place = None
+        try:
+            place = log_to(Settings().data_dir)
+            log.error("the command failed", exc_info=error)
+        except OSError:
+            place = None
+        said = f" What happened is written in {place}." if place and place.exists() else ""
+        print(f"Something went wrong inside Weftonos ({type(error).__name__}).{said}", file=sys.stderr)
+        sys.exit(os.EX_SOFTWARE if hasattr(os, "EX_SOFTWARE") else 70)
+
+
 if __name__ == "__main__":
-    app()
+    main()

@@ -15,6 +15,8 @@ from pathlib import Path
 from starlette.responses import FileResponse, HTMLResponse, JSONResponse, PlainTextResponse, Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from weftonos.logs import log
+
 STATIC = Path(__file__).parent / "static"
 _NOT_BUILT = "<!doctype html><title>Weftonos</title><p>The pages are not built yet. Run <code>make install</code>."
 #: Files of the page that have a fixed name; all others carry a hash of what is in them.
@@ -43,8 +45,11 @@ Build = Callable[[Progress], ASGIApp]
 class Front:
     """Serve the pages at once, and pass everything else on once the application is built."""
 
-    def __init__(self, build: Build, static: Path = STATIC) -> None:
+    def __init__(
+        self, build: Build, static: Path = STATIC, failed: Callable[[BaseException], None] | None = None
+    ) -> None:
         self.progress = Progress()
+        self._tell_failed = failed
         self._build = build
         self._static = static
         self._app: ASGIApp | None = None
@@ -94,7 +99,11 @@ class Front:
             self.progress.ready = True
         except BaseException as error:
             self._failed = error
-            raise
+            self.progress.tell(f"The workshop could not be opened: {error}", 0.0)
+            log.error("the workshop could not be opened", exc_info=error)
+            if self._tell_failed is None:
+                raise
+            self._tell_failed(error)
         finally:
             self._open.set()
 

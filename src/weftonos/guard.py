@@ -2,49 +2,86 @@
 
 from __future__ import annotations
 
-import base64
 import ipaddress
-import secrets
-from urllib.parse import urlsplit
+from urllib.parse import parse_qs, urlsplit
 
 from starlette.datastructures import Headers
-from starlette.responses import PlainTextResponse, Response
+from starlette.requests import cookie_parser
+from starlette.responses import HTMLResponse, JSONResponse, PlainTextResponse, RedirectResponse, Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from weftonos.passcode import COOKIE, SESSION_S, Doorkeeper, basic_passcode
+from weftonos.running import own_names
 from weftonos.settings import LOOPBACK, Settings
 
-#: Ordinary requests are small; imports get a larger limit where they are read.
-LARGEST_BODY = 25 * 1024 * 1024
+#: An ordinary request is a few kB; recorded pulls and whole files are uploads.
+LARGEST_BODY = 1024 * 1024
+LARGEST_UPLOAD = 25 * 1024 * 1024
+UPLOADS = ("/api/gauge/trace", "/api/gauge/csv/")
+#: Commas in an ordinary request: what has more is a list that nobody typed, and each item would be judged.
+MOST_ITEMS = 20_000
+_LONGEST_FORM = 1000
+#: Set on what a guard has let through: the application is guarded on its own as well as behind its door.
+_GUARDED = "weftonos.guarded"
 _HEADERS = {
     "content-security-policy": (
-        "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'"
+        "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; "
+        "base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
     ),
     "x-content-type-options": "nosniff",
     "referrer-policy": "no-referrer",
+    "cross-origin-opener-policy": "same-origin",
+    "cross-origin-resource-policy": "same-origin",
 }
+_ASKING = """<!doctype html><html lang="en"><meta charset="utf-8"><title>Weftonos: passcode</title>
+<meta name="viewport" content="width=device-width, initial-scale=1">
+<style>body{{font:1.25rem/1.5 system-ui,sans-serif;max-width:26rem;margin:12vh auto;padding:0 1rem;color:#22303a}}
+input,button{{font:inherit;padding:.6rem .8rem;width:100%;box-sizing:border-box;margin-top:.5rem}}</style>
+<main><h1>Weftonos</h1><p role="status">{said}</p>
+<form method="post" action="/passcode"><label for="code">Passcode</label>
+<input id="code" name="code" autocomplete="current-password" autocapitalize="none" autofocus required maxlength="100">
+<button>Open the workshop</button></form>
+<p>It stands in the window in which Weftonos was started. The page is not encrypted: use it on a network of your own.
+</p></main></html>"""
+_FIRST = "Put in the passcode of this workshop."
+_WRONG = "That is not the passcode."
+_TOO_MANY = "Too many passcodes were tried. Wait a minute, then try again."
 
 
 class Guard:
-    """Refuse foreign Host and Origin, oversized bodies and, off the loopback, a missing passcode."""
+    """Refuse foreign Host and Origin, oversized bodies and, from other machines, a missing passcode."""
 
-    def __init__(self, app: ASGIApp, settings: Settings) -> None:
+    def __init__(self, app: ASGIApp, settings: Settings, doorkeeper: Doorkeeper | None = None) -> None:
         self._app = app
         self._settings = settings
+        self._doorkeeper = doorkeeper or Doorkeeper(settings.passcode or "")
+        self._names = {*LOOPBACK, *own_names()}
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Pass the request on, or answer with the reason why not."""
-        if scope["type"] not in ("http", "websocket"):
+        if scope["type"] not in ("http", "websocket") or scope.get(_GUARDED):
             await self._app(scope, receive, send)
             return
-        refusal = self._refusal(Headers(scope=scope))
+        scope[_GUARDED] = True
+        guarded = _with_headers(send)
+        headers = Headers(scope=scope)
+        refusal = self._refusal(scope, headers)
+        if refusal is None and not self._is_let_in(scope, headers):
+            refusal = await self._ask(scope, receive)
+        if refusal is None and scope["type"] == "http" and scope["method"] not in ("GET", "HEAD"):
+            body = await _whole(receive, _largest(scope))
+            if body is None or (not _is_upload(scope) and body.count(b",") > MOST_ITEMS):
+                refusal = _too_large(scope)
+            else:
+                receive = _again(body, receive)
         if refusal is None:
-            await self._app(scope, receive, _with_headers(send))
+            await self._app(scope, receive, guarded)
         elif scope["type"] == "http":
-            await refusal(scope, receive, send)
+            await refusal(scope, receive, guarded)
         else:
             await send({"type": "websocket.close", "code": 1008})
 
-    def _refusal(self, headers: Headers) -> Response | None:
+    def _refusal(self, scope: Scope, headers: Headers) -> Response | None:
         host = headers.get("host", "")
         if not self._host_allowed(host):
             return PlainTextResponse("This address is not one of Weftonos's own.", 400)
@@ -52,24 +89,20 @@ class Guard:
         if origin is not None and urlsplit(origin).netloc != host:
             return PlainTextResponse("Pages from elsewhere may not use this server.", 403)
         length = headers.get("content-length", "0")
-        if not length.isdigit() or int(length[:12]) > LARGEST_BODY:
-            return PlainTextResponse("That is too large.", 413)
-        if not self._settings.only_this_machine and not self._passcode_given(headers.get("authorization", "")):
-            return PlainTextResponse(
-                "Passcode, please.", 401, {"www-authenticate": 'Basic realm="Weftonos", charset="UTF-8"'}
-            )
+        if not length.isdigit() or int(length[:12]) > _largest(scope):
+            return _too_large(scope)
         return None
 
     def _host_allowed(self, host: str) -> bool:
         try:
-            name = urlsplit(f"//{host}").hostname or ""
+            name = (urlsplit(f"//{host}").hostname or "").lower()
         except ValueError:
             return False
         if name in LOOPBACK:
             return True
         if self._settings.only_this_machine:
             return False
-        if name == self._settings.host:
+        if name in self._names or name == self._settings.host:
             return True
         try:
             # An address typed as numbers cannot be a rebound name.
@@ -78,15 +111,89 @@ class Guard:
             return False
         return True
 
-    def _passcode_given(self, authorization: str) -> bool:
-        scheme, _, encoded = authorization.partition(" ")
-        if scheme.lower() != "basic" or not self._settings.passcode:
-            return False
-        try:
-            given = base64.b64decode(encoded, validate=True).partition(b":")[2]
-        except ValueError:
-            return False
-        return secrets.compare_digest(given, self._settings.passcode.encode())
+    def _is_let_in(self, scope: Scope, headers: Headers) -> bool:
+        """Say whether this is the machine itself or an open session; asks nobody anything."""
+        if self._settings.only_this_machine or _is_loopback(scope):
+            return True
+        return self._doorkeeper.knows(cookie_parser(headers.get("cookie", "")).get(COOKIE, ""))
+
+    async def _ask(self, scope: Scope, receive: Receive) -> Response | None:
+        """Let a stranger in who gives the passcode, by the form of the page or as a script; else ask for it."""
+        headers = Headers(scope=scope)
+        typed = scope["type"] == "http" and scope["method"] == "POST" and scope["path"] == "/passcode"
+        given = basic_passcode(headers.get("authorization", ""))
+        if typed:
+            body = await _whole(receive, _LONGEST_FORM)
+            given = parse_qs((body or b"").decode("utf-8", "replace")).get("code", [""])[0]
+        page = typed or ("text/html" in headers.get("accept", "") and given is None)
+        if given is None:
+            return _asking(page, _FIRST, 401)
+        if not self._settings.passcode or not self._doorkeeper.may_guess():
+            return _asking(page, _TOO_MANY, 429)
+        if not self._doorkeeper.is_right(given):
+            return _asking(page, _WRONG, 401)
+        if not typed:
+            return None
+        answer = RedirectResponse("/", 303)
+        answer.set_cookie(COOKIE, self._doorkeeper.let_in(), max_age=SESSION_S, httponly=True, samesite="strict")
+        return answer
+
+
+def _asking(page: bool, said: str, status: int) -> Response:
+    more = {"retry-after": "60"} if status == 429 else {}
+    if page:
+        return HTMLResponse(_ASKING.format(said=said), status, {"cache-control": "no-store", **more})
+    return PlainTextResponse(said, status, {"www-authenticate": 'Basic realm="Weftonos", charset="UTF-8"', **more})
+
+
+def _is_loopback(scope: Scope) -> bool:
+    client = scope.get("client")
+    try:
+        return client is not None and ipaddress.ip_address(client[0]).is_loopback
+    except ValueError:
+        return False
+
+
+def _is_upload(scope: Scope) -> bool:
+    return str(scope.get("path", "")).startswith(UPLOADS)
+
+
+def _largest(scope: Scope) -> int:
+    return LARGEST_UPLOAD if _is_upload(scope) else LARGEST_BODY
+
+
+def _too_large(scope: Scope) -> Response:
+    most = f"at most {_largest(scope) // (1024 * 1024)} MB"
+    items = "" if _is_upload(scope) else f" and {MOST_ITEMS} items"
+    return JSONResponse({"detail": f"That is too large: {most}{items} can be taken here."}, 413)
+
+
+async def _whole(receive: Receive, largest: int) -> bytes | None:
+    """Return a body that does not say its length; ``None`` as soon as it is too large."""
+    body = bytearray()
+    while True:
+        message = await receive()
+        if message["type"] != "http.request":
+            return bytes(body)
+        body += message.get("body", b"")
+        if len(body) > largest:
+            return None
+        if not message.get("more_body", False):
+            return bytes(body)
+
+
+def _again(body: bytes, receive: Receive) -> Receive:
+    """Return what gives a body that was read already."""
+    given = False
+
+    async def again() -> Message:
+        nonlocal given
+        if given:
+            return await receive()
+        given = True
+        return {"type": "http.request", "body": body, "more_body": False}
+
+    return again
 
 
 def _with_headers(send: Send) -> Send:

@@ -14,12 +14,14 @@ LOOPBACK = ("127.0.0.1", "localhost", "::1")
 class Settings(BaseSettings):
     """Settings of one running program.
 
-    ``passcode`` is asked for in the browser and is required when ``host`` is not this machine alone.
+    ``copy_dir`` is where the daily copies go; left out, a folder beside the workshop. ``passcode`` is asked for by
+    other machines where ``host`` is not this machine alone; left out, a new one is made at each start.
     """
 
     model_config = SettingsConfigDict(env_prefix="WEFTONOS_")
 
     data_dir: Path = Field(default_factory=lambda: user_data_path("weftonos", appauthor=False))
+    copy_dir: Path | None = None
     host: str = "127.0.0.1"
     port: int = Field(default=8741, ge=0, le=65535)
     passcode: str | None = None

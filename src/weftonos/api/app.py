@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from datetime import UTC, datetime
@@ -16,6 +17,7 @@ from weftonos.api import (
     balance,
     bobbin,
     compute,
+    keeping,
     live,
     log,
     machines,
@@ -33,6 +35,7 @@ from weftonos.front import STATIC, page
 from weftonos.guard import Guard
 from weftonos.settings import Settings
 from weftonos.store.database import open_workshop
+from weftonos.turnstile import Turnstile
 
 #: Answers from this size on are packed, and how hard: more would take longer than it saves on one machine.
 SMALLEST_PACKED = 1000
@@ -49,7 +52,9 @@ def create_app(settings: Settings, clock: TimeSource = _wall_clock, static: Path
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         app.state.engine = open_workshop(app.state.data_dir, app.state.clock())
-        yield
+        app.state.writing = threading.Lock()
+        async with keeping.copying_daily(app):
+            yield
         app.state.engine.dispose()
 
     app = FastAPI(
@@ -61,11 +66,27 @@ def create_app(settings: Settings, clock: TimeSource = _wall_clock, static: Path
         redoc_url=None,
         openapi_url="/api/openapi.json",
     )
-    app.state.data_dir, app.state.clock = settings.data_dir, clock
+    app.state.data_dir, app.state.clock, app.state.settings = settings.data_dir, clock, settings
     app.add_middleware(GZipMiddleware, minimum_size=SMALLEST_PACKED, compresslevel=PACKED_HOW_HARD)
+    app.add_middleware(Turnstile)
     app.add_middleware(Guard, settings=settings)
     problems.install(app)
-    for station in (compute, words, machines, thread, needle, bobbin, rack, live, balance, run, mend, upkeep, log):
+    for station in (
+        compute,
+        words,
+        machines,
+        thread,
+        needle,
+        bobbin,
+        rack,
+        live,
+        balance,
+        run,
+        mend,
+        upkeep,
+        log,
+        keeping,
+    ):
         app.include_router(station.router)
 
     @app.api_route("/api/{path:path}", methods=["GET", "POST", "PUT", "DELETE"], include_in_schema=False)

@@ -7,7 +7,7 @@ from typing import Annotated
 from fastapi import APIRouter, Query
 from fastapi.responses import Response
 
-from weftonos.api.context import Id, Now, WorkshopNow, Zone
+from weftonos.api.context import Id, Now, WorkshopNow, WorkshopToRead, Zone
 from weftonos.api.paper import Format, on_paper
 from weftonos.core.balance.ladder import Ladder, LadderPlan
 from weftonos.core.kernel.sandwich import Motion
@@ -35,7 +35,7 @@ def keep_look(machine_id: Id, look: balance.Look, workshop: WorkshopNow, now: No
 
 
 @router.post("/machines/{machine_id}/ladder")
-def ladder(machine_id: Id, question: balance.LadderQuestion, workshop: WorkshopNow) -> Ladder:
+def ladder(machine_id: Id, question: balance.LadderQuestion, workshop: WorkshopToRead) -> Ladder:
     """Lay out a test: the settings to stitch, and the half of the cloth."""
     return balance.ladder(workshop, machine_id, question)
 

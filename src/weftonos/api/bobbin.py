@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from fastapi import APIRouter
 
-from weftonos.api.context import Id, Now, WorkshopNow
+from weftonos.api.context import Id, Now, WorkshopNow, WorkshopToRead
 from weftonos.core.bobbin.cross_swap import SwapAnswer, cross_swap
 from weftonos.core.bobbin.gauge import GaugeAnswer
 from weftonos.core.bobbin.winding import BobbinLeft, WindingPlan
@@ -24,7 +24,7 @@ def bobbin_station(machine_id: Id, workshop: WorkshopNow) -> bobbin.BobbinStatio
 
 
 @router.post("/readings/judge")
-def judge(machine_id: Id, pulls: bobbin.Pulls, workshop: WorkshopNow) -> GaugeAnswer:
+def judge(machine_id: Id, pulls: bobbin.Pulls, workshop: WorkshopToRead) -> GaugeAnswer:
     """Judge pulls for this machine, with what is known of the case's screw, without keeping them."""
     return bobbin.judge(workshop, machine_id, pulls)
 
@@ -62,7 +62,7 @@ class Swap:
 
 
 @router.post("/cross-swap")
-def swap(machine_id: Id, question: Swap, workshop: WorkshopNow) -> SwapAnswer:
+def swap(machine_id: Id, question: Swap, workshop: WorkshopToRead) -> SwapAnswer:
     """Say which part flutters, or what to read next."""
     workshop.machine(machine_id)
     return cross_swap(question.same_bobbin_other_case, question.other_bobbin_same_case)
@@ -75,12 +75,12 @@ def mark(machine_id: Id, found: bobbin.Mark, workshop: WorkshopNow, now: Now) ->
 
 
 @router.post("/winding-plan")
-def plan(machine_id: Id, question: bobbin.PlanQuestion, workshop: WorkshopNow) -> WindingPlan:
+def plan(machine_id: Id, question: bobbin.PlanQuestion, workshop: WorkshopToRead) -> WindingPlan:
     """Say what is on a bobbin of the thread that is loaded, and how many the quilt takes."""
     return bobbin.plan(workshop, machine_id, question)
 
 
 @router.post("/bobbin-left")
-def left(machine_id: Id, question: LeftQuestion, workshop: WorkshopNow) -> BobbinLeft:
+def left(machine_id: Id, question: LeftQuestion, workshop: WorkshopToRead) -> BobbinLeft:
     """Say how far the bobbin that is in still goes."""
     return still_on_the_bobbin(workshop, machine_id, question)

@@ -6,18 +6,34 @@ from collections.abc import Callable, Iterator
 from datetime import datetime
 from typing import Annotated
 
-from fastapi import Depends, Path, Query, Request
+from fastapi import Depends, Header, Path, Query, Request
 from sqlalchemy.orm import Session
 
+from weftonos.core.kernel.errors import CraftError
 from weftonos.exchange.paper import LONGEST_ZONE
+from weftonos.store.database import reading
 from weftonos.store.drawer import LARGEST_ID
 from weftonos.store.workshop import Workshop
 
 TimeSource = Callable[[], datetime]
 
 
+#: Methods that only read.
+_READS = ("GET", "HEAD")
+
+
 def _workshop(request: Request) -> Iterator[Workshop]:
-    with Session(request.app.state.engine) as session, session.begin():
+    state = request.app.state
+    if request.method in _READS:
+        yield from _workshop_to_read(request)
+        return
+    # Writers wait for one another here, in order; SQLite's own waiting would make them try again and again.
+    with state.writing, Session(state.engine) as session, session.begin():
+        yield Workshop(session)
+
+
+def _workshop_to_read(request: Request) -> Iterator[Workshop]:
+    with Session(reading(request.app.state.engine)) as session, session.begin():
         yield Workshop(session)
 
 
@@ -28,6 +44,25 @@ def _now(request: Request) -> datetime:
 
 # The transaction ends with the route, before the answer leaves: what is answered is written.
 WorkshopNow = Annotated[Workshop, Depends(_workshop, scope="function")]
+#: For questions that are posted since they are long, and write nothing.
+WorkshopToRead = Annotated[Workshop, Depends(_workshop_to_read, scope="function")]
 Now = Annotated[datetime, Depends(_now)]
 Id = Annotated[int, Path(ge=1, le=LARGEST_ID)]
+
+
+def _seen(
+    if_match: Annotated[
+        str | None, Header(max_length=30, description="The version that was seen; another one answers 409.")
+    ] = None,
+) -> int | None:
+    if if_match is None or if_match == "*":
+        return None
+    number = if_match.removeprefix("W/").strip('"')
+    if not number.isascii() or not number.isdigit():
+        raise CraftError("The version that was seen is a number.", "if-match")
+    return int(number)
+
+
+#: The version of a row that whoever changes it has seen (If-Match); none where they do not mind.
+Seen = Annotated[int | None, Depends(_seen)]
 Zone = Annotated[str, Query(max_length=LONGEST_ZONE, description="The time zone of the paper, by its name.")]

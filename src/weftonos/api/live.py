@@ -8,12 +8,12 @@ from typing import Annotated, Any
 
 from fastapi import APIRouter, Query, Request, WebSocket, WebSocketDisconnect
 from fastapi.responses import Response
-from pydantic import TypeAdapter
+from pydantic import FailFast, Field, TypeAdapter
 
 from weftonos.bench import gauge_simulator
-from weftonos.bench.source import SAMPLE_RATE, open_source
+from weftonos.bench.source import SAMPLE_RATE, GaugeSource, open_source
 from weftonos.core.bobbin.live_pull import PullWatch
-from weftonos.core.bobbin.trace import TraceAnswer, read_trace
+from weftonos.core.bobbin.trace import MOST_SAMPLES, TraceAnswer, read_trace
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.force import ForceUnit
 from weftonos.exchange.trace_csv import LARGEST_FILE, Along, CsvTable, Trace, look_into, read_columns, write_trace
@@ -26,6 +26,9 @@ _PARCEL = SAMPLE_RATE // 10
 _LONGEST = SAMPLE_RATE * 3600
 _KEPT = SAMPLE_RATE * 120
 _ANSWER = TypeAdapter(TraceAnswer)
+#: Gauges that are read at once; each takes a share of the machine.
+MOST_SOCKETS = 8
+_open: set[WebSocket] = set()
 
 
 @dataclass(frozen=True)
@@ -57,11 +60,22 @@ async def live(
     ``faster`` plays the stand-in at a multiple of its pace.
     """
     await socket.accept()
+    if len(_open) >= MOST_SOCKETS:
+        await socket.close(1013, "Too many gauges are being read at once. Close one, then try again.")
+        return
     try:
         gauge = open_source(source, condition.value, seed)
     except KeyError:
         await socket.close(1008)
         return
+    _open.add(socket)
+    try:
+        await _stream(socket, gauge, faster)
+    finally:
+        _open.discard(socket)
+
+
+async def _stream(socket: WebSocket, gauge: GaugeSource, faster: float) -> None:
     kept: list[tuple[float, float]] = []
     parcel: list[list[float]] = []
     watch = PullWatch(SAMPLE_RATE)
@@ -99,12 +113,16 @@ def _answer(kept: list[tuple[float, float]]) -> dict[str, Any] | None:
     return found
 
 
+#: Counted before it is judged, and the first wrong sample is complaint enough.
+Samples = Annotated[list[float], FailFast(), Field(max_length=MOST_SAMPLES)]
+
+
 @dataclass(frozen=True)
 class TraceQuestion:
     """A recorded trace: pulled length in mm and tension in mN, sample by sample."""
 
-    length_mm: list[float]
-    tension_mn: list[float]
+    length_mm: Samples
+    tension_mn: Samples
 
 
 @router.post("/trace")

@@ -8,7 +8,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query
 
-from weftonos.api.context import Id, Now, WorkshopNow
+from weftonos.api.context import Id, Now, Seen, WorkshopNow
 from weftonos.stations import log as station
 from weftonos.store.drawer import LARGEST_ID
 from weftonos.store.models import AnyPayload
@@ -43,9 +43,10 @@ class Correction:
 
 
 @router.put("/{record_id}")
-def correct(record_id: Id, correction: Correction, workshop: WorkshopNow, now: Now) -> station.LogEntry:
+def correct(record_id: Id, correction: Correction, workshop: WorkshopNow, now: Now, seen: Seen) -> station.LogEntry:
     """Correct a record; what it said before stays with it."""
-    return station.log_entry(workshop, workshop.correct(record_id, correction.payload, correction.at, now))
+    row = workshop.correct(record_id, correction.payload, correction.at, now, seen)
+    return station.log_entry(workshop, row)
 
 
 @router.post("/{record_id}/strike")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from fastapi import APIRouter
 
-from weftonos.api.context import Id, WorkshopNow
+from weftonos.api.context import Id, Seen, WorkshopNow
 from weftonos.core.setup.machine import Machine
 from weftonos.stations import line as station
 
@@ -24,9 +24,9 @@ def add_machine(spec: Machine, workshop: WorkshopNow) -> station.MachineItem:
 
 
 @router.put("/{machine_id}")
-def change_machine(machine_id: Id, spec: Machine, workshop: WorkshopNow) -> station.MachineItem:
+def change_machine(machine_id: Id, spec: Machine, workshop: WorkshopNow, seen: Seen) -> station.MachineItem:
     """Describe a machine anew."""
-    return station.change_machine(workshop, machine_id, spec)
+    return station.change_machine(workshop, machine_id, spec, seen)
 
 
 @router.get("/{machine_id}/line")

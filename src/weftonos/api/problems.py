@@ -8,10 +8,14 @@ from typing import Any
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
-from sqlalchemy.orm.exc import StaleDataError
+from sqlalchemy.exc import DBAPIError
 
 from weftonos.core.kernel.errors import CraftError
+from weftonos.logs import log
+from weftonos.store.database import FILE_NAME
 from weftonos.store.drawer import NotFoundError
+from weftonos.store.file_errors import ExitCode, WorkshopFileError, file_error
+from weftonos.store.versions import ChangedMeanwhileError
 
 FIELD_NAMES = {
     "american": "American size",
@@ -28,6 +32,17 @@ FIELD_NAMES = {
     "top": "top thread",
     "value": "number",
 }
+#: What a trouble with the file is to the browser: full, busy, not to be written, broken, not there.
+_STATUS = {
+    ExitCode.DISK: 507,
+    ExitCode.IN_USE: 503,
+    ExitCode.FORBIDDEN: 503,
+    ExitCode.CANNOT_MAKE: 503,
+    ExitCode.DAMAGED: 422,
+    ExitCode.MISSING: 404,
+}
+#: Complaints that are told at most; a list of a thousand wrong numbers is one mistake.
+MOST_COMPLAINTS = 20
 _NOT_A_NUMBER = {"float_parsing", "float_type", "int_parsing", "int_type", "decimal_parsing", "finite_number"}
 
 
@@ -36,7 +51,7 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(RequestValidationError)
     async def _invalid(_request: Request, error: RequestValidationError) -> JSONResponse:
-        return _unprocessable([_entry(e) for e in error.errors()])
+        return _unprocessable([_entry(e) for e in error.errors()[:MOST_COMPLAINTS]])
 
     @app.exception_handler(CraftError)
     async def _craft(_request: Request, error: CraftError) -> JSONResponse:
@@ -46,10 +61,21 @@ def install(app: FastAPI) -> None:
     async def _missing(_request: Request, error: NotFoundError) -> JSONResponse:
         return JSONResponse({"detail": str(error)}, 404)
 
-    @app.exception_handler(StaleDataError)
-    async def _at_once(_request: Request, _error: StaleDataError) -> JSONResponse:
-        text = "Somebody else has just changed this. Nothing was overwritten: look at it again, then change it."
-        return JSONResponse({"detail": text}, 409)
+    @app.exception_handler(ChangedMeanwhileError)
+    async def _changed(_request: Request, error: ChangedMeanwhileError) -> JSONResponse:
+        return JSONResponse({"detail": str(error), "now": error.now, "version": error.version}, 409)
+
+    @app.exception_handler(WorkshopFileError)
+    async def _file(_request: Request, error: WorkshopFileError) -> JSONResponse:
+        return JSONResponse({"detail": str(error)}, _STATUS.get(error.code, 500))
+
+    @app.exception_handler(DBAPIError)
+    async def _database(request: Request, error: DBAPIError) -> JSONResponse:
+        said = file_error(error, request.app.state.data_dir / FILE_NAME)
+        if said is None:
+            raise error
+        log.warning("a request failed: %s", type(error.orig).__name__, exc_info=error)
+        return JSONResponse({"detail": str(said)}, _STATUS.get(said.code, 500))
 
 
 def _unprocessable(detail: list[dict[str, Any]]) -> JSONResponse:

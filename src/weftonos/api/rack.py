@@ -5,7 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter
 from fastapi.responses import Response
 
-from weftonos.api.context import Id, Now, WorkshopNow
+from weftonos.api.context import Id, Now, Seen, WorkshopNow
 from weftonos.api.paper import Format, on_paper
 from weftonos.core.bobbin.rack import Bobbin, BobbinCase
 from weftonos.stations import rack as station
@@ -26,9 +26,9 @@ def add_case(machine_id: Id, spec: BobbinCase, workshop: WorkshopNow) -> station
 
 
 @router.put("/cases/{case_id}")
-def change_case(case_id: Id, spec: BobbinCase, workshop: WorkshopNow) -> station.CaseItem:
+def change_case(case_id: Id, spec: BobbinCase, workshop: WorkshopNow, seen: Seen) -> station.CaseItem:
     """Describe a case anew."""
-    return station.change_case(workshop, case_id, spec)
+    return station.change_case(workshop, case_id, spec, seen)
 
 
 @router.post("/cases/{case_id}/strike")

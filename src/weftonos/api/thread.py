@@ -7,7 +7,7 @@ from typing import Annotated
 from fastapi import APIRouter, Query
 from pydantic import BaseModel, Field
 
-from weftonos.api.context import Id, Now, WorkshopNow
+from weftonos.api.context import Id, Now, Seen, WorkshopNow, WorkshopToRead
 from weftonos.core.needle.bundle_advice import BundleAdvice
 from weftonos.core.thread.drawer import DrawerThread
 from weftonos.core.thread.look_wish import LookAnswer, LookWish
@@ -44,9 +44,9 @@ def add_thread(spec: DrawerThread, workshop: WorkshopNow) -> thread.ThreadItem:
 
 
 @router.put("/threads/{thread_id}")
-def change_thread(thread_id: Id, spec: DrawerThread, workshop: WorkshopNow) -> thread.ThreadItem:
+def change_thread(thread_id: Id, spec: DrawerThread, workshop: WorkshopNow, seen: Seen) -> thread.ThreadItem:
     """Correct a thread: every record that names it reads so from then on. Another lot is a thread of its own."""
-    return thread.thread_item(workshop.drawer.change_thread(thread_id, spec))
+    return thread.thread_item(workshop.drawer.change_thread(thread_id, spec, seen))
 
 
 @router.post("/threads/{thread_id}/strike")
@@ -80,12 +80,12 @@ def thread_station(machine_id: Id, workshop: WorkshopNow) -> thread.ThreadStatio
 
 
 @router.post("/machines/{machine_id}/together")
-def together(machine_id: Id, choice: thread.Together, workshop: WorkshopNow) -> BundleAdvice:
+def together(machine_id: Id, choice: thread.Together, workshop: WorkshopToRead) -> BundleAdvice:
     """Say what two to four threads make together, before they go on: size, needle, holes, bobbin."""
     return thread.together(workshop, machine_id, choice)
 
 
 @router.post("/machines/{machine_id}/wish")
-def wish(machine_id: Id, question: LookWish, workshop: WorkshopNow) -> LookAnswer:
+def wish(machine_id: Id, question: LookWish, workshop: WorkshopToRead) -> LookAnswer:
     """Advise weights, fibres and bobbin for a look, and the drawer's best threads for it."""
     return thread.wish(workshop, machine_id, question)

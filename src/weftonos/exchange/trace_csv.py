@@ -5,6 +5,7 @@ Decimal points and commas, and commas, semicolons, tabs and spaces between colum
 
 from __future__ import annotations
 
+import codecs
 import csv
 import io
 import math
@@ -18,6 +19,9 @@ from weftonos.core.kernel.force import ForceUnit, to_mn
 
 LARGEST_FILE = 20 * 1024 * 1024
 MOST_COLUMNS = 40
+#: Rows of a file, and characters of a row, that are looked into at all.
+MOST_ROWS = 450_000
+LONGEST_ROW = 4000
 HEADER = ("length_mm", "tension_mn")
 
 
@@ -117,15 +121,16 @@ def _table(content: bytes) -> tuple[tuple[str, ...], list[list[str]]]:
         raise CraftError("That file is over 20 MB. A recorded pull is a few kB.", "file")
     if not content.strip():
         raise CraftError("That file is empty.", "file")
-    if b"\x00" in content[:4096]:
-        raise CraftError("That file is a picture or a program, not a table of numbers.", "file")
-    try:
-        text = content.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        text = content.decode("latin-1")
+    if content.count(b"\n") + content.count(b"\r") > 2 * MOST_ROWS:
+        raise CraftError(f"That file has more than {MOST_ROWS} rows. Cut out the pulls that matter.", "file")
+    text = _text(content)
     lines = [line for line in text.splitlines() if line.strip() and not line.lstrip().startswith("#")]
     if not lines:
         raise CraftError("That file is empty.", "file")
+    if len(lines) > MOST_ROWS:
+        raise CraftError(f"That file has more than {MOST_ROWS} rows. Cut out the pulls that matter.", "file")
+    if max(map(len, lines)) > LONGEST_ROW:
+        raise CraftError("No columns of numbers were found: its rows are too long for a table of two.", "file")
     separator = _separator(lines)
     try:
         rows = [_cells(line, separator) for line in lines]
@@ -141,6 +146,18 @@ def _table(content: bytes) -> tuple[tuple[str, ...], list[list[str]]]:
         raise CraftError("That file holds no numbers. Wanted: length or time, and tension.", "file")
     names = names or tuple(f"column {i + 1}" for i in range(width))
     return names, body
+
+
+def _text(content: bytes) -> str:
+    """Return a file's text: UTF-8, what spreadsheets call Unicode text (UTF-16 with its mark), else Latin-1."""
+    if content.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):
+        return content.decode("utf-16", "replace")
+    if b"\x00" in content[:4096]:
+        raise CraftError("That file is a picture or a program, not a table of numbers.", "file")
+    try:
+        return content.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        return content.decode("latin-1")
 
 
 def _separator(lines: Sequence[str]) -> str:

@@ -62,9 +62,9 @@ def add_machine(workshop: Workshop, spec: Machine) -> MachineItem:
     return machine_item(workshop.add_machine(spec))
 
 
-def change_machine(workshop: Workshop, machine_id: int, spec: Machine) -> MachineItem:
+def change_machine(workshop: Workshop, machine_id: int, spec: Machine, seen: int | None = None) -> MachineItem:
     """Describe a machine anew."""
-    return machine_item(workshop.change_machine(machine_id, spec))
+    return machine_item(workshop.change_machine(machine_id, spec, seen))
 
 
 def open_incident(workshop: Workshop, machine_id: int) -> tuple[Incident, IncidentState] | None:

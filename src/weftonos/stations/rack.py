@@ -26,6 +26,7 @@ class CaseItem:
     """A case: its last reading and age, what is in it now, how its screw answers, what was found on it."""
 
     id: int
+    version: int
     machine_id: int | None
     spec: BobbinCase
     fault: str
@@ -61,6 +62,7 @@ def _case_item(
     holds = setup.bobbin.name if setup and setup.case and setup.case.id == row.id and setup.bobbin else ""
     return CaseItem(
         id=row.id,
+        version=row.version,
         machine_id=row.machine_id,
         spec=row.spec,
         fault=faults.get((Part.CASE, row.id), ""),
@@ -101,9 +103,9 @@ def add_case(workshop: Workshop, machine_id: int, spec: BobbinCase) -> CaseItem:
     return _one_case(workshop, workshop.rack.add_case(machine_id, spec))
 
 
-def change_case(workshop: Workshop, case_id: int, spec: BobbinCase) -> CaseItem:
+def change_case(workshop: Workshop, case_id: int, spec: BobbinCase, seen: int | None = None) -> CaseItem:
     """Describe a case anew."""
-    return _one_case(workshop, workshop.rack.change_case(case_id, spec))
+    return _one_case(workshop, workshop.rack.change_case(case_id, spec, seen))
 
 
 def add_bobbin(workshop: Workshop, spec: Bobbin) -> int:

@@ -10,6 +10,7 @@ from weftonos.core.bobbin.thread_use import BobbinClass
 from weftonos.core.bobbin.winding import BobbinLeft, bobbin_left
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Sandwich
+from weftonos.core.log.logbook import CLOCK_SLACK
 from weftonos.core.log.run import ClockStarted, Pace, Run, Stitched, run_of_clock, stitched
 from weftonos.core.log.thread_line import Work
 from weftonos.core.needle.life import NeedleLife, needle_life
@@ -22,10 +23,11 @@ from weftonos.store.workshop import Workshop
 
 @dataclass(frozen=True)
 class StitchingClock:
-    """The stitching clock while it runs."""
+    """The stitching clock while it runs, and the record of its start."""
 
     since: datetime
     quilt: str
+    started: int
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -55,11 +57,9 @@ def clock_of(workshop: Workshop, machine_id: int) -> StitchingClock | None:
     """Return the stitching clock, if it runs: it was started, and no run was noted since."""
     present = workshop.present(machine_id)
     started = present.clock
-    if started is None or not isinstance(started.payload, ClockStarted):
+    if not present.clock_runs or started is None or not isinstance(started.payload, ClockStarted):
         return None
-    if present.run and present.run.order > started.order:
-        return None
-    return StitchingClock(started.at, started.payload.quilt)
+    return StitchingClock(started.at, started.payload.quilt, started.id)
 
 
 def bobbin_class(workshop: Workshop, machine_id: int, setup: Setup) -> BobbinClass:
@@ -179,13 +179,16 @@ def start_clock(workshop: Workshop, machine_id: int, start: ClockStarted, now: d
 
 
 def stop_clock(workshop: Workshop, machine_id: int, metres: float | None, now: datetime) -> LogEntry:
-    """Stop the stitching clock; what it counted becomes a run."""
+    """Stop the stitching clock; what it counted becomes a run. A start that lies in the future is struck out."""
     workshop.machine(machine_id)
     clock = clock_of(workshop, machine_id)
     if clock is None:
         raise CraftError("The clock of this machine is not running.", "clock")
+    if clock.since > now + CLOCK_SLACK:
+        # The computer's clock ran ahead when it was started, and nobody knows for how long it has run.
+        return log_entry(workshop, workshop.strike(clock.started, now))
     run = run_of_clock((now - clock.since).total_seconds() / 60, clock.quilt, metres)
-    return log_entry(workshop, workshop.note(machine_id, run, now, now))
+    return log_entry(workshop, workshop.note(machine_id, run, max(now, clock.since), now))
 
 
 def fresh_bobbin(workshop: Workshop, machine_id: int, now: datetime) -> LogEntry:

@@ -1,67 +1,135 @@
-"""Opening the workshop's file: WAL, foreign keys, migrations with a backup before each."""
+"""Opening the workshop's file: made whole or not at all, migrated whole or not at all, each commit on the disk.
+
+A transaction that may write takes the write lock when it begins, so that what it looked up still holds when it writes.
+"""
 
 from __future__ import annotations
 
+import os
 import sqlite3
+from collections.abc import Callable
+from contextlib import suppress
 from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from weftonos.store.file_errors import ExitCode, WorkshopFileError, file_error, telling
+from weftonos.store.safekeeping import copy_file, look_at, newest_revision, sync_folder
+
 if TYPE_CHECKING:
     from alembic.config import Config
-    from sqlalchemy import Engine
+    from sqlalchemy import Connection, Engine
 
 FILE_NAME = "workshop.db"
 MIGRATIONS = Path(__file__).parent / "migrations"
+#: How many may ask at once; as many connections are kept.
+MOST_AT_ONCE = 16
+#: How long another program may hold the file before a writer gives up, in seconds.
+LONGEST_WAIT_S = 15
+_WRITES = "weftonos_writes"
+
+Fill = Callable[["Engine"], None]
 
 
 def open_workshop(data_dir: Path, now: datetime) -> Engine:
     """Return an engine on the workshop in ``data_dir``, made or migrated as needed.
 
-    Before a migration of an existing file a copy is left beside it, named after the revision and ``now``.
+    Before a migration of an existing file a copy is left beside it, one for each form. Raises
+    :class:`WorkshopFileError` for a file that cannot be used; it is left as it was.
     """
-    from sqlalchemy import create_engine, event
-
-    from weftonos.store.folding import renew_all
-
-    data_dir.mkdir(parents=True, exist_ok=True)
     path = data_dir / FILE_NAME
-    engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": 15})
-    event.listen(engine, "connect", _prepare_connection)
-    current, head = _revision(engine), newest_revision()
-    if current != head:
-        if current is not None:
-            backup(path, path.with_name(f"workshop-before-{head}-{now:%Y%m%d-%H%M%S}.db"))
-        migrate(engine, "head")
-    renew_all(engine)
+    if not path.exists():
+        make_workshop(data_dir)
+    contents = look_at(path)
+    engine = engine_on(path)
+    before = path.with_name(f"workshop-before-{newest_revision()}.db")
+    try:
+        if contents.revision != newest_revision():
+            copy_file(path, before)
+            migrate(engine, "head")
+        from weftonos.store.folding import renew_all
+
+        renew_all(engine)
+    except Exception as error:
+        engine.dispose()
+        if said := file_error(error, path):
+            raise said from error
+        kept = f" A copy from before is {before}: weftonos restore {before}" if before.exists() else ""
+        raise WorkshopFileError(
+            f"{path} could not be brought to this version's form and was left as it was.{kept}", ExitCode.DAMAGED
+        ) from error
     return engine
 
 
-def backup(source: Path, target: Path) -> None:
-    """Copy a workshop file, safely even while it is in use (SQLite's online backup)."""
-    with sqlite3.connect(source) as old, sqlite3.connect(target) as new:
-        old.backup(new)
-    old.close()
-    new.close()
+def make_workshop(data_dir: Path, fill: Fill | None = None) -> None:
+    """Make a new workshop in ``data_dir``, with ``fill`` putting in what it begins with; whole or not at all."""
+    path, new = data_dir / FILE_NAME, data_dir / "workshop-new.db"
+    with telling(path):
+        data_dir.mkdir(parents=True, exist_ok=True)
+        for left in data_dir.glob(f"{new.name}*"):
+            left.unlink()
+        for left in (path.with_name(f"{FILE_NAME}-wal"), path.with_name(f"{FILE_NAME}-shm")):
+            # What belonged to a file that was taken away must not be read into the new one.
+            if left.exists():
+                left.replace(left.with_name(f"{left.name}-aside"))
+        engine = engine_on(new)
+        try:
+            migrate(engine, "head")
+            if fill is not None:
+                fill(engine)
+        finally:
+            engine.dispose()
+        put_in_place(new, path)
 
 
-def newest_revision() -> str:
-    """Return the newest form of the file that this program knows, by the names of its migrations."""
-    return max(step.name[:4] for step in (MIGRATIONS / "versions").glob("[0-9]*.py"))
+def put_in_place(new: Path, path: Path) -> None:
+    """Let a whole, closed file take the place of another, at once and on the disk."""
+    connection = sqlite3.connect(new)
+    try:
+        connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+    finally:
+        connection.close()
+    for left in (new.with_name(f"{new.name}-wal"), new.with_name(f"{new.name}-shm")):
+        left.unlink(missing_ok=True)
+    with new.open("rb+") as file:
+        os.fsync(file.fileno())
+    new.replace(path)
+    sync_folder(path.parent)
 
 
-def _revision(engine: Engine) -> str | None:
-    from sqlalchemy import inspect, text
+def engine_on(path: Path) -> Engine:
+    """Return an engine on a file; its transactions write unless they come through :func:`reading`."""
+    from sqlalchemy import create_engine, event
 
-    if not inspect(engine).has_table("alembic_version"):
-        return None
-    with engine.connect() as connection:
-        found = connection.scalar(text("SELECT version_num FROM alembic_version"))
-    return None if found is None else str(found)
+    engine = create_engine(
+        f"sqlite:///{path}", connect_args={"timeout": LONGEST_WAIT_S}, pool_size=MOST_AT_ONCE, max_overflow=4
+    )
+    event.listen(engine, "connect", _prepare_connection)
+    event.listen(engine, "begin", _begin)
+    return engine
+
+
+def reading(engine: Engine) -> Engine:
+    """Return the engine for transactions that only read: they wait for nobody and nobody waits for them."""
+    return engine.execution_options(**{_WRITES: False})
+
+
+def _prepare_connection(connection: sqlite3.Connection, _record: object) -> None:
+    # The driver's own transactions begin late and not around changes of tables: ours begin in _begin.
+    connection.isolation_level = None
+    connection.execute("PRAGMA journal_mode=WAL")
+    connection.execute("PRAGMA foreign_keys=ON")
+    # Each commit is on the disk before it is answered.
+    connection.execute("PRAGMA synchronous=FULL")
+
+
+def _begin(connection: Connection) -> None:
+    writes = connection.get_execution_options().get(_WRITES, True)
+    connection.exec_driver_sql("BEGIN IMMEDIATE" if writes else "BEGIN")
 
 
 def migrate(engine: Engine, revision: str) -> None:
-    """Bring a file to a revision. Alembic is loaded for it alone: most starts have nothing to migrate."""
+    """Bring a file to a revision, in one transaction. Alembic is loaded for it alone: most starts migrate nothing."""
     from alembic import command
 
     command.upgrade(_alembic_config(engine), revision)
@@ -76,7 +144,8 @@ def _alembic_config(engine: Engine) -> Config:
     return config
 
 
-def _prepare_connection(connection: sqlite3.Connection, _record: object) -> None:
-    connection.execute("PRAGMA journal_mode=WAL")
-    connection.execute("PRAGMA foreign_keys=ON")
-    connection.execute("PRAGMA synchronous=NORMAL")
+def remove_workshop(data_dir: Path) -> None:
+    """Remove the workshop's file and what belongs to it (for a demo that is begun anew)."""
+    for name in (FILE_NAME, f"{FILE_NAME}-wal", f"{FILE_NAME}-shm"):
+        with suppress(FileNotFoundError):
+            (data_dir / name).unlink()

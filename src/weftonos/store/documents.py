@@ -52,7 +52,7 @@ _KIND_OF = {form.shape: kind for kind, form in FORMS.items()}
 
 
 def write_document(value: Any) -> str:
-    """Return a document's text."""
+    """Return a document's text; raises :class:`CraftError` for one that could not be read back."""
     if isinstance(value, Unreadable):
         return value.text
     kind = _KIND_OF[type(value)]
@@ -60,7 +60,16 @@ def write_document(value: Any) -> str:
     # A record says its kind itself; a machine's own "kind" is another matter, so things are headed apart.
     head = {} if kind in KIND_NAMES else {"document": kind}
     whole = {**head, "version": FORMS[kind].version, **fields}
-    return json.dumps(whole, ensure_ascii=False, separators=(",", ":"), allow_nan=False)
+    text = json.dumps(whole, ensure_ascii=False, separators=(",", ":"), allow_nan=False)
+    # Whatever got past the rules on its way in must not be found out when it is read again.
+    if isinstance(again := read_document(text, kind), Unreadable):
+        raise CraftError(f"This could not be read again once it was kept. {again.why}", "payload")
+    return text
+
+
+def as_fields(value: Any) -> Any:
+    """Return a document's fields as JSON has them."""
+    return None if isinstance(value, Unreadable) else _adapter(_KIND_OF[type(value)]).dump_python(value, mode="json")
 
 
 @lru_cache(KEPT_READ)

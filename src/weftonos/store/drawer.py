@@ -18,6 +18,7 @@ from weftonos.core.thread.thread import CONSTRUCTION_NAMES, FIBRE_NAMES, Fibre
 from weftonos.store.models import PacketRow, RecordRow, ThreadRow
 from weftonos.store.paging import Page, beyond, cursor
 from weftonos.store.specs import Specs
+from weftonos.store.versions import require_version
 
 #: SQLite's integers end here.
 LARGEST_ID = 2**63 - 1
@@ -123,9 +124,10 @@ class Drawer:
         self._session.flush()
         return row
 
-    def change_thread(self, thread_id: int, spec: DrawerThread) -> ThreadRow:
-        """Correct a thread; every record that names it reads so from now on."""
+    def change_thread(self, thread_id: int, spec: DrawerThread, seen: int | None = None) -> ThreadRow:
+        """Correct a thread; every record that names it reads so from now on. ``seen`` is the version corrected."""
         row = self.thread(thread_id)
+        require_version(row, seen, row.name, row.spec)
         _describe_thread(row, spec)
         self._session.flush()
         self.specs.forget()

@@ -10,13 +10,14 @@ from collections.abc import Iterable
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import Engine, bindparam, case, select, text, update
+from sqlalchemy import Engine, bindparam, case, func, select, text, update
 from sqlalchemy.orm import Session
 
 from weftonos.core.log.logbook import detail_of
 from weftonos.core.log.run import Run
 from weftonos.core.setup.fold import ROLES, SETUP_KINDS, Event, InForce, after
-from weftonos.store.models import MachineRow, RecordRow
+from weftonos.store.database import reading
+from weftonos.store.models import RecordRow
 from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST, counting
 
 #: Counted up whenever the fold or the columns beside a document follow other rules than before.
@@ -55,6 +56,15 @@ def refold(session: Session, machine_id: int, changed: int | None, first: dateti
     changed: the record that was written, corrected, struck out or restored; ``None`` renews to the end.
     first, last: the earliest and the latest moment at which it stood or stands.
     """
+    renewed = _outdated(session, machine_id, changed, first, last)
+    _write(session, renewed)
+    return len(renewed)
+
+
+def _outdated(
+    session: Session, machine_id: int, changed: int | None, first: datetime, last: datetime
+) -> list[dict[str, int | None]]:
+    """Return the numbers of each record that does not keep those that follow from the log."""
     state = _before(session, machine_id, first)
     # Only what can change a set-up is read whole.
     says = case((RecordRow.kind.in_(SETUP_KINDS), RecordRow.payload), else_=None)
@@ -76,8 +86,23 @@ def refold(session: Session, machine_id: int, changed: int | None, first: dateti
         # From here on the same records would follow from the same state.
         if same and changed is not None and row.at > last and changed not in now.values():
             break
-    _write(session, renewed)
-    return len(renewed)
+    return renewed
+
+
+def differing(session: Session) -> int:
+    """Return how many records keep other numbers or words than follow from the log: 0 in a sound file."""
+    said = session.execute(select(RecordRow.id, RecordRow.payload, RecordRow.detail, RecordRow.minutes)).tuples()
+    wrong = {
+        id_ for id_, payload, detail, minutes in said if looked_for(payload) != {"detail": detail, "minutes": minutes}
+    }
+    for machine_id, first in _oldest(session):
+        wrong |= {entry["record"] or 0 for entry in _outdated(session, machine_id, None, first, first)}
+    return len(wrong)
+
+
+def _oldest(session: Session) -> list[tuple[int, datetime]]:
+    query = select(RecordRow.machine_id, func.min(RecordRow.at)).group_by(RecordRow.machine_id)
+    return list(session.execute(query).tuples())
 
 
 def _before(session: Session, machine_id: int, first: datetime) -> InForce:
@@ -113,9 +138,10 @@ def describe_columns(row: RecordRow) -> None:
 
 def renew_all(engine: Engine) -> bool:
     """Renew the whole cache where the file's is older than the rules; say whether it was."""
-    with Session(engine) as session, session.begin():
+    with Session(reading(engine)) as session, session.begin():
         if session.scalar(text("PRAGMA user_version")) == FOLD_VERSION:
             return False
+    with Session(engine) as session, session.begin():
         said = session.execute(select(RecordRow.id, RecordRow.payload)).tuples()
         columns = [{"record": id_, **looked_for(payload)} for id_, payload in said]
         if columns:
@@ -126,9 +152,7 @@ def renew_all(engine: Engine) -> bool:
                 .values(detail=bindparam("detail"), minutes=bindparam("minutes")),
                 columns,
             )
-        for machine_id in session.scalars(select(MachineRow.id)).all():
-            oldest = select(RecordRow.at).where(RecordRow.machine_id == machine_id).order_by(RecordRow.at).limit(1)
-            if (first := session.scalar(oldest)) is not None:
-                refold(session, machine_id, None, first, first)
+        for machine_id, first in _oldest(session):
+            refold(session, machine_id, None, first, first)
         session.execute(text(f"PRAGMA user_version = {FOLD_VERSION}"))
     return True

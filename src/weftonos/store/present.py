@@ -29,6 +29,7 @@ BALANCED = "0"
 class Present:
     """What the log says of a machine now; each is the newest of its kind that counts, or ``None``.
 
+    ``clock_runs`` unless a run that was noted after the newest start of the clock, and stands after it, ended it.
     ``good`` is the newest record under which it ran well, a balanced look or a cured trouble, with ``good_numbers`` of
     the records in force then. ``own_mn`` are the readings under its last balanced looks. ``incident`` is the newest
     trouble, open or over, with its ``steps``.
@@ -37,8 +38,8 @@ class Present:
     in_force: InForce
     recipe: Event | None = None
     look: Event | None = None
-    run: Event | None = None
     clock: Event | None = None
+    clock_runs: bool = False
     incident: Event | None = None
     steps: Sequence[Event] = ()
     good: Event | None = None
@@ -68,8 +69,8 @@ def read_present(session: Session, machine_id: int) -> Present:
         in_force=InForce(**{role: newest(f"in force {role}") for role in ROLES}),
         recipe=newest("recipe"),
         look=newest("look"),
-        run=newest("run"),
         clock=newest("clock"),
+        clock_runs="clock" in roles and "clock ended" not in roles,
         incident=newest("incident"),
         steps=steps,
         good=_event(good) if good is not None else None,
@@ -98,8 +99,12 @@ def _question() -> TextualSelect:
     looked_for = {
         "recipe": newest(Recipe.kind),
         "look": newest(StitchedLook.kind),
-        "run": newest(Run.kind),
         "clock": newest(ClockStarted.kind),
+        "clock ended": (
+            f"SELECT run.id FROM record AS run JOIN record AS start ON start.id = ({newest(ClockStarted.kind)}) "
+            f"WHERE run.machine_id = :machine AND run.kind = '{Run.kind}' AND run.struck_at IS NULL "
+            "AND run.at >= start.at AND run.id > start.id LIMIT 1"
+        ),
         "incident": newest(Incident.kind),
         "good look": newest(StitchedLook.kind, BALANCED),
         "good cure": newest(IncidentOutcome.kind, Outcome.CURED.value),

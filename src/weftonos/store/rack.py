@@ -16,6 +16,7 @@ from weftonos.store.drawer import LARGEST_ID, NotFoundError
 from weftonos.store.models import BobbinRow, CaseRow, RecordRow
 from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST
 from weftonos.store.specs import Specs
+from weftonos.store.versions import require_version
 
 #: How many of a case's last readings and turns its history goes back.
 EVENTS_REMEMBERED = 400
@@ -58,9 +59,12 @@ class Rack:
         self._session.flush()
         return row
 
-    def change_case(self, case_id: int, spec: BobbinCase) -> CaseRow:
-        """Describe a case anew."""
+    def change_case(self, case_id: int, spec: BobbinCase, seen: int | None = None) -> CaseRow:
+        """Describe a case anew; ``seen`` is the version that whoever describes it has seen."""
         row = self.case(case_id)
+        require_version(row, seen, f"Case {row.spec.label}", row.spec)
+        if any(other.spec.label == spec.label and other.id != case_id for other in self.cases()):
+            raise CraftError(f"There is a case labelled {spec.label} already.", "label")
         row.spec = spec
         self._session.flush()
         self.specs.forget()

@@ -7,19 +7,19 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session, selectinload
 
 from weftonos.core.balance.estimate import MOST_LOOKS
 from weftonos.core.balance.recipe import Recipe, check_correction
 from weftonos.core.balance.starting_point import MOST_RECORDS
-from weftonos.core.bobbin.events import BobbinReading
+from weftonos.core.bobbin.events import BobbinReading, Part, PartMarked
 from weftonos.core.bobbin.own_number import OwnNumber, learn_number, own_target
 from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Motion
 from weftonos.core.kernel.standing import Standing
-from weftonos.core.log.logbook import UNREADABLE, Payload, Unreadable, case_of, check_time
+from weftonos.core.log.logbook import CLOCK_SLACK, UNREADABLE, Payload, Unreadable, case_of, check_time
 from weftonos.core.mend.incident import Incident, IncidentAnswer, IncidentCheck, IncidentOutcome, Step
 from weftonos.core.needle.bundle_advice import check_bobbin_work
 from weftonos.core.needle.packet import check_system
@@ -29,7 +29,7 @@ from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.drawer import DrawerThread
 from weftonos.core.thread.thread import Bundle
-from weftonos.store.drawer import Drawer, NotFoundError
+from weftonos.store.drawer import LARGEST_ID, Drawer, NotFoundError
 from weftonos.store.folding import IN_FORCE, describe_columns, events_of, numbers_of, refold
 from weftonos.store.mending import Mending
 from weftonos.store.models import (
@@ -46,6 +46,7 @@ from weftonos.store.paging import Page
 from weftonos.store.present import BALANCED, Present, read_present
 from weftonos.store.rack import Rack
 from weftonos.store.runs import Runs
+from weftonos.store.versions import require_version
 
 
 @dataclass(frozen=True)
@@ -98,9 +99,10 @@ class Workshop:
         self._session.flush()
         return row
 
-    def change_machine(self, machine_id: int, spec: Machine) -> MachineRow:
-        """Describe a machine anew."""
+    def change_machine(self, machine_id: int, spec: Machine, seen: int | None = None) -> MachineRow:
+        """Describe a machine anew; ``seen`` is the version that whoever describes it has seen."""
         row = self.machine(machine_id)
+        require_version(row, seen, f"The machine {row.spec.nickname}", row.spec)
         self._refuse_same_nickname(spec, machine_id)
         row.spec = spec
         self._session.flush()
@@ -146,6 +148,12 @@ class Workshop:
         found = self._session.scalars(query).all()
         shown = found[:limit]
         return Page(shown, str(shown[-1].id) if len(found) > limit else None)
+
+    def in_the_future(self, now: datetime) -> int:
+        """Return how many counting records lie in the future: a clock ran ahead when they were kept."""
+        ahead = select(func.count()).select_from(RecordRow)
+        ahead = ahead.where(RecordRow.at > now + CLOCK_SLACK, RecordRow.struck_at.is_(None))
+        return self._session.scalar(ahead) or 0
 
     def unreadable(self) -> Sequence[UnreadableRow]:
         """Return every document that cannot be read, as it was written."""
@@ -293,9 +301,12 @@ class Workshop:
         self._renew(row, at, at)
         return row
 
-    def correct(self, record_id: int, payload: Payload, at: datetime, now: datetime) -> RecordRow:
-        """Correct a record; what it said before stays as a revision."""
+    def correct(
+        self, record_id: int, payload: Payload, at: datetime, now: datetime, seen: int | None = None
+    ) -> RecordRow:
+        """Correct a record; what it said before stays as a revision. ``seen`` is the version that is corrected."""
         row = self.record(record_id)
+        require_version(row, seen, "This record", row.payload)
         if payload.kind != row.kind:
             raise CraftError("A correction keeps the kind of record. Strike it out and write a new one.", "kind")
         check_time(at, now)
@@ -366,8 +377,11 @@ class Workshop:
                     check_system(machine.needle_system, system, machine.nickname)
                 if packet_id is not None and not (before and before.packet == packet_id):
                     self._check_packet(machine, packet_id, payload)
+            case PartMarked(part=Part.BOBBIN, id=number) if old is None:
+                self.rack.usable_bobbin(number)
             case IncidentCheck() | IncidentAnswer() | IncidentOutcome():
-                about = self._session.get(RecordRow, payload.incident)
+                number = payload.incident
+                about = self._session.get(RecordRow, number) if 0 < number <= LARGEST_ID else None
                 if about is None or about.kind != Incident.kind or about.machine_id != machine_id:
                     raise CraftError("That is no trouble of this machine.", "incident")
             case _:

@@ -1748,6 +1748,146 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workshop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Keeping
+         * @description Say where the workshop is kept and which copies there are.
+         */
+        get: operations["keeping_api_workshop_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workshop/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy Now
+         * @description Make a copy now.
+         */
+        post: operations["copy_now_api_workshop_copies_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workshop/copies/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Look Into
+         * @description Say what is in a copy, before it is put back.
+         */
+        get: operations["look_into_api_workshop_copies__name__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workshop/copies/{name}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Take Away
+         * @description Return a copy as a file.
+         */
+        get: operations["take_away_api_workshop_copies__name__file_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workshop/copies/{name}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore
+         * @description Put a copy in the place of the workshop; the replaced one is kept and can be put back the same way.
+         */
+        post: operations["restore_api_workshop_copies__name__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workshop/qr.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Qr
+         * @description Draw the address for a tablet as a QR code.
+         */
+        get: operations["qr_api_workshop_qr_svg_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workshop/warnings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Warnings
+         * @description Say what wants seeing to before it costs something: records in the future, little room, no copy.
+         */
+        get: operations["warnings_api_workshop_warnings_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2170,6 +2310,8 @@ export interface components {
             machine_id: number | null;
             response: components["schemas"]["ScrewResponse"];
             spec: components["schemas"]["BobbinCase"];
+            /** Version */
+            version: number;
         };
         /**
          * CaseTag
@@ -2313,6 +2455,26 @@ export interface components {
          */
         Construction: "spun" | "core_spun" | "multifilament" | "monofilament" | "film" | "metallic" | "textured";
         /**
+         * Contents
+         * @description What is in a workshop's file: its form, how much of what, and from when to when its records reach.
+         */
+        Contents: {
+            /** First */
+            first: string | null;
+            /** Last */
+            last: string | null;
+            /** Machines */
+            machines: number;
+            /** Records */
+            records: number;
+            /** Revision */
+            revision: string;
+            /** Size */
+            size: number;
+            /** Threads */
+            threads: number;
+        };
+        /**
          * ControlChart
          * @description The chart: centre lines and limits in mN (``None`` until there are enough sessions), and what it says.
          */
@@ -2335,6 +2497,21 @@ export interface components {
             upper: number | null;
             /** Used */
             used: number[];
+        };
+        /**
+         * Copy
+         * @description A copy of the workshop's file: its name, when it was made, and its size in bytes.
+         */
+        Copy: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Name */
+            name: string;
+            /** Size */
+            size: number;
         };
         /**
          * Correction
@@ -2955,6 +3132,32 @@ export interface components {
              * @default
              */
             note?: string;
+        };
+        /**
+         * Keeping
+         * @description Where the workshop is kept, the room on its disk, its copies and what going back has set aside.
+         */
+        Keeping: {
+            /** Addresses */
+            addresses: string[];
+            /** Copies */
+            copies: components["schemas"]["Copy"][];
+            /** File */
+            file: string;
+            /** Folder */
+            folder: string;
+            /** Free */
+            free: number;
+            /** Log File */
+            log_file: string;
+            /** Open To Network */
+            open_to_network: boolean;
+            /** Replaced */
+            replaced: components["schemas"]["Copy"][];
+            /** Size */
+            size: number;
+            /** Version */
+            version: string;
         };
         /**
          * Kept
@@ -4011,6 +4214,14 @@ export interface components {
             unit: components["schemas"]["ForceUnit"];
         };
         /**
+         * PutBack
+         * @description The name under which the workshop that was replaced is kept.
+         */
+        PutBack: {
+            /** Replaced */
+            replaced: string;
+        };
+        /**
          * RackItems
          * @description A machine's cases, and every bobbin.
          */
@@ -4615,7 +4826,7 @@ export interface components {
         };
         /**
          * StitchingClock
-         * @description The stitching clock while it runs.
+         * @description The stitching clock while it runs, and the record of its start.
          */
         StitchingClock: {
             /** Quilt */
@@ -4625,6 +4836,8 @@ export interface components {
              * Format: date-time
              */
             since: string;
+            /** Started */
+            started: number;
         };
         /**
          * Stopped
@@ -5087,6 +5300,16 @@ export interface components {
          */
         Verdict: "on_target" | "low" | "high" | "fluttering" | "check_unit" | "no_target";
         /**
+         * Warnings
+         * @description What wants seeing to, in sentences; ``future`` is how many records lie in the future.
+         */
+        Warnings: {
+            /** Future */
+            future: number;
+            /** Warnings */
+            warnings: string[];
+        };
+        /**
          * Weave
          * @description The top fabric, as the needle feels it.
          * @enum {string}
@@ -5359,7 +5582,10 @@ export interface operations {
     change_case_api_cases__case_id__put: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The version that was seen; another one answers 409. */
+                "if-match"?: string | null;
+            };
             path: {
                 case_id: number;
             };
@@ -6218,7 +6444,10 @@ export interface operations {
     correct_api_log__record_id__put: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The version that was seen; another one answers 409. */
+                "if-match"?: string | null;
+            };
             path: {
                 record_id: number;
             };
@@ -6368,7 +6597,10 @@ export interface operations {
     change_machine_api_machines__machine_id__put: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The version that was seen; another one answers 409. */
+                "if-match"?: string | null;
+            };
             path: {
                 machine_id: number;
             };
@@ -8076,7 +8308,10 @@ export interface operations {
     change_thread_api_threads__thread_id__put: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The version that was seen; another one answers 409. */
+                "if-match"?: string | null;
+            };
             path: {
                 thread_id: number;
             };
@@ -8217,6 +8452,175 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    keeping_api_workshop_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Keeping"];
+                };
+            };
+        };
+    };
+    copy_now_api_workshop_copies_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Copy"];
+                };
+            };
+        };
+    };
+    look_into_api_workshop_copies__name__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Contents"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    take_away_api_workshop_copies__name__file_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    restore_api_workshop_copies__name__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PutBack"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    qr_api_workshop_qr_svg_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    warnings_api_workshop_warnings_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Warnings"];
                 };
             };
         };

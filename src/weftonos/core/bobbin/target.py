@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from weftonos.core.kernel.errors import CraftError, require_between
+from weftonos.core.kernel.errors import CraftError, require_between, require_text
 from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.kernel.standing import Standing, practice
 
@@ -42,6 +42,7 @@ class BobbinTarget:
             unit="mN",
             above_low=True,
         )
+        require_text(self.origin, 120, "Where the range comes from", "origin", empty=True)
         if self.low > self.high:
             raise CraftError(
                 f"The bobbin range runs from {self.low:g} to {self.high:g} mN: "

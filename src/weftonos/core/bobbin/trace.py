@@ -23,6 +23,11 @@ from weftonos.core.kernel.standing import estimate
 Array = npt.NDArray[np.float64]
 
 MOST_SAMPLES = 400_000
+MOST_PULLS = 200
+#: From so many samples a pull is looked at for closer ones than its shape needs.
+MANY_SAMPLES = 20_000
+FINEST_MM = estimate(0.25, "mm", "between samples that tell the shape of a pull; closer ones are averaged")
+WAVE_OVER_MM = estimate(2000.0, "mm", "of a pull that its wave is told from: over more, no turn stays the same")
 #: One turn of the bobbin, in mm of thread: pi times the wound diameter, from nearly empty to full.
 TURN_MM = (estimate(20.0, "mm"), estimate(95.0, "mm"))
 #: A pull is a stretch of moving thread at least so long.
@@ -45,6 +50,7 @@ GROUND_FROM = estimate(0.25, "", "of the strongest tone, for a period to be the 
 LONGER_FIRST = estimate(0.02, "", "handicap of short periods, so that half a turn is not taken for a turn")
 NEEDLE_SHOWS = (estimate(2, "percentile"), estimate(98, "percentile"))
 PERIODS_TRIED = 140
+PARTS_OF_A_TONE = 4
 START_MM = estimate(18.0, "mm", "left out at each end of a pull, where the hand starts and stops")
 
 
@@ -159,6 +165,8 @@ def read_trace(length_mm: Sequence[float], tension_mn: Sequence[float]) -> Trace
     slices = split_pulls(x, y)
     if not slices:
         raise CraftError("There is no pull in this trace: a long, even pull of half a metre is wanted.", "length_mm")
+    if len(slices) > MOST_PULLS:
+        raise CraftError(f"A trace may hold {MOST_PULLS} pulls; this has {len(slices)}. Cut it up.", "length_mm")
     inner = [_inner(x[s], y[s]) for s in slices]
     pulls = tuple(_pull(part_x, part_y) for part_x, part_y in inner)
     mean = float(np.mean([p.mean_mn for p in pulls]))
@@ -186,7 +194,8 @@ def _features(pulls: Sequence[tuple[Array, Array]]) -> TraceFeatures:
     from scipy.ndimage import median_filter
 
     turns, waves, shares, cleans, ups, downs, climbs = [], [], [], [], [], [], []
-    for x, y in pulls:
+    for measured_x, measured_y in pulls:
+        x, y = _thinned(measured_x, measured_y)
         mean = float(y.mean())
         baseline = median_filter(y, size=max(5, _samples(x, BASELINE_MM.value)), mode="nearest")
         slope = float(np.polyfit(x, baseline, 1)[0])
@@ -210,6 +219,16 @@ def _features(pulls: Sequence[tuple[Array, Array]]) -> TraceFeatures:
         spikes_down=int(sum(downs)),
         climb=float(np.median(climbs)),
     )
+
+
+def _thinned(x: Array, y: Array) -> tuple[Array, Array]:
+    """Return a pull without samples closer than its shape needs."""
+    if len(x) <= MANY_SAMPLES:
+        return x, y
+    together = max(1, int(FINEST_MM.value * (len(x) - 1) / max(x[-1] - x[0], 1e-9)))
+    whole = len(x) // together * together
+    averaged = (part[:whole].reshape(-1, together).mean(axis=1) for part in (x, y))
+    return next(averaged), next(averaged)
 
 
 def _samples(x: Array, mm: float) -> int:
@@ -236,6 +255,8 @@ def _count_runs(mask: npt.NDArray[np.bool_], x: Array) -> int:
 
 def _one_turn(x: Array, rest: Array, mean: float) -> tuple[float, float, float, float]:
     """Return the likeliest turn in mm, its wave's amplitude over the mean, its share of the variance, its purity."""
+    near = x - x[0] <= WAVE_OVER_MM.value
+    x, rest = x[near], rest[near]
     longest = min(TURN_MM[1].value, (x[-1] - x[0]) / TURNS_SEEN.value)
     if longest <= TURN_MM[0].value:
         return TURN_MM[0].value, 0.0, 0.0, 0.0
@@ -243,8 +264,14 @@ def _one_turn(x: Array, rest: Array, mean: float) -> tuple[float, float, float, 
     from scipy.signal import lombscargle
 
     waves = 2 * math.pi / periods
-    power = lombscargle(x - x[0], rest - rest.mean(), np.concatenate([waves, 2 * waves, 3 * waves]), normalize=True)
-    tones = power.reshape(3, -1)
+    along, swing = x - x[0], rest - rest.mean()
+    # Each wave is told by itself; a part of them at a time keeps the memory small.
+    parts = [
+        lombscargle(along, swing, part, normalize=True)
+        for tone in (1, 2, 3)
+        for part in np.array_split(tone * waves, PARTS_OF_A_TONE)
+    ]
+    tones = np.concatenate(parts).reshape(3, -1)
     # A wave with harmonics is found at its ground tone, not at half of it.
     together = tones.sum(axis=0) - LONGER_FIRST.value * np.arange(len(periods))[::-1] / len(periods)
     best = int(np.argmax(np.where(tones[0] > GROUND_FROM.value * tones.max(axis=0), together, -1)))

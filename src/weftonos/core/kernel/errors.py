@@ -6,6 +6,8 @@ import math
 from collections.abc import Iterable
 
 LONGEST_NOTE = 2000
+#: What no XML (and so no picture of ours) may hold: controls, and the two that are no characters.
+_NO_TEXT = frozenset({*map(chr, range(32)), "\ufffe", "\uffff"} - {"\n", "\t"})
 
 
 class CraftError(ValueError):
@@ -23,12 +25,16 @@ def require_between(
     value: float, low: float, high: float, what: str, field: str, *, unit: str = "", above_low: bool = False
 ) -> None:
     """Raise :class:`CraftError` unless ``low <= value <= high`` (``low < value`` with ``above_low``)."""
-    inside = math.isfinite(value) and value <= high and (value > low if above_low else value >= low)
+    inside = value <= high and (value > low if above_low else value >= low)
     if inside:
         return
     unit = f" {unit}" if unit else ""
     lower = f"above {low:g}" if above_low else f"from {low:g}"
-    given = f"{value:g}{unit}" if math.isfinite(value) else "no real number"
+    try:
+        given = f"{value:g}{unit}" if math.isfinite(value) else "no real number"
+    except OverflowError:
+        # A whole number can be larger than any real one.
+        given = "far beyond that"
     raise CraftError(f"{what} is {lower} to {high:g}{unit}; this is {given}.", field)
 
 
@@ -38,7 +44,7 @@ def require_text(value: str, longest: int, what: str, field: str, *, empty: bool
         raise CraftError(f"{what} is empty. Give it a few letters.", field)
     if len(value) > longest:
         raise CraftError(f"{what} may have {longest} letters; this has {len(value)}.", field)
-    if any((ord(c) < 32 and c not in "\n\t") or 0xD800 <= ord(c) <= 0xDFFF for c in value):
+    if any(c in _NO_TEXT or 0xD800 <= ord(c) <= 0xDFFF for c in value):
         raise CraftError(f"{what} holds characters that are not text.", field)
 
 

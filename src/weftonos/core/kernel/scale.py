@@ -8,6 +8,9 @@ from enum import StrEnum
 
 from weftonos.core.kernel.errors import CraftError, require_between
 
+#: No hand sets a scale finer.
+MOST_STEPS = 10_000
+
 
 class ScaleKind(StrEnum):
     """The three kinds of scale."""
@@ -42,8 +45,10 @@ class TopScale:
                 f"The scale runs from {self.low:g} to {self.high:g}: its low end must be below its high end.",
                 "high",
             )
-        if not 0 < self.step <= self.high - self.low:
-            raise CraftError("The smallest step is above 0 and fits into the scale.", "step")
+        if not self.span / MOST_STEPS <= self.step <= self.span:
+            raise CraftError(
+                f"The smallest step is above 0 and fits into the scale once to {MOST_STEPS} times.", "step"
+            )
         if len(self.unit) > 12:
             raise CraftError("A unit may have 12 letters.", "unit")
 

@@ -1,0 +1,214 @@
+"""The workshop's file: where it is, its copies, going back to one, and what wants seeing to."""
+
+from __future__ import annotations
+
+import asyncio
+import shutil
+from collections.abc import AsyncIterator, Sequence
+from contextlib import asynccontextmanager, suppress
+from dataclasses import dataclass
+from datetime import datetime
+from pathlib import Path
+from typing import Annotated, Any
+
+from fastapi import APIRouter, FastAPI, Request
+from fastapi import Path as PathParameter
+from fastapi.responses import FileResponse, Response
+
+import weftonos
+from weftonos import logs
+from weftonos.api.context import Now, WorkshopNow
+from weftonos.exchange.qr import qr_svg
+from weftonos.running import urls
+from weftonos.store import safekeeping
+from weftonos.store.database import FILE_NAME, open_workshop
+from weftonos.store.drawer import NotFoundError
+from weftonos.store.file_errors import WorkshopFileError
+
+router = APIRouter(prefix="/api/workshop", tags=["workshop"])
+
+#: The first copy of a day waits so long after the start, and is looked after again so often, in seconds.
+FIRST_COPY_AFTER_S, LOOKED_AFTER_S = 20.0, 600.0
+#: Below so much room on the disk people are told, in bytes.
+LITTLE_ROOM = 200 * 1024 * 1024
+
+CopyName = Annotated[str, PathParameter(max_length=60, pattern=r"^workshop-[0-9A-Za-z-]+\.db$")]
+
+
+@dataclass(frozen=True)
+class Copy:
+    """A copy of the workshop's file: its name, when it was made, and its size in bytes."""
+
+    name: str
+    at: datetime
+    size: int
+
+
+@dataclass(frozen=True, kw_only=True)
+class Keeping:
+    """Where the workshop is kept, the room on its disk, its copies and what going back has set aside."""
+
+    version: str
+    file: str
+    size: int
+    free: int
+    folder: str
+    copies: Sequence[Copy]
+    replaced: Sequence[Copy]
+    log_file: str
+    addresses: Sequence[str]
+    open_to_network: bool
+
+
+@dataclass(frozen=True)
+class Warnings:
+    """What wants seeing to, in sentences; ``future`` is how many records lie in the future."""
+
+    warnings: Sequence[str]
+    future: int
+
+
+def _folder(app: FastAPI) -> Path:
+    chosen: Path | None = app.state.settings.copy_dir
+    return chosen or app.state.data_dir / "copies"
+
+
+def _copy(path: Path) -> Copy:
+    at = safekeeping.copy_time(path)
+    assert at is not None
+    return Copy(path.name, at, path.stat().st_size)
+
+
+@router.get("")
+def keeping(request: Request) -> Keeping:
+    """Say where the workshop is kept and which copies there are."""
+    app, settings = request.app, request.app.state.settings
+    file: Path = app.state.data_dir / FILE_NAME
+    return Keeping(
+        version=weftonos.__version__,
+        file=str(file),
+        size=file.stat().st_size,
+        free=shutil.disk_usage(file.parent).free,
+        folder=str(_folder(app)),
+        copies=[_copy(path) for path in safekeeping.copies(_folder(app))],
+        replaced=[_copy(path) for path in safekeeping.replaced_files(app.state.data_dir)],
+        log_file=str(app.state.data_dir / logs.FILE_NAME),
+        addresses=urls(settings.host, request.url.port or settings.port),
+        open_to_network=not settings.only_this_machine,
+    )
+
+
+@router.get("/warnings")
+def warnings(request: Request, workshop: WorkshopNow, now: Now) -> Warnings:
+    """Say what wants seeing to before it costs something: records in the future, little room, no copy."""
+    said = []
+    if future := workshop.in_the_future(now):
+        records = "One record lies" if future == 1 else f"{future} records lie"
+        said.append(
+            f"{records} in the future: this computer's clock ran ahead when they were kept. They stand first "
+            "in the Log: correct their time or strike them out."
+        )
+    free = shutil.disk_usage(request.app.state.data_dir).free
+    if free < LITTLE_ROOM:
+        said.append(f"The disk has {free / 1e6:.0f} MB left. Make room before keeping fails.")
+    if trouble := getattr(request.app.state, "copy_trouble", ""):
+        said.append(f"Today's copy could not be made. {trouble}")
+    return Warnings(said, future)
+
+
+@router.post("/copies", status_code=201)
+def copy_now(request: Request, now: Now) -> Copy:
+    """Make a copy now."""
+    return _copy(safekeeping.back_up(request.app.state.data_dir / FILE_NAME, _folder(request.app), now))
+
+
+def _find(request: Request, name: str) -> Path:
+    known = [*safekeeping.copies(_folder(request.app)), *safekeeping.replaced_files(request.app.state.data_dir)]
+    found = next((path for path in known if path.name == name), None)
+    if found is None:
+        raise NotFoundError("There is no such copy.")
+    return found
+
+
+@router.get("/copies/{name}")
+def look_into(name: CopyName, request: Request) -> safekeeping.Contents:
+    """Say what is in a copy, before it is put back."""
+    return safekeeping.look_at(_find(request, name))
+
+
+@router.get("/copies/{name}/file", response_class=FileResponse)
+def take_away(name: CopyName, request: Request) -> Response:
+    """Return a copy as a file."""
+    return FileResponse(_find(request, name), media_type="application/vnd.sqlite3", filename=name)
+
+
+@dataclass(frozen=True)
+class PutBack:
+    """The name under which the workshop that was replaced is kept."""
+
+    replaced: str
+
+
+@router.post("/copies/{name}/restore")
+async def restore(name: CopyName, request: Request, now: Now) -> PutBack:
+    """Put a copy in the place of the workshop; the replaced one is kept and can be put back the same way."""
+    app = request.app
+    async with request.scope["turnstile"].alone():
+        copy = _find(request, name)
+        replaced = await asyncio.to_thread(_swap, app, copy, now)
+    return PutBack(replaced.name if replaced else "")
+
+
+def _swap(app: FastAPI, copy: Path, now: datetime) -> Path | None:
+    path: Path = app.state.data_dir / FILE_NAME
+    app.state.engine.dispose()
+    replaced = safekeeping.restore(copy, path, now)
+    try:
+        app.state.engine = open_workshop(app.state.data_dir, now)
+    except WorkshopFileError:
+        # A copy that cannot be opened does not stay: what was there before comes back.
+        if replaced:
+            safekeeping.restore(replaced, path, now)
+        app.state.engine = open_workshop(app.state.data_dir, now)
+        raise
+    return replaced
+
+
+@router.get("/qr.svg", response_class=Response)
+def qr(request: Request) -> Response:
+    """Draw the address for a tablet as a QR code."""
+    settings = request.app.state.settings
+    address = urls(settings.host, request.url.port or settings.port)[0]
+    return Response(qr_svg(address), media_type="image/svg+xml")
+
+
+@asynccontextmanager
+async def copying_daily(app: FastAPI) -> AsyncIterator[None]:
+    """Make a copy each day while the program runs, in the background."""
+    task = asyncio.create_task(_copy_daily(app))
+    try:
+        yield
+    finally:
+        task.cancel()
+        with suppress(asyncio.CancelledError):
+            await task
+
+
+async def _copy_daily(app: FastAPI) -> None:
+    wait = FIRST_COPY_AFTER_S
+    while True:
+        await asyncio.sleep(wait)
+        wait = LOOKED_AFTER_S
+        app.state.copy_trouble = await asyncio.to_thread(copy_if_due, app)
+
+
+def copy_if_due(app: Any) -> str:
+    """Make today's copy where there is none yet; return what stood in its way, or nothing."""
+    now = app.state.clock()
+    try:
+        if safekeeping.is_due(_folder(app), now):
+            safekeeping.back_up(app.state.data_dir / FILE_NAME, _folder(app), now)
+    except (WorkshopFileError, OSError) as error:
+        logs.log.warning("today's copy could not be made", exc_info=error)
+        return str(error) if isinstance(error, WorkshopFileError) else "The folder of the copies cannot be written to."
+    return ""

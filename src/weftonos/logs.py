@@ -1,0 +1,43 @@
+"""What went wrong inside, in a file of the data folder: where in the code, never what was typed or stored."""
+
+from __future__ import annotations
+
+import logging
+import traceback
+from logging.handlers import RotatingFileHandler
+from pathlib import Path
+
+FILE_NAME = "weftonos.log"
+LARGEST = 1_000_000
+KEPT = 3
+log = logging.getLogger("weftonos")
+
+
+class _WithoutContent(logging.Formatter):
+    """Write places in the code and kinds of errors; their messages can hold what people typed."""
+
+    def formatException(self, ei: object) -> str:
+        error = ei[1] if isinstance(ei, tuple) else None
+        lines: list[str] = []
+        while isinstance(error, BaseException):
+            lines += [
+                f"  {frame.filename}:{frame.lineno} {frame.name}" for frame in traceback.extract_tb(error.__traceback__)
+            ]
+            lines.append(type(error).__name__)
+            error = error.__cause__ or error.__context__
+        return "\n".join(lines)
+
+
+def log_to(data_dir: Path) -> Path:
+    """Send what goes wrong to a file in ``data_dir`` and return its place; the terminal gets a line."""
+    path = data_dir / FILE_NAME
+    handler = RotatingFileHandler(path, maxBytes=LARGEST, backupCount=KEPT, encoding="utf-8", delay=True)
+    handler.setFormatter(_WithoutContent("%(asctime)s %(levelname)s %(name)s %(message)s"))
+    for logger in (log, logging.getLogger("uvicorn.error"), logging.getLogger("asyncio")):
+        for old in [old for old in logger.handlers if isinstance(old, RotatingFileHandler)]:
+            logger.removeHandler(old)
+            old.close()
+        logger.addHandler(handler)
+        logger.propagate = False
+    log.setLevel(logging.INFO)
+    return path

@@ -1,0 +1,44 @@
+"""Whether a workshop's file is sound through and through: SQLite's own checks, every document, and the fold."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+from sqlalchemy.orm import Session
+
+from weftonos.store.database import engine_on, reading
+from weftonos.store.file_errors import telling
+from weftonos.store.folding import differing
+from weftonos.store.safekeeping import Contents, look_at, newest_revision, soundness
+from weftonos.store.workshop import Workshop
+
+
+@dataclass(frozen=True, kw_only=True)
+class Checked:
+    """What a check found: what is in the file, and what is wrong with it (nothing in a sound one).
+
+    ``unreadable`` documents are no damage: they are kept as they were written and count for nothing.
+    """
+
+    contents: Contents
+    wrong: Sequence[str]
+    unreadable: int
+
+
+def check(path: Path) -> Checked:
+    """Check a workshop's file, also while it is in use; raises WorkshopFileError where it cannot be read at all."""
+    contents = look_at(path)
+    wrong = list(soundness(path))
+    unreadable = 0
+    if not wrong and contents.revision == newest_revision():
+        engine = engine_on(path)
+        try:
+            with telling(path), Session(reading(engine)) as session, session.begin():
+                unreadable = len(Workshop(session).unreadable())
+                if outdated := differing(session):
+                    wrong.append(f"{outdated} records keep another set-up than follows from the log")
+        finally:
+            engine.dispose()
+    return Checked(contents=contents, wrong=wrong, unreadable=unreadable)

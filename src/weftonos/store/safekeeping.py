@@ -1,0 +1,300 @@
+"""Safekeeping of the workshop's file: what is in a file, copies, which of them are kept, and going back to one.
+
+Nothing here needs a running program. A copy is written under another name, checked and renamed: one that is there is
+whole. Putting a copy back keeps what it replaces.
+"""
+
+from __future__ import annotations
+
+import os
+import shutil
+import sqlite3
+from collections.abc import Iterable, Sequence
+from contextlib import closing, suppress
+from dataclasses import dataclass
+from datetime import UTC, date, datetime, timedelta
+from pathlib import Path
+
+from weftonos.store.file_errors import GO_BACK, ExitCode, WorkshopFileError, file_error, telling
+
+VERSIONS = Path(__file__).parent / "migrations" / "versions"
+#: Copies of seven days, four weeks and twelve months are kept.
+KEPT_DAYS, KEPT_WEEKS, KEPT_MONTHS = 7, 4, 12
+#: Copies that the program makes by itself are named so, with the UTC time between.
+COPY_PREFIX, COPY_FORM = "workshop-", "%Y%m%dT%H%M%SZ"
+#: What a restore sets aside is named so.
+REPLACED_PREFIX = "workshop-replaced-"
+_MAGIC = b"SQLite format 3\0"
+#: Room that is left on the disk beside a copy.
+SPARE_BYTES = 20 * 1024 * 1024
+
+
+@dataclass(frozen=True, kw_only=True)
+class Contents:
+    """What is in a workshop's file: its form, how much of what, and from when to when its records reach."""
+
+    revision: str
+    machines: int
+    threads: int
+    records: int
+    first: datetime | None
+    last: datetime | None
+    size: int
+
+
+def newest_revision() -> str:
+    """Return the newest form of the file that this program knows, by the names of its migrations."""
+    return max(step.name[:4] for step in VERSIONS.glob("[0-9]*.py"))
+
+
+def look_at(path: Path) -> Contents:
+    """Return what is in a workshop's file, without changing it.
+
+    Raises :class:`WorkshopFileError` for one that is missing, empty, cut short, foreign or newer than this program.
+    """
+    if not path.is_file():
+        raise WorkshopFileError(f"There is no workshop at {path}.", ExitCode.MISSING)
+    with telling(path):
+        _check_header(path)
+        with closing(_read_only(path)) as file:
+            tables = {name for (name,) in file.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
+            if not {"alembic_version", "machine", "thread", "record"} <= tables:
+                raise WorkshopFileError(f"{path} is a file of some other program. It was left alone.", ExitCode.DAMAGED)
+            row = file.execute("SELECT version_num FROM alembic_version").fetchone()
+            revision = row[0] if row else ""
+            if revision > newest_revision():
+                raise WorkshopFileError(
+                    f"{path} was written by a later Weftonos. Use that one, or an earlier copy.", ExitCode.DAMAGED
+                )
+            counts = [file.execute(f"SELECT count(*) FROM {table}").fetchone()[0] for table in _COUNTED]
+            first, last = file.execute("SELECT min(at), max(at) FROM record").fetchone()
+    return Contents(
+        revision=revision,
+        machines=counts[0],
+        threads=counts[1],
+        records=counts[2],
+        first=_moment(first),
+        last=_moment(last),
+        size=path.stat().st_size,
+    )
+
+
+_COUNTED = ("machine", "thread", "record")
+
+
+def _moment(text: str | None) -> datetime | None:
+    return datetime.fromisoformat(text).replace(tzinfo=UTC) if text else None
+
+
+def _check_header(path: Path) -> None:
+    """Refuse what needs no database to be told: an empty file, another kind of file, one that was cut short."""
+    with path.open("rb") as file:
+        head = file.read(100)
+    size = path.stat().st_size
+    if size == 0:
+        raise WorkshopFileError(
+            f"{path} is empty. If it never held a workshop, delete it and start again. {GO_BACK}", ExitCode.DAMAGED
+        )
+    if not head.startswith(_MAGIC) or len(head) < 100:
+        raise WorkshopFileError(f"{path} is no workshop, or it is damaged. {GO_BACK}", ExitCode.DAMAGED)
+    page = int.from_bytes(head[16:18], "big")
+    pages = int.from_bytes(head[28:32], "big")
+    # The number of pages counts only where the same change wrote it.
+    if head[24:28] == head[92:96] and size < pages * (65536 if page == 1 else page):
+        raise WorkshopFileError(f"{path} was cut short: its end is missing. {GO_BACK}", ExitCode.DAMAGED)
+
+
+def _read_only(path: Path, *, alone: bool = False) -> sqlite3.Connection:
+    """Open a file to read; ``alone`` for a copy that nobody writes to, which then needs no files beside it."""
+    return sqlite3.connect(f"{path.resolve().as_uri()}?mode=ro{'&immutable=1' if alone else ''}", uri=True, timeout=15)
+
+
+def soundness(path: Path, *, alone: bool = False) -> Sequence[str]:
+    """Return what SQLite finds wrong with a file: nothing for a sound one."""
+    try:
+        with closing(_read_only(path, alone=alone)) as file:
+            found = [str(row[0]) for row in file.execute("PRAGMA integrity_check(20)") if row[0] != "ok"]
+            broken = file.execute("PRAGMA foreign_key_check").fetchmany(20)
+    except sqlite3.Error as error:
+        return [str(error)]
+    return [*found, *(f"a row of {table} points to a {other} that is not there" for table, _, other, _ in broken)]
+
+
+def room_for(size: int, folder: Path) -> None:
+    """Raise :class:`WorkshopFileError` where a copy of ``size`` bytes would fill the disk."""
+    free = shutil.disk_usage(folder).free
+    if free < size + SPARE_BYTES:
+        raise WorkshopFileError(
+            f"The copy needs {size / 1e6:.0f} MB and the disk of {folder} has {free / 1e6:.0f} MB left. "
+            "Make room, or choose another folder.",
+            ExitCode.DISK,
+        )
+
+
+def copy_file(source: Path, target: Path) -> None:
+    """Copy a workshop's file, safely even while it is in use, and check the copy before it gets its name.
+
+    Raises :class:`WorkshopFileError` for a damaged source, a missing folder or a full disk; nothing is left then.
+    """
+    look_at(source)
+    if not target.parent.is_dir():
+        raise WorkshopFileError(f"There is no folder {target.parent}. Make it first.", ExitCode.MISSING)
+    partial = target.with_name(f"{target.name}.part")
+    try:
+        with telling(target):
+            room_for(source.stat().st_size, target.parent)
+            with closing(sqlite3.connect(source)) as old, closing(sqlite3.connect(partial)) as new:
+                old.backup(new)
+            if wrong := soundness(partial, alone=True):
+                raise WorkshopFileError(
+                    f"{source} is damaged ({wrong[0]}), so it was not copied. {GO_BACK}", ExitCode.DAMAGED
+                )
+            with partial.open("rb+") as file:
+                os.fsync(file.fileno())
+            partial.replace(target)
+            sync_folder(target.parent)
+    finally:
+        for left in target.parent.glob(f"{partial.name}*"):
+            with suppress(OSError):
+                left.unlink()
+
+
+def sync_folder(folder: Path) -> None:
+    """Bring a folder's names to the disk, where the system can."""
+    with suppress(OSError):
+        handle = os.open(folder, os.O_RDONLY)
+        try:
+            os.fsync(handle)
+        finally:
+            os.close(handle)
+
+
+# Copies that the program makes by itself
+
+
+def copy_name(now: datetime) -> str:
+    """Return the name of a copy made now."""
+    return f"{COPY_PREFIX}{now.astimezone(UTC):{COPY_FORM}}.db"
+
+
+def copy_time(path: Path) -> datetime | None:
+    """Return when a copy was made, by its name; ``None`` for a file that is no such copy."""
+    for prefix in (COPY_PREFIX, REPLACED_PREFIX):
+        with suppress(ValueError):
+            return datetime.strptime(path.name, f"{prefix}{COPY_FORM}.db").replace(tzinfo=UTC)
+    return None
+
+
+def copies(folder: Path) -> Sequence[Path]:
+    """Return the copies in a folder, newest first."""
+    return _dated(folder, COPY_PREFIX)
+
+
+def replaced_files(data_dir: Path) -> Sequence[Path]:
+    """Return what going back has set aside in a data folder, newest first."""
+    return _dated(data_dir, REPLACED_PREFIX)
+
+
+def _dated(folder: Path, prefix: str) -> Sequence[Path]:
+    # The time begins with the digits of its year, so that one prefix does not find the other's files.
+    found = [path for path in folder.glob(f"{prefix}[0-9]*.db") if copy_time(path)] if folder.is_dir() else []
+    return sorted(found, key=lambda path: path.name, reverse=True)
+
+
+def kept(times: Iterable[datetime]) -> set[datetime]:
+    """Return which copies are kept: the newest of each of the last days, weeks and months that have one.
+
+    >>> days = [datetime(2026, 11, day, 9, tzinfo=UTC) for day in range(1, 26)]
+    >>> [time.day for time in sorted(kept(days))]
+    [8, 15, 19, 20, 21, 22, 23, 24, 25]
+    """
+    newest_first = sorted(times, reverse=True)
+    keep: set[datetime] = set()
+    for period, most in ((_day, KEPT_DAYS), (_week, KEPT_WEEKS), (_month, KEPT_MONTHS)):
+        newest: dict[object, datetime] = {}
+        for time in newest_first:
+            newest.setdefault(period(time), time)
+        keep |= set(list(newest.values())[:most])
+    return keep
+
+
+def _day(time: datetime) -> date:
+    return time.date()
+
+
+def _week(time: datetime) -> tuple[int, int]:
+    return time.isocalendar()[:2]
+
+
+def _month(time: datetime) -> tuple[int, int]:
+    return time.year, time.month
+
+
+def back_up(path: Path, folder: Path, now: datetime) -> Path:
+    """Copy the workshop's file into ``folder``, and let go of copies that are no longer kept."""
+    folder.mkdir(parents=True, exist_ok=True)
+    target = folder / copy_name(now)
+    copy_file(path, target)
+    times = {found: time for found in copies(folder) if (time := copy_time(found))}
+    keep = kept(times.values())
+    for found, time in times.items():
+        if time not in keep:
+            found.unlink(missing_ok=True)
+    return target
+
+
+def is_due(folder: Path, now: datetime) -> bool:
+    """Say whether today has no copy yet."""
+    newest = next(iter(copies(folder)), None)
+    made = copy_time(newest) if newest else None
+    return made is None or (made.date() != now.astimezone(UTC).date() and now - made > timedelta(hours=1))
+
+
+# Going back
+
+
+def restore(copy: Path, path: Path, now: datetime) -> Path | None:
+    """Put a copy in the place of the workshop's file and return where the replaced one is kept.
+
+    Nothing may have the workshop open. The copy is checked first. Whenever this is broken off, the workshop is the old
+    one or the new one, whole; what it replaced is never deleted.
+    """
+    look_at(copy)
+    if wrong := soundness(copy):
+        raise WorkshopFileError(
+            f"{copy} is damaged ({wrong[0]}). Nothing was changed; take another copy.", ExitCode.DAMAGED
+        )
+    new = path.with_name("workshop-restoring.db")
+    aside = path.with_name(f"{REPLACED_PREFIX}{now.astimezone(UTC):{COPY_FORM}}.db")
+    with telling(path):
+        path.parent.mkdir(parents=True, exist_ok=True)
+        copy_file(copy, new)
+        replaced = _set_aside(path, aside)
+        # A log of changes of the old file must never be read into the new one.
+        for left in (path.with_name(f"{path.name}-wal"), path.with_name(f"{path.name}-shm")):
+            if left.exists():
+                left.replace(aside.with_name(aside.name + left.name.removeprefix(path.name)))
+        new.replace(path)
+        sync_folder(path.parent)
+    return aside if replaced else None
+
+
+def _set_aside(path: Path, aside: Path) -> bool:
+    """Keep the present file under another name, whole; a damaged one as it lies."""
+    if not path.exists():
+        return False
+    try:
+        with closing(sqlite3.connect(path)) as old, closing(sqlite3.connect(aside)) as kept_file:
+            old.backup(kept_file)
+            kept_file.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+        with closing(sqlite3.connect(path)) as old:
+            old.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+    except sqlite3.DatabaseError as error:
+        if isinstance(error, sqlite3.OperationalError) and (said := file_error(error, aside)):
+            raise said from error
+        for left in aside.parent.glob(f"{aside.name}*"):
+            left.unlink()
+        shutil.copyfile(path, aside)
+    with aside.open("rb+") as file:
+        os.fsync(file.fileno())
+    return True
