@@ -122,9 +122,10 @@ def _serve(settings: Settings, listening: socket.socket, prepare: Prepare | None
         server_header=False,
     )
     server = uvicorn.Server(config)
-    if hasattr(signal, "SIGHUP"):
-        # A terminal that is closed ends it like any other end, so that the file is closed in order.
-        signal.signal(signal.SIGHUP, server.handle_exit)
+    for name in ("SIGHUP", "SIGTERM", "SIGINT"):
+        # Every end is one in order, a closed terminal's too. Uvicorn raises what it caught again when it has ended.
+        if hasattr(signal, name):
+            signal.signal(getattr(signal, name), server.handle_exit)
     server.run(sockets=[listening])
     if failed:
         raise _said(failed[0], settings)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import logging
 import traceback
+from copy import copy
 from logging.handlers import RotatingFileHandler
 from pathlib import Path
 
@@ -15,6 +16,12 @@ log = logging.getLogger("weftonos")
 
 class _WithoutContent(logging.Formatter):
     """Write places in the code and kinds of errors; their messages can hold what people typed."""
+
+    def format(self, record: logging.LogRecord) -> str:
+        # What another handler made of the error is kept with the record.
+        record = copy(record)
+        record.exc_text = None
+        return super().format(record)
 
     def formatException(self, ei: object) -> str:
         error = ei[1] if isinstance(ei, tuple) else None

@@ -1,11 +1,8 @@
 """A correction reaches everything that was learned from the record, and an old record can always be put right."""
 
-import sqlite3
 from datetime import datetime, timedelta
 
 import pytest
-
-from weftonos.store.workshop import Workshop
 
 COTTON = {"fibre": "cotton", "construction": "spun", "value": 50, "system": "wt"}
 NEEDLE = {"metric": 100, "american": 16, "point": "ballpoint"}
@@ -224,22 +221,3 @@ class TestNoSilentCeiling:
                 break
             before = f"&before={page['more']}"
         assert len(seen) == len(set(seen)) == 262
-
-
-def test_of_two_hands_that_change_one_record_the_second_is_told(bench, monkeypatch):
-    machine, _, _ = bench.combination()
-    newest = look(bench, machine)
-    read_record = Workshop.record
-
-    def slow_hand(workshop, record_id):
-        row = read_record(workshop, record_id)
-        with sqlite3.connect(bench.data_dir / "workshop.db") as other:
-            other.execute("UPDATE record SET version = version + 1 WHERE id = ?", [record_id])
-        return row
-
-    monkeypatch.setattr(Workshop, "record", slow_hand)
-    answer = bench.client.post(f"/api/log/{newest}/strike")
-    assert answer.status_code == 409
-    assert "Nothing was overwritten" in answer.json()["detail"]
-    monkeypatch.undo()
-    assert bench.get("log?kind=look")["entries"][0]["struck_at"] is None

@@ -55,9 +55,9 @@ def _seen(
         str | None, Header(max_length=30, description="The version that was seen; another one answers 409.")
     ] = None,
 ) -> int | None:
-    if if_match is None or if_match == "*":
+    number = "*" if if_match is None else if_match.removeprefix("W/").strip('"')
+    if number == "*":
         return None
-    number = if_match.removeprefix("W/").strip('"')
     if not number.isascii() or not number.isdigit():
         raise CraftError("The version that was seen is a number.", "if-match")
     return int(number)

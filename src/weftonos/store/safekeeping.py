@@ -99,6 +99,9 @@ def _check_header(path: Path) -> None:
         raise WorkshopFileError(f"{path} is no workshop, or it is damaged. {GO_BACK}", ExitCode.DAMAGED)
     page = int.from_bytes(head[16:18], "big")
     pages = int.from_bytes(head[28:32], "big")
+    if (log := path.with_name(f"{path.name}-wal")).exists() and log.stat().st_size:
+        # The end may still lie in the log of changes: a full disk leaves it there.
+        return
     # The number of pages counts only where the same change wrote it.
     if head[24:28] == head[92:96] and size < pages * (65536 if page == 1 else page):
         raise WorkshopFileError(f"{path} was cut short: its end is missing. {GO_BACK}", ExitCode.DAMAGED)

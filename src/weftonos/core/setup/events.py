@@ -10,7 +10,7 @@ from weftonos.core.kernel.sandwich import Motion, Sandwich
 from weftonos.core.kernel.stitch import check_grade
 from weftonos.core.needle.life import RetireReason
 from weftonos.core.needle.needle import NeedleFinish, NeedleSize, Point
-from weftonos.core.thread.thread import MOST_IN_BUNDLE
+from weftonos.core.thread.thread import check_bundle_size
 
 
 @dataclass(frozen=True)
@@ -21,7 +21,7 @@ class TopThreaded:
     kind: Literal["top_threaded"] = "top_threaded"
 
     def __post_init__(self) -> None:
-        require_between(len(self.top), 1, MOST_IN_BUNDLE, "The number of threads through one needle", "top")
+        check_bundle_size(len(self.top))
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -177,6 +177,13 @@ def sheds_lint(thread: Thread) -> bool:
     return thread.fibre in (Fibre.COTTON, Fibre.COTTON_POLYESTER)
 
 
+def check_bundle_size(threads: int) -> None:
+    """Raise :class:`CraftError` for a number of threads that does not go through one needle."""
+    if not threads:
+        raise CraftError("Choose a top thread first.", "top")
+    require_between(threads, 1, MOST_IN_BUNDLE, "The number of threads through one needle", "top")
+
+
 @dataclass(frozen=True)
 class Bundle:
     """The thread or threads that run through one needle together, 1 to 4.
@@ -187,15 +194,7 @@ class Bundle:
     threads: tuple[Thread, ...]
 
     def __post_init__(self) -> None:
-        if not self.threads:
-            raise CraftError("Choose a top thread first.", "top")
-        require_between(
-            value=len(self.threads),
-            low=1,
-            high=MOST_IN_BUNDLE,
-            what="The number of threads through one needle",
-            field="top",
-        )
+        check_bundle_size(len(self.threads))
 
     @classmethod
     def of(cls, threads: Sequence[Thread]) -> Bundle:

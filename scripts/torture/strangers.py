@@ -1,0 +1,219 @@
+"""Strangers: an hour of guessing at the passcode; a full disk; twenty thousand calls, valid and not."""
+
+from __future__ import annotations
+
+import contextlib
+import os
+import random
+import sqlite3
+import subprocess
+import tempfile
+from collections import Counter
+from datetime import timedelta
+from pathlib import Path
+from typing import Any, cast
+
+import schemathesis
+from fastapi.testclient import TestClient
+from hypothesis import HealthCheck, given, settings
+from hypothesis.errors import Unsatisfiable
+from schemathesis import GenerationMode
+from sqlalchemy import event
+from sqlalchemy.exc import OperationalError
+from sqlalchemy.orm import Session
+
+from torture.deaths import NOW, _with_a_machine
+from weftonos.api.app import create_app
+from weftonos.cli import load_demo
+from weftonos.core.log.run import Run
+from weftonos.passcode import Doorkeeper
+from weftonos.settings import Settings
+from weftonos.store.checking import check
+from weftonos.store.database import FILE_NAME, open_workshop
+from weftonos.store.workshop import Workshop
+
+HOST = {"host": "127.0.0.1"}
+#: What fills the small disk at first, in bytes.
+BALLAST = 6_000_000
+
+
+def guesses(hours: float = 1.0, a_second: int = 50) -> dict[str, object]:
+    """Guess at the passcode all the time: how many guesses are looked at, and whether an open session is held up."""
+    time = [0.0]
+    keeper = Doorkeeper("heron-plover", clock=lambda: time[0])
+    session = keeper.let_in()
+    looked_at, held_up = 0, 0
+    while time[0] < hours * 3600:
+        time[0] += 1 / a_second
+        looked_at += keeper.may_guess()
+        held_up += not keeper.knows(session)
+    return {"guesses in an hour": looked_at / hours, "sessions held up": held_up}
+
+
+def full_disk(writes: int) -> dict[str, object]:
+    """Let the disk be full at each of so many writes: the write is refused, and everything before it stays.
+
+    On a small tmpfs where one may be mounted, else by SQLite's own limit of pages.
+    """
+    with tempfile.TemporaryDirectory() as name:
+        folder = Path(name)
+        mounted = subprocess.run(
+            ["mount", "-t", "tmpfs", "-o", "size=8m", "tmpfs", name], capture_output=True, check=False
+        )
+        try:
+            return _fill_up(folder, writes, small=mounted.returncode == 0)
+        finally:
+            if mounted.returncode == 0:
+                subprocess.run(["umount", "-l", name], check=False)
+
+
+def _fill_up(folder: Path, writes: int, *, small: bool) -> dict[str, object]:
+    _with_a_machine(folder)
+    engine = open_workshop(folder, NOW)
+    if not small:
+        pages = sqlite3.connect(folder / FILE_NAME).execute("PRAGMA page_count").fetchone()[0]
+        event.listen(engine, "connect", lambda raw, _: raw.execute(f"PRAGMA max_page_count = {pages + 60}"))
+        engine.dispose()
+    ballast, chance = folder / "ballast", random.Random(4)
+    if small:
+        ballast.write_bytes(bytes(BALLAST))
+    kept, refused, number, wrong = 0, 0, 0, list[str]()
+    while refused < writes:
+        number += 1
+        try:
+            with Session(engine) as session, session.begin():
+                Workshop(session).note(1, Run(minutes=1, quilt="x" * 80), NOW, NOW + timedelta(seconds=number))
+            kept += 1
+        except OperationalError:
+            refused += 1
+            if refused % 10 == 1:
+                wrong += check(folder / FILE_NAME).wrong
+            if small:
+                # Somebody makes a little room, and it goes on until that is full as well.
+                os.truncate(ballast, max(0, ballast.stat().st_size - chance.randrange(10_000, 160_000)))
+    ballast.unlink(missing_ok=True)
+    engine.dispose()
+    found = check(folder / FILE_NAME)
+    return {
+        "how": "tmpfs of 8 MB" if small else "limit of pages",
+        "kept": kept,
+        "refused": refused,
+        "lost": kept - found.contents.records,
+        "wrong": [*wrong, *found.wrong],
+    }
+
+
+PAGES = ("line", "thread", "needle", "needles", "readings", "rack", "balance", "run", "mend", "preflight", "upkeep")
+
+
+def calls(number: int) -> dict[str, object]:
+    """Make so many calls from our own description, valid and not, and corrections of every kind of record."""
+    with tempfile.TemporaryDirectory() as name:
+        load_demo(Path(name))
+        app = create_app(Settings(data_dir=Path(name)))
+        schema = schemathesis.openapi.from_asgi("/api/openapi.json", app, headers=HOST)
+        operations: list[Any] = [cast(Any, found).ok() for found in schema.get_all_operations()]
+        each = max(3, number // (2 * len(operations)))
+        statuses: Counter[int] = Counter()
+        failures: list[tuple[Any, ...]] = []
+        options: dict[str, Any] = {
+            "deadline": None,
+            "database": None,
+            "derandomize": True,
+            "suppress_health_check": list(HealthCheck),
+        }
+        for operation in operations:
+            for mode in GenerationMode:
+
+                @given(case=operation.as_strategy(generation_mode=mode))
+                @settings(max_examples=each, **options)
+                def ask(case: Any) -> None:
+                    status = case.call(headers=HOST).status_code
+                    statuses[status // 100] += 1
+                    if status >= 500 and status not in (503, 507):
+                        failures.append((case.method, case.path, case.body, status))
+
+                with contextlib.suppress(Unsatisfiable):
+                    ask()
+        corrected = correct_everything(app, statuses, failures)
+        shut: list[tuple[Any, ...]] = []
+        with TestClient(app, base_url="http://127.0.0.1", raise_server_exceptions=False) as client:
+            for machine in [m["id"] for m in client.get("/api/machines").json()]:
+                for page in PAGES:
+                    status = client.get(f"/api/machines/{machine}/{page}").status_code
+                    if status != 200:
+                        shut.append((machine, page, status))
+            for path in ("/api/log?limit=200", "/api/recipes", "/api/threads", "/api/log/unreadable"):
+                if client.get(path).status_code != 200:
+                    shut.append((path,))
+        wrong = check(Path(name) / FILE_NAME).wrong
+    return {
+        "calls": sum(statuses.values()),
+        "by hundred": dict(sorted(statuses.items())),
+        "corrections": corrected,
+        "5xx": failures[:5],
+        "pages that do not open": shut,
+        "wrong": list(wrong),
+    }
+
+
+#: What is put in the place of each value of a record.
+POISON: tuple[Any, ...] = (
+    None,
+    True,
+    -1,
+    0,
+    1e308,
+    -1e308,
+    10**22,
+    10**400,
+    "",
+    "x" * 3000,
+    "\ufffe",
+    "\x00",
+    [],
+    {},
+    [None],
+    "NaN",
+    0.1,
+)
+
+
+def correct_everything(app: Any, statuses: Counter[int], failures: list[tuple[Any, ...]]) -> int:
+    """Correct one record of each kind with every value poisoned in turn; return how many corrections were tried."""
+    tried = 0
+    with TestClient(app, base_url="http://127.0.0.1", raise_server_exceptions=False) as client:
+        kinds: dict[str, Any] = {}
+        before = ""
+        while True:
+            page = client.get(f"/api/log?limit=200{before}").json()
+            for entry in page["entries"]:
+                if entry["payload"] and not entry["struck_at"]:
+                    kinds.setdefault(entry["kind"], entry)
+            if page["more"] is None:
+                break
+            before = f"&before={page['more']}"
+        for entry in kinds.values():
+            for path in _places(entry["payload"]):
+                for poison in POISON:
+                    said = {"payload": _with(entry["payload"], path, poison), "at": entry["at"]}
+                    answer = client.request("PUT", f"/api/log/{entry['id']}", json=said)
+                    tried += 1
+                    statuses[answer.status_code // 100] += 1
+                    if answer.status_code >= 500:
+                        failures.append(("PUT", entry["kind"], path, str(poison)[:30], answer.status_code))
+            client.put(f"/api/log/{entry['id']}", json={"payload": entry["payload"], "at": entry["at"]})
+    return tried
+
+
+def _places(value: Any, path: tuple[Any, ...] = ()) -> list[tuple[Any, ...]]:
+    inside = value.items() if isinstance(value, dict) else enumerate(value) if isinstance(value, list) else ()
+    return [path] * bool(path) + [place for key, part in inside for place in _places(part, (*path, key))]
+
+
+def _with(value: Any, path: tuple[Any, ...], poison: Any) -> Any:
+    if not path:
+        return poison
+    copy = dict(value) if isinstance(value, dict) else list(value)
+    copy[path[0]] = _with(copy[path[0]], path[1:], poison)
+    return copy
