@@ -6,7 +6,7 @@ STAMPS := .stamps
 PORT ?= 8741
 WEB_SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts -type f 2>/dev/null)
 
-.PHONY: install demo serve dev test mutants lint types screenshots bench clean
+.PHONY: install demo serve dev test mutants torture lint types screenshots bench clean
 
 install: $(STAMPS)/run $(STAMPS)/web ## What running needs
 
@@ -61,6 +61,9 @@ test: install lint $(STAMPS)/dev $(STAMPS)/chromium
 
 mutants: $(STAMPS)/dev ## Small faults in the estimators, and whether the tests notice; over an hour
 	$(BIN)/python scripts/mutants.py
+
+torture: install $(STAMPS)/dev ## Deaths, storms, races, floods, strangers, full disks; under an hour
+	cd scripts && ../$(BIN)/python -u -m torture
 
 screenshots: install $(STAMPS)/dev $(STAMPS)/chromium ## Refresh docs/screenshots from the demo
 	$(BIN)/python scripts/screenshots.py

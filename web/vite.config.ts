@@ -1,10 +1,11 @@
 import vue from "@vitejs/plugin-vue";
 import { defineConfig } from "vitest/config";
+import { thirdParty } from "./third-party";
 
 const server = "http://127.0.0.1:8741";
 
 export default defineConfig({
-  plugins: [vue()],
+  plugins: [vue(), thirdParty()],
   build: { outDir: "../src/weftonos/static", emptyOutDir: true },
   // A zone far from Greenwich, so that a moment shown in the wrong one is another day.
   test: { include: ["tests/**/*.test.ts"], env: { TZ: "Pacific/Auckland" } },

@@ -19,6 +19,7 @@ import httpx2
 from websockets.sync.client import connect
 
 from browser import free_port, server
+from weftonos.core.bobbin.trace import MOST_SAMPLES
 from weftonos.store.checking import check
 from weftonos.store.database import FILE_NAME
 
@@ -233,7 +234,8 @@ def _floods() -> Sequence[tuple[str, str, Any, str]]:
     ids = b"[" + b",".join(b"%d" % n for n in range(120_000)) + b"]"
     return (
         ("trace of 400 000 samples", "/gauge/trace", _trace(400_000, 0.01), as_json),
-        ("long trace of 400 000 samples", "/gauge/trace", _trace(400_000, 1), as_json),
+        ("trace at the limit", "/gauge/trace", _trace(MOST_SAMPLES, 0.01), as_json),
+        ("long trace at the limit", "/gauge/trace", _trace(MOST_SAMPLES, 1), as_json),
         (
             "trace of 800 000 strings",
             "/gauge/trace",

@@ -20,7 +20,7 @@ from weftonos.logs import log
 STATIC = Path(__file__).parent / "static"
 _NOT_BUILT = "<!doctype html><title>Weftonos</title><p>The pages are not built yet. Run <code>make install</code>."
 #: Files of the page that have a fixed name; all others carry a hash of what is in them.
-_NAMED = ("favicon.svg", "robots.txt")
+_NAMED = ("favicon.svg", "robots.txt", "third-party.txt")
 _A_YEAR = "public, max-age=31536000, immutable"
 _ASK_AGAIN = "no-cache"
 

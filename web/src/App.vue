@@ -7,6 +7,7 @@ import { notice } from "./notices";
 import { rememberMachine, STATIONS } from "./router";
 import OpeningNote from "./shell/OpeningNote.vue";
 import ThreadLine from "./shell/ThreadLine.vue";
+import WarningLine from "./shell/WarningLine.vue";
 
 const ShortcutHelp = defineAsyncComponent(() => import("./shell/ShortcutHelp.vue"));
 const router = useRouter();
@@ -15,7 +16,10 @@ const machine = useMachineId();
 const station = computed(() => `${machine.value}-${String(route.name)}`);
 const settled = useSettled(station);
 const help = ref(false);
-const title = computed(() => STATIONS.find((s) => s.station === route.name)?.name ?? "Weftonos");
+const title = computed(
+  () =>
+    STATIONS.find((s) => s.station === route.name)?.name ?? (route.name === "workshop" ? "The workshop" : "Weftonos"),
+);
 const EVENING = "weftonos.evening";
 const evening = ref(localStorage.getItem(EVENING) === "yes");
 
@@ -67,6 +71,7 @@ function undo() {
   <main>
     <h1 class="sr">{{ title }}</h1>
     <OpeningNote />
+    <WarningLine />
     <RouterView :key="station" :class="{ unsettled: !settled }" />
   </main>
   <div class="notice" role="status" aria-live="polite">

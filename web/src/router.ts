@@ -29,6 +29,11 @@ export const router = createRouter({
     { path: "/:machine(\\d+)/run", name: "run", component: () => import("./stations/run/RunView.vue") },
     { path: "/:machine(\\d+)/mend", name: "mend", component: () => import("./stations/mend/MendView.vue") },
     { path: "/:machine(\\d+)/log", name: "log", component: () => import("./stations/log/LogView.vue") },
+    {
+      path: "/:machine(\\d+)/workshop",
+      name: "workshop",
+      component: () => import("./stations/workshop/WorkshopView.vue"),
+    },
     { path: "/:rest(.*)*", redirect: "/" },
   ],
 });

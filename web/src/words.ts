@@ -25,6 +25,14 @@ export function localMoment(date: Date): string {
 /** What a datetime-local field means, or undefined when it is empty. */
 export const momentOf = (local: string) => (local ? new Date(local).toISOString() : undefined);
 
+/** A size in bytes, as people say it. */
+export const megabytes = (bytes: number) =>
+  bytes < 1e6
+    ? `${Math.max(1, Math.round(bytes / 1e3))} kB`
+    : bytes < 1e9
+      ? `${(bytes / 1e6).toFixed(1)} MB`
+      : `${(bytes / 1e9).toFixed(0)} GB`;
+
 /** How far a fact can be trusted, in words. */
 export const STANDING = {
   published: "published",

@@ -20,7 +20,7 @@ from weftonos.core.kernel.force import ForceUnit, to_mn
 LARGEST_FILE = 20 * 1024 * 1024
 MOST_COLUMNS = 40
 #: Rows of a file, and characters of a row, that are looked into at all.
-MOST_ROWS = 450_000
+MOST_ROWS = 250_000
 LONGEST_ROW = 4000
 HEADER = ("length_mm", "tension_mn")
 

@@ -22,8 +22,8 @@ if TYPE_CHECKING:
 
 FILE_NAME = "workshop.db"
 MIGRATIONS = Path(__file__).parent / "migrations"
-#: How many may ask at once; as many connections are kept.
-MOST_AT_ONCE = 16
+#: How many may ask at once; as many connections are kept. More would not be quicker: they take turns anyway.
+MOST_AT_ONCE = 4
 #: How long another program may hold the file before a writer gives up, in seconds.
 LONGEST_WAIT_S = 15
 _WRITES = "weftonos_writes"

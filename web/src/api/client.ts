@@ -5,12 +5,19 @@ export type Schemas = components["schemas"];
 
 export const client = createClient<paths>({ baseUrl: "" });
 
+/** What a row says now that somebody else has changed, and its version. */
+export interface Conflict {
+  now: unknown;
+  version: number;
+}
+
 /** An answer the server refused, with its sentences by field; `lost` when it did not answer at all. */
 export class Problem extends Error {
   constructor(
     message: string,
     readonly fields: Record<string, string> = {},
     readonly lost = false,
+    readonly conflict?: Conflict,
   ) {
     super(message);
   }
@@ -23,7 +30,10 @@ interface Detail {
 
 function problemOf(error: unknown): Problem {
   const detail = (error as { detail?: Detail[] | string } | undefined)?.detail;
-  if (!Array.isArray(detail)) return new Problem(typeof detail === "string" ? detail : "That did not work.");
+  if (!Array.isArray(detail)) {
+    const conflict = (error as Conflict | undefined)?.version ? (error as Conflict) : undefined;
+    return new Problem(typeof detail === "string" ? detail : "That did not work.", {}, false, conflict);
+  }
   const fields: Record<string, string> = {};
   for (const { loc, msg } of detail) {
     const field = [...loc].reverse().find((part) => typeof part === "string") ?? "body";

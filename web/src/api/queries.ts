@@ -144,6 +144,17 @@ export const useLog = (filter: Ref<LogFilter>) =>
     placeholderData: keepPreviousData,
   });
 
+/** Where the workshop is kept, and its copies. */
+export const useKeeping = () => useQuery({ queryKey: ["keeping"], queryFn: () => answer(client.GET("/api/workshop")) });
+
+/** What wants seeing to, asked for now and then. */
+export const useWarnings = () =>
+  useQuery({
+    queryKey: ["warnings"],
+    queryFn: () => answer(client.GET("/api/workshop/warnings")),
+    refetchInterval: 5 * 60_000,
+  });
+
 /** Documents that cannot be read, as they were written. */
 export const useUnreadable = () =>
   useQuery({ queryKey: ["unreadable"], queryFn: () => answer(client.GET("/api/log/unreadable")) });

@@ -1,5 +1,5 @@
 import { ref } from "vue";
-import { answer, client, type Schemas } from "../api/client";
+import { answer, client, Problem, type Schemas } from "../api/client";
 import type { Ref } from "vue";
 import { useChange, useMachines, useStrike } from "../api/queries";
 import { say } from "../notices";
@@ -74,9 +74,19 @@ export const useStrikeRecord = () =>
 export function useMachineChange(machine: Ref<number>, options: Options<Schemas["MachineItem"]> = {}) {
   const { data } = useMachines();
   return useSend(async (part: Partial<Schemas["Machine"]>) => {
-    const spec = data.value?.find((m) => m.id === machine.value)?.spec;
-    if (!spec) throw new Error("the machine is not loaded");
-    const params = { path: { machine_id: machine.value } };
-    return answer(client.PUT("/api/machines/{machine_id}", { params, body: { ...spec, ...part } }));
+    const known = data.value?.find((m) => m.id === machine.value);
+    if (!known) throw new Error("the machine is not loaded");
+    const put = (spec: Schemas["Machine"], version: number) => {
+      const params = { path: { machine_id: machine.value }, header: { "if-match": `"${version}"` } };
+      return answer(client.PUT("/api/machines/{machine_id}", { params, body: { ...spec, ...part } }));
+    };
+    try {
+      return await put(known.spec, known.version);
+    } catch (problem) {
+      const conflict = problem instanceof Problem ? problem.conflict : undefined;
+      // Another part was changed meanwhile, on another screen: this part goes on top of it.
+      if (!conflict) throw problem;
+      return put(conflict.now as Schemas["Machine"], conflict.version);
+    }
   }, options);
 }

@@ -67,8 +67,17 @@ watch(
     </nav>
     <div class="tools">
       <RouterLink :to="{ name: 'mend', params: { machine } }" class="wrong">It went wrong</RouterLink>
-      <button type="button" :aria-pressed="evening" @click="emit('evening')">{{ evening ? "Day" : "Evening" }}</button>
-      <button type="button" @click="emit('help')">Keys</button>
+      <button type="button" :aria-pressed="evening" aria-label="Evening" @click="emit('evening')">
+        <svg viewBox="0 0 24 24" aria-hidden="true">
+          <path d="M20 14.500A8.500 8.500 0 1 1 9.500 4a7 7 0 0 0 10.500 10.500Z" />
+        </svg>
+        <span>{{ evening ? "Day" : "Evening" }}</span>
+      </button>
+      <RouterLink :to="{ name: 'workshop', params: { machine } }" class="plain" aria-label="Workshop">
+        <svg viewBox="0 0 24 24" aria-hidden="true"><path d="M4 4h16v16H4ZM4 12h16M10 8h4M10 16h4" /></svg>
+        <span>Workshop</span>
+      </RouterLink>
+      <button type="button" class="keys" @click="emit('help')">Keys</button>
     </div>
     <p v-if="isError" class="lost" role="alert">The server does not answer. What you typed is kept; start it again.</p>
   </header>
@@ -166,7 +175,7 @@ a.here::after {
 .tools {
   position: relative;
   display: grid;
-  grid-template-columns: 1fr 1fr;
+  grid-template-columns: auto auto auto;
   gap: 0.35rem;
 }
 .tools .wrong {
@@ -181,7 +190,10 @@ a.here::after {
   font-weight: 700;
   white-space: nowrap;
 }
-.tools button {
+.tools button,
+.tools .plain {
+  display: grid;
+  place-items: center;
   background: var(--indigo);
   color: #e3e8f7;
   border: 1.5px solid #6d7bb0;
@@ -229,13 +241,26 @@ a.here::after {
     padding-inline: 0.2rem;
   }
 }
+.tools svg {
+  display: none;
+  width: 24px;
+  height: 24px;
+  fill: none;
+  stroke: currentcolor;
+  stroke-width: 2;
+  stroke-linejoin: round;
+}
 /* In the hand: the stations slide past under the finger, and the machine's name needs no kind beside it. */
 @media (max-width: 560px) {
   .thread-line {
     grid-template-columns: minmax(0, 1fr) auto;
   }
+  .tools svg {
+    display: block;
+  }
   .head,
-  .tools button:last-child {
+  .tools span,
+  .tools .keys {
     display: none;
   }
   .chooser :deep(.p-select-label) {
@@ -248,6 +273,11 @@ a.here::after {
   .tools {
     gap: 0.4rem;
     margin-left: 0.4rem;
+  }
+  .tools button,
+  .tools .plain {
+    width: 44px;
+    padding: 0;
   }
   .machine,
   .chooser {

@@ -22,7 +22,7 @@ from weftonos.core.kernel.standing import estimate
 
 Array = npt.NDArray[np.float64]
 
-MOST_SAMPLES = 400_000
+MOST_SAMPLES = 200_000
 MOST_PULLS = 200
 #: From so many samples a pull is looked at for closer ones than its shape needs.
 MANY_SAMPLES = 20_000

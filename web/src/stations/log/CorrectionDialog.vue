@@ -11,6 +11,8 @@ import { localMoment, momentOf } from "../../words";
 import GradePicker from "../balance/GradePicker.vue";
 import { useSend } from "../../composables/send";
 import { numberIn, readPulls } from "../../composables/fields";
+import ConflictNote from "../../parts/ConflictNote.vue";
+import { useSeen } from "../../composables/seen";
 import ThreadChoice from "../../parts/ThreadChoice.vue";
 
 const props = defineProps<{ entry: Schemas["LogEntry"] }>();
@@ -59,11 +61,12 @@ function filled(): Payload {
   if (body.kind === "bobbin_reading") body.pulls = readPulls(pulls.value);
   return body;
 }
+const seen = useSeen(props.entry.version);
 const save = useSend(
   async () =>
     answer(
       client.PUT("/api/log/{record_id}", {
-        params: { path: { record_id: props.entry.id } },
+        params: { path: { record_id: props.entry.id }, header: seen.header() },
         body: {
           payload: filled(),
           at: at.value === original ? props.entry.at : (momentOf(at.value) ?? props.entry.at),
@@ -73,6 +76,10 @@ const save = useSend(
   { says: () => "Corrected. What it said before stays with it.", then: () => emit("close") },
 );
 const { error } = save;
+function writeOver() {
+  if (save.problem.value) seen.writeOver(save.problem.value);
+  void save.go();
+}
 </script>
 
 <template>
@@ -147,7 +154,13 @@ const { error } = save;
       <FieldBox v-if="'note' in payload" label="Note" :error="error('note')"
         ><InputText v-model="payload.note"
       /></FieldBox>
-      <p v-if="save.problem.value" class="field-error">{{ save.problem.value.message }}</p>
+      <ConflictNote
+        v-if="save.problem.value?.conflict"
+        :problem="save.problem.value"
+        :mine="filled()"
+        @over="writeOver"
+        @leave="emit('close')" />
+      <p v-else-if="save.problem.value" class="field-error">{{ save.problem.value.message }}</p>
       <div class="row end">
         <Button type="button" label="Leave it as it was" text @click="emit('close')" />
         <Button type="submit" label="Correct it" :loading="save.pending.value" />

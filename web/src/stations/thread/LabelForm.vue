@@ -5,11 +5,13 @@ import { computed, reactive, ref, watch } from "vue";
 import { answer, client, Problem, type Schemas } from "../../api/client";
 import { useWords } from "../../api/queries";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
+import ConflictNote from "../../parts/ConflictNote.vue";
 import FieldBox from "../../parts/FieldBox.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
 import { choices, fixed } from "../../words";
 import HandTests from "./HandTests.vue";
 import NoLabel from "./NoLabel.vue";
+import { useSeen } from "../../composables/seen";
 import { useSend } from "../../composables/send";
 import { numbersIn, optionalNumber } from "../../composables/fields";
 
@@ -34,9 +36,13 @@ const form = reactive({
   note: "",
   tests: [] as Schemas["HandTest"][],
 });
+const seen = useSeen(undefined);
 watch(
-  () => props.thread,
-  (item) => {
+  // What is being typed stays when the drawer is read again.
+  () => props.thread?.id,
+  () => {
+    const item = props.thread;
+    seen.look(item?.version);
     if (!item) return;
     const { thread, ...rest } = item.spec;
     Object.assign(form, {
@@ -90,25 +96,30 @@ function measured(tex: number) {
   open.value = "label";
 }
 
+const filled = () => ({
+  name: form.name,
+  thread: labelled(),
+  colour: form.colour,
+  finish: form.finish,
+  form: form.form,
+  note: form.note,
+  plies: optionalNumber("plies", form.plies),
+  bought: form.bought || null,
+  hand_tests: form.tests,
+});
 const save = useSend(
   async (another: boolean) => {
-    const body = {
-      name: form.name,
-      thread: labelled(),
-      colour: form.colour,
-      finish: form.finish,
-      form: form.form,
-      note: form.note,
-      plies: optionalNumber("plies", form.plies),
-      bought: form.bought || null,
-      hand_tests: form.tests,
-    };
-    return props.thread && !another
-      ? answer(client.PUT("/api/threads/{thread_id}", { params: { path: { thread_id: props.thread.id } }, body }))
-      : answer(client.POST("/api/threads", { body }));
+    const body = filled();
+    if (!props.thread || another) return answer(client.POST("/api/threads", { body }));
+    const params = { path: { thread_id: props.thread.id }, header: seen.header() };
+    return answer(client.PUT("/api/threads/{thread_id}", { params, body }));
   },
   { then: (thread) => emit("saved", thread) },
 );
+function writeOver() {
+  if (save.problem.value) seen.writeOver(save.problem.value);
+  void save.go(false);
+}
 const error = (field: string) => save.error(field) ?? unread.value?.fields[field];
 </script>
 
@@ -172,7 +183,16 @@ const error = (field: string) => save.error(field) ?? unread.value?.fields[field
       /></FieldBox>
       <FieldBox label="Note" :error="error('note')" class="all"><InputText v-model="form.note" /></FieldBox>
       <HandTests v-model="form.tests" class="all" />
-      <p v-if="save.problem.value?.lost" class="field-error all">{{ save.problem.value.message }}</p>
+      <ConflictNote
+        v-if="save.problem.value?.conflict"
+        class="all"
+        :problem="save.problem.value"
+        :mine="filled()"
+        @over="writeOver"
+        @leave="emit('close')" />
+      <p v-else-if="save.problem.value && !Object.keys(save.problem.value.fields).length" class="field-error all">
+        {{ save.problem.value.message }}
+      </p>
       <p v-if="thread" class="soft all">
         A correction reaches every record of this thread. Another colour or another lot is a thread of its own.
       </p>

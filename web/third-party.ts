@@ -1,0 +1,45 @@
+import { existsSync, readdirSync, readFileSync } from "node:fs";
+import { dirname, join } from "node:path";
+import type { Plugin } from "vite";
+
+/** Of what others wrote and the pages ship: name, version, licence, and its text, in one file beside them. */
+export function thirdParty(): Plugin {
+  return {
+    name: "third-party",
+    generateBundle() {
+      const folders = new Set<string>();
+      for (const id of this.getModuleIds()) {
+        const file = id.replace(/^\0/, "").replace(/\?.*$/, "");
+        if (file.includes("node_modules")) folders.add(packageFolder(file));
+      }
+      const parts = [...folders].sort().map(described);
+      const source = [
+        "What others wrote and the pages of Weftonos ship, with the licences under which they do.",
+        "The libraries of the program itself are installed with their own licences.",
+        ...parts,
+      ].join("\n\n");
+      this.emitFile({ type: "asset", fileName: "third-party.txt", source: `${source}\n` });
+    },
+  };
+}
+
+function packageFolder(file: string): string {
+  let folder = dirname(file);
+  // A folder inside a package may hold a package.json of its own, which has no version.
+  while (!existsSync(join(folder, "package.json")) || !manifest(folder).version) folder = dirname(folder);
+  return folder;
+}
+
+interface Manifest {
+  name?: string;
+  version?: string;
+  license?: string;
+}
+const manifest = (folder: string) => JSON.parse(readFileSync(join(folder, "package.json"), "utf8")) as Manifest;
+
+function described(folder: string): string {
+  const { name, version, license } = manifest(folder);
+  const file = readdirSync(folder).find((each) => /^licen[cs]e/i.test(each));
+  const text = file ? readFileSync(join(folder, file), "utf8").trim() : `(It ships no text of its own: ${license}.)`;
+  return `${"=".repeat(78)}\n${name} ${version}, ${license}\n\n${text}`;
+}
