@@ -14,13 +14,13 @@ $(STAMPS)/venv:
 	$(PYTHON) -m venv $(VENV)
 	@mkdir -p $(STAMPS) && touch $@
 
-$(STAMPS)/run: requirements.txt pyproject.toml | $(STAMPS)/venv
-	$(BIN)/pip install -q -r requirements.txt
-	$(BIN)/pip install -q --no-deps -e .
+$(STAMPS)/run: requirements.txt requirements-build.txt pyproject.toml | $(STAMPS)/venv
+	$(BIN)/pip install -q --require-hashes -r requirements-build.txt -r requirements.txt
+	$(BIN)/pip install -q --no-build-isolation --no-deps -e .
 	@touch $@
 
 $(STAMPS)/dev: requirements-dev.txt $(STAMPS)/run
-	$(BIN)/pip install -q -r requirements-dev.txt
+	$(BIN)/pip install -q --require-hashes -r requirements-dev.txt
 	@touch $@
 
 $(STAMPS)/npm: web/package.json web/package-lock.json

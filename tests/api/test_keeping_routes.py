@@ -30,9 +30,9 @@ def test_a_copy_is_looked_into_and_put_back_and_that_is_undone(bench):
     assert len(bench.get("log")["entries"]) == 2
     assert bench.get(f"machines/{machine}/line")["setup"]["look"] is None
     assert [c["name"] for c in bench.get("workshop")["replaced"]] == [put_back["replaced"]]
-    bench.later(1)
     bench.post(f"workshop/copies/{put_back['replaced']}/restore")
     assert len(bench.get("log")["entries"]) == 3
+    assert len(bench.get("workshop")["replaced"]) == 2, "within one moment, and nothing is written over"
     bench.post(f"machines/{machine}/looks", {"setting": 205, "grade": 0})
     taken = bench.client.get(f"/api/workshop/copies/{copy['name']}/file")
     assert taken.content.startswith(b"SQLite format 3")
@@ -64,7 +64,7 @@ def test_going_back_waits_for_those_who_are_inside_and_they_for_it(bench, monkey
     assert len(inside) == 16
 
 
-@pytest.mark.parametrize("name", ["workshop-20260101T000000Z.db", "workshop-..-..-etc.db"])
+@pytest.mark.parametrize("name", ["workshop-20260101T000000-000000Z.db", "workshop-..-..-etc.db"])
 def test_a_copy_that_is_not_there_is_a_404(bench, name):
     for method, path in (("GET", ""), ("GET", "/file"), ("POST", "/restore")):
         answer = bench.client.request(method, f"/api/workshop/copies/{name}{path}")

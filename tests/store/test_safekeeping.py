@@ -67,7 +67,7 @@ def test_going_back_keeps_what_it_replaces_and_can_be_undone(tmp_path):
     replaced = safekeeping.restore(copy, file, NOW)
     assert (records(file), records(replaced)) == (2, 7)
     assert safekeeping.replaced_files(tmp_path) == [replaced]
-    safekeeping.restore(replaced, file, NOW + timedelta(minutes=1))
+    safekeeping.restore(replaced, file, NOW)
     assert records(file) == 7
     assert check(file).wrong == []
 

@@ -22,8 +22,15 @@ export function localMoment(date: Date): string {
   const shifted = new Date(date.getTime() - date.getTimezoneOffset() * 60_000);
   return shifted.toISOString().slice(0, 16);
 }
-/** What a datetime-local field means, or undefined when it is empty. */
-export const momentOf = (local: string) => (local ? new Date(local).toISOString() : undefined);
+const AROUND = [-60, -30, 0, 30, 60].map((minutes) => minutes * 60_000);
+/** What a datetime-local field means: none when it is empty, two in the hour that a clock set back shows twice. */
+export function momentsOf(local: string): string[] {
+  if (!local) return [];
+  const middle = new Date(local).getTime();
+  const times = AROUND.map((by) => new Date(middle + by)).filter((one) => localMoment(one) === local.slice(0, 16));
+  // An hour that a clock set forward leaves out is taken as the browser takes it.
+  return (times.length ? times : [new Date(middle)]).map((one) => one.toISOString());
+}
 
 /** A size in bytes, as people say it. */
 export const megabytes = (bytes: number) =>

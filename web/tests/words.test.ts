@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
-import { choices, clockHours, day, localMoment, momentOf, percent, time } from "../src/words";
+import { choices, clockHours, day, localMoment, momentsOf, percent, time } from "../src/words";
 
 beforeEach(() => {
   vi.useFakeTimers();
@@ -25,8 +25,8 @@ it("shows an instant in the zone of the screen", () => {
 it("reads back the moment it puts into a field, and sends it with its offset", () => {
   const noon = new Date("2026-06-15T12:34:00Z");
   expect(localMoment(noon)).toBe("2026-06-16T00:34");
-  expect(momentOf(localMoment(noon))).toBe("2026-06-15T12:34:00.000Z");
-  expect(momentOf("")).toBeUndefined();
+  expect(momentsOf(localMoment(noon))).toEqual(["2026-06-15T12:34:00.000Z"]);
+  expect(momentsOf("")).toEqual([]);
 });
 
 it("rounds a share to whole per cent", () => {
@@ -36,4 +36,14 @@ it("rounds a share to whole per cent", () => {
 it("has no choices before the server has named them", () => {
   expect(choices(undefined)).toEqual([]);
   expect(choices<"a">([{ value: "a", name: "A" }])).toEqual([{ value: "a", name: "A" }]);
+});
+
+it("knows that a clock set back shows an hour twice, and one set forward leaves one out", () => {
+  // Auckland goes back at 3:00 on 5 April 2026 and forward at 2:00 on 27 September.
+  expect(momentsOf("2026-04-05T02:30")).toEqual(["2026-04-04T13:30:00.000Z", "2026-04-04T14:30:00.000Z"]);
+  expect(momentsOf("2026-04-05T02:30").map((one) => localMoment(new Date(one)))).toEqual(
+    Array(2).fill("2026-04-05T02:30"),
+  );
+  expect(momentsOf("2026-04-05T03:30")).toHaveLength(1);
+  expect(momentsOf("2026-09-27T02:30")).toHaveLength(1);
 });

@@ -53,7 +53,7 @@ def create_app(settings: Settings, clock: TimeSource = _wall_clock, static: Path
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         app.state.engine = open_workshop(app.state.data_dir, app.state.clock())
         app.state.writing = threading.Lock()
-        async with keeping.copying_daily(app):
+        async with keeping.in_the_background(app):
             yield
         app.state.engine.dispose()
 

@@ -18,6 +18,7 @@ from fastapi.responses import FileResponse, Response
 import weftonos
 from weftonos import logs
 from weftonos.api.context import Now, WorkshopNow
+from weftonos.core.bobbin.trace import load
 from weftonos.exchange.qr import qr_svg
 from weftonos.running import urls
 from weftonos.store import safekeeping
@@ -29,6 +30,8 @@ router = APIRouter(prefix="/api/workshop", tags=["workshop"])
 
 #: The first copy of a day waits so long after the start, and is looked after again so often, in seconds.
 FIRST_COPY_AFTER_S, LOOKED_AFTER_S = 20.0, 600.0
+#: SciPy is loaded so long after the start, when the first pages have been answered, in seconds.
+LOADED_AFTER_S = 3.0
 #: Below so much room on the disk people are told, in bytes.
 LITTLE_ROOM = 200 * 1024 * 1024
 
@@ -183,15 +186,22 @@ def qr(request: Request) -> Response:
 
 
 @asynccontextmanager
-async def copying_daily(app: FastAPI) -> AsyncIterator[None]:
-    """Make a copy each day while the program runs, in the background."""
-    task = asyncio.create_task(_copy_daily(app))
+async def in_the_background(app: FastAPI) -> AsyncIterator[None]:
+    """Load what the first pull will take, and make a copy each day, while the program runs."""
+    tasks = [asyncio.create_task(_load()), asyncio.create_task(_copy_daily(app))]
     try:
         yield
     finally:
-        task.cancel()
-        with suppress(asyncio.CancelledError):
-            await task
+        for task in tasks:
+            task.cancel()
+        for task in tasks:
+            with suppress(asyncio.CancelledError):
+                await task
+
+
+async def _load() -> None:
+    await asyncio.sleep(LOADED_AFTER_S)
+    await asyncio.to_thread(load)
 
 
 async def _copy_daily(app: FastAPI) -> None:

@@ -21,7 +21,7 @@ VERSIONS = Path(__file__).parent / "migrations" / "versions"
 #: Copies of seven days, four weeks and twelve months are kept.
 KEPT_DAYS, KEPT_WEEKS, KEPT_MONTHS = 7, 4, 12
 #: Copies that the program makes by itself are named so, with the UTC time between.
-COPY_PREFIX, COPY_FORM = "workshop-", "%Y%m%dT%H%M%SZ"
+COPY_PREFIX, COPY_FORM = "workshop-", "%Y%m%dT%H%M%S-%fZ"
 #: What a restore sets aside is named so.
 REPLACED_PREFIX = "workshop-replaced-"
 _MAGIC = b"SQLite format 3\0"
@@ -175,9 +175,11 @@ def sync_folder(folder: Path) -> None:
 # Copies that the program makes by itself
 
 
-def copy_name(now: datetime) -> str:
-    """Return the name of a copy made now."""
-    return f"{COPY_PREFIX}{now.astimezone(UTC):{COPY_FORM}}.db"
+def _free(folder: Path, prefix: str, now: datetime) -> Path:
+    """Return a name for a copy made now that no other has: nothing is ever written over."""
+    while (path := folder / f"{prefix}{now.astimezone(UTC):{COPY_FORM}}.db").exists():
+        now += timedelta(microseconds=1)
+    return path
 
 
 def copy_time(path: Path) -> datetime | None:
@@ -236,7 +238,7 @@ def _month(time: datetime) -> tuple[int, int]:
 def back_up(path: Path, folder: Path, now: datetime) -> Path:
     """Copy the workshop's file into ``folder``, and let go of copies that are no longer kept."""
     folder.mkdir(parents=True, exist_ok=True)
-    target = folder / copy_name(now)
+    target = _free(folder, COPY_PREFIX, now)
     copy_file(path, target)
     times = {found: time for found in copies(folder) if (time := copy_time(found))}
     keep = kept(times.values())
@@ -268,7 +270,7 @@ def restore(copy: Path, path: Path, now: datetime) -> Path | None:
             f"{copy} is damaged ({wrong[0]}). Nothing was changed; take another copy.", ExitCode.DAMAGED
         )
     new = path.with_name("workshop-restoring.db")
-    aside = path.with_name(f"{REPLACED_PREFIX}{now.astimezone(UTC):{COPY_FORM}}.db")
+    aside = _free(path.parent, REPLACED_PREFIX, now)
     with telling(path):
         path.parent.mkdir(parents=True, exist_ok=True)
         copy_file(copy, new)

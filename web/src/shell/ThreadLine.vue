@@ -67,7 +67,7 @@ watch(
     </nav>
     <div class="tools">
       <RouterLink :to="{ name: 'mend', params: { machine } }" class="wrong">It went wrong</RouterLink>
-      <button type="button" :aria-pressed="evening" aria-label="Evening" @click="emit('evening')">
+      <button type="button" :aria-pressed="evening" :aria-label="evening ? 'Day' : 'Evening'" @click="emit('evening')">
         <svg viewBox="0 0 24 24" aria-hidden="true">
           <path d="M20 14.500A8.500 8.500 0 1 1 9.500 4a7 7 0 0 0 10.500 10.500Z" />
         </svg>
@@ -127,6 +127,8 @@ nav a {
   border: 2px solid var(--thread-white);
   min-height: 44px;
   min-width: 9.5rem;
+  /* A long name ends in dots before the first knot. */
+  max-width: 10.6rem;
 }
 .chooser :deep(.p-select-label) {
   color: #fff;

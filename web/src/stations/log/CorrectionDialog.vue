@@ -7,12 +7,12 @@ import { answer, client, type Schemas } from "../../api/client";
 import { useWords } from "../../api/queries";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
 import FieldBox from "../../parts/FieldBox.vue";
-import { localMoment, momentOf } from "../../words";
 import GradePicker from "../balance/GradePicker.vue";
 import { useSend } from "../../composables/send";
 import { numberIn, readPulls } from "../../composables/fields";
 import ConflictNote from "../../parts/ConflictNote.vue";
 import { useSeen } from "../../composables/seen";
+import MomentBox from "../../parts/MomentBox.vue";
 import ThreadChoice from "../../parts/ThreadChoice.vue";
 
 const props = defineProps<{ entry: Schemas["LogEntry"] }>();
@@ -20,8 +20,7 @@ const emit = defineEmits<{ close: [] }>();
 
 type Payload = NonNullable<Schemas["LogEntry"]["payload"]>;
 const payload = reactive(structuredClone(JSON.parse(JSON.stringify(props.entry.payload))) as Payload);
-const original = localMoment(new Date(props.entry.at));
-const at = ref(original);
+const at = ref<string | undefined>(props.entry.at);
 const { data: words } = useWords();
 const sizes = computed(() =>
   (words.value?.sizes ?? []).map((s) => ({ value: s.metric, name: `${s.metric}/${s.american}` })),
@@ -69,7 +68,7 @@ const save = useSend(
         params: { path: { record_id: props.entry.id }, header: seen.header() },
         body: {
           payload: filled(),
-          at: at.value === original ? props.entry.at : (momentOf(at.value) ?? props.entry.at),
+          at: at.value ?? props.entry.at,
         },
       }),
     ),
@@ -90,9 +89,7 @@ function writeOver() {
     :style="{ width: '44rem', maxWidth: '95vw' }"
     @update:visible="emit('close')">
     <form class="stack" @submit.prevent="save.go()">
-      <FieldBox label="When" :error="error('at')"
-        ><input v-model="at" type="datetime-local" class="plain-input"
-      /></FieldBox>
+      <MomentBox v-model="at" label="When" :error="error('at')" />
       <ThreadChoice
         v-if="payload.kind === 'bobbin_loaded'"
         v-model="payload.bobbin"

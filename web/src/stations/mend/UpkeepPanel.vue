@@ -6,23 +6,22 @@ import { answer, client, type Schemas } from "../../api/client";
 import { useUpkeep } from "../../api/queries";
 import { useHere, useMachineId } from "../../composables/machine";
 import FieldBox from "../../parts/FieldBox.vue";
+import MomentBox from "../../parts/MomentBox.vue";
 import FiguresNote from "../../parts/FiguresNote.vue";
-import { localMoment, momentOf } from "../../words";
 import { useNote } from "../../composables/send";
 
 /** Cleaning, oiling and service, counted in stitching hours. */
 const machine = useMachineId();
 const { data } = useUpkeep(machine);
 const note = ref("");
-const at = ref(localMoment(new Date()));
-const touched = ref(false);
+const at = ref<string>();
 const here = useHere();
 const keep = useNote(
   (what: Schemas["UpkeepKind"]) =>
     answer(
       client.POST("/api/machines/{machine_id}/upkeep", {
         ...here(),
-        body: { what, note: note.value, at: touched.value ? momentOf(at.value) : undefined },
+        body: { what, note: note.value, at: at.value },
       }),
     ),
   { then: () => (note.value = "") },
@@ -70,9 +69,7 @@ const headline = computed(() => {
       <FieldBox label="What was found or done" :error="keep.error('note')"
         ><InputText v-model="note" data-new
       /></FieldBox>
-      <FieldBox label="When" :error="keep.error('at')"
-        ><input v-model="at" type="datetime-local" class="plain-input" @input="touched = true"
-      /></FieldBox>
+      <MomentBox v-model="at" label="When" :error="keep.error('at')" />
       <p v-if="keep.problem.value?.lost" class="field-error" role="alert">{{ keep.problem.value.message }}</p>
       <p class="caution">
         Emery and oil only with the power off; wipe every trace away before you sew. How often, and where the oil goes:

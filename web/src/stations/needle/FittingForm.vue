@@ -7,7 +7,7 @@ import { useMachines, useNeedleDrawer, useWords } from "../../api/queries";
 import { useHere, useMachineId } from "../../composables/machine";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
 import FieldBox from "../../parts/FieldBox.vue";
-import { localMoment, momentOf } from "../../words";
+import MomentBox from "../../parts/MomentBox.vue";
 import { useNote } from "../../composables/send";
 
 /** Notes the needle that was fitted; starts with the one on show. */
@@ -19,8 +19,7 @@ const { data: words } = useWords();
 const { data: drawer } = useNeedleDrawer(machine);
 const { data: machines } = useMachines();
 const finish = ref<Schemas["NeedleFinish"]>("steel");
-const at = ref(localMoment(new Date()));
-const touched = ref(false);
+const at = ref<string>();
 const takes = computed(() => machines.value?.find((m) => m.id === machine.value)?.spec.needle_system ?? "");
 const system = ref<string | null>(null);
 const sizes = computed(() =>
@@ -54,7 +53,7 @@ const fit = useNote(() =>
         finish: finish.value,
         system: system.value ?? takes.value,
         packet: packet.value?.id,
-        at: touched.value ? momentOf(at.value) : undefined,
+        at: at.value,
       },
     }),
   ),
@@ -70,14 +69,7 @@ const { error } = fit;
     <FieldBox label="Needle system" :error="error('system')">
       <InputText :model-value="system ?? takes" @update:model-value="system = $event ?? ''" />
     </FieldBox>
-    <FieldBox label="Fitted" :error="error('at')" class="wide">
-      <input
-        v-model="at"
-        type="datetime-local"
-        class="plain-input"
-        :aria-invalid="!!error('at')"
-        @input="touched = true" />
-    </FieldBox>
+    <MomentBox v-model="at" label="Fitted" :error="error('at')" class="wide" />
     <p v-if="packet" class="soft wide">Out of the packet in the drawer: {{ packet.left }} left before this one.</p>
     <p v-if="error('packet') || fit.problem.value?.lost" class="field-error wide">{{ fit.problem.value?.message }}</p>
     <Button type="submit" data-new class="wide" label="Note it as fitted" :loading="fit.pending.value" />

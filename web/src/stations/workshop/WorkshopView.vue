@@ -154,7 +154,8 @@ const reach = computed(() =>
           </dd>
           <dt>What it is made with</dt>
           <dd>
-            <a href="/third-party.txt" target="_blank">Licences of what ships with it</a>. Weftonos {{ data.version }}
+            <a class="take" href="/third-party.txt" target="_blank">Licences of what ships with it</a>. Weftonos
+            {{ data.version }}
           </dd>
         </dl>
       </section>
@@ -202,7 +203,7 @@ code {
   font-size: 0.92em;
 }
 .take {
-  color: var(--indigo);
+  color: inherit;
   min-height: 48px;
   display: inline-grid;
   place-items: center;
