@@ -10,7 +10,7 @@ import urllib.request
 from functools import partial
 from pathlib import Path
 
-from bench_balance import bench_balance, bench_starting_point
+from bench_balance import bench_balance, bench_expectation, bench_starting_point
 from bench_bobbin import bench_live, bench_screw, bench_traces
 from bench_mend import bench_mend
 from bench_screens import bench_refold, bench_screens, client_on, timed
@@ -109,6 +109,7 @@ if __name__ == "__main__":
     bench_refold()
     bench_start()
     bench_balance()
+    bench_expectation()
     bench_starting_point()
     bench_mend()
     bench_screw()

@@ -15,12 +15,12 @@ from weftonos.core.balance.estimate import (
     STEEPNESS,
     BalancePrior,
     Observation,
+    by_eye,
     estimate_balance,
     grade_probabilities,
     makes_sense,
     scale_unit,
 )
-from weftonos.core.balance.ladder import by_eye
 from weftonos.core.balance.starting_point import balanced_combinations, starting_point
 from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.store.database import open_workshop
@@ -99,6 +99,41 @@ def bench_balance(quilters: int = QUILTERS) -> None:
         print(f"  four chosen beat the eye on eleven: {'met' if better else 'NOT MET'}; ", end="")
         print(f"coverage {'93 to 97 %' if model_true else 'at least 90 %'}: {'met' if right else 'NOT MET'}; ", end="")
         print(f"called nonsense {nonsense / quilters:.1%}; one estimate {np.median(took):.1f} ms")
+
+
+def bench_expectation(quilters: int = QUILTERS) -> None:
+    """Four chosen steps where the expectation is right, now and then wrong, and wrong: who has the last word."""
+    print(f"\nBalance: {quilters} simulated quilters, four chosen steps, by how right the expectation is")
+    aims = {
+        "right": (0.33, 0.37, 0.94),
+        "one in five anywhere": (0.37, 0.37, 0.96),
+        "wrong by 3 to 5": (0.48, 0.48, 0.90),
+    }
+    for about, (_, most, cover) in aims.items():
+        chance = np.random.default_rng(11)
+        errors, inside, eye = [], [], []
+        for _ in range(quilters):
+            person = Quilter(chance, True)
+            if about == "one in five anywhere" and chance.random() < 0.2:
+                person.centre = chance.uniform(0, 10)
+            prior = PRIOR
+            if about == "wrong by 3 to 5":
+                off = chance.uniform(3, 5)
+                prior = BalancePrior(person.centre + (off if person.centre + off <= 10 else -off), PRIOR.spread)
+            looks: list[Observation] = []
+            for _ in range(4):
+                step = estimate_balance(DIAL, prior, looks).next_setting
+                looks.append(Observation(step, person.grade(step)))
+            found = estimate_balance(DIAL, prior, looks)
+            errors.append(abs(found.centre - person.centre))
+            inside.append(found.low <= person.centre <= found.high)
+            eye.append(abs(by_eye([(look.setting, look.grade) for look in looks]) - person.centre))
+        median, held = float(np.median(errors)), float(np.mean(inside))
+        met = median <= most + 0.03 and held >= cover - 0.02
+        print(
+            f"  {about:<22} median {median:.2f}, 95 % interval holds {held:.1%}; the same four by eye "
+            f"{np.median(eye):.2f}: {'met' if met else 'NOT MET'}"
+        )
 
 
 def bench_starting_point() -> None:

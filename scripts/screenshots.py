@@ -59,7 +59,7 @@ def prepare(page: Page, name: str) -> None:
 
     elif name == "workshop":
         page.get_by_role("button", name="Copy now").click()
-        page.get_by_role("button", name="Go back to").first.click()
+        page.get_by_role("button", name="Go back to it").first.click()
         page.get_by_text("records, from").wait_for(timeout=10_000)
 
 

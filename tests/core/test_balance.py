@@ -13,11 +13,12 @@ from weftonos.core.balance.estimate import (
     STEEPNESS,
     BalancePrior,
     Observation,
+    by_eye,
     estimate_balance,
     grade_probabilities,
     makes_sense,
 )
-from weftonos.core.balance.ladder import LadderPlan, by_eye, plan_ladder
+from weftonos.core.balance.ladder import LadderPlan, plan_ladder
 from weftonos.core.balance.lock_depth import lock_depth
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.scale import ScaleKind, TopScale
@@ -27,6 +28,13 @@ READOUT = TopScale(kind=ScaleKind.READOUT, low=80, high=400, step=5)
 TURNS = TopScale(kind=ScaleKind.TURNS, low=-4, high=4, step=0.25)
 PRIOR = BalancePrior(4, 1.5)
 LOOKS = [Observation(2, 2), Observation(4, 1), Observation(5, 0), Observation(7, -1)]
+
+
+def expected(c):
+    """The robust expectation by SciPy: normal on the scale for 85 parts in 100, anywhere on it for the rest."""
+    on_scale = stats.truncnorm((0 - PRIOR.centre) / PRIOR.spread, (10 - PRIOR.centre) / PRIOR.spread)
+    normal = on_scale.pdf((c - PRIOR.centre) / PRIOR.spread) / PRIOR.spread
+    return 0.85 * normal + 0.15 / 10
 
 
 def logistic_grades(setting: float, centre: float, steepness: float) -> list[float]:
@@ -49,7 +57,7 @@ def test_the_posterior_agrees_with_scipy_s_quadrature(looks):
         total = 0.0
         for s in STEEPNESS:
             total += math.prod(logistic_grades(o.setting, c, s.value)[o.grade + 2] for o in looks)
-        return total * stats.norm.pdf(c, PRIOR.centre, PRIOR.spread)
+        return total * expected(c)
 
     whole = integrate.quad(joint, 0, 10, limit=200)[0]
     mean = integrate.quad(lambda c: c * joint(c), 0, 10, limit=200)[0] / whole
@@ -62,7 +70,7 @@ def test_the_posterior_agrees_with_scipy_s_quadrature(looks):
             lambda c, s=s: (
                 (abs(s.value * (looks[-1].setting - c)) <= 1)
                 * math.prod(logistic_grades(o.setting, c, s.value)[o.grade + 2] for o in looks)
-                * stats.norm.pdf(c, PRIOR.centre, PRIOR.spread)
+                * expected(c)
             ),
             max(0, looks[-1].setting - 1 / s.value),
             min(10, looks[-1].setting + 1 / s.value),
@@ -107,7 +115,7 @@ def test_the_next_setting_is_the_one_that_teaches_most():
         return total
 
     centres = np.linspace(0, 10, 401)
-    prior = stats.norm.pdf(centres, PRIOR.centre, PRIOR.spread)
+    prior = expected(centres)
 
     def chance_of(setting: float, grade: int, s: float) -> np.ndarray:
         """P(grade) at every centre, by SciPy's logistic distribution."""
@@ -258,3 +266,83 @@ def test_a_tighter_top_draws_the_lock_to_the_front(a, b, steepness):
     assert lock_depth(tighter, 5, steepness).depth <= lock_depth(looser, 5, steepness).depth
     assert lock_depth(5, 5, steepness).grade == 0
     assert lock_depth(10, 5, 3).grade == -2
+
+
+CLOTH = TopScale(kind=ScaleKind.DIAL, low=0, high=10, step=0.5)
+
+
+def ladder(*steps: tuple[float, int]) -> list[Observation]:
+    return [Observation(setting, grade) for setting, grade in steps]
+
+
+@pytest.mark.parametrize(
+    ("prior", "looks", "from_", "to"),
+    [
+        (BalancePrior(3, 1.4), ladder((5, 1), (6, 1), (7, 1), (8, 0), (9, 0), (10, -1)), 8, 9),
+        (BalancePrior(3, 1.4), ladder((5, 1), (6, 1), (7, 1), (8, 0), (9, 0), (10, 0)), 8, 9.5),
+        (BalancePrior(9, 0.5), ladder((4, 1), (5, 0), (6, 0), (7, -1)), 5, 6),
+        (BalancePrior(9, 0.3), ladder((2, 1), (3, 0), (4, -1)), 2.5, 3.5),
+    ],
+)
+def test_however_sure_the_expectation_was_the_cloth_has_the_last_word(prior, looks, from_, to):
+    found = estimate_balance(CLOTH, prior, looks)
+    assert from_ <= found.set_to <= to
+    assert found.low <= found.by_eye <= found.high
+    for look in looks:
+        if look.grade == 0:
+            assert found.low - 0.25 <= look.setting <= found.high + 0.25, "a good step lies within"
+
+
+@given(
+    st.lists(st.tuples(st.integers(0, 20), st.integers(-2, 2)), min_size=1, max_size=8),
+    st.floats(0, 10),
+    st.floats(0.3, 3),
+)
+@settings(max_examples=60)
+def test_no_setting_beyond_a_step_graded_wrong_is_proposed_unless_the_looks_contradict_each_other(
+    steps, centre, spread
+):
+    looks = [Observation(half / 2, grade) for half, grade in steps]
+    found = estimate_balance(CLOTH, BalancePrior(centre, spread), looks)
+    loose = [look.setting for look in looks if look.grade > 0]
+    tight = [look.setting for look in looks if look.grade < 0]
+    if loose and tight and max(loose) >= min(tight):
+        assert found.again in {max(loose), min(tight)}
+        assert found.next_setting == found.again
+        assert found.action == f"Stitch {CLOTH.words(found.again)} again"
+        assert not found.sure
+        assert any(r.rule == "looks_contradict" for r in found.reasons)
+    elif any(
+        not ({x} & {*loose, *tight}) for x in np.arange(max(loose, default=-0.5) + 0.5, min(tight, default=10.5), 0.5)
+    ):
+        assert max(loose, default=-1) < found.set_to < min(tight, default=11)
+        assert found.again is None
+
+
+def test_the_action_comes_first_and_stops_when_it_is_sure():
+    assert estimate_balance(CLOTH, BalancePrior(3, 1), []).action == "Set 3.0, stitch a hand's length"
+    unsure = estimate_balance(CLOTH, BalancePrior(3, 1.4), ladder((3, 1)))
+    assert unsure.action == f"Set {CLOTH.words(unsure.next_setting)}, stitch a hand's length"
+    assert not unsure.sure
+    narrowed = ladder((4, 1), (5, 0), (6, -1)) * 4
+    assert estimate_balance(CLOTH, None, narrowed).action == "Set it and leave it at 5.0"
+    assert estimate_balance(CLOTH, None, [*narrowed, Observation(5, 0)]).action == "Leave it at 5.0"
+
+
+def test_the_eye_s_reading_stands_beside_and_its_difference_is_explained():
+    alike = estimate_balance(CLOTH, None, ladder((3, 1), (4, 0), (5, 0), (6, -1)))
+    assert (alike.by_eye, alike.eye_says) == (4.5, "")
+    other = estimate_balance(CLOTH, None, ladder((2, 2), (3, 1), (4, 0), (7, 0), (8, -2)))
+    assert other.by_eye == 5.5
+    far = estimate_balance(CLOTH, BalancePrior(3, 1.4), ladder((8, 0), (9, 0), (10, 0)))
+    assert far.eye_says.startswith("By eye it is 9.0, the middle of the good steps.")
+    assert estimate_balance(CLOTH, None, ladder((3, 1))).by_eye is None
+
+
+def test_one_look_is_no_ladder_and_a_mark_is_said_once():
+    knob = TopScale(kind=ScaleKind.TURNS, low=-4, high=4, step=0.25)
+    for grade, side in ((1, "higher"), (-1, "lower")):
+        says = " ".join(r.text for r in estimate_balance(knob, None, [Observation(0, grade)]).reasons)
+        assert "This look was too" in says
+        assert f"the balance lies {side}" in says
+        assert "at at" not in says

@@ -86,9 +86,12 @@ class Reference:
         self.grid = [scale.low + i * (scale.high - scale.low) / parts for i in range(parts + 1)]
         self.steep = [s / self.unit for s in self.STEEP]
         joint = {}
+        near = {c: math.exp(-0.5 * ((c - prior.centre) / prior.spread) ** 2) if prior else 1.0 for c in self.grid}
+        everywhere = sum(near.values())
         for c in self.grid:
             for s in self.steep:
-                weight = math.exp(-0.5 * ((c - prior.centre) / prior.spread) ** 2) if prior else 1.0
+                # 85 parts in 100 where it is expected, the rest anywhere.
+                weight = 0.85 * near[c] / everywhere + 0.15 / len(self.grid) if prior else 1.0
                 for look in looks:
                     weight *= self.seen(look, c, s)
                 joint[c, s] = weight
@@ -117,6 +120,24 @@ class Reference:
             if total >= share - 1e-12:
                 return c
         return self.grid[-1]
+
+    def set_to(self, scale: TopScale, looks: list[Observation]) -> float:
+        """The middle of what the grades allow, on a step that they allow."""
+        loose = max((o.setting for o in looks if o.grade > 0 and not o.doubtful), default=-math.inf)
+        tight = min((o.setting for o in looks if o.grade < 0 and not o.doubtful), default=math.inf)
+        if loose >= tight:
+            loose, tight = -math.inf, math.inf
+        weights = [p if loose < c < tight else 0.0 for c, p in zip(self.grid, self.marginal, strict=True)]
+        total, middle = 0.0, self.grid[0]
+        for c, p in zip(self.grid, weights, strict=True):
+            total += p
+            if total >= 0.5 * sum(weights) - 1e-12:
+                middle = c
+                break
+        for by in (0, scale.step, -scale.step):
+            if loose < scale.snap(middle + by) < tight:
+                return scale.snap(middle + by)
+        return scale.snap(middle)
 
     def good(self, x: float) -> float:
         return sum(p for (c, s), p in self.joint.items() if abs(s * (x - c)) <= 1)
@@ -150,10 +171,10 @@ def test_the_balance_equals_plain_enumeration(name):
     assert found.grid == pytest.approx(wanted.grid)
     step = wanted.grid[1] - wanted.grid[0]
     assert [d * step for d in found.density] == pytest.approx(wanted.marginal, abs=1e-9)
-    assert found.centre == pytest.approx(wanted.mean)
+    assert found.centre == pytest.approx(wanted.mean if looks or not prior else prior.centre)
     assert found.spread == pytest.approx(math.sqrt(wanted.variance))
     assert (found.low, found.high) == pytest.approx((wanted.quantile(0.025), wanted.quantile(0.975)))
-    assert found.set_to == scale.snap(wanted.mean)
+    assert found.set_to == (wanted.set_to(scale, looks) if looks else scale.snap(found.centre))
     assert found.present == (looks[-1].setting if looks else found.set_to)
     assert found.good_enough_probability == pytest.approx(wanted.good(found.present))
     steep = sum(s * p for (_, s), p in wanted.joint.items())
@@ -276,7 +297,7 @@ def test_what_is_said_beside_the_estimate():
     assert "lower than all" in low.reasons[1].text
     assert "higher than all" in estimate_balance(DIAL, None, [Observation(4, 1)] * 2).reasons[1].text
     assert estimate_balance(DIAL, None, []).text.startswith("Start at")
-    assert one.text.startswith("Set ")
+    assert one.text.startswith("The estimate is ")
 
 
 def test_a_drawing_is_thin_and_a_scale_described_anew_drops_what_lies_off_it():

@@ -1918,13 +1918,24 @@ export interface components {
          * BalanceEstimate
          * @description The balanced setting with its 95 % interval, how likely the present setting will do, what to stitch next.
          *
-         *     ``density`` is the posterior over ``grid``, for drawing; ``steepness`` its mean, per unit of the scale.
+         *     ``density`` is the posterior over ``grid``, for drawing; ``steepness`` its mean, per unit of the scale. ``set_to``
+         *     lies on the right side of every step that was graded wrong. ``by_eye`` is the middle of the good steps, as a ladder
+         *     is read by eye; ``eye_says`` why it differs from the estimate, where it does.
+         *     ``action`` is what to do now; ``sure`` when that is to leave it. ``again`` is a step that others contradict.
          */
         BalanceEstimate: {
+            /** Action */
+            action: string;
+            /** Again */
+            again: number | null;
+            /** By Eye */
+            by_eye: number | null;
             /** Centre */
             centre: number;
             /** Density */
             density: number[];
+            /** Eye Says */
+            eye_says: string;
             /** Good Enough Probability */
             good_enough_probability: number;
             /** Grid */
@@ -1949,12 +1960,16 @@ export interface components {
             spread: number;
             /** Steepness */
             steepness: number;
+            /** Sure */
+            sure: boolean;
             /** Text */
             text: string;
         };
         /**
          * BalancePrior
          * @description What is thought of the centre before stitching: a normal one, in the scale's own numbers.
+         *
+         *     It is taken robustly: a share of ``ANYWHERE`` lies evenly over the whole scale.
          */
         BalancePrior: {
             /** Centre */

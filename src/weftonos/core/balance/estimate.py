@@ -3,6 +3,9 @@
 Each look is a grade g in -2…+2 at a setting x; raising the setting lowers the grade. A cumulative-logit model with
 centre c (the balanced setting), steepness s and cut points at ±1 and ±3 gives P(g | x, c, s). On a grid of c and s
 the posterior is exact enumeration; nothing is sampled.
+
+The expectation is robust: a share of it lies anywhere on the scale, so that the cloth has the last word however sure
+the expectation was. The answer never lies beyond a step that was graded wrong on that side.
 """
 
 from __future__ import annotations
@@ -34,6 +37,10 @@ GRID_PARTS = estimate(500, "parts of the scale", "grid of the exact enumeration"
 DIAL_NUMBERS = estimate(10, "to a scale", "a dial runs from 0 to 10")
 #: A grade given with doubt lies this often one to either side.
 DOUBT = estimate(0.25)
+#: The share of an expectation that lies anywhere on the scale.
+ANYWHERE = estimate(0.15)
+#: From this chance that the present setting is good enough on, it is left alone.
+SURE_FROM = estimate(0.8)
 MOST_LOOKS = 60
 FEWEST_TO_JUDGE = estimate(4, "looks")
 #: Log of the Bayes factor below which a ladder is called nonsense.
@@ -47,7 +54,10 @@ _GRADES = np.array(sorted(GRADES))
 
 @dataclass(frozen=True)
 class BalancePrior:
-    """What is thought of the centre before stitching: a normal one, in the scale's own numbers."""
+    """What is thought of the centre before stitching: a normal one, in the scale's own numbers.
+
+    It is taken robustly: a share of ``ANYWHERE`` lies evenly over the whole scale.
+    """
 
     centre: float
     spread: float
@@ -80,7 +90,10 @@ class Observation:
 class BalanceEstimate:
     """The balanced setting with its 95 % interval, how likely the present setting will do, what to stitch next.
 
-    ``density`` is the posterior over ``grid``, for drawing; ``steepness`` its mean, per unit of the scale.
+    ``density`` is the posterior over ``grid``, for drawing; ``steepness`` its mean, per unit of the scale. ``set_to``
+    lies on the right side of every step that was graded wrong. ``by_eye`` is the middle of the good steps, as a ladder
+    is read by eye; ``eye_says`` why it differs from the estimate, where it does.
+    ``action`` is what to do now; ``sure`` when that is to leave it. ``again`` is a step that others contradict.
     """
 
     centre: float
@@ -94,6 +107,11 @@ class BalanceEstimate:
     next_gain: float
     steepness: float
     makes_sense: bool
+    by_eye: float | None
+    eye_says: str
+    action: str
+    sure: bool
+    again: float | None
     text: str
     grid: tuple[float, ...]
     density: tuple[float, ...]
@@ -143,7 +161,7 @@ def _posterior(scale: TopScale, prior: BalancePrior | None, looks: Sequence[Obse
     steep = np.array([s.value for s in STEEPNESS]) / scale_unit(scale)
     log = np.zeros((len(centres), len(steep)))
     if prior is not None:
-        log += (-0.5 * ((centres - prior.centre) / prior.spread) ** 2)[:, None]
+        log += np.log(_expected(centres, prior))[:, None]
     for look in looks:
         chances = grade_probabilities(look.setting, centres[:, None], steep[None, :])
         place = look.grade + 2
@@ -154,6 +172,65 @@ def _posterior(scale: TopScale, prior: BalancePrior | None, looks: Sequence[Obse
         log += np.log(np.maximum(chance, 1e-300))
     weights = np.exp(log - log.max())
     return centres, steep, weights / weights.sum()
+
+
+def _expected(centres: Array, prior: BalancePrior) -> Array:
+    """Return an expectation over the grid: normal for the most part, and a share of it anywhere."""
+    exponent = -0.5 * ((centres - prior.centre) / prior.spread) ** 2
+    near = np.exp(exponent - exponent.max())
+    share = ANYWHERE.value
+    expected: Array = (1 - share) * near / near.sum() + share / len(centres)
+    return expected
+
+
+@dataclass(frozen=True)
+class Graded:
+    """What the grades alone say: the highest step that was too loose, the lowest that was too tight, if any."""
+
+    loose: float | None
+    tight: float | None
+
+    @classmethod
+    def of(cls, looks: Sequence[Observation]) -> Graded:
+        """Read the grades; doubtful ones bind nobody."""
+        sure = [look for look in looks if not look.doubtful]
+        loose = max((look.setting for look in sure if look.grade > 0), default=None)
+        tight = min((look.setting for look in sure if look.grade < 0), default=None)
+        return cls(loose, tight)
+
+    @property
+    def contradict(self) -> bool:
+        """Whether a step was too loose at or above one that was too tight."""
+        return self.loose is not None and self.tight is not None and self.loose >= self.tight
+
+    def allows(self, setting: Array) -> npt.NDArray[np.bool_]:
+        """Say which settings lie on the right side of every step that was graded wrong."""
+        inside = np.ones(len(setting), dtype=bool)
+        if self.loose is not None:
+            inside &= setting > self.loose
+        if self.tight is not None:
+            inside &= setting < self.tight
+        return inside
+
+
+def _set_to(scale: TopScale, centres: Array, marginal: Array, graded: Graded) -> float:
+    """Return the setting to set: the middle of the posterior, on the right side of every step that was graded wrong."""
+    allowed = marginal if graded.contradict else marginal * graded.allows(centres)
+    if allowed.sum() <= 0:
+        # Every setting of the scale was graded wrong on its side: its end is the nearest there is.
+        return scale.high if graded.loose is not None else scale.low
+    middle = _quantile(centres, np.cumsum(allowed / allowed.sum()), 0.5)
+    near = [scale.snap(middle + by * scale.step) for by in (0, 1, -1)]
+    fitting = [setting for setting in near if graded.contradict or graded.allows(np.array([setting]))[0]]
+    return fitting[0] if fitting else near[0]
+
+
+def _again(looks: Sequence[Observation], graded: Graded) -> float | None:
+    """Return the step to stitch again where grades contradict each other: the one noted last."""
+    if not graded.contradict:
+        return None
+    both = {graded.loose, graded.tight}
+    return next(look.setting for look in reversed(looks) if look.setting in both and look.grade != 0)
 
 
 def estimate_balance(scale: TopScale, prior: BalancePrior | None, looks: Sequence[Observation]) -> BalanceEstimate:
@@ -180,14 +257,28 @@ def estimate_balance(scale: TopScale, prior: BalancePrior | None, looks: Sequenc
     spread = math.sqrt(max(0.0, float(((centres - mean) ** 2) @ marginal)))
     cumulated = np.cumsum(marginal)
     low, high = (_quantile(centres, cumulated, q) for q in (0.025, 0.975))
-    set_to = scale.snap(mean)
+    graded = Graded.of(looks)
+    if looks:
+        centre, set_to = mean, _set_to(scale, centres, marginal, graded)
+    else:
+        # Nothing stitched: it begins where it is expected, not in the middle of everywhere.
+        centre = mean if prior is None else min(scale.high, max(scale.low, prior.centre))
+        set_to = scale.snap(centre)
+    low, high = min(low, set_to), max(high, set_to)
     present = looks[-1].setting if looks else set_to
     good = float((joint * (np.abs(steep[None, :] * (present - centres[:, None])) <= 1)).sum())
     following, gain = _next_setting(scale=scale, centres=centres, steep=steep, joint=joint, spread=spread)
+    again = _again(looks, graded)
+    following = following if again is None else again
     sense = makes_sense(scale, looks)
     steepness = float(joint.sum(axis=0) @ steep)
+    good_there = float((joint * (np.abs(steep[None, :] * (set_to - centres[:, None])) <= 1)).sum())
+    eye = by_eye([(look.setting, look.grade) for look in looks]) if any(look.grade == 0 for look in looks) else None
+    stays = bool(looks) and looks[-1].grade == 0 and good >= SURE_FROM.value
+    sure = bool(looks) and sense and again is None and (stays or good_there >= SURE_FROM.value)
+    kept = present if stays else set_to
     return BalanceEstimate(
-        centre=mean,
+        centre=centre,
         low=low,
         high=high,
         spread=spread,
@@ -198,6 +289,13 @@ def estimate_balance(scale: TopScale, prior: BalancePrior | None, looks: Sequenc
         next_gain=gain,
         steepness=steepness,
         makes_sense=sense,
+        by_eye=eye,
+        eye_says=_eye_says(scale, eye, set_to),
+        action=_action(
+            scale=scale, looks=looks, kept=kept if sure else None, following=following if looks else set_to, again=again
+        ),
+        sure=sure,
+        again=again,
         text=_text(scale=scale, looks=looks, set_to=set_to, low=low, high=high, sense=sense),
         grid=tuple(float(c) for c in centres),
         density=tuple(float(d) for d in marginal / (centres[1] - centres[0])),
@@ -258,13 +356,41 @@ def makes_sense(scale: TopScale, looks: Sequence[Observation]) -> bool:
     return balanced - unrelated > NONSENSE_BELOW.value
 
 
+def by_eye(looks: Sequence[tuple[float, int]]) -> float:
+    """Return a ladder read by eye: the best step, and between several the middle (common practice)."""
+    best = min(abs(grade) for _, grade in looks)
+    good = [setting for setting, grade in looks if abs(grade) == best]
+    return sum(good) / len(good)
+
+
+def _eye_says(scale: TopScale, eye: float | None, set_to: float) -> str:
+    if eye is None or abs(eye - set_to) <= scale.step / 2:
+        return ""
+    return (
+        f"By eye it is {scale.words(scale.snap(eye))}, the middle of the good steps. The estimate also counts how far "
+        "off the other steps were, and where it was expected."
+    )
+
+
+def _action(
+    *, scale: TopScale, looks: Sequence[Observation], kept: float | None, following: float, again: float | None
+) -> str:
+    """Say what to do now: leave it at ``kept`` where that is sure, else stitch another step."""
+    if kept is not None:
+        stands = "Leave it" if looks[-1].setting == kept else "Set it and leave it"
+        return f"{stands} {scale.place(kept)}"
+    if again is not None:
+        return f"Stitch {scale.words(again)} again"
+    return f"Set {scale.words(following)}, stitch a hand's length"
+
+
 def _text(scale: TopScale, looks: Sequence[Observation], set_to: float, low: float, high: float, sense: bool) -> str:
     if not sense:
         return "These grades jump about. Look at the bobbin, the seat in the discs and the case before you turn."
     between = f"between {scale.words(scale.snap(low))} and {scale.words(scale.snap(high))}"
     if not looks:
         return f"Start at {scale.words(set_to)}. Nothing stitched yet: anywhere {between}."
-    return f"Set {scale.words(set_to)}. It lies {between}, 95 in 100."
+    return f"The estimate is {scale.words(set_to)}. It lies {between}, 95 in 100."
 
 
 def _reasons(
@@ -297,10 +423,21 @@ def _reasons(
                 rule="ladder_makes_no_sense",
             )
         )
-    if count and len({look.grade for look in looks}) == 1 and looks[0].grade != 0:
+    if count and len({look.grade > 0 for look in looks}) == 1 and all(look.grade for look in looks):
         side = "lower" if looks[0].grade < 0 else "higher"
+        seen = "This look was" if count == 1 else f"All {count} looks were"
+        than = "" if count == 1 else " than all of them"
+        text = f"{seen} too {'tight' if side == 'lower' else 'loose'} on top: the balance lies {side}{than}."
+        reasons.append(Reason(text=text, rule="one_sided"))
+    graded = Graded.of(looks)
+    if graded.contradict and graded.loose is not None and graded.tight is not None:
+        loose, tight = scale.words(graded.loose), scale.words(graded.tight)
         reasons.append(
-            Reason(text=f"Every look was the same: the balance lies {side} than all of them.", rule="one_sided")
+            Reason(
+                text=f"The looks contradict each other: too loose at {loose}, too tight at {tight}. One of them wants "
+                "stitching again.",
+                rule="looks_contradict",
+            )
         )
     if any(look.grade == 2 for look in looks):
         reasons.append(
@@ -308,7 +445,7 @@ def _reasons(
         )
     reasons.append(
         Reason(
-            text=f"Most would be learned from a stitch at {scale.words(following)}.",
+            text=f"Most would be learned from a stitch {scale.place(following)}.",
             rule="next_step",
             standing=Standing.ESTIMATE,
         )

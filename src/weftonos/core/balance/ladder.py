@@ -55,10 +55,3 @@ def plan_ladder(plan: LadderPlan, scale: TopScale, centre: float, following: flo
     unique = tuple(dict.fromkeys(scale.snap(s) for s in settings))
     cloth = "the dark half: the thread is light" if thread_is_light else "the light half: the thread is dark"
     return Ladder(plan=plan, settings=unique, words=tuple(scale.words(s) for s in unique), cloth=cloth)
-
-
-def by_eye(looks: Sequence[tuple[float, int]]) -> float:
-    """Return a ladder read by eye: the best step, and between two good steps the middle (common practice)."""
-    best = min(abs(grade) for _, grade in looks)
-    good = [setting for setting, grade in looks if abs(grade) == best]
-    return sum(good) / len(good)

@@ -73,6 +73,11 @@ class TopScale:
         steps = max(1, round(half / self.step))
         return f"{steps * self.step:g}{' turns' if self.kind is ScaleKind.TURNS else ''}"
 
+    def place(self, setting: float) -> str:
+        """Return where to stitch, as part of a sentence: ``"at 195"``, ``"at the mark"``."""
+        words = self.words(setting)
+        return words if words.startswith("at ") else f"at {words}"
+
     def words(self, setting: float) -> str:
         """Return a setting in the machine's own terms."""
         if self.kind is ScaleKind.TURNS:

@@ -113,7 +113,7 @@ const reach = computed(() =>
             <span
               >{{ when(c) }} <span class="soft">{{ megabytes(c.size) }}</span></span
             >
-            <Button label="Go back to it" text :aria-label="`Go back to ${when(c)}`" @click="consider(c)" />
+            <Button label="Go back to it" text :aria-label="`Go back to it: ${when(c)}`" @click="consider(c)" />
           </li>
         </ul>
         <template v-if="data.replaced.length">
@@ -126,7 +126,7 @@ const reach = computed(() =>
               <Button
                 label="Put it back"
                 text
-                :aria-label="`Put back what was there ${when(c)}`"
+                :aria-label="`Put it back: what was there ${when(c)}`"
                 @click="consider(c)" />
             </li>
           </ul>

@@ -36,13 +36,13 @@ def test_a_copy_is_made_looked_into_put_back_and_that_is_undone(page: Page, work
     expect(page.locator("[data-answer]")).to_contain_text("of today")
     page.request.post(f"{workshop}/api/machines/1/hand-looks", data={"test": "palm", "feel": "right"})
     assert readings() == before + 1
-    page.get_by_role("button", name="Go back to").click()
+    page.get_by_role("button", name="Go back to it").click()
     expect(page.get_by_text("records, from")).to_be_visible()
     page.get_by_role("button", name="Put this one back").click()
     expect(page.get_by_role("status").filter(has_text="Put back")).to_be_visible()
     assert readings() == before
     page.get_by_role("button", name="Undo").click()
-    expect(page.get_by_role("button", name="Put back what was there")).to_have_count(2)
+    expect(page.get_by_role("button", name="Put it back: what was there")).to_have_count(2)
     assert readings() == before + 1
 
 
