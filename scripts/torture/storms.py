@@ -272,7 +272,7 @@ def _floods() -> Sequence[tuple[str, str, Any, str]]:
     )
 
 
-def floods(only: Sequence[str] = ()) -> list[dict[str, object]]:
+def floods(only: Sequence[str] = (), settled_s: float = SETTLED_S) -> list[dict[str, object]]:
     """Throw each flood at a fresh server: its answer, seconds, memory, and the slowest answer to others."""
     found = []
     for name, path, body, kind in _floods():
@@ -293,7 +293,7 @@ def floods(only: Sequence[str] = ()) -> list[dict[str, object]]:
             asking = threading.Thread(target=ask)
             asking.start()
             # Somebody who floods does so while it runs, not while it starts.
-            time.sleep(SETTLED_S)
+            time.sleep(settled_s)
             while not others:
                 time.sleep(0.01)
             started = time.monotonic()

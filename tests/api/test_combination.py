@@ -50,7 +50,10 @@ def test_a_combination_is_not_kept_before_it_was_measured(bench):
     machine, _, _ = bench.combination()
     field, sentence = bench.refused(f"machines/{machine}/recipes", {"name": "Avocet"})
     assert field == "name"
-    assert sentence == "Before this can be kept it needs the needle, a bobbin reading and a stitched look."
+    assert sentence == (
+        "Before this can be kept it needs the needle, a bobbin reading (or a hang or palm test that feels right) and "
+        "a stitched look."
+    )
 
 
 def test_a_change_of_thread_or_needle_makes_the_old_look_a_starting_point_only(bench):

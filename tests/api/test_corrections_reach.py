@@ -55,8 +55,8 @@ class TestTheOwnNumber:
         right = own_number(bench, machine)
         assert (right["readings"], right["mean_mn"]) == (5, 230)
         target = bench.get(f"machines/{machine}/readings")["target"]
-        assert target["low"] > 215
-        assert target["high"] < 245
+        assert target["low"] > 210
+        assert target["high"] < 250
 
     def test_forgets_a_reading_that_is_struck_out_and_learns_it_again(self, bench, five):
         machine, reading = five
@@ -166,7 +166,7 @@ class TestRecipes:
         _, recipe, reading = kept
         correct(bench, reading, pulls=[{"value": 210}])
         (item,) = bench.get("recipes")["items"]
-        assert (item["entry"]["id"], item["bobbin_mn"]) == (recipe, 210)
+        assert (item["entry"]["id"], item["bobbin_words"]) == (recipe, "210 mN")
 
     def test_refuse_a_correction_of_what_they_only_repeat(self, bench, kept):
         _, recipe, _ = kept

@@ -30,11 +30,12 @@ PRIOR = BalancePrior(4, 1.5)
 LOOKS = [Observation(2, 2), Observation(4, 1), Observation(5, 0), Observation(7, -1)]
 
 
+ON_SCALE = np.diff(stats.norm.cdf([0, 10], PRIOR.centre, PRIOR.spread))[0]
+
+
 def expected(c):
     """The robust expectation by SciPy: normal on the scale for 85 parts in 100, anywhere on it for the rest."""
-    on_scale = stats.truncnorm((0 - PRIOR.centre) / PRIOR.spread, (10 - PRIOR.centre) / PRIOR.spread)
-    normal = on_scale.pdf((c - PRIOR.centre) / PRIOR.spread) / PRIOR.spread
-    return 0.85 * normal + 0.15 / 10
+    return 0.85 * stats.norm.pdf(c, PRIOR.centre, PRIOR.spread) / ON_SCALE + 0.15 / 10
 
 
 def logistic_grades(setting: float, centre: float, steepness: float) -> list[float]:

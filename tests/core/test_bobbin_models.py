@@ -81,19 +81,30 @@ def test_in_control_the_chart_rarely_cries_wolf():
 
 
 def test_the_own_number_has_students_interval():
+    """The mean of a normal sample, its variance with a scaled inverse chi-squared of 4 degrees and 4 % beforehand."""
     readings = [201.0, 204.0, 199.0, 203.0, 206.0, 202.0]
     number = learn_number(readings)
-    expected = stats.t.interval(0.95, 5, loc=np.mean(readings), scale=stats.sem(readings))
+    degrees = 4 + len(readings) - 1
+    scale = math.sqrt((4 * (0.04 * np.mean(readings)) ** 2 + 5 * np.var(readings, ddof=1)) / degrees)
+    expected = stats.t.interval(0.95, degrees, loc=np.mean(readings), scale=scale / math.sqrt(6))
     assert (number.low_mn, number.high_mn) == pytest.approx(expected)
     target = own_target(number)
     assert target.low < 199 < 206 < target.high
     assert "6 balanced" in target.origin
 
 
-def test_until_there_are_enough_the_usual_range_stands():
+def test_the_first_balanced_stitch_out_counts_and_more_of_them_narrow_it():
     assert learn_number([]) is None
-    assert own_target(learn_number([200, 201, 202, 203])) is None
-    assert own_target(learn_number([200.0] * 5)).low == pytest.approx(190)  # never narrower than 5 %
+    assert own_target(None) is None
+    widths = []
+    for count in (1, 2, 3, 5, 10, 30):
+        target = own_target(learn_number([210.0] * count))
+        assert target.middle == pytest.approx(210)
+        widths.append(target.high - target.low)
+    assert widths == sorted(widths, reverse=True)
+    assert 0.10 < widths[0] / 2 / 210 < 0.13
+    assert widths[-1] / 2 / 210 == pytest.approx(0.05), "the gauge repeats no better"
+    assert "1 balanced stitch-out" in own_target(learn_number([210.0])).origin
 
 
 @pytest.mark.parametrize(

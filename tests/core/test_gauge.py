@@ -44,16 +44,17 @@ def test_an_impossible_weight_is_refused(grams):
         hanging_tension_mn(grams)
 
 
-@pytest.mark.parametrize(
-    ("throat", "low", "high"), [(24, 180, 220), (36, 180, 220), (22, 180, 220), (18, 250, 300), (None, 180, 220)]
-)
+@pytest.mark.parametrize(("throat", "low", "high"), [(24, 180, 220), (36, 180, 220), (22, 180, 220), (18, 250, 300)])
 def test_the_usual_ranges_by_throat(throat, low, high):
     target = usual_target(MachineKind.LONGARM, throat)
     assert (target.low, target.high) == (low, high)
 
 
-def test_a_home_machine_has_no_usual_number():
+def test_where_the_school_has_no_number_none_is_made_up():
     assert usual_target(MachineKind.HOME, 9) is None
+    for throat in (None, 12, 20, 21.5, 40):
+        assert usual_target(MachineKind.LONGARM, throat) is None
+    assert "one school's" in usual_target(MachineKind.LONGARM, 26).origin
     answer = read_gauge(ForceUnit.MN, values(230, 232))
     assert answer.verdict is Verdict.NO_TARGET
     assert answer.advice is None

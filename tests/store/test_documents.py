@@ -46,7 +46,7 @@ def test_a_file_of_every_form_opens_and_every_screen_answers(tmp_path, dump):
         for machine in (1, 2):
             for name in PAGES:
                 assert client.get(f"/api/machines/{machine}/{name}").status_code == 200, (machine, name)
-        assert client.get("/api/recipes").json()["items"][0]["bobbin_mn"] == pytest.approx(201)
+        assert client.get("/api/recipes").json()["items"][0]["bobbin_words"] == "201 mN"
         setup = client.get("/api/machines/1/line").json()["setup"]
         assert setup["top"][0]["name"] == "Saltmarsh 40"
         assert setup["needle"] is None, "it was retired"

@@ -172,9 +172,11 @@ class Log(RuleBasedStateMachine):
                 assert (found.readings, round(found.mean_mn, 6)) == (wanted.readings, round(wanted.mean_mn, 6))
 
             items = recipe_page(shop, RecipeSearch(limit=100)).items
-            kept = {i.entry.id: i.bobbin_mn for i in items}
+            kept = {i.entry.id: i.bobbin_words for i in items}
             assert kept == {
-                r.id: kept_figures(r.payload, fresh[r.id]).bobbin_mn for r in counting if isinstance(r.payload, Recipe)
+                r.id: kept_figures(r.payload, fresh[r.id]).bobbin_words
+                for r in counting
+                if isinstance(r.payload, Recipe)
             }
 
             runs = [r for r in counting if isinstance(r.payload, Run)]

@@ -54,6 +54,7 @@ class BalanceStation:
     next_words: str
     next_leaves: str
     present_words: str
+    eye_words: str
     guards: Sequence[GuardRail]
     looks: Sequence[LogEntry]
     cut: Sequence[CutAt]
@@ -104,6 +105,7 @@ def balance_station(workshop: Workshop, machine_id: int, motion: Motion) -> Bala
         next_words=words(found.next_setting),
         next_leaves=scale.width_in_words(half_width(found.next_gain)),
         present_words=words(found.present),
+        eye_words=words(scale.snap(found.by_eye)) if found.by_eye is not None else "",
         guards=guard_rails(setup, judged.looks, found.makes_sense),
         looks=log_entries(workshop, judged.rows),
         cut=[CutAt(x, words(x), lock_depth(x, found.centre, found.steepness)) for x in drawn_settings(scale)],

@@ -7,10 +7,10 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from weftonos.core.balance.recipe import CaseSince, Recipe, Stale, kept_figures, why_stale
-from weftonos.core.kernel.errors import CraftError, in_words
+from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Motion
 from weftonos.core.kernel.stitch import GRADES
-from weftonos.core.setup.differences import Difference, differences
+from weftonos.core.setup.differences import Changed, Difference, differences
 from weftonos.core.setup.events import BobbinLoaded, SandwichLaid, TopThreaded
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
@@ -27,25 +27,38 @@ READ_AT_A_TIME = 100
 
 @dataclass(frozen=True)
 class Keep:
-    """A name for the combination that is on the machine."""
+    """A name for the combination that is on the machine.
+
+    ``setting`` is kept in the place of the one found, where the eye's reading is preferred; ``unbalanced`` keeps it
+    though no stitch was balanced yet.
+    """
 
     name: str
     note: str = ""
+    setting: float | None = None
+    unbalanced: bool = False
 
 
 def keep_combination(workshop: Workshop, machine_id: int, keep: Keep, now: datetime) -> LogEntry:
     """Keep what is on the machine as one recipe: threads, needle, bobbin number, setting, grade, evidence."""
     workshop.machine(machine_id)
     setup = workshop.setup(machine_id)
-    if setup.missing or not setup.look or not setup.reading:
-        needs = in_words(setup.missing).replace(" or ", " and ")
+    if setup.missing or not setup.look:
+        *first, last = setup.missing
+        needs = f"{', '.join(first)} and {last}" if first else last
         raise CraftError(f"Before this can be kept it needs {needs}.", "name")
     judged = judge_balance(workshop, machine_id, setup.look.motion)
+    if not keep.unbalanced and all(look.grade for look in judged.looks):
+        raise CraftError("No stitch of it was balanced yet. Keep it all the same?", "unbalanced")
+    setting = judged.estimate.set_to if keep.setting is None else keep.setting
+    # How it looks there: as it was graded there last, else as it is expected to.
+    there = [look.grade for look in judged.looks if look.setting == setting]
     recipe = Recipe(
         name=keep.name,
-        setting=setup.look.setting,
-        grade=setup.look.grade,
-        bobbin_mn=setup.reading.mean_mn,
+        setting=setting,
+        grade=there[-1] if there else 0,
+        last_look=setup.look.setting,
+        bobbin_mn=setup.reading.mean_mn if setup.reading else None,
         motion=setup.look.motion,
         note=keep.note,
         looks=len(judged.rows),
@@ -62,7 +75,7 @@ class RecipeItem:
     entry: LogEntry
     setting_words: str
     interval_words: str
-    bobbin_mn: float
+    bobbin_words: str
     stale: Sequence[Stale]
 
 
@@ -151,7 +164,7 @@ def _items(workshop: Workshop, rows: Sequence[RecordRow]) -> list[RecipeItem]:
                 entry=entry,
                 setting_words=scale.words(kept.setting),
                 interval_words=interval,
-                bobbin_mn=kept.bobbin_mn,
+                bobbin_words=kept.bobbin_words,
                 stale=(*(Stale(text) for text in kept.wants), *stale),
             )
         )
@@ -160,10 +173,15 @@ def _items(workshop: Workshop, rows: Sequence[RecordRow]) -> list[RecipeItem]:
 
 @dataclass(frozen=True)
 class Used:
-    """What was put on the machine from a recipe, and what still differs and wants a hand."""
+    """What differs from a recipe: what was put on the machine from it, and what still wants a hand.
+
+    ``done`` is what was noted by itself, ``records`` the records of it, for taking it back.
+    """
 
     item: RecipeItem
     differs: Sequence[Difference]
+    done: Sequence[Difference] = ()
+    records: Sequence[int] = ()
 
 
 def _recipe(workshop: Workshop, machine_id: int, recipe_id: int) -> RecordRow:
@@ -177,23 +195,42 @@ def _recipe(workshop: Workshop, machine_id: int, recipe_id: int) -> RecordRow:
 def recipe_differences(workshop: Workshop, machine_id: int, recipe_id: int) -> Used:
     """List what is on the machine now that differs from a recipe."""
     row = _recipe(workshop, machine_id, recipe_id)
-    differs = differences(workshop.setup(machine_id), workshop.setup_at(row))
-    return Used(_items(workshop, [row])[0], differs)
+    return Used(_items(workshop, [row])[0], _moves(workshop, machine_id, row))
+
+
+def _moves(workshop: Workshop, machine_id: int, row: RecordRow) -> Sequence[Difference]:
+    """Return what differs from a recipe now, its setting included."""
+    present, kept = workshop.setup(machine_id), workshop.setup_at(row)
+    assert isinstance(row.payload, Recipe)
+    scale, setting = workshop.machine(machine_id).spec.scale, kept_figures(row.payload, kept).setting
+    # What the knob shows is what was last stitched, whatever thread that was with.
+    stands = workshop.present(machine_id).setting
+    found = list(differences(present, kept))
+    if stands != setting:
+        shown = scale.words(stands) if stands is not None else "not on record"
+        found.append(Difference(Changed.SETTING, shown, scale.words(setting)))
+    return found
 
 
 def use_recipe(workshop: Workshop, machine_id: int, recipe_id: int, now: datetime) -> Used:
-    """Put a recipe's threads and sandwich on the thread line; needle, screw and knob still want a hand."""
+    """Put a recipe's threads and sandwich on the thread line; case, needle, screw and knob still want a hand."""
     row = _recipe(workshop, machine_id, recipe_id)
     kept, present = workshop.setup_at(row), workshop.setup(machine_id)
+    before = _moves(workshop, machine_id, row)
+    noted = []
     if kept.top and [t.id for t in kept.top] != [t.id for t in present.top]:
-        workshop.note(machine_id, TopThreaded(tuple(t.id for t in kept.top)), now, now)
-    if kept.bobbin and (present.bobbin is None or present.bobbin.id != kept.bobbin.id):
-        case = kept.case.id if kept.case else None
+        noted.append(workshop.note(machine_id, TopThreaded(tuple(t.id for t in kept.top)), now, now).id)
+    case = kept.case.id if kept.case else None
+    other_case = case is not None and (present.case is None or present.case.id != case)
+    if kept.bobbin and (present.bobbin is None or present.bobbin.id != kept.bobbin.id or other_case):
         loaded = BobbinLoaded(bobbin=kept.bobbin.id, bobbin_work=kept.bobbin_work, case=case)
-        workshop.note(machine_id, loaded, now, now)
+        noted.append(workshop.note(machine_id, loaded, now, now).id)
     if kept.sandwich and kept.sandwich != present.sandwich:
-        workshop.note(machine_id, SandwichLaid(kept.sandwich), now, now)
-    return recipe_differences(workshop, machine_id, recipe_id)
+        noted.append(workshop.note(machine_id, SandwichLaid(kept.sandwich), now, now).id)
+    left = _moves(workshop, machine_id, row)
+    still = {move.what for move in left}
+    done = [move for move in before if move.what not in still]
+    return Used(_items(workshop, [row])[0], left, done, noted)
 
 
 def recipe_sheet(workshop: Workshop, recipe_id: int, zone: str) -> Sheet:
@@ -208,7 +245,7 @@ def recipe_sheet(workshop: Workshop, recipe_id: int, zone: str) -> Sheet:
         ("Machine", machine.nickname),
         ("Top", " + ".join(f"{t.name} ({t.words})" for t in setup.top)),
         ("Bobbin", f"{setup.bobbin.name} ({setup.bobbin.words})" if setup.bobbin else ""),
-        ("Bobbin reads", f"{kept.bobbin_mn:.0f} mN{f', case {setup.case.label}' if setup.case else ''}"),
+        ("Bobbin reads", f"{kept.bobbin_words}{f', case {setup.case.label}' if setup.case else ''}"),
         ("Needle", setup.needle.words if setup.needle else ""),
         ("Top tension", f"{machine.scale.words(kept.setting)}, {kept.motion.value.replace('_', '-')}"),
         ("Looked", GRADES[kept.grade].name),

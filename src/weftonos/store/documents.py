@@ -17,6 +17,7 @@ from typing import Any, get_args
 from pydantic import TypeAdapter, ValidationError
 from sqlalchemy import DateTime, Dialect, Text, TypeDecorator
 
+from weftonos.core.balance.recipe import Recipe
 from weftonos.core.bobbin.rack import Bobbin, BobbinCase
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.log.logbook import KIND_NAMES, Payload, Unreadable
@@ -47,6 +48,8 @@ FORMS: dict[str, Form] = {
     "case": Form(BobbinCase),
     "bobbin": Form(Bobbin),
     **{shape.kind: Form(shape) for shape in get_args(Payload)},
+    # Form 2: a bobbin judged by hand, and a setting that was found from several looks.
+    "recipe": Form(Recipe, 2, {1: dict}),
 }
 _KIND_OF = {form.shape: kind for kind, form in FORMS.items()}
 

@@ -21,7 +21,7 @@ from weftonos.store.models import RecordRow
 from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST, counting
 
 #: Counted up whenever the fold or the columns beside a document follow other rules than before.
-FOLD_VERSION = 1
+FOLD_VERSION = 2
 _NUMBERS = tuple(getattr(RecordRow, f"{role}_id") for role in ROLES)
 _RENEW = (
     update(RecordRow.__table__)  # type: ignore[arg-type]

@@ -1995,6 +1995,8 @@ export interface components {
             /** Cut */
             cut: components["schemas"]["CutAt"][];
             estimate: components["schemas"]["BalanceEstimate"];
+            /** Eye Words */
+            eye_words: string;
             /** Guards */
             guards: components["schemas"]["GuardRail"][];
             /** High Words */
@@ -2763,6 +2765,21 @@ export interface components {
          */
         Feel: "right" | "loose" | "tight";
         /**
+         * FeltTag
+         * @description What hang or palm test said of this bobbin, where no gauge has read it: the weaker evidence.
+         */
+        FeltTag: {
+            feel: components["schemas"]["Feel"];
+            /**
+             * Felt At
+             * Format: date-time
+             */
+            felt_at: string;
+            /** Record Id */
+            record_id: number;
+            test: components["schemas"]["HandLook"];
+        };
+        /**
          * Fibre
          * @description What a thread is made of.
          * @enum {string}
@@ -3138,6 +3155,9 @@ export interface components {
         /**
          * Keep
          * @description A name for the combination that is on the machine.
+         *
+         *     ``setting`` is kept in the place of the one found, where the eye's reading is preferred; ``unbalanced`` keeps it
+         *     though no stitch was balanced yet.
          */
         Keep: {
             /** Name */
@@ -3147,6 +3167,13 @@ export interface components {
              * @default
              */
             note?: string;
+            /** Setting */
+            setting?: number | null;
+            /**
+             * Unbalanced
+             * @default false
+             */
+            unbalanced?: boolean;
         };
         /**
          * Keeping
@@ -3947,20 +3974,20 @@ export interface components {
         /**
          * OwnNumber
          * @description The mean of the readings in mN, their spread, a 95 % interval of the mean, and how many they are.
+         *
+         *     ``spread_mn`` is that of the readings drawn to what is expected, which one reading alone cannot show.
          */
         OwnNumber: {
-            /** Enough */
-            enough: boolean;
             /** High Mn */
-            high_mn: number | null;
+            high_mn: number;
             /** Low Mn */
-            low_mn: number | null;
+            low_mn: number;
             /** Mean Mn */
             mean_mn: number;
             /** Readings */
             readings: number;
             /** Spread Mn */
-            spread_mn: number | null;
+            spread_mn: number;
         };
         /**
          * Pace
@@ -4327,13 +4354,15 @@ export interface components {
          * Recipe
          * @description A combination worth keeping; threads, needle, sandwich, bobbin number and look stand in the record's set-up.
          *
-         *     ``setting``, ``grade``, ``motion`` and ``bobbin_mn`` are what they were when it was kept, for the case that nothing
-         *     stands in the set-up any more. ``looks`` is how many graded looks the setting rests on, ``low`` to ``high`` its
-         *     95 % interval.
+         *     ``setting`` is the balance that was found, ``grade`` how a stitch looked there. ``motion`` and ``bobbin_mn`` are
+         *     what they were when it was kept, for the case that nothing stands in the set-up any more; without ``bobbin_mn`` the
+         *     bobbin was judged by hand. ``looks`` is how many graded looks the setting rests on, ``low`` to ``high`` its 95 %
+         *     interval, ``last_look`` the setting last stitched. Without ``last_look`` (form 1) ``setting`` is that of the last
+         *     look itself.
          */
         Recipe: {
             /** Bobbin Mn */
-            bobbin_mn: number;
+            bobbin_mn: number | null;
             /** Grade */
             grade: number;
             /** High */
@@ -4343,6 +4372,8 @@ export interface components {
              * @enum {string}
              */
             kind: "recipe";
+            /** Last Look */
+            last_look?: number | null;
             /**
              * Looks
              * @default 0
@@ -4367,8 +4398,8 @@ export interface components {
          * @description A kept combination in the machine's own terms, and why it may want a fresh look.
          */
         RecipeItem: {
-            /** Bobbin Mn */
-            bobbin_mn: number;
+            /** Bobbin Words */
+            bobbin_words: string;
             entry: components["schemas"]["LogEntry"];
             /** Interval Words */
             interval_words: string;
@@ -4643,6 +4674,7 @@ export interface components {
              */
             bobbin_work?: boolean;
             case?: components["schemas"]["CaseTag"] | null;
+            felt?: components["schemas"]["FeltTag"] | null;
             /**
              * Fill
              * @default 1
@@ -5261,12 +5293,24 @@ export interface components {
         };
         /**
          * Used
-         * @description What was put on the machine from a recipe, and what still differs and wants a hand.
+         * @description What differs from a recipe: what was put on the machine from it, and what still wants a hand.
+         *
+         *     ``done`` is what was noted by itself, ``records`` the records of it, for taking it back.
          */
         Used: {
             /** Differs */
             differs: components["schemas"]["Difference"][];
+            /**
+             * Done
+             * @default []
+             */
+            done?: components["schemas"]["Difference"][];
             item: components["schemas"]["RecipeItem"];
+            /**
+             * Records
+             * @default []
+             */
+            records?: number[];
         };
         /**
          * UsedBobbin

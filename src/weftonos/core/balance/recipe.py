@@ -18,29 +18,38 @@ from weftonos.core.setup.setup import Setup
 class Recipe:
     """A combination worth keeping; threads, needle, sandwich, bobbin number and look stand in the record's set-up.
 
-    ``setting``, ``grade``, ``motion`` and ``bobbin_mn`` are what they were when it was kept, for the case that nothing
-    stands in the set-up any more. ``looks`` is how many graded looks the setting rests on, ``low`` to ``high`` its
-    95 % interval.
+    ``setting`` is the balance that was found, ``grade`` how a stitch looked there. ``motion`` and ``bobbin_mn`` are
+    what they were when it was kept, for the case that nothing stands in the set-up any more; without ``bobbin_mn`` the
+    bobbin was judged by hand. ``looks`` is how many graded looks the setting rests on, ``low`` to ``high`` its 95 %
+    interval, ``last_look`` the setting last stitched. Without ``last_look`` (form 1) ``setting`` is that of the last
+    look itself.
     """
 
     name: str
     setting: float
     grade: int
-    bobbin_mn: float
+    bobbin_mn: float | None
     motion: Motion = Motion.FREE_MOTION
     note: str = ""
     looks: int = 0
     low: float | None = None
     high: float | None = None
+    last_look: float | None = None
     kind: Literal["recipe"] = "recipe"
 
     def __post_init__(self) -> None:
         require_text(self.name, 80, "A name for the combination", "name")
         check_grade(self.grade)
         require_text(self.note, LONGEST_NOTE, "A note", "note", empty=True)
-        require_between(self.bobbin_mn, 0, 5000, "The bobbin number", "bobbin_mn", unit="mN", above_low=True)
+        if self.bobbin_mn is not None:
+            require_between(self.bobbin_mn, 0, 5000, "The bobbin number", "bobbin_mn", unit="mN", above_low=True)
         require_between(self.looks, 0, 10_000, "The number of looks", "looks")
-        for value, field in ((self.setting, "setting"), (self.low, "low"), (self.high, "high")):
+        for value, field in (
+            (self.setting, "setting"),
+            (self.low, "low"),
+            (self.high, "high"),
+            (self.last_look, "last_look"),
+        ):
             if value is not None:
                 require_between(value, -100_000, 100_000, "A setting", field)
 
@@ -55,24 +64,32 @@ class KeptFigures:
     setting: float
     grade: int
     motion: Motion
-    bobbin_mn: float
+    bobbin_mn: float | None
+    bobbin_words: str
     wants: tuple[str, ...]
 
 
 def kept_figures(recipe: Recipe, setup: Setup) -> KeptFigures:
     """Return what a recipe says, read from the set-up it was kept under: a corrected reading corrects it as well."""
     wants = []
-    if setup.reading is None:
+    judged_by_hand = recipe.bobbin_mn is None
+    if setup.reading is None and not (judged_by_hand and setup.felt):
         wants.append("the bobbin reading it was kept with was struck out")
+    at_look = recipe.setting if recipe.last_look is None else recipe.last_look
     if setup.look is None:
         wants.append("the look it was kept with was struck out")
-    elif (setup.look.setting, setup.look.grade) != (recipe.setting, recipe.grade):
+    elif setup.look.setting != at_look or (recipe.last_look is None and setup.look.grade != recipe.grade):
         wants.append("the look it was kept with was corrected since")
+    # What was found from several looks stands; a single look's setting is the look's own.
+    own = setup.look if recipe.last_look is None else None
+    bobbin_mn = setup.reading.mean_mn if setup.reading else recipe.bobbin_mn
+    by_hand = setup.felt.words if setup.felt else "judged by hand"
     return KeptFigures(
-        setting=setup.look.setting if setup.look else recipe.setting,
-        grade=setup.look.grade if setup.look else recipe.grade,
+        setting=own.setting if own else recipe.setting,
+        grade=own.grade if own else recipe.grade,
         motion=setup.look.motion if setup.look else recipe.motion,
-        bobbin_mn=setup.reading.mean_mn if setup.reading else recipe.bobbin_mn,
+        bobbin_mn=bobbin_mn,
+        bobbin_words=by_hand if bobbin_mn is None else f"{bobbin_mn:.0f} mN",
         wants=tuple(wants),
     )
 

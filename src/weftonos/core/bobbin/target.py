@@ -6,10 +6,12 @@ from dataclasses import dataclass
 
 from weftonos.core.kernel.errors import CraftError, require_between, require_text
 from weftonos.core.kernel.schools import MachineKind
-from weftonos.core.kernel.standing import Standing, practice
+from weftonos.core.kernel.standing import Standing, estimate, practice
 
-#: Throat in inches to the usual range in mN: common practice, the scale read as mN from memory.
-LARGE_THROAT_FROM_IN = practice(22.0, "in")
+#: Throats in inches, and their usual ranges in mN: one school's figures, the scale read as mN from memory. Between and
+#: below these throats it has none.
+LARGE_THROAT_IN = (practice(22.0, "in"), practice(36.0, "in"))
+SMALL_THROAT_IN = (estimate(17.0, "in"), estimate(19.0, "in", "about 18"))
 USUAL_LARGE = (practice(180.0, "mN"), practice(220.0, "mN"))
 USUAL_SMALL = (practice(250.0, "mN"), practice(300.0, "mN"))
 
@@ -57,15 +59,18 @@ class BobbinTarget:
 
 
 def usual_target(kind: MachineKind, throat_in: float | None) -> BobbinTarget | None:
-    """Return the usual range for a head, or ``None`` for a home machine, which has no usual number.
+    """Return one school's usual range for a head, or ``None`` where it has none.
 
-    Longarm throats of 22 to 36 inches read 180 to 220, about 18 inches 250 to 300 (common practice; that the
-    scale is mN is from memory).
+    Longarm throats of 22 to 36 inches read 180 to 220, about 18 inches 250 to 300 (common practice; that the scale is
+    mN is from memory). Between and below them, and for a home machine, no number is usual.
     """
-    if kind is MachineKind.HOME:
+    if kind is MachineKind.HOME or throat_in is None:
         return None
-    if throat_in is not None and throat_in < LARGE_THROAT_FROM_IN.value:
-        (low, high), origin = USUAL_SMALL, "usual for a throat of about 18 in"
-    else:
-        (low, high), origin = USUAL_LARGE, "usual for a throat of 22 to 36 in"
-    return BobbinTarget(low=low.value, high=high.value, origin=origin)
+    for throats, (low, high), about in (
+        (LARGE_THROAT_IN, USUAL_LARGE, "22 to 36 in"),
+        (SMALL_THROAT_IN, USUAL_SMALL, "about 18 in"),
+    ):
+        if throats[0].value <= throat_in <= throats[1].value:
+            origin = f"one school's for a throat of {about}"
+            return BobbinTarget(low=low.value, high=high.value, origin=origin)
+    return None

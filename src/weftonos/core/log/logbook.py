@@ -245,6 +245,6 @@ def describe(
             below = setup.bobbin.name if setup.bobbin else "–"
             needle = setup.needle.words if setup.needle else "–"
             return (
-                f"{payload.name}: {top} over {below}, {needle}, bobbin {kept.bobbin_mn:.0f} mN, "
+                f"{payload.name}: {top} over {below}, {needle}, bobbin {kept.bobbin_words}, "
                 f"top {set_at(kept.setting)}, {GRADES[kept.grade].name}"
             )

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from enum import StrEnum
 
+from weftonos.core.bobbin.events import Feel
 from weftonos.core.bobbin.gauge import Calmness
 from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.bobbin.winding import BOBBIN_LOW
@@ -144,7 +145,18 @@ def _needle(setup: Setup, diameter_mm: float | None, life: NeedleLife | None) ->
 
 
 def _bobbin(setup: Setup, target: BobbinTarget | None) -> Knot:
-    reading = setup.reading
+    reading, felt = setup.reading, setup.felt
+    if not reading and felt:
+        right = felt.feel is Feel.RIGHT
+        way = "Loosen" if felt.feel is Feel.TIGHT else "Tighten"
+        return Knot(
+            station=Station.BOBBIN,
+            state=KnotState.READY if right else KnotState.CAUTION,
+            fact=f"feels {felt.feel.value}",
+            why=f"By the {felt.test.value} test."
+            if right
+            else f"{way} the screw a little, five minutes of a clock at most, and feel it again.",
+        )
     if not reading:
         why = "This bobbin has not been read." if setup.bobbin else "Choose the bobbin thread first."
         return Knot(station=Station.BOBBIN, state=KnotState.TO_DO, fact="pull the gauge", why=why)

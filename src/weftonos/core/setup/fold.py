@@ -11,7 +11,7 @@ from dataclasses import dataclass, fields, replace
 from datetime import datetime
 from typing import Self
 
-from weftonos.core.bobbin.events import BobbinReading
+from weftonos.core.bobbin.events import BobbinLook, BobbinReading
 from weftonos.core.bobbin.rack import BobbinCase
 from weftonos.core.setup.events import (
     BobbinLoaded,
@@ -21,7 +21,7 @@ from weftonos.core.setup.events import (
     StitchedLook,
     TopThreaded,
 )
-from weftonos.core.setup.setup import CaseTag, LookTag, NeedleTag, ReadingTag, Setup, ThreadTag
+from weftonos.core.setup.setup import CaseTag, FeltTag, LookTag, NeedleTag, ReadingTag, Setup, ThreadTag
 from weftonos.core.thread.drawer import DrawerThread
 
 #: The kinds of record that change a set-up; all others leave it as it is.
@@ -32,6 +32,7 @@ SETUP_KINDS = (
     "needle_retired",
     "sandwich",
     "bobbin_reading",
+    "bobbin_look",
     "look",
 )
 
@@ -80,8 +81,9 @@ ROLES: tuple[str, ...] = tuple(field.name for field in fields(InForce))
 def after(state: InForce, event: Event) -> InForce:
     """Return what is in force after one more record.
 
-    A reading counts since the bobbin was loaded, a look since threads, needle or sandwich were changed. A fresh bobbin
-    of the same thread, the same thread threaded anew, and the same sandwich laid again are no such change.
+    A reading counts since the bobbin was loaded, and a test by hand in its place where there is none; a look counts
+    since threads, needle or sandwich were changed. A fresh bobbin of the same thread, the same thread threaded anew,
+    and the same sandwich laid again are no such change.
     """
     payload = event.payload
     match payload:
@@ -102,6 +104,10 @@ def after(state: InForce, event: Event) -> InForce:
             return replace(state, fitted=None)
         case BobbinReading():
             return replace(state, reading=event)
+        case BobbinLook():
+            # A number says more than a feel, whichever came later.
+            read = state.reading is not None and isinstance(state.reading.payload, BobbinReading)
+            return state if read else replace(state, reading=event)
         case StitchedLook():
             return replace(state, look=event)
         case _:
@@ -145,6 +151,9 @@ def setup_of(state: InForce, threads: Mapping[int, DrawerThread], cases: Mapping
             read_at=state.reading.at,
         )
         setup = replace(setup, reading=read)
+    if state.reading and isinstance(felt := state.reading.payload, BobbinLook):
+        tag_felt = FeltTag(record_id=state.reading.id, test=felt.test, feel=felt.feel, felt_at=state.reading.at)
+        setup = replace(setup, felt=tag_felt)
     if state.sandwich and isinstance(laid := state.sandwich.payload, SandwichLaid):
         setup = replace(setup, sandwich=laid.sandwich)
     if state.look and isinstance(look := state.look.payload, StitchedLook):

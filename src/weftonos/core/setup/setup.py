@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
+from weftonos.core.bobbin.events import Feel, HandLook
 from weftonos.core.bobbin.gauge import Calmness
 from weftonos.core.kernel.sandwich import Motion, Sandwich
 from weftonos.core.needle.needle import NeedleFinish, NeedleSize, Point
@@ -83,6 +84,21 @@ class ReadingTag:
     read_at: datetime
 
 
+@dataclass(frozen=True, kw_only=True)
+class FeltTag:
+    """What hang or palm test said of this bobbin, where no gauge has read it: the weaker evidence."""
+
+    record_id: int
+    test: HandLook
+    feel: Feel
+    felt_at: datetime
+
+    @property
+    def words(self) -> str:
+        """What was felt: ``"right by the palm test"``."""
+        return f"{self.feel.value} by the {self.test.value} test"
+
+
 @dataclass(frozen=True)
 class CaseTag:
     """The bobbin case that is in, and how full its bobbin was loaded."""
@@ -117,6 +133,7 @@ class Setup:
     bobbin_since: datetime | None = None
     needle: NeedleTag | None = None
     reading: ReadingTag | None = None
+    felt: FeltTag | None = None
     look: LookTag | None = None
     sandwich: Sandwich | None = None
     bobbin_work: bool = False
@@ -143,8 +160,8 @@ class Setup:
             lacks.append("a bobbin thread")
         if not self.needle:
             lacks.append("the needle")
-        if not self.reading:
-            lacks.append("a bobbin reading")
+        if not self.reading and not (self.felt and self.felt.feel is Feel.RIGHT):
+            lacks.append("a bobbin reading (or a hang or palm test that feels right)")
         if not self.look:
             lacks.append("a stitched look")
         return tuple(lacks)

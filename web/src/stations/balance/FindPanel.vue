@@ -107,11 +107,13 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
           </div>
         </template>
         <template v-else>
-          <p class="soft">{{ looks.length ? "Balanced at" : "Start at" }}</p>
-          <p class="answer" data-answer>{{ station.set_to_words }}</p>
+          <p class="soft">{{ looks.length ? "Do this now" : "Start" }}</p>
+          <p class="answer act" data-answer>{{ found.action }}</p>
           <p class="verdict">
-            between {{ station.low_words }} and {{ station.high_words }}<span class="soft">, 95 in 100</span>
+            {{ looks.length ? "The estimate" : "Expected at" }} {{ station.set_to_words }}, between
+            {{ station.low_words }} and {{ station.high_words }}<span class="soft">, 95 in 100</span>
           </p>
+          <p v-if="found.eye_says" class="good">{{ found.eye_says }}</p>
           <p v-if="looks.length" class="good">
             {{ percent(found.good_enough_probability) }} likely that {{ station.present_words }} is good enough already.
           </p>
@@ -204,7 +206,7 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
           @click="keepLook.go()" />
       </section>
       <SandwichForm :sandwich="station.setup.sandwich ?? null" />
-      <KeepForm :missing="station.missing" />
+      <KeepForm :station="station" />
       <section v-if="station.looks.length" class="panel">
         <h2>Looks at this combination</h2>
         <ol class="seen">
@@ -224,6 +226,10 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
 </template>
 
 <style scoped>
+.act {
+  font-size: clamp(2rem, 4vw, 3.1rem);
+  line-height: 1.1;
+}
 .first {
   font-size: 2.6rem;
 }

@@ -1,29 +1,65 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
-import { ref } from "vue";
-import { answer, client } from "../../api/client";
+import { computed, ref } from "vue";
+import { answer, client, type Schemas } from "../../api/client";
 import { useHere } from "../../composables/machine";
 import FieldBox from "../../parts/FieldBox.vue";
+import ToggleRow from "../../parts/ToggleRow.vue";
 import { useNote } from "../../composables/send";
 
-/** Keeps what is on the machine as one recipe. */
-defineProps<{ missing: readonly string[] }>();
+/** Keeps what is on the machine as one recipe, at the setting that was found. */
+const props = defineProps<{ station: Schemas["BalanceStation"] }>();
 const name = ref("");
+const note = ref("");
+const byEye = ref(false);
 const here = useHere();
+const found = computed(() => props.station.estimate);
+const choices = computed(() => [
+  { value: false, name: `the estimate, ${props.station.set_to_words}` },
+  { value: true, name: `by eye, ${props.station.eye_words}` },
+]);
 const keep = useNote(
-  () => answer(client.POST("/api/machines/{machine_id}/recipes", { ...here(), body: { name: name.value } })),
-  { says: () => `${name.value} is in the recipe book.`, then: () => (name.value = "") },
+  (unbalanced: boolean) =>
+    answer(
+      client.POST("/api/machines/{machine_id}/recipes", {
+        ...here(),
+        body: {
+          name: name.value,
+          note: note.value,
+          setting: byEye.value && found.value.eye_says ? found.value.by_eye : null,
+          unbalanced,
+        },
+      }),
+    ),
+  {
+    says: (kept) => `In the recipe book: ${kept.text}.`,
+    then: () => {
+      name.value = note.value = "";
+      byEye.value = false;
+    },
+  },
 );
 </script>
 
 <template>
   <section class="panel stack" aria-labelledby="keep-title">
     <h2 id="keep-title">Keep this combination</h2>
-    <p v-if="missing.length" class="soft">It still needs {{ missing.join(", ") }}.</p>
-    <form class="stack" @submit.prevent="keep.go()">
+    <p v-if="station.missing.length" class="soft">It still needs {{ station.missing.join("; ") }}.</p>
+    <p v-else class="soft">
+      At {{ station.set_to_words }}, the setting found<template v-if="station.present_words !== station.set_to_words"
+        >; {{ station.present_words }} was stitched last</template
+      >.
+    </p>
+    <form class="stack" @submit.prevent="keep.go(false)">
+      <ToggleRow v-if="found.eye_says" v-model="byEye" label="Which setting to keep" :options="choices" />
       <FieldBox label="Name, for instance the quilt" :error="keep.error('name')"><InputText v-model="name" /></FieldBox>
+      <FieldBox label="Note" :error="keep.error('note')"><InputText v-model="note" /></FieldBox>
       <p v-if="keep.problem.value?.lost" class="field-error">{{ keep.problem.value.message }}</p>
+      <template v-if="keep.error('unbalanced')">
+        <p class="field-error" role="alert">{{ keep.error("unbalanced") }}</p>
+        <Button type="button" label="Keep it all the same" outlined @click="keep.go(true)" />
+      </template>
       <Button type="submit" label="Keep this combination" :loading="keep.pending.value" />
     </form>
   </section>

@@ -7,7 +7,7 @@ import { answer, client, type Schemas } from "../../api/client";
 import { type RecipeQuery, useRecipes } from "../../api/queries";
 import { useMachineId } from "../../composables/machine";
 import ToggleRow from "../../parts/ToggleRow.vue";
-import { day, fixed, ZONE } from "../../words";
+import { day, ZONE } from "../../words";
 import { useSend } from "../../composables/send";
 
 type Item = Schemas["RecipeItem"];
@@ -31,6 +31,13 @@ const look = useSend((item: Item) =>
     }),
   ),
 );
+const takeBack = useSend(
+  async (records: number[]) => {
+    for (const id of records)
+      await answer(client.POST("/api/log/{record_id}/strike", { params: { path: { record_id: id } } }));
+  },
+  { says: () => "Taken back.", then: () => (used.value = null) },
+);
 const use = useSend(
   (item: Item) =>
     answer(
@@ -38,7 +45,11 @@ const use = useSend(
         params: { path: { machine_id: machine.value, recipe_id: item.entry.id } },
       }),
     ),
-  { says: (done) => `${nameOf(done.item)} is on the thread line.` },
+  {
+    says: (done) => `${nameOf(done.item)} is on the thread line.`,
+    // The last first: each then stands on what it was noted on.
+    undo: (done) => () => void takeBack.go([...(done.records ?? [])].reverse()),
+  },
 );
 async function compare(item: Item) {
   used.value = await look.go(item);
@@ -91,11 +102,14 @@ const SAYS: Record<Schemas["Changed"], string> = {
     <p v-if="use.problem.value" class="panel field-error" role="alert">{{ use.problem.value.message }}</p>
     <section v-if="used" class="panel stack used" aria-live="polite">
       <h2>{{ nameOf(used.item) }}: top {{ used.item.setting_words }}</h2>
-      <p v-if="!used.differs.length" class="verdict">Nothing differs. Set it, stitch a test, and go.</p>
-      <ul v-else>
+      <p v-if="!used.differs.length" class="verdict">
+        {{ used.done?.length ? "All of it is on the machine." : "Nothing differs." }} Stitch a test, and go.
+      </p>
+      <ul>
         <li v-for="d in used.differs" :key="d.what">
-          <strong>{{ SAYS[d.what] }}:</strong> now {{ d.before }}, then {{ d.after }}
+          <strong>{{ SAYS[d.what] }}:</strong> from {{ d.before }} to {{ d.after }}
         </li>
+        <li v-for="d in used.done" :key="d.what" class="soft">✓ {{ SAYS[d.what] }}: {{ d.after }}</li>
       </ul>
     </section>
     <p v-if="items?.length === 0" class="panel verdict">
@@ -111,7 +125,7 @@ const SAYS: Record<Schemas["Changed"], string> = {
         {{ (item.entry.setup.top ?? []).map((t) => t.name).join(" + ") }} over {{ item.entry.setup.bobbin?.name }}<br />
         <span class="soft"
           >{{ item.entry.setup.needle?.metric }}/{{ item.entry.setup.needle?.american }}
-          {{ item.entry.setup.needle?.point }} · bobbin {{ fixed(item.bobbin_mn) }} mN ·
+          {{ item.entry.setup.needle?.point }} · bobbin {{ item.bobbin_words }} ·
           {{ item.entry.setup.sandwich?.batting }}</span
         >
       </p>

@@ -188,13 +188,11 @@ const prompt = computed(() => {
             >: {{ target.origin }}.</template
           >
           <template v-else
-            >No usual number for a home machine. When the stitch is beautiful, read the case: that is yours.</template
+            >No number is usual for this machine. When the stitch is beautiful, read the case: that is its
+            own.</template
           >
-          <template v-if="station.own && !station.own.enough">
-            Its own number so far: {{ fixed(station.own.mean_mn) }} mN, from {{ station.own.readings }}.</template
-          >
-          <template v-else-if="station.own && station.usual">
-            Usual for this throat: {{ fixed(station.usual.low) }}–{{ fixed(station.usual.high) }}.</template
+          <template v-if="station.own && station.usual">
+            One school's for this throat: {{ fixed(station.usual.low) }}–{{ fixed(station.usual.high) }}.</template
           >
         </p>
       </section>
