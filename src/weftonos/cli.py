@@ -17,6 +17,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 import typer
 
 from weftonos import running
+from weftonos.demo import DEMO_MARK
 from weftonos.settings import Settings
 from weftonos.store.database import FILE_NAME
 from weftonos.store.file_errors import ExitCode, WorkshopFileError
@@ -29,7 +30,6 @@ if TYPE_CHECKING:
 
 Tell = Callable[[str, float], None]
 Prepare = Callable[[Tell], None]
-DEMO_MARK = "demo.txt"
 _MARKED = "This folder holds the Weftonos demo. It can be deleted.\n"
 
 app = typer.Typer(

@@ -87,6 +87,7 @@ def test_what_is_kept_is_the_setting_found_and_not_the_last_one_stitched(bench, 
     assert station["present_words"] == "10.0"
     kept = bench.post(f"machines/{home}/recipes", {"name": "Dunlin", "note": "on denim"})["payload"]
     assert (kept["setting"], kept["grade"], kept["last_look"], kept["note"]) == (8.5, 0, 10, "on denim")
+    assert (knot(bench, home, "balance")["fact"], knot(bench, home, "balance")["state"]) == ("8.5", "ready")
     by_eye = bench.post(f"machines/{home}/recipes", {"name": "By eye", "setting": 8})["payload"]
     assert by_eye["setting"] == 8
     (item, *_) = bench.get("recipes?text=Dunlin")["items"]
@@ -143,3 +144,13 @@ def test_the_machine_s_own_number_counts_from_the_first_balanced_stitch(bench):
     assert station["target"]["low"] < 210 < station["target"]["high"]
     assert station["target"]["origin"] == "learned from 1 balanced stitch-out"
     assert station["last"]["verdict"] == "on_target"
+
+
+def test_what_the_stand_in_of_the_gauge_made_up_is_kept_in_the_demo_alone(bench, home):
+    made_up = {"unit": "mN", "pulls": [{"low": 200, "high": 210}], "method": "trace"}
+    assert "made up" in bench.refused(f"machines/{home}/readings?stand_in=true", made_up)[1]
+    assert bench.get("gauge/sources")[0]["kept"] is False
+    bench.post(f"machines/{home}/readings", made_up)
+    (bench.data_dir / "demo.txt").write_text("The demo.", encoding="utf-8")
+    assert bench.get("gauge/sources")[0]["kept"] is True
+    bench.post(f"machines/{home}/readings?stand_in=true", made_up)

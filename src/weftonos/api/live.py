@@ -16,6 +16,7 @@ from weftonos.core.bobbin.live_pull import PullWatch
 from weftonos.core.bobbin.trace import MOST_SAMPLES, TraceAnswer, read_trace
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.force import ForceUnit
+from weftonos.demo import DEMO_MARK
 from weftonos.exchange.trace_csv import LARGEST_FILE, Along, CsvTable, Trace, look_into, read_columns, write_trace
 
 router = APIRouter(prefix="/api/gauge", tags=["live gauge"])
@@ -33,18 +34,20 @@ _open: set[WebSocket] = set()
 
 @dataclass(frozen=True)
 class LiveSource:
-    """A source of live readings and the conditions its stand-in can play."""
+    """A source of live readings and the conditions its stand-in can play; what it reads is kept in the demo alone."""
 
     name: str
     about: str
     conditions: list[str]
+    kept: bool
 
 
 @router.get("/sources")
-def sources() -> list[LiveSource]:
+def sources(request: Request) -> list[LiveSource]:
     """List the sources of live readings."""
     gauge = gauge_simulator.SimulatedGauge
-    return [LiveSource(gauge.name, gauge.about, [h.value for h in gauge_simulator.Health])]
+    kept = (request.app.state.data_dir / DEMO_MARK).exists()
+    return [LiveSource(gauge.name, gauge.about, [h.value for h in gauge_simulator.Health], kept)]
 
 
 @router.websocket("/live")

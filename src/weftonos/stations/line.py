@@ -5,11 +5,13 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from weftonos.core.balance.recipe import Recipe
 from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.kernel.schools import School
 from weftonos.core.log.thread_line import Knot, OpenTrouble, knots
 from weftonos.core.mend.incident import Incident, IncidentState, Outcome, Step, incident_state
 from weftonos.core.needle.life import NeedleLife, needle_life
+from weftonos.core.setup.fold import Event
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
 from weftonos.stations.run import work_of
@@ -91,6 +93,14 @@ def life_of(workshop: Workshop, machine_id: int, setup: Setup, on: TimeOn) -> Ne
     return needle_life(school, setup.needle.finish, on.needle_hours, on.needle_quilts)
 
 
+def _found(setup: Setup, kept: Event | None) -> Recipe | None:
+    """Return the combination that was kept since the last look, at the setting that was found from several."""
+    if kept is None or setup.look is None or kept.at < setup.look.stitched_at:
+        return None
+    recipe = kept.payload
+    return recipe if isinstance(recipe, Recipe) and recipe.last_look == setup.look.setting else None
+
+
 def line(workshop: Workshop, machine_id: int) -> Line:
     """Say what is on a machine now, station by station."""
     row = workshop.machine(machine_id)
@@ -110,6 +120,7 @@ def line(workshop: Workshop, machine_id: int) -> Line:
             trouble=_open_trouble(workshop, machine_id),
             due=on.upkeep,
             work=work_of(workshop, machine_id, setup),
+            found=_found(setup, present.recipe),
         ),
         missing=setup.missing,
     )

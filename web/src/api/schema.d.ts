@@ -1172,6 +1172,8 @@ export interface paths {
         /**
          * Keep Reading
          * @description Judge pulls and keep them in the log; a reading in the wrong unit is asked about, not kept.
+         *
+         *     What the ``stand_in`` of the gauge has read is made up: it is kept in the demo alone.
          */
         post: operations["keep_reading_api_machines__machine_id__readings_post"];
         delete?: never;
@@ -3383,13 +3385,15 @@ export interface components {
         };
         /**
          * LiveSource
-         * @description A source of live readings and the conditions its stand-in can play.
+         * @description A source of live readings and the conditions its stand-in can play; what it reads is kept in the demo alone.
          */
         LiveSource: {
             /** About */
             about: string;
             /** Conditions */
             conditions: string[];
+            /** Kept */
+            kept: boolean;
             /** Name */
             name: string;
         };
@@ -7502,7 +7506,9 @@ export interface operations {
     };
     keep_reading_api_machines__machine_id__readings_post: {
         parameters: {
-            query?: never;
+            query?: {
+                stand_in?: boolean;
+            };
             header?: never;
             path: {
                 machine_id: number;

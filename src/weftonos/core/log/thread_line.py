@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from enum import StrEnum
 
+from weftonos.core.balance.recipe import Recipe
 from weftonos.core.bobbin.events import Feel
 from weftonos.core.bobbin.gauge import Calmness
 from weftonos.core.bobbin.target import BobbinTarget
@@ -69,18 +70,20 @@ def knots(
     trouble: OpenTrouble | None = None,
     due: Sequence[UpkeepState] = (),
     work: Work | None = None,
+    found: Recipe | None = None,
 ) -> Sequence[Knot]:
     """Return the line for a machine.
 
     ``kept_at`` is when this machine's last combination was kept, ``bundle_diameter_mm`` the thickness of what runs
     through the needle, ``life`` how the needle stands by the machine's school, ``target`` the bobbin range to be in,
-    ``trouble`` what is not mended yet, ``due`` how upkeep stands, ``work`` what is being quilted.
+    ``trouble`` what is not mended yet, ``due`` how upkeep stands, ``work`` what is being quilted, ``found`` the
+    combination as it was kept since the last look: its setting is the balance then.
     """
     return (
         _thread(setup),
         _needle(setup, bundle_diameter_mm, life),
         _bobbin(setup, target),
-        _balance(machine, setup),
+        _balance(machine, setup, found),
         _run(work),
         _mend(trouble, due),
         _log(setup, kept_at),
@@ -179,7 +182,7 @@ def _bobbin(setup: Setup, target: BobbinTarget | None) -> Knot:
     return Knot(station=Station.BOBBIN, state=KnotState.READY, fact=fact)
 
 
-def _balance(machine: Machine, setup: Setup) -> Knot:
+def _balance(machine: Machine, setup: Setup, found: Recipe | None) -> Knot:
     look = setup.look
     if not look:
         return Knot(
@@ -188,11 +191,12 @@ def _balance(machine: Machine, setup: Setup) -> Knot:
             fact="stitch a test",
             why="No look since threads or needle changed.",
         )
-    fact, name = machine.scale.words(look.setting), GRADES[look.grade].name
-    if look.grade == 0:
+    setting, grade = (look.setting, look.grade) if found is None else (found.setting, found.grade)
+    fact, name = machine.scale.words(setting), GRADES[grade].name
+    if grade == 0:
         return Knot(station=Station.BALANCE, state=KnotState.READY, fact=fact)
-    state = KnotState.CAUTION if abs(look.grade) == 1 else KnotState.TROUBLE
-    seat = " Seat the thread in the discs before you turn anything." if look.grade == 2 else ""
+    state = KnotState.CAUTION if abs(grade) == 1 else KnotState.TROUBLE
+    seat = " Seat the thread in the discs before you turn anything." if grade == 2 else ""
     return Knot(station=Station.BALANCE, state=state, fact=fact, why=f"{name.capitalize()}.{seat}")
 
 

@@ -38,6 +38,7 @@ let socket: WebSocket | null = null;
 
 function start() {
   trace.clear();
+  standIn.value = true;
   read.value = null;
   dropped.value = "";
   const scheme = location.protocol === "https:" ? "wss" : "ws";
@@ -65,10 +66,13 @@ function stop() {
 onUnmounted(stop);
 
 const here = useHere();
+/** What is shown was made up by the stand-in, and not read from somebody's own file. */
+const standIn = ref(true);
+const mayKeep = computed(() => !standIn.value || sources.value?.[0]?.kept);
 const keep = useNote(() =>
   answer(
     client.POST("/api/machines/{machine_id}/readings", {
-      ...here(),
+      params: { ...here().params, query: { stand_in: standIn.value } },
       body: {
         unit: "mN",
         method: "trace",
@@ -99,6 +103,7 @@ function imported(found: Schemas["ReadCsv"]) {
   trace.clear();
   trace.add(found.trace.length_mm.map((mm, i) => [i / 50, mm, found.trace.tension_mn[i] ?? 0]));
   read.value = found.answer;
+  standIn.value = false;
 }
 </script>
 
@@ -131,9 +136,13 @@ function imported(found: Schemas["ReadCsv"]) {
         <div class="row">
           <Button v-if="!streaming" data-new label="Start" size="large" @click="start" />
           <Button v-else label="Stop" size="large" @click="stop" />
-          <Button label="Keep as a reading" outlined size="large" :disabled="!read" @click="keep.go()" />
+          <Button label="Keep as a reading" outlined size="large" :disabled="!read || !mayKeep" @click="keep.go()" />
           <Button label="Save as CSV" text :disabled="streaming || !read" @click="save" />
         </div>
+        <p v-if="read && !mayKeep" class="soft">
+          This gauge is a stand-in for trying: its readings are made up, and none is kept in a workshop. A recording of
+          your own gauge can be kept.
+        </p>
         <p v-if="keep.problem.value" class="field-error" role="alert">{{ keep.problem.value.message }}</p>
       </section>
     </div>
