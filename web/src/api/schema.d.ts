@@ -4795,7 +4795,7 @@ export interface components {
             /** Records */
             records: components["schemas"]["UsedRecord"][];
             /** School */
-            school: number;
+            school: number | null;
             /** School Miss */
             school_miss: number | null;
             /** Spread */

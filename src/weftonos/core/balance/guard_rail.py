@@ -9,6 +9,7 @@ from enum import StrEnum
 from weftonos.core.balance.estimate import Observation
 from weftonos.core.bobbin.gauge import Calmness
 from weftonos.core.setup.setup import Setup
+from weftonos.core.thread.starting_tension import IF_TROUBLE
 
 
 class RailKind(StrEnum):
@@ -72,7 +73,7 @@ def guard_rails(setup: Setup, looks: Sequence[Observation], makes_sense: bool) -
         found.append(
             GuardRail(
                 RailKind.METALLIC,
-                "Metallic: loosen the bobbin too, so that the top may be looser and still in balance.",
+                f"Metallic: start looser on top. {IF_TROUBLE}",
                 False,
             )
         )

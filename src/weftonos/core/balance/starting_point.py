@@ -21,8 +21,8 @@ from weftonos.core.kernel.standing import estimate
 from weftonos.core.setup.events import StitchedLook
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.capstan import FRICTION
-from weftonos.core.thread.starting_tension import METALLIC_TURNS, start_tension
-from weftonos.core.thread.thread import Bundle, Thread
+from weftonos.core.thread.starting_tension import start_tension
+from weftonos.core.thread.thread import Bundle, Construction, Thread
 
 Array = npt.NDArray[np.float64]
 
@@ -39,8 +39,8 @@ MACHINE_SPREAD = estimate(0.9, "dial numbers")
 THREAD_SPREAD = estimate(0.9, "dial numbers")
 LEFT_OVER = estimate(0.35, "dial numbers")
 MOST_RECORDS = 60
-#: Where a readout starts while the bobbin has not been read, as a share of its scale.
-READOUT_WITHOUT_BOBBIN = estimate(0.4)
+#: What a wrapped metallic and a flat film start at on a readout, as a share of the bobbin's number.
+WRAPPED_SHARE, FILM_SHARE = estimate(0.9), estimate(0.75)
 #: Records that weigh less than this in the answer are not named beside it, and so many are at most.
 WORTH_NAMING = estimate(0.02)
 MOST_NAMED = 6
@@ -49,14 +49,17 @@ _LOFTS = list(Loft)
 
 @dataclass(frozen=True, kw_only=True)
 class Combination:
-    """What decides a balance, as far as the predictor looks."""
+    """What decides a balance, as far as the predictor looks.
+
+    ``school_setting`` is the schools' value on the machine's scale; ``None`` where no school has one.
+    """
 
     diameter_mm: float
     drag: float
     bobbin_mn: float | None
     loft: Loft
     motion: Motion
-    school_setting: float
+    school_setting: float | None
 
     @classmethod
     def of_setup(cls, kind: MachineKind, scale: TopScale, setup: Setup, motion: Motion) -> Combination | None:
@@ -145,7 +148,7 @@ class StartingPoint:
 
     centre: float
     spread: float
-    school: float
+    school: float | None
     records: tuple[UsedRecord, ...]
     typical_miss: float | None
     school_miss: float | None
@@ -159,22 +162,25 @@ class StartingPoint:
 
 def school_setting(
     kind: MachineKind, scale: TopScale, top: Bundle, bobbin: Thread | None, bobbin_mn: float | None
-) -> float:
-    """Return the schools' value on a machine's own scale, within its limits.
+) -> float | None:
+    """Return the schools' value on a machine's own scale, within its limits; ``None`` where they have none.
 
-    A readout starts at the bobbin's own number; a dial at its usual numbers; a knob at its mark.
+    A readout starts at the bobbin's own number, metallic and film below it, and nobody says where it starts before the
+    bobbin is read; a dial starts at its usual numbers, a knob at its mark or the turns the thread wants looser.
     """
-    start = start_tension(kind, top, bobbin)
-    if scale.kind is ScaleKind.READOUT and bobbin_mn is not None:
-        setting = bobbin_mn
-    elif start.kind is scale.kind:
-        setting = start.centre
-    elif scale.kind is ScaleKind.TURNS:
-        setting = METALLIC_TURNS[0].value if any(t.is_metallic for t in top.threads) else 0.0
-    elif scale.kind is ScaleKind.DIAL:
-        setting = start_tension(MachineKind.HOME, top, bobbin).centre
+    if scale.kind is ScaleKind.READOUT:
+        if bobbin_mn is None:
+            return None
+        loosened = [
+            FILM_SHARE.value if t.construction is Construction.FILM else WRAPPED_SHARE.value
+            for t in top.threads
+            if t.is_metallic
+        ]
+        setting = bobbin_mn * min(loosened, default=1.0)
     else:
-        setting = scale.low + READOUT_WITHOUT_BOBBIN.value * scale.span
+        # The numbers of a dial are those of a home machine, turns those of a longarm, whichever head has them.
+        of = MachineKind.HOME if scale.kind is ScaleKind.DIAL else MachineKind.LONGARM
+        setting = start_tension(of, top, bobbin).centre
     return min(scale.high, max(scale.low, setting))
 
 
@@ -198,24 +204,19 @@ def starting_point(scale: TopScale, new: Combination, records: Sequence[BalanceR
     records = records[:MOST_RECORDS]
     own = _kernel(new, new)
     if not records:
-        spread = math.sqrt(own + LEFT_OVER.value**2) * unit
-        text = f"The schools' value, {scale.words(scale.snap(new.school_setting))}; no record of this machine yet."
-        return StartingPoint(
-            centre=new.school_setting,
-            spread=spread,
-            school=new.school_setting,
-            records=(),
-            typical_miss=None,
-            school_miss=None,
-            text=text,
-        )
+        return _without_records(scale, new, math.sqrt(own + LEFT_OVER.value**2) * unit)
+    # Where the schools are silent the machine's own middle stands in for them, for every record alike.
+    schools = [new.school_setting, *(r.combination.school_setting for r in records)]
+    middle = sum(r.setting for r in records) / len(records)
+    silent = any(school is None for school in schools)
+    base, *bases = [middle if silent or school is None else school for school in schools]
     gram = np.array([[_kernel(a.combination, b.combination) for b in records] for a in records])
     gram += LEFT_OVER.value**2 * np.eye(len(records))
-    off = np.array([(r.setting - r.combination.school_setting) / unit for r in records])
+    off = np.array([(r.setting - school) / unit for r, school in zip(records, bases, strict=True)])
     near = np.array([_kernel(new, r.combination) for r in records])
     inverse = np.linalg.inv(gram)
     weights = inverse @ near
-    centre = new.school_setting + float(weights @ off) * unit
+    centre = base + float(weights @ off) * unit
     variance = max(own - float(near @ weights), 0.0) + LEFT_OVER.value**2
     misses = (inverse @ off) / np.diag(inverse)
     order = np.argsort(-np.abs(weights))
@@ -227,18 +228,39 @@ def starting_point(scale: TopScale, new: Combination, records: Sequence[BalanceR
         if abs(weights[i]) > WORTH_NAMING.value
     )
     typical = float(np.median(np.abs(misses))) * unit if len(records) > 1 else None
-    school_miss = float(np.median(np.abs(off))) * unit
+    school_miss = None if silent else float(np.median(np.abs(off))) * unit
     centre = min(scale.high, max(scale.low, centre))
-    text = (
-        f"From {len(records)} balanced combination{'s' if len(records) > 1 else ''} of this machine and the "
-        f"schools' {scale.words(scale.snap(new.school_setting))}."
-    )
+    count = f"{len(records)} balanced combination{'s' if len(records) > 1 else ''} of this machine"
+    schools_say = "" if silent else f" and the schools' {scale.words(scale.snap(base))}"
+    unread = " No school says where a readout starts before the bobbin is read." if silent else ""
     return StartingPoint(
         centre=centre,
-        spread=math.sqrt(variance) * unit,
-        school=new.school_setting,
+        # Never surer than its own misses, each record left out in turn, say that it may be.
+        spread=max(math.sqrt(variance), float(np.sqrt(np.mean(misses**2)))) * unit,
+        school=None if silent else base,
         records=used,
         typical_miss=typical,
         school_miss=school_miss,
+        text=f"From {count}{schools_say}.{unread}",
+    )
+
+
+def _without_records(scale: TopScale, new: Combination, spread: float) -> StartingPoint:
+    """Return the schools' value; where they have none, the middle of the scale and no idea of where it lies."""
+    known = new.school_setting is not None
+    centre = scale.low + scale.span / 2 if new.school_setting is None else new.school_setting
+    text = (
+        f"The schools' value, {scale.words(scale.snap(centre))}; no record of this machine yet."
+        if known
+        else "Nobody says where a readout starts before the bobbin is read, and this machine has no record yet. "
+        "Read the bobbin first, or begin in the middle and halve what is left."
+    )
+    return StartingPoint(
+        centre=centre,
+        spread=spread if known else scale.span,
+        school=new.school_setting,
+        records=(),
+        typical_miss=None,
+        school_miss=None,
         text=text,
     )

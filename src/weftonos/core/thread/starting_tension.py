@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from weftonos.core.kernel.scale import ScaleKind
 from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.kernel.standing import Standing, estimate, practice
-from weftonos.core.thread.thread import Bundle, Fibre, Thread
+from weftonos.core.thread.thread import Bundle, Construction, Fibre, Thread
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -26,9 +26,13 @@ class StartTension:
 METALLIC_DIAL = (practice(1.0, "dial"), practice(0.5, "dial"), practice(2.5, "dial"))
 FINE_COTTON_DIAL = (practice(2.0, "dial"), practice(1.5, "dial"), practice(3.0, "dial"))
 QUILTING_DIAL = (practice(2.75, "dial"), practice(2.0, "dial"), practice(3.5, "dial"))
-#: Turns from the mark of an unmarked knob: centre, low, high (the metallic two to three turns looser).
-METALLIC_TURNS = (practice(-2.5, "turns"), practice(-3.0, "turns"), practice(-1.0, "turns"))
+#: Turns from the mark of an unmarked knob: centre, low, high. Flat film two to three turns looser (common practice), a
+#: wrapped metallic a little.
+FILM_TURNS = (practice(-2.5, "turns"), practice(-3.0, "turns"), practice(-2.0, "turns"))
+WRAPPED_TURNS = (estimate(-0.5, "turns"), estimate(-1.5, "turns"), estimate(0.0, "turns"))
 ORDINARY_TURNS = (practice(0.0, "turns"), practice(-1.0, "turns"), practice(1.0, "turns"))
+#: What is said of the bobbin below such a thread: it is loosened only if there is trouble (common practice).
+IF_TROUBLE = "If it still breaks, loosen the bobbin too, so that the top may be looser still."
 #: Cotton up to here counts as fine: 50 wt is 20 tex.
 FINE_BELOW_TEX = estimate(21.0, "tex")
 
@@ -37,18 +41,21 @@ def start_tension(kind: MachineKind, top: Bundle, bobbin: Thread | None = None) 
     """Return the schools' starting point for these threads.
 
     A home machine's is a dial number. A longarm's is the bobbin's own number where the top can be read in the
-    same unit, and the mark where it cannot: 0 turns, and the metallic two to three turns looser.
+    same unit, and the mark where it cannot: 0 turns, a wrapped metallic a little looser, flat film two to three turns.
     """
     metallic = any(t.is_metallic for t in top.threads)
     if kind is MachineKind.LONGARM:
         if metallic:
+            film = any(t.construction is Construction.FILM for t in top.threads)
+            centre, low, high = (known.value for known in (FILM_TURNS if film else WRAPPED_TURNS))
+            how = "2½ turns" if film else "Half a turn"
             return StartTension(
                 kind=ScaleKind.TURNS,
-                centre=METALLIC_TURNS[0].value,
-                low=METALLIC_TURNS[1].value,
-                high=METALLIC_TURNS[2].value,
-                text="2½ turns looser than your ordinary mark; loosen the bobbin as well.",
-                standing=Standing.COMMON_PRACTICE,
+                centre=centre,
+                low=low,
+                high=high,
+                text=f"{how} looser than your ordinary mark. {IF_TROUBLE}",
+                standing=Standing.COMMON_PRACTICE if film else Standing.ESTIMATE,
             )
         return StartTension(
             kind=ScaleKind.TURNS,
@@ -62,7 +69,7 @@ def start_tension(kind: MachineKind, top: Bundle, bobbin: Thread | None = None) 
     start = METALLIC_DIAL if metallic else FINE_COTTON_DIAL if fine_cotton else QUILTING_DIAL
     centre, low, high = (known.value for known in start)
     why = "metallic" if metallic else "fine cotton" if fine_cotton else "quilting thread"
-    below = " Loosen the bobbin as well." if metallic and bobbin else ""
+    below = f" {IF_TROUBLE}" if metallic and bobbin else ""
     return StartTension(
         kind=ScaleKind.DIAL,
         centre=centre,

@@ -156,8 +156,10 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
           </ul>
           <p v-if="station.start.typical_miss != null" class="soft">
             Such guesses missed by {{ station.start.typical_miss.toFixed(scale.kind === "readout" ? 0 : 2) }} in the
-            middle; the schools' value alone by
-            {{ station.start.school_miss?.toFixed(scale.kind === "readout" ? 0 : 2) }}.
+            middle<template v-if="station.start.school_miss != null"
+              >; the schools' value alone by
+              {{ station.start.school_miss.toFixed(scale.kind === "readout" ? 0 : 2) }}</template
+            >.
           </p>
         </template>
       </section>
