@@ -118,8 +118,9 @@ def bench_expectation(quilters: int = QUILTERS) -> None:
                 person.centre = chance.uniform(0, 10)
             prior = PRIOR
             if about == "wrong by 3 to 5":
-                off = chance.uniform(3, 5)
-                prior = BalancePrior(person.centre + (off if person.centre + off <= 10 else -off), PRIOR.spread)
+                off = chance.uniform(3, 5) * chance.choice([-1, 1])
+                expected = person.centre + off
+                prior = BalancePrior(expected if 0 <= expected <= 10 else person.centre - off, PRIOR.spread)
             looks: list[Observation] = []
             for _ in range(4):
                 step = estimate_balance(DIAL, prior, looks).next_setting
