@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import tempfile
 import time
-from datetime import UTC, datetime
 from pathlib import Path
 
 import numpy as np
@@ -14,13 +13,12 @@ from weftonos.cli import load_demo
 from weftonos.core.balance.estimate import (
     STEEPNESS,
     BalancePrior,
-    Observation,
-    by_eye,
     estimate_balance,
     grade_probabilities,
     makes_sense,
     scale_unit,
 )
+from weftonos.core.balance.looks import Observation, by_eye
 from weftonos.core.balance.starting_point import balanced_combinations, starting_point
 from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.store.database import open_workshop
@@ -141,7 +139,7 @@ def bench_starting_point() -> None:
     print("\nStarting point on the demo's season, each record left out in turn: median miss in dial numbers")
     with tempfile.TemporaryDirectory() as folder:
         load_demo(Path(folder))
-        engine = open_workshop(Path(folder), datetime.now(UTC))
+        engine = open_workshop(Path(folder))
         with Session(engine) as session:
             workshop = Workshop(session)
             for row in workshop.machines():

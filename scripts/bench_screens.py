@@ -89,7 +89,7 @@ def cost_of(client: TestClient, path: str) -> Cost:
 
 def grow(folder: Path, threads: int, records: int) -> None:
     """Grow the demo: more threads, and the season repeated back in time until there are ten years of daily work."""
-    engine = open_workshop(folder, datetime.now(UTC))
+    engine = open_workshop(folder)
     with Session(engine) as session, session.begin():
         drawer = Workshop(session).drawer
         for n in range(threads - len(THREADS)):
@@ -117,7 +117,7 @@ def grow(folder: Path, threads: int, records: int) -> None:
 
 def add_looks_and_faults(folder: Path, looks: int, faults: int) -> None:
     """Add looks that are not balanced and fault marks, as somebody leaves them who never gets there."""
-    engine = open_workshop(folder, datetime.now(UTC))
+    engine = open_workshop(folder)
     with Session(engine) as session, session.begin():
         now = datetime.now(UTC)
         case = Workshop(session).rack.cases(1)[0].id
@@ -166,13 +166,13 @@ def bench_refold(records: int = 10_000) -> None:
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
         load_demo(folder)
-        engine = open_workshop(folder, datetime.now(UTC))
+        engine = open_workshop(folder)
         with Session(engine) as session:
             whole = session.scalar(text("SELECT count(*) FROM record")) or 1
             mine = session.scalar(text("SELECT count(*) FROM record WHERE machine_id = 1")) or 1
         engine.dispose()
         grow(folder, len(THREADS), records * whole // mine)
-        engine = open_workshop(folder, datetime.now(UTC))
+        engine = open_workshop(folder)
         with Session(engine) as session, session.begin():
             workshop = Workshop(session)
             count = session.scalar(text("SELECT count(*) FROM record WHERE machine_id = 1"))

@@ -30,6 +30,7 @@ SOURCES = ROOT / "src"
 #: The estimators, and the tests that are to notice.
 TESTS = {
     "weftonos.core.balance.estimate": ["test_estimators.py"],
+    "weftonos.core.balance.looks": ["test_estimators.py", "test_balance.py"],
     "weftonos.core.balance.starting_point": ["test_estimators.py", "test_starting_point.py"],
     "weftonos.core.bobbin.screw": ["test_estimators.py", "test_gauge.py"],
     "weftonos.core.mend.diagnosis": ["test_estimators.py", "test_diagnosis.py"],

@@ -22,7 +22,7 @@ NOW = datetime(2026, 11, 24, 15, 30, tzinfo=UTC)
 
 
 def told(folder: Path, seed: int = 1) -> list[tuple[datetime, str, str]]:
-    engine = open_workshop(folder, NOW)
+    engine = open_workshop(folder)
     with Session(engine) as session, session.begin():
         workshop = Workshop(session)
         season.fill(workshop, NOW, seed)

@@ -103,7 +103,7 @@ def dying_at_call(number: int) -> Iterator[None]:
 
 def sound(folder: Path, least: int = 0) -> list[str]:
     """Open a workshop again; return what is wrong with it."""
-    open_workshop(folder, NOW).dispose()
+    open_workshop(folder).dispose()
     found = check(folder / FILE_NAME)
     wrong = list(found.wrong)
     if found.contents.records < least:
@@ -117,10 +117,10 @@ def killed_while_writing(rounds: int, seed: int = 1) -> dict[str, object]:
     acknowledged, lost, wrong = 0, 0, []
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
-        _with_a_machine(folder)
+        with_a_machine(folder)
 
         def write(pipe: int) -> None:
-            engine = open_workshop(folder, NOW)
+            engine = open_workshop(folder)
             number = 0
             while True:
                 number += 1
@@ -147,8 +147,8 @@ def killed_while_writing(rounds: int, seed: int = 1) -> dict[str, object]:
     return {"rounds": rounds, "acknowledged": acknowledged, "lost": lost, "wrong": wrong}
 
 
-def _with_a_machine(folder: Path) -> None:
-    engine = open_workshop(folder, NOW)
+def with_a_machine(folder: Path) -> None:
+    engine = open_workshop(folder)
     scale = TopScale(kind=ScaleKind.DIAL, low=0, high=10, step=0.5)
     with Session(engine) as session, session.begin():
         Workshop(session).add_machine(Machine(nickname="Wren", kind=MachineKind.HOME, scale=scale))
@@ -170,7 +170,7 @@ def killed_while_migrating(every: int = 1) -> dict[str, object]:
             def migrate(at: int, folder: Path) -> Callable[[int], None]:
                 def run(_pipe: int) -> None:
                     with dying_at_statement(at):
-                        open_workshop(folder, NOW).dispose()
+                        open_workshop(folder).dispose()
 
                 return run
 
@@ -201,7 +201,7 @@ def killed_while_beginning(rounds: int, seed: int = 2) -> dict[str, object]:
             def begin(_pipe: int, folder: Path = folder, demo: bool = demo) -> None:
                 if demo:
                     load_demo(folder)
-                open_workshop(folder, NOW).dispose()
+                open_workshop(folder).dispose()
 
             in_a_child(begin, chance.random() * (2.0 if demo else 0.5))
             if demo:
@@ -217,11 +217,11 @@ def killed_while_restoring(every: int = 1) -> dict[str, object]:
     points, wrong = 0, []
     with tempfile.TemporaryDirectory() as name:
         base, copy = Path(name) / "base", Path(name) / "copy.db"
-        _with_a_machine(base)
+        with_a_machine(base)
         safekeeping.copy_file(base / FILE_NAME, copy)
 
         def leave_a_log(_pipe: int) -> None:
-            engine = open_workshop(base, NOW)
+            engine = open_workshop(base)
             with Session(engine) as session, session.begin():
                 for number in range(20):
                     Workshop(session).note(1, Run(minutes=1), NOW, NOW + timedelta(seconds=number))

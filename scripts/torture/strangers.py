@@ -22,7 +22,7 @@ from sqlalchemy import event
 from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session
 
-from torture.deaths import NOW, _with_a_machine
+from torture.deaths import NOW, with_a_machine
 from weftonos.api.app import create_app
 from weftonos.cli import load_demo
 from weftonos.core.log.run import Run
@@ -68,8 +68,8 @@ def full_disk(writes: int) -> dict[str, object]:
 
 
 def _fill_up(folder: Path, writes: int, *, small: bool) -> dict[str, object]:
-    _with_a_machine(folder)
-    engine = open_workshop(folder, NOW)
+    with_a_machine(folder)
+    engine = open_workshop(folder)
     if not small:
         pages = sqlite3.connect(folder / FILE_NAME).execute("PRAGMA page_count").fetchone()[0]
         event.listen(engine, "connect", lambda raw, _: raw.execute(f"PRAGMA max_page_count = {pages + 60}"))

@@ -16,7 +16,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from weftonos import running
+from weftonos import logs, running
 from weftonos.demo import DEMO_MARK
 from weftonos.settings import Settings
 from weftonos.store.database import FILE_NAME
@@ -62,12 +62,12 @@ def _in_sentences() -> Iterator[None]:
 
 
 def _run(settings: Settings, prepare: Prepare | None = None) -> None:
-    from weftonos.store.safekeeping import look_at
+    from weftonos.store.safekeeping import form_of
 
     file = settings.data_dir / FILE_NAME
     with _in_sentences():
         if file.exists():
-            look_at(file)
+            form_of(file)
         try:
             with running.alone(settings.data_dir), running.listen(settings.host, settings.port) as listening:
                 settings = settings.model_copy(update={"port": listening.getsockname()[1]})
@@ -80,14 +80,13 @@ def _run(settings: Settings, prepare: Prepare | None = None) -> None:
 
 def _say_where(settings: Settings) -> Settings:
     """Tell where the workshop is to be found, and by which passcode; return the settings with it."""
-    from weftonos.logs import log_to
     from weftonos.passcode import new_passcode
 
     addresses = running.urls(settings.host, settings.port)
     here = f"http://127.0.0.1:{settings.port}/" if settings.host in ("0.0.0.0", "::") else addresses[0]
     running.announce(settings.data_dir, here)
     typer.echo(f"Weftonos is at {here} and keeps its data in {settings.data_dir}. Stop it with Ctrl+C.")
-    typer.echo(f"What goes wrong is written to {log_to(settings.data_dir)}.")
+    typer.echo(f"What goes wrong is written to {logs.log_to(settings.data_dir)}.")
     if settings.only_this_machine:
         if settings.passcode:
             typer.echo("The passcode is not asked for: only this machine itself can reach Weftonos. See --host.")
@@ -135,7 +134,7 @@ def _said(error: BaseException, settings: Settings) -> WorkshopFileError:
     if isinstance(error, WorkshopFileError):
         return error
     return WorkshopFileError(
-        f"Weftonos could not be started; nothing was changed. See {settings.data_dir / 'weftonos.log'}.",
+        f"Weftonos could not be started; nothing was changed. See {settings.data_dir / logs.FILE_NAME}.",
         ExitCode.CANNOT_MAKE,
     )
 
@@ -235,13 +234,13 @@ def make_backup(
     copy_dir: CopyDir = None,
 ) -> None:
     """Copy the workshop's file, safely even while it is in use, and check the copy."""
-    from weftonos.store.safekeeping import back_up, copy_file
+    from weftonos.store.safekeeping import back_up, copy_file, copy_folder
 
     settings = _settings(None, None, data_dir, copy_dir)
     source = settings.data_dir / FILE_NAME
     with _in_sentences():
         if target is None:
-            target = back_up(source, settings.copy_dir or settings.data_dir / "copies", datetime.now(UTC))
+            target = back_up(source, copy_folder(settings.data_dir, settings.copy_dir), datetime.now(UTC))
         elif target.exists():
             raise WorkshopFileError(f"{target} exists already. Choose another name.", ExitCode.CANNOT_MAKE)
         else:
@@ -311,12 +310,10 @@ def main() -> None:
     try:
         app()
     except Exception as error:
-        from weftonos.logs import log, log_to
-
         place = None
         try:
-            place = log_to(Settings().data_dir)
-            log.error("the command failed", exc_info=error)
+            place = logs.log_to(Settings().data_dir)
+            logs.log.error("the command failed", exc_info=error)
         except OSError:
             place = None
         said = f" What happened is written in {place}." if place and place.exists() else ""

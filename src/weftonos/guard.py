@@ -169,7 +169,7 @@ def _too_large(scope: Scope) -> Response:
 
 
 async def _whole(receive: Receive, largest: int) -> bytes | None:
-    """Return a body that does not say its length; ``None`` as soon as it is too large."""
+    """Return a body, whether it says its length or not; ``None`` as soon as it is too large."""
     body = bytearray()
     while True:
         message = await receive()

@@ -14,14 +14,13 @@ from scipy.special import expit
 from weftonos.core.balance.estimate import (
     STEEPNESS,
     BalancePrior,
-    Observation,
-    by_eye,
     estimate_balance,
     grade_probabilities,
     makes_sense,
 )
 from weftonos.core.balance.ladder import LadderPlan, plan_ladder
 from weftonos.core.balance.lock_depth import lock_depth
+from weftonos.core.balance.looks import Observation, by_eye
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.scale import ScaleKind, TopScale
 

@@ -18,14 +18,13 @@ from scipy.stats import t as student
 from weftonos.core.balance.estimate import (
     MOST_LOOKS,
     BalancePrior,
-    Observation,
     drawn_density,
     estimate_balance,
     half_width,
     makes_sense,
-    on_scale,
     scale_unit,
 )
+from weftonos.core.balance.looks import Observation, on_scale
 from weftonos.core.balance.starting_point import (
     BalanceRecord,
     Combination,

@@ -3,7 +3,8 @@
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from weftonos.core.balance.estimate import BalancePrior, Observation, estimate_balance
+from weftonos.core.balance.estimate import BalancePrior, estimate_balance
+from weftonos.core.balance.looks import Observation
 from weftonos.core.bobbin.screw import ScrewTurn, advise_turn, learn_response
 from weftonos.core.kernel.sandwich import Loft, Sandwich, Weave
 from weftonos.core.kernel.scale import ScaleKind, TopScale

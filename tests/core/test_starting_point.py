@@ -8,8 +8,8 @@ import pytest
 from sklearn.kernel_ridge import KernelRidge
 from sklearn.model_selection import LeaveOneOut, cross_val_predict
 
-from weftonos.core.balance.estimate import Observation
 from weftonos.core.balance.guard_rail import RailKind, guard_rails
+from weftonos.core.balance.looks import Observation
 from weftonos.core.balance.starting_point import (
     LEFT_OVER,
     BalanceRecord,

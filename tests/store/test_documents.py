@@ -123,7 +123,7 @@ def test_an_older_version_is_lifted_step_by_step(monkeypatch):
 def spoiled(tmp_path) -> Path:
     """A workshop in which one document of every list cannot be read."""
     restored(DATABASES[-1], tmp_path)
-    database.open_workshop(tmp_path, NOW).dispose()
+    database.open_workshop(tmp_path).dispose()
     with sqlite3.connect(tmp_path / database.FILE_NAME) as connection:
         for statement in (
             "UPDATE record SET payload = json_set(payload, '$.grade', 9) WHERE kind = 'look' AND struck_at IS NULL",
@@ -168,7 +168,7 @@ def test_unreadable_documents_close_no_screen_and_take_no_part(spoiled):
 
 
 def test_an_unreadable_record_can_be_put_right_and_keeps_its_old_text(spoiled):
-    engine = database.open_workshop(spoiled, NOW)
+    engine = database.open_workshop(spoiled)
     with Session(engine) as session, session.begin():
         shop = Workshop(session)
         row = next(r for r in shop.log(limit=100).items if r.kind == "look" and isinstance(r.payload, Unreadable))
@@ -200,7 +200,7 @@ def test_a_machine_that_cannot_be_read_says_so_and_leaves_the_others_alone(spoil
 
 def test_a_copy_of_the_cache_from_older_rules_is_renewed_when_the_file_is_opened(tmp_path):
     restored(DATABASES[-1], tmp_path)
-    engine = database.open_workshop(tmp_path, NOW)
+    engine = database.open_workshop(tmp_path)
     with Session(engine) as session:
         before = Workshop(session).setup(1)
     engine.dispose()
@@ -208,7 +208,7 @@ def test_a_copy_of_the_cache_from_older_rules_is_renewed_when_the_file_is_opened
         connection.execute("UPDATE record SET top_id = NULL, look_id = 1, detail = 'x'")
         connection.execute("PRAGMA user_version = 0")
     connection.close()
-    engine = database.open_workshop(tmp_path, NOW)
+    engine = database.open_workshop(tmp_path)
     with Session(engine) as session:
         assert Workshop(session).setup(1) == before
     engine.dispose()
@@ -216,7 +216,7 @@ def test_a_copy_of_the_cache_from_older_rules_is_renewed_when_the_file_is_opened
 
 
 def test_numbers_that_are_none_are_refused_before_they_are_stored(tmp_path):
-    engine = database.open_workshop(tmp_path, NOW)
+    engine = database.open_workshop(tmp_path)
     engine.dispose()
     from weftonos.core.balance.recipe import Recipe
 
@@ -227,7 +227,7 @@ def test_numbers_that_are_none_are_refused_before_they_are_stored(tmp_path):
 
 def test_two_rows_never_share_a_uuid_and_a_change_counts_the_version_up(tmp_path):
     restored(DATABASES[0], tmp_path)
-    engine = database.open_workshop(tmp_path, NOW)
+    engine = database.open_workshop(tmp_path)
     with Session(engine) as session, session.begin():
         shop = Workshop(session)
         rows = shop.log(limit=200).items

@@ -101,7 +101,7 @@ class Log(RuleBasedStateMachine):
     def __init__(self) -> None:
         super().__init__()
         self.folder = Path(tempfile.mkdtemp())
-        self.engine = open_workshop(self.folder, NOW)
+        self.engine = open_workshop(self.folder)
         with Session(self.engine) as session, session.begin():
             shop = Workshop(session)
             shop.add_machine(HERON)
@@ -202,7 +202,7 @@ class Log(RuleBasedStateMachine):
             new.execute("PRAGMA user_version = 0")
         old.close()
         new.close()
-        engine = open_workshop(other, NOW)
+        engine = open_workshop(other)
         with Session(engine) as session:
             assert line(Workshop(session), 1) == before
         engine.dispose()

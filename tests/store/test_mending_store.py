@@ -33,7 +33,7 @@ SNAP = "clean_snap_of_the_top_thread"
 
 @pytest.fixture
 def shop(tmp_path) -> Iterator[Workshop]:
-    engine = open_workshop(tmp_path, NOW)
+    engine = open_workshop(tmp_path)
     with Session(engine) as session, session.begin():
         workshop = Workshop(session)
         for name in ("Heron", "Plover"):

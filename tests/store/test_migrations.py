@@ -40,7 +40,7 @@ def test_records_and_their_corrections_survive_every_step(tmp_path, revision):
         )
     engine.dispose()
 
-    engine = database.open_workshop(tmp_path, NOW)
+    engine = database.open_workshop(tmp_path)
     assert list(tmp_path.glob("workshop-before-*.db")), "a copy is left beside it"
     with Session(engine) as session, session.begin():
         shop = Workshop(session)

@@ -28,7 +28,7 @@ WREN = Machine(nickname="Wren", kind=MachineKind.HOME, scale=TopScale(kind=Scale
 
 
 def note(folder: Path, runs: int) -> None:
-    engine = open_workshop(folder, NOW)
+    engine = open_workshop(folder)
     with Session(engine) as session, session.begin():
         shop = Workshop(session)
         if not shop.machines():
@@ -53,7 +53,7 @@ def test_a_copy_is_checked_and_says_what_is_in_it(tmp_path):
 
 
 def test_each_commit_is_on_the_disk_before_it_is_answered(tmp_path):
-    engine = open_workshop(tmp_path, NOW)
+    engine = open_workshop(tmp_path)
     with engine.connect() as connection:
         assert connection.exec_driver_sql("PRAGMA synchronous").scalar() == 2, "FULL, by SQLite's own numbering"
     engine.dispose()
@@ -157,7 +157,7 @@ def test_a_file_that_cannot_be_used_says_so_and_is_never_copied(tmp_path, spoil,
     if file.exists() and spoil is not spoil_pages:
         before = file.read_bytes()
         with pytest.raises(WorkshopFileError):
-            open_workshop(tmp_path, NOW)
+            open_workshop(tmp_path)
         assert file.read_bytes() == before, "it is left as it was"
 
 
@@ -214,7 +214,7 @@ def test_daily_copies_are_made_once_a_day_and_old_ones_let_go(tmp_path):
 def test_the_check_finds_what_does_not_follow_from_the_log(tmp_path):
     with closing(sqlite3.connect(tmp_path / FILE_NAME)) as file:
         file.executescript((DATABASES / "0004.sql").read_text(encoding="utf-8"))
-    open_workshop(tmp_path, NOW).dispose()
+    open_workshop(tmp_path).dispose()
     assert check(tmp_path / FILE_NAME).wrong == []
     with closing(sqlite3.connect(tmp_path / FILE_NAME)) as file:
         file.execute("UPDATE record SET top_id = NULL, detail = 'x' WHERE kind = 'look'")
@@ -228,7 +228,7 @@ def test_one_copy_a_form_is_left_before_a_migration(tmp_path):
         with closing(sqlite3.connect(tmp_path / "old.db")) as file:
             file.executescript((DATABASES / "0003.sql").read_text(encoding="utf-8"))
         (tmp_path / "old.db").replace(tmp_path / FILE_NAME)
-        open_workshop(tmp_path, NOW).dispose()
+        open_workshop(tmp_path).dispose()
     (copy,) = tmp_path.glob("workshop-before-*.db")
     assert safekeeping.look_at(copy).revision == "0003"
     assert safekeeping.look_at(tmp_path / FILE_NAME).revision == safekeeping.newest_revision()
@@ -239,7 +239,7 @@ def test_a_migration_that_fails_leaves_the_file_and_names_the_copy(tmp_path, mon
         file.executescript((DATABASES / "0003.sql").read_text(encoding="utf-8"))
     monkeypatch.setattr("weftonos.store.database.migrate", lambda engine, revision: 1 / 0)
     with pytest.raises(WorkshopFileError, match="weftonos restore"):
-        open_workshop(tmp_path, NOW)
+        open_workshop(tmp_path)
     monkeypatch.undo()
-    open_workshop(tmp_path, NOW).dispose()
+    open_workshop(tmp_path).dispose()
     assert check(tmp_path / FILE_NAME).wrong == []

@@ -59,7 +59,7 @@ def owned(name: str, wt: float) -> DrawerThread:
 
 @pytest.fixture
 def engine(tmp_path: Path) -> Iterator[Engine]:
-    engine = open_workshop(tmp_path, NOW)
+    engine = open_workshop(tmp_path)
     yield engine
     engine.dispose()
 

@@ -51,8 +51,8 @@ def create_app(settings: Settings, clock: TimeSource = _wall_clock, static: Path
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
-        app.state.engine = open_workshop(app.state.data_dir, app.state.clock())
-        app.state.writing = threading.Lock()
+        app.state.engine = open_workshop(app.state.data_dir)
+        app.state.writing, app.state.copy_trouble = threading.Lock(), ""
         async with keeping.in_the_background(app):
             yield
         app.state.engine.dispose()

@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from fastapi import APIRouter, Request
+from fastapi import APIRouter
 
-from weftonos.api.context import Id, Now, WorkshopNow, WorkshopToRead
+from weftonos.api.context import Id, InDemo, Now, WorkshopNow, WorkshopToRead
 from weftonos.core.bobbin.cross_swap import SwapAnswer, cross_swap
 from weftonos.core.bobbin.gauge import GaugeAnswer
 from weftonos.core.bobbin.winding import BobbinLeft, WindingPlan
 from weftonos.core.kernel.errors import CraftError
-from weftonos.demo import DEMO_MARK
 from weftonos.stations import bobbin
 from weftonos.stations.log import LogEntry
 from weftonos.stations.run import LeftQuestion, still_on_the_bobbin
@@ -33,13 +32,13 @@ def judge(machine_id: Id, pulls: bobbin.Pulls, workshop: WorkshopToRead) -> Gaug
 
 @router.post("/readings", status_code=201)
 def keep_reading(
-    machine_id: Id, pulls: bobbin.Pulls, workshop: WorkshopNow, now: Now, request: Request, stand_in: bool = False
+    machine_id: Id, pulls: bobbin.Pulls, workshop: WorkshopNow, now: Now, in_demo: InDemo, stand_in: bool = False
 ) -> LogEntry:
     """Judge pulls and keep them in the log; a reading in the wrong unit is asked about, not kept.
 
     What the ``stand_in`` of the gauge has read is made up: it is kept in the demo alone.
     """
-    if stand_in and not (request.app.state.data_dir / DEMO_MARK).exists():
+    if stand_in and not in_demo:
         raise CraftError("This gauge is a stand-in and its readings are made up: none is kept in a workshop.", "unit")
     return bobbin.keep_reading(workshop, machine_id, pulls, now)
 

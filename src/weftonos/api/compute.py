@@ -7,7 +7,8 @@ from dataclasses import dataclass, field
 from fastapi import APIRouter
 from pydantic import BaseModel, ConfigDict, Field
 
-from weftonos.core.balance.estimate import BalanceEstimate, BalancePrior, Observation, estimate_balance
+from weftonos.core.balance.estimate import BalanceEstimate, BalancePrior, estimate_balance
+from weftonos.core.balance.looks import Observation
 from weftonos.core.bobbin.gauge import GaugeAnswer, Pull, read_gauge
 from weftonos.core.bobbin.screw import ScrewTurn
 from weftonos.core.bobbin.target import BobbinTarget

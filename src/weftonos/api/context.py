@@ -10,6 +10,7 @@ from fastapi import Depends, Header, Path, Query, Request
 from sqlalchemy.orm import Session
 
 from weftonos.core.kernel.errors import CraftError
+from weftonos.demo import DEMO_MARK
 from weftonos.exchange.paper import LONGEST_ZONE
 from weftonos.store.database import reading
 from weftonos.store.drawer import LARGEST_ID
@@ -42,11 +43,17 @@ def _now(request: Request) -> datetime:
     return clock()
 
 
+def _in_demo(request: Request) -> bool:
+    return bool((request.app.state.data_dir / DEMO_MARK).exists())
+
+
 # The transaction ends with the route, before the answer leaves: what is answered is written.
 WorkshopNow = Annotated[Workshop, Depends(_workshop, scope="function")]
 #: For questions that are posted since they are long, and write nothing.
 WorkshopToRead = Annotated[Workshop, Depends(_workshop_to_read, scope="function")]
 Now = Annotated[datetime, Depends(_now)]
+#: Whether this is the demo and no real workshop.
+InDemo = Annotated[bool, Depends(_in_demo)]
 Id = Annotated[int, Path(ge=1, le=LARGEST_ID)]
 
 

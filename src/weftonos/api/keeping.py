@@ -72,8 +72,12 @@ class Warnings:
 
 
 def _folder(app: FastAPI) -> Path:
-    chosen: Path | None = app.state.settings.copy_dir
-    return chosen or app.state.data_dir / "copies"
+    return safekeeping.copy_folder(app.state.data_dir, app.state.settings.copy_dir)
+
+
+def _addresses(request: Request) -> Sequence[str]:
+    settings = request.app.state.settings
+    return urls(settings.host, request.url.port or settings.port)
 
 
 def _copy(path: Path) -> Copy:
@@ -85,7 +89,7 @@ def _copy(path: Path) -> Copy:
 @router.get("")
 def keeping(request: Request) -> Keeping:
     """Say where the workshop is kept and which copies there are."""
-    app, settings = request.app, request.app.state.settings
+    app = request.app
     file: Path = app.state.data_dir / FILE_NAME
     return Keeping(
         version=weftonos.__version__,
@@ -96,8 +100,8 @@ def keeping(request: Request) -> Keeping:
         copies=[_copy(path) for path in safekeeping.copies(_folder(app))],
         replaced=[_copy(path) for path in safekeeping.replaced_files(app.state.data_dir)],
         log_file=str(app.state.data_dir / logs.FILE_NAME),
-        addresses=urls(settings.host, request.url.port or settings.port),
-        open_to_network=not settings.only_this_machine,
+        addresses=_addresses(request),
+        open_to_network=not app.state.settings.only_this_machine,
     )
 
 
@@ -114,7 +118,7 @@ def warnings(request: Request, workshop: WorkshopNow, now: Now) -> Warnings:
     free = shutil.disk_usage(request.app.state.data_dir).free
     if free < LITTLE_ROOM:
         said.append(f"The disk has {free / 1e6:.0f} MB left. Make room before keeping fails.")
-    if trouble := getattr(request.app.state, "copy_trouble", ""):
+    if trouble := request.app.state.copy_trouble:
         said.append(f"Today's copy could not be made. {trouble}")
     return Warnings(said, future)
 
@@ -167,12 +171,12 @@ def _swap(app: FastAPI, copy: Path, now: datetime) -> Path | None:
     app.state.engine.dispose()
     replaced = safekeeping.restore(copy, path, now)
     try:
-        app.state.engine = open_workshop(app.state.data_dir, now)
+        app.state.engine = open_workshop(app.state.data_dir)
     except WorkshopFileError:
         # A copy that cannot be opened does not stay: what was there before comes back.
         if replaced:
             safekeeping.restore(replaced, path, now)
-        app.state.engine = open_workshop(app.state.data_dir, now)
+        app.state.engine = open_workshop(app.state.data_dir)
         raise
     return replaced
 
@@ -180,9 +184,7 @@ def _swap(app: FastAPI, copy: Path, now: datetime) -> Path | None:
 @router.get("/qr.svg", response_class=Response)
 def qr(request: Request) -> Response:
     """Draw the address for a tablet as a QR code."""
-    settings = request.app.state.settings
-    address = urls(settings.host, request.url.port or settings.port)[0]
-    return Response(qr_svg(address), media_type="image/svg+xml")
+    return Response(qr_svg(_addresses(request)[0]), media_type="image/svg+xml")
 
 
 @asynccontextmanager

@@ -10,13 +10,13 @@ from fastapi import APIRouter, Query, Request, WebSocket, WebSocketDisconnect
 from fastapi.responses import Response
 from pydantic import FailFast, Field, TypeAdapter
 
+from weftonos.api.context import InDemo
 from weftonos.bench import gauge_simulator
 from weftonos.bench.source import SAMPLE_RATE, GaugeSource, open_source
 from weftonos.core.bobbin.live_pull import PullWatch
 from weftonos.core.bobbin.trace import MOST_SAMPLES, TraceAnswer, read_trace
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.force import ForceUnit
-from weftonos.demo import DEMO_MARK
 from weftonos.exchange.trace_csv import LARGEST_FILE, Along, CsvTable, Trace, look_into, read_columns, write_trace
 
 router = APIRouter(prefix="/api/gauge", tags=["live gauge"])
@@ -43,11 +43,10 @@ class LiveSource:
 
 
 @router.get("/sources")
-def sources(request: Request) -> list[LiveSource]:
+def sources(in_demo: InDemo) -> list[LiveSource]:
     """List the sources of live readings."""
     gauge = gauge_simulator.SimulatedGauge
-    kept = (request.app.state.data_dir / DEMO_MARK).exists()
-    return [LiveSource(gauge.name, gauge.about, [h.value for h in gauge_simulator.Health], kept)]
+    return [LiveSource(gauge.name, gauge.about, [h.value for h in gauge_simulator.Health], in_demo)]
 
 
 @router.websocket("/live")

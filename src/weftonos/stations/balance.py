@@ -8,15 +8,14 @@ from datetime import datetime
 
 from weftonos.core.balance.estimate import (
     BalanceEstimate,
-    Observation,
     drawn_density,
     estimate_balance,
     half_width,
-    on_scale,
 )
 from weftonos.core.balance.guard_rail import GuardRail, guard_rails
 from weftonos.core.balance.ladder import Ladder, LadderPlan, plan_ladder
 from weftonos.core.balance.lock_depth import LockDepth, drawn_settings, lock_depth
+from weftonos.core.balance.looks import Observation, on_scale
 from weftonos.core.balance.starting_point import Combination, StartingPoint, balanced_combinations, starting_point
 from weftonos.core.kernel.sandwich import Motion, Sandwich
 from weftonos.core.kernel.scale import TopScale

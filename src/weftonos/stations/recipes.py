@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from weftonos.core.balance.recipe import CaseSince, Recipe, Stale, kept_figures, why_stale
-from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.errors import CraftError, in_words
 from weftonos.core.kernel.sandwich import Motion
 from weftonos.core.kernel.stitch import GRADES
 from weftonos.core.setup.differences import Changed, Difference, differences
@@ -44,9 +44,7 @@ def keep_combination(workshop: Workshop, machine_id: int, keep: Keep, now: datet
     workshop.machine(machine_id)
     setup = workshop.setup(machine_id)
     if setup.missing or not setup.look:
-        *first, last = setup.missing
-        needs = f"{', '.join(first)} and {last}" if first else last
-        raise CraftError(f"Before this can be kept it needs {needs}.", "name")
+        raise CraftError(f"Before this can be kept it needs {in_words(setup.missing, 'and')}.", "name")
     judged = judge_balance(workshop, machine_id, setup.look.motion)
     if not keep.unbalanced and all(look.grade for look in judged.looks):
         raise CraftError("No stitch of it was balanced yet. Keep it all the same?", "unbalanced")

@@ -5,23 +5,21 @@ A transaction that may write takes the write lock when it begins, so that what i
 
 from __future__ import annotations
 
-import os
 import sqlite3
 from collections.abc import Callable
-from contextlib import suppress
-from datetime import datetime
+from contextlib import closing
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from weftonos.store.file_errors import ExitCode, WorkshopFileError, file_error, telling
-from weftonos.store.safekeeping import copy_file, look_at, newest_revision, sync_folder
+from weftonos.store.safekeeping import VERSIONS, beside, copy_file, form_of, newest_revision, take_place
 
 if TYPE_CHECKING:
     from alembic.config import Config
     from sqlalchemy import Connection, Engine
 
 FILE_NAME = "workshop.db"
-MIGRATIONS = Path(__file__).parent / "migrations"
+MIGRATIONS = VERSIONS.parent
 #: How many may ask at once; as many connections are kept. More would not be quicker: they take turns anyway.
 MOST_AT_ONCE = 4
 #: How long another program may hold the file before a writer gives up, in seconds.
@@ -31,7 +29,7 @@ _WRITES = "weftonos_writes"
 Fill = Callable[["Engine"], None]
 
 
-def open_workshop(data_dir: Path, now: datetime) -> Engine:
+def open_workshop(data_dir: Path) -> Engine:
     """Return an engine on the workshop in ``data_dir``, made or migrated as needed.
 
     Before a migration of an existing file a copy is left beside it, one for each form. Raises
@@ -40,11 +38,11 @@ def open_workshop(data_dir: Path, now: datetime) -> Engine:
     path = data_dir / FILE_NAME
     if not path.exists():
         make_workshop(data_dir)
-    contents = look_at(path)
+    form = form_of(path)
     engine = engine_on(path)
     before = path.with_name(f"workshop-before-{newest_revision()}.db")
     try:
-        if contents.revision != newest_revision():
+        if form != newest_revision():
             copy_file(path, before)
             migrate(engine, "head")
         from weftonos.store.folding import renew_all
@@ -68,7 +66,7 @@ def make_workshop(data_dir: Path, fill: Fill | None = None) -> None:
         data_dir.mkdir(parents=True, exist_ok=True)
         for left in data_dir.glob(f"{new.name}*"):
             left.unlink()
-        for left in (path.with_name(f"{FILE_NAME}-wal"), path.with_name(f"{FILE_NAME}-shm")):
+        for left in beside(path):
             # What belonged to a file that was taken away must not be read into the new one.
             if left.exists():
                 left.replace(left.with_name(f"{left.name}-aside"))
@@ -84,17 +82,11 @@ def make_workshop(data_dir: Path, fill: Fill | None = None) -> None:
 
 def put_in_place(new: Path, path: Path) -> None:
     """Let a whole, closed file take the place of another, at once and on the disk."""
-    connection = sqlite3.connect(new)
-    try:
+    with closing(sqlite3.connect(new)) as connection:
         connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")
-    finally:
-        connection.close()
-    for left in (new.with_name(f"{new.name}-wal"), new.with_name(f"{new.name}-shm")):
+    for left in beside(new):
         left.unlink(missing_ok=True)
-    with new.open("rb+") as file:
-        os.fsync(file.fileno())
-    new.replace(path)
-    sync_folder(path.parent)
+    take_place(new, path)
 
 
 def engine_on(path: Path) -> Engine:
@@ -146,6 +138,6 @@ def _alembic_config(engine: Engine) -> Config:
 
 def remove_workshop(data_dir: Path) -> None:
     """Remove the workshop's file and what belongs to it (for a demo that is begun anew)."""
-    for name in (FILE_NAME, f"{FILE_NAME}-wal", f"{FILE_NAME}-shm"):
-        with suppress(FileNotFoundError):
-            (data_dir / name).unlink()
+    path = data_dir / FILE_NAME
+    for left in (path, *beside(path)):
+        left.unlink(missing_ok=True)

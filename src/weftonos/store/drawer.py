@@ -6,7 +6,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from enum import StrEnum
-from typing import Any
+from typing import Any, TypeVar
 
 from sqlalchemy import ColumnElement, func, select
 from sqlalchemy.orm import Session
@@ -20,12 +20,18 @@ from weftonos.store.paging import Page, beyond, cursor
 from weftonos.store.specs import Specs
 from weftonos.store.versions import require_version
 
+R = TypeVar("R")
 #: SQLite's integers end here.
 LARGEST_ID = 2**63 - 1
 
 
 class NotFoundError(LookupError):
     """There is no such machine, thread or record."""
+
+
+def row_of(session: Session, table: type[R], number: int) -> R | None:
+    """Return a row by its number; ``None`` where there is none, also for numbers that no row can have."""
+    return session.get(table, number) if 0 < number <= LARGEST_ID else None
 
 
 class DrawerOrder(StrEnum):
@@ -107,7 +113,7 @@ class Drawer:
 
     def usable_thread(self, thread_id: int, field: str) -> DrawerThread:
         """Return a thread that may go on a machine; raises :class:`CraftError` for one that is gone."""
-        row = self._session.get(ThreadRow, thread_id) if 0 < thread_id <= LARGEST_ID else None
+        row = row_of(self._session, ThreadRow, thread_id)
         if row is None:
             raise CraftError("That thread is not in the drawer. Choose another.", field)
         if row.struck_at is not None:
@@ -156,7 +162,7 @@ class Drawer:
 
     def packet(self, packet_id: int) -> PacketRow:
         """Return one packet; raises :class:`NotFoundError`."""
-        row = self._session.get(PacketRow, packet_id) if 0 < packet_id <= LARGEST_ID else None
+        row = row_of(self._session, PacketRow, packet_id)
         if row is None:
             raise NotFoundError("There is no such packet of needles.")
         return row

@@ -31,6 +31,7 @@ class WorkshopFileError(Exception):
         self.code = code
 
 
+_BUSY = ("{path} is busy with something else just now. Try again in a moment.", ExitCode.IN_USE)
 #: By SQLite's primary result code: a sentence on a file, and how a command ends.
 _BY_SQLITE = {
     sqlite3.SQLITE_FULL: (
@@ -50,8 +51,8 @@ _BY_SQLITE = {
         "{path} cannot be opened. Is its folder there, and may you write in it? A full disk does this, too.",
         ExitCode.CANNOT_MAKE,
     ),
-    sqlite3.SQLITE_BUSY: ("{path} is busy with something else just now. Try again in a moment.", ExitCode.IN_USE),
-    sqlite3.SQLITE_LOCKED: ("{path} is busy with something else just now. Try again in a moment.", ExitCode.IN_USE),
+    sqlite3.SQLITE_BUSY: _BUSY,
+    sqlite3.SQLITE_LOCKED: _BUSY,
     sqlite3.SQLITE_CORRUPT: ("{path} is damaged. " + GO_BACK, ExitCode.DAMAGED),
     sqlite3.SQLITE_NOTADB: ("{path} is no workshop, or it is damaged. " + GO_BACK, ExitCode.DAMAGED),
 }

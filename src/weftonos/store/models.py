@@ -38,7 +38,7 @@ class _Row:
 
     @declared_attr.directive
     def __mapper_args__(cls) -> dict[str, object]:
-        # Two hands that change one row at once: the second is told, and nothing is overwritten unseen.
+        # Counts the changes of a row: whoever changes it says which one they saw (store/versions.py).
         return {"version_id_col": cls.version}
 
 

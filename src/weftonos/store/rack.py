@@ -12,7 +12,7 @@ from weftonos.core.bobbin.case_history import CaseHistory, case_history
 from weftonos.core.bobbin.events import BobbinReading, Part, PartMarked, ScrewTurned
 from weftonos.core.bobbin.rack import Bobbin, BobbinCase
 from weftonos.core.kernel.errors import CraftError
-from weftonos.store.drawer import LARGEST_ID, NotFoundError
+from weftonos.store.drawer import NotFoundError, row_of
 from weftonos.store.models import BobbinRow, CaseRow, RecordRow
 from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST
 from weftonos.store.specs import Specs
@@ -38,22 +38,21 @@ class Rack:
 
     def case(self, case_id: int) -> CaseRow:
         """Return one case; raises :class:`NotFoundError`."""
-        row = self._session.get(CaseRow, case_id) if 0 < case_id <= LARGEST_ID else None
+        row = row_of(self._session, CaseRow, case_id)
         if row is None or not isinstance(row.spec, BobbinCase):
             raise NotFoundError("There is no such bobbin case.")
         return row
 
     def usable_case(self, case_id: int) -> CaseRow:
         """Return a case that may be used; raises :class:`CraftError` for one that is gone."""
-        row = self._session.get(CaseRow, case_id) if 0 < case_id <= LARGEST_ID else None
+        row = row_of(self._session, CaseRow, case_id)
         if row is None or row.struck_at is not None or not isinstance(row.spec, BobbinCase):
             raise CraftError("That bobbin case is not on the rack. Choose another.", "case")
         return row
 
     def add_case(self, machine_id: int | None, spec: BobbinCase) -> CaseRow:
         """Put a case on the rack."""
-        if any(row.spec.label == spec.label for row in self.cases()):
-            raise CraftError(f"There is a case labelled {spec.label} already.", "label")
+        self._refuse_same_label(spec, None)
         row = CaseRow(machine_id=machine_id, spec=spec)
         self._session.add(row)
         self._session.flush()
@@ -63,12 +62,15 @@ class Rack:
         """Describe a case anew; ``seen`` is the version that whoever describes it has seen."""
         row = self.case(case_id)
         require_version(row, seen, f"Case {row.spec.label}", row.spec)
-        if any(other.spec.label == spec.label and other.id != case_id for other in self.cases()):
-            raise CraftError(f"There is a case labelled {spec.label} already.", "label")
+        self._refuse_same_label(spec, case_id)
         row.spec = spec
         self._session.flush()
         self.specs.forget()
         return row
+
+    def _refuse_same_label(self, spec: BobbinCase, own_id: int | None) -> None:
+        if any(row.spec.label == spec.label and row.id != own_id for row in self.cases()):
+            raise CraftError(f"There is a case labelled {spec.label} already.", "label")
 
     def strike_case(self, case_id: int, at: datetime | None) -> CaseRow:
         """Strike a case out, or restore it with ``at=None``."""
@@ -84,14 +86,14 @@ class Rack:
 
     def bobbin(self, bobbin_id: int) -> BobbinRow:
         """Return one bobbin; raises :class:`NotFoundError`."""
-        row = self._session.get(BobbinRow, bobbin_id) if 0 < bobbin_id <= LARGEST_ID else None
+        row = row_of(self._session, BobbinRow, bobbin_id)
         if row is None or not isinstance(row.spec, Bobbin):
             raise NotFoundError("There is no such bobbin.")
         return row
 
     def usable_bobbin(self, bobbin_id: int) -> BobbinRow:
         """Return a bobbin that may be used; raises :class:`CraftError` for one that is gone."""
-        row = self._session.get(BobbinRow, bobbin_id) if 0 < bobbin_id <= LARGEST_ID else None
+        row = row_of(self._session, BobbinRow, bobbin_id)
         if row is None or row.struck_at is not None or not isinstance(row.spec, Bobbin):
             raise CraftError("That bobbin is not on the rack. Choose another.", "item")
         return row

@@ -47,8 +47,8 @@ def newest_revision() -> str:
     return max(step.name[:4] for step in VERSIONS.glob("[0-9]*.py"))
 
 
-def look_at(path: Path) -> Contents:
-    """Return what is in a workshop's file, without changing it.
+def form_of(path: Path) -> str:
+    """Return the form a workshop's file is in, without changing it.
 
     Raises :class:`WorkshopFileError` for one that is missing, empty, cut short, foreign or newer than this program.
     """
@@ -66,8 +66,15 @@ def look_at(path: Path) -> Contents:
                 raise WorkshopFileError(
                     f"{path} was written by a later Weftonos. Use that one, or an earlier copy.", ExitCode.DAMAGED
                 )
-            counts = [file.execute(f"SELECT count(*) FROM {table}").fetchone()[0] for table in _COUNTED]
-            first, last = file.execute("SELECT min(at), max(at) FROM record").fetchone()
+    return str(revision)
+
+
+def look_at(path: Path) -> Contents:
+    """Return what is in a workshop's file, without changing it; raises as :func:`form_of` does."""
+    revision = form_of(path)
+    with telling(path), closing(_read_only(path)) as file:
+        counts = [file.execute(f"SELECT count(*) FROM {table}").fetchone()[0] for table in _COUNTED]
+        first, last = file.execute("SELECT min(at), max(at) FROM record").fetchone()
     return Contents(
         revision=revision,
         machines=counts[0],
@@ -99,7 +106,7 @@ def _check_header(path: Path) -> None:
         raise WorkshopFileError(f"{path} is no workshop, or it is damaged. {GO_BACK}", ExitCode.DAMAGED)
     page = int.from_bytes(head[16:18], "big")
     pages = int.from_bytes(head[28:32], "big")
-    if (log := path.with_name(f"{path.name}-wal")).exists() and log.stat().st_size:
+    if (log := beside(path)[0]).exists() and log.stat().st_size:
         # The end may still lie in the log of changes: a full disk leaves it there.
         return
     # The number of pages counts only where the same change wrote it.
@@ -139,7 +146,7 @@ def copy_file(source: Path, target: Path) -> None:
 
     Raises :class:`WorkshopFileError` for a damaged source, a missing folder or a full disk; nothing is left then.
     """
-    look_at(source)
+    form_of(source)
     if not target.parent.is_dir():
         raise WorkshopFileError(f"There is no folder {target.parent}. Make it first.", ExitCode.MISSING)
     partial = target.with_name(f"{target.name}.part")
@@ -152,24 +159,34 @@ def copy_file(source: Path, target: Path) -> None:
                 raise WorkshopFileError(
                     f"{source} is damaged ({wrong[0]}), so it was not copied. {GO_BACK}", ExitCode.DAMAGED
                 )
-            with partial.open("rb+") as file:
-                os.fsync(file.fileno())
-            partial.replace(target)
-            sync_folder(target.parent)
+            take_place(partial, target)
     finally:
         for left in target.parent.glob(f"{partial.name}*"):
             with suppress(OSError):
                 left.unlink()
 
 
-def sync_folder(folder: Path) -> None:
-    """Bring a folder's names to the disk, where the system can."""
+def beside(path: Path) -> tuple[Path, Path]:
+    """Return the files that SQLite keeps beside another: its log of changes, and the index of that."""
+    return path.with_name(f"{path.name}-wal"), path.with_name(f"{path.name}-shm")
+
+
+def take_place(new: Path, path: Path) -> None:
+    """Let a whole, closed file take a name, also another's, at once and on the disk."""
+    _sync(new)
+    new.replace(path)
+    # The folder's names as well, where the system can.
     with suppress(OSError):
-        handle = os.open(folder, os.O_RDONLY)
+        handle = os.open(path.parent, os.O_RDONLY)
         try:
             os.fsync(handle)
         finally:
             os.close(handle)
+
+
+def _sync(path: Path) -> None:
+    with path.open("rb+") as file:
+        os.fsync(file.fileno())
 
 
 # Copies that the program makes by itself
@@ -188,6 +205,11 @@ def copy_time(path: Path) -> datetime | None:
         with suppress(ValueError):
             return datetime.strptime(path.name, f"{prefix}{COPY_FORM}.db").replace(tzinfo=UTC)
     return None
+
+
+def copy_folder(data_dir: Path, chosen: Path | None) -> Path:
+    """Return the folder of the copies: the one that was chosen, else one beside the workshop."""
+    return chosen or data_dir / "copies"
 
 
 def copies(folder: Path) -> Sequence[Path]:
@@ -264,7 +286,7 @@ def restore(copy: Path, path: Path, now: datetime) -> Path | None:
     Nothing may have the workshop open. The copy is checked first. Whenever this is broken off, the workshop is the old
     one or the new one, whole; what it replaced is never deleted.
     """
-    look_at(copy)
+    form_of(copy)
     if wrong := soundness(copy):
         raise WorkshopFileError(
             f"{copy} is damaged ({wrong[0]}). Nothing was changed; take another copy.", ExitCode.DAMAGED
@@ -276,11 +298,10 @@ def restore(copy: Path, path: Path, now: datetime) -> Path | None:
         copy_file(copy, new)
         replaced = _set_aside(path, aside)
         # A log of changes of the old file must never be read into the new one.
-        for left in (path.with_name(f"{path.name}-wal"), path.with_name(f"{path.name}-shm")):
+        for left in beside(path):
             if left.exists():
                 left.replace(aside.with_name(aside.name + left.name.removeprefix(path.name)))
-        new.replace(path)
-        sync_folder(path.parent)
+        take_place(new, path)
     return aside if replaced else None
 
 
@@ -300,6 +321,5 @@ def _set_aside(path: Path, aside: Path) -> bool:
         for left in aside.parent.glob(f"{aside.name}*"):
             left.unlink()
         shutil.copyfile(path, aside)
-    with aside.open("rb+") as file:
-        os.fsync(file.fileno())
+    _sync(aside)
     return True

@@ -28,8 +28,7 @@ from weftonos.core.setup.fold import ROLES, Event, InForce, setup_of, threads_of
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.drawer import DrawerThread
-from weftonos.core.thread.thread import Bundle
-from weftonos.store.drawer import LARGEST_ID, Drawer, NotFoundError
+from weftonos.store.drawer import Drawer, NotFoundError, row_of
 from weftonos.store.folding import IN_FORCE, describe_columns, events_of, numbers_of, refold
 from weftonos.store.mending import Mending
 from weftonos.store.models import (
@@ -356,8 +355,8 @@ class Workshop:
         known = set(threads_of(old))
         match payload:
             case TopThreaded(top=ids):
-                # The bundle knows how many may go through one needle.
-                Bundle.of([self._thread(i, "top", known).thread for i in ids])
+                for thread_id in ids:
+                    self._thread(thread_id, "top", known)
             case BobbinLoaded(bobbin=thread_id, bobbin_work=work):
                 below = self._thread(thread_id, "bobbin", known).thread
                 before_item = old.item if isinstance(old, BobbinLoaded) else None
@@ -380,8 +379,7 @@ class Workshop:
             case PartMarked(part=Part.BOBBIN, id=number) if old is None:
                 self.rack.usable_bobbin(number)
             case IncidentCheck() | IncidentAnswer() | IncidentOutcome():
-                number = payload.incident
-                about = self._session.get(RecordRow, number) if 0 < number <= LARGEST_ID else None
+                about = row_of(self._session, RecordRow, payload.incident)
                 if about is None or about.kind != Incident.kind or about.machine_id != machine_id:
                     raise CraftError("That is no trouble of this machine.", "incident")
             case _:

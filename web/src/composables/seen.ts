@@ -1,6 +1,9 @@
 import { ref } from "vue";
 import type { Problem } from "../api/client";
 
+/** The header that says which version is changed. */
+export const ifMatch = (version: number) => ({ "if-match": `"${version}"` });
+
 /**
  * What somebody changes has a version; they say which one they saw. When it was changed meanwhile on another screen,
  * the server refuses with what it says now, and whoever reads that may write over it.
@@ -9,9 +12,9 @@ export function useSeen(version: number | undefined) {
   const seen = ref(version);
   return {
     /** The header of a change. */
-    header: () => (seen.value === undefined ? {} : { "if-match": `"${seen.value}"` }),
-    /** From now on the change is made over what the server told. */
-    writeOver: (problem: Problem) => (seen.value = problem.conflict?.version ?? seen.value),
+    header: () => (seen.value === undefined ? {} : ifMatch(seen.value)),
+    /** From now on the change is made over what the server told, if it did. */
+    writeOver: (problem: Problem | null) => (seen.value = problem?.conflict?.version ?? seen.value),
     /** Another row is looked at. */
     look: (now: number | undefined) => (seen.value = now),
   };

@@ -3,6 +3,7 @@ import { answer, client, Problem, type Schemas } from "../api/client";
 import type { Ref } from "vue";
 import { useChange, useMachines, useStrike } from "../api/queries";
 import { say } from "../notices";
+import { ifMatch } from "./seen";
 
 interface Options<Output> {
   /** What is said at the foot of the screen once it is written down. */
@@ -77,7 +78,7 @@ export function useMachineChange(machine: Ref<number>, options: Options<Schemas[
     const known = data.value?.find((m) => m.id === machine.value);
     if (!known) throw new Error("the machine is not loaded");
     const put = (spec: Schemas["Machine"], version: number) => {
-      const params = { path: { machine_id: machine.value }, header: { "if-match": `"${version}"` } };
+      const params = { path: { machine_id: machine.value }, header: ifMatch(version) };
       return answer(client.PUT("/api/machines/{machine_id}", { params, body: { ...spec, ...part } }));
     };
     try {

@@ -19,12 +19,13 @@ from itertools import pairwise
 import numpy as np
 import numpy.typing as npt
 
+from weftonos.core.balance.looks import Graded, Observation, by_eye, step_again
 from weftonos.core.kernel.advice import Reason
 from weftonos.core.kernel.counting import Z95
 from weftonos.core.kernel.errors import CraftError, require_between
 from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.core.kernel.standing import Standing, estimate
-from weftonos.core.kernel.stitch import GRADES, check_grade
+from weftonos.core.kernel.stitch import GRADES
 
 Array = npt.NDArray[np.float64]
 
@@ -74,18 +75,6 @@ class BalancePrior:
         )
 
 
-@dataclass(frozen=True)
-class Observation:
-    """One graded look; ``doubtful`` where the eye was not sure."""
-
-    setting: float
-    grade: int
-    doubtful: bool = False
-
-    def __post_init__(self) -> None:
-        check_grade(self.grade)
-
-
 @dataclass(frozen=True, kw_only=True)
 class BalanceEstimate:
     """The balanced setting with its 95 % interval, how likely the present setting will do, what to stitch next.
@@ -121,11 +110,6 @@ class BalanceEstimate:
 def half_width(spread: float) -> float:
     """Return half of the 95 % interval of a normal distribution with this spread."""
     return Z95.value * spread
-
-
-def on_scale(scale: TopScale, looks: Sequence[Observation]) -> list[Observation]:
-    """Return the looks whose settings the scale still has."""
-    return [look for look in looks if scale.low <= look.setting <= scale.high]
 
 
 def drawn_density(found: BalanceEstimate) -> tuple[tuple[float, ...], tuple[float, ...]]:
@@ -183,54 +167,16 @@ def _expected(centres: Array, prior: BalancePrior) -> Array:
     return expected
 
 
-@dataclass(frozen=True)
-class Graded:
-    """What the grades alone say: the highest step that was too loose, the lowest that was too tight, if any."""
-
-    loose: float | None
-    tight: float | None
-
-    @classmethod
-    def of(cls, looks: Sequence[Observation]) -> Graded:
-        """Read the grades; doubtful ones bind nobody."""
-        sure = [look for look in looks if not look.doubtful]
-        loose = max((look.setting for look in sure if look.grade > 0), default=None)
-        tight = min((look.setting for look in sure if look.grade < 0), default=None)
-        return cls(loose, tight)
-
-    @property
-    def contradict(self) -> bool:
-        """Whether a step was too loose at or above one that was too tight."""
-        return self.loose is not None and self.tight is not None and self.loose >= self.tight
-
-    def allows(self, setting: Array) -> npt.NDArray[np.bool_]:
-        """Say which settings lie on the right side of every step that was graded wrong."""
-        inside = np.ones(len(setting), dtype=bool)
-        if self.loose is not None:
-            inside &= setting > self.loose
-        if self.tight is not None:
-            inside &= setting < self.tight
-        return inside
-
-
 def _set_to(scale: TopScale, centres: Array, marginal: Array, graded: Graded) -> float:
     """Return the setting to set: the middle of the posterior, on the right side of every step that was graded wrong."""
-    allowed = marginal if graded.contradict else marginal * graded.allows(centres)
+    allowed = marginal if graded.contradict else marginal * np.array([graded.allows(c) for c in centres])
     if allowed.sum() <= 0:
         # Every setting of the scale was graded wrong on its side: its end is the nearest there is.
         return scale.high if graded.loose is not None else scale.low
     middle = _quantile(centres, np.cumsum(allowed / allowed.sum()), 0.5)
     near = [scale.snap(middle + by * scale.step) for by in (0, 1, -1)]
-    fitting = [setting for setting in near if graded.contradict or graded.allows(np.array([setting]))[0]]
+    fitting = [setting for setting in near if graded.contradict or graded.allows(setting)]
     return fitting[0] if fitting else near[0]
-
-
-def _again(looks: Sequence[Observation], graded: Graded) -> float | None:
-    """Return the step to stitch again where grades contradict each other: the one noted last."""
-    if not graded.contradict:
-        return None
-    both = {graded.loose, graded.tight}
-    return next(look.setting for look in reversed(looks) if look.setting in both and look.grade != 0)
 
 
 def estimate_balance(scale: TopScale, prior: BalancePrior | None, looks: Sequence[Observation]) -> BalanceEstimate:
@@ -266,16 +212,19 @@ def estimate_balance(scale: TopScale, prior: BalancePrior | None, looks: Sequenc
         set_to = scale.snap(centre)
     low, high = min(low, set_to), max(high, set_to)
     present = looks[-1].setting if looks else set_to
-    good = float((joint * (np.abs(steep[None, :] * (present - centres[:, None])) <= 1)).sum())
+
+    def good_at(setting: float) -> float:
+        return float((joint * (np.abs(steep[None, :] * (setting - centres[:, None])) <= 1)).sum())
+
+    good = good_at(present)
     following, gain = _next_setting(scale=scale, centres=centres, steep=steep, joint=joint, spread=spread)
-    again = _again(looks, graded)
+    again = step_again(looks, graded)
     following = following if again is None else again
     sense = makes_sense(scale, looks)
     steepness = float(joint.sum(axis=0) @ steep)
-    good_there = float((joint * (np.abs(steep[None, :] * (set_to - centres[:, None])) <= 1)).sum())
     eye = by_eye([(look.setting, look.grade) for look in looks]) if any(look.grade == 0 for look in looks) else None
     stays = bool(looks) and looks[-1].grade == 0 and good >= SURE_FROM.value
-    sure = bool(looks) and sense and again is None and (stays or good_there >= SURE_FROM.value)
+    sure = bool(looks) and sense and again is None and (stays or good_at(set_to) >= SURE_FROM.value)
     kept = present if stays else set_to
     return BalanceEstimate(
         centre=centre,
@@ -299,7 +248,7 @@ def estimate_balance(scale: TopScale, prior: BalancePrior | None, looks: Sequenc
         text=_text(scale=scale, looks=looks, set_to=set_to, low=low, high=high, sense=sense),
         grid=tuple(float(c) for c in centres),
         density=tuple(float(d) for d in marginal / (centres[1] - centres[0])),
-        reasons=tuple(_reasons(scale, prior, looks, following, sense)),
+        reasons=tuple(_reasons(scale=scale, prior=prior, looks=looks, graded=graded, following=following, sense=sense)),
     )
 
 
@@ -356,13 +305,6 @@ def makes_sense(scale: TopScale, looks: Sequence[Observation]) -> bool:
     return balanced - unrelated > NONSENSE_BELOW.value
 
 
-def by_eye(looks: Sequence[tuple[float, int]]) -> float:
-    """Return a ladder read by eye: the best step, and between several the middle (common practice)."""
-    best = min(abs(grade) for _, grade in looks)
-    good = [setting for setting, grade in looks if abs(grade) == best]
-    return sum(good) / len(good)
-
-
 def _eye_says(scale: TopScale, eye: float | None, set_to: float) -> str:
     if eye is None or abs(eye - set_to) <= scale.step / 2:
         return ""
@@ -394,7 +336,13 @@ def _text(scale: TopScale, looks: Sequence[Observation], set_to: float, low: flo
 
 
 def _reasons(
-    scale: TopScale, prior: BalancePrior | None, looks: Sequence[Observation], following: float, sense: bool
+    *,
+    scale: TopScale,
+    prior: BalancePrior | None,
+    looks: Sequence[Observation],
+    graded: Graded,
+    following: float,
+    sense: bool,
 ) -> list[Reason]:
     reasons = []
     count = len(looks)
@@ -429,7 +377,6 @@ def _reasons(
         than = "" if count == 1 else " than all of them"
         text = f"{seen} too {'tight' if side == 'lower' else 'loose'} on top: the balance lies {side}{than}."
         reasons.append(Reason(text=text, rule="one_sided"))
-    graded = Graded.of(looks)
     if graded.contradict and graded.loose is not None and graded.tight is not None:
         loose, tight = scale.words(graded.loose), scale.words(graded.tight)
         reasons.append(

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
-from weftonos.core.balance.estimate import Observation
+from weftonos.core.balance.looks import Observation
 from weftonos.core.bobbin.gauge import Calmness
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.starting_tension import IF_TROUBLE

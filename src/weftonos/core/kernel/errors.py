@@ -48,7 +48,7 @@ def require_text(value: str, longest: int, what: str, field: str, *, empty: bool
         raise CraftError(f"{what} holds characters that are not text.", field)
 
 
-def in_words(choices: Iterable[str]) -> str:
-    """Return choices as a phrase: ``"cotton, silk or rayon"``."""
+def in_words(choices: Iterable[str], last: str = "or") -> str:
+    """Return choices as a phrase: ``"cotton, silk or rayon"``; ``last`` stands before the last one."""
     words = [str(choice).replace("_", " ") for choice in choices]
-    return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} or {words[-1]}"
+    return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} {last} {words[-1]}"

@@ -76,7 +76,7 @@ const save = useSend(
 );
 const { error } = save;
 function writeOver() {
-  if (save.problem.value) seen.writeOver(save.problem.value);
+  seen.writeOver(save.problem.value);
   void save.go();
 }
 </script>

@@ -117,7 +117,7 @@ const save = useSend(
   { then: (thread) => emit("saved", thread) },
 );
 function writeOver() {
-  if (save.problem.value) seen.writeOver(save.problem.value);
+  seen.writeOver(save.problem.value);
   void save.go(false);
 }
 const error = (field: string) => save.error(field) ?? unread.value?.fields[field];

@@ -1,0 +1,66 @@
+"""Graded looks, and what their grades say by themselves: before any expectation, and without a model."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from weftonos.core.kernel.scale import TopScale
+from weftonos.core.kernel.stitch import check_grade
+
+
+@dataclass(frozen=True)
+class Observation:
+    """One graded look; ``doubtful`` where the eye was not sure."""
+
+    setting: float
+    grade: int
+    doubtful: bool = False
+
+    def __post_init__(self) -> None:
+        check_grade(self.grade)
+
+
+def on_scale(scale: TopScale, looks: Sequence[Observation]) -> list[Observation]:
+    """Return the looks whose settings the scale still has."""
+    return [look for look in looks if scale.low <= look.setting <= scale.high]
+
+
+@dataclass(frozen=True)
+class Graded:
+    """What the grades alone say: the highest step that was too loose, the lowest that was too tight, if any."""
+
+    loose: float | None
+    tight: float | None
+
+    @classmethod
+    def of(cls, looks: Sequence[Observation]) -> Graded:
+        """Read the grades; doubtful ones bind nobody."""
+        sure = [look for look in looks if not look.doubtful]
+        loose = max((look.setting for look in sure if look.grade > 0), default=None)
+        tight = min((look.setting for look in sure if look.grade < 0), default=None)
+        return cls(loose, tight)
+
+    @property
+    def contradict(self) -> bool:
+        """Whether a step was too loose at or above one that was too tight."""
+        return self.loose is not None and self.tight is not None and self.loose >= self.tight
+
+    def allows(self, setting: float) -> bool:
+        """Say whether a setting lies on the right side of every step that was graded wrong."""
+        return (self.loose is None or setting > self.loose) and (self.tight is None or setting < self.tight)
+
+
+def step_again(looks: Sequence[Observation], graded: Graded) -> float | None:
+    """Return the step to stitch again where grades contradict each other: the one noted last."""
+    if not graded.contradict:
+        return None
+    both = {graded.loose, graded.tight}
+    return next(look.setting for look in reversed(looks) if look.setting in both and look.grade != 0)
+
+
+def by_eye(looks: Sequence[tuple[float, int]]) -> float:
+    """Return a ladder read by eye: the best step, and between several the middle (common practice)."""
+    best = min(abs(grade) for _, grade in looks)
+    good = [setting for setting, grade in looks if abs(grade) == best]
+    return sum(good) / len(good)
