@@ -124,11 +124,11 @@ def test_the_recipe_book_finds_uses_and_warns(bench):
     bench.post(f"machines/{machine}/top", {"top": [2]})
     bench.post(f"machines/{machine}/sandwich", {"loft": "low", "batting": "cotton"})
     assert stale(bench) == ["other batting is on the machine (cotton)"]
-    differs = bench.get(f"machines/{machine}/recipes/{kept['id']}/differences")["differs"]
+    differs = bench.get(f"machines/{machine}/recipes/{kept['id']}/differences")["moves"]
     assert [d["what"] for d in differs] == ["top_thread", "sandwich"]
     bench.later(1)
-    used = bench.post(f"machines/{machine}/recipes/{kept['id']}/use")
-    assert used["differs"] == []
+    bench.post(f"machines/{machine}/recipes/{kept['id']}/use")
+    bench.post(f"machines/{machine}/recipe-in-use/done")
     line = bench.get(f"machines/{machine}/line")["setup"]
     assert line["top"][0]["name"] == "Saltmarsh 40"
     assert line["sandwich"]["batting"] == "wool"

@@ -124,10 +124,11 @@ def test_a_machine_learns_its_own_number_from_balanced_stitches(bench):
 
 def test_the_chart_begins_anew_after_the_screw(bench):
     machine, case, _ = rack(bench)
-    for _ in range(6):
+    for _ in range(10):
         read(bench, machine, case, 200, 203, 206)
     chart = bench.get(f"cases/{case}/chart")
-    assert (len(chart["days"]), chart["chart"]["centre"]) == (6, 203)
+    assert (len(chart["days"]), chart["chart"]["centre"]) == (10, 203)
+    assert chart["says"] == bench.get(f"machines/{machine}/readings")["last"]["text"]
     bench.later(1)
     bench.post(f"machines/{machine}/screw", {"case": case, "minutes": 2})
     read(bench, machine, case, 210, 213, 216)

@@ -117,17 +117,55 @@ def test_using_a_recipe_lists_every_move_and_can_be_taken_back(bench, home):
     bench.post(f"machines/{home}/needle", {"metric": 100, "american": 16, "point": "topstitch"})
     stitch(bench, home, ((3, 0),))
     asked = bench.get(f"machines/{home}/recipes/{recipe}/differences")
-    whole = {d["what"]: (d["before"], d["after"]) for d in asked["differs"]}
+    whole = {d["what"]: (d["before"], d["after"]) for d in asked["moves"]}
     assert whole["top_thread"] == ("Tern 30", "Saltmarsh 50")
     assert whole["setting"] == ("3.0", "8.5")
     before = bench.get(f"machines/{home}/line")["setup"]
     used = bench.post(f"machines/{home}/recipes/{recipe}/use")
-    assert [d["what"] for d in used["done"]] == ["top_thread"]
-    assert {d["what"] for d in used["differs"]} == {"needle", "setting"}
-    assert len(used["records"]) == 1
+    assert {d["what"] for d in used["moves"]} == {"top_thread", "needle", "setting"}
+    assert not any(d["done"] for d in used["moves"]), "nothing moves by itself"
     for number in reversed(used["records"]):
         bench.post(f"log/{number}/strike")
     assert bench.get(f"machines/{home}/line")["setup"] == before
+
+
+def test_a_recipe_stays_pinned_its_moves_tick_themselves_and_it_is_the_start(bench, home):
+    feel(bench, home, "right")
+    stitch(bench, home, ((8.0, 1), (8.5, 0), (9.0, -1)))
+    recipe = bench.post(f"machines/{home}/recipes", {"name": "Dunlin"})["id"]
+    bench.later(5)
+    bench.post("threads", {"name": "Tern 30", "thread": {**COTTON, "value": 30}})
+    bench.post(f"machines/{home}/top", {"top": [3]})
+    stitch(bench, home, ((3, 0),))
+    assert bench.get(f"machines/{home}/line")["recipe"] is None
+    bench.post(f"machines/{home}/recipes/{recipe}/use")
+
+    def moves():
+        pinned = bench.get(f"machines/{home}/line")["recipe"]
+        return {move["what"]: move["done"] for move in pinned["moves"]}
+
+    assert moves() == {"top_thread": False, "setting": False}
+    bench.later(1)
+    bench.post(f"machines/{home}/top", {"top": [1]})
+    assert moves() == {"top_thread": True, "setting": False}
+    station = bench.get(f"machines/{home}/balance")
+    assert station["start"]["text"].startswith("As kept in “Dunlin”, 8.5, from 3 looks")
+    assert station["estimate"]["set_to"] == 8.5
+    done = bench.post(f"machines/{home}/recipe-in-use/done")
+    assert all(move["done"] for move in done["moves"])
+    line = bench.get(f"machines/{home}/line")
+    assert (line["recipe"], line["setup"]["knob"]["setting"]) == (None, 8.5)
+    assert bench.get(f"machines/{home}/balance")["estimate"]["set_to"] == 8.5, "still the start"
+    assert "Dunlin is on the machine again" in [e["text"] for e in bench.get("log")["entries"]]
+    for number in reversed(done["records"]):
+        bench.post(f"log/{number}/strike")
+    assert moves() == {"top_thread": True, "setting": False}
+    dropped = bench.post(f"machines/{home}/recipe-in-use/drop")
+    assert bench.get(f"machines/{home}/line")["recipe"] is None
+    bench.post(f"log/{dropped['records'][0]}/strike")
+    assert moves() == {"top_thread": True, "setting": False}
+    bench.post(f"machines/{home}/recipe-in-use/drop")
+    assert bench.refused(f"machines/{home}/recipe-in-use/done", None)[0] == "recipe"
 
 
 def test_the_machine_s_own_number_counts_from_the_first_balanced_stitch(bench):

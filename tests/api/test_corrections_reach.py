@@ -4,6 +4,8 @@ from datetime import datetime, timedelta
 
 import pytest
 
+from weftonos.stations import recipes
+
 COTTON = {"fibre": "cotton", "construction": "spun", "value": 50, "system": "wt"}
 NEEDLE = {"metric": 100, "american": 16, "point": "ballpoint"}
 
@@ -187,14 +189,15 @@ class TestRecipes:
 
 
 class TestNoSilentCeiling:
-    def test_the_recipe_book_is_read_to_its_end_and_struck_ones_are_not_in_it(self, bench):
+    def test_the_recipe_book_is_read_to_its_end_and_struck_ones_are_not_in_it(self, bench, monkeypatch):
+        monkeypatch.setattr(recipes, "READ_AT_A_TIME", 20)
         machine, _, _ = bench.combination()
         bench.post(f"machines/{machine}/needle", NEEDLE)
         read(bench, machine, 204)
         look(bench, machine)
         bench.post(f"machines/{machine}/recipes", {"name": "The very first"})
         last = 0
-        for n in range(230):
+        for n in range(63):
             bench.later(1)
             last = bench.post(f"machines/{machine}/recipes", {"name": f"Block {n}"})["id"]
         bench.post(f"log/{last}/strike")
@@ -203,8 +206,8 @@ class TestNoSilentCeiling:
             page = bench.get(path)
             names += [r["entry"]["payload"]["name"] for r in page["items"]]
             path = f"recipes?before={page['more']}" if page["more"] else ""
-        assert len(names) == len(set(names)) == 230
-        assert (names[0], names[-1]) == ("Block 228", "The very first")
+        assert len(names) == len(set(names)) == 63
+        assert (names[0], names[-1]) == ("Block 61", "The very first")
         assert [r["entry"]["payload"]["name"] for r in bench.get("recipes?text=very%20first")["items"]] == [
             "The very first"
         ]

@@ -17,9 +17,17 @@ def one_of_each(bench) -> int:
     bench.post(f"machines/{machine}/readings", {"unit": "mN", "pulls": [{"value": 204}], "case": case})
     bench.post(f"machines/{machine}/hand-looks", {"test": "hang", "feel": "loose"})
     bench.post(f"machines/{machine}/screw", {"case": case, "minutes": 2})
+    spare = bench.post(f"machines/{machine}/cases", {"label": "B"})["id"]
+    bench.post(f"machines/{machine}/bobbin", {"bobbin": thread, "case": spare})
+    bench.post(f"machines/{machine}/bobbin/put-back", {"case": case})
+    bench.post(f"machines/{machine}/purpose", {"purpose": "delicate"})
+    bench.post(f"machines/{machine}/readings", {"unit": "mN", "pulls": [{"value": 205}], "case": case})
     bench.post(f"machines/{machine}/marks", {"part": "case", "id": case, "fault": "bent"})
     bench.post(f"machines/{machine}/looks", {"setting": 205, "grade": 0})
-    bench.post(f"machines/{machine}/recipes", {"name": "Avocet"})
+    bench.post(f"machines/{machine}/knob", {"setting": 210})
+    bench.post(f"machines/{machine}/good-enough", {"grade": 1})
+    recipe = bench.post(f"machines/{machine}/recipes", {"name": "Avocet"})["id"]
+    bench.post(f"machines/{machine}/recipes/{recipe}/use")
     bench.post(f"machines/{machine}/clock/start", {"quilt": "Avocet"})
     bench.later(10)
     bench.post(f"machines/{machine}/clock/stop")
@@ -36,6 +44,11 @@ def one_of_each(bench) -> int:
 CHANGES = {
     "top_threaded": {"top": [2]},
     "bobbin_loaded": {"fill": 0.5},
+    "case_put_back": {"case": 1},
+    "bobbin_purpose": {"purpose": "ordinary"},
+    "knob_set": {"setting": None},
+    "good_enough": {"grade": -1},
+    "recipe_used": {"stage": "dropped"},
     "needle_fitted": {"metric": 90, "american": 14},
     "needle_retired": {"why": "break"},
     "run": {"minutes": 12},
@@ -57,6 +70,11 @@ CHANGES = {
 BAD = {
     "top_threaded": {"top": [77]},
     "bobbin_loaded": {"fill": 3},
+    "case_put_back": {"case": 77},
+    "bobbin_purpose": {"purpose": "luck"},
+    "knob_set": {"setting": 9999},
+    "good_enough": {"grade": 2},
+    "recipe_used": {"recipe": 1},
     "needle_fitted": {"american": 20},
     "needle_retired": {"why": "boredom"},
     "run": {"minutes": -1},

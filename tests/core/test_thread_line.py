@@ -113,8 +113,10 @@ FELT = "a bobbin reading (or a hang or palm test that feels right)"
 
 
 def test_what_a_combination_lacks_is_named_in_working_order():
-    assert Setup().missing == ("a top thread", "a bobbin thread", "the needle", FELT, "a stitched look")
-    assert setup().missing == ()
+    assert Setup().lacking() == ("a top thread", "a bobbin thread", "the needle", FELT, "a stitched look")
+    assert setup().lacking() == ()
+    without = Setup().lacking(drops_in=True)
+    assert without == ("a top thread", "a bobbin thread", "the needle", "a stitched look")
 
 
 @pytest.mark.parametrize(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Annotated
 
 from fastapi import APIRouter, Query
@@ -11,6 +12,7 @@ from weftonos.api.context import Id, Now, WorkshopNow, WorkshopToRead, Zone
 from weftonos.api.paper import Format, on_paper
 from weftonos.core.balance.ladder import Ladder, LadderPlan
 from weftonos.core.kernel.sandwich import Motion
+from weftonos.core.setup.events import GoodEnough, KnobSet
 from weftonos.exchange.strip import Paper
 from weftonos.stations import balance, recipes
 from weftonos.stations.log import LogEntry
@@ -32,6 +34,24 @@ def balance_station(
 def keep_look(machine_id: Id, look: balance.Look, workshop: WorkshopNow, now: Now) -> LogEntry:
     """Keep a stitched look with the set-up it was made under."""
     return balance.keep_look(workshop, machine_id, look, now)
+
+
+@router.post("/machines/{machine_id}/ladders", status_code=201)
+def keep_ladder(machine_id: Id, graded: balance.GradedLadder, workshop: WorkshopNow, now: Now) -> Sequence[LogEntry]:
+    """Keep a whole ladder, every step a look, in one go."""
+    return balance.keep_ladder(workshop, machine_id, graded, now)
+
+
+@router.post("/machines/{machine_id}/knob", status_code=201)
+def set_knob(machine_id: Id, knob: KnobSet, workshop: WorkshopNow, now: Now) -> LogEntry:
+    """Note where the top tension stands, or that it is left to the machine, without a stitch."""
+    return balance.set_knob(workshop, machine_id, knob, now)
+
+
+@router.post("/machines/{machine_id}/good-enough", status_code=201)
+def accept(machine_id: Id, good: GoodEnough, workshop: WorkshopNow, now: Now) -> LogEntry:
+    """Note that a few dots or specks are good enough in the combination that is on; 0 takes it back."""
+    return balance.accept(workshop, machine_id, good, now)
 
 
 @router.post("/machines/{machine_id}/ladder")
@@ -77,15 +97,27 @@ def find_recipes(
 
 
 @router.get("/machines/{machine_id}/recipes/{recipe_id}/differences")
-def recipe_differences(machine_id: Id, recipe_id: Id, workshop: WorkshopNow) -> recipes.Used:
+def recipe_differences(machine_id: Id, recipe_id: Id, workshop: WorkshopNow) -> recipes.InUse:
     """List what is on the machine now that differs from a recipe."""
     return recipes.recipe_differences(workshop, machine_id, recipe_id)
 
 
 @router.post("/machines/{machine_id}/recipes/{recipe_id}/use", status_code=201)
-def use_recipe(machine_id: Id, recipe_id: Id, workshop: WorkshopNow, now: Now) -> recipes.Used:
-    """Put a recipe's threads and sandwich on the thread line; needle, screw and knob still want a hand."""
+def use_recipe(machine_id: Id, recipe_id: Id, workshop: WorkshopNow, now: Now) -> recipes.InUse:
+    """Begin to put a kept combination back onto the machine, move by move."""
     return recipes.use_recipe(workshop, machine_id, recipe_id, now)
+
+
+@router.post("/machines/{machine_id}/recipe-in-use/done", status_code=201)
+def finish_recipe(machine_id: Id, workshop: WorkshopNow, now: Now) -> recipes.InUse:
+    """Note every move that is left of the recipe in use as done."""
+    return recipes.finish_recipe(workshop, machine_id, now)
+
+
+@router.post("/machines/{machine_id}/recipe-in-use/drop", status_code=201)
+def drop_recipe(machine_id: Id, workshop: WorkshopNow, now: Now) -> recipes.InUse:
+    """Leave the recipe in use off after all."""
+    return recipes.drop_recipe(workshop, machine_id, now)
 
 
 @router.get("/recipes/{recipe_id}/card.{form}", response_class=Response)

@@ -9,6 +9,8 @@ from fastapi import APIRouter
 from weftonos.api.context import Id, InDemo, Now, WorkshopNow, WorkshopToRead
 from weftonos.core.bobbin.cross_swap import SwapAnswer, cross_swap
 from weftonos.core.bobbin.gauge import GaugeAnswer
+from weftonos.core.bobbin.purpose import PurposeSet
+from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.bobbin.winding import BobbinLeft, WindingPlan
 from weftonos.core.kernel.errors import CraftError
 from weftonos.stations import bobbin
@@ -53,6 +55,24 @@ def keep_hang_test(machine_id: Id, hanging: bobbin.Hanging, workshop: WorkshopNo
 def keep_hand_look(machine_id: Id, look: bobbin.ByHand, workshop: WorkshopNow, now: Now) -> LogEntry:
     """Keep a plain hang or palm test as a look."""
     return bobbin.keep_hand_look(workshop, machine_id, look, now)
+
+
+@router.post("/purpose", status_code=201)
+def set_purpose(machine_id: Id, purpose: PurposeSet, workshop: WorkshopNow, now: Now) -> LogEntry:
+    """Note what the bobbin is set for, until another thread goes on top."""
+    return bobbin.set_purpose(workshop, machine_id, purpose, now)
+
+
+@router.put("/own-number")
+def take_number(machine_id: Id, number: bobbin.MyNumber, workshop: WorkshopNow) -> BobbinTarget | None:
+    """Keep the machine's own bobbin number as it is typed, or forget it."""
+    return bobbin.take_number(workshop, machine_id, number)
+
+
+@router.post("/bobbin/put-back", status_code=201)
+def put_case_back(machine_id: Id, back: bobbin.PutBack, workshop: WorkshopNow, now: Now) -> LogEntry:
+    """Note that a case is in again as it came out."""
+    return bobbin.put_case_back(workshop, machine_id, back, now)
 
 
 @router.post("/screw", status_code=201)

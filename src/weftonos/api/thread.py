@@ -46,7 +46,7 @@ def add_thread(spec: DrawerThread, workshop: WorkshopNow) -> thread.ThreadItem:
 @router.put("/threads/{thread_id}")
 def change_thread(thread_id: Id, spec: DrawerThread, workshop: WorkshopNow, seen: Seen) -> thread.ThreadItem:
     """Correct a thread: every record that names it reads so from then on. Another lot is a thread of its own."""
-    return thread.thread_item(workshop.drawer.change_thread(thread_id, spec, seen))
+    return thread.thread_item(workshop.change_thread(thread_id, spec, seen))
 
 
 @router.post("/threads/{thread_id}/strike")

@@ -15,12 +15,22 @@ from weftonos.core.balance.estimate import (
 from weftonos.core.balance.guard_rail import GuardRail, guard_rails
 from weftonos.core.balance.ladder import Ladder, LadderPlan, plan_ladder
 from weftonos.core.balance.lock_depth import LockDepth, drawn_settings, lock_depth
-from weftonos.core.balance.looks import Observation, on_scale
-from weftonos.core.balance.starting_point import Combination, StartingPoint, balanced_combinations, starting_point
+from weftonos.core.balance.looks import Accepted, Observation, graded_twice, on_scale
+from weftonos.core.balance.recipe import Recipe, kept_figures
+from weftonos.core.balance.starting_point import (
+    Combination,
+    KeptBefore,
+    StartingPoint,
+    balanced_combinations,
+    from_recipe,
+    starting_point,
+)
+from weftonos.core.balance.tolerance import Tolerance, tolerance_of
+from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Motion, Sandwich
 from weftonos.core.kernel.scale import TopScale
-from weftonos.core.setup.events import StitchedLook
-from weftonos.core.setup.setup import Setup
+from weftonos.core.setup.events import GoodEnough, KnobSet, StitchedLook
+from weftonos.core.setup.setup import Setup, same_combination
 from weftonos.core.thread.drawer import is_light
 from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.strip import Paper, Sheet, ladder_strip
@@ -58,6 +68,8 @@ class BalanceStation:
     looks: Sequence[LogEntry]
     cut: Sequence[CutAt]
     missing: Sequence[str]
+    tolerance: Tolerance
+    knob_words: str
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -67,28 +79,50 @@ class Judged:
     rows: Sequence[RecordRow]
     looks: Sequence[Observation]
     start: StartingPoint | None
+    accepted: Accepted
     estimate: BalanceEstimate
 
 
 def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged:
     """Estimate the balance of what is on a machine, in one motion."""
-    machine = workshop.machine(machine_id).spec
+    machine, setup = workshop.machine(machine_id).spec, workshop.setup(machine_id)
     rows = workshop.looks_since_change(machine_id, motion)
     seen = [row.payload for row in rows if isinstance(row.payload, StitchedLook)]
     # A scale that was described anew leaves old settings off it; they are no evidence on the new one.
     looks = on_scale(machine.scale, [Observation(p.setting, p.grade, p.doubtful) for p in seen])
     start = None
-    combination = Combination.of_setup(machine.kind, machine.scale, workshop.setup(machine_id), motion)
-    if combination is not None:
+    combination = Combination.of_setup(machine.kind, machine.scale, setup, motion)
+    if (kept := _kept_before(workshop, setup, motion)) is not None:
+        start = from_recipe(machine.scale, kept)
+    elif combination is not None:
         records = balanced_combinations(machine.kind, machine.scale, workshop.balanced_looks(machine_id))
         start = starting_point(machine.scale, combination, records)
-    found = estimate_balance(machine.scale, start.prior if start else None, looks)
-    return Judged(rows=rows, looks=looks, start=start, estimate=found)
+    accepted = tolerance_of(setup.top_bundle, setup.good_enough).accepted
+    found = estimate_balance(machine.scale, start.prior if start else None, looks, accepted)
+    return Judged(rows=rows, looks=looks, start=start, accepted=accepted, estimate=found)
+
+
+def _kept_before(workshop: Workshop, setup: Setup, motion: Motion) -> KeptBefore | None:
+    """Return what a recipe that was put back says of what is on now; ``None`` where it says nothing of it."""
+    if setup.recipe is None:
+        return None
+    row = workshop.record(setup.recipe.recipe)
+    if row.struck_at is not None or not isinstance(recipe := row.payload, Recipe):
+        return None
+    then = workshop.setup_at(row)
+    kept = kept_figures(recipe, then)
+    laid, lies = then.sandwich and then.sandwich.loft, setup.sandwich and setup.sandwich.loft
+    if kept.motion is not motion or not same_combination(then, setup) or laid is not lies:
+        return None
+    return KeptBefore(
+        name=recipe.name, kept_at=row.at, setting=kept.setting, low=recipe.low, high=recipe.high, looks=recipe.looks
+    )
 
 
 def balance_station(workshop: Workshop, machine_id: int, motion: Motion) -> BalanceStation:
     """Say where the balance lies, how sure that is, and what to stitch next."""
-    scale, setup = workshop.machine(machine_id).spec.scale, workshop.setup(machine_id)
+    machine, setup = workshop.machine(machine_id).spec, workshop.setup(machine_id)
+    scale = machine.scale
     judged = judge_balance(workshop, machine_id, motion)
     found, words = judged.estimate, scale.words
     grid, density = drawn_density(found)
@@ -105,10 +139,12 @@ def balance_station(workshop: Workshop, machine_id: int, motion: Motion) -> Bala
         next_leaves=scale.width_in_words(half_width(found.next_gain)),
         present_words=words(found.present),
         eye_words=words(scale.snap(found.by_eye)) if found.by_eye is not None else "",
-        guards=guard_rails(setup, judged.looks, found.makes_sense),
+        guards=guard_rails(setup, judged.looks, found.makes_sense, reads=not machine.drops_in),
         looks=log_entries(workshop, judged.rows),
         cut=[CutAt(x, words(x), lock_depth(x, found.centre, found.steepness)) for x in drawn_settings(scale)],
-        missing=setup.missing,
+        missing=setup.lacking(drops_in=machine.drops_in),
+        tolerance=tolerance_of(setup.top_bundle, setup.good_enough),
+        knob_words=scale.stands(setup.knob.setting) if setup.knob else "",
     )
 
 
@@ -138,6 +174,72 @@ def keep_look(workshop: Workshop, machine_id: int, look: Look, now: datetime) ->
         doubtful=look.doubtful,
     )
     return log_entry(workshop, workshop.note(machine_id, stitched, look.at or now, now))
+
+
+@dataclass(frozen=True, kw_only=True)
+class Step:
+    """One step of a ladder: its setting, the grade picked, and whether it is doubtful."""
+
+    setting: float
+    grade: int
+    doubtful: bool = False
+
+
+@dataclass(frozen=True, kw_only=True)
+class GradedLadder:
+    """A whole ladder, graded in one go; in any order, since it was stitched as one."""
+
+    steps: list[Step]
+    motion: Motion = Motion.FREE_MOTION
+    at: datetime | None = None
+
+
+#: Fewer steps are a look, more are a mistake.
+FEWEST_STEPS, MOST_STEPS = 2, 24
+
+
+def keep_ladder(workshop: Workshop, machine_id: int, ladder: GradedLadder, now: datetime) -> Sequence[LogEntry]:
+    """Keep every step of a ladder as a look, all of them or none."""
+    scale = workshop.machine(machine_id).spec.scale
+    if not FEWEST_STEPS <= len(ladder.steps) <= MOST_STEPS:
+        raise CraftError(
+            f"A ladder is {FEWEST_STEPS} to {MOST_STEPS} graded steps. A single one is kept as a look.", "steps"
+        )
+    # By setting, so that what was noted last is the tightest, however they were tapped.
+    steps = [Observation(s.setting, s.grade, s.doubtful) for s in sorted(ladder.steps, key=lambda s: s.setting)]
+    if (twice := graded_twice(steps)) is not None:
+        raise CraftError(f"{scale.words(twice)} was graded twice, and differently. Which is it?", "steps")
+    unique = {step.setting: step for step in steps}.values()
+    sandwich = workshop.setup(machine_id).sandwich or Sandwich()
+    rows = [
+        workshop.note(
+            machine_id,
+            StitchedLook(
+                setting=step.setting,
+                grade=step.grade,
+                motion=ladder.motion,
+                sandwich=sandwich,
+                doubtful=step.doubtful,
+            ),
+            ladder.at or now,
+            now,
+        )
+        for step in unique
+    ]
+    return log_entries(workshop, rows)
+
+
+def set_knob(workshop: Workshop, machine_id: int, knob: KnobSet, now: datetime) -> LogEntry:
+    """Note where the top tension stands, without a stitch."""
+    return log_entry(workshop, workshop.note(machine_id, knob, now, now))
+
+
+def accept(workshop: Workshop, machine_id: int, good: GoodEnough, now: datetime) -> LogEntry:
+    """Note that a few dots or specks are good enough in the combination that is on."""
+    workshop.machine(machine_id)
+    if not workshop.setup(machine_id).top:
+        raise CraftError("Choose the thread first: good enough is said of a combination.", "grade")
+    return log_entry(workshop, workshop.note(machine_id, good, now, now))
 
 
 @dataclass(frozen=True)

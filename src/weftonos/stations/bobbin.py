@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 
+from weftonos.core.bobbin.conditions import Effect, effects, taken_otherwise
+from weftonos.core.bobbin.control_chart import SESSIONS_DRAWN, control_chart
 from weftonos.core.bobbin.events import (
     BobbinLook,
     BobbinReading,
@@ -17,14 +19,17 @@ from weftonos.core.bobbin.events import (
     ReadingConditions,
     ScrewTurned,
 )
-from weftonos.core.bobbin.gauge import GaugeAnswer, Pull, read_gauge
-from weftonos.core.bobbin.own_number import OwnNumber
-from weftonos.core.bobbin.screw import ScrewTurn
-from weftonos.core.bobbin.target import BobbinTarget
+from weftonos.core.bobbin.gauge import POSSIBLE, GaugeAnswer, Pull, Verdict, read_gauge
+from weftonos.core.bobbin.own_number import OwnNumber, range_about
+from weftonos.core.bobbin.purpose import PURPOSE_NAMES, Purpose, PurposeSet, why_no_number
+from weftonos.core.bobbin.target import BobbinTarget, usual_target
 from weftonos.core.bobbin.thread_use import BobbinClass
+from weftonos.core.bobbin.verdict import verdict_in_words
 from weftonos.core.bobbin.winding import WindingPlan, winding_plan
 from weftonos.core.kernel.errors import CraftError
-from weftonos.core.kernel.force import ForceUnit, hanging_tension_mn
+from weftonos.core.kernel.force import ForceUnit, from_mn, hanging_tension_mn, to_mn
+from weftonos.core.kernel.schools import NumberSchool
+from weftonos.core.setup.events import CasePutBack
 from weftonos.core.setup.setup import Setup
 from weftonos.stations.log import LogEntry, log_entries, log_entry
 from weftonos.store.workshop import Workshop
@@ -32,14 +37,29 @@ from weftonos.store.workshop import Workshop
 
 @dataclass(frozen=True, kw_only=True)
 class BobbinStation:
-    """What is loaded, the range to be in, the machine's own number, the last reading judged, and those before."""
+    """What is loaded and what for, the range to be in, the machine's own number, the last reading judged.
+
+    ``ordinary`` is the range for ordinary thread, ``target`` that for what the bobbin is set for; where there is none
+    ``no_number`` says why. ``go_back`` asks to tighten again what was loosened for a thread that is off. ``conditions``
+    is what full or not, flat or held, one fibre or another do to this case's readings.
+    """
 
     setup: Setup
     unit: ForceUnit
+    has_gauge: bool | None
+    drops_in: bool
+    purpose: Purpose
+    number_school: NumberSchool
     target: BobbinTarget | None
+    ordinary: BobbinTarget | None
+    no_number: str
+    go_back: str
     usual: BobbinTarget | None
     own: OwnNumber | None
+    typed: BobbinTarget | None
     last: GaugeAnswer | None
+    taken_otherwise: str
+    conditions: Sequence[Effect]
     recent: Sequence[LogEntry]
 
 
@@ -56,34 +76,116 @@ class Pulls:
     at: datetime | None = None
 
 
-def _turns(workshop: Workshop, case_id: int | None) -> Sequence[ScrewTurn]:
-    return workshop.rack.history(case_id).turns if case_id is not None else ()
+def _answer(workshop: Workshop, machine_id: int, pulls: Pulls, *, kept: bool = False) -> GaugeAnswer:
+    """Judge pulls of a case by its target, its screw and its chart, in one sentence; ``kept`` are on the chart."""
+    target = _target(workshop, machine_id, pulls.case)
+    if pulls.case is None:
+        return read_gauge(pulls.unit, pulls.pulls, target)
+    history = workshop.rack.history(pulls.case)
+    answer = read_gauge(pulls.unit, pulls.pulls, target, history.turns)
+    sessions = [reading.means_mn for _, reading in history.since_screw[-SESSIONS_DRAWN:]]
+    if not kept:
+        sessions.append([to_mn(pull.mean, pulls.unit) for pull in pulls.pulls])
+    return replace(answer, text=verdict_in_words(answer, control_chart(sessions)))
 
 
 def bobbin_station(workshop: Workshop, machine_id: int) -> BobbinStation:
     """Say what the bobbin should read and what it read lately."""
     machine = workshop.machine(machine_id).spec
     setup = workshop.setup(machine_id)
-    target = workshop.bobbin_target(machine_id, setup.case.id if setup.case else None)
-    kept, last = workshop.present(machine_id).in_force.reading, None
+    case = setup.case.id if setup.case else None
+    kept, last, otherwise = workshop.present(machine_id).in_force.reading, None, ""
+    under = workshop.readings_under(case) if case is not None else ()
     if kept and isinstance(reading := kept.payload, BobbinReading):
-        last = read_gauge(reading.unit, reading.pulls, target, _turns(workshop, reading.case))
+        last = _answer(
+            workshop,
+            machine_id,
+            Pulls(unit=reading.unit, pulls=list(reading.pulls), case=reading.case),
+            kept=reading.case is not None,
+        )
+        otherwise = taken_otherwise(reading.conditions, [each.conditions for each in under])
+    target, purpose = workshop.bobbin_target(machine_id, case), workshop.purpose(machine_id)
     recent = workshop.log(machine_id=machine_id, kind=BobbinReading.kind, limit=8).items
     return BobbinStation(
         setup=setup,
         unit=machine.gauge_unit,
+        has_gauge=machine.has_gauge,
+        drops_in=machine.drops_in,
+        purpose=purpose,
+        number_school=machine.number_school,
         target=target,
-        usual=machine.bobbin_target(),
+        ordinary=workshop.ordinary_target(machine_id, case),
+        no_number="" if target else why_no_number(purpose),
+        go_back=_go_back(workshop, machine_id, purpose, last),
+        usual=usual_target(machine.kind, machine.throat_in),
         own=workshop.own_number(machine_id),
+        typed=machine.own_bobbin,
         last=last,
+        taken_otherwise=otherwise,
+        conditions=effects(under),
         recent=log_entries(workshop, recent),
     )
 
 
+def _go_back(workshop: Workshop, machine_id: int, purpose: Purpose, last: GaugeAnswer | None) -> str:
+    """Return the offer to go back where a bobbin is still loosened for a purpose that has ended."""
+    before = workshop.present(machine_id).loosened
+    if before is None or not isinstance(was := before.payload, PurposeSet) or was.purpose is purpose:
+        return ""
+    if purpose is not Purpose.ORDINARY or last is None or last.verdict is not Verdict.LOW:
+        return ""
+    return f"It was loosened for {PURPOSE_NAMES[was.purpose]}, and that is over: back to the ordinary number."
+
+
+def set_purpose(workshop: Workshop, machine_id: int, purpose: PurposeSet, now: datetime) -> LogEntry:
+    """Note what the bobbin is set for, until another thread goes on top."""
+    workshop.machine(machine_id)
+    if not workshop.setup(machine_id).top:
+        raise CraftError("Choose the thread on top first: the bobbin is set for it.", "purpose")
+    return log_entry(workshop, workshop.note(machine_id, purpose, now, now))
+
+
+@dataclass(frozen=True, kw_only=True)
+class MyNumber:
+    """A machine's own bobbin number as its owner says it, in a unit; without one it is learned or usual again."""
+
+    value: float | None
+    unit: ForceUnit = ForceUnit.MN
+
+
+def take_number(workshop: Workshop, machine_id: int, number: MyNumber) -> BobbinTarget | None:
+    """Keep a machine's own number as it is typed or taken from a reading; returns the range it stands for."""
+    spec, own = workshop.machine(machine_id).spec, None
+    if number.value is not None:
+        mean = to_mn(number.value, number.unit)
+        lowest, highest = (limit.value for limit in POSSIBLE)
+        if not lowest <= mean <= highest:
+            raise CraftError(
+                f"A bobbin reads between {from_mn(lowest, number.unit):.0f} and {from_mn(highest, number.unit):.0f} "
+                f"{number.unit}. Look at the number and the unit again.",
+                "value",
+            )
+        low, high = range_about(mean)
+        own = BobbinTarget(low=low, high=high)
+    workshop.change_machine(machine_id, replace(spec, own_bobbin=own))
+    return workshop.ordinary_target(machine_id)
+
+
+@dataclass(frozen=True)
+class PutBack:
+    """The case that is in again, with the bobbin it came out with."""
+
+    case: int
+
+
+def put_case_back(workshop: Workshop, machine_id: int, back: PutBack, now: datetime) -> LogEntry:
+    """Note that a case is in again as it came out: its bobbin, what was sewn from it, its reading."""
+    return log_entry(workshop, workshop.note(machine_id, CasePutBack(back.case), now, now))
+
+
 def judge(workshop: Workshop, machine_id: int, pulls: Pulls) -> GaugeAnswer:
     """Judge pulls for this machine, with what is known of the case's screw, without keeping them."""
-    target = _target(workshop, machine_id, pulls.case)
-    return read_gauge(pulls.unit, pulls.pulls, target, _turns(workshop, pulls.case))
+    return _answer(workshop, machine_id, pulls)
 
 
 def keep_reading(workshop: Workshop, machine_id: int, pulls: Pulls, now: datetime) -> LogEntry:
@@ -140,8 +242,8 @@ def keep_hand_look(workshop: Workshop, machine_id: int, look: ByHand, now: datet
 class Turned:
     """A turn of a case's screw, in minutes; above 0 tightens."""
 
-    case: int
     minutes: float
+    case: int | None = None
 
 
 def turn_screw(workshop: Workshop, machine_id: int, turned: Turned, now: datetime) -> LogEntry:

@@ -63,14 +63,14 @@ def recorded_changes(
         return None, ()
     before = workshop.setups_of({0: numbers})[0]
     scale = workshop.machine(machine_id).spec.scale
-    (old_setting, old_quilt), (setting, quilt) = workshop.mending.newest_up_to(machine_id, [good, until])
+    old_quilt, quilt = workshop.mending.quilts_up_to(machine_id, [good, until])
     case = setup.case.id if setup.case else None
     turned = workshop.rack.last_turns([case]).get(case) if case is not None else None
     since = Since(
         upkeep=_upkeep_since(workshop, machine_id, good.at, until),
         screw_turned=turned is not None and turned > good.at,
-        setting_before=scale.words(old_setting) if old_setting is not None else "",
-        setting_now=scale.words(setting) if setting is not None else "",
+        setting_before=scale.stands(before.knob.setting) if before.knob else "",
+        setting_now=scale.stands(setup.knob.setting) if setup.knob else "",
         quilt_before=old_quilt,
         quilt_now=quilt,
     )

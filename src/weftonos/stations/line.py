@@ -14,6 +14,7 @@ from weftonos.core.needle.life import NeedleLife, needle_life
 from weftonos.core.setup.fold import Event
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
+from weftonos.stations.recipes import InUse, recipe_in_use
 from weftonos.stations.run import work_of
 from weftonos.stations.time_on import TimeOn, time_on
 from weftonos.store.models import MachineRow
@@ -34,12 +35,13 @@ class MachineItem:
 
 @dataclass(frozen=True, kw_only=True)
 class Line:
-    """The thread line: the machine, its set-up now, a knot for each station."""
+    """The thread line: the machine, its set-up now, a knot for each station, and the recipe that is being put back."""
 
     machine: MachineItem
     setup: Setup
     knots: Sequence[Knot]
     missing: Sequence[str]
+    recipe: InUse | None
 
 
 def machine_item(row: MachineRow) -> MachineItem:
@@ -122,5 +124,6 @@ def line(workshop: Workshop, machine_id: int) -> Line:
             work=work_of(workshop, machine_id, setup),
             found=_found(setup, present.recipe),
         ),
-        missing=setup.missing,
+        missing=setup.lacking(drops_in=row.spec.drops_in),
+        recipe=recipe_in_use(workshop, machine_id),
     )

@@ -72,7 +72,7 @@ def log_entries(workshop: Workshop, rows: Sequence[RecordRow]) -> list[LogEntry]
     """Return records as the interface shows them; a handful of queries, however many there are."""
     setups = workshop.setups_at(rows)
     said = [row.payload for row in rows] + [r.was for row in rows for r in row.revisions if r.was]
-    threads = workshop.threads_named(said)
+    threads, recipes = workshop.threads_named(said), workshop.recipe_names(said)
     entries = []
     for row in rows:
         setup, scale = setups[row.id], scale_of(row.machine)
@@ -80,7 +80,7 @@ def log_entries(workshop: Workshop, rows: Sequence[RecordRow]) -> list[LogEntry]
             Revision(
                 at=r.at,
                 action=r.action,
-                said=describe(r.was, setup, scale, threads) if r.was else "",
+                said=describe(r.was, setup, scale, threads, recipes) if r.was else "",
                 was_at=r.was_at,
             )
             for r in row.revisions
@@ -97,7 +97,7 @@ def log_entries(workshop: Workshop, rows: Sequence[RecordRow]) -> list[LogEntry]
                 kind_name=KIND_NAMES.get(row.kind, "Unknown kind"),
                 at=row.at,
                 noted_at=row.noted_at,
-                text=describe(row.payload, setup, scale, threads),
+                text=describe(row.payload, setup, scale, threads, recipes),
                 payload=None if lost else row.payload,
                 setup=setup,
                 struck_at=row.struck_at,
@@ -117,8 +117,9 @@ def log_entry(workshop: Workshop, row: RecordRow) -> LogEntry:
 def lines(workshop: Workshop, rows: Iterable[RecordRow]) -> dict[int, str]:
     """Return what each record says in one line, by the record."""
     rows = list(rows)
-    setups, threads = workshop.setups_at(rows), workshop.threads_named(row.payload for row in rows)
-    return {row.id: describe(row.payload, setups[row.id], scale_of(row.machine), threads) for row in rows}
+    said = [row.payload for row in rows]
+    setups, threads, recipes = workshop.setups_at(rows), workshop.threads_named(said), workshop.recipe_names(said)
+    return {row.id: describe(row.payload, setups[row.id], scale_of(row.machine), threads, recipes) for row in rows}
 
 
 def log_page(workshop: Workshop, *, machine: int | None, kind: str | None, before: int | None, limit: int) -> LogPage:

@@ -189,7 +189,7 @@ def mend_station(workshop: Workshop, machine_id: int, *, own: bool = True, thoro
         path_point=None,
         own_used=own,
         own_troubles=solved,
-        setting=present.setting,
+        setting=setup.knob.setting if setup.knob else None,
         cautions=(),
         text="What do you see?",
     )
@@ -394,14 +394,13 @@ def report_sheet(workshop: Workshop, incident_id: int, zone: str) -> Sheet:
     steps = workshop.mending.steps(incident_id)
     said = lines(workshop, steps)
     changed = [knowledge.findings[n].name for n in row.payload.changed if n in knowledge.findings]
-    setting = workshop.present(row.machine_id).setting
     life = life_of(workshop, row.machine_id, setup, on)
     numbers = [
         ("Machine", f"{machine.nickname}, {machine.kind.value}, throat {machine.throat_in or '–'} in"),
         ("Top", " + ".join(f"{t.name} ({t.words})" for t in setup.top) or "not on record"),
         ("Bobbin", f"{setup.bobbin.name} ({setup.bobbin.words})" if setup.bobbin else "not on record"),
         ("Bobbin reads", _reading_words(setup)),
-        ("Top setting", machine.scale.words(setting) if setting is not None else "not on record"),
+        ("Top setting", machine.scale.stands(setup.knob.setting) if setup.knob else "not on record"),
         ("Needle", f"{setup.needle.words}, {life.hours:.1f} h" if setup.needle and life else "not on record"),
         ("Needle system", machine.needle_system or "not on record"),
         ("Under the needle", (setup.sandwich and setup.sandwich.batting) or "not on record"),

@@ -7,10 +7,13 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from weftonos.core.bobbin.case_history import CaseHistory
+from weftonos.core.bobbin.conditions import Effect, effects
 from weftonos.core.bobbin.control_chart import SESSIONS_DRAWN, ControlChart, control_chart
 from weftonos.core.bobbin.events import Part
+from weftonos.core.bobbin.gauge import read_gauge
 from weftonos.core.bobbin.rack import Bobbin, BobbinCase
 from weftonos.core.bobbin.screw import ScrewResponse, learn_response
+from weftonos.core.bobbin.verdict import verdict_in_words
 from weftonos.core.setup.setup import Setup
 from weftonos.exchange.labels import bobbin_card, case_label
 from weftonos.exchange.strip import Sheet
@@ -23,7 +26,10 @@ LISTED_EVENTS = 60
 
 @dataclass(frozen=True, kw_only=True)
 class CaseItem:
-    """A case: its last reading and age, what is in it now, how its screw answers, what was found on it."""
+    """A case: its last reading and age, what is in it, how its screw answers, what was found on it.
+
+    ``in_machine`` where it is sewn from now; ``can_go_back`` where it came out with its bobbin and can go in again.
+    """
 
     id: int
     version: int
@@ -33,6 +39,8 @@ class CaseItem:
     last_mn: float | None
     last_at: datetime | None
     holds: str
+    in_machine: bool
+    can_go_back: bool
     response: ScrewResponse
 
 
@@ -56,10 +64,16 @@ class RackItems:
 
 
 def _case_item(
-    row: CaseRow, history: CaseHistory, setup: Setup | None, faults: Mapping[tuple[Part, int], str]
+    workshop: Workshop,
+    row: CaseRow,
+    history: CaseHistory,
+    setup: Setup | None,
+    faults: Mapping[tuple[Part, int], str],
 ) -> CaseItem:
     last = history.readings[-1] if history.readings else None
-    holds = setup.bobbin.name if setup and setup.case and setup.case.id == row.id and setup.bobbin else ""
+    left = workshop.case_left(row.id)
+    inside = workshop.drawer.specs([left.bobbin]).get(left.bobbin) if left else None
+    in_machine = bool(setup and setup.case and setup.case.id == row.id)
     return CaseItem(
         id=row.id,
         version=row.version,
@@ -68,7 +82,9 @@ def _case_item(
         fault=faults.get((Part.CASE, row.id), ""),
         last_mn=last[1].mean_mn if last else None,
         last_at=last[0] if last else None,
-        holds=holds,
+        holds=inside.name if inside else "",
+        in_machine=in_machine,
+        can_go_back=left is not None and setup is not None and not in_machine,
         response=learn_response(history.turns),
     )
 
@@ -88,13 +104,13 @@ def rack_items(workshop: Workshop, machine_id: int) -> RackItems:
         fault = faults.get((Part.BOBBIN, row.id), "")
         colour = thread.colour if thread else "#888888"
         items.append(BobbinItem(id=row.id, spec=row.spec, thread=words, colour=colour, fault=fault))
-    return RackItems([_case_item(row, histories[row.id], setup, faults) for row in rows], items)
+    return RackItems([_case_item(workshop, row, histories[row.id], setup, faults) for row in rows], items)
 
 
 def _one_case(workshop: Workshop, row: CaseRow) -> CaseItem:
     setup = workshop.setup(row.machine_id) if row.machine_id else None
     history = workshop.rack.histories([row.id], LISTED_EVENTS)[row.id]
-    return _case_item(row, history, setup, workshop.rack.faults())
+    return _case_item(workshop, row, history, setup, workshop.rack.faults())
 
 
 def add_case(workshop: Workshop, machine_id: int, spec: BobbinCase) -> CaseItem:
@@ -116,24 +132,35 @@ def add_bobbin(workshop: Workshop, spec: Bobbin) -> int:
 
 @dataclass(frozen=True)
 class CaseChart:
-    """The mean-and-range chart of a case since its screw was last turned, with the day of each point."""
+    """The mean-and-range chart of a case since its screw was last turned, with the day of each point.
+
+    ``says`` is its last reading and the chart in one sentence; ``conditions`` what ways of reading do to it.
+    """
 
     chart: ControlChart
     days: Sequence[datetime]
+    says: str
+    conditions: Sequence[Effect]
 
 
 def case_chart(workshop: Workshop, case_id: int) -> CaseChart:
     """Chart a case's readings since its screw was last turned."""
-    workshop.rack.case(case_id)
-    sessions = workshop.rack.history(case_id).since_screw[-SESSIONS_DRAWN:]
+    row = workshop.rack.case(case_id)
+    history = workshop.rack.history(case_id)
+    sessions = history.since_screw[-SESSIONS_DRAWN:]
     drawn = control_chart([reading.means_mn for _, reading in sessions])
-    return CaseChart(drawn, [sessions[i][0] for i in drawn.used])
+    says = ""
+    if sessions and row.machine_id:
+        last = sessions[-1][1]
+        target = workshop.bobbin_target(row.machine_id, case_id)
+        says = verdict_in_words(read_gauge(last.unit, last.pulls, target, history.turns), drawn)
+    return CaseChart(drawn, [sessions[i][0] for i in drawn.used], says, effects(workshop.readings_under(case_id)))
 
 
 def label_sheet(workshop: Workshop, case_id: int) -> Sheet:
     """Lay out a case's label, true to size."""
     row = workshop.rack.case(case_id)
-    target = workshop.bobbin_target(row.machine_id, case_id) if row.machine_id and not row.struck_at else None
+    target = workshop.ordinary_target(row.machine_id, case_id) if row.machine_id and not row.struck_at else None
     machine = workshop.machine(row.machine_id).spec.nickname if row.machine_id else ""
     says = f"{target.low:.0f} to {target.high:.0f} mN" if target else "your own number"
     return case_label(row.spec.label, row.spec.kept_for, says, machine)

@@ -3,15 +3,26 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 from weftonos.core.balance.recipe import CaseSince, Recipe, Stale, kept_figures, why_stale
 from weftonos.core.kernel.errors import CraftError, in_words
 from weftonos.core.kernel.sandwich import Motion
+from weftonos.core.kernel.scale import TopScale
 from weftonos.core.kernel.stitch import GRADES
+from weftonos.core.log.logbook import Payload
 from weftonos.core.setup.differences import Changed, Difference, differences
-from weftonos.core.setup.events import BobbinLoaded, SandwichLaid, TopThreaded
+from weftonos.core.setup.events import (
+    BobbinLoaded,
+    CasePutBack,
+    KnobSet,
+    NeedleFitted,
+    RecipeUsed,
+    SandwichLaid,
+    Stage,
+    TopThreaded,
+)
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
 from weftonos.exchange.paper import day_in_words
@@ -43,10 +54,11 @@ def keep_combination(workshop: Workshop, machine_id: int, keep: Keep, now: datet
     """Keep what is on the machine as one recipe: threads, needle, bobbin number, setting, grade, evidence."""
     workshop.machine(machine_id)
     setup = workshop.setup(machine_id)
-    if setup.missing or not setup.look:
-        raise CraftError(f"Before this can be kept it needs {in_words(setup.missing, 'and')}.", "name")
+    lacking = setup.lacking(drops_in=workshop.machine(machine_id).spec.drops_in)
+    if lacking or not setup.look:
+        raise CraftError(f"Before this can be kept it needs {in_words(lacking, 'and')}.", "name")
     judged = judge_balance(workshop, machine_id, setup.look.motion)
-    if not keep.unbalanced and all(look.grade for look in judged.looks):
+    if not keep.unbalanced and all(look.grade not in judged.accepted for look in judged.looks):
         raise CraftError("No stitch of it was balanced yet. Keep it all the same?", "unbalanced")
     setting = judged.estimate.set_to if keep.setting is None else keep.setting
     # How it looks there: as it was graded there last, else as it is expected to.
@@ -169,16 +181,27 @@ def _items(workshop: Workshop, rows: Sequence[RecordRow]) -> list[RecipeItem]:
     return items
 
 
-@dataclass(frozen=True)
-class Used:
-    """What differs from a recipe: what was put on the machine from it, and what still wants a hand.
+@dataclass(frozen=True, kw_only=True)
+class Move:
+    """One thing to change on the machine for a kept combination: from, to, and whether it is on record already."""
 
-    ``done`` is what was noted by itself, ``records`` the records of it, for taking it back.
+    what: Changed
+    before: str
+    after: str
+    done: bool = False
+
+
+@dataclass(frozen=True, kw_only=True)
+class InUse:
+    """A kept combination that is being put back: its name and setting, and the moves; ``records`` for taking it back.
+
+    The moves tick themselves as they are recorded.
     """
 
-    item: RecipeItem
-    differs: Sequence[Difference]
-    done: Sequence[Difference] = ()
+    recipe: int
+    name: str
+    setting_words: str
+    moves: Sequence[Move]
     records: Sequence[int] = ()
 
 
@@ -190,45 +213,108 @@ def _recipe(workshop: Workshop, machine_id: int, recipe_id: int) -> RecordRow:
     return row
 
 
-def recipe_differences(workshop: Workshop, machine_id: int, recipe_id: int) -> Used:
-    """List what is on the machine now that differs from a recipe."""
-    row = _recipe(workshop, machine_id, recipe_id)
-    return Used(_items(workshop, [row])[0], _moves(workshop, machine_id, row))
-
-
-def _moves(workshop: Workshop, machine_id: int, row: RecordRow) -> Sequence[Difference]:
-    """Return what differs from a recipe now, its setting included."""
-    present, kept = workshop.setup(machine_id), workshop.setup_at(row)
-    assert isinstance(row.payload, Recipe)
-    scale, setting = workshop.machine(machine_id).spec.scale, kept_figures(row.payload, kept).setting
-    # What the knob shows is what was last stitched, whatever thread that was with.
-    stands = workshop.present(machine_id).setting
-    found = list(differences(present, kept))
-    if stands != setting:
-        shown = scale.words(stands) if stands is not None else "not on record"
-        found.append(Difference(Changed.SETTING, shown, scale.words(setting)))
+def _differs(scale: TopScale, present: Setup, kept: Setup, recipe: Recipe) -> dict[Changed, Difference]:
+    """Return what differs from a recipe, its setting included."""
+    setting = kept_figures(recipe, kept).setting
+    found = {difference.what: difference for difference in differences(present, kept)}
+    # The knob stands where it was last set or stitched, whatever thread that was with.
+    if not present.knob or present.knob.setting != setting:
+        shown = scale.stands(present.knob.setting) if present.knob else "not on record"
+        found[Changed.SETTING] = Difference(Changed.SETTING, shown, scale.words(setting))
     return found
 
 
-def use_recipe(workshop: Workshop, machine_id: int, recipe_id: int, now: datetime) -> Used:
-    """Put a recipe's threads and sandwich on the thread line; case, needle, screw and knob still want a hand."""
-    row = _recipe(workshop, machine_id, recipe_id)
-    kept, present = workshop.setup_at(row), workshop.setup(machine_id)
-    before = _moves(workshop, machine_id, row)
-    noted = []
-    if kept.top and [t.id for t in kept.top] != [t.id for t in present.top]:
-        noted.append(workshop.note(machine_id, TopThreaded(tuple(t.id for t in kept.top)), now, now).id)
+def _in_use(workshop: Workshop, machine_id: int, row: RecordRow, begun: Setup, records: Sequence[int] = ()) -> InUse:
+    recipe, kept, scale = row.payload, workshop.setup_at(row), workshop.machine(machine_id).spec.scale
+    assert isinstance(recipe, Recipe)
+    left = _differs(scale, workshop.setup(machine_id), kept, recipe)
+    moves = {
+        what: Move(what=what, before=d.before, after=d.after, done=True)
+        for what, d in _differs(scale, begun, kept, recipe).items()
+    }
+    moves |= {what: Move(what=what, before=d.before, after=d.after) for what, d in left.items()}
+    return InUse(
+        recipe=row.id,
+        name=recipe.name,
+        setting_words=scale.words(kept_figures(recipe, kept).setting),
+        moves=[moves[what] for what in Changed if what in moves],
+        records=records,
+    )
+
+
+def recipe_differences(workshop: Workshop, machine_id: int, recipe_id: int) -> InUse:
+    """List what is on the machine now that differs from a recipe."""
+    return _in_use(workshop, machine_id, _recipe(workshop, machine_id, recipe_id), workshop.setup(machine_id))
+
+
+def recipe_in_use(workshop: Workshop, machine_id: int) -> InUse | None:
+    """Return the kept combination that is being put back onto a machine, if one is."""
+    begun = workshop.present(machine_id).in_force.recipe
+    if begun is None or not isinstance(used := begun.payload, RecipeUsed) or used.stage is not Stage.BEGUN:
+        return None
+    row = workshop.record(used.recipe)
+    if row.struck_at is not None or not isinstance(row.payload, Recipe):
+        return None
+    return _in_use(workshop, machine_id, row, workshop.setup_at(workshop.record(begun.id)))
+
+
+def use_recipe(workshop: Workshop, machine_id: int, recipe_id: int, now: datetime) -> InUse:
+    """Begin to put a kept combination back onto the machine: nothing counts as moved until it is."""
+    row, before = _recipe(workshop, machine_id, recipe_id), workshop.setup(machine_id)
+    begun = workshop.note(machine_id, RecipeUsed(row.id), now, now)
+    return _in_use(workshop, machine_id, row, before, [begun.id])
+
+
+def finish_recipe(workshop: Workshop, machine_id: int, now: datetime) -> InUse:
+    """Note every move that is left as done; the bobbin's number is read, not noted."""
+    pinned, row = _pinned(workshop, machine_id)
+    recipe, kept, before = row.payload, workshop.setup_at(row), workshop.setup(machine_id)
+    assert isinstance(recipe, Recipe)
+    left = {move.what for move in pinned.moves if not move.done}
+    moves: list[Payload] = []
+    if Changed.TOP_THREAD in left:
+        moves.append(TopThreaded(tuple(t.id for t in kept.top)))
+    if kept.bobbin and left & {Changed.BOBBIN_THREAD, Changed.BOBBIN_CASE}:
+        moves.append(_bobbin_move(workshop, kept, kept.bobbin.id))
+    if kept.needle and left & {Changed.NEEDLE, Changed.NEW_NEEDLE}:
+        moves.append(
+            NeedleFitted(
+                metric=kept.needle.metric,
+                american=kept.needle.american,
+                point=kept.needle.point,
+                finish=kept.needle.finish,
+            )
+        )
+    if kept.sandwich and Changed.SANDWICH in left:
+        moves.append(SandwichLaid(kept.sandwich))
+    if Changed.SETTING in left:
+        moves.append(KnobSet(kept_figures(recipe, kept).setting))
+    moves.append(RecipeUsed(row.id, Stage.DONE))
+    records = [workshop.note(machine_id, move, now, now).id for move in moves]
+    return _in_use(workshop, machine_id, row, before, records)
+
+
+def _bobbin_move(workshop: Workshop, kept: Setup, thread: int) -> Payload:
+    """Return how the bobbin comes in: its case as it was left, where that still holds the thread, else loaded anew."""
     case = kept.case.id if kept.case else None
-    other_case = case is not None and (present.case is None or present.case.id != case)
-    if kept.bobbin and (present.bobbin is None or present.bobbin.id != kept.bobbin.id or other_case):
-        loaded = BobbinLoaded(bobbin=kept.bobbin.id, bobbin_work=kept.bobbin_work, case=case)
-        noted.append(workshop.note(machine_id, loaded, now, now).id)
-    if kept.sandwich and kept.sandwich != present.sandwich:
-        noted.append(workshop.note(machine_id, SandwichLaid(kept.sandwich), now, now).id)
-    left = _moves(workshop, machine_id, row)
-    still = {move.what for move in left}
-    done = [move for move in before if move.what not in still]
-    return Used(_items(workshop, [row])[0], left, done, noted)
+    if case is not None and (left := workshop.case_left(case)) and left.bobbin == thread:
+        return CasePutBack(case)
+    return BobbinLoaded(bobbin=thread, bobbin_work=kept.bobbin_work, case=case)
+
+
+def drop_recipe(workshop: Workshop, machine_id: int, now: datetime) -> InUse:
+    """Leave a kept combination off after all; what was moved meanwhile stays as it is on record."""
+    pinned, row = _pinned(workshop, machine_id)
+    dropped = workshop.note(machine_id, RecipeUsed(row.id, Stage.DROPPED), now, now)
+    return replace(pinned, records=[dropped.id])
+
+
+def _pinned(workshop: Workshop, machine_id: int) -> tuple[InUse, RecordRow]:
+    workshop.machine(machine_id)
+    pinned = recipe_in_use(workshop, machine_id)
+    if pinned is None:
+        raise CraftError("No kept combination is being put back onto this machine.", "recipe")
+    return pinned, workshop.record(pinned.recipe)
 
 
 def recipe_sheet(workshop: Workshop, recipe_id: int, zone: str) -> Sheet:

@@ -103,9 +103,10 @@ class _OnBobbin:
 
 def _bobbin(workshop: Workshop, machine_id: int, setup: Setup, next_line_m: float | None = None) -> _OnBobbin | None:
     """Return what is left on the bobbin and what was stitched on it, where both are known."""
-    if setup.bobbin is None or setup.bobbin_since is None:
+    loaded = workshop.present(machine_id).in_force.loaded
+    if setup.bobbin is None or loaded is None:
         return None
-    runs = workshop.runs.runs_since(machine_id, setup.bobbin_since)
+    runs = workshop.runs.runs_on(machine_id, loaded)
     sewn = stitched(runs, workshop.runs.pace(machine_id))
     if sewn is None:
         return None

@@ -42,14 +42,16 @@ class Form:
 
 #: Every kind of document. Whoever changes the form of one counts its version up and says how the old one is lifted.
 FORMS: dict[str, Form] = {
-    "machine": Form(Machine),
-    "thread": Form(DrawerThread),
     "packet": Form(NeedlePacket),
     "case": Form(BobbinCase),
     "bobbin": Form(Bobbin),
     **{shape.kind: Form(shape) for shape in get_args(Payload)},
     # Form 2: a bobbin judged by hand, and a setting that was found from several looks.
     "recipe": Form(Recipe, 2, {1: dict}),
+    # Form 2: whether it has a gauge and a case to take out, and the school of its bobbin's number.
+    "machine": Form(Machine, 2, {1: dict}),
+    # Form 2: the line that it is a colour of.
+    "thread": Form(DrawerThread, 2, {1: dict}),
 }
 _KIND_OF = {form.shape: kind for kind, form in FORMS.items()}
 

@@ -13,15 +13,18 @@ from typing import Any
 from sqlalchemy import Engine, bindparam, case, func, select, text, update
 from sqlalchemy.orm import Session
 
+from weftonos.core.bobbin.events import BobbinLook, BobbinReading, ScrewTurned
 from weftonos.core.log.logbook import detail_of
 from weftonos.core.log.run import Run
-from weftonos.core.setup.fold import ROLES, SETUP_KINDS, Event, InForce, after
+from weftonos.core.setup.events import BobbinLoaded, CasePutBack
+from weftonos.core.setup.fold import ROLES, SETUP_KINDS, Event, InForce, Left, Remembered, after
+from weftonos.core.thread.drawer import DrawerThread
 from weftonos.store.database import reading
-from weftonos.store.models import RecordRow
-from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST, counting
+from weftonos.store.models import RecordRow, ThreadRow
+from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST, counting, later_than
 
 #: Counted up whenever the fold or the columns beside a document follow other rules than before.
-FOLD_VERSION = 2
+FOLD_VERSION = 3
 _NUMBERS = tuple(getattr(RecordRow, f"{role}_id") for role in ROLES)
 _RENEW = (
     update(RecordRow.__table__)  # type: ignore[arg-type]
@@ -66,6 +69,12 @@ def _outdated(
 ) -> list[dict[str, int | None]]:
     """Return the numbers of each record that does not keep those that follow from the log."""
     state = _before(session, machine_id, first)
+    # A case that is put back brings what stood long before: nothing is settled until the last of them is passed.
+    last_put_back = session.scalar(
+        select(func.max(RecordRow.at)).where(*counting(machine_id, CasePutBack.kind), RecordRow.at >= first)
+    )
+    known = Remembered(kin(session), _cases_left(session, machine_id, first) if last_put_back else {})
+    last = max(last, last_put_back or last)
     # Only what can change a set-up is read whole.
     says = case((RecordRow.kind.in_(SETUP_KINDS), RecordRow.payload), else_=None)
     query = (
@@ -75,7 +84,9 @@ def _outdated(
     )
     renewed: list[dict[str, int | None]] = []
     for row in session.execute(query.execution_options(yield_per=500)):
-        following = after(state, Event(row.id, row.at, row.says))
+        # What was struck out says what would follow from it, and leaves no trace.
+        follows = known if row.struck_at is None else Remembered(known.kin, dict(known.cases))
+        following = after(state, Event(row.id, row.at, row.says), follows)
         now = following.numbers
         same = now == numbers_of(row)
         if not same:
@@ -87,6 +98,61 @@ def _outdated(
         if same and changed is not None and row.at > last and changed not in now.values():
             break
     return renewed
+
+
+def kin(session: Session) -> dict[int, int]:
+    """Return, for each thread that is one of several colours of a line, the one that stands for them all."""
+    query = select(ThreadRow.id, ThreadRow.spec).where(func.json_extract(ThreadRow.spec, "$.line") != "")
+    first: dict[object, int] = {}
+    return {
+        id_: first.setdefault(spec.one_thread, id_)
+        for id_, spec in session.execute(query.order_by(ThreadRow.id)).tuples()
+        if isinstance(spec, DrawerThread)
+    }
+
+
+def _cases_left(session: Session, machine_id: int, first: datetime) -> dict[int, Left]:
+    """Return how each case of a machine stood before a moment: in the machine last, and as it was treated since."""
+    loads = counting(machine_id, BobbinLoaded.kind)
+    cases = session.scalars(
+        select(RecordRow.case_id).where(*loads, RecordRow.case_id.is_not(None), RecordRow.at < first).distinct()
+    ).all()
+    known = Remembered()
+    for case_id in cases:
+        of_case = select(RecordRow.id).where(*loads, RecordRow.case_id == case_id)
+        was_in = (
+            select(RecordRow.id, RecordRow.at, RecordRow.loaded_id, RecordRow.reading_id)
+            .where(*counting(machine_id), RecordRow.at < first, RecordRow.loaded_id.in_(of_case))
+            .order_by(*NEWEST_FIRST)
+            .limit(1)
+        )
+        row = session.execute(was_in).first()
+        if case_id is None or row is None:
+            continue
+        events = events_of(session, (row.loaded_id, row.reading_id))
+        if row.loaded_id not in events:
+            continue
+        known.cases[case_id] = Left(events[row.loaded_id], events.get(row.reading_id))
+        treated = (
+            select(RecordRow.id, RecordRow.at, RecordRow.payload)
+            .where(
+                *counting(machine_id),
+                RecordRow.case_id == case_id,
+                RecordRow.kind.in_((BobbinReading.kind, BobbinLook.kind, ScrewTurned.kind)),
+                RecordRow.at < first,
+                later_than(Event(row.id, row.at, None)),
+            )
+            .order_by(*OLDEST_FIRST)
+        )
+        for id_, at, payload in session.execute(treated).tuples():
+            known.outside(case_id, Event(id_, at, payload))
+    return known.cases
+
+
+def renew_machines(session: Session) -> None:
+    """Renew every machine's records: threads became one thread, or are so no longer."""
+    for machine_id, oldest in _oldest(session):
+        refold(session, machine_id, None, oldest, oldest)
 
 
 def differing(session: Session) -> int:
@@ -152,7 +218,6 @@ def renew_all(engine: Engine) -> bool:
                 .values(detail=bindparam("detail"), minutes=bindparam("minutes")),
                 columns,
             )
-        for machine_id, first in _oldest(session):
-            refold(session, machine_id, None, first, first)
+        renew_machines(session)
         session.execute(text(f"PRAGMA user_version = {FOLD_VERSION}"))
     return True

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import Select, literal, select, union_all
+from sqlalchemy import Select, select
 from sqlalchemy.orm import Session
 
 from weftonos.core.log.run import Run
@@ -81,28 +81,15 @@ class Mending:
         states = (incident_state(payload, steps.get(id_, ())) for id_, payload in begun.items())
         return [trouble for state in states if (trouble := solved_trouble(state))]
 
-    def newest_up_to(
-        self, machine_id: int, moments: Sequence[Event | RecordRow | None]
-    ) -> Sequence[tuple[float | None, str]]:
-        """Return the setting of the newest look and the quilt of the newest run, up to each record (or of all)."""
+    def quilts_up_to(self, machine_id: int, moments: Sequence[Event | RecordRow | None]) -> Sequence[str]:
+        """Return the quilt of the newest run up to each record (or of all)."""
         newest = []
-        for number, until in enumerate(moments):
-            for kind in (StitchedLook.kind, Run.kind):
-                query = select(RecordRow.id).where(*counting(machine_id, kind))
-                if until is not None:
-                    query = query.where(up_to(until))
-                last = query.order_by(*NEWEST_FIRST).limit(1).scalar_subquery()
-                newest.append(select(literal(number).label("number"), last.label("id")))
-        of = union_all(*newest).subquery()
-        settings: list[float | None] = [None] * len(moments)
-        quilts = [""] * len(moments)
-        query_all = select(of.c.number, RecordRow.payload).join(of, of.c.id == RecordRow.id)
-        for number, payload in self._session.execute(query_all).tuples():
-            if isinstance(payload, StitchedLook):
-                settings[number] = payload.setting
-            elif isinstance(payload, Run):
-                quilts[number] = payload.quilt
-        return list(zip(settings, quilts, strict=True))
+        for until in moments:
+            query = select(RecordRow.detail).where(*counting(machine_id, Run.kind))
+            if until is not None:
+                query = query.where(up_to(until))
+            newest.append(query.order_by(*NEWEST_FIRST).limit(1).scalar_subquery())
+        return [quilt or "" for quilt in self._session.execute(select(*newest)).one()]
 
     def last_good_before(self, machine_id: int, until: RecordRow) -> RecordRow | None:
         """Return the newest record up to another under which a machine ran well: a balanced look, or a cure."""

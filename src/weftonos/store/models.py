@@ -100,7 +100,7 @@ class BobbinRow(_Row, Base):
 class RecordRow(_Row, Base):
     """One event in the logbook.
 
-    ``detail`` and ``minutes`` repeat what queries look for in the document. The seven numbers from ``top_id`` on are
+    ``detail`` and ``minutes`` repeat what queries look for in the document. The numbers from ``top_id`` on are
     those of the records in force after this one: a cache of core's fold, renewed with every write
     (:mod:`weftonos.store.folding`).
     """
@@ -136,6 +136,10 @@ class RecordRow(_Row, Base):
     sandwich_id: Mapped[int | None]
     look_id: Mapped[int | None]
     change_id: Mapped[int | None]
+    purpose_id: Mapped[int | None]
+    knob_id: Mapped[int | None]
+    good_id: Mapped[int | None]
+    recipe_id: Mapped[int | None]
     machine: Mapped[MachineRow] = relationship()
     revisions: Mapped[list[RevisionRow]] = relationship(order_by="RevisionRow.id")
 

@@ -11,6 +11,7 @@ from sqlalchemy import Integer, String, TextualSelect, column, text
 from sqlalchemy.orm import Session
 
 from weftonos.core.balance.recipe import Recipe
+from weftonos.core.bobbin.purpose import Purpose, PurposeSet
 from weftonos.core.log.run import ClockStarted, Run
 from weftonos.core.mend.incident import Incident, IncidentOutcome, Outcome, Step
 from weftonos.core.mend.upkeep import Upkeep, UpkeepKind
@@ -31,13 +32,13 @@ class Present:
 
     ``clock_runs`` unless a run that was noted after the newest start of the clock, and stands after it, ended it.
     ``good`` is the newest record under which it ran well, a balanced look or a cured trouble, with ``good_numbers`` of
-    the records in force then. ``own_mn`` are the readings under its last balanced looks. ``incident`` is the newest
+    the records in force then. ``loosened`` is the last purpose that was set, whether it still holds or not.
+    ``own_mn`` are the readings under its last balanced looks. ``incident`` is the newest
     trouble, open or over, with its ``steps``.
     """
 
     in_force: InForce
     recipe: Event | None = None
-    look: Event | None = None
     clock: Event | None = None
     clock_runs: bool = False
     incident: Event | None = None
@@ -45,12 +46,8 @@ class Present:
     good: Event | None = None
     good_numbers: dict[str, int | None] = field(default_factory=dict)
     upkeep: dict[UpkeepKind, Event] = field(default_factory=dict)
+    loosened: Event | None = None
     own_mn: Sequence[float] = ()
-
-    @property
-    def setting(self) -> float | None:
-        """The setting of the newest look."""
-        return self.look.payload.setting if self.look and isinstance(self.look.payload, StitchedLook) else None
 
 
 def read_present(session: Session, machine_id: int) -> Present:
@@ -68,7 +65,7 @@ def read_present(session: Session, machine_id: int) -> Present:
     return Present(
         in_force=InForce(**{role: newest(f"in force {role}") for role in ROLES}),
         recipe=newest("recipe"),
-        look=newest("look"),
+        loosened=newest("loosened"),
         clock=newest("clock"),
         clock_runs="clock" in roles and "clock ended" not in roles,
         incident=newest("incident"),
@@ -98,7 +95,7 @@ def _question() -> TextualSelect:
     parts = [f"SELECT 'in force {role}' AS role, {role}_id AS id FROM newest_of_all" for role in ROLES]
     looked_for = {
         "recipe": newest(Recipe.kind),
-        "look": newest(StitchedLook.kind),
+        "loosened": newest(PurposeSet.kind),
         "clock": newest(ClockStarted.kind),
         "clock ended": (
             f"SELECT run.id FROM record AS run JOIN record AS start ON start.id = ({newest(ClockStarted.kind)}) "
@@ -110,9 +107,14 @@ def _question() -> TextualSelect:
         "good cure": newest(IncidentOutcome.kind, Outcome.CURED.value),
         **{f"upkeep {kind.value}": newest(Upkeep.kind, kind.value) for kind in UpkeepKind},
         "own": (
-            "SELECT DISTINCT reading_id FROM (SELECT reading_id FROM record WHERE machine_id = :machine AND "
-            f"kind = '{StitchedLook.kind}' AND detail = '{BALANCED}' AND struck_at IS NULL AND "
-            f"reading_id IS NOT NULL ORDER BY at DESC, id DESC LIMIT {LOOKS_REMEMBERED})"
+            # What was loosened for a purpose says nothing of the ordinary number.
+            "SELECT DISTINCT reading_id FROM (SELECT look.reading_id FROM record AS look "
+            "LEFT JOIN record AS purpose ON purpose.id = look.purpose_id "
+            "LEFT JOIN record AS loaded ON loaded.id = look.loaded_id "
+            f"WHERE look.machine_id = :machine AND look.kind = '{StitchedLook.kind}' AND look.detail = '{BALANCED}' "
+            f"AND look.struck_at IS NULL AND look.reading_id IS NOT NULL AND loaded.detail IS NULL "
+            f"AND coalesce(purpose.detail, '{Purpose.ORDINARY}') = '{Purpose.ORDINARY}' "
+            f"ORDER BY look.at DESC, look.id DESC LIMIT {LOOKS_REMEMBERED})"
         ),
         "step": f"SELECT id FROM record WHERE incident_id = ({newest(Incident.kind)}) AND struck_at IS NULL",
     }

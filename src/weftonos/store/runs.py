@@ -48,9 +48,16 @@ class Runs:
         found = self._session.execute(query).one()
         return [(float(found[2 * n]) / 60, int(found[2 * n + 1])) for n in range(len(moments))]
 
-    def runs_since(self, machine_id: int, since: datetime) -> Sequence[TimedRun]:
-        """Return a machine's runs after a moment, newest first, as far as the last runs go back."""
-        return [TimedRun(run.minutes, run.metres) for at, run in self.last(machine_id) if at > since]
+    def runs_on(self, machine_id: int, loaded: Event) -> Sequence[TimedRun]:
+        """Return the runs that were sewn from one load of a bobbin, newest first, also where it came out meanwhile."""
+        query = (
+            select(RecordRow.payload)
+            .where(*counting(machine_id, Run.kind), later_than(loaded), RecordRow.loaded_id == loaded.id)
+            .order_by(*NEWEST_FIRST)
+            .limit(RUNS_REMEMBERED)
+        )
+        runs = self._session.scalars(query)
+        return [TimedRun(run.minutes, run.metres) for run in runs if isinstance(run, Run)]
 
     def pace(self, machine_id: int) -> Pace | None:
         """Return the pace of a machine's newest runs whose metres were noted."""

@@ -13,8 +13,10 @@ from sqlalchemy.orm import Session, selectinload
 from weftonos.core.balance.estimate import MOST_LOOKS
 from weftonos.core.balance.recipe import Recipe, check_correction
 from weftonos.core.balance.starting_point import MOST_RECORDS
-from weftonos.core.bobbin.events import BobbinReading, Part, PartMarked
+from weftonos.core.bobbin.conditions import ReadUnder
+from weftonos.core.bobbin.events import BobbinLook, BobbinReading, Part, PartMarked, ScrewTurned
 from weftonos.core.bobbin.own_number import OwnNumber, learn_number, own_target
+from weftonos.core.bobbin.purpose import Purpose, purpose_of, purpose_target
 from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Motion
@@ -23,13 +25,21 @@ from weftonos.core.log.logbook import CLOCK_SLACK, UNREADABLE, Payload, Unreadab
 from weftonos.core.mend.incident import Incident, IncidentAnswer, IncidentCheck, IncidentOutcome, Step
 from weftonos.core.needle.bundle_advice import check_bobbin_work
 from weftonos.core.needle.packet import check_system
-from weftonos.core.setup.events import BobbinLoaded, NeedleFitted, StitchedLook, TopThreaded
+from weftonos.core.setup.events import (
+    BobbinLoaded,
+    CasePutBack,
+    KnobSet,
+    NeedleFitted,
+    RecipeUsed,
+    StitchedLook,
+    TopThreaded,
+)
 from weftonos.core.setup.fold import ROLES, Event, InForce, setup_of, threads_of
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.drawer import DrawerThread
 from weftonos.store.drawer import Drawer, NotFoundError, row_of
-from weftonos.store.folding import IN_FORCE, describe_columns, events_of, numbers_of, refold
+from weftonos.store.folding import IN_FORCE, describe_columns, events_of, numbers_of, refold, renew_machines
 from weftonos.store.mending import Mending
 from weftonos.store.models import (
     BobbinRow,
@@ -43,7 +53,7 @@ from weftonos.store.models import (
 from weftonos.store.order import NEWEST_FIRST, counting, earlier_than
 from weftonos.store.paging import Page
 from weftonos.store.present import BALANCED, Present, read_present
-from weftonos.store.rack import Rack
+from weftonos.store.rack import EVENTS_REMEMBERED, Rack
 from weftonos.store.runs import Runs
 from weftonos.store.versions import require_version
 
@@ -223,6 +233,15 @@ class Workshop:
             self._events |= events_of(self._session, unknown)
         return {number: self._events[number] for number in wanted if number in self._events}
 
+    def recipe_names(self, payloads: Iterable[object]) -> Mapping[int, str]:
+        """Return the names of the kept combinations that records name."""
+        numbers = {payload.recipe for payload in payloads if isinstance(payload, RecipeUsed)}
+        return {
+            number: event.payload.name
+            for number, event in self.events(numbers).items()
+            if isinstance(event.payload, Recipe)
+        }
+
     def _setups(self, states: Mapping[int, InForce]) -> dict[int, Setup]:
         said = [state.top and state.top.payload for state in states.values()]
         said += [state.loaded and state.loaded.payload for state in states.values()]
@@ -240,11 +259,62 @@ class Workshop:
         """Return a machine's own bobbin number, from the readings under its last balanced looks."""
         return learn_number(self.present(machine_id).own_mn)
 
+    def purpose(self, machine_id: int) -> Purpose:
+        """Return what the bobbin of a machine is set for."""
+        setup, machine = self.setup(machine_id), self.machine(machine_id).spec
+        top = tuple(tag.thread for tag in setup.top)
+        return purpose_of(setup.purpose, machine.number_school, top, bobbin_work=setup.bobbin_work)
+
     def bobbin_target(self, machine_id: int, case_id: int | None = None) -> BobbinTarget | None:
-        """Return the range to be in: the case's own, else the machine's, learned or usual."""
+        """Return the range to be in, for what the bobbin is set for; a case that is out has its ordinary one."""
+        ordinary, setup = self.ordinary_target(machine_id, case_id), self.setup(machine_id)
+        if case_id is not None and setup.case and setup.case.id != case_id:
+            return ordinary
+        return purpose_target(ordinary, self.purpose(machine_id), setup.purpose.target if setup.purpose else None)
+
+    def ordinary_target(self, machine_id: int, case_id: int | None = None) -> BobbinTarget | None:
+        """Return the range for ordinary thread: the case's own, else the machine's, learned or usual."""
         if case_id is not None and (case := self.rack.specs([case_id]).get(case_id)) and (own := case.target):
             return BobbinTarget(low=own.low, high=own.high, origin="this case's own", standing=Standing.OWN_RECORDS)
         return self.machine(machine_id).spec.bobbin_target(own_target(self.own_number(machine_id)))
+
+    def case_left(self, case_id: int) -> BobbinLoaded | None:
+        """Return the last load of a case that counts: the bobbin that is still in it."""
+        query = (
+            select(RecordRow.payload)
+            .where(RecordRow.case_id == case_id, RecordRow.kind == BobbinLoaded.kind, RecordRow.struck_at.is_(None))
+            .order_by(*NEWEST_FIRST)
+            .limit(1)
+        )
+        found = self._session.scalar(query)
+        return found if isinstance(found, BobbinLoaded) else None
+
+    def readings_under(self, case_id: int) -> Sequence[ReadUnder]:
+        """Return the last readings of a case with what each was taken under, oldest first."""
+        query = (
+            select(*IN_FORCE, RecordRow.kind)
+            .where(
+                RecordRow.case_id == case_id,
+                RecordRow.kind.in_((BobbinReading.kind, ScrewTurned.kind)),
+                RecordRow.struck_at.is_(None),
+            )
+            .order_by(*NEWEST_FIRST)
+            .limit(EVENTS_REMEMBERED)
+        )
+        rows = self._session.execute(query).all()[::-1]
+        setups = self.setups_at(row for row in rows if row.kind == BobbinReading.kind)
+        found, turns = [], 0
+        for row in rows:
+            if isinstance(reading := row.payload, BobbinReading):
+                setup = setups[row.id]
+                below = setup.bobbin if setup.case and setup.case.id == case_id else None
+                fibre = below.fibre if below else None
+                found.append(
+                    ReadUnder(mean_mn=reading.mean_mn, conditions=reading.conditions, fibre=fibre, turns_before=turns)
+                )
+            elif isinstance(row.payload, ScrewTurned):
+                turns += 1
+        return found
 
     def looks_since_change(self, machine_id: int, motion: Motion) -> Sequence[RecordRow]:
         """Return the looks at the combination that is on, in this motion, oldest first."""
@@ -321,6 +391,17 @@ class Workshop:
         self._renew(row, was_at, at)
         return row
 
+    def change_thread(self, thread_id: int, spec: DrawerThread, seen: int | None = None) -> ThreadRow:
+        """Correct a thread of the drawer; where its line changes, what is one thread is worked out anew."""
+        before = self.drawer.thread(thread_id).spec
+        row = self.drawer.change_thread(thread_id, spec, seen)
+        lines = spec.line, before.line if isinstance(before, DrawerThread) else ""
+        if any(lines) and (not isinstance(before, DrawerThread) or before.one_thread != spec.one_thread):
+            renew_machines(self._session)
+            self._present.clear()
+            self._events.clear()
+        return row
+
     def strike(self, record_id: int, now: datetime) -> RecordRow:
         """Strike a record out: it stays in the log and counts no longer."""
         return self._mark(record_id, now, struck=True)
@@ -365,6 +446,20 @@ class Workshop:
                 if work:
                     # By what was on top then, not by what is on now.
                     check_bobbin_work(below, self._setup_before(machine_id, at, row).top_bundle)
+            case BobbinLook() if old is None and machine.drops_in:
+                raise CraftError(
+                    f"The bobbin of {machine.nickname} drops in: there is no case to hang or to lay on the palm. "
+                    "Judge it by the stitch; if it has a case to take out after all, say so under Workshop.",
+                    "test",
+                )
+            case CasePutBack(case=number) if old is None or case_of(old) != number:
+                self._check_put_back(machine_id, number, at)
+            case KnobSet(setting=setting) if setting is not None:
+                machine.scale.check(setting)
+            case RecipeUsed(recipe=number):
+                kept = row_of(self._session, RecordRow, number)
+                if kept is None or kept.kind != Recipe.kind or kept.machine_id != machine_id:
+                    raise CraftError("That is no combination kept on this machine.", "recipe")
             case Recipe() if isinstance(old, Recipe):
                 check_correction(old, payload)
             case StitchedLook(setting=setting) | Recipe(setting=setting):
@@ -393,6 +488,17 @@ class Workshop:
     def _check_item(self, item: int, thread_id: int) -> None:
         if self.rack.usable_bobbin(item).thread_id != thread_id:
             raise CraftError("That bobbin holds another thread.", "item")
+
+    def _check_put_back(self, machine_id: int, case_id: int, at: datetime) -> None:
+        label = self.rack.case(case_id).spec.label
+        loaded = select(RecordRow.id).where(
+            *counting(machine_id, BobbinLoaded.kind), RecordRow.case_id == case_id, RecordRow.at <= at
+        )
+        if self._session.scalar(loaded.limit(1)) is None:
+            raise CraftError(f"Case {label} was never in this machine with a bobbin. Load one into it first.", "case")
+        present = self.setup(machine_id).case
+        if present and present.id == case_id:
+            raise CraftError(f"Case {label} is in already.", "case")
 
     def _setup_before(self, machine_id: int, at: datetime, row: RecordRow | None) -> Setup:
         query = select(RecordRow).where(*counting(machine_id), RecordRow.at <= at)

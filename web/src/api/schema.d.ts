@@ -808,6 +808,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/bobbin/put-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Case Back
+         * @description Note that a case is in again as it came out.
+         */
+        post: operations["put_case_back_api_machines__machine_id__bobbin_put_back_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/cases": {
         parameters: {
             query?: never;
@@ -888,6 +908,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/good-enough": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Accept
+         * @description Note that a few dots or specks are good enough in the combination that is on; 0 takes it back.
+         */
+        post: operations["accept_api_machines__machine_id__good_enough_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/hand-looks": {
         parameters: {
             query?: never;
@@ -948,6 +988,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/knob": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set Knob
+         * @description Note where the top tension stands, or that it is left to the machine, without a stitch.
+         */
+        post: operations["set_knob_api_machines__machine_id__knob_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/ladder": {
         parameters: {
             query?: never;
@@ -962,6 +1022,26 @@ export interface paths {
          * @description Lay out a test: the settings to stitch, and the half of the cloth.
          */
         post: operations["ladder_api_machines__machine_id__ladder_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/ladders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Ladder
+         * @description Keep a whole ladder, every step a look, in one go.
+         */
+        post: operations["keep_ladder_api_machines__machine_id__ladders_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1112,6 +1192,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/own-number": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Take Number
+         * @description Keep the machine's own bobbin number as it is typed, or forget it.
+         */
+        put: operations["take_number_api_machines__machine_id__own_number_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/preflight": {
         parameters: {
             query?: never;
@@ -1130,6 +1230,26 @@ export interface paths {
          * @description Note that the list was gone through.
          */
         post: operations["note_preflight_api_machines__machine_id__preflight_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/purpose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set Purpose
+         * @description Note what the bobbin is set for, until another thread goes on top.
+         */
+        post: operations["set_purpose_api_machines__machine_id__purpose_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1202,6 +1322,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/recipe-in-use/done": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Finish Recipe
+         * @description Note every move that is left of the recipe in use as done.
+         */
+        post: operations["finish_recipe_api_machines__machine_id__recipe_in_use_done_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/recipe-in-use/drop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Drop Recipe
+         * @description Leave the recipe in use off after all.
+         */
+        post: operations["drop_recipe_api_machines__machine_id__recipe_in_use_drop_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/recipes": {
         parameters: {
             query?: never;
@@ -1253,7 +1413,7 @@ export interface paths {
         put?: never;
         /**
          * Use Recipe
-         * @description Put a recipe's threads and sandwich on the thread line; needle, screw and knob still want a hand.
+         * @description Begin to put a kept combination back onto the machine, move by move.
          */
         post: operations["use_recipe_api_machines__machine_id__recipes__recipe_id__use_post"];
         delete?: never;
@@ -1895,6 +2055,22 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * Accepted
+         * @description The grades that are good enough, lowest and highest: 0 to 0 unless a few dots or specks are accepted.
+         */
+        Accepted: {
+            /**
+             * Highest
+             * @default 0
+             */
+            highest?: number;
+            /**
+             * Lowest
+             * @default 0
+             */
+            lowest?: number;
+        };
+        /**
          * Along
          * @description What the tension was recorded against.
          * @enum {string}
@@ -2003,6 +2179,8 @@ export interface components {
             guards: components["schemas"]["GuardRail"][];
             /** High Words */
             high_words: string;
+            /** Knob Words */
+            knob_words: string;
             /** Looks */
             looks: components["schemas"]["LogEntry"][];
             /** Low Words */
@@ -2021,6 +2199,7 @@ export interface components {
             set_to_words: string;
             setup: components["schemas"]["Setup"];
             start: components["schemas"]["StartingPoint"] | null;
+            tolerance: components["schemas"]["Tolerance"];
         };
         /**
          * Bobbin
@@ -2204,15 +2383,35 @@ export interface components {
         BobbinSchool: "same" | "finer";
         /**
          * BobbinStation
-         * @description What is loaded, the range to be in, the machine's own number, the last reading judged, and those before.
+         * @description What is loaded and what for, the range to be in, the machine's own number, the last reading judged.
+         *
+         *     ``ordinary`` is the range for ordinary thread, ``target`` that for what the bobbin is set for; where there is none
+         *     ``no_number`` says why. ``go_back`` asks to tighten again what was loosened for a thread that is off. ``conditions``
+         *     is what full or not, flat or held, one fibre or another do to this case's readings.
          */
         BobbinStation: {
+            /** Conditions */
+            conditions: components["schemas"]["Effect"][];
+            /** Drops In */
+            drops_in: boolean;
+            /** Go Back */
+            go_back: string;
+            /** Has Gauge */
+            has_gauge: boolean | null;
             last: components["schemas"]["GaugeAnswer"] | null;
+            /** No Number */
+            no_number: string;
+            number_school: components["schemas"]["NumberSchool"];
+            ordinary: components["schemas"]["BobbinTarget"] | null;
             own: components["schemas"]["OwnNumber"] | null;
+            purpose: components["schemas"]["Purpose"];
             /** Recent */
             recent: components["schemas"]["LogEntry"][];
             setup: components["schemas"]["Setup"];
+            /** Taken Otherwise */
+            taken_otherwise: string;
             target: components["schemas"]["BobbinTarget"] | null;
+            typed: components["schemas"]["BobbinTarget"] | null;
             unit: components["schemas"]["ForceUnit"];
             usual: components["schemas"]["BobbinTarget"] | null;
         };
@@ -2304,23 +2503,35 @@ export interface components {
         /**
          * CaseChart
          * @description The mean-and-range chart of a case since its screw was last turned, with the day of each point.
+         *
+         *     ``says`` is its last reading and the chart in one sentence; ``conditions`` what ways of reading do to it.
          */
         CaseChart: {
             chart: components["schemas"]["ControlChart"];
+            /** Conditions */
+            conditions: components["schemas"]["Effect"][];
             /** Days */
             days: string[];
+            /** Says */
+            says: string;
         };
         /**
          * CaseItem
-         * @description A case: its last reading and age, what is in it now, how its screw answers, what was found on it.
+         * @description A case: its last reading and age, what is in it, how its screw answers, what was found on it.
+         *
+         *     ``in_machine`` where it is sewn from now; ``can_go_back`` where it came out with its bobbin and can go in again.
          */
         CaseItem: {
+            /** Can Go Back */
+            can_go_back: boolean;
             /** Fault */
             fault: string;
             /** Holds */
             holds: string;
             /** Id */
             id: number;
+            /** In Machine */
+            in_machine: boolean;
             /** Last At */
             last_at: string | null;
             /** Last Mn */
@@ -2331,6 +2542,19 @@ export interface components {
             spec: components["schemas"]["BobbinCase"];
             /** Version */
             version: number;
+        };
+        /**
+         * CasePutBack
+         * @description A case came back into the machine as it was taken out: its bobbin, what was sewn from it, its reading.
+         */
+        CasePutBack: {
+            /** Case */
+            case: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "case_put_back";
         };
         /**
          * CaseTag
@@ -2496,26 +2720,41 @@ export interface components {
         /**
          * ControlChart
          * @description The chart: centre lines and limits in mN (``None`` until there are enough sessions), and what it says.
+         *
+         *     ``within`` is the spread of single pulls in a sitting, ``between`` that of sittings beyond it, both in mN.
+         *     ``drifts`` where the newest session or the last few say that something has moved.
          */
         ControlChart: {
+            /** Between */
+            between?: number | null;
             /** Centre */
-            centre: number | null;
+            centre?: number | null;
+            /**
+             * Drifts
+             * @default false
+             */
+            drifts?: boolean;
             /** Lower */
-            lower: number | null;
+            lower?: number | null;
             /** Mean Range */
-            mean_range: number | null;
+            mean_range?: number | null;
             /** Points */
             points: components["schemas"]["ChartPoint"][];
             /** Range Upper */
-            range_upper: number | null;
-            /** Says */
-            says: string[];
+            range_upper?: number | null;
+            /**
+             * Says
+             * @default []
+             */
+            says?: string[];
             /** Size */
             size: number;
             /** Upper */
-            upper: number | null;
+            upper?: number | null;
             /** Used */
             used: number[];
+            /** Within */
+            within?: number | null;
         };
         /**
          * Copy
@@ -2543,7 +2782,7 @@ export interface components {
              */
             at: string;
             /** Payload */
-            payload: components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["Recipe"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["Upkeep"];
+            payload: components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["CasePutBack"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["PurposeSet"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["KnobSet"] | components["schemas"]["GoodEnough"] | components["schemas"]["Recipe"] | components["schemas"]["RecipeUsed-Input"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["Upkeep"];
         };
         /**
          * CsvTable
@@ -2658,17 +2897,6 @@ export interface components {
             text: string;
         };
         /**
-         * Difference
-         * @description One difference, before and after in words.
-         */
-        Difference: {
-            /** After */
-            after: string;
-            /** Before */
-            before: string;
-            what: components["schemas"]["Changed"];
-        };
-        /**
          * DrawerOrder
          * @description What the drawer is sorted by.
          * @enum {string}
@@ -2689,6 +2917,8 @@ export interface components {
         /**
          * DrawerThread
          * @description One thread that is owned. ``colour`` is ``#rrggbb``; the label as typed stays in ``thread``.
+         *
+         *     ``line`` names what it is a colour of, where several colours of one thread are owned.
          */
         DrawerThread: {
             /** Bought */
@@ -2707,6 +2937,11 @@ export interface components {
              * @default []
              */
             hand_tests?: components["schemas"]["HandTest"][];
+            /**
+             * Line
+             * @default
+             */
+            line?: string;
             /** Name */
             name: string;
             /**
@@ -2730,6 +2965,25 @@ export interface components {
          * @enum {string}
          */
         Due: "fresh" | "nearly" | "due" | "overdue" | "by_condition";
+        /**
+         * Effect
+         * @description By how much one way of reading lies over another in this case, in mN, with its 95 % interval.
+         */
+        Effect: {
+            /** High Mn */
+            high_mn: number;
+            /** Low Mn */
+            low_mn: number;
+            /** Readings */
+            readings: [
+                number,
+                number
+            ];
+            /** Text */
+            text: string;
+            /** What */
+            what: string;
+        };
         /**
          * Ended
          * @description How a cure or the whole trouble ended; ``setting`` and ``grade`` are of the test look, if one was stitched.
@@ -2916,6 +3170,22 @@ export interface components {
             unit: components["schemas"]["ForceUnit"];
         };
         /**
+         * GoodEnough
+         * @description A grade counts as good in this combination: +1 a few specks of the top on the back, -1 a few dots on top.
+         *
+         *     A heavy top or a bundle shows the one, micro work over a contrasting bobbin the other (common practice); 0 takes it
+         *     back.
+         */
+        GoodEnough: {
+            /** Grade */
+            grade: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "good_enough";
+        };
+        /**
          * GradeFacts
          * @description One grade: its number, what is seen on each side, and the short name.
          */
@@ -2928,6 +3198,18 @@ export interface components {
             grade: number;
             /** Name */
             name: string;
+        };
+        /**
+         * GradedLadder
+         * @description A whole ladder, graded in one go; in any order, since it was stitched as one.
+         */
+        GradedLadder: {
+            /** At */
+            at?: string | null;
+            /** @default free_motion */
+            motion?: components["schemas"]["Motion"];
+            /** Steps */
+            steps: components["schemas"]["Step"][];
         };
         /**
          * Ground
@@ -3046,6 +3328,27 @@ export interface components {
             standing: components["schemas"]["Standing"];
             /** Why */
             why: string;
+        };
+        /**
+         * InUse
+         * @description A kept combination that is being put back: its name and setting, and the moves; ``records`` for taking it back.
+         *
+         *     The moves tick themselves as they are recorded.
+         */
+        InUse: {
+            /** Moves */
+            moves: components["schemas"]["Move"][];
+            /** Name */
+            name: string;
+            /** Recipe */
+            recipe: number;
+            /**
+             * Records
+             * @default []
+             */
+            records?: number[];
+            /** Setting Words */
+            setting_words: string;
         };
         /**
          * Incident
@@ -3218,6 +3521,32 @@ export interface components {
             what: components["schemas"]["UpkeepKind"];
         };
         /**
+         * KnobSet
+         * @description The top tension was set, without a stitch: to a setting, or to automatic (``None``).
+         */
+        KnobSet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "knob_set";
+            /** Setting */
+            setting: number | null;
+        };
+        /**
+         * KnobTag
+         * @description Where the top tension stands: the last look or setting; ``None`` where it was left to the machine.
+         */
+        KnobTag: {
+            /**
+             * Set At
+             * Format: date-time
+             */
+            set_at: string;
+            /** Setting */
+            setting: number | null;
+        };
+        /**
          * Knot
          * @description One station on the line: its state, the key fact under it (of the day ``at``), and why it is so.
          */
@@ -3373,7 +3702,7 @@ export interface components {
         };
         /**
          * Line
-         * @description The thread line: the machine, its set-up now, a knot for each station.
+         * @description The thread line: the machine, its set-up now, a knot for each station, and the recipe that is being put back.
          */
         Line: {
             /** Knots */
@@ -3381,6 +3710,7 @@ export interface components {
             machine: components["schemas"]["MachineItem"];
             /** Missing */
             missing: string[];
+            recipe: components["schemas"]["InUse"] | null;
             setup: components["schemas"]["Setup"];
         };
         /**
@@ -3441,7 +3771,7 @@ export interface components {
              */
             noted_at: string;
             /** Payload */
-            payload: (components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["Recipe"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["Upkeep"]) | null;
+            payload: (components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["CasePutBack"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["PurposeSet"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["KnobSet"] | components["schemas"]["GoodEnough"] | components["schemas"]["Recipe"] | components["schemas"]["RecipeUsed-Output"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["Upkeep"]) | null;
             /** Revisions */
             revisions: components["schemas"]["Revision"][];
             setup: components["schemas"]["Setup"];
@@ -3559,12 +3889,16 @@ export interface components {
         /**
          * Machine
          * @description A machine as its owner describes it. ``throat_in`` is in inches, ``own_bobbin`` a range in mN.
+         *
+         *     ``has_gauge`` and ``removable_case`` are ``None`` where nobody has said: then both ways stay open.
          */
         Machine: {
             /** @default finer */
             bobbin_school?: components["schemas"]["BobbinSchool"];
             /** @default mN */
             gauge_unit?: components["schemas"]["ForceUnit"];
+            /** Has Gauge */
+            has_gauge?: boolean | null;
             kind: components["schemas"]["MachineKind"];
             /** @default hours */
             life_school?: components["schemas"]["LifeSchool"];
@@ -3575,9 +3909,13 @@ export interface components {
             needle_system?: string;
             /** Nickname */
             nickname: string;
+            /** @default one */
+            number_school?: components["schemas"]["NumberSchool"];
             own_bobbin?: components["schemas"]["BobbinTarget"] | null;
             /** Path */
             path?: components["schemas"]["PathPoint"][] | null;
+            /** Removable Case */
+            removable_case?: boolean | null;
             scale: components["schemas"]["TopScale"];
             school?: components["schemas"]["School"] | null;
             shank?: components["schemas"]["Shank"] | null;
@@ -3681,7 +4019,7 @@ export interface components {
             seen: string[];
             /** Setting */
             setting: number | null;
-            stage: components["schemas"]["Stage"];
+            stage: components["schemas"]["weftonos__stations__mend__Stage"];
             /** Steps */
             steps: components["schemas"]["StepLine"][];
             /** Symptoms */
@@ -3701,6 +4039,32 @@ export interface components {
          * @enum {string}
          */
         Motion: "straight" | "free_motion" | "decorative";
+        /**
+         * Move
+         * @description One thing to change on the machine for a kept combination: from, to, and whether it is on record already.
+         */
+        Move: {
+            /** After */
+            after: string;
+            /** Before */
+            before: string;
+            /**
+             * Done
+             * @default false
+             */
+            done?: boolean;
+            what: components["schemas"]["Changed"];
+        };
+        /**
+         * MyNumber
+         * @description A machine's own bobbin number as its owner says it, in a unit; without one it is learned or usual again.
+         */
+        MyNumber: {
+            /** @default mN */
+            unit?: components["schemas"]["ForceUnit"];
+            /** Value */
+            value: number | null;
+        };
         /**
          * NamedCare
          * @description What to mind with one thread that is on.
@@ -3920,6 +4284,12 @@ export interface components {
             /** Saves Minutes */
             saves_minutes: number;
         };
+        /**
+         * NumberSchool
+         * @description A school of the bobbin's number.
+         * @enum {string}
+         */
+        NumberSchool: "one" | "by_purpose";
         /**
          * Observation
          * @description One graded look; ``doubtful`` where the eye was not sure.
@@ -4260,10 +4630,37 @@ export interface components {
             unit: components["schemas"]["ForceUnit"];
         };
         /**
+         * Purpose
+         * @description What a bobbin is set for.
+         * @enum {string}
+         */
+        Purpose: "ordinary" | "delicate" | "bobbin_work";
+        /**
+         * PurposeSet
+         * @description From now on, until another thread goes on top, the bobbin is set for a purpose; ``target`` is a range typed.
+         */
+        PurposeSet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bobbin_purpose";
+            purpose: components["schemas"]["Purpose"];
+            target?: components["schemas"]["BobbinTarget"] | null;
+        };
+        /**
+         * PutBack
+         * @description The case that is in again, with the bobbin it came out with.
+         */
+        "PutBack-Input": {
+            /** Case */
+            case: number;
+        };
+        /**
          * PutBack
          * @description The name under which the workshop that was replaced is kept.
          */
-        PutBack: {
+        "PutBack-Output": {
             /** Replaced */
             replaced: string;
         };
@@ -4421,6 +4818,36 @@ export interface components {
             items: components["schemas"]["RecipeItem"][];
             /** More */
             more: number | null;
+        };
+        /**
+         * RecipeUsed
+         * @description A kept combination is put back onto the machine, move by move; done or dropped at the end.
+         */
+        "RecipeUsed-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "recipe_used";
+            /** Recipe */
+            recipe: number;
+            /** @default begun */
+            stage?: components["schemas"]["Stage-Input"];
+        };
+        /**
+         * RecipeUsed
+         * @description A kept combination is put back onto the machine, move by move; done or dropped at the end.
+         */
+        "RecipeUsed-Output": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "recipe_used";
+            /** Recipe */
+            recipe: number;
+            /** @default begun */
+            stage?: components["schemas"]["weftonos__core__setup__events__Stage"];
         };
         /**
          * RetireReason
@@ -4632,10 +5059,12 @@ export interface components {
         /**
          * ScrewTurned
          * @description The screw of a case was turned, in minutes of a clock face; above 0 is clockwise and tightens.
+         *
+         *     Without ``case`` it is the one that is in, where cases have no names.
          */
         ScrewTurned: {
             /** Case */
-            case: number;
+            case: number | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4666,7 +5095,9 @@ export interface components {
          * @description Everything that decides the stitch, as far as it is on record.
          *
          *     In ``bobbin_work`` the roles are swapped: the thread to be seen lies in the bobbin, the quilt face down. ``fill`` is
-         *     how full the bobbin was loaded, 0 to 1.
+         *     how full the bobbin was loaded, 0 to 1. ``knob`` is where the top tension stands, whatever was sewn last.
+         *     ``recipe`` is the kept combination that was put back, or is being. ``good_enough`` is a grade beside balanced that
+         *     is accepted in this combination (0 for none).
          */
         Setup: {
             bobbin?: components["schemas"]["ThreadTag"] | null;
@@ -4684,9 +5115,17 @@ export interface components {
              * @default 1
              */
             fill?: number;
+            /**
+             * Good Enough
+             * @default 0
+             */
+            good_enough?: number;
+            knob?: components["schemas"]["KnobTag"] | null;
             look?: components["schemas"]["LookTag"] | null;
             needle?: components["schemas"]["NeedleTag"] | null;
+            purpose?: components["schemas"]["PurposeSet"] | null;
             reading?: components["schemas"]["ReadingTag"] | null;
+            recipe?: components["schemas"]["RecipeUsed-Output"] | null;
             sandwich?: components["schemas"]["Sandwich"] | null;
             /**
              * Top
@@ -4749,10 +5188,10 @@ export interface components {
         };
         /**
          * Stage
-         * @description What the hand does now.
+         * @description How far a kept combination is on its way back onto the machine.
          * @enum {string}
          */
-        Stage: "start" | "look" | "cure" | "technician";
+        "Stage-Input": "begun" | "done" | "dropped";
         /**
          * Stale
          * @description Why a kept combination wants a fresh look, and since when where that is known.
@@ -4811,6 +5250,21 @@ export interface components {
          * @enum {string}
          */
         Station: "thread" | "needle" | "bobbin" | "balance" | "run" | "mend" | "log";
+        /**
+         * Step
+         * @description One step of a ladder: its setting, the grade picked, and whether it is doubtful.
+         */
+        Step: {
+            /**
+             * Doubtful
+             * @default false
+             */
+            doubtful?: boolean;
+            /** Grade */
+            grade: number;
+            /** Setting */
+            setting: number;
+        };
         /**
          * StepLine
          * @description A step of a trouble in one line.
@@ -5032,6 +5486,11 @@ export interface components {
             fibre: components["schemas"]["Fibre"];
             /** Id */
             id: number;
+            /**
+             * Line
+             * @default
+             */
+            line?: string;
             /** Name */
             name: string;
             /** Tex */
@@ -5077,6 +5536,18 @@ export interface components {
             bobbin?: number | null;
             /** Top */
             top?: number[];
+        };
+        /**
+         * Tolerance
+         * @description The grades that are good enough in a combination, and why; empty where only a balanced stitch is.
+         */
+        Tolerance: {
+            accepted: components["schemas"]["Accepted"];
+            /**
+             * Why
+             * @default
+             */
+            why?: string;
         };
         /**
          * TopChoice
@@ -5251,7 +5722,7 @@ export interface components {
          */
         Turned: {
             /** Case */
-            case: number;
+            case?: number | null;
             /** Minutes */
             minutes: number;
         };
@@ -5294,27 +5765,6 @@ export interface components {
             /** Text */
             text: string;
             what: components["schemas"]["UpkeepKind"];
-        };
-        /**
-         * Used
-         * @description What differs from a recipe: what was put on the machine from it, and what still wants a hand.
-         *
-         *     ``done`` is what was noted by itself, ``records`` the records of it, for taking it back.
-         */
-        Used: {
-            /** Differs */
-            differs: components["schemas"]["Difference"][];
-            /**
-             * Done
-             * @default []
-             */
-            done?: components["schemas"]["Difference"][];
-            item: components["schemas"]["RecipeItem"];
-            /**
-             * Records
-             * @default []
-             */
-            records?: number[];
         };
         /**
          * UsedBobbin
@@ -5508,6 +5958,18 @@ export interface components {
             /** Wraps */
             wraps: number;
         };
+        /**
+         * Stage
+         * @description How far a kept combination is on its way back onto the machine.
+         * @enum {string}
+         */
+        weftonos__core__setup__events__Stage: "begun" | "done" | "dropped";
+        /**
+         * Stage
+         * @description What the hand does now.
+         * @enum {string}
+         */
+        weftonos__stations__mend__Stage: "start" | "look" | "cure" | "technician";
     };
     responses: never;
     parameters: never;
@@ -6829,6 +7291,41 @@ export interface operations {
             };
         };
     };
+    put_case_back_api_machines__machine_id__bobbin_put_back_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PutBack-Input"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     add_case_api_machines__machine_id__cases_post: {
         parameters: {
             query?: never;
@@ -6969,6 +7466,41 @@ export interface operations {
             };
         };
     };
+    accept_api_machines__machine_id__good_enough_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoodEnough"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     keep_hand_look_api_machines__machine_id__hand_looks_post: {
         parameters: {
             query?: never;
@@ -7074,6 +7606,41 @@ export interface operations {
             };
         };
     };
+    set_knob_api_machines__machine_id__knob_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KnobSet"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     ladder_api_machines__machine_id__ladder_post: {
         parameters: {
             query?: never;
@@ -7096,6 +7663,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Ladder"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    keep_ladder_api_machines__machine_id__ladders_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GradedLadder"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntry"][];
                 };
             };
             /** @description Validation Error */
@@ -7376,6 +7978,41 @@ export interface operations {
             };
         };
     };
+    take_number_api_machines__machine_id__own_number_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MyNumber"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BobbinTarget"] | null;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     preflight_list_api_machines__machine_id__preflight_get: {
         parameters: {
             query?: never;
@@ -7419,6 +8056,41 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Flown"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    set_purpose_api_machines__machine_id__purpose_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PurposeSet"];
             };
         };
         responses: {
@@ -7576,6 +8248,68 @@ export interface operations {
             };
         };
     };
+    finish_recipe_api_machines__machine_id__recipe_in_use_done_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InUse"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    drop_recipe_api_machines__machine_id__recipe_in_use_drop_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InUse"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     keep_combination_api_machines__machine_id__recipes_post: {
         parameters: {
             query?: never;
@@ -7629,7 +8363,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Used"];
+                    "application/json": components["schemas"]["InUse"];
                 };
             };
             /** @description Validation Error */
@@ -7661,7 +8395,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Used"];
+                    "application/json": components["schemas"]["InUse"];
                 };
             };
             /** @description Validation Error */
@@ -8638,7 +9372,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PutBack"];
+                    "application/json": components["schemas"]["PutBack-Output"];
                 };
             };
             /** @description Validation Error */

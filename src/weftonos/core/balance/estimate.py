@@ -19,7 +19,7 @@ from itertools import pairwise
 import numpy as np
 import numpy.typing as npt
 
-from weftonos.core.balance.looks import Graded, Observation, by_eye, step_again
+from weftonos.core.balance.looks import BALANCED_ONLY, Accepted, Graded, Observation, by_eye, step_again
 from weftonos.core.kernel.advice import Reason
 from weftonos.core.kernel.counting import Z95
 from weftonos.core.kernel.errors import CraftError, require_between
@@ -179,7 +179,12 @@ def _set_to(scale: TopScale, centres: Array, marginal: Array, graded: Graded) ->
     return fitting[0] if fitting else near[0]
 
 
-def estimate_balance(scale: TopScale, prior: BalancePrior | None, looks: Sequence[Observation]) -> BalanceEstimate:
+def estimate_balance(
+    scale: TopScale,
+    prior: BalancePrior | None,
+    looks: Sequence[Observation],
+    accepted: Accepted = BALANCED_ONLY,
+) -> BalanceEstimate:
     """Estimate the balanced setting from graded looks.
 
     Parameters
@@ -187,6 +192,7 @@ def estimate_balance(scale: TopScale, prior: BalancePrior | None, looks: Sequenc
     scale: the machine's own; settings outside it are refused.
     prior: what was expected, or ``None`` for no idea at all.
     looks: any number of graded looks, also none: then the answer is the prior with its width.
+    accepted: the grades that are good enough. They widen what will do; the balance itself stays where it is.
 
     >>> dial = TopScale(ScaleKind.DIAL, 0, 10, 0.5)
     >>> looks = [Observation(2, 2), Observation(4, 0), Observation(6, -2)]
@@ -203,7 +209,7 @@ def estimate_balance(scale: TopScale, prior: BalancePrior | None, looks: Sequenc
     spread = math.sqrt(max(0.0, float(((centres - mean) ** 2) @ marginal)))
     cumulated = np.cumsum(marginal)
     low, high = (_quantile(centres, cumulated, q) for q in (0.025, 0.975))
-    graded = Graded.of(looks)
+    graded = Graded.of(looks, accepted)
     if looks:
         centre, set_to = mean, _set_to(scale, centres, marginal, graded)
     else:
@@ -214,7 +220,9 @@ def estimate_balance(scale: TopScale, prior: BalancePrior | None, looks: Sequenc
     present = looks[-1].setting if looks else set_to
 
     def good_at(setting: float) -> float:
-        return float((joint * (np.abs(steep[None, :] * (setting - centres[:, None])) <= 1)).sum())
+        latent = steep[None, :] * (centres[:, None] - setting)
+        fewest, most = CUTS[accepted.lowest + 1].value, CUTS[accepted.highest + 2].value
+        return float((joint * ((fewest <= latent) & (latent <= most))).sum())
 
     good = good_at(present)
     following, gain = _next_setting(scale=scale, centres=centres, steep=steep, joint=joint, spread=spread)
@@ -223,7 +231,7 @@ def estimate_balance(scale: TopScale, prior: BalancePrior | None, looks: Sequenc
     sense = makes_sense(scale, looks)
     steepness = float(joint.sum(axis=0) @ steep)
     eye = by_eye([(look.setting, look.grade) for look in looks]) if any(look.grade == 0 for look in looks) else None
-    stays = bool(looks) and looks[-1].grade == 0 and good >= SURE_FROM.value
+    stays = bool(looks) and looks[-1].grade in accepted and good >= SURE_FROM.value
     sure = bool(looks) and sense and again is None and (stays or good_at(set_to) >= SURE_FROM.value)
     kept = present if stays else set_to
     return BalanceEstimate(

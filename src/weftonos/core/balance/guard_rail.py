@@ -31,8 +31,13 @@ class GuardRail:
     blocks: bool
 
 
-def guard_rails(setup: Setup, looks: Sequence[Observation], makes_sense: bool) -> tuple[GuardRail, ...]:
-    """Return what stands in the way for a set-up and its looks, the gravest first."""
+def guard_rails(
+    setup: Setup, looks: Sequence[Observation], makes_sense: bool, *, reads: bool = True
+) -> tuple[GuardRail, ...]:
+    """Return what stands in the way for a set-up and its looks, the gravest first.
+
+    Without ``reads`` the bobbin drops in and has no case to read.
+    """
     found = []
     if setup.reading and setup.reading.calmness is Calmness.FAULT:
         found.append(
@@ -60,7 +65,7 @@ def guard_rails(setup: Setup, looks: Sequence[Observation], makes_sense: bool) -
                 True,
             )
         )
-    if not setup.reading:
+    if reads and not setup.reading and not setup.felt:
         found.append(
             GuardRail(
                 RailKind.UNREAD_BOBBIN,

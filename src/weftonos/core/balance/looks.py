@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Self
 
 from weftonos.core.kernel.scale import TopScale
 from weftonos.core.kernel.stitch import check_grade
@@ -21,6 +22,25 @@ class Observation:
         check_grade(self.grade)
 
 
+@dataclass(frozen=True)
+class Accepted:
+    """The grades that are good enough, lowest and highest: 0 to 0 unless a few dots or specks are accepted."""
+
+    lowest: int = 0
+    highest: int = 0
+
+    def __contains__(self, grade: int) -> bool:
+        return self.lowest <= grade <= self.highest
+
+    @classmethod
+    def of(cls, *grades: int) -> Self:
+        """Return what is accepted beside balanced."""
+        return cls(min(0, *grades), max(0, *grades)) if grades else cls()
+
+
+BALANCED_ONLY = Accepted()
+
+
 def on_scale(scale: TopScale, looks: Sequence[Observation]) -> list[Observation]:
     """Return the looks whose settings the scale still has."""
     return [look for look in looks if scale.low <= look.setting <= scale.high]
@@ -34,11 +54,11 @@ class Graded:
     tight: float | None
 
     @classmethod
-    def of(cls, looks: Sequence[Observation]) -> Graded:
+    def of(cls, looks: Sequence[Observation], accepted: Accepted = BALANCED_ONLY) -> Graded:
         """Read the grades; doubtful ones bind nobody."""
         sure = [look for look in looks if not look.doubtful]
-        loose = max((look.setting for look in sure if look.grade > 0), default=None)
-        tight = min((look.setting for look in sure if look.grade < 0), default=None)
+        loose = max((look.setting for look in sure if look.grade > accepted.highest), default=None)
+        tight = min((look.setting for look in sure if look.grade < accepted.lowest), default=None)
         return cls(loose, tight)
 
     @property
@@ -57,6 +77,14 @@ def step_again(looks: Sequence[Observation], graded: Graded) -> float | None:
         return None
     both = {graded.loose, graded.tight}
     return next(look.setting for look in reversed(looks) if look.setting in both and look.grade != 0)
+
+
+def graded_twice(looks: Sequence[Observation]) -> float | None:
+    """Return a setting that was graded differently, the lowest; ``None`` where there is none."""
+    seen: dict[float, set[int]] = {}
+    for look in looks:
+        seen.setdefault(look.setting, set()).add(look.grade)
+    return min((setting for setting, grades in seen.items() if len(grades) > 1), default=None)
 
 
 def by_eye(looks: Sequence[tuple[float, int]]) -> float:

@@ -73,7 +73,7 @@ def kept_figures(recipe: Recipe, setup: Setup) -> KeptFigures:
     """Return what a recipe says, read from the set-up it was kept under: a corrected reading corrects it as well."""
     wants = []
     judged_by_hand = recipe.bobbin_mn is None
-    if setup.reading is None and not (judged_by_hand and setup.felt):
+    if setup.reading is None and not judged_by_hand:
         wants.append("the bobbin reading it was kept with was struck out")
     at_look = recipe.setting if recipe.last_look is None else recipe.last_look
     if setup.look is None:
@@ -83,7 +83,7 @@ def kept_figures(recipe: Recipe, setup: Setup) -> KeptFigures:
     # What was found from several looks stands; a single look's setting is the look's own.
     own = setup.look if recipe.last_look is None else None
     bobbin_mn = setup.reading.mean_mn if setup.reading else recipe.bobbin_mn
-    by_hand = setup.felt.words if setup.felt else "judged by hand"
+    by_hand = setup.felt.words if setup.felt else "judged by the stitch"
     return KeptFigures(
         setting=own.setting if own else recipe.setting,
         grade=own.grade if own else recipe.grade,

@@ -9,11 +9,13 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from datetime import datetime
 
 import numpy as np
 import numpy.typing as npt
 
 from weftonos.core.balance.estimate import BalancePrior, scale_unit
+from weftonos.core.kernel.counting import Z95
 from weftonos.core.kernel.sandwich import Loft, Motion
 from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.core.kernel.schools import MachineKind
@@ -122,7 +124,7 @@ def balanced_combinations(
     found: dict[tuple[object, ...], BalanceRecord] = {}
     for look, setup in looks:
         loft = setup.sandwich and setup.sandwich.loft
-        key = (tuple(t.id for t in setup.top), setup.bobbin and setup.bobbin.id, loft, look.motion)
+        key = (tuple(t.one_thread for t in setup.top), setup.bobbin and setup.bobbin.one_thread, loft, look.motion)
         if key in found:
             continue
         combination = Combination.of_setup(kind, scale, setup, look.motion)
@@ -242,6 +244,37 @@ def starting_point(scale: TopScale, new: Combination, records: Sequence[BalanceR
         typical_miss=typical,
         school_miss=school_miss,
         text=f"From {count}{schools_say}.{unread}",
+    )
+
+
+@dataclass(frozen=True, kw_only=True)
+class KeptBefore:
+    """What a recipe says of the combination that is on: its setting, its 95 % interval and how many looks it had."""
+
+    name: str
+    kept_at: datetime
+    setting: float
+    low: float | None
+    high: float | None
+    looks: int
+
+
+def from_recipe(scale: TopScale, kept: KeptBefore) -> StartingPoint:
+    """Return the start that a recipe of this very combination gives: its setting, as sure as its own looks were.
+
+    Beside that it is off from day to day by what is left over between equal combinations.
+    """
+    left_over = LEFT_OVER.value * scale_unit(scale)
+    own = (kept.high - kept.low) / (2 * Z95.value) if kept.low is not None and kept.high is not None else left_over
+    looks = f"{kept.looks} look{'s' if kept.looks != 1 else ''}" if kept.looks else "one look"
+    return StartingPoint(
+        centre=min(scale.high, max(scale.low, kept.setting)),
+        spread=math.hypot(own, left_over),
+        school=None,
+        records=(),
+        typical_miss=None,
+        school_miss=None,
+        text=f"As kept in “{kept.name}”, {scale.words(kept.setting)}, from {looks}.",
     )
 
 

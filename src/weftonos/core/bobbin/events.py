@@ -131,9 +131,12 @@ class BobbinLook:
 
 @dataclass(frozen=True)
 class ScrewTurned:
-    """The screw of a case was turned, in minutes of a clock face; above 0 is clockwise and tightens."""
+    """The screw of a case was turned, in minutes of a clock face; above 0 is clockwise and tightens.
 
-    case: int
+    Without ``case`` it is the one that is in, where cases have no names.
+    """
+
+    case: int | None
     minutes: float
     kind: Literal["screw_turned"] = "screw_turned"
 

@@ -57,6 +57,12 @@ def learn_number(balanced_mn: Sequence[float]) -> OwnNumber | None:
     return OwnNumber(mean_mn=mean, spread_mn=spread, low_mn=mean - half, high_mn=mean + half, readings=count)
 
 
+def range_about(mean_mn: float) -> tuple[float, float]:
+    """Return the range that a number said by its owner stands for, in mN: the narrowest there is about it."""
+    half = NARROWEST.value * mean_mn
+    return mean_mn - half, mean_mn + half
+
+
 def own_target(number: OwnNumber | None) -> BobbinTarget | None:
     """Return the range to be in from a number, from its first balanced stitch-out on; it narrows with more of them.
 

@@ -78,6 +78,10 @@ class TopScale:
         words = self.words(setting)
         return words if words.startswith("at ") else f"at {words}"
 
+    def stands(self, setting: float | None) -> str:
+        """Return where a knob stands in words; ``None`` is left to the machine."""
+        return "automatic" if setting is None else self.words(setting)
+
     def words(self, setting: float) -> str:
         """Return a setting in the machine's own terms."""
         if self.kind is ScaleKind.TURNS:

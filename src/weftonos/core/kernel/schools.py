@@ -73,3 +73,16 @@ BOBBIN_SCHOOLS = {
     BobbinSchool.SAME: "The same thread on both sides: easiest to balance, and it hides small faults.",
     BobbinSchool.FINER: "A finer bobbin thread, 60 to 80 wt: more on a bobbin, less bulk, sinks into the back.",
 }
+
+
+class NumberSchool(StrEnum):
+    """A school of the bobbin's number."""
+
+    ONE = "one"
+    BY_PURPOSE = "by_purpose"
+
+
+NUMBER_SCHOOLS = {
+    NumberSchool.ONE: "One number for every thread: the top does the rest, and a reading off it is a fault to find.",
+    NumberSchool.BY_PURPOSE: "Looser for metallic and other delicate thread, so that the top may be looser too.",
+}

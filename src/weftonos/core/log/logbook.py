@@ -12,6 +12,7 @@ from datetime import datetime, timedelta
 
 from weftonos.core.balance.recipe import Recipe, kept_figures
 from weftonos.core.bobbin.events import BobbinLook, BobbinReading, Method, Part, PartMarked, ScrewTurned
+from weftonos.core.bobbin.purpose import PURPOSE_NAMES, Purpose, PurposeSet
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.scale import TopScale
 from weftonos.core.kernel.stitch import GRADES
@@ -29,9 +30,14 @@ from weftonos.core.mend.upkeep import UPKEEP_NAMES, Upkeep
 from weftonos.core.needle.needle import NeedleFinish
 from weftonos.core.setup.events import (
     BobbinLoaded,
+    CasePutBack,
+    GoodEnough,
+    KnobSet,
     NeedleFitted,
     NeedleRetired,
+    RecipeUsed,
     SandwichLaid,
+    Stage,
     StitchedLook,
     TopThreaded,
 )
@@ -45,6 +51,7 @@ CLOCK_SLACK = timedelta(minutes=5)
 Payload = (
     TopThreaded
     | BobbinLoaded
+    | CasePutBack
     | NeedleFitted
     | NeedleRetired
     | Run
@@ -52,10 +59,14 @@ Payload = (
     | SandwichLaid
     | BobbinReading
     | BobbinLook
+    | PurposeSet
     | ScrewTurned
     | PartMarked
     | StitchedLook
+    | KnobSet
+    | GoodEnough
     | Recipe
+    | RecipeUsed
     | Incident
     | IncidentCheck
     | IncidentAnswer
@@ -77,6 +88,7 @@ class Unreadable:
 KIND_NAMES: dict[str, str] = {
     "top_threaded": "Top thread",
     "bobbin_loaded": "Bobbin",
+    "case_put_back": "Case put back",
     "needle_fitted": "Needle",
     "needle_retired": "Needle out",
     "run": "Run",
@@ -84,10 +96,14 @@ KIND_NAMES: dict[str, str] = {
     "sandwich": "Sandwich",
     "bobbin_reading": "Bobbin reading",
     "bobbin_look": "Bobbin by hand",
+    "bobbin_purpose": "What the bobbin is for",
     "screw_turned": "Screw",
     "part_marked": "Rack",
     "look": "Stitched look",
+    "knob_set": "Top tension set",
+    "good_enough": "Good enough",
     "recipe": "Kept combination",
+    "recipe_used": "Recipe in use",
     "incident": "Trouble",
     "incident_check": "Check",
     "incident_answer": "Question",
@@ -111,6 +127,10 @@ def hours_in_words(minutes: float) -> str:
     """Return a time as ``"40 min"`` or ``"1 h 25 min"``."""
     hours, rest = divmod(round(minutes), 60)
     return f"{rest} min" if not hours else f"{hours} h" if not rest else f"{hours} h {rest} min"
+
+
+def _place(scale: TopScale | None, setting: float) -> str:
+    return scale.place(setting) if scale else f"at {setting:g}"
 
 
 _ANSWERS = {
@@ -147,6 +167,10 @@ def detail_of(payload: object) -> str | None:
             return what.value
         case Run(quilt=quilt):
             return quilt
+        case PurposeSet(purpose=purpose):
+            return purpose.value
+        case BobbinLoaded(bobbin_work=True):
+            return Purpose.BOBBIN_WORK.value
         case PartMarked(part=part, id=number):
             return part_key(part, number)
         case _:
@@ -161,7 +185,13 @@ def part_key(part: Part, number: int) -> str:
 def case_of(payload: object) -> int | None:
     """Return the bobbin case that a record is about."""
     match payload:
-        case BobbinLoaded(case=case) | BobbinReading(case=case) | BobbinLook(case=case) | ScrewTurned(case=case):
+        case (
+            BobbinLoaded(case=case)
+            | CasePutBack(case=case)
+            | BobbinReading(case=case)
+            | BobbinLook(case=case)
+            | ScrewTurned(case=case)
+        ):
             return case
         case PartMarked(part=Part.CASE, id=case):
             return case
@@ -170,12 +200,16 @@ def case_of(payload: object) -> int | None:
 
 
 def describe(
-    payload: Payload | Unreadable, setup: Setup, scale: TopScale | None, threads: Mapping[int, DrawerThread]
+    payload: Payload | Unreadable,
+    setup: Setup,
+    scale: TopScale | None,
+    threads: Mapping[int, DrawerThread],
+    recipes: Mapping[int, str] | None = None,
 ) -> str:
     """Return one line that says what was recorded, in the machine's own terms.
 
     ``setup`` is the set-up after it, ``scale`` the machine's (``None`` where its description cannot be read), and
-    ``threads`` the threads of the drawer that the record names.
+    ``threads`` the threads of the drawer that the record names, ``recipes`` the names of kept combinations.
     """
 
     def named(number: int) -> str:
@@ -193,6 +227,27 @@ def describe(
         case BobbinLoaded():
             work = ", for bobbin work" if payload.bobbin_work else ""
             return f"In the bobbin: {named(payload.bobbin)}{work}"
+        case CasePutBack():
+            which = f"Case {setup.case.label}" if setup.case else "A case"
+            return f"{which} is in again, with {setup.bobbin.name if setup.bobbin else 'its bobbin'}"
+        case PurposeSet(purpose=purpose, target=target):
+            own = f", {target.low:.0f} to {target.high:.0f} mN" if target else ""
+            return f"The bobbin is set for {PURPOSE_NAMES[purpose]}{own}"
+        case KnobSet(setting=setting):
+            return "Top tension left to the machine" if setting is None else f"Top tension set {_place(scale, setting)}"
+        case GoodEnough(grade=grade):
+            return {
+                1: "A few specks of the top on the back are good enough here",
+                -1: "A few dots on top are good enough here",
+                0: "Only a balanced stitch is good enough here",
+            }[grade]
+        case RecipeUsed(recipe=number, stage=stage):
+            name = (recipes or {}).get(number, f"combination {number}")
+            return {
+                Stage.BEGUN: f"Putting {name} back on the machine",
+                Stage.DONE: f"{name} is on the machine again",
+                Stage.DROPPED: f"{name} was left off after all",
+            }[stage]
         case NeedleFitted():
             coat = ", titanium" if payload.finish is NeedleFinish.TITANIUM else ""
             return f"{payload.size} {payload.point.value}{coat} fitted"

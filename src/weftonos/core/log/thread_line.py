@@ -8,6 +8,7 @@ from datetime import datetime
 from enum import StrEnum
 
 from weftonos.core.balance.recipe import Recipe
+from weftonos.core.balance.tolerance import tolerance_of
 from weftonos.core.bobbin.events import Feel
 from weftonos.core.bobbin.gauge import Calmness
 from weftonos.core.bobbin.target import BobbinTarget
@@ -82,7 +83,7 @@ def knots(
     return (
         _thread(setup),
         _needle(setup, bundle_diameter_mm, life),
-        _bobbin(setup, target),
+        _bobbin(machine, setup, target),
         _balance(machine, setup, found),
         _run(work),
         _mend(trouble, due),
@@ -147,8 +148,11 @@ def _needle(setup: Setup, diameter_mm: float | None, life: NeedleLife | None) ->
     return worn
 
 
-def _bobbin(setup: Setup, target: BobbinTarget | None) -> Knot:
+def _bobbin(machine: Machine, setup: Setup, target: BobbinTarget | None) -> Knot:
     reading, felt = setup.reading, setup.felt
+    if machine.drops_in and setup.bobbin and not reading and not felt:
+        why = "The bobbin drops in: the stitch is its gauge."
+        return Knot(station=Station.BOBBIN, state=KnotState.READY, fact=setup.bobbin.words, why=why)
     if not reading and felt:
         right = felt.feel is Feel.RIGHT
         way = "Loosen" if felt.feel is Feel.TIGHT else "Tighten"
@@ -162,7 +166,8 @@ def _bobbin(setup: Setup, target: BobbinTarget | None) -> Knot:
         )
     if not reading:
         why = "This bobbin has not been read." if setup.bobbin else "Choose the bobbin thread first."
-        return Knot(station=Station.BOBBIN, state=KnotState.TO_DO, fact="pull the gauge", why=why)
+        fact = "feel the bobbin" if machine.has_gauge is False else "pull the gauge"
+        return Knot(station=Station.BOBBIN, state=KnotState.TO_DO, fact=fact, why=why)
     fact = f"{reading.mean_mn:.0f} mN"
     if reading.calmness is Calmness.FAULT:
         return Knot(
@@ -193,6 +198,10 @@ def _balance(machine: Machine, setup: Setup, found: Recipe | None) -> Knot:
         )
     setting, grade = (look.setting, look.grade) if found is None else (found.setting, found.grade)
     fact, name = machine.scale.words(setting), GRADES[grade].name
+    tolerance = tolerance_of(setup.top_bundle, setup.good_enough)
+    if grade and grade in tolerance.accepted:
+        why = f"{name.capitalize()}, good enough: {tolerance.why}."
+        return Knot(station=Station.BALANCE, state=KnotState.READY, fact=fact, why=why)
     if grade == 0:
         return Knot(station=Station.BALANCE, state=KnotState.READY, fact=fact)
     state = KnotState.CAUTION if abs(grade) == 1 else KnotState.TROUBLE

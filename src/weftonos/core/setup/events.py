@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from enum import StrEnum
 from typing import Literal
 
-from weftonos.core.kernel.errors import LONGEST_NOTE, require_between, require_text
+from weftonos.core.kernel.errors import LONGEST_NOTE, CraftError, require_between, require_text
 from weftonos.core.kernel.sandwich import Motion, Sandwich
 from weftonos.core.kernel.stitch import check_grade
 from weftonos.core.needle.life import RetireReason
@@ -80,6 +81,57 @@ class NeedleRetired:
 
     def __post_init__(self) -> None:
         require_text(self.note, LONGEST_NOTE, "A note", "note", empty=True)
+
+
+@dataclass(frozen=True)
+class CasePutBack:
+    """A case came back into the machine as it was taken out: its bobbin, what was sewn from it, its reading."""
+
+    case: int
+    kind: Literal["case_put_back"] = "case_put_back"
+
+
+@dataclass(frozen=True)
+class KnobSet:
+    """The top tension was set, without a stitch: to a setting, or to automatic (``None``)."""
+
+    setting: float | None
+    kind: Literal["knob_set"] = "knob_set"
+
+
+@dataclass(frozen=True)
+class GoodEnough:
+    """A grade counts as good in this combination: +1 a few specks of the top on the back, -1 a few dots on top.
+
+    A heavy top or a bundle shows the one, micro work over a contrasting bobbin the other (common practice); 0 takes it
+    back.
+    """
+
+    grade: int
+    kind: Literal["good_enough"] = "good_enough"
+
+    def __post_init__(self) -> None:
+        if self.grade not in (-1, 0, 1):
+            raise CraftError(
+                "Good enough is a step beside balanced: a few dots on top, or a few specks below.", "grade"
+            )
+
+
+class Stage(StrEnum):
+    """How far a kept combination is on its way back onto the machine."""
+
+    BEGUN = "begun"
+    DONE = "done"
+    DROPPED = "dropped"
+
+
+@dataclass(frozen=True)
+class RecipeUsed:
+    """A kept combination is put back onto the machine, move by move; done or dropped at the end."""
+
+    recipe: int
+    stage: Stage = Stage.BEGUN
+    kind: Literal["recipe_used"] = "recipe_used"
 
 
 @dataclass(frozen=True)

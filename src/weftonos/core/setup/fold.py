@@ -7,33 +7,45 @@ what the threads and cases it names are, is looked up anew each time, so that a 
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, fields, replace
+from dataclasses import dataclass, field, fields, replace
 from datetime import datetime
 from typing import Self
 
-from weftonos.core.bobbin.events import BobbinLook, BobbinReading
+from weftonos.core.bobbin.events import BobbinLook, BobbinReading, ScrewTurned
+from weftonos.core.bobbin.purpose import PurposeSet
 from weftonos.core.bobbin.rack import BobbinCase
 from weftonos.core.setup.events import (
     BobbinLoaded,
+    CasePutBack,
+    GoodEnough,
+    KnobSet,
     NeedleFitted,
     NeedleRetired,
+    RecipeUsed,
     SandwichLaid,
+    Stage,
     StitchedLook,
     TopThreaded,
 )
-from weftonos.core.setup.setup import CaseTag, FeltTag, LookTag, NeedleTag, ReadingTag, Setup, ThreadTag
+from weftonos.core.setup.setup import CaseTag, FeltTag, KnobTag, LookTag, NeedleTag, ReadingTag, Setup, ThreadTag
 from weftonos.core.thread.drawer import DrawerThread
 
 #: The kinds of record that change a set-up; all others leave it as it is.
 SETUP_KINDS = (
     "top_threaded",
     "bobbin_loaded",
+    "case_put_back",
     "needle_fitted",
     "needle_retired",
     "sandwich",
     "bobbin_reading",
     "bobbin_look",
+    "bobbin_purpose",
+    "screw_turned",
     "look",
+    "knob_set",
+    "good_enough",
+    "recipe_used",
 )
 
 
@@ -53,14 +65,22 @@ class Event:
 
 @dataclass(frozen=True, kw_only=True)
 class InForce:
-    """The records that decide a set-up at a moment; ``change`` is the one that began the combination."""
+    """The records that decide a set-up at a moment; ``change`` is the one that began the combination.
+
+    ``knob`` is the last look or setting of the knob, whatever the combination; ``good`` what counts as good enough in
+    this one; ``recipe`` the kept combination that was put back, or is being.
+    """
 
     top: Event | None = None
     loaded: Event | None = None
     fitted: Event | None = None
     reading: Event | None = None
+    purpose: Event | None = None
     sandwich: Event | None = None
     look: Event | None = None
+    knob: Event | None = None
+    good: Event | None = None
+    recipe: Event | None = None
     change: Event | None = None
 
     @property
@@ -75,25 +95,89 @@ class InForce:
 
 
 #: What a record can be in force as.
-ROLES: tuple[str, ...] = tuple(field.name for field in fields(InForce))
+ROLES: tuple[str, ...] = tuple(role.name for role in fields(InForce))
 
 
-def after(state: InForce, event: Event) -> InForce:
-    """Return what is in force after one more record.
+@dataclass(frozen=True)
+class Left:
+    """How a case was left when it last came out: the record of its bobbin, and of its reading if it has one."""
 
-    A reading counts since the bobbin was loaded, and a test by hand in its place where there is none; a look counts
-    since threads, needle or sandwich were changed. A fresh bobbin of the same thread, the same thread threaded anew,
-    and the same sandwich laid again are no such change.
+    loaded: Event
+    reading: Event | None
+
+
+@dataclass
+class Remembered:
+    """What the fold looks up beside the records: the colours that are one thread, and how each case was left.
+
+    ``kin`` gives the thread that stands for all colours of its line; one that is not there stands for itself.
     """
+
+    kin: Mapping[int, int] = field(default_factory=dict)
+    cases: dict[int, Left] = field(default_factory=dict)
+
+    def one_thread(self, number: int) -> int:
+        """Return the thread that stands for a thread's whole line."""
+        return self.kin.get(number, number)
+
+    def top(self, event: Event | None) -> tuple[int, ...] | None:
+        """Return what a threading runs through the needle, colours aside."""
+        return (
+            tuple(map(self.one_thread, event.payload.top)) if event and isinstance(event.payload, TopThreaded) else None
+        )
+
+    def bobbin(self, event: Event | None) -> tuple[int, bool] | None:
+        """Return what makes it another combination: the thread, colours aside, and whether it is bobbin work."""
+        if not event or not isinstance(loaded := event.payload, BobbinLoaded):
+            return None
+        return self.one_thread(loaded.bobbin), loaded.bobbin_work
+
+    def remember(self, state: InForce) -> None:
+        """Keep how the case that is in stands now."""
+        if (case := _case_in(state)) is not None and state.loaded:
+            self.cases[case] = Left(state.loaded, state.reading)
+
+    def outside(self, case: int | None, event: Event) -> None:
+        """Keep what was done with a case that is out: it was read, felt, or its screw was turned."""
+        if case is None or (left := self.cases.get(case)) is None:
+            return
+        if isinstance(event.payload, ScrewTurned):
+            self.cases[case] = replace(left, reading=None)
+        elif _says_more(left.reading, event.payload):
+            self.cases[case] = replace(left, reading=event)
+
+
+def _case_in(state: InForce) -> int | None:
+    return state.loaded.payload.case if state.loaded and isinstance(state.loaded.payload, BobbinLoaded) else None
+
+
+def after(state: InForce, event: Event, held: Remembered) -> InForce:
+    """Return what is in force after one more record; ``held`` remembers how cases were left.
+
+    A reading counts since the bobbin was loaded or the screw of its case was turned, and a test by hand in its place
+    where there is none; a look counts since threads, needle or sandwich were changed. A fresh bobbin of the same
+    thread, the same thread threaded anew or in another colour, a case put back with the same thread, and the same
+    sandwich laid again are no such change. What the bobbin was set for ends with the thread on top.
+    """
+    state = _step(state, event, held)
+    held.remember(state)
+    return state
+
+
+def _step(state: InForce, event: Event, held: Remembered) -> InForce:
     payload = event.payload
     match payload:
         case TopThreaded():
-            same = state.top is not None and state.top.payload == payload
-            state = replace(state, top=event)
+            same = held.top(state.top) == held.top(event)
+            state = replace(state, top=event, purpose=state.purpose if same else None)
         case BobbinLoaded():
-            before = state.loaded.payload if state.loaded else None
-            same = isinstance(before, BobbinLoaded) and before.holds == payload.holds
+            same = held.bobbin(state.loaded) == held.bobbin(event)
             state = replace(state, loaded=event, reading=None)
+        case CasePutBack(case=case):
+            if (left := held.cases.get(case)) is None or _case_in(state) == case:
+                return state
+            same = held.bobbin(state.loaded) == held.bobbin(left.loaded)
+            state = replace(state, loaded=left.loaded, reading=left.reading)
         case NeedleFitted():
             same = False
             state = replace(state, fitted=event)
@@ -102,17 +186,38 @@ def after(state: InForce, event: Event) -> InForce:
             state = replace(state, sandwich=event)
         case NeedleRetired():
             return replace(state, fitted=None)
-        case BobbinReading():
-            return replace(state, reading=event)
-        case BobbinLook():
-            # A number says more than a feel, whichever came later.
-            read = state.reading is not None and isinstance(state.reading.payload, BobbinReading)
-            return state if read else replace(state, reading=event)
+        case BobbinReading(case=case) | BobbinLook(case=case) if case is not None and _is_out(state, case):
+            # Another case was read than the one that is in: it says nothing of what is sewn from.
+            held.outside(case, event)
+            return state
+        case BobbinReading() | BobbinLook():
+            return replace(state, reading=event) if _says_more(state.reading, payload) else state
+        case ScrewTurned(case=case):
+            # What it read before the turn it reads no longer.
+            held.outside(case, event)
+            return replace(state, reading=None) if _case_in(state) == case else state
+        case PurposeSet():
+            return replace(state, purpose=event)
         case StitchedLook():
-            return replace(state, look=event)
+            return replace(state, look=event, knob=event)
+        case KnobSet():
+            return replace(state, knob=event)
+        case GoodEnough(grade=grade):
+            return replace(state, good=event if grade else None)
+        case RecipeUsed(stage=stage):
+            return replace(state, recipe=None if stage is Stage.DROPPED else event)
         case _:
             return state
-    return state if same else replace(state, look=None, change=event)
+    return state if same else replace(state, look=None, good=None, change=event)
+
+
+def _is_out(state: InForce, case: int) -> bool:
+    return (present := _case_in(state)) is not None and present != case
+
+
+def _says_more(before: Event | None, payload: object) -> bool:
+    """Say whether a reading or a test by hand takes the place of another: a number says more than a feel."""
+    return isinstance(payload, BobbinReading) or not (before and isinstance(before.payload, BobbinReading))
 
 
 def setup_of(state: InForce, threads: Mapping[int, DrawerThread], cases: Mapping[int, BobbinCase]) -> Setup:
@@ -154,6 +259,8 @@ def setup_of(state: InForce, threads: Mapping[int, DrawerThread], cases: Mapping
     if state.reading and isinstance(felt := state.reading.payload, BobbinLook):
         tag_felt = FeltTag(record_id=state.reading.id, test=felt.test, feel=felt.feel, felt_at=state.reading.at)
         setup = replace(setup, felt=tag_felt)
+    if state.purpose and isinstance(purpose := state.purpose.payload, PurposeSet):
+        setup = replace(setup, purpose=purpose)
     if state.sandwich and isinstance(laid := state.sandwich.payload, SandwichLaid):
         setup = replace(setup, sandwich=laid.sandwich)
     if state.look and isinstance(look := state.look.payload, StitchedLook):
@@ -165,6 +272,12 @@ def setup_of(state: InForce, threads: Mapping[int, DrawerThread], cases: Mapping
             stitched_at=state.look.at,
         )
         setup = replace(setup, look=seen)
+    if state.knob and isinstance(knob := state.knob.payload, StitchedLook | KnobSet):
+        setup = replace(setup, knob=KnobTag(setting=knob.setting, set_at=state.knob.at))
+    if state.good and isinstance(good := state.good.payload, GoodEnough):
+        setup = replace(setup, good_enough=good.grade)
+    if state.recipe and isinstance(recipe := state.recipe.payload, RecipeUsed):
+        setup = replace(setup, recipe=recipe)
     return setup
 
 

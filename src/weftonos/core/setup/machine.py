@@ -9,7 +9,7 @@ from weftonos.core.bobbin.thread_use import BobbinClass
 from weftonos.core.kernel.errors import require_between, require_text
 from weftonos.core.kernel.force import ForceUnit
 from weftonos.core.kernel.scale import TopScale
-from weftonos.core.kernel.schools import BobbinSchool, LifeSchool, MachineKind, School
+from weftonos.core.kernel.schools import BobbinSchool, LifeSchool, MachineKind, NumberSchool, School
 from weftonos.core.kernel.standing import Standing
 from weftonos.core.needle.needle import Shank
 from weftonos.core.thread.path import USUAL_PATH, PathPoint, check_path
@@ -17,7 +17,10 @@ from weftonos.core.thread.path import USUAL_PATH, PathPoint, check_path
 
 @dataclass(frozen=True, kw_only=True)
 class Machine:
-    """A machine as its owner describes it. ``throat_in`` is in inches, ``own_bobbin`` a range in mN."""
+    """A machine as its owner describes it. ``throat_in`` is in inches, ``own_bobbin`` a range in mN.
+
+    ``has_gauge`` and ``removable_case`` are ``None`` where nobody has said: then both ways stay open.
+    """
 
     nickname: str
     kind: MachineKind
@@ -31,6 +34,9 @@ class Machine:
     life_school: LifeSchool = LifeSchool.HOURS
     bobbin_school: BobbinSchool = BobbinSchool.FINER
     path: tuple[PathPoint, ...] | None = None
+    number_school: NumberSchool = NumberSchool.ONE
+    has_gauge: bool | None = None
+    removable_case: bool | None = None
 
     def __post_init__(self) -> None:
         require_text(self.nickname, 40, "The machine's name", "nickname")
@@ -54,6 +60,11 @@ class Machine:
     def usual_bobbin(self) -> BobbinClass:
         """The class of bobbin such a head usually takes (common practice)."""
         return BobbinClass.CLASS_15 if self.kind is MachineKind.HOME else BobbinClass.M
+
+    @property
+    def drops_in(self) -> bool:
+        """Whether the bobbin drops into the machine, so that there is no case to read, hang or feel."""
+        return self.removable_case is False
 
     @property
     def takes_shank(self) -> Shank:

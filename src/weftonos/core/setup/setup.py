@@ -7,8 +7,10 @@ from datetime import datetime
 
 from weftonos.core.bobbin.events import Feel, HandLook
 from weftonos.core.bobbin.gauge import Calmness
+from weftonos.core.bobbin.purpose import PurposeSet
 from weftonos.core.kernel.sandwich import Motion, Sandwich
 from weftonos.core.needle.needle import NeedleFinish, NeedleSize, Point
+from weftonos.core.setup.events import RecipeUsed
 from weftonos.core.thread.drawer import DrawerThread
 from weftonos.core.thread.linear_density import WeightSystem
 from weftonos.core.thread.thread import Bundle, Construction, Fibre, Thread
@@ -29,6 +31,14 @@ class ThreadTag:
     tex: float
     diameter_mm: float
     colour: str
+    line: str = ""
+
+    @property
+    def one_thread(self) -> object:
+        """What it has in common with the other colours of its line; its own number where it has none."""
+        return (
+            (self.line.casefold().strip(), self.fibre, self.construction, round(self.tex, 2)) if self.line else self.id
+        )
 
     @property
     def thread(self) -> Thread:
@@ -48,6 +58,7 @@ class ThreadTag:
             tex=thread.density.tex,
             diameter_mm=thread.diameter_mm,
             colour=owned.colour,
+            line=owned.line,
         )
 
 
@@ -120,11 +131,21 @@ class LookTag:
 
 
 @dataclass(frozen=True, kw_only=True)
+class KnobTag:
+    """Where the top tension stands: the last look or setting; ``None`` where it was left to the machine."""
+
+    setting: float | None
+    set_at: datetime
+
+
+@dataclass(frozen=True, kw_only=True)
 class Setup:
     """Everything that decides the stitch, as far as it is on record.
 
     In ``bobbin_work`` the roles are swapped: the thread to be seen lies in the bobbin, the quilt face down. ``fill`` is
-    how full the bobbin was loaded, 0 to 1.
+    how full the bobbin was loaded, 0 to 1. ``knob`` is where the top tension stands, whatever was sewn last.
+    ``recipe`` is the kept combination that was put back, or is being. ``good_enough`` is a grade beside balanced that
+    is accepted in this combination (0 for none).
     """
 
     top: tuple[ThreadTag, ...] = ()
@@ -134,8 +155,12 @@ class Setup:
     needle: NeedleTag | None = None
     reading: ReadingTag | None = None
     felt: FeltTag | None = None
+    purpose: PurposeSet | None = None
+    knob: KnobTag | None = None
+    good_enough: int = 0
     look: LookTag | None = None
     sandwich: Sandwich | None = None
+    recipe: RecipeUsed | None = None
     bobbin_work: bool = False
     case: CaseTag | None = None
     fill: float = 1.0
@@ -150,9 +175,11 @@ class Setup:
         """The thread in the bobbin, if one is loaded."""
         return self.bobbin.thread if self.bobbin else None
 
-    @property
-    def missing(self) -> tuple[str, ...]:
-        """What a combination still lacks before it can be kept, in working order."""
+    def lacking(self, *, drops_in: bool = False) -> tuple[str, ...]:
+        """Return what a combination still lacks before it can be kept, in working order.
+
+        A bobbin that drops in has no case to read or feel: the stitch is all there is.
+        """
         lacks = []
         if not self.top:
             lacks.append("a top thread")
@@ -160,7 +187,7 @@ class Setup:
             lacks.append("a bobbin thread")
         if not self.needle:
             lacks.append("the needle")
-        if not self.reading and not (self.felt and self.felt.feel is Feel.RIGHT):
+        if not drops_in and not self.reading and not (self.felt and self.felt.feel is Feel.RIGHT):
             lacks.append("a bobbin reading (or a hang or palm test that feels right)")
         if not self.look:
             lacks.append("a stitched look")
@@ -172,6 +199,6 @@ def same_combination(one: Setup, other: Setup) -> bool:
 
     def says(setup: Setup) -> tuple[object, ...]:
         needle = (setup.needle.size, setup.needle.point) if setup.needle else None
-        return tuple(t.id for t in setup.top), setup.bobbin.id if setup.bobbin else None, needle
+        return tuple(t.one_thread for t in setup.top), setup.bobbin.one_thread if setup.bobbin else None, needle
 
     return says(one) == says(other)

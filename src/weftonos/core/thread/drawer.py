@@ -60,7 +60,10 @@ _HEX = re.compile(r"#[0-9a-fA-F]{6}")
 
 @dataclass(frozen=True, kw_only=True)
 class DrawerThread:
-    """One thread that is owned. ``colour`` is ``#rrggbb``; the label as typed stays in ``thread``."""
+    """One thread that is owned. ``colour`` is ``#rrggbb``; the label as typed stays in ``thread``.
+
+    ``line`` names what it is a colour of, where several colours of one thread are owned.
+    """
 
     name: str
     thread: Thread
@@ -71,9 +74,11 @@ class DrawerThread:
     note: str = ""
     bought: date | None = None
     hand_tests: tuple[HandTest, ...] = ()
+    line: str = ""
 
     def __post_init__(self) -> None:
         require_text(self.name, 80, "The thread's name", "name")
+        require_text(self.line, 80, "The thread's line", "line", empty=True)
         require_text(self.note, 2000, "A note", "note", empty=True)
         if not _HEX.fullmatch(self.colour):
             raise CraftError("A colour is written #rrggbb.", "colour")
@@ -83,6 +88,12 @@ class DrawerThread:
             raise CraftError("That is older than any thread still on its cone.", "bought")
         if len(self.hand_tests) > 50:
             raise CraftError("Fifty hand tests of one thread are enough.", "hand_tests")
+
+    @property
+    def one_thread(self) -> tuple[object, ...]:
+        """What all colours of its line have in common: they are one thread for looks, readings and recipes."""
+        t = self.thread
+        return self.line.casefold().strip(), t.fibre, t.construction, round(t.density.tex, 2), self.finish
 
     @property
     def label(self) -> str:

@@ -1,0 +1,17 @@
+"""The reading and the chart of its case in one sentence, so that they never say two things."""
+
+from __future__ import annotations
+
+from weftonos.core.bobbin.control_chart import ControlChart
+from weftonos.core.bobbin.gauge import GaugeAnswer, Verdict
+
+
+def verdict_in_words(reading: GaugeAnswer, chart: ControlChart | None) -> str:
+    """Return what to do by a reading, with what the chart of its case adds."""
+    if chart is None or chart.centre is None or not chart.drifts or reading.verdict is Verdict.FLUTTERING:
+        return reading.text
+    habit = f"this case used to read about {chart.centre:.0f} mN"
+    if reading.verdict in (Verdict.ON_TARGET, Verdict.NO_TARGET):
+        start = "On target, leave the screw alone" if reading.verdict is Verdict.ON_TARGET else "Kept as a number"
+        return f"{start}; but {habit}: look for lint, or try another bobbin, before the next reading."
+    return f"{reading.text} And {habit}: something moved, so look for lint and another bobbin before you turn."
