@@ -10,8 +10,8 @@ import urllib.request
 from functools import partial
 from pathlib import Path
 
-from bench_balance import bench_balance, bench_expectation, bench_starting_point
-from bench_bobbin import bench_live, bench_screw, bench_traces
+from bench_balance import bench_balance, bench_expectation, bench_other_law, bench_starting_point
+from bench_bobbin import bench_chart, bench_live, bench_screw, bench_traces
 from bench_mend import bench_mend
 from bench_screens import bench_refold, bench_screens, client_on, timed
 
@@ -111,7 +111,9 @@ if __name__ == "__main__":
     bench_balance()
     bench_expectation()
     bench_starting_point()
+    bench_other_law()
     bench_mend()
     bench_screw()
+    bench_chart()
     bench_traces()
     bench_live()

@@ -19,7 +19,8 @@ from weftonos.core.balance.estimate import (
     scale_unit,
 )
 from weftonos.core.balance.looks import Observation, by_eye
-from weftonos.core.balance.starting_point import balanced_combinations, starting_point
+from weftonos.core.balance.starting_point import BalanceRecord, Combination, balanced_combinations, starting_point
+from weftonos.core.kernel.sandwich import Loft, Motion
 from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.store.database import open_workshop
 from weftonos.store.workshop import Workshop
@@ -156,6 +157,53 @@ def bench_starting_point() -> None:
         engine.dispose()
 
 
+def bench_other_law(machines: int = 200, records: int = 30) -> None:
+    """A starting point learned from 30 records whose true centres follow another law than our kernel.
+
+    The law: the dial number grows with the square root of the thread's stiffness (thickness squared), falls with drag
+    by steps, and jumps with lofty batting; the kernel knows only that near combinations balance nearly alike.
+    """
+    print(f"\nStarting point under another law: {machines} machines, {records} records each, dial numbers")
+    chance = np.random.default_rng(21)
+    errors, school, covered = [], [], []
+    for _ in range(machines):
+        shift, slope = chance.normal(0, 1.0), chance.uniform(6, 16)
+
+        def draw(shift: float = shift, slope: float = slope) -> tuple[Combination, float]:
+            diameter, drag = chance.uniform(0.12, 0.42), chance.choice([0.15, 0.2, 0.27, 0.33])
+            loft = list(Loft)[chance.integers(len(Loft))]
+            kind = Combination(
+                diameter_mm=float(diameter),
+                drag=float(drag),
+                bobbin_mn=None,
+                loft=loft,
+                motion=Motion.FREE_MOTION,
+                school_setting=3.0,
+            )
+            true = 3.5 + shift + slope * (diameter**2 - 0.07) - 1.2 * (drag > 0.25) + 0.8 * (loft is Loft.LOFTY)
+            return kind, float(np.clip(true, 0.25, 9.75))
+
+        past = []
+        for _ in range(records):
+            combination, true = draw()
+            found_at = DIAL.snap(float(np.clip(true + chance.normal(0, 0.35), 0, 10)))
+            past.append(BalanceRecord(combination, found_at, "a record"))
+        for _ in range(5):
+            combination, true = draw()
+            start = starting_point(DIAL, combination, past)
+            errors.append(abs(start.centre - true))
+            school.append(abs(3.0 - true))
+            covered.append(abs(start.centre - true) <= 1.96 * start.spread)
+    cover = float(np.mean(covered))
+    print(
+        f"  from records: median {np.median(errors):.2f}, 90th percentile {np.percentile(errors, 90):.2f}; schools "
+        f"alone {np.median(school):.2f}, {np.percentile(school, 90):.2f}; 95 % interval holds {cover:.1%}: "
+        f"{'met' if np.median(errors) < np.median(school) and cover >= 0.9 else 'NOT MET'}"
+    )
+
+
 if __name__ == "__main__":
     bench_balance()
+    bench_expectation()
+    bench_other_law()
     bench_starting_point()

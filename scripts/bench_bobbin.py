@@ -14,6 +14,7 @@ import numpy as np
 
 from browser import chromium, server
 from weftonos.bench.gauge_simulator import Health, SimulatedGauge
+from weftonos.core.bobbin.control_chart import control_chart
 from weftonos.core.bobbin.screw import RESPONSE_MEAN, RESPONSE_SPREAD, ScrewTurn, advise_turn
 from weftonos.core.bobbin.trace import read_trace
 
@@ -22,6 +23,27 @@ AIM = 200.0
 NEAR = 0.05
 #: Three per cent a pull; a reading is the mean of three.
 GAUGE_NOISE = 0.03 / math.sqrt(3)
+
+
+def bench_chart(cases: int = 200, between: float = 0.03, within: float = 0.015, shift: float = 0.06) -> None:
+    """Chart cases that read 3 % otherwise at each sitting: false alarms, and sittings until a shift of 6 % is seen."""
+    print(f"\nChart of a case, {cases} cases, {between:.0%} from sitting to sitting, {within:.1%} from pull to pull")
+    chance = np.random.default_rng(5)
+    alarms = judged = 0
+    seen_after = []
+    for _ in range(cases):
+        level = AIM * (1 + chance.normal(0, between, (40, 1)))
+        level[20:] *= 1 + shift
+        sessions = (level + chance.normal(0, within * AIM, (40, 3))).tolist()
+        for count in range(10, 21):
+            alarms += control_chart(sessions[:count]).drifts
+            judged += 1
+        told = (count - 20 for count in range(21, 41) if control_chart(sessions[:count]).drifts)
+        seen_after.append(next(told, 99))
+    print(
+        f"  false alarms {100 * alarms / judged:.1f} in 100 sittings; a shift of {shift:.0%} is seen after "
+        f"{np.median(seen_after):.0f} sittings in the middle, within ten in {np.mean(np.array(seen_after) <= 10):.0%}"
+    )
 
 
 class SimulatedCase:

@@ -85,7 +85,7 @@ def test_a_ladder_is_planned_in_the_machine_s_own_steps(bench):
 
 
 @pytest.mark.parametrize(("paper", "width"), [("a4", 210.0), ("letter", 215.9)])
-def test_the_strip_s_inch_marks_are_inches_in_the_pdf_itself(bench, paper, width):
+def test_the_strip_is_true_to_size_in_the_pdf_itself(bench, paper, width):
     machine = ready(bench)
     page = PdfReader(
         io.BytesIO(bench.client.get(f"/api/machines/{machine}/strip.pdf?plan=full&paper={paper}").content)
@@ -93,9 +93,9 @@ def test_the_strip_s_inch_marks_are_inches_in_the_pdf_itself(bench, paper, width
     assert float(page.mediabox.width) / 72 * 25.4 == pytest.approx(width, abs=0.05)
     drawn = page.get_contents().get_data().decode("latin-1").splitlines()
     lines = [[float(v) for v in (w[0], w[1], w[3], w[4])] for w in (s.split() for s in drawn) if w[2:3] == ["m"]]
-    marks = sorted({y1 for x1, y1, x2, y2 in lines if y1 == y2 and x2 - x1 == pytest.approx(12 / 25.4 * 72, abs=0.05)})
+    marks = sorted({y1 for x1, y1, x2, y2 in lines if y1 == y2 and x2 - x1 == pytest.approx(15 / 25.4 * 72, abs=0.05)})
     assert len(marks) == 11
-    assert [b - a for a, b in itertools.pairwise(marks)] == pytest.approx([72.0] * 10, abs=0.02)
+    assert [b - a for a, b in itertools.pairwise(marks)] == pytest.approx([23 / 25.4 * 72] * 10, abs=0.02)
     lengths = [x2 - x1 for x1, y1, x2, y2 in lines if y1 == y2]
     for bar in (100 / 25.4 * 72, 4 * 72):
         assert any(length == pytest.approx(bar, abs=0.02) for length in lengths)

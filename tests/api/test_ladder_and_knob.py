@@ -31,22 +31,25 @@ def balance_knot(bench, machine: int) -> dict:
 
 def test_a_ladder_is_kept_in_one_go_in_whatever_order_it_was_tapped(bench, wren):
     tapped = steps((4, 0), (2, 2), (6, -2), (3, 1), (3.5, 0), (5, -1))
-    kept = bench.post(f"machines/{wren}/ladders", {"steps": tapped})
+    kept = bench.post(f"machines/{wren}/ladders", {"rows": [{"steps": tapped}]})
     assert [e["payload"]["setting"] for e in kept] == [2, 3, 3.5, 4, 5, 6]
     found = bench.get(f"machines/{wren}/balance")
     assert len(found["looks"]) == 6
     assert found["estimate"]["by_eye"] == 3.75
     assert 3.5 <= found["estimate"]["set_to"] <= 4
-    bench.post(f"machines/{wren}/ladders", {"steps": steps((3, 1), (4, 0), (5, -1)), "motion": "straight"})
+    rows = [{"steps": steps((3, 1), (4, 0), (5, -1)), "motion": "straight"}, {"steps": steps((3, 0), (4, -1))}]
+    bench.post(f"machines/{wren}/ladders", {"rows": rows})
     assert len(bench.get(f"machines/{wren}/balance?motion=straight")["looks"]) == 3, "a row of its own"
-    assert len(bench.get(f"machines/{wren}/balance")["looks"]) == 6
+    assert len(bench.get(f"machines/{wren}/balance")["looks"]) == 8
+    assert "a row for each motion" in bench.refused(f"machines/{wren}/ladders", {"rows": [rows[0], rows[0]]})[1]
+    assert "a row for each motion" in bench.refused(f"machines/{wren}/ladders", {"rows": []})[1]
 
 
 @pytest.mark.parametrize(
     ("graded", "says"),
     [
-        ([(3, 0)], "A ladder is 2 to 24 graded steps. A single one is kept as a look."),
-        ([], "A ladder is 2 to 24 graded steps"),
+        ([(3, 0)], "A row of a ladder is 2 to 24 graded steps. A single one is kept as a look."),
+        ([], "A row of a ladder is 2 to 24 graded steps"),
         ([(3, 0), (4, -1), (3, 1)], "3.0 was graded twice, and differently. Which is it?"),
         ([(3, 0), (40, -1)], "top tension of this machine"),
         ([(n / 4, 0) for n in range(25)], "2 to 24"),
@@ -54,12 +57,18 @@ def test_a_ladder_is_kept_in_one_go_in_whatever_order_it_was_tapped(bench, wren)
 )
 def test_a_bad_ladder_is_refused_whole(bench, wren, graded, says):
     before = bench.count()
-    assert says in bench.refused(f"machines/{wren}/ladders", {"steps": steps(*graded)})[1]
+    assert (
+        says
+        in bench.refused(
+            f"machines/{wren}/ladders",
+            {"rows": [{"steps": steps((1, 1), (2, 0)), "motion": "straight"}, {"steps": steps(*graded)}]},
+        )[1]
+    )
     assert bench.count() == before
 
 
 def test_the_same_step_graded_alike_twice_counts_once(bench, wren):
-    assert len(bench.post(f"machines/{wren}/ladders", {"steps": steps((3, 1), (4, 0), (3, 1))})) == 2
+    assert len(bench.post(f"machines/{wren}/ladders", {"rows": [{"steps": steps((3, 1), (4, 0), (3, 1))}]})) == 2
 
 
 def test_the_knob_is_noted_without_a_stitch_and_what_changed_sees_it(bench, wren):
@@ -75,7 +84,7 @@ def test_the_knob_is_noted_without_a_stitch_and_what_changed_sees_it(bench, wren
 
 
 def test_good_enough_for_this_quilt_widens_what_will_do(bench, wren):
-    bench.post(f"machines/{wren}/ladders", {"steps": steps((3, 1), (4, -1))})
+    bench.post(f"machines/{wren}/ladders", {"rows": [{"steps": steps((3, 1), (4, -1))}]})
     bench.later(1)
     bench.post(f"machines/{wren}/looks", {"setting": 4, "grade": -1})
     assert balance_knot(bench, wren)["state"] == "caution"
@@ -123,3 +132,40 @@ def test_the_colours_of_one_line_are_one_thread(bench, wren):
     bench.later(5)
     bench.post(f"machines/{wren}/top", {"top": [red]})
     assert balance_knot(bench, wren)["fact"] == "stitch a test", "another weight is another thread"
+
+
+@pytest.fixture
+def plover(bench) -> int:
+    """A longarm with an unmarked knob."""
+    scale = {"kind": "turns", "low": -4, "high": 4, "step": 0.25}
+    machine = bench.post("machines", {"nickname": "Plover", "kind": "longarm", "throat_in": 18, "scale": scale})["id"]
+    for name in ("Tern 50", "Limpet 60"):
+        bench.post("threads", {"name": name, "thread": COTTON})
+    bench.post(f"machines/{machine}/top", {"top": [1]})
+    bench.post(f"machines/{machine}/bobbin", {"bobbin": 2})
+    bench.post(f"machines/{machine}/needle", BALL_100)
+    return machine
+
+
+def test_the_mark_of_a_knob_is_named_and_set_anew_and_old_settings_follow(bench, plover):
+    bench.post(f"machines/{plover}/hand-looks", {"test": "palm", "feel": "right"})
+    bench.post(f"machines/{plover}/looks", {"setting": 1.25, "grade": 0})
+    bench.post(f"machines/{plover}/recipes", {"name": "Avocet", "setting": 1.25})
+    bench.later(5)
+    said = bench.post(f"machines/{plover}/mark", {"name": "where 50 over 60 balanced", "at": 1.25})
+    assert said["text"] == "The mark is where 50 over 60 balanced, 1¼ turns in of the old one"
+    setup = bench.get(f"machines/{plover}/line")["setup"]
+    assert (setup["mark"]["name"], setup["knob"]["setting"]) == ("where 50 over 60 balanced", 0)
+    assert balance_knot(bench, plover)["fact"] == "stitch a test", "old settings are numbers of another mark"
+    recipe = bench.get("recipes")["items"][0]
+    assert recipe["setting_words"] == "at the mark"
+    assert any("mark of the knob was set anew" in why["text"] for why in recipe["stale"])
+    start = bench.get(f"machines/{plover}/balance")["start"]
+    assert (start["records"][0]["setting"], abs(start["centre"]) < 0.5) == (0, True)
+    again = bench.refused(f"machines/{plover}/mark", {"name": "where 50 over 60 balanced"})
+    assert again == ("name", "The mark is set there already, under that name.")
+    assert bench.refused(f"machines/{plover}/mark", {"name": "far", "at": 9})[0] == "at"
+
+
+def test_a_dial_has_no_mark(bench, wren):
+    assert "Only an unmarked knob has a mark" in bench.refused(f"machines/{wren}/mark", {"name": "here"})[1]

@@ -38,6 +38,9 @@ def one_of_each(bench) -> int:
     bench.post(f"machines/{machine}/preflight", {"done": ["cone_or_spool_catches"]})
     bench.post(f"machines/{machine}/upkeep", {"what": "oiling"})
     bench.post(f"machines/{machine}/needle/retire", {"why": "due"})
+    knob = {"kind": "turns", "low": -4, "high": 4, "step": 0.25}
+    plover = bench.post("machines", {"nickname": "Plover", "kind": "longarm", "scale": knob})["id"]
+    bench.post(f"machines/{plover}/mark", {"name": "where 40 over 60 balanced", "at": 0.5})
     return machine
 
 
@@ -48,6 +51,7 @@ CHANGES = {
     "bobbin_purpose": {"purpose": "ordinary"},
     "knob_set": {"setting": None},
     "good_enough": {"grade": -1},
+    "mark_set": {"name": "half a turn in"},
     "recipe_used": {"stage": "dropped"},
     "needle_fitted": {"metric": 90, "american": 14},
     "needle_retired": {"why": "break"},
@@ -74,6 +78,7 @@ BAD = {
     "bobbin_purpose": {"purpose": "luck"},
     "knob_set": {"setting": 9999},
     "good_enough": {"grade": 2},
+    "mark_set": {"at": 99},
     "recipe_used": {"recipe": 1},
     "needle_fitted": {"american": 20},
     "needle_retired": {"why": "boredom"},

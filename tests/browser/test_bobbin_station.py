@@ -37,7 +37,21 @@ def test_the_screw_is_turned_by_minutes_and_learned(page: Page, workshop: str):
     page.get_by_role("button", name="Keep this reading").click()
     expect(knot(page, "Bobbin")).to_contain_text("200 mN")
     page.get_by_role("button", name="The rack").click()
-    expect(page.get_by_role("row", name="holds Limpet 80")).to_contain_text("learned from 1 turn")
+    expect(page.get_by_role("row", name="in the machine with Limpet 80")).to_contain_text("learned from 1 turn")
+
+
+def test_loosened_for_metallic_is_on_target_and_a_number_is_taken(page: Page, workshop: str):
+    page.goto(f"{workshop}/3/bobbin")
+    pull(page, "150", "152")
+    page.get_by_role("button", name="Keep this reading").click()
+    expect(knot(page, "Bobbin")).to_contain_text("151 mN")
+    page.get_by_role("button", name="Take 151 mN as my number").click()
+    expect(page.get_by_text("143–159 mN", exact=False)).to_be_visible()
+    page.get_by_role("button", name="metallic or delicate").click()
+    expect(page.get_by_text("for metallic or delicate thread, from the ordinary number down").first).to_be_visible()
+    pull(page, "100", "102")
+    expect(page.get_by_text("On target", exact=False).first).to_be_visible()
+    page.get_by_role("button", name="Undo").click()
 
 
 def test_a_flutter_leads_into_the_swap_and_marks_the_part(page: Page, workshop: str):

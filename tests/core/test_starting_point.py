@@ -1,5 +1,6 @@
 """The starting point against scikit-learn, the guard rails, and what differs between two set-ups."""
 
+import math
 from dataclasses import replace
 from datetime import UTC, datetime
 
@@ -14,12 +15,14 @@ from weftonos.core.balance.starting_point import (
     LEFT_OVER,
     BalanceRecord,
     Combination,
+    KeptBefore,
     _kernel,
+    from_recipe,
     school_setting,
     starting_point,
 )
 from weftonos.core.bobbin.gauge import Calmness
-from weftonos.core.kernel.sandwich import Loft, Motion, Sandwich
+from weftonos.core.kernel.sandwich import Loft, Motion, Sandwich, Weave
 from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.needle.needle import NeedleFinish, Point
@@ -192,3 +195,33 @@ def test_a_start_is_never_surer_than_its_own_misses():
     found = starting_point(DIAL, combination(40), records)
     assert found.typical_miss > 2
     assert found.spread >= found.typical_miss
+
+
+def test_bobbin_thread_fabric_and_bobbin_work_belong_to_what_makes_combinations_near():
+    top = Bundle.of([COTTON])
+    fine = Thread(fibre=Fibre.POLYESTER, construction=Construction.MULTIFILAMENT, value=80, system=WeightSystem.WT)
+    one = Combination.of(MachineKind.HOME, DIAL, top, fine, 200, Loft.LOW, Motion.FREE_MOTION)
+    others = {
+        "bobbin thread": Combination.of(MachineKind.HOME, DIAL, top, COTTON, 200, Loft.LOW, Motion.FREE_MOTION),
+        "fabric": replace(one, weave=Weave.BATIK),
+        "bobbin work": replace(one, bobbin_work=True),
+    }
+    for what, other in others.items():
+        assert _kernel(one, other) < 0.97 * _kernel(one, one), what
+        assert _kernel(one, other) == _kernel(other, one)
+    # A record of bobbin work says next to nothing of ordinary sewing with the same threads.
+    far = BalanceRecord(replace(one, bobbin_work=True), 8.0, "bobbin work")
+    near = BalanceRecord(one, 8.0, "the same")
+    school = one.school_setting
+    moved = [starting_point(DIAL, one, [record]).centre - school for record in (far, near)]
+    assert 0 < moved[0] < 0.25 * moved[1]
+
+
+def test_a_recipe_of_this_very_combination_is_the_start_as_sure_as_its_looks():
+    kept = KeptBefore(name="Dunlin", kept_at=NOW, setting=8.5, low=8.0, high=9.0, looks=3)
+    start = from_recipe(DIAL, kept)
+    assert (start.centre, start.text) == (8.5, "As kept in “Dunlin”, 8.50, from 3 looks.")
+    assert start.spread == pytest.approx(math.hypot(1.0 / (2 * 1.959964), LEFT_OVER.value))
+    unsure = from_recipe(DIAL, replace(kept, low=None, high=None, looks=0))
+    assert unsure.spread == pytest.approx(math.sqrt(2) * LEFT_OVER.value)
+    assert unsure.text.endswith("from one look.")

@@ -11,8 +11,19 @@ from pypdf import PdfReader
 
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.force import ForceUnit
+from weftonos.core.kernel.sandwich import Motion
 from weftonos.exchange.labels import bobbin_card, case_label
-from weftonos.exchange.strip import PAPERS, Paper, Sheet, ladder_strip, printable, recipe_card, to_pdf, to_svg
+from weftonos.exchange.strip import (
+    LANE_WIDE,
+    PAPERS,
+    Paper,
+    Sheet,
+    ladder_strip,
+    printable,
+    recipe_card,
+    to_pdf,
+    to_svg,
+)
 from weftonos.exchange.trace_csv import SPEED_MM_S, Along, Trace, look_into, read_columns, write_trace
 
 SEPARATORS = {"comma": ",", "semicolon": ";", "tab": "\t", "space": " "}
@@ -83,8 +94,10 @@ def test_what_goes_out_holds_nothing_a_spreadsheet_would_run():
 SHEETS = {
     "case label": case_label("A", "polyester", "180 to 220 mN", "Heron"),
     "bobbin card": bobbin_card("L1", "Limpet 80", ("80 wt", "class M", "100% full")),
-    "strip on A4": ladder_strip([str(n) for n in range(11)], ["Top: Tern 40"], "the light half", Paper.A4),
-    "strip on letter": ladder_strip(["1", "2"], [], "the dark half", Paper.LETTER),
+    "strip on A4": ladder_strip(
+        [str(n) for n in range(11)], Motion.FREE_MOTION, ["Top: Tern 40"], "the light half", Paper.A4
+    ),
+    "strip on letter": ladder_strip(["1", "2"], Motion.STRAIGHT, [], "the dark half", Paper.LETTER),
     "recipe card": recipe_card("Neap Tide", [("Top", "Ebb 40"), ("Needle", "110/18")], "Kept 28 October 2026."),
 }
 
@@ -111,10 +124,13 @@ def test_every_sheet_is_true_to_size_and_stays_on_the_paper(name):
 
 def test_the_longest_ladder_fits_both_papers_above_the_check_bars():
     for paper, (_, height) in PAPERS.items():
-        sheet = ladder_strip([str(n) for n in range(11)], ["x"] * 7, "the light half", paper)
-        marks = [s for s in sheet.strokes if s.y1 == s.y2 and math.isclose(s.x2 - s.x1, 12)]
-        assert len(marks) == 11
-        assert max(m.y1 for m in marks) < height - 5
+        sheet = ladder_strip([str(n) for n in range(11)], Motion.DECORATIVE, ["x"] * 7, "the light half", paper)
+        tops = [s for s in sheet.strokes if s.y1 == s.y2 and math.isclose(s.x2 - s.x1, LANE_WIDE - 2)]
+        assert len(tops) == 3 * 11, "three lanes of eleven steps"
+        assert max(s.y2 for s in sheet.strokes) < height - 5
+        lanes = [w.text for w in sheet.words if w.text in ("decorative", "free-motion", "straight")]
+        assert lanes[0] == "decorative", "the lane that was planned comes first"
+        assert {"Used before", "Found now"} <= {w.text for w in sheet.words}
 
 
 def test_text_from_outside_cannot_break_out_of_the_drawing():

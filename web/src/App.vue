@@ -6,6 +6,7 @@ import { useSettled } from "./composables/settled";
 import { notice } from "./notices";
 import { rememberMachine, STATIONS } from "./router";
 import OpeningNote from "./shell/OpeningNote.vue";
+import RecipeMoves from "./shell/RecipeMoves.vue";
 import ThreadLine from "./shell/ThreadLine.vue";
 import WarningLine from "./shell/WarningLine.vue";
 
@@ -68,6 +69,7 @@ function undo() {
 
 <template>
   <ThreadLine v-if="machine" :evening="evening" @evening="evening = !evening" @help="help = true" />
+  <RecipeMoves v-if="machine" />
   <main>
     <h1 class="sr">{{ title }}</h1>
     <OpeningNote />

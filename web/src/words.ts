@@ -53,5 +53,17 @@ export const STANDING = {
 export const choices = <T extends string>(list?: readonly { value: string; name: string }[]) =>
   (list ?? []) as { value: T; name: string }[];
 
+/** What can differ between two set-ups. */
+export const CHANGED = {
+  top_thread: "Top thread",
+  bobbin_thread: "Bobbin thread",
+  bobbin_case: "Case",
+  bobbin_reading: "Bobbin",
+  needle: "Needle",
+  new_needle: "Needle",
+  sandwich: "Batting",
+  setting: "Top tension",
+};
+
 /** The time zone of this screen, for what is printed from here. */
 export const ZONE = `zone=${encodeURIComponent(Intl.DateTimeFormat().resolvedOptions().timeZone)}`;

@@ -12,7 +12,7 @@ from weftonos.api.context import Id, Now, WorkshopNow, WorkshopToRead, Zone
 from weftonos.api.paper import Format, on_paper
 from weftonos.core.balance.ladder import Ladder, LadderPlan
 from weftonos.core.kernel.sandwich import Motion
-from weftonos.core.setup.events import GoodEnough, KnobSet
+from weftonos.core.setup.events import GoodEnough, KnobSet, MarkSet
 from weftonos.exchange.strip import Paper
 from weftonos.stations import balance, recipes
 from weftonos.stations.log import LogEntry
@@ -46,6 +46,12 @@ def keep_ladder(machine_id: Id, graded: balance.GradedLadder, workshop: Workshop
 def set_knob(machine_id: Id, knob: KnobSet, workshop: WorkshopNow, now: Now) -> LogEntry:
     """Note where the top tension stands, or that it is left to the machine, without a stitch."""
     return balance.set_knob(workshop, machine_id, knob, now)
+
+
+@router.post("/machines/{machine_id}/mark", status_code=201)
+def set_mark(machine_id: Id, mark: MarkSet, workshop: WorkshopNow, now: Now) -> LogEntry:
+    """Set the mark of an unmarked knob anew, under a name."""
+    return balance.set_mark(workshop, machine_id, mark, now)
 
 
 @router.post("/machines/{machine_id}/good-enough", status_code=201)

@@ -6,6 +6,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from html import escape
+from itertools import pairwise
+
+from weftonos.core.kernel.sandwich import Motion
 
 INCH = 25.4
 
@@ -55,32 +58,53 @@ class Sheet:
     words: tuple[Text, ...]
 
 
-def ladder_strip(settings: Sequence[str], combination: Sequence[str], cloth: str, paper: Paper) -> Sheet:
-    """Lay out a ladder strip: a line down the sheet with a mark at every inch and the setting beside it.
+#: Three lanes down the sheet, one a motion; a hand's breadth of stitches a step, so that eleven go on either paper.
+LANE_LEFT, LANE_TOP, LANE_WIDE, STEP_TALL = 28.0, 17.0, 17.0, 23.0
+#: Where the words stand beside the lanes.
+BESIDE = 92.0
 
-    ``combination`` is written on the sheet and belongs on the cloth as well; ``cloth`` says which half to sew on.
+
+def _box(x: float, y: float, wide: float, tall: float, width: float = 0.3) -> list[Stroke]:
+    corners = [(x, y), (x + wide, y), (x + wide, y + tall), (x, y + tall), (x, y)]
+    return [Stroke(x1=ax, y1=ay, x2=bx, y2=by, width=width) for (ax, ay), (bx, by) in pairwise(corners)]
+
+
+def ladder_strip(
+    settings: Sequence[str], motion: Motion, combination: Sequence[str], cloth: str, paper: Paper
+) -> Sheet:
+    """Lay out a ladder on paper: three lanes, one a motion, each step 23 mm long, with boxes to fill in.
+
+    Lay the sheet beside the cloth and sew each lane from step to step. ``motion`` is the lane that was planned, drawn
+    heavier; ``combination`` is what is on, and belongs on the cloth as well; ``cloth`` says which half to sew on.
     """
     width, height = PAPERS[paper]
-    # Ten inches on an eleven-inch sheet leave half an inch above and below.
-    left, top = 34.0, 13.0
-    strokes = [
-        Stroke(x1=left, y1=top, x2=left, y2=top + 10 * INCH * min(1.0, max(1, len(settings) - 1) / 10), width=0.5)
-    ]
+    lanes = [motion, *(m for m in Motion if m is not motion)]
+    strokes: list[Stroke] = []
     words = [
-        Text(x=95, y=22, text="Ladder test", size_mm=7, bold=True),
-        Text(x=95, y=30, text=f"Sew on {cloth}.", size_mm=3.6),
-        Text(x=95, y=36, text="Change the setting at each mark; read front and back.", size_mm=3.6),
+        Text(x=LANE_LEFT + 1.5 + lane * LANE_WIDE, y=LANE_TOP - 3, text=m.value.replace("_", "-"), size_mm=2.9)
+        for lane, m in enumerate(lanes)
     ]
+    for lane in range(len(lanes)):
+        x = LANE_LEFT + lane * LANE_WIDE
+        for number in range(len(settings)):
+            top = LANE_TOP + number * STEP_TALL
+            strokes += _box(x, top, LANE_WIDE - 2, STEP_TALL - 1.4, 0.6 if lane == 0 else 0.25)
     for number, setting in enumerate(settings):
-        y = top + number * INCH
-        strokes.append(Stroke(x1=left - 6, y1=y, x2=left + 6, y2=y, width=0.5))
-        words += [
-            Text(x=left + 9, y=y + 1.8, text=setting, size_mm=5, bold=True),
-            Text(x=left - 16, y=y + 1.5, text=str(number), size_mm=3.4),
-        ]
-    words += [Text(x=95, y=50 + 7 * n, text=line[:60], size_mm=3.8) for n, line in enumerate(combination)]
+        y = LANE_TOP + number * STEP_TALL
+        words.append(Text(x=8, y=y + 6, text=setting, size_mm=4.6, bold=True))
+    words += [
+        Text(x=BESIDE, y=24, text="A test of the top tension", size_mm=6, bold=True),
+        Text(x=BESIDE, y=31, text=f"Sew on {cloth}.", size_mm=3.5),
+        Text(x=BESIDE, y=36, text="One lane a motion, a box a step. Put in what you see:", size_mm=3.5),
+        Text(x=BESIDE, y=41, text="= balanced   . dots on top   ' specks below   - lies flat   @ loops", size_mm=3.2),
+    ]
+    words += [Text(x=BESIDE, y=53 + 7 * n, text=line[:60], size_mm=3.8) for n, line in enumerate(combination)]
+    for n, name in enumerate(("Used before", "Found now", "Good from .. to")):
+        y = 53 + 7 * len(combination) + 8 + 17 * n
+        strokes += _box(BESIDE + 34, y, 60, 13, 0.5 if n == 1 else 0.25)
+        words.append(Text(x=BESIDE, y=y + 8, text=name, size_mm=4, bold=n == 1))
     for n, (length, name) in enumerate(CHECK_BARS):
-        x, y = 95.0, height - 40 + 14 * n
+        x, y = BESIDE, height - 40 + 14 * n
         strokes += [
             Stroke(x1=x, y1=y, x2=x + length, y2=y),
             Stroke(x1=x, y1=y - 2, x2=x, y2=y + 2),

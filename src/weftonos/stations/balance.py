@@ -29,7 +29,7 @@ from weftonos.core.balance.tolerance import Tolerance, tolerance_of
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Motion, Sandwich
 from weftonos.core.kernel.scale import TopScale
-from weftonos.core.setup.events import GoodEnough, KnobSet, StitchedLook
+from weftonos.core.setup.events import GoodEnough, KnobSet, MarkSet, StitchedLook
 from weftonos.core.setup.setup import Setup, same_combination
 from weftonos.core.thread.drawer import is_light
 from weftonos.exchange.paper import day_in_words
@@ -110,12 +110,19 @@ def _kept_before(workshop: Workshop, setup: Setup, motion: Motion) -> KeptBefore
     if row.struck_at is not None or not isinstance(recipe := row.payload, Recipe):
         return None
     then = workshop.setup_at(row)
-    kept = kept_figures(recipe, then)
+    moved = workshop.marks(row.machine_id).moved_since(row.at)
+    kept = kept_figures(recipe, then, moved)
     laid, lies = then.sandwich and then.sandwich.loft, setup.sandwich and setup.sandwich.loft
     if kept.motion is not motion or not same_combination(then, setup) or laid is not lies:
         return None
     return KeptBefore(
-        name=recipe.name, kept_at=row.at, setting=kept.setting, low=recipe.low, high=recipe.high, looks=recipe.looks
+        name=recipe.name,
+        kept_at=row.at,
+        setting=kept.setting,
+        # Only how wide it is counts.
+        low=recipe.low,
+        high=recipe.high,
+        looks=recipe.looks,
     )
 
 
@@ -186,47 +193,57 @@ class Step:
 
 
 @dataclass(frozen=True, kw_only=True)
-class GradedLadder:
-    """A whole ladder, graded in one go; in any order, since it was stitched as one."""
+class GradedRow:
+    """One row of a cloth: the steps of one motion, in any order, since they were stitched as one."""
 
     steps: list[Step]
     motion: Motion = Motion.FREE_MOTION
+
+
+@dataclass(frozen=True, kw_only=True)
+class GradedLadder:
+    """A whole ladder, graded in one go: a row for each motion that is on the cloth, and when it was if not now."""
+
+    rows: list[GradedRow]
     at: datetime | None = None
 
 
-#: Fewer steps are a look, more are a mistake.
+#: Fewer steps of a row are a look, more are a mistake.
 FEWEST_STEPS, MOST_STEPS = 2, 24
+
+
+def _row_looks(scale: TopScale, row: GradedRow, sandwich: Sandwich) -> Sequence[StitchedLook]:
+    """Return a row's looks from the loosest to the tightest; raises :class:`CraftError` for one that cannot be."""
+    if not FEWEST_STEPS <= len(row.steps) <= MOST_STEPS:
+        raise CraftError(
+            f"A row of a ladder is {FEWEST_STEPS} to {MOST_STEPS} graded steps. A single one is kept as a look.",
+            "steps",
+        )
+    steps = [Observation(s.setting, s.grade, s.doubtful) for s in sorted(row.steps, key=lambda s: s.setting)]
+    if (twice := graded_twice(steps)) is not None:
+        raise CraftError(f"{scale.words(twice)} was graded twice, and differently. Which is it?", "steps")
+    return [
+        StitchedLook(
+            setting=step.setting, grade=step.grade, motion=row.motion, sandwich=sandwich, doubtful=step.doubtful
+        )
+        for step in {step.setting: step for step in steps}.values()
+    ]
 
 
 def keep_ladder(workshop: Workshop, machine_id: int, ladder: GradedLadder, now: datetime) -> Sequence[LogEntry]:
     """Keep every step of a ladder as a look, all of them or none."""
     scale = workshop.machine(machine_id).spec.scale
-    if not FEWEST_STEPS <= len(ladder.steps) <= MOST_STEPS:
-        raise CraftError(
-            f"A ladder is {FEWEST_STEPS} to {MOST_STEPS} graded steps. A single one is kept as a look.", "steps"
-        )
-    # By setting, so that what was noted last is the tightest, however they were tapped.
-    steps = [Observation(s.setting, s.grade, s.doubtful) for s in sorted(ladder.steps, key=lambda s: s.setting)]
-    if (twice := graded_twice(steps)) is not None:
-        raise CraftError(f"{scale.words(twice)} was graded twice, and differently. Which is it?", "steps")
-    unique = {step.setting: step for step in steps}.values()
+    motions = [row.motion for row in ladder.rows]
+    if not motions or len(set(motions)) < len(motions):
+        raise CraftError("A ladder has a row for each motion that was sewn, one at least.", "rows")
     sandwich = workshop.setup(machine_id).sandwich or Sandwich()
-    rows = [
-        workshop.note(
-            machine_id,
-            StitchedLook(
-                setting=step.setting,
-                grade=step.grade,
-                motion=ladder.motion,
-                sandwich=sandwich,
-                doubtful=step.doubtful,
-            ),
-            ladder.at or now,
-            now,
-        )
-        for step in unique
-    ]
-    return log_entries(workshop, rows)
+    looks = [look for row in ladder.rows for look in _row_looks(scale, row, sandwich)]
+    return log_entries(workshop, [workshop.note(machine_id, look, ladder.at or now, now) for look in looks])
+
+
+def set_mark(workshop: Workshop, machine_id: int, mark: MarkSet, now: datetime) -> LogEntry:
+    """Set the mark of an unmarked knob anew, under a name."""
+    return log_entry(workshop, workshop.note(machine_id, mark, now, now))
 
 
 def set_knob(workshop: Workshop, machine_id: int, knob: KnobSet, now: datetime) -> LogEntry:
@@ -278,6 +295,5 @@ def strip_sheet(
         f"Bobbin reads: {f'{setup.reading.mean_mn:.0f} mN' if setup.reading else '____'}",
         f"Needle: {setup.needle.words if setup.needle else '____'}",
         f"Batting: {(setup.sandwich and setup.sandwich.batting) or '____'}",
-        f"Motion: {question.motion.value.replace('_', '-')}",
     ]
-    return ladder_strip(laid.words, lines, laid.cloth, paper)
+    return ladder_strip(laid.words, question.motion, lines, laid.cloth, paper)

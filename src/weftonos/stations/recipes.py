@@ -138,6 +138,7 @@ def _meets(row: RecordRow, setup: Setup, wanted: Sequence[str], motion: Motion |
 
 def _items(workshop: Workshop, rows: Sequence[RecordRow]) -> list[RecipeItem]:
     setups, entries = workshop.setups_at(rows), log_entries(workshop, rows)
+    marks = {machine_id: workshop.marks(machine_id) for machine_id in {row.machine_id for row in rows}}
     now = workshop.setups_now({row.machine_id for row in rows})
     cases = {case.id: case.label for setup in setups.values() if (case := setup.case)}
     turned, histories = workshop.rack.last_turns(cases), workshop.rack.histories(cases, 1)
@@ -148,10 +149,12 @@ def _items(workshop: Workshop, rows: Sequence[RecordRow]) -> list[RecipeItem]:
     for row, entry in zip(rows, entries, strict=True):
         setup, recipe, scale = setups[row.id], row.payload, scale_of(row.machine)
         assert isinstance(recipe, Recipe) and scale is not None
-        kept = kept_figures(recipe, setup)
+        moved = marks[row.machine_id].moved_since(row.at)
+        kept = kept_figures(recipe, setup, moved)
         interval = ""
         if recipe.low is not None and recipe.high is not None:
-            interval = f"{scale.words(scale.snap(recipe.low))} to {scale.words(scale.snap(recipe.high))}"
+            low, high = (scale.words(scale.snap(end - moved)) for end in (recipe.low, recipe.high))
+            interval = f"{low} to {high}"
         since = None
         if setup.case:
             readings = histories[setup.case.id].readings
@@ -213,9 +216,8 @@ def _recipe(workshop: Workshop, machine_id: int, recipe_id: int) -> RecordRow:
     return row
 
 
-def _differs(scale: TopScale, present: Setup, kept: Setup, recipe: Recipe) -> dict[Changed, Difference]:
+def _differs(scale: TopScale, present: Setup, kept: Setup, setting: float) -> dict[Changed, Difference]:
     """Return what differs from a recipe, its setting included."""
-    setting = kept_figures(recipe, kept).setting
     found = {difference.what: difference for difference in differences(present, kept)}
     # The knob stands where it was last set or stitched, whatever thread that was with.
     if not present.knob or present.knob.setting != setting:
@@ -224,19 +226,27 @@ def _differs(scale: TopScale, present: Setup, kept: Setup, recipe: Recipe) -> di
     return found
 
 
+def _setting(workshop: Workshop, row: RecordRow) -> float:
+    """Return a recipe's setting, on today's mark where the knob has one."""
+    assert isinstance(row.payload, Recipe)
+    moved = workshop.marks(row.machine_id).moved_since(row.at)
+    return kept_figures(row.payload, workshop.setup_at(row), moved).setting
+
+
 def _in_use(workshop: Workshop, machine_id: int, row: RecordRow, begun: Setup, records: Sequence[int] = ()) -> InUse:
     recipe, kept, scale = row.payload, workshop.setup_at(row), workshop.machine(machine_id).spec.scale
     assert isinstance(recipe, Recipe)
-    left = _differs(scale, workshop.setup(machine_id), kept, recipe)
+    setting = _setting(workshop, row)
+    left = _differs(scale, workshop.setup(machine_id), kept, setting)
     moves = {
         what: Move(what=what, before=d.before, after=d.after, done=True)
-        for what, d in _differs(scale, begun, kept, recipe).items()
+        for what, d in _differs(scale, begun, kept, setting).items()
     }
     moves |= {what: Move(what=what, before=d.before, after=d.after) for what, d in left.items()}
     return InUse(
         recipe=row.id,
         name=recipe.name,
-        setting_words=scale.words(kept_figures(recipe, kept).setting),
+        setting_words=scale.words(setting),
         moves=[moves[what] for what in Changed if what in moves],
         records=records,
     )
@@ -268,8 +278,7 @@ def use_recipe(workshop: Workshop, machine_id: int, recipe_id: int, now: datetim
 def finish_recipe(workshop: Workshop, machine_id: int, now: datetime) -> InUse:
     """Note every move that is left as done; the bobbin's number is read, not noted."""
     pinned, row = _pinned(workshop, machine_id)
-    recipe, kept, before = row.payload, workshop.setup_at(row), workshop.setup(machine_id)
-    assert isinstance(recipe, Recipe)
+    kept, before = workshop.setup_at(row), workshop.setup(machine_id)
     left = {move.what for move in pinned.moves if not move.done}
     moves: list[Payload] = []
     if Changed.TOP_THREAD in left:
@@ -288,7 +297,7 @@ def finish_recipe(workshop: Workshop, machine_id: int, now: datetime) -> InUse:
     if kept.sandwich and Changed.SANDWICH in left:
         moves.append(SandwichLaid(kept.sandwich))
     if Changed.SETTING in left:
-        moves.append(KnobSet(kept_figures(recipe, kept).setting))
+        moves.append(KnobSet(_setting(workshop, row)))
     moves.append(RecipeUsed(row.id, Stage.DONE))
     records = [workshop.note(machine_id, move, now, now).id for move in moves]
     return _in_use(workshop, machine_id, row, before, records)
@@ -324,7 +333,7 @@ def recipe_sheet(workshop: Workshop, recipe_id: int, zone: str) -> Sheet:
     if not isinstance(recipe, Recipe):
         raise CraftError("That record is no kept combination.", "recipe")
     machine = workshop.machine(row.machine_id).spec
-    kept = kept_figures(recipe, setup)
+    kept = kept_figures(recipe, setup, workshop.marks(row.machine_id).moved_since(row.at))
     lines = [
         ("Machine", machine.nickname),
         ("Top", " + ".join(f"{t.name} ({t.words})" for t in setup.top)),

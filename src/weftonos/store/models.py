@@ -140,6 +140,7 @@ class RecordRow(_Row, Base):
     knob_id: Mapped[int | None]
     good_id: Mapped[int | None]
     recipe_id: Mapped[int | None]
+    mark_id: Mapped[int | None]
     machine: Mapped[MachineRow] = relationship()
     revisions: Mapped[list[RevisionRow]] = relationship(order_by="RevisionRow.id")
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Any
 
@@ -20,6 +20,7 @@ from weftonos.core.bobbin.purpose import Purpose, purpose_of, purpose_target
 from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Motion
+from weftonos.core.kernel.scale import ScaleKind
 from weftonos.core.kernel.standing import Standing
 from weftonos.core.log.logbook import CLOCK_SLACK, UNREADABLE, Payload, Unreadable, case_of, check_time
 from weftonos.core.mend.incident import Incident, IncidentAnswer, IncidentCheck, IncidentOutcome, Step
@@ -29,6 +30,7 @@ from weftonos.core.setup.events import (
     BobbinLoaded,
     CasePutBack,
     KnobSet,
+    MarkSet,
     NeedleFitted,
     RecipeUsed,
     StitchedLook,
@@ -65,6 +67,17 @@ class UnreadableRow:
     table: str
     id: int
     document: Unreadable
+
+
+@dataclass(frozen=True)
+class Marks:
+    """When a knob's mark was set anew, and by how many turns it moved each time."""
+
+    moved: Sequence[tuple[datetime, float]]
+
+    def moved_since(self, at: datetime) -> float:
+        """Return by how much the mark moved since a moment: that much less is a setting of then on today's mark."""
+        return sum(by for when, by in self.moved if when > at)
 
 
 class Workshop:
@@ -351,8 +364,18 @@ class Workshop:
         if change is not None:
             query = query.where(RecordRow.at < change.at)
         rows = self._session.execute(query).all()
-        setups = self.setups_at(rows)
-        return [(row.payload, setups[row.id]) for row in rows if isinstance(row.payload, StitchedLook)]
+        setups, marked = self.setups_at(rows), self.marks(machine_id)
+        return [
+            (replace(row.payload, setting=row.payload.setting - marked.moved_since(row.at)), setups[row.id])
+            for row in rows
+            if isinstance(row.payload, StitchedLook)
+        ]
+
+    def marks(self, machine_id: int) -> Marks:
+        """Return when the mark of a machine's knob was set anew, and by how much it moved."""
+        query = select(RecordRow.at, RecordRow.payload).where(*counting(machine_id, MarkSet.kind))
+        set_anew = self._session.execute(query).tuples()
+        return Marks([(at, payload.at) for at, payload in set_anew if isinstance(payload, MarkSet)])
 
     # The logbook, written
 
@@ -456,6 +479,13 @@ class Workshop:
                 self._check_put_back(machine_id, number, at)
             case KnobSet(setting=setting) if setting is not None:
                 machine.scale.check(setting)
+            case MarkSet(name=name, at=moved):
+                if machine.scale.kind is not ScaleKind.TURNS:
+                    raise CraftError("Only an unmarked knob has a mark; this scale has numbers.", "at")
+                machine.scale.check(moved, "at")
+                mark = self.setup(machine_id).mark
+                if old is None and mark and (mark.name, moved) == (name, 0):
+                    raise CraftError("The mark is set there already, under that name.", "name")
             case RecipeUsed(recipe=number):
                 kept = row_of(self._session, RecordRow, number)
                 if kept is None or kept.kind != Recipe.kind or kept.machine_id != machine_id:

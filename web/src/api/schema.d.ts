@@ -1088,6 +1088,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/mark": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set Mark
+         * @description Set the mark of an unmarked knob anew, under a name.
+         */
+        post: operations["set_mark_api_machines__machine_id__mark_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/marks": {
         parameters: {
             query?: never;
@@ -2742,11 +2762,8 @@ export interface components {
             points: components["schemas"]["ChartPoint"][];
             /** Range Upper */
             range_upper?: number | null;
-            /**
-             * Says
-             * @default []
-             */
-            says?: string[];
+            /** Says */
+            says: string[];
             /** Size */
             size: number;
             /** Upper */
@@ -2782,7 +2799,7 @@ export interface components {
              */
             at: string;
             /** Payload */
-            payload: components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["CasePutBack"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["PurposeSet"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["KnobSet"] | components["schemas"]["GoodEnough"] | components["schemas"]["Recipe"] | components["schemas"]["RecipeUsed-Input"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["Upkeep"];
+            payload: components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["CasePutBack"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["PurposeSet"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["KnobSet"] | components["schemas"]["MarkSet"] | components["schemas"]["GoodEnough"] | components["schemas"]["Recipe"] | components["schemas"]["RecipeUsed-Input"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["Upkeep"];
         };
         /**
          * CsvTable
@@ -2975,10 +2992,7 @@ export interface components {
             /** Low Mn */
             low_mn: number;
             /** Readings */
-            readings: [
-                number,
-                number
-            ];
+            readings: number[];
             /** Text */
             text: string;
             /** What */
@@ -3201,11 +3215,19 @@ export interface components {
         };
         /**
          * GradedLadder
-         * @description A whole ladder, graded in one go; in any order, since it was stitched as one.
+         * @description A whole ladder, graded in one go: a row for each motion that is on the cloth, and when it was if not now.
          */
         GradedLadder: {
             /** At */
             at?: string | null;
+            /** Rows */
+            rows: components["schemas"]["GradedRow"][];
+        };
+        /**
+         * GradedRow
+         * @description One row of a cloth: the steps of one motion, in any order, since they were stitched as one.
+         */
+        GradedRow: {
             /** @default free_motion */
             motion?: components["schemas"]["Motion"];
             /** Steps */
@@ -3771,7 +3793,7 @@ export interface components {
              */
             noted_at: string;
             /** Payload */
-            payload: (components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["CasePutBack"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["PurposeSet"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["KnobSet"] | components["schemas"]["GoodEnough"] | components["schemas"]["Recipe"] | components["schemas"]["RecipeUsed-Output"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["Upkeep"]) | null;
+            payload: (components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["CasePutBack"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["PurposeSet"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["KnobSet"] | components["schemas"]["MarkSet"] | components["schemas"]["GoodEnough"] | components["schemas"]["Recipe"] | components["schemas"]["RecipeUsed-Output"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["Upkeep"]) | null;
             /** Revisions */
             revisions: components["schemas"]["Revision"][];
             setup: components["schemas"]["Setup"];
@@ -3953,6 +3975,39 @@ export interface components {
             /** Id */
             id: number;
             part: components["schemas"]["Part"];
+        };
+        /**
+         * MarkSet
+         * @description The mark of an unmarked knob was set anew: where ``at`` turns from the old mark stood, 0 stands from now on.
+         *
+         *     ``name`` says where that is: "where 40 over 60 balanced on 3 May".
+         */
+        MarkSet: {
+            /**
+             * At
+             * @default 0
+             */
+            at?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mark_set";
+            /** Name */
+            name: string;
+        };
+        /**
+         * MarkTag
+         * @description Where the mark of an unmarked knob is, as its owner says it, and since when.
+         */
+        MarkTag: {
+            /** Name */
+            name: string;
+            /**
+             * Set At
+             * Format: date-time
+             */
+            set_at: string;
         };
         /**
          * Match
@@ -5122,6 +5177,7 @@ export interface components {
             good_enough?: number;
             knob?: components["schemas"]["KnobTag"] | null;
             look?: components["schemas"]["LookTag"] | null;
+            mark?: components["schemas"]["MarkTag"] | null;
             needle?: components["schemas"]["NeedleTag"] | null;
             purpose?: components["schemas"]["PurposeSet"] | null;
             reading?: components["schemas"]["ReadingTag"] | null;
@@ -7754,6 +7810,41 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Look"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    set_mark_api_machines__machine_id__mark_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkSet"];
             };
         };
         responses: {

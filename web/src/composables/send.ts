@@ -71,6 +71,16 @@ export const useStrikeRecord = () =>
     (id) => answer(client.POST("/api/log/{record_id}/restore", { params: { path: { record_id: id } } })),
   );
 
+/** Takes several records back at once, the last first: each then stands on what it was noted on. */
+export const useTakeBack = (then?: () => void) =>
+  useSend(
+    async (records: number[]) => {
+      for (const id of [...records].reverse())
+        await answer(client.POST("/api/log/{record_id}/strike", { params: { path: { record_id: id } } }));
+    },
+    { says: () => "Taken back.", then },
+  );
+
 /** Changes part of what is on record about a machine: its schools, its path. */
 export function useMachineChange(machine: Ref<number>, options: Options<Schemas["MachineItem"]> = {}) {
   const { data } = useMachines();

@@ -31,7 +31,7 @@ const shadow = computed(() => {
 </script>
 
 <template>
-  <svg viewBox="0 0 320 182" role="img" :aria-label="words">
+  <svg class="gauge" viewBox="0 0 320 182" role="img" :aria-label="words">
     <path :d="arc(0, full * perUnit, C.r)" class="rim" />
     <path v-if="target" :d="arc(target.low, target.high, C.r)" class="target" />
     <g v-for="tick in ticks" :key="tick">

@@ -69,8 +69,11 @@ class KeptFigures:
     wants: tuple[str, ...]
 
 
-def kept_figures(recipe: Recipe, setup: Setup) -> KeptFigures:
-    """Return what a recipe says, read from the set-up it was kept under: a corrected reading corrects it as well."""
+def kept_figures(recipe: Recipe, setup: Setup, mark_moved: float = 0) -> KeptFigures:
+    """Return what a recipe says, read from the set-up it was kept under: a corrected reading corrects it as well.
+
+    ``mark_moved`` is by how much the mark of the knob has moved since: the setting is given on today's mark.
+    """
     wants = []
     judged_by_hand = recipe.bobbin_mn is None
     if setup.reading is None and not judged_by_hand:
@@ -80,12 +83,14 @@ def kept_figures(recipe: Recipe, setup: Setup) -> KeptFigures:
         wants.append("the look it was kept with was struck out")
     elif setup.look.setting != at_look or (recipe.last_look is None and setup.look.grade != recipe.grade):
         wants.append("the look it was kept with was corrected since")
+    if mark_moved:
+        wants.append("the mark of the knob was set anew since; the setting is given on today's")
     # What was found from several looks stands; a single look's setting is the look's own.
     own = setup.look if recipe.last_look is None else None
     bobbin_mn = setup.reading.mean_mn if setup.reading else recipe.bobbin_mn
     by_hand = setup.felt.words if setup.felt else "judged by the stitch"
     return KeptFigures(
-        setting=own.setting if own else recipe.setting,
+        setting=(own.setting if own else recipe.setting) - mark_moved,
         grade=own.grade if own else recipe.grade,
         motion=setup.look.motion if setup.look else recipe.motion,
         bobbin_mn=bobbin_mn,

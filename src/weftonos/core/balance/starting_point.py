@@ -1,14 +1,15 @@
 """Where to start a new combination: the schools' value, corrected by this machine's own records of near ones.
 
 A Gaussian-process regression over the combination: its mean is the schools' value, its covariance falls with the
-distance in thickness, fibre drag, bobbin number, batting and motion. All lengths are our own estimates.
+distance in thickness and fibre drag above and below, bobbin number, batting and fabric, motion and bobbin work. All
+lengths are our own estimates.
 """
 
 from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 import numpy as np
@@ -16,7 +17,7 @@ import numpy.typing as npt
 
 from weftonos.core.balance.estimate import BalancePrior, scale_unit
 from weftonos.core.kernel.counting import Z95
-from weftonos.core.kernel.sandwich import Loft, Motion
+from weftonos.core.kernel.sandwich import Loft, Motion, Sandwich, Weave
 from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.kernel.standing import estimate
@@ -34,8 +35,12 @@ LENGTHS = {
     "drag": estimate(0.05),
     "bobbin": estimate(0.12, "", "of ln(reading)"),
     "loft": estimate(1.2, "steps"),
+    "thickness below": estimate(0.06, "mm"),
+    "drag below": estimate(0.08),
 }
 OTHER_MOTION = estimate(0.4, "", "correlation between straight, free-motion and decorative")
+OTHER_FABRIC = estimate(0.85, "", "correlation between two kinds of top fabric")
+BOBBIN_WORK_APART = estimate(0.2, "", "correlation between ordinary sewing and bobbin work")
 #: In dial numbers: what the schools' value is off by from machine to machine, from thread to thread, and at random.
 MACHINE_SPREAD = estimate(0.9, "dial numbers")
 THREAD_SPREAD = estimate(0.9, "dial numbers")
@@ -62,6 +67,10 @@ class Combination:
     loft: Loft
     motion: Motion
     school_setting: float | None
+    below_mm: float | None = None
+    below_drag: float | None = None
+    weave: Weave = Weave.ORDINARY
+    bobbin_work: bool = False
 
     @classmethod
     def of_setup(cls, kind: MachineKind, scale: TopScale, setup: Setup, motion: Motion) -> Combination | None:
@@ -70,16 +79,17 @@ class Combination:
         if top is None:
             return None
         reading = setup.reading.mean_mn if setup.reading else None
-        loft = setup.sandwich.loft if setup.sandwich else Loft.MEDIUM
-        return cls.of(
+        sandwich = setup.sandwich or Sandwich()
+        found = cls.of(
             kind=kind,
             scale=scale,
             top=top,
             bobbin=setup.bobbin_thread,
             bobbin_mn=reading,
-            loft=loft,
+            loft=sandwich.loft,
             motion=motion,
         )
+        return replace(found, weave=sandwich.weave, bobbin_work=setup.bobbin_work)
 
     @classmethod
     def of(
@@ -102,6 +112,8 @@ class Combination:
             loft=loft,
             motion=motion,
             school_setting=setting,
+            below_mm=bobbin.diameter_mm if bobbin else None,
+            below_drag=FRICTION[bobbin.fibre].value if bobbin else None,
         )
 
 
@@ -119,12 +131,13 @@ def balanced_combinations(
 ) -> list[BalanceRecord]:
     """Return what a machine balanced, from its balanced looks and their set-ups, newest first; each combination once.
 
-    Combinations are the same with the same threads, loft and motion: the newest look stands for them.
+    Combinations are the same with the same threads, loft, fabric and motion: the newest look stands for them.
     """
     found: dict[tuple[object, ...], BalanceRecord] = {}
     for look, setup in looks:
-        loft = setup.sandwich and setup.sandwich.loft
-        key = (tuple(t.one_thread for t in setup.top), setup.bobbin and setup.bobbin.one_thread, loft, look.motion)
+        lies = setup.sandwich and (setup.sandwich.loft, setup.sandwich.weave)
+        below = setup.bobbin and (setup.bobbin.one_thread, setup.bobbin_work)
+        key = (tuple(t.one_thread for t in setup.top), below, lies, look.motion)
         if key in found:
             continue
         combination = Combination.of_setup(kind, scale, setup, look.motion)
@@ -192,8 +205,14 @@ def _kernel(a: Combination, b: Combination) -> float:
     distance += ((_LOFTS.index(a.loft) - _LOFTS.index(b.loft)) / LENGTHS["loft"].value) ** 2
     if a.bobbin_mn and b.bobbin_mn:
         distance += (math.log(a.bobbin_mn / b.bobbin_mn) / LENGTHS["bobbin"].value) ** 2
-    motion = 1.0 if a.motion is b.motion else OTHER_MOTION.value
-    return MACHINE_SPREAD.value**2 * motion + THREAD_SPREAD.value**2 * motion * math.exp(-distance / 2)
+    if a.below_mm is not None and b.below_mm is not None:
+        distance += ((a.below_mm - b.below_mm) / LENGTHS["thickness below"].value) ** 2
+    if a.below_drag is not None and b.below_drag is not None:
+        distance += ((a.below_drag - b.below_drag) / LENGTHS["drag below"].value) ** 2
+    sewn = 1.0 if a.motion is b.motion else OTHER_MOTION.value
+    sewn *= 1.0 if a.bobbin_work is b.bobbin_work else BOBBIN_WORK_APART.value
+    fabric = 1.0 if a.weave is b.weave else OTHER_FABRIC.value
+    return sewn * (MACHINE_SPREAD.value**2 + THREAD_SPREAD.value**2 * fabric * math.exp(-distance / 2))
 
 
 def starting_point(scale: TopScale, new: Combination, records: Sequence[BalanceRecord]) -> StartingPoint:

@@ -37,7 +37,7 @@ class Effect:
     what: str
     low_mn: float
     high_mn: float
-    readings: tuple[int, int]
+    readings: Sequence[int]
     text: str
 
 

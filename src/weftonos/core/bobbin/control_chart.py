@@ -69,7 +69,7 @@ class ControlChart:
     within: float | None = None
     between: float | None = None
     drifts: bool = False
-    says: tuple[str, ...] = ()
+    says: tuple[str, ...]
 
 
 @dataclass(frozen=True)

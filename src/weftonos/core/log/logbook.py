@@ -33,6 +33,7 @@ from weftonos.core.setup.events import (
     CasePutBack,
     GoodEnough,
     KnobSet,
+    MarkSet,
     NeedleFitted,
     NeedleRetired,
     RecipeUsed,
@@ -64,6 +65,7 @@ Payload = (
     | PartMarked
     | StitchedLook
     | KnobSet
+    | MarkSet
     | GoodEnough
     | Recipe
     | RecipeUsed
@@ -101,6 +103,7 @@ KIND_NAMES: dict[str, str] = {
     "part_marked": "Rack",
     "look": "Stitched look",
     "knob_set": "Top tension set",
+    "mark_set": "Mark of the knob",
     "good_enough": "Good enough",
     "recipe": "Kept combination",
     "recipe_used": "Recipe in use",
@@ -235,6 +238,9 @@ def describe(
             return f"The bobbin is set for {PURPOSE_NAMES[purpose]}{own}"
         case KnobSet(setting=setting):
             return "Top tension left to the machine" if setting is None else f"Top tension set {_place(scale, setting)}"
+        case MarkSet(name=name, at=at):
+            moved = f", {set_at(at)} of the old one" if at else ""
+            return f"The mark is {name}{moved}"
         case GoodEnough(grade=grade):
             return {
                 1: "A few specks of the top on the back are good enough here",

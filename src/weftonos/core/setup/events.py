@@ -99,6 +99,22 @@ class KnobSet:
     kind: Literal["knob_set"] = "knob_set"
 
 
+@dataclass(frozen=True, kw_only=True)
+class MarkSet:
+    """The mark of an unmarked knob was set anew: where ``at`` turns from the old mark stood, 0 stands from now on.
+
+    ``name`` says where that is: "where 40 over 60 balanced on 3 May".
+    """
+
+    name: str
+    at: float = 0
+    kind: Literal["mark_set"] = "mark_set"
+
+    def __post_init__(self) -> None:
+        require_text(self.name, 120, "Where the mark is", "name")
+        require_between(self.at, -100, 100, "The new mark, in turns from the old one,", "at")
+
+
 @dataclass(frozen=True)
 class GoodEnough:
     """A grade counts as good in this combination: +1 a few specks of the top on the back, -1 a few dots on top.

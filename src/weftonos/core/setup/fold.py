@@ -19,6 +19,7 @@ from weftonos.core.setup.events import (
     CasePutBack,
     GoodEnough,
     KnobSet,
+    MarkSet,
     NeedleFitted,
     NeedleRetired,
     RecipeUsed,
@@ -27,7 +28,17 @@ from weftonos.core.setup.events import (
     StitchedLook,
     TopThreaded,
 )
-from weftonos.core.setup.setup import CaseTag, FeltTag, KnobTag, LookTag, NeedleTag, ReadingTag, Setup, ThreadTag
+from weftonos.core.setup.setup import (
+    CaseTag,
+    FeltTag,
+    KnobTag,
+    LookTag,
+    MarkTag,
+    NeedleTag,
+    ReadingTag,
+    Setup,
+    ThreadTag,
+)
 from weftonos.core.thread.drawer import DrawerThread
 
 #: The kinds of record that change a set-up; all others leave it as it is.
@@ -44,6 +55,7 @@ SETUP_KINDS = (
     "screw_turned",
     "look",
     "knob_set",
+    "mark_set",
     "good_enough",
     "recipe_used",
 )
@@ -68,7 +80,8 @@ class InForce:
     """The records that decide a set-up at a moment; ``change`` is the one that began the combination.
 
     ``knob`` is the last look or setting of the knob, whatever the combination; ``good`` what counts as good enough in
-    this one; ``recipe`` the kept combination that was put back, or is being.
+    this one; ``recipe`` the kept combination that was put back, or is being; ``mark`` the last time the knob's mark was
+    set.
     """
 
     top: Event | None = None
@@ -81,6 +94,7 @@ class InForce:
     knob: Event | None = None
     good: Event | None = None
     recipe: Event | None = None
+    mark: Event | None = None
     change: Event | None = None
 
     @property
@@ -202,6 +216,9 @@ def _step(state: InForce, event: Event, held: Remembered) -> InForce:
             return replace(state, look=event, knob=event)
         case KnobSet():
             return replace(state, knob=event)
+        case MarkSet():
+            # Settings before and after are numbers of two scales.
+            return replace(state, knob=event, mark=event, look=None, good=None, change=event)
         case GoodEnough(grade=grade):
             return replace(state, good=event if grade else None)
         case RecipeUsed(stage=stage):
@@ -274,6 +291,10 @@ def setup_of(state: InForce, threads: Mapping[int, DrawerThread], cases: Mapping
         setup = replace(setup, look=seen)
     if state.knob and isinstance(knob := state.knob.payload, StitchedLook | KnobSet):
         setup = replace(setup, knob=KnobTag(setting=knob.setting, set_at=state.knob.at))
+    if state.knob and isinstance(state.knob.payload, MarkSet):
+        setup = replace(setup, knob=KnobTag(setting=0, set_at=state.knob.at))
+    if state.mark and isinstance(mark := state.mark.payload, MarkSet):
+        setup = replace(setup, mark=MarkTag(name=mark.name, set_at=state.mark.at))
     if state.good and isinstance(good := state.good.payload, GoodEnough):
         setup = replace(setup, good_enough=good.grade)
     if state.recipe and isinstance(recipe := state.recipe.payload, RecipeUsed):

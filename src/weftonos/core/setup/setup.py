@@ -138,6 +138,14 @@ class KnobTag:
     set_at: datetime
 
 
+@dataclass(frozen=True)
+class MarkTag:
+    """Where the mark of an unmarked knob is, as its owner says it, and since when."""
+
+    name: str
+    set_at: datetime
+
+
 @dataclass(frozen=True, kw_only=True)
 class Setup:
     """Everything that decides the stitch, as far as it is on record.
@@ -157,6 +165,7 @@ class Setup:
     felt: FeltTag | None = None
     purpose: PurposeSet | None = None
     knob: KnobTag | None = None
+    mark: MarkTag | None = None
     good_enough: int = 0
     look: LookTag | None = None
     sandwich: Sandwich | None = None

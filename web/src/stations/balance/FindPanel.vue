@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import Button from "primevue/button";
+import InputText from "primevue/inputtext";
 import { computed, ref, watch } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
 import { useWords } from "../../api/queries";
 import BalanceStrip from "../../diagrams/BalanceStrip.vue";
 import { useHere, useMachineId } from "../../composables/machine";
+import FieldBox from "../../parts/FieldBox.vue";
 import ReasonList from "../../parts/ReasonList.vue";
 import { percent } from "../../words";
 import GradePicker from "./GradePicker.vue";
@@ -76,6 +78,7 @@ const keepLook = useNote(
 const { error } = keepLook;
 const records = useStrikeRecord();
 /** A guard rail that stands in the way is put aside by the hand that has done what it asks. */
+const at = (words: string) => (/^(at |automatic)/.test(words) ? words : `at ${words}`);
 const done = ref<string[]>([]);
 watch(
   () => props.station.looks.length,
@@ -83,13 +86,41 @@ watch(
 );
 const blocking = computed(() => props.station.guards.find((g) => g.blocks && !done.value.includes(g.trap)));
 const advice = computed(() => props.station.guards.filter((g) => !g.blocks));
+/** A look beside balanced that nobody called good enough yet. */
+const acceptable = computed(() => {
+  const { lowest, highest } = props.station.tolerance.accepted;
+  const last = looks.value.at(-1)?.grade ?? 0;
+  return Math.abs(last) === 1 && (last < (lowest ?? 0) || last > (highest ?? 0)) ? last : 0;
+});
+const accept = useNote((grade: number) =>
+  answer(client.POST("/api/machines/{machine_id}/good-enough", { ...here(), body: { kind: "good_enough", grade } })),
+);
+const knob = useNote((automatic: boolean) =>
+  answer(
+    client.POST("/api/machines/{machine_id}/knob", {
+      ...here(),
+      body: { kind: "knob_set", setting: automatic ? null : numberIn("setting", setting.value) },
+    }),
+  ),
+);
+const markName = ref("");
+const mark = useNote(
+  async () =>
+    answer(
+      client.POST("/api/machines/{machine_id}/mark", {
+        ...here(),
+        body: { kind: "mark_set", name: markName.value, at: numberIn("at", setting.value) },
+      }),
+    ),
+  { then: () => (markName.value = "") },
+);
 const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
 </script>
 
 <template>
-  <div class="station">
+  <div class="station together">
     <div>
-      <section class="panel stack" aria-live="polite">
+      <section class="panel stack lead" aria-live="polite">
         <template v-if="blocking">
           <p class="answer first">First this</p>
           <p class="verdict trouble">{{ blocking.text }}</p>
@@ -139,6 +170,15 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
           for a thread that lies too straight.
         </p>
         <p v-for="g in advice" :key="g.trap" class="caution">{{ g.text }}</p>
+        <p v-if="station.tolerance.why" class="good">Good enough here: {{ station.tolerance.why }}.</p>
+        <div v-if="acceptable" class="row">
+          <Button
+            :label="`Good enough for this quilt: ${acceptable > 0 ? 'a few specks below' : 'a few dots on top'}`"
+            outlined
+            :loading="accept.pending.value"
+            @click="accept.go(acceptable)" />
+        </div>
+        <Button v-else-if="station.setup.good_enough" label="Only balanced is good enough" text @click="accept.go(0)" />
       </section>
       <section class="panel stack">
         <h2>Why</h2>
@@ -163,10 +203,14 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
           </p>
         </template>
       </section>
-      <LadderPanel :motion="motion" :chosen="setting" @choose="(s) => (setting = String(s))" />
+      <LadderPanel
+        :motion="motion"
+        :scale="scale"
+        :top="top?.colour ?? '#2f6f62'"
+        :bobbin="bobbin?.colour ?? '#c9a36a'" />
     </div>
     <div>
-      <section class="panel stack">
+      <section class="panel stack hand">
         <label class="field">
           <span>Stitched at: {{ SCALE_SAYS[scale.kind] }}, {{ scale.low }} to {{ scale.high }}</span>
           <span class="dial">
@@ -181,7 +225,29 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
             <button type="button" aria-label="Tighter, one step" @click="turn(1)">+</button>
           </span>
         </label>
-        <p v-if="error('setting')" class="field-error" role="alert">{{ error("setting") }}</p>
+        <p v-if="error('setting') || knob.error('setting')" class="field-error" role="alert">
+          {{ error("setting") ?? knob.error("setting") }}
+        </p>
+        <div class="row knob">
+          <span class="soft">{{
+            station.knob_words ? `The knob stands ${at(station.knob_words)}` : "Where the knob stands is not on record"
+          }}</span>
+          <Button :label="`Knob now at ${setting}`" text :loading="knob.pending.value" @click="knob.go(false)" />
+          <Button label="Automatic" text @click="knob.go(true)" />
+        </div>
+        <form v-if="scale.kind === 'turns'" class="row knob" @submit.prevent="mark.go()">
+          <FieldBox
+            :label="
+              station.setup.mark
+                ? `The mark is ${station.setup.mark.name}. Set it anew, and say where`
+                : 'Set the mark here, and say where that is'
+            "
+            :error="mark.error('name', 'at')"
+            class="grow"
+            ><InputText v-model="markName" placeholder="where 40 over 60 balanced"
+          /></FieldBox>
+          <Button type="submit" label="The mark is here" outlined class="low" :disabled="!markName" />
+        </form>
         <div class="row" role="group" aria-label="How it was sewn">
           <button
             v-for="m in MOTIONS"
@@ -228,6 +294,16 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
 </template>
 
 <style scoped>
+.grow {
+  flex: 1 1 14rem;
+}
+.low {
+  align-self: end;
+}
+.knob {
+  align-items: center;
+  justify-content: space-between;
+}
 .act {
   font-size: clamp(2rem, 4vw, 3.1rem);
   line-height: 1.1;

@@ -7,8 +7,8 @@ import { answer, client, type Schemas } from "../../api/client";
 import { type RecipeQuery, useRecipes } from "../../api/queries";
 import { useMachineId } from "../../composables/machine";
 import ToggleRow from "../../parts/ToggleRow.vue";
-import { day, ZONE } from "../../words";
-import { useSend } from "../../composables/send";
+import { CHANGED, day, ZONE } from "../../words";
+import { useSend, useTakeBack } from "../../composables/send";
 
 type Item = Schemas["RecipeItem"];
 const machine = useMachineId();
@@ -23,7 +23,7 @@ const query = computed<RecipeQuery>(() => ({
 }));
 const { data: pages, fetchNextPage, hasNextPage, isFetchingNextPage } = useRecipes(query);
 const items = computed(() => pages.value?.pages.flatMap((page) => page.items));
-const used = shallowRef<Schemas["Used"] | null>(null);
+const compared = shallowRef<Schemas["InUse"] | null>(null);
 const look = useSend((item: Item) =>
   answer(
     client.GET("/api/machines/{machine_id}/recipes/{recipe_id}/differences", {
@@ -31,13 +31,7 @@ const look = useSend((item: Item) =>
     }),
   ),
 );
-const takeBack = useSend(
-  async (records: number[]) => {
-    for (const id of records)
-      await answer(client.POST("/api/log/{record_id}/strike", { params: { path: { record_id: id } } }));
-  },
-  { says: () => "Taken back.", then: () => (used.value = null) },
-);
+const takeBack = useTakeBack();
 const use = useSend(
   (item: Item) =>
     answer(
@@ -46,31 +40,18 @@ const use = useSend(
       }),
     ),
   {
-    says: (done) => `${nameOf(done.item)} is on the thread line.`,
-    // The last first: each then stands on what it was noted on.
-    undo: (done) => () => void takeBack.go([...(done.records ?? [])].reverse()),
+    says: (begun) => `${begun.name}: ${begun.moves.length} moves, pinned above until they are done.`,
+    undo: (begun) => () => void takeBack.go([...(begun.records ?? [])]),
+    then: () => (compared.value = null),
   },
 );
 async function compare(item: Item) {
-  used.value = await look.go(item);
-}
-async function useToday(item: Item) {
-  used.value = await use.go(item);
+  compared.value = await look.go(item);
 }
 const nameOf = (item: Item) => (item.entry.payload?.kind === "recipe" ? item.entry.payload.name : "");
 const looksOf = (item: Item) => (item.entry.payload?.kind === "recipe" ? (item.entry.payload.looks ?? 0) : 0);
 const whyStale = (item: Item) =>
   item.stale.map((why) => (why.since ? `${why.text} (${day(why.since)})` : why.text)).join("; ");
-const SAYS: Record<Schemas["Changed"], string> = {
-  top_thread: "Top thread",
-  bobbin_thread: "Bobbin thread",
-  bobbin_case: "Case",
-  bobbin_reading: "Bobbin",
-  needle: "Needle",
-  new_needle: "Needle",
-  sandwich: "Batting",
-  setting: "Top tension",
-};
 </script>
 
 <template>
@@ -100,16 +81,13 @@ const SAYS: Record<Schemas["Changed"], string> = {
         ]" />
     </section>
     <p v-if="use.problem.value" class="panel field-error" role="alert">{{ use.problem.value.message }}</p>
-    <section v-if="used" class="panel stack used" aria-live="polite">
-      <h2>{{ nameOf(used.item) }}: top {{ used.item.setting_words }}</h2>
-      <p v-if="!used.differs.length" class="verdict">
-        {{ used.done?.length ? "All of it is on the machine." : "Nothing differs." }} Stitch a test, and go.
-      </p>
+    <section v-if="compared" class="panel stack used" aria-live="polite">
+      <h2>{{ compared.name }}: top {{ compared.setting_words }}</h2>
+      <p v-if="!compared.moves.length" class="verdict">Nothing differs. Stitch a test, and go.</p>
       <ul>
-        <li v-for="d in used.differs" :key="d.what">
-          <strong>{{ SAYS[d.what] }}:</strong> from {{ d.before }} to {{ d.after }}
+        <li v-for="m in compared.moves" :key="m.what">
+          <strong>{{ CHANGED[m.what] }}:</strong> from {{ m.before }} to {{ m.after }}
         </li>
-        <li v-for="d in used.done" :key="d.what" class="soft">✓ {{ SAYS[d.what] }}: {{ d.after }}</li>
       </ul>
     </section>
     <p v-if="items?.length === 0" class="panel verdict">
@@ -136,7 +114,7 @@ const SAYS: Record<Schemas["Changed"], string> = {
       </p>
       <div class="acts">
         <template v-if="item.entry.machine_id === machine">
-          <Button label="Use this today" :aria-label="`Use this today: ${nameOf(item)}`" @click="useToday(item)" />
+          <Button label="Use this today" :aria-label="`Use this today: ${nameOf(item)}`" @click="use.go(item)" />
           <Button label="What differs" text :aria-label="`What differs: ${nameOf(item)}`" @click="compare(item)" />
         </template>
         <a

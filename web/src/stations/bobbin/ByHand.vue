@@ -9,7 +9,7 @@ import { useNote } from "../../composables/send";
 import { numberIn } from "../../composables/fields";
 
 /** Without a gauge: the hang test weighed on a kitchen scale, and the plain hang and palm tests as looks. */
-const props = defineProps<{ caseId: number }>();
+const props = defineProps<{ caseId: number; open?: boolean }>();
 const grams = ref("");
 const here = useHere();
 const hang = useNote(
@@ -35,7 +35,7 @@ const FEELS: { feel: Schemas["Feel"]; hang: string; palm: string }[] = [
 </script>
 
 <template>
-  <details class="panel by-hand">
+  <details class="panel by-hand" :open="open">
     <summary>Without a gauge</summary>
     <form class="row" @submit.prevent="hang.go()">
       <FieldBox label="Hang test: case, bobbin and weights when it just creeps, g" :error="hang.problem.value?.message">

@@ -99,6 +99,9 @@ const load = useNote(
     ),
   { says: (entry) => `${entry.text}, case ${chosen.value?.spec.label}. Read it.` },
 );
+const putBack = useNote((id: number) =>
+  answer(client.POST("/api/machines/{machine_id}/bobbin/put-back", { ...here(), body: { case: id } })),
+);
 const sound = useNote((body: Schemas["Mark"]) =>
   answer(client.POST("/api/machines/{machine_id}/marks", { ...here(), body })),
 );
@@ -129,7 +132,7 @@ const sound = useNote((body: Schemas["Mark"]) =>
                   ></span
                 >
                 <span class="soft line"
-                  >{{ c.holds ? `holds ${c.holds} now · ` : "" }}screw
+                  >{{ c.holds ? `${c.in_machine ? "in the machine with" : "loaded with"} ${c.holds} · ` : "" }}screw
                   {{
                     c.response.turns
                       ? `learned from ${c.response.turns} turn${c.response.turns > 1 ? "s" : ""}: ${percent(c.response.mean)} a minute`
@@ -151,6 +154,12 @@ const sound = useNote((body: Schemas["Mark"]) =>
                 >
               </td>
               <td class="links">
+                <Button
+                  v-if="c.can_go_back"
+                  label="It is in again"
+                  outlined
+                  :aria-label="`Case ${c.spec.label} is in again`"
+                  @click="putBack.go(c.id)" />
                 <a
                   :href="`/api/cases/${c.id}/label.pdf`"
                   target="_blank"
@@ -176,9 +185,17 @@ const sound = useNote((body: Schemas["Mark"]) =>
       </section>
       <section v-if="chosen && charted" class="panel stack">
         <h2>Case {{ chosen.spec.label }} since its screw was turned</h2>
-        <p v-for="s in charted.chart.says" :key="s" class="verdict">{{ s }}</p>
+        <p v-if="charted.says" class="verdict">{{ charted.says }}</p>
         <ChartOfCase v-if="charted.chart.points.length > 1" :chart="charted.chart" />
-        <p class="soft">Mean-and-range chart (Shewhart; factors ASTM E2587).</p>
+        <p v-for="s in charted.chart.says" :key="s">{{ s }}</p>
+        <p v-for="c in charted.conditions" :key="c.what">{{ c.text }}</p>
+        <p class="soft">
+          Means and ranges of the sessions (Shewhart; factors ASTM E2587).<template
+            v-if="charted.chart.within != null && charted.chart.between != null">
+            Limits from both spreads: {{ fixed(charted.chart.within, 1) }} mN from pull to pull,
+            {{ fixed(charted.chart.between, 1) }} from sitting to sitting.</template
+          >
+        </p>
       </section>
       <section class="panel">
         <h2>Bobbins</h2>

@@ -14,6 +14,7 @@ import ReasonList from "../../parts/ReasonList.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
 import { day, fixed, percent, time } from "../../words";
 import ByHand from "./ByHand.vue";
+import NumberPanel from "./NumberPanel.vue";
 import SwapPanel from "./SwapPanel.vue";
 import { useNote } from "../../composables/send";
 import { numberIn, numbersIn } from "../../composables/fields";
@@ -50,7 +51,8 @@ const low = ref("");
 const pulls = ref<Schemas["Pull"][]>([]);
 const field = ref<HTMLInputElement>();
 const refused = ref("");
-watch(field, (input) => input?.focus());
+// Ready for the first number, without pulling the answer out of sight.
+watch(field, (input) => input?.focus({ preventScroll: true }));
 
 const body = computed(() => ({
   unit: unit.value,
@@ -103,7 +105,9 @@ const last = computed(() => props.station.setup.reading);
 const turn = computed(() => shown.value?.advice);
 const turned = useNote(
   (minutes: number) =>
-    answer(client.POST("/api/machines/{machine_id}/screw", { ...here(), body: { case: caseId.value, minutes } })),
+    answer(
+      client.POST("/api/machines/{machine_id}/screw", { ...here(), body: { case: caseId.value || null, minutes } }),
+    ),
   { says: (done) => `${done.text}. Now pull again.` },
 );
 async function noteTurn() {
@@ -114,6 +118,11 @@ async function noteTurn() {
   field.value?.focus();
 }
 const words = (p: Schemas["Pull"]) => (p.value != null ? `${p.value}` : `${p.low} – ${p.high}`);
+const felt = computed(() => (shown.value ? null : props.station.setup.felt));
+const FEEL_SAYS = {
+  loose: "Tighten the larger screw a little, five minutes of a clock face at most, and feel it again.",
+  tight: "Loosen the larger screw a little, five minutes of a clock face at most, and feel it again.",
+};
 const target = computed(() => props.station.target ?? null);
 const prompt = computed(() => {
   const pull = `Pull ${pulls.value.length + 1}`;
@@ -123,9 +132,9 @@ const prompt = computed(() => {
 </script>
 
 <template>
-  <div class="station">
+  <div class="station together">
     <div>
-      <section class="panel" aria-live="polite">
+      <section class="panel lead" aria-live="polite">
         <template v-if="shown">
           <p v-if="!judged && last" class="soft">
             Last reading of this bobbin, {{ day(last.read_at) }} {{ time(last.read_at) }}
@@ -141,18 +150,50 @@ const prompt = computed(() => {
             >
           </p>
           <p class="text">{{ shown.text }}</p>
+          <p v-if="!judged && station.go_back" class="caution">{{ station.go_back }}</p>
+          <p v-if="!judged && station.taken_otherwise" class="caution">{{ station.taken_otherwise }}</p>
           <p v-if="shown.repeatability != null" class="soft">
             The pulls repeat to {{ (shown.repeatability * 100).toFixed(1) }}%.
           </p>
         </template>
         <template v-else>
-          <p class="answer ask">Pull the gauge</p>
-          <p class="text">
-            {{
-              station.setup.bobbin ? `${station.setup.bobbin.name} has not been read.` : "Full bobbin, case clicked in."
-            }}
-            Two or three long, even pulls; put in each.
-          </p>
+          <template v-if="felt">
+            <p v-if="felt" class="soft">
+              By the {{ felt.test }} test, {{ day(felt.felt_at) }} {{ time(felt.felt_at) }}
+            </p>
+            <p class="answer ask" data-answer>It feels {{ felt.feel }}</p>
+            <p class="text">
+              {{ felt.feel === "right" ? "Good enough to go on with; a gauge says more." : FEEL_SAYS[felt.feel] }}
+            </p>
+            <Button
+              v-if="felt.feel !== 'right'"
+              :label="`I ${felt.feel === 'loose' ? 'tightened' : 'loosened'} it five minutes`"
+              outlined
+              class="turned"
+              :loading="turned.pending.value"
+              @click="turned.go(felt.feel === 'loose' ? 5 : -5)" />
+          </template>
+          <template v-else-if="station.drops_in">
+            <p class="answer ask">The stitch is its gauge</p>
+            <p class="text">
+              This bobbin drops in: there is no case to pull or to hang. Stitch a test, and judge top and bobbin by it.
+            </p>
+          </template>
+          <template v-else>
+            <p class="answer ask">{{ station.has_gauge === false ? "Feel the bobbin" : "Pull the gauge" }}</p>
+            <p class="text">
+              {{
+                station.setup.bobbin
+                  ? `${station.setup.bobbin.name} has not been read.`
+                  : "Full bobbin, case clicked in."
+              }}
+              {{
+                station.has_gauge === false
+                  ? "Hang it by its thread, or lay it on the palm; both are below."
+                  : "Two or three long, even pulls; put in each."
+              }}
+            </p>
+          </template>
         </template>
         <template v-if="turn">
           <CaseScrew
@@ -164,16 +205,15 @@ const prompt = computed(() => {
             it.
           </p>
           <Button
-            v-if="caseId"
             class="turned"
             :label="`I turned it ${turn.minutes} minute${turn.minutes > 1 ? 's' : ''}`"
             outlined
             :loading="turned.pending.value"
             @click="noteTurn" />
-          <p v-else class="soft">Choose the case, and it learns how this screw answers.</p>
+          <p v-if="!caseId" class="soft">Choose the case, and it learns how this screw answers.</p>
         </template>
         <GaugeFace
-          v-else-if="perUnit"
+          v-else-if="perUnit && (shown || station.has_gauge !== false) && !station.drops_in && !(felt && !shown)"
           :unit="unit"
           :per-unit="perUnit[unit]"
           :mean="shown?.mean_mn"
@@ -187,15 +227,15 @@ const prompt = computed(() => {
               >({{ fixed(target.low / perUnit.gf, 1) }}–{{ fixed(target.high / perUnit.gf, 1) }} gf)</template
             >: {{ target.origin }}.</template
           >
-          <template v-else
-            >No number is usual for this machine. When the stitch is beautiful, read the case: that is its
-            own.</template
-          >
-          <template v-if="station.own && station.usual">
-            One school's for this throat: {{ fixed(station.usual.low) }}–{{ fixed(station.usual.high) }}.</template
+          <template v-else-if="!station.drops_in">{{ station.no_number }}</template>
+          <template v-if="station.usual && target?.origin !== station.usual.origin">
+            {{ " " }}One school's for this throat: {{ fixed(station.usual.low) }}–{{
+              fixed(station.usual.high)
+            }}.</template
           >
         </p>
       </section>
+      <NumberPanel v-if="!station.drops_in" :station="station" :unit="unit" />
       <SwapPanel v-if="shown?.verdict === 'fluttering'" :case-id="caseId" :item="0" />
       <section v-if="shown" class="panel stack">
         <h2>Why</h2>
@@ -205,7 +245,11 @@ const prompt = computed(() => {
       </section>
     </div>
     <div>
-      <section class="panel stack">
+      <ByHand v-if="station.has_gauge === false && !station.drops_in" :case-id="caseId" open />
+      <section v-if="!station.drops_in" class="panel stack hand">
+        <p v-if="judged" class="at-pad state" :class="judged.verdict" aria-hidden="true">
+          {{ fixed(judged.mean_mn) }} mN · {{ HEAD[judged.verdict] }}
+        </p>
         <div class="row units" role="group" aria-label="The gauge is marked in">
           <button v-for="u in UNITS" :key="u" type="button" class="toggle" :aria-pressed="u === unit" @click="unit = u">
             {{ u }}
@@ -248,7 +292,7 @@ const prompt = computed(() => {
           @click="submit" />
         <ChoiceBox v-model="caseId" label="Case" :options="cases" />
         <details>
-          <summary>Under what</summary>
+          <summary>Conditions</summary>
           <div class="stack">
             <ToggleRow
               v-model="conditions.full_bobbin"
@@ -277,7 +321,11 @@ const prompt = computed(() => {
           </div>
         </details>
       </section>
-      <ByHand :case-id="caseId" />
+      <ByHand v-if="station.has_gauge !== false && !station.drops_in" :case-id="caseId" />
+      <section v-if="station.conditions.length" class="panel">
+        <h2>How it is read makes a difference</h2>
+        <p v-for="c in station.conditions" :key="c.what">{{ c.text }}</p>
+      </section>
       <section v-if="station.recent.length" class="panel">
         <h2>Before</h2>
         <table>
@@ -302,6 +350,26 @@ const prompt = computed(() => {
 }
 .ask {
   font-size: 2.4rem;
+}
+.caution {
+  background: var(--amber-wash);
+  border-radius: 4px;
+  padding: 0.5rem 0.8rem;
+  margin-top: 0.4rem;
+}
+/* Beside the pad, where the hand is: on a narrow screen the large answer is scrolled away. */
+.at-pad {
+  display: none;
+  font-size: 1.5rem;
+  font-weight: 700;
+}
+@media (max-width: 900px) {
+  .at-pad {
+    display: block;
+  }
+  .lead :deep(.gauge) {
+    max-height: 190px;
+  }
 }
 .turned {
   width: 100%;

@@ -9,7 +9,7 @@ import ChoiceBox from "../../parts/ChoiceBox.vue";
 import FieldBox from "../../parts/FieldBox.vue";
 import GradePicker from "../balance/GradePicker.vue";
 import { useSend } from "../../composables/send";
-import { numberIn, readPulls } from "../../composables/fields";
+import { numberIn, optionalNumber, readPulls } from "../../composables/fields";
 import ConflictNote from "../../parts/ConflictNote.vue";
 import { useSeen } from "../../composables/seen";
 import MomentBox from "../../parts/MomentBox.vue";
@@ -30,7 +30,7 @@ const retireReasons = computed(
   () => (words.value?.retire_reasons ?? []) as { value: Schemas["RetireReason"]; name: string }[],
 );
 const minutes = ref("minutes" in payload ? String(payload.minutes) : "");
-const setting = ref("setting" in payload ? String(payload.setting) : "");
+const setting = ref("setting" in payload && payload.setting !== null ? String(payload.setting) : "");
 const grade = ref<number | null>("grade" in payload ? payload.grade : null);
 const pulls = ref(
   payload.kind === "bobbin_reading"
@@ -49,11 +49,23 @@ const OUTCOMES: { value: Schemas["Outcome"]; name: string }[] = [
   { value: "technician", name: "for the technician" },
   { value: "left", name: "left as it is" },
 ];
+const PURPOSES: { value: Schemas["Purpose"]; name: string }[] = [
+  { value: "ordinary", name: "ordinary thread" },
+  { value: "delicate", name: "metallic or delicate" },
+  { value: "bobbin_work", name: "bobbin work" },
+];
+const ACCEPTED = [
+  { value: 1, name: "a few specks of the top on the back" },
+  { value: -1, name: "a few dots on top" },
+  { value: 0, name: "only balanced" },
+];
 const GRADES = computed<Schemas["GradeFacts"][]>(() => words.value?.grades ?? []);
 
 function filled(): Payload {
   const body = { ...payload } as Payload;
   if (body.kind === "look") Object.assign(body, { setting: numberIn("setting", setting.value), grade: grade.value });
+  // An emptied field leaves the tension to the machine.
+  if (body.kind === "knob_set") body.setting = optionalNumber("setting", setting.value);
   if (body.kind === "run" || body.kind === "screw_turned") body.minutes = numberIn("minutes", minutes.value);
   if (body.kind === "needle_fitted")
     body.american = words.value?.sizes.find((s) => s.metric === body.metric)?.american ?? 0;
@@ -142,6 +154,19 @@ function writeOver() {
         Bobbin number, setting and grade are those of the reading and the look it was kept with. Correct those, and this
         follows.
       </p>
+      <FieldBox v-if="payload.kind === 'knob_set'" label="Top tension; empty for automatic" :error="error('setting')"
+        ><InputText v-model="setting" inputmode="decimal"
+      /></FieldBox>
+      <ChoiceBox
+        v-if="payload.kind === 'bobbin_purpose'"
+        v-model="payload.purpose"
+        label="Set for"
+        :options="PURPOSES" />
+      <ChoiceBox
+        v-if="payload.kind === 'good_enough'"
+        v-model="payload.grade"
+        label="Good enough"
+        :options="ACCEPTED" />
       <template v-if="payload.kind === 'look'">
         <FieldBox label="Top tension setting" :error="error('setting')"
           ><InputText v-model="setting" inputmode="decimal"

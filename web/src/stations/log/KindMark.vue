@@ -9,7 +9,7 @@ defineProps<{ kind: string }>();
       <path d="M10 5h16M10 31h16" />
       <path d="M13 5v26M23 5v26M13 11l10 3M13 17l10 3M13 23l10 3" />
     </g>
-    <g v-else-if="kind === 'bobbin_loaded'">
+    <g v-else-if="kind === 'bobbin_loaded' || kind === 'case_put_back'">
       <circle cx="18" cy="18" r="12" />
       <circle cx="18" cy="18" r="4" />
     </g>
@@ -27,7 +27,7 @@ defineProps<{ kind: string }>();
       <path d="M4 11h28M4 25h28" />
       <path d="M4 18q3.500-5 7 0t7 0 7 0 7 0" />
     </g>
-    <g v-else-if="kind === 'screw_turned'">
+    <g v-else-if="kind === 'screw_turned' || kind === 'knob_set' || kind === 'mark_set'">
       <circle cx="18" cy="18" r="12" />
       <path d="M10 18h16M24 5l5 4-5 4" />
     </g>
@@ -35,7 +35,7 @@ defineProps<{ kind: string }>();
       <circle cx="18" cy="18" r="12" />
       <path d="M13 18l4 4 7-9" />
     </g>
-    <g v-else-if="kind === 'bobbin_reading'">
+    <g v-else-if="kind === 'bobbin_reading' || kind === 'bobbin_purpose'">
       <path d="M5 26a13 13 0 0 1 26 0" />
       <path d="M18 26 25 15" />
     </g>
@@ -47,7 +47,7 @@ defineProps<{ kind: string }>();
       <path d="M7 29 21 15M21 8a7 7 0 0 0 7 9l-5-4 1-4Z" />
       <path d="M5 9h8M5 14h5" />
     </g>
-    <g v-else-if="kind === 'look'">
+    <g v-else-if="kind === 'look' || kind === 'good_enough'">
       <path d="M3 18h7m4 0h8m4 0h7" />
       <path d="M3 27h30M3 9h30" class="thin" />
     </g>

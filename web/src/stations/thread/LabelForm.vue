@@ -34,6 +34,7 @@ const form = reactive({
   colour: "#8fa3b5",
   bought: "",
   note: "",
+  line: "",
   tests: [] as Schemas["HandTest"][],
 });
 const seen = useSeen(undefined);
@@ -103,6 +104,7 @@ const filled = () => ({
   finish: form.finish,
   form: form.form,
   note: form.note,
+  line: form.line,
   plies: optionalNumber("plies", form.plies),
   bought: form.bought || null,
   hand_tests: form.tests,
@@ -181,6 +183,9 @@ const error = (field: string) => save.error(field) ?? unread.value?.fields[field
       <FieldBox label="Bought" :error="error('bought')"
         ><input v-model="form.bought" type="date" class="plain-input"
       /></FieldBox>
+      <FieldBox label="Colour of, if you own several colours of it" :error="error('line')" class="all"
+        ><InputText v-model="form.line" placeholder="the thread's name without the colour"
+      /></FieldBox>
       <FieldBox label="Note" :error="error('note')" class="all"><InputText v-model="form.note" /></FieldBox>
       <HandTests v-model="form.tests" class="all" />
       <ConflictNote
@@ -194,7 +199,8 @@ const error = (field: string) => save.error(field) ?? unread.value?.fields[field
         {{ save.problem.value.message }}
       </p>
       <p v-if="thread" class="soft all">
-        A correction reaches every record of this thread. Another colour or another lot is a thread of its own.
+        A correction reaches every record of this thread. Colours of one thread share its looks, readings and recipes,
+        when each says what it is a colour of.
       </p>
       <div class="row all acts">
         <Button

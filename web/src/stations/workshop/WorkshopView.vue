@@ -5,6 +5,7 @@ import { answer, client, type Schemas } from "../../api/client";
 import { useKeeping } from "../../api/queries";
 import { useSend } from "../../composables/send";
 import { day, megabytes, time } from "../../words";
+import MachinesPanel from "./MachinesPanel.vue";
 
 /** The workshop's file: whether there is a copy of today, a copy now, and going back to one. */
 type Copy = Schemas["Copy"];
@@ -87,6 +88,7 @@ const reach = computed(() =>
       </section>
     </div>
     <div>
+      <MachinesPanel />
       <section v-if="asked" class="panel stack" aria-live="polite">
         <h2>Go back to {{ when(asked) }}?</h2>
         <p v-if="inside" class="verdict">

@@ -1,0 +1,70 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import { computed, ref } from "vue";
+import { useRouter } from "vue-router";
+import { useMachines } from "../../api/queries";
+import { say } from "../../notices";
+import MachineForm from "../../parts/MachineForm.vue";
+import type { Schemas } from "../../api/client";
+
+/** The machines: each can be described anew, and another one set beside it. */
+const { data: machines } = useMachines();
+const router = useRouter();
+const open = ref<number | "new" | null>(null);
+const edited = computed(() => machines.value?.find((m) => m.id === open.value));
+const SCALE = { dial: "dial", turns: "unmarked knob", readout: "readout" };
+function words({ spec }: Schemas["MachineItem"]) {
+  const head = spec.kind === "longarm" ? `${spec.throat_in ? `${spec.throat_in} in ` : ""}longarm` : "home machine";
+  const bobbin =
+    spec.removable_case === false
+      ? "bobbin drops in"
+      : spec.has_gauge === false
+        ? "no gauge"
+        : `gauge in ${spec.gauge_unit}`;
+  return `${head}, ${SCALE[spec.scale.kind]} ${spec.scale.low} to ${spec.scale.high}, ${bobbin}`;
+}
+function saved(id: number) {
+  if (open.value === "new") void router.push({ name: "thread", params: { machine: id } });
+  else say("The machine is described anew.");
+  open.value = null;
+}
+</script>
+
+<template>
+  <section class="panel stack" aria-labelledby="machines-title">
+    <h2 id="machines-title">Machines</h2>
+    <ul>
+      <li v-for="m in machines" :key="m.id">
+        <span
+          ><strong>{{ m.spec.nickname }}</strong
+          ><span class="soft line">{{ words(m) }}</span></span
+        >
+        <Button label="Change" text :aria-label="`Change ${m.spec.nickname}`" @click="open = m.id" />
+      </li>
+    </ul>
+    <MachineForm v-if="open !== null" :key="open" :machine="edited" @saved="saved" @leave="open = null" />
+    <Button v-else label="Another machine" outlined class="another" @click="open = 'new'" />
+  </section>
+</template>
+
+<style scoped>
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+li {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  gap: 1rem;
+  border-top: 1px solid var(--rule);
+  padding: 0.35rem 0;
+}
+.line {
+  display: block;
+}
+.another {
+  justify-self: start;
+}
+</style>
