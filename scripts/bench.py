@@ -14,6 +14,7 @@ from bench_balance import bench_balance, bench_expectation, bench_other_law, ben
 from bench_bobbin import bench_chart, bench_live, bench_screw, bench_traces
 from bench_mend import bench_mend
 from bench_screens import bench_refold, bench_screens, client_on, timed
+from sweep import bench_sweep
 
 from browser import server
 from weftonos.cli import load_demo
@@ -110,6 +111,7 @@ if __name__ == "__main__":
     bench_start()
     bench_balance()
     bench_expectation()
+    bench_sweep()
     bench_starting_point()
     bench_other_law()
     bench_mend()

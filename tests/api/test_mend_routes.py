@@ -93,7 +93,7 @@ def test_frays_after_a_heavier_thread_lead_to_a_needle_a_size_up(bench, machine:
     assert (cure["station"], cure["part"], cure["metric"]) == ("needle", "in", 100)
 
     ended = {"outcome": "cured", "setting": 210, "grade": 0}
-    assert bench.post(f"incidents/{incident}/outcome", ended)["text"] == "Cured: groove too small for the thread"
+    assert bench.post(f"incidents/{incident}/outcome", ended)["text"] == "Cured: groove or eye too small for the thread"
     look = bench.get(f"machines/{machine}/line")["setup"]["look"]
     assert (look["setting"], look["motion"]) == (210, "free_motion")
     assert knot(bench, machine)["state"] == "ready"

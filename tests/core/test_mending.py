@@ -36,6 +36,7 @@ from weftonos.core.mend.own_outcomes import (
     with_own_outcomes,
 )
 from weftonos.core.mend.preflight import preflight
+from weftonos.core.mend.trouble import FindingKind
 from weftonos.core.mend.upkeep import UpkeepKind, upkeep_state
 from weftonos.core.needle.needle import NeedleFinish, NeedleSize, Point
 from weftonos.core.setup.setup import CaseTag, NeedleTag, ReadingTag, Setup, ThreadTag
@@ -293,8 +294,20 @@ class TestUpkeepAndPreflight:
     def test_preflight_wants_the_power_off_once(self):
         listed = preflight(KNOWN, Evidence.of(KNOWN, ["needle", "re_threading"]), MachineKind.LONGARM)
         off = [item.power_off for item in listed.items]
-        assert off == sorted(off)
+        assert off == sorted(off, reverse=True), "what wants the power off comes first, together"
         assert any("Switch the machine off" in c.text for c in listed.cautions)
+
+    def test_a_list_before_a_quilt_is_short_and_asks_for_no_opposites(self):
+        everything = [name for name, f in KNOWN.findings.items() if f.kind is FindingKind.CHANGE]
+        everything += ["thread_rubs", "hours_over_life", "linty_thread", "metallic", "heavy_sandwich"]
+        listed = preflight(KNOWN, Evidence.of(KNOWN, everything), MachineKind.LONGARM)
+        causes = [item.cause for item in listed.items]
+        assert len(causes) == 8
+        assert listed.rest, "the others are one tap away"
+        assert not {"groove_too_small_for_thread", "needle_too_large_for_thread"} <= set(causes)
+        assert not {"top_too_tight", "top_too_loose"} <= set(causes)
+        assert not any(item.power_off for item in listed.items if item.cause in ("top_too_tight", "heat"))
+        assert listed.minutes == sum(item.minutes for item in listed.items) < 20
 
     def test_a_home_machine_has_no_rollers_to_look_at(self):
         causes = {item.cause for item in preflight(KNOWN, Evidence(), MachineKind.HOME).items}

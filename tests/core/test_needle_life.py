@@ -12,6 +12,8 @@ from weftonos.core.needle.fitting import Plausible, RoomTrouble, fitting_steps, 
 from weftonos.core.needle.life import Due, NeedleSpan, cost_per_hour, needle_life, own_life
 from weftonos.core.needle.needle import NeedleFinish, NeedleSize, Point, Shank
 from weftonos.core.needle.packet import NeedlePacket, check_system
+from weftonos.core.thread.linear_density import WeightSystem
+from weftonos.core.thread.thread import Bundle, Construction, Fibre, Thread
 
 STEEL, COATED = NeedleFinish.STEEL, NeedleFinish.TITANIUM
 
@@ -118,12 +120,20 @@ def test_fitting_begins_with_the_power_and_ends_with_the_record(shank):
     assert any("six o'clock" in s for s in steps) is (shank is Shank.ROUND)
 
 
+def cotton(wt: float) -> Bundle:
+    return Bundle.of([Thread(fibre=Fibre.COTTON, construction=Construction.SPUN, value=wt, system=WeightSystem.WT)])
+
+
 def test_frays_asks_for_more_room_and_snaps_for_less():
     # Common practice: it shreds, larger needle or deeper groove; it snaps clean with a fine thread, smaller needle.
-    thick = room_advice(RoomTrouble.FRAYS, 0.26, NeedleSize(90, 14), Point.QUILTING)
+    thick = room_advice(RoomTrouble.FRAYS, cotton(20), NeedleSize(90, 14), Point.QUILTING)
     assert (thick.metric, thick.point, thick.plausible) == (100, Point.TOPSTITCH, Plausible.LIKELY)
-    roomy = room_advice(RoomTrouble.FRAYS, 0.12, NeedleSize(100, 16), Point.TOPSTITCH)
+    roomy = room_advice(RoomTrouble.FRAYS, cotton(90), NeedleSize(100, 16), Point.TOPSTITCH)
     assert roomy.plausible is Plausible.UNLIKELY
-    fine = room_advice(RoomTrouble.SNAPS, 0.10, NeedleSize(100, 16), Point.TOPSTITCH)
-    assert (fine.metric, fine.plausible) == (90, Plausible.LIKELY)
-    assert room_advice(RoomTrouble.SNAPS, 0.20, NeedleSize(100, 16), Point.TOPSTITCH).plausible is Plausible.UNLIKELY
+    fine = room_advice(RoomTrouble.SNAPS, cotton(100), NeedleSize(140, 22), Point.TOPSTITCH)
+    assert (fine.metric, fine.plausible) == (130, Plausible.LIKELY)
+    full = room_advice(RoomTrouble.SNAPS, cotton(35), NeedleSize(100, 16), Point.TOPSTITCH)
+    assert full.plausible is Plausible.UNLIKELY
+    clear = Thread(fibre=Fibre.POLYESTER, construction=Construction.MONOFILAMENT, value=11, system=WeightSystem.TEX)
+    big_eye = room_advice(RoomTrouble.SNAPS, Bundle.of([clear]), NeedleSize(110, 18), Point.TOPSTITCH)
+    assert big_eye.plausible is not Plausible.LIKELY, "clear thread has no play to speak of"

@@ -113,7 +113,7 @@ def test_a_heavy_sandwich_goes_one_size_up_and_says_why(sandwich):
 
 def test_the_bobbin_thread_is_weighed_against_the_top():
     finer = paired(thread(wt=40), bobbin=thread(wt=80))
-    thicker = paired(thread(wt=60), bobbin=thread(wt=40))
+    thicker = paired(thread(wt=60), bobbin=thread(wt=30))
     equal = paired(thread(wt=50), bobbin=thread(wt=50))
     rules = [{r.rule for r in p.reasons} for p in (finer, thicker, equal)]
     assert "bobbin_finer" in rules[0]

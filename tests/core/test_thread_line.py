@@ -53,20 +53,19 @@ def setup(metric=100, reading=203.0, calmness=Calmness.CALM, grade=0, bobbin=LIM
 
 
 def states(of: Setup, kept_at=NOW) -> dict[Station, KnotState]:
-    thickness = SALTMARSH.thread.diameter_mm if of.top else None
-    line = knots(HERON, of, kept_at, thickness, target=HERON.bobbin_target())
+    line = knots(HERON, of, kept_at, target=HERON.bobbin_target())
     return {k.station: k.state for k in line}
 
 
 def test_an_empty_machine_has_everything_to_do_but_the_log():
-    line = knots(HERON, Setup(), None, None)
+    line = knots(HERON, Setup(), None)
     assert [k.station for k in line] == list(Station)
     to_do = {k.station for k in line if k.state is KnotState.TO_DO}
     assert to_do == set(Station) - {Station.MEND, Station.LOG}
 
 
 def test_a_balanced_machine_is_ready_with_its_key_facts():
-    line = knots(HERON, setup(), NOW, SALTMARSH.thread.diameter_mm, work=Work("Avocet", False, 0.6))
+    line = knots(HERON, setup(), NOW, work=Work("Avocet", False, 0.6))
     assert all(k.state is KnotState.READY for k in line)
     assert [k.fact for k in line] == [
         "40 wt trilobal",
@@ -82,7 +81,7 @@ def test_a_balanced_machine_is_ready_with_its_key_facts():
 @pytest.mark.parametrize(
     ("changed", "station", "state"),
     [
-        (setup(metric=60), Station.NEEDLE, KnotState.TROUBLE),
+        (setup(metric=60), Station.NEEDLE, KnotState.CAUTION),
         (setup(metric=140, bobbin=LIMPET), Station.NEEDLE, KnotState.READY),
         (setup(reading=240), Station.BOBBIN, KnotState.CAUTION),
         (setup(calmness=Calmness.FAULT), Station.BOBBIN, KnotState.TROUBLE),
@@ -100,7 +99,7 @@ def test_a_thicker_bobbin_thread_is_a_caution_and_a_nest_says_seat_first():
         thread=Thread(fibre=Fibre.COTTON, construction=Construction.SPUN, value=30, system=WeightSystem.WT),
     )
     assert states(setup(bobbin=heavy))[Station.THREAD] is KnotState.CAUTION
-    nest = next(k for k in knots(HERON, setup(grade=2), NOW, 0.18) if k.station is Station.BALANCE)
+    nest = next(k for k in knots(HERON, setup(grade=2), NOW) if k.station is Station.BALANCE)
     assert "Seat the thread" in nest.why
 
 

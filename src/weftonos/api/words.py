@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from fastapi import APIRouter
 
 from weftonos.core.figures import Figure, FigureSubject
+from weftonos.core.kernel.schools import Question, questions
 from weftonos.stations import words as station
 
 router = APIRouter(prefix="/api/words", tags=["words"])
@@ -16,6 +17,12 @@ router = APIRouter(prefix="/api/words", tags=["words"])
 def figures(subject: FigureSubject) -> Sequence[Figure]:
     """Return the figures a subject's answers rest on, with their standing."""
     return station.figures(subject)
+
+
+@router.get("/schools")
+def schools() -> Sequence[Question]:
+    """Return what practitioners disagree on: each side with its reason, and what each head takes by default."""
+    return list(questions().values())
 
 
 @router.get("")

@@ -44,14 +44,14 @@ HERON = Machine(
     kind=MachineKind.LONGARM,
     scale=TopScale(kind=ScaleKind.READOUT, low=80, high=400, step=5),
     throat_in=24,
-    needle_system="DPx5",
+    needle_system="134 (DPx5)",
 )
 PLOVER = Machine(
     nickname="Plover",
     kind=MachineKind.LONGARM,
     scale=TopScale(kind=ScaleKind.TURNS, low=-4, high=4, step=0.25),
     throat_in=18,
-    needle_system="HLx5",
+    needle_system="134 (DPx5)",
     gauge_unit=ForceUnit.GF,
 )
 WREN = Machine(

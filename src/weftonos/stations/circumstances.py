@@ -36,7 +36,9 @@ def circumstances(workshop: Workshop, machine_id: int, setup: Setup, on: TimeOn)
         bobbin=setup.bobbin_thread,
         needle=setup.needle.size if setup.needle else None,
         point=setup.needle.point if setup.needle else None,
-        needle_hours=life.hours if life else None,
+        # By its condition alone, hours say nothing of a needle.
+        needle_hours=life.hours if life and life.is_due is not None else None,
+        needle_minutes=60 * on.needle_hours if setup.needle else None,
         needle_due=life.is_due if life else None,
         bobbin_mn=setup.reading.mean_mn if setup.reading else None,
         swing=setup.reading.swing if setup.reading else None,

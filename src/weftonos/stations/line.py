@@ -108,7 +108,6 @@ def line(workshop: Workshop, machine_id: int) -> Line:
     row = workshop.machine(machine_id)
     setup, present = workshop.setup(machine_id), workshop.present(machine_id)
     on = time_on(workshop, machine_id, setup)
-    bundle = setup.top_bundle
     return Line(
         machine=machine_item(row),
         setup=setup,
@@ -116,7 +115,6 @@ def line(workshop: Workshop, machine_id: int) -> Line:
             machine=row.spec,
             setup=setup,
             kept_at=present.recipe.at if present.recipe else None,
-            bundle_diameter_mm=bundle.diameter_mm if bundle else None,
             life=life_of(workshop, machine_id, setup, on),
             target=workshop.bobbin_target(machine_id, setup.case.id if setup.case else None),
             trouble=_open_trouble(workshop, machine_id),

@@ -10,7 +10,7 @@ from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Sandwich
 from weftonos.core.kernel.schools import LifeSchool
 from weftonos.core.needle.fitting import RoomAdvice, RoomTrouble, fitting_steps, room_advice
-from weftonos.core.needle.groove_fit import FitState, fit_state, nominal_fill
+from weftonos.core.needle.groove_fit import Fit, fit_of
 from weftonos.core.needle.life import (
     LIFE_SCHOOLS,
     HourCost,
@@ -32,14 +32,6 @@ from weftonos.store.workshop import Workshop
 
 
 @dataclass(frozen=True)
-class FittedFit:
-    """How the thread lies in the needle that is in."""
-
-    nominal_fill: float
-    state: FitState
-
-
-@dataclass(frozen=True)
 class LifeSchoolWord:
     """A school of needle life, in a sentence."""
 
@@ -53,7 +45,7 @@ class NeedleStation:
 
     setup: Setup
     pairing: Pairing | None
-    fitted_fit: FittedFit | None
+    fitted_fit: Fit | None
     room: Sequence[RoomAdvice]
     life: NeedleLife | None
     life_school: LifeSchool
@@ -69,12 +61,16 @@ def needle_station(workshop: Workshop, machine_id: int) -> NeedleStation:
     pairing, fit, room = None, None, []
     if top is not None:
         pairing = pair_needle(
-            machine.kind, machine.size_school, top, bobbin=setup.bobbin_thread, sandwich=setup.sandwich
+            machine.kind,
+            machine.size_school,
+            top,
+            bobbin=setup.bobbin_thread,
+            sandwich=setup.sandwich,
+            schools=machine.schools,
         )
     if top is not None and setup.needle:
-        fill = nominal_fill(top.diameter_mm, setup.needle.size)
-        fit = FittedFit(fill, fit_state(fill, setup.needle.point))
-        room = [room_advice(t, top.diameter_mm, setup.needle.size, setup.needle.point) for t in RoomTrouble]
+        fit = fit_of(top, setup.needle.size, setup.needle.point)
+        room = [room_advice(t, top, setup.needle.size, setup.needle.point) for t in RoomTrouble]
     return NeedleStation(
         setup=setup,
         pairing=pairing,
@@ -169,7 +165,11 @@ def needle_drawer(workshop: Workshop, machine_id: int) -> NeedleDrawer:
     for row, left in workshop.drawer.packets():
         why_not = why_not_this_system(machine.needle_system, row.spec.system, machine.nickname)
         price = row.spec.price
-        cost = cost_per_hour(price, row.spec.finish, own[row.spec.finish]) if price is not None else None
+        cost = (
+            cost_per_hour(price, row.spec.finish, own[row.spec.finish], machine.life_school)
+            if price is not None
+            else None
+        )
         items.append(PacketItem(id=row.id, spec=row.spec, left=left, fits=not why_not, why_not=why_not, cost=cost))
     items.sort(key=lambda item: not item.fits)
     return NeedleDrawer(items, own)

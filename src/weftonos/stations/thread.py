@@ -6,16 +6,18 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
 
-from weftonos.core.kernel.schools import BobbinSchool
+from weftonos.core.kernel.sandwich import Sandwich
+from weftonos.core.kernel.schools import BobbinSchool, MachineKind
 from weftonos.core.needle.bundle_advice import BundleAdvice, advise_bundle
 from weftonos.core.setup.events import BobbinLoaded, TopThreaded
+from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.capstan import HolesPull, guide_holes
 from weftonos.core.thread.drawer import DrawerThread, is_light
 from weftonos.core.thread.handling import ThreadCare, care_for
 from weftonos.core.thread.look_wish import LookAnswer, LookWish, answer_wish
 from weftonos.core.thread.path import FULL_HOLES, PathPoint, holes_to_use, path_for
-from weftonos.core.thread.thread import Bundle, Fibre
+from weftonos.core.thread.thread import Bundle, Fibre, Thread
 from weftonos.stations.log import LogEntry, log_entry
 from weftonos.store.drawer import DrawerSearch
 from weftonos.store.models import ThreadRow
@@ -150,14 +152,13 @@ def thread_station(workshop: Workshop, machine_id: int) -> ThreadStation:
     return ThreadStation(
         setup=setup,
         care=care,
-        advice=advise_bundle(machine.kind, machine.size_school, machine.bobbin_school, top=top, bobbin=bobbin)
-        if top
-        else None,
+        advice=_advice(machine, top, bobbin, setup.sandwich) if top else None,
         path=path_for(machine.thread_path, top),
         machine_path=machine.thread_path,
         own_path=machine.path is not None,
         holes=holes_to_use(top) if top else FULL_HOLES,
-        pulls=[guide_holes(fibre, n) for n in range(FULL_HOLES + 1)],
+        # A home machine has no such guide.
+        pulls=[guide_holes(fibre, n) for n in range(FULL_HOLES + 1)] if machine.kind is MachineKind.LONGARM else [],
     )
 
 
@@ -174,7 +175,19 @@ def together(workshop: Workshop, machine_id: int, choice: Together) -> BundleAdv
     machine = workshop.machine(machine_id).spec
     top = Bundle.of([workshop.drawer.usable_thread(i, "top").thread for i in choice.top])
     below = workshop.drawer.usable_thread(choice.bobbin, "bobbin").thread if choice.bobbin else None
-    return advise_bundle(machine.kind, machine.size_school, machine.bobbin_school, top=top, bobbin=below)
+    return _advice(machine, top, below, workshop.setup(machine_id).sandwich)
+
+
+def _advice(machine: Machine, top: Bundle, bobbin: Thread | None, sandwich: Sandwich | None) -> BundleAdvice:
+    return advise_bundle(
+        machine.kind,
+        machine.size_school,
+        machine.bobbin_school,
+        top=top,
+        bobbin=bobbin,
+        sandwich=sandwich,
+        schools=machine.schools,
+    )
 
 
 def wish(workshop: Workshop, machine_id: int, question: LookWish) -> LookAnswer:

@@ -495,10 +495,9 @@ class Workshop:
             case StitchedLook(setting=setting) | Recipe(setting=setting):
                 if not isinstance(old, StitchedLook) or old.setting != setting:
                     machine.scale.check(setting)
-            case NeedleFitted(packet=packet_id, system=system):
+            case NeedleFitted(packet=packet_id):
+                # A needle of another system that is in is a fact: it is recorded, and the line says what is wrong.
                 before = old if isinstance(old, NeedleFitted) else None
-                if before is None or before.system != system:
-                    check_system(machine.needle_system, system, machine.nickname)
                 if packet_id is not None and not (before and before.packet == packet_id):
                     self._check_packet(machine, packet_id, payload)
             case PartMarked(part=Part.BOBBIN, id=number) if old is None:

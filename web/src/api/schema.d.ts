@@ -1930,6 +1930,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/words/schools": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Schools
+         * @description Return what practitioners disagree on: each side with its reason, and what each head takes by default.
+         */
+        get: operations["schools_api_words_schools_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workshop": {
         parameters: {
             query?: never;
@@ -2666,7 +2686,8 @@ export interface components {
          * @description What is known of a machine in trouble; ``None`` or empty where it is not known.
          *
          *     Tensions in mN, hours of stitching. ``needle_due`` says that the needle is past its life by the chosen school;
-         *     left out, six hours decide. ``grade`` is the last look, -2 to 2.
+         *     left out, six hours decide. ``needle_minutes`` have been stitched since it was fitted. ``grade`` is the last look,
+         *     -2 to 2.
          */
         Circumstances: {
             bobbin?: components["schemas"]["Thread"] | null;
@@ -2684,6 +2705,8 @@ export interface components {
             needle_due?: boolean | null;
             /** Needle Hours */
             needle_hours?: number | null;
+            /** Needle Minutes */
+            needle_minutes?: number | null;
             point?: components["schemas"]["Point"] | null;
             sandwich?: components["schemas"]["Sandwich"] | null;
             /** Swing */
@@ -3083,20 +3106,22 @@ export interface components {
             not_with: string[];
         };
         /**
+         * Fit
+         * @description How what runs through a needle lies in it: the fill, the state, and that in words with its doubt.
+         */
+        Fit: {
+            /** Fill */
+            fill: number;
+            /** Says */
+            says: string;
+            state: components["schemas"]["FitState"];
+        };
+        /**
          * FitState
          * @description How a thread lies in a groove.
          * @enum {string}
          */
         FitState: "slack" | "rides" | "tight" | "rubs";
-        /**
-         * FittedFit
-         * @description How the thread lies in the needle that is in.
-         */
-        FittedFit: {
-            /** Nominal Fill */
-            nominal_fill: number;
-            state: components["schemas"]["FitState"];
-        };
         /**
          * Fitting
          * @description The needle that was fitted, out of which packet, and when if not now.
@@ -3912,11 +3937,16 @@ export interface components {
          * Machine
          * @description A machine as its owner describes it. ``throat_in`` is in inches, ``own_bobbin`` a range in mN.
          *
+         *     ``choices`` are the sides taken in what the schools disagree on, by question; left out, the head's default stands.
          *     ``has_gauge`` and ``removable_case`` are ``None`` where nobody has said: then both ways stay open.
          */
         Machine: {
             /** @default finer */
             bobbin_school?: components["schemas"]["BobbinSchool"];
+            /** Choices */
+            choices?: {
+                [key: string]: string;
+            };
             /** @default mN */
             gauge_unit?: components["schemas"]["ForceUnit"];
             /** Has Gauge */
@@ -4271,7 +4301,7 @@ export interface components {
          * @description The pairing for what is threaded (none without a top thread), and everything about the needle that is in.
          */
         NeedleStation: {
-            fitted_fit: components["schemas"]["FittedFit"] | null;
+            fitted_fit: components["schemas"]["Fit"] | null;
             life: components["schemas"]["NeedleLife"] | null;
             life_school: components["schemas"]["LifeSchool"];
             /** Life Schools */
@@ -4301,6 +4331,11 @@ export interface components {
             point: components["schemas"]["Point"];
             /** Record Id */
             record_id: number;
+            /**
+             * System
+             * @default
+             */
+            system?: string;
         };
         /**
          * NextCheck
@@ -4446,11 +4481,13 @@ export interface components {
         };
         /**
          * Pairing
-         * @description The answer of the Needle station.
+         * @description The answer of the Needle station; ``by_eye`` says why play in the groove is no matter here, where it is none.
          */
         Pairing: {
             /** Alternatives */
             alternatives: components["schemas"]["NeedleChoice"][];
+            /** By Eye */
+            by_eye: string;
             /** Cautions */
             cautions: components["schemas"]["Caution"][];
             /** Diameter Mm */
@@ -4641,7 +4678,9 @@ export interface components {
         };
         /**
          * PreflightList
-         * @description The checks in the order of the hand: with the power on first, then all that want it off, together.
+         * @description The checks in the order of doing: under power off first, together, then at the machine running, then the stitch.
+         *
+         *     ``items`` are eight at most, those that the records make likely first of all; ``rest`` is one tap away.
          */
         PreflightList: {
             /** Cautions */
@@ -4650,6 +4689,8 @@ export interface components {
             items: components["schemas"]["PreflightItem"][];
             /** Minutes */
             minutes: number;
+            /** Rest */
+            rest: components["schemas"]["PreflightItem"][];
         };
         /**
          * Pull
@@ -4718,6 +4759,29 @@ export interface components {
         "PutBack-Output": {
             /** Replaced */
             replaced: string;
+        };
+        /**
+         * Question
+         * @description What practitioners disagree on: the sides, and what each kind of head takes unless its owner says otherwise.
+         *
+         *     ``field`` names the machine's own place for the answer, where it has one.
+         */
+        Question: {
+            /** Asks */
+            asks: string;
+            /** Default */
+            default: {
+                [key: string]: string;
+            };
+            /**
+             * Field
+             * @default
+             */
+            field?: string;
+            /** Id */
+            id: string;
+            /** Sides */
+            sides: components["schemas"]["Side"][];
         };
         /**
          * RackItems
@@ -5210,6 +5274,18 @@ export interface components {
             table: string;
             /** Text */
             text: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * Side
+         * @description One side of a question, with its reason.
+         */
+        Side: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
             /** Why */
             why: string;
         };
@@ -9342,6 +9418,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    schools_api_words_schools_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Question"][];
                 };
             };
         };

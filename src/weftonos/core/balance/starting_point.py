@@ -24,8 +24,9 @@ from weftonos.core.kernel.standing import estimate
 from weftonos.core.setup.events import StitchedLook
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.capstan import FRICTION
+from weftonos.core.thread.nature import together
 from weftonos.core.thread.starting_tension import start_tension
-from weftonos.core.thread.thread import Bundle, Construction, Thread
+from weftonos.core.thread.thread import Bundle, Thread
 
 Array = npt.NDArray[np.float64]
 
@@ -46,8 +47,6 @@ MACHINE_SPREAD = estimate(0.9, "dial numbers")
 THREAD_SPREAD = estimate(0.9, "dial numbers")
 LEFT_OVER = estimate(0.35, "dial numbers")
 MOST_RECORDS = 60
-#: What a wrapped metallic and a flat film start at on a readout, as a share of the bobbin's number.
-WRAPPED_SHARE, FILM_SHARE = estimate(0.9), estimate(0.75)
 #: Records that weigh less than this in the answer are not named beside it, and so many are at most.
 WORTH_NAMING = estimate(0.02)
 MOST_NAMED = 6
@@ -186,12 +185,7 @@ def school_setting(
     if scale.kind is ScaleKind.READOUT:
         if bobbin_mn is None:
             return None
-        loosened = [
-            FILM_SHARE.value if t.construction is Construction.FILM else WRAPPED_SHARE.value
-            for t in top.threads
-            if t.is_metallic
-        ]
-        setting = bobbin_mn * min(loosened, default=1.0)
+        setting = bobbin_mn * together(top.threads).start.readout
     else:
         # The numbers of a dial are those of a home machine, turns those of a longarm, whichever head has them.
         of = MachineKind.HOME if scale.kind is ScaleKind.DIAL else MachineKind.LONGARM

@@ -14,6 +14,7 @@ from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.schools import NumberSchool
 from weftonos.core.kernel.standing import Standing, estimate
+from weftonos.core.thread.nature import nature_of
 from weftonos.core.thread.thread import Thread
 
 #: Loosened for delicate thread means down to this share of the ordinary number, and no further without a number typed.
@@ -56,7 +57,7 @@ def purpose_of(
         return Purpose.BOBBIN_WORK
     if chosen is not None:
         return chosen.purpose
-    delicate = school is NumberSchool.BY_PURPOSE and any(t.is_delicate for t in top)
+    delicate = school is NumberSchool.BY_PURPOSE and any(nature_of(t).delicate for t in top)
     return Purpose.DELICATE if delicate else Purpose.ORDINARY
 
 

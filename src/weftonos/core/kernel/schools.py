@@ -5,9 +5,14 @@ The user chooses a school for each subject; the answer always shows what the oth
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import tomllib
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from enum import StrEnum
+from functools import cache
+from importlib.resources import files
 
+from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.standing import Known, estimate
 
 
@@ -39,20 +44,6 @@ class SizeSchool:
         return School.LONGARM if self.school is School.HOME else School.HOME
 
 
-SIZE_SCHOOLS = {
-    School.HOME: SizeSchool(
-        School.HOME,
-        estimate(0.50, "", "to reproduce the home school's chart"),
-        "A thread that fills half the groove is held straight, and the hole stays small.",
-    ),
-    School.LONGARM: SizeSchool(
-        School.LONGARM,
-        estimate(0.42, "", "to reproduce the longarm school's chart"),
-        "The large head flexes and runs fast in every direction: a stiffer needle with more room in the groove.",
-    ),
-}
-
-
 class LifeSchool(StrEnum):
     """A school of when to change the needle."""
 
@@ -69,12 +60,6 @@ class BobbinSchool(StrEnum):
     FINER = "finer"
 
 
-BOBBIN_SCHOOLS = {
-    BobbinSchool.SAME: "The same thread on both sides: easiest to balance, and it hides small faults.",
-    BobbinSchool.FINER: "A finer bobbin thread, 60 to 80 wt: more on a bobbin, less bulk, sinks into the back.",
-}
-
-
 class NumberSchool(StrEnum):
     """A school of the bobbin's number."""
 
@@ -82,7 +67,109 @@ class NumberSchool(StrEnum):
     BY_PURPOSE = "by_purpose"
 
 
-NUMBER_SCHOOLS = {
-    NumberSchool.ONE: "One number for every thread: the top does the rest, and a reading off it is a fault to find.",
-    NumberSchool.BY_PURPOSE: "Looser for metallic and other delicate thread, so that the top may be looser too.",
+@dataclass(frozen=True)
+class Side:
+    """One side of a question, with its reason."""
+
+    id: str
+    name: str
+    why: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Question:
+    """What practitioners disagree on: the sides, and what each kind of head takes unless its owner says otherwise.
+
+    ``field`` names the machine's own place for the answer, where it has one.
+    """
+
+    id: str
+    asks: str
+    sides: tuple[Side, ...]
+    default: Mapping[MachineKind, str]
+    field: str = ""
+
+    def side(self, name: str) -> Side:
+        """Return one side; raises :class:`CraftError` for a side there is not."""
+        found = next((side for side in self.sides if side.id == name), None)
+        if found is None:
+            known = " or ".join(side.id for side in self.sides)
+            raise CraftError(f"“{name}” is no side of “{self.asks}” Known: {known}.", "choices")
+        return found
+
+
+def read_schools(page: str) -> dict[str, Question]:
+    """Return the questions of a page in the form of ``schools.toml``, by their ids.
+
+    Raises :class:`CraftError` for a default that is no side, and for two questions of one name.
+    """
+    try:
+        raw = tomllib.loads(page).get("question", [])
+    except tomllib.TOMLDecodeError as error:
+        raise CraftError(f"The page of schools is not TOML: {error}.") from None
+    found: dict[str, Question] = {}
+    for each in raw:
+        default = each["default"]
+        by_kind = {kind: default if isinstance(default, str) else default[kind.value] for kind in MachineKind}
+        question = Question(
+            id=each["id"],
+            asks=each["asks"],
+            sides=tuple(Side(side["id"], side["name"], side["why"]) for side in each["side"]),
+            default=by_kind,
+            field=each.get("field", ""),
+        )
+        for side in by_kind.values():
+            question.side(side)
+        if question.id in found:
+            raise CraftError(f"In the page of schools, {question.id}: there are two of it.")
+        found[question.id] = question
+    return found
+
+
+@cache
+def questions() -> dict[str, Question]:
+    """Return the questions of the page that ships with the program, by their ids."""
+    return read_schools((files("weftonos") / "knowledge" / "schools.toml").read_text(encoding="utf-8"))
+
+
+def reasons_of(question: str) -> dict[str, str]:
+    """Return the reason of each side of a question."""
+    return {side.id: side.why for side in questions()[question].sides}
+
+
+@dataclass(frozen=True)
+class Schools:
+    """The sides a machine's owner has chosen, by question; what is not chosen is the default of the head."""
+
+    kind: MachineKind
+    chosen: Mapping[str, str] = field(default_factory=dict)
+
+    def takes(self, question: str) -> str:
+        """Return the side that is taken."""
+        return self.chosen.get(question) or questions()[question].default[self.kind]
+
+    def said(self, question: str) -> bool:
+        """Say whether the owner chose a side, rather than left it to the default."""
+        return question in self.chosen
+
+    def side(self, question: str) -> Side:
+        """Return the side that is taken, with its reason."""
+        return questions()[question].side(self.takes(question))
+
+
+def check_choices(chosen: Mapping[str, str]) -> None:
+    """Raise :class:`CraftError` for a question or a side that the page does not have."""
+    for name, side in chosen.items():
+        if name not in questions():
+            raise CraftError(f"There is no question “{name}” among the schools.", "choices")
+        questions()[name].side(side)
+
+
+SIZE_SCHOOLS = {
+    school: SizeSchool(school, aim, reasons_of("size_school")[school.value])
+    for school, aim in (
+        (School.HOME, estimate(0.50, "", "to reproduce the home school's chart")),
+        (School.LONGARM, estimate(0.42, "", "to reproduce the longarm school's chart")),
+    )
 }
+BOBBIN_SCHOOLS = {BobbinSchool(side): why for side, why in reasons_of("bobbin").items()}

@@ -16,11 +16,15 @@ from weftonos.core.bobbin.winding import BOBBIN_LOW
 from weftonos.core.kernel.stations import Station
 from weftonos.core.kernel.stitch import GRADES
 from weftonos.core.mend.upkeep import UpkeepKind, UpkeepState
-from weftonos.core.needle.groove_fit import FIT_SAYS, FitState, fit_state, nominal_fill
+from weftonos.core.needle.groove_fit import FitState, fit_of
 from weftonos.core.needle.life import Due, NeedleLife
+from weftonos.core.needle.needle import Point
+from weftonos.core.needle.packet import why_not_this_system
+from weftonos.core.needle.pairing import thicker_below
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
-from weftonos.core.thread.thread import HEAVIEST_THROUGH_A_NEEDLE, THICKER_BELOW_IS_BOBBIN_WORK
+from weftonos.core.thread.nature import nature_of
+from weftonos.core.thread.thread import HEAVIEST_THROUGH_A_NEEDLE, Fibre
 
 
 class KnotState(StrEnum):
@@ -65,7 +69,6 @@ def knots(
     machine: Machine,
     setup: Setup,
     kept_at: datetime | None,
-    bundle_diameter_mm: float | None,
     life: NeedleLife | None = None,
     target: BobbinTarget | None = None,
     trouble: OpenTrouble | None = None,
@@ -75,14 +78,14 @@ def knots(
 ) -> Sequence[Knot]:
     """Return the line for a machine.
 
-    ``kept_at`` is when this machine's last combination was kept, ``bundle_diameter_mm`` the thickness of what runs
-    through the needle, ``life`` how the needle stands by the machine's school, ``target`` the bobbin range to be in,
-    ``trouble`` what is not mended yet, ``due`` how upkeep stands, ``work`` what is being quilted, ``found`` the
-    combination as it was kept since the last look: its setting is the balance then.
+    ``kept_at`` is when this machine's last combination was kept, ``life`` how the needle stands by the machine's
+    school, ``target`` the bobbin range to be in, ``trouble`` what is not mended yet, ``due`` how upkeep stands,
+    ``work`` what is being quilted, ``found`` the combination as it was kept since the last look: its setting is the
+    balance then.
     """
     return (
         _thread(setup),
-        _needle(setup, bundle_diameter_mm, life),
+        _needle(machine, setup, life),
         _bobbin(machine, setup, target),
         _balance(machine, setup, found),
         _run(work),
@@ -109,7 +112,15 @@ def _thread(setup: Setup) -> Knot:
         )
     if setup.bobbin_work:
         return Knot(station=Station.THREAD, state=KnotState.READY, fact=f"bobbin work, {setup.bobbin.words}")
-    if setup.bobbin.tex > THICKER_BELOW_IS_BOBBIN_WORK.value * tex:
+    if any(tag.fibre is Fibre.WASH_AWAY for tag in setup.top):
+        return Knot(
+            station=Station.THREAD,
+            state=KnotState.CAUTION,
+            fact="wash-away is on",
+            why="Take it off as soon as the marking is done: it dissolves in water, and no seam of it stays.",
+        )
+    bundle, below = setup.top_bundle, setup.bobbin_thread
+    if bundle and below and thicker_below(bundle, below):
         return Knot(
             station=Station.THREAD,
             state=KnotState.CAUTION,
@@ -119,10 +130,11 @@ def _thread(setup: Setup) -> Knot:
     return Knot(station=Station.THREAD, state=KnotState.READY, fact=fact)
 
 
+_LARGE_EYES = (Point.METALLIC, Point.TOPSTITCH, Point.EMBROIDERY)
 _DUE = {Due.NEARLY: KnotState.CAUTION, Due.DUE: KnotState.CAUTION, Due.OVERDUE: KnotState.TROUBLE}
 
 
-def _needle(setup: Setup, diameter_mm: float | None, life: NeedleLife | None) -> Knot:
+def _needle(machine: Machine, setup: Setup, life: NeedleLife | None) -> Knot:
     needle = setup.needle
     if not needle:
         return Knot(
@@ -138,13 +150,27 @@ def _needle(setup: Setup, diameter_mm: float | None, life: NeedleLife | None) ->
     if life and life.due in _DUE:
         says = {Due.NEARLY: "nearly due", Due.DUE: "due", Due.OVERDUE: "overdue"}[life.due]
         worn = Knot(station=Station.NEEDLE, state=_DUE[life.due], fact=f"{needle.size}, {says}", why=life.text)
-    if diameter_mm is None:
+    if other := why_not_this_system(machine.needle_system, needle.system, machine.nickname):
+        return Knot(station=Station.NEEDLE, state=KnotState.TROUBLE, fact=fact, why=other)
+    top = setup.top_bundle
+    if top is None or (top.single and top.tex > HEAVIEST_THROUGH_A_NEEDLE.value):
         return worn
-    state = fit_state(nominal_fill(diameter_mm, needle.size), needle.point)
-    if state is FitState.RUBS:
-        return Knot(station=Station.NEEDLE, state=KnotState.TROUBLE, fact=fact, why=f"The thread {FIT_SAYS[state]}.")
-    if state is FitState.SLACK and worn.state is KnotState.READY:
-        return Knot(station=Station.NEEDLE, state=KnotState.CAUTION, fact=fact, why=f"The thread {FIT_SAYS[state]}.")
+    fit = fit_of(top, needle.size, needle.point)
+    if fit.state is FitState.RUBS:
+        return Knot(station=Station.NEEDLE, state=KnotState.CAUTION, fact=fact, why=f"The thread {fit.says}.")
+    if fit.state is FitState.SLACK and worn.state is KnotState.READY:
+        return Knot(station=Station.NEEDLE, state=KnotState.CAUTION, fact=fact, why=f"The thread {fit.says}.")
+    if (
+        any(nature_of(t).glitters for t in top.threads)
+        and worn.state is KnotState.READY
+        and needle.point not in _LARGE_EYES
+    ):
+        return Knot(
+            station=Station.NEEDLE,
+            state=KnotState.CAUTION,
+            fact=fact,
+            why="Metallic wants a large eye and a deep groove: a metallic or a topstitch point.",
+        )
     return worn
 
 

@@ -16,15 +16,18 @@ from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.kernel.stitch import check_grade
 from weftonos.core.mend.upkeep import UpkeepKind, upkeep_state
-from weftonos.core.needle.groove_fit import FitState, fit_state, nominal_fill
+from weftonos.core.needle.groove_fit import FitState, fit_of
 from weftonos.core.needle.life import HOURS_LIFE
 from weftonos.core.needle.needle import NeedleSize, Point
 from weftonos.core.setup.differences import Changed, differences
 from weftonos.core.setup.setup import Setup
+from weftonos.core.thread.nature import nature_of
 from weftonos.core.thread.thread import Bundle, Construction, Fibre, Thread, sheds_lint
 
 #: From this ratio of linear densities on, a thread is heavier or finer than the one before.
 HEAVIER_FROM = estimate(1.1)
+#: A needle that has stitched less than this is not dull by wear.
+JUST_FITTED = estimate(30, "min")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -32,7 +35,8 @@ class Circumstances:
     """What is known of a machine in trouble; ``None`` or empty where it is not known.
 
     Tensions in mN, hours of stitching. ``needle_due`` says that the needle is past its life by the chosen school;
-    left out, six hours decide. ``grade`` is the last look, -2 to 2.
+    left out, six hours decide. ``needle_minutes`` have been stitched since it was fitted. ``grade`` is the last look,
+    -2 to 2.
     """
 
     machine_kind: MachineKind | None = None
@@ -42,6 +46,7 @@ class Circumstances:
     point: Point | None = None
     needle_hours: float | None = None
     needle_due: bool | None = None
+    needle_minutes: float | None = None
     bobbin_mn: float | None = None
     swing: float | None = None
     target: BobbinTarget | None = None
@@ -55,6 +60,7 @@ class Circumstances:
             check_grade(self.grade)
         for field, unit, most in (
             ("needle_hours", "h", 10_000),
+            ("needle_minutes", "min", 600_000),
             ("bobbin_mn", "mN", 10_000),
             ("swing", "", 10),
             ("hours_since_cleaning", "h", 1e5),
@@ -86,10 +92,11 @@ def conditions(known: Circumstances) -> tuple[frozenset[str], frozenset[str]]:
         say("metallic", on_top(lambda t: t.is_metallic))
         say("synthetic_thread", on_top(lambda t: t.fibre in (Fibre.POLYESTER, Fibre.NYLON)))
         if known.needle:
-            fill = nominal_fill(Bundle.of(top).diameter_mm, known.needle)
-            state = fit_state(fill, known.point or Point.TOPSTITCH)
+            state = fit_of(Bundle.of(top), known.needle, known.point or Point.TOPSTITCH).state
             say("thread_rubs", state is FitState.RUBS)
             say("thread_has_play", state is FitState.SLACK)
+        if known.point and on_top(lambda t: nature_of(t).glitters):
+            say("eye_too_small_for_metallic", known.point not in (Point.METALLIC, Point.TOPSTITCH, Point.EMBROIDERY))
     threads = (*top, *([below] if below else []))
     if threads:
         say("linty_thread", any(sheds_lint(t) for t in threads))
@@ -100,6 +107,8 @@ def conditions(known: Circumstances) -> tuple[frozenset[str], frozenset[str]]:
     if known.needle_due is not None or known.needle_hours is not None:
         late = known.needle_due if known.needle_due is not None else (known.needle_hours or 0) > HOURS_LIFE[0].value
         say("hours_over_life", late)
+    if known.needle_minutes is not None:
+        say("needle_just_fitted", known.needle_minutes < JUST_FITTED.value)
     if known.swing is not None:
         say("bobbin_flutters", known.swing > FLUTTERS_ABOVE.value)
     if known.bobbin_mn is not None and known.target:

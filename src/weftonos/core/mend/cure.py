@@ -110,5 +110,5 @@ def _needle(opens: Opens, setup: Setup) -> tuple[NeedleSize, Point] | None:
     if top is None or opens not in (Opens.NEEDLE_UP, Opens.NEEDLE_DOWN):
         return needle.size, needle.point
     trouble = RoomTrouble.FRAYS if opens is Opens.NEEDLE_UP else RoomTrouble.SNAPS
-    advice = room_advice(trouble, top.diameter_mm, needle.size, needle.point)
+    advice = room_advice(trouble, top, needle.size, needle.point)
     return NeedleSize(advice.metric, advice.american), advice.point

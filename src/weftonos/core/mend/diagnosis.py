@@ -237,7 +237,7 @@ def diagnose(knowledge: Knowledge, inquiry: Inquiry) -> Diagnosis:
         )
     traps = [trap for trap in knowledge.traps if trap.applies(present)]
     unchecked = _open(knowledge, answers, elsewhere)
-    waiting = unchecked if inquiry.thorough else _worth_checking(knowledge, unchecked, start, traps)
+    waiting = unchecked if inquiry.thorough else _worth_checking(knowledge, unchecked, start, traps, present)
     if not waiting:
         return Diagnosis(
             causes=ranked,
@@ -307,10 +307,18 @@ def _open(knowledge: Knowledge, answers: Mapping[str, CheckAnswer], elsewhere: S
 
 
 def _worth_checking(
-    knowledge: Knowledge, unchecked: Sequence[Cause], start: Array, traps: Sequence[Trap]
+    knowledge: Knowledge, unchecked: Sequence[Cause], start: Array, traps: Sequence[Trap], present: Iterable[str]
 ) -> list[Cause]:
-    """Return the causes that are likely enough, and those that a trap wants looked at before one of them."""
-    likely = {c.id for c in unchecked if start[knowledge.index[c.id]] >= UNLIKELY.value}
+    """Return the causes that are likely enough, every one that a symptom can have, and those that a trap wants first.
+
+    Nobody is sent to a technician before everything that the symptom can be was looked at.
+    """
+    symptoms = [n for n in present if knowledge.findings[n].kind is FindingKind.SYMPTOM]
+
+    def can_show(cause: Cause) -> bool:
+        return any(cause.chances.get(name, 0) > knowledge.findings[name].usual for name in symptoms)
+
+    likely = {c.id for c in unchecked if start[knowledge.index[c.id]] >= UNLIKELY.value or can_show(c)}
     before = {name for trap in traps if likely.intersection(trap.holds) for name in trap.first}
     return [c for c in unchecked if c.id in likely or c.id in before]
 
@@ -385,8 +393,9 @@ def _reasons(
             Reason(
                 text=f"{probability:.0%} likely, and {minutes} to check: the best chance for a minute.",
                 rule="chance_per_minute",
-                standing=Standing.PUBLISHED,
-                source=ORDER_SOURCE,
+                # That this order is the best one is published; how likely each cause is are our own weights.
+                standing=Standing.ESTIMATE,
+                source=f"the weights are our own; the order by chance per minute: {ORDER_SOURCE}",
             )
         )
     row = knowledge.index[chosen.id]

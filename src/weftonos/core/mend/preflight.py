@@ -15,6 +15,19 @@ from weftonos.core.mend.trouble import Cause, FindingKind, Knowledge
 #: A check joins the list when the set-up makes its cause so many times as likely as usual.
 RAISED = estimate(2.5)
 LONGEST_CHECK = estimate(4, "min")
+#: So many checks are a list that somebody makes.
+MOST_CHECKS = 8
+#: Checks that ask for the opposite of each other are never both on the list.
+_AGAINST = {
+    "groove_too_small_for_thread": "needle_too_large_for_thread",
+    "needle_too_large_for_thread": "groove_too_small_for_thread",
+    "top_too_tight": "top_too_loose",
+    "top_too_loose": "top_too_tight",
+    "bobbin_too_tight": "bobbin_too_loose",
+    "bobbin_too_loose": "bobbin_too_tight",
+}
+#: Checks that are made by stitching, whatever the hand does in between.
+_STITCHED = ("top_too_tight", "top_too_loose", "heat", "batting_or_fabric_drags", "uneven_hand_speed")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -29,11 +42,15 @@ class PreflightItem:
     power_off: bool
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class PreflightList:
-    """The checks in the order of the hand: with the power on first, then all that want it off, together."""
+    """The checks in the order of doing: under power off first, together, then at the machine running, then the stitch.
+
+    ``items`` are eight at most, those that the records make likely first of all; ``rest`` is one tap away.
+    """
 
     items: tuple[PreflightItem, ...]
+    rest: tuple[PreflightItem, ...]
     cautions: tuple[Caution, ...]
     minutes: float
 
@@ -48,21 +65,51 @@ def preflight(knowledge: Knowledge, evidence: Evidence, machine: MachineKind) ->
     """
     elsewhere = {c.id for c in knowledge.causes if machine not in c.machines}
     listed: list[tuple[Cause, str]] = []
+    weight: dict[str, float] = {}
     for cause in knowledge.causes:
         if cause.id in elsewhere or cause.technician or cause.minutes > LONGEST_CHECK.value:
             continue
-        raised = _times_as_likely(knowledge, cause, evidence) > RAISED.value
+        times = _times_as_likely(knowledge, cause, evidence)
+        raised = times > RAISED.value
+        weight[cause.id] = times * cause.weight / cause.minutes
         speaks = [n for n in evidence.present if cause.chances.get(n, 0) > knowledge.findings[n].usual]
         if cause.preflight or (raised and speaks):
             listed.append((cause, _why(knowledge, speaks) if raised else ""))
-    # The power goes off once, not between every two checks.
-    listed.sort(key=lambda item: item[0].hands)
-    items = tuple(
-        PreflightItem(cause=c.id, check=c.check, how=c.how, minutes=c.minutes, why=why, power_off=c.hands)
+    # Those of every quilt and those that the records raise; of two that cancel each other the likelier.
+    listed.sort(key=lambda item: (not item[1], -weight[item[0].id]))
+    kept: list[tuple[Cause, str]] = []
+    left: list[tuple[Cause, str]] = []
+    for cause, why in listed:
+        against = _AGAINST.get(cause.id)
+        cancels = any(other.id == against for other, _ in kept)
+        (left if cancels or len(kept) == MOST_CHECKS else kept).append((cause, why))
+    kept.sort(key=lambda item: _when(item[0]))
+    cautions = dict.fromkeys(caution for cause, _ in kept for caution in cause.cautions)
+    items = _items(kept)
+    return PreflightList(
+        items=items, rest=_items(left), cautions=tuple(cautions), minutes=sum(item.minutes for item in items)
+    )
+
+
+def _when(cause: Cause) -> int:
+    """Return when a check is made: with the power off, then threading, then by a stitch."""
+    if cause.hands and cause.id not in _STITCHED:
+        return 0
+    return 2 if cause.id in _STITCHED else 1
+
+
+def _items(listed: Sequence[tuple[Cause, str]]) -> tuple[PreflightItem, ...]:
+    return tuple(
+        PreflightItem(
+            cause=c.id,
+            check=c.check,
+            how=c.how,
+            minutes=c.minutes,
+            why=why,
+            power_off=c.hands and c.id not in _STITCHED,
+        )
         for c, why in listed
     )
-    cautions = dict.fromkeys(caution for cause, _ in listed for caution in cause.cautions)
-    return PreflightList(items, tuple(cautions), sum(item.minutes for item in items))
 
 
 def _why(knowledge: Knowledge, speaks: Sequence[str]) -> str:

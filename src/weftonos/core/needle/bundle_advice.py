@@ -6,10 +6,12 @@ from dataclasses import dataclass
 
 from weftonos.core.kernel.advice import Reason
 from weftonos.core.kernel.errors import CraftError
-from weftonos.core.kernel.schools import BOBBIN_SCHOOLS, BobbinSchool, MachineKind, School
+from weftonos.core.kernel.sandwich import Sandwich
+from weftonos.core.kernel.schools import BOBBIN_SCHOOLS, BobbinSchool, MachineKind, School, Schools
 from weftonos.core.kernel.standing import practice
 from weftonos.core.needle.pairing import NeedleChoice, against_bobbin, pair_needle
 from weftonos.core.thread.linear_density import WT_TIMES_TEX
+from weftonos.core.thread.nature import nature_of
 from weftonos.core.thread.path import holes_to_use
 from weftonos.core.thread.thread import HEAVIEST_THROUGH_A_NEEDLE, THICKER_BELOW_IS_BOBBIN_WORK, Bundle, Thread
 
@@ -51,14 +53,15 @@ def bobbin_weight(school: BobbinSchool, top: Bundle) -> BobbinWeight:
         return BobbinWeight(
             finest_wt=wt, heaviest_wt=wt, text=f"An {wt:.0f} wt bobbin thread under a bundle.", other=""
         )
-    heaviest_finer = max(finer[1], same_wt)
     texts = {
         BobbinSchool.SAME: f"The same thread below, {same_wt:.0f} wt.",
         BobbinSchool.FINER: f"A finer one below, {finer[1]:.0f} to {finer[0]:.0f} wt.",
     }
-    if school is BobbinSchool.FINER and same_wt > finer[0]:
-        texts[BobbinSchool.FINER] = f"The top is as fine as bobbin thread already: {same_wt:.0f} wt below as well."
-    range_wt = (same_wt, same_wt) if school is BobbinSchool.SAME else (max(finer[0], same_wt), heaviest_finer)
+    nature = nature_of(top.threads[0])
+    if nature.below:
+        # What goes below this thread both schools agree on.
+        return BobbinWeight(finest_wt=finer[0], heaviest_wt=finer[1], text=nature.below, other="")
+    range_wt = (same_wt, same_wt) if school is BobbinSchool.SAME else finer
     other = BobbinSchool.FINER if school is BobbinSchool.SAME else BobbinSchool.SAME
     return BobbinWeight(
         finest_wt=range_wt[0],
@@ -69,13 +72,19 @@ def bobbin_weight(school: BobbinSchool, top: Bundle) -> BobbinWeight:
 
 
 def advise_bundle(
-    kind: MachineKind, school: School, bobbin_school: BobbinSchool, top: Bundle, bobbin: Thread | None
+    kind: MachineKind,
+    school: School,
+    bobbin_school: BobbinSchool,
+    top: Bundle,
+    bobbin: Thread | None,
+    sandwich: Sandwich | None = None,
+    schools: Schools | None = None,
 ) -> BundleAdvice:
     """Return what threads make together; for one thread alone as well."""
-    pairing = pair_needle(kind, school, top, bobbin)
+    pairing = pair_needle(kind=kind, school=school, top=top, bobbin=bobbin, sandwich=sandwich, schools=schools)
     wanted = ("groove_fit", "too_heavy_for_a_needle", "bundle_path")
     reasons = [r for r in pairing.reasons if r.rule in wanted]
-    if bobbin:
+    if bobbin and pairing.through_a_needle:
         reasons.append(against_bobbin(top, bobbin))
     return BundleAdvice(
         tex=top.tex,

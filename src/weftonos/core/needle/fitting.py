@@ -6,15 +6,16 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from weftonos.core.kernel.standing import estimate
-from weftonos.core.needle.groove_fit import SLACK_BELOW, TIGHT_FROM, nominal_fill
+from weftonos.core.needle.groove_fit import TIGHT_FROM, FitState, fit_of
 from weftonos.core.needle.needle import POINTS, NeedleSize, Point, Shank
 from weftonos.core.needle.pairing import step_size
+from weftonos.core.thread.thread import Bundle
 
 
 def fitting_steps(shank: Shank) -> tuple[str, ...]:
     """Return the steps for a machine that clamps this shank; power off comes first."""
     turn = (
-        "Groove to the front, scarf toward the throat, exactly at six o'clock. Some set it a hair to the right."
+        "Groove to the front, scarf toward the throat, at six o'clock: straight at the quilter. Some say half past."
         if shank is Shank.ROUND
         else "Flat of the shank to the back, groove to the front."
     )
@@ -66,12 +67,13 @@ class RoomAdvice:
     text: str
 
 
-def room_advice(trouble: RoomTrouble, diameter_mm: float, size: NeedleSize, point: Point) -> RoomAdvice:
+def room_advice(trouble: RoomTrouble, top: Bundle, size: NeedleSize, point: Point) -> RoomAdvice:
     """Return what a fraying or snapping thread says about the needle that is in.
 
     It shreds: a larger needle or a deeper groove. It snaps clean with a fine thread: a smaller needle.
     """
-    fill, limit = nominal_fill(diameter_mm, size), POINTS[point].limit.value
+    fit, limit = fit_of(top, size, point), POINTS[point].limit.value
+    fill = fit.fill
     if trouble is RoomTrouble.FRAYS:
         to = step_size(size, 1)
         to_point = Point.TOPSTITCH if fill > limit and limit < POINTS[Point.TOPSTITCH].limit.value else point
@@ -94,7 +96,7 @@ def room_advice(trouble: RoomTrouble, diameter_mm: float, size: NeedleSize, poin
     to = step_size(size, -1)
     plausible = (
         Plausible.LIKELY
-        if fill < SLACK_BELOW.value
+        if fit.state is FitState.SLACK
         else Plausible.POSSIBLE
         if fill < SNAPS_POSSIBLE_TO.value
         else Plausible.UNLIKELY

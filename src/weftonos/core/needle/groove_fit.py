@@ -12,6 +12,8 @@ from enum import StrEnum
 
 from weftonos.core.kernel.standing import Standing, estimate
 from weftonos.core.needle.needle import POINTS, NeedleSize, Point
+from weftonos.core.thread.nature import together
+from weftonos.core.thread.thread import Bundle
 
 GROOVE_OF_BLADE = estimate(0.40, "", "groove width over blade diameter, to reproduce both schools' charts")
 SLACK_BELOW = estimate(0.27, "", "below it delicate thread snaps")
@@ -29,10 +31,10 @@ class FitState(StrEnum):
 
 
 FIT_SAYS = {
-    FitState.SLACK: "has play in the groove and can snap",
+    FitState.SLACK: "has play in the groove by our estimate; a delicate thread can snap",
     FitState.RIDES: "lies in the groove",
     FitState.TIGHT: "only just lies in the groove",
-    FitState.RUBS: "stands proud of the groove and shreds",
+    FitState.RUBS: "stands proud of the groove by our estimate, and would shred",
 }
 
 
@@ -50,14 +52,42 @@ def nominal_fill(diameter_mm: float, size: NeedleSize) -> float:
     return diameter_mm / groove_width_mm(size)
 
 
-def fit_state(fill: float, point: Point) -> FitState:
-    """Return how a thread of this nominal fill lies in the groove of this point."""
+def fit_state(fill: float, point: Point, slack_below: float | None = None) -> FitState:
+    """Return how a thread of this nominal fill lies in the groove of this point.
+
+    ``slack_below`` takes the place of the usual fill below which there is play.
+    """
     limit = POINTS[point].limit.value
-    if fill < SLACK_BELOW.value:
+    if fill < (SLACK_BELOW.value if slack_below is None else slack_below):
         return FitState.SLACK
     if fill > limit:
         return FitState.RUBS
     return FitState.TIGHT if fill > TIGHT_FROM.value * limit else FitState.RIDES
+
+
+@dataclass(frozen=True)
+class Fit:
+    """How what runs through a needle lies in it: the fill, the state, and that in words with its doubt."""
+
+    fill: float
+    state: FitState
+    says: str
+
+
+def fit_of(top: Bundle, size: NeedleSize, point: Point) -> Fit:
+    """Return how a thread or bundle lies in a needle: the one judgement that every station shows.
+
+    Our limits are estimates. What somebody sews well is never called wrong, and what is judged by the cloth (clear
+    thread, metallic, film, very fine thread) has no play to speak of.
+    """
+    nature = together(top.threads)
+    fill = nominal_fill(top.diameter_mm, size)
+    state = fit_state(fill, point, nature.slack_below)
+    if state is FitState.SLACK and nature.by_eye:
+        return Fit(fill, FitState.RIDES, f"rides in it. {nature.by_eye}")
+    if state is FitState.RUBS and f"{size} {point.value}" in nature.sewn:
+        return Fit(fill, FitState.TIGHT, "is tight by our estimate of the groove; some sew it so, and well")
+    return Fit(fill, state, FIT_SAYS[state])
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -72,14 +102,14 @@ class SizeFit:
     standing: Standing
 
 
-def size_fit(diameter_mm: float, size: NeedleSize) -> SizeFit:
-    """Return the fit of a thread in one size with every point."""
-    fill = nominal_fill(diameter_mm, size)
+def size_fit(top: Bundle, size: NeedleSize) -> SizeFit:
+    """Return the fit of a thread or bundle in one size with every point."""
+    fill = nominal_fill(top.diameter_mm, size)
     return SizeFit(
         metric=size.metric,
         american=size.american,
         nominal_fill=fill,
         groove_mm=groove_width_mm(size),
-        states={point: fit_state(fill, point) for point in Point},
+        states={point: fit_of(top, size, point).state for point in Point},
         standing=size.standing,
     )

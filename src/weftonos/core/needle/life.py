@@ -8,7 +8,7 @@ from enum import StrEnum
 
 from weftonos.core.kernel.counting import count_interval
 from weftonos.core.kernel.errors import require_between
-from weftonos.core.kernel.schools import LifeSchool
+from weftonos.core.kernel.schools import LifeSchool, reasons_of
 from weftonos.core.kernel.standing import Standing, estimate, practice
 from weftonos.core.needle.needle import COATED_LASTS, NeedleFinish
 
@@ -43,12 +43,7 @@ class RetireReason(StrEnum):
 #: Retired with these, a needle had come to trouble; with the others it was taken out in good order.
 TROUBLE = (RetireReason.DULL_SOUND, RetireReason.BREAK)
 
-LIFE_SCHOOLS = {
-    LifeSchool.HOURS: "Every 6 to 8 stitching hours.",
-    LifeSchool.PROJECT: "A new needle for every quilt.",
-    LifeSchool.COATED: "Coated needles: about 60 hours, or eight quilts.",
-    LifeSchool.CONDITION: "By its condition: popping, thumping, snags, or the first break.",
-}
+LIFE_SCHOOLS = {LifeSchool(side): why for side, why in reasons_of("life").items()}
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -90,11 +85,8 @@ def needle_life(school: LifeSchool, finish: NeedleFinish, hours: float, projects
         text = f"{projects} of {allowed} quilt{'s' if allowed > 1 else ''} on it."
         return NeedleLife(hours=hours, projects=projects, due=due, life_hours=None, life_projects=allowed, text=text)
     if school is LifeSchool.COATED and coated:
-        nearly, due_at, late = (
-            NEARLY_FROM.value * COATED_HOURS.value,
-            COATED_HOURS.value,
-            COATED_HOURS.value * LATE_FROM.value,
-        )
+        due_at = school_hours(school, finish)
+        nearly, late = NEARLY_FROM.value * due_at, LATE_FROM.value * due_at
         over = projects > COATED_PROJECTS.value
     else:
         due_at, late = (h.value * factor for h in HOURS_LIFE)
@@ -171,14 +163,31 @@ class HourCost:
     why: str
 
 
-def cost_per_hour(price: float, finish: NeedleFinish, own: OwnLife | None = None) -> HourCost:
-    """Return the price of one needle over its life: the user's own where three troubles are on record."""
+def school_hours(school: LifeSchool, finish: NeedleFinish) -> float:
+    """Return the stitching hours that a school gives a needle; by quilt and by condition it is that of the hours."""
+    coated = finish is NeedleFinish.TITANIUM
+    if coated and school is LifeSchool.COATED:
+        return COATED_HOURS.value
+    return HOURS_LIFE[0].value * (COATED_LASTS[0].value if coated else 1)
+
+
+def cost_per_hour(
+    price: float, finish: NeedleFinish, own: OwnLife | None = None, school: LifeSchool = LifeSchool.HOURS
+) -> HourCost:
+    """Return the price of one needle over its life.
+
+    The user's own life where three troubles are on record; where fewer came, what the record shows it lasts at least,
+    if that is more than the school says; else the school's.
+    """
     require_between(value=price, low=0, high=1000, what="The price of one needle", field="price")
     if own and own.mean_hours and own.troubles >= TROUBLES_FOR_OWN.value:
         life, standing = own.mean_hours, Standing.OWN_RECORDS
         why = f"your own {own.needles} needles: {life:.1f} h to trouble"
     else:
-        factor = COATED_LASTS[0].value if finish is NeedleFinish.TITANIUM else 1
-        life, standing = HOURS_LIFE[0].value * factor, Standing.COMMON_PRACTICE
-        why = f"{life:.0f} h by common practice"
+        life, standing = school_hours(school, finish), Standing.COMMON_PRACTICE
+        why = f"{life:.0f} h by your school of needle life"
+        if own and own.needles and own.low_hours > life:
+            life, standing = own.low_hours, Standing.OWN_RECORDS
+            troubles = {0: "no trouble", 1: "one trouble"}.get(own.troubles, f"{own.troubles} troubles")
+            why = f"your own {own.needles} needles: {own.hours:.0f} h with {troubles}, so {life:.0f} h at least"
     return HourCost(per_hour=price / life, life_hours=life, standing=standing, why=why)

@@ -33,15 +33,32 @@ class NeedlePacket:
         return NeedleSize(self.metric, self.american)
 
 
+#: Families of systems that go together, each by how its names begin; the suffix (H, H-Q, R, MR) only says the point.
+FAMILIES = (("130/705",), ("dpx5", "134"), ("hlx5",), ("hax1",))
+
+
+def family_of(system: str) -> str:
+    """Return the family that a system belongs to, else its own name without blanks.
+
+    >>> family_of("130/705 H-Q") == family_of("130/705")
+    True
+    """
+    name = "".join(system.lower().split())
+    for family in FAMILIES:
+        if any(name.startswith(start) and not name[len(start) :][:1].isdigit() for start in family):
+            return family[0]
+    return name
+
+
 def _names(system: str) -> set[str]:
-    return {"".join(name.lower().split()) for name in system.split(",") if name.strip()}
+    return {family_of(name) for name in system.replace(";", ",").split(",") if name.strip()}
 
 
 def check_system(machine_takes: str, needle: str, machine: str) -> None:
     """Raise :class:`CraftError` for a needle of another system than the machine takes.
 
-    Systems are compared as the owner wrote them; a machine that takes several has them with commas between. Where
-    either is not on record nothing is refused: the machine's manual decides.
+    Names of one family go together, whatever their suffix; a machine that takes several has them with commas between.
+    Where either is not on record nothing is refused: the machine's manual decides.
     """
     if why := why_not_this_system(machine_takes, needle, machine):
         raise CraftError(why, "system")

@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from weftonos.core.kernel import advice
 from weftonos.core.kernel.advice import Caution, Reason
-from weftonos.core.kernel.sandwich import Sandwich
-from weftonos.core.kernel.schools import SIZE_SCHOOLS, MachineKind, School
-from weftonos.core.kernel.standing import Standing, estimate
-from weftonos.core.needle.groove_fit import FIT_SAYS, FitState, SizeFit, fit_state, nominal_fill, size_fit
+from weftonos.core.kernel.sandwich import Sandwich, Weave
+from weftonos.core.kernel.schools import SIZE_SCHOOLS, MachineKind, School, Schools, reasons_of
+from weftonos.core.kernel.standing import Standing, estimate, practice
+from weftonos.core.needle.groove_fit import FitState, SizeFit, fit_of, fit_state, nominal_fill, size_fit
 from weftonos.core.needle.needle import ALL_SIZES, POINTS, NeedleSize, Point
+from weftonos.core.thread.handling import care_for
+from weftonos.core.thread.nature import Nature, together
 from weftonos.core.thread.starting_tension import StartTension, start_tension
-from weftonos.core.thread.thread import HEAVIEST_THROUGH_A_NEEDLE, THICKER_BELOW_IS_BOBBIN_WORK, Bundle, Fibre, Thread
+from weftonos.core.thread.thread import HEAVIEST_THROUGH_A_NEEDLE, THICKER_BELOW_IS_BOBBIN_WORK, Bundle, Thread
 
 #: Sizes in use for each kind of head, smallest and largest (common practice).
 SIZES_IN_USE = {
@@ -41,7 +43,7 @@ class NeedleChoice:
 
 @dataclass(frozen=True, kw_only=True)
 class Pairing:
-    """The answer of the Needle station."""
+    """The answer of the Needle station; ``by_eye`` says why play in the groove is no matter here, where it is none."""
 
     tex: float
     diameter_mm: float
@@ -50,23 +52,24 @@ class Pairing:
     alternatives: tuple[NeedleChoice, ...]
     school_picks: tuple[NeedleChoice, ...]
     through_a_needle: bool
+    by_eye: str
     start_tension: StartTension
     reasons: tuple[Reason, ...]
     cautions: tuple[Caution, ...]
 
 
-#: Threads whose size the schools pick by habit and not by thickness (common practice; longarm metallic estimate).
-_MONOFILAMENT = {
-    School.HOME: (NeedleSize(70, 10), NeedleSize(90, 14)),
-    School.LONGARM: (NeedleSize(110, 18),),
-}
-_METALLIC = {School.HOME: NeedleSize(90, 14), School.LONGARM: NeedleSize(110, 18)}
 #: From this size on a needle is a large one, that can hurt when it shatters (common practice).
 LARGE_NEEDLE = NeedleSize(110, 18)
+#: Fuller than this, play is no reason for a smaller needle.
+SNAPS_BELOW = estimate(0.45)
 #: Bobbin over top, in tex, from which the two weigh about the same.
 ABOUT_EQUAL = estimate(0.8)
-_SMALL_NEEDLE = "A small needle makes a small hole, and the clear thread disappears in it."
-_BIG_EYE = "A big eye lets the stretchy thread run freely."
+#: What a bobbin thread weighs at most: sold as such from 40 wt down, and 60 wt and finer below very fine thread.
+ORDINARY_BOBBIN_TEX = practice(25.5, "tex")
+EVERYDAY_BELOW_TEX = practice(17.2, "tex")
+#: One middle size for most thread (common practice), and how many sizes away it still serves.
+MIDDLE = {MachineKind.HOME: NeedleSize(90, 14), MachineKind.LONGARM: NeedleSize(100, 16)}
+MIDDLE_SERVES = estimate(1, "size up or down")
 
 
 def pair_needle(
@@ -75,6 +78,7 @@ def pair_needle(
     top: Bundle,
     bobbin: Thread | None = None,
     sandwich: Sandwich | None = None,
+    schools: Schools | None = None,
 ) -> Pairing:
     """Pair a needle with the thread or threads on top.
 
@@ -85,6 +89,7 @@ def pair_needle(
     top: the thread or bundle through the needle.
     bobbin: the thread below, for the advice on top against bobbin.
     sandwich: what is stitched; lofty, dense or adhesive goes a size up.
+    schools: the sides taken in everything else; left out, those of the head.
 
     Examples
     --------
@@ -94,12 +99,13 @@ def pair_needle(
     >>> str(pair_needle(MachineKind.HOME, School.HOME, Bundle((cotton,))).recommended.size)
     '90/14'
     """
-    sandwich = sandwich or Sandwich()
-    choices = {s: _choose(kind, s, top, sandwich) for s in School}
+    sandwich, schools = sandwich or Sandwich(), schools or Schools(kind)
+    # The other school's pick is made as that school makes it.
+    choices = {s: _choose(kind, s, top, sandwich, schools if s is school else Schools(kind)) for s in School}
     recommended = choices[school]
     other = choices[SIZE_SCHOOLS[school].other]
     through = not (top.single and top.tex > HEAVIEST_THROUGH_A_NEEDLE.value)
-    alternatives = [other, *_alternatives(kind, recommended, top)]
+    alternatives = [other, *_alternatives(kind, recommended, top, sandwich, schools)]
     seen = {(recommended.metric, recommended.point)}
     unique = []
     for choice in alternatives:
@@ -109,11 +115,12 @@ def pair_needle(
     return Pairing(
         tex=top.tex,
         diameter_mm=top.diameter_mm,
-        sizes=tuple(size_fit(top.diameter_mm, size) for size in ALL_SIZES),
+        sizes=tuple(size_fit(top, size) for size in ALL_SIZES),
         recommended=recommended,
         alternatives=tuple(unique),
         school_picks=tuple(choices[s] for s in School),
         through_a_needle=through,
+        by_eye=together(top.threads).by_eye,
         start_tension=start_tension(kind, top, bobbin),
         reasons=tuple(
             _reasons(
@@ -125,6 +132,7 @@ def pair_needle(
                 chosen=recommended,
                 other=other,
                 through=through,
+                schools=schools,
             )
         ),
         cautions=tuple(_cautions(top, recommended)),
@@ -132,31 +140,65 @@ def pair_needle(
 
 
 def _choice(size: NeedleSize, point: Point, top: Bundle, school: School | None, why: str) -> NeedleChoice:
-    fill = nominal_fill(top.diameter_mm, size)
+    fit = fit_of(top, size, point)
     return NeedleChoice(
         metric=size.metric,
         american=size.american,
         point=point,
-        nominal_fill=fill,
-        state=fit_state(fill, point),
+        nominal_fill=fit.fill,
+        state=fit.state,
         school=school,
         why=why,
     )
 
 
-def _choose(kind: MachineKind, school: School, top: Bundle, sandwich: Sandwich) -> NeedleChoice:
-    why = SIZE_SCHOOLS[school].why
-    if top.single and top.threads[0].is_monofilament:
-        size = _MONOFILAMENT[school][0]
-        why = _SMALL_NEEDLE if school is School.HOME else _BIG_EYE
-    elif any(t.is_metallic for t in top.threads):
-        size = _METALLIC[school]
-        why = "Metallic wants a large eye and a deep groove more than a size of its own."
+def _pair_of(text: str) -> NeedleSize:
+    metric, american = text.split("/")
+    return NeedleSize(int(metric), int(american))
+
+
+def _habit(nature: Nature, school: School, schools: Schools) -> tuple[NeedleSize, str] | None:
+    """Return the size that a school takes by habit, whatever the thickness, and why; ``None`` where it has none."""
+    sizes = nature.needle[school]
+    if not sizes:
+        return None
+    if nature.sheen == "clear" and schools.said("room"):
+        # Whoever said which room clear thread wants has it, on either head.
+        small = schools.takes("room") == "small"
+        by_head = nature.needle[School.HOME if small else School(schools.kind.value)]
+        return _pair_of(by_head[0] if small or schools.kind is MachineKind.LONGARM else by_head[-1]), schools.side(
+            "room"
+        ).why
+    return _pair_of(sizes[0]), nature.needle_why[school]
+
+
+def _choose(kind: MachineKind, school: School, top: Bundle, sandwich: Sandwich, schools: Schools) -> NeedleChoice:
+    why, nature = SIZE_SCHOOLS[school].why, together(top.threads)
+    habit = _habit(nature, school, schools)
+    if habit is not None:
+        # By habit: the sandwich does not make it larger.
+        size, why = habit
     else:
         size = nearest_size(top.diameter_mm, SIZE_SCHOOLS[school].aim.value, kind)
-    if sandwich.heavy_because:
-        size = step_size(size, 1)
-    return _choice(size=size, point=_point_for(school, top, size), top=top, school=school, why=why)
+        middle = MIDDLE[kind]
+        if schools.takes("size") == "middle" and abs(_steps(size, middle)) <= MIDDLE_SERVES.value:
+            size, why = middle, schools.side("size").why
+        if goes_up(sandwich, schools):
+            size = step_size(size, 1)
+    point = _point_for(school, top, size, sandwich, schools)
+    return _choice(size=size, point=point, top=top, school=school, why=why)
+
+
+def goes_up(sandwich: Sandwich, schools: Schools) -> bool:
+    """Say whether the sandwich takes a needle a size up: not for dense cloth alone where a fine point is the school."""
+    if sandwich.weave is Weave.BATIK and schools.takes("dense") == "fine_point":
+        return bool(replace(sandwich, weave=Weave.ORDINARY).heavy_because)
+    return bool(sandwich.heavy_because)
+
+
+def _steps(size: NeedleSize, other: NeedleSize) -> int:
+    common = [s for s in ALL_SIZES if s.standing is Standing.COMMON_PRACTICE]
+    return common.index(size) - common.index(other)
 
 
 def nearest_size(diameter_mm: float, aim: float, kind: MachineKind) -> NeedleSize:
@@ -175,34 +217,60 @@ def step_size(size: NeedleSize, steps: int) -> NeedleSize:
     return common[max(0, min(place, len(common) - 1))]
 
 
-def _point_for(school: School, top: Bundle, size: NeedleSize) -> Point:
+#: What each answer to "which point" wishes for plain thread.
+_POINTS = {
+    "ballpoint": (Point.BALLPOINT, Point.TOPSTITCH),
+    "topstitch": (Point.TOPSTITCH,),
+    "by_job": (Point.UNIVERSAL, Point.TOPSTITCH),
+}
+
+
+def _point_for(school: School, top: Bundle, size: NeedleSize, sandwich: Sandwich, schools: Schools) -> Point:
+    nature = together(top.threads)
+    wishes = [Point(name) for name in nature.points[school]]
+    if not nature.own_points and schools.said("point"):
+        wishes = list(_POINTS[schools.takes("point")])
+    by_job = schools.takes("point") == "by_job"
+    if sandwich.weave is Weave.BATIK and not nature.own_points and (by_job or schools.takes("dense") == "fine_point"):
+        wishes.insert(0, Point.SHARP)
+    if sandwich.weave is Weave.DENIM and by_job and not nature.own_points:
+        wishes.insert(0, Point.DENIM)
     fill = nominal_fill(top.diameter_mm, size)
-    wishes: tuple[Point, ...]
-    if any(t.is_metallic for t in top.threads):
-        wishes = (Point.METALLIC, Point.TOPSTITCH)
-    elif not top.single:
-        wishes = (Point.TOPSTITCH,)
-    elif top.threads[0].fibre is Fibre.RAYON:
-        wishes = (Point.EMBROIDERY, Point.TOPSTITCH)
-    elif school is School.LONGARM:
-        wishes = (Point.BALLPOINT, Point.TOPSTITCH)
-    else:
-        wishes = (Point.TOPSTITCH,)
-    for point in wishes:
-        if fit_state(fill, point) is not FitState.RUBS:
-            return point
-    return wishes[-1]
+    # First what our estimate passes, then what somebody sews, then the deepest groove there is.
+    for passes in (
+        [point for point in wishes if fit_state(fill, point) is not FitState.RUBS],
+        [point for point in wishes if fit_of(top, size, point).state is not FitState.RUBS],
+    ):
+        if passes:
+            return passes[0]
+    return Point.TOPSTITCH
 
 
-def _alternatives(kind: MachineKind, chosen: NeedleChoice, top: Bundle) -> list[NeedleChoice]:
+def _alternatives(
+    kind: MachineKind, chosen: NeedleChoice, top: Bundle, sandwich: Sandwich, schools: Schools
+) -> list[NeedleChoice]:
     found = []
     smallest, largest = SIZES_IN_USE[kind]
-    if top.single and top.threads[0].is_monofilament:
-        for school, sizes in _MONOFILAMENT.items():
-            for size in sizes:
-                why = _SMALL_NEEDLE if size == _MONOFILAMENT[School.HOME][0] else _BIG_EYE
+    nature = together(top.threads)
+    for school, sizes in nature.needle.items():
+        for text in sizes:
+            size, why = _pair_of(text), nature.needle_why[school]
+            if nature.sheen == "clear":
+                # The smallest is taken for its hole, every other for its eye.
+                why = reasons_of("room")["small" if text == nature.needle[School.HOME][0] else "big_eye"]
+            if smallest <= size <= largest:
                 found.append(_choice(size=size, point=chosen.point, top=top, school=school, why=why))
-    for steps, why in ((1, "If it frays: more room in the groove."), (-1, "If it snaps clean: less play.")):
+    if sandwich.weave is Weave.BATIK:
+        other = "fine_point" if schools.takes("dense") == "size_up" else "size_up"
+        size = step_size(chosen.size, -1 if other == "fine_point" else 1)
+        point = Point.SHARP if other == "fine_point" else chosen.point
+        option = _choice(size=size, point=point, top=top, school=None, why=reasons_of("dense")[other])
+        if option.state is not FitState.RUBS and not nature.own_points:
+            found.append(option)
+    rooms = [(1, "If it frays: more room in the groove.")]
+    if chosen.nominal_fill < SNAPS_BELOW.value and not nature.by_eye:
+        rooms.append((-1, "If it snaps clean: less play."))
+    for steps, why in rooms:
         size = step_size(chosen.size, steps)
         if size != chosen.size and smallest <= size <= largest:
             found.append(_choice(size=size, point=chosen.point, top=top, school=None, why=why))
@@ -225,13 +293,14 @@ def _reasons(
     chosen: NeedleChoice,
     other: NeedleChoice,
     through: bool,
+    schools: Schools,
 ) -> list[Reason]:
     what = "The thread" if top.single else f"The {len(top.threads)} threads together"
     reasons = [
         Reason(
             text=f"{what} {'is' if top.single else 'are'} {top.diameter_mm:.2f} mm thick and "
             f"{'fills' if top.single else 'fill'} {chosen.nominal_fill:.0%} of the groove of {chosen.size}: it "
-            f"{FIT_SAYS[chosen.state]}.",
+            f"{fit_of(top, chosen.size, chosen.point).says.removesuffix('.')}.",
             rule="groove_fit",
             standing=Standing.ESTIMATE,
             source="made to reproduce the charts of both schools",
@@ -249,7 +318,7 @@ def _reasons(
                 rule="other_school",
             )
         )
-    if sandwich.heavy_because:
+    if goes_up(sandwich, schools) and _habit(together(top.threads), school, schools) is None:
         reasons.append(
             Reason(
                 text=f"One size up for {sandwich.heavy_because}; the larger needle leaves a larger hole.",
@@ -258,13 +327,14 @@ def _reasons(
         )
     reasons.append(Reason(text=f"{chosen.point.value.capitalize()}: {POINTS[chosen.point].note}.", rule="point"))
     if not through:
-        reasons.append(
+        # Nothing of what was said of a groove matters then.
+        return [
             Reason(
-                text=f"At {top.tex:.0f} tex this is for bobbin work or the hand: wind it on the bobbin, "
+                text=f"At {top.tex:.0f} tex it goes through no needle: bobbin work, or by hand. Wind it on the bobbin, "
                 "loosen the case, quilt face down.",
                 rule="too_heavy_for_a_needle",
             )
-        )
+        ]
     if not top.single:
         reasons.append(
             Reason(text="Each thread on its own holder, each through the discs one after another.", rule="bundle_path")
@@ -274,16 +344,31 @@ def _reasons(
     return reasons
 
 
+def thicker_below(top: Bundle, bobbin: Thread) -> bool:
+    """Say whether the bobbin thread is thicker than is usual below this top.
+
+    A very fine top over an ordinary bobbin thread of 60 wt or finer is everyday, whichever of them weighs more.
+    """
+    tex = bobbin.density.tex
+    return tex > THICKER_BELOW_IS_BOBBIN_WORK.value * top.tex and tex > EVERYDAY_BELOW_TEX.value
+
+
 def against_bobbin(top: Bundle, bobbin: Thread) -> Reason:
-    """Return how the bobbin thread stands to the top: finer, equal, or bobbin work."""
-    ratio = bobbin.density.tex / top.tex
-    if ratio > THICKER_BELOW_IS_BOBBIN_WORK.value:
+    """Return how the bobbin thread stands to the top: finer, equal, everyday below a very fine one, or thicker."""
+    tex = bobbin.density.tex
+    if thicker_below(top, bobbin):
+        decorative = tex > ORDINARY_BOBBIN_TEX.value
         return Reason(
-            text=f"The bobbin thread ({bobbin.density.tex:.0f} tex) is thicker than the top ({top.tex:.0f} tex). "
-            "That is bobbin work: quilt face down, or choose a finer one.",
+            text=f"The bobbin thread ({tex:.0f} tex) is thicker than the top ({top.tex:.0f} tex). "
+            + ("That is bobbin work: quilt face down, or choose a finer one." if decorative else "Choose a finer one."),
             rule="bobbin_not_thicker",
         )
-    if ratio > ABOUT_EQUAL.value:
+    if tex > THICKER_BELOW_IS_BOBBIN_WORK.value * top.tex:
+        return Reason(
+            text="An ordinary bobbin thread under a very fine top, though it weighs more: everyday background work.",
+            rule="bobbin_everyday",
+        )
+    if tex > ABOUT_EQUAL.value * top.tex:
         return Reason(text="Top and bobbin weigh about the same: easiest to balance.", rule="bobbin_equal")
     return Reason(
         text="A finer bobbin thread: more on a bobbin, less bulk. Test it once, then it is fine.", rule="bobbin_finer"
@@ -294,9 +379,6 @@ def _cautions(top: Bundle, chosen: NeedleChoice) -> list[Caution]:
     cautions = [advice.POWER_OFF, advice.MANUAL_FIRST, advice.OLD_NEEDLES]
     if chosen.size >= LARGE_NEEDLE:
         cautions.append(advice.EYE_PROTECTION)
-    fibres = {t.fibre for t in top.threads}
-    if Fibre.NYLON in fibres:
-        cautions.append(advice.LOW_IRON)
-    if Fibre.WASH_AWAY in fibres:
-        cautions.append(advice.NEVER_MOUTH)
+    for thread in top.threads:
+        cautions += [caution for caution in care_for(thread).cautions if caution not in cautions]
     return cautions

@@ -262,6 +262,7 @@ def setup_of(state: InForce, threads: Mapping[int, DrawerThread], cases: Mapping
             point=fitted.point,
             finish=fitted.finish,
             fitted_at=state.fitted.at,
+            system=fitted.system,
         )
         setup = replace(setup, needle=needle)
     if state.reading and isinstance(reading := state.reading.payload, BobbinReading):

@@ -2,14 +2,23 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 
 from weftonos.core.bobbin.target import BobbinTarget, usual_target
 from weftonos.core.bobbin.thread_use import BobbinClass
 from weftonos.core.kernel.errors import require_between, require_text
 from weftonos.core.kernel.force import ForceUnit
 from weftonos.core.kernel.scale import TopScale
-from weftonos.core.kernel.schools import BobbinSchool, LifeSchool, MachineKind, NumberSchool, School
+from weftonos.core.kernel.schools import (
+    BobbinSchool,
+    LifeSchool,
+    MachineKind,
+    NumberSchool,
+    School,
+    Schools,
+    check_choices,
+)
 from weftonos.core.kernel.standing import Standing
 from weftonos.core.needle.needle import Shank
 from weftonos.core.thread.path import USUAL_PATH, PathPoint, check_path
@@ -19,6 +28,7 @@ from weftonos.core.thread.path import USUAL_PATH, PathPoint, check_path
 class Machine:
     """A machine as its owner describes it. ``throat_in`` is in inches, ``own_bobbin`` a range in mN.
 
+    ``choices`` are the sides taken in what the schools disagree on, by question; left out, the head's default stands.
     ``has_gauge`` and ``removable_case`` are ``None`` where nobody has said: then both ways stay open.
     """
 
@@ -37,6 +47,7 @@ class Machine:
     number_school: NumberSchool = NumberSchool.ONE
     has_gauge: bool | None = None
     removable_case: bool | None = None
+    choices: Mapping[str, str] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         require_text(self.nickname, 40, "The machine's name", "nickname")
@@ -45,6 +56,18 @@ class Machine:
             require_between(value=self.throat_in, low=4, high=60, what="The throat", field="throat_in", unit="in")
         if self.path is not None:
             check_path(self.path)
+        check_choices(self.choices)
+
+    @property
+    def schools(self) -> Schools:
+        """The sides its owner has taken, whichever place they stand in."""
+        own = {
+            "life": self.life_school.value,
+            "bobbin": self.bobbin_school.value,
+            "number": self.number_school.value,
+            "size_school": self.size_school.value,
+        }
+        return Schools(self.kind, {**self.choices, **own})
 
     @property
     def size_school(self) -> School:

@@ -72,6 +72,7 @@ class NeedleTag:
     point: Point
     finish: NeedleFinish
     fitted_at: datetime
+    system: str = ""
 
     @property
     def size(self) -> NeedleSize:

@@ -72,5 +72,8 @@ def guide_holes(fibre: Fibre, holes: int, full: int = 3) -> HolesPull:
             f"({left_low:.0%} to {left_high:.0%})."
         )
     else:
-        text = f"Through all {full} holes the pull grows about {ratio:.1f} times ({low:.1f} to {high:.1f})."
+        text = (
+            f"All {full} holes make of the little that the cone holds back about {ratio:.0f} times as much "
+            f"({low:.0f} to {high:.0f}). That is before the discs and steadies the thread."
+        )
     return HolesPull(holes=holes, ratio=ratio, low=low, high=high, of_full=left, text=text)

@@ -55,6 +55,8 @@ class HandTest:
             require_between(value=self.strokes, low=0, high=100, what="The number of strokes", field="strokes")
 
 
+#: What stands for a colour that nobody has noted.
+NO_COLOUR = "#cfd6dc"
 _HEX = re.compile(r"#[0-9a-fA-F]{6}")
 
 
@@ -67,7 +69,7 @@ class DrawerThread:
 
     name: str
     thread: Thread
-    colour: str = "#cfd6dc"
+    colour: str = NO_COLOUR
     finish: ThreadFinish = ThreadFinish.PLAIN
     plies: int | None = None
     form: Form = Form.CONE

@@ -9,7 +9,8 @@ from enum import StrEnum
 from weftonos.core.kernel.advice import Reason
 from weftonos.core.kernel.schools import BOBBIN_SCHOOLS, BobbinSchool
 from weftonos.core.kernel.standing import Known, estimate, practice
-from weftonos.core.thread.drawer import DrawerThread, ThreadFinish, is_light
+from weftonos.core.thread.drawer import NO_COLOUR, DrawerThread, ThreadFinish, is_light
+from weftonos.core.thread.nature import nature_of
 from weftonos.core.thread.thread import Fibre, sheds_lint
 
 
@@ -48,6 +49,8 @@ LEFT = {
     "clear thread that should show": estimate(0.4),
     "close to the fabric's tone, to show": estimate(0.7),
     "contrast, to blend or hide": estimate(0.7),
+    "glitter, to blend or hide": estimate(0.1),
+    "shines, to blend or hide": estimate(0.85),
     "the other sheen": estimate(0.6),
     "sheds lint": estimate(0.5),
     "nylon": estimate(0.7),
@@ -99,6 +102,7 @@ class LookAnswer:
 def answer_wish(wish: LookWish, school: BobbinSchool, drawer: Sequence[tuple[int, DrawerThread]]) -> LookAnswer:
     """Advise weights, fibres and bobbin for a look, and rank the drawer's threads by it."""
     finest, heaviest = (known.value for known in WEIGHTS[wish.wish])
+    unmet = "Nothing in the drawer meets this well."
     reasons = [Reason(text=_WHY[wish.wish], rule=f"look_{wish.wish.value}")]
     if wish.busy and wish.wish is Wish.SHOW:
         reasons.append(
@@ -121,7 +125,7 @@ def answer_wish(wish: LookWish, school: BobbinSchool, drawer: Sequence[tuple[int
         :MOST_SHOWN
     ]
     if not best:
-        reasons.append(Reason(text="Nothing in the drawer meets this well.", rule="drawer_has_none"))
+        reasons.append(Reason(text=unmet, rule="drawer_has_none"))
     return LookAnswer(
         finest_wt=finest,
         heaviest_wt=heaviest,
@@ -136,31 +140,29 @@ def _fibres(wish: LookWish) -> tuple[str, ...]:
     if wish.wish is Wish.MICRO:
         fine = ["fine polyester"] if wish.little_lint else ["silk", "fine polyester", "fine cotton"]
         return tuple(fine)
-    names = []
-    if wish.sheen is not False:
-        names += ["trilobal polyester", "rayon", "silk"]
-    if wish.sheen is not True:
-        names += ["spun or core-spun polyester"] if wish.little_lint else ["cotton", "spun or core-spun polyester"]
-    if wish.wish is Wish.HIDE and wish.sheen is not True:
-        names.append("clear polyester monofilament" if wish.ground is Ground.LIGHT else "smoke polyester monofilament")
-    if wish.wish is Wish.SHOW and wish.sheen:
-        names.append("metallic")
+    matte = ["spun or core-spun polyester"] if wish.little_lint else ["cotton", "spun or core-spun polyester"]
+    shining = ["trilobal polyester", "rayon", "silk"]
+    if wish.wish is Wish.SHOW:
+        # What catches the light shows; what is matte sinks in.
+        names = (shining if wish.sheen is not False else []) + (matte if wish.sheen is not True else [])
+        return (*names, "metallic") if wish.sheen else tuple(names)
+    names = ["silk", "trilobal polyester"] if wish.sheen else matte
+    if wish.wish is Wish.HIDE and not wish.sheen:
+        clear = "clear polyester monofilament" if wish.ground is Ground.LIGHT else "smoke polyester monofilament"
+        names = [clear, "silk and very fine polyester", *names]
     return tuple(names)
 
 
 def is_glossy(thread: DrawerThread) -> bool:
     """Say whether a thread shines."""
-    t = thread.thread
-    return (
-        thread.finish in (ThreadFinish.TRILOBAL, ThreadFinish.GLAZED)
-        or t.fibre in (Fibre.RAYON, Fibre.SILK)
-        or t.is_metallic
-    )
+    shines = nature_of(thread.thread).sheen in ("gloss", "soft", "glitter")
+    return shines or thread.finish in (ThreadFinish.TRILOBAL, ThreadFinish.GLAZED)
 
 
 def _match(thread_id: int, owned: DrawerThread, wish: LookWish, finest: float, heaviest: float) -> Match | None:
     thread, score, why = owned.thread, 1.0, []
-    wt = thread.density.wt
+    # To a tenth: a label of 60 wt is 59.999 by its tex.
+    wt = round(thread.density.wt, 1)
     if heaviest <= wt <= finest:
         why.append("the weight is right")
     else:
@@ -171,10 +173,16 @@ def _match(thread_id: int, owned: DrawerThread, wish: LookWish, finest: float, h
         # Nothing below raises a score; most of a large drawer ends here.
         return None
     light = is_light(owned.colour)
-    stands_out = light is (wish.ground is Ground.DARK)
-    if thread.is_monofilament:
+    coloured = owned.colour != NO_COLOUR
+    stands_out = coloured and light is (wish.ground is Ground.DARK)
+    if nature_of(thread).glitters:
+        score *= 1.0 if wish.wish is Wish.SHOW else LEFT["glitter, to blend or hide"].value
+        why.append("glitters" if wish.wish is Wish.SHOW else "glitters: it blends into nothing")
+    elif thread.is_monofilament:
         score *= 1.0 if wish.wish is Wish.HIDE and not stands_out else LEFT["clear thread that should show"].value
         why.append("clear" if light else "smoke")
+    elif not coloured:
+        why.append("its colour is not noted")
     elif wish.wish is Wish.SHOW:
         score *= 1.0 if stands_out else LEFT["close to the fabric's tone, to show"].value
         why.append("stands out on this fabric" if stands_out else "close to the fabric's own tone")
@@ -184,6 +192,8 @@ def _match(thread_id: int, owned: DrawerThread, wish: LookWish, finest: float, h
     if wish.sheen is not None and is_glossy(owned) is not wish.sheen:
         score *= LEFT["the other sheen"].value
         why.append("shines" if is_glossy(owned) else "is matte")
+    if wish.sheen is None and wish.wish in (Wish.HIDE, Wish.BLEND) and is_glossy(owned):
+        score *= LEFT["shines, to blend or hide"].value
     if wish.little_lint and sheds_lint(thread):
         score *= LEFT["sheds lint"].value
         why.append("sheds lint")

@@ -7,7 +7,8 @@ from dataclasses import dataclass
 
 from weftonos.core.kernel.errors import CraftError, require_text
 from weftonos.core.kernel.schools import MachineKind
-from weftonos.core.thread.thread import Bundle, Construction, Fibre
+from weftonos.core.thread.nature import nature_of, together
+from weftonos.core.thread.thread import Bundle
 
 MOST_POINTS = 30
 #: The holes of a longarm's guide.
@@ -61,15 +62,11 @@ USUAL_PATH = {MachineKind.LONGARM: _LONGARM, MachineKind.HOME: _HOME}
 
 
 def holes_to_use(top: Bundle) -> int:
-    """Return how many holes of a three-hole guide this thread or bundle takes (common practice).
+    """Return how many holes of a three-hole guide this thread or bundle takes, by the page of threads.
 
-    All three for ordinary thread, two for a bundle or monofilament, one for flat film.
+    All three for ordinary thread, about one for clear thread and silk, two for a bundle, the top one for flat film.
     """
-    if any(t.construction is Construction.FILM for t in top.threads):
-        return 1
-    if not top.single or top.threads[0].is_monofilament or top.threads[0].is_metallic:
-        return 2
-    return FULL_HOLES
+    return together(top.threads).holes
 
 
 def check_path(points: Sequence[PathPoint]) -> None:
@@ -89,7 +86,8 @@ def _made_for(point: PathPoint, top: Bundle) -> PathPoint:
     name = point.name.lower()
     holes = holes_to_use(top)
     if "hole guide" in name and holes < FULL_HOLES:
-        why = "flat film" if holes == 1 else "this delicate thread" if top.single else "a bundle"
+        film = any(nature_of(t).pin == "horizontal" for t in top.threads)
+        why = "flat film" if film else "this delicate thread, by trial" if top.single else "a bundle, by trial"
         return PathPoint(point.name, f"Through {holes} hole{'s' if holes > 1 else ''} only, for {why}.", point.proof)
     if "pin" in name or "cone" in name or "spool" in name:
         return PathPoint(point.name, _pin(point.how, top), point.proof)
@@ -103,9 +101,8 @@ def _made_for(point: PathPoint, top: Bundle) -> PathPoint:
 
 
 def _pin(how: str, top: Bundle) -> str:
-    if any(t.construction is Construction.FILM for t in top.threads):
+    if any(nature_of(t).pin == "horizontal" for t in top.threads):
         return "On a horizontal pin, so that the film rolls off sideways and does not twist."
     if not top.single:
         return f"{how} Each of the {len(top.threads)} threads on its own holder."
-    slick = top.threads[0].is_monofilament or top.threads[0].fibre in (Fibre.RAYON, Fibre.NYLON)
-    return f"{how} A net on the spool keeps it from spilling." if slick else how
+    return f"{how} A net on the spool keeps it from spilling." if nature_of(top.threads[0]).net else how

@@ -164,11 +164,6 @@ class Thread:
         return self.fibre is Fibre.METALLIC or self.construction in (Construction.METALLIC, Construction.FILM)
 
     @property
-    def is_delicate(self) -> bool:
-        """Whether it breaks before it wears: metallic and film, a clear filament, silk, wash-away (common practice)."""
-        return self.is_metallic or self.is_monofilament or self.fibre in (Fibre.SILK, Fibre.WASH_AWAY)
-
-    @property
     def is_monofilament(self) -> bool:
         """Whether it is a single clear filament."""
         return self.construction is Construction.MONOFILAMENT

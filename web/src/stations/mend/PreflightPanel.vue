@@ -11,10 +11,14 @@ import { useNote } from "../../composables/send";
 const machine = useMachineId();
 const { data } = usePreflight(machine);
 const done = ref<string[]>([]);
-const groups = computed(() => [
-  { name: "Machine on", items: data.value?.items.filter((i) => !i.power_off) ?? [] },
-  { name: "Now power off", items: data.value?.items.filter((i) => i.power_off) ?? [] },
-]);
+const more = ref(false);
+const items = computed(() => [...(data.value?.items ?? []), ...(more.value ? (data.value?.rest ?? []) : [])]);
+const groups = computed(() =>
+  [
+    { name: "Power off", items: items.value.filter((i) => i.power_off) },
+    { name: "Then, with the power on", items: items.value.filter((i) => !i.power_off) },
+  ].filter((g) => g.items.length),
+);
 const here = useHere();
 const keep = useNote(
   () => answer(client.POST("/api/machines/{machine_id}/preflight", { ...here(), body: { done: done.value } })),
@@ -42,9 +46,15 @@ const keep = useNote(
     <section class="panel stack">
       <p class="soft">Before a quilt</p>
       <p class="answer" data-answer>
-        {{ done.length }} <small>of {{ data.items.length }} checks</small>
+        {{ done.length }} <small>of {{ items.length }} checks</small>
       </p>
       <p class="verdict">About {{ Math.round(data.minutes) }} minutes, made for what is on the machine now.</p>
+      <Button
+        v-if="data.rest.length && !more"
+        type="button"
+        :label="`${data.rest.length} more checks`"
+        text
+        @click="more = true" />
       <Button
         type="submit"
         data-new

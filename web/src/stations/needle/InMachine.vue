@@ -2,7 +2,6 @@
 import { computed, onMounted, ref } from "vue";
 import { useRoute } from "vue-router";
 import type { Schemas } from "../../api/client";
-import { useWords } from "../../api/queries";
 import { useMachineChange } from "../../composables/send";
 import { useMachineId } from "../../composables/machine";
 import CautionList from "../../parts/CautionList.vue";
@@ -20,7 +19,6 @@ const point = defineModel<Schemas["Point"]>("point", { required: true });
 
 const PLAUSIBLE = { likely: "likely here", possible: "possible here", unlikely: "not likely here" };
 const machine = useMachineId();
-const { data: words } = useWords();
 const needle = computed(() => props.station.setup.needle);
 const life = computed(() => props.station.life);
 
@@ -57,7 +55,7 @@ const school = computed({
             <path :d="`M${600 / 1.4} 0v30`" class="mark" />
           </svg>
           <p class="verdict" :class="life.due">{{ life.text }}</p>
-          <p v-if="station.fitted_fit">This thread {{ words?.fit_says[station.fitted_fit.state] }} in it.</p>
+          <p v-if="station.fitted_fit">This thread {{ station.fitted_fit.says.replace(/\.$/, "") }}.</p>
         </template>
         <template v-else>
           <p class="answer ask">No needle on record</p>

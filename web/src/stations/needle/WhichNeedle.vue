@@ -25,6 +25,14 @@ const setup = computed(() => props.station.setup);
 const size = computed(() => pairing.value?.sizes.find((s) => s.metric === metric.value));
 const pointFacts = computed(() => words.value?.points.find((p) => p.value === point.value));
 const state = computed(() => size.value?.states[point.value] ?? "rides");
+const FITS = { rides: "✓", tight: "tight", rubs: "rubs", slack: "play" };
+/** Play in the groove is no matter for this thread: the cloth judges. */
+const byEye = computed(
+  () =>
+    !!pairing.value?.by_eye &&
+    state.value === "rides" &&
+    (size.value?.nominal_fill ?? 1) < (words.value?.slack_below ?? 0),
+);
 const isBest = computed(
   () => metric.value === pairing.value?.recommended.metric && point.value === pairing.value.recommended.point,
 );
@@ -76,13 +84,20 @@ const adhesive = computed({
         <p class="soft">
           {{ isBest ? `For ${(setup.top ?? []).map((t) => t.name).join(" + ")}` : "You are looking at" }}
         </p>
-        <p class="answer" data-answer>
-          {{ size.metric }}/{{ size.american }} <small>{{ point }}</small>
-        </p>
-        <p class="verdict" :class="state">
-          The thread {{ words.fit_says[state] }}: {{ percent(size.nominal_fill) }} full.
-        </p>
-        <div class="cut">
+        <template v-if="!pairing.through_a_needle">
+          <p class="answer" data-answer>No needle</p>
+          <p class="verdict rubs">{{ pairing.reasons[0]?.text }}</p>
+        </template>
+        <template v-else>
+          <p class="answer" data-answer>
+            {{ size.metric }}/{{ size.american }} <small>{{ point }}</small>
+          </p>
+          <p class="verdict" :class="state">
+            The thread {{ byEye ? "rides in it" : words.fit_says[state] }}: {{ percent(size.nominal_fill) }} full.
+          </p>
+          <p v-if="byEye">{{ pairing.by_eye }}</p>
+        </template>
+        <div v-if="pairing.through_a_needle" class="cut">
           <GrooveSection
             :metric="size.metric"
             :groove-mm="size.groove_mm"
@@ -97,20 +112,27 @@ const adhesive = computed({
                 :aria-pressed="p.value === point"
                 :class="[size.states[p.value]]"
                 @click="point = p.value">
-                {{ p.name }}
+                {{ p.name }} <span class="fits">{{ FITS[size.states[p.value] ?? "rides"] }}</span>
               </button>
             </li>
           </ul>
         </div>
-        <p class="soft">{{ pointFacts.name }}: {{ pointFacts.note }}. The cut is our model, to scale.</p>
-        <div class="row fit">
+        <p v-if="pairing.through_a_needle" class="soft">
+          {{ pointFacts.name }}: {{ pointFacts.note }}. The cut is our model, to scale.
+        </p>
+        <div v-if="pairing.through_a_needle" class="row fit">
           <Button label="Fit this one" size="large" @click="emit('fit')" />
           <span class="soft">{{ inDrawer ? `${inDrawer} in the drawer` : "none noted in the drawer" }}</span>
         </div>
       </section>
+      <section class="panel stack">
+        <h2>Why</h2>
+        <ReasonList :reasons="pairing.reasons" />
+        <FiguresNote subject="needle" />
+      </section>
     </div>
     <div>
-      <section class="panel">
+      <section v-if="pairing.through_a_needle" class="panel">
         <h2>Every size with this thread</h2>
         <SizeLadder
           v-model="metric"
@@ -152,12 +174,7 @@ const adhesive = computed({
           ]" />
         <p v-if="adhesive" class="soft">Ventilate when spraying adhesive.</p>
       </section>
-      <section class="panel stack">
-        <h2>Why</h2>
-        <ReasonList :reasons="pairing.reasons" />
-        <FiguresNote subject="needle" />
-      </section>
-      <section v-if="pairing.alternatives.length" class="panel">
+      <section v-if="pairing.alternatives.length && pairing.through_a_needle" class="panel">
         <h2>Instead</h2>
         <ul class="others">
           <li v-for="a in pairing.alternatives" :key="`${a.metric}${a.point}`">
@@ -203,18 +220,26 @@ const adhesive = computed({
   width: 100%;
   min-height: 44px;
   border: 2px solid var(--rule);
-  border-left: 10px solid var(--teal);
   border-radius: 4px;
   background: var(--panel);
   text-align: left;
   padding: 0 0.7rem;
 }
-.points button.rubs {
-  border-left: 10px double var(--vermilion);
+.points button {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
 }
-.points button.slack,
-.points button.tight {
-  border-left: 10px dashed var(--amber);
+.fits {
+  font-size: 0.9rem;
+  color: var(--ink-soft);
+}
+.points .rubs .fits {
+  color: var(--vermilion);
+}
+.points .tight .fits,
+.points .slack .fits {
+  color: var(--amber);
 }
 .points button[aria-pressed="true"] {
   border-color: var(--marigold);

@@ -105,7 +105,7 @@ const errors = computed(() => Object.values(change.problem.value?.fields ?? {})[
       </ol>
       <Button label="This machine's path differs" text @click="edit" />
     </section>
-    <section class="panel stack">
+    <section v-if="data.pulls.length" class="panel stack">
       <h2>What the guide holes do</h2>
       <p class="verdict">Use {{ data.holes }} for this thread.</p>
       <svg viewBox="0 0 420 190" role="img" :aria-label="data.pulls.map((p) => p.text).join(' ')">

@@ -6,6 +6,7 @@ import { useKeeping } from "../../api/queries";
 import { useSend } from "../../composables/send";
 import { day, megabytes, time } from "../../words";
 import MachinesPanel from "./MachinesPanel.vue";
+import SchoolsPanel from "./SchoolsPanel.vue";
 
 /** The workshop's file: whether there is a copy of today, a copy now, and going back to one. */
 type Copy = Schemas["Copy"];
@@ -89,6 +90,7 @@ const reach = computed(() =>
     </div>
     <div>
       <MachinesPanel />
+      <SchoolsPanel />
       <section v-if="asked" class="panel stack" aria-live="polite">
         <h2>Go back to {{ when(asked) }}?</h2>
         <p v-if="inside" class="verdict">
