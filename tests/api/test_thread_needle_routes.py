@@ -1,6 +1,9 @@
 """The Thread and Needle stations over HTTP: drawer, bundles, bobbin work, packets, hours, the clock."""
 
+import io
+
 import pytest
+from pypdf import PdfReader
 
 BALL_100 = {"metric": 100, "american": 16, "point": "ballpoint"}
 PACKET = {**BALL_100, "bought": 2, "system": "DPx5", "price": 0.9}
@@ -201,3 +204,49 @@ def test_wishes_and_figures_over_http(bench):
     assert answer["matches"][0]["name"] == "Saltmarsh 40"
     for subject in ("kernel", "thread", "needle", "bobbin", "setup", "balance", "mend"):
         assert all(f["known"]["standing"] for f in bench.get(f"words/figures?subject={subject}"))
+
+
+def test_a_new_combination_is_a_list_of_moves_that_tick_themselves(bench):
+    machine, _, _ = bench.combination()
+    gold = {"fibre": "metallic", "construction": "metallic", "value": 40, "system": "wt"}
+    glint = bench.post("threads", {"name": "Glint", "thread": gold})["id"]
+    plan = bench.post(f"machines/{machine}/plan", {"top": [glint]})
+    moves = {m["what"]: m for m in plan["moves"]}
+    assert plan["needle"] == "110/18 metallic"
+    assert (moves["Top thread"]["before"], moves["Top thread"]["after"]) == ("Saltmarsh 40", "Glint")
+    assert moves["Needle"]["note"] == "none in the drawer: to buy"
+    assert (moves["Bobbin thread"]["after"], moves["Bobbin thread"]["done"]) == ("Limpet 80", True)
+    assert (moves["Guide holes"]["before"], moves["Guide holes"]["after"]) == ("3", "2")
+    bench.post(f"machines/{machine}/top", {"top": [glint]})
+    bench.post(f"machines/{machine}/needle", {"metric": 110, "american": 18, "point": "metallic"})
+    again = {m["what"]: m["done"] for m in bench.post(f"machines/{machine}/plan", {"top": [glint]})["moves"]}
+    assert again["Top thread"]
+    assert again["Needle"]
+    assert again["Guide holes"]
+    cotton_8 = {"fibre": "cotton", "construction": "spun", "value": 8, "system": "wt"}
+    eight = bench.post("threads", {"name": "Kelp 8", "thread": cotton_8})
+    heavy = bench.post(f"machines/{machine}/plan", {"top": [eight["id"]]})
+    assert not heavy["through_a_needle"]
+    assert "Needle" not in {m["what"] for m in heavy["moves"]}
+    assert bench.refused(f"machines/{machine}/plan", {"top": []})[0] == "top"
+    assert bench.refused(f"machines/{machine}/plan", {"top": [99]})[0] == "top"
+
+
+def test_every_thread_of_the_drawer_stands_on_one_page_and_prints(bench):
+    machine, _, _ = bench.combination()
+    rows = bench.get(f"machines/{machine}/threads-sheet")
+    assert [r["name"] for r in rows] == ["Limpet 80", "Saltmarsh 40"], "the finest first"
+    for row in rows:
+        one = bench.get(f"threads?text={row['name'].split()[0]}")["items"][0]["id"]
+        plan = bench.post(f"machines/{machine}/plan", {"top": [one]})
+        assert (plan["needle"], plan["start"]) == (row["needle"], row["start"]), "one fact in one place"
+    for number in range(30):
+        thread = {"fibre": "cotton", "construction": "spun", "value": 40, "system": "wt"}
+        bench.post("threads", {"name": f"Tern {number}", "thread": thread})
+    for paper, width in (("a4", 210.0), ("letter", 215.9)):
+        pdf = bench.client.get(f"/api/machines/{machine}/threads-sheet.pdf?paper={paper}").content
+        pages = PdfReader(io.BytesIO(pdf)).pages
+        assert len(pages) == 2
+        assert float(pages[0].mediabox.width) / 72 * 25.4 == pytest.approx(width, abs=0.05)
+        text = "".join(page.extract_text() for page in pages)
+        assert all(f"Tern {number}" in text for number in range(30))

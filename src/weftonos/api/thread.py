@@ -2,17 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Annotated
 
 from fastapi import APIRouter, Query
+from fastapi.responses import Response
 from pydantic import BaseModel, Field
 
-from weftonos.api.context import Id, Now, Seen, WorkshopNow, WorkshopToRead
+from weftonos.api.context import Id, Now, Seen, WorkshopNow, WorkshopToRead, Zone
+from weftonos.core.kernel.sandwich import Sandwich
 from weftonos.core.needle.bundle_advice import BundleAdvice
 from weftonos.core.thread.drawer import DrawerThread
 from weftonos.core.thread.look_wish import LookAnswer, LookWish
 from weftonos.core.thread.thread import Fibre
-from weftonos.stations import thread
+from weftonos.exchange.sheet import SheetRow
+from weftonos.exchange.strip import Paper, to_pdf
+from weftonos.stations import combination, thread
 from weftonos.stations.log import LogEntry
 from weftonos.store.drawer import DrawerOrder, DrawerSearch
 
@@ -83,6 +88,34 @@ def thread_station(machine_id: Id, workshop: WorkshopNow) -> thread.ThreadStatio
 def together(machine_id: Id, choice: thread.Together, workshop: WorkshopToRead) -> BundleAdvice:
     """Say what two to four threads make together, before they go on: size, needle, holes, bobbin."""
     return thread.together(workshop, machine_id, choice)
+
+
+class PlanQuestion(BaseModel):
+    """The threads to go on top, and what will lie under the needle if not what lies there now."""
+
+    top: list[int] = Field(max_length=4)
+    sandwich: Sandwich | None = None
+
+
+@router.post("/machines/{machine_id}/plan")
+def plan(machine_id: Id, question: PlanQuestion, workshop: WorkshopToRead) -> combination.Plan:
+    """Plan a new combination: needle, bobbin, guide holes, start of the top, as moves from what is on now."""
+    return combination.plan(workshop, machine_id, question.top, question.sandwich)
+
+
+@router.get("/machines/{machine_id}/threads-sheet")
+def threads_sheet(machine_id: Id, workshop: WorkshopNow) -> Sequence[SheetRow]:
+    """Return every thread of the drawer with what it wants on this machine."""
+    return combination.sheet_rows(workshop, machine_id)
+
+
+@router.get("/machines/{machine_id}/threads-sheet.pdf", response_class=Response)
+def print_threads_sheet(
+    machine_id: Id, workshop: WorkshopNow, now: Now, paper: Paper = Paper.A4, zone: Zone = "UTC"
+) -> Response:
+    """Print every thread of the drawer for this machine, to hang beside it."""
+    sheets = combination.printed_sheet(workshop, machine_id, paper, now=now, zone=zone)
+    return Response(to_pdf(*sheets), media_type="application/pdf")
 
 
 @router.post("/machines/{machine_id}/wish")

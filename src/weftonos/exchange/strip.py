@@ -147,21 +147,22 @@ def to_svg(sheet: Sheet) -> str:
     )
 
 
-def to_pdf(sheet: Sheet) -> bytes:
-    """Return a sheet as a PDF page of its own size."""
+def to_pdf(*sheets: Sheet) -> bytes:
+    """Return sheets as PDF pages, each of its own size."""
     # Loaded when something is printed: it takes longer than the first answer.
     from fpdf import FPDF
 
-    pdf = FPDF(unit="mm", format=(sheet.width, sheet.height))
+    pdf = FPDF(unit="mm", format=(sheets[0].width, sheets[0].height))
     pdf.set_auto_page_break(False)
     pdf.set_margin(0)
-    pdf.add_page()
-    for stroke in sheet.strokes:
-        pdf.set_line_width(stroke.width)
-        pdf.line(stroke.x1, stroke.y1, stroke.x2, stroke.y2)
-    for line in sheet.words:
-        pdf.set_font("helvetica", "B" if line.bold else "", line.size_mm / INCH * 72)
-        pdf.text(line.x, line.y, printable(line.text))
+    for sheet in sheets:
+        pdf.add_page(format=(sheet.width, sheet.height))
+        for stroke in sheet.strokes:
+            pdf.set_line_width(stroke.width)
+            pdf.line(stroke.x1, stroke.y1, stroke.x2, stroke.y2)
+        for line in sheet.words:
+            pdf.set_font("helvetica", "B" if line.bold else "", line.size_mm / INCH * 72)
+            pdf.text(line.x, line.y, printable(line.text))
     return bytes(pdf.output())
 
 

@@ -1232,6 +1232,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan
+         * @description Plan a new combination: needle, bobbin, guide holes, start of the top, as moves from what is on now.
+         */
+        post: operations["plan_api_machines__machine_id__plan_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/preflight": {
         parameters: {
             query?: never;
@@ -1554,6 +1574,46 @@ export interface paths {
          * @description Say how to treat what is on, and how it goes through this machine.
          */
         get: operations["thread_station_api_machines__machine_id__thread_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/threads-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Threads Sheet
+         * @description Return every thread of the drawer with what it wants on this machine.
+         */
+        get: operations["threads_sheet_api_machines__machine_id__threads_sheet_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/threads-sheet.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Print Threads Sheet
+         * @description Print every thread of the drawer for this machine, to hang beside it.
+         */
+        get: operations["print_threads_sheet_api_machines__machine_id__threads_sheet_pdf_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4587,36 +4647,46 @@ export interface components {
          */
         Phase: "before_change" | "after_change";
         /**
-         * PlanQuestion
-         * @description A bobbin class, how it is stitched, and the quilt: metres, and lines so far apart.
+         * Plan
+         * @description What a thread or bundle wants on a machine, and the moves to it from what is on now, in working order.
          */
-        PlanQuestion: {
-            bobbin_class: components["schemas"]["BobbinClass"];
-            /**
-             * Lines Apart Mm
-             * @default 15
-             */
-            lines_apart_mm?: number;
-            /**
-             * Quilt Height M
-             * @default 2
-             */
-            quilt_height_m?: number;
-            /**
-             * Quilt Width M
-             * @default 1.5
-             */
-            quilt_width_m?: number;
-            /**
-             * Sandwich Mm
-             * @default 2
-             */
-            sandwich_mm?: number;
-            /**
-             * Stitch Length Mm
-             * @default 3
-             */
-            stitch_length_mm?: number;
+        Plan: {
+            /** Below */
+            below: string;
+            /** Colour */
+            colour: string;
+            /** Handling */
+            handling: string[];
+            /** Holes */
+            holes: number | null;
+            /** Moves */
+            moves: components["schemas"]["PlannedMove"][];
+            /** Name */
+            name: string;
+            /** Needle */
+            needle: string;
+            /** Start */
+            start: string;
+            /** Through A Needle */
+            through_a_needle: boolean;
+            /** Words */
+            words: string;
+        };
+        /**
+         * PlannedMove
+         * @description One thing to do for a new combination: what, how it is now, how it will be, and whether it is so already.
+         */
+        PlannedMove: {
+            /** After */
+            after: string;
+            /** Before */
+            before: string;
+            /** Done */
+            done: boolean;
+            /** Note */
+            note: string;
+            /** What */
+            what: string;
         };
         /**
          * Plausible
@@ -5261,6 +5331,28 @@ export interface components {
          * @enum {string}
          */
         Shank: "round" | "flat";
+        /**
+         * SheetRow
+         * @description A thread of the drawer on one line: needle, what goes below, start of the top, guide holes, handling.
+         */
+        SheetRow: {
+            /** Below */
+            below: string;
+            /** Colour */
+            colour: string;
+            /** Handling */
+            handling: string;
+            /** Holes */
+            holes: string;
+            /** Name */
+            name: string;
+            /** Needle */
+            needle: string;
+            /** Start */
+            start: string;
+            /** Words */
+            words: string;
+        };
         /**
          * ShownAsWritten
          * @description A document that cannot be read: in which list, its number there, its kind, why, and its text.
@@ -6091,11 +6183,52 @@ export interface components {
             wraps: number;
         };
         /**
+         * PlanQuestion
+         * @description The threads to go on top, and what will lie under the needle if not what lies there now.
+         */
+        weftonos__api__thread__PlanQuestion: {
+            sandwich?: components["schemas"]["Sandwich"] | null;
+            /** Top */
+            top: number[];
+        };
+        /**
          * Stage
          * @description How far a kept combination is on its way back onto the machine.
          * @enum {string}
          */
         weftonos__core__setup__events__Stage: "begun" | "done" | "dropped";
+        /**
+         * PlanQuestion
+         * @description A bobbin class, how it is stitched, and the quilt: metres, and lines so far apart.
+         */
+        weftonos__stations__bobbin__PlanQuestion: {
+            bobbin_class: components["schemas"]["BobbinClass"];
+            /**
+             * Lines Apart Mm
+             * @default 15
+             */
+            lines_apart_mm?: number;
+            /**
+             * Quilt Height M
+             * @default 2
+             */
+            quilt_height_m?: number;
+            /**
+             * Quilt Width M
+             * @default 1.5
+             */
+            quilt_width_m?: number;
+            /**
+             * Sandwich Mm
+             * @default 2
+             */
+            sandwich_mm?: number;
+            /**
+             * Stitch Length Mm
+             * @default 3
+             */
+            stitch_length_mm?: number;
+        };
         /**
          * Stage
          * @description What the hand does now.
@@ -8180,6 +8313,41 @@ export interface operations {
             };
         };
     };
+    plan_api_machines__machine_id__plan_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["weftonos__api__thread__PlanQuestion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     preflight_list_api_machines__machine_id__preflight_get: {
         parameters: {
             query?: never;
@@ -8781,6 +8949,70 @@ export interface operations {
             };
         };
     };
+    threads_sheet_api_machines__machine_id__threads_sheet_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetRow"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    print_threads_sheet_api_machines__machine_id__threads_sheet_pdf_get: {
+        parameters: {
+            query?: {
+                paper?: components["schemas"]["Paper"];
+                /** @description The time zone of the paper, by its name. */
+                zone?: string;
+            };
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     together_api_machines__machine_id__together_post: {
         parameters: {
             query?: never;
@@ -8959,7 +9191,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PlanQuestion"];
+                "application/json": components["schemas"]["weftonos__stations__bobbin__PlanQuestion"];
             };
         };
         responses: {

@@ -8,7 +8,7 @@ from weftonos.core.kernel.advice import Reason
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Sandwich
 from weftonos.core.kernel.schools import BOBBIN_SCHOOLS, BobbinSchool, MachineKind, School, Schools
-from weftonos.core.kernel.standing import practice
+from weftonos.core.kernel.standing import estimate, practice
 from weftonos.core.needle.pairing import NeedleChoice, against_bobbin, pair_needle
 from weftonos.core.thread.linear_density import WT_TIMES_TEX
 from weftonos.core.thread.nature import nature_of
@@ -18,6 +18,7 @@ from weftonos.core.thread.thread import HEAVIEST_THROUGH_A_NEEDLE, THICKER_BELOW
 #: Dedicated bobbin threads, finest and heaviest, and what a bundle of heavy threads is run over.
 FINER_BOBBIN = (practice(80, "wt"), practice(60, "wt"))
 BUNDLE_BOBBIN = practice(80, "wt")
+LABEL_ROUNDING = estimate(1.05, "times")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -28,6 +29,12 @@ class BobbinWeight:
     heaviest_wt: float
     text: str
     other: str
+
+    def serves(self, thread: Thread) -> bool:
+        """Say whether a thread is of these weights, give or take a label's rounding, and one that goes below."""
+        wt = thread.density.wt
+        near = self.heaviest_wt / LABEL_ROUNDING.value <= wt <= self.finest_wt * LABEL_ROUNDING.value
+        return near and not thread.is_metallic and not thread.is_monofilament
 
 
 @dataclass(frozen=True, kw_only=True)

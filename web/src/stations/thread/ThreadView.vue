@@ -6,16 +6,20 @@ import { useMachineId } from "../../composables/machine";
 import SegmentBar from "../../parts/SegmentBar.vue";
 import CarePanel from "./CarePanel.vue";
 import DrawerPanel from "./DrawerPanel.vue";
+import NewCombination from "./NewCombination.vue";
 import OnMachine from "./OnMachine.vue";
 import PathPanel from "./PathPanel.vue";
+import SheetPanel from "./SheetPanel.vue";
 import WishPanel from "./WishPanel.vue";
 
-type Part = "drawer" | "look" | "care" | "path";
+type Part = "drawer" | "look" | "new" | "care" | "path" | "sheet";
 const SEGMENTS: { value: Part; name: string }[] = [
   { value: "drawer", name: "The drawer" },
   { value: "look", name: "What do you want to see?" },
-  { value: "care", name: "Handle it so" },
+  { value: "new", name: "New combination" },
+  { value: "care", name: "Care" },
   { value: "path", name: "Thread path" },
+  { value: "sheet", name: "All on one page" },
 ];
 const route = useRoute();
 const part = ref<Part>(SEGMENTS.find((s) => s.value === route.query.part)?.value ?? "drawer");
@@ -30,6 +34,8 @@ const { data: line } = useLine(machine);
     <DrawerPanel v-if="part === 'drawer'" />
     <WishPanel v-else-if="part === 'look'" />
     <CarePanel v-else-if="part === 'care'" />
+    <NewCombination v-else-if="part === 'new'" />
+    <SheetPanel v-else-if="part === 'sheet'" />
     <PathPanel v-else />
   </div>
 </template>

@@ -71,6 +71,7 @@ const reach = computed(() =>
           A copy on the same disk does not outlive the disk: take one away now and then, on a stick or another machine.
         </p>
       </section>
+      <SchoolsPanel />
       <section class="panel stack">
         <h2>{{ data.open_to_network ? "On a tablet" : "Only this machine can reach it" }}</h2>
         <template v-if="data.open_to_network">
@@ -90,7 +91,6 @@ const reach = computed(() =>
     </div>
     <div>
       <MachinesPanel />
-      <SchoolsPanel />
       <section v-if="asked" class="panel stack" aria-live="polite">
         <h2>Go back to {{ when(asked) }}?</h2>
         <p v-if="inside" class="verdict">

@@ -1,0 +1,277 @@
+"""A new combination as a list of moves, and every thread of the drawer on one page for a machine."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime
+
+from weftonos.core.balance.estimate import estimate_balance, half_width
+from weftonos.core.balance.starting_point import (
+    BalanceRecord,
+    Combination,
+    StartingPoint,
+    balanced_combinations,
+    starting_point,
+)
+from weftonos.core.bobbin.purpose import PURPOSE_NAMES, Purpose, purpose_of
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.sandwich import Loft, Motion, Sandwich
+from weftonos.core.kernel.schools import MachineKind
+from weftonos.core.needle.bundle_advice import BobbinWeight, bobbin_weight
+from weftonos.core.needle.needle import NeedleSize, Point
+from weftonos.core.needle.packet import why_not_this_system
+from weftonos.core.needle.pairing import Pairing, pair_needle, thicker_below
+from weftonos.core.setup.machine import Machine
+from weftonos.core.setup.setup import Setup
+from weftonos.core.thread.drawer import DrawerThread
+from weftonos.core.thread.nature import Nature, together
+from weftonos.core.thread.thread import Bundle
+from weftonos.exchange.paper import day_in_words
+from weftonos.exchange.sheet import SheetRow, thread_sheets
+from weftonos.exchange.strip import Paper, Sheet
+from weftonos.store.workshop import Workshop
+
+#: So many threads of the drawer are named for below.
+MOST_BELOW = 3
+
+
+@dataclass(frozen=True, kw_only=True)
+class PlannedMove:
+    """One thing to do for a new combination: what, how it is now, how it will be, and whether it is so already."""
+
+    what: str
+    before: str
+    after: str
+    note: str
+    done: bool
+
+
+@dataclass(frozen=True, kw_only=True)
+class Plan:
+    """What a thread or bundle wants on a machine, and the moves to it from what is on now, in working order."""
+
+    name: str
+    words: str
+    colour: str
+    through_a_needle: bool
+    needle: str
+    below: str
+    start: str
+    holes: int | None
+    handling: Sequence[str]
+    moves: Sequence[PlannedMove]
+
+
+@dataclass(frozen=True, kw_only=True)
+class _Asked:
+    """A machine and what its advice rests on, read once for many threads."""
+
+    machine: Machine
+    setup: Setup
+    sandwich: Sandwich
+    records: Sequence[BalanceRecord]
+
+    @classmethod
+    def of(cls, workshop: Workshop, machine_id: int, sandwich: Sandwich | None) -> _Asked:
+        machine, setup = workshop.machine(machine_id).spec, workshop.setup(machine_id)
+        records = balanced_combinations(machine.kind, machine.scale, workshop.balanced_looks(machine_id))
+        return cls(machine=machine, setup=setup, sandwich=sandwich or setup.sandwich or Sandwich(), records=records)
+
+    def pairing(self, top: Bundle) -> Pairing:
+        """Which needle."""
+        return pair_needle(
+            kind=self.machine.kind,
+            school=self.machine.size_school,
+            top=top,
+            sandwich=self.sandwich,
+            schools=self.machine.schools,
+        )
+
+    def start(self, top: Bundle) -> StartingPoint:
+        """Where the top begins, with the bobbin as it reads now."""
+        read = self.setup.reading.mean_mn if self.setup.reading else None
+        combination = Combination.of(
+            kind=self.machine.kind,
+            scale=self.machine.scale,
+            top=top,
+            bobbin=self.setup.bobbin_thread,
+            bobbin_mn=read,
+            loft=self.sandwich.loft or Loft.MEDIUM,
+            motion=Motion.FREE_MOTION,
+        )
+        return starting_point(self.machine.scale, replace(combination, weave=self.sandwich.weave), self.records)
+
+    def start_words(self, top: Bundle) -> str:
+        """Where the top begins, in the machine's own terms."""
+        return self.machine.scale.words(self.machine.scale.snap(self.start(top).centre))
+
+    def holes(self, nature: Nature) -> int | None:
+        """How many guide holes, where the machine has such a guide."""
+        return nature.holes if self.machine.kind is MachineKind.LONGARM else None
+
+    def below(self, top: Bundle) -> BobbinWeight:
+        """What goes below."""
+        return bobbin_weight(self.machine.bobbin_school, top)
+
+
+def _handling(nature: Nature) -> list[str]:
+    said = []
+    if nature.pin == "horizontal":
+        said.append("horizontal pin")
+    if nature.net:
+        said.append("a net on the spool")
+    if nature.speed != "as usual":
+        said.append(nature.speed)
+    if nature.fill < 1:
+        said.append(f"below: slow winding, {nature.fill:.0%} full")
+    if nature.lint == "most":
+        said.append("clean more often")
+    return said
+
+
+def plan(workshop: Workshop, machine_id: int, top: Sequence[int], sandwich: Sandwich | None) -> Plan:
+    """Plan a combination: one to four threads of the drawer on top, over a sandwich (that under the needle)."""
+    asked = _Asked.of(workshop, machine_id, sandwich)
+    owned = [workshop.drawer.usable_thread(number, "top") for number in top]
+    if not owned:
+        raise CraftError("Choose the thread first.", "top")
+    bundle = Bundle.of([thread.thread for thread in owned])
+    nature, pairing, best = together(bundle.threads), asked.pairing(bundle), asked.pairing(bundle).recommended
+    needle = f"{best.size} {best.point.value}" if pairing.through_a_needle else "none: bobbin work, or by hand"
+    name = " + ".join(thread.name for thread in owned)
+    moves = [
+        PlannedMove(
+            what="Top thread",
+            before=" + ".join(t.name for t in asked.setup.top) or "not on record",
+            after=name,
+            note=", ".join(_handling(nature)),
+            done=[t.id for t in asked.setup.top] == list(top),
+        )
+    ]
+    if pairing.through_a_needle:
+        moves.append(_needle_move(workshop, asked, best.size, best.point))
+    moves.append(_bobbin_move(asked, bundle, workshop.drawer.all_threads()))
+    purpose = purpose_of(None, asked.machine.number_school, bundle.threads, bobbin_work=not pairing.through_a_needle)
+    now = workshop.purpose(machine_id)
+    if purpose is not Purpose.ORDINARY or now is not Purpose.ORDINARY:
+        moves.append(
+            PlannedMove(
+                what="The bobbin's number",
+                before=PURPOSE_NAMES[now],
+                after=PURPOSE_NAMES[purpose],
+                note="only if there is trouble" if purpose is Purpose.DELICATE else "",
+                done=now is purpose,
+            )
+        )
+    if (holes := asked.holes(nature)) is not None:
+        present = asked.holes(together(t.thread for t in asked.setup.top)) if asked.setup.top else None
+        moves.append(
+            PlannedMove(
+                what="Guide holes",
+                before=str(present) if present else "not on record",
+                after=str(holes),
+                note="by trial" if holes < 3 else "",
+                done=present == holes,
+            )
+        )
+    if pairing.through_a_needle:
+        moves.append(_start_move(asked, bundle))
+    return Plan(
+        name=name,
+        words=" + ".join(thread.words for thread in owned),
+        colour=owned[0].colour,
+        through_a_needle=pairing.through_a_needle,
+        needle=needle,
+        below=asked.below(bundle).text,
+        start=asked.start_words(bundle) if pairing.through_a_needle else "–",
+        holes=asked.holes(nature),
+        handling=[text for _, text in nature.care],
+        moves=moves,
+    )
+
+
+def _needle_move(workshop: Workshop, asked: _Asked, size: NeedleSize, point: Point) -> PlannedMove:
+    needle = asked.setup.needle
+    left = sum(
+        count
+        for row, count in workshop.drawer.packets()
+        if row.spec.size == size
+        and row.spec.point is point
+        and not why_not_this_system(asked.machine.needle_system, row.spec.system, asked.machine.nickname)
+    )
+    done = needle is not None and (needle.size, needle.point) == (size, point)
+    stock = f"{left} in the drawer" if left else "none in the drawer: to buy"
+    return PlannedMove(
+        what="Needle",
+        before=needle.words if needle else "not on record",
+        after=f"{size} {point.value}",
+        note="" if done else stock,
+        done=done,
+    )
+
+
+def _bobbin_move(asked: _Asked, top: Bundle, drawer: Sequence[tuple[int, DrawerThread]]) -> PlannedMove:
+    advised, present = asked.below(top), asked.setup.bobbin
+    heavy = present is not None and (advised.serves(present.thread) or present.thread.density.wt >= advised.heaviest_wt)
+    fits = present is not None and heavy and not thicker_below(top, present.thread)
+    owned = [t.name for _, t in drawer if advised.serves(t.thread)]
+    after = present.name if fits and present else " or ".join(owned[:MOST_BELOW]) or "none in the drawer: to buy"
+    return PlannedMove(
+        what="Bobbin thread",
+        before=present.name if present else "not on record",
+        after=after,
+        note=advised.text.split(". ")[0] + "." if not fits else "",
+        done=fits,
+    )
+
+
+def _start_move(asked: _Asked, top: Bundle) -> PlannedMove:
+    scale, start = asked.machine.scale, asked.start(top)
+    found = estimate_balance(scale, start.prior, [])
+    knob = asked.setup.knob
+    first, half = scale.snap(start.centre), half_width(start.spread)
+    return PlannedMove(
+        what="Top tension",
+        before=scale.stands(knob.setting) if knob else "not on record",
+        after=scale.words(first),
+        note=f"a start: stitch {scale.words(found.set_to)}, give or take {scale.width_in_words(half)}. {start.text}",
+        done=knob is not None and knob.setting == first,
+    )
+
+
+def sheet_rows(workshop: Workshop, machine_id: int) -> list[SheetRow]:
+    """Return every thread of the drawer with what it wants on a machine, the finest first."""
+    asked = _Asked.of(workshop, machine_id, None)
+    rows = []
+    threads: Mapping[int, DrawerThread] = dict(workshop.drawer.all_threads())
+    for owned in sorted(threads.values(), key=lambda t: (t.thread.density.tex, t.name)):
+        top = Bundle.of([owned.thread])
+        nature, pairing = together(top.threads), asked.pairing(top)
+        through, best = pairing.through_a_needle, pairing.recommended
+        advised = asked.below(top)
+        span = f"{advised.heaviest_wt:.0f} to {advised.finest_wt:.0f} wt"
+        if abs(advised.finest_wt - advised.heaviest_wt) < 1:
+            span = f"{advised.finest_wt:.0f} wt"
+        holes = asked.holes(nature)
+        rows.append(
+            SheetRow(
+                name=owned.name,
+                words=owned.words,
+                colour=owned.colour,
+                needle=f"{best.size} {best.point.value}" if through else "bobbin or hand",
+                below=span if through else "itself",
+                start=asked.start_words(top) if through else "–",
+                holes=str(holes) if holes is not None else "–",
+                handling=", ".join(_handling(nature)),
+            )
+        )
+    return rows
+
+
+def printed_sheet(workshop: Workshop, machine_id: int, paper: Paper, *, now: datetime, zone: str) -> list[Sheet]:
+    """Lay out every thread of the drawer for a machine, to hang beside it."""
+    machine = workshop.machine(machine_id).spec
+    under = workshop.setup(machine_id).sandwich or Sandwich()
+    head = f"{machine.nickname}, {day_in_words(now, zone)}, over {under.batting or f'{under.loft.value} loft'}"
+    return thread_sheets(head, sheet_rows(workshop, machine_id), paper)
