@@ -15,7 +15,9 @@ VIEWS = {
     "thread": "/1/thread",
     "bundle": "/1/thread",
     "look": "/1/thread?part=look",
+    "combination": "/1/thread?part=new",
     "path": "/1/thread?part=path",
+    "sheet": "/1/thread?part=sheet",
     "needle": "/1/needle",
     "needle-in": "/3/needle?part=in",
     "needle-drawer": "/1/needle?part=drawer",
@@ -34,7 +36,7 @@ VIEWS = {
     "workshop": "/1/workshop",
 }
 #: Looked at by the tests and not among the pictures.
-NOT_PICTURED = {"winding"}
+NOT_PICTURED = {"winding", "path", "needle-drawer"}
 
 
 def prepare(page: Page, name: str) -> None:
@@ -46,6 +48,10 @@ def prepare(page: Page, name: str) -> None:
         page.get_by_label("Chosen threads").scroll_into_view_if_needed()
         page.evaluate("window.scrollTo(0, 0)")
         page.wait_for_timeout(300)
+    elif name == "combination":
+        page.get_by_role("combobox", name="Which thread?").fill("gold")
+        page.get_by_role("option", name="Phosphor gold").click()
+        page.locator("[data-answer]").wait_for()
     elif name == "screw":
         for reading in ("162", "164"):
             page.locator("input.reading").fill(reading)

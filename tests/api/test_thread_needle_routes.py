@@ -176,7 +176,7 @@ def test_a_retired_needle_is_gone_and_teaches_what_needles_last(bench):
         bench.post(f"machines/{machine}/needle/retire", {"why": why})
     assert bench.get(f"machines/{machine}/line")["setup"]["needle"] is None
     assert bench.refused(f"machines/{machine}/needle/retire", {"why": "due"})[0] == "why"
-    own = bench.get(f"machines/{machine}/needles")["own"]["steel"]
+    own = bench.get(f"machines/{machine}/needles")["own"][0]["life"]
     assert (own["needles"], own["troubles"]) == (4, 3)
     assert own["mean_hours"] == pytest.approx(20 / 3)
     bench.post("needles", PACKET)

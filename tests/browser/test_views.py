@@ -16,7 +16,6 @@ SHIFTS = """window.shifted = 0; new PerformanceObserver((list) => list.getEntrie
 
 @pytest.mark.parametrize("view", VIEWS)
 def test_a_view_is_whole_and_accessible(page: Page, demo: str, view: str):
-    page.set_viewport_size({"width": 390, "height": 844})
     page.add_init_script(SHIFTS)
     page.goto(demo + VIEWS[view])
     page.wait_for_load_state("networkidle")

@@ -9,8 +9,8 @@ from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.schools import LifeSchool
 from weftonos.core.kernel.standing import Standing
 from weftonos.core.needle.fitting import Plausible, RoomTrouble, fitting_steps, room_advice
-from weftonos.core.needle.life import Due, NeedleSpan, cost_per_hour, needle_life, own_life
-from weftonos.core.needle.needle import NeedleFinish, NeedleSize, Point, Shank
+from weftonos.core.needle.life import Due, NeedleSpan, cost_per_hour, needle_life, own_life, own_life_words
+from weftonos.core.needle.needle import NeedleFinish, NeedleKind, NeedleSize, Point, Shank, SizeClass
 from weftonos.core.needle.packet import NeedlePacket, check_system
 from weftonos.core.thread.linear_density import WeightSystem
 from weftonos.core.thread.thread import Bundle, Construction, Fibre, Thread
@@ -137,3 +137,27 @@ def test_frays_asks_for_more_room_and_snaps_for_less():
     clear = Thread(fibre=Fibre.POLYESTER, construction=Construction.MONOFILAMENT, value=11, system=WeightSystem.TEX)
     big_eye = room_advice(RoomTrouble.SNAPS, Bundle.of([clear]), NeedleSize(110, 18), Point.TOPSTITCH)
     assert big_eye.plausible is not Plausible.LIKELY, "clear thread has no play to speak of"
+
+
+def test_a_needle_that_lasts_costs_what_it_lasts_and_few_say_little():
+    good = own_life([NeedleSpan(124, False)] * 6)
+    cost = cost_per_hour(0.9, STEEL, good)
+    assert cost.life_hours == good.low_hours > 100
+    assert "744 h with no trouble" in cost.why
+    assert "Too few to say more" in own_life_words(good)
+    assert own_life_words(own_life([NeedleSpan(10, True)])).endswith("too few to say.")
+    assert own_life_words(own_life([NeedleSpan(10, True)] * 3)).startswith("3 needles, 30 h, trouble after 10.0 h")
+
+
+def test_a_coated_needle_has_one_life_by_each_school():
+    for school, hours in ((LifeSchool.COATED, 60), (LifeSchool.HOURS, 30)):
+        assert needle_life(school, COATED, 1, 1).life_hours == hours
+        assert cost_per_hour(3.6, COATED, None, school).life_hours == hours
+
+
+def test_like_is_compared_with_like():
+    kind = NeedleKind.of(STEEL, Point.BALLPOINT, 100)
+    assert kind == NeedleKind.of(STEEL, Point.BALLPOINT, 90)
+    assert kind.words == "steel ballpoint, middle sizes"
+    assert NeedleKind.of(STEEL, Point.BALLPOINT, 110).sizes is SizeClass.LARGE
+    assert NeedleKind.of(COATED, Point.BALLPOINT, 100) != kind != NeedleKind.of(STEEL, Point.TOPSTITCH, 100)

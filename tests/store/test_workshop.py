@@ -156,9 +156,10 @@ def test_what_needles_last_is_told_by_finish(shop):
         note(shop, Run(minutes=90), start + 2)
         note(shop, NeedleRetired(why), start + 3)
     note(shop, Run(minutes=600), 20)  # on a needle nobody noted
-    spans = shop.runs.needle_spans()
-    assert [(s.hours, s.trouble) for s in spans[NeedleFinish.STEEL]] == [(1.5, True)]
-    assert [(s.hours, s.trouble) for s in spans[NeedleFinish.TITANIUM]] == [(1.5, False)]
+    spans = shop.runs.needle_spans(1)
+    by_finish = {kind.finish: [(s.hours, s.trouble) for s in each] for kind, each in spans.items()}
+    assert by_finish == {NeedleFinish.STEEL: [(1.5, True)], NeedleFinish.TITANIUM: [(1.5, False)]}
+    assert shop.runs.needle_spans(2) == {}, "another machine's needles are another matter"
 
 
 def test_a_case_s_history_pairs_turns_with_the_readings_around_them(shop):

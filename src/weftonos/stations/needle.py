@@ -19,8 +19,9 @@ from weftonos.core.needle.life import (
     RetireReason,
     cost_per_hour,
     own_life,
+    own_life_words,
 )
-from weftonos.core.needle.needle import NeedleFinish, Point
+from weftonos.core.needle.needle import NeedleFinish, NeedleKind, Point
 from weftonos.core.needle.packet import NeedlePacket, why_not_this_system
 from weftonos.core.needle.pairing import Pairing, pair_needle
 from weftonos.core.setup.events import NeedleFitted, NeedleRetired, SandwichLaid
@@ -46,6 +47,7 @@ class NeedleStation:
     setup: Setup
     pairing: Pairing | None
     fitted_fit: Fit | None
+    other_system: str
     room: Sequence[RoomAdvice]
     life: NeedleLife | None
     life_school: LifeSchool
@@ -75,6 +77,9 @@ def needle_station(workshop: Workshop, machine_id: int) -> NeedleStation:
         setup=setup,
         pairing=pairing,
         fitted_fit=fit,
+        other_system=why_not_this_system(machine.needle_system, setup.needle.system, machine.nickname)
+        if setup.needle
+        else "",
         room=room,
         life=life_of(workshop, machine_id, setup, time_on(workshop, machine_id, setup)),
         life_school=machine.life_school,
@@ -149,27 +154,38 @@ class PacketItem:
     cost: HourCost | None
 
 
+@dataclass(frozen=True, kw_only=True)
+class OwnKind:
+    """What a machine's needles of one kind lasted, and that in words."""
+
+    words: str
+    finish: NeedleFinish
+    life: OwnLife
+    says: str
+
+
 @dataclass(frozen=True)
 class NeedleDrawer:
-    """The needles in the drawer as one machine sees them, and the user's own record of needle life by finish."""
+    """The needles in the drawer as one machine sees them, and what its own needles lasted, like beside like."""
 
     packets: Sequence[PacketItem]
-    own: dict[NeedleFinish, OwnLife]
+    own: Sequence[OwnKind]
 
 
 def needle_drawer(workshop: Workshop, machine_id: int) -> NeedleDrawer:
     """List the needles in the drawer, for this machine."""
     machine = workshop.machine(machine_id).spec
-    own = {finish: own_life(spans) for finish, spans in workshop.runs.needle_spans().items()}
+    own = {kind: own_life(spans) for kind, spans in workshop.runs.needle_spans(machine_id).items()}
     items = []
     for row, left in workshop.drawer.packets():
         why_not = why_not_this_system(machine.needle_system, row.spec.system, machine.nickname)
         price = row.spec.price
-        cost = (
-            cost_per_hour(price, row.spec.finish, own[row.spec.finish], machine.life_school)
-            if price is not None
-            else None
-        )
+        kind = NeedleKind.of(row.spec.finish, row.spec.point, row.spec.metric)
+        cost = cost_per_hour(price, row.spec.finish, own.get(kind), machine.life_school) if price is not None else None
         items.append(PacketItem(id=row.id, spec=row.spec, left=left, fits=not why_not, why_not=why_not, cost=cost))
     items.sort(key=lambda item: not item.fits)
-    return NeedleDrawer(items, own)
+    lasted = [
+        OwnKind(words=kind.words, finish=kind.finish, life=life, says=own_life_words(life))
+        for kind, life in sorted(own.items())
+    ]
+    return NeedleDrawer(items, lasted)

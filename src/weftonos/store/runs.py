@@ -11,11 +11,11 @@ from sqlalchemy.orm import Session
 
 from weftonos.core.log.run import RUNS_FOR_PACE, Pace, Run, TimedRun, pace_of
 from weftonos.core.needle.life import NeedleSpan
-from weftonos.core.needle.needle import NeedleFinish
+from weftonos.core.needle.needle import NeedleKind
 from weftonos.core.setup.events import NeedleFitted, NeedleRetired
 from weftonos.core.setup.fold import Event
 from weftonos.core.setup.needle_spans import needle_spans
-from weftonos.store.models import MachineRow, RecordRow
+from weftonos.store.models import RecordRow
 from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST, counting, later_than
 
 #: How many retired needles of each machine its owner's record of needle life rests on.
@@ -92,26 +92,25 @@ class Runs:
             self._last[machine_id] = [(at, payload) for at, payload in rows if isinstance(payload, Run)]
         return self._last[machine_id]
 
-    def needle_spans(self) -> Mapping[NeedleFinish, Sequence[NeedleSpan]]:
-        """Return hours and end of each machine's last retired needles, by finish."""
-        spans: dict[NeedleFinish, list[NeedleSpan]] = {finish: [] for finish in NeedleFinish}
+    def needle_spans(self, machine_id: int) -> Mapping[NeedleKind, Sequence[NeedleSpan]]:
+        """Return hours and end of a machine's last retired needles, by kind: like is compared with like."""
+        spans: dict[NeedleKind, list[NeedleSpan]] = {}
         kinds = (NeedleFitted.kind, NeedleRetired.kind, Run.kind)
-        for machine_id in self._session.scalars(select(MachineRow.id)).all():
-            oldest = (
-                select(RecordRow.at)
-                .where(*counting(machine_id, NeedleRetired.kind))
-                .order_by(RecordRow.at.desc())
-                .offset(NEEDLES_REMEMBERED)
-                .limit(1)
-                .scalar_subquery()
-            )
-            first = func.coalesce(oldest, _LONG_AGO)
-            says = case((RecordRow.kind != Run.kind, RecordRow.payload), else_=None)
-            query = (
-                select(says, RecordRow.minutes)
-                .where(*counting(machine_id), RecordRow.kind.in_(kinds), RecordRow.at > first)
-                .order_by(*OLDEST_FIRST)
-            )
-            for finish, span in needle_spans(self._session.execute(query).tuples()):
-                spans[finish].append(span)
+        oldest = (
+            select(RecordRow.at)
+            .where(*counting(machine_id, NeedleRetired.kind))
+            .order_by(RecordRow.at.desc())
+            .offset(NEEDLES_REMEMBERED)
+            .limit(1)
+            .scalar_subquery()
+        )
+        first = func.coalesce(oldest, _LONG_AGO)
+        says = case((RecordRow.kind != Run.kind, RecordRow.payload), else_=None)
+        query = (
+            select(says, RecordRow.minutes)
+            .where(*counting(machine_id), RecordRow.kind.in_(kinds), RecordRow.at > first)
+            .order_by(*OLDEST_FIRST)
+        )
+        for kind, span in needle_spans(self._session.execute(query).tuples()):
+            spans.setdefault(kind, []).append(span)
         return spans

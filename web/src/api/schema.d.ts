@@ -4241,13 +4241,11 @@ export interface components {
         };
         /**
          * NeedleDrawer
-         * @description The needles in the drawer as one machine sees them, and the user's own record of needle life by finish.
+         * @description The needles in the drawer as one machine sees them, and what its own needles lasted, like beside like.
          */
         NeedleDrawer: {
             /** Own */
-            own: {
-                [key: string]: components["schemas"]["OwnLife"];
-            };
+            own: components["schemas"]["OwnKind"][];
             /** Packets */
             packets: components["schemas"]["PacketItem"][];
         };
@@ -4366,6 +4364,8 @@ export interface components {
             life_school: components["schemas"]["LifeSchool"];
             /** Life Schools */
             life_schools: components["schemas"]["LifeSchoolWord"][];
+            /** Other System */
+            other_system: string;
             pairing: components["schemas"]["Pairing"] | null;
             /** Room */
             room: components["schemas"]["RoomAdvice"][];
@@ -4476,6 +4476,18 @@ export interface components {
             page_share: number;
             /** Times */
             times: number;
+        };
+        /**
+         * OwnKind
+         * @description What a machine's needles of one kind lasted, and that in words.
+         */
+        OwnKind: {
+            finish: components["schemas"]["NeedleFinish"];
+            life: components["schemas"]["OwnLife"];
+            /** Says */
+            says: string;
+            /** Words */
+            words: string;
         };
         /**
          * OwnLife

@@ -153,6 +153,16 @@ def own_life(spans: Sequence[NeedleSpan]) -> OwnLife:
     )
 
 
+def own_life_words(life: OwnLife) -> str:
+    """Return what one's own needles of a kind say; too few troubles say little."""
+    needles = f"{life.needles} needle{'s' if life.needles != 1 else ''}, {life.hours:.0f} h"
+    if life.mean_hours is None:
+        return f"{needles} without trouble: {life.low_hours:.1f} h to trouble at least. Too few to say more."
+    most = f"{life.high_hours:.0f}" if life.high_hours is not None else "more"
+    told = f"{needles}, trouble after {life.mean_hours:.1f} h on the average ({life.low_hours:.1f} to {most})"
+    return f"{told}." if life.troubles >= TROUBLES_FOR_OWN.value else f"{told}: too few to say."
+
+
 @dataclass(frozen=True, kw_only=True)
 class HourCost:
     """What a needle costs per stitched hour, and what life that rests on."""

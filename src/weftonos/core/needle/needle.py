@@ -153,8 +153,38 @@ class NeedleFinish(StrEnum):
     TITANIUM = "titanium"
 
 
+#: Metric sizes at which a class ends.
+FINE_TO, MIDDLE_TO = 80, 100
 #: A titanium-nitride coating lasts this many times as long as bare steel, from and to.
 COATED_LASTS = (practice(5, "times"), practice(8, "times"))
+
+
+class SizeClass(StrEnum):
+    """Sizes that wear alike: fine to 80/12, middle to 100/16, large above."""
+
+    FINE = "fine"
+    MIDDLE = "middle"
+    LARGE = "large"
+
+
+@dataclass(frozen=True, order=True)
+class NeedleKind:
+    """Needles that may be compared on one machine: of one finish, point and class of size."""
+
+    finish: NeedleFinish
+    point: Point
+    sizes: SizeClass
+
+    @classmethod
+    def of(cls, finish: NeedleFinish, point: Point, metric: int) -> NeedleKind:
+        """Return the kind of a needle by its metric size."""
+        sizes = SizeClass.FINE if metric <= FINE_TO else SizeClass.MIDDLE if metric <= MIDDLE_TO else SizeClass.LARGE
+        return cls(finish, point, sizes)
+
+    @property
+    def words(self) -> str:
+        """The kind in short: ``"titanium ballpoint, middle sizes"``."""
+        return f"{self.finish.value} {self.point.value}, {self.sizes.value} sizes"
 
 
 class Shank(StrEnum):

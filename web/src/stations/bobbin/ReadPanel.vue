@@ -78,15 +78,16 @@ async function add() {
     [low.value, entry.value] = [entry.value, ""];
     return;
   }
+  // The field is free at once: a quick hand types the next pull before this one is answered.
+  const typed = { low: low.value, high: entry.value };
+  entry.value = low.value = "";
   try {
-    const pull = both.value
-      ? numbersIn({ low: low.value, high: entry.value })
-      : { value: numberIn("value", entry.value) };
+    const pull = both.value ? numbersIn(typed) : { value: numberIn("value", typed.high) };
     judged.value = await judge({ ...body.value, pulls: [...pulls.value, pull] });
     pulls.value = [...pulls.value, pull];
-    entry.value = low.value = "";
   } catch (problem) {
     refused.value = (problem as Problem).message;
+    if (!entry.value) [low.value, entry.value] = [typed.low, typed.high];
   }
   await nextTick();
   field.value?.focus();

@@ -55,6 +55,7 @@ const school = computed({
             <path :d="`M${600 / 1.4} 0v30`" class="mark" />
           </svg>
           <p class="verdict" :class="life.due">{{ life.text }}</p>
+          <p v-if="station.other_system" class="verdict overdue" role="alert">{{ station.other_system }}</p>
           <p v-if="station.fitted_fit">This thread {{ station.fitted_fit.says.replace(/\.$/, "") }}.</p>
         </template>
         <template v-else>

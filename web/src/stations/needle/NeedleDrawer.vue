@@ -55,7 +55,7 @@ const add = useSend(
   { says: () => "The packet is in the drawer.", undo: (id) => () => void mark.out(id, "The packet is struck out.") },
 );
 const { error } = add;
-const own = computed(() => Object.entries(data.value?.own ?? {}).filter(([, life]) => life.needles > 0));
+const own = computed(() => data.value?.own ?? []);
 const cheapest = computed(() => Math.min(...(data.value?.packets ?? []).map((p) => p.cost?.per_hour ?? Infinity)));
 </script>
 
@@ -107,12 +107,8 @@ const cheapest = computed(() => Math.min(...(data.value?.packets ?? []).map((p) 
       </section>
       <section v-if="own.length" class="panel stack">
         <h2>What your own needles lasted</h2>
-        <p v-for="[finish, life] in own" :key="finish">
-          <strong>{{ finish }}:</strong> {{ life.needles }} needles, {{ fixed(life.hours, 1) }} h,
-          {{ life.troubles }} came to trouble<template v-if="life.mean_hours"
-            >: about {{ fixed(life.mean_hours, 1) }} h to trouble ({{ fixed(life.low_hours, 1) }} to
-            {{ life.high_hours ? fixed(life.high_hours, 1) : "–" }})</template
-          >.
+        <p v-for="kind in own" :key="kind.words">
+          <strong>{{ kind.words }}</strong>: {{ kind.says }}
         </p>
       </section>
     </div>
