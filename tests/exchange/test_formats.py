@@ -13,6 +13,7 @@ from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.force import ForceUnit
 from weftonos.core.kernel.sandwich import Motion
 from weftonos.exchange.labels import bobbin_card, case_label
+from weftonos.exchange.sheet import SheetRow, thread_sheets
 from weftonos.exchange.strip import (
     LANE_WIDE,
     PAPERS,
@@ -100,6 +101,22 @@ SHEETS = {
     "strip on letter": ladder_strip(["1", "2"], Motion.STRAIGHT, [], "the dark half", Paper.LETTER),
     "recipe card": recipe_card("Neap Tide", [("Top", "Ebb 40"), ("Needle", "110/18")], "Kept 28 October 2026."),
 }
+
+
+LONG = SheetRow(
+    name="Saltmarsh variegated with a name longer than its block 40",
+    words="120 denier × 2 trilobal, and whatever else a label says of it at length",
+    colour="#888888",
+    needle="100/16 topstitch",
+    below="60 to 80 wt",
+    start="1¼ turns out",
+    holes="1",
+    handling="a net on the spool, slow enough that it does not warm, below: slow winding, 75% full, clean more often",
+)
+for size in Paper:
+    for number, laid in enumerate(thread_sheets("Heron, 25 November 2026", [LONG] * 25, size)):
+        SHEETS[f"threads on {size.value}, sheet {number + 1}"] = laid
+SHEETS["an empty drawer"] = thread_sheets("Heron", [], Paper.A4)[0]
 
 
 @pytest.mark.parametrize("name", SHEETS)

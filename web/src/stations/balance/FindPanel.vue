@@ -103,6 +103,15 @@ const knob = useNote((automatic: boolean) =>
     }),
   ),
 );
+/** Loosened for this thread is on target at the gauge, until the thread is off. */
+const loosen = useNote(() =>
+  answer(
+    client.POST("/api/machines/{machine_id}/purpose", {
+      ...here(),
+      body: { kind: "bobbin_purpose", purpose: "delicate", target: null },
+    }),
+  ),
+);
 const markName = ref("");
 const mark = useNote(
   async () =>
@@ -169,7 +178,15 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
           Bobbin work: the quilt lies face down, so what is called front here is its back. Loosen the case, not the top,
           for a thread that lies too straight.
         </p>
-        <p v-for="g in advice" :key="g.trap" class="caution">{{ g.text }}</p>
+        <div v-for="g in advice" :key="g.trap" class="caution">
+          {{ g.text }}
+          <Button
+            v-if="g.trap === 'metallic' && station.setup.purpose?.purpose !== 'delicate'"
+            label="I loosen it for this thread"
+            text
+            :loading="loosen.pending.value"
+            @click="loosen.go()" />
+        </div>
         <p v-if="station.tolerance.why" class="good">Good enough here: {{ station.tolerance.why }}.</p>
         <div v-if="acceptable" class="row">
           <Button

@@ -5,6 +5,7 @@ import { answer, client, type Schemas } from "../../api/client";
 import { useMachines } from "../../api/queries";
 import { useMachineId } from "../../composables/machine";
 import { useMachineChange } from "../../composables/send";
+import ToggleRow from "../../parts/ToggleRow.vue";
 
 /** What practitioners disagree on: for this machine one side of each question is taken, the other one tap away. */
 const machine = useMachineId();
@@ -30,12 +31,11 @@ const why = (q: Question) => q.sides.find((s) => s.id === taken(q))?.why;
   <details v-if="questions && spec" class="panel">
     <summary>Where the schools disagree, for {{ spec.nickname }}</summary>
     <div v-for="q in questions" :key="q.id" class="question">
-      <h3>{{ q.asks }}</h3>
-      <div class="row" role="group" :aria-label="q.asks">
-        <button v-for="s in q.sides" :key="s.id" type="button" :aria-pressed="taken(q) === s.id" @click="take(q, s.id)">
-          {{ s.name }}
-        </button>
-      </div>
+      <ToggleRow
+        :model-value="taken(q)"
+        :label="q.asks"
+        :options="q.sides.map((side) => ({ value: side.id, name: side.name }))"
+        @update:model-value="(side) => take(q, side)" />
       <p class="soft">{{ why(q) }}</p>
     </div>
     <p v-if="change.problem.value" class="field-error" role="alert">{{ change.problem.value.message }}</p>
@@ -51,21 +51,5 @@ const why = (q: Question) => q.sides.find((s) => s.id === taken(q))?.why;
 }
 summary + .question {
   margin-top: 0.6rem;
-}
-h3 {
-  margin: 0;
-  font-size: 1.05rem;
-}
-button {
-  min-height: 48px;
-  border: 2px solid var(--rule);
-  background: var(--panel);
-  border-radius: 4px;
-  padding: 0 0.9rem;
-  font-weight: 600;
-}
-button[aria-pressed="true"] {
-  border-color: var(--marigold);
-  background: var(--amber-wash);
 }
 </style>
