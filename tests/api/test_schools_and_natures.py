@@ -166,3 +166,45 @@ def test_the_wish_is_met_by_what_it_asks_for(bench, heron):
         m for m in bench.post(f"machines/{heron}/wish", {"wish": "blend"})["matches"] if m["name"] == "Unseen 40"
     )
     assert "its colour is not noted" in unseen["reasons"]
+
+
+def below(bench, machine: int, top: int) -> dict:
+    return next(
+        m for m in bench.post(f"machines/{machine}/plan", {"top": [top]})["moves"] if m["what"] == "Bobbin thread"
+    )
+
+
+def test_what_goes_below_follows_the_schools_of_fibre_clear_thread_and_winding(bench):
+    scale = {"kind": "dial", "low": 0, "high": 10, "step": 0.5}
+    wren = bench.post("machines", {"nickname": "Wren", "kind": "home", "scale": scale})["id"]
+    cotton = own(bench, "Driftwood 40", {**COTTON, "value": 40})
+    own(bench, "Mudflat 60", {**COTTON, "value": 60})
+    own(bench, "Oyster 60", {"fibre": "polyester", "construction": "spun", "value": 60, "system": "wt"})
+    own(
+        bench, "Whelk 80", {"fibre": "polyester", "construction": "spun", "value": 80, "system": "wt"}, form="pre_wound"
+    )
+    clear = own(bench, "Brackish clear", CLEAR)
+    assert below(bench, wren, cotton)["after"] == "Mudflat 60 or Oyster 60 or Whelk 80"
+    choose(bench, wren, wound="pre")
+    assert below(bench, wren, cotton)["after"].startswith("Whelk 80")
+    choose(bench, wren, fibre_below="like")
+    assert below(bench, wren, cotton)["after"] == "Mudflat 60"
+    assert "Mudflat" not in below(bench, wren, clear)["after"]
+    assert "Brackish clear" not in below(bench, wren, clear)["after"], "above only, unless said otherwise"
+    choose(bench, wren, clear_below="below_too")
+    assert "Brackish clear" in below(bench, wren, clear)["after"]
+    assert "Brackish clear" not in below(bench, wren, cotton)["after"]
+
+
+def test_cotton_in_cotton_puts_cotton_first(bench, heron):
+    own(bench, "Driftwood 40", {**COTTON, "value": 40}, colour="#101010")
+    own(
+        bench,
+        "Ebb 40",
+        {**COTTON, "fibre": "polyester", "construction": "multifilament", "value": 40},
+        colour="#101010",
+    )
+    wish = {"wish": "show", "sheen": True}
+    assert bench.post(f"machines/{heron}/wish", wish)["matches"][0]["name"] == "Ebb 40"
+    choose(bench, heron, quilt_fibre="cotton")
+    assert bench.post(f"machines/{heron}/wish", wish)["matches"][0]["name"] == "Driftwood 40"

@@ -216,7 +216,7 @@ def test_seven_steps_with_the_keyboard_alone(page: Page, tmp_path: Path):
         keys.fill("Name, for instance the quilt", "Dunlin at Dusk")
         keys.use("Keep this combination")
         expect(knot(page, "Log")).to_contain_text("kept")
-        keys.tab_to("Evening")
+        keys.tab_to("Dark")
         keys.press("7")
         expect(page.get_by_text("Dunlin at Dusk: Dunlin 40 over Dunlin 80")).to_be_visible()
         keys.use("Strike out 2.5, free-motion")

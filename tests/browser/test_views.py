@@ -32,7 +32,7 @@ def test_a_view_is_whole_and_accessible(page: Page, demo: str, view: str):
         )
         assert not small, (size, small)
     assert axe_violations(page) == []
-    page.get_by_role("button", name="Evening").click()
+    page.get_by_role("button", name="Dark").click()
     page.wait_for_timeout(300)
     assert axe_violations(page) == []
 

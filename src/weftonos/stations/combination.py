@@ -18,13 +18,13 @@ from weftonos.core.bobbin.purpose import PURPOSE_NAMES, Purpose, purpose_of
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Loft, Motion, Sandwich
 from weftonos.core.kernel.schools import MachineKind
-from weftonos.core.needle.bundle_advice import BobbinWeight, bobbin_weight
+from weftonos.core.needle.bundle_advice import BobbinWeight, bobbin_weight, goes_below
 from weftonos.core.needle.needle import NeedleSize, Point
 from weftonos.core.needle.packet import why_not_this_system
 from weftonos.core.needle.pairing import Pairing, pair_needle, thicker_below
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
-from weftonos.core.thread.drawer import DrawerThread
+from weftonos.core.thread.drawer import DrawerThread, Form
 from weftonos.core.thread.nature import Nature, together
 from weftonos.core.thread.thread import Bundle
 from weftonos.exchange.paper import day_in_words
@@ -215,7 +215,11 @@ def _bobbin_move(asked: _Asked, top: Bundle, drawer: Sequence[tuple[int, DrawerT
     advised, present = asked.below(top), asked.setup.bobbin
     heavy = present is not None and (advised.serves(present.thread) or present.thread.density.wt >= advised.heaviest_wt)
     fits = present is not None and heavy and not thicker_below(top, present.thread)
-    owned = [t.name for _, t in drawer if advised.serves(t.thread)]
+    schools = asked.machine.schools
+    # Pre-wound ones first where that is the school, last where it is not.
+    pre = schools.takes("wound") == "pre"
+    serving = [t for _, t in drawer if goes_below(advised, top, t, schools)]
+    owned = [t.name for t in sorted(serving, key=lambda t: (t.form is Form.PRE_WOUND) is not pre)]
     after = present.name if fits and present else " or ".join(owned[:MOST_BELOW]) or "none in the drawer: to buy"
     return PlannedMove(
         what="Bobbin thread",

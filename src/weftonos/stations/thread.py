@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from datetime import datetime
 
 from weftonos.core.kernel.sandwich import Sandwich
-from weftonos.core.kernel.schools import BobbinSchool, MachineKind
+from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.needle.bundle_advice import BundleAdvice, advise_bundle
 from weftonos.core.setup.events import BobbinLoaded, TopThreaded
 from weftonos.core.setup.machine import Machine
@@ -192,5 +192,6 @@ def _advice(machine: Machine, top: Bundle, bobbin: Thread | None, sandwich: Sand
 
 def wish(workshop: Workshop, machine_id: int, question: LookWish) -> LookAnswer:
     """Advise weights, fibres and bobbin for a look, and the drawer's best threads for it."""
-    school: BobbinSchool = workshop.machine(machine_id).spec.bobbin_school
-    return answer_wish(question, school, workshop.drawer.all_threads())
+    machine = workshop.machine(machine_id).spec
+    cotton = machine.schools.takes("quilt_fibre") == "cotton"
+    return answer_wish(question, machine.bobbin_school, workshop.drawer.all_threads(), cotton_in_cotton=cotton)

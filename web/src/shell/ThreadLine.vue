@@ -67,11 +67,11 @@ watch(
     </nav>
     <div class="tools">
       <RouterLink :to="{ name: 'mend', params: { machine } }" class="wrong">It went wrong</RouterLink>
-      <button type="button" :aria-pressed="evening" :aria-label="evening ? 'Day' : 'Evening'" @click="emit('evening')">
+      <button type="button" :aria-pressed="evening" :aria-label="evening ? 'Day' : 'Dark'" @click="emit('evening')">
         <svg viewBox="0 0 24 24" aria-hidden="true">
           <path d="M20 14.500A8.500 8.500 0 1 1 9.500 4a7 7 0 0 0 10.500 10.500Z" />
         </svg>
-        <span>{{ evening ? "Day" : "Evening" }}</span>
+        <span>{{ evening ? "Day" : "Dark" }}</span>
       </button>
       <RouterLink :to="{ name: 'workshop', params: { machine } }" class="plain" aria-label="Workshop">
         <svg viewBox="0 0 24 24" aria-hidden="true"><path d="M4 4h16v16H4ZM4 12h16M10 8h4M10 16h4" /></svg>

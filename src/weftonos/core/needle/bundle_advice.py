@@ -10,10 +10,11 @@ from weftonos.core.kernel.sandwich import Sandwich
 from weftonos.core.kernel.schools import BOBBIN_SCHOOLS, BobbinSchool, MachineKind, School, Schools
 from weftonos.core.kernel.standing import estimate, practice
 from weftonos.core.needle.pairing import NeedleChoice, against_bobbin, pair_needle
+from weftonos.core.thread.drawer import DrawerThread
 from weftonos.core.thread.linear_density import WT_TIMES_TEX
 from weftonos.core.thread.nature import nature_of
 from weftonos.core.thread.path import holes_to_use
-from weftonos.core.thread.thread import HEAVIEST_THROUGH_A_NEEDLE, THICKER_BELOW_IS_BOBBIN_WORK, Bundle, Thread
+from weftonos.core.thread.thread import HEAVIEST_THROUGH_A_NEEDLE, THICKER_BELOW_IS_BOBBIN_WORK, Bundle, Fibre, Thread
 
 #: Dedicated bobbin threads, finest and heaviest, and what a bundle of heavy threads is run over.
 FINER_BOBBIN = (practice(80, "wt"), practice(60, "wt"))
@@ -35,6 +36,22 @@ class BobbinWeight:
         wt = thread.density.wt
         near = self.heaviest_wt / LABEL_ROUNDING.value <= wt <= self.finest_wt * LABEL_ROUNDING.value
         return near and not thread.is_metallic and not thread.is_monofilament
+
+
+def goes_below(advised: BobbinWeight, top: Bundle, owned: DrawerThread, schools: Schools) -> bool:
+    """Say whether a thread of the drawer goes below this top, by its weight and the schools of fibre and clear thread.
+
+    Like to like is cotton under cotton and no cotton under anything else; clear thread goes below clear thread alone,
+    where that is the school.
+    """
+    below = owned.thread
+    if below.is_monofilament:
+        return schools.takes("clear_below") == "below_too" and all(t.is_monofilament for t in top.threads)
+    if schools.takes("fibre_below") == "like":
+        cotton = all(t.fibre is Fibre.COTTON for t in top.threads)
+        if (below.fibre is Fibre.COTTON) is not cotton:
+            return False
+    return advised.serves(below)
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -99,8 +99,13 @@ class LookAnswer:
     matches: tuple[Match, ...]
 
 
-def answer_wish(wish: LookWish, school: BobbinSchool, drawer: Sequence[tuple[int, DrawerThread]]) -> LookAnswer:
-    """Advise weights, fibres and bobbin for a look, and rank the drawer's threads by it."""
+def answer_wish(
+    wish: LookWish, school: BobbinSchool, drawer: Sequence[tuple[int, DrawerThread]], *, cotton_in_cotton: bool = False
+) -> LookAnswer:
+    """Advise weights, fibres and bobbin for a look, and rank the drawer's threads by it.
+
+    With ``cotton_in_cotton`` cotton comes before what meets the wish as well (one school of the quilt's fibre).
+    """
     finest, heaviest = (known.value for known in WEIGHTS[wish.wish])
     unmet = "Nothing in the drawer meets this well."
     reasons = [Reason(text=_WHY[wish.wish], rule=f"look_{wish.wish.value}")]
@@ -121,9 +126,9 @@ def answer_wish(wish: LookWish, school: BobbinSchool, drawer: Sequence[tuple[int
     if wish.little_lint:
         reasons.append(Reason(text="Filament polyester sheds least; cotton most.", rule="lint"))
     judged = (_match(thread_id=i, owned=t, wish=wish, finest=finest, heaviest=heaviest) for i, t in drawer)
-    best = sorted((m for m in judged if m and m.score >= GOOD_MATCH.value), key=lambda m: (-m.score, m.name))[
-        :MOST_SHOWN
-    ]
+    cotton = {i for i, t in drawer if t.thread.fibre is Fibre.COTTON} if cotton_in_cotton else set[int]()
+    good = (m for m in judged if m and m.score >= GOOD_MATCH.value)
+    best = sorted(good, key=lambda m: (m.id not in cotton and cotton_in_cotton, -m.score, m.name))[:MOST_SHOWN]
     if not best:
         reasons.append(Reason(text=unmet, rule="drawer_has_none"))
     return LookAnswer(

@@ -109,7 +109,7 @@ const whyStale = (item: Item) =>
       </p>
       <p class="set">
         <strong>{{ item.setting_words }}</strong><span v-if="item.interval_words" class="soft"
-          >{{ item.interval_words }}, {{ looksOf(item) }} looks</span
+          >{{ item.interval_words }}, {{ looksOf(item) }} look{{ looksOf(item) === 1 ? "" : "s" }}</span
         >
       </p>
       <div class="acts">

@@ -146,8 +146,8 @@ const prompt = computed(() => {
           <p class="verdict state" :class="shown.verdict">
             {{ HEAD[shown.verdict]
             }}<template v-if="shown.swing !== null">
-              · swing {{ percent(shown.swing) }},
-              {{ shown.calmness === "fault" ? "a fault" : shown.calmness }}</template
+              · wavers {{ percent(shown.swing)
+              }}{{ shown.calmness === "fault" ? ": something is wrong" : `, ${shown.calmness}` }}</template
             >
           </p>
           <p class="text">{{ shown.text }}</p>
