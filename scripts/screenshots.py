@@ -52,6 +52,7 @@ def prepare(page: Page, name: str) -> None:
         page.get_by_role("combobox", name="Which thread?").fill("gold")
         page.get_by_role("option", name="Phosphor gold").click()
         page.locator("[data-answer]").wait_for()
+        page.wait_for_timeout(500)
     elif name == "screw":
         for reading in ("162", "164"):
             page.locator("input.reading").fill(reading)
@@ -65,6 +66,7 @@ def prepare(page: Page, name: str) -> None:
 
     elif name == "workshop":
         page.get_by_role("button", name="Copy now").click()
+        page.get_by_text("Copied and checked").wait_for()
         page.get_by_role("button", name="Go back to it").first.click()
         page.get_by_text("records, from").wait_for(timeout=10_000)
         # The picture shows where a workshop usually lies, not the folder it was taken in.

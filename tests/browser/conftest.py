@@ -40,8 +40,9 @@ def page(browser: Browser) -> Iterator[Page]:
     context.close()
 
 
-def axe_violations(page: Page) -> list[str]:
-    """What axe finds wrong on the page as it is, one line each."""
+def axe_violations(page: Page, *only: str) -> list[str]:
+    """What axe finds wrong on the page as it is, one line each; by all its rules, or only by these."""
     page.evaluate(AXE.read_text(encoding="utf-8"))
-    found = page.evaluate("() => axe.run(document, {resultTypes: ['violations']})")
+    options = {"resultTypes": ["violations"], **({"runOnly": list(only)} if only else {})}
+    found = page.evaluate("(options) => axe.run(document, options)", options)
     return [f"{v['id']}: {v['nodes'][0]['html'][:160]}" for v in found["violations"]]

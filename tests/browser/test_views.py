@@ -32,9 +32,10 @@ def test_a_view_is_whole_and_accessible(page: Page, demo: str, view: str):
         )
         assert not small, (size, small)
     assert axe_violations(page) == []
+    # In the dark nothing changes but the colours.
     page.get_by_role("button", name="Dark").click()
     page.wait_for_timeout(300)
-    assert axe_violations(page) == []
+    assert axe_violations(page, "color-contrast") == []
 
 
 def test_the_keys_help_and_the_search(page: Page, demo: str):
