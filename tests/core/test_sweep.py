@@ -281,14 +281,17 @@ TRIED = {
 
 @pytest.mark.parametrize("symptom", TRIED)
 def test_what_practitioners_try_first_comes_early_and_all_of_it_before_the_technician(symptom):
-    page, answers, order = troubles(), {}, []
+    page, answers, order, left = troubles(), {}, [], []
     while True:
         evidence = Evidence.of(page, [symptom])
         says = diagnose(page, Inquiry(evidence=evidence, machine=MachineKind.LONGARM, answers=answers))
         if says.next is None:
             break
         order.append(says.next.cause)
+        left.append(says.most_minutes)
         answers[says.next.cause] = CheckAnswer.NOT_IT
+    assert left == sorted(left, reverse=True), "what is left to check falls as answers come"
+    assert len(set(left)) == len(left)
     row = TRIED[symptom]
     for tried in row[:3]:
         assert tried.intersection(order[:6]), (tried, order[:6])

@@ -182,6 +182,16 @@ def test_an_unreadable_record_can_be_put_right_and_keeps_its_old_text(spoiled):
     engine.dispose()
 
 
+def test_a_thread_whose_text_is_broken_stops_no_write(spoiled):
+    with sqlite3.connect(spoiled / database.FILE_NAME) as connection:
+        connection.execute("UPDATE thread SET spec = 'not json at all' WHERE id = 3")
+    connection.close()
+    engine = database.open_workshop(spoiled)
+    with Session(engine) as session, session.begin():
+        assert Workshop(session).note(1, Run(minutes=5), NOW, NOW).id
+    engine.dispose()
+
+
 def test_a_machine_that_cannot_be_read_says_so_and_leaves_the_others_alone(spoiled):
     with sqlite3.connect(spoiled / database.FILE_NAME) as connection:
         connection.execute("UPDATE machine SET spec = json_set(spec, '$.scale.high', 0) WHERE id = 1")

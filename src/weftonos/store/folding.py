@@ -102,7 +102,9 @@ def _outdated(
 
 def kin(session: Session) -> dict[int, int]:
     """Return, for each thread that is one of several colours of a line, the one that stands for them all."""
-    query = select(ThreadRow.id, ThreadRow.spec).where(func.json_extract(ThreadRow.spec, "$.line") != "")
+    # A text that is broken has no line; SQLite would stop at it.
+    line = case((func.json_valid(ThreadRow.spec) == 1, func.json_extract(ThreadRow.spec, "$.line")), else_="")
+    query = select(ThreadRow.id, ThreadRow.spec).where(line != "")
     first: dict[object, int] = {}
     return {
         id_: first.setdefault(spec.one_thread, id_)

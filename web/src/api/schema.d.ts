@@ -2974,6 +2974,8 @@ export interface components {
          * Diagnosis
          * @description Ranked causes, the next check, and the expected minutes to the cause (``None`` when nothing is left).
          *
+         *     ``most_minutes`` are those of every check that is left: each answer takes its own off them.
+         *
          *     ``question`` is worth asking before the check, ``questions`` are all that are open. ``found`` is the cause that
          *     was found. Without ``next`` and ``found`` nothing is left that the knowledge can offer: it is for the technician.
          */
@@ -2984,6 +2986,8 @@ export interface components {
             expected_minutes: number | null;
             /** Found */
             found: string | null;
+            /** Most Minutes */
+            most_minutes?: number | null;
             next: components["schemas"]["NextCheck"] | null;
             question: components["schemas"]["NextQuestion"] | null;
             /**

@@ -17,12 +17,19 @@ interface Options<Output> {
 /** Sends something, says so, offers to take it back. What the server refuses stays in the form, with its sentences. */
 export function useSend<Output, Input = void>(send: (input: Input) => Promise<Output>, options: Options<Output> = {}) {
   const change = useChange(send);
+  /** What is on its way: a second tap on the same thing is the same tap. */
+  const underWay = new Set<string>();
   async function go(input: Input): Promise<Output | null> {
+    const same = JSON.stringify(input ?? null);
+    if (underWay.has(same)) return null;
+    underWay.add(same);
     let done: Output;
     try {
       done = await change.mutateAsync(input);
     } catch {
       return null;
+    } finally {
+      underWay.delete(same);
     }
     const says = options.says?.(done);
     if (says) say(says, options.undo?.(done));

@@ -150,7 +150,7 @@ def read_gauge(
     elif target is None:
         verdict = Verdict.NO_TARGET
         text = "Kept as a number. When a stitch is beautiful, this is the number to come back to."
-        reasons.append(Reason(text="A home machine has no usual number: find your own.", rule="own_number"))
+        reasons.append(Reason(text="No number is usual here: find your own.", rule="own_number"))
     elif mean_mn < target.low:
         verdict, text = Verdict.LOW, f"Low: {target.low - mean_mn:.0f} mN under {target.low:.0f}."
     elif mean_mn > target.high:

@@ -116,6 +116,8 @@ class NextQuestion:
 class Diagnosis:
     """Ranked causes, the next check, and the expected minutes to the cause (``None`` when nothing is left).
 
+    ``most_minutes`` are those of every check that is left: each answer takes its own off them.
+
     ``question`` is worth asking before the check, ``questions`` are all that are open. ``found`` is the cause that
     was found. Without ``next`` and ``found`` nothing is left that the knowledge can offer: it is for the technician.
     """
@@ -128,6 +130,7 @@ class Diagnosis:
     reasons: tuple[Reason, ...]
     text: str
     questions: tuple[NextQuestion, ...] = ()
+    most_minutes: float | None = None
 
 
 def posterior(knowledge: Knowledge, evidence: Evidence, excluded: Set[str] = frozenset()) -> Array:
@@ -282,6 +285,7 @@ def diagnose(knowledge: Knowledge, inquiry: Inquiry) -> Diagnosis:
         next=check,
         question=question,
         expected_minutes=expected,
+        most_minutes=sum(minutes),
         found=None,
         reasons=reasons,
         text=chosen.check,
