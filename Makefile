@@ -57,7 +57,7 @@ lint: $(STAMPS)/dev $(STAMPS)/npm
 
 test: install lint $(STAMPS)/dev $(STAMPS)/chromium
 	cd web && npm run --silent test
-	$(BIN)/pytest -n 3 --dist loadfile --no-loadscope-reorder
+	$(BIN)/pytest -n 3 --dist loadfile
 
 mutants: $(STAMPS)/dev ## Small faults in the estimators, and whether the tests notice; over an hour
 	$(BIN)/python scripts/mutants.py

@@ -33,17 +33,6 @@ HERON = {
 }
 
 
-#: What takes longest begins first, so that no worker is left with it while the others have gone home.
-SLOW_FIRST = ("test_torture", "browser", "test_strangers", "test_demo", "test_corrections")
-
-
-def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    def place(item: pytest.Item) -> int:
-        return next((n for n, name in enumerate(SLOW_FIRST) if name in str(item.path)), len(SLOW_FIRST))
-
-    items.sort(key=place)
-
-
 @cache
 def one_app() -> FastAPI:
     """One application for all tests of a process, since its routes take seconds to build; each opens its own file."""

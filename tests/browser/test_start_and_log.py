@@ -63,7 +63,7 @@ def test_digits_go_to_the_stations_and_the_machine_is_remembered(page: Page, wor
 
 def test_the_evening_is_kept(page: Page, workshop: str):
     page.goto(f"{workshop}/1/log")
-    page.get_by_role("button", name="Dark").click()
+    page.get_by_role("button", name="Dark", exact=True).click()
     page.reload()
     expect(page.get_by_role("button", name="Day")).to_be_visible()
     assert page.evaluate("document.documentElement.classList.contains('evening')")

@@ -33,7 +33,7 @@ def test_a_view_is_whole_and_accessible(page: Page, demo: str, view: str):
         assert not small, (size, small)
     assert axe_violations(page) == []
     # In the dark nothing changes but the colours.
-    page.get_by_role("button", name="Dark").click()
+    page.get_by_role("button", name="Dark", exact=True).click()
     page.wait_for_timeout(300)
     assert axe_violations(page, "color-contrast") == []
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import Button from "primevue/button";
-import { computed, nextTick, reactive, ref, watch } from "vue";
+import { computed, reactive, ref, watch } from "vue";
 import { answer, client, Problem, type Schemas } from "../../api/client";
 import { useRack, useWords } from "../../api/queries";
 import CaseScrew from "../../diagrams/CaseScrew.vue";
@@ -71,16 +71,22 @@ watch(body, async (question) => {
   judged.value = question.pulls.length ? await judge(question).catch(() => null) : null;
 });
 
-/** Adds the typed pull once the server has taken it as one; what it refuses stays in the field. */
-async function add() {
-  refused.value = "";
+/** Pulls are taken one after another; who keeps the reading waits for the last of them. */
+let taken: Promise<void> = Promise.resolve();
+/** Adds the typed pull once the server has taken it as one; what it refuses goes back into the field. */
+function add() {
   if (both.value && !low.value) {
     [low.value, entry.value] = [entry.value, ""];
-    return;
+    return taken;
   }
   // The field is free at once: a quick hand types the next pull before this one is answered.
   const typed = { low: low.value, high: entry.value };
   entry.value = low.value = "";
+  field.value?.focus({ preventScroll: true });
+  return (taken = taken.then(() => take(typed)));
+}
+async function take(typed: { low: string; high: string }) {
+  refused.value = "";
   try {
     const pull = both.value ? numbersIn(typed) : { value: numberIn("value", typed.high) };
     judged.value = await judge({ ...body.value, pulls: [...pulls.value, pull] });
@@ -89,14 +95,18 @@ async function add() {
     refused.value = (problem as Problem).message;
     if (!entry.value) [low.value, entry.value] = [typed.low, typed.high];
   }
-  await nextTick();
-  field.value?.focus();
 }
 const keep = useNote(
   () => answer(client.POST("/api/machines/{machine_id}/readings", { ...here(), body: body.value })),
   { says: (kept) => `Kept: ${kept.text}.`, then: () => (pulls.value = []) },
 );
 async function submit() {
+  refused.value = "";
+  // A number that still stands in the field counts.
+  if (entry.value) await add();
+  await taken;
+  // What was refused is in the field again.
+  if (entry.value) return;
   await keep.go();
   refused.value = keep.problem.value?.message ?? "";
 }
@@ -288,7 +298,7 @@ const prompt = computed(() => {
           data-new
           label="Keep this reading"
           size="large"
-          :disabled="!pulls.length"
+          :disabled="!pulls.length && !entry"
           :loading="keep.pending.value"
           @click="submit" />
         <ChoiceBox v-model="caseId" label="Case" :options="cases" />
