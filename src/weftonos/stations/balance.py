@@ -117,7 +117,6 @@ def _kept_before(workshop: Workshop, setup: Setup, motion: Motion) -> KeptBefore
         return None
     return KeptBefore(
         name=recipe.name,
-        kept_at=row.at,
         setting=kept.setting,
         # Only how wide it is counts.
         low=recipe.low,

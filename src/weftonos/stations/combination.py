@@ -137,7 +137,8 @@ def plan(workshop: Workshop, machine_id: int, top: Sequence[int], sandwich: Sand
     if not owned:
         raise CraftError("Choose the thread first.", "top")
     bundle = Bundle.of([thread.thread for thread in owned])
-    nature, pairing, best = together(bundle.threads), asked.pairing(bundle), asked.pairing(bundle).recommended
+    nature, pairing = together(bundle.threads), asked.pairing(bundle)
+    best = pairing.recommended
     needle = f"{best.size} {best.point.value}" if pairing.through_a_needle else "none: bobbin work, or by hand"
     name = " + ".join(thread.name for thread in owned)
     moves = [

@@ -10,7 +10,6 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
-from datetime import datetime
 
 import numpy as np
 import numpy.typing as npt
@@ -265,7 +264,6 @@ class KeptBefore:
     """What a recipe says of the combination that is on: its setting, its 95 % interval and how many looks it had."""
 
     name: str
-    kept_at: datetime
     setting: float
     low: float | None
     high: float | None

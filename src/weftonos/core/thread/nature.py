@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import tomllib
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, fields, replace
+from dataclasses import dataclass, replace
 from functools import cache, lru_cache
 from importlib.resources import files
 from typing import Any
@@ -219,7 +219,3 @@ def together(threads: Iterable[Thread]) -> Nature:
         everyday_over=False,
         slack_below=None,
     )
-
-
-#: What a page may say, for the document that shows it.
-FACTS = tuple(field.name for field in fields(Nature))
