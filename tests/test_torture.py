@@ -30,7 +30,7 @@ def test_going_back_to_a_copy_that_is_killed_leaves_the_old_workshop_or_the_new_
 def test_writers_and_readers_at_once_lose_nothing_and_see_no_5xx():
     wrote = storms.writers(2, many=6)
     assert (wrote["lost updates"], wrote["errors"], wrote["wrong"]) == (0, 0, [])
-    assert wrote["noted"] >= 1
+    assert wrote["noted"] >= 6, "each noted its first"
     asked = storms.clients(2, many=24)
     assert asked["5xx"] == 0
     assert asked["answers"] >= 24, "each got its first"
@@ -47,7 +47,7 @@ def test_a_flood_is_refused_or_answered_and_others_are_answered_meanwhile():
     for row in found:
         # A busy machine takes its time; what was measured on an idle one stands in docs/reliability.md.
         assert row["MB"] < 300, row
-        assert row["s"] < 12, row
+        assert row["s"] < 60, row
     assert storms.sockets(20)["read"] == 8
 
 

@@ -41,10 +41,13 @@ def die() -> None:
     os.kill(os.getpid(), signal.SIGKILL)
 
 
-def in_a_child(do: Callable[[int], None], die_after: float | None = None) -> tuple[bool, list[str]]:
+def in_a_child(
+    do: Callable[[int], None], die_after: float | None = None, *, and_lines: int = 0
+) -> tuple[bool, list[str]]:
     """Run ``do`` in a child process; say whether it lived, and return the lines it wrote to its pipe.
 
-    ``die_after`` kills it after so many seconds.
+    ``die_after`` kills it so many seconds after it has written ``and_lines`` lines. Lines are counted, since a slow
+    machine writes few of them in a given time.
     """
     reads, writes = os.pipe()
     child = os.fork()
@@ -57,10 +60,12 @@ def in_a_child(do: Callable[[int], None], die_after: float | None = None) -> tup
         finally:
             os._exit(code)
     os.close(writes)
+    said = b""
     if die_after is not None:
+        while said.count(b"\n") < and_lines and (part := os.read(reads, 65536)):
+            said += part
         time.sleep(die_after)
         os.kill(child, signal.SIGKILL)
-    said = b""
     while part := os.read(reads, 65536):
         said += part
     os.close(reads)
@@ -136,7 +141,7 @@ def killed_while_writing(rounds: int, seed: int = 1) -> dict[str, object]:
 
         known: set[str] = set()
         for _ in range(rounds):
-            _, said = in_a_child(write, 0.05 + chance.random() * 0.4)
+            _, said = in_a_child(write, chance.random() * 0.05, and_lines=chance.randrange(40))
             known |= set(said)
             wrong += sound(folder)
             with sqlite3.connect(folder / FILE_NAME) as file:

@@ -64,7 +64,7 @@ def writers(seconds: float, many: int = 16) -> dict[str, object]:
 
         def write(mine: int) -> None:
             with httpx2.Client(base_url=f"{address}/api", timeout=60) as client:
-                while time.monotonic() < ends:
+                while not (noted[mine] or errors[mine]) or time.monotonic() < ends:
                     entries = client.get("/log", params={"kind": "run", "limit": 200}).json()["entries"]
                     entry = next((e for e in entries if e["id"] == number), None)
                     if entry is not None:
@@ -327,7 +327,7 @@ def sockets(many: int = 200) -> dict[str, object]:
             for number in range(many):
                 live = open_.enter_context(connect(f"ws{address[4:]}/api/gauge/live?seed={number}", **patient))
                 with suppress(Exception):
-                    live.recv(timeout=5)
+                    live.recv(timeout=30)
                     reads += 1
             slowest = 0.0
             for _ in range(20):
