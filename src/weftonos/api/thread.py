@@ -13,6 +13,7 @@ from weftonos.api.context import Id, Now, Seen, WorkshopNow, WorkshopToRead, Zon
 from weftonos.core.kernel.sandwich import Sandwich
 from weftonos.core.needle.bundle_advice import BundleAdvice
 from weftonos.core.thread.drawer import DrawerThread
+from weftonos.core.thread.label import LabelAnswer
 from weftonos.core.thread.look_wish import LookAnswer, LookWish
 from weftonos.core.thread.thread import Fibre
 from weftonos.exchange.sheet import SheetRow
@@ -46,6 +47,18 @@ def threads(workshop: WorkshopNow, search: Annotated[DrawerQuery, Query()]) -> t
 def add_thread(spec: DrawerThread, workshop: WorkshopNow) -> thread.ThreadItem:
     """Put a thread in the drawer from its label."""
     return thread.thread_item(workshop.drawer.add_thread(spec))
+
+
+class LabelLine(BaseModel):
+    """A label's line as it is typed: "40/2 cotton"."""
+
+    text: str = Field(max_length=200)
+
+
+@router.post("/threads/read-label")
+def read_label(line: LabelLine, workshop: WorkshopToRead) -> LabelAnswer:
+    """Read a label's line: the thread it names, in every way it can be meant, the likeliest first."""
+    return thread.read_label_line(workshop, line.text)
 
 
 @router.put("/threads/{thread_id}")
@@ -82,6 +95,18 @@ def load_bobbin(machine_id: Id, choice: thread.BobbinChoice, workshop: WorkshopN
 def thread_station(machine_id: Id, workshop: WorkshopNow) -> thread.ThreadStation:
     """Say how to treat what is on, and how it goes through this machine."""
     return thread.thread_station(workshop, machine_id)
+
+
+class HolesFound(BaseModel):
+    """How many guide holes do for the thread on top; ``null`` for what is usual."""
+
+    holes: int | None = None
+
+
+@router.put("/machines/{machine_id}/thread/holes")
+def holes_found(machine_id: Id, found: HolesFound, workshop: WorkshopNow) -> thread.ThreadItem:
+    """Keep how many guide holes do for the thread on top, found by trial."""
+    return thread.holes_found(workshop, machine_id, found.holes)
 
 
 @router.post("/machines/{machine_id}/together")

@@ -23,8 +23,9 @@ from weftonos.core.needle.needle import NeedleSize, Point
 from weftonos.core.needle.packet import why_not_this_system
 from weftonos.core.needle.pairing import Pairing, pair_needle, thicker_below
 from weftonos.core.setup.machine import Machine
-from weftonos.core.setup.setup import Setup
+from weftonos.core.setup.setup import Setup, ThreadTag
 from weftonos.core.thread.drawer import DrawerThread, Form
+from weftonos.core.thread.guide import FULL_HOLES, holes_to_use
 from weftonos.core.thread.nature import Nature, together
 from weftonos.core.thread.thread import Bundle
 from weftonos.exchange.paper import day_in_words
@@ -106,9 +107,11 @@ class _Asked:
         """Where the top begins, in the machine's own terms."""
         return self.machine.scale.words(self.machine.scale.snap(self.start(top).centre))
 
-    def holes(self, nature: Nature) -> int | None:
+    def holes(self, top: Sequence[DrawerThread | ThreadTag]) -> int | None:
         """How many guide holes, where the machine has such a guide."""
-        return nature.holes if self.machine.kind is MachineKind.LONGARM else None
+        if self.machine.kind is not MachineKind.LONGARM:
+            return None
+        return holes_to_use(Bundle.of([t.thread for t in top]), top[0].holes if len(top) == 1 else None)
 
     def below(self, top: Bundle) -> BobbinWeight:
         """What goes below."""
@@ -165,14 +168,14 @@ def plan(workshop: Workshop, machine_id: int, top: Sequence[int], sandwich: Sand
                 done=now is purpose,
             )
         )
-    if (holes := asked.holes(nature)) is not None:
-        present = asked.holes(together(t.thread for t in asked.setup.top)) if asked.setup.top else None
+    if (holes := asked.holes(owned)) is not None:
+        present = asked.holes(asked.setup.top) if asked.setup.top else None
         moves.append(
             PlannedMove(
                 what="Guide holes",
                 before=str(present) if present else "not on record",
                 after=str(holes),
-                note="by trial" if holes < 3 else "",
+                note="by trial" if holes < FULL_HOLES else "",
                 done=present == holes,
             )
         )
@@ -186,7 +189,7 @@ def plan(workshop: Workshop, machine_id: int, top: Sequence[int], sandwich: Sand
         needle=needle,
         below=asked.below(bundle).text,
         start=asked.start_words(bundle) if pairing.through_a_needle else "–",
-        holes=asked.holes(nature),
+        holes=holes,
         handling=[text for _, text in nature.care],
         moves=moves,
     )
@@ -258,7 +261,7 @@ def sheet_rows(workshop: Workshop, machine_id: int) -> list[SheetRow]:
         span = f"{advised.heaviest_wt:.0f} to {advised.finest_wt:.0f} wt"
         if abs(advised.finest_wt - advised.heaviest_wt) < 1:
             span = f"{advised.finest_wt:.0f} wt"
-        holes = asked.holes(nature)
+        holes = asked.holes([owned])
         rows.append(
             SheetRow(
                 name=owned.name,

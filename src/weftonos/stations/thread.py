@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 
+from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Sandwich
 from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.needle.bundle_advice import BundleAdvice, advise_bundle
@@ -14,11 +15,14 @@ from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.capstan import HolesPull, guide_holes
 from weftonos.core.thread.drawer import DrawerThread, is_light
+from weftonos.core.thread.guide import FULL_HOLES, holes_to_use
 from weftonos.core.thread.handling import ThreadCare, care_for
+from weftonos.core.thread.label import LabelAnswer, read_label
 from weftonos.core.thread.look_wish import LookAnswer, LookWish, answer_wish
-from weftonos.core.thread.path import FULL_HOLES, PathPoint, holes_to_use, path_for
+from weftonos.core.thread.path import PathPoint, path_for
 from weftonos.core.thread.thread import Bundle, Fibre, Thread
 from weftonos.stations.log import LogEntry, log_entry
+from weftonos.stations.upkeep import breaks_by_thread
 from weftonos.store.drawer import DrawerSearch
 from weftonos.store.models import ThreadRow
 from weftonos.store.workshop import Workshop
@@ -100,6 +104,12 @@ class BobbinChoice:
     at: datetime | None = None
 
 
+def read_label_line(workshop: Workshop, text: str) -> LabelAnswer:
+    """Read a label's line; what it leaves open is read as it was chosen last in this workshop."""
+    newest = sorted(workshop.drawer.all_threads(), reverse=True, key=lambda numbered: numbered[0])
+    return read_label(text, [thread for _, thread in newest if thread.label_text])
+
+
 def thread_top(workshop: Workshop, machine_id: int, choice: TopChoice, now: datetime) -> LogEntry:
     """Put one to four threads through the needle."""
     return log_entry(workshop, workshop.note(machine_id, TopThreaded(tuple(choice.top)), choice.at or now, now))
@@ -136,6 +146,7 @@ class ThreadStation:
     machine_path: Sequence[PathPoint]
     own_path: bool
     holes: int
+    tried: int | None
     pulls: Sequence[HolesPull]
 
 
@@ -149,17 +160,28 @@ def thread_station(workshop: Workshop, machine_id: int) -> ThreadStation:
     if setup.bobbin and bobbin and setup.bobbin.id not in {t.id for t in setup.top}:
         care.append(NamedCare(setup.bobbin.name, care_for(bobbin)))
     fibre = top.threads[0].fibre if top else Fibre.COTTON
+    tried = setup.top[0].holes if len(setup.top) == 1 else None
     return ThreadStation(
         setup=setup,
         care=care,
-        advice=_advice(machine, top, bobbin, setup.sandwich) if top else None,
-        path=path_for(machine.thread_path, top),
+        advice=_advice(machine, top, bobbin, setup.sandwich, tried) if top else None,
+        path=path_for(machine.thread_path, top, tried),
         machine_path=machine.thread_path,
         own_path=machine.path is not None,
-        holes=holes_to_use(top) if top else FULL_HOLES,
+        holes=holes_to_use(top, tried) if top else FULL_HOLES,
+        tried=tried,
         # A home machine has no such guide.
         pulls=[guide_holes(fibre, n) for n in range(FULL_HOLES + 1)] if machine.kind is MachineKind.LONGARM else [],
     )
+
+
+def holes_found(workshop: Workshop, machine_id: int, holes: int | None) -> ThreadItem:
+    """Keep how many guide holes do for the thread on top, found by trial; ``None`` goes back to what is usual."""
+    setup = workshop.setup(machine_id)
+    if len(setup.top) != 1:
+        raise CraftError("This is kept with one thread: put it on top alone first.", "holes")
+    row = workshop.drawer.thread(setup.top[0].id)
+    return thread_item(workshop.change_thread(row.id, replace(row.spec, holes=holes), row.version))
 
 
 @dataclass(frozen=True)
@@ -173,12 +195,16 @@ class Together:
 def together(workshop: Workshop, machine_id: int, choice: Together) -> BundleAdvice:
     """Say what one to four threads make together, before they go on: size, needle, holes, bobbin."""
     machine = workshop.machine(machine_id).spec
-    top = Bundle.of([workshop.drawer.usable_thread(i, "top").thread for i in choice.top])
+    owned = [workshop.drawer.usable_thread(i, "top") for i in choice.top]
+    top = Bundle.of([thread.thread for thread in owned])
     below = workshop.drawer.usable_thread(choice.bobbin, "bobbin").thread if choice.bobbin else None
-    return _advice(machine, top, below, workshop.setup(machine_id).sandwich)
+    tried = owned[0].holes if len(owned) == 1 else None
+    return _advice(machine, top, below, workshop.setup(machine_id).sandwich, tried)
 
 
-def _advice(machine: Machine, top: Bundle, bobbin: Thread | None, sandwich: Sandwich | None) -> BundleAdvice:
+def _advice(
+    machine: Machine, top: Bundle, bobbin: Thread | None, sandwich: Sandwich | None, tried: int | None
+) -> BundleAdvice:
     return advise_bundle(
         machine.kind,
         machine.size_school,
@@ -187,6 +213,7 @@ def _advice(machine: Machine, top: Bundle, bobbin: Thread | None, sandwich: Sand
         bobbin=bobbin,
         sandwich=sandwich,
         schools=machine.schools,
+        tried=tried,
     )
 
 
@@ -194,4 +221,10 @@ def wish(workshop: Workshop, machine_id: int, question: LookWish) -> LookAnswer:
     """Advise weights, fibres and bobbin for a look, and the drawer's best threads for it."""
     machine = workshop.machine(machine_id).spec
     cotton = machine.schools.takes("quilt_fibre") == "cotton"
-    return answer_wish(question, machine.bobbin_school, workshop.drawer.all_threads(), cotton_in_cotton=cotton)
+    return answer_wish(
+        question,
+        machine.bobbin_school,
+        workshop.drawer.all_threads(),
+        cotton_in_cotton=cotton,
+        breaks=breaks_by_thread(workshop, machine_id),
+    )

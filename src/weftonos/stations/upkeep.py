@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections import Counter
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -77,6 +78,24 @@ def breaks_of(workshop: Workshop, machine_id: int) -> BreakRate:
     same = [row.payload for row in rows if same_combination(setups[row.id], now)]
     count = sum(isinstance(p, Incident) and not breaks.isdisjoint(p.symptoms) for p in same)
     return break_rate(count, sum(p.minutes for p in same if isinstance(p, Run)) / 60)
+
+
+def breaks_by_thread(workshop: Workshop, machine_id: int) -> Mapping[int, BreakRate]:
+    """Return how often each thread has broken on a machine while it was on top alone, by its number in the drawer."""
+    breaks = {name for name, finding in troubles().findings.items() if finding.breaks}
+    rows = workshop.mending.runs_and_incidents(machine_id, RUNS_REMEMBERED)
+    setups = workshop.setups_at(rows)
+    hours: dict[int, float] = {}
+    count: Counter[int] = Counter()
+    for row in rows:
+        top = setups[row.id].top
+        if len(top) != 1:
+            continue
+        if isinstance(row.payload, Run):
+            hours[top[0].id] = hours.get(top[0].id, 0) + row.payload.minutes / 60
+        elif isinstance(row.payload, Incident) and not breaks.isdisjoint(row.payload.symptoms):
+            count[top[0].id] += 1
+    return {number: break_rate(count[number], spent) for number, spent in hours.items()}
 
 
 def preflight_list(workshop: Workshop, machine_id: int) -> PreflightList:

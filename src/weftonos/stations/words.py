@@ -15,7 +15,7 @@ from weftonos.core.kernel.sandwich import Loft, Weave
 from weftonos.core.kernel.stitch import GRADES, GradeFacts
 from weftonos.core.needle.groove_fit import FIT_SAYS, SLACK_BELOW, FitState
 from weftonos.core.needle.life import RetireReason
-from weftonos.core.needle.needle import ALL_SIZES, POINTS, NeedleFinish, Point
+from weftonos.core.needle.needle import ALL_SIZES, POINTS, NeedleFinish, Point, Tip
 from weftonos.core.thread.drawer import Form, ThreadFinish
 from weftonos.core.thread.linear_density import SYSTEM_NAMES
 from weftonos.core.thread.thread import CONSTRUCTION_NAMES, FIBRE_NAMES
@@ -38,6 +38,8 @@ class PointWord:
     name: str
     note: str
     limit: float
+    eye: float
+    tip: Tip
 
 
 @dataclass(frozen=True)
@@ -90,7 +92,14 @@ def words() -> Words:
         finishes=_plain(ThreadFinish),
         forms=_plain(Form),
         points=[
-            PointWord(value=p, name=p.value, note=f"{f.made_for}: {f.note}", limit=f.limit.value)
+            PointWord(
+                value=p,
+                name=p.value,
+                note=f"{f.made_for}: {f.note}",
+                limit=f.limit.value,
+                eye=f.eye.value,
+                tip=f.tip,
+            )
             for p, f in POINTS.items()
         ],
         sizes=[SizeWord(s.metric, s.american) for s in ALL_SIZES],

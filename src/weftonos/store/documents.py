@@ -50,8 +50,8 @@ FORMS: dict[str, Form] = {
     "recipe": Form(Recipe, 2, {1: dict}),
     # Form 2: whether it has a gauge and a case to take out, and the school of its bobbin's number.
     "machine": Form(Machine, 2, {1: dict}),
-    # Form 2: the line that it is a colour of.
-    "thread": Form(DrawerThread, 2, {1: dict}),
+    # Form 2: the line that it is a colour of. Form 3: the label as typed, and more of what is owned.
+    "thread": Form(DrawerThread, 3, {1: dict, 2: dict}),
 }
 _KIND_OF = {form.shape: kind for kind, form in FORMS.items()}
 

@@ -1582,6 +1582,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/thread/holes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Holes Found
+         * @description Keep how many guide holes do for the thread on top, found by trial.
+         */
+        put: operations["holes_found_api_machines__machine_id__thread_holes_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/threads-sheet": {
         parameters: {
             query?: never;
@@ -1884,6 +1904,26 @@ export interface paths {
          * @description Put a thread in the drawer from its label.
          */
         post: operations["add_thread_api_threads_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/threads/read-label": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Label
+         * @description Read a label's line: the thread it names, in every way it can be meant, the likeliest first.
+         */
+        post: operations["read_label_api_threads_read_label_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3020,9 +3060,11 @@ export interface components {
         };
         /**
          * DrawerThread
-         * @description One thread that is owned. ``colour`` is ``#rrggbb``; the label as typed stays in ``thread``.
+         * @description One thread that is owned. ``colour`` is ``#rrggbb``; the label as typed stays in ``thread`` and ``label_text``.
          *
-         *     ``line`` names what it is a colour of, where several colours of one thread are owned.
+         *     ``line`` names what it is a colour of, where several colours of one thread are owned. ``length_m`` is what was on
+         *     the cone or spool when new, ``rating`` its owner's own (1 to 5), ``needle_named`` the needle its maker names, and
+         *     ``holes`` the guide holes that do for it, found by trial.
          */
         DrawerThread: {
             /** Bought */
@@ -3041,6 +3083,15 @@ export interface components {
              * @default []
              */
             hand_tests?: components["schemas"]["HandTest"][];
+            /** Holes */
+            holes?: number | null;
+            /**
+             * Label Text
+             * @default
+             */
+            label_text?: string;
+            /** Length M */
+            length_m?: number | null;
             /**
              * Line
              * @default
@@ -3049,13 +3100,27 @@ export interface components {
             /** Name */
             name: string;
             /**
+             * Needle Named
+             * @default
+             */
+            needle_named?: string;
+            /**
              * Note
              * @default
              */
             note?: string;
             /** Plies */
             plies?: number | null;
+            /** Price */
+            price?: number | null;
+            /** Rating */
+            rating?: number | null;
             thread: components["schemas"]["Thread"];
+            /**
+             * Variegated
+             * @default false
+             */
+            variegated?: boolean;
         };
         /**
          * Drawing
@@ -3410,6 +3475,14 @@ export interface components {
             grams: number;
         };
         /**
+         * HolesFound
+         * @description How many guide holes do for the thread on top; ``null`` for what is usual.
+         */
+        HolesFound: {
+            /** Holes */
+            holes?: number | null;
+        };
+        /**
          * HolesPull
          * @description The pull after some holes relative to none, with a 95 % interval, and the share left of the full number.
          */
@@ -3734,6 +3807,41 @@ export interface components {
             system: components["schemas"]["WeightSystem"];
             /** Value */
             value: number;
+        };
+        /**
+         * LabelAnswer
+         * @description The ways to read a label, the likeliest first, and the question between them (or empty).
+         */
+        LabelAnswer: {
+            /** Ask */
+            ask: string;
+            /** Readings */
+            readings: components["schemas"]["LabelReading"][];
+        };
+        /**
+         * LabelLine
+         * @description A label's line as it is typed: "40/2 cotton".
+         */
+        LabelLine: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * LabelReading
+         * @description One way to read a label: the thread, its number and what it is made of in words, and what was taken as usual.
+         */
+        LabelReading: {
+            /** Diameter Mm */
+            diameter_mm: number;
+            /** Made */
+            made: string;
+            spec: components["schemas"]["DrawerThread"];
+            /** Taken */
+            taken: string[];
+            /** Tex */
+            tex: number;
+            /** Words */
+            words: string;
         };
         /**
          * Ladder
@@ -4721,12 +4829,15 @@ export interface components {
          * @description A point, what it is made for, and the fill above which a thread rubs.
          */
         PointWord: {
+            /** Eye */
+            eye: number;
             /** Limit */
             limit: number;
             /** Name */
             name: string;
             /** Note */
             note: string;
+            tip: components["schemas"]["Tip"];
             value: components["schemas"]["Point"];
         };
         /**
@@ -5710,6 +5821,8 @@ export interface components {
             /** Pulls */
             pulls: components["schemas"]["HolesPull"][];
             setup: components["schemas"]["Setup"];
+            /** Tried */
+            tried: number | null;
         };
         /**
          * ThreadTag
@@ -5724,6 +5837,8 @@ export interface components {
             /** Diameter Mm */
             diameter_mm: number;
             fibre: components["schemas"]["Fibre"];
+            /** Holes */
+            holes?: number | null;
             /** Id */
             id: number;
             /**
@@ -5767,6 +5882,12 @@ export interface components {
             /** Stitched Metres */
             stitched_metres: number;
         };
+        /**
+         * Tip
+         * @description How a point ends.
+         * @enum {string}
+         */
+        Tip: "fine" | "rounded" | "ball";
         /**
          * Together
          * @description Threads of the drawer to be considered as one bundle, and the thread below.
@@ -8965,6 +9086,41 @@ export interface operations {
             };
         };
     };
+    holes_found_api_machines__machine_id__thread_holes_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HolesFound"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThreadItem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     threads_sheet_api_machines__machine_id__threads_sheet_get: {
         parameters: {
             query?: never;
@@ -9506,6 +9662,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ThreadItem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_label_api_threads_read_label_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LabelLine"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabelAnswer"];
                 };
             };
             /** @description Validation Error */

@@ -55,13 +55,13 @@ const bundle = computed(() => {
 
 <template>
   <figure>
-    <svg viewBox="0 0 180 170" role="img" :aria-label="words">
+    <svg viewBox="0 0 180 188" role="img" :aria-label="words">
       <path :d="blade" class="blade" />
       <circle v-if="threads.length > 1" :cx="cx" :cy="threadY" :r="d / 2" class="outline" />
       <circle v-for="(t, i) in bundle" :key="i" :cx="t.x" :cy="t.y" :r="t.r" :fill="t.colour" class="thread" />
       <path :d="`M${cx - w / 2 - 4} ${rim}h-16M${cx + w / 2 + 4} ${rim}h16`" class="surface" />
-      <path d="M40 164h100M40 160v8M140 160v8" class="scale" />
-      <text x="90" y="158" class="scale-text">1 mm</text>
+      <path d="M40 182h100M40 178v8M140 178v8" class="scale" />
+      <text x="90" y="177" class="scale-text">1 mm</text>
     </svg>
   </figure>
 </template>

@@ -18,7 +18,7 @@ const props = defineProps<{
 const chosen = defineModel<number>({ required: true });
 
 const W = 560;
-const H = 272;
+const H = 306;
 const LEFT = 8;
 const TOP = 62;
 const BOTTOM = 216;
@@ -28,9 +28,9 @@ const x = (i: number) => LEFT + step.value * (i + 0.5);
 const y = (fill: number) => BOTTOM - (Math.min(fill, most.value) / most.value) * (BOTTOM - TOP);
 const right = computed(() => LEFT + step.value * props.sizes.length);
 const zones = computed(() => [
-  { name: "rubs", from: props.limit, to: most.value, kind: "rubs" },
-  { name: "lies in the groove", from: props.slackBelow, to: props.limit, kind: "rides" },
-  { name: "slack", from: 0, to: props.slackBelow, kind: "slack" },
+  { name: "rubs", from: props.limit, to: most.value, kind: "rubs", key: 8 },
+  { name: "lies in the groove", from: props.slackBelow, to: props.limit, kind: "rides", key: 100 },
+  { name: "slack", from: 0, to: props.slackBelow, kind: "slack", key: 286 },
 ]);
 const curve = computed(() => props.sizes.map((s, i) => `${i ? "L" : "M"}${x(i)} ${y(s.nominal_fill)}`).join(""));
 const flags = (metric: number) => props.picks.filter((p) => p.metric === metric).map((p) => p.school);
@@ -50,14 +50,11 @@ const flies = (school: string | null | undefined, i: number) =>
         :class="['zone', zone.kind]" />
     </g>
     <path :d="curve" class="curve" />
-    <text
-      v-for="zone in zones"
-      :key="`t${zone.name}`"
-      :x="right - 8"
-      :y="zone.kind === 'slack' ? BOTTOM - 8 : y(zone.to) + 18"
-      class="zone-name">
-      {{ zone.name }}
-    </text>
+    <!-- the zones are named below: in the drawing the names would lie over the sizes -->
+    <g v-for="zone in zones" :key="`t${zone.name}`" :transform="`translate(${zone.key} ${H - 22})`">
+      <rect width="24" height="18" :class="['zone', 'key', zone.kind]" />
+      <text x="32" y="15" class="zone-name">{{ zone.name }}</text>
+    </g>
     <g v-for="(size, i) in sizes" :key="size.metric" :class="{ chosen: size.metric === chosen }" aria-hidden="true">
       <path v-if="size.metric === chosen" :d="`M${x(i)} ${TOP}V${BOTTOM}`" class="plumb" />
       <circle :cx="x(i)" :cy="y(size.nominal_fill)" r="9" :fill="colour" class="dot" />
@@ -120,8 +117,9 @@ svg {
 .zone-name {
   font-size: 15px;
   fill: var(--ink-soft);
-  text-anchor: end;
-  paint-order: stroke;
+}
+.key {
+  stroke: var(--ink-soft);
 }
 .curve {
   fill: none;

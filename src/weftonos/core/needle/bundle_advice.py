@@ -11,9 +11,9 @@ from weftonos.core.kernel.schools import BOBBIN_SCHOOLS, BobbinSchool, MachineKi
 from weftonos.core.kernel.standing import estimate, practice
 from weftonos.core.needle.pairing import NeedleChoice, against_bobbin, pair_needle
 from weftonos.core.thread.drawer import DrawerThread
+from weftonos.core.thread.guide import holes_to_use
 from weftonos.core.thread.linear_density import WT_TIMES_TEX
 from weftonos.core.thread.nature import nature_of
-from weftonos.core.thread.path import holes_to_use
 from weftonos.core.thread.thread import HEAVIEST_THROUGH_A_NEEDLE, THICKER_BELOW_IS_BOBBIN_WORK, Bundle, Fibre, Thread
 
 #: Dedicated bobbin threads, finest and heaviest, and what a bundle of heavy threads is run over.
@@ -103,8 +103,9 @@ def advise_bundle(
     bobbin: Thread | None,
     sandwich: Sandwich | None = None,
     schools: Schools | None = None,
+    tried: int | None = None,
 ) -> BundleAdvice:
-    """Return what threads make together; for one thread alone as well."""
+    """Return what threads make together; for one thread alone as well. ``tried``: guide holes found to do."""
     pairing = pair_needle(kind=kind, school=school, top=top, bobbin=bobbin, sandwich=sandwich, schools=schools)
     wanted = ("groove_fit", "too_heavy_for_a_needle", "bundle_path")
     reasons = [r for r in pairing.reasons if r.rule in wanted]
@@ -116,7 +117,7 @@ def advise_bundle(
         diameter_mm=top.diameter_mm,
         needle=pairing.recommended,
         through_a_needle=pairing.through_a_needle,
-        holes=holes_to_use(top),
+        holes=holes_to_use(top, tried),
         bobbin=bobbin_weight(bobbin_school, top),
         reasons=tuple(reasons),
     )

@@ -97,17 +97,32 @@ class Point(StrEnum):
     DENIM = "denim"
 
 
+class Tip(StrEnum):
+    """How a point ends."""
+
+    FINE = "fine"
+    ROUNDED = "rounded"
+    BALL = "ball"
+
+
 @dataclass(frozen=True, kw_only=True)
 class PointFacts:
-    """What common practice knows of a point; ``limit`` is the fill above which a thread rubs (our estimate)."""
+    """What common practice knows of a point; ``limit`` is the fill above which a thread rubs (our estimate).
+
+    ``eye`` is the length of its eye in diameters of the blade.
+    """
 
     point: Point
     made_for: str
     note: str
     limit: Known
+    eye: Known
+    tip: Tip
 
 
 _SLIM, _WIDE_EYE, _DEEP = estimate(0.62), estimate(0.75), estimate(0.95)
+#: That a topstitch eye is about twice as long is common practice; what it is twice of, we estimate.
+_EYE, _LARGER_EYE, _LONG_EYE = estimate(1.6, "blades"), estimate(2.2, "blades"), estimate(3.2, "blades")
 
 POINTS: dict[Point, PointFacts] = {
     facts.point: facts
@@ -117,31 +132,65 @@ POINTS: dict[Point, PointFacts] = {
             made_for="everyday",
             note="often not strong enough through three layers",
             limit=_SLIM,
+            eye=_EYE,
+            tip=Tip.ROUNDED,
         ),
         PointFacts(
             point=Point.SHARP,
             made_for="dense weaves, batik, appliqué",
             note="cuts cleanly, dulls soonest",
             limit=_SLIM,
+            eye=_EYE,
+            tip=Tip.FINE,
         ),
-        PointFacts(point=Point.QUILTING, made_for="three layers", note="slim, stronger point", limit=_SLIM),
+        PointFacts(
+            point=Point.QUILTING,
+            made_for="three layers",
+            note="slim, stronger point",
+            limit=_SLIM,
+            eye=_EYE,
+            tip=Tip.FINE,
+        ),
         PointFacts(
             point=Point.TOPSTITCH,
             made_for="most free-motion and heavier thread",
             note="eye about twice as long, deeper and wider groove, slightly rounded sharp point",
             limit=_DEEP,
+            eye=_LONG_EYE,
+            tip=Tip.FINE,
         ),
         PointFacts(
-            point=Point.EMBROIDERY, made_for="free-motion with rayon and trilobal", note="larger eye", limit=_WIDE_EYE
+            point=Point.EMBROIDERY,
+            made_for="free-motion with rayon and trilobal",
+            note="larger eye",
+            limit=_WIDE_EYE,
+            eye=_LARGER_EYE,
+            tip=Tip.ROUNDED,
         ),
-        PointFacts(point=Point.METALLIC, made_for="metallic thread", note="large eye, extra groove", limit=_DEEP),
+        PointFacts(
+            point=Point.METALLIC,
+            made_for="metallic thread",
+            note="large eye, extra groove",
+            limit=_DEEP,
+            eye=_LONG_EYE,
+            tip=Tip.ROUNDED,
+        ),
         PointFacts(
             point=Point.BALLPOINT,
             made_for="longarm work and knits",
             note="parts the threads and leaves no cut holes; helps when breaks come in one travel direction",
             limit=_SLIM,
+            eye=_EYE,
+            tip=Tip.BALL,
         ),
-        PointFacts(point=Point.DENIM, made_for="very dense layers", note="reinforced blade", limit=_SLIM),
+        PointFacts(
+            point=Point.DENIM,
+            made_for="very dense layers",
+            note="reinforced blade",
+            limit=_SLIM,
+            eye=_EYE,
+            tip=Tip.FINE,
+        ),
     )
 }
 

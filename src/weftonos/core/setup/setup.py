@@ -32,6 +32,7 @@ class ThreadTag:
     diameter_mm: float
     colour: str
     line: str = ""
+    holes: int | None = None
 
     @property
     def one_thread(self) -> object:
@@ -59,6 +60,7 @@ class ThreadTag:
             diameter_mm=thread.diameter_mm,
             colour=owned.colour,
             line=owned.line,
+            holes=owned.holes,
         )
 
 

@@ -10,6 +10,7 @@ from functools import cached_property, lru_cache
 
 from weftonos.core.kernel.errors import CraftError, require_between, require_text
 from weftonos.core.kernel.standing import estimate
+from weftonos.core.thread.guide import FULL_HOLES
 from weftonos.core.thread.linear_density import SYSTEM_NAMES, WeightSystem
 from weftonos.core.thread.thread import CONSTRUCTION_NAMES, FIBRE_NAMES, Thread
 
@@ -62,9 +63,11 @@ _HEX = re.compile(r"#[0-9a-fA-F]{6}")
 
 @dataclass(frozen=True, kw_only=True)
 class DrawerThread:
-    """One thread that is owned. ``colour`` is ``#rrggbb``; the label as typed stays in ``thread``.
+    """One thread that is owned. ``colour`` is ``#rrggbb``; the label as typed stays in ``thread`` and ``label_text``.
 
-    ``line`` names what it is a colour of, where several colours of one thread are owned.
+    ``line`` names what it is a colour of, where several colours of one thread are owned. ``length_m`` is what was on
+    the cone or spool when new, ``rating`` its owner's own (1 to 5), ``needle_named`` the needle its maker names, and
+    ``holes`` the guide holes that do for it, found by trial.
     """
 
     name: str
@@ -77,15 +80,32 @@ class DrawerThread:
     bought: date | None = None
     hand_tests: tuple[HandTest, ...] = ()
     line: str = ""
+    label_text: str = ""
+    variegated: bool = False
+    length_m: float | None = None
+    price: float | None = None
+    rating: int | None = None
+    needle_named: str = ""
+    holes: int | None = None
 
     def __post_init__(self) -> None:
         require_text(self.name, 80, "The thread's name", "name")
         require_text(self.line, 80, "The thread's line", "line", empty=True)
         require_text(self.note, 2000, "A note", "note", empty=True)
+        require_text(self.label_text, 120, "The label", "label_text", empty=True)
+        require_text(self.needle_named, 60, "The needle that its maker names", "needle_named", empty=True)
         if not _HEX.fullmatch(self.colour):
             raise CraftError("A colour is written #rrggbb.", "colour")
         if self.plies is not None:
             require_between(value=self.plies, low=1, high=12, what="The number of plies", field="plies")
+        for value, low, high, what, field, unit in (
+            (self.length_m, 1, 50_000, "The length on a cone or spool", "length_m", "m"),
+            (self.price, 0, 10_000, "The price", "price", ""),
+            (self.rating, 1, 5, "A rating", "rating", ""),
+            (self.holes, 1, FULL_HOLES, "The guide holes in use", "holes", ""),
+        ):
+            if value is not None:
+                require_between(value=value, low=low, high=high, what=what, field=field, unit=unit)
         if self.bought and self.bought.year < 1900:
             raise CraftError("That is older than any thread still on its cone.", "bought")
         if len(self.hand_tests) > 50:

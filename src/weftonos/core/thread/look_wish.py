@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from weftonos.core.kernel.advice import Reason
+from weftonos.core.kernel.counting import BreakRate
 from weftonos.core.kernel.schools import BOBBIN_SCHOOLS, BobbinSchool
 from weftonos.core.kernel.standing import Known, estimate, practice
 from weftonos.core.thread.drawer import NO_COLOUR, DrawerThread, ThreadFinish, is_light
@@ -100,12 +101,20 @@ class LookAnswer:
 
 
 def answer_wish(
-    wish: LookWish, school: BobbinSchool, drawer: Sequence[tuple[int, DrawerThread]], *, cotton_in_cotton: bool = False
+    wish: LookWish,
+    school: BobbinSchool,
+    drawer: Sequence[tuple[int, DrawerThread]],
+    *,
+    cotton_in_cotton: bool = False,
+    breaks: Mapping[int, BreakRate] | None = None,
 ) -> LookAnswer:
     """Advise weights, fibres and bobbin for a look, and rank the drawer's threads by it.
 
-    With ``cotton_in_cotton`` cotton comes before what meets the wish as well (one school of the quilt's fibre).
+    With ``cotton_in_cotton`` cotton comes before what meets the wish as well (one school of the quilt's fibre). Of
+    threads that meet it alike the one comes first that has broken least on this machine, by ``breaks``; what has
+    never been on it comes after what has run well, and before what has been seen to break.
     """
+    breaks = breaks or {}
     finest, heaviest = (known.value for known in WEIGHTS[wish.wish])
     unmet = "Nothing in the drawer meets this well."
     reasons = [Reason(text=_WHY[wish.wish], rule=f"look_{wish.wish.value}")]
@@ -125,10 +134,18 @@ def answer_wish(
     fibres = _fibres(wish)
     if wish.little_lint:
         reasons.append(Reason(text="Filament polyester sheds least; cotton most.", rule="lint"))
+
+    def liked(match: Match) -> float:
+        # What a new thread does here, nobody knows: it counts as one break in the hours that are on record in all.
+        rate = breaks.get(match.id)
+        hours = sum(known.hours for known in breaks.values())
+        return rate.breaks / rate.hours if rate and rate.hours else 1 / max(hours, 1)
+
     judged = (_match(thread_id=i, owned=t, wish=wish, finest=finest, heaviest=heaviest) for i, t in drawer)
     cotton = {i for i, t in drawer if t.thread.fibre is Fibre.COTTON} if cotton_in_cotton else set[int]()
     good = (m for m in judged if m and m.score >= GOOD_MATCH.value)
-    best = sorted(good, key=lambda m: (m.id not in cotton and cotton_in_cotton, -m.score, m.name))[:MOST_SHOWN]
+    best = sorted(good, key=lambda m: (m.id not in cotton and cotton_in_cotton, -m.score, liked(m), m.name))
+    shown = [_with_breaks(m, breaks.get(m.id)) for m in best[:MOST_SHOWN]]
     if not best:
         reasons.append(Reason(text=unmet, rule="drawer_has_none"))
     return LookAnswer(
@@ -137,8 +154,15 @@ def answer_wish(
         fibres=fibres,
         bobbin=BOBBIN_SCHOOLS[school],
         reasons=tuple(reasons),
-        matches=tuple(best),
+        matches=tuple(shown),
     )
+
+
+def _with_breaks(match: Match, rate: BreakRate | None) -> Match:
+    if rate is None or not rate.hours:
+        return match
+    said = f"{rate.breaks} break{'s' if rate.breaks != 1 else ''} in {rate.hours:.1f} h on this machine"
+    return replace(match, reasons=(*match.reasons, said))
 
 
 def _fibres(wish: LookWish) -> tuple[str, ...]:

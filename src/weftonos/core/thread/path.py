@@ -7,12 +7,11 @@ from dataclasses import dataclass
 
 from weftonos.core.kernel.errors import CraftError, require_text
 from weftonos.core.kernel.schools import MachineKind
-from weftonos.core.thread.nature import nature_of, together
+from weftonos.core.thread.guide import FULL_HOLES, holes_to_use
+from weftonos.core.thread.nature import nature_of
 from weftonos.core.thread.thread import Bundle
 
 MOST_POINTS = 30
-#: The holes of a longarm's guide.
-FULL_HOLES = 3
 
 
 @dataclass(frozen=True)
@@ -61,30 +60,29 @@ _HOME = (
 USUAL_PATH = {MachineKind.LONGARM: _LONGARM, MachineKind.HOME: _HOME}
 
 
-def holes_to_use(top: Bundle) -> int:
-    """Return how many holes of a three-hole guide this thread or bundle takes, by the page of threads.
-
-    All three for ordinary thread, about one for clear thread and silk, two for a bundle, the top one for flat film.
-    """
-    return together(top.threads).holes
-
-
 def check_path(points: Sequence[PathPoint]) -> None:
     """Raise :class:`CraftError` for a path that cannot be walked."""
     if not 1 <= len(points) <= MOST_POINTS:
         raise CraftError(f"A thread path has 1 to {MOST_POINTS} points.", "path")
 
 
-def path_for(points: Sequence[PathPoint], top: Bundle | None) -> tuple[PathPoint, ...]:
-    """Return a machine's path made for the thread in hand: which holes, which pin, one after another."""
+def path_for(points: Sequence[PathPoint], top: Bundle | None, tried: int | None = None) -> tuple[PathPoint, ...]:
+    """Return a machine's path made for the thread in hand: which holes, which pin, one after another.
+
+    ``tried`` is the number of guide holes that its owner has found to do.
+    """
     if top is None:
         return tuple(points)
-    return tuple(_made_for(point, top) for point in points)
+    return tuple(_made_for(point, top, tried) for point in points)
 
 
-def _made_for(point: PathPoint, top: Bundle) -> PathPoint:
+def _made_for(point: PathPoint, top: Bundle, tried: int | None) -> PathPoint:
     name = point.name.lower()
-    holes = holes_to_use(top)
+    holes = holes_to_use(top, tried)
+    if "hole guide" in name and tried:
+        return PathPoint(
+            point.name, f"Through {holes} hole{'s' if holes > 1 else ''}, as you found by trial.", point.proof
+        )
     if "hole guide" in name and holes < FULL_HOLES:
         film = any(nature_of(t).pin == "horizontal" for t in top.threads)
         why = "flat film" if film else "this delicate thread, by trial" if top.single else "a bundle, by trial"

@@ -99,11 +99,8 @@ function goBack() {
     <div>
       <section class="panel stack">
         <p class="verdict">{{ station.seen.join(" · ") }}</p>
-        <p v-if="found.expected_minutes != null" class="soft">
-          About {{ minutes(Math.max(1, Math.round(found.expected_minutes))) }} to the cause<template
-            v-if="found.most_minutes"
-            >, {{ minutes(Math.max(1, Math.round(found.most_minutes))) }} of checks at most</template
-          >.
+        <p v-if="found.most_minutes" class="soft">
+          At most {{ minutes(Math.max(1, Math.round(found.most_minutes))) }} of checks are left.
         </p>
         <Button label="Correct what I see or what changed" text class="left" @click="emit('see')" />
         <template v-if="!question">

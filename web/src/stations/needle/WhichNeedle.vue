@@ -4,6 +4,7 @@ import { computed } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
 import { useChange, useNeedleDrawer, useWords } from "../../api/queries";
 import GrooveSection from "../../diagrams/GrooveSection.vue";
+import NeedleTip from "../../diagrams/NeedleTip.vue";
 import SizeLadder from "../../diagrams/SizeLadder.vue";
 import { useHere, useMachineId } from "../../composables/machine";
 import FiguresNote from "../../parts/FiguresNote.vue";
@@ -105,6 +106,14 @@ const adhesive = computed({
             :threads="strands"
             :diameter-mm="pairing.diameter_mm"
             :words="`Needle ${size.metric}/${size.american} cut across, to scale: the thread of ${pairing.diameter_mm.toFixed(2)} mm ${words.fit_says[state]}.`" />
+          <NeedleTip
+            :metric="size.metric"
+            :groove-mm="size.groove_mm"
+            :eye="pointFacts.eye"
+            :tip="pointFacts.tip"
+            :diameter-mm="pairing.diameter_mm"
+            :colour="colour"
+            :words="`The end of a ${point} ${size.metric}/${size.american}: an eye of about ${((pointFacts.eye * size.metric) / 100).toFixed(1)} mm, a ${pointFacts.tip} point; to scale, by our estimate.`" />
           <ul class="points" aria-label="Point">
             <li v-for="p in words.points" :key="p.value">
               <button
@@ -118,7 +127,7 @@ const adhesive = computed({
           </ul>
         </div>
         <p v-if="pairing.through_a_needle" class="soft">
-          {{ pointFacts.name }}: {{ pointFacts.note }}. The cut is our model, to scale.
+          {{ pointFacts.name }}: {{ pointFacts.note }}. Cut, eye and point are our model, to scale.
         </p>
         <div v-if="pairing.through_a_needle" class="row fit">
           <Button label="Fit this one" size="large" @click="emit('fit')" />
@@ -204,7 +213,7 @@ const adhesive = computed({
 }
 .cut {
   display: grid;
-  grid-template-columns: 1fr 11rem;
+  grid-template-columns: minmax(0, 1fr) 5rem 11rem;
   gap: 1rem;
   align-items: center;
 }

@@ -2,7 +2,7 @@
 import { refDebounced } from "../../composables/debounce";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
-import { computed, onMounted, onUnmounted, ref } from "vue";
+import { computed, nextTick, onMounted, onUnmounted, ref } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
 import { type DrawerQuery, useLine, useThreads, useWords } from "../../api/queries";
 import ThreadSample from "../../diagrams/ThreadSample.vue";
@@ -53,6 +53,16 @@ const narrowed = computed(() => !!searched.value || fibre.value !== "any" || ton
 
 const adding = ref(false);
 const editing = ref<Item | null>(null);
+const copying = ref<Item | null>(null);
+const form = ref<HTMLElement>();
+/** Opens the form, and brings it into view from far down the drawer. */
+async function open(what: { add?: boolean; edit?: Item; copy?: Item }) {
+  adding.value = !!what.add;
+  editing.value = what.edit ?? null;
+  copying.value = what.copy ?? null;
+  await nextTick();
+  form.value?.scrollIntoView({ block: "nearest" });
+}
 const chosen = ref<Item[]>([]);
 const tray = ref<HTMLElement>();
 const trayInView = ref(false);
@@ -91,10 +101,9 @@ function strikeOut(thread: Item) {
   editing.value = null;
   return mark.out(thread.id, `${thread.spec.name} struck out of the drawer.`);
 }
-function saved(thread: Item) {
+function saved(thread: Item, another: boolean) {
   say(`${thread.spec.name} is in the drawer.`);
-  adding.value = false;
-  editing.value = null;
+  if (!another) void open({});
 }
 const onTop = (id: number) => line.value?.setup.top?.some((t) => t.id === id);
 const inBobbin = (id: number) => line.value?.setup.bobbin?.id === id;
@@ -102,12 +111,15 @@ const inBobbin = (id: number) => line.value?.setup.bobbin?.id === id;
 
 <template>
   <p v-if="problem" class="panel field-error" role="alert">{{ problem.message }}</p>
-  <LabelForm
-    v-if="adding || editing"
-    :thread="editing"
-    @saved="saved"
-    @strike="strikeOut"
-    @close="((adding = false), (editing = null))" />
+  <div v-if="adding || editing || copying" ref="form">
+    <LabelForm
+      :key="copying ? `copy ${copying.id}` : 'label'"
+      :thread="editing"
+      :copied="copying"
+      @saved="saved"
+      @strike="strikeOut"
+      @close="open({})" />
+  </div>
   <div ref="tray">
     <SelectionTray
       v-if="chosen.length"
@@ -132,7 +144,7 @@ const inBobbin = (id: number) => line.value?.setup.bobbin?.id === id;
         placeholder="Search: name, fibre, weight"
         aria-label="Search the drawer"
         class="search" />
-      <Button v-if="!adding" data-new label="Add from a label" @click="((adding = true), (editing = null))" />
+      <Button v-if="!adding" data-new label="Add from a label" @click="open({ add: true })" />
     </div>
     <div class="bar filters">
       <ChoiceBox v-model="fibre" label="Fibre shown" :options="fibres" />
@@ -201,11 +213,12 @@ const inBobbin = (id: number) => line.value?.setup.bobbin?.id === id;
                   :outlined="!inBobbin(t.id)"
                   :aria-label="`${inBobbin(t.id) ? 'In bobbin now' : 'In bobbin'}: ${t.spec.name}`"
                   @click="load(t)" />
+                <Button label="Edit" text :aria-label="`Edit: ${t.spec.name}`" @click="open({ edit: t })" />
                 <Button
-                  label="Edit"
+                  label="Another colour"
                   text
-                  :aria-label="`Edit: ${t.spec.name}`"
-                  @click="((editing = t), (adding = false))" />
+                  :aria-label="`Another colour of ${t.spec.name}`"
+                  @click="open({ copy: t })" />
               </template>
             </div>
           </td>

@@ -1,5 +1,7 @@
 <script setup lang="ts">
 import type { Schemas } from "../../api/client";
+import { ref } from "vue";
+import { readNumber } from "../../composables/fields";
 import { day, localMoment } from "../../words";
 
 /** Judgements by hand, newest last; one tap notes today's. */
@@ -10,12 +12,25 @@ const KINDS: { kind: Schemas["HandTestKind"]; good: string; bad: string; name: s
   { kind: "strokes", name: "Stroked, metallic", good: "the wrap holds", bad: "the wrap opens" },
   { kind: "snap", name: "Snapped against new", good: "as strong", bad: "weaker" },
 ];
+/** After how many strokes the wrap opened, where somebody counted. */
+const strokes = ref("");
 function note(kind: Schemas["HandTestKind"], good: boolean) {
-  tests.value = [...tests.value, { kind, good, on: localMoment(new Date()).slice(0, 10) }];
+  const counted = kind === "strokes" ? readNumber(strokes.value) : undefined;
+  tests.value = [
+    ...tests.value,
+    {
+      kind,
+      good,
+      on: localMoment(new Date()).slice(0, 10),
+      strokes: counted === undefined ? null : Math.round(counted),
+    },
+  ];
+  strokes.value = "";
 }
 const said = (t: HandTest) => {
   const kind = KINDS.find((k) => k.kind === t.kind);
-  return `${kind?.name}: ${t.good ? kind?.good : kind?.bad}`;
+  const counted = t.strokes == null ? "" : `, ${t.strokes} stroke${t.strokes === 1 ? "" : "s"}`;
+  return `${kind?.name}: ${t.good ? kind?.good : kind?.bad}${counted}`;
 };
 </script>
 
@@ -25,6 +40,9 @@ const said = (t: HandTest) => {
     <div class="kinds">
       <div v-for="k in KINDS" :key="k.kind" class="row">
         <span class="name">{{ k.name }}</span>
+        <label v-if="k.kind === 'strokes'" class="count"
+          >strokes <input v-model="strokes" inputmode="numeric" class="plain-input"
+        /></label>
         <button type="button" @click="note(k.kind, true)">{{ k.good }}</button>
         <button type="button" @click="note(k.kind, false)">{{ k.bad }}</button>
       </div>
@@ -48,6 +66,14 @@ const said = (t: HandTest) => {
 .kinds {
   display: grid;
   gap: 0.4rem;
+}
+.count {
+  display: flex;
+  align-items: center;
+  gap: 0.4rem;
+}
+.count input {
+  width: 4rem;
 }
 .name {
   width: 12rem;

@@ -2,6 +2,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/vue-query";
 import Button from "primevue/button";
 import { computed, ref } from "vue";
+import { useRoute } from "vue-router";
 import { answer, client, type Schemas } from "../../api/client";
 import { useHere, useMachineId } from "../../composables/machine";
 import { useNote } from "../../composables/send";
@@ -11,7 +12,8 @@ import ToggleRow from "../../parts/ToggleRow.vue";
 /** From a thread and a sandwich to everything that goes with it, as moves from what is on the machine now. */
 const machine = useMachineId();
 const here = useHere();
-const thread = ref(0);
+/** A wished look may have chosen the thread already. */
+const thread = ref(Number(useRoute().query.thread ?? 0) || 0);
 const loft = ref<Schemas["Loft"] | null>(null);
 const weave = ref<Schemas["Weave"] | null>(null);
 const LOFTS: { value: Schemas["Loft"] | null; name: string }[] = [

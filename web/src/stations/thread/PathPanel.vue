@@ -3,12 +3,13 @@ import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, nextTick, ref } from "vue";
 import { useRoute } from "vue-router";
-import type { Schemas } from "../../api/client";
+import { answer, client, type Schemas } from "../../api/client";
 import { useThreadStation } from "../../api/queries";
-import { useMachineChange } from "../../composables/send";
-import { useMachineId } from "../../composables/machine";
+import { useMachineChange, useSend } from "../../composables/send";
+import { useHere, useMachineId } from "../../composables/machine";
 import FieldBox from "../../parts/FieldBox.vue";
 import FiguresNote from "../../parts/FiguresNote.vue";
+import ToggleRow from "../../parts/ToggleRow.vue";
 
 type Point = Schemas["PathPoint"];
 
@@ -25,6 +26,17 @@ async function go(step: number) {
   await nextTick();
   nextButton.value?.$el.focus();
 }
+
+const HOLES = [
+  { value: null as number | null, name: "not tried" },
+  ...[1, 2, 3].map((n) => ({ value: n as number | null, name: `${n}` })),
+];
+const here = useHere();
+const holes = useSend(
+  (found: number | null) =>
+    answer(client.PUT("/api/machines/{machine_id}/thread/holes", { ...here(), body: { holes: found } })),
+  { says: (thread) => `Kept with ${thread.spec.name}.` },
+);
 
 const draft = ref<Point[] | null>(null);
 const change = useMachineChange(machine, {
@@ -107,7 +119,14 @@ const errors = computed(() => Object.values(change.problem.value?.fields ?? {})[
     </section>
     <section v-if="data.pulls.length" class="panel stack">
       <h2>What the guide holes do</h2>
-      <p class="verdict">Use {{ data.holes }} for this thread.</p>
+      <p class="verdict">Use {{ data.holes }} for this thread{{ data.tried ? ", as you found" : "" }}.</p>
+      <ToggleRow
+        v-if="data.setup.top?.length === 1"
+        :model-value="data.tried ?? null"
+        label="By trial do"
+        :options="HOLES"
+        @update:model-value="holes.go($event)" />
+      <p v-if="holes.problem.value" class="field-error" role="alert">{{ holes.problem.value.message }}</p>
       <svg viewBox="0 0 420 190" role="img" :aria-label="data.pulls.map((p) => p.text).join(' ')">
         <g v-for="(p, i) in data.pulls" :key="p.holes" :transform="`translate(0 ${14 + i * 43})`">
           <text x="0" y="20" class="label">{{ p.holes }} hole{{ p.holes === 1 ? "" : "s" }}</text>

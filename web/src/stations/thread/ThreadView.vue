@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ref } from "vue";
+import { ref, watch } from "vue";
 import { useRoute } from "vue-router";
 import { useLine } from "../../api/queries";
 import { useMachineId } from "../../composables/machine";
@@ -22,7 +22,13 @@ const SEGMENTS: { value: Part; name: string }[] = [
   { value: "sheet", name: "All on one page" },
 ];
 const route = useRoute();
-const part = ref<Part>(SEGMENTS.find((s) => s.value === route.query.part)?.value ?? "drawer");
+const asked = () => SEGMENTS.find((s) => s.value === route.query.part)?.value;
+const part = ref<Part>(asked() ?? "drawer");
+// A link from one part to another.
+watch(
+  () => route.query,
+  () => (part.value = asked() ?? part.value),
+);
 const machine = useMachineId();
 const { data: line } = useLine(machine);
 </script>

@@ -86,6 +86,9 @@ const top = useNote((match: Schemas["Match"]) =>
                 >{{ m.words }} · meets it {{ percent(m.score) }}: {{ m.reasons.join(", ") }}</span
               ></span
             >
+            <RouterLink :to="{ query: { part: 'new', thread: m.id } }" class="plan" :aria-label="`Plan it: ${m.name}`"
+              >Plan it</RouterLink
+            >
             <Button label="On top" outlined :aria-label="`On top: ${m.name}`" @click="top.go(m)" />
           </li>
         </ol>
@@ -111,11 +114,18 @@ ol {
 }
 li {
   display: grid;
-  grid-template-columns: 30px 1fr auto;
+  grid-template-columns: 30px 1fr auto auto;
   gap: 0.8rem;
   align-items: center;
   padding: 0.35rem 0;
   border-top: 1px solid var(--rule);
+}
+.plan {
+  display: inline-flex;
+  align-items: center;
+  min-height: 48px;
+  padding: 0 0.5rem;
+  color: var(--ink);
 }
 .what .soft {
   display: block;
