@@ -10,6 +10,9 @@ from starlette.types import ASGIApp, Receive, Scope, Send
 
 from weftonos.store.database import MOST_AT_ONCE
 
+#: Whoever listens for changes stays inside and asks for nothing.
+CHANGES = "/api/changes"
+
 
 class Turnstile:
     """Let so many requests through at a time; the others wait in order.
@@ -26,7 +29,7 @@ class Turnstile:
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Let a request through when there is a place."""
-        if scope["type"] != "http":
+        if scope["type"] != "http" or scope["path"] == CHANGES:
             await self._app(scope, receive, send)
             return
         scope["turnstile"] = self

@@ -37,6 +37,7 @@ def one_of_each(bench) -> int:
     bench.post(f"incidents/{trouble}/outcome", {"outcome": "left"})
     bench.post(f"machines/{machine}/preflight", {"done": ["cone_or_spool_catches"]})
     bench.post(f"machines/{machine}/upkeep", {"what": "oiling"})
+    bench.post(f"machines/{machine}/quilt", {"quilt": "Avocet"})
     bench.post(f"machines/{machine}/needle/retire", {"why": "due"})
     knob = {"kind": "turns", "low": -4, "high": 4, "step": 0.25}
     plover = bench.post("machines", {"nickname": "Plover", "kind": "longarm", "scale": knob})["id"]
@@ -57,6 +58,7 @@ CHANGES = {
     "needle_retired": {"why": "break"},
     "run": {"minutes": 12},
     "clock_started": {"quilt": "Redshank"},
+    "quilt_on": {"for_whom": "the guild"},
     "sandwich": {"sandwich": {"batting": "cotton", "loft": "low"}},
     "bobbin_reading": {"pulls": [{"value": 210}]},
     "bobbin_look": {"feel": "tight"},
@@ -84,6 +86,7 @@ BAD = {
     "needle_retired": {"why": "boredom"},
     "run": {"minutes": -1},
     "clock_started": {"quilt": "x" * 81},
+    "quilt_on": {"quilt": ""},
     "sandwich": {"sandwich": {"layers": 0}},
     "bobbin_reading": {"pulls": []},
     "bobbin_look": {"feel": "odd"},

@@ -13,9 +13,9 @@ from weftonos.core.needle.fitting import fitting_steps
 from weftonos.core.needle.needle import Shank
 from weftonos.core.setup.setup import Setup, ThreadTag
 from weftonos.core.thread.drawer import DrawerThread
+from weftonos.core.thread.guide import holes_to_use
 from weftonos.core.thread.linear_density import WeightSystem
 from weftonos.core.thread.nature import nature_of
-from weftonos.core.thread.guide import holes_to_use
 from weftonos.core.thread.starting_tension import start_tension
 from weftonos.core.thread.thread import Bundle, Construction, Fibre, Thread
 from weftonos.knowledge import troubles

@@ -11,10 +11,10 @@ from weftonos.core.needle.bundle_advice import advise_bundle, bobbin_weight, che
 from weftonos.core.needle.needle import NeedleSize
 from weftonos.core.setup.machine import Machine
 from weftonos.core.thread.drawer import DrawerThread, ThreadFinish
+from weftonos.core.thread.guide import holes_to_use
 from weftonos.core.thread.handling import Subject, care_for
 from weftonos.core.thread.linear_density import WeightSystem
 from weftonos.core.thread.look_wish import LookWish, Wish, answer_wish
-from weftonos.core.thread.guide import holes_to_use
 from weftonos.core.thread.path import USUAL_PATH, PathPoint, path_for
 from weftonos.core.thread.thread import Bundle, Construction, Fibre, Thread
 

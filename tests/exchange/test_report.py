@@ -6,7 +6,7 @@ from xml.etree import ElementTree
 import pytest
 from pypdf import PdfReader
 
-from weftonos.exchange.report import technician_report
+from weftonos.exchange.report import report
 from weftonos.exchange.strip import PAPERS, Paper, to_pdf, to_svg
 
 WIDTH, HEIGHT = PAPERS[Paper.A4]
@@ -15,7 +15,7 @@ NUMBERS = [("Machine", "Heron, longarm, throat 24 in"), ("Bobbin reads", "202 mN
 
 def sheet(checks: list[str]):
     sections = [("What is seen", ["frays above the eye"]), ("Checked", checks), ("Upkeep", [])]
-    return technician_report(
+    return report(
         title="Heron: for the technician",
         date="Noted 25 November 2026",
         numbers=NUMBERS,

@@ -1,13 +1,16 @@
 <script setup lang="ts">
+import { useQueryClient } from "@tanstack/vue-query";
 import { computed, defineAsyncComponent, onMounted, onUnmounted, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
+import { listen } from "./api/changes";
 import { useMachineId } from "./composables/machine";
 import { useSettled } from "./composables/settled";
 import { notice } from "./notices";
-import { rememberMachine, STATIONS } from "./router";
+import { fetchAhead, rememberMachine, STATIONS } from "./router";
 import OpeningNote from "./shell/OpeningNote.vue";
 import RecipeMoves from "./shell/RecipeMoves.vue";
 import ThreadLine from "./shell/ThreadLine.vue";
+import WaitingLine from "./shell/WaitingLine.vue";
 import WarningLine from "./shell/WarningLine.vue";
 
 const ShortcutHelp = defineAsyncComponent(() => import("./shell/ShortcutHelp.vue"));
@@ -58,7 +61,12 @@ function onKey(event: KeyboardEvent) {
   }
   event.preventDefault();
 }
-onMounted(() => window.addEventListener("keydown", onKey));
+const queries = useQueryClient();
+onMounted(() => {
+  window.addEventListener("keydown", onKey);
+  listen(queries);
+  fetchAhead();
+});
 onUnmounted(() => window.removeEventListener("keydown", onKey));
 
 function undo() {
@@ -74,6 +82,7 @@ function undo() {
     <h1 class="sr">{{ title }}</h1>
     <OpeningNote />
     <WarningLine />
+    <WaitingLine />
     <RouterView :key="station" :class="{ unsettled: !settled }" />
   </main>
   <div class="notice" role="status" aria-live="polite">

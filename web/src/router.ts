@@ -18,22 +18,35 @@ const LAST_MACHINE = "weftonos.machine";
 export const rememberMachine = (id: number) => localStorage.setItem(LAST_MACHINE, String(id));
 export const rememberedMachine = () => Number(localStorage.getItem(LAST_MACHINE) ?? 0);
 
+const VIEWS = {
+  start: () => import("./stations/StartView.vue"),
+  thread: () => import("./stations/thread/ThreadView.vue"),
+  needle: () => import("./stations/needle/NeedleView.vue"),
+  bobbin: () => import("./stations/bobbin/BobbinView.vue"),
+  balance: () => import("./stations/balance/BalanceView.vue"),
+  run: () => import("./stations/run/RunView.vue"),
+  mend: () => import("./stations/mend/MendView.vue"),
+  log: () => import("./stations/log/LogView.vue"),
+  workshop: () => import("./stations/workshop/WorkshopView.vue"),
+};
+const { start, ...ofMachine } = VIEWS;
+
 export const router = createRouter({
   history: createWebHistory(),
   routes: [
-    { path: "/", name: "start", component: () => import("./stations/StartView.vue") },
-    { path: "/:machine(\\d+)/thread", name: "thread", component: () => import("./stations/thread/ThreadView.vue") },
-    { path: "/:machine(\\d+)/needle", name: "needle", component: () => import("./stations/needle/NeedleView.vue") },
-    { path: "/:machine(\\d+)/bobbin", name: "bobbin", component: () => import("./stations/bobbin/BobbinView.vue") },
-    { path: "/:machine(\\d+)/balance", name: "balance", component: () => import("./stations/balance/BalanceView.vue") },
-    { path: "/:machine(\\d+)/run", name: "run", component: () => import("./stations/run/RunView.vue") },
-    { path: "/:machine(\\d+)/mend", name: "mend", component: () => import("./stations/mend/MendView.vue") },
-    { path: "/:machine(\\d+)/log", name: "log", component: () => import("./stations/log/LogView.vue") },
-    {
-      path: "/:machine(\\d+)/workshop",
-      name: "workshop",
-      component: () => import("./stations/workshop/WorkshopView.vue"),
-    },
+    { path: "/", name: "start", component: start },
+    ...Object.entries(ofMachine).map(([name, component]) => ({ path: `/:machine(\\d+)/${name}`, name, component })),
     { path: "/:rest(.*)*", redirect: "/" },
   ],
 });
+
+/** So long after the first page the other stations are fetched. */
+const QUIET_MS = 4000;
+
+/** Fetches every station's code ahead, so that links work while the server is away. */
+export function fetchAhead() {
+  window.setTimeout(() => {
+    // A station that cannot be fetched now is asked for again when it is opened.
+    for (const view of Object.values(VIEWS)) view().catch(() => undefined);
+  }, QUIET_MS);
+}

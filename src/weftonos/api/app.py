@@ -16,6 +16,7 @@ import weftonos
 from weftonos.api import (
     balance,
     bobbin,
+    changes,
     compute,
     keeping,
     live,
@@ -24,6 +25,7 @@ from weftonos.api import (
     mend,
     needle,
     problems,
+    quilts,
     rack,
     run,
     thread,
@@ -31,8 +33,10 @@ from weftonos.api import (
     words,
 )
 from weftonos.api.context import TimeSource
+from weftonos.changes import Changes
 from weftonos.front import STATIC, page
 from weftonos.guard import Guard
+from weftonos.once import Once
 from weftonos.settings import Settings
 from weftonos.store.database import open_workshop
 from weftonos.turnstile import Turnstile
@@ -53,8 +57,10 @@ def create_app(settings: Settings, clock: TimeSource = _wall_clock, static: Path
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         app.state.engine = open_workshop(app.state.data_dir)
         app.state.writing, app.state.copy_trouble = threading.Lock(), ""
+        app.state.changes = Changes()
         async with keeping.in_the_background(app):
             yield
+        app.state.changes.end()
         app.state.engine.dispose()
 
     app = FastAPI(
@@ -69,6 +75,7 @@ def create_app(settings: Settings, clock: TimeSource = _wall_clock, static: Path
     app.state.data_dir, app.state.clock, app.state.settings = settings.data_dir, clock, settings
     app.add_middleware(GZipMiddleware, minimum_size=SMALLEST_PACKED, compresslevel=PACKED_HOW_HARD)
     app.add_middleware(Turnstile)
+    app.add_middleware(Once)
     app.add_middleware(Guard, settings=settings)
     problems.install(app)
     for station in (
@@ -82,10 +89,12 @@ def create_app(settings: Settings, clock: TimeSource = _wall_clock, static: Path
         live,
         balance,
         run,
+        quilts,
         mend,
         upkeep,
         log,
         keeping,
+        changes,
     ):
         app.include_router(station.router)
 

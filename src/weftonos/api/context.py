@@ -12,9 +12,11 @@ from sqlalchemy.orm import Session
 from weftonos.core.kernel.errors import CraftError
 from weftonos.demo import DEMO_MARK
 from weftonos.exchange.paper import LONGEST_ZONE
+from weftonos.once import HEADER, WROTE
 from weftonos.store.database import reading
 from weftonos.store.drawer import LARGEST_ID
 from weftonos.store.workshop import Workshop
+from weftonos.store.writes import claim
 
 TimeSource = Callable[[], datetime]
 
@@ -29,8 +31,13 @@ def _workshop(request: Request) -> Iterator[Workshop]:
         yield from _workshop_to_read(request)
         return
     # Writers wait for one another here, in order; SQLite's own waiting would make them try again and again.
+    key = request.headers.get(HEADER, "")
     with state.writing, Session(state.engine) as session, session.begin():
+        if key:
+            claim(session, key, state.clock())
         yield Workshop(session)
+    setattr(request.state, WROTE, True)
+    state.changes.tell(key)
 
 
 def _workshop_to_read(request: Request) -> Iterator[Workshop]:

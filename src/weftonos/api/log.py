@@ -7,12 +7,15 @@ from datetime import datetime
 from typing import Annotated
 
 from fastapi import APIRouter, Query
+from pydantic import AwareDatetime, StringConstraints
 
 from weftonos.api.context import Id, Now, Seen, WorkshopNow
+from weftonos.core.log.logbook import KIND_NAMES
 from weftonos.stations import log as station
 from weftonos.store.drawer import LARGEST_ID
 from weftonos.store.models import AnyPayload
 
+KindName = Annotated[str, StringConstraints(max_length=30)]
 router = APIRouter(prefix="/api/log", tags=["log"])
 
 
@@ -20,12 +23,26 @@ router = APIRouter(prefix="/api/log", tags=["log"])
 def log(
     workshop: WorkshopNow,
     machine: Annotated[int | None, Query(ge=1, le=LARGEST_ID)] = None,
-    kind: Annotated[str | None, Query(max_length=30)] = None,
+    kind: Annotated[list[KindName] | None, Query(max_length=len(KIND_NAMES))] = None,
+    quilt: Annotated[str | None, Query(max_length=80)] = None,
+    since: Annotated[AwareDatetime | None, Query(description="From this moment on.")] = None,
+    until: Annotated[AwareDatetime | None, Query(description="Before this moment.")] = None,
+    words: Annotated[str, Query(max_length=200, description="Each of them must be there.")] = "",
     before: Annotated[int | None, Query(ge=1, le=LARGEST_ID)] = None,
     limit: Annotated[int, Query(ge=1, le=200)] = 50,
 ) -> station.LogPage:
-    """Page through the log, newest first."""
-    return station.log_page(workshop, machine=machine, kind=kind, before=before, limit=limit)
+    """Search the log and page through it, newest first."""
+    search = station.LogSearch(
+        machine=machine,
+        kinds=kind or (),
+        quilt=quilt,
+        since=since,
+        until=until,
+        words=words,
+        before=before,
+        limit=limit,
+    )
+    return station.log_page(workshop, search)
 
 
 @router.get("/unreadable")

@@ -16,6 +16,7 @@ from weftonos.store.database import FILE_NAME
 from weftonos.store.drawer import NotFoundError
 from weftonos.store.file_errors import ExitCode, WorkshopFileError, file_error
 from weftonos.store.versions import ChangedMeanwhileError
+from weftonos.store.writes import AlreadyWrittenError
 
 FIELD_NAMES = {
     "american": "American size",
@@ -64,6 +65,11 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(ChangedMeanwhileError)
     async def _changed(_request: Request, error: ChangedMeanwhileError) -> JSONResponse:
         return JSONResponse({"detail": str(error), "now": error.now, "version": error.version}, 409)
+
+    @app.exception_handler(AlreadyWrittenError)
+    async def _already(_request: Request, _error: AlreadyWrittenError) -> JSONResponse:
+        # 208, Already Reported: the answer of the first time is not held any more, what it wrote is.
+        return JSONResponse({"detail": "This was written already; nothing is written twice."}, 208)
 
     @app.exception_handler(WorkshopFileError)
     async def _file(_request: Request, error: WorkshopFileError) -> JSONResponse:

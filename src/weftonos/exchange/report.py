@@ -1,4 +1,4 @@
-"""What was checked, with the numbers, on one sheet for the telephone."""
+"""A page with a head, numbers and lines: what was checked, for the telephone, or everything of one quilt."""
 
 from __future__ import annotations
 
@@ -11,14 +11,14 @@ from weftonos.exchange.strip import PAPERS, Paper, Sheet, Stroke, Text
 _LINE, _ROOM = 92, 255
 
 
-def technician_report(
+def report(
     title: str,
     date: str,
     numbers: Sequence[tuple[str, str]],
     sections: Sequence[tuple[str, Sequence[str]]],
     foot: str,
 ) -> Sheet:
-    """Lay out the report: the numbers a technician asks for, then what was seen, checked and could not be told."""
+    """Lay out a page: a head, numbers, then sections of lines; what is too much for one page is left out."""
     width, height = PAPERS[Paper.A4]
     left, y = 18.0, 24.0
     words = [

@@ -105,7 +105,7 @@ def bobbin_station(workshop: Workshop, machine_id: int) -> BobbinStation:
         )
         otherwise = taken_otherwise(reading.conditions, [each.conditions for each in under])
     target, purpose = workshop.bobbin_target(machine_id, case), workshop.purpose(machine_id)
-    recent = workshop.log(machine_id=machine_id, kind=BobbinReading.kind, limit=8).items
+    recent = workshop.log(machine_id=machine_id, kinds=[BobbinReading.kind], limit=8).items
     return BobbinStation(
         setup=setup,
         unit=machine.gauge_unit,

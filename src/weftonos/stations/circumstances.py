@@ -65,7 +65,6 @@ def recorded_changes(
         return None, ()
     before = workshop.setups_of({0: numbers})[0]
     scale = workshop.machine(machine_id).spec.scale
-    old_quilt, quilt = workshop.mending.quilts_up_to(machine_id, [good, until])
     case = setup.case.id if setup.case else None
     turned = workshop.rack.last_turns([case]).get(case) if case is not None else None
     since = Since(
@@ -73,8 +72,8 @@ def recorded_changes(
         screw_turned=turned is not None and turned > good.at,
         setting_before=scale.stands(before.knob.setting) if before.knob else "",
         setting_now=scale.stands(setup.knob.setting) if setup.knob else "",
-        quilt_before=old_quilt,
-        quilt_now=quilt,
+        quilt_before=before.quilt,
+        quilt_now=setup.quilt,
     )
     text = describe(good.payload, before, scale, workshop.threads_named([good.payload]))  # type: ignore[arg-type]
     return LastGood(good.at, text, hours), changes(before, setup, since)

@@ -13,6 +13,10 @@ from weftonos.core.setup.setup import Setup
 from weftonos.store.models import AnyPayload, MachineRow, RecordRow
 from weftonos.store.workshop import Workshop
 
+#: A search reads so many records at once, and so many for one page at most.
+READ_AT_ONCE = 200
+READ_AT_MOST = 3000
+
 
 @dataclass(frozen=True, kw_only=True)
 class Revision:
@@ -122,11 +126,61 @@ def lines(workshop: Workshop, rows: Iterable[RecordRow]) -> dict[int, str]:
     return {row.id: describe(row.payload, setups[row.id], scale_of(row.machine), threads, recipes) for row in rows}
 
 
-def log_page(workshop: Workshop, *, machine: int | None, kind: str | None, before: int | None, limit: int) -> LogPage:
-    """Page through the log, newest first."""
-    start = workshop.record(before) if before else None
-    page = workshop.log(machine_id=machine, kind=kind, before=start, limit=limit)
-    return LogPage(log_entries(workshop, page.items), int(page.more) if page.more else None)
+@dataclass(frozen=True, kw_only=True)
+class LogSearch:
+    """What of the log to show: a machine, kinds, a quilt, days (``until`` is the first left out), words that must all
+    be there, and where the page before ended.
+    """
+
+    machine: int | None = None
+    kinds: Sequence[str] = ()
+    quilt: str | None = None
+    since: datetime | None = None
+    until: datetime | None = None
+    words: str = ""
+    before: int | None = None
+    limit: int = 50
+
+
+def log_page(workshop: Workshop, search: LogSearch) -> LogPage:
+    """Page through the log, newest first.
+
+    What a record says is made from what it names, so words are looked for in what it reads as: so many records are
+    read for one page, and a page that found little says where to go on.
+    """
+    wanted = search.words.casefold().split()
+    place, found, read = search.before, list[LogEntry](), 0
+    while True:
+        start = workshop.record(place) if place else None
+        page = workshop.log(
+            machine_id=search.machine,
+            kinds=search.kinds,
+            quilt=search.quilt,
+            since=search.since,
+            until=search.until,
+            before=start,
+            limit=READ_AT_ONCE if wanted else search.limit,
+        )
+        for entry in log_entries(workshop, page.items):
+            read += 1
+            place = entry.id
+            text = _haystack(entry) if wanted else ""
+            if all(word in text for word in wanted):
+                found.append(entry)
+                if len(found) == search.limit:
+                    break
+        full = len(found) == search.limit
+        if full or page.more is None or read >= READ_AT_MOST:
+            at_end = page.more is None and (not page.items or place == page.items[-1].id)
+            return LogPage(found, None if at_end else place)
+
+
+def _haystack(entry: LogEntry) -> str:
+    setup, note = entry.setup, getattr(entry.payload, "note", "")
+    names = [t.name for t in setup.top] + ([setup.bobbin.name] if setup.bobbin else [])
+    needle = setup.needle.words if setup.needle else ""
+    parts = [entry.text, entry.kind_name, entry.machine, setup.quilt, needle, *names, note, entry.written]
+    return " ".join(parts).casefold()
 
 
 def unreadable(workshop: Workshop) -> list[ShownAsWritten]:

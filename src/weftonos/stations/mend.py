@@ -29,7 +29,7 @@ from weftonos.core.mend.trouble import Cause, FindingKind, Knowledge
 from weftonos.core.setup.events import StitchedLook
 from weftonos.core.setup.setup import Setup
 from weftonos.exchange.paper import day_in_words
-from weftonos.exchange.report import technician_report
+from weftonos.exchange.report import report
 from weftonos.exchange.strip import Sheet
 from weftonos.knowledge import troubles
 from weftonos.stations.circumstances import LastGood, circumstances, recorded_changes
@@ -405,7 +405,7 @@ def report_sheet(workshop: Workshop, incident_id: int, zone: str) -> Sheet:
         ("Needle system", machine.needle_system or "not on record"),
         ("Under the needle", (setup.sandwich and setup.sandwich.batting) or "not on record"),
     ]
-    return technician_report(
+    return report(
         title=f"{machine.nickname}: for the technician",
         date=f"Noted {day_in_words(row.at, zone)}",
         numbers=numbers,

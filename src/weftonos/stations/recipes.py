@@ -115,7 +115,7 @@ def recipe_page(workshop: Workshop, search: RecipeSearch) -> RecipePage:
     start = workshop.record(search.before) if search.before else None
     while len(found) <= search.limit:
         page = workshop.log(
-            machine_id=search.machine, kind=Recipe.kind, before=start, limit=READ_AT_A_TIME, unstruck=True
+            machine_id=search.machine, kinds=[Recipe.kind], before=start, limit=READ_AT_A_TIME, unstruck=True
         )
         setups = workshop.setups_at(page.items)
         found += [row for row in page.items if _meets(row, setups[row.id], wanted, search.motion)]

@@ -116,11 +116,11 @@ def _bobbin(workshop: Workshop, machine_id: int, setup: Setup, next_line_m: floa
 
 def work_of(workshop: Workshop, machine_id: int, setup: Setup) -> Work | None:
     """Return what the thread line says of the work in hand."""
-    quilts, clock = workshop.runs.quilts(machine_id, 1), clock_of(workshop, machine_id)
-    if not quilts and clock is None:
+    clock = clock_of(workshop, machine_id)
+    if not setup.quilt and clock is None:
         return None
     bobbin = _bobbin(workshop, machine_id, setup)
-    return Work(clock.quilt if clock else quilts[0], clock is not None, bobbin.left.share if bobbin else None)
+    return Work(clock.quilt if clock else setup.quilt, clock is not None, bobbin.left.share if bobbin else None)
 
 
 def run_station(workshop: Workshop, machine_id: int, next_line_m: float | None = None) -> RunStation:
@@ -133,7 +133,7 @@ def run_station(workshop: Workshop, machine_id: int, next_line_m: float | None =
         unknown = (
             "Note the metres of one run, and the pace says the rest." if setup.bobbin else "No bobbin is on record."
         )
-    quilt = clock.quilt if clock else (quilts[0] if quilts else "")
+    quilt = clock.quilt if clock else setup.quilt
     life = None
     if setup.needle:
         on = time_on(workshop, machine_id, setup)
@@ -142,8 +142,8 @@ def run_station(workshop: Workshop, machine_id: int, next_line_m: float | None =
     return RunStation(
         clock=clock,
         quilt=quilt,
-        quilts=quilts,
-        quilt_minutes=workshop.runs.minutes_on(machine_id, quilt) if quilt else 0,
+        quilts=list(dict.fromkeys([*([quilt] if quilt else []), *quilts])),
+        quilt_minutes=workshop.quilts.minutes_on(machine_id, quilt) if quilt else 0,
         bobbin=bobbin.left if bobbin else None,
         bobbin_unknown=unknown,
         bobbin_minutes=bobbin.left.stitched_m_left / pace.metres_per_hour * 60 if bobbin and pace else None,

@@ -13,6 +13,7 @@ from weftonos.core.figures import Figure, FigureSubject
 from weftonos.core.kernel.force import MN_PER, ForceUnit
 from weftonos.core.kernel.sandwich import Loft, Weave
 from weftonos.core.kernel.stitch import GRADES, GradeFacts
+from weftonos.core.log.logbook import KIND_NAMES
 from weftonos.core.needle.groove_fit import FIT_SAYS, SLACK_BELOW, FitState
 from weftonos.core.needle.life import RetireReason
 from weftonos.core.needle.needle import ALL_SIZES, POINTS, NeedleFinish, Point, Tip
@@ -66,6 +67,7 @@ class Words:
     lofts: Sequence[Word]
     retire_reasons: Sequence[Word]
     bobbin_classes: Sequence[Word]
+    record_kinds: Sequence[Word]
     backlashes: Sequence[Word]
     windings: Sequence[Word]
     slack_below: float
@@ -108,6 +110,7 @@ def words() -> Words:
         lofts=_plain(Loft),
         retire_reasons=_plain(RetireReason),
         bobbin_classes=_plain(BobbinClass),
+        record_kinds=[Word(kind, name) for kind, name in KIND_NAMES.items()],
         backlashes=_plain(Backlash),
         windings=_plain(Winding),
         slack_below=SLACK_BELOW.value,

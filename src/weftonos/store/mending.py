@@ -14,7 +14,6 @@ from weftonos.core.mend.incident import Incident, IncidentOutcome, IncidentState
 from weftonos.core.mend.own_outcomes import SolvedTrouble, solved_trouble
 from weftonos.core.mend.upkeep import Upkeep, UpkeepKind
 from weftonos.core.setup.events import StitchedLook
-from weftonos.core.setup.fold import Event
 from weftonos.store.folding import IN_FORCE
 from weftonos.store.models import RecordRow
 from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST, counting, up_to
@@ -80,16 +79,6 @@ class Mending:
                 steps.setdefault(incident, []).append(payload)
         states = (incident_state(payload, steps.get(id_, ())) for id_, payload in begun.items())
         return [trouble for state in states if (trouble := solved_trouble(state))]
-
-    def quilts_up_to(self, machine_id: int, moments: Sequence[Event | RecordRow | None]) -> Sequence[str]:
-        """Return the quilt of the newest run up to each record (or of all)."""
-        newest = []
-        for until in moments:
-            query = select(RecordRow.detail).where(*counting(machine_id, Run.kind))
-            if until is not None:
-                query = query.where(up_to(until))
-            newest.append(query.order_by(*NEWEST_FIRST).limit(1).scalar_subquery())
-        return [quilt or "" for quilt in self._session.execute(select(*newest)).one()]
 
     def last_good_before(self, machine_id: int, until: RecordRow) -> RecordRow | None:
         """Return the newest record up to another under which a machine ran well: a balanced look, or a cure."""

@@ -115,6 +115,7 @@ class RecordRow(_Row, Base):
         Index("record_detail_newest", "kind", "detail", "at", "id"),
         Index("record_of_case", "case_id", "kind", "at", "id"),
         Index("record_of_incident", "incident_id", "at", "id"),
+        Index("record_of_quilt", "quilt_id", "at", "id"),
         Index("record_unreadable", "id", sqlite_where=text(f"detail = '{UNREADABLE}'")),
     )
 
@@ -141,8 +142,18 @@ class RecordRow(_Row, Base):
     good_id: Mapped[int | None]
     recipe_id: Mapped[int | None]
     mark_id: Mapped[int | None]
+    quilt_id: Mapped[int | None]
     machine: Mapped[MachineRow] = relationship()
     revisions: Mapped[list[RevisionRow]] = relationship(order_by="RevisionRow.id")
+
+
+class WriteKeyRow(Base):
+    """The key of a write that was made, so that its repeat is the same write."""
+
+    __tablename__ = "write_key"
+
+    key: Mapped[str] = mapped_column(String(80), primary_key=True)
+    at: Mapped[datetime] = mapped_column(Moment, index=True)
 
 
 class RevisionRow(Base):

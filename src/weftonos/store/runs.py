@@ -68,13 +68,6 @@ class Runs:
         """Return the quilts last worked on, newest first."""
         return list(dict.fromkeys(run.quilt for _, run in self.last(machine_id) if run.quilt))[:most]
 
-    def minutes_on(self, machine_id: int, quilt: str) -> float:
-        """Return the stitching minutes on record for a quilt."""
-        query = select(func.coalesce(func.sum(RecordRow.minutes), 0.0)).where(
-            *counting(machine_id, Run.kind), RecordRow.detail == quilt
-        )
-        return float(self._session.scalar(query) or 0)
-
     def forget(self) -> None:
         """Read the runs again: something was written."""
         self._last.clear()

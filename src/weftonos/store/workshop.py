@@ -55,6 +55,7 @@ from weftonos.store.models import (
 from weftonos.store.order import NEWEST_FIRST, counting, earlier_than
 from weftonos.store.paging import Page
 from weftonos.store.present import BALANCED, Present, read_present
+from weftonos.store.quilts import Quilts, on_quilt
 from weftonos.store.rack import EVENTS_REMEMBERED, Rack
 from weftonos.store.runs import Runs
 from weftonos.store.versions import require_version
@@ -94,6 +95,7 @@ class Workshop:
         self.rack = Rack(session)
         self.runs = Runs(session)
         self.mending = Mending(session)
+        self.quilts = Quilts(session)
 
     # Machines
 
@@ -147,12 +149,18 @@ class Workshop:
         self,
         *,
         machine_id: int | None = None,
-        kind: str | None = None,
+        kinds: Sequence[str] = (),
+        quilt: str | None = None,
+        since: datetime | None = None,
+        until: datetime | None = None,
         before: RecordRow | None = None,
         limit: int = 50,
         unstruck: bool = False,
     ) -> Page[RecordRow]:
-        """Return records newest first, struck ones included unless only ``unstruck`` ones; ``before`` continues."""
+        """Return records newest first, struck ones included unless only ``unstruck`` ones; ``before`` continues.
+
+        ``kinds``, ``quilt``, ``since`` and ``until`` (exclusive) narrow them; without any, all are returned.
+        """
         query = (
             select(RecordRow)
             .options(selectinload(RecordRow.revisions), selectinload(RecordRow.machine))
@@ -161,8 +169,14 @@ class Workshop:
         )
         if machine_id is not None:
             query = query.where(RecordRow.machine_id == machine_id)
-        if kind is not None:
-            query = query.where(RecordRow.kind == kind)
+        if kinds:
+            query = query.where(RecordRow.kind.in_(kinds))
+        if quilt is not None:
+            query = query.where(on_quilt(quilt))
+        if since is not None:
+            query = query.where(RecordRow.at >= since)
+        if until is not None:
+            query = query.where(RecordRow.at < until)
         if unstruck:
             query = query.where(RecordRow.struck_at.is_(None))
         if before is not None:

@@ -1,9 +1,10 @@
 import createClient from "openapi-fetch";
+import { LostRequest, send, type Sent } from "./keys";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
 
-export const client = createClient<paths>({ baseUrl: "" });
+export const client = createClient<paths>({ baseUrl: "", fetch: send });
 
 /** What a row says now that somebody else has changed, and its version. */
 export interface Conflict {
@@ -18,10 +19,15 @@ export class Problem extends Error {
     readonly fields: Record<string, string> = {},
     readonly lost = false,
     readonly conflict?: Conflict,
+    /** The write that got no answer, to be sent again. */
+    readonly sent: Sent | null = null,
   ) {
     super(message);
   }
 }
+
+/** 208: the write was made before, and its first answer is not held any more. */
+const ALREADY = 208;
 
 interface Detail {
   loc: (string | number)[];
@@ -43,13 +49,16 @@ function problemOf(error: unknown): Problem {
 }
 
 /** Returns the data of a call, or throws a {@link Problem}. */
-export async function answer<T>(call: Promise<{ data?: T; error?: unknown }>): Promise<T> {
-  let result: { data?: T; error?: unknown };
+export async function answer<T>(call: Promise<{ data?: T; error?: unknown; response?: Response }>): Promise<T> {
+  let result: { data?: T; error?: unknown; response?: Response };
   try {
     result = await call;
-  } catch {
-    throw new Problem("The server does not answer. What you typed is still here; try again.", {}, true);
+  } catch (lost) {
+    const sent = lost instanceof LostRequest ? lost.sent : null;
+    const says = "The server does not answer. What you typed is still here; try again.";
+    throw new Problem(says, {}, true, undefined, sent);
   }
+  if (result.response?.status === ALREADY) throw new Problem("This was noted already; it stands in the log once.");
   if (result.error !== undefined || result.data === undefined) throw problemOf(result.error);
   return result.data;
 }

@@ -1,4 +1,11 @@
-import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/vue-query";
+import {
+  keepPreviousData,
+  type QueryClient,
+  useInfiniteQuery,
+  useMutation,
+  useQuery,
+  useQueryClient,
+} from "@tanstack/vue-query";
 import { computed, type Ref } from "vue";
 import { answer, client, type Problem, type Schemas } from "./client";
 import type { paths } from "./schema";
@@ -128,11 +135,7 @@ export const useRecipes = (query: Ref<RecipeQuery>) =>
     placeholderData: keepPreviousData,
   });
 
-export interface LogFilter {
-  machine?: number;
-  kind?: string;
-  limit: number;
-}
+export type LogFilter = NonNullable<paths["/api/log"]["get"]["parameters"]["query"]>;
 
 export const useLog = (filter: Ref<LogFilter>) =>
   useInfiniteQuery({
@@ -142,6 +145,15 @@ export const useLog = (filter: Ref<LogFilter>) =>
     initialPageParam: undefined as number | undefined,
     getNextPageParam: (last) => last.more ?? undefined,
     placeholderData: keepPreviousData,
+  });
+
+export const useQuilts = () => useQuery({ queryKey: ["quilts"], queryFn: () => answer(client.GET("/api/quilts")) });
+
+export const useQuilt = (name: Ref<string>) =>
+  useQuery({
+    queryKey: ["quilt", name],
+    queryFn: () => answer(client.GET("/api/quilt", { params: { query: { name: name.value } } })),
+    enabled: computed(() => name.value !== ""),
   });
 
 /** Where the workshop is kept, and its copies. */
@@ -164,13 +176,18 @@ export function useChange<Input, Output>(change: (input: Input) => Promise<Outpu
   const queries = useQueryClient();
   return useMutation<Output, Problem, Input>({
     mutationFn: change,
-    onSuccess: async () => {
-      const stale = { predicate: (q: { queryKey: readonly unknown[] }) => q.queryKey[0] !== "words" };
-      // A first answer still on its way was asked for before the change; it would not be asked for again.
-      await queries.cancelQueries(stale);
-      await queries.invalidateQueries(stale);
-    },
+    onSuccess: () => askAnew(queries),
+    // What was refused may be so because of what another screen did: show how it stands.
+    onError: (problem) => (problem.lost ? undefined : askAnew(queries)),
   });
+}
+
+/** Asks for everything shown anew. */
+export async function askAnew(queries: QueryClient) {
+  const stale = { predicate: (q: { queryKey: readonly unknown[] }) => q.queryKey[0] !== "words" };
+  // A first answer still on its way was asked for before the change; it would not be asked for again.
+  await queries.cancelQueries(stale);
+  await queries.invalidateQueries(stale);
 }
 
 /** Strikes a log record out, for Undo. */

@@ -184,6 +184,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Changes
+         * @description Tell of every write, as server-sent events ``{"number": n, "key": the write's key}``; a script may listen too.
+         */
+        get: operations["changes_api_changes_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/compute/balance": {
         parameters: {
             query?: never;
@@ -593,7 +613,7 @@ export interface paths {
         };
         /**
          * Log
-         * @description Page through the log, newest first.
+         * @description Search the log and page through it, newest first.
          */
         get: operations["log_api_log_get"];
         put?: never;
@@ -1296,6 +1316,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/quilt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put On
+         * @description Note which quilt is on the frame; what is noted from then on is on it.
+         */
+        post: operations["put_on_api_machines__machine_id__quilt_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/rack": {
         parameters: {
             query?: never;
@@ -1840,6 +1880,66 @@ export interface paths {
          * @description Strike a packet out of the drawer.
          */
         post: operations["strike_packet_api_needles__packet_id__strike_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/quilt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Quilt
+         * @description Say everything that is on record of one quilt: threads, settings, hours, metres, breaks, notes.
+         */
+        get: operations["quilt_api_quilt_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/quilt.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Print Quilt
+         * @description Print the page of one quilt.
+         */
+        get: operations["print_quilt_api_quilt_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/quilts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Quilts
+         * @description List every quilt, the one that was worked on last first.
+         */
+        get: operations["quilts_api_quilts_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2922,7 +3022,7 @@ export interface components {
              */
             at: string;
             /** Payload */
-            payload: components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["CasePutBack"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["PurposeSet"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["KnobSet"] | components["schemas"]["MarkSet"] | components["schemas"]["GoodEnough"] | components["schemas"]["Recipe"] | components["schemas"]["RecipeUsed-Input"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["Upkeep"];
+            payload: components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["CasePutBack"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["QuiltOn"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["PurposeSet"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["KnobSet"] | components["schemas"]["MarkSet"] | components["schemas"]["GoodEnough"] | components["schemas"]["Recipe"] | components["schemas"]["RecipeUsed-Input"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["Upkeep"];
         };
         /**
          * CsvTable
@@ -3990,7 +4090,7 @@ export interface components {
              */
             noted_at: string;
             /** Payload */
-            payload: (components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["CasePutBack"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["PurposeSet"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["KnobSet"] | components["schemas"]["MarkSet"] | components["schemas"]["GoodEnough"] | components["schemas"]["Recipe"] | components["schemas"]["RecipeUsed-Output"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["Upkeep"]) | null;
+            payload: (components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["CasePutBack"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["QuiltOn"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["PurposeSet"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["KnobSet"] | components["schemas"]["MarkSet"] | components["schemas"]["GoodEnough"] | components["schemas"]["Recipe"] | components["schemas"]["RecipeUsed-Output"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["Upkeep"]) | null;
             /** Revisions */
             revisions: components["schemas"]["Revision"][];
             setup: components["schemas"]["Setup"];
@@ -4981,6 +5081,99 @@ export interface components {
             sides: components["schemas"]["Side"][];
         };
         /**
+         * QuiltOn
+         * @description A quilt is on the frame or under the needle; everything noted from then on is on it, until another is.
+         */
+        QuiltOn: {
+            /**
+             * For Whom
+             * @default
+             */
+            for_whom?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "quilt_on";
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /** Quilt */
+            quilt: string;
+        };
+        /**
+         * QuiltPage
+         * @description Everything on record of one quilt.
+         */
+        QuiltPage: {
+            /** Bobbins */
+            bobbins: number;
+            /** Breaks */
+            breaks: number;
+            /**
+             * First
+             * Format: date-time
+             */
+            first: string;
+            /** For Whom */
+            for_whom: string;
+            /** Hours */
+            hours: number;
+            /**
+             * Last
+             * Format: date-time
+             */
+            last: string;
+            /** Machines */
+            machines: string[];
+            /** Metres */
+            metres: number;
+            /** Name */
+            name: string;
+            /** Needles */
+            needles: string[];
+            /** Note */
+            note: string;
+            /** Notes */
+            notes: string[];
+            /** Readings */
+            readings: number;
+            /** Records */
+            records: number;
+            /** Runs Without Metres */
+            runs_without_metres: number;
+            /** Settings */
+            settings: components["schemas"]["UsedSetting"][];
+            /** Threads */
+            threads: components["schemas"]["UsedThread"][];
+            /** Troubles */
+            troubles: number;
+        };
+        /**
+         * QuiltTotals
+         * @description A quilt with the hours stitched on it, the metres that were noted, and when it was worked on.
+         */
+        QuiltTotals: {
+            /**
+             * First
+             * Format: date-time
+             */
+            first: string;
+            /** Hours */
+            hours: number;
+            /**
+             * Last
+             * Format: date-time
+             */
+            last: string;
+            /** Metres */
+            metres: number;
+            /** Name */
+            name: string;
+        };
+        /**
          * RackItems
          * @description A machine's cases, and every bobbin.
          */
@@ -5413,7 +5606,7 @@ export interface components {
          *     In ``bobbin_work`` the roles are swapped: the thread to be seen lies in the bobbin, the quilt face down. ``fill`` is
          *     how full the bobbin was loaded, 0 to 1. ``knob`` is where the top tension stands, whatever was sewn last.
          *     ``recipe`` is the kept combination that was put back, or is being. ``good_enough`` is a grade beside balanced that
-         *     is accepted in this combination (0 for none).
+         *     is accepted in this combination (0 for none). ``quilt`` is the quilt that is worked on.
          */
         Setup: {
             bobbin?: components["schemas"]["ThreadTag"] | null;
@@ -5441,6 +5634,11 @@ export interface components {
             mark?: components["schemas"]["MarkTag"] | null;
             needle?: components["schemas"]["NeedleTag"] | null;
             purpose?: components["schemas"]["PurposeSet"] | null;
+            /**
+             * Quilt
+             * @default
+             */
+            quilt?: string;
             reading?: components["schemas"]["ReadingTag"] | null;
             recipe?: components["schemas"]["RecipeUsed-Output"] | null;
             sandwich?: components["schemas"]["Sandwich"] | null;
@@ -6154,6 +6352,51 @@ export interface components {
             /** Weight */
             weight: number;
         };
+        /**
+         * UsedSetting
+         * @description A combination as it was set on a quilt last: machine, threads, needle, top, bobbin, and how it looked.
+         */
+        UsedSetting: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Bobbin */
+            bobbin: string;
+            /** Bobbin Mn */
+            bobbin_mn: number | null;
+            /** Kept */
+            kept: string;
+            /** Look */
+            look: string;
+            /** Machine */
+            machine: string;
+            /** Needle */
+            needle: string;
+            /** Set To */
+            set_to: string;
+            /** Top */
+            top: string;
+        };
+        /**
+         * UsedThread
+         * @description A thread that was on while a quilt was stitched: where, its colour, and the hours stitched with it.
+         */
+        UsedThread: {
+            /** Below */
+            below: boolean;
+            /** Colour */
+            colour: string;
+            /** Hours */
+            hours: number;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+        };
         /** ValidationError */
         ValidationError: {
             /** Context */
@@ -6294,6 +6537,8 @@ export interface components {
             needle_finishes: components["schemas"]["Word"][];
             /** Points */
             points: components["schemas"]["PointWord"][];
+            /** Record Kinds */
+            record_kinds: components["schemas"]["Word"][];
             /** Retire Reasons */
             retire_reasons: components["schemas"]["Word"][];
             /** Sizes */
@@ -6664,6 +6909,24 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["HTTPValidationError"];
                 };
+            };
+        };
+    };
+    changes_api_changes_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -7318,7 +7581,14 @@ export interface operations {
         parameters: {
             query?: {
                 machine?: number | null;
-                kind?: string | null;
+                kind?: string[] | null;
+                quilt?: string | null;
+                /** @description From this moment on. */
+                since?: string | null;
+                /** @description Before this moment. */
+                until?: string | null;
+                /** @description Each of them must be there. */
+                words?: string;
                 before?: number | null;
                 limit?: number;
             };
@@ -8586,6 +8856,41 @@ export interface operations {
             };
         };
     };
+    put_on_api_machines__machine_id__quilt_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QuiltOn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     rack_api_machines__machine_id__rack_get: {
         parameters: {
             query?: never;
@@ -9533,6 +9838,90 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    quilt_api_quilt_get: {
+        parameters: {
+            query: {
+                /** @description The quilt's name. */
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuiltPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    print_quilt_api_quilt_pdf_get: {
+        parameters: {
+            query: {
+                /** @description The quilt's name. */
+                name: string;
+                /** @description The time zone of the paper, by its name. */
+                zone?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    quilts_api_quilts_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuiltTotals"][];
                 };
             };
         };

@@ -1,5 +1,6 @@
 import { ref } from "vue";
 import { answer, client, Problem, type Schemas } from "../api/client";
+import { wait } from "../api/outbox";
 import type { Ref } from "vue";
 import { useChange, useMachines, useStrike } from "../api/queries";
 import { say } from "../notices";
@@ -10,6 +11,8 @@ interface Options<Output> {
   says?: (done: Output) => string;
   /** Takes it back; offered beside what is said. */
   undo?: (done: Output) => () => void;
+  /** Whether it waits for a server that is away, and is sent later. */
+  waits?: boolean;
   /** What the form does afterwards: empty its fields, close. */
   then?: (done: Output) => void;
 }
@@ -26,7 +29,13 @@ export function useSend<Output, Input = void>(send: (input: Input) => Promise<Ou
     let done: Output;
     try {
       done = await change.mutateAsync(input);
-    } catch {
+    } catch (problem) {
+      const sent = problem instanceof Problem ? problem.sent : null;
+      if (sent && options.waits) {
+        wait(sent);
+        change.reset();
+        say("The server is away. This waits here and goes out by itself.");
+      }
       return null;
     } finally {
       underWay.delete(same);
@@ -52,6 +61,7 @@ export function useNote<Input = void>(
   return useSend(send, {
     says: (entry) => `Noted: ${entry.text}.`,
     undo: (entry) => () => strike.mutate(entry.id),
+    waits: true,
     ...options,
   });
 }

@@ -212,37 +212,6 @@ a.here::after {
   margin: 0 -1.25rem;
   font-weight: 650;
 }
-@media (max-width: 900px) {
-  .thread-line {
-    grid-template-columns: 1fr auto;
-    row-gap: 0.7rem;
-    padding-inline: 0.7rem;
-  }
-  .thread-line::before {
-    top: calc(0.85rem + 44px + 0.7rem + 21px);
-  }
-  .machine {
-    display: flex;
-    align-items: center;
-    gap: 0.8rem;
-  }
-  .tools {
-    grid-row: 1;
-    grid-column: 2;
-    display: flex;
-  }
-  .tools .wrong {
-    padding: 0 0.7rem;
-  }
-  nav {
-    grid-column: 1 / -1;
-    grid-row: 2;
-  }
-  .fact {
-    font-size: 0.82rem;
-    padding-inline: 0.2rem;
-  }
-}
 .tools svg {
   display: none;
   width: 24px;
@@ -252,11 +221,76 @@ a.here::after {
   stroke-width: 2;
   stroke-linejoin: round;
 }
-/* In the hand: the stations slide past under the finger, and the machine's name needs no kind beside it. */
-@media (max-width: 560px) {
+/* On a narrow screen the head is two rows of a finger's height: the stations slide past, knot and words side by side. */
+@media (max-width: 900px) {
   .thread-line {
     grid-template-columns: minmax(0, 1fr) auto;
+    padding: 2px 0.7rem 0;
   }
+  .thread-line::before {
+    top: auto;
+    bottom: 0;
+  }
+  .machine {
+    display: flex;
+    align-items: center;
+    gap: 0.8rem;
+  }
+  .chooser {
+    min-height: 44px;
+  }
+  .tools {
+    grid-row: 1;
+    grid-column: 2;
+    display: flex;
+  }
+  .tools .wrong {
+    min-height: 44px;
+    padding: 0 0.7rem;
+  }
+  nav {
+    grid-column: 1 / -1;
+    grid-row: 2;
+    min-width: 0;
+    overflow-x: auto;
+    scrollbar-width: none;
+  }
+  nav ol {
+    display: flex;
+    width: max-content;
+    min-width: 100%;
+    justify-content: space-between;
+  }
+  nav a {
+    grid-template-columns: 28px auto;
+    column-gap: 0.35rem;
+    justify-items: start;
+    align-content: center;
+    min-height: 48px;
+    padding: 0 0.55rem 3px 0.2rem;
+    text-align: left;
+  }
+  nav a :deep(svg) {
+    grid-row: span 2;
+    width: 28px;
+    height: 28px;
+    align-self: center;
+  }
+  a.here::after {
+    display: none;
+  }
+  .name {
+    font-size: 1rem;
+    line-height: 1.1;
+  }
+  .fact {
+    font-size: 0.8rem;
+    line-height: 1.1;
+    white-space: nowrap;
+  }
+}
+/* In the hand the machine's name needs no kind beside it, and the tools no words. */
+@media (max-width: 560px) {
   .tools svg {
     display: block;
   }
@@ -285,17 +319,6 @@ a.here::after {
   .chooser {
     min-width: 0;
     width: 100%;
-  }
-  nav {
-    min-width: 0;
-    overflow-x: auto;
-    scrollbar-width: none;
-  }
-  nav ol {
-    width: max-content;
-  }
-  .fact {
-    white-space: nowrap;
   }
 }
 </style>

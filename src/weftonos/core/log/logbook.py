@@ -36,11 +36,13 @@ from weftonos.core.setup.events import (
     MarkSet,
     NeedleFitted,
     NeedleRetired,
+    QuiltOn,
     RecipeUsed,
     SandwichLaid,
     Stage,
     StitchedLook,
     TopThreaded,
+    quilt_named,
 )
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.drawer import DrawerThread
@@ -57,6 +59,7 @@ Payload = (
     | NeedleRetired
     | Run
     | ClockStarted
+    | QuiltOn
     | SandwichLaid
     | BobbinReading
     | BobbinLook
@@ -95,6 +98,7 @@ KIND_NAMES: dict[str, str] = {
     "needle_retired": "Needle out",
     "run": "Run",
     "clock_started": "Clock",
+    "quilt_on": "Quilt",
     "sandwich": "Sandwich",
     "bobbin_reading": "Bobbin reading",
     "bobbin_look": "Bobbin by hand",
@@ -168,8 +172,8 @@ def detail_of(payload: object) -> str | None:
             return outcome.value
         case Upkeep(what=what):
             return what.value
-        case Run(quilt=quilt):
-            return quilt
+        case Run() | ClockStarted() | QuiltOn():
+            return quilt_named(payload)
         case PurposeSet(purpose=purpose):
             return purpose.value
         case BobbinLoaded(bobbin_work=True):
@@ -265,6 +269,9 @@ def describe(
             return f"{hours_in_words(payload.minutes)} stitched{quilt}{metres}"
         case ClockStarted():
             return f"Clock started{f' for {payload.quilt}' if payload.quilt else ''}"
+        case QuiltOn():
+            whom = f", for {payload.for_whom}" if payload.for_whom else ""
+            return f"On the frame: {payload.quilt}{whom}"
         case SandwichLaid(sandwich=laid):
             heavy = f" ({laid.heavy_because})" if laid.heavy_because else ""
             parts = [p for p in (laid.fabric, laid.batting) if p] or [f"{laid.weave.value}, {laid.loft.value} loft"]

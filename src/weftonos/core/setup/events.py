@@ -176,3 +176,24 @@ class StitchedLook:
     def __post_init__(self) -> None:
         check_grade(self.grade)
         require_text(self.note, LONGEST_NOTE, "A note", "note", empty=True)
+
+
+@dataclass(frozen=True, kw_only=True)
+class QuiltOn:
+    """A quilt is on the frame or under the needle; everything noted from then on is on it, until another is."""
+
+    quilt: str
+    for_whom: str = ""
+    note: str = ""
+    kind: Literal["quilt_on"] = "quilt_on"
+
+    def __post_init__(self) -> None:
+        require_text(self.quilt, 80, "The quilt's name", "quilt")
+        require_text(self.for_whom, 120, "For whom it is", "for_whom", empty=True)
+        require_text(self.note, LONGEST_NOTE, "A note", "note", empty=True)
+
+
+def quilt_named(payload: object) -> str:
+    """Return the quilt that a record names (it was put on, a run or the clock names it); empty where it names none."""
+    named = getattr(payload, "quilt", "")
+    return named if isinstance(named, str) else ""

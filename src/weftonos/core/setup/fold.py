@@ -22,11 +22,13 @@ from weftonos.core.setup.events import (
     MarkSet,
     NeedleFitted,
     NeedleRetired,
+    QuiltOn,
     RecipeUsed,
     SandwichLaid,
     Stage,
     StitchedLook,
     TopThreaded,
+    quilt_named,
 )
 from weftonos.core.setup.setup import (
     CaseTag,
@@ -58,6 +60,9 @@ SETUP_KINDS = (
     "mark_set",
     "good_enough",
     "recipe_used",
+    "quilt_on",
+    "run",
+    "clock_started",
 )
 
 
@@ -81,7 +86,7 @@ class InForce:
 
     ``knob`` is the last look or setting of the knob, whatever the combination; ``good`` what counts as good enough in
     this one; ``recipe`` the kept combination that was put back, or is being; ``mark`` the last time the knob's mark was
-    set.
+    set; ``quilt`` the last record that named another quilt than the one before.
     """
 
     top: Event | None = None
@@ -95,6 +100,7 @@ class InForce:
     good: Event | None = None
     recipe: Event | None = None
     mark: Event | None = None
+    quilt: Event | None = None
     change: Event | None = None
 
     @property
@@ -221,10 +227,14 @@ def _step(state: InForce, event: Event, held: Remembered) -> InForce:
             return replace(state, knob=event, mark=event, look=None, good=None, change=event)
         case GoodEnough(grade=grade):
             return replace(state, good=event if grade else None)
+        case QuiltOn():
+            return replace(state, quilt=event)
         case RecipeUsed(stage=stage):
             return replace(state, recipe=None if stage is Stage.DROPPED else event)
         case _:
-            return state
+            # A run or the clock may name another quilt; what was said of one stays while it is stitched on.
+            other = quilt_named(payload) not in ("", quilt_named(state.quilt.payload) if state.quilt else "")
+            return replace(state, quilt=event) if other else state
     return state if same else replace(state, look=None, good=None, change=event)
 
 
@@ -300,6 +310,8 @@ def setup_of(state: InForce, threads: Mapping[int, DrawerThread], cases: Mapping
         setup = replace(setup, good_enough=good.grade)
     if state.recipe and isinstance(recipe := state.recipe.payload, RecipeUsed):
         setup = replace(setup, recipe=recipe)
+    if state.quilt:
+        setup = replace(setup, quilt=quilt_named(state.quilt.payload))
     return setup
 
 

@@ -156,7 +156,7 @@ class Setup:
     In ``bobbin_work`` the roles are swapped: the thread to be seen lies in the bobbin, the quilt face down. ``fill`` is
     how full the bobbin was loaded, 0 to 1. ``knob`` is where the top tension stands, whatever was sewn last.
     ``recipe`` is the kept combination that was put back, or is being. ``good_enough`` is a grade beside balanced that
-    is accepted in this combination (0 for none).
+    is accepted in this combination (0 for none). ``quilt`` is the quilt that is worked on.
     """
 
     top: tuple[ThreadTag, ...] = ()
@@ -173,6 +173,7 @@ class Setup:
     look: LookTag | None = None
     sandwich: Sandwich | None = None
     recipe: RecipeUsed | None = None
+    quilt: str = ""
     bobbin_work: bool = False
     case: CaseTag | None = None
     fill: float = 1.0

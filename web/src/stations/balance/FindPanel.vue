@@ -37,13 +37,11 @@ const looks = computed(() =>
 const top = computed(() => props.station.setup.top?.[0]);
 const bobbin = computed(() => props.station.setup.bobbin);
 
-/** The setting follows what is worth stitching next, until somebody types another. */
+/** What is stitched next: a start is stitched where it is expected, later looks where they teach most. */
+const following = computed(() => (looks.value.length ? found.value.next_setting : found.value.set_to));
+/** The setting follows it, until somebody types another. */
 const setting = ref("");
-watch(
-  () => found.value.next_setting,
-  (next) => (setting.value = String(next)),
-  { immediate: true },
-);
+watch(following, (next) => (setting.value = String(next)), { immediate: true });
 const grade = ref<number | null>(null);
 const doubtful = ref(false);
 function turn(steps: number) {
@@ -166,11 +164,11 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
           :density="found.density"
           :interval="[found.low, found.high]"
           :centre="found.centre"
-          :following="found.next_setting"
+          :following="following"
           :top="top?.colour ?? '#2f6f62'"
           :bobbin="bobbin?.colour ?? '#c9a36a'"
           :words="`${looks.length} stitched steps, front and back. ${found.text}`" />
-        <p class="soft">
+        <p v-if="looks.length" class="soft">
           ▲ {{ station.next_words }} is most worth stitching next: it would leave about {{ station.next_leaves }} to
           either side.
         </p>

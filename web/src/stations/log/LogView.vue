@@ -1,9 +1,14 @@
 <script setup lang="ts">
 import Button from "primevue/button";
-import { computed, ref } from "vue";
+import InputText from "primevue/inputtext";
+import { computed, ref, watch } from "vue";
+import { useRoute } from "vue-router";
 import { type Schemas } from "../../api/client";
-import { useLog, useUnreadable } from "../../api/queries";
+import { useLog, useQuilts, useUnreadable, useWords } from "../../api/queries";
+import { refDebounced } from "../../composables/debounce";
 import { useMachineId } from "../../composables/machine";
+import ChoiceBox from "../../parts/ChoiceBox.vue";
+import FieldBox from "../../parts/FieldBox.vue";
 import { day, time } from "../../words";
 import CorrectionDialog from "./CorrectionDialog.vue";
 import KindMark from "./KindMark.vue";
@@ -12,15 +17,56 @@ import { useStrikeRecord } from "../../composables/send";
 type Entry = Schemas["LogEntry"];
 
 const machine = useMachineId();
-const allMachines = ref(false);
-const onlyKept = ref(false);
+const route = useRoute();
+const PAGE = 40;
+/** A page of a quilt may send here. */
+const quilt = ref(String(route.query.quilt ?? ""));
+const allMachines = ref(!!quilt.value);
+const kind = ref("all");
+const text = ref("");
+const words = refDebounced(text, 200);
+const [since, until] = [ref(""), ref("")];
+const DAY_MS = 86_400_000;
+/** The first moment of a day here, or of the day after it. */
+const begins = (day: string, after = 0) =>
+  day ? new Date(new Date(`${day}T00:00`).getTime() + after * DAY_MS).toISOString() : undefined;
 const filter = computed(() => ({
   machine: allMachines.value ? undefined : machine.value,
-  kind: onlyKept.value ? "recipe" : undefined,
-  limit: 40,
+  kind: kind.value === "all" ? undefined : [kind.value],
+  quilt: quilt.value || undefined,
+  since: begins(since.value),
+  until: begins(until.value, 1),
+  words: words.value,
+  limit: PAGE,
 }));
+const narrowed = computed(
+  () => kind.value !== "all" || !!quilt.value || !!since.value || !!until.value || !!words.value,
+);
+function showAll() {
+  [kind.value, quilt.value, text.value, since.value, until.value] = ["all", "", "", "", ""];
+}
+const { data: quilts } = useQuilts();
+const quiltNames = computed(() => [
+  { value: "", name: "every quilt" },
+  ...(quilts.value ?? []).map((q) => ({ value: q.name, name: q.name })),
+]);
+const { data: names } = useWords();
+const kinds = computed(() => [{ value: "all", name: "every kind" }, ...(names.value?.record_kinds ?? [])]);
 const { data, fetchNextPage, hasNextPage, isFetchingNextPage } = useLog(filter);
 const entries = computed(() => data.value?.pages.flatMap((page) => page.entries));
+// Words are looked for a stretch of the log at a time: it goes on until a page is full.
+watch([entries, hasNextPage], ([found, more]) => {
+  const pages = data.value?.pages.length ?? 0;
+  if (words.value && more && (found?.length ?? 0) < PAGE * Math.max(1, asked.value) && pages < MOST_STRETCHES)
+    void fetchNextPage();
+});
+const MOST_STRETCHES = 60;
+const asked = ref(1);
+function earlier() {
+  asked.value += 1;
+  void fetchNextPage();
+}
+watch(filter, () => (asked.value = 1));
 const { data: unreadable } = useUnreadable();
 const correcting = ref<Entry | null>(null);
 
@@ -48,20 +94,42 @@ const ACTIONS: Record<string, string> = { corrected: "corrected", struck: "struc
 <template>
   <div class="log">
     <div class="row bar">
-      <h2 class="title">{{ onlyKept ? "Kept combinations" : "Every record, newest first" }}</h2>
-      <button type="button" class="toggle" :aria-pressed="onlyKept" @click="onlyKept = !onlyKept">
+      <InputText
+        v-model="text"
+        data-search
+        class="search"
+        placeholder="Search: thread, quilt, what was done"
+        aria-label="Search the log" />
+      <button
+        type="button"
+        class="toggle"
+        :aria-pressed="kind === 'recipe'"
+        @click="kind = kind === 'recipe' ? 'all' : 'recipe'">
         kept combinations only
       </button>
       <button type="button" class="toggle" :aria-pressed="allMachines" @click="allMachines = !allMachines">
         all machines
       </button>
     </div>
-    <p v-if="entries?.length === 0" class="panel verdict">
-      {{
-        onlyKept
-          ? "Nothing kept yet. When a stitch is balanced, keep the combination at Balance."
-          : "Nothing written yet. Put a thread on top and the log begins."
-      }}
+    <details class="panel narrow" :open="narrowed && !words">
+      <summary>By quilt, kind and day</summary>
+      <div class="fields">
+        <ChoiceBox v-model="quilt" label="Quilt" :options="quiltNames" />
+        <ChoiceBox v-model="kind" label="Kind" :options="kinds" />
+        <FieldBox label="From"><input v-model="since" type="date" class="plain-input" /></FieldBox>
+        <FieldBox label="To"><input v-model="until" type="date" class="plain-input" /></FieldBox>
+      </div>
+    </details>
+    <p v-if="entries?.length === 0 && !hasNextPage" class="panel verdict">
+      <template v-if="narrowed">
+        {{
+          kind === "recipe" && !words && !quilt
+            ? "Nothing kept yet. When a stitch is balanced, keep the combination at Balance."
+            : "Nothing in the log is like that."
+        }}
+        <Button label="Show everything" text @click="showAll" />
+      </template>
+      <template v-else>Nothing written yet. Put a thread on top and the log begins.</template>
     </p>
     <section v-if="unreadable?.length" class="panel stack" aria-label="What cannot be read">
       <h2>{{ unreadable.length === 1 ? "One document" : `${unreadable.length} documents` }} cannot be read</h2>
@@ -120,12 +188,7 @@ const ACTIONS: Record<string, string> = { corrected: "corrected", struck: "struc
         </li>
       </ul>
     </section>
-    <Button
-      v-if="hasNextPage"
-      label="Earlier"
-      severity="secondary"
-      :loading="isFetchingNextPage"
-      @click="fetchNextPage()" />
+    <Button v-if="hasNextPage" label="Earlier" severity="secondary" :loading="isFetchingNextPage" @click="earlier" />
     <CorrectionDialog v-if="correcting" :entry="correcting" @close="correcting = null" />
   </div>
 </template>
@@ -138,9 +201,13 @@ const ACTIONS: Record<string, string> = { corrected: "corrected", struck: "struc
   max-width: 1200px;
   margin: 0 auto;
 }
-.title {
-  font-size: 1.3rem;
-  margin-right: auto;
+.search {
+  flex: 1 1 16rem;
+}
+.fields {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(11rem, 1fr));
+  gap: 0.8rem;
 }
 .toggle {
   min-height: 48px;
@@ -186,7 +253,8 @@ ul > li {
   flex-wrap: nowrap;
   gap: 0;
 }
-details {
+ul details,
+.written {
   font-size: 0.92rem;
   color: var(--amber);
 }

@@ -1,13 +1,22 @@
 <script setup lang="ts">
 import { computed, ref } from "vue";
+import { useRoute } from "vue-router";
 import { useLine, useRun } from "../../api/queries";
 import { useMachineId } from "../../composables/machine";
 import ClockPanel from "../../parts/ClockPanel.vue";
 import FiguresNote from "../../parts/FiguresNote.vue";
+import SegmentBar from "../../parts/SegmentBar.vue";
+import QuiltsPanel from "./QuiltsPanel.vue";
 import OnBobbin from "../../parts/OnBobbin.vue";
 import { fixed } from "../../words";
 
 /** While it is quilted: the clock, how far the bobbin still goes, and what wants seeing to first. */
+type Part = "now" | "quilts";
+const SEGMENTS: { value: Part; name: string }[] = [
+  { value: "now", name: "At the machine" },
+  { value: "quilts", name: "Quilts" },
+];
+const part = ref<Part>(useRoute().query.part === "quilts" ? "quilts" : "now");
 const machine = useMachineId();
 const { data } = useRun(machine, ref(undefined));
 const { data: line } = useLine(machine);
@@ -19,37 +28,55 @@ const first = computed(() =>
 </script>
 
 <template>
-  <div v-if="data" class="station">
-    <div>
-      <ClockPanel main />
-      <section v-if="first.length" class="panel stack">
-        <h2>See to this before you go on</h2>
-        <RouterLink
-          v-for="k in first"
-          :key="k.station"
-          :to="{ name: k.station, params: { machine } }"
-          class="first"
-          :class="k.state">
-          <strong>{{ k.station }}</strong><span>{{ k.fact }}. {{ k.why }}</span>
-        </RouterLink>
-      </section>
+  <div>
+    <div class="run-station">
+      <SegmentBar v-model="part" :segments="SEGMENTS" label="Parts of the Run station" />
+      <QuiltsPanel v-if="part === 'quilts'" />
     </div>
-    <div>
-      <OnBobbin />
-      <section class="panel stack">
-        <h2>The needle</h2>
-        <p class="verdict">{{ data.needle?.text ?? "No needle is on record." }}</p>
-        <p v-if="data.pace" class="soft">
-          Your pace on this machine: {{ fixed(data.pace.metres_per_hour) }} m an hour, from {{ data.pace.runs }} runs
-          with metres.
-        </p>
-        <FiguresNote subject="bobbin" />
-      </section>
+    <div v-if="data && part === 'now'" class="station">
+      <div>
+        <ClockPanel main />
+        <section v-if="first.length" class="panel stack">
+          <h2>See to this before you go on</h2>
+          <RouterLink
+            v-for="k in first"
+            :key="k.station"
+            :to="{ name: k.station, params: { machine } }"
+            class="first"
+            :class="k.state">
+            <strong>{{ k.station }}</strong><span>{{ k.fact }}. {{ k.why }}</span>
+          </RouterLink>
+        </section>
+      </div>
+      <div>
+        <OnBobbin />
+        <section class="panel stack">
+          <h2>The needle</h2>
+          <p class="verdict">{{ data.needle?.text ?? "No needle is on record." }}</p>
+          <p v-if="data.pace" class="soft">
+            Your pace on this machine: {{ fixed(data.pace.metres_per_hour) }} m an hour, from {{ data.pace.runs }} runs
+            with metres.
+          </p>
+          <FiguresNote subject="bobbin" />
+        </section>
+      </div>
     </div>
   </div>
 </template>
 
 <style scoped>
+.run-station {
+  display: grid;
+  gap: 1rem;
+  padding: 1.25rem 1.25rem 0;
+  max-width: 1500px;
+  margin: 0 auto;
+}
+@media (max-width: 900px) {
+  .run-station {
+    padding: 0.9rem 0.9rem 0;
+  }
+}
 .first {
   display: grid;
   grid-template-columns: 6rem 1fr;

@@ -1,0 +1,22 @@
+"""What was written meanwhile, on this screen or on another, as server-sent events."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, Request
+from fastapi.responses import JSONResponse, Response, StreamingResponse
+
+from weftonos.turnstile import CHANGES
+
+router = APIRouter(tags=["workshop"])
+
+
+@router.get(CHANGES, response_class=StreamingResponse)
+async def changes(request: Request) -> Response:
+    """Tell of every write, as server-sent events ``{"number": n, "key": the write's key}``; a script may listen too."""
+    told = request.app.state.changes
+    if told.full:
+        return JSONResponse({"detail": "Too many screens are open. Close one."}, 503, {"retry-after": "10"})
+    # Nothing between here and the screen may gather what belongs out at once.
+    return StreamingResponse(
+        told.listen(), media_type="text/event-stream", headers={"cache-control": "no-store", "x-accel-buffering": "no"}
+    )

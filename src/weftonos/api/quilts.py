@@ -1,0 +1,44 @@
+"""Quilts: what hangs on each name."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Annotated
+
+from fastapi import APIRouter, Query
+from fastapi.responses import Response
+
+from weftonos.api.context import Id, Now, WorkshopNow, Zone
+from weftonos.core.setup.events import QuiltOn
+from weftonos.exchange.strip import to_pdf
+from weftonos.stations import quilts as station
+from weftonos.stations.log import LogEntry
+from weftonos.store.quilts import QuiltTotals
+
+router = APIRouter(prefix="/api", tags=["quilts"])
+#: A name may hold any letter, a slash too, so that it stands in the query.
+Name = Annotated[str, Query(min_length=1, max_length=80, description="The quilt's name.")]
+
+
+@router.get("/quilts")
+def quilts(workshop: WorkshopNow) -> Sequence[QuiltTotals]:
+    """List every quilt, the one that was worked on last first."""
+    return station.quilts(workshop)
+
+
+@router.get("/quilt")
+def quilt(name: Name, workshop: WorkshopNow) -> station.QuiltPage:
+    """Say everything that is on record of one quilt: threads, settings, hours, metres, breaks, notes."""
+    return station.quilt_page(workshop, name)
+
+
+@router.get("/quilt.pdf", response_class=Response)
+def print_quilt(name: Name, workshop: WorkshopNow, now: Now, zone: Zone = "UTC") -> Response:
+    """Print the page of one quilt."""
+    return Response(to_pdf(station.printed_quilt(workshop, name, now=now, zone=zone)), media_type="application/pdf")
+
+
+@router.post("/machines/{machine_id}/quilt", status_code=201)
+def put_on(machine_id: Id, quilt_on: QuiltOn, workshop: WorkshopNow, now: Now) -> LogEntry:
+    """Note which quilt is on the frame; what is noted from then on is on it."""
+    return station.put_on(workshop, machine_id, quilt_on, now)

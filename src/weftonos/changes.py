@@ -1,0 +1,58 @@
+"""Who has the workshop open hears at once when something was written, on this screen or on another."""
+
+from __future__ import annotations
+
+import asyncio
+import json
+from collections.abc import AsyncIterator
+
+#: Screens that listen at once, and seconds between signs of life.
+MOST_LISTENERS = 60
+ALIVE_EVERY_S = 15
+
+
+class Changes:
+    """A number that counts up with every write, and those who wait for it; made in the loop that serves them."""
+
+    def __init__(self) -> None:
+        self._loop = asyncio.get_running_loop()
+        self._listeners: set[asyncio.Queue[str]] = set()
+        self._number = 0
+        self._over = False
+
+    @property
+    def full(self) -> bool:
+        """Whether no further screen can listen."""
+        return self._over or len(self._listeners) >= MOST_LISTENERS
+
+    def tell(self, key: str = "") -> None:
+        """Say that something was written, by whom its key says; called from any thread."""
+        self._loop.call_soon_threadsafe(self._tell, key)
+
+    def _tell(self, key: str) -> None:
+        self._number += 1
+        said = json.dumps({"number": self._number, "key": key})
+        for listener in self._listeners:
+            listener.put_nowait(said)
+
+    async def listen(self) -> AsyncIterator[str]:
+        """Yield server-sent events until the listener goes or the server ends."""
+        mine: asyncio.Queue[str] = asyncio.Queue()
+        self._listeners.add(mine)
+        try:
+            yield "retry: 1000\n\n"
+            while not self._over:
+                try:
+                    said = await asyncio.wait_for(mine.get(), ALIVE_EVERY_S)
+                except TimeoutError:
+                    yield ": here\n\n"
+                    continue
+                yield f"data: {said}\n\n"
+        finally:
+            self._listeners.discard(mine)
+
+    def end(self) -> None:
+        """Let all listeners go."""
+        self._over = True
+        for listener in self._listeners:
+            listener.put_nowait("{}")

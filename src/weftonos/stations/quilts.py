@@ -1,0 +1,197 @@
+"""Quilts: what hangs on each name, on screen and on paper."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+from weftonos.core.balance.recipe import Recipe
+from weftonos.core.bobbin.events import BobbinReading
+from weftonos.core.kernel.stitch import GRADES
+from weftonos.core.log.run import Run
+from weftonos.core.mend.incident import Incident
+from weftonos.core.setup.events import BobbinLoaded, NeedleFitted, QuiltOn, StitchedLook
+from weftonos.core.setup.setup import Setup
+from weftonos.exchange.paper import day_in_words
+from weftonos.exchange.report import report
+from weftonos.exchange.strip import Sheet
+from weftonos.knowledge import troubles
+from weftonos.stations.log import LogEntry, log_entry, nickname, scale_of
+from weftonos.store.drawer import NotFoundError
+from weftonos.store.quilts import QuiltTotals
+from weftonos.store.workshop import Workshop
+
+
+@dataclass(frozen=True, kw_only=True)
+class UsedThread:
+    """A thread that was on while a quilt was stitched: where, its colour, and the hours stitched with it."""
+
+    id: int
+    name: str
+    words: str
+    colour: str
+    below: bool
+    hours: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class UsedSetting:
+    """A combination as it was set on a quilt last: machine, threads, needle, top, bobbin, and how it looked."""
+
+    machine: str
+    top: str
+    bobbin: str
+    needle: str
+    set_to: str
+    bobbin_mn: float | None
+    look: str
+    at: datetime
+    kept: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class QuiltPage:
+    """Everything on record of one quilt."""
+
+    name: str
+    for_whom: str
+    note: str
+    first: datetime
+    last: datetime
+    machines: Sequence[str]
+    hours: float
+    metres: float
+    runs_without_metres: int
+    bobbins: int
+    needles: Sequence[str]
+    breaks: int
+    troubles: int
+    readings: int
+    threads: Sequence[UsedThread]
+    settings: Sequence[UsedSetting]
+    notes: Sequence[str]
+    records: int
+
+
+def quilts(workshop: Workshop) -> Sequence[QuiltTotals]:
+    """List every quilt, the one that was worked on last first."""
+    return workshop.quilts.all()
+
+
+def put_on(workshop: Workshop, machine_id: int, quilt: QuiltOn, now: datetime) -> LogEntry:
+    """Note which quilt is on the frame, for whom it is, and a note."""
+    return log_entry(workshop, workshop.note(machine_id, quilt, now, now))
+
+
+def quilt_page(workshop: Workshop, name: str) -> QuiltPage:
+    """Say everything that is on record of one quilt; raises :class:`NotFoundError` where nothing is."""
+    rows = workshop.quilts.records(name)
+    if not rows:
+        raise NotFoundError(f"There is no quilt called {name[:80]} in the log.")
+    setups = workshop.setups_at(rows)
+    machines = {row.id: row for row in workshop.machines()}
+    breaking = {finding for finding, facts in troubles().findings.items() if facts.breaks}
+    runs = [row for row in rows if isinstance(row.payload, Run)]
+    incidents = [row.payload for row in rows if isinstance(row.payload, Incident)]
+    said = workshop.quilts.said(name)
+    fitted = [row.payload for row in rows if isinstance(row.payload, NeedleFitted)]
+    first_needle = setups[rows[0].id].needle
+    needles = [first_needle.words] if first_needle else []
+    needles += [f"{n.size} {n.point.value}" for n in fitted]
+    return QuiltPage(
+        name=name,
+        for_whom=said.for_whom if said else "",
+        note=said.note if said else "",
+        first=rows[0].at,
+        last=rows[-1].at,
+        machines=list(dict.fromkeys(nickname(machines[row.machine_id]) for row in rows if row.machine_id in machines)),
+        hours=sum(row.payload.minutes for row in runs) / 60,
+        metres=sum(row.payload.metres or 0 for row in runs),
+        runs_without_metres=sum(row.payload.metres is None for row in runs),
+        bobbins=sum(isinstance(row.payload, BobbinLoaded) for row in rows),
+        needles=list(dict.fromkeys(needles)),
+        breaks=sum(not breaking.isdisjoint(incident.symptoms) for incident in incidents),
+        troubles=len(incidents),
+        readings=sum(isinstance(row.payload, BobbinReading) for row in rows),
+        threads=_threads([(row.payload.minutes, setups[row.id]) for row in runs]),
+        settings=_settings(workshop, [row for row in rows if isinstance(row.payload, StitchedLook | Recipe)]),
+        notes=[note for row in rows if (note := getattr(row.payload, "note", ""))],
+        records=len(rows),
+    )
+
+
+def _threads(runs: Sequence[tuple[float, Setup]]) -> list[UsedThread]:
+    hours: Counter[tuple[int, bool]] = Counter()
+    tags = {}
+    for minutes, setup in runs:
+        below = [(setup.bobbin, True)] if setup.bobbin else []
+        for tag, is_below in [*((t, False) for t in setup.top), *below]:
+            hours[tag.id, is_below] += minutes / 60  # type: ignore[assignment]
+            tags[tag.id] = tag
+    return [
+        UsedThread(
+            id=number,
+            name=tags[number].name,
+            words=tags[number].words,
+            colour=tags[number].colour,
+            below=below,
+            hours=spent,
+        )
+        for (number, below), spent in sorted(hours.items(), key=lambda item: (item[0][1], -item[1]))
+    ]
+
+
+def _settings(workshop: Workshop, rows: Sequence[object]) -> list[UsedSetting]:
+    """The last look or kept combination for each machine, threads and needle, newest first."""
+    setups = workshop.setups_at(rows)
+    machines = {row.id: row for row in workshop.machines()}
+    found: dict[object, UsedSetting] = {}
+    for row in rows:
+        machine, setup, payload = machines.get(row.machine_id), setups[row.id], row.payload  # type: ignore[attr-defined]
+        scale = scale_of(machine) if machine else None
+        if machine is None or scale is None:
+            continue
+        needle = setup.needle.words if setup.needle else ""
+        key = (row.machine_id, tuple(t.id for t in setup.top), setup.bobbin and setup.bobbin.id, needle)  # type: ignore[attr-defined]
+        kept = payload.name if isinstance(payload, Recipe) else (found[key].kept if key in found else "")
+        found[key] = UsedSetting(
+            machine=nickname(machine),
+            top=" + ".join(t.name for t in setup.top),
+            bobbin=setup.bobbin.name if setup.bobbin else "",
+            needle=needle,
+            set_to=scale.words(payload.setting),
+            bobbin_mn=setup.reading.mean_mn if setup.reading else None,
+            look=GRADES[payload.grade].name,
+            at=row.at,  # type: ignore[attr-defined]
+            kept=kept,
+        )
+    return sorted(found.values(), key=lambda each: each.at, reverse=True)
+
+
+def printed_quilt(workshop: Workshop, name: str, *, now: datetime, zone: str) -> Sheet:
+    """Lay out the page of one quilt."""
+    page = quilt_page(workshop, name)
+    unmeasured = f", {page.runs_without_metres} runs not measured" if page.runs_without_metres else ""
+    numbers = [
+        ("For", page.for_whom or "–"),
+        ("Worked on", f"{day_in_words(page.first, zone)} to {day_in_words(page.last, zone)}"),
+        ("Machine", ", ".join(page.machines)),
+        ("Stitched", f"{page.hours:.1f} h, {page.metres:.0f} m{unmeasured}"),
+        ("Bobbins, needles", f"{page.bobbins} loaded; {', '.join(page.needles) or '–'}"),
+        ("Breaks", f"{page.breaks} in {page.troubles} troubles" if page.troubles else "none on record"),
+    ]
+    threads = [f"{t.name}, {t.words}{', below' if t.below else ''}: {t.hours:.1f} h" for t in page.threads]
+    settings = [
+        f"{s.machine}: {s.top} over {s.bobbin or '–'}, {s.needle or '–'}: top {s.set_to}"
+        f"{f', bobbin {s.bobbin_mn:.0f} mN' if s.bobbin_mn is not None else ''}, {s.look}"
+        f"{f' (kept as {s.kept})' if s.kept else ''}"
+        for s in page.settings
+    ]
+    sections = [
+        ("Threads", threads),
+        ("Settings", settings),
+        ("Notes", [text for text in (page.note, *page.notes) if text]),
+    ]
+    return report(name, f"Printed {day_in_words(now, zone)}", numbers, sections, "From the log of the workshop.")

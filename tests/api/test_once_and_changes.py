@@ -1,0 +1,131 @@
+"""A write and its repeats are one write, and every screen hears of it."""
+
+from __future__ import annotations
+
+import json
+import threading
+import time
+from concurrent.futures import ThreadPoolExecutor
+
+import httpx2
+import pytest
+from torture.storms import workshop
+
+KEY = "0123456789abcdef"
+
+
+def keyed(key=KEY):
+    return {"idempotency-key": key}
+
+
+def test_a_repeat_gets_the_answer_of_the_first_and_writes_nothing(bench):
+    machine, _, _ = bench.combination()
+    path, body = f"/api/machines/{machine}/looks", {"setting": 205, "grade": 0}
+    first = bench.client.post(path, json=body, headers=keyed())
+    again = [bench.client.post(path, json=body, headers=keyed()) for _ in range(3)]
+    assert first.status_code == 201
+    assert {answer.json()["id"] for answer in again} == {first.json()["id"]}
+    assert len(bench.get("log?kind=look")["entries"]) == 1
+    assert bench.client.post(path, json=body, headers=keyed(KEY + "2")).json()["id"] != first.json()["id"]
+    other = bench.client.post(f"/api/machines/{machine}/runs", json={"minutes": 5}, headers=keyed())
+    assert (other.status_code, "another write" in other.text) == (422, True)
+    for wrong in ("short", "x" * 81):
+        assert bench.client.post(path, json=body, headers=keyed(wrong)).status_code == 422
+
+
+def test_what_was_refused_may_be_tried_again_with_its_key(bench):
+    machine, _, _ = bench.combination()
+    path = f"/api/machines/{machine}/looks"
+    assert bench.client.post(path, json={"setting": 9999, "grade": 0}, headers=keyed()).status_code == 422
+    assert bench.client.post(path, json={"setting": 205, "grade": 0}, headers=keyed()).status_code == 201
+
+
+def test_a_repeat_after_a_restart_is_known_by_the_file(bench):
+    machine, _, _ = bench.combination()
+    path, body = f"/api/machines/{machine}/runs", {"minutes": 5}
+    assert bench.client.post(path, json=body, headers=keyed()).status_code == 201
+    # The answers that are held go with the process.
+    layer = bench.client.app.middleware_stack
+    while not hasattr(layer, "_writes"):
+        layer = getattr(layer, "_app", None) or layer.app
+    layer._writes.clear()
+    again = bench.client.post(path, json=body, headers=keyed())
+    assert again.status_code == 208
+    assert len(bench.get("log?kind=run")["entries"]) == 1
+
+
+WRITES = [
+    ("looks", {"setting": 5, "grade": 0}),
+    ("runs", {"minutes": 5}),
+    ("top", {"top": [1]}),
+    ("bobbin", {"bobbin": 2}),
+    ("knob", {"setting": 4}),
+    ("quilt", {"quilt": "Avocet"}),
+    ("sandwich", {"loft": "lofty"}),
+    ("hand-looks", {"test": "palm", "feel": "right"}),
+    ("upkeep", {"what": "cleaning"}),
+    ("incidents", {"symptoms": ["clean_snap_of_the_top_thread"]}),
+    ("needle", {"metric": 90, "american": 14, "point": "sharp"}),
+    ("readings", {"unit": "mN", "pulls": [{"value": 204}]}),
+]
+
+
+def test_fifty_at_once_are_one_record_for_every_write():
+    """On a real server, since its threads are what a double tap races in."""
+    with workshop() as (address, _), httpx2.Client(base_url=f"{address}/api", timeout=60) as client:
+        for number, (path, body) in enumerate(WRITES):
+            before = len(client.get("/log", params={"limit": 200}).json()["entries"])
+
+            def write(_, path=path, body=body, number=number):
+                headers = keyed(f"{KEY}-{number}")
+                return client.post(f"/machines/1/{path}", json=body, headers=headers).status_code
+
+            with ThreadPoolExecutor(10) as pool:
+                answers = set(pool.map(write, range(50)))
+            assert answers == {201}, (path, answers)
+            after = len(client.get("/log", params={"limit": 200}).json()["entries"])
+            assert after == before + 1, path
+
+
+def test_every_screen_hears_of_a_write_and_whose_it_was():
+    heard: list[list[dict]] = [[], []]
+    with workshop() as (address, _), httpx2.Client(base_url=f"{address}/api", timeout=60) as client:
+        ready = threading.Barrier(3)
+
+        def listen(mine):
+            with httpx2.stream("GET", f"{address}/api/changes", timeout=60) as told:
+                assert told.headers["content-type"].startswith("text/event-stream")
+                lines = told.iter_lines()
+                assert next(lines).startswith("retry")
+                ready.wait()
+                for line in lines:
+                    if line.startswith("data: "):
+                        heard[mine].append(json.loads(line[6:]))
+                        if len(heard[mine]) == 20:
+                            return
+
+        threads = [threading.Thread(target=listen, args=(n,)) for n in range(2)]
+        for thread in threads:
+            thread.start()
+        ready.wait()
+        started = time.monotonic()
+        for number in range(20):
+            client.post("/machines/1/runs", json={"minutes": 5}, headers=keyed(f"{KEY}-{number}")).raise_for_status()
+        wrote = time.monotonic() - started
+        for thread in threads:
+            thread.join(60)
+        took = time.monotonic() - started
+    for mine in heard:
+        assert [said["key"] for said in mine] == [f"{KEY}-{n}" for n in range(20)]
+        assert [said["number"] for said in mine] == list(range(mine[0]["number"], mine[0]["number"] + 20))
+    assert took < wrote + 30, "they hear of it while it is written"
+
+
+@pytest.mark.parametrize("path", ["/api/compute/linear-density", "/api/machines/1/wish"])
+def test_a_question_with_a_key_is_no_write(bench, path):
+    bench.combination()
+    body = {"value": 40, "system": "wt", "wish": "show"}
+    for value in (40, 50):
+        assert bench.client.post(path, json={**body, "value": value}, headers=keyed()).status_code == 200
+    found = bench.client.post("/api/compute/linear-density", json={"value": 50, "system": "wt"}, headers=keyed(KEY * 2))
+    assert found.json()["tex"] == 20

@@ -1,0 +1,85 @@
+/** A write carries a key of its own; its repeat, by a second tap or after a lost answer, carries the same one. */
+export const KEY_HEADER = "idempotency-key";
+/** So long a write like one whose answer was lost is taken for its repeat. */
+const REPEATED_WITHIN_MS = 10 * 60_000;
+const STORED = "weftonos.unanswered";
+
+/** A write as it was sent, so that it can be sent again. */
+export interface Sent {
+  key: string;
+  method: string;
+  url: string;
+  body: string;
+  headers: Record<string, string>;
+}
+
+/** The server did not answer. */
+export class LostRequest extends Error {
+  constructor(readonly sent: Sent | null) {
+    super("no answer");
+  }
+}
+
+/** A key that nobody else has. A page on plain HTTP has no `crypto.randomUUID`. */
+export function newKey(): string {
+  return Array.from(crypto.getRandomValues(new Uint8Array(16)), (byte) => byte.toString(16).padStart(2, "0")).join("");
+}
+
+type Unanswered = Record<string, { key: string; at: number }>;
+function read(): Unanswered {
+  try {
+    return JSON.parse(sessionStorage.getItem(STORED) ?? "{}") as Unanswered;
+  } catch {
+    return {};
+  }
+}
+const unanswered = read();
+const keep = () => sessionStorage.setItem(STORED, JSON.stringify(unanswered));
+
+/** The key for a write: that of one just like it which nobody has answered yet, else a new one. */
+export function keyFor(signature: string, now = Date.now()): string {
+  for (const [old, { at }] of Object.entries(unanswered))
+    if (now - at > REPEATED_WITHIN_MS) Reflect.deleteProperty(unanswered, old);
+  const { key } = (unanswered[signature] ??= { key: newKey(), at: now });
+  keep();
+  return key;
+}
+
+/** A write was answered, or waits to be sent again: the next one like it is another. */
+export function settle(signature: string) {
+  Reflect.deleteProperty(unanswered, signature);
+  keep();
+}
+
+const signatureOf = (sent: Pick<Sent, "method" | "url" | "body">) => `${sent.method} ${sent.url} ${sent.body}`;
+export const settleSent = (sent: Sent) => settle(signatureOf(sent));
+
+/** The keys of this screen's last writes: what they changed it shows already. */
+export const ownKeys = new Set<string>();
+const MOST_OWN = 200;
+
+/** Sends a request of this page, a write with its key. */
+export async function send(request: Request): Promise<Response> {
+  if (request.method === "GET") {
+    try {
+      return await fetch(request);
+    } catch {
+      throw new LostRequest(null);
+    }
+  }
+  const body = await request.clone().text();
+  const { method, url } = request;
+  const signature = signatureOf({ method, url, body });
+  const key = keyFor(signature);
+  ownKeys.add(key);
+  if (ownKeys.size > MOST_OWN) ownKeys.delete([...ownKeys][0] ?? "");
+  request.headers.set(KEY_HEADER, key);
+  const headers = Object.fromEntries(request.headers.entries());
+  try {
+    const response = await fetch(request);
+    settle(signature);
+    return response;
+  } catch {
+    throw new LostRequest({ key, method, url, body, headers });
+  }
+}
