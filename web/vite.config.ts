@@ -8,7 +8,7 @@ export default defineConfig({
   plugins: [vue(), thirdParty()],
   build: { outDir: "../src/weftonos/static", emptyOutDir: true },
   // A zone far from Greenwich, so that a moment shown in the wrong one is another day.
-  test: { include: ["tests/**/*.test.ts"], env: { TZ: "Pacific/Auckland" } },
+  test: { include: ["tests/**/*.test.ts"], setupFiles: ["tests/storage.ts"], env: { TZ: "Pacific/Auckland" } },
   server: {
     host: "127.0.0.1",
     // The server refuses foreign origins, so the proxy speaks as the server's own page.

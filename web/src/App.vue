@@ -5,6 +5,7 @@ import { useRoute, useRouter } from "vue-router";
 import { listen } from "./api/changes";
 import { useMachineId } from "./composables/machine";
 import { useSettled } from "./composables/settled";
+import { askAnew, useMachines, useWords } from "./api/queries";
 import { notice } from "./notices";
 import { fetchAhead, rememberMachine, STATIONS } from "./router";
 import OpeningNote from "./shell/OpeningNote.vue";
@@ -12,6 +13,7 @@ import RecipeMoves from "./shell/RecipeMoves.vue";
 import ThreadLine from "./shell/ThreadLine.vue";
 import WaitingLine from "./shell/WaitingLine.vue";
 import WarningLine from "./shell/WarningLine.vue";
+import { followUnits, learnUnits } from "./units";
 
 const ShortcutHelp = defineAsyncComponent(() => import("./shell/ShortcutHelp.vue"));
 const router = useRouter();
@@ -62,6 +64,11 @@ function onKey(event: KeyboardEvent) {
   event.preventDefault();
 }
 const queries = useQueryClient();
+const { data: machines } = useMachines();
+const gauge = computed(() => machines.value?.find((m) => m.id === machine.value)?.spec.gauge_unit);
+followUnits(gauge, () => void askAnew(queries));
+const { data: words } = useWords();
+watch(words, (known) => known && learnUnits(known), { immediate: true });
 onMounted(() => {
   window.addEventListener("keydown", onKey);
   listen(queries);

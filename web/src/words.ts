@@ -64,6 +64,3 @@ export const CHANGED = {
   sandwich: "Batting",
   setting: "Top tension",
 };
-
-/** The time zone of this screen, for what is printed from here. */
-export const ZONE = `zone=${encodeURIComponent(Intl.DateTimeFormat().resolvedOptions().timeZone)}`;

@@ -40,6 +40,7 @@ from weftonos.once import Once
 from weftonos.settings import Settings
 from weftonos.store.database import open_workshop
 from weftonos.turnstile import Turnstile
+from weftonos.units import Units
 
 #: Answers from this size on are packed, and how hard: more would take longer than it saves on one machine.
 SMALLEST_PACKED = 1000
@@ -74,6 +75,7 @@ def create_app(settings: Settings, clock: TimeSource = _wall_clock, static: Path
     )
     app.state.data_dir, app.state.clock, app.state.settings = settings.data_dir, clock, settings
     app.add_middleware(GZipMiddleware, minimum_size=SMALLEST_PACKED, compresslevel=PACKED_HOW_HARD)
+    app.add_middleware(Units)
     app.add_middleware(Turnstile)
     app.add_middleware(Once)
     app.add_middleware(Guard, settings=settings)

@@ -9,8 +9,9 @@ from html import escape
 from itertools import pairwise
 
 from weftonos.core.kernel.sandwich import Motion
+from weftonos.core.kernel.spoken import MM_PER_INCH
 
-INCH = 25.4
+INCH = MM_PER_INCH.value
 
 
 class Paper(StrEnum):

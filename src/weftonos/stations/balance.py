@@ -29,6 +29,7 @@ from weftonos.core.balance.tolerance import Tolerance, tolerance_of
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Motion, Sandwich
 from weftonos.core.kernel.scale import TopScale
+from weftonos.core.kernel.spoken import pull
 from weftonos.core.setup.events import GoodEnough, KnobSet, MarkSet, StitchedLook
 from weftonos.core.setup.setup import Setup, same_combination
 from weftonos.core.thread.drawer import is_light
@@ -291,7 +292,7 @@ def strip_sheet(
         f"{machine.nickname}, {day_in_words(now, zone)}",
         f"Top: {' + '.join(t.name for t in setup.top) or '____'}",
         f"Bobbin: {setup.bobbin.name if setup.bobbin else '____'}",
-        f"Bobbin reads: {f'{setup.reading.mean_mn:.0f} mN' if setup.reading else '____'}",
+        f"Bobbin reads: {pull(setup.reading.mean_mn) if setup.reading else '____'}",
         f"Needle: {setup.needle.words if setup.needle else '____'}",
         f"Batting: {(setup.sandwich and setup.sandwich.batting) or '____'}",
     ]

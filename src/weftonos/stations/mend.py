@@ -10,6 +10,7 @@ from enum import StrEnum
 from weftonos.core.kernel.advice import TECHNICIAN, Caution
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Motion, Sandwich
+from weftonos.core.kernel.spoken import pull
 from weftonos.core.log.logbook import describe
 from weftonos.core.mend.circumstance import Change, conditions
 from weftonos.core.mend.cure import Cure, cure_for, path_point
@@ -423,4 +424,4 @@ def _reading_words(setup: Setup) -> str:
     if setup.reading is None:
         return "not read"
     swing = f", swing {setup.reading.swing:.0%}" if setup.reading.swing is not None else ""
-    return f"{setup.reading.mean_mn:.0f} mN{swing}"
+    return f"{pull(setup.reading.mean_mn)}{swing}"

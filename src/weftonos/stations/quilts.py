@@ -9,6 +9,7 @@ from datetime import datetime
 
 from weftonos.core.balance.recipe import Recipe
 from weftonos.core.bobbin.events import BobbinReading
+from weftonos.core.kernel.spoken import length, pull
 from weftonos.core.kernel.stitch import GRADES
 from weftonos.core.log.run import Run
 from weftonos.core.mend.incident import Incident
@@ -178,14 +179,14 @@ def printed_quilt(workshop: Workshop, name: str, *, now: datetime, zone: str) ->
         ("For", page.for_whom or "–"),
         ("Worked on", f"{day_in_words(page.first, zone)} to {day_in_words(page.last, zone)}"),
         ("Machine", ", ".join(page.machines)),
-        ("Stitched", f"{page.hours:.1f} h, {page.metres:.0f} m{unmeasured}"),
+        ("Stitched", f"{page.hours:.1f} h, {length(page.metres)}{unmeasured}"),
         ("Bobbins, needles", f"{page.bobbins} loaded; {', '.join(page.needles) or '–'}"),
         ("Breaks", f"{page.breaks} in {page.troubles} troubles" if page.troubles else "none on record"),
     ]
     threads = [f"{t.name}, {t.words}{', below' if t.below else ''}: {t.hours:.1f} h" for t in page.threads]
     settings = [
         f"{s.machine}: {s.top} over {s.bobbin or '–'}, {s.needle or '–'}: top {s.set_to}"
-        f"{f', bobbin {s.bobbin_mn:.0f} mN' if s.bobbin_mn is not None else ''}, {s.look}"
+        f"{f', bobbin {pull(s.bobbin_mn)}' if s.bobbin_mn is not None else ''}, {s.look}"
         f"{f' (kept as {s.kept})' if s.kept else ''}"
         for s in page.settings
     ]

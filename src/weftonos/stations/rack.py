@@ -14,6 +14,7 @@ from weftonos.core.bobbin.gauge import read_gauge
 from weftonos.core.bobbin.rack import Bobbin, BobbinCase
 from weftonos.core.bobbin.screw import ScrewResponse, learn_response
 from weftonos.core.bobbin.verdict import verdict_in_words
+from weftonos.core.kernel.spoken import pull_range
 from weftonos.core.setup.setup import Setup
 from weftonos.exchange.labels import bobbin_card, case_label
 from weftonos.exchange.strip import Sheet
@@ -162,7 +163,7 @@ def label_sheet(workshop: Workshop, case_id: int) -> Sheet:
     row = workshop.rack.case(case_id)
     target = workshop.ordinary_target(row.machine_id, case_id) if row.machine_id and not row.struck_at else None
     machine = workshop.machine(row.machine_id).spec.nickname if row.machine_id else ""
-    says = f"{target.low:.0f} to {target.high:.0f} mN" if target else "your own number"
+    says = pull_range(target.low, target.high) if target else "your own number"
     return case_label(row.spec.label, row.spec.kept_for, says, machine)
 
 

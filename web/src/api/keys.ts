@@ -1,5 +1,8 @@
 /** A write carries a key of its own; its repeat, by a second tap or after a lost answer, carries the same one. */
 export const KEY_HEADER = "idempotency-key";
+const UNITS_HEADER = "x-units";
+/** What every request says of this screen's units; set by them, since they need what the server says of units. */
+export const unitsHeader = { said: () => "" };
 /** So long a write like one whose answer was lost is taken for its repeat. */
 const REPEATED_WITHIN_MS = 10 * 60_000;
 const STORED = "weftonos.unanswered";
@@ -60,6 +63,7 @@ const MOST_OWN = 200;
 
 /** Sends a request of this page, a write with its key. */
 export async function send(request: Request): Promise<Response> {
+  if (unitsHeader.said()) request.headers.set(UNITS_HEADER, unitsHeader.said());
   if (request.method === "GET") {
     try {
       return await fetch(request);

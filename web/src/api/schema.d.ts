@@ -6527,8 +6527,14 @@ export interface components {
             forms: components["schemas"]["Word"][];
             /** Grades */
             grades: components["schemas"]["GradeFacts"][];
+            /** Length Units */
+            length_units: components["schemas"]["Word"][];
             /** Lofts */
             lofts: components["schemas"]["Word"][];
+            /** Metres Per Yard */
+            metres_per_yard: number;
+            /** Mm Per Inch */
+            mm_per_inch: number;
             /** Mn Per */
             mn_per: {
                 [key: string]: number;

@@ -32,16 +32,6 @@ export const numberIn = (field: string, text: string) => numbersIn({ [field]: te
 /** A number that may be left out: `null` for an empty field. */
 export const optionalNumber = (field: string, text: string) => (text.trim() ? numberIn(field, text) : null);
 
-/** Several of them, by the names the server gives its fields. */
-export function optionalNumbers<Field extends string>(texts: Record<Field, string>): Record<Field, number | null> {
-  const empty = Object.keys(texts).filter((field) => !texts[field as Field].trim());
-  const typed = Object.fromEntries(Object.entries<string>(texts).filter(([field]) => !empty.includes(field)));
-  return { ...Object.fromEntries(empty.map((field) => [field, null])), ...numbersIn(typed) } as Record<
-    Field,
-    number | null
-  >;
-}
-
 /** The pulls of a reading as they are typed: `"204  199-210"`. */
 export function readPulls(text: string) {
   return text

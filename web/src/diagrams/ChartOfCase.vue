@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { pullFigure, spoken } from "../units";
 import { computed } from "vue";
 import type { Schemas } from "../api/client";
 
@@ -39,7 +40,7 @@ const levels = computed(() =>
   <svg :viewBox="`0 0 ${W} 280`" role="img" :aria-label="`Chart of ${points.length} sessions. ${chart.says.join(' ')}`">
     <g v-for="l in levels" :key="`${l.v}${l.dash}`">
       <path :d="`M${LEFT} ${l.y(l.v)}H${W - 8}`" :class="['level', { dash: l.dash }]" />
-      <text :x="LEFT - 6" :y="l.y(l.v) + 5" class="number">{{ l.v.toFixed(0) }}</text>
+      <text :x="LEFT - 6" :y="l.y(l.v) + 5" class="number">{{ pullFigure(l.v) }}</text>
     </g>
     <path :d="line(meanY, (p) => p.mean)" class="line" />
     <path :d="line(rangeY, (p) => p.range)" class="line" />
@@ -49,8 +50,8 @@ const levels = computed(() =>
       <path v-if="p.range_out" :d="`M${x(i) - 8} ${rangeY(p.range) - 8}l16 16m-16 0l16 -16`" class="out" />
       <circle v-else :cx="x(i)" :cy="rangeY(p.range)" r="5" class="dot" />
     </g>
-    <text :x="W - 8" y="14" class="name">mean of each session, mN</text>
-    <text :x="W - 8" y="186" class="name">range within each session, mN</text>
+    <text :x="W - 8" y="14" class="name">mean of each session, {{ spoken.force }}</text>
+    <text :x="W - 8" y="186" class="name">range within each session, {{ spoken.force }}</text>
   </svg>
 </template>
 

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { optionalMetres, stretchUnit } from "../units";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, onUnmounted, ref, watch } from "vue";
@@ -8,7 +9,7 @@ import { useHere, useMachineId } from "../composables/machine";
 import { clockHours } from "../words";
 import FieldBox from "./FieldBox.vue";
 import { useNote } from "../composables/send";
-import { numberIn, optionalNumber } from "../composables/fields";
+import { numberIn } from "../composables/fields";
 
 /** The stitching clock, and time noted by hand; `main` where it is what the screen is about. */
 defineProps<{ main?: boolean }>();
@@ -29,7 +30,7 @@ watch(
 const minutes = ref("");
 const metres = ref("");
 const here = useHere();
-const sewn = () => optionalNumber("metres", metres.value);
+const sewn = () => optionalMetres("metres", metres.value);
 function then() {
   [minutes.value, metres.value] = ["", ""];
   now.value = Date.now();
@@ -73,7 +74,7 @@ function note(one: (typeof all)[number]) {
       <p class="answer" :class="{ small: !main }" :data-answer="main ? '' : undefined">
         {{ clockHours(elapsed) }} <small>h</small>
       </p>
-      <FieldBox label="Metres stitched, if the machine counts them" :error="problem?.fields.metres"
+      <FieldBox :label="`Stitched, ${stretchUnit()}, if the machine counts it`" :error="problem?.fields.metres"
         ><InputText v-model="metres" inputmode="decimal"
       /></FieldBox>
       <Button :data-new="main ? '' : undefined" label="Stop the clock" size="large" class="big" @click="note(stop)" />
@@ -102,7 +103,7 @@ function note(one: (typeof all)[number]) {
           <FieldBox label="Minutes stitched" :error="problem?.fields.minutes"
             ><InputText v-model="minutes" inputmode="decimal"
           /></FieldBox>
-          <FieldBox label="Metres, if known" :error="problem?.fields.metres"
+          <FieldBox :label="`Stitched, ${stretchUnit()}, if known`" :error="problem?.fields.metres"
             ><InputText v-model="metres" inputmode="decimal"
           /></FieldBox>
           <Button type="submit" label="Note the minutes" outlined :disabled="!minutes" />

@@ -1,19 +1,26 @@
 <script setup lang="ts">
+import { metresTyped, stretch, stretchUnit } from "../units";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, ref } from "vue";
 import { answer, client } from "../api/client";
 import { useRun } from "../api/queries";
 import { useHere, useMachineId } from "../composables/machine";
-import { clockHours, fixed, percent } from "../words";
+import { clockHours, percent } from "../words";
 import FieldBox from "./FieldBox.vue";
 import { useNote } from "../composables/send";
-import { readNumber } from "../composables/fields";
 
 /** How far the bobbin that is in still goes, by the metres and the pace on record. */
 const machine = useMachineId();
 const next = ref("");
-const nextLine = computed(() => readNumber(next.value));
+const lineTyped = () => {
+  try {
+    return next.value ? metresTyped("next_line_m", next.value) : undefined;
+  } catch {
+    return undefined;
+  }
+};
+const nextLine = computed(() => lineTyped());
 const { data, error: nextError } = useRun(machine, nextLine);
 const left = computed(() => data.value?.bobbin);
 const here = useHere();
@@ -26,7 +33,7 @@ const fresh = useNote(() => answer(client.POST("/api/machines/{machine_id}/bobbi
   <section v-if="data" class="panel stack" aria-live="polite">
     <h2>The bobbin, {{ data.setup.bobbin?.name ?? "none" }}</h2>
     <template v-if="left">
-      <p class="answer half">{{ fixed(left.stitched_m_left) }} m <small>of stitching left</small></p>
+      <p class="answer half">{{ stretch(left.stitched_m_left) }} <small>of stitching left</small></p>
       <svg viewBox="0 0 600 26" role="img" :aria-label="left.text">
         <rect width="600" height="26" class="track" />
         <rect :width="600 * left.share" height="26" :class="left.low ? 'low' : 'full'" />
@@ -34,11 +41,13 @@ const fresh = useNote(() => answer(client.POST("/api/machines/{machine_id}/bobbi
       <p>
         {{ percent(left.share) }} of the bobbin<template v-if="data.bobbin_minutes != null"
           >, about {{ clockHours(data.bobbin_minutes) }} h at your pace</template
-        >. {{ fixed(data.stitched_m ?? 0) }} m sewn on it<template v-if="data.by_pace_m"
-          >, {{ fixed(data.by_pace_m) }} of them by the pace</template
+        >. {{ stretch(data.stitched_m ?? 0) }} sewn on it<template v-if="data.by_pace_m"
+          >, {{ stretch(data.by_pace_m) }} of it by the pace</template
         >.
       </p>
-      <FieldBox label="The next line, m" :error="nextError ? 'A line is 0 to 1000 m.' : undefined"
+      <FieldBox
+        :label="`The next line, ${stretchUnit()}`"
+        :error="nextError ? `A line is 0 to ${stretch(1000)}.` : undefined"
         ><InputText v-model="next" inputmode="decimal"
       /></FieldBox>
       <p v-if="left.enough != null" class="verdict" :class="left.enough ? 'enough' : 'short'">

@@ -9,6 +9,7 @@ from typing import Literal
 
 from weftonos.core.kernel.errors import LONGEST_NOTE, CraftError, require_between, require_text
 from weftonos.core.kernel.sandwich import Motion, Sandwich
+from weftonos.core.kernel.spoken import pull
 from weftonos.core.kernel.stitch import check_grade
 from weftonos.core.setup.differences import reading_changed
 from weftonos.core.setup.setup import Setup
@@ -94,7 +95,7 @@ def kept_figures(recipe: Recipe, setup: Setup, mark_moved: float = 0) -> KeptFig
         grade=own.grade if own else recipe.grade,
         motion=setup.look.motion if setup.look else recipe.motion,
         bobbin_mn=bobbin_mn,
-        bobbin_words=by_hand if bobbin_mn is None else f"{bobbin_mn:.0f} mN",
+        bobbin_words=by_hand if bobbin_mn is None else pull(bobbin_mn),
         wants=tuple(wants),
     )
 
@@ -151,6 +152,6 @@ def why_stale(
         if case.screw_turned_at and case.screw_turned_at > kept_at:
             why.append(Stale(f"the screw of case {case.label} was turned since", case.screw_turned_at))
         if case.last_mn and setup.reading and reading_changed(setup.reading.mean_mn, case.last_mn):
-            why.append(Stale(f"case {case.label} reads {case.last_mn:.0f} mN now"))
+            why.append(Stale(f"case {case.label} reads {pull(case.last_mn)} now"))
     why += [Stale(f"{name} is no longer in the drawer") for name in gone]
     return tuple(why)

@@ -11,6 +11,7 @@ import numpy as np
 
 from weftonos.core.bobbin.events import Phase, ReadingConditions
 from weftonos.core.kernel.counting import student_quantile
+from weftonos.core.kernel.spoken import pull_range
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.thread.thread import FIBRE_NAMES, Fibre
 
@@ -92,9 +93,9 @@ def _effect(readings: Sequence[ReadUnder], level: _Level) -> Effect | None:
     counts = Counter(said for _, said in used)
     subject = one[0].upper() + one[1:]
     text = (
-        f"{subject} reads {low:.0f} to {high:.0f} mN over {other} in this case."
+        f"{subject} reads {pull_range(low, high)} over {other} in this case."
         if low > 0
-        else f"{subject} against {other}: no difference to be seen yet in this case ({low:.0f} to {high:.0f} mN)."
+        else f"{subject} against {other}: no difference to be seen yet in this case ({pull_range(low, high)})."
     )
     return Effect(
         what=f"{one} over {other}", low_mn=low, high_mn=high, readings=(counts[one], counts[other]), text=text

@@ -12,6 +12,7 @@ from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.kernel.advice import DO_NOT_FORCE, Caution, Reason
 from weftonos.core.kernel.errors import CraftError, require_between
 from weftonos.core.kernel.force import MN_PER, ForceUnit, from_mn, to_mn
+from weftonos.core.kernel.spoken import pull, pull_figure, pull_range
 from weftonos.core.kernel.standing import Standing, estimate
 
 CALM_BELOW = estimate(0.05, "", "half the range over the mean")
@@ -121,9 +122,7 @@ def read_gauge(
     swing, between = _swing(pulls)
     calmness = _calmness(swing)
     reasons = [
-        Reason(
-            text=f"Mean of {len(pulls)} pull{'s' if len(pulls) > 1 else ''}: {mean_mn:.0f} mN.", rule="mean_of_pulls"
-        )
+        Reason(text=f"Mean of {len(pulls)} pull{'s' if len(pulls) > 1 else ''}: {pull(mean_mn)}.", rule="mean_of_pulls")
     ]
     if len(pulls) == 1:
         reasons.append(
@@ -152,16 +151,16 @@ def read_gauge(
         text = "Kept as a number. When a stitch is beautiful, this is the number to come back to."
         reasons.append(Reason(text="No number is usual here: find your own.", rule="own_number"))
     elif mean_mn < target.low:
-        verdict, text = Verdict.LOW, f"Low: {target.low - mean_mn:.0f} mN under {target.low:.0f}."
+        verdict, text = Verdict.LOW, f"Low: {pull(target.low - mean_mn)} under {pull_figure(target.low)}."
     elif mean_mn > target.high:
-        verdict, text = Verdict.HIGH, f"High: {mean_mn - target.high:.0f} mN over {target.high:.0f}."
+        verdict, text = Verdict.HIGH, f"High: {pull(mean_mn - target.high)} over {pull_figure(target.high)}."
     else:
         verdict, text = Verdict.ON_TARGET, "On target. Leave the screw alone."
     if target is not None:
         origin = f" ({target.origin})" if target.origin else ""
         reasons.append(
             Reason(
-                text=f"Target {target.low:.0f} to {target.high:.0f} mN{origin}.",
+                text=f"Target {pull_range(target.low, target.high)}{origin}.",
                 rule="bobbin_target",
                 standing=target.standing,
             )

@@ -14,6 +14,7 @@ from enum import StrEnum
 
 from weftonos.core.kernel.counting import Z95
 from weftonos.core.kernel.errors import require_between
+from weftonos.core.kernel.spoken import pull
 from weftonos.core.kernel.standing import estimate, practice
 
 RESPONSE_MEAN = estimate(0.025, "per minute", "change of ln(reading) per minute of the clock")
@@ -131,5 +132,5 @@ def advise_turn(mean_mn: float, aim_mn: float, history: Sequence[ScrewTurn] = ()
         expected_low_mn=math.exp(log_expected - half),
         expected_high_mn=math.exp(log_expected + half),
         text=f"{direction.value.capitalize()} {minutes} minute{'s' if minutes > 1 else ''}, {way}. "
-        f"Expect about {expected:.0f} mN, then pull again.",
+        f"Expect about {pull(expected)}, then pull again.",
     )

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from weftonos.core.bobbin.thread_use import BobbinClass, thread_per_stitch_mm, wound_length_m
 from weftonos.core.kernel.errors import require_between
+from weftonos.core.kernel.spoken import length
 from weftonos.core.kernel.standing import estimate, practice
 from weftonos.core.thread.thread import Thread
 
@@ -109,12 +110,12 @@ def bobbin_left(
     each = thread_per_stitch_mm(stitch_length_mm, sandwich_mm)
     whole = wound_length_m(size, thread, fill) * stitch_length_mm / each
     left = max(0.0, whole - stitched_m)
-    enough = None if next_line_m is None else left >= (1 + BOBBIN_LOW.value) * next_line_m
-    text = f"About {left:.0f} m of stitching left, {left / whole:.0%} of the bobbin."
-    if enough is False:
-        text += f" Change it before the next line of {next_line_m:g} m."
-    elif enough:
-        text += f" Enough for the next line of {next_line_m:g} m."
+    enough = None
+    text = f"About {length(left)} of stitching left, {left / whole:.0%} of the bobbin."
+    if next_line_m is not None:
+        enough = left >= (1 + BOBBIN_LOW.value) * next_line_m
+        does = "Enough for" if enough else "Change it before"
+        text += f" {does} the next line of {length(next_line_m)}."
     return BobbinLeft(
         stitched_m_left=left, share=left / whole, low=left / whole < BOBBIN_LOW.value, enough=enough, text=text
     )

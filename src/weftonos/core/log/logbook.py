@@ -15,6 +15,7 @@ from weftonos.core.bobbin.events import BobbinLook, BobbinReading, Method, Part,
 from weftonos.core.bobbin.purpose import PURPOSE_NAMES, Purpose, PurposeSet
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.scale import TopScale
+from weftonos.core.kernel.spoken import length, pull, pull_range
 from weftonos.core.kernel.stitch import GRADES
 from weftonos.core.log.run import ClockStarted, Run
 from weftonos.core.mend.diagnosis import CheckAnswer
@@ -238,7 +239,7 @@ def describe(
             which = f"Case {setup.case.label}" if setup.case else "A case"
             return f"{which} is in again, with {setup.bobbin.name if setup.bobbin else 'its bobbin'}"
         case PurposeSet(purpose=purpose, target=target):
-            own = f", {target.low:.0f} to {target.high:.0f} mN" if target else ""
+            own = f", {pull_range(target.low, target.high)}" if target else ""
             return f"The bobbin is set for {PURPOSE_NAMES[purpose]}{own}"
         case KnobSet(setting=setting):
             return "Top tension left to the machine" if setting is None else f"Top tension set {_place(scale, setting)}"
@@ -264,7 +265,7 @@ def describe(
         case NeedleRetired():
             return f"Needle out: {payload.why.value.replace('_', ' ')}"
         case Run():
-            metres = f", {payload.metres:.0f} m" if payload.metres is not None else ""
+            metres = f", {length(payload.metres)}" if payload.metres is not None else ""
             quilt = f" on {payload.quilt}" if payload.quilt else ""
             return f"{hours_in_words(payload.minutes)} stitched{quilt}{metres}"
         case ClockStarted():
@@ -279,9 +280,9 @@ def describe(
         case BobbinReading():
             swing = f", swing {payload.swing:.0%}" if payload.swing is not None else ""
             if payload.method is Method.HANG:
-                return f"{payload.mean_mn:.0f} mN by the hang test, {payload.pulls[0].mean:g} g"
+                return f"{pull(payload.mean_mn)} by the hang test, {payload.pulls[0].mean:g} g"
             count = len(payload.pulls)
-            return f"{payload.mean_mn:.0f} mN from {count} pull{'s' if count > 1 else ''}{swing}"
+            return f"{pull(payload.mean_mn)} from {count} pull{'s' if count > 1 else ''}{swing}"
         case BobbinLook():
             return f"{payload.test.value.capitalize()} test: {payload.feel.value}"
         case ScrewTurned(minutes=minutes):

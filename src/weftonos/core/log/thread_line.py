@@ -13,6 +13,7 @@ from weftonos.core.bobbin.events import Feel
 from weftonos.core.bobbin.gauge import Calmness
 from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.bobbin.winding import BOBBIN_LOW
+from weftonos.core.kernel.spoken import pull, pull_range
 from weftonos.core.kernel.stations import Station
 from weftonos.core.kernel.stitch import GRADES
 from weftonos.core.mend.upkeep import UpkeepKind, UpkeepState
@@ -194,7 +195,7 @@ def _bobbin(machine: Machine, setup: Setup, target: BobbinTarget | None) -> Knot
         why = "This bobbin has not been read." if setup.bobbin else "Choose the bobbin thread first."
         fact = "feel the bobbin" if machine.has_gauge is False else "pull the gauge"
         return Knot(station=Station.BOBBIN, state=KnotState.TO_DO, fact=fact, why=why)
-    fact = f"{reading.mean_mn:.0f} mN"
+    fact = pull(reading.mean_mn)
     if reading.calmness is Calmness.FAULT:
         return Knot(
             station=Station.BOBBIN,
@@ -208,7 +209,7 @@ def _bobbin(machine: Machine, setup: Setup, target: BobbinTarget | None) -> Knot
             station=Station.BOBBIN,
             state=KnotState.CAUTION,
             fact=f"{fact}, {side}",
-            why=f"Target {target.low:.0f} to {target.high:.0f} mN.",
+            why=f"Target {pull_range(target.low, target.high)}.",
         )
     return Knot(station=Station.BOBBIN, state=KnotState.READY, fact=fact)
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
+from weftonos.core.kernel.spoken import pull
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.setup.setup import Setup
 
@@ -70,5 +71,5 @@ def differences(before: Setup, after: Setup) -> tuple[Difference, ...]:
     if before.reading:
         now = after.reading.mean_mn if after.reading else None
         if now is None or reading_changed(before.reading.mean_mn, now):
-            note(Changed.BOBBIN_READING, f"{before.reading.mean_mn:.0f} mN", f"{now:.0f} mN" if now else "not read")
+            note(Changed.BOBBIN_READING, pull(before.reading.mean_mn), pull(now) if now else "not read")
     return tuple(found)

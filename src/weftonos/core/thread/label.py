@@ -10,8 +10,10 @@ import math
 import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from weftonos.core.kernel.errors import CraftError, require_text
+from weftonos.core.kernel.spoken import METRES_PER_YARD, MM_PER_INCH
 from weftonos.core.thread.drawer import DrawerThread, Form, ThreadFinish
 from weftonos.core.thread.linear_density import SYSTEM_NAMES, WeightSystem
 from weftonos.core.thread.thread import (
@@ -25,8 +27,6 @@ from weftonos.core.thread.thread import (
 )
 
 LONGEST = 120
-MM_PER_INCH = 25.4
-M_PER_YARD = 0.9144
 
 #: Words for a fibre; the longer ones are looked for first.
 _FIBRES: dict[str, Fibre] = {
@@ -138,8 +138,7 @@ class LabelAnswer:
     ask: str
 
 
-@dataclass(frozen=True)
-class _Count:
+class _Count(NamedTuple):
     value: float
     system: WeightSystem
     strands: int = 1
@@ -235,7 +234,7 @@ def _float(number: str) -> float:
 def _counts(line: str, fibre: Fibre | None) -> tuple[list[_Count], float | None, str]:
     """Return the ways to read the number, or a thickness in mm, and the rest of the line."""
     if thick := _THICK.search(line):
-        mm = _float(thick[1]) * (1 if thick[2] == "mm" else MM_PER_INCH)
+        mm = _float(thick[1]) * (1 if thick[2] == "mm" else MM_PER_INCH.value)
         return [], mm, _without(line, thick)
     ply = _PLY.search(line)
     rest = _without(line, ply) if ply else line
@@ -296,7 +295,7 @@ def _length(line: str) -> tuple[float | None, str]:
     found = _LONG.search(line)
     if not found:
         return None, line
-    metres = _float(found[1]) * (M_PER_YARD if found[2].startswith("y") else 1)
+    metres = _float(found[1]) * (METRES_PER_YARD.value if found[2].startswith("y") else 1)
     return round(metres), _without(line, found)
 
 

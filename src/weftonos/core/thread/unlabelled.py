@@ -10,6 +10,7 @@ from dataclasses import dataclass
 
 from weftonos.core.kernel.counting import Z95
 from weftonos.core.kernel.errors import require_between
+from weftonos.core.kernel.spoken import length
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.thread.linear_density import LinearDensity
 from weftonos.core.thread.thread import FIBRE_DENSITY, PACKING, Construction, Fibre, diameter_mm
@@ -62,7 +63,7 @@ def weigh(grams: float, metres: float, scale_step_g: float, fibre: Fibre, constr
     tex = LinearDensity(grams / metres * 1000).tex
     share = math.hypot(scale_step_g / 2 / grams, LENGTH_ERROR.value)
     need = scale_step_g / 2 / WEIGHED_WELL.value / (tex / 1000)
-    hint = "" if share < WEIGHED_FAIRLY.value else f" Weigh {need:.0f} m for about {WEIGHED_WELL.value:.0%}."
+    hint = "" if share < WEIGHED_FAIRLY.value else f" Weigh {length(need)} for about {WEIGHED_WELL.value:.0%}."
     return _measured(tex=tex, share=share, fibre=fibre, construction=construction, hint=hint)
 
 

@@ -8,7 +8,7 @@ import { useHere, useMachineId } from "../../composables/machine";
 import { useSend, useTakeBack } from "../../composables/send";
 import SeenMark from "../../diagrams/SeenMark.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
-import { ZONE } from "../../words";
+import { printed } from "../../units";
 
 /**
  * A whole ladder at once: a column a step, looser to tighter, and one tap where the stitch looks so. Steps go between
@@ -107,7 +107,7 @@ const named = (setting: number) =>
   data.value?.words[data.value.settings.indexOf(setting)] ?? String(+setting.toFixed(3));
 const nameOf = (grade: number) => words.value?.grades.find((g) => g.grade === grade)?.name ?? "";
 const strip = (form: string, paper: string) =>
-  `/api/machines/${machine.value}/strip.${form}?plan=${plan.value}&motion=${props.motion}&paper=${paper}&${ZONE}`;
+  `/api/machines/${machine.value}/strip.${form}?plan=${plan.value}&motion=${props.motion}&paper=${paper}&${printed()}`;
 </script>
 
 <template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { printed } from "../../units";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, ref, shallowRef } from "vue";
@@ -7,7 +8,7 @@ import { answer, client, type Schemas } from "../../api/client";
 import { type RecipeQuery, useRecipes } from "../../api/queries";
 import { useMachineId } from "../../composables/machine";
 import ToggleRow from "../../parts/ToggleRow.vue";
-import { CHANGED, day, ZONE } from "../../words";
+import { CHANGED, day } from "../../words";
 import { useSend, useTakeBack } from "../../composables/send";
 
 type Item = Schemas["RecipeItem"];
@@ -118,7 +119,7 @@ const whyStale = (item: Item) =>
           <Button label="What differs" text :aria-label="`What differs: ${nameOf(item)}`" @click="compare(item)" />
         </template>
         <a
-          :href="`/api/recipes/${item.entry.id}/card.pdf?${ZONE}`"
+          :href="`/api/recipes/${item.entry.id}/card.pdf?${printed()}`"
           target="_blank"
           :aria-label="`Card of ${nameOf(item)}, PDF`"
           >Card</a

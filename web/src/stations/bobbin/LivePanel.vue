@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { pullFigure, spoken } from "../../units";
 import { useQuery } from "@tanstack/vue-query";
 import Button from "primevue/button";
 import { computed, onUnmounted, ref, shallowRef } from "vue";
@@ -113,7 +114,8 @@ function imported(found: Schemas["ReadCsv"]) {
       <section class="panel stack" aria-live="polite">
         <template v-if="read">
           <p class="answer" data-answer>
-            {{ fixed(read.mean_mn) }} <small>mN</small> <small class="soft">swing {{ percent(read.swing) }}</small>
+            {{ pullFigure(read.mean_mn) }} <small>{{ spoken.force }}</small>
+            <small class="soft">swing {{ percent(read.swing) }}</small>
           </p>
           <p class="verdict" :class="read.cause === 'sound' ? 'sound' : 'fault'">{{ read.text }}</p>
           <p class="soft">

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { printed, pull, pullFigure, pulls, rangeTyped, spoken } from "../../units";
 import { keepPreviousData, useQuery } from "@tanstack/vue-query";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
@@ -9,9 +10,9 @@ import ChartOfCase from "../../diagrams/ChartOfCase.vue";
 import { useHere, useMachineId } from "../../composables/machine";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
 import FieldBox from "../../parts/FieldBox.vue";
-import { choices, day, fixed, percent } from "../../words";
+import { choices, day, percent } from "../../words";
 import { useNote, useSend, useStriking } from "../../composables/send";
-import { numberIn, numbersIn } from "../../composables/fields";
+import { numberIn } from "../../composables/fields";
 import ThreadChoice from "../../parts/ThreadChoice.vue";
 
 defineProps<{ station: Schemas["BobbinStation"] }>();
@@ -48,7 +49,7 @@ const addCase = useSend(
           bobbin_class: caseForm.bobbin_class,
           kept_for: caseForm.kept_for,
           backlash: caseForm.backlash,
-          target: caseForm.low || caseForm.high ? numbersIn({ low: caseForm.low, high: caseForm.high }) : null,
+          target: caseForm.low || caseForm.high ? rangeTyped(caseForm.low, caseForm.high) : null,
         },
       }),
     ),
@@ -128,7 +129,7 @@ const sound = useNote((body: Schemas["Mark"]) =>
                 <span class="soft"
                   >class {{ c.spec.bobbin_class }}, {{ c.spec.backlash
                   }}<template v-if="c.spec.target"
-                    >, own range {{ fixed(c.spec.target.low) }}–{{ fixed(c.spec.target.high) }} mN</template
+                    >, own range {{ pulls(c.spec.target.low, c.spec.target.high) }}</template
                   ></span
                 >
                 <span class="soft line"
@@ -148,9 +149,8 @@ const sound = useNote((body: Schemas["Mark"]) =>
               </td>
               <td class="num">
                 <template v-if="c.last_mn"
-                  ><strong class="mn">{{ fixed(c.last_mn) }}</strong> mN<span class="soft line">{{
-                    c.last_at ? day(c.last_at) : ""
-                  }}</span></template
+                  ><strong class="mn">{{ pullFigure(c.last_mn) }}</strong> {{ spoken.force
+                  }}<span class="soft line">{{ c.last_at ? day(c.last_at) : "" }}</span></template
                 >
               </td>
               <td class="links">
@@ -161,13 +161,13 @@ const sound = useNote((body: Schemas["Mark"]) =>
                   :aria-label="`Case ${c.spec.label} is in again`"
                   @click="putBack.go(c.id)" />
                 <a
-                  :href="`/api/cases/${c.id}/label.pdf`"
+                  :href="`/api/cases/${c.id}/label.pdf?${printed()}`"
                   target="_blank"
                   :aria-label="`Label of case ${c.spec.label}, PDF`"
                   >Label</a
                 >
                 <a
-                  :href="`/api/cases/${c.id}/label.svg`"
+                  :href="`/api/cases/${c.id}/label.svg?${printed()}`"
                   target="_blank"
                   :aria-label="`SVG: label of case ${c.spec.label}`"
                   >SVG</a
@@ -192,8 +192,8 @@ const sound = useNote((body: Schemas["Mark"]) =>
         <p class="soft">
           Means and ranges of the sessions (Shewhart; factors ASTM E2587).<template
             v-if="charted.chart.within != null && charted.chart.between != null">
-            Limits from both spreads: {{ fixed(charted.chart.within, 1) }} mN from pull to pull,
-            {{ fixed(charted.chart.between, 1) }} from sitting to sitting.</template
+            Limits from both spreads: {{ pull(charted.chart.within) }} from pull to pull,
+            {{ pull(charted.chart.between) }} from sitting to sitting.</template
           >
         </p>
       </section>
@@ -229,7 +229,7 @@ const sound = useNote((body: Schemas["Mark"]) =>
                   :aria-label="`Into ${chosen.spec.label}: ${b.spec.label}`"
                   @click="load.go(b)" />
                 <a
-                  :href="`/api/bobbins/${b.id}/card.pdf`"
+                  :href="`/api/bobbins/${b.id}/card.pdf?${printed()}`"
                   target="_blank"
                   :aria-label="`Card of bobbin ${b.spec.label}, PDF`"
                   >Card</a
@@ -264,10 +264,10 @@ const sound = useNote((body: Schemas["Mark"]) =>
             v-model="caseForm.backlash"
             label="Against backlash"
             :options="choices<Schemas['Backlash']>(words?.backlashes)" />
-          <FieldBox label="Its own range from, mN" :error="addCase.error('low')"
+          <FieldBox :label="`Its own range from, ${spoken.force}`" :error="addCase.error('low')"
             ><InputText v-model="caseForm.low" inputmode="decimal"
           /></FieldBox>
-          <FieldBox label="to, mN" :error="addCase.error('high')"
+          <FieldBox :label="`to, ${spoken.force}`" :error="addCase.error('high')"
             ><InputText v-model="caseForm.high" inputmode="decimal"
           /></FieldBox>
           <Button type="submit" class="wide" label="Put the case on the rack" :loading="addCase.pending.value" />

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { pull, pullBeside, pullFigure, pulls, spoken } from "../../units";
 import Button from "primevue/button";
 import { computed, reactive, ref, watch } from "vue";
 import { answer, client, Problem, type Schemas } from "../../api/client";
@@ -12,7 +13,7 @@ import FiguresNote from "../../parts/FiguresNote.vue";
 import NumberPad from "../../parts/NumberPad.vue";
 import ReasonList from "../../parts/ReasonList.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
-import { day, fixed, percent, time } from "../../words";
+import { day, percent, time } from "../../words";
 import ByHand from "./ByHand.vue";
 import NumberPanel from "./NumberPanel.vue";
 import SwapPanel from "./SwapPanel.vue";
@@ -48,7 +49,7 @@ const conditions = reactive<Schemas["ReadingConditions"]>({ full_bobbin: null, l
 const both = ref(false);
 const entry = ref("");
 const low = ref("");
-const pulls = ref<Schemas["Pull"][]>([]);
+const taking = ref<Schemas["Pull"][]>([]);
 const field = ref<HTMLInputElement>();
 const refused = ref("");
 // Ready for the first number, without pulling the answer out of sight.
@@ -56,7 +57,7 @@ watch(field, (input) => input?.focus({ preventScroll: true }));
 
 const body = computed(() => ({
   unit: unit.value,
-  pulls: pulls.value,
+  pulls: taking.value,
   case: caseId.value || null,
   conditions: { ...conditions },
 }));
@@ -88,9 +89,9 @@ function add() {
 async function take(typed: { low: string; high: string }) {
   refused.value = "";
   try {
-    const pull = both.value ? numbersIn(typed) : { value: numberIn("value", typed.high) };
-    judged.value = await judge({ ...body.value, pulls: [...pulls.value, pull] });
-    pulls.value = [...pulls.value, pull];
+    const one = both.value ? numbersIn(typed) : { value: numberIn("value", typed.high) };
+    judged.value = await judge({ ...body.value, pulls: [...taking.value, one] });
+    taking.value = [...taking.value, one];
   } catch (problem) {
     refused.value = (problem as Problem).message;
     if (!entry.value) [low.value, entry.value] = [typed.low, typed.high];
@@ -98,7 +99,7 @@ async function take(typed: { low: string; high: string }) {
 }
 const keep = useNote(
   () => answer(client.POST("/api/machines/{machine_id}/readings", { ...here(), body: body.value })),
-  { says: (kept) => `Kept: ${kept.text}.`, then: () => (pulls.value = []) },
+  { says: (kept) => `Kept: ${kept.text}.`, then: () => (taking.value = []) },
 );
 async function submit() {
   refused.value = "";
@@ -123,7 +124,7 @@ const turned = useNote(
 );
 async function noteTurn() {
   if (!turn.value) return;
-  if (pulls.value.length) await submit();
+  if (taking.value.length) await submit();
   const minutes = turn.value.direction === "tighten" ? turn.value.minutes : -turn.value.minutes;
   await turned.go(minutes);
   field.value?.focus();
@@ -136,9 +137,9 @@ const FEEL_SAYS = {
 };
 const target = computed(() => props.station.target ?? null);
 const prompt = computed(() => {
-  const pull = `Pull ${pulls.value.length + 1}`;
-  if (!both.value) return pull;
-  return low.value ? `${pull}: highest (lowest was ${low.value})` : `${pull}: lowest`;
+  const which = `Pull ${taking.value.length + 1}`;
+  if (!both.value) return which;
+  return low.value ? `${which}: highest (lowest was ${low.value})` : `${which}: lowest`;
 });
 </script>
 
@@ -151,7 +152,8 @@ const prompt = computed(() => {
             Last reading of this bobbin, {{ day(last.read_at) }} {{ time(last.read_at) }}
           </p>
           <p class="answer" data-answer>
-            {{ fixed(shown.mean_mn) }} <small>mN</small> <small class="soft">{{ fixed(shown.mean_gf, 1) }} gf</small>
+            {{ pullFigure(shown.mean_mn) }} <small>{{ spoken.force }}</small>
+            <small class="soft">{{ pullBeside(shown.mean_mn) }}</small>
           </p>
           <p class="verdict state" :class="shown.verdict">
             {{ HEAD[shown.verdict]
@@ -212,8 +214,7 @@ const prompt = computed(() => {
             :tighten="turn.direction === 'tighten'"
             :words="`The case from its screw side: ${turn.text}`" />
           <p class="soft">
-            The larger screw. Expect {{ fixed(turn.expected_low_mn) }} to {{ fixed(turn.expected_high_mn) }} mN after
-            it.
+            The larger screw. Expect {{ pulls(turn.expected_low_mn, turn.expected_high_mn) }} after it.
           </p>
           <Button
             class="turned"
@@ -230,23 +231,16 @@ const prompt = computed(() => {
           :mean="shown?.mean_mn"
           :swing="shown?.swing"
           :target="target"
-          :words="shown ? `Gauge at ${fixed(shown.mean_mn)} millinewton` : 'Gauge at rest'" />
+          :words="shown ? `Gauge at ${pull(shown.mean_mn)}` : 'Gauge at rest'" />
         <p class="soft target-line">
-          <template v-if="target"
-            >Target {{ fixed(target.low) }}–{{ fixed(target.high) }} mN
-            <template v-if="perUnit"
-              >({{ fixed(target.low / perUnit.gf, 1) }}–{{ fixed(target.high / perUnit.gf, 1) }} gf)</template
-            >: {{ target.origin }}.</template
-          >
+          <template v-if="target">Target {{ pulls(target.low, target.high) }}: {{ target.origin }}.</template>
           <template v-else-if="!station.drops_in">{{ station.no_number }}</template>
           <template v-if="station.usual && target?.origin !== station.usual.origin">
-            {{ " " }}One school's for this throat: {{ fixed(station.usual.low) }}–{{
-              fixed(station.usual.high)
-            }}.</template
+            {{ " " }}One school's for this throat: {{ pulls(station.usual.low, station.usual.high) }}.</template
           >
         </p>
       </section>
-      <NumberPanel v-if="!station.drops_in" :station="station" :unit="unit" />
+      <NumberPanel v-if="!station.drops_in" :station="station" />
       <SwapPanel v-if="shown?.verdict === 'fluttering'" :case-id="caseId" :item="0" />
       <section v-if="shown" class="panel stack">
         <h2>Why</h2>
@@ -259,7 +253,7 @@ const prompt = computed(() => {
       <ByHand v-if="station.has_gauge === false && !station.drops_in" :case-id="caseId" open />
       <section v-if="!station.drops_in" class="panel stack hand">
         <p v-if="judged" class="at-pad state" :class="judged.verdict" aria-hidden="true">
-          {{ fixed(judged.mean_mn) }} mN · {{ HEAD[judged.verdict] }}
+          {{ pull(judged.mean_mn) }} · {{ HEAD[judged.verdict] }}
         </p>
         <div class="row units" role="group" aria-label="The gauge is marked in">
           <button v-for="u in UNITS" :key="u" type="button" class="toggle" :aria-pressed="u === unit" @click="unit = u">
@@ -286,10 +280,13 @@ const prompt = computed(() => {
           :enter-label="both && !low ? 'That is the lowest' : 'Add this pull'"
           :can-enter="!!entry"
           @enter="add" />
-        <ol v-if="pulls.length" class="pulls" aria-label="Pulls">
-          <li v-for="(p, i) in pulls" :key="i">
+        <ol v-if="taking.length" class="pulls" aria-label="Pulls">
+          <li v-for="(p, i) in taking" :key="i">
             <strong>{{ words(p) }}</strong> {{ unit }}
-            <button type="button" :aria-label="`Remove pull ${i + 1}`" @click="pulls = pulls.filter((_, n) => n !== i)">
+            <button
+              type="button"
+              :aria-label="`Remove pull ${i + 1}`"
+              @click="taking = taking.filter((_, n) => n !== i)">
               ✕
             </button>
           </li>
@@ -298,7 +295,7 @@ const prompt = computed(() => {
           data-new
           label="Keep this reading"
           size="large"
-          :disabled="!pulls.length && !entry"
+          :disabled="!taking.length && !entry"
           :loading="keep.pending.value"
           @click="submit" />
         <ChoiceBox v-model="caseId" label="Case" :options="cases" />

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { mnPer, spoken } from "../../units";
 import { onMounted, onUnmounted, ref } from "vue";
 import { LiveTrace } from "./liveTrace";
 
@@ -7,14 +8,16 @@ const props = defineProps<{ trace: LiveTrace; running: boolean; target: { low: n
 const SECONDS = 14;
 const canvas = ref<HTMLCanvasElement>();
 let frame = 0;
-let drawn = -1;
+let drawn = "";
 
 function draw() {
   frame = requestAnimationFrame(draw);
   const element = canvas.value;
   const context = element?.getContext("2d");
-  if (!element || !context || props.trace.total === drawn) return;
-  drawn = props.trace.total;
+  // Drawn anew as well when day turns to dark, or the unit changes.
+  const state = `${props.trace.total} ${document.documentElement.className} ${spoken.force}`;
+  if (!element || !context || state === drawn) return;
+  drawn = state;
   const style = getComputedStyle(element);
   const ink = style.getPropertyValue("--ink");
   const [w, h] = [element.width, element.height];
@@ -28,7 +31,9 @@ function draw() {
   context.fillStyle = context.strokeStyle = ink;
   context.font = `21px ${style.fontFamily}`;
   context.textAlign = "right";
-  for (let mn = 0; mn <= most; mn += 100) context.fillText(String(mn), 44, y(mn) + 7);
+  const step = spoken.force === "mN" ? 100 : 10;
+  for (let at = 0; at * mnPer(spoken.force) <= most; at += step)
+    context.fillText(String(at), 44, y(at * mnPer(spoken.force)) + 7);
   const [newest] = props.trace.at(0);
   const x = (t: number) => w - ((newest - t) / SECONDS) * (w - 52);
   context.lineWidth = 2.5;
@@ -51,7 +56,7 @@ onUnmounted(() => cancelAnimationFrame(frame));
     width="900"
     height="300"
     role="img"
-    :aria-label="running ? 'The pull as it comes: tension in millinewton against time' : 'Recorded pull'"></canvas>
+    :aria-label="running ? 'The pull as it comes: tension against time' : 'Recorded pull'"></canvas>
 </template>
 
 <style scoped>

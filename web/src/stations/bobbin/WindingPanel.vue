@@ -1,4 +1,15 @@
 <script setup lang="ts">
+import {
+  allTyped,
+  begins,
+  sideTyped,
+  sideUnit,
+  smallTyped,
+  smallUnit,
+  stitchTyped,
+  stitchUnit,
+  stretch,
+} from "../../units";
 import { keepPreviousData, useQuery } from "@tanstack/vue-query";
 import InputText from "primevue/inputtext";
 import { computed, reactive } from "vue";
@@ -9,8 +20,7 @@ import ChoiceBox from "../../parts/ChoiceBox.vue";
 import FieldBox from "../../parts/FieldBox.vue";
 import FiguresNote from "../../parts/FiguresNote.vue";
 import OnBobbin from "../../parts/OnBobbin.vue";
-import { choices, fixed, percent } from "../../words";
-import { numbersIn } from "../../composables/fields";
+import { choices, percent } from "../../words";
 
 /** What is on a bobbin, how many the quilt takes, and how far today's still goes. */
 defineProps<{ station: Schemas["BobbinStation"] }>();
@@ -18,11 +28,11 @@ const machine = useMachineId();
 const { data: words } = useWords();
 const form = reactive({
   bobbin_class: "M" as Schemas["BobbinClass"],
-  stitch: "3",
-  sandwich: "2",
-  width: "1.5",
-  height: "2",
-  apart: "15",
+  stitch: begins.stitch(3),
+  sandwich: begins.small(2),
+  width: begins.side(1.5),
+  height: begins.side(2),
+  apart: begins.small(15),
 });
 const classes = computed(() => choices<Schemas["BobbinClass"]>(words.value?.bobbin_classes));
 const here = useHere();
@@ -30,12 +40,12 @@ const { data: plan, error: planError } = useQuery({
   queryKey: computed(() => ["plan", machine.value, { ...form }]),
   queryFn: async () => {
     const { bobbin_class, stitch, sandwich, width, height, apart } = form;
-    const numbers = numbersIn({
-      stitch_length_mm: stitch,
-      sandwich_mm: sandwich,
-      quilt_width_m: width,
-      quilt_height_m: height,
-      lines_apart_mm: apart,
+    const numbers = allTyped({
+      stitch_length_mm: () => stitchTyped("stitch_length_mm", stitch),
+      sandwich_mm: () => smallTyped("sandwich_mm", sandwich),
+      quilt_width_m: () => sideTyped("quilt_width_m", width),
+      quilt_height_m: () => sideTyped("quilt_height_m", height),
+      lines_apart_mm: () => smallTyped("lines_apart_mm", apart),
     });
     const body = { bobbin_class, ...numbers };
     return answer(client.POST("/api/machines/{machine_id}/winding-plan", { ...here(), body }));
@@ -56,13 +66,13 @@ const fields = computed(() => (planError.value as Problem | null)?.fields ?? {})
             {{ plan.bobbins }} <small>bobbin{{ plan.bobbins > 1 ? "s" : "" }}</small>
           </p>
           <p class="verdict">
-            {{ fixed(plan.metres) }} m or {{ plan.stitches.toLocaleString("en") }} stitches on one{{
+            {{ stretch(plan.metres) }} or {{ plan.stitches.toLocaleString("en") }} stitches on one{{
               plan.fill < 1 ? `, ${percent(plan.fill)} full` : ""
             }}.
           </p>
           <p>{{ plan.how }}</p>
           <p class="soft">
-            {{ fixed(plan.quilt_stitched_m) }} m of stitching, {{ fixed(plan.quilt_thread_m) }} m of thread above and as
+            {{ stretch(plan.quilt_stitched_m) }} of stitching, {{ stretch(plan.quilt_thread_m) }} of thread above and as
             much below.
           </p>
         </template>
@@ -77,19 +87,19 @@ const fields = computed(() => (planError.value as Problem | null)?.fields ?? {})
       <section class="panel">
         <div class="fields">
           <ChoiceBox v-model="form.bobbin_class" label="Bobbin class" :options="classes" />
-          <FieldBox label="Lines apart, mm" :error="fields.lines_apart_mm"
+          <FieldBox :label="`Lines apart, ${smallUnit()}`" :error="fields.lines_apart_mm"
             ><InputText v-model="form.apart" inputmode="decimal"
           /></FieldBox>
-          <FieldBox label="Quilt width, m" :error="fields.quilt_width_m"
+          <FieldBox :label="`Quilt width, ${sideUnit()}`" :error="fields.quilt_width_m"
             ><InputText v-model="form.width" inputmode="decimal"
           /></FieldBox>
-          <FieldBox label="Quilt height, m" :error="fields.quilt_height_m"
+          <FieldBox :label="`Quilt height, ${sideUnit()}`" :error="fields.quilt_height_m"
             ><InputText v-model="form.height" inputmode="decimal"
           /></FieldBox>
-          <FieldBox label="Stitch length, mm" :error="fields.stitch_length_mm"
+          <FieldBox :label="`Stitch length, ${stitchUnit()}`" :error="fields.stitch_length_mm"
             ><InputText v-model="form.stitch" inputmode="decimal"
           /></FieldBox>
-          <FieldBox label="Sandwich, mm thick" :error="fields.sandwich_mm"
+          <FieldBox :label="`Sandwich, ${smallUnit()} thick`" :error="fields.sandwich_mm"
             ><InputText v-model="form.sandwich" inputmode="decimal"
           /></FieldBox>
         </div>

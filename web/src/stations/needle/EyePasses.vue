@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { allTyped, begins, smallTyped, smallUnit, stitchTyped, stitchUnit, stretch } from "../../units";
 import { keepPreviousData, useQuery } from "@tanstack/vue-query";
 import InputText from "primevue/inputtext";
 import { computed, reactive } from "vue";
@@ -7,13 +8,12 @@ import { useLine } from "../../api/queries";
 import { useMachineId } from "../../composables/machine";
 import FieldBox from "../../parts/FieldBox.vue";
 import FiguresNote from "../../parts/FiguresNote.vue";
-import { numbersIn } from "../../composables/fields";
 import { fixed } from "../../words";
 
 /** How many trips through the eye a stretch of thread makes at this stitch length. */
 const machine = useMachineId();
 const { data: line } = useLine(machine);
-const form = reactive({ stitch: "3", sandwich: "2" });
+const form = reactive({ stitch: begins.stitch(3), sandwich: begins.small(2) });
 const thread = computed<Schemas["Thread"]>(() => {
   const top = line.value?.setup.top?.[0];
   return {
@@ -29,7 +29,10 @@ const { data, error } = useQuery({
     answer(
       client.POST("/api/compute/thread-use", {
         body: {
-          ...numbersIn({ stitch_length_mm: form.stitch, sandwich_mm: form.sandwich }),
+          ...allTyped({
+            stitch_length_mm: () => stitchTyped("stitch_length_mm", form.stitch),
+            sandwich_mm: () => smallTyped("sandwich_mm", form.sandwich),
+          }),
           stitched_metres: 100,
           bobbin: { class: "M", fill: 1, thread: thread.value },
         },
@@ -45,10 +48,10 @@ const fields = computed(() => (error.value as Problem | null)?.fields ?? {});
   <section class="panel stack">
     <h2>Trips through the eye</h2>
     <div class="fields">
-      <FieldBox label="Stitch length, mm" :error="fields.stitch_length_mm"
+      <FieldBox :label="`Stitch length, ${stitchUnit()}`" :error="fields.stitch_length_mm"
         ><InputText v-model="form.stitch" inputmode="decimal"
       /></FieldBox>
-      <FieldBox label="Sandwich, mm thick" :error="fields.sandwich_mm"
+      <FieldBox :label="`Sandwich, ${smallUnit()} thick`" :error="fields.sandwich_mm"
         ><InputText v-model="form.sandwich" inputmode="decimal"
       /></FieldBox>
     </div>
@@ -57,7 +60,8 @@ const fields = computed(() => (error.value as Problem | null)?.fields ?? {});
         Each spot of the top thread passes the eye about {{ fixed(data.eye_passes) }} times before it is sewn in.
       </p>
       <p class="soft">
-        Shorter stitches mean more passes. 100 m of stitching takes {{ fixed(data.top_m) }} m on top and as much below.
+        Shorter stitches mean more passes. {{ stretch(100) }} of stitching takes {{ stretch(data.top_m) }} on top and as
+        much below.
       </p>
     </template>
     <FiguresNote subject="bobbin" />

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { printed, pull, stretch } from "../../units";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, reactive, ref, watch } from "vue";
@@ -7,7 +8,7 @@ import { useLine, useQuilt, useQuilts } from "../../api/queries";
 import { useHere, useMachineId } from "../../composables/machine";
 import { useNote } from "../../composables/send";
 import FieldBox from "../../parts/FieldBox.vue";
-import { day, fixed, ZONE } from "../../words";
+import { day, fixed } from "../../words";
 
 /** The quilts by name, and everything that hangs on one of them. */
 const machine = useMachineId();
@@ -42,13 +43,13 @@ const put = useNote(
     },
   },
 );
-const pdf = computed(() => `/api/quilt.pdf?name=${encodeURIComponent(name.value)}&${ZONE}`);
+const pdf = computed(() => `/api/quilt.pdf?name=${encodeURIComponent(name.value)}&${printed()}`);
 const FACTS = computed(() => {
   const q = quilt.value;
   if (!q) return [];
-  const metres = q.runs_without_metres ? `, ${q.runs_without_metres} runs without metres` : "";
+  const metres = q.runs_without_metres ? `, ${q.runs_without_metres} runs without a length` : "";
   return [
-    ["Stitched", `${fixed(q.metres)} m${metres}`],
+    ["Stitched", `${stretch(q.metres)}${metres}`],
     ["Breaks", q.breaks ? `${q.breaks} in ${q.troubles} troubles` : "none on record"],
     ["Bobbins loaded", String(q.bobbins)],
     ["Needles", q.needles.join(", ") || "–"],
@@ -102,7 +103,7 @@ const FACTS = computed(() => {
           <li v-for="s in quilt.settings" :key="`${s.machine}${s.top}${s.bobbin}${s.needle}`">
             <strong>{{ s.set_to }}</strong> {{ s.top }} over {{ s.bobbin || "–" }}, {{ s.needle || "–" }}
             <span class="soft line"
-              >{{ s.look }}<template v-if="s.bobbin_mn != null"> · bobbin {{ fixed(s.bobbin_mn) }} mN</template> ·
+              >{{ s.look }}<template v-if="s.bobbin_mn != null"> · bobbin {{ pull(s.bobbin_mn) }}</template> ·
               {{ s.machine }}, {{ day(s.at) }}<template v-if="s.kept"> · kept as {{ s.kept }}</template></span
             >
           </li>

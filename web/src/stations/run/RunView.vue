@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { stretch } from "../../units";
 import { computed, ref } from "vue";
 import { useRoute } from "vue-router";
 import { useLine, useRun } from "../../api/queries";
@@ -8,7 +9,6 @@ import FiguresNote from "../../parts/FiguresNote.vue";
 import SegmentBar from "../../parts/SegmentBar.vue";
 import QuiltsPanel from "./QuiltsPanel.vue";
 import OnBobbin from "../../parts/OnBobbin.vue";
-import { fixed } from "../../words";
 
 /** While it is quilted: the clock, how far the bobbin still goes, and what wants seeing to first. */
 type Part = "now" | "quilts";
@@ -54,7 +54,7 @@ const first = computed(() =>
           <h2>The needle</h2>
           <p class="verdict">{{ data.needle?.text ?? "No needle is on record." }}</p>
           <p v-if="data.pace" class="soft">
-            Your pace on this machine: {{ fixed(data.pace.metres_per_hour) }} m an hour, from {{ data.pace.runs }} runs
+            Your pace on this machine: {{ stretch(data.pace.metres_per_hour) }} an hour, from {{ data.pace.runs }} runs
             with metres.
           </p>
           <FiguresNote subject="bobbin" />

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { begins, optionalMetres, stretchUnit } from "../../units";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, nextTick, reactive, ref, watch } from "vue";
@@ -14,7 +15,7 @@ import LabelLine from "./LabelLine.vue";
 import NoLabel from "./NoLabel.vue";
 import { useSeen } from "../../composables/seen";
 import { useSend } from "../../composables/send";
-import { numbersIn, optionalNumber, optionalNumbers } from "../../composables/fields";
+import { numbersIn, optionalNumber } from "../../composables/fields";
 
 type Item = Schemas["ThreadItem"];
 /** `copied`: a thread that another colour is made of. */
@@ -69,7 +70,7 @@ function fill({ thread, ...rest }: Schemas["DrawerThread"]) {
     variegated: rest.variegated ?? false,
     bought: rest.bought ?? "",
     plies: text(rest.plies),
-    metres: text(rest.length_m),
+    metres: rest.length_m == null ? "" : begins.stretch(rest.length_m),
     price: text(rest.price),
     rating: rest.rating ?? null,
     needle: rest.needle_named ?? "",
@@ -156,7 +157,8 @@ const filled = () => ({
   hand_tests: form.tests,
   label_text: form.label,
   variegated: form.variegated,
-  ...optionalNumbers({ length_m: form.metres, price: form.price }),
+  price: optionalNumber("price", form.price),
+  length_m: optionalMetres("length_m", form.metres),
   rating: form.rating,
   needle_named: form.needle,
   holes: form.holes,
@@ -271,7 +273,7 @@ const error = (field: string) => save.error(field) ?? unread.value?.fields[field
               </button>
             </div>
           </div>
-          <FieldBox label="Metres on it when new" :error="error('length_m')"
+          <FieldBox :label="`On it when new, ${stretchUnit()}`" :error="error('length_m')"
             ><InputText v-model="form.metres" inputmode="decimal"
           /></FieldBox>
           <FieldBox label="Price" :error="error('price')"

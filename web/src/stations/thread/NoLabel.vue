@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { metresTyped, stretchUnit } from "../../units";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, reactive, ref } from "vue";
@@ -26,7 +27,8 @@ async function measure() {
             client.POST("/api/compute/weighed-length", {
               body: {
                 ...kind.value,
-                ...numbersIn({ grams: form.grams, metres: form.metres, scale_step_g: form.step }),
+                ...numbersIn({ grams: form.grams, scale_step_g: form.step }),
+                metres: metresTyped("metres", form.metres),
               },
             }),
           )
@@ -52,7 +54,7 @@ const error = (field: string) => problem.value?.fields[field];
         { value: 'wraps', name: 'counting wraps' },
       ]" />
     <div v-if="way === 'weigh'" class="fields">
-      <FieldBox label="Length, m" :error="error('metres')"
+      <FieldBox :label="`Length, ${stretchUnit()}`" :error="error('metres')"
         ><InputText v-model="form.metres" inputmode="decimal"
       /></FieldBox>
       <FieldBox label="Weight, g" :error="error('grams')"

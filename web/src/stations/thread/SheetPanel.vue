@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/vue-query";
 import { computed } from "vue";
 import { answer, client } from "../../api/client";
 import { useHere, useMachineId } from "../../composables/machine";
-import { ZONE } from "../../words";
+import { printed } from "../../units";
 
 /** Every thread that is owned with what it wants on this machine, and the same on paper to hang beside it. */
 const machine = useMachineId();
@@ -12,7 +12,7 @@ const { data } = useQuery({
   queryKey: computed(() => ["threads-sheet", machine.value]),
   queryFn: () => answer(client.GET("/api/machines/{machine_id}/threads-sheet", here())),
 });
-const paper = (kind: string) => `/api/machines/${machine.value}/threads-sheet.pdf?paper=${kind}&${ZONE}`;
+const paper = (kind: string) => `/api/machines/${machine.value}/threads-sheet.pdf?paper=${kind}&${printed()}`;
 </script>
 
 <template>

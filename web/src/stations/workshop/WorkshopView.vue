@@ -7,6 +7,7 @@ import { useSend } from "../../composables/send";
 import { day, megabytes, time } from "../../words";
 import MachinesPanel from "./MachinesPanel.vue";
 import SchoolsPanel from "./SchoolsPanel.vue";
+import UnitsPanel from "./UnitsPanel.vue";
 
 /** The workshop's file: whether there is a copy of today, a copy now, and going back to one. */
 type Copy = Schemas["Copy"];
@@ -71,6 +72,7 @@ const reach = computed(() =>
           A copy on the same disk does not outlive the disk: take one away now and then, on a stick or another machine.
         </p>
       </section>
+      <UnitsPanel />
       <SchoolsPanel />
       <section class="panel stack">
         <h2>{{ data.open_to_network ? "On a tablet" : "Only this machine can reach it" }}</h2>

@@ -1,0 +1,67 @@
+"""The units in which sentences give pulls and lengths: those of whoever asked. Inside there are mN, m and mm alone.
+
+Whoever answers sets them for one answer (:func:`speaking`); a script or a test that sets nothing gets mN and metres.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
+from enum import StrEnum
+
+from weftonos.core.kernel.force import ForceUnit, from_mn
+from weftonos.core.kernel.standing import published
+
+
+class LengthUnits(StrEnum):
+    """What lengths are given in."""
+
+    METRIC = "metric"
+    INCH = "inch"
+
+
+METRES_PER_YARD = published(0.9144, "m/yd", "international yard and pound agreement, 1959")
+MM_PER_INCH = published(25.4, "mm/in", "international yard and pound agreement, 1959")
+#: A gauge in grams or centinewton is read to a tenth.
+_DIGITS = {ForceUnit.MN: 0, ForceUnit.GF: 1, ForceUnit.CN: 1}
+_FORCE: ContextVar[ForceUnit] = ContextVar("force", default=ForceUnit.MN)
+_LENGTHS: ContextVar[LengthUnits] = ContextVar("lengths", default=LengthUnits.METRIC)
+
+
+@contextmanager
+def speaking(force: ForceUnit, lengths: LengthUnits) -> Iterator[None]:
+    """Give pulls and lengths in these units while it lasts."""
+    forces, lengthy = _FORCE.set(force), _LENGTHS.set(lengths)
+    try:
+        yield
+    finally:
+        _FORCE.reset(forces)
+        _LENGTHS.reset(lengthy)
+
+
+def pull_figure(mn: float) -> str:
+    """Return a pull without its unit: ``"204"``, in grams ``"20.8"``."""
+    unit = _FORCE.get()
+    return f"{from_mn(mn, unit):.{_DIGITS[unit]}f}"
+
+
+def pull(mn: float) -> str:
+    """Return a pull with its unit.
+
+    >>> pull(204)
+    '204 mN'
+    """
+    return f"{pull_figure(mn)} {_FORCE.get()}"
+
+
+def pull_range(low_mn: float, high_mn: float) -> str:
+    """Return a range of pulls: ``"180 to 220 mN"``."""
+    return f"{pull_figure(low_mn)} to {pull(high_mn)}"
+
+
+def length(metres: float) -> str:
+    """Return a length of thread or stitching: ``"120 m"`` or ``"131 yd"``."""
+    if _LENGTHS.get() is LengthUnits.INCH:
+        return f"{metres / METRES_PER_YARD.value:.0f} yd"
+    return f"{metres:.0f} m"
