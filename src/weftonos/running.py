@@ -38,7 +38,7 @@ def alone(data_dir: Path) -> Iterator[None]:
         try:
             lock.acquire(timeout=0)
         except Timeout:
-            raise AlreadyRunning(_url_of(data_dir)) from None
+            raise AlreadyRunning(url_of(data_dir)) from None
     try:
         yield
     finally:
@@ -53,7 +53,8 @@ def announce(data_dir: Path, url: str) -> None:
         (data_dir / CARD).write_text(json.dumps({"pid": os.getpid(), "url": url}), encoding="utf-8")
 
 
-def _url_of(data_dir: Path) -> str:
+def url_of(data_dir: Path) -> str:
+    """Return where the workshop that is open in a folder is to be reached; empty where none is."""
     try:
         url = json.loads((data_dir / CARD).read_text(encoding="utf-8"))["url"]
     except (OSError, ValueError, KeyError, TypeError):

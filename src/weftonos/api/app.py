@@ -34,6 +34,7 @@ from weftonos.api import (
 )
 from weftonos.api.context import TimeSource
 from weftonos.changes import Changes
+from weftonos.example import Example
 from weftonos.front import STATIC, page
 from weftonos.guard import Guard
 from weftonos.once import Once
@@ -58,10 +59,11 @@ def create_app(settings: Settings, clock: TimeSource = _wall_clock, static: Path
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         app.state.engine = open_workshop(app.state.data_dir)
         app.state.writing, app.state.copy_trouble = threading.Lock(), ""
-        app.state.changes = Changes()
+        app.state.changes, app.state.example = Changes(), Example(app.state.data_dir)
         async with keeping.in_the_background(app):
             yield
         app.state.changes.end()
+        app.state.example.end()
         app.state.engine.dispose()
 
     app = FastAPI(

@@ -19,6 +19,7 @@ import weftonos
 from weftonos import logs
 from weftonos.api.context import Now, WorkshopNow
 from weftonos.core.bobbin.trace import load
+from weftonos.core.kernel.errors import CraftError
 from weftonos.exchange.qr import qr_svg
 from weftonos.running import urls
 from weftonos.store import safekeeping
@@ -163,6 +164,7 @@ async def restore(name: CopyName, request: Request, now: Now) -> PutBack:
     async with request.scope["turnstile"].alone():
         copy = _find(request, name)
         replaced = await asyncio.to_thread(_swap, app, copy, now)
+    app.state.changes.tell()
     return PutBack(replaced.name if replaced else "")
 
 
@@ -179,6 +181,21 @@ def _swap(app: FastAPI, copy: Path, now: datetime) -> Path | None:
         app.state.engine = open_workshop(app.state.data_dir)
         raise
     return replaced
+
+
+@dataclass(frozen=True)
+class ExampleAt:
+    """Where the example is."""
+
+    url: str
+
+
+@router.post("/example")
+def example(request: Request) -> ExampleAt:
+    """Open the example workshop, in a folder and a process of its own: nothing of this one is touched."""
+    if not request.app.state.settings.only_this_machine:
+        raise CraftError("The example opens on the machine on which Weftonos runs, while it is not open to others.")
+    return ExampleAt(request.app.state.example.open())
 
 
 @router.get("/qr.svg", response_class=Response)

@@ -48,8 +48,8 @@ FORMS: dict[str, Form] = {
     **{shape.kind: Form(shape) for shape in get_args(Payload)},
     # Form 2: a bobbin judged by hand, and a setting that was found from several looks.
     "recipe": Form(Recipe, 2, {1: dict}),
-    # Form 2: whether it has a gauge and a case to take out, and the school of its bobbin's number.
-    "machine": Form(Machine, 2, {1: dict}),
+    # Form 2: whether it has a gauge and a case to take out, and the school of its bobbin's number. Form 3: retired.
+    "machine": Form(Machine, 3, {1: dict, 2: dict}),
     # Form 2: the line that it is a colour of. Form 3: the label as typed, and more of what is owned.
     "thread": Form(DrawerThread, 3, {1: dict, 2: dict}),
 }

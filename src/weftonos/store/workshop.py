@@ -466,6 +466,8 @@ class Workshop:
         self, machine_id: int, machine: Machine, payload: Payload, at: datetime, row: RecordRow | None = None
     ) -> None:
         """Refuse what does not fit; what an old record said already is not judged again."""
+        if row is None and machine.retired:
+            raise CraftError(f"{machine.nickname} is retired. Put it back into use under Workshop first.", "machine")
         old = row.payload if row else None
         case_id = case_of(payload)
         if case_id is not None and case_id != case_of(old):

@@ -2250,6 +2250,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workshop/example": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Example
+         * @description Open the example workshop, in a folder and a process of its own: nothing of this one is touched.
+         */
+        post: operations["example_api_workshop_example_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workshop/qr.svg": {
         parameters: {
             query?: never;
@@ -3275,6 +3295,14 @@ export interface components {
             setting?: number | null;
         };
         /**
+         * ExampleAt
+         * @description Where the example is.
+         */
+        ExampleAt: {
+            /** Url */
+            url: string;
+        };
+        /**
          * Fault
          * @description Where the fault lies.
          * @enum {string}
@@ -4210,7 +4238,7 @@ export interface components {
          * @description A machine as its owner describes it. ``throat_in`` is in inches, ``own_bobbin`` a range in mN.
          *
          *     ``choices`` are the sides taken in what the schools disagree on, by question; left out, the head's default stands.
-         *     ``has_gauge`` and ``removable_case`` are ``None`` where nobody has said: then both ways stay open.
+         *     ``retired``: it is no longer in use; its records stay, and nothing new is noted on it. ``has_gauge`` and ``removable_case`` are ``None`` where nobody has said: then both ways stay open.
          */
         Machine: {
             /** @default finer */
@@ -4240,6 +4268,11 @@ export interface components {
             path?: components["schemas"]["PathPoint"][] | null;
             /** Removable Case */
             removable_case?: boolean | null;
+            /**
+             * Retired
+             * @default false
+             */
+            retired?: boolean;
             scale: components["schemas"]["TopScale"];
             school?: components["schemas"]["School"] | null;
             shank?: components["schemas"]["Shank"] | null;
@@ -10401,6 +10434,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    example_api_workshop_example_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExampleAt"];
                 };
             };
         };

@@ -1,8 +1,10 @@
 <script setup lang="ts">
+import { useDraft } from "../composables/draft";
+import DraftNote from "./DraftNote.vue";
 import { optionalMetres, stretchUnit } from "../units";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
-import { computed, onUnmounted, ref, watch } from "vue";
+import { computed, onUnmounted, reactive, ref, watch } from "vue";
 import { answer, client } from "../api/client";
 import { useRun } from "../api/queries";
 import { useHere, useMachineId } from "../composables/machine";
@@ -29,10 +31,11 @@ watch(
 );
 const minutes = ref("");
 const metres = ref("");
+const draft = useDraft(`run ${machine.value}`, reactive({ minutes, metres }));
 const here = useHere();
 const sewn = () => optionalMetres("metres", metres.value);
 function then() {
-  [minutes.value, metres.value] = ["", ""];
+  draft.drop();
   now.value = Date.now();
 }
 const start = useNote(
@@ -97,7 +100,7 @@ function note(one: (typeof all)[number]) {
         </button>
       </div>
       <Button :data-new="main ? '' : undefined" label="Start the clock" size="large" class="big" @click="note(start)" />
-      <details>
+      <details :open="draft.state.restored">
         <summary>Or note the time by hand</summary>
         <form class="by-hand" @submit.prevent="note(run)">
           <FieldBox label="Minutes stitched" :error="problem?.fields.minutes"
@@ -106,6 +109,7 @@ function note(one: (typeof all)[number]) {
           <FieldBox :label="`Stitched, ${stretchUnit()}, if known`" :error="problem?.fields.metres"
             ><InputText v-model="metres" inputmode="decimal"
           /></FieldBox>
+          <DraftNote :shown="draft.state.restored" @drop="draft.drop()" />
           <Button type="submit" label="Note the minutes" outlined :disabled="!minutes" />
         </form>
       </details>

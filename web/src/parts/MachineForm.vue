@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { useDraft } from "../composables/draft";
+import DraftNote from "./DraftNote.vue";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { reactive, watch } from "vue";
@@ -68,6 +70,8 @@ watch(
   () => form.scale,
   (scale) => ([form.low, form.high, form.step] = USUAL[scale]),
 );
+/** A machine that is known is changed in one go; a new one is a draft until it is kept. */
+const draft = props.machine ? null : useDraft("machine", form);
 const filled = () => {
   const { low, high, step } = numbersIn({ low: form.low, high: form.high, step: form.step });
   return {
@@ -90,17 +94,27 @@ const save = useSend(
     const params = { path: { machine_id: props.machine.id }, header: seen.header() };
     return answer(client.PUT("/api/machines/{machine_id}", { params, body: filled() }));
   },
-  { then: (machine) => emit("saved", machine.id) },
+  {
+    then: (machine) => {
+      draft?.drop();
+      emit("saved", machine.id);
+    },
+  },
 );
 function writeOver() {
   seen.writeOver(save.problem.value);
   void save.go();
+}
+function leave() {
+  draft?.drop();
+  emit("leave");
 }
 const { error } = save;
 </script>
 
 <template>
   <form class="grid" @submit.prevent="save.go()">
+    <DraftNote class="wide" :shown="!!draft?.state.restored" @drop="draft?.drop()" />
     <FieldBox label="What you call it" :error="error('nickname')" class="wide"
       ><InputText v-model="form.nickname" autofocus
     /></FieldBox>
@@ -144,7 +158,7 @@ const { error } = save;
     <p v-else-if="save.problem.value" class="field-error wide">{{ save.problem.value.message }}</p>
     <div class="row wide">
       <Button type="submit" :label="machine ? 'Keep the change' : 'Keep this machine'" :loading="save.pending.value" />
-      <Button v-if="machine" type="button" label="Leave it as it was" text @click="emit('leave')" />
+      <Button type="button" :label="machine ? 'Leave it as it was' : 'Leave it'" text @click="leave" />
     </div>
   </form>
 </template>

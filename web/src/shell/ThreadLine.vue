@@ -21,7 +21,11 @@ const chosen = computed({
   get: () => machine.value,
   set: (id) => void router.push({ name: String(route.name), params: { machine: id } }),
 });
-const options = computed(() => (machines.value ?? []).map((m) => ({ id: m.id, name: m.spec.nickname })));
+const options = computed(() =>
+  (machines.value ?? [])
+    .filter((m) => !m.spec.retired || m.id === machine.value)
+    .map((m) => ({ id: m.id, name: m.spec.nickname })),
+);
 const head = computed(() => {
   const m = machines.value?.find((item) => item.id === machine.value);
   if (!m) return "";

@@ -1,31 +1,124 @@
 <script setup lang="ts">
+import Button from "primevue/button";
 import { watchEffect } from "vue";
 import { useRouter } from "vue-router";
+import { answer, client } from "../api/client";
 import { useMachines } from "../api/queries";
-import MachineForm from "../parts/MachineForm.vue";
+import { useSend } from "../composables/send";
 import { rememberedMachine } from "../router";
+import FirstMinute from "./start/FirstMinute.vue";
 
+/** The first page of an empty workshop: the machine, a question at a time, or a look round in the example. */
 const router = useRouter();
 const { data: machines, isError } = useMachines();
 
 watchEffect(() => {
-  const known = machines.value ?? [];
-  const machine = known.find((m) => m.id === rememberedMachine()) ?? known[0];
+  const known = (machines.value ?? []).filter((m) => !m.spec.retired);
+  const machine = known.find((m) => m.id === rememberedMachine()) ?? known[0] ?? machines.value?.[0];
   if (machine) void router.replace({ name: "thread", params: { machine: machine.id } });
+});
+const example = useSend(() => answer(client.POST("/api/workshop/example")), {
+  then: ({ url }) => window.location.assign(url),
 });
 </script>
 
 <template>
-  <div class="station">
-    <div>
-      <p v-if="isError" class="panel verdict" role="alert">
-        The server does not answer. Start it and load this page again.
-      </p>
-      <section v-else-if="machines?.length === 0" class="panel stack">
-        <h2 class="verdict">First, your machine</h2>
-        <p class="soft">Name it as you call it. Everything you measure is kept under that name.</p>
-        <MachineForm @saved="(id) => router.push({ name: 'thread', params: { machine: id } })" />
+  <div class="start">
+    <header>
+      <svg viewBox="0 0 640 90" role="img" aria-label="A line of stitches from a cone to a quilt">
+        <path d="M30 80 44 14h20l14 66Z" class="cone" />
+        <path d="M54 14C54 2 120 2 140 44" class="loose" />
+        <path d="M140 44H620" class="stitches" />
+        <circle v-for="n in 7" :key="n" :cx="110 + n * 68" cy="44" r="9" class="knot" />
+      </svg>
+      <p class="name">Weftonos</p>
+      <p class="says">Thread, needle, bobbin, tension: what works on your machine, found once and kept.</p>
+    </header>
+    <p v-if="isError" class="panel verdict" role="alert">
+      The server does not answer. Start it and load this page again.
+    </p>
+    <div v-else-if="machines?.length === 0" class="two">
+      <FirstMinute @saved="(id) => router.push({ name: 'thread', params: { machine: id } })" />
+      <section class="panel stack">
+        <h2>Or look round first</h2>
+        <p>
+          The example is a workshop with three machines, twenty threads and a season of quilts. It opens beside yours;
+          nothing of yours is touched.
+        </p>
+        <Button label="Look round in the example" outlined :loading="example.pending.value" @click="example.go()" />
+        <p v-if="example.problem.value" class="field-error" role="alert">{{ example.problem.value.message }}</p>
+        <h2>What comes next</h2>
+        <ol>
+          <li>Add the thread you use most, from its label.</li>
+          <li>See which needle it wants, and fit it.</li>
+          <li>Load the bobbin, stitch a test of four looks, keep what works.</li>
+        </ol>
       </section>
     </div>
   </div>
 </template>
+
+<style scoped>
+.start {
+  max-width: 1240px;
+  margin: 0 auto;
+  padding: 1.25rem;
+  display: grid;
+  gap: 1.25rem;
+}
+header {
+  background: var(--indigo);
+  color: var(--thread-white);
+  border-radius: 4px;
+  padding: 1rem 1.5rem 1.2rem;
+}
+header svg {
+  display: block;
+  width: 100%;
+  max-height: 84px;
+}
+.name {
+  font-size: 2.2rem;
+  font-weight: 720;
+  line-height: 1.1;
+}
+.says {
+  font-size: 1.15rem;
+}
+.cone {
+  fill: #f0b429;
+}
+.loose,
+.stitches {
+  fill: none;
+  stroke: var(--thread-white);
+  stroke-width: 4;
+  stroke-linecap: round;
+}
+.stitches {
+  stroke-dasharray: 18 10;
+}
+.knot {
+  fill: var(--thread-white);
+}
+.two {
+  display: grid;
+  grid-template-columns: minmax(0, 2fr) minmax(16rem, 1fr);
+  gap: 1.25rem;
+  align-items: start;
+}
+ol {
+  margin: 0;
+  padding-left: 1.2rem;
+  display: grid;
+  gap: 0.4rem;
+}
+@media (max-width: 900px) {
+  .start {
+    padding: 0.9rem;
+  }
+  .two {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

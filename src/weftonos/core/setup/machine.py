@@ -29,7 +29,8 @@ class Machine:
     """A machine as its owner describes it. ``throat_in`` is in inches, ``own_bobbin`` a range in mN.
 
     ``choices`` are the sides taken in what the schools disagree on, by question; left out, the head's default stands.
-    ``has_gauge`` and ``removable_case`` are ``None`` where nobody has said: then both ways stay open.
+    ``has_gauge`` and ``removable_case`` are ``None`` where nobody has said: then both ways stay open. ``retired``: it
+    is no longer in use; its records stay, and nothing new is noted on it.
     """
 
     nickname: str
@@ -47,6 +48,7 @@ class Machine:
     number_school: NumberSchool = NumberSchool.ONE
     has_gauge: bool | None = None
     removable_case: bool | None = None
+    retired: bool = False
     choices: Mapping[str, str] = field(default_factory=dict)
 
     def __post_init__(self) -> None:

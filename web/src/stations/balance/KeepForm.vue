@@ -1,9 +1,11 @@
 <script setup lang="ts">
+import { useDraft } from "../../composables/draft";
+import DraftNote from "../../parts/DraftNote.vue";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
-import { computed, ref } from "vue";
+import { computed, reactive, ref } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
-import { useHere } from "../../composables/machine";
+import { useHere, useMachineId } from "../../composables/machine";
 import FieldBox from "../../parts/FieldBox.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
 import { useNote } from "../../composables/send";
@@ -13,6 +15,7 @@ const props = defineProps<{ station: Schemas["BalanceStation"] }>();
 const name = ref("");
 const note = ref("");
 const byEye = ref(false);
+const draft = useDraft(`keep ${useMachineId().value}`, reactive({ name, note }));
 const here = useHere();
 const found = computed(() => props.station.estimate);
 const choices = computed(() => [
@@ -35,7 +38,7 @@ const keep = useNote(
   {
     says: (kept) => `In the recipe book: ${kept.text}.`,
     then: () => {
-      name.value = note.value = "";
+      draft.drop();
       byEye.value = false;
     },
   },
@@ -52,6 +55,7 @@ const keep = useNote(
       >.
     </p>
     <form class="stack" @submit.prevent="keep.go(false)">
+      <DraftNote :shown="draft.state.restored" @drop="draft.drop()" />
       <ToggleRow v-if="found.eye_says" v-model="byEye" label="Which setting to keep" :options="choices" />
       <FieldBox label="Name, for instance the quilt" :error="keep.error('name')"><InputText v-model="name" /></FieldBox>
       <FieldBox label="Note" :error="keep.error('note')"><InputText v-model="note" /></FieldBox>

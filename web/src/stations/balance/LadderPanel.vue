@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { useDraft } from "../../composables/draft";
+import DraftNote from "../../parts/DraftNote.vue";
 import { keepPreviousData, useQuery } from "@tanstack/vue-query";
 import Button from "primevue/button";
 import { computed, reactive, ref, watch } from "vue";
@@ -48,6 +50,7 @@ interface Row {
   graded: Record<string, number>;
 }
 const rows = reactive<Partial<Record<Schemas["Motion"], Row>>>({});
+const draft = useDraft(`ladder ${machine.value}`, rows);
 const row = computed(() => rows[props.motion]);
 /** Steps that are graded stay, wherever the range goes. */
 function lay(settings: number[]) {
@@ -94,13 +97,17 @@ const filled = computed(() =>
   })),
 );
 const others = computed(() => filled.value.filter((r) => r.motion !== props.motion));
+function empty() {
+  Object.values(rows).forEach((one) => (one.graded = {}));
+  draft.drop();
+}
 const takeBack = useTakeBack();
 const keep = useSend(
   () => answer(client.POST("/api/machines/{machine_id}/ladders", { ...here(), body: { rows: filled.value } })),
   {
     says: (kept) => `Kept: ${kept.length} steps.`,
     undo: (kept) => () => void takeBack.go(kept.map((entry) => entry.id)),
-    then: () => Object.values(rows).forEach((one) => (one.graded = {})),
+    then: empty,
   },
 );
 const named = (setting: number) =>
@@ -112,6 +119,7 @@ const strip = (form: string, paper: string) =>
 
 <template>
   <section class="panel stack" aria-labelledby="ladder-title">
+    <DraftNote :shown="draft.state.restored && filled.length > 0" @drop="empty" />
     <h2 id="ladder-title">A whole ladder on one cloth, {{ MOTION_SAYS[motion] }}</h2>
     <p v-if="data" class="soft">
       Sew on {{ data.cloth }}. Then tap, step by step, what you see<template v-if="others.length"

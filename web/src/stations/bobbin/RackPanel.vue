@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { useDraft } from "../../composables/draft";
+import DraftNote from "../../parts/DraftNote.vue";
 import { printed, pull, pullFigure, pulls, rangeTyped, spoken } from "../../units";
 import { keepPreviousData, useQuery } from "@tanstack/vue-query";
 import Button from "primevue/button";
@@ -38,6 +40,7 @@ const caseForm = reactive({
   low: "",
   high: "",
 });
+const caseDraft = useDraft(`case ${machine.value}`, caseForm);
 const here = useHere();
 const addCase = useSend(
   async () =>
@@ -57,7 +60,7 @@ const addCase = useSend(
     says: (made) => `Case ${made.spec.label} is on the rack.`,
     then: (made) => {
       picked.value = made.id;
-      caseForm.label = "";
+      caseDraft.drop();
     },
   },
 );
@@ -68,6 +71,7 @@ const bobbinForm = reactive({
   fill: "100",
   winding: "even" as Schemas["Winding"],
 });
+const bobbinDraft = useDraft("bobbin", bobbinForm);
 const strikes = {
   case: useStriking(
     (id) => answer(client.POST("/api/cases/{case_id}/strike", { params: { path: { case_id: id } } })),
@@ -87,7 +91,7 @@ const addBobbin = useSend(
   {
     says: () => "The bobbin is on the rack.",
     undo: (id) => () => void strikeOut("bobbin", id),
-    then: () => (bobbinForm.label = ""),
+    then: () => bobbinDraft.drop(),
   },
 );
 const load = useNote(
@@ -252,6 +256,7 @@ const sound = useNote((body: Schemas["Mark"]) =>
       <section class="panel">
         <h2>Add a case</h2>
         <form @submit.prevent="addCase.go()">
+          <DraftNote :shown="caseDraft.state.restored" @drop="caseDraft.drop()" />
           <FieldBox label="Case label" :error="addCase.error('label')"><InputText v-model="caseForm.label" /></FieldBox>
           <FieldBox label="Kept for" :error="addCase.error('kept_for')"
             ><InputText v-model="caseForm.kept_for"
@@ -276,6 +281,7 @@ const sound = useNote((body: Schemas["Mark"]) =>
       <section class="panel">
         <h2>Add a bobbin</h2>
         <form @submit.prevent="addBobbin.go()">
+          <DraftNote :shown="bobbinDraft.state.restored" @drop="bobbinDraft.drop()" />
           <FieldBox label="Bobbin label" :error="addBobbin.error('label')"
             ><InputText v-model="bobbinForm.label"
           /></FieldBox>

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { useDraft } from "../../composables/draft";
+import DraftNote from "../../parts/DraftNote.vue";
 import { pull, pullBeside, pullFigure, pulls, spoken } from "../../units";
 import Button from "primevue/button";
 import { computed, reactive, ref, watch } from "vue";
@@ -50,6 +52,7 @@ const both = ref(false);
 const entry = ref("");
 const low = ref("");
 const taking = ref<Schemas["Pull"][]>([]);
+const draft = useDraft(`reading ${machine.value}`, reactive({ entry, low, taking }));
 const field = ref<HTMLInputElement>();
 const refused = ref("");
 // Ready for the first number, without pulling the answer out of sight.
@@ -99,7 +102,7 @@ async function take(typed: { low: string; high: string }) {
 }
 const keep = useNote(
   () => answer(client.POST("/api/machines/{machine_id}/readings", { ...here(), body: body.value })),
-  { says: (kept) => `Kept: ${kept.text}.`, then: () => (taking.value = []) },
+  { says: (kept) => `Kept: ${kept.text}.`, then: () => draft.drop() },
 );
 async function submit() {
   refused.value = "";
@@ -252,6 +255,7 @@ const prompt = computed(() => {
     <div>
       <ByHand v-if="station.has_gauge === false && !station.drops_in" :case-id="caseId" open />
       <section v-if="!station.drops_in" class="panel stack hand">
+        <DraftNote :shown="draft.state.restored" @drop="draft.drop()" />
         <p v-if="judged" class="at-pad state" :class="judged.verdict" aria-hidden="true">
           {{ pull(judged.mean_mn) }} · {{ HEAD[judged.verdict] }}
         </p>

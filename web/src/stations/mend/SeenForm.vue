@@ -1,9 +1,11 @@
 <script setup lang="ts">
+import { useDraft } from "../../composables/draft";
+import DraftNote from "../../parts/DraftNote.vue";
 import Button from "primevue/button";
 import { computed, reactive, ref, watch } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
 import SymptomPicture from "../../diagrams/SymptomPicture.vue";
-import { useHere } from "../../composables/machine";
+import { useHere, useMachineId } from "../../composables/machine";
 import { day, fixed } from "../../words";
 import { useSend } from "../../composables/send";
 
@@ -13,6 +15,8 @@ const emit = defineEmits<{ done: [] }>();
 const incident = computed(() => props.station.incident);
 const before = computed(() => (incident.value?.payload?.kind === "incident" ? incident.value.payload : null));
 const picked = ref<string[]>(before.value ? [...before.value.symptoms] : []);
+// What is known of an open trouble stands in the log; what is picked for a new one is a draft.
+const draft = incident.value ? null : useDraft(`seen ${useMachineId().value}`, reactive({ picked }));
 const changed = reactive<Record<string, boolean>>({});
 watch(
   () => props.station.changes,
@@ -52,13 +56,19 @@ const save = useSend(
         : client.POST("/api/machines/{machine_id}/incidents", { ...here(), body }),
     );
   },
-  { then: () => emit("done") },
+  {
+    then: () => {
+      draft?.drop();
+      emit("done");
+    },
+  },
 );
 </script>
 
 <template>
   <form class="seen" @submit.prevent="save.go()">
     <section class="panel">
+      <DraftNote :shown="!!draft?.state.restored" @drop="draft?.drop()" />
       <div class="ahead">
         <p class="answer ask">What do you see?</p>
         <Button

@@ -1,7 +1,8 @@
 <script setup lang="ts">
+import { useDraft } from "../../composables/draft";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
-import { computed, ref } from "vue";
+import { computed, reactive, ref } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
 import { useUpkeep } from "../../api/queries";
 import { useHere, useMachineId } from "../../composables/machine";
@@ -15,6 +16,7 @@ const machine = useMachineId();
 const { data } = useUpkeep(machine);
 const note = ref("");
 const at = ref<string>();
+const draft = useDraft(`upkeep ${machine.value}`, reactive({ note }));
 const here = useHere();
 const keep = useNote(
   (what: Schemas["UpkeepKind"]) =>
@@ -24,7 +26,7 @@ const keep = useNote(
         body: { what, note: note.value, at: at.value },
       }),
     ),
-  { then: () => (note.value = "") },
+  { then: () => draft.drop() },
 );
 const due = computed(() => (data.value ?? []).filter((u) => u.due));
 const HEAD: Partial<Record<Schemas["UpkeepKind"], string>> = { cleaning: "Clean it", oiling: "Oil it" };

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { useDraft } from "../../composables/draft";
+import DraftNote from "../../parts/DraftNote.vue";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, reactive } from "vue";
@@ -33,6 +35,7 @@ const form = reactive({
   bought: "10",
   price: "",
 });
+const draft = useDraft("packet", form);
 const mark = useStriking(
   (id) => answer(client.POST("/api/needles/{packet_id}/strike", { params: { path: { packet_id: id } } })),
   (id) => answer(client.POST("/api/needles/{packet_id}/restore", { params: { path: { packet_id: id } } })),
@@ -52,7 +55,11 @@ const add = useSend(
         },
       }),
     ),
-  { says: () => "The packet is in the drawer.", undo: (id) => () => void mark.out(id, "The packet is struck out.") },
+  {
+    then: () => draft.drop(),
+    says: () => "The packet is in the drawer.",
+    undo: (id) => () => void mark.out(id, "The packet is struck out."),
+  },
 );
 const { error } = add;
 const own = computed(() => data.value?.own ?? []);
@@ -116,6 +123,7 @@ const cheapest = computed(() => Math.min(...(data.value?.packets ?? []).map((p) 
       <section class="panel">
         <h2>Add a packet</h2>
         <form @submit.prevent="add.go()">
+          <DraftNote :shown="draft.state.restored" @drop="draft.drop()" />
           <ChoiceBox v-model="form.metric" label="Size" :options="sizes" />
           <ChoiceBox v-model="form.point" label="Point" :options="points" />
           <ChoiceBox v-model="form.finish" label="Finish" :options="finishes" />

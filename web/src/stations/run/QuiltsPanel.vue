@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { useDraft } from "../../composables/draft";
+import DraftNote from "../../parts/DraftNote.vue";
 import { printed, pull, stretch } from "../../units";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
@@ -23,6 +25,8 @@ const { data: quilt } = useQuilt(name);
 const onNow = computed(() => !!name.value && line.value?.setup.quilt === name.value);
 const putting = ref(false);
 const form = reactive({ quilt: "", for_whom: "", note: "" });
+const draft = useDraft(`quilt ${machine.value}`, form);
+if (draft.state.restored) putting.value = true;
 function describe() {
   Object.assign(form, { quilt: name.value, for_whom: quilt.value?.for_whom ?? "", note: quilt.value?.note ?? "" });
   putting.value = true;
@@ -39,6 +43,7 @@ const put = useNote(
   {
     then: () => {
       name.value = form.quilt;
+      draft.drop();
       putting.value = false;
     },
   },
@@ -64,6 +69,7 @@ const FACTS = computed(() => {
     <section class="panel stack">
       <Button data-new label="Another quilt is on" @click="another" />
       <form v-if="putting" class="stack" @submit.prevent="put.go()">
+        <DraftNote :shown="draft.state.restored" @drop="draft.drop()" />
         <FieldBox label="Its name" :error="put.error('quilt')"><InputText v-model="form.quilt" autofocus /></FieldBox>
         <FieldBox label="For whom" :error="put.error('for_whom')"><InputText v-model="form.for_whom" /></FieldBox>
         <FieldBox label="Note" :error="put.error('note')"><InputText v-model="form.note" /></FieldBox>
@@ -72,7 +78,7 @@ const FACTS = computed(() => {
         </p>
         <div class="row">
           <Button type="submit" label="It is on the frame" :loading="put.pending.value" />
-          <Button label="Leave it" text @click="putting = false" />
+          <Button label="Leave it" text @click="((putting = false), draft.drop())" />
         </div>
       </form>
       <ul>

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { useDraft } from "../../composables/draft";
+import DraftNote from "../../parts/DraftNote.vue";
 import { begins, optionalMetres, stretchUnit } from "../../units";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
@@ -86,6 +88,7 @@ function fill({ thread, ...rest }: Schemas["DrawerThread"]) {
 }
 const line = ref("");
 const namedByHand = ref(false);
+const draft = props.thread || props.copied ? null : useDraft("label", reactive({ form, line, namedByHand }));
 function readFrom(spec: Schemas["DrawerThread"] | null) {
   if (!spec) {
     form.value = "";
@@ -175,10 +178,8 @@ const save = useSend(
   {
     then: (thread) => {
       const again = more.value;
+      draft?.drop();
       if (again) {
-        Object.assign(form, EMPTY);
-        line.value = "";
-        namedByHand.value = false;
         void nextTick(() => top.value?.querySelector("input")?.focus());
       }
       more.value = false;
@@ -191,6 +192,10 @@ const top = ref<HTMLElement>();
 function keep(how: "correction" | "new" | "and another") {
   more.value = how === "and another";
   return save.go(how);
+}
+function leave() {
+  draft?.drop();
+  emit("close");
 }
 function writeOver() {
   seen.writeOver(save.problem.value);
@@ -220,6 +225,7 @@ const error = (field: string) => save.error(field) ?? unread.value?.fields[field
       }}
     </h2>
     <form class="stack" @submit.prevent="keep(thread ? 'correction' : 'new')">
+      <DraftNote :shown="!!draft?.state.restored" @drop="draft?.drop()" />
       <LabelLine v-if="!thread && !copied" v-model="line" :error="save.error('label_text')" @read="readFrom" />
       <div class="first">
         <FieldBox label="Name" :error="error('name')"
@@ -323,7 +329,7 @@ const error = (field: string) => save.error(field) ?? unread.value?.fields[field
           type="button"
           severity="secondary"
           @click="emit('strike', thread)" />
-        <Button label="Leave it" text type="button" @click="emit('close')" />
+        <Button label="Leave it" text type="button" @click="leave" />
         <Button
           v-if="thread"
           type="button"

@@ -6,6 +6,7 @@ import { useMachineId } from "../../composables/machine";
 import SegmentBar from "../../parts/SegmentBar.vue";
 import CarePanel from "./CarePanel.vue";
 import DrawerPanel from "./DrawerPanel.vue";
+import NextSteps from "./NextSteps.vue";
 import NewCombination from "./NewCombination.vue";
 import OnMachine from "./OnMachine.vue";
 import PathPanel from "./PathPanel.vue";
@@ -36,6 +37,7 @@ const { data: line } = useLine(machine);
 <template>
   <div class="thread-station">
     <OnMachine v-if="line" :setup="line.setup" />
+    <NextSteps v-if="line" :line="line" />
     <SegmentBar v-model="part" :segments="SEGMENTS" label="Parts of the Thread station" />
     <DrawerPanel v-if="part === 'drawer'" />
     <WishPanel v-else-if="part === 'look'" />

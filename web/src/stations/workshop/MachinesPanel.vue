@@ -5,7 +5,9 @@ import { useRouter } from "vue-router";
 import { useMachines } from "../../api/queries";
 import { say } from "../../notices";
 import MachineForm from "../../parts/MachineForm.vue";
-import type { Schemas } from "../../api/client";
+import { answer, client, type Schemas } from "../../api/client";
+import { ifMatch } from "../../composables/seen";
+import { useSend } from "../../composables/send";
 
 /** The machines: each can be described anew, and another one set beside it. */
 const { data: machines } = useMachines();
@@ -21,8 +23,22 @@ function words({ spec }: Schemas["MachineItem"]) {
       : spec.has_gauge === false
         ? "no gauge"
         : `gauge in ${spec.gauge_unit}`;
-  return `${head}, ${SCALE[spec.scale.kind]} ${spec.scale.low} to ${spec.scale.high}, ${bobbin}`;
+  return `${spec.retired ? "retired, " : ""}${head}, ${SCALE[spec.scale.kind]} ${spec.scale.low} to ${spec.scale.high}, ${bobbin}`;
 }
+const retire = useSend(
+  ({ id, version, spec }: Schemas["MachineItem"]) =>
+    answer(
+      client.PUT("/api/machines/{machine_id}", {
+        params: { path: { machine_id: id }, header: ifMatch(version) },
+        body: { ...spec, retired: !spec.retired },
+      }),
+    ),
+  {
+    says: ({ spec }) =>
+      spec.retired ? `${spec.nickname} is retired; its records stay.` : `${spec.nickname} is in use again.`,
+    undo: (done) => () => void retire.go(done),
+  },
+);
 function saved(id: number) {
   if (open.value === "new") void router.push({ name: "thread", params: { machine: id } });
   else say("The machine is described anew.");
@@ -39,9 +55,18 @@ function saved(id: number) {
           ><strong>{{ m.spec.nickname }}</strong
           ><span class="soft line">{{ words(m) }}</span></span
         >
-        <Button label="Change" text :aria-label="`Change ${m.spec.nickname}`" @click="open = m.id" />
+        <span class="acts">
+          <Button
+            :label="m.spec.retired ? 'Back into use' : 'Retire'"
+            text
+            severity="secondary"
+            :aria-label="`${m.spec.retired ? 'Back into use' : 'Retire'}: ${m.spec.nickname}`"
+            @click="retire.go(m)" />
+          <Button label="Change" text :aria-label="`Change ${m.spec.nickname}`" @click="open = m.id" />
+        </span>
       </li>
     </ul>
+    <p v-if="retire.problem.value" class="field-error" role="alert">{{ retire.problem.value.message }}</p>
     <MachineForm v-if="open !== null" :key="open" :machine="edited" @saved="saved" @leave="open = null" />
     <Button v-else label="Another machine" outlined class="another" @click="open = 'new'" />
   </section>
@@ -63,6 +88,9 @@ li {
 }
 .line {
   display: block;
+}
+.acts {
+  display: flex;
 }
 .another {
   justify-self: start;

@@ -1,0 +1,221 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import InputText from "primevue/inputtext";
+import { computed, nextTick, reactive, ref } from "vue";
+import { answer, client, type Schemas } from "../../api/client";
+import { useSend } from "../../composables/send";
+import { useDraft } from "../../composables/draft";
+import MachinePicture from "../../diagrams/MachinePicture.vue";
+import FieldBox from "../../parts/FieldBox.vue";
+import { choice } from "../../units";
+
+/** The first machine, a question at a time, each with its pictures and a way to say that one does not know. */
+const emit = defineEmits<{ saved: [id: number] }>();
+type Picture = InstanceType<typeof MachinePicture>["$props"]["what"];
+interface Choice {
+  picture: Picture;
+  name: string;
+  take: () => void;
+  taken: () => boolean;
+}
+interface Step {
+  ask: string;
+  why: string;
+  choices: Choice[];
+}
+const SCALES = {
+  dial: { kind: "dial", low: 0, high: 10, step: 0.5, unit: "" },
+  turns: { kind: "turns", low: -4, high: 4, step: 0.25, unit: "" },
+  readout: { kind: "readout", low: 80, high: 400, step: 5, unit: "" },
+} as const;
+const form = reactive({
+  step: 0,
+  kind: "" as Schemas["MachineKind"] | "",
+  scale: "" as keyof typeof SCALES | "",
+  case: undefined as boolean | null | undefined,
+  gauge: undefined as boolean | null | undefined,
+  unit: "gf" as Schemas["ForceUnit"],
+  system: undefined as string | undefined,
+  lengths: "" as typeof choice.lengths | "",
+  name: "",
+});
+const draft = useDraft("first minute", form);
+const pick = <K extends keyof typeof form>(
+  picture: Picture,
+  name: string,
+  ...set: [K, (typeof form)[K]][]
+): Choice => ({
+  picture,
+  name,
+  take: () => set.forEach(([field, value]) => (form[field] = value)),
+  taken: () => set.every(([field, value]) => form[field] === value),
+});
+const UNKNOWN = "I do not know";
+const steps = computed<Step[]>(() => [
+  {
+    ask: "What do you quilt on?",
+    why: "Needle, bobbin and where the tension begins depend on it.",
+    choices: [
+      pick("home", "a home machine", ["kind", "home"]),
+      pick("longarm", "a longarm or sit-down", ["kind", "longarm"]),
+    ],
+  },
+  {
+    ask: "How is the top tension set?",
+    why: "Settings are kept and advised as you see them on the machine. Its numbers can be changed under Workshop.",
+    choices: [
+      pick("dial", "a dial with numbers", ["scale", "dial"]),
+      pick("turns", "a knob without numbers", ["scale", "turns"]),
+      pick("readout", "a number on a display", ["scale", "readout"]),
+    ],
+  },
+  {
+    ask: "Where does the bobbin sit?",
+    why: "A case can be taken out, felt and measured; a bobbin that drops in is judged by its stitch.",
+    choices: [
+      pick("case", "in a case to take out", ["case", true]),
+      pick("drop_in", "it drops in", ["case", false], ["gauge", false]),
+      pick("unknown", UNKNOWN, ["case", null]),
+    ],
+  },
+  ...(form.case === false
+    ? []
+    : [
+        {
+          ask: "Do you measure the bobbin with a gauge?",
+          why: "Without one it is felt by hand, and that is enough to go on with.",
+          choices: [
+            pick("no_gauge", "no, by hand", ["gauge", false]),
+            pick("gauge", "a gauge in grams", ["gauge", true], ["unit", "gf"]),
+            pick("gauge", "a gauge in mN", ["gauge", true], ["unit", "mN"]),
+            pick("gauge", "a gauge in cN", ["gauge", true], ["unit", "cN"]),
+            pick("unknown", UNKNOWN, ["gauge", null]),
+          ],
+        },
+      ]),
+  {
+    ask: "What needles does it take?",
+    why: "The machine's manual says it, and so does the packet of the needles that came with it.",
+    choices: [
+      pick("home", "130/705 H, with a flat side", ["system", "130/705 H"]),
+      pick("longarm", "134 (DPx5), round", ["system", "134"]),
+      pick("unknown", UNKNOWN, ["system", ""]),
+    ],
+  },
+  {
+    ask: "Which lengths do you think in?",
+    why: "This screen speaks in them; it can be changed at any time.",
+    choices: [
+      pick("unknown", "inches and yards", ["lengths", "inch"]),
+      pick("unknown", "millimetres and metres", ["lengths", "metric"]),
+    ],
+  },
+]);
+const step = computed(() => steps.value[form.step]);
+const title = ref<HTMLElement>();
+async function go(by: number) {
+  form.step = Math.max(0, Math.min(steps.value.length, form.step + by));
+  await nextTick();
+  title.value?.focus();
+}
+function take(one: Choice) {
+  one.take();
+  void go(1);
+}
+const save = useSend(
+  async () =>
+    answer(
+      client.POST("/api/machines", {
+        body: {
+          nickname: form.name,
+          kind: form.kind || "home",
+          scale: SCALES[form.scale || "dial"],
+          needle_system: form.system ?? "",
+          gauge_unit: form.unit,
+          has_gauge: form.case === false ? null : (form.gauge ?? null),
+          removable_case: form.case ?? null,
+        },
+      }),
+    ),
+  {
+    then: (machine) => {
+      if (form.lengths) choice.lengths = form.lengths;
+      draft.drop();
+      emit("saved", machine.id);
+    },
+  },
+);
+</script>
+
+<template>
+  <section class="panel stack first" aria-live="polite">
+    <p class="soft">
+      <template v-if="step">Question {{ form.step + 1 }} of {{ steps.length + 1 }}</template
+      ><template v-else>The last question</template>
+    </p>
+    <template v-if="step">
+      <h2 ref="title" class="answer" tabindex="-1" data-answer>{{ step.ask }}</h2>
+      <p>{{ step.why }}</p>
+      <div class="choices">
+        <button v-for="c in step.choices" :key="c.name" type="button" :aria-pressed="c.taken()" @click="take(c)">
+          <MachinePicture v-if="step.ask !== 'Which lengths do you think in?'" :what="c.picture" />
+          {{ c.name }}
+        </button>
+      </div>
+    </template>
+    <form v-else class="stack" @submit.prevent="save.go()">
+      <h2 ref="title" class="answer" tabindex="-1" data-answer>What do you call it?</h2>
+      <p>Everything you measure is kept under this name.</p>
+      <FieldBox label="Its name" :error="save.error('nickname')"
+        ><InputText v-model="form.name" autofocus placeholder="the name you use for it"
+      /></FieldBox>
+      <p v-if="save.problem.value && !save.error('nickname')" class="field-error" role="alert">
+        {{ save.problem.value.message }}
+      </p>
+      <Button type="submit" label="That is my machine" size="large" :loading="save.pending.value" />
+    </form>
+    <div class="row">
+      <Button v-if="form.step" label="Back" text @click="go(-1)" />
+      <Button v-if="step" label="Skip this" text @click="go(1)" />
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.first {
+  min-height: 27rem;
+}
+.answer {
+  font-size: clamp(1.8rem, 3.6vw, 2.8rem);
+  outline: none;
+}
+.choices {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(10.5rem, 1fr));
+  gap: 0.8rem;
+}
+.choices button {
+  display: grid;
+  gap: 0.5rem;
+  align-content: center;
+  min-height: 8.5rem;
+  border: 2px solid var(--rule);
+  border-radius: 4px;
+  background: var(--panel);
+  padding: 0.8rem;
+  font-size: 1.1rem;
+  font-weight: 600;
+}
+.choices button:hover {
+  border-color: var(--marigold);
+}
+.choices button[aria-pressed="true"] {
+  border-color: var(--marigold);
+  background: var(--amber-wash);
+}
+@media (max-width: 560px) {
+  .choices {
+    grid-template-columns: 1fr 1fr;
+  }
+}
+</style>
