@@ -42,7 +42,7 @@ def test_time_by_hand_brings_the_bobbin_down(page: Page, workshop: str):
     page.get_by_role("button", name="Note the minutes").click()
     expect(page.get_by_role("alert")).to_contain_text("not a number")
     page.get_by_label("Minutes stitched").fill("60")
-    page.get_by_label("Metres, if known").fill("30")
+    page.get_by_label("Stitched, m, if known").fill("30")
     page.get_by_role("button", name="Note the minutes").click()
     expect(page.get_by_role("status")).to_contain_text("1 h stitched on Turnstone, 30 m")
     expect(knot(page, "Run")).to_contain_text("bobbin")

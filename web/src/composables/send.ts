@@ -35,6 +35,8 @@ export function useSend<Output, Input = void>(send: (input: Input) => Promise<Ou
         wait(sent);
         change.reset();
         say("The server is away. This waits here and goes out by itself.");
+        // A form that does not ask for the answer is done with it.
+        if (options.then?.length === 0) (options.then as () => void)();
       }
       return null;
     } finally {

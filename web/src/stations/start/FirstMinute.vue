@@ -157,7 +157,13 @@ const save = useSend(
       <h2 ref="title" class="answer" tabindex="-1" data-answer>{{ step.ask }}</h2>
       <p>{{ step.why }}</p>
       <div class="choices">
-        <button v-for="c in step.choices" :key="c.name" type="button" :aria-pressed="c.taken()" @click="take(c)">
+        <button
+          v-for="c in step.choices"
+          :key="c.name"
+          type="button"
+          :aria-label="c.name"
+          :aria-pressed="c.taken()"
+          @click="take(c)">
           <MachinePicture v-if="step.ask !== 'Which lengths do you think in?'" :what="c.picture" />
           {{ c.name }}
         </button>

@@ -197,6 +197,8 @@ function leave() {
   draft?.drop();
   emit("close");
 }
+// What was refused of a label is no matter once another is typed.
+watch(line, () => save.reset());
 function writeOver() {
   seen.writeOver(save.problem.value);
   void keep("correction");
