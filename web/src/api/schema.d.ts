@@ -4238,7 +4238,8 @@ export interface components {
          * @description A machine as its owner describes it. ``throat_in`` is in inches, ``own_bobbin`` a range in mN.
          *
          *     ``choices`` are the sides taken in what the schools disagree on, by question; left out, the head's default stands.
-         *     ``retired``: it is no longer in use; its records stay, and nothing new is noted on it. ``has_gauge`` and ``removable_case`` are ``None`` where nobody has said: then both ways stay open.
+         *     ``has_gauge`` and ``removable_case`` are ``None`` where nobody has said: then both ways stay open. ``retired``: it
+         *     is no longer in use; its records stay, and nothing new is noted on it.
          */
         Machine: {
             /** @default finer */
