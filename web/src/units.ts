@@ -168,6 +168,14 @@ export const begins = {
   stretch: (m: number) => String(stretchFigure(m)),
 };
 
+/** A stitch length, or a range of them: "3–3.5 mm", "7–8.5 to the inch". */
+export function stitchWords(low: number, high: number): string {
+  if (high === 0) return "0";
+  const said = inches.value ? [known.inch / high, known.inch / low] : [low, high];
+  const span = [...new Set(said.map((n) => String(+n.toFixed(1))))].join("–");
+  return inches.value ? `${span} to the inch` : `${span} mm`;
+}
+
 /** What a link to something printed says: the time zone and the units of this screen. */
 export const printed = () =>
   `zone=${encodeURIComponent(Intl.DateTimeFormat().resolvedOptions().timeZone)}&units=${encodeURIComponent(unitsSaid())}`;

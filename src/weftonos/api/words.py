@@ -7,7 +7,9 @@ from collections.abc import Sequence
 from fastapi import APIRouter
 
 from weftonos.core.figures import Figure, FigureSubject
+from weftonos.core.kernel.procedures import Procedures
 from weftonos.core.kernel.schools import Question, questions
+from weftonos.knowledge import procedures
 from weftonos.stations import words as station
 
 router = APIRouter(prefix="/api/words", tags=["words"])
@@ -23,6 +25,12 @@ def figures(subject: FigureSubject) -> Sequence[Figure]:
 def schools() -> Sequence[Question]:
     """Return what practitioners disagree on: each side with its reason, and what each head takes by default."""
     return list(questions().values())
+
+
+@router.get("/procedures")
+def how_to() -> Procedures:
+    """Return small procedures as walks, stitch lengths by purpose, help for each station, and the words explained."""
+    return procedures()
 
 
 @router.get("")

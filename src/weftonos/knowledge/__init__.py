@@ -9,9 +9,11 @@ from pathlib import Path
 from pydantic import TypeAdapter, ValidationError
 
 from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.procedures import Procedures, ProceduresPage
 from weftonos.core.mend.trouble import Knowledge, TroublesPage
 
 TROUBLES = Path(__file__).parent / "troubles.toml"
+PROCEDURES = Path(__file__).parent / "procedures.toml"
 
 
 def read_troubles(page: str) -> Knowledge:
@@ -34,3 +36,9 @@ def read_troubles(page: str) -> Knowledge:
 def troubles() -> Knowledge:
     """Return the knowledge of troubles that ships with the program."""
     return read_troubles(TROUBLES.read_text(encoding="utf-8"))
+
+
+@cache
+def procedures() -> Procedures:
+    """Return the procedures, help and words that ship with the program."""
+    return TypeAdapter(ProceduresPage).validate_python(tomllib.loads(PROCEDURES.read_text(encoding="utf-8"))).read()

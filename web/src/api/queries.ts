@@ -15,6 +15,13 @@ const path = (machine: Ref<number>) => ({ params: { path: { machine_id: machine.
 export const useWords = () =>
   useQuery({ queryKey: ["words"], queryFn: () => answer(client.GET("/api/words")), staleTime: Infinity });
 
+export const useProcedures = () =>
+  useQuery({
+    queryKey: ["words", "procedures"],
+    queryFn: () => answer(client.GET("/api/words/procedures")),
+    staleTime: Infinity,
+  });
+
 export const useMachines = () =>
   useQuery({ queryKey: ["machines"], queryFn: () => answer(client.GET("/api/machines")) });
 

@@ -2130,6 +2130,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/words/procedures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * How To
+         * @description Return small procedures as walks, stitch lengths by purpose, help for each station, and the words explained.
+         */
+        get: operations["how_to_api_words_procedures_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/words/schools": {
         parameters: {
             query?: never;
@@ -5024,6 +5044,20 @@ export interface components {
             rest: components["schemas"]["PreflightItem"][];
         };
         /**
+         * Procedures
+         * @description Walks, stitch lengths by purpose, help by station, and the words.
+         */
+        Procedures: {
+            /** Help */
+            help: components["schemas"]["StationHelp"][];
+            /** Stitches */
+            stitches: components["schemas"]["StitchFor"][];
+            /** Terms */
+            terms: components["schemas"]["Term"][];
+            /** Walks */
+            walks: components["schemas"]["Walk"][];
+        };
+        /**
          * Pull
          * @description One long, even pull, in the gauge's unit: a single value, or its lowest and highest.
          */
@@ -5834,6 +5868,18 @@ export interface components {
          */
         Station: "thread" | "needle" | "bobbin" | "balance" | "run" | "mend" | "log";
         /**
+         * StationHelp
+         * @description What a station is for in a few sentences, and the words that stand on it.
+         */
+        StationHelp: {
+            /** Says */
+            says: string[];
+            /** Station */
+            station: string;
+            /** Words */
+            words: string[];
+        };
+        /**
          * Step
          * @description One step of a ladder: its setting, the grade picked, and whether it is doubtful.
          */
@@ -5864,6 +5910,18 @@ export interface components {
             kind: string;
             /** Text */
             text: string;
+        };
+        /**
+         * StitchFor
+         * @description The stitch length for a purpose, in mm.
+         */
+        StitchFor: {
+            /** High Mm */
+            high_mm: number;
+            /** Low Mm */
+            low_mm: number;
+            /** Purpose */
+            purpose: string;
         };
         /**
          * StitchedLook
@@ -5959,6 +6017,16 @@ export interface components {
             fault: components["schemas"]["Fault"];
             /** Text */
             text: string;
+        };
+        /**
+         * Term
+         * @description A word of the trade, explained.
+         */
+        Term: {
+            /** Says */
+            says: string;
+            /** Term */
+            term: string;
         };
         /**
          * Thread
@@ -6450,6 +6518,34 @@ export interface components {
          * @enum {string}
          */
         Verdict: "on_target" | "low" | "high" | "fluttering" | "check_unit" | "no_target";
+        /**
+         * Walk
+         * @description A procedure for a kind of machine, with its cautions.
+         */
+        Walk: {
+            /** Cautions */
+            cautions: components["schemas"]["Caution"][];
+            /** Id */
+            id: string;
+            /** Machines */
+            machines: components["schemas"]["MachineKind"][];
+            /** Name */
+            name: string;
+            /** Steps */
+            steps: components["schemas"]["WalkStep"][];
+        };
+        /**
+         * WalkStep
+         * @description One point: what, how, and what proves it (or nothing).
+         */
+        WalkStep: {
+            /** How */
+            how: string;
+            /** Name */
+            name: string;
+            /** Proof */
+            proof: string;
+        };
         /**
          * Warnings
          * @description What wants seeing to, in sentences; ``future`` is how many records lie in the future.
@@ -10284,6 +10380,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    how_to_api_words_procedures_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Procedures"];
                 };
             };
         };

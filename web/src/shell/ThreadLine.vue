@@ -81,7 +81,12 @@ watch(
         <svg viewBox="0 0 24 24" aria-hidden="true"><path d="M4 4h16v16H4ZM4 12h16M10 8h4M10 16h4" /></svg>
         <span>Workshop</span>
       </RouterLink>
-      <button type="button" class="keys" @click="emit('help')">Keys</button>
+      <button type="button" aria-label="Help" @click="emit('help')">
+        <svg viewBox="0 0 24 24" aria-hidden="true">
+          <path d="M8 9a4 4 0 1 1 5.500 3.700c-1 .500-1.500 1.200-1.500 2.300M12 19v.500" />
+        </svg>
+        <span>Help</span>
+      </button>
     </div>
     <p v-if="isError" class="lost" role="alert">The server does not answer. What you typed is kept; start it again.</p>
   </header>
@@ -299,8 +304,7 @@ a.here::after {
     display: block;
   }
   .head,
-  .tools span,
-  .tools .keys {
+  .tools span {
     display: none;
   }
   .chooser :deep(.p-select-label) {
@@ -311,8 +315,16 @@ a.here::after {
     width: 1.8rem;
   }
   .tools {
-    gap: 0.4rem;
+    gap: 0.3rem;
     margin-left: 0.4rem;
+  }
+  .tools .wrong {
+    width: 4.4rem;
+    padding: 0 0.3rem;
+    font-size: 0.95rem;
+    line-height: 1.1;
+    text-align: center;
+    white-space: normal;
   }
   .tools button,
   .tools .plain {

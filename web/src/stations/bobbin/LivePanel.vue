@@ -114,7 +114,7 @@ function imported(found: Schemas["ReadCsv"]) {
       <section class="panel stack" aria-live="polite">
         <template v-if="read">
           <p class="answer" data-answer>
-            {{ pullFigure(read.mean_mn) }} <small>{{ spoken.force }}</small>
+            {{ pullFigure(read.mean_mn) }} <small>{{ spoken.force }}</small>{{ " " }}
             <small class="soft">swing {{ percent(read.swing) }}</small>
           </p>
           <p class="verdict" :class="read.cause === 'sound' ? 'sound' : 'fault'">{{ read.text }}</p>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import WordNote from "../../parts/WordNote.vue";
 import { useDraft } from "../../composables/draft";
 import DraftNote from "../../parts/DraftNote.vue";
 import { pull, pullBeside, pullFigure, pulls, spoken } from "../../units";
@@ -155,13 +156,13 @@ const prompt = computed(() => {
             Last reading of this bobbin, {{ day(last.read_at) }} {{ time(last.read_at) }}
           </p>
           <p class="answer" data-answer>
-            {{ pullFigure(shown.mean_mn) }} <small>{{ spoken.force }}</small>
+            {{ pullFigure(shown.mean_mn) }} <small>{{ spoken.force }}</small>{{ " " }}
             <small class="soft">{{ pullBeside(shown.mean_mn) }}</small>
           </p>
           <p class="verdict state" :class="shown.verdict">
             {{ HEAD[shown.verdict]
             }}<template v-if="shown.swing !== null">
-              · wavers {{ percent(shown.swing)
+              · <WordNote term="swing" says="wavers" />{{ " " }}{{ percent(shown.swing)
               }}{{ shown.calmness === "fault" ? ": something is wrong" : `, ${shown.calmness}` }}</template
             >
           </p>

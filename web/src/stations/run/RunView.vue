@@ -7,16 +7,19 @@ import { useMachineId } from "../../composables/machine";
 import ClockPanel from "../../parts/ClockPanel.vue";
 import FiguresNote from "../../parts/FiguresNote.vue";
 import SegmentBar from "../../parts/SegmentBar.vue";
+import WalksPanel from "./WalksPanel.vue";
 import QuiltsPanel from "./QuiltsPanel.vue";
 import OnBobbin from "../../parts/OnBobbin.vue";
 
 /** While it is quilted: the clock, how far the bobbin still goes, and what wants seeing to first. */
-type Part = "now" | "quilts";
+type Part = "now" | "quilts" | "walks";
 const SEGMENTS: { value: Part; name: string }[] = [
   { value: "now", name: "At the machine" },
   { value: "quilts", name: "Quilts" },
+  { value: "walks", name: "Set-up and care, step by step" },
 ];
-const part = ref<Part>(useRoute().query.part === "quilts" ? "quilts" : "now");
+const route = useRoute();
+const part = ref<Part>(SEGMENTS.find((s) => s.value === route.query.part)?.value ?? "now");
 const machine = useMachineId();
 const { data } = useRun(machine, ref(undefined));
 const { data: line } = useLine(machine);
@@ -32,6 +35,7 @@ const first = computed(() =>
     <div class="run-station">
       <SegmentBar v-model="part" :segments="SEGMENTS" label="Parts of the Run station" />
       <QuiltsPanel v-if="part === 'quilts'" />
+      <WalksPanel v-else-if="part === 'walks'" />
     </div>
     <div v-if="data && part === 'now'" class="station">
       <div>

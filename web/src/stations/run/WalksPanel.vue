@@ -1,0 +1,82 @@
+<script setup lang="ts">
+import { computed, ref } from "vue";
+import { useMachines, useProcedures } from "../../api/queries";
+import { useMachineId } from "../../composables/machine";
+import WalkThrough from "../../parts/WalkThrough.vue";
+import { stitchWords } from "../../units";
+
+/** Set-up and small procedures for this kind of machine, and the stitch length for what is stitched. */
+const machine = useMachineId();
+const { data: machines } = useMachines();
+const { data: procedures } = useProcedures();
+const kind = computed(() => machines.value?.find((m) => m.id === machine.value)?.spec.kind ?? "home");
+const walks = computed(() => (procedures.value?.walks ?? []).filter((w) => w.machines.includes(kind.value)));
+const chosen = ref("");
+const walk = computed(() => walks.value.find((w) => w.id === chosen.value) ?? walks.value[0]);
+</script>
+
+<template>
+  <div class="walks">
+    <section class="panel stack">
+      <ul>
+        <li v-for="w in walks" :key="w.id">
+          <button type="button" :aria-pressed="w.id === walk?.id" @click="chosen = w.id">{{ w.name }}</button>
+        </li>
+      </ul>
+      <h2>Stitch length</h2>
+      <dl>
+        <template v-for="s in procedures?.stitches" :key="s.purpose">
+          <dt>{{ s.purpose }}</dt>
+          <dd>{{ stitchWords(s.low_mm, s.high_mm) }}</dd>
+        </template>
+      </dl>
+    </section>
+    <WalkThrough v-if="walk" :walk="walk" />
+  </div>
+</template>
+
+<style scoped>
+.walks {
+  display: grid;
+  grid-template-columns: minmax(15rem, 1fr) minmax(0, 2fr);
+  gap: 1rem;
+  align-items: start;
+}
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+li button {
+  width: 100%;
+  min-height: 52px;
+  text-align: left;
+  border: 0;
+  border-top: 1px solid var(--rule);
+  background: none;
+  padding: 0.3rem 0.6rem;
+  font-weight: 600;
+}
+li button[aria-pressed="true"] {
+  background: var(--amber-wash);
+}
+dl {
+  display: grid;
+  grid-template-columns: 1fr max-content;
+  gap: 0.3rem 1rem;
+  margin: 0;
+}
+dd {
+  margin: 0;
+  font-weight: 600;
+}
+@media (max-width: 900px) {
+  .walks {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  /* The point that is walked comes first. */
+  .walks > section:last-child {
+    order: -1;
+  }
+}
+</style>
