@@ -6,7 +6,7 @@ STAMPS := .stamps
 PORT ?= 8741
 WEB_SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts -type f 2>/dev/null)
 
-.PHONY: install demo serve dev test mutants torture lint types screenshots bench clean
+.PHONY: install demo serve dev test mutants torture lint types screenshots bench package clean
 
 install: $(STAMPS)/run $(STAMPS)/web ## What running needs
 
@@ -67,6 +67,9 @@ torture: install $(STAMPS)/dev ## Deaths, storms, races, floods, strangers, full
 
 screenshots: install $(STAMPS)/dev $(STAMPS)/chromium ## Refresh docs/screenshots from the demo
 	$(BIN)/python scripts/screenshots.py
+
+package: install ## A wheel that carries the pages: it installs and runs without Node
+	$(BIN)/hatchling build -t wheel
 
 bench: install $(STAMPS)/dev
 	$(BIN)/python scripts/bench.py

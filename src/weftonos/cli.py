@@ -7,6 +7,7 @@ import json
 import os
 import signal
 import sys
+import threading
 import webbrowser
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
@@ -33,11 +34,10 @@ Prepare = Callable[[Tell], None]
 _MARKED = "This folder holds the Weftonos demo. It can be deleted.\n"
 
 app = typer.Typer(
-    no_args_is_help=True,
+    invoke_without_command=True,
     rich_markup_mode=None,
     pretty_exceptions_enable=False,
     add_completion=False,
-    help="Thread, needle, bobbin and balance.",
 )
 
 Host = Annotated[str | None, typer.Option(help="Address to listen on; another than this machine needs a passcode.")]
@@ -61,7 +61,7 @@ def _in_sentences() -> Iterator[None]:
         raise typer.Exit(int(error.code)) from error
 
 
-def _run(settings: Settings, prepare: Prepare | None = None) -> None:
+def _run(settings: Settings, prepare: Prepare | None = None, *, show: bool = False) -> None:
     from weftonos.store.safekeeping import form_of
 
     file = settings.data_dir / FILE_NAME
@@ -71,7 +71,11 @@ def _run(settings: Settings, prepare: Prepare | None = None) -> None:
         try:
             with running.alone(settings.data_dir), running.listen(settings.host, settings.port) as listening:
                 settings = settings.model_copy(update={"port": listening.getsockname()[1]})
-                _serve(_say_where(settings), listening, prepare)
+                settings = _say_where(settings)
+                if show:
+                    # The socket listens already: the page waits for its first answer, however soon it asks.
+                    threading.Thread(target=webbrowser.open, args=(f"http://127.0.0.1:{settings.port}/",)).start()
+                _serve(settings, listening, prepare)
         except running.AlreadyRunning as already:
             typer.echo(f"{already} A workshop is opened once; its page is shown in the browser.")
             if already.url:
@@ -167,6 +171,22 @@ def door(
         return app
 
     return Guard(GZipMiddleware(Front(build, failed=stop), minimum_size=1000), settings)
+
+
+@app.callback()
+def start(context: typer.Context) -> None:
+    """Thread, needle, bobbin and balance. Alone it opens your own workshop in the browser."""
+    if context.invoked_subcommand is None:
+        _run(_settings(None, None, None), show=True)
+
+
+@app.command()
+def shortcut(into: Annotated[Path | None, typer.Option(help="The folder; left out, your desktop.")] = None) -> None:
+    """Lay a start icon on the desktop."""
+    from weftonos.shortcut import lay_shortcut
+
+    with _in_sentences():
+        typer.echo(f"The start icon is {lay_shortcut(into)}.")
 
 
 @app.command()

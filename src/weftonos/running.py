@@ -70,6 +70,8 @@ def listen(host: str, port: int) -> socket.socket:
         if os.name == "posix":
             listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         listening.bind((host, port))
+        # Who is told of the address may ask at once, and waits until somebody answers.
+        listening.listen(128)
     except OSError as error:
         listening.close()
         raise WorkshopFileError(
