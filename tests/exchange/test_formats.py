@@ -5,6 +5,7 @@ import math
 import re
 
 import pytest
+from fpdf import FPDF
 from hypothesis import given
 from hypothesis import strategies as st
 from pypdf import PdfReader
@@ -13,6 +14,7 @@ from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.force import ForceUnit
 from weftonos.core.kernel.sandwich import Motion
 from weftonos.exchange.labels import bobbin_card, case_label
+from weftonos.exchange.lettering import FONTS, Text, fitted, printable, width_mm
 from weftonos.exchange.sheet import SheetRow, thread_sheets
 from weftonos.exchange.strip import (
     LANE_WIDE,
@@ -20,7 +22,6 @@ from weftonos.exchange.strip import (
     Paper,
     Sheet,
     ladder_strip,
-    printable,
     recipe_card,
     to_pdf,
     to_svg,
@@ -135,8 +136,7 @@ def test_every_sheet_is_true_to_size_and_stays_on_the_paper(name):
     for words in sheet.words:
         assert 0 < words.y < sheet.height
         assert printable(words.text) in text
-        # Helvetica is about half as wide as high on average; nothing may run off the right edge.
-        assert words.x + 0.42 * words.size_mm * len(words.text) < sheet.width
+        assert words.x + width_mm(words.text, words.size_mm, bold=words.bold) < sheet.width
 
 
 def test_the_longest_ladder_fits_both_papers_above_the_check_bars():
@@ -154,5 +154,29 @@ def test_text_from_outside_cannot_break_out_of_the_drawing():
     svg = to_svg(recipe_card('<script>"&', [("Top", "</text><a>")], "&"))
     assert "<script>" not in svg
     assert "</text><a>" not in svg
-    assert printable("Größe – 5 × 3 …") == "Größe - 5 × 3 ..."
+    assert printable("Größe – 5 × 3 … Łódź “Żuraw”") == "Größe – 5 × 3 … Łódź “Żuraw”"
     assert printable("縫") == "?"
+
+
+@pytest.mark.parametrize("name", ["Kingfisher", "W" * 40, "Żółty " * 12, "A name of eleven letters and more of them"])
+def test_long_names_are_set_smaller_or_wrapped_and_never_cut(name):
+    for sheet in (
+        case_label(name, name, "180 to 220 mN", name),
+        bobbin_card(name, name, (name, name)),
+        recipe_card(name, [("Top", name), ("Bobbin", name)], name),
+    ):
+        for words in sheet.words:
+            assert words.x + width_mm(words.text, words.size_mm, bold=words.bold) <= sheet.width - 1.5
+            assert 0 < words.y < sheet.height
+        joined = "".join(words.text for words in sheet.words).replace(" ", "")
+        assert joined.count(name.replace(" ", "")) >= 2
+
+
+def test_widths_are_those_that_the_pdf_library_measures():
+    pdf = FPDF(unit="mm")
+    for bold, file in FONTS.items():
+        pdf.add_font("ours", "B" if bold else "", file)
+        for text in ("Saltmarsh 40", "Żółty “Łoś” ½", "iiiWWW"):
+            pdf.set_font("ours", "B" if bold else "", 10 / 25.4 * 72)
+            assert width_mm(text, 10, bold=bold) == pytest.approx(pdf.get_string_width(text), rel=2e-3)
+    assert "".join(t.text for t in fitted(Text(x=0, y=0, text="a" * 99, size_mm=5), 10, tall=9)) == "a" * 99

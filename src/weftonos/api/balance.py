@@ -79,7 +79,7 @@ def strip(
 ) -> Response:
     """Print the strip of a ladder test, true to scale."""
     question = balance.LadderQuestion(plan, motion)
-    return on_paper(balance.strip_sheet(workshop, machine_id, question, paper, now=now, zone=zone), form)
+    return on_paper(form, balance.strip_sheet(workshop, machine_id, question, paper, now=now, zone=zone))
 
 
 @router.post("/machines/{machine_id}/recipes", status_code=201)
@@ -129,4 +129,4 @@ def drop_recipe(machine_id: Id, workshop: WorkshopNow, now: Now) -> recipes.InUs
 @router.get("/recipes/{recipe_id}/card.{form}", response_class=Response)
 def print_recipe(recipe_id: Id, form: Format, workshop: WorkshopNow, zone: Zone = "UTC") -> Response:
     """Print a recipe's card, true to size."""
-    return on_paper(recipes.recipe_sheet(workshop, recipe_id, zone), form)
+    return on_paper(form, recipes.recipe_sheet(workshop, recipe_id, zone))

@@ -64,4 +64,4 @@ def note_outcome(incident_id: Id, ended: mend.Ended, workshop: WorkshopNow, now:
 @router.get("/incidents/{incident_id}/report.{form}", response_class=Response)
 def report(incident_id: Id, form: Format, workshop: WorkshopNow, zone: Zone = "UTC") -> Response:
     """Print what was checked, with the numbers a technician asks for."""
-    return on_paper(mend.report_sheet(workshop, incident_id, zone), form)
+    return on_paper(form, *mend.report_sheet(workshop, incident_id, zone))

@@ -11,8 +11,8 @@ from weftonos.exchange.strip import Sheet, to_pdf, to_svg
 Format = Literal["pdf", "svg"]
 
 
-def on_paper(sheet: Sheet, form: Format) -> Response:
-    """Answer with a sheet in the wished format."""
+def on_paper(form: Format, *sheets: Sheet) -> Response:
+    """Answer with sheets in the wished format."""
     if form == "svg":
-        return Response(to_svg(sheet), media_type="image/svg+xml")
-    return Response(to_pdf(sheet), media_type="application/pdf")
+        return Response(to_svg(*sheets), media_type="image/svg+xml")
+    return Response(to_pdf(*sheets), media_type="application/pdf")

@@ -35,7 +35,7 @@ def quilt(name: Name, workshop: WorkshopNow) -> station.QuiltPage:
 @router.get("/quilt.pdf", response_class=Response)
 def print_quilt(name: Name, workshop: WorkshopNow, now: Now, zone: Zone = "UTC") -> Response:
     """Print the page of one quilt."""
-    return Response(to_pdf(station.printed_quilt(workshop, name, now=now, zone=zone)), media_type="application/pdf")
+    return Response(to_pdf(*station.printed_quilt(workshop, name, now=now, zone=zone)), media_type="application/pdf")
 
 
 @router.post("/machines/{machine_id}/quilt", status_code=201)

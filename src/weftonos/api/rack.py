@@ -70,10 +70,10 @@ def chart(case_id: Id, workshop: WorkshopNow) -> station.CaseChart:
 @router.get("/cases/{case_id}/label.{form}", response_class=Response)
 def print_label(case_id: Id, form: Format, workshop: WorkshopNow) -> Response:
     """Print a case's label, true to size."""
-    return on_paper(station.label_sheet(workshop, case_id), form)
+    return on_paper(form, station.label_sheet(workshop, case_id))
 
 
 @router.get("/bobbins/{bobbin_id}/card.{form}", response_class=Response)
 def print_card(bobbin_id: Id, form: Format, workshop: WorkshopNow) -> Response:
     """Print a bobbin's card, true to size."""
-    return on_paper(station.card_sheet(workshop, bobbin_id), form)
+    return on_paper(form, station.card_sheet(workshop, bobbin_id))

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from weftonos.exchange.strip import Sheet, Stroke, Text
+from weftonos.exchange.lettering import Text, fitted
+from weftonos.exchange.strip import Sheet, Stroke
 
 #: A check bar proves the printer's scale.
 CHECK_BAR_MM = 30.0
@@ -38,10 +39,10 @@ def case_label(label: str, kept_for: str, target: str, machine: str) -> Sheet:
         50,
         26,
         (
-            Text(x=3, y=8, text=label[:14], size_mm=5.5, bold=True),
-            Text(x=30, y=8, text=machine[:12], size_mm=3.6),
-            Text(x=3, y=13, text=kept_for[:28], size_mm=3.2),
-            Text(x=3, y=18, text=target[:28], size_mm=3.4, bold=True),
+            *fitted(Text(x=3, y=8, text=label, size_mm=5.5, bold=True), 26),
+            *fitted(Text(x=30, y=8, text=machine, size_mm=3.6), 17),
+            *fitted(Text(x=3, y=12.4, text=kept_for, size_mm=3.2), 44, tall=2.6),
+            *fitted(Text(x=3, y=18.6, text=target, size_mm=3.4, bold=True), 44),
         ),
     )
 
@@ -49,8 +50,9 @@ def case_label(label: str, kept_for: str, target: str, machine: str) -> Sheet:
 def bobbin_card(label: str, thread: str, facts: Sequence[str]) -> Sheet:
     """Return the card of a bobbin, 60 × 38 mm."""
     words = [
-        Text(x=3, y=8, text=label[:20], size_mm=5.5, bold=True),
-        Text(x=3, y=14, text=thread[:30], size_mm=3.6),
+        *fitted(Text(x=3, y=8, text=label, size_mm=5.5, bold=True), 54),
+        *fitted(Text(x=3, y=14, text=thread, size_mm=3.6), 54),
     ]
-    words += [Text(x=3, y=19 + 4.4 * i, text=fact[:36], size_mm=3.0) for i, fact in enumerate(facts[:3])]
+    for n, fact in enumerate(facts):
+        words += fitted(Text(x=3, y=19 + 4.4 * n, text=fact, size_mm=3.0), 54)
     return _card(60, 38, words)

@@ -1,14 +1,14 @@
-"""A page with a head, numbers and lines: what was checked, for the telephone, or everything of one quilt."""
+"""Pages with a head, numbers and lines: what was checked, for the telephone, or everything of one quilt."""
 
 from __future__ import annotations
 
-import textwrap
 from collections.abc import Sequence
 
-from weftonos.exchange.strip import PAPERS, Paper, Sheet, Stroke, Text
+from weftonos.exchange.lettering import Text, fitted, wrapped
+from weftonos.exchange.strip import PAPERS, Paper, Sheet, Stroke
 
-#: Letters in a line of the small type, and lines that fit under the head.
-_LINE, _ROOM = 92, 255
+_LEFT, _ROOM = 18.0, 262.0
+_SIZE, _STEP = 3.6, 5.0
 
 
 def report(
@@ -17,31 +17,41 @@ def report(
     numbers: Sequence[tuple[str, str]],
     sections: Sequence[tuple[str, Sequence[str]]],
     foot: str,
-) -> Sheet:
-    """Lay out a page: a head, numbers, then sections of lines; what is too much for one page is left out."""
+) -> list[Sheet]:
+    """Lay out a head and numbers, then sections of lines, over as many pages as they need."""
     width, height = PAPERS[Paper.A4]
-    left, y = 18.0, 24.0
-    words = [
-        Text(x=left, y=y, text=title[:48], size_mm=7, bold=True),
-        Text(x=left, y=y + 7, text=date, size_mm=3.6),
-    ]
-    strokes = [Stroke(x1=left, y1=y + 11, x2=width - left, y2=y + 11, width=0.4)]
-    y += 19
+    wide = width - 2 * _LEFT
+    pages: list[list[Text]] = []
+    y = _ROOM
+
+    def room_for(step: float) -> None:
+        nonlocal y
+        if y + step > _ROOM:
+            page = fitted(Text(x=_LEFT, y=24, text=title, size_mm=7 if not pages else 4.6, bold=True), wide)
+            page += fitted(Text(x=_LEFT, y=31, text=date, size_mm=_SIZE), wide)
+            pages.append(page)
+            y = 43.0 if len(pages) == 1 else 41.0
+
+    room_for(_STEP)
     for label, says in numbers:
-        words += [
-            Text(x=left, y=y, text=label, size_mm=3.6),
-            Text(x=left + 40, y=y, text=says[:70], size_mm=3.8, bold=True),
-        ]
-        y += 6
-    for head, lines in sections:
+        lines = fitted(Text(x=_LEFT + 40, y=y, text=says, size_mm=3.8, bold=True), wide - 40, tall=5)
+        pages[-1] += [Text(x=_LEFT, y=y, text=label, size_mm=_SIZE), *lines]
+        y = max(y, *(line.y for line in lines)) + 6
+    for head, lines_of in sections:
+        room_for(16)
         y += 5
-        words.append(Text(x=left, y=y, text=head, size_mm=4.6, bold=True))
+        pages[-1].append(Text(x=_LEFT, y=y, text=head, size_mm=4.6, bold=True))
         y += 6
-        for line in lines or ["nothing"]:
-            for n, part in enumerate(textwrap.wrap(line, _LINE) or [""]):
-                if y > _ROOM:
-                    break
-                words.append(Text(x=left + (0 if n == 0 else 3), y=y, text=part, size_mm=3.6))
-                y += 5
-    words += [Text(x=left, y=276 + 5 * n, text=part, size_mm=3.2) for n, part in enumerate(textwrap.wrap(foot, 105))]
-    return Sheet(width=width, height=height, strokes=tuple(strokes), words=tuple(words))
+        for said in lines_of or ["nothing"]:
+            for n, part in enumerate(wrapped(said, wide - 3, _SIZE)):
+                room_for(_STEP)
+                pages[-1].append(Text(x=_LEFT + (0 if n == 0 else 3), y=y, text=part, size_mm=_SIZE))
+                y += _STEP
+    sheets = []
+    rule = (Stroke(x1=_LEFT, y1=35, x2=width - _LEFT, y2=35, width=0.4),)
+    for number, page in enumerate(pages, 1):
+        page += fitted(Text(x=_LEFT, y=276, text=foot, size_mm=3.2), wide, tall=9)
+        if len(pages) > 1:
+            page.append(Text(x=width - _LEFT - 20, y=290, text=f"page {number} of {len(pages)}", size_mm=3))
+        sheets.append(Sheet(width=width, height=height, strokes=rule, words=tuple(page)))
+    return sheets

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-import textwrap
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from weftonos.exchange.strip import PAPERS, Paper, Sheet, Stroke, Text
+from weftonos.exchange.lettering import Text, fitted
+from weftonos.exchange.strip import PAPERS, Paper, Sheet, Stroke
 
 _TALL, _TOP, _MARGIN = 25.0, 28.0, 12.0
 
@@ -35,7 +35,7 @@ def thread_sheets(head: str, rows: Sequence[SheetRow], paper: Paper) -> list[She
         strokes: list[Stroke] = []
         words = [
             Text(x=_MARGIN, y=16, text="Threads on this machine", size_mm=6.5, bold=True),
-            Text(x=_MARGIN, y=22, text=head[:95], size_mm=3.4),
+            *fitted(Text(x=_MARGIN, y=22, text=head, size_mm=3.4), width - 2 * _MARGIN),
         ]
         for place, row in enumerate(rows[first : first + 2 * down]):
             x = _MARGIN + (place // down) * (wide + _MARGIN)
@@ -43,14 +43,11 @@ def thread_sheets(head: str, rows: Sequence[SheetRow], paper: Paper) -> list[She
             strokes.append(Stroke(x1=x, y1=y, x2=x + wide, y2=y, width=0.4))
             holes = f", {row.holes} guide hole{'s' if row.holes != '1' else ''}" if row.holes != "–" else ""
             words += [
-                Text(x=x, y=y + 5.5, text=row.name[:30], size_mm=4.2, bold=True),
-                Text(x=x, y=y + 10, text=row.words[:46], size_mm=3),
-                Text(x=x + wide - 30, y=y + 6.5, text=row.start[:15], size_mm=5.2, bold=True),
-                Text(x=x, y=y + 14.8, text=f"{row.needle}, below {row.below}{holes}"[:52], size_mm=3.3),
-            ]
-            words += [
-                Text(x=x, y=y + 18.6 + 3.4 * n, text=line, size_mm=2.7)
-                for n, line in enumerate(textwrap.wrap(row.handling, 62)[:2])
+                *fitted(Text(x=x, y=y + 5.5, text=row.name, size_mm=4.2, bold=True), wide - 32),
+                *fitted(Text(x=x, y=y + 10, text=row.words, size_mm=3), wide - 32),
+                *fitted(Text(x=x + wide - 30, y=y + 6.5, text=row.start, size_mm=5.2, bold=True), 30),
+                *fitted(Text(x=x, y=y + 14.8, text=f"{row.needle}, below {row.below}{holes}", size_mm=3.3), wide),
+                *fitted(Text(x=x, y=y + 18.4, text=row.handling, size_mm=2.7), wide, tall=5),
             ]
         sheets.append(Sheet(width=width, height=height, strokes=tuple(strokes), words=tuple(words)))
     return sheets

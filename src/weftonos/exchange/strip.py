@@ -10,6 +10,7 @@ from itertools import pairwise
 
 from weftonos.core.kernel.sandwich import Motion
 from weftonos.core.kernel.spoken import MM_PER_INCH
+from weftonos.exchange.lettering import FAMILY, FONTS, Text, fitted, printable
 
 INCH = MM_PER_INCH.value
 
@@ -36,17 +37,6 @@ class Stroke:
     x2: float
     y2: float
     width: float = 0.3
-
-
-@dataclass(frozen=True, kw_only=True)
-class Text:
-    """A line of text by its left baseline, in mm."""
-
-    x: float
-    y: float
-    text: str
-    size_mm: float
-    bold: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -99,7 +89,8 @@ def ladder_strip(
         Text(x=BESIDE, y=36, text="One lane a motion, a box a step. Put in what you see:", size_mm=3.5),
         Text(x=BESIDE, y=41, text="= balanced   . dots on top   ' specks below   - lies flat   @ loops", size_mm=3.2),
     ]
-    words += [Text(x=BESIDE, y=53 + 7 * n, text=line[:60], size_mm=3.8) for n, line in enumerate(combination)]
+    for n, line in enumerate(combination):
+        words += fitted(Text(x=BESIDE, y=53 + 7 * n, text=line, size_mm=3.8), width - BESIDE - 8, tall=3)
     for n, name in enumerate(("Used before", "Found now", "Good from .. to")):
         y = 53 + 7 * len(combination) + 8 + 17 * n
         strokes += _box(BESIDE + 34, y, 60, 13, 0.5 if n == 1 else 0.25)
@@ -119,33 +110,42 @@ def recipe_card(name: str, lines: Sequence[tuple[str, str]], foot: str) -> Sheet
     """Lay out a recipe card of 5 × 3 inches: each line a label and what it says."""
     width, height = 5 * INCH, 3 * INCH
     strokes = (Stroke(x1=5, y1=15, x2=width - 5, y2=15, width=0.4),)
-    words = [Text(x=5, y=11.5, text=name[:34], size_mm=6, bold=True)]
-    for n, (label, says) in enumerate(lines[:8]):
-        y = 21.5 + 6.2 * n
-        words += [
-            Text(x=5, y=y, text=label[:16], size_mm=3.2),
-            Text(x=30, y=y, text=says[:56], size_mm=3.9, bold=True),
-        ]
-    words.append(Text(x=5, y=height - 3, text=foot[:90], size_mm=2.6))
+    said = [(label, says) for label, says in lines if says]
+    row = (height - 29) / max(1, len(said))
+    words = fitted(Text(x=5, y=11.5, text=name, size_mm=6, bold=True), width - 10)
+    for n, (label, says) in enumerate(said):
+        y = 21 + row * n
+        words.append(Text(x=5, y=y, text=label, size_mm=3.2))
+        words += fitted(Text(x=28, y=y, text=says, size_mm=3.9, bold=True), width - 33, tall=row * 0.6)
+    words += fitted(Text(x=5, y=height - 6, text=foot, size_mm=2.6), width - 10, tall=3.4)
     return Sheet(width=width, height=height, strokes=strokes, words=tuple(words))
 
 
-def to_svg(sheet: Sheet) -> str:
-    """Return a sheet as SVG with its size in mm."""
+def to_svg(*sheets: Sheet) -> str:
+    """Return sheets as SVG with their size in mm, one below the other."""
+    width, height = max(sheet.width for sheet in sheets), sum(sheet.height for sheet in sheets)
+    pages, down = [], 0.0
+    for sheet in sheets:
+        pages.append(f'<g transform="translate(0 {down:g})">{_marks(sheet)}</g>' if down else _marks(sheet))
+        down += sheet.height
+    return (
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{width}mm" height="{height}mm" '
+        f'viewBox="0 0 {width} {height}">{"".join(pages)}</svg>'
+    )
+
+
+def _marks(sheet: Sheet) -> str:
     strokes = "".join(
         f'<line x1="{s.x1:.3f}" y1="{s.y1:.3f}" x2="{s.x2:.3f}" y2="{s.y2:.3f}" '
         f'stroke="#000" stroke-width="{s.width}"/>'
         for s in sheet.strokes
     )
     words = "".join(
-        f'<text x="{w.x}" y="{w.y:.3f}" font-size="{w.size_mm}" font-family="sans-serif" '
+        f'<text x="{w.x}" y="{w.y:.3f}" font-size="{w.size_mm}" font-family="{FAMILY}, sans-serif" '
         f'font-weight="{700 if w.bold else 400}">{escape(w.text)}</text>'
         for w in sheet.words
     )
-    return (
-        f'<svg xmlns="http://www.w3.org/2000/svg" width="{sheet.width}mm" height="{sheet.height}mm" '
-        f'viewBox="0 0 {sheet.width} {sheet.height}">{strokes}{words}</svg>'
-    )
+    return strokes + words
 
 
 def to_pdf(*sheets: Sheet) -> bytes:
@@ -156,18 +156,14 @@ def to_pdf(*sheets: Sheet) -> bytes:
     pdf = FPDF(unit="mm", format=(sheets[0].width, sheets[0].height))
     pdf.set_auto_page_break(False)
     pdf.set_margin(0)
+    for bold, file in FONTS.items():
+        pdf.add_font(FAMILY, "B" if bold else "", file)
     for sheet in sheets:
         pdf.add_page(format=(sheet.width, sheet.height))
         for stroke in sheet.strokes:
             pdf.set_line_width(stroke.width)
             pdf.line(stroke.x1, stroke.y1, stroke.x2, stroke.y2)
         for line in sheet.words:
-            pdf.set_font("helvetica", "B" if line.bold else "", line.size_mm / INCH * 72)
+            pdf.set_font(FAMILY, "B" if line.bold else "", line.size_mm / INCH * 72)
             pdf.text(line.x, line.y, printable(line.text))
     return bytes(pdf.output())
-
-
-def printable(text: str) -> str:
-    """Return text in the letters that every PDF reader has (Latin-1)."""
-    plain = text.replace("–", "-").replace("−", "-").replace("…", "...").replace("’", "'")
-    return plain.encode("latin-1", "replace").decode("latin-1")

@@ -385,7 +385,7 @@ def note_outcome(workshop: Workshop, incident_id: int, ended: Ended, now: dateti
     return log_entry(workshop, workshop.note(row.machine_id, step, now, now))
 
 
-def report_sheet(workshop: Workshop, incident_id: int, zone: str) -> Sheet:
+def report_sheet(workshop: Workshop, incident_id: int, zone: str) -> list[Sheet]:
     """Lay out what was checked, with the numbers a technician asks for."""
     row = workshop.record(incident_id)
     if not isinstance(row.payload, Incident):

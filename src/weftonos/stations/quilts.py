@@ -171,7 +171,7 @@ def _settings(workshop: Workshop, rows: Sequence[object]) -> list[UsedSetting]:
     return sorted(found.values(), key=lambda each: each.at, reverse=True)
 
 
-def printed_quilt(workshop: Workshop, name: str, *, now: datetime, zone: str) -> Sheet:
+def printed_quilt(workshop: Workshop, name: str, *, now: datetime, zone: str) -> list[Sheet]:
     """Lay out the page of one quilt."""
     page = quilt_page(workshop, name)
     unmeasured = f", {page.runs_without_metres} runs not measured" if page.runs_without_metres else ""
