@@ -158,7 +158,7 @@ def test_a_recipe_card_prints(bench):
     page = PdfReader(io.BytesIO(bench.client.get(f"/api/recipes/{kept['id']}/card.pdf").content)).pages[0]
     assert float(page.mediabox.width) == pytest.approx(5 * 72, abs=0.05)
     text = page.extract_text()
-    assert "Avocet - 2" in text
+    assert "Avocet – 2" in text
     assert "205 mN" in text
 
 

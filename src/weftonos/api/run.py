@@ -48,7 +48,14 @@ def stop_clock(machine_id: Id, workshop: WorkshopNow, now: Now, stopped: Stopped
     return station.stop_clock(workshop, machine_id, stopped.metres if stopped else None, now)
 
 
+@dataclass(frozen=True)
+class Fresh:
+    """Whether the bobbin before was sewn until it was empty."""
+
+    emptied: bool = False
+
+
 @router.post("/bobbin/again", status_code=201)
-def fresh_bobbin(machine_id: Id, workshop: WorkshopNow, now: Now) -> LogEntry:
+def fresh_bobbin(machine_id: Id, workshop: WorkshopNow, now: Now, fresh: Fresh | None = None) -> LogEntry:
     """Load a fresh, full bobbin of the same thread in the same case; its tension wants reading again."""
-    return station.fresh_bobbin(workshop, machine_id, now)
+    return station.fresh_bobbin(workshop, machine_id, now, emptied=fresh is not None and fresh.emptied)

@@ -32,6 +32,7 @@ from weftonos.core.kernel.schools import NumberSchool
 from weftonos.core.setup.events import CasePutBack
 from weftonos.core.setup.setup import Setup
 from weftonos.stations.log import LogEntry, log_entries, log_entry
+from weftonos.stations.run import bobbin_class, holds_of
 from weftonos.store.workshop import Workshop
 
 
@@ -270,7 +271,7 @@ def mark(workshop: Workshop, machine_id: int, found: Mark, now: datetime) -> Log
 class PlanQuestion:
     """A bobbin class, how it is stitched, and the quilt: metres, and lines so far apart."""
 
-    bobbin_class: BobbinClass
+    bobbin_class: BobbinClass | None = None
     stitch_length_mm: float = 3
     sandwich_mm: float = 2
     quilt_width_m: float = 1.5
@@ -281,11 +282,14 @@ class PlanQuestion:
 def plan(workshop: Workshop, machine_id: int, question: PlanQuestion) -> WindingPlan:
     """Say what is on a bobbin of the thread that is loaded, and how many the quilt takes."""
     workshop.machine(machine_id)
-    thread = workshop.setup(machine_id).bobbin_thread
+    setup = workshop.setup(machine_id)
+    thread = setup.bobbin_thread
     if thread is None:
         raise CraftError("Choose the bobbin thread first.", "bobbin_class")
+    size = question.bobbin_class or bobbin_class(workshop, machine_id, setup)
     return winding_plan(
-        size=question.bobbin_class,
+        size=size,
+        full_m=holds_of(workshop, machine_id, size, setup).thread_m,
         thread=thread,
         stitch_length_mm=question.stitch_length_mm,
         sandwich_mm=question.sandwich_mm,

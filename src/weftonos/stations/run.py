@@ -6,7 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
-from weftonos.core.bobbin.thread_use import BobbinClass
+from weftonos.core.bobbin.holds import Holds, full_bobbin
+from weftonos.core.bobbin.thread_use import BobbinClass, thread_per_stitch_mm
 from weftonos.core.bobbin.winding import BobbinLeft, bobbin_left
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Sandwich
@@ -16,9 +17,13 @@ from weftonos.core.log.thread_line import Work
 from weftonos.core.needle.life import NeedleLife, needle_life
 from weftonos.core.setup.events import BobbinLoaded
 from weftonos.core.setup.setup import Setup
+from weftonos.core.thread.drawer import DrawerThread, Form
 from weftonos.stations.log import LogEntry, log_entry
 from weftonos.stations.time_on import time_on
 from weftonos.store.workshop import Workshop
+
+#: A stitch of ordinary quilting, in mm, where nobody says another.
+STITCH_MM = 3.0
 
 
 @dataclass(frozen=True)
@@ -45,6 +50,7 @@ class RunStation:
     quilt_minutes: float
     bobbin: BobbinLeft | None
     bobbin_unknown: str
+    bobbin_holds: Holds | None
     bobbin_minutes: float | None
     stitched_m: float | None
     by_pace_m: float
@@ -74,9 +80,33 @@ class LeftQuestion:
 
     stitched_m: float
     bobbin_class: BobbinClass | None = None
-    stitch_length_mm: float = 3
+    stitch_length_mm: float = STITCH_MM
     sandwich_mm: float | None = None
     next_line_m: float | None = None
+
+
+def holds_of(workshop: Workshop, machine_id: int, size: BobbinClass, setup: Setup) -> Holds:
+    """Return what a full bobbin holds of the thread that is in: the one figure that winding and running go by.
+
+    What this owner's last bobbins gave until they were empty says it, else the length on a pre-wound's label, else the
+    space it is wound in.
+    """
+    assert setup.bobbin is not None and setup.bobbin_thread is not None
+    emptied = workshop.runs.emptied(machine_id)
+    known = workshop.drawer.specs({setup.bobbin.id, *(load.bobbin for load, _ in emptied)})
+    mine = known.get(setup.bobbin.id)
+    each = thread_per_stitch_mm(STITCH_MM, (setup.sandwich or Sandwich()).thickness_mm)
+    gave = [
+        metres * each / STITCH_MM / load.fill
+        for load, metres in emptied
+        if mine and (load.bobbin == setup.bobbin.id or _one(known.get(load.bobbin)) == _one(mine))
+    ]
+    stated = mine.length_m if mine and mine.form is Form.PRE_WOUND else None
+    return full_bobbin(size, setup.bobbin_thread, stated_m=stated, gave=gave)
+
+
+def _one(owned: DrawerThread | None) -> object:
+    return owned.one_thread if owned and owned.line else None
 
 
 def still_on_the_bobbin(workshop: Workshop, machine_id: int, question: LeftQuestion) -> BobbinLeft:
@@ -84,8 +114,10 @@ def still_on_the_bobbin(workshop: Workshop, machine_id: int, question: LeftQuest
     setup = workshop.setup(machine_id)
     if setup.bobbin_thread is None:
         raise CraftError("Choose the bobbin thread first.", "bobbin_class")
+    size = question.bobbin_class or bobbin_class(workshop, machine_id, setup)
     return bobbin_left(
-        size=question.bobbin_class or bobbin_class(workshop, machine_id, setup),
+        size=size,
+        full_m=holds_of(workshop, machine_id, size, setup).thread_m,
         thread=setup.bobbin_thread,
         fill=setup.fill,
         stitched_m=question.stitched_m,
@@ -146,6 +178,9 @@ def run_station(workshop: Workshop, machine_id: int, next_line_m: float | None =
         quilt_minutes=workshop.quilts.minutes_on(machine_id, quilt) if quilt else 0,
         bobbin=bobbin.left if bobbin else None,
         bobbin_unknown=unknown,
+        bobbin_holds=holds_of(workshop, machine_id, bobbin_class(workshop, machine_id, setup), setup)
+        if setup.bobbin
+        else None,
         bobbin_minutes=bobbin.left.stitched_m_left / pace.metres_per_hour * 60 if bobbin and pace else None,
         stitched_m=bobbin.sewn.metres if bobbin else None,
         by_pace_m=bobbin.sewn.by_pace if bobbin else 0,
@@ -192,12 +227,15 @@ def stop_clock(workshop: Workshop, machine_id: int, metres: float | None, now: d
     return log_entry(workshop, workshop.note(machine_id, run, max(now, clock.since), now))
 
 
-def fresh_bobbin(workshop: Workshop, machine_id: int, now: datetime) -> LogEntry:
-    """Load a fresh, full bobbin of the same thread in the same case; its tension wants reading again."""
+def fresh_bobbin(workshop: Workshop, machine_id: int, now: datetime, *, emptied: bool = False) -> LogEntry:
+    """Load a fresh, full bobbin of the same thread in the same case; its tension wants reading again.
+
+    ``emptied``: the one before was sewn until it was empty.
+    """
     workshop.machine(machine_id)
     setup = workshop.setup(machine_id)
     if setup.bobbin is None:
         raise CraftError("Choose the bobbin thread first.", "bobbin")
     case = setup.case.id if setup.case else None
-    loaded = BobbinLoaded(bobbin=setup.bobbin.id, bobbin_work=setup.bobbin_work, case=case)
+    loaded = BobbinLoaded(bobbin=setup.bobbin.id, bobbin_work=setup.bobbin_work, case=case, emptied=emptied)
     return log_entry(workshop, workshop.note(machine_id, loaded, now, now))

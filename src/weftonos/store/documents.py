@@ -22,6 +22,7 @@ from weftonos.core.bobbin.rack import Bobbin, BobbinCase
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.log.logbook import KIND_NAMES, Payload, Unreadable
 from weftonos.core.needle.packet import NeedlePacket
+from weftonos.core.setup.events import BobbinLoaded
 from weftonos.core.setup.machine import Machine
 from weftonos.core.thread.drawer import DrawerThread
 
@@ -46,6 +47,8 @@ FORMS: dict[str, Form] = {
     "case": Form(BobbinCase),
     "bobbin": Form(Bobbin),
     **{shape.kind: Form(shape) for shape in get_args(Payload)},
+    # Form 2: whether the bobbin before it was sewn empty.
+    "bobbin_loaded": Form(BobbinLoaded, 2, {1: dict}),
     # Form 2: a bobbin judged by hand, and a setting that was found from several looks.
     "recipe": Form(Recipe, 2, {1: dict}),
     # Form 2: whether it has a gauge and a case to take out, and the school of its bobbin's number. Form 3: retired.

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from datetime import UTC, datetime
+from itertools import pairwise
 from typing import Any
 
 from sqlalchemy import ColumnElement, case, func, select
@@ -12,7 +13,7 @@ from sqlalchemy.orm import Session
 from weftonos.core.log.run import RUNS_FOR_PACE, Pace, Run, TimedRun, pace_of
 from weftonos.core.needle.life import NeedleSpan
 from weftonos.core.needle.needle import NeedleKind
-from weftonos.core.setup.events import NeedleFitted, NeedleRetired
+from weftonos.core.setup.events import BobbinLoaded, NeedleFitted, NeedleRetired
 from weftonos.core.setup.fold import Event
 from weftonos.core.setup.needle_spans import needle_spans
 from weftonos.store.models import RecordRow
@@ -22,6 +23,8 @@ from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST, counting, later_tha
 NEEDLES_REMEMBERED = 100
 #: How many of a machine's last runs say how fast it goes, on which quilts, and what the bobbin has sewn.
 RUNS_REMEMBERED = 150
+#: How many of the last loads say what bobbins gave.
+BOBBINS_REMEMBERED = 40
 _LONG_AGO = datetime(1, 1, 2, tzinfo=UTC)
 
 
@@ -58,6 +61,33 @@ class Runs:
         )
         runs = self._session.scalars(query)
         return [TimedRun(run.minutes, run.metres) for run in runs if isinstance(run, Run)]
+
+    def emptied(self, machine_id: int) -> Sequence[tuple[BobbinLoaded, float]]:
+        """Return the last bobbins that were sewn empty, with the metres stitched on each; those all noted alone."""
+        query = (
+            select(RecordRow.id, RecordRow.payload)
+            .where(*counting(machine_id, BobbinLoaded.kind))
+            .order_by(*NEWEST_FIRST)
+            .limit(BOBBINS_REMEMBERED)
+        )
+        loads = self._session.execute(query).tuples().all()
+        # Each load says of the one before it whether it was empty.
+        empty = {
+            before[0]: before[1]
+            for after, before in pairwise(loads)
+            if isinstance(after[1], BobbinLoaded) and after[1].emptied and isinstance(before[1], BobbinLoaded)
+        }
+        if not empty:
+            return []
+        sewn: dict[int, list[float | None]] = {}
+        runs = select(RecordRow.loaded_id, RecordRow.payload).where(
+            *counting(machine_id, Run.kind), RecordRow.loaded_id.in_(list(empty))
+        )
+        for loaded, run in self._session.execute(runs).tuples():
+            if loaded is not None and isinstance(run, Run):
+                sewn.setdefault(loaded, []).append(run.metres)
+        told = {number: [m for m in metres if m is not None] for number, metres in sewn.items() if None not in metres}
+        return [(empty[number], sum(metres)) for number, metres in told.items()]
 
     def pace(self, machine_id: int) -> Pace | None:
         """Return the pace of a machine's newest runs whose metres were noted."""

@@ -2586,6 +2586,7 @@ export interface components {
          * @description A bobbin of this thread went into the case; for bobbin work it is the thread to be seen.
          *
          *     ``case`` and ``item`` are the case and the bobbin of the rack where they are known, ``fill`` from 0 to 1.
+         *     ``emptied``: the one before was sewn until it was empty, so that what was stitched on it is what it held.
          */
         BobbinLoaded: {
             /** Bobbin */
@@ -2597,6 +2598,11 @@ export interface components {
             bobbin_work?: boolean;
             /** Case */
             case?: number | null;
+            /**
+             * Emptied
+             * @default false
+             */
+            emptied?: boolean;
             /**
              * Fill
              * @default 1
@@ -3447,6 +3453,17 @@ export interface components {
          */
         Form: "cone" | "stacked_spool" | "cross_wound_spool" | "pre_wound";
         /**
+         * Fresh
+         * @description Whether the bobbin before was sewn until it was empty.
+         */
+        Fresh: {
+            /**
+             * Emptied
+             * @default false
+             */
+            emptied?: boolean;
+        };
+        /**
          * GaugeAnswer
          * @description What the pulls say.
          *
@@ -3621,6 +3638,23 @@ export interface components {
         HangingWeight: {
             /** Grams */
             grams: number;
+        };
+        /**
+         * Holds
+         * @description Metres of thread on a full bobbin, with a 95 % interval where one's own bobbins say it, and how that is known.
+         */
+        Holds: {
+            /** Bobbins */
+            bobbins: number;
+            /** High M */
+            high_m: number | null;
+            /** Low M */
+            low_m: number | null;
+            /** Says */
+            says: string;
+            standing: components["schemas"]["Standing"];
+            /** Thread M */
+            thread_m: number;
         };
         /**
          * HolesFound
@@ -5514,6 +5548,7 @@ export interface components {
          */
         RunStation: {
             bobbin: components["schemas"]["BobbinLeft"] | null;
+            bobbin_holds: components["schemas"]["Holds"] | null;
             /** Bobbin Minutes */
             bobbin_minutes: number | null;
             /** Bobbin Unknown */
@@ -6720,7 +6755,7 @@ export interface components {
          * @description A bobbin class, how it is stitched, and the quilt: metres, and lines so far apart.
          */
         weftonos__stations__bobbin__PlanQuestion: {
-            bobbin_class: components["schemas"]["BobbinClass"];
+            bobbin_class?: components["schemas"]["BobbinClass"] | null;
             /**
              * Lines Apart Mm
              * @default 15
@@ -8077,7 +8112,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["Fresh"] | null;
+            };
+        };
         responses: {
             /** @description Successful Response */
             201: {

@@ -24,9 +24,13 @@ const nextLine = computed(() => lineTyped());
 const { data, error: nextError } = useRun(machine, nextLine);
 const left = computed(() => data.value?.bobbin);
 const here = useHere();
-const fresh = useNote(() => answer(client.POST("/api/machines/{machine_id}/bobbin/again", here())), {
-  says: (entry) => `Noted: ${entry.text}. Read it before you go on.`,
-});
+const fresh = useNote(
+  (emptied: boolean) =>
+    answer(client.POST("/api/machines/{machine_id}/bobbin/again", { ...here(), body: { emptied } })),
+  {
+    says: (entry) => `Noted: ${entry.text}. Read it before you go on.`,
+  },
+);
 </script>
 
 <template>
@@ -55,12 +59,15 @@ const fresh = useNote(() => answer(client.POST("/api/machines/{machine_id}/bobbi
       </p>
     </template>
     <p v-else class="verdict">{{ data.bobbin_unknown }}</p>
-    <Button
-      v-if="data.setup.bobbin"
-      label="A fresh bobbin of the same is in"
-      outlined
-      :loading="fresh.pending.value"
-      @click="fresh.go()" />
+    <p v-if="data.bobbin_holds" class="soft">{{ data.bobbin_holds.says }}</p>
+    <div v-if="data.setup.bobbin" class="row">
+      <Button
+        label="It ran out: a fresh one of the same is in"
+        outlined
+        :loading="fresh.pending.value"
+        @click="fresh.go(true)" />
+      <Button label="A fresh one is in, the old was not empty" text @click="fresh.go(false)" />
+    </div>
     <p v-if="fresh.problem.value" class="field-error" role="alert">{{ fresh.problem.value.message }}</p>
   </section>
 </template>

@@ -39,10 +39,12 @@ def winding_plan(
     quilt_width_m: float,
     quilt_height_m: float,
     lines_apart_mm: float,
+    full_m: float | None = None,
 ) -> WindingPlan:
     """Return the plan for a quilt quilted over all with lines about ``lines_apart_mm`` apart.
 
-    Stitched metres are the area over the distance of the lines.
+    Stitched metres are the area over the distance of the lines. ``full_m`` is the thread on a full bobbin
+    (:mod:`weftonos.core.bobbin.holds`); left out, by the space it is wound in.
     """
     require_between(
         value=quilt_width_m, low=0.1, high=10, what="The width of the quilt", field="quilt_width_m", unit="m"
@@ -55,7 +57,7 @@ def winding_plan(
     )
     fill = MONOFILAMENT_FILL.value if thread.is_monofilament else 1.0
     each = thread_per_stitch_mm(stitch_length_mm, sandwich_mm)
-    metres = wound_length_m(size, thread, fill)
+    metres = wound_length_m(size, thread, fill) if full_m is None else full_m * fill
     per_bobbin = metres * 1000 / each * stitch_length_mm / 1000
     stitched = quilt_width_m * quilt_height_m / (lines_apart_mm / 1000)
     how = (
@@ -97,8 +99,11 @@ def bobbin_left(
     stitch_length_mm: float,
     sandwich_mm: float,
     next_line_m: float | None = None,
+    full_m: float | None = None,
 ) -> BobbinLeft:
     """Return what is left after ``stitched_m`` of stitching since the bobbin was loaded ``fill`` full.
+
+    ``full_m`` is the thread on a full bobbin; left out, by the space it is wound in.
 
     A next line is safe with a fifth to spare, for the wound length is known no better.
     """
@@ -108,7 +113,8 @@ def bobbin_left(
     if next_line_m is not None:
         require_between(value=next_line_m, low=0, high=1000, what="The next line", field="next_line_m", unit="m")
     each = thread_per_stitch_mm(stitch_length_mm, sandwich_mm)
-    whole = wound_length_m(size, thread, fill) * stitch_length_mm / each
+    wound = wound_length_m(size, thread, fill) if full_m is None else full_m * fill
+    whole = wound * stitch_length_mm / each
     left = max(0.0, whole - stitched_m)
     enough = None
     text = f"About {length(left)} of stitching left, {left / whole:.0%} of the bobbin."

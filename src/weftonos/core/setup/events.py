@@ -30,6 +30,7 @@ class BobbinLoaded:
     """A bobbin of this thread went into the case; for bobbin work it is the thread to be seen.
 
     ``case`` and ``item`` are the case and the bobbin of the rack where they are known, ``fill`` from 0 to 1.
+    ``emptied``: the one before was sewn until it was empty, so that what was stitched on it is what it held.
     """
 
     bobbin: int
@@ -37,6 +38,7 @@ class BobbinLoaded:
     case: int | None = None
     item: int | None = None
     fill: float = 1.0
+    emptied: bool = False
     kind: Literal["bobbin_loaded"] = "bobbin_loaded"
 
     def __post_init__(self) -> None:

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useDraft } from "../../composables/draft";
 import {
   allTyped,
   begins,
@@ -27,14 +28,19 @@ defineProps<{ station: Schemas["BobbinStation"] }>();
 const machine = useMachineId();
 const { data: words } = useWords();
 const form = reactive({
-  bobbin_class: "M" as Schemas["BobbinClass"],
+  /** Left out, it is that of the machine, or of the case that is in. */
+  bobbin_class: "own" as Schemas["BobbinClass"] | "own",
   stitch: begins.stitch(3),
   sandwich: begins.small(2),
   width: begins.side(1.5),
   height: begins.side(2),
   apart: begins.small(15),
 });
-const classes = computed(() => choices<Schemas["BobbinClass"]>(words.value?.bobbin_classes));
+const classes = computed(() => [
+  { value: "own" as const, name: "that of this machine" },
+  ...choices<Schemas["BobbinClass"]>(words.value?.bobbin_classes),
+]);
+useDraft("winding", form);
 const here = useHere();
 const { data: plan, error: planError } = useQuery({
   queryKey: computed(() => ["plan", machine.value, { ...form }]),
@@ -47,7 +53,7 @@ const { data: plan, error: planError } = useQuery({
       quilt_height_m: () => sideTyped("quilt_height_m", height),
       lines_apart_mm: () => smallTyped("lines_apart_mm", apart),
     });
-    const body = { bobbin_class, ...numbers };
+    const body = { bobbin_class: bobbin_class === "own" ? null : bobbin_class, ...numbers };
     return answer(client.POST("/api/machines/{machine_id}/winding-plan", { ...here(), body }));
   },
   placeholderData: keepPreviousData,
@@ -66,9 +72,8 @@ const fields = computed(() => (planError.value as Problem | null)?.fields ?? {})
             {{ plan.bobbins }} <small>bobbin{{ plan.bobbins > 1 ? "s" : "" }}</small>
           </p>
           <p class="verdict">
-            {{ stretch(plan.metres) }} or {{ plan.stitches.toLocaleString("en") }} stitches on one{{
-              plan.fill < 1 ? `, ${percent(plan.fill)} full` : ""
-            }}.
+            One sews about {{ stretch(plan.stitched_m_per_bobbin) }}: {{ stretch(plan.metres) }} of thread,
+            {{ plan.stitches.toLocaleString("en") }} stitches{{ plan.fill < 1 ? `, ${percent(plan.fill)} full` : "" }}.
           </p>
           <p>{{ plan.how }}</p>
           <p class="soft">
