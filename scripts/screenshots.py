@@ -30,13 +30,15 @@ VIEWS = {
     "sandwich": "/1/balance?part=cut",
     "recipes": "/1/balance?part=recipes",
     "run": "/2/run",
+    "quilts": "/1/run?part=quilts",
+    "walks": "/3/run?part=walks",
     "mend": "/1/mend",
     "check": "/2/mend",
     "log": "/1/log",
     "workshop": "/1/workshop",
 }
 #: Looked at by the tests and not among the pictures.
-NOT_PICTURED = {"winding", "path", "needle-drawer"}
+NOT_PICTURED = {"winding", "path", "needle-drawer", "sandwich", "live", "walks"}
 
 
 def prepare(page: Page, name: str) -> None:
@@ -91,6 +93,11 @@ def main(target: Path, only: list[str]) -> None:
             page.wait_for_timeout(300)
             prepare(page, name)
             page.screenshot(path=target / f"{name}.png")
+        if not only or "start" in only:
+            with tempfile.TemporaryDirectory() as empty, server(Path(empty), command="serve") as first:
+                page.goto(first)
+                page.get_by_role("heading", name="What do you quilt on?").wait_for()
+                page.screenshot(path=target / "start.png")
 
 
 if __name__ == "__main__":
