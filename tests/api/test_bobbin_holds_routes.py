@@ -6,11 +6,14 @@ import pytest
 def test_winding_and_run_agree_and_learn_from_bobbins_that_ran_out(bench):
     machine, _, bobbin = bench.combination()
     bench.post(f"machines/{machine}/bobbin", {"bobbin": bobbin})
-    plan = lambda: bench.post(f"machines/{machine}/winding-plan", {"sandwich_mm": 2})  # noqa: E731
+    plan = lambda: bench.post(f"machines/{machine}/winding-plan", {})  # noqa: E731
     bench.post(f"machines/{machine}/sandwich", {"loft": "medium"})
     bench.post(f"machines/{machine}/runs", {"minutes": 60, "metres": 50})
     run = bench.get(f"machines/{machine}/run")
     assert run["bobbin_holds"]["thread_m"] == pytest.approx(plan()["metres"])
+    assert run["bobbin"]["stitched_m_left"] + 50 == pytest.approx(plan()["stitched_m_per_bobbin"]), (
+        "one figure for both"
+    )
     first = plan()["metres"]
     for metres in (60, 64):
         bench.later(60)

@@ -28,6 +28,7 @@ from weftonos.core.bobbin.verdict import verdict_in_words
 from weftonos.core.bobbin.winding import WindingPlan, winding_plan
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.force import ForceUnit, from_mn, hanging_tension_mn, to_mn
+from weftonos.core.kernel.sandwich import Sandwich
 from weftonos.core.kernel.schools import NumberSchool
 from weftonos.core.setup.events import CasePutBack
 from weftonos.core.setup.setup import Setup
@@ -269,11 +270,14 @@ def mark(workshop: Workshop, machine_id: int, found: Mark, now: datetime) -> Log
 
 @dataclass(frozen=True, kw_only=True)
 class PlanQuestion:
-    """A bobbin class, how it is stitched, and the quilt: metres, and lines so far apart."""
+    """A bobbin class, how it is stitched, and the quilt: metres, and lines so far apart.
+
+    What is left out is as it is on the machine.
+    """
 
     bobbin_class: BobbinClass | None = None
     stitch_length_mm: float = 3
-    sandwich_mm: float = 2
+    sandwich_mm: float | None = None
     quilt_width_m: float = 1.5
     quilt_height_m: float = 2
     lines_apart_mm: float = 15
@@ -292,7 +296,7 @@ def plan(workshop: Workshop, machine_id: int, question: PlanQuestion) -> Winding
         full_m=holds_of(workshop, machine_id, size, setup).thread_m,
         thread=thread,
         stitch_length_mm=question.stitch_length_mm,
-        sandwich_mm=question.sandwich_mm,
+        sandwich_mm=question.sandwich_mm or (setup.sandwich or Sandwich()).thickness_mm,
         quilt_width_m=question.quilt_width_m,
         quilt_height_m=question.quilt_height_m,
         lines_apart_mm=question.lines_apart_mm,

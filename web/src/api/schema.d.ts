@@ -6753,6 +6753,8 @@ export interface components {
         /**
          * PlanQuestion
          * @description A bobbin class, how it is stitched, and the quilt: metres, and lines so far apart.
+         *
+         *     What is left out is as it is on the machine.
          */
         weftonos__stations__bobbin__PlanQuestion: {
             bobbin_class?: components["schemas"]["BobbinClass"] | null;
@@ -6771,11 +6773,8 @@ export interface components {
              * @default 1.5
              */
             quilt_width_m?: number;
-            /**
-             * Sandwich Mm
-             * @default 2
-             */
-            sandwich_mm?: number;
+            /** Sandwich Mm */
+            sandwich_mm?: number | null;
             /**
              * Stitch Length Mm
              * @default 3

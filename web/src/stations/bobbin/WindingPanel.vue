@@ -31,7 +31,8 @@ const form = reactive({
   /** Left out, it is that of the machine, or of the case that is in. */
   bobbin_class: "own" as Schemas["BobbinClass"] | "own",
   stitch: begins.stitch(3),
-  sandwich: begins.small(2),
+  /** Left empty, it is what lies under the needle. */
+  sandwich: "",
   width: begins.side(1.5),
   height: begins.side(2),
   apart: begins.small(15),
@@ -48,12 +49,12 @@ const { data: plan, error: planError } = useQuery({
     const { bobbin_class, stitch, sandwich, width, height, apart } = form;
     const numbers = allTyped({
       stitch_length_mm: () => stitchTyped("stitch_length_mm", stitch),
-      sandwich_mm: () => smallTyped("sandwich_mm", sandwich),
       quilt_width_m: () => sideTyped("quilt_width_m", width),
       quilt_height_m: () => sideTyped("quilt_height_m", height),
       lines_apart_mm: () => smallTyped("lines_apart_mm", apart),
     });
-    const body = { bobbin_class: bobbin_class === "own" ? null : bobbin_class, ...numbers };
+    const thick = sandwich.trim() ? allTyped({ sandwich_mm: () => smallTyped("sandwich_mm", sandwich) }) : {};
+    const body = { bobbin_class: bobbin_class === "own" ? null : bobbin_class, ...numbers, ...thick };
     return answer(client.POST("/api/machines/{machine_id}/winding-plan", { ...here(), body }));
   },
   placeholderData: keepPreviousData,
@@ -105,7 +106,7 @@ const fields = computed(() => (planError.value as Problem | null)?.fields ?? {})
             ><InputText v-model="form.stitch" inputmode="decimal"
           /></FieldBox>
           <FieldBox :label="`Sandwich, ${smallUnit()} thick`" :error="fields.sandwich_mm"
-            ><InputText v-model="form.sandwich" inputmode="decimal"
+            ><InputText v-model="form.sandwich" placeholder="as it is under the needle" inputmode="decimal"
           /></FieldBox>
         </div>
       </section>
