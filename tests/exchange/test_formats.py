@@ -5,6 +5,7 @@ import math
 import re
 
 import pytest
+import segno
 from fpdf import FPDF
 from hypothesis import given
 from hypothesis import strategies as st
@@ -180,3 +181,23 @@ def test_widths_are_those_that_the_pdf_library_measures():
             pdf.set_font("ours", "B" if bold else "", 10 / 25.4 * 72)
             assert width_mm(text, 10, bold=bold) == pytest.approx(pdf.get_string_width(text), rel=2e-3)
     assert "".join(t.text for t in fitted(Text(x=0, y=0, text="a" * 99, size_mm=5), 10, tall=9)) == "a" * 99
+
+
+def test_a_qr_code_is_on_card_and_label_only_where_a_tablet_can_open_it():
+    address = "http://heron.local:8741/1/balance?part=recipes"
+    wanted = [list(row) for row in segno.make(address, micro=False).matrix_iter(border=2)]
+    for without, sheet in (
+        (recipe_card("Tern", [("Top", "Ebb 40")], "Kept."), recipe_card("Tern", [("Top", "Ebb 40")], "Kept.", address)),
+        (case_label("A", "", "180", "Heron"), case_label("A", "", "180", "Heron", address)),
+    ):
+        code = [stroke for stroke in sheet.strokes if stroke not in without.strokes]
+        assert len(sheet.strokes) - len(without.strokes) == len(code)
+        module = code[0].width
+        left, top = min(s.x1 for s in code), min(s.y1 for s in code)
+        drawn = [[0] * len(wanted) for _ in wanted]
+        for stroke in code:
+            row = round((stroke.y1 - top) / module) + 2
+            for column in range(round((stroke.x1 - left) / module), round((stroke.x2 - left) / module)):
+                drawn[row][column + 2] = 1
+        assert drawn == wanted
+        assert max(s.x2 for s in code) < sheet.width - 1

@@ -8,7 +8,7 @@ from typing import Annotated
 from fastapi import APIRouter, Query
 from fastapi.responses import Response
 
-from weftonos.api.context import Id, Now, WorkshopNow, WorkshopToRead, Zone
+from weftonos.api.context import Id, Now, OpenedAt, WorkshopNow, WorkshopToRead, Zone
 from weftonos.api.paper import Format, on_paper
 from weftonos.core.balance.ladder import Ladder, LadderPlan
 from weftonos.core.kernel.sandwich import Motion
@@ -127,6 +127,8 @@ def drop_recipe(machine_id: Id, workshop: WorkshopNow, now: Now) -> recipes.InUs
 
 
 @router.get("/recipes/{recipe_id}/card.{form}", response_class=Response)
-def print_recipe(recipe_id: Id, form: Format, workshop: WorkshopNow, zone: Zone = "UTC") -> Response:
-    """Print a recipe's card, true to size."""
-    return on_paper(form, recipes.recipe_sheet(workshop, recipe_id, zone))
+def print_recipe(
+    recipe_id: Id, form: Format, workshop: WorkshopNow, opened_at: OpenedAt, zone: Zone = "UTC"
+) -> Response:
+    """Print a recipe's card, true to size; with a QR code where a tablet can open it."""
+    return on_paper(form, recipes.recipe_sheet(workshop, recipe_id, zone, opened_at))

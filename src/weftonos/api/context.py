@@ -13,6 +13,7 @@ from weftonos.core.kernel.errors import CraftError
 from weftonos.demo import DEMO_MARK
 from weftonos.exchange.paper import LONGEST_ZONE
 from weftonos.once import HEADER, WROTE
+from weftonos.running import urls
 from weftonos.store.database import reading
 from weftonos.store.drawer import LARGEST_ID
 from weftonos.store.workshop import Workshop
@@ -54,11 +55,21 @@ def _in_demo(request: Request) -> bool:
     return bool((request.app.state.data_dir / DEMO_MARK).exists())
 
 
+def _stable_address(request: Request) -> str:
+    """Return the address that other machines can open for long: the name on the local network, where it is open."""
+    settings = request.app.state.settings
+    if settings.only_this_machine:
+        return ""
+    return urls(settings.host, request.url.port or settings.port)[-1]
+
+
 # The transaction ends with the route, before the answer leaves: what is answered is written.
 WorkshopNow = Annotated[Workshop, Depends(_workshop, scope="function")]
 #: For questions that are posted since they are long, and write nothing.
 WorkshopToRead = Annotated[Workshop, Depends(_workshop_to_read, scope="function")]
 Now = Annotated[datetime, Depends(_now)]
+#: Where a tablet opens this workshop, under a name that stays; empty where it is not open to the network.
+OpenedAt = Annotated[str, Depends(_stable_address)]
 #: Whether this is the demo and no real workshop.
 InDemo = Annotated[bool, Depends(_in_demo)]
 Id = Annotated[int, Path(ge=1, le=LARGEST_ID)]

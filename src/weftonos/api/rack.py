@@ -5,7 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter
 from fastapi.responses import Response
 
-from weftonos.api.context import Id, Now, Seen, WorkshopNow
+from weftonos.api.context import Id, Now, OpenedAt, Seen, WorkshopNow
 from weftonos.api.paper import Format, on_paper
 from weftonos.core.bobbin.rack import Bobbin, BobbinCase
 from weftonos.stations import rack as station
@@ -68,9 +68,9 @@ def chart(case_id: Id, workshop: WorkshopNow) -> station.CaseChart:
 
 
 @router.get("/cases/{case_id}/label.{form}", response_class=Response)
-def print_label(case_id: Id, form: Format, workshop: WorkshopNow) -> Response:
-    """Print a case's label, true to size."""
-    return on_paper(form, station.label_sheet(workshop, case_id))
+def print_label(case_id: Id, form: Format, workshop: WorkshopNow, opened_at: OpenedAt) -> Response:
+    """Print a case's label, true to size; with a QR code where a tablet can open its rack."""
+    return on_paper(form, station.label_sheet(workshop, case_id, opened_at))
 
 
 @router.get("/bobbins/{bobbin_id}/card.{form}", response_class=Response)

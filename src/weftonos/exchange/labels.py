@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from weftonos.exchange.lettering import Text, fitted
-from weftonos.exchange.strip import Sheet, Stroke
+from weftonos.exchange.qr import Stroke, qr_strokes
+from weftonos.exchange.strip import Sheet
 
 #: A check bar proves the printer's scale.
 CHECK_BAR_MM = 30.0
 
 
-def _card(width: float, height: float, words: Sequence[Text]) -> Sheet:
+def _card(width: float, height: float, words: Sequence[Text], more: Sequence[Stroke] = ()) -> Sheet:
     bar = height - 4
     edge = 0.2
     frame = (
@@ -28,22 +29,25 @@ def _card(width: float, height: float, words: Sequence[Text]) -> Sheet:
     return Sheet(
         width=width,
         height=height,
-        strokes=frame + check,
+        strokes=(*frame, *check, *more),
         words=(*words, Text(x=4 + CHECK_BAR_MM, y=bar + 0.8, text="30 mm", size_mm=2.2)),
     )
 
 
-def case_label(label: str, kept_for: str, target: str, machine: str) -> Sheet:
-    """Return the label of a case, 50 × 26 mm: what it is called, kept for, and its number."""
+def case_label(label: str, kept_for: str, target: str, machine: str, address: str = "") -> Sheet:
+    """Return the label of a case, 50 × 26 mm: what it is called, kept for, and its number; ``address`` as a QR code."""
+    room = 31 if address else 44
+    code = qr_strokes(address, 35.5, 10.5, 13) if address else ()
     return _card(
         50,
         26,
         (
             *fitted(Text(x=3, y=8, text=label, size_mm=5.5, bold=True), 26),
             *fitted(Text(x=30, y=8, text=machine, size_mm=3.6), 17),
-            *fitted(Text(x=3, y=12.4, text=kept_for, size_mm=3.2), 44, tall=2.6),
-            *fitted(Text(x=3, y=18.6, text=target, size_mm=3.4, bold=True), 44),
+            *fitted(Text(x=3, y=12.4, text=kept_for, size_mm=3.2), room, tall=2.6),
+            *fitted(Text(x=3, y=18.6, text=target, size_mm=3.4, bold=True), room),
         ),
+        code,
     )
 
 

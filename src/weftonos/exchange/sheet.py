@@ -6,7 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from weftonos.exchange.lettering import Text, fitted
-from weftonos.exchange.strip import PAPERS, Paper, Sheet, Stroke
+from weftonos.exchange.qr import Stroke
+from weftonos.exchange.strip import PAPERS, Paper, Sheet
 
 _TALL, _TOP, _MARGIN = 25.0, 28.0, 12.0
 

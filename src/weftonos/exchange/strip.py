@@ -11,6 +11,7 @@ from itertools import pairwise
 from weftonos.core.kernel.sandwich import Motion
 from weftonos.core.kernel.spoken import MM_PER_INCH
 from weftonos.exchange.lettering import FAMILY, FONTS, Text, fitted, printable
+from weftonos.exchange.qr import Stroke, qr_strokes
 
 INCH = MM_PER_INCH.value
 
@@ -26,17 +27,6 @@ class Paper(StrEnum):
 PAPERS = {Paper.A4: (210.0, 297.0), Paper.LETTER: (215.9, 279.4)}
 #: Check bars that prove the printer's scale.
 CHECK_BARS = ((100.0, "100 mm"), (4 * INCH, "4 in"))
-
-
-@dataclass(frozen=True, kw_only=True)
-class Stroke:
-    """A straight line, in mm from the top left."""
-
-    x1: float
-    y1: float
-    x2: float
-    y2: float
-    width: float = 0.3
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -106,17 +96,19 @@ def ladder_strip(
     return Sheet(width=width, height=height, strokes=tuple(strokes), words=tuple(words))
 
 
-def recipe_card(name: str, lines: Sequence[tuple[str, str]], foot: str) -> Sheet:
-    """Lay out a recipe card of 5 × 3 inches: each line a label and what it says."""
+def recipe_card(name: str, lines: Sequence[tuple[str, str]], foot: str, address: str = "") -> Sheet:
+    """Lay out a recipe card of 5 × 3 inches: each line a label and what it says; ``address`` as a QR code."""
     width, height = 5 * INCH, 3 * INCH
-    strokes = (Stroke(x1=5, y1=15, x2=width - 5, y2=15, width=0.4),)
+    code = qr_strokes(address, width - 27, 18, 22) if address else ()
+    strokes = (Stroke(x1=5, y1=15, x2=width - 5, y2=15, width=0.4), *code)
+    beside = 24 if address else 0
     said = [(label, says) for label, says in lines if says]
     row = (height - 29) / max(1, len(said))
     words = fitted(Text(x=5, y=11.5, text=name, size_mm=6, bold=True), width - 10)
     for n, (label, says) in enumerate(said):
         y = 21 + row * n
         words.append(Text(x=5, y=y, text=label, size_mm=3.2))
-        words += fitted(Text(x=28, y=y, text=says, size_mm=3.9, bold=True), width - 33, tall=row * 0.6)
+        words += fitted(Text(x=28, y=y, text=says, size_mm=3.9, bold=True), width - 33 - beside, tall=row * 0.6)
     words += fitted(Text(x=5, y=height - 6, text=foot, size_mm=2.6), width - 10, tall=3.4)
     return Sheet(width=width, height=height, strokes=strokes, words=tuple(words))
 

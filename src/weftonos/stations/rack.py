@@ -158,13 +158,14 @@ def case_chart(workshop: Workshop, case_id: int) -> CaseChart:
     return CaseChart(drawn, [sessions[i][0] for i in drawn.used], says, effects(workshop.readings_under(case_id)))
 
 
-def label_sheet(workshop: Workshop, case_id: int) -> Sheet:
-    """Lay out a case's label, true to size."""
+def label_sheet(workshop: Workshop, case_id: int, opened_at: str = "") -> Sheet:
+    """Lay out a case's label, true to size; ``opened_at`` is where a tablet opens the workshop, if anywhere."""
     row = workshop.rack.case(case_id)
     target = workshop.ordinary_target(row.machine_id, case_id) if row.machine_id and not row.struck_at else None
     machine = workshop.machine(row.machine_id).spec.nickname if row.machine_id else ""
     says = pull_range(target.low, target.high) if target else "your own number"
-    return case_label(row.spec.label, row.spec.kept_for, says, machine)
+    at = f"{opened_at}{row.machine_id}/bobbin?part=rack" if opened_at and row.machine_id else ""
+    return case_label(row.spec.label, row.spec.kept_for, says, machine, at)
 
 
 def card_sheet(workshop: Workshop, bobbin_id: int) -> Sheet:

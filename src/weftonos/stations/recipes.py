@@ -326,8 +326,8 @@ def _pinned(workshop: Workshop, machine_id: int) -> tuple[InUse, RecordRow]:
     return pinned, workshop.record(pinned.recipe)
 
 
-def recipe_sheet(workshop: Workshop, recipe_id: int, zone: str) -> Sheet:
-    """Lay out a recipe's card, true to size."""
+def recipe_sheet(workshop: Workshop, recipe_id: int, zone: str, opened_at: str = "") -> Sheet:
+    """Lay out a recipe's card, true to size; ``opened_at`` is where a tablet opens the workshop, if anywhere."""
     row = workshop.record(recipe_id)
     recipe, setup = row.payload, workshop.setup_at(row)
     if not isinstance(recipe, Recipe):
@@ -344,4 +344,5 @@ def recipe_sheet(workshop: Workshop, recipe_id: int, zone: str) -> Sheet:
         ("Looked", GRADES[kept.grade].name),
         ("Batting", setup.sandwich.batting if setup.sandwich else ""),
     ]
-    return recipe_card(recipe.name, lines, f"Kept {day_in_words(row.at, zone)}. {recipe.note}")
+    at = f"{opened_at}{row.machine_id}/balance?part=recipes" if opened_at else ""
+    return recipe_card(recipe.name, lines, f"Kept {day_in_words(row.at, zone)}. {recipe.note}", at)

@@ -133,7 +133,7 @@ export interface paths {
         };
         /**
          * Print Label
-         * @description Print a case's label, true to size.
+         * @description Print a case's label, true to size; with a QR code where a tablet can open its rack.
          */
         get: operations["print_label_api_cases__case_id__label__form__get"];
         put?: never;
@@ -1975,7 +1975,7 @@ export interface paths {
         };
         /**
          * Print Recipe
-         * @description Print a recipe's card, true to size.
+         * @description Print a recipe's card, true to size; with a QR code where a tablet can open it.
          */
         get: operations["print_recipe_api_recipes__recipe_id__card__form__get"];
         put?: never;

@@ -1,10 +1,20 @@
-import { ref } from "vue";
+import { nextTick, ref } from "vue";
 import { answer, client, Problem, type Schemas } from "../api/client";
 import { wait } from "../api/outbox";
 import type { Ref } from "vue";
 import { useChange, useMachines, useStrike } from "../api/queries";
 import { say } from "../notices";
 import { ifMatch } from "./seen";
+
+/** Brings the hand to the first field that a sentence stands beside. */
+async function toFirstWrong() {
+  await nextTick();
+  const said = document.querySelector("main .field-error");
+  const field = said
+    ?.closest("label, .field-group, form")
+    ?.querySelector<HTMLElement>("input, textarea, [role=combobox]");
+  field?.focus();
+}
 
 interface Options<Output> {
   /** What is said at the foot of the screen once it is written down. */
@@ -31,6 +41,7 @@ export function useSend<Output, Input = void>(send: (input: Input) => Promise<Ou
       done = await change.mutateAsync(input);
     } catch (problem) {
       const sent = problem instanceof Problem ? problem.sent : null;
+      if (problem instanceof Problem && Object.keys(problem.fields).length) void toFirstWrong();
       if (sent && options.waits) {
         wait(sent);
         change.reset();
