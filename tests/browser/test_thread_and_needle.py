@@ -165,6 +165,7 @@ def test_the_clock_runs_and_a_needle_comes_out_with_its_reason(page: Page, works
     page.get_by_role("button", name="Note it as fitted").click()
     expect(page.get_by_role("alert")).to_contain_text("Wren takes 130/705 H; this needle is HLx5")
     expect(knot(page, "Needle")).to_contain_text("trouble")
+    expect(page.locator(".notice")).to_contain_text("90/14 topstitch fitted")
     page.get_by_role("button", name="Undo").click()
     expect(page.get_by_text("No needle on record")).to_be_visible()
     page.get_by_label("Needle system").fill("130/705 H-Q")

@@ -9,6 +9,12 @@ interface Notice {
 export const notice = reactive<{ now: Notice | null }>({ now: null });
 let timer = 0;
 
+/** Something else is being done: what was said, and its undo, is over. */
+export function hush() {
+  window.clearTimeout(timer);
+  notice.now = null;
+}
+
 export function say(text: string, undo?: () => void) {
   notice.now = { text, undo };
   window.clearTimeout(timer);

@@ -3,7 +3,7 @@ import { answer, client, Problem, type Schemas } from "../api/client";
 import { wait } from "../api/outbox";
 import type { Ref } from "vue";
 import { useChange, useMachines, useStrike } from "../api/queries";
-import { say } from "../notices";
+import { hush, say } from "../notices";
 import { ifMatch } from "./seen";
 
 /** Brings the hand to the first field that a sentence stands beside. */
@@ -36,6 +36,8 @@ export function useSend<Output, Input = void>(send: (input: Input) => Promise<Ou
     const same = JSON.stringify(input ?? null);
     if (underWay.has(same)) return null;
     underWay.add(same);
+    // An undo that is still in sight would take back something older than what is being done.
+    hush();
     let done: Output;
     try {
       done = await change.mutateAsync(input);

@@ -20,8 +20,10 @@ const explained = computed(() => data.value?.terms.find((t) => t.term === props.
 button {
   border: 0;
   background: none;
-  padding: 0.3rem 0;
-  margin: -0.3rem 0;
+  min-width: 44px;
+  min-height: 46px;
+  margin: -0.6rem 0;
+  padding: 0;
   font: inherit;
   color: inherit;
   text-decoration: underline dotted;
