@@ -14,6 +14,7 @@ import {
   sideTyped,
   smallTyped,
   stitchTyped,
+  stitchWords,
   stretch,
   unitsSaid,
 } from "../src/units";
@@ -68,4 +69,10 @@ it("says what is wrong with each field at once", () => {
     expect(Object.keys(fields)).toEqual(["value", "width"]);
     expect(fields.value).toContain("“kg”");
   }
+});
+
+it("says a stitch in millimetres, or in stitches to the inch", async () => {
+  expect([stitchWords(1.5, 2), stitchWords(4.5, 4.5), stitchWords(0, 0)]).toEqual(["1.5–2 mm", "4.5 mm", "0"]);
+  await says("mN", "inch");
+  expect(stitchWords(3, 3.5)).toBe("7.3–8.5 to the inch");
 });

@@ -157,6 +157,7 @@ def work_of(workshop: Workshop, machine_id: int, setup: Setup) -> Work | None:
 
 def run_station(workshop: Workshop, machine_id: int, next_line_m: float | None = None) -> RunStation:
     """Say what is being quilted and how far bobbin and needle still go; whether it lasts for the next line."""
+    workshop.machine(machine_id)
     setup, clock = workshop.setup(machine_id), clock_of(workshop, machine_id)
     quilts, pace = workshop.runs.quilts(machine_id), workshop.runs.pace(machine_id)
     bobbin = _bobbin(workshop, machine_id, setup, next_line_m)
