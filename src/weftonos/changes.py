@@ -5,10 +5,21 @@ from __future__ import annotations
 import asyncio
 import json
 from collections.abc import AsyncIterator
+from weakref import WeakSet
 
 #: Screens that listen at once, and seconds between signs of life.
 MOST_LISTENERS = 60
 ALIVE_EVERY_S = 15
+
+
+#: All that are open in this process, to be let go of when it is told to stop.
+_OPEN: WeakSet[Changes] = WeakSet()
+
+
+def let_all_go() -> None:
+    """Let every listener go: a server that stops would wait for them."""
+    for changes in list(_OPEN):
+        changes.end()
 
 
 class Changes:
@@ -19,6 +30,7 @@ class Changes:
         self._listeners: set[asyncio.Queue[str]] = set()
         self._number = 0
         self._over = False
+        _OPEN.add(self)
 
     @property
     def full(self) -> bool:

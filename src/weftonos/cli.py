@@ -108,6 +108,8 @@ def _say_where(settings: Settings) -> Settings:
 def _serve(settings: Settings, listening: socket.socket, prepare: Prepare | None) -> None:
     import uvicorn
 
+    from weftonos.changes import let_all_go
+
     failed: list[BaseException] = []
 
     def stop(error: BaseException) -> None:
@@ -124,7 +126,13 @@ def _serve(settings: Settings, listening: socket.socket, prepare: Prepare | None
         proxy_headers=False,
         server_header=False,
     )
-    server = uvicorn.Server(config)
+
+    class Server(uvicorn.Server):
+        async def shutdown(self, sockets: list[socket.socket] | None = None) -> None:
+            let_all_go()
+            await super().shutdown(sockets)
+
+    server = Server(config)
     for name in ("SIGHUP", "SIGTERM", "SIGINT"):
         # Every end is one in order, a closed terminal's too. Uvicorn raises what it caught again when it has ended.
         if hasattr(signal, name):

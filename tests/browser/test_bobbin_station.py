@@ -150,6 +150,9 @@ def test_a_recorded_pull_comes_in_by_its_columns(page: Page, workshop: str, tmp_
 
 def test_the_winding_plan_counts_bobbins(page: Page, workshop: str):
     page.goto(f"{workshop}/1/bobbin?part=wind")
+    expect(page.locator("[data-answer]")).to_contain_text("3 bobbins")
+    # As thick as what lies under the needle, until another is put in.
+    page.get_by_label("Sandwich").fill("2")
     expect(page.locator("[data-answer]")).to_contain_text("2 bobbins")
     page.get_by_label("Lines apart").fill("5")
     expect(page.locator("[data-answer]")).to_contain_text("5 bobbins")
