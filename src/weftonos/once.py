@@ -12,8 +12,9 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from starlette.datastructures import Headers
-from starlette.responses import JSONResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+from weftonos.refusal import refused_header
 
 HEADER = "idempotency-key"
 #: Set on a request that wrote something: only that is answered from here when it is repeated.
@@ -48,7 +49,7 @@ class Once:
             await self._app(scope, receive, send)
             return
         if not 8 <= len(key) <= LONGEST_KEY or not key.isascii() or not key.isprintable():
-            await _refused("The key of a write has 8 to 80 plain letters.")(scope, receive, send)
+            await refused_header(HEADER, "The key of a write has 8 to 80 plain letters.")(scope, receive, send)
             return
         # Not the body: what waited for the server says when it was done besides, and the first to arrive holds.
         asked = scope["method"], scope["path"]
@@ -56,7 +57,7 @@ class Once:
         place = (str(scope["app"].state.data_dir) if "app" in scope else "", key)
         while (write := self._writes.get(place)) is not None:
             if write.asked != asked:
-                await _refused("This key belongs to another write.")(scope, receive, send)
+                await refused_header(HEADER, "This key belongs to another write.")(scope, receive, send)
                 return
             await write.over.wait()
             if write.answer is not None:
@@ -75,10 +76,6 @@ class Once:
                 del self._writes[place]
             while len(self._writes) > ANSWERS_HELD and next(iter(self._writes.values())).over.is_set():
                 self._writes.popitem(last=False)
-
-
-def _refused(says: str) -> JSONResponse:
-    return JSONResponse({"detail": [{"loc": ["header", HEADER], "msg": says, "type": "craft"}]}, 422)
 
 
 def _keeping(scope: Scope, send: Send, write: _Write) -> Send:

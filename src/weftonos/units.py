@@ -5,11 +5,11 @@ from __future__ import annotations
 from urllib.parse import parse_qs
 
 from starlette.datastructures import Headers
-from starlette.responses import JSONResponse
 from starlette.types import ASGIApp, Receive, Scope, Send
 
 from weftonos.core.kernel.force import ForceUnit
 from weftonos.core.kernel.spoken import LengthUnits, speaking
+from weftonos.refusal import refused_header
 
 #: What a request may say, as a header or, where a link cannot carry one, in the query: ``gf,inch``.
 HEADER, QUERY = "x-units", "units"
@@ -33,16 +33,13 @@ class Units:
         except ValueError:
             forces, both = ", ".join(ForceUnit), " or ".join(LengthUnits)
             says = f"“{said[:40]}” are no units I know: {forces}, then a comma and {both}."
-            detail = [{"loc": ["header", HEADER], "msg": says, "type": "craft"}]
-            await JSONResponse({"detail": detail}, 422)(scope, receive, send)
+            await refused_header(HEADER, says)(scope, receive, send)
             return
         with speaking(*units):
             await self._app(scope, receive, send)
 
 
 def _said(scope: Scope) -> str | None:
-    header = Headers(scope=scope).get(HEADER)
-    if header is not None:
-        return header
-    query = scope.get("query_string", b"").decode("latin-1")
-    return parse_qs(query)[QUERY][0] if f"{QUERY}=" in query and QUERY in parse_qs(query) else None
+    query = parse_qs(scope.get("query_string", b"").decode("latin-1"))
+    in_query = query[QUERY][0] if QUERY in query else None
+    return Headers(scope=scope).get(HEADER, in_query)

@@ -83,6 +83,18 @@ def add_threads(hand: Hand, *labels: str) -> None:
             expect(hand.page.get_by_label("What the label says")).to_have_value("")
 
 
+def fit_the_needle(hand: Hand) -> None:
+    hand.tap("Fit this one")
+    hand.tap("Note it as fitted")
+    hand.says("fitted")
+
+
+def keep(hand: Hand, name: str) -> None:
+    hand.write("Name, for instance the quilt", name)
+    hand.tap("Keep this combination")
+    hand.says("In the recipe book")
+
+
 def head_is_low(page: Page) -> None:
     assert page.locator("header.thread-line").bounding_box()["height"] <= 96
 
@@ -106,9 +118,7 @@ def test_the_first_evening_at_a_home_machine_without_a_gauge_on_a_phone(browser:
             # Which needle, and it goes in.
             hand.station("Needle")
             expect(page.locator("[data-answer]")).to_contain_text("90/14")
-            hand.tap("Fit this one")
-            hand.tap("Note it as fitted")
-            hand.says("fitted")
+            fit_the_needle(hand)
             hand.station("Thread")
             hand.tap("In bobbin: Below")
             hand.says("In the bobbin: Below")
@@ -116,9 +126,7 @@ def test_the_first_evening_at_a_home_machine_without_a_gauge_on_a_phone(browser:
             hand.station("Balance")
             for grade in ("top a little loose", "top a little loose", "top a little tight", "balanced"):
                 hand.look(grade)
-            hand.write("Name, for instance the quilt", "Evening one")
-            hand.tap("Keep this combination")
-            hand.says("In the recipe book")
+            keep(hand, "Evening one")
         taps, letters = spent
         print(f"without a gauge: {taps} taps, {letters} letters")
         assert taps <= MOST_TAPS
@@ -181,9 +189,7 @@ def test_the_second_evening_on_a_longarm_with_three_cases_on_a_tablet(browser: B
             hand.tap("In bobbin: Below")
             hand.says("In the bobbin: Below")
             hand.station("Needle")
-            hand.tap("Fit this one")
-            hand.tap("Note it as fitted")
-            hand.says("fitted")
+            fit_the_needle(hand)
             hand.station("Bobbin")
             for pull in ("20.6", "21"):
                 hand.write("Pull", pull)
@@ -193,9 +199,7 @@ def test_the_second_evening_on_a_longarm_with_three_cases_on_a_tablet(browser: B
             hand.station("Balance")
             for grade in ("top a little loose", "balanced"):
                 hand.look(grade)
-            hand.write("Name, for instance the quilt", "First quilt")
-            hand.tap("Keep this combination")
-            hand.says("In the recipe book")
+            keep(hand, "First quilt")
         taps, letters = spent
         print(f"with a gauge: {taps} taps, {letters} letters")
         assert taps <= MOST_TAPS
@@ -241,9 +245,7 @@ def test_the_second_evening_on_a_longarm_with_three_cases_on_a_tablet(browser: B
         hand.says("Kept")
         # The needle is changed.
         hand.station("Needle")
-        hand.tap("Fit this one")
-        hand.tap("Note it as fitted")
-        hand.says("fitted")
+        fit_the_needle(hand)
         # Card and label are printed, and every record of the first quilt is found.
         hand.station("Balance")
         hand.tap("Recipe book")

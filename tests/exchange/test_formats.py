@@ -15,13 +15,13 @@ from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.force import ForceUnit
 from weftonos.core.kernel.sandwich import Motion
 from weftonos.exchange.labels import bobbin_card, case_label
-from weftonos.exchange.lettering import FONTS, Text, fitted, printable, width_mm
+from weftonos.exchange.lettering import FONTS, fitted, printable, width_mm
+from weftonos.exchange.marks import Sheet, Text
 from weftonos.exchange.sheet import SheetRow, thread_sheets
 from weftonos.exchange.strip import (
     LANE_WIDE,
     PAPERS,
     Paper,
-    Sheet,
     ladder_strip,
     recipe_card,
     to_pdf,

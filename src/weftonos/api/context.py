@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from datetime import datetime
 from typing import Annotated
 
@@ -55,12 +55,14 @@ def _in_demo(request: Request) -> bool:
     return bool((request.app.state.data_dir / DEMO_MARK).exists())
 
 
-def _stable_address(request: Request) -> str:
-    """Return the address that other machines can open for long: the name on the local network, where it is open."""
+def addresses(request: Request) -> Sequence[str]:
+    """Return the addresses at which the workshop is to be reached, the handiest first, the one that stays last."""
     settings = request.app.state.settings
-    if settings.only_this_machine:
-        return ""
-    return urls(settings.host, request.url.port or settings.port)[-1]
+    return urls(settings.host, request.url.port or settings.port)
+
+
+def _stable_address(request: Request) -> str:
+    return "" if request.app.state.settings.only_this_machine else addresses(request)[-1]
 
 
 # The transaction ends with the route, before the answer leaves: what is answered is written.

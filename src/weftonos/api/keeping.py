@@ -17,11 +17,10 @@ from fastapi.responses import FileResponse, Response
 
 import weftonos
 from weftonos import logs
-from weftonos.api.context import Now, WorkshopNow
+from weftonos.api.context import Now, WorkshopNow, addresses
 from weftonos.core.bobbin.trace import load
 from weftonos.core.kernel.errors import CraftError
 from weftonos.exchange.qr import qr_svg
-from weftonos.running import urls
 from weftonos.store import safekeeping
 from weftonos.store.database import FILE_NAME, open_workshop
 from weftonos.store.drawer import NotFoundError
@@ -76,11 +75,6 @@ def _folder(app: FastAPI) -> Path:
     return safekeeping.copy_folder(app.state.data_dir, app.state.settings.copy_dir)
 
 
-def _addresses(request: Request) -> Sequence[str]:
-    settings = request.app.state.settings
-    return urls(settings.host, request.url.port or settings.port)
-
-
 def _copy(path: Path) -> Copy:
     at = safekeeping.copy_time(path)
     assert at is not None
@@ -101,7 +95,7 @@ def keeping(request: Request) -> Keeping:
         copies=[_copy(path) for path in safekeeping.copies(_folder(app))],
         replaced=[_copy(path) for path in safekeeping.replaced_files(app.state.data_dir)],
         log_file=str(app.state.data_dir / logs.FILE_NAME),
-        addresses=_addresses(request),
+        addresses=addresses(request),
         open_to_network=not app.state.settings.only_this_machine,
     )
 
@@ -201,7 +195,7 @@ def example(request: Request) -> ExampleAt:
 @router.get("/qr.svg", response_class=Response)
 def qr(request: Request) -> Response:
     """Draw the address for a tablet as a QR code."""
-    return Response(qr_svg(_addresses(request)[0]), media_type="image/svg+xml")
+    return Response(qr_svg(addresses(request)[0]), media_type="image/svg+xml")
 
 
 @asynccontextmanager

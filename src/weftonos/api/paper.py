@@ -6,7 +6,8 @@ from typing import Literal
 
 from fastapi.responses import Response
 
-from weftonos.exchange.strip import Sheet, to_pdf, to_svg
+from weftonos.exchange.marks import Sheet
+from weftonos.exchange.strip import to_pdf, to_svg
 
 Format = Literal["pdf", "svg"]
 

@@ -9,8 +9,8 @@ from fastapi import APIRouter, Query
 from fastapi.responses import Response
 
 from weftonos.api.context import Id, Now, WorkshopNow, Zone
+from weftonos.api.paper import on_paper
 from weftonos.core.setup.events import QuiltOn
-from weftonos.exchange.strip import to_pdf
 from weftonos.stations import quilts as station
 from weftonos.stations.log import LogEntry
 from weftonos.store.quilts import QuiltTotals
@@ -35,7 +35,7 @@ def quilt(name: Name, workshop: WorkshopNow) -> station.QuiltPage:
 @router.get("/quilt.pdf", response_class=Response)
 def print_quilt(name: Name, workshop: WorkshopNow, now: Now, zone: Zone = "UTC") -> Response:
     """Print the page of one quilt."""
-    return Response(to_pdf(*station.printed_quilt(workshop, name, now=now, zone=zone)), media_type="application/pdf")
+    return on_paper("pdf", *station.printed_quilt(workshop, name, now=now, zone=zone))
 
 
 @router.post("/machines/{machine_id}/quilt", status_code=201)

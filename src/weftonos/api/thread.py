@@ -10,6 +10,7 @@ from fastapi.responses import Response
 from pydantic import BaseModel, Field
 
 from weftonos.api.context import Id, Now, Seen, WorkshopNow, WorkshopToRead, Zone
+from weftonos.api.paper import on_paper
 from weftonos.core.kernel.sandwich import Sandwich
 from weftonos.core.needle.bundle_advice import BundleAdvice
 from weftonos.core.thread.drawer import DrawerThread
@@ -17,7 +18,7 @@ from weftonos.core.thread.label import LabelAnswer
 from weftonos.core.thread.look_wish import LookAnswer, LookWish
 from weftonos.core.thread.thread import Fibre
 from weftonos.exchange.sheet import SheetRow
-from weftonos.exchange.strip import Paper, to_pdf
+from weftonos.exchange.strip import Paper
 from weftonos.stations import combination, thread
 from weftonos.stations.log import LogEntry
 from weftonos.store.drawer import DrawerOrder, DrawerSearch
@@ -140,7 +141,7 @@ def print_threads_sheet(
 ) -> Response:
     """Print every thread of the drawer for this machine, to hang beside it."""
     sheets = combination.printed_sheet(workshop, machine_id, paper, now=now, zone=zone)
-    return Response(to_pdf(*sheets), media_type="application/pdf")
+    return on_paper("pdf", *sheets)
 
 
 @router.post("/machines/{machine_id}/wish")

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from weftonos.exchange.lettering import Text, fitted
-from weftonos.exchange.qr import Stroke, qr_strokes
-from weftonos.exchange.strip import Sheet
+from weftonos.exchange.lettering import fitted
+from weftonos.exchange.marks import Sheet, Stroke, Text
+from weftonos.exchange.qr import qr_strokes
 
 #: A check bar proves the printer's scale.
 CHECK_BAR_MM = 30.0

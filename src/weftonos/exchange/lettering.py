@@ -6,25 +6,16 @@ Atkinson Hyperlegible Next, under the SIL Open Font License (``fonts/OFL.txt``),
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import cache
 from pathlib import Path
+
+from weftonos.exchange.marks import Text
 
 FONTS = {False: Path(__file__).parent / "fonts" / "regular.ttf", True: Path(__file__).parent / "fonts" / "bold.ttf"}
 FAMILY = "Atkinson Hyperlegible Next"
 #: Lines stand so far apart, in sizes of the type; and no text is set smaller than this share of its size.
 LEADING, SMALLEST = 1.2, 0.5
-
-
-@dataclass(frozen=True, kw_only=True)
-class Text:
-    """A line of text by its left baseline, in mm."""
-
-    x: float
-    y: float
-    text: str
-    size_mm: float
-    bold: bool = False
 
 
 @cache

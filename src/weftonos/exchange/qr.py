@@ -3,20 +3,10 @@
 from __future__ import annotations
 
 import io
-from dataclasses import dataclass
 
 import segno
 
-
-@dataclass(frozen=True, kw_only=True)
-class Stroke:
-    """A straight line, in mm from the top left."""
-
-    x1: float
-    y1: float
-    x2: float
-    y2: float
-    width: float = 0.3
+from weftonos.exchange.marks import Stroke
 
 
 def qr_svg(address: str) -> bytes:

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from weftonos.exchange.lettering import Text, fitted, wrapped
-from weftonos.exchange.qr import Stroke
-from weftonos.exchange.strip import PAPERS, Paper, Sheet
+from weftonos.exchange.lettering import fitted, wrapped
+from weftonos.exchange.marks import Sheet, Stroke, Text
+from weftonos.exchange.strip import PAPERS, Paper
 
 _LEFT, _ROOM = 18.0, 262.0
 _SIZE, _STEP = 3.6, 5.0

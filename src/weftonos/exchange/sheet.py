@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from weftonos.exchange.lettering import Text, fitted
-from weftonos.exchange.qr import Stroke
-from weftonos.exchange.strip import PAPERS, Paper, Sheet
+from weftonos.exchange.lettering import fitted
+from weftonos.exchange.marks import Sheet, Stroke, Text
+from weftonos.exchange.strip import PAPERS, Paper
 
 _TALL, _TOP, _MARGIN = 25.0, 28.0, 12.0
 

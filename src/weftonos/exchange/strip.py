@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from enum import StrEnum
 from html import escape
 from itertools import pairwise
 
 from weftonos.core.kernel.sandwich import Motion
 from weftonos.core.kernel.spoken import MM_PER_INCH
-from weftonos.exchange.lettering import FAMILY, FONTS, Text, fitted, printable
-from weftonos.exchange.qr import Stroke, qr_strokes
+from weftonos.exchange.lettering import FAMILY, FONTS, fitted, printable
+from weftonos.exchange.marks import Sheet, Stroke, Text
+from weftonos.exchange.qr import qr_strokes
 
 INCH = MM_PER_INCH.value
 
@@ -27,16 +27,6 @@ class Paper(StrEnum):
 PAPERS = {Paper.A4: (210.0, 297.0), Paper.LETTER: (215.9, 279.4)}
 #: Check bars that prove the printer's scale.
 CHECK_BARS = ((100.0, "100 mm"), (4 * INCH, "4 in"))
-
-
-@dataclass(frozen=True, kw_only=True)
-class Sheet:
-    """A sheet of paper with its strokes and words."""
-
-    width: float
-    height: float
-    strokes: tuple[Stroke, ...]
-    words: tuple[Text, ...]
 
 
 #: Three lanes down the sheet, one a motion; a hand's breadth of stitches a step, so that eleven go on either paper.

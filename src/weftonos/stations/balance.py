@@ -33,8 +33,9 @@ from weftonos.core.kernel.spoken import pull
 from weftonos.core.setup.events import GoodEnough, KnobSet, MarkSet, StitchedLook
 from weftonos.core.setup.setup import Setup, same_combination
 from weftonos.core.thread.drawer import is_light
+from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words
-from weftonos.exchange.strip import Paper, Sheet, ladder_strip
+from weftonos.exchange.strip import Paper, ladder_strip
 from weftonos.stations.log import LogEntry, log_entries, log_entry
 from weftonos.store.models import RecordRow
 from weftonos.store.workshop import Workshop

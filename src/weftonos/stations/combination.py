@@ -25,12 +25,13 @@ from weftonos.core.needle.pairing import Pairing, pair_needle, thicker_below
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup, ThreadTag
 from weftonos.core.thread.drawer import DrawerThread, Form
-from weftonos.core.thread.guide import FULL_HOLES, holes_to_use
+from weftonos.core.thread.guide import FULL_HOLES, holes_to_use, holes_tried
 from weftonos.core.thread.nature import Nature, together
 from weftonos.core.thread.thread import Bundle
+from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.sheet import SheetRow, thread_sheets
-from weftonos.exchange.strip import Paper, Sheet
+from weftonos.exchange.strip import Paper
 from weftonos.store.workshop import Workshop
 
 #: So many threads of the drawer are named for below.
@@ -111,7 +112,7 @@ class _Asked:
         """How many guide holes, where the machine has such a guide."""
         if self.machine.kind is not MachineKind.LONGARM:
             return None
-        return holes_to_use(Bundle.of([t.thread for t in top]), top[0].holes if len(top) == 1 else None)
+        return holes_to_use(Bundle.of([t.thread for t in top]), holes_tried(top))
 
     def below(self, top: Bundle) -> BobbinWeight:
         """What goes below."""

@@ -29,9 +29,9 @@ from weftonos.core.mend.own_outcomes import with_own_outcomes
 from weftonos.core.mend.trouble import Cause, FindingKind, Knowledge
 from weftonos.core.setup.events import StitchedLook
 from weftonos.core.setup.setup import Setup
+from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.report import report
-from weftonos.exchange.strip import Sheet
 from weftonos.knowledge import troubles
 from weftonos.stations.circumstances import LastGood, circumstances, recorded_changes
 from weftonos.stations.line import life_of, open_incident

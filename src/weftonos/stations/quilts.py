@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections import Counter
-from collections.abc import Sequence
+from collections import defaultdict
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from typing import Any
 
 from weftonos.core.balance.recipe import Recipe
 from weftonos.core.bobbin.events import BobbinReading
@@ -15,12 +16,13 @@ from weftonos.core.log.run import Run
 from weftonos.core.mend.incident import Incident
 from weftonos.core.setup.events import BobbinLoaded, NeedleFitted, QuiltOn, StitchedLook
 from weftonos.core.setup.setup import Setup
+from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.report import report
-from weftonos.exchange.strip import Sheet
 from weftonos.knowledge import troubles
 from weftonos.stations.log import LogEntry, log_entry, nickname, scale_of
 from weftonos.store.drawer import NotFoundError
+from weftonos.store.models import MachineRow
 from weftonos.store.quilts import QuiltTotals
 from weftonos.store.workshop import Workshop
 
@@ -93,7 +95,7 @@ def quilt_page(workshop: Workshop, name: str) -> QuiltPage:
         raise NotFoundError(f"There is no quilt called {name[:80]} in the log.")
     setups = workshop.setups_at(rows)
     machines = {row.id: row for row in workshop.machines()}
-    breaking = {finding for finding, facts in troubles().findings.items() if facts.breaks}
+    breaking = troubles().breaking
     runs = [row for row in rows if isinstance(row.payload, Run)]
     incidents = [row.payload for row in rows if isinstance(row.payload, Incident)]
     said = workshop.quilts.said(name)
@@ -117,19 +119,19 @@ def quilt_page(workshop: Workshop, name: str) -> QuiltPage:
         troubles=len(incidents),
         readings=sum(isinstance(row.payload, BobbinReading) for row in rows),
         threads=_threads([(row.payload.minutes, setups[row.id]) for row in runs]),
-        settings=_settings(workshop, [row for row in rows if isinstance(row.payload, StitchedLook | Recipe)]),
+        settings=_settings(rows, setups, machines),
         notes=[note for row in rows if (note := getattr(row.payload, "note", ""))],
         records=len(rows),
     )
 
 
 def _threads(runs: Sequence[tuple[float, Setup]]) -> list[UsedThread]:
-    hours: Counter[tuple[int, bool]] = Counter()
+    hours: defaultdict[tuple[int, bool], float] = defaultdict(float)
     tags = {}
     for minutes, setup in runs:
         below = [(setup.bobbin, True)] if setup.bobbin else []
         for tag, is_below in [*((t, False) for t in setup.top), *below]:
-            hours[tag.id, is_below] += minutes / 60  # type: ignore[assignment]
+            hours[tag.id, is_below] += minutes / 60
             tags[tag.id] = tag
     return [
         UsedThread(
@@ -144,18 +146,18 @@ def _threads(runs: Sequence[tuple[float, Setup]]) -> list[UsedThread]:
     ]
 
 
-def _settings(workshop: Workshop, rows: Sequence[object]) -> list[UsedSetting]:
+def _settings(
+    rows: Sequence[Any], setups: Mapping[int, Setup], machines: Mapping[int, MachineRow]
+) -> list[UsedSetting]:
     """The last look or kept combination for each machine, threads and needle, newest first."""
-    setups = workshop.setups_at(rows)
-    machines = {row.id: row for row in workshop.machines()}
     found: dict[object, UsedSetting] = {}
     for row in rows:
-        machine, setup, payload = machines.get(row.machine_id), setups[row.id], row.payload  # type: ignore[attr-defined]
+        machine, setup, payload = machines.get(row.machine_id), setups[row.id], row.payload
         scale = scale_of(machine) if machine else None
-        if machine is None or scale is None:
+        if not isinstance(payload, StitchedLook | Recipe) or machine is None or scale is None:
             continue
         needle = setup.needle.words if setup.needle else ""
-        key = (row.machine_id, tuple(t.id for t in setup.top), setup.bobbin and setup.bobbin.id, needle)  # type: ignore[attr-defined]
+        key = (row.machine_id, tuple(t.id for t in setup.top), setup.bobbin and setup.bobbin.id, needle)
         kept = payload.name if isinstance(payload, Recipe) else (found[key].kept if key in found else "")
         found[key] = UsedSetting(
             machine=nickname(machine),
@@ -165,7 +167,7 @@ def _settings(workshop: Workshop, rows: Sequence[object]) -> list[UsedSetting]:
             set_to=scale.words(payload.setting),
             bobbin_mn=setup.reading.mean_mn if setup.reading else None,
             look=GRADES[payload.grade].name,
-            at=row.at,  # type: ignore[attr-defined]
+            at=row.at,
             kept=kept,
         )
     return sorted(found.values(), key=lambda each: each.at, reverse=True)

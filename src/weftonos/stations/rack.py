@@ -17,7 +17,7 @@ from weftonos.core.bobbin.verdict import verdict_in_words
 from weftonos.core.kernel.spoken import pull_range
 from weftonos.core.setup.setup import Setup
 from weftonos.exchange.labels import bobbin_card, case_label
-from weftonos.exchange.strip import Sheet
+from weftonos.exchange.marks import Sheet
 from weftonos.store.models import CaseRow
 from weftonos.store.workshop import Workshop
 

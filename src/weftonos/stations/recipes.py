@@ -25,8 +25,9 @@ from weftonos.core.setup.events import (
 )
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
+from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words
-from weftonos.exchange.strip import Sheet, recipe_card
+from weftonos.exchange.strip import recipe_card
 from weftonos.stations.balance import judge_balance
 from weftonos.stations.log import LogEntry, log_entries, log_entry, nickname, scale_of
 from weftonos.store.models import RecordRow

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime
 
@@ -15,7 +15,7 @@ from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.capstan import HolesPull, guide_holes
 from weftonos.core.thread.drawer import DrawerThread, is_light
-from weftonos.core.thread.guide import FULL_HOLES, holes_to_use
+from weftonos.core.thread.guide import FULL_HOLES, holes_to_use, holes_tried
 from weftonos.core.thread.handling import ThreadCare, care_for
 from weftonos.core.thread.label import LabelAnswer, read_label
 from weftonos.core.thread.look_wish import LookAnswer, LookWish, answer_wish
@@ -106,8 +106,13 @@ class BobbinChoice:
 
 def read_label_line(workshop: Workshop, text: str) -> LabelAnswer:
     """Read a label's line; what it leaves open is read as it was chosen last in this workshop."""
-    newest = sorted(workshop.drawer.all_threads(), reverse=True, key=lambda numbered: numbered[0])
-    return read_label(text, [thread for _, thread in newest if thread.label_text])
+    return read_label(text, _newest_first(workshop))
+
+
+def _newest_first(workshop: Workshop) -> Iterator[DrawerThread]:
+    """Yield the drawer's threads; it is read only where a label leaves something open."""
+    for _, thread in sorted(workshop.drawer.all_threads(), reverse=True, key=lambda numbered: numbered[0]):
+        yield thread
 
 
 def thread_top(workshop: Workshop, machine_id: int, choice: TopChoice, now: datetime) -> LogEntry:
@@ -160,7 +165,7 @@ def thread_station(workshop: Workshop, machine_id: int) -> ThreadStation:
     if setup.bobbin and bobbin and setup.bobbin.id not in {t.id for t in setup.top}:
         care.append(NamedCare(setup.bobbin.name, care_for(bobbin)))
     fibre = top.threads[0].fibre if top else Fibre.COTTON
-    tried = setup.top[0].holes if len(setup.top) == 1 else None
+    tried = holes_tried(setup.top)
     return ThreadStation(
         setup=setup,
         care=care,
@@ -198,8 +203,7 @@ def together(workshop: Workshop, machine_id: int, choice: Together) -> BundleAdv
     owned = [workshop.drawer.usable_thread(i, "top") for i in choice.top]
     top = Bundle.of([thread.thread for thread in owned])
     below = workshop.drawer.usable_thread(choice.bobbin, "bobbin").thread if choice.bobbin else None
-    tried = owned[0].holes if len(owned) == 1 else None
-    return _advice(machine, top, below, workshop.setup(machine_id).sandwich, tried)
+    return _advice(machine, top, below, workshop.setup(machine_id).sandwich, holes_tried(owned))
 
 
 def _advice(

@@ -12,7 +12,7 @@ from weftonos.core.bobbin.thread_use import BobbinClass
 from weftonos.core.figures import Figure, FigureSubject
 from weftonos.core.kernel.force import MN_PER, ForceUnit
 from weftonos.core.kernel.sandwich import Loft, Weave
-from weftonos.core.kernel.spoken import METRES_PER_YARD, MM_PER_INCH, LengthUnits
+from weftonos.core.kernel.spoken import METRES_PER_YARD, MM_PER_INCH
 from weftonos.core.kernel.stitch import GRADES, GradeFacts
 from weftonos.core.log.logbook import KIND_NAMES
 from weftonos.core.needle.groove_fit import FIT_SAYS, SLACK_BELOW, FitState
@@ -76,7 +76,6 @@ class Words:
     mn_per: dict[ForceUnit, float]
     metres_per_yard: float
     mm_per_inch: float
-    length_units: Sequence[Word]
     fit_says: dict[FitState, str]
 
 
@@ -122,6 +121,5 @@ def words() -> Words:
         mn_per=MN_PER,
         metres_per_yard=METRES_PER_YARD.value,
         mm_per_inch=MM_PER_INCH.value,
-        length_units=_plain(LengthUnits),
         fit_says=FIT_SAYS,
     )

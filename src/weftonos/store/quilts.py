@@ -14,7 +14,7 @@ from weftonos.core.log.run import ClockStarted, Run
 from weftonos.core.setup.events import QuiltOn
 from weftonos.store.folding import IN_FORCE
 from weftonos.store.models import RecordRow
-from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST
+from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST, counting
 
 #: Records of one quilt that its page is made from.
 MOST_OF_ONE = 20_000
@@ -66,16 +66,15 @@ class Quilts:
             .group_by(naming.detail)
             .order_by(func.max(RecordRow.at).desc())
         )
-        return [QuiltTotals(name, minutes / 60, metres, first, last) for name, minutes, metres, first, last in
-                self._session.execute(query).tuples()]  # fmt: skip
+        return [
+            QuiltTotals(name, minutes / 60, metres, first, last)
+            for name, minutes, metres, first, last in self._session.execute(query).tuples()
+        ]
 
     def minutes_on(self, machine_id: int, name: str) -> float:
         """Return the stitching minutes on record for a quilt on one machine."""
         query = select(func.coalesce(func.sum(RecordRow.minutes), 0.0)).where(
-            RecordRow.machine_id == machine_id,
-            RecordRow.kind == Run.kind,
-            RecordRow.struck_at.is_(None),
-            on_quilt(name),
+            *counting(machine_id, Run.kind), on_quilt(name)
         )
         return float(self._session.scalar(query) or 0)
 

@@ -34,6 +34,7 @@ class Runs:
     def __init__(self, session: Session) -> None:
         self._session = session
         self._last: dict[int, Sequence[tuple[datetime, Run]]] = {}
+        self._emptied: dict[int, Sequence[tuple[BobbinLoaded, float]]] = {}
 
     def stitched_since(self, machine_id: int, moments: Sequence[Event]) -> Sequence[tuple[float, int]]:
         """Return the stitching hours and the number of quilts since each moment; one query for all."""
@@ -64,6 +65,11 @@ class Runs:
 
     def emptied(self, machine_id: int) -> Sequence[tuple[BobbinLoaded, float]]:
         """Return the last bobbins that were sewn empty, with the metres stitched on each; those all noted alone."""
+        if machine_id not in self._emptied:
+            self._emptied[machine_id] = self._read_emptied(machine_id)
+        return self._emptied[machine_id]
+
+    def _read_emptied(self, machine_id: int) -> Sequence[tuple[BobbinLoaded, float]]:
         query = (
             select(RecordRow.id, RecordRow.payload)
             .where(*counting(machine_id, BobbinLoaded.kind))
@@ -101,6 +107,7 @@ class Runs:
     def forget(self) -> None:
         """Read the runs again: something was written."""
         self._last.clear()
+        self._emptied.clear()
 
     def last(self, machine_id: int) -> Sequence[tuple[datetime, Run]]:
         """Return a machine's last runs, newest first."""

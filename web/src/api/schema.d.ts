@@ -6692,8 +6692,6 @@ export interface components {
             forms: components["schemas"]["Word"][];
             /** Grades */
             grades: components["schemas"]["GradeFacts"][];
-            /** Length Units */
-            length_units: components["schemas"]["Word"][];
             /** Lofts */
             lofts: components["schemas"]["Word"][];
             /** Metres Per Yard */

@@ -1,37 +1,32 @@
 <script setup lang="ts">
 import Button from "primevue/button";
-import { computed, nextTick, ref, watch } from "vue";
-import type { Schemas } from "../api/client";
-import CautionList from "./CautionList.vue";
+import { computed, nextTick, ref } from "vue";
 
-/** A procedure walked point by point: what to do now is the largest thing, what proves it below. */
-const props = defineProps<{ walk: Schemas["Walk"] }>();
-const at = ref(0);
-watch(
-  () => props.walk.id,
-  () => (at.value = 0),
-);
-const step = computed(() => props.walk.steps[at.value]);
+/** Points walked one after another: what to do now is the largest thing, what proves it below. */
+const props = defineProps<{
+  steps: readonly { name: string; how: string; proof?: string }[];
+  /** What is counted: "Point", or the name of what is walked. */
+  counted: string;
+  /** What is said when all are walked. */
+  done: string;
+  says: string;
+}>();
+const at = defineModel<number>({ default: 0 });
+const step = computed(() => props.steps[at.value]);
 const nextButton = ref<{ $el: HTMLElement }>();
 async function go(by: number) {
-  at.value = Math.max(0, Math.min(props.walk.steps.length, at.value + by));
+  at.value = Math.max(0, Math.min(props.steps.length, at.value + by));
   await nextTick();
   nextButton.value?.$el.focus();
 }
 </script>
 
 <template>
-  <section class="panel stack" aria-live="polite">
-    <template v-if="step">
-      <p class="soft">{{ walk.name }}, {{ at + 1 }} of {{ walk.steps.length }}</p>
-      <p class="answer" data-answer>{{ step.name }}</p>
-      <p class="how">{{ step.how }}</p>
-      <p v-if="step.proof" class="verdict proof">Prove it: {{ step.proof }}</p>
-    </template>
-    <template v-else>
-      <p class="answer" data-answer>Done</p>
-      <p class="how">All {{ walk.steps.length }} points walked.</p>
-    </template>
+  <section class="panel stack walk" aria-live="polite">
+    <p v-if="step" class="soft">{{ counted }} {{ at + 1 }} of {{ steps.length }}</p>
+    <p class="answer" data-answer>{{ step?.name ?? done }}</p>
+    <p class="how">{{ step?.how ?? says }}</p>
+    <p v-if="step?.proof" class="verdict proof">Prove it: {{ step.proof }}</p>
     <div class="row buttons">
       <Button label="Back" outlined size="large" :disabled="at === 0" @click="go(-1)" />
       <Button
@@ -40,15 +35,15 @@ async function go(by: number) {
         :label="step ? 'Done, next' : 'Walk it again'"
         @click="step ? go(1) : (at = 0)" />
     </div>
-    <CautionList :cautions="walk.cautions" />
+    <slot />
   </section>
 </template>
 
 <style scoped>
 .how {
-  font-size: 1.5rem;
-  line-height: 1.3;
-  min-height: 4rem;
+  font-size: 1.7rem;
+  line-height: 1.25;
+  min-height: 4.2rem;
 }
 .proof {
   color: var(--teal);

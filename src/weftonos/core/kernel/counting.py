@@ -47,6 +47,15 @@ class BreakRate:
     high: float | None
     text: str
 
+    @property
+    def counted(self) -> str:
+        """The count itself: ``"2 breaks in 3.5 h"``."""
+        return _counted(self.breaks, self.hours)
+
+
+def _counted(breaks: int, hours: float) -> str:
+    return f"{breaks} break{'s' if breaks != 1 else ''} in {hours:.1f} h"
+
 
 def break_rate(breaks: int, hours: float) -> BreakRate:
     """Return how often thread breaks in a combination."""
@@ -62,6 +71,5 @@ def break_rate(breaks: int, hours: float) -> BreakRate:
             text="No stitching time is on record for this combination.",
         )
     low, high = (end / hours for end in count_interval(breaks))
-    counted = f"{breaks} break{'s' if breaks != 1 else ''} in {hours:.1f} h"
-    text = f"{counted}: between {low:.2f} and {high:.2f} an hour, 95 in 100."
+    text = f"{_counted(breaks, hours)}: between {low:.2f} and {high:.2f} an hour, 95 in 100."
     return BreakRate(breaks=breaks, hours=hours, per_hour=breaks / hours, low=low, high=high, text=text)

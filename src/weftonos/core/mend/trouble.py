@@ -159,6 +159,11 @@ class Knowledge:
         return {cause.id: number for number, cause in enumerate(self.causes)}
 
     @cached_property
+    def breaking(self) -> frozenset[str]:
+        """The findings that count as a thread break."""
+        return frozenset(name for name, finding in self.findings.items() if finding.breaks)
+
+    @cached_property
     def exclusions(self) -> Mapping[str, frozenset[str]]:
         """What each finding cannot be together with; what excludes another is excluded by it."""
         return {

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import NamedTuple
 
@@ -146,10 +146,10 @@ class _Count(NamedTuple):
     words: str = ""
 
 
-def read_label(text: str, before: Sequence[DrawerThread] = ()) -> LabelAnswer:
+def read_label(text: str, before: Iterable[DrawerThread] = ()) -> LabelAnswer:
     """Read a label's line.
 
-    ``before`` are threads that were taken from such lines, newest first: of two ways to read one the way that was
+    ``before`` are the threads that are owned, newest first; of two ways to read one the way that was
     chosen last comes first.
 
     Raises :class:`CraftError`, field ``label_text``, where no weight can be found, or none that can be converted.
@@ -299,7 +299,7 @@ def _length(line: str) -> tuple[float | None, str]:
     return round(metres), _without(line, found)
 
 
-def _like(before: Sequence[DrawerThread], counts: Sequence[_Count]) -> DrawerThread | None:
+def _like(before: Iterable[DrawerThread], counts: Sequence[_Count]) -> DrawerThread | None:
     """The newest thread whose label left the same open, if this one leaves something open."""
     if len(counts) < 2:
         return None

@@ -115,6 +115,8 @@ def answer_wish(
     never been on it comes after what has run well, and before what has been seen to break.
     """
     breaks = breaks or {}
+    # What a new thread does here, nobody knows: it counts as one break in the hours that are on record in all.
+    unknown = 1 / max(sum(known.hours for known in breaks.values()), 1)
     finest, heaviest = (known.value for known in WEIGHTS[wish.wish])
     unmet = "Nothing in the drawer meets this well."
     reasons = [Reason(text=_WHY[wish.wish], rule=f"look_{wish.wish.value}")]
@@ -136,10 +138,8 @@ def answer_wish(
         reasons.append(Reason(text="Filament polyester sheds least; cotton most.", rule="lint"))
 
     def liked(match: Match) -> float:
-        # What a new thread does here, nobody knows: it counts as one break in the hours that are on record in all.
         rate = breaks.get(match.id)
-        hours = sum(known.hours for known in breaks.values())
-        return rate.breaks / rate.hours if rate and rate.hours else 1 / max(hours, 1)
+        return unknown if rate is None or rate.per_hour is None else rate.per_hour
 
     judged = (_match(thread_id=i, owned=t, wish=wish, finest=finest, heaviest=heaviest) for i, t in drawer)
     cotton = {i for i, t in drawer if t.thread.fibre is Fibre.COTTON} if cotton_in_cotton else set[int]()
@@ -161,8 +161,7 @@ def answer_wish(
 def _with_breaks(match: Match, rate: BreakRate | None) -> Match:
     if rate is None or not rate.hours:
         return match
-    said = f"{rate.breaks} break{'s' if rate.breaks != 1 else ''} in {rate.hours:.1f} h on this machine"
-    return replace(match, reasons=(*match.reasons, said))
+    return replace(match, reasons=(*match.reasons, f"{rate.counted} on this machine"))
 
 
 def _fibres(wish: LookWish) -> tuple[str, ...]:

@@ -132,10 +132,10 @@ const FACTS = computed(() => {
         <p v-for="(n, i) in quilt.notes" :key="i">{{ n }}</p>
       </template>
       <div class="row">
-        <RouterLink :to="{ name: 'log', params: { machine }, query: { quilt: quilt.name } }" class="go"
+        <RouterLink :to="{ name: 'log', params: { machine }, query: { quilt: quilt.name } }" class="step-link"
           >All {{ quilt.records }} records</RouterLink
         >
-        <a :href="pdf" class="go">Print this page</a>
+        <a :href="pdf" class="step-link">Print this page</a>
         <Button label="For whom, and a note" text @click="describe" />
       </div>
     </section>
@@ -198,13 +198,6 @@ dd {
   align-items: center;
   gap: 0.6rem;
   min-height: 36px;
-}
-.go {
-  display: inline-flex;
-  align-items: center;
-  min-height: 48px;
-  padding: 0 0.6rem;
-  color: var(--ink);
 }
 @media (max-width: 900px) {
   .quilts {

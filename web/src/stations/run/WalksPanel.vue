@@ -2,6 +2,7 @@
 import { computed, ref } from "vue";
 import { useMachines, useProcedures } from "../../api/queries";
 import { useMachineId } from "../../composables/machine";
+import CautionList from "../../parts/CautionList.vue";
 import WalkThrough from "../../parts/WalkThrough.vue";
 import { stitchWords } from "../../units";
 
@@ -31,7 +32,15 @@ const walk = computed(() => walks.value.find((w) => w.id === chosen.value) ?? wa
         </template>
       </dl>
     </section>
-    <WalkThrough v-if="walk" :walk="walk" />
+    <WalkThrough
+      v-if="walk"
+      :key="walk.id"
+      :steps="walk.steps"
+      :counted="`${walk.name},`"
+      done="Done"
+      :says="`All ${walk.steps.length} points walked.`">
+      <CautionList :cautions="walk.cautions" />
+    </WalkThrough>
   </div>
 </template>
 

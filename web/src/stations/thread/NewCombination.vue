@@ -83,7 +83,9 @@ const onTop = computed(() => plan.value?.moves[0]?.done);
       </details>
       <div class="row">
         <Button v-if="!onTop" label="Put it on top" :loading="put.pending.value" @click="put.go()" />
-        <RouterLink :to="{ name: 'balance', params: { machine } }" class="go">Stitch a test at Balance</RouterLink>
+        <RouterLink :to="{ name: 'balance', params: { machine } }" class="step-link"
+          >Stitch a test at Balance</RouterLink
+        >
       </div>
     </section>
   </div>
@@ -117,13 +119,6 @@ ol li {
 .line {
   display: block;
   font-size: 0.95rem;
-}
-.go {
-  display: inline-flex;
-  align-items: center;
-  min-height: 48px;
-  padding: 0 0.6rem;
-  color: var(--ink);
 }
 @media (max-width: 900px) {
   .new {

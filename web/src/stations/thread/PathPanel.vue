@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
-import { computed, nextTick, ref } from "vue";
+import { computed, ref } from "vue";
 import { useRoute } from "vue-router";
 import { answer, client, type Schemas } from "../../api/client";
 import { useThreadStation } from "../../api/queries";
@@ -10,6 +10,7 @@ import { useHere, useMachineId } from "../../composables/machine";
 import FieldBox from "../../parts/FieldBox.vue";
 import FiguresNote from "../../parts/FiguresNote.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
+import WalkThrough from "../../parts/WalkThrough.vue";
 
 type Point = Schemas["PathPoint"];
 
@@ -18,14 +19,6 @@ const { data } = useThreadStation(machine);
 /** Another station may send the hand to one point of the path. */
 const at = ref(Number(useRoute().query.point ?? 0) || 0);
 const points = computed(() => data.value?.path ?? []);
-const point = computed(() => points.value[at.value]);
-const nextButton = ref<{ $el: HTMLElement }>();
-
-async function go(step: number) {
-  at.value = Math.max(0, Math.min(points.value.length, at.value + step));
-  await nextTick();
-  nextButton.value?.$el.focus();
-}
 
 const HOLES = [
   { value: null as number | null, name: "not tried" },
@@ -88,35 +81,20 @@ const errors = computed(() => Object.values(change.problem.value?.fields ?? {})[
         <Button label="Leave it" text @click="draft = null" />
       </div>
     </section>
-    <section v-else class="panel walk" aria-live="polite">
-      <template v-if="point">
-        <p class="soft">Point {{ at + 1 }} of {{ points.length }}</p>
-        <p class="answer" data-answer>{{ point.name }}</p>
-        <p class="how">{{ point.how }}</p>
-        <p v-if="point.proof" class="verdict proof">Prove it: {{ point.proof }}</p>
-      </template>
-      <template v-else>
-        <p class="answer">Threaded</p>
-        <p class="how">
-          All {{ points.length }} points walked. Pull gently at the needle: the check spring bounces, the thread runs
-          evenly.
-        </p>
-      </template>
-      <div class="row buttons">
-        <Button label="Back" outlined size="large" :disabled="at === 0" @click="go(-1)" />
-        <Button
-          ref="nextButton"
-          size="large"
-          :label="point ? 'Done, next' : 'Walk it again'"
-          @click="point ? go(1) : (at = 0)" />
-      </div>
+    <WalkThrough
+      v-else
+      v-model="at"
+      :steps="points"
+      counted="Point"
+      done="Threaded"
+      :says="`All ${points.length} points walked. Pull gently at the needle: the check spring bounces, the thread runs evenly.`">
       <ol>
         <li v-for="(p, i) in points" :key="p.name" :class="{ done: i < at, now: i === at }">
           <span>{{ p.name }}</span>
         </li>
       </ol>
       <Button label="This machine's path differs" text @click="edit" />
-    </section>
+    </WalkThrough>
     <section v-if="data.pulls.length" class="panel stack">
       <h2>What the guide holes do</h2>
       <p class="verdict">Use {{ data.holes }} for this thread{{ data.tried ? ", as you found" : "" }}.</p>
@@ -149,23 +127,6 @@ const errors = computed(() => Object.values(change.problem.value?.fields ?? {})[
   grid-template-columns: minmax(0, 1.3fr) minmax(0, 1fr);
   gap: 1.25rem;
   align-items: start;
-}
-.walk {
-  display: grid;
-  gap: 0.8rem;
-}
-.how {
-  font-size: 1.7rem;
-  line-height: 1.25;
-  min-height: 4.2rem;
-}
-.proof {
-  color: var(--teal);
-}
-.buttons > * {
-  flex: 1;
-  min-height: 64px;
-  font-size: 1.2rem;
 }
 ol {
   display: flex;

@@ -86,7 +86,10 @@ const top = useNote((match: Schemas["Match"]) =>
                 >{{ m.words }} · meets it {{ percent(m.score) }}: {{ m.reasons.join(", ") }}</span
               ></span
             >
-            <RouterLink :to="{ query: { part: 'new', thread: m.id } }" class="plan" :aria-label="`Plan it: ${m.name}`"
+            <RouterLink
+              :to="{ query: { part: 'new', thread: m.id } }"
+              class="step-link"
+              :aria-label="`Plan it: ${m.name}`"
               >Plan it</RouterLink
             >
             <Button label="On top" outlined :aria-label="`On top: ${m.name}`" @click="top.go(m)" />
@@ -119,13 +122,6 @@ li {
   align-items: center;
   padding: 0.35rem 0;
   border-top: 1px solid var(--rule);
-}
-.plan {
-  display: inline-flex;
-  align-items: center;
-  min-height: 48px;
-  padding: 0 0.5rem;
-  color: var(--ink);
 }
 .what .soft {
   display: block;
