@@ -12,8 +12,8 @@ def test_nothing_that_was_acknowledged_is_lost_when_it_is_killed():
 
 
 def test_a_migration_that_is_killed_opens_again():
-    found = deaths.killed_while_migrating(every=24)
-    assert found["points"] > 12
+    found = deaths.killed_while_migrating(every=40)
+    assert found["points"] > 7
     assert found["wrong"] == []
 
 
@@ -65,8 +65,8 @@ def test_an_hour_of_guessing_gets_a_hundred_guesses_and_holds_nobody_up():
 
 def test_no_call_yields_a_5xx_and_every_page_opens_afterwards():
     """Calls from our own OpenAPI document by schemathesis, valid and not, and poisoned corrections, on the demo."""
-    found = strangers.calls(450)
+    found = strangers.calls(300, every=5)
     assert (found["5xx"], found["pages that do not open"], found["wrong"]) == ([], [], [])
     assert found["by hundred"][2] > 40
-    assert found["by hundred"][4] > 1000
-    assert found["corrections"] > 1500
+    assert found["by hundred"][4] > 300
+    assert found["corrections"] > 300

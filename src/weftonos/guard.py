@@ -29,7 +29,8 @@ _HEADERS = {
         "base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
     ),
     "x-content-type-options": "nosniff",
-    "referrer-policy": "no-referrer",
+    # Without any referrer a browser also leaves out where a form comes from, and the passcode's form would be foreign.
+    "referrer-policy": "same-origin",
     "cross-origin-opener-policy": "same-origin",
     "cross-origin-resource-policy": "same-origin",
 }

@@ -1,10 +1,12 @@
 """Two evenings as a new user spends them on an empty workshop, by touch: on a phone, then on a tablet.
 
 Taps and typed letters from a thread in the hand to a kept recipe are counted; the figures stand in docs/guide.md.
+With ``WEFTONOS_KEYBOARD=1`` both are walked by the keyboard alone, which takes minutes; ``make torture`` does so.
 """
 
 from __future__ import annotations
 
+import os
 import re
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -58,15 +60,48 @@ class Hand:
         told += [self.taps - before[0], self.letters - before[1]]
 
 
+class Keys(Hand):
+    """The keyboard alone: Tab until it is there, then Enter."""
+
+    MOST_TABS = 400
+
+    def on(self, what: Locator) -> None:
+        self.reach(what)
+        self.page.keyboard.press("Enter")
+        self.taps += 1
+
+    def write(self, label: str, text: str, exact: bool = False) -> None:
+        self.reach(self.page.get_by_label(label, exact=exact).first)
+        self.page.keyboard.press("Control+A")
+        self.page.keyboard.type(text)
+        self.taps += 1
+        self.letters += len(text)
+
+    def reach(self, what: Locator) -> None:
+        expect(what).to_be_visible()
+        expect(what).to_be_enabled()
+        is_on = "(it) => it === document.activeElement || it.closest('summary') === document.activeElement"
+        for _ in range(self.MOST_TABS):
+            if what.evaluate(is_on):
+                return
+            self.page.keyboard.press("Tab")
+        raise AssertionError(f"the keyboard does not get to {what}")
+
+
+KEYBOARD = bool(os.environ.get("WEFTONOS_KEYBOARD"))
+
+
 @contextmanager
 def finger(browser: Browser, address: str, width: int, height: int) -> Iterator[Hand]:
-    context = browser.new_context(viewport={"width": width, "height": height}, has_touch=True, is_mobile=True)
+    context = browser.new_context(
+        viewport={"width": width, "height": height}, has_touch=not KEYBOARD, is_mobile=not KEYBOARD
+    )
     context.route(lambda url: "127.0.0.1" not in url, lambda route: route.abort())
     page = context.new_page()
     errors: list[str] = []
     page.on("pageerror", lambda error: errors.append(str(error)))
     page.goto(address)
-    yield Hand(page)
+    yield Keys(page) if KEYBOARD else Hand(page)
     assert not errors
     assert page.evaluate("document.documentElement.scrollWidth") <= width
     context.close()

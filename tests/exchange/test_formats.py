@@ -201,3 +201,19 @@ def test_a_qr_code_is_on_card_and_label_only_where_a_tablet_can_open_it():
                 drawn[row][column + 2] = 1
         assert drawn == wanted
         assert max(s.x2 for s in code) < sheet.width - 1
+
+
+@pytest.mark.parametrize(("grade", "marks"), [(-2, 1), (-1, 1), (0, 0), (1, 1), (2, 1)])
+def test_a_card_draws_the_stitch_it_was_kept_with(grade, marks):
+    """Loose below or above: the other thread shows on the side it is drawn to, and on that one alone."""
+    plain, drawn = recipe_card("Tern", [], "Kept."), recipe_card("Tern", [], "Kept.", grade=grade)
+    stitches = drawn.strokes[len(plain.strokes) :]
+    rows = {round((s.y1 + s.y2) / 2 / 6) for s in stitches}
+    assert len(rows) == 2, "front and back"
+    assert {t.text for t in drawn.words} - {t.text for t in plain.words} == {"front", "back"}
+    # What comes through is drawn in other strokes than the stitches between the holes.
+    other = [s for s in stitches if s.width in (1.5, 0.3)]
+    assert bool(other) is bool(marks)
+    middle = sum({s.y1 for s in stitches if s.width in (0.5, 0.7)}) / 2
+    assert all((s.y1 < middle) is (grade < 0) for s in other)
+    assert all(0 < s.x1 < drawn.width - 4 and 0 < s.x2 < drawn.width - 4 for s in stitches)

@@ -86,12 +86,40 @@ def ladder_strip(
     return Sheet(width=width, height=height, strokes=tuple(strokes), words=tuple(words))
 
 
-def recipe_card(name: str, lines: Sequence[tuple[str, str]], foot: str, address: str = "") -> Sheet:
-    """Lay out a recipe card of 5 × 3 inches: each line a label and what it says; ``address`` as a QR code."""
+def stitch_strokes(grade: int, x: float, y: float) -> list[Stroke]:
+    """Draw a stitched line of a grade from -2 to 2, front above back, 22 mm wide and 11 mm tall."""
+    pitch, drawn = 4.4, list[Stroke]()
+    for row, through in ((0, max(0, -grade)), (1, max(0, grade))):
+        middle = y + 2.5 + 6 * row
+        holes = [x + pitch * n for n in range(6)]
+        if through == 2:
+            # Pulled flat: this side's thread lies as one line, and the other's comes up around it at every hole.
+            drawn.append(Stroke(x1=holes[0], y1=middle, x2=holes[-1], y2=middle, width=0.5))
+            for hole in holes:
+                peak = middle - 1.8
+                drawn += [
+                    Stroke(x1=hole - 0.8, y1=middle + 1, x2=hole, y2=peak, width=0.3),
+                    Stroke(x1=hole, y1=peak, x2=hole + 0.8, y2=middle + 1, width=0.3),
+                ]
+            continue
+        drawn += [Stroke(x1=a + 0.7, y1=middle, x2=b - 0.7, y2=middle, width=0.7) for a, b in pairwise(holes)]
+        if through == 1:
+            drawn += [Stroke(x1=hole - 0.5, y1=middle, x2=hole + 0.5, y2=middle, width=1.5) for hole in holes]
+    return drawn
+
+
+def recipe_card(
+    name: str, lines: Sequence[tuple[str, str]], foot: str, address: str = "", grade: int | None = None
+) -> Sheet:
+    """Lay out a recipe card of 5 × 3 inches: each line a label and what it says; ``address`` as a QR code.
+
+    With a ``grade`` its stitch is drawn beside the lines, front above back.
+    """
     width, height = 5 * INCH, 3 * INCH
     code = qr_strokes(address, width - 27, 18, 22) if address else ()
-    strokes = (Stroke(x1=5, y1=15, x2=width - 5, y2=15, width=0.4), *code)
-    beside = 24 if address else 0
+    drawn = stitch_strokes(grade, width - 27, 43) if grade is not None else ()
+    strokes = (Stroke(x1=5, y1=15, x2=width - 5, y2=15, width=0.4), *code, *drawn)
+    beside = 24 if address or drawn else 0
     said = [(label, says) for label, says in lines if says]
     row = (height - 29) / max(1, len(said))
     words = fitted(Text(x=5, y=11.5, text=name, size_mm=6, bold=True), width - 10)
@@ -99,6 +127,11 @@ def recipe_card(name: str, lines: Sequence[tuple[str, str]], foot: str, address:
         y = 21 + row * n
         words.append(Text(x=5, y=y, text=label, size_mm=3.2))
         words += fitted(Text(x=28, y=y, text=says, size_mm=3.9, bold=True), width - 33 - beside, tall=row * 0.6)
+    if drawn:
+        words += [
+            Text(x=width - 27, y=43.5, text="front", size_mm=2.2),
+            Text(x=width - 27, y=56.5, text="back", size_mm=2.2),
+        ]
     words += fitted(Text(x=5, y=height - 6, text=foot, size_mm=2.6), width - 10, tall=3.4)
     return Sheet(width=width, height=height, strokes=strokes, words=tuple(words))
 

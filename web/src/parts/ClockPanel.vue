@@ -110,7 +110,7 @@ function note(one: (typeof all)[number]) {
             ><InputText v-model="metres" inputmode="decimal"
           /></FieldBox>
           <DraftNote :shown="draft.state.restored" @drop="draft.drop()" />
-          <Button type="submit" label="Note the minutes" outlined :disabled="!minutes" />
+          <Button type="submit" label="Note the minutes" outlined />
         </form>
       </details>
     </template>

@@ -8,6 +8,7 @@ import BalanceStrip from "../../diagrams/BalanceStrip.vue";
 import { useHere, useMachineId } from "../../composables/machine";
 import FieldBox from "../../parts/FieldBox.vue";
 import ReasonList from "../../parts/ReasonList.vue";
+import WordNote from "../../parts/WordNote.vue";
 import { percent } from "../../words";
 import GradePicker from "./GradePicker.vue";
 import KeepForm from "./KeepForm.vue";
@@ -250,6 +251,11 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
           <Button :label="`Knob now at ${setting}`" text :loading="knob.pending.value" @click="knob.go(false)" />
           <Button label="Automatic" text @click="knob.go(true)" />
         </div>
+        <p v-if="scale.kind === 'turns'" class="soft">
+          Turns are counted from the <WordNote term="mark" />{{
+            station.setup.mark ? ` ${station.setup.mark.name}` : ""
+          }}.
+        </p>
         <form v-if="scale.kind === 'turns'" class="row knob" @submit.prevent="mark.go()">
           <FieldBox
             :label="
@@ -261,7 +267,7 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
             class="grow"
             ><InputText v-model="markName" placeholder="where 40 over 60 balanced"
           /></FieldBox>
-          <Button type="submit" label="The mark is here" outlined class="low" :disabled="!markName" />
+          <Button type="submit" label="The mark is here" outlined class="low" />
         </form>
         <div class="row" role="group" aria-label="How it was sewn">
           <button

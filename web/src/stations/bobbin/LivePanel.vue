@@ -115,7 +115,7 @@ function imported(found: Schemas["ReadCsv"]) {
         <template v-if="read">
           <p class="answer" data-answer>
             {{ pullFigure(read.mean_mn) }} <small>{{ spoken.force }}</small>{{ " " }}
-            <small class="soft">swing {{ percent(read.swing) }}</small>
+            <small class="soft">wavers {{ percent(read.swing) }}</small>
           </p>
           <p class="verdict" :class="read.cause === 'sound' ? 'sound' : 'fault'">{{ read.text }}</p>
           <p class="soft">

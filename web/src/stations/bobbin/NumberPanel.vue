@@ -67,7 +67,7 @@ const own = computed(() => props.station.own);
       <FieldBox :label="`to, ${spoken.force}`" :error="purpose.error('high')"
         ><InputText v-model="high" inputmode="decimal" class="short"
       /></FieldBox>
-      <Button type="submit" label="Keep this range" outlined class="low" :disabled="!low && !high" />
+      <Button type="submit" label="Keep this range" outlined class="low" />
     </form>
     <p v-if="own" class="soft">
       This machine's own by {{ own.readings }} balanced stitch-out{{ own.readings > 1 ? "s" : "" }}:
@@ -89,7 +89,7 @@ const own = computed(() => props.station.own);
       <FieldBox :label="`Or type it, ${spoken.force}`" :error="take.error('value', 'low')"
         ><InputText v-model="number" inputmode="decimal" class="short"
       /></FieldBox>
-      <Button type="submit" label="That is my number" outlined class="low" :disabled="!number" />
+      <Button type="submit" label="That is my number" outlined class="low" />
     </form>
     <p v-if="purpose.problem.value?.lost" class="field-error" role="alert">{{ purpose.problem.value.message }}</p>
   </section>

@@ -218,7 +218,8 @@ const prompt = computed(() => {
             :tighten="turn.direction === 'tighten'"
             :words="`The case from its screw side: ${turn.text}`" />
           <p class="soft">
-            The larger screw. Expect {{ pulls(turn.expected_low_mn, turn.expected_high_mn) }} after it.
+            The larger screw, in <WordNote term="minutes" />. Expect
+            {{ pulls(turn.expected_low_mn, turn.expected_high_mn) }} after it.
           </p>
           <Button
             class="turned"

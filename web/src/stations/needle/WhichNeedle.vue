@@ -10,6 +10,7 @@ import { useHere, useMachineId } from "../../composables/machine";
 import FiguresNote from "../../parts/FiguresNote.vue";
 import ReasonList from "../../parts/ReasonList.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
+import WordNote from "../../parts/WordNote.vue";
 import { choices, percent } from "../../words";
 import { useMachineChange } from "../../composables/send";
 
@@ -94,7 +95,8 @@ const adhesive = computed({
             {{ size.metric }}/{{ size.american }} <small>{{ point }}</small>
           </p>
           <p class="verdict" :class="state">
-            The thread {{ byEye ? "rides in it" : words.fit_says[state] }}: {{ percent(size.nominal_fill) }} full.
+            The thread {{ byEye ? "rides in it" : words.fit_says[state] }}: the <WordNote term="groove" /> is
+            {{ percent(size.nominal_fill) }} full.
           </p>
           <p v-if="byEye">{{ pairing.by_eye }}</p>
         </template>

@@ -6,6 +6,7 @@ import CautionList from "../../parts/CautionList.vue";
 import FiguresNote from "../../parts/FiguresNote.vue";
 import ReasonList from "../../parts/ReasonList.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
+import WordNote from "../../parts/WordNote.vue";
 import { fixed } from "../../words";
 import { useMachineChange } from "../../composables/send";
 
@@ -42,7 +43,9 @@ const school = computed({
           { value: 'same', name: 'the same thread' },
         ]" />
       <p class="verdict">{{ data.advice.bobbin.text }}</p>
-      <p v-if="data.advice.bobbin.other" class="soft">The other school: {{ data.advice.bobbin.other }}</p>
+      <p v-if="data.advice.bobbin.other" class="soft">
+        The other <WordNote term="school" />: {{ data.advice.bobbin.other }}
+      </p>
       <ReasonList :reasons="data.advice.reasons" />
       <p class="soft">
         Bobbin work: heavy thread wound on the bobbin, case loosened, quilt face down. Choose the thread in the drawer

@@ -6,6 +6,7 @@ import { useMachines } from "../../api/queries";
 import { useMachineId } from "../../composables/machine";
 import { useMachineChange } from "../../composables/send";
 import ToggleRow from "../../parts/ToggleRow.vue";
+import WordNote from "../../parts/WordNote.vue";
 
 /** What practitioners disagree on: for this machine one side of each question is taken, the other one tap away. */
 const machine = useMachineId();
@@ -30,6 +31,9 @@ const why = (q: Question) => q.sides.find((s) => s.id === taken(q))?.why;
 <template>
   <details v-if="questions && spec" class="panel">
     <summary>Where the schools disagree, for {{ spec.nickname }}</summary>
+    <p class="soft">
+      A <WordNote term="school" />, where practitioners teach different things: take the one you follow.
+    </p>
     <div v-for="q in questions" :key="q.id" class="question">
       <ToggleRow
         :model-value="taken(q)"

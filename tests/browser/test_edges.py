@@ -1,0 +1,109 @@
+"""What a screen does at its edges: every form empty, an address of the local network, two screens at once."""
+
+from __future__ import annotations
+
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page, expect
+
+from browser import free_port, server
+
+PASSCODE = "heron-plover"
+
+
+def own_address() -> str:
+    """The address of this machine on its network; asks nobody, since a datagram's socket sends nothing."""
+    with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as probe:
+        try:
+            probe.connect(("192.0.2.1", 9))
+        except OSError:
+            return "127.0.0.1"
+        return str(probe.getsockname()[0])
+
+
+#: Where a form is, what opens it, its button, and the field that lacks.
+EMPTY_FORMS = {
+    "a thread": ("/1/thread", ("Add from a label",), "Put it in the drawer", "What the label says"),
+    "a quilt": ("/1/run?part=quilts", ("Another quilt is on",), "It is on the frame", "Its name"),
+    "minutes": ("/1/run", ("Or note the time by hand",), "Note the minutes", "Minutes stitched"),
+    "a case": ("/1/bobbin?part=rack", (), "Put the case on the rack", "Case label"),
+    "a machine": ("/1/workshop", ("Another machine",), "Keep this machine", "What you call it"),
+    "a recipe": ("/1/balance", (), "Keep this combination", "Name, for instance the quilt"),
+}
+
+
+@pytest.mark.parametrize("form", EMPTY_FORMS)
+def test_a_form_submitted_empty_says_what_is_missing_and_moves_there(demo: str, page: Page, form: str):
+    path, opens, submit, field = EMPTY_FORMS[form]
+    page.goto(demo + path)
+    for name in opens:
+        page.get_by_text(name, exact=True).first.click()
+    page.get_by_role("button", name=submit, exact=True).click()
+    wrong = page.get_by_label(field).first
+    expect(wrong).to_be_focused()
+    expect(page.locator(".field-error").first).to_be_visible()
+
+
+def test_a_tablet_at_an_address_of_the_network_writes_without_a_secure_context(browser: Browser, tmp_path: Path):
+    address = own_address()
+    if address.startswith("127."):
+        pytest.skip("this machine has no network of its own")
+    port = free_port()
+    command = [sys.executable, "-m", "weftonos.cli", "serve", "--host", address, "--port", str(port)]
+    process = subprocess.Popen(
+        [*command, "--data-dir", str(tmp_path)],
+        stdout=subprocess.DEVNULL,
+        env={"PATH": "/usr/bin:/bin", "WEFTONOS_PASSCODE": PASSCODE},
+    )
+    try:
+        for _ in range(600):
+            try:
+                urllib.request.urlopen(f"http://{address}:{port}/", timeout=5).close()
+                break
+            except urllib.error.HTTPError:
+                break
+            except OSError:
+                time.sleep(0.05)
+        context = browser.new_context(viewport={"width": 820, "height": 1180}, has_touch=True)
+        page = context.new_page()
+        page.goto(f"http://{address}:{port}/")
+        if page.get_by_label("Passcode").is_visible():
+            page.get_by_label("Passcode").fill(PASSCODE)
+            page.get_by_role("button", name="Open the workshop").click()
+        assert page.evaluate("window.isSecureContext") is False
+        for choice in ("a home machine", "a dial with numbers", "it drops in", "I do not know"):
+            page.get_by_role("button", name=choice, exact=True).first.tap()
+        page.get_by_role("button", name="inches and yards").tap()
+        page.get_by_label("Its name").fill("Wren")
+        page.get_by_role("button", name="That is my machine").tap()
+        expect(page.get_by_text("Next, in this order")).to_be_visible()
+        context.close()
+    finally:
+        process.terminate()
+        process.wait(timeout=20)
+
+
+def test_two_screens_show_the_same_within_two_seconds(browser: Browser, tmp_path: Path):
+    with server(tmp_path) as address:
+        context = browser.new_context(viewport={"width": 1280, "height": 800})
+        screens = [context.new_page() for _ in range(2)]
+        for page in screens:
+            page.goto(f"{address}/1/log")
+            expect(page.locator(".text").first).to_be_visible()
+        late = []
+        for number in range(20):
+            note = f"quilt number {number}"
+            written = screens[0].request.post(f"{address}/api/machines/1/quilt", data={"quilt": note})
+            assert written.ok, written.text()
+            begun = time.monotonic()
+            for page in screens:
+                expect(page.locator(".text").first).to_contain_text(note, timeout=2_000)
+            late.append(time.monotonic() - begun)
+        print(f"two screens: {max(late):.2f} s at most")
+        context.close()
