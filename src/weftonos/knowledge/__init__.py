@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import tomllib
+from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
 
@@ -14,6 +15,7 @@ from weftonos.core.mend.trouble import Knowledge, TroublesPage
 
 TROUBLES = Path(__file__).parent / "troubles.toml"
 PROCEDURES = Path(__file__).parent / "procedures.toml"
+COLUMNS = Path(__file__).parent / "columns.toml"
 
 
 def read_troubles(page: str) -> Knowledge:
@@ -42,3 +44,25 @@ def troubles() -> Knowledge:
 def procedures() -> Procedures:
     """Return the procedures, help and words that ship with the program."""
     return TypeAdapter(ProceduresPage).validate_python(tomllib.loads(PROCEDURES.read_text(encoding="utf-8"))).read()
+
+
+@dataclass(frozen=True)
+class Column:
+    """What a column of an exported table holds, and its unit."""
+
+    says: str
+    unit: str = ""
+
+
+@dataclass(frozen=True)
+class Columns:
+    """What the columns hold that every record has first, and those of the fields of documents, by their names."""
+
+    first: dict[str, Column]
+    field: dict[str, Column]
+
+
+@cache
+def columns() -> Columns:
+    """Return what the columns of exported tables hold."""
+    return TypeAdapter(Columns).validate_python(tomllib.loads(COLUMNS.read_text(encoding="utf-8")))

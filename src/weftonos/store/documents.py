@@ -8,11 +8,11 @@ refuse) comes back as :class:`Unreadable`, as it was written, with a sentence th
 from __future__ import annotations
 
 import json
-from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass, field, fields, is_dataclass
 from datetime import UTC, datetime
 from functools import lru_cache
-from typing import Any, get_args
+from typing import Any, get_args, get_origin, get_type_hints
 
 from pydantic import TypeAdapter, ValidationError
 from sqlalchemy import DateTime, Dialect, Text, TypeDecorator
@@ -50,7 +50,8 @@ FORMS: dict[str, Form] = {
     # Form 2: whether the bobbin before it was sewn empty.
     "bobbin_loaded": Form(BobbinLoaded, 2, {1: dict}),
     # Form 2: a bobbin judged by hand, and a setting that was found from several looks.
-    "recipe": Form(Recipe, 2, {1: dict}),
+    # Form 3: one that was noted elsewhere.
+    "recipe": Form(Recipe, 3, {1: dict, 2: dict}),
     # Form 2: whether it has a gauge and a case to take out, and the school of its bobbin's number. Form 3: retired.
     "machine": Form(Machine, 3, {1: dict, 2: dict}),
     # Form 2: the line that it is a colour of. Form 3: the label as typed, and more of what is owned.
@@ -112,6 +113,27 @@ def read_document(text: str, kind: str) -> Any:
 
 
 @lru_cache(64)
+def fields_of(kind: str) -> tuple[str, ...]:
+    """Return the names of a document's fields in their order; those of a part are joined to it by a point.
+
+    A field that may hold several parts (the pulls of a reading) is one field.
+    """
+    return tuple(name for name in _fields(FORMS[kind].shape) if name != "kind" or kind not in KIND_NAMES)
+
+
+def _fields(shape: Any, before: str = "") -> Iterator[str]:
+    types = get_type_hints(shape)
+    for each in fields(shape):
+        stated = types[each.name]
+        choices = () if get_origin(stated) in (tuple, list) else (stated, *get_args(stated))
+        part = next((choice for choice in choices if is_dataclass(choice)), None)
+        if part is None:
+            yield f"{before}{each.name}"
+        else:
+            yield from _fields(part, f"{before}{each.name}.")
+
+
+@lru_cache(64)
 def _adapter(kind: str) -> TypeAdapter[Any]:
     return TypeAdapter(FORMS[kind].shape)
 
@@ -123,6 +145,11 @@ def _why(error: ValidationError) -> str:
         return str(cause)
     where = ".".join(str(part) for part in first["loc"])
     return f"Its “{where}” cannot be used: {first['msg'].lower()}."
+
+
+def schema_of(kind: str) -> dict[str, Any]:
+    """Return the JSON Schema of a kind of document; numbers of other things stand as numbers in it."""
+    return _adapter(kind).json_schema()
 
 
 class Document(TypeDecorator[Any]):

@@ -183,9 +183,14 @@ class Drawer:
 
 
 def _describe_thread(row: ThreadRow, spec: DrawerThread) -> None:
+    row.spec = spec
+    for name, value in thread_columns(spec).items():
+        setattr(row, name, value)
+
+
+def thread_columns(spec: DrawerThread) -> dict[str, Any]:
+    """Return the columns beside a thread's document, by which the drawer is searched and sorted."""
     thread = spec.thread
-    row.name, row.spec, row.fibre = spec.name, spec, thread.fibre.value
-    row.tex, row.diameter_mm, row.light = thread.density.tex, thread.diameter_mm, is_light(spec.colour)
     named = (
         spec.name,
         spec.words,
@@ -195,4 +200,11 @@ def _describe_thread(row: ThreadRow, spec: DrawerThread) -> None:
         spec.form.value.replace("_", " "),
         spec.note,
     )
-    row.words = " ".join(named).lower()
+    return {
+        "name": spec.name,
+        "fibre": thread.fibre.value,
+        "tex": thread.density.tex,
+        "diameter_mm": thread.diameter_mm,
+        "light": is_light(spec.colour),
+        "words": " ".join(named).lower(),
+    }

@@ -14,9 +14,10 @@ from sqlalchemy import Engine, bindparam, case, func, select, text, update
 from sqlalchemy.orm import Session
 
 from weftonos.core.bobbin.events import BobbinLook, BobbinReading, ScrewTurned
-from weftonos.core.log.logbook import detail_of
+from weftonos.core.log.logbook import case_of, detail_of
 from weftonos.core.log.run import Run
-from weftonos.core.setup.events import BobbinLoaded, CasePutBack
+from weftonos.core.mend.incident import Step
+from weftonos.core.setup.events import BobbinLoaded, CasePutBack, NeedleFitted
 from weftonos.core.setup.fold import ROLES, SETUP_KINDS, Event, InForce, Left, Remembered, after
 from weftonos.core.thread.drawer import DrawerThread
 from weftonos.store.database import reading
@@ -198,10 +199,14 @@ def looked_for(payload: object) -> dict[str, Any]:
     return {"detail": detail_of(payload), "minutes": payload.minutes if isinstance(payload, Run) else None}
 
 
-def describe_columns(row: RecordRow) -> None:
-    """Fill the columns that queries look for."""
-    for name, value in looked_for(row.payload).items():
-        setattr(row, name, value)
+def columns_beside(payload: object) -> dict[str, Any]:
+    """Return every column that stands beside a record's document."""
+    return {
+        "packet_id": payload.packet if isinstance(payload, NeedleFitted) else None,
+        "case_id": case_of(payload),
+        "incident_id": payload.incident if isinstance(payload, Step) else None,
+        **looked_for(payload),
+    }
 
 
 def renew_all(engine: Engine) -> bool:

@@ -35,6 +35,7 @@ class _Row:
     id: Mapped[int] = mapped_column(primary_key=True)
     uid: Mapped[str] = mapped_column(String(32), unique=True, index=True, default=lambda: uuid4().hex)
     version: Mapped[int] = mapped_column(default=1)
+    import_id: Mapped[int | None]
 
     @declared_attr.directive
     def __mapper_args__(cls) -> dict[str, object]:
@@ -154,6 +155,30 @@ class WriteKeyRow(Base):
 
     key: Mapped[str] = mapped_column(String(80), primary_key=True)
     at: Mapped[datetime] = mapped_column(Moment, index=True)
+
+
+class ImportRow(Base):
+    """What was brought in from a file at once, and can be taken back at once."""
+
+    __tablename__ = "import"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    at: Mapped[datetime] = mapped_column(Moment)
+    name: Mapped[str] = mapped_column(String(200))
+    brought: Mapped[str] = mapped_column(Text)
+    undone_at: Mapped[datetime | None] = mapped_column(Moment)
+
+
+class ImportChangeRow(Base):
+    """What stood in a row before an import wrote over it."""
+
+    __tablename__ = "import_change"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    import_id: Mapped[int] = mapped_column(ForeignKey("import.id"), index=True)
+    place: Mapped[str] = mapped_column(String(20))
+    row: Mapped[int]
+    was: Mapped[str] = mapped_column(Text)
 
 
 class RevisionRow(Base):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Any
@@ -11,7 +11,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session, selectinload
 
 from weftonos.core.balance.estimate import MOST_LOOKS
-from weftonos.core.balance.recipe import Recipe, check_correction
+from weftonos.core.balance.recipe import Recipe, check_correction, noted_setup
 from weftonos.core.balance.starting_point import MOST_RECORDS
 from weftonos.core.bobbin.conditions import ReadUnder
 from weftonos.core.bobbin.events import BobbinLook, BobbinReading, Part, PartMarked, ScrewTurned
@@ -23,7 +23,8 @@ from weftonos.core.kernel.sandwich import Motion
 from weftonos.core.kernel.scale import ScaleKind
 from weftonos.core.kernel.standing import Standing
 from weftonos.core.log.logbook import CLOCK_SLACK, UNREADABLE, Payload, Unreadable, case_of, check_time
-from weftonos.core.mend.incident import Incident, IncidentAnswer, IncidentCheck, IncidentOutcome, Step
+from weftonos.core.log.references import Thing
+from weftonos.core.mend.incident import Incident, IncidentAnswer, IncidentCheck, IncidentOutcome
 from weftonos.core.needle.bundle_advice import check_bobbin_work
 from weftonos.core.needle.packet import check_system
 from weftonos.core.setup.events import (
@@ -40,8 +41,9 @@ from weftonos.core.setup.fold import ROLES, Event, InForce, setup_of, threads_of
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.drawer import DrawerThread
+from weftonos.store.archive import names_of
 from weftonos.store.drawer import Drawer, NotFoundError, row_of
-from weftonos.store.folding import IN_FORCE, describe_columns, events_of, numbers_of, refold, renew_machines
+from weftonos.store.folding import IN_FORCE, columns_beside, events_of, numbers_of, refold, renew_machines
 from weftonos.store.mending import Mending
 from weftonos.store.models import (
     BobbinRow,
@@ -191,6 +193,19 @@ class Workshop:
         ahead = ahead.where(RecordRow.at > now + CLOCK_SLACK, RecordRow.struck_at.is_(None))
         return self._session.scalar(ahead) or 0
 
+    def said(self, kind: str) -> Iterator[tuple[int, datetime, Payload]]:
+        """Yield what every record of a kind that counts says, with its machine and time."""
+        query = select(RecordRow.machine_id, RecordRow.at, RecordRow.payload).where(
+            RecordRow.kind == kind, RecordRow.struck_at.is_(None)
+        )
+        for machine_id, at, payload in self._session.execute(query).tuples():
+            if not isinstance(payload, Unreadable):
+                yield machine_id, at, payload
+
+    def uids(self) -> Mapping[Thing, Mapping[int, str]]:
+        """Return the UUIDs of the workshop's things by their numbers."""
+        return names_of(self._session)
+
     def unreadable(self) -> Sequence[UnreadableRow]:
         """Return every document that cannot be read, as it was written."""
         found = []
@@ -231,8 +246,13 @@ class Workshop:
 
     def setups_at(self, rows: Iterable[Any]) -> Mapping[int, Setup]:
         """Return what was on the machine at each of these records (or ``IN_FORCE`` of them), by the record."""
-        numbers = {row.id: numbers_of(row) for row in rows}
-        return self.setups_of(numbers)
+        rows = list(rows)
+        setups = dict(self.setups_of({row.id: numbers_of(row) for row in rows}))
+        noted = [row for row in rows if isinstance(row.payload, Recipe) and row.payload.noted_elsewhere]
+        if noted:
+            threads = self.threads_named(row.payload for row in noted)
+            setups |= {row.id: noted_setup(row.payload, row.id, row.at, threads) for row in noted}
+        return setups
 
     def setups_of(self, numbers: Mapping[int, Mapping[str, int | None]]) -> Mapping[int, Setup]:
         """Return the set-ups that records in force make, by any key."""
@@ -565,8 +585,6 @@ class Workshop:
 
 
 def _index(row: RecordRow, payload: Payload) -> None:
-    """Fill the columns that queries look for."""
-    row.packet_id = payload.packet if isinstance(payload, NeedleFitted) else None
-    row.case_id = case_of(payload)
-    row.incident_id = payload.incident if isinstance(payload, Step) else None
-    describe_columns(row)
+    """Fill the columns beside the document."""
+    for name, value in columns_beside(payload).items():
+        setattr(row, name, value)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal
@@ -11,8 +11,11 @@ from weftonos.core.kernel.errors import LONGEST_NOTE, CraftError, require_betwee
 from weftonos.core.kernel.sandwich import Motion, Sandwich
 from weftonos.core.kernel.spoken import pull
 from weftonos.core.kernel.stitch import check_grade
+from weftonos.core.needle.needle import NeedleFinish, NeedleSize, Point
 from weftonos.core.setup.differences import reading_changed
-from weftonos.core.setup.setup import Setup
+from weftonos.core.setup.setup import NeedleTag, Setup, ThreadTag
+from weftonos.core.thread.drawer import DrawerThread
+from weftonos.core.thread.thread import check_bundle_size
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -24,6 +27,9 @@ class Recipe:
     bobbin was judged by hand. ``looks`` is how many graded looks the setting rests on, ``low`` to ``high`` its 95 %
     interval, ``last_look`` the setting last stitched. Without ``last_look`` (form 1) ``setting`` is that of the last
     look itself.
+
+    A combination that was noted elsewhere, on a card or in a spreadsheet, carries what it was kept with: ``on_top``
+    and ``below`` the threads by their numbers in the drawer, the needle, the batting.
     """
 
     name: str
@@ -36,6 +42,11 @@ class Recipe:
     low: float | None = None
     high: float | None = None
     last_look: float | None = None
+    on_top: tuple[int, ...] = ()
+    below: int | None = None
+    needle: NeedleSize | None = None
+    point: Point = Point.TOPSTITCH
+    batting: str = ""
     kind: Literal["recipe"] = "recipe"
 
     def __post_init__(self) -> None:
@@ -45,6 +56,9 @@ class Recipe:
         if self.bobbin_mn is not None:
             require_between(self.bobbin_mn, 0, 5000, "The bobbin number", "bobbin_mn", unit="mN", above_low=True)
         require_between(self.looks, 0, 10_000, "The number of looks", "looks")
+        if self.on_top:
+            check_bundle_size(len(self.on_top))
+        require_text(self.batting, 120, "The batting", "batting", empty=True)
         for value, field in (
             (self.setting, "setting"),
             (self.low, "low"),
@@ -53,6 +67,36 @@ class Recipe:
         ):
             if value is not None:
                 require_between(value, -100_000, 100_000, "A setting", field)
+
+    @property
+    def noted_elsewhere(self) -> bool:
+        """Whether it carries what it was kept with itself."""
+        return bool(self.on_top)
+
+
+def noted_setup(recipe: Recipe, number: int, at: datetime, threads: Mapping[int, DrawerThread]) -> Setup:
+    """Return the set-up that a combination noted elsewhere carries; ``number`` and ``at`` are those of its record."""
+
+    def tag(thread: int) -> tuple[ThreadTag, ...]:
+        return (ThreadTag.of(thread, threads[thread]),) if thread in threads else ()
+
+    needle = None
+    if recipe.needle:
+        needle = NeedleTag(
+            record_id=number,
+            metric=recipe.needle.metric,
+            american=recipe.needle.american,
+            point=recipe.point,
+            finish=NeedleFinish.STEEL,
+            fitted_at=at,
+        )
+    below = tag(recipe.below) if recipe.below is not None else ()
+    return Setup(
+        top=tuple(each for thread in recipe.on_top for each in tag(thread)),
+        bobbin=below[0] if below else None,
+        needle=needle,
+        sandwich=Sandwich(batting=recipe.batting) if recipe.batting else None,
+    )
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -77,12 +121,15 @@ def kept_figures(recipe: Recipe, setup: Setup, mark_moved: float = 0) -> KeptFig
     """
     wants = []
     judged_by_hand = recipe.bobbin_mn is None
-    if setup.reading is None and not judged_by_hand:
+    on_record = not recipe.noted_elsewhere
+    if on_record and setup.reading is None and not judged_by_hand:
         wants.append("the bobbin reading it was kept with was struck out")
     at_look = recipe.setting if recipe.last_look is None else recipe.last_look
-    if setup.look is None:
+    if on_record and setup.look is None:
         wants.append("the look it was kept with was struck out")
-    elif setup.look.setting != at_look or (recipe.last_look is None and setup.look.grade != recipe.grade):
+    elif setup.look and (
+        setup.look.setting != at_look or (recipe.last_look is None and setup.look.grade != recipe.grade)
+    ):
         wants.append("the look it was kept with was corrected since")
     if mark_moved:
         wants.append("the mark of the knob was set anew since; the setting is given on today's")

@@ -323,4 +323,6 @@ def threads_of(payload: object) -> tuple[int, ...]:
         case BobbinLoaded(bobbin=bobbin):
             return (bobbin,)
         case _:
-            return ()
+            # A combination that was noted elsewhere carries its own.
+            below = getattr(payload, "below", None)
+            return (*getattr(payload, "on_top", ()), *(() if below is None else (below,)))

@@ -1,0 +1,75 @@
+"""Which fields of a document name another thing of the workshop, so that documents can move between workshops."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Mapping
+from enum import StrEnum
+from typing import Any
+
+from weftonos.core.balance.recipe import Recipe
+from weftonos.core.bobbin.events import BobbinLook, BobbinReading, Part, PartMarked, ScrewTurned
+from weftonos.core.mend.incident import IncidentAnswer, IncidentCheck, IncidentOutcome
+from weftonos.core.setup.events import BobbinLoaded, CasePutBack, NeedleFitted, RecipeUsed, TopThreaded
+
+
+class Thing(StrEnum):
+    """What a workshop holds. Each is described by a document and known by its number here and its UUID everywhere."""
+
+    MACHINE = "machine"
+    THREAD = "thread"
+    PACKET = "packet"
+    CASE = "case"
+    BOBBIN = "bobbin"
+    RECORD = "record"
+
+
+#: By kind of document: the fields that hold the number of another thing, or several of them.
+REFERENCES: Mapping[str, Mapping[str, Thing]] = {
+    "bobbin": {"thread": Thing.THREAD},
+    TopThreaded.kind: {"top": Thing.THREAD},
+    BobbinLoaded.kind: {"bobbin": Thing.THREAD, "case": Thing.CASE, "item": Thing.BOBBIN},
+    CasePutBack.kind: {"case": Thing.CASE},
+    NeedleFitted.kind: {"packet": Thing.PACKET},
+    BobbinReading.kind: {"case": Thing.CASE},
+    BobbinLook.kind: {"case": Thing.CASE},
+    ScrewTurned.kind: {"case": Thing.CASE},
+    Recipe.kind: {"on_top": Thing.THREAD, "below": Thing.THREAD},
+    RecipeUsed.kind: {"recipe": Thing.RECORD},
+    IncidentCheck.kind: {"incident": Thing.RECORD},
+    IncidentAnswer.kind: {"incident": Thing.RECORD},
+    IncidentOutcome.kind: {"incident": Thing.RECORD},
+}
+_PARTS = {Part.CASE.value: Thing.CASE, Part.BOBBIN.value: Thing.BOBBIN}
+
+Renamed = Callable[[Thing, Any], Any]
+
+
+def _fields(kind: str, document: Mapping[str, Any]) -> Mapping[str, Thing]:
+    if kind == PartMarked.kind and (thing := _PARTS.get(str(document.get("part")))):
+        return {"id": thing}
+    return REFERENCES.get(kind, {})
+
+
+def renamed(kind: str, document: Mapping[str, Any], rename: Renamed) -> dict[str, Any]:
+    """Return a document, as JSON has it, with every name of another thing put through ``rename``.
+
+    >>> renamed("case_put_back", {"case": 3}, lambda thing, number: f"{thing} {number}")
+    {'case': 'case 3'}
+    """
+    moved = dict(document)
+    for field, thing in _fields(kind, document).items():
+        named = document.get(field)
+        if isinstance(named, list):
+            moved[field] = [rename(thing, each) for each in named]
+        elif named is not None:
+            moved[field] = rename(thing, named)
+    return moved
+
+
+def named_in(kind: str, document: Mapping[str, Any]) -> Iterator[tuple[Thing, Any]]:
+    """Yield every thing that a document names."""
+    for field, thing in _fields(kind, document).items():
+        named = document.get(field)
+        for each in named if isinstance(named, list) else [named]:
+            if each is not None:
+                yield thing, each

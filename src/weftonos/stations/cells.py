@@ -1,0 +1,138 @@
+"""The cells of a row as numbers, lengths, pulls, moments and words of the trade."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from datetime import datetime
+
+from weftonos.core.bobbin.gauge import Pull
+from weftonos.core.kernel.errors import CraftError, in_words
+from weftonos.core.kernel.force import ForceUnit
+from weftonos.core.kernel.spoken import METRES_PER_YARD, LengthUnits
+from weftonos.core.mend.upkeep import UPKEEP_NAMES, UpkeepKind
+from weftonos.core.needle.needle import NeedleSize, Point
+from weftonos.exchange.spreadsheet import moment_in, number_in
+from weftonos.stations.table_kinds import Choices
+
+
+class Cells:
+    """The cells of one row, by the fields they were chosen for."""
+
+    def __init__(self, cells: Sequence[str], choices: Choices) -> None:
+        self._cells = cells
+        self._choices = choices
+        self.only_a_day = not re.search(r"\d[:.h]\d\d", self.text("at")[8:]) if "at" in choices.columns else True
+
+    def text(self, field: str) -> str:
+        """Return a cell; empty where no column was chosen for it."""
+        column = self._choices.columns.get(field)
+        return "" if column is None else self._cells[column].strip()
+
+    def number(self, field: str) -> float | None:
+        """Return the number of a cell, whatever unit stands behind it; ``None`` for an empty one."""
+        cell = self.text(field)
+        if not cell:
+            return None
+        found = re.match(r"[+\-−]?[\d.,\s\u00a0']*\d|[+\-−]?\d", cell)
+        value = number_in(found[0], decimal_comma=self._choices.decimal_comma) if found else None
+        if value is None:
+            raise CraftError(f"“{cell[:30]}” is not a number.", field)
+        return value
+
+    def moment(self, field: str) -> datetime | None:
+        """Return the moment of a cell; ``None`` for one that holds none."""
+        return moment_in(self.text(field), day_first=self._choices.day_first)
+
+    def length(self, field: str) -> float | None:
+        """Return a length in metres; yards by what stands behind the number, else as the table has them."""
+        value = self.number(field)
+        if value is None:
+            return None
+        said = self.text(field).lower()
+        yards = "yd" in said or "yard" in said
+        metric = bool(re.search(r"\d\s*m", said))
+        in_yards = yards or (not metric and self._choices.lengths is LengthUnits.INCH)
+        return value * METRES_PER_YARD.value if in_yards else value
+
+    def minutes(self) -> float | None:
+        """Return stitching time: minutes, hours, or hours and minutes with a colon."""
+        for field, times in (("minutes", 1), ("hours", 60)):
+            said = self.text(field)
+            if clock := re.fullmatch(r"(\d{1,3}):(\d{2})(?::\d{2})?(?: h)?", said):
+                return int(clock[1]) * 60 + int(clock[2])
+            if value := self.number(field):
+                in_hours = times == 60 or bool(re.search(r"\d\s*h", said.lower()))
+                return value * (60 if in_hours else 1)
+        return None
+
+    def unit(self, field: str) -> ForceUnit:
+        """Return the unit of a pull: what stands behind it, in its own column, or as the table has it."""
+        said = f"{self.text(field)} {self.text('unit')}".lower()
+        for unit in ForceUnit:
+            if re.search(rf"(?<![a-z]){unit.value.lower()}(?![a-z])", said):
+                return unit
+        return ForceUnit.GF if re.search(r"(?<![a-z])(g|gram|grams)(?![a-z])", said) else self._choices.unit
+
+    def pulls(self, field: str) -> tuple[Pull, ...]:
+        """Return the pulls of a cell: ``204; 210-214``, or a single mean."""
+        found = []
+        separators = r"[;/|]|\s{1,3}(?=\d)" if self._choices.decimal_comma else r"[;/|,]|\s{1,3}(?=\d)"
+        for part in re.split(separators, re.sub(r"[a-zA-Z]+", " ", self.text(field))):
+            ends = [
+                number_in(end, decimal_comma=self._choices.decimal_comma)
+                for end in re.split("[-–]", part.strip())
+                if end
+            ]
+            if not ends:
+                continue
+            if None in ends or len(ends) > 2:
+                raise CraftError(f"“{self.text(field)[:30]}” are no pulls. Write them as 204; 210; 206.", field)
+            found.append(Pull(value=ends[0]) if len(ends) == 1 else Pull(low=ends[0], high=ends[1]))
+        if not found:
+            raise CraftError("It holds no pull.", field)
+        return tuple(found)
+
+
+def needle_size(cell: str, field: str) -> NeedleSize:
+    """Return the needle size that a cell names, by either of its numbers."""
+    found = [int(number) for number in re.findall(r"\d+", cell)[:2]]
+    if not found:
+        raise CraftError(f"“{cell[:30]}” is no needle size. Write it as 90/14.", field)
+    if len(found) == 2:
+        return NeedleSize(*found)
+    return NeedleSize.of_metric(found[0]) if found[0] >= 30 else NeedleSize.of_american(found[0])
+
+
+def needle_point(cell: str, field: str, usual: Point) -> Point:
+    """Return the point that a cell names; ``usual`` for an empty one."""
+    said = cell.lower().strip()
+    if not said:
+        return usual
+    found = next((choice for choice in Point if choice.value in said or said in choice.value), None)
+    if found is None:
+        raise CraftError(f"“{cell[:30]}” is no point I know: {in_words(Point)}.", field)
+    return found
+
+
+_DONE = {
+    UpkeepKind.CLEANING: ("clean", "lint", "brush"),
+    UpkeepKind.DISCS: ("disc", "disk", "floss"),
+    UpkeepKind.OILING: ("oil", "lubric"),
+    UpkeepKind.POLISHING: ("polish", "burr"),
+    UpkeepKind.PART: ("part", "replac", "spring"),
+    UpkeepKind.SERVICE: ("servic", "technician", "timing"),
+}
+
+
+def upkeep_kind(cell: str) -> UpkeepKind:
+    """Return the upkeep that a cell names."""
+    said = cell.lower()
+    for kind in UpkeepKind:
+        if said == kind.value or said == UPKEEP_NAMES[kind].lower():
+            return kind
+    # A service is more than the oil that goes with it.
+    for kind in reversed(_DONE):
+        if any(word in said for word in _DONE[kind]):
+            return kind
+    raise CraftError(f"“{cell[:30]}” is no upkeep I know: {in_words(UpkeepKind)}.", "what")

@@ -1,0 +1,110 @@
+"""Taking an import back whole: what it brought is gone, what it wrote over stands again."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping, Sequence
+from datetime import UTC, datetime
+
+from sqlalchemy import select, text
+from sqlalchemy.orm import Session
+
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.log.references import Thing, named_in
+from weftonos.store.archive import TABLES
+from weftonos.store.folding import refold
+from weftonos.store.models import ImportChangeRow, ImportRow, MachineRow
+
+
+def undo(session: Session, import_id: int, now: datetime) -> ImportRow:
+    """Take an import back whole: what it brought is gone, what it wrote over stands again.
+
+    Raises :class:`CraftError` where it was taken back already, or where something noted since rests on what it brought.
+    """
+    row = session.get(ImportRow, import_id)
+    if row is None:
+        raise CraftError("There is no such import.", "import")
+    if row.undone_at is not None:
+        raise CraftError("It was taken back already.", "import")
+    mine = {thing: _brought_by(session, table, import_id) for thing, table in TABLES.items()}
+    if resting := _resting_on(session, import_id, mine):
+        raise CraftError(
+            f"{resting} record{'s' if resting > 1 else ''} noted since rest{'s' if resting == 1 else ''} on what it "
+            "brought. Strike them out in the Log, or keep it.",
+            "import",
+        )
+    touched: dict[int, datetime] = {}
+    query = "SELECT machine_id, min(at) FROM record WHERE import_id = :id GROUP BY machine_id"
+    for machine_id, at in session.execute(text(query), {"id": import_id}).tuples():
+        touched[machine_id] = datetime.fromisoformat(at).replace(tzinfo=UTC)
+    _put_back(session, import_id, touched)
+    given = {"id": import_id}
+    session.execute(
+        text("DELETE FROM revision WHERE record_id IN (SELECT id FROM record WHERE import_id = :id)"), given
+    )
+    # A step before the trouble it belongs to: each names the other's number.
+    session.execute(text("UPDATE record SET incident_id = NULL, packet_id = NULL WHERE import_id = :id"), given)
+    for table in reversed(list(TABLES.values())):
+        session.execute(text(f"DELETE FROM {table} WHERE import_id = :id"), given)
+    session.expire_all()
+    for machine_id, first in touched.items():
+        if session.get(MachineRow, machine_id) is not None:
+            refold(session, machine_id, None, first, first)
+    row.undone_at = now
+    session.flush()
+    return row
+
+
+def _brought_by(session: Session, table: str, import_id: int) -> set[int]:
+    return set(session.execute(text(f"SELECT id FROM {table} WHERE import_id = :id"), {"id": import_id}).scalars())
+
+
+def _resting_on(session: Session, import_id: int, mine: Mapping[Thing, set[int]]) -> int:
+    """Return how many other records that count name what an import brought, or were noted on its machines."""
+    resting = set()
+    others = "FROM record WHERE import_id IS NOT :id AND struck_at IS NULL"
+    rows = session.execute(text(f"SELECT id, machine_id, kind, payload {others}"), {"id": import_id})
+    things = {thing: numbers for thing, numbers in mine.items() if numbers}
+    if not things:
+        return 0
+    for id_, machine_id, kind, payload in rows.tuples():
+        if machine_id in mine[Thing.MACHINE]:
+            resting.add(id_)
+            continue
+        try:
+            document = json.loads(payload)
+        except ValueError:
+            continue
+        if any(number in things.get(thing, ()) for thing, number in named_in(kind, document)):
+            resting.add(id_)
+    return len(resting)
+
+
+def _put_back(session: Session, import_id: int, touched: dict[int, datetime]) -> None:
+    changes = session.scalars(
+        select(ImportChangeRow).where(ImportChangeRow.import_id == import_id).order_by(ImportChangeRow.id.desc())
+    ).all()
+    connection = session.connection()
+    for change in changes:
+        was = json.loads(change.was)
+        revisions = was.pop("revisions", None)
+        if revisions is not None:
+            at = connection.exec_driver_sql("SELECT at, machine_id FROM record WHERE id = ?", (change.row,)).one()
+            for moment in (at[0], was["at"]):
+                when = datetime.fromisoformat(moment).replace(tzinfo=UTC)
+                touched[at[1]] = min(when, touched.get(at[1], when))
+            connection.exec_driver_sql("DELETE FROM revision WHERE record_id = ?", (change.row,))
+            for said in revisions:
+                connection.exec_driver_sql(
+                    "INSERT INTO revision (record_id, at, action, was_at, was) VALUES (?, ?, ?, ?, ?)",
+                    (change.row, said["at"], said["action"], said["was_at"], said["was"]),
+                )
+        given = ", ".join(f"{name} = ?" for name in was)
+        connection.exec_driver_sql(
+            f"UPDATE {change.place} SET {given}, version = version + 1 WHERE id = ?", (*was.values(), change.row)
+        )
+
+
+def imports(session: Session, most: int = 20) -> Sequence[ImportRow]:
+    """Return the last imports, newest first."""
+    return session.scalars(select(ImportRow).order_by(ImportRow.id.desc()).limit(most)).all()
