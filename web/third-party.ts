@@ -3,11 +3,11 @@ import { dirname, join } from "node:path";
 import type { Plugin } from "vite";
 
 /** Of what others wrote and the pages ship: name, version, licence, and its text, in one file beside them. */
-export function thirdParty(): Plugin {
+export function thirdParty(...besides: string[]): Plugin {
   return {
     name: "third-party",
     generateBundle() {
-      const folders = new Set<string>();
+      const folders = new Set<string>(besides);
       for (const id of this.getModuleIds()) {
         const file = id.replace(/^\0/, "").replace(/\?.*$/, "");
         if (file.includes("node_modules")) folders.add(packageFolder(file));
@@ -40,6 +40,8 @@ const manifest = (folder: string) => JSON.parse(readFileSync(join(folder, "packa
 function described(folder: string): string {
   const { name, version, license } = manifest(folder);
   const file = readdirSync(folder).find((each) => /^licen[cs]e/i.test(each));
+  const notice = readdirSync(folder).find((each) => /^notice/i.test(each));
+  const noted = notice ? `\n\n${readFileSync(join(folder, notice), "utf8").trim()}` : "";
   const text = file ? readFileSync(join(folder, file), "utf8").trim() : `(It ships no text of its own: ${license}.)`;
-  return `${"=".repeat(78)}\n${name} ${version}, ${license}\n\n${text}`;
+  return `${"=".repeat(78)}\n${name} ${version}, ${license}\n\n${text}${noted}`;
 }

@@ -1,11 +1,12 @@
 import vue from "@vitejs/plugin-vue";
 import { defineConfig } from "vitest/config";
+import { reference, REFERENCE_FOLDER } from "./reference";
 import { thirdParty } from "./third-party";
 
 const server = "http://127.0.0.1:8741";
 
 export default defineConfig({
-  plugins: [vue(), thirdParty()],
+  plugins: [vue(), reference(), thirdParty(REFERENCE_FOLDER)],
   build: { outDir: "../src/weftonos/static", emptyOutDir: true },
   // A zone far from Greenwich, so that a moment shown in the wrong one is another day.
   test: { include: ["tests/**/*.test.ts"], setupFiles: ["tests/storage.ts"], env: { TZ: "Pacific/Auckland" } },

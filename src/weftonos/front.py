@@ -20,7 +20,12 @@ from weftonos.logs import log
 STATIC = Path(__file__).parent / "static"
 _NOT_BUILT = "<!doctype html><title>Weftonos</title><p>The pages are not built yet. Run <code>make install</code>."
 #: Files of the page that have a fixed name; all others carry a hash of what is in them.
-_NAMED = ("favicon.svg", "robots.txt", "third-party.txt")
+_NAMED = (
+    "favicon.svg",
+    "robots.txt",
+    "third-party.txt",
+    *(f"reference/{name}" for name in ("index.html", "start.js", "swagger-ui-bundle.js", "swagger-ui.css")),
+)
 _A_YEAR = "public, max-age=31536000, immutable"
 _ASK_AGAIN = "no-cache"
 
@@ -116,6 +121,8 @@ def page(static: Path, path: str) -> Response:
         if file.is_relative_to(static.resolve()) and file.is_file():
             return FileResponse(file, headers={"cache-control": _A_YEAR})
         return PlainTextResponse("There is no such file.", 404)
+    if name == "reference":
+        name = "reference/index.html"
     if name in _NAMED and (static / name).is_file():
         return FileResponse(static / name, headers={"cache-control": _ASK_AGAIN})
     index = static / "index.html"

@@ -18,6 +18,9 @@ from weftonos.settings import LOOPBACK, Settings
 LARGEST_BODY = 1024 * 1024
 LARGEST_UPLOAD = 25 * 1024 * 1024
 UPLOADS = ("/api/gauge/trace", "/api/gauge/csv/")
+#: Files to bring in go through piece by piece: their route counts and keeps them on the disk.
+STREAMED = "/api/exchange/files"
+LARGEST_FILE = 64 * 1024 * 1024
 #: Commas in an ordinary request: what has more is a list that nobody typed, and each item would be judged.
 MOST_ITEMS = 20_000
 _LONGEST_FORM = 1000
@@ -69,7 +72,8 @@ class Guard:
         refusal = self._refusal(scope, headers)
         if refusal is None and not self._is_let_in(scope, headers):
             refusal = await self._ask(scope, receive)
-        if refusal is None and scope["type"] == "http" and scope["method"] not in ("GET", "HEAD"):
+        reads = scope["type"] == "http" and scope["method"] not in ("GET", "HEAD") and scope["path"] != STREAMED
+        if refusal is None and reads:
             body = await _whole(receive, _largest(scope))
             if body is None or (not _is_upload(scope) and body.count(b",") > MOST_ITEMS):
                 refusal = _too_large(scope)
@@ -160,12 +164,14 @@ def _is_upload(scope: Scope) -> bool:
 
 
 def _largest(scope: Scope) -> int:
+    if scope.get("path") == STREAMED:
+        return LARGEST_FILE
     return LARGEST_UPLOAD if _is_upload(scope) else LARGEST_BODY
 
 
 def _too_large(scope: Scope) -> Response:
     most = f"at most {_largest(scope) // (1024 * 1024)} MB"
-    items = "" if _is_upload(scope) else f" and {MOST_ITEMS} items"
+    items = "" if _is_upload(scope) or scope.get("path") == STREAMED else f" and {MOST_ITEMS} items"
     return JSONResponse({"detail": f"That is too large: {most}{items} can be taken here."}, 413)
 
 

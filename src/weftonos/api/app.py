@@ -18,6 +18,8 @@ from weftonos.api import (
     bobbin,
     changes,
     compute,
+    examples,
+    exchange,
     keeping,
     live,
     log,
@@ -37,6 +39,7 @@ from weftonos.changes import Changes
 from weftonos.example import Example
 from weftonos.front import STATIC, page
 from weftonos.guard import Guard
+from weftonos.jobs import Jobs
 from weftonos.once import Once
 from weftonos.settings import Settings
 from weftonos.store.database import open_workshop
@@ -60,8 +63,10 @@ def create_app(settings: Settings, clock: TimeSource = _wall_clock, static: Path
         app.state.engine = open_workshop(app.state.data_dir)
         app.state.writing, app.state.copy_trouble = threading.Lock(), ""
         app.state.changes, app.state.example = Changes(), Example(app.state.data_dir)
+        app.state.jobs, app.state.given = Jobs(), exchange.GivenFiles(app.state.data_dir)
         async with keeping.in_the_background(app):
             yield
+        app.state.jobs.end()
         app.state.changes.end()
         app.state.example.end()
         app.state.engine.dispose()
@@ -82,6 +87,7 @@ def create_app(settings: Settings, clock: TimeSource = _wall_clock, static: Path
     app.add_middleware(Once)
     app.add_middleware(Guard, settings=settings)
     problems.install(app)
+    examples.describe(app)
     for station in (
         compute,
         words,
@@ -98,6 +104,7 @@ def create_app(settings: Settings, clock: TimeSource = _wall_clock, static: Path
         upkeep,
         log,
         keeping,
+        exchange,
         changes,
     ):
         app.include_router(station.router)

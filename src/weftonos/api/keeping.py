@@ -164,6 +164,8 @@ async def restore(name: CopyName, request: Request, now: Now) -> PutBack:
 
 def _swap(app: FastAPI, copy: Path, now: datetime) -> Path | None:
     path: Path = app.state.data_dir / FILE_NAME
+    # Long work may be writing besides the requests.
+    app.state.jobs.end()
     app.state.engine.dispose()
     replaced = safekeeping.restore(copy, path, now)
     try:

@@ -7,7 +7,7 @@ from datetime import datetime
 from typing import Annotated
 
 from fastapi import APIRouter, Query
-from pydantic import AwareDatetime, StringConstraints
+from pydantic import AwareDatetime, BaseModel, Field, StringConstraints
 
 from weftonos.api.context import Id, Now, Seen, WorkshopNow
 from weftonos.core.log.logbook import KIND_NAMES
@@ -19,30 +19,28 @@ KindName = Annotated[str, StringConstraints(max_length=30)]
 router = APIRouter(prefix="/api/log", tags=["log"])
 
 
+class LogQuery(BaseModel):
+    """What of the log to show."""
+
+    machine: int | None = Field(None, ge=1, le=LARGEST_ID)
+    kind: list[KindName] = Field([], max_length=len(KIND_NAMES))
+    quilt: str | None = Field(None, max_length=80)
+    since: AwareDatetime | None = Field(None, description="From this moment on.")
+    until: AwareDatetime | None = Field(None, description="Before this moment.")
+    words: str = Field("", max_length=200, description="Each of them must be there.")
+    before: int | None = Field(None, ge=1, le=LARGEST_ID)
+    limit: int = Field(50, ge=1, le=200)
+
+
+def search_of(query: LogQuery) -> station.LogSearch:
+    """Return a question as the log's station takes it."""
+    return station.LogSearch(kinds=query.kind, **query.model_dump(exclude={"kind"}))
+
+
 @router.get("")
-def log(
-    workshop: WorkshopNow,
-    machine: Annotated[int | None, Query(ge=1, le=LARGEST_ID)] = None,
-    kind: Annotated[list[KindName] | None, Query(max_length=len(KIND_NAMES))] = None,
-    quilt: Annotated[str | None, Query(max_length=80)] = None,
-    since: Annotated[AwareDatetime | None, Query(description="From this moment on.")] = None,
-    until: Annotated[AwareDatetime | None, Query(description="Before this moment.")] = None,
-    words: Annotated[str, Query(max_length=200, description="Each of them must be there.")] = "",
-    before: Annotated[int | None, Query(ge=1, le=LARGEST_ID)] = None,
-    limit: Annotated[int, Query(ge=1, le=200)] = 50,
-) -> station.LogPage:
+def log(workshop: WorkshopNow, query: Annotated[LogQuery, Query()]) -> station.LogPage:
     """Search the log and page through it, newest first."""
-    search = station.LogSearch(
-        machine=machine,
-        kinds=kind or (),
-        quilt=quilt,
-        since=since,
-        until=until,
-        words=words,
-        before=before,
-        limit=limit,
-    )
-    return station.log_page(workshop, search)
+    return station.log_page(workshop, search_of(query))
 
 
 @router.get("/unreadable")

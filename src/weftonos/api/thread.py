@@ -37,11 +37,15 @@ class DrawerQuery(BaseModel):
     after: str | None = Field(None, max_length=1000)
     limit: int = Field(60, ge=1, le=200)
 
+    def search(self) -> DrawerSearch:
+        """Return the question as the drawer takes it."""
+        return DrawerSearch(**self.model_dump())
+
 
 @router.get("/threads")
 def threads(workshop: WorkshopNow, search: Annotated[DrawerQuery, Query()]) -> thread.DrawerPage:
     """Search, filter and sort the drawer."""
-    return thread.drawer_page(workshop, DrawerSearch(**search.model_dump()))
+    return thread.drawer_page(workshop, search.search())
 
 
 @router.post("/threads", status_code=201)

@@ -142,8 +142,9 @@ class _Sum:
     """A file of the archive as it is written, with its size and SHA-256."""
 
     def __init__(self, packed: zipfile.ZipFile, name: str) -> None:
-        self._file = packed.open(zipfile.ZipInfo(name, (2020, 1, 1, 0, 0, 0)), "w", force_zip64=True)
-        self._file._compresslevel = 5  # type: ignore[attr-defined]
+        entry = zipfile.ZipInfo(name, (2020, 1, 1, 0, 0, 0))
+        entry.compress_type = zipfile.ZIP_DEFLATED
+        self._file = packed.open(entry, "w", force_zip64=True)
         self._name, self._size, self._sum = name, 0, hashlib.sha256()
         self.found: dict[str, Any] = {}
 

@@ -87,7 +87,7 @@ class Workshop:
     """The records of one workshop, through one database session; the caller commits."""
 
     def __init__(self, session: Session) -> None:
-        self._session = session
+        self._session = self.session = session
         # Held here, since the session itself lets go of what nobody holds and would read it again.
         self._machines: dict[int, MachineRow] = {}
         # What was read of the log, until something is written.

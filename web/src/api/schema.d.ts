@@ -384,6 +384,210 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/exchange/exports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Export Everything
+         * @description Write everything into one zip: tables, all there is as lines, and cards where they are asked for.
+         */
+        post: operations["export_everything_api_exchange_exports_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exchange/exports/everything.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Exported
+         * @description Return the zip that was written last.
+         */
+        get: operations["exported_api_exchange_exports_everything_zip_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exchange/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Give File
+         * @description Give a file to be brought in: a table (CSV, TSV, XLSX, pasted) or a whole workshop. Nothing is written yet.
+         */
+        post: operations["give_file_api_exchange_files_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exchange/files/{token}/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check File
+         * @description Judge every row of a table as it would be kept; the work's state says how many are good.
+         */
+        post: operations["check_file_api_exchange_files__token__check_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exchange/files/{token}/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep File
+         * @description Bring a file in, in one transaction: all of it or nothing.
+         */
+        post: operations["keep_file_api_exchange_files__token__keep_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exchange/files/{token}/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * File Rows
+         * @description Page through the rows that were judged: how each would be kept, or what is wrong with it.
+         */
+        get: operations["file_rows_api_exchange_files__token__rows_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exchange/imports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Imports
+         * @description List the last imports, newest first.
+         */
+        get: operations["imports_api_exchange_imports_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exchange/imports/{import_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo Import
+         * @description Take an import back whole; what it wrote over stands again.
+         */
+        post: operations["undo_import_api_exchange_imports__import_id__undo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exchange/jobs/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Job
+         * @description Say how far long work is.
+         */
+        get: operations["job_api_exchange_jobs__job_id__get"];
+        put?: never;
+        post?: never;
+        /**
+         * Break Off
+         * @description Break long work off; it leaves nothing half done.
+         */
+        delete: operations["break_off_api_exchange_jobs__job_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exchange/schema.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Schema
+         * @description Return the JSON Schema of a line of ``workshop.jsonl``.
+         */
+        get: operations["schema_api_exchange_schema_json_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/gauge/csv/columns": {
         parameters: {
             query?: never;
@@ -616,6 +820,26 @@ export interface paths {
          * @description Search the log and page through it, newest first.
          */
         get: operations["log_api_log_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/log.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Log Csv
+         * @description Return the log as it is filtered, as CSV, to its end.
+         */
+        get: operations["log_csv_api_log_csv_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1906,6 +2130,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/quilt.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Quilt Csv
+         * @description Return every record of one quilt, as CSV.
+         */
+        get: operations["quilt_csv_api_quilt_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/quilt.pdf": {
         parameters: {
             query?: never;
@@ -1966,6 +2210,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recipes.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Recipes Csv
+         * @description Return the recipe book as it is filtered, as CSV.
+         */
+        get: operations["recipes_csv_api_recipes_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes/{recipe_id}/card.{form}": {
         parameters: {
             query?: never;
@@ -2004,6 +2268,26 @@ export interface paths {
          * @description Put a thread in the drawer from its label.
          */
         post: operations["add_thread_api_threads_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/threads.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Threads Csv
+         * @description Return the drawer as it is filtered, as CSV.
+         */
+        get: operations["threads_csv_api_threads_csv_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2751,6 +3035,40 @@ export interface components {
             text: string;
         };
         /**
+         * BroughtIn
+         * @description What an import brought: its number for taking it back, and how many things of each sort.
+         */
+        BroughtIn: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Differing */
+            differing?: {
+                [key: string]: number;
+            };
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Named Anew
+             * @default []
+             */
+            named_anew?: string[];
+            /** New */
+            new?: {
+                [key: string]: number;
+            };
+            /** Same */
+            same?: {
+                [key: string]: number;
+            };
+            /** Undone At */
+            undone_at?: string | null;
+        };
+        /**
          * BundleAdvice
          * @description Total size, needle, holes of a three-hole guide, and the bobbin.
          */
@@ -2912,10 +3230,24 @@ export interface components {
          * Checked
          * @description A check and what came of it.
          */
-        Checked: {
+        "Checked-Input": {
             answer: components["schemas"]["CheckAnswer"];
             /** Cause */
             cause: string;
+        };
+        /**
+         * Checked
+         * @description How many rows a table has, how many can be kept, are here already, or have a problem.
+         */
+        "Checked-Output": {
+            /** Doubles */
+            doubles: number;
+            /** Good */
+            good: number;
+            /** Problems */
+            problems: number;
+            /** Rows */
+            rows: number;
         };
         /**
          * CheckedCause
@@ -2926,6 +3258,40 @@ export interface components {
             cause: string;
             /** Found */
             found: boolean | null;
+        };
+        /**
+         * Choices
+         * @description How a table is to be read: what it holds, which column is what, and what its cells leave open.
+         *
+         *     ``machine`` is the number of the machine for rows that name none; ``zone`` the time zone of moments without one.
+         */
+        Choices: {
+            /** Columns */
+            columns: {
+                [key: string]: number;
+            };
+            /**
+             * Day First
+             * @default true
+             */
+            day_first?: boolean;
+            /**
+             * Decimal Comma
+             * @default false
+             */
+            decimal_comma?: boolean;
+            kind: components["schemas"]["TableKind"];
+            /** @default metric */
+            lengths?: components["schemas"]["LengthUnits"];
+            /** Machine */
+            machine?: number | null;
+            /** @default mN */
+            unit?: components["schemas"]["ForceUnit"];
+            /**
+             * Zone
+             * @default UTC
+             */
+            zone?: string;
         };
         /**
          * Circumstances
@@ -2979,6 +3345,20 @@ export interface components {
              * @default
              */
             quilt?: string;
+        };
+        /**
+         * ColumnChoice
+         * @description A column that a kind of table can have, and which of the file's it is likely to be.
+         */
+        ColumnChoice: {
+            /** Column */
+            column: number | null;
+            /** Field */
+            field: string;
+            /** Name */
+            name: string;
+            /** Needed */
+            needed: boolean;
         };
         /**
          * Construction
@@ -3186,6 +3566,12 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * Differing
+         * @description What becomes of a thing that is here already and reads differently in the file.
+         * @enum {string}
+         */
+        Differing: "keep" | "take";
         /**
          * DrawerOrder
          * @description What the drawer is sorted by.
@@ -3696,6 +4082,19 @@ export interface components {
             why: string;
         };
         /**
+         * HowToKeep
+         * @description ``leave_out`` leaves rows with a problem out; ``differing`` says what becomes of things that differ here.
+         */
+        HowToKeep: {
+            /** @default keep */
+            differing?: components["schemas"]["Differing"];
+            /**
+             * Leave Out
+             * @default false
+             */
+            leave_out?: boolean;
+        };
+        /**
          * InUse
          * @description A kept combination that is being put back: its name and setting, and the moves; ``records`` for taking it back.
          *
@@ -3824,6 +4223,29 @@ export interface components {
             words?: string;
         };
         /**
+         * JobState
+         * @description How long work stands: ``done`` of ``total``, and what came of it.
+         */
+        JobState: {
+            brought?: components["schemas"]["BroughtIn"] | null;
+            checked?: components["schemas"]["Checked-Output"] | null;
+            /** Counts */
+            counts?: {
+                [key: string]: number;
+            } | null;
+            /** Doing */
+            doing: string;
+            /** Done */
+            done: number;
+            /** Id */
+            id: string;
+            /** Problem */
+            problem: string;
+            state: components["schemas"]["State"];
+            /** Total */
+            total: number;
+        };
+        /**
          * Keep
          * @description A name for the combination that is on the machine.
          *
@@ -3885,6 +4307,15 @@ export interface components {
              */
             note?: string;
             what: components["schemas"]["UpkeepKind"];
+        };
+        /**
+         * KindChoice
+         * @description A kind of table, with its columns.
+         */
+        KindChoice: {
+            /** Columns */
+            columns: components["schemas"]["ColumnChoice"][];
+            kind: components["schemas"]["TableKind"];
         };
         /**
          * KnobSet
@@ -4086,6 +4517,12 @@ export interface components {
             /** Stitched M */
             stitched_m: number;
         };
+        /**
+         * LengthUnits
+         * @description What lengths are given in.
+         * @enum {string}
+         */
+        LengthUnits: "metric" | "inch";
         /**
          * LifeSchool
          * @description A school of when to change the needle.
@@ -5371,8 +5808,18 @@ export interface components {
          *     bobbin was judged by hand. ``looks`` is how many graded looks the setting rests on, ``low`` to ``high`` its 95 %
          *     interval, ``last_look`` the setting last stitched. Without ``last_look`` (form 1) ``setting`` is that of the last
          *     look itself.
+         *
+         *     A combination that was noted elsewhere, on a card or in a spreadsheet, carries what it was kept with: ``on_top``
+         *     and ``below`` the threads by their numbers in the drawer, the needle, the batting.
          */
         Recipe: {
+            /**
+             * Batting
+             * @default
+             */
+            batting?: string;
+            /** Below */
+            below?: number | null;
             /** Bobbin Mn */
             bobbin_mn: number | null;
             /** Grade */
@@ -5397,11 +5844,19 @@ export interface components {
             motion?: components["schemas"]["Motion"];
             /** Name */
             name: string;
+            needle?: components["schemas"]["NeedleSize"] | null;
             /**
              * Note
              * @default
              */
             note?: string;
+            /**
+             * On Top
+             * @default []
+             */
+            on_top?: number[];
+            /** @default topstitch */
+            point?: components["schemas"]["Point"];
             /** Setting */
             setting: number;
         };
@@ -5703,6 +6158,49 @@ export interface components {
             unchanged?: string[];
         };
         /**
+         * SeenFile
+         * @description What a given file is; ``counts`` of a whole workshop, else the table.
+         */
+        SeenFile: {
+            /** Counts */
+            counts?: {
+                [key: string]: number;
+            } | null;
+            /**
+             * Made At
+             * @default
+             */
+            made_at?: string;
+            /** Name */
+            name: string;
+            table?: components["schemas"]["SeenTable"] | null;
+            /** Token */
+            token: string;
+        };
+        /**
+         * SeenTable
+         * @description A table as it was recognised; ``day_first`` is none where no date says which comes first.
+         */
+        SeenTable: {
+            /** Columns */
+            columns: string[];
+            /** Day First */
+            day_first: boolean | null;
+            /** Decimal Comma */
+            decimal_comma: boolean;
+            /** Encoding */
+            encoding: string;
+            /** Kinds */
+            kinds: components["schemas"]["KindChoice"][];
+            likely: components["schemas"]["TableKind"];
+            /** Rows */
+            rows: number;
+            /** Sample */
+            sample: string[][];
+            /** Separator */
+            separator: string;
+        };
+        /**
          * Setup
          * @description Everything that decides the stitch, as far as it is on record.
          *
@@ -5796,6 +6294,24 @@ export interface components {
             text: string;
             /** Why */
             why: string;
+        };
+        /**
+         * ShownRow
+         * @description A row of a table: its cells, how it would be kept, or what is wrong with it and where.
+         */
+        ShownRow: {
+            /** Cells */
+            cells: string[];
+            /** Double */
+            double: boolean;
+            /** Field */
+            field: string;
+            /** Number */
+            number: number;
+            /** Problem */
+            problem: string;
+            /** Text */
+            text: string;
         };
         /**
          * Side
@@ -5896,6 +6412,12 @@ export interface components {
             /** Typical Miss */
             typical_miss: number | null;
         };
+        /**
+         * State
+         * @description How a job stands.
+         * @enum {string}
+         */
+        State: "running" | "done" | "refused" | "broken_off";
         /**
          * Station
          * @description The stations, in working order.
@@ -6053,6 +6575,12 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * TableKind
+         * @description What the rows of a table can be.
+         * @enum {string}
+         */
+        TableKind: "threads" | "needles" | "runs" | "readings" | "recipes" | "upkeep";
         /**
          * Term
          * @description A word of the trade, explained.
@@ -6580,6 +7108,22 @@ export interface components {
             name: string;
             /** Proof */
             proof: string;
+        };
+        /**
+         * Wanted
+         * @description What goes into the file beside the records: cards and quilt pages, with days in a time zone.
+         */
+        Wanted: {
+            /**
+             * Pictures
+             * @default false
+             */
+            pictures?: boolean;
+            /**
+             * Zone
+             * @default UTC
+             */
+            zone?: string;
         };
         /**
          * Warnings
@@ -7395,6 +7939,333 @@ export interface operations {
             };
         };
     };
+    export_everything_api_exchange_exports_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Wanted"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    exported_api_exchange_exports_everything_zip_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    give_file_api_exchange_files_post: {
+        parameters: {
+            query?: {
+                /** @description The file's name. */
+                name?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeenFile"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    check_file_api_exchange_files__token__check_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Choices"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    keep_file_api_exchange_files__token__keep_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HowToKeep"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    file_rows_api_exchange_files__token__rows_get: {
+        parameters: {
+            query?: {
+                only?: "all" | "good" | "doubles" | "problems";
+                after?: number;
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShownRow"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    imports_api_exchange_imports_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtIn"][];
+                };
+            };
+        };
+    };
+    undo_import_api_exchange_imports__import_id__undo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                import_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtIn"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    job_api_exchange_jobs__job_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    break_off_api_exchange_jobs__job_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    schema_api_exchange_schema_json_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+        };
+    };
     csv_columns_api_gauge_csv_columns_post: {
         parameters: {
             query?: never;
@@ -7653,7 +8524,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Checked"];
+                "application/json": components["schemas"]["Checked-Input"];
             };
         };
         responses: {
@@ -7749,7 +8620,7 @@ export interface operations {
         parameters: {
             query?: {
                 machine?: number | null;
-                kind?: string[] | null;
+                kind?: string[];
                 quilt?: string | null;
                 /** @description From this moment on. */
                 since?: string | null;
@@ -7774,6 +8645,45 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["LogPage"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    log_csv_api_log_csv_get: {
+        parameters: {
+            query?: {
+                machine?: number | null;
+                kind?: string[];
+                quilt?: string | null;
+                /** @description From this moment on. */
+                since?: string | null;
+                /** @description Before this moment. */
+                until?: string | null;
+                /** @description Each of them must be there. */
+                words?: string;
+                before?: number | null;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {
@@ -10046,6 +10956,35 @@ export interface operations {
             };
         };
     };
+    quilt_csv_api_quilt_csv_get: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     print_quilt_api_quilt_pdf_get: {
         parameters: {
             query: {
@@ -10121,6 +11060,37 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["RecipePage"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    recipes_csv_api_recipes_csv_get: {
+        parameters: {
+            query?: {
+                machine?: number | null;
+                text?: string;
+                motion?: components["schemas"]["Motion"] | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {
@@ -10224,6 +11194,41 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ThreadItem"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    threads_csv_api_threads_csv_get: {
+        parameters: {
+            query?: {
+                text?: string;
+                fibre?: components["schemas"]["Fibre"] | null;
+                light?: boolean | null;
+                struck?: boolean;
+                order?: components["schemas"]["DrawerOrder"];
+                after?: string | null;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {

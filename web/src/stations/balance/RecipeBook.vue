@@ -10,6 +10,7 @@ import { useMachineId } from "../../composables/machine";
 import ToggleRow from "../../parts/ToggleRow.vue";
 import { CHANGED, day } from "../../words";
 import { useSend, useTakeBack } from "../../composables/send";
+import AsTable from "../../parts/AsTable.vue";
 
 type Item = Schemas["RecipeItem"];
 const machine = useMachineId();
@@ -126,6 +127,7 @@ const whyStale = (item: Item) =>
         >
       </div>
     </section>
+    <AsTable v-if="items?.length" path="/api/recipes.csv" :filter="query" />
     <Button
       v-if="hasNextPage"
       label="Earlier ones"

@@ -13,6 +13,7 @@ import { day, time } from "../../words";
 import CorrectionDialog from "./CorrectionDialog.vue";
 import KindMark from "./KindMark.vue";
 import { useStrikeRecord } from "../../composables/send";
+import AsTable from "../../parts/AsTable.vue";
 
 type Entry = Schemas["LogEntry"];
 
@@ -188,6 +189,7 @@ const ACTIONS: Record<string, string> = { corrected: "corrected", struck: "struc
         </li>
       </ul>
     </section>
+    <AsTable v-if="entries?.length" path="/api/log.csv" :filter="filter" />
     <Button v-if="hasNextPage" label="Earlier" severity="secondary" :loading="isFetchingNextPage" @click="earlier" />
     <CorrectionDialog v-if="correcting" :entry="correcting" @close="correcting = null" />
   </div>

@@ -11,6 +11,7 @@ import { useHere, useMachineId } from "../../composables/machine";
 import { useNote } from "../../composables/send";
 import FieldBox from "../../parts/FieldBox.vue";
 import { day, fixed } from "../../words";
+import AsTable from "../../parts/AsTable.vue";
 
 /** The quilts by name, and everything that hangs on one of them. */
 const machine = useMachineId();
@@ -136,6 +137,7 @@ const FACTS = computed(() => {
           >All {{ quilt.records }} records</RouterLink
         >
         <a :href="pdf" class="step-link">Print this page</a>
+        <AsTable path="/api/quilt.csv" :filter="{ name: quilt.name }" />
         <Button label="For whom, and a note" text @click="describe" />
       </div>
     </section>

@@ -13,6 +13,7 @@ import { fixed } from "../../words";
 import LabelForm from "./LabelForm.vue";
 import SelectionTray from "./SelectionTray.vue";
 import { useNote, useStriking } from "../../composables/send";
+import AsTable from "../../parts/AsTable.vue";
 
 type Item = Schemas["ThreadItem"];
 
@@ -225,6 +226,7 @@ const inBobbin = (id: number) => line.value?.setup.bobbin?.id === id;
         </tr>
       </tbody>
     </table>
+    <AsTable v-if="items.length" path="/api/threads.csv" :filter="query" />
     <p v-if="hasNextPage" class="more">
       {{ items.length }} of {{ total }}.
       <Button label="Show more" text :loading="isFetchingNextPage" @click="fetchNextPage()" />

@@ -1,0 +1,75 @@
+"""An example of every call, in the description of the interface and, played in their order, in a test."""
+
+from __future__ import annotations
+
+import re
+import tomllib
+from dataclasses import dataclass, field
+from functools import cache
+from pathlib import Path
+from typing import Any
+
+from fastapi import FastAPI
+from fastapi.openapi.utils import get_openapi
+from pydantic import TypeAdapter
+
+PAGE = Path(__file__).parent / "examples.toml"
+#: What stands in a path where nothing else is said.
+_USUAL = {"form": "pdf", "token": "0" * 32, "job_id": "0" * 32, "name": "workshop-20261120T090000-000000Z.db"}
+_METHODS = ("get", "post", "put", "delete")
+
+
+@dataclass(frozen=True, kw_only=True)
+class Example:
+    """A call, and what it says. ``keep`` names what of the answer later paths are made of."""
+
+    call: str
+    path: dict[str, Any] = field(default_factory=dict)
+    query: dict[str, Any] = field(default_factory=dict)
+    body: dict[str, Any] | None = None
+    content: str | None = None
+    keep: dict[str, str] = field(default_factory=dict)
+
+    def address(self, known: dict[str, Any] | None = None) -> str:
+        """Return the path with its numbers in place."""
+        values = {**_USUAL, **(known or {}), **self.path}
+        return re.sub(r"\{(\w+)\}", lambda found: str(values.get(found[1], 1)), self.call.split(" ", 1)[1])
+
+
+@cache
+def examples() -> tuple[Example, ...]:
+    """Return the examples in the order in which they work."""
+    document = tomllib.loads(PAGE.read_text(encoding="utf-8"))
+    return tuple(TypeAdapter(list[Example]).validate_python(document["example"]))
+
+
+def describe(app: FastAPI) -> None:
+    """Let the description of the interface carry an example of every call."""
+
+    def openapi() -> dict[str, Any]:
+        if app.openapi_schema is None:
+            schema = get_openapi(title=app.title, version=app.version, description=app.description, routes=app.routes)
+            first: dict[str, Example] = {}
+            for example in examples():
+                first.setdefault(example.call, example)
+            for path, methods in schema["paths"].items():
+                for method in _METHODS:
+                    if method in methods:
+                        call = f"{method.upper()} {path}"
+                        _with_example(methods[method], first.get(call, Example(call=call)))
+            app.openapi_schema = schema
+        return app.openapi_schema
+
+    app.openapi = openapi  # type: ignore[method-assign]
+
+
+def _with_example(operation: dict[str, Any], example: Example) -> None:
+    for parameter in operation.get("parameters", ()):
+        name = parameter["name"]
+        if parameter["in"] == "path":
+            parameter["example"] = example.path.get(name, _USUAL.get(name, 1))
+        elif parameter["in"] == "query" and name in example.query:
+            parameter["example"] = example.query[name]
+    for media in operation.get("requestBody", {}).get("content", {}).values():
+        if example.body is not None or example.content is not None:
+            media["example"] = example.content if example.body is None else example.body

@@ -1,0 +1,248 @@
+"""In and out: a file that was given is looked into, checked row by row, and brought in whole or not at all."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import datetime
+from pathlib import Path
+from typing import Any
+
+from sqlalchemy.orm import Session
+
+from weftonos.core.kernel.errors import CraftError
+from weftonos.exchange import archive as archives
+from weftonos.exchange.spreadsheet import Sheet, read_sheet
+from weftonos.stations.intake import Intake, Row, Told
+from weftonos.stations.table_kinds import COLUMNS, Choices, TableKind, guess, mapping
+from weftonos.store.archive import Brought, Differing, bring_in
+from weftonos.store.models import ImportRow
+from weftonos.store.taking_back import imports, undo
+from weftonos.store.workshop import Workshop
+
+#: Rows that a first look shows.
+SHOWN = 5
+
+
+@dataclass
+class Given:
+    """A file that was given and not brought in yet: a whole workshop, or a table with what its rows would be."""
+
+    name: str
+    archive: archives.Archive | None = None
+    sheet: Sheet | None = None
+    rows: Sequence[Row] = ()
+    choices: Choices | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class ColumnChoice:
+    """A column that a kind of table can have, and which of the file's it is likely to be."""
+
+    field: str
+    name: str
+    needed: bool
+    column: int | None
+
+
+@dataclass(frozen=True, kw_only=True)
+class KindChoice:
+    """A kind of table, with its columns."""
+
+    kind: TableKind
+    columns: Sequence[ColumnChoice]
+
+
+@dataclass(frozen=True, kw_only=True)
+class SeenTable:
+    """A table as it was recognised; ``day_first`` is none where no date says which comes first."""
+
+    columns: Sequence[str]
+    sample: Sequence[Sequence[str]]
+    rows: int
+    separator: str
+    encoding: str
+    decimal_comma: bool
+    day_first: bool | None
+    likely: TableKind
+    kinds: Sequence[KindChoice]
+
+
+@dataclass(frozen=True, kw_only=True)
+class SeenFile:
+    """What a given file is; ``counts`` of a whole workshop, else the table."""
+
+    token: str
+    name: str
+    made_at: str = ""
+    counts: Mapping[str, int] | None = None
+    table: SeenTable | None = None
+
+
+def look_into(path: Path, name: str) -> Given:
+    """Look into a file that was given; raises :class:`CraftError` with a sentence for what cannot be used."""
+    if archives.is_archive(path):
+        return Given(name, archive=archives.look_through(path))
+    return Given(name, sheet=read_sheet(path.read_bytes()))
+
+
+def seen(given: Given, token: str) -> SeenFile:
+    """Return what a file is, as it is shown."""
+    if given.archive is not None:
+        return SeenFile(token=token, name=given.name, made_at=given.archive.made_at, counts=given.archive.counts)
+    sheet = given.sheet
+    assert sheet is not None
+    kinds = []
+    for kind, wanted in COLUMNS.items():
+        found = mapping(sheet, kind)
+        kinds.append(
+            KindChoice(
+                kind=kind,
+                columns=[
+                    ColumnChoice(field=w.field, name=w.name, needed=w.needed, column=found.get(w.field)) for w in wanted
+                ],
+            )
+        )
+    table = SeenTable(
+        columns=sheet.columns,
+        sample=sheet.rows[:SHOWN],
+        rows=len(sheet.rows),
+        separator=sheet.separator,
+        encoding=sheet.encoding,
+        decimal_comma=sheet.decimal_comma,
+        day_first=sheet.day_first,
+        likely=guess(sheet).kind,
+        kinds=kinds,
+    )
+    return SeenFile(token=token, name=given.name, table=table)
+
+
+@dataclass(frozen=True, kw_only=True)
+class CheckedTable:
+    """How many rows a table has, how many can be kept, are here already, or have a problem."""
+
+    rows: int
+    good: int
+    doubles: int
+    problems: int
+
+
+def check_table(workshop: Workshop, given: Given, choices: Choices, now: datetime, told: Told) -> CheckedTable:
+    """Judge every row of a table as it would be kept."""
+    if given.sheet is None:
+        raise CraftError("That file is a whole workshop, not a table.", "file")
+    rows = list(Intake(workshop, given.sheet, choices, now).rows(told))
+    given.rows, given.choices = rows, choices
+    return CheckedTable(
+        rows=len(rows),
+        good=sum(not row.problem and not row.double for row in rows),
+        doubles=sum(row.double for row in rows),
+        problems=sum(bool(row.problem) for row in rows),
+    )
+
+
+@dataclass(frozen=True, kw_only=True)
+class ShownRow:
+    """A row of a table: its cells, how it would be kept, or what is wrong with it and where."""
+
+    number: int
+    cells: Sequence[str]
+    text: str
+    problem: str
+    field: str
+    double: bool
+
+
+def _sort(row: Row) -> str:
+    return "problems" if row.problem else "doubles" if row.double else "good"
+
+
+def shown_rows(given: Given, only: str, after: int, limit: int) -> Sequence[ShownRow]:
+    """Return rows that were judged, after a number: all, or only the ``good``, the ``doubles``, the ``problems``."""
+    sheet = given.sheet
+    found: list[ShownRow] = []
+    for position, row in enumerate(given.rows):
+        if row.number > after and only in ("all", _sort(row)):
+            cells = sheet.rows[position] if sheet else ()
+            found.append(
+                ShownRow(
+                    number=row.number,
+                    cells=cells,
+                    text=row.text,
+                    problem=row.problem,
+                    field=row.field,
+                    double=row.double,
+                )
+            )
+            if len(found) == limit:
+                break
+    return found
+
+
+@dataclass(frozen=True, kw_only=True)
+class HowToKeep:
+    """``leave_out`` leaves rows with a problem out; ``differing`` says what becomes of things that differ here."""
+
+    leave_out: bool = False
+    differing: Differing = Differing.KEEP
+
+
+@dataclass(frozen=True, kw_only=True)
+class BroughtIn:
+    """What an import brought: its number for taking it back, and how many things of each sort."""
+
+    id: int
+    at: datetime
+    name: str
+    new: Mapping[str, int] = field(default_factory=dict)
+    same: Mapping[str, int] = field(default_factory=dict)
+    differing: Mapping[str, int] = field(default_factory=dict)
+    named_anew: Sequence[str] = ()
+    undone_at: datetime | None = None
+
+
+def keep(session: Session, given: Given, how: HowToKeep, now: datetime, told: Told) -> BroughtIn:
+    """Bring a file in, in the transaction of the session: all of it or, where this raises, nothing."""
+    if given.archive is not None:
+        archive = given.archive
+        total = sum(archive.counts.values())
+        row, brought = bring_in(
+            session, archive.lines, name=given.name, now=now, differing=how.differing, told=told, total=total
+        )
+        return _brought_in(row, brought)
+    problems = sum(bool(row.problem) for row in given.rows)
+    if problems and not how.leave_out:
+        raise CraftError(f"{problems} rows have a problem. Mend them in the file, or leave them out.", "rows")
+    lines = [row.line for row in given.rows if row.line is not None and not row.double]
+    if not lines:
+        raise CraftError("There is nothing new in it.", "rows")
+
+    def reading() -> Iterator[Mapping[str, Any]]:
+        return iter(lines)
+
+    row, brought = bring_in(session, reading, name=given.name, now=now, told=told, total=len(lines))
+    return _brought_in(row, brought)
+
+
+def _brought_in(row: ImportRow, brought: Brought) -> BroughtIn:
+    return BroughtIn(
+        id=row.id,
+        at=row.at,
+        name=row.name,
+        new=brought.new,
+        same=brought.same,
+        differing=brought.differing,
+        named_anew=brought.named_anew,
+        undone_at=row.undone_at,
+    )
+
+
+def take_back(session: Session, import_id: int, now: datetime) -> None:
+    """Take an import back whole."""
+    undo(session, import_id, now)
+
+
+def last_imports(session: Session) -> list[BroughtIn]:
+    """Return the last imports, newest first."""
+    return [_brought_in(row, Brought(**json.loads(row.brought))) for row in imports(session)]

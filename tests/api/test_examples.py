@@ -1,0 +1,129 @@
+"""Every call is described and has an example, and the examples work, one after the other, on an empty workshop."""
+
+from __future__ import annotations
+
+import re
+import time
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+from typing import Any
+
+import pytest
+from fastapi.testclient import TestClient
+
+from weftonos.api.app import create_app
+from weftonos.api.examples import Example, examples
+from weftonos.settings import Settings
+
+#: What streams for ever, what starts a process of its own, and what is no call of a program.
+NOT_PLAYED = {"GET /api/changes", "POST /api/workshop/example"}
+
+
+def open_app(folder: Path) -> TestClient:
+    return TestClient(create_app(Settings(data_dir=folder)), base_url="http://127.0.0.1")
+
+
+class Player:
+    """Plays examples, and keeps what later paths are made of."""
+
+    def __init__(self, client: TestClient) -> None:
+        self.client = client
+        self.known: dict[str, Any] = {}
+
+    def play(self, example: Example, key: str = "") -> Any:
+        method = example.call.split(" ")[0]
+        said: dict[str, Any] = {"params": example.query}
+        if example.body is not None:
+            said["json"] = example.body
+        if example.content is not None:
+            said["content"] = example.content
+        headers = {"idempotency-key": key} if key else {}
+        return self.client.request(method, example.address(self.known), headers=headers, **said)
+
+    def learn(self, example: Example, answer: Any) -> None:
+        for name, field in example.keep.items():
+            self.known[name] = answer.json()[field]
+        if "job_id" in example.keep:
+            self.until_done()
+
+    def until_done(self) -> None:
+        path = f"/api/exchange/jobs/{self.known['job_id']}"
+        while (state := self.client.get(path).json())["state"] == "running":
+            time.sleep(0.02)
+        assert state["state"] == "done", state
+
+
+def all_calls(client: TestClient) -> dict[str, Any]:
+    paths = client.get("/api/openapi.json").json()["paths"]
+    return {f"{method.upper()} {path}": op for path, methods in paths.items() for method, op in methods.items()}
+
+
+def test_every_call_is_described_and_its_example_works(tmp_path: Path):
+    with open_app(tmp_path) as client:
+        calls = all_calls(client)
+        player, played = Player(client), set()
+        for example in examples():
+            answer = player.play(example)
+            assert answer.status_code < 300, (example.call, answer.text[:300])
+            player.learn(example, answer)
+            played.add(example.call)
+        for call in calls.keys() - played - NOT_PLAYED:
+            # What is not listed needs no more than its path.
+            assert "requestBody" not in calls[call], f"{call} needs an example"
+            answer = player.play(Example(call=call))
+            assert answer.status_code < 300, (call, answer.text[:300])
+        assert played <= calls.keys(), "no example of a call that is gone"
+        for call, operation in calls.items():
+            assert len(operation.get("description", "")) > 10, call
+            for parameter in operation.get("parameters", ()):
+                if parameter["in"] == "path" or parameter.get("required"):
+                    assert "example" in parameter, (call, parameter["name"])
+            for media in operation.get("requestBody", {}).get("content", {}).values():
+                assert "example" in media, call
+
+
+def test_fifty_at_once_are_one_record_for_every_write(tmp_path: Path):
+    """A write with a key, sent fifty times at once, is written once: all writes of the interface in turn."""
+    with open_app(tmp_path) as client, ThreadPoolExecutor(50) as crowd:
+        player, writes = Player(client), 0
+        for number, example in enumerate(examples()):
+            method, path = example.call.split(" ")
+            # What only asks, and long work, whose outcome is a file or an import: those are asked for once.
+            asks = method == "GET" or re.search(r"/(compute|gauge|exchange|workshop)/|judge|plan|ladder$|left$", path)
+            if asks or path.endswith(("/wish", "/together", "/read-label", "/cross-swap")):
+                answer = player.play(example)
+                player.learn(example, answer)
+                continue
+            before = counted(client)
+            answers = list(crowd.map(lambda _: player.play(example, f"key-of-{number:04}"), range(50)))  # noqa: B023
+            assert {answer.status_code for answer in answers} <= {200, 201}, (example.call, answers[0].text)
+            assert len({answer.text for answer in answers}) == 1, example.call
+            changed = [after - was for after, was in zip(counted(client), before, strict=True)]
+            assert sum(map(abs, changed[:5])) <= 1, (example.call, changed)
+            # A plan sewn in two steps is two looks; a recipe put back is as many records as moves.
+            assert changed[5] <= (8 if re.search("ladders|done", path) else 1), (example.call, changed)
+            player.learn(example, answers[0])
+            writes += 1
+        assert writes > 45
+
+
+def counted(client: TestClient) -> list[int]:
+    """How many rows there are of each thing."""
+    from sqlalchemy.orm import Session
+
+    from weftonos.store.archive import how_many
+    from weftonos.store.database import reading
+
+    with Session(reading(client.app.state.engine)) as session:
+        return list(how_many(session).values())
+
+
+def test_the_reference_is_served_without_the_network(tmp_path: Path):
+    with open_app(tmp_path) as client:
+        page = client.get("/reference")
+        if page.status_code == 503:
+            pytest.skip("the pages are not built")
+        assert "http" not in re.sub(r"http-equiv|<!doctype html>", "", page.text), "nothing from elsewhere"
+        for address in re.findall(r'(?:src|href)="(/reference/[^"]+)"', page.text):
+            assert client.get(address).status_code == 200, address
+        assert "script>" not in page.text.replace("></script>", ""), "no script within the page"

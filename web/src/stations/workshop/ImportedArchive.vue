@@ -1,0 +1,49 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import { ref } from "vue";
+import { answer, client, type Schemas } from "../../api/client";
+import { useJob } from "../../composables/job";
+import JobLine from "../../parts/JobLine.vue";
+import ToggleRow from "../../parts/ToggleRow.vue";
+import { day } from "../../words";
+
+/** A whole workshop that was given: what is in it, and what becomes of what is here already. */
+const props = defineProps<{ file: Schemas["SeenFile"] }>();
+const emit = defineEmits<{ brought: [what: Schemas["BroughtIn"]]; leave: [] }>();
+const differing = ref<Schemas["Differing"]>("keep");
+const { job, problem, start, breakOff } = useJob((done) => done.brought && emit("brought", done.brought));
+const keep = () =>
+  start(() =>
+    answer(
+      client.POST("/api/exchange/files/{token}/keep", {
+        params: { path: { token: props.file.token } },
+        body: { differing: differing.value, leave_out: false },
+      }),
+    ),
+  );
+</script>
+
+<template>
+  <p class="verdict">
+    {{ file.name }}: {{ file.counts?.record ?? 0 }} records, {{ file.counts?.thread ?? 0 }} threads,
+    {{ file.counts?.machine ?? 0 }} machines<template v-if="file.made_at">, written on {{ day(file.made_at) }}</template
+    >.
+  </p>
+  <p class="soft">
+    What is here already is known by its number and stays once. A machine or case of a name that is taken here gets
+    another.
+  </p>
+  <ToggleRow
+    v-model="differing"
+    label="Where this workshop says something else"
+    :options="[
+      { value: 'keep', name: 'keep what is here' },
+      { value: 'take', name: 'take the file\'s, keep ours beside it' },
+    ]" />
+  <JobLine :job="job" @stop="breakOff" />
+  <p v-if="problem" class="field-error" role="alert">{{ problem }}</p>
+  <div class="row">
+    <Button label="Bring it in" size="large" :loading="job?.state === 'running'" @click="keep" />
+    <Button label="Leave it" text @click="$emit('leave')" />
+  </div>
+</template>

@@ -1,0 +1,91 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { answer, client, type Schemas } from "../../api/client";
+import { useSend } from "../../composables/send";
+import { say } from "../../notices";
+import { day, time } from "../../words";
+import BringIn from "./BringIn.vue";
+import TakeAway from "./TakeAway.vue";
+
+/** In and out: everything as a file, and what people already have. */
+type Brought = Schemas["BroughtIn"];
+const queries = useQueryClient();
+const { data: imports } = useQuery({
+  queryKey: ["exchange", "imports"],
+  queryFn: () => answer(client.GET("/api/exchange/imports")),
+});
+const undo = useSend(
+  (id: number) =>
+    answer(client.POST("/api/exchange/imports/{import_id}/undo", { params: { path: { import_id: id } } })),
+  { says: () => "Taken back whole." },
+);
+const ONES: Record<string, string> = { packet: "packet of needles", record: "record" };
+function words(counts: Record<string, number> | undefined) {
+  return Object.entries(counts ?? {})
+    .map(([thing, n]) => `${n} ${ONES[thing] ?? thing}${n === 1 ? "" : "s"}`)
+    .join(", ")
+    .replace("packet of needless", "packets of needles");
+}
+const total = (counts: Record<string, number> | undefined) =>
+  Object.values(counts ?? {}).reduce((all, one) => all + one, 0);
+function said(one: Brought) {
+  const parts = [words(one.new) || "nothing new"];
+  if (total(one.same)) parts.push(`${total(one.same)} here already`);
+  if (total(one.differing)) parts.push(`${total(one.differing)} read differently here`);
+  return parts.join("; ");
+}
+async function brought(what: Brought) {
+  await queries.invalidateQueries();
+  say(`Brought in: ${words(what.new) || "nothing new"}.`, total(what.new) ? () => void undo.go(what.id) : undefined);
+}
+</script>
+
+<template>
+  <div class="station">
+    <div><TakeAway /></div>
+    <div>
+      <BringIn @brought="brought" />
+      <section v-if="imports?.length" class="panel" aria-labelledby="imports-title">
+        <h2 id="imports-title">Brought in lately</h2>
+        <p v-if="undo.problem.value" class="field-error" role="alert">{{ undo.problem.value.message }}</p>
+        <ul>
+          <li v-for="one in imports" :key="one.id">
+            <span
+              ><strong>{{ one.name }}</strong> <span class="soft">{{ day(one.at) }}, {{ time(one.at) }}</span
+              ><span class="soft line">{{ said(one) }}</span
+              ><span v-for="name in one.named_anew" :key="name" class="soft line">{{ name }}</span></span
+            >
+            <span v-if="one.undone_at" class="soft">taken back</span>
+            <Button
+              v-else-if="total(one.new) || total(one.differing)"
+              label="Take it back"
+              text
+              :aria-label="`Take it back: ${one.name}`"
+              :loading="undo.pending.value"
+              @click="undo.go(one.id)" />
+          </li>
+        </ul>
+      </section>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+li {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  gap: 1rem;
+  border-top: 1px solid var(--rule);
+  padding: 0.35rem 0;
+}
+.line {
+  display: block;
+}
+</style>
