@@ -30,7 +30,7 @@ const START = `SwaggerUIBundle({
   url: "/api/openapi.json",
   dom_id: "#reference",
   deepLinking: true,
-  docExpansion: "none",
+  docExpansion: "list",
   defaultModelsExpandDepth: -1,
   validatorUrl: null,
 });

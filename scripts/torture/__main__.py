@@ -7,7 +7,7 @@ import time
 from collections.abc import Callable
 from typing import Any
 
-from torture import deaths, storms, strangers
+from torture import deaths, files, storms, strangers
 
 PARTS: dict[str, Callable[[], Any]] = {
     "killed while writing, 200 rounds": lambda: deaths.killed_while_writing(200),
@@ -21,6 +21,8 @@ PARTS: dict[str, Callable[[], Any]] = {
     "floods": lambda: storms.floods(),
     "sockets, 200": lambda: storms.sockets(),
     "full disk, 50 writes": lambda: strangers.full_disk(50),
+    "killed while importing, 50 rounds": lambda: deaths.killed_while_importing(50),
+    "hostile files, 300": lambda: files.refused_files(300),
     "guesses at the passcode": lambda: strangers.guesses(),
 }
 

@@ -14,11 +14,13 @@ import sqlite3
 import sys
 import tempfile
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
+from typing import Any
 
+from bench_exchange import many_lines
 from sqlalchemy import Engine, event
 from sqlalchemy.orm import Session
 
@@ -29,8 +31,10 @@ from weftonos.core.log.run import Run
 from weftonos.core.setup.events import StitchedLook
 from weftonos.core.setup.machine import Machine
 from weftonos.store import safekeeping
+from weftonos.store.archive import bring_in, how_many
 from weftonos.store.checking import check
 from weftonos.store.database import FILE_NAME, open_workshop
+from weftonos.store.taking_back import imports
 from weftonos.store.workshop import Workshop
 
 NOW = datetime(2026, 11, 24, 12, tzinfo=UTC)
@@ -256,3 +260,57 @@ def killed_while_restoring(every: int = 1) -> dict[str, object]:
             shutil.rmtree(folder)
             at += every
     return {"points": points, "wrong": wrong}
+
+
+def killed_while_importing(rounds: int, records: int = 400, seed: int = 5) -> dict[str, object]:
+    """Bring a file in and die at a random call into C: the workshop holds all of it or nothing."""
+    chance = random.Random(seed)
+    whole = nothing = 0
+    wrong: list[str] = []
+    made = list(many_lines(records))
+    with tempfile.TemporaryDirectory() as name:
+        # The first one loads what the children have then.
+        empty, calls = Path(name) / "empty", [_calls_of_an_import(Path(name) / n, made) for n in ("a", "b")][1]
+        open_workshop(empty).dispose()
+        for number in range(rounds):
+            folder = Path(name) / str(number)
+            shutil.copytree(empty, folder)
+
+            dies_at = chance.randrange(calls)
+
+            def bring(_pipe: int, folder: Path = folder, dies_at: int = dies_at) -> None:
+                with dying_at_call(dies_at):
+                    _import(folder, made)
+
+            in_a_child(bring)
+            wrong += sound(folder)
+            with Session(open_workshop(folder)) as session:
+                held = sum(how_many(session).values())
+                brought = len(imports(session))
+            if held not in (0, len(made)) or brought != (held > 0):
+                wrong.append(f"{held} of {len(made)} things, {brought} imports")
+            whole += held == len(made)
+            nothing += held == 0
+    return {"rounds": rounds, "whole": whole, "nothing": nothing, "wrong": wrong}
+
+
+def _import(folder: Path, made: list[Mapping[str, Any]]) -> None:
+    with Session(open_workshop(folder)) as session, session.begin():
+        bring_in(session, lambda: iter(made), name="all.zip", now=NOW)
+
+
+def _calls_of_an_import(folder: Path, made: list[Mapping[str, Any]]) -> int:
+    """Return how many calls into C an import makes, opening and committing included."""
+    open_workshop(folder).dispose()
+    count = 0
+
+    def counting(_frame: object, what: str, _argument: object) -> None:
+        nonlocal count
+        count += what == "c_call"
+
+    sys.setprofile(counting)
+    try:
+        _import(folder, made)
+    finally:
+        sys.setprofile(None)
+    return count

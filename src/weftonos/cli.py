@@ -301,6 +301,45 @@ def put_back(
     typer.echo(f"Put back. {f'What it replaced is {replaced}.' if replaced else ''}")
 
 
+@app.command("export")
+def export_everything(
+    target: Path,
+    data_dir: DataDir = None,
+    pictures: Annotated[bool, typer.Option(help="With the recipe cards and a page of each quilt.")] = False,
+    zone: Annotated[str, typer.Option(help="Time zone of the days on cards, by its name.")] = "UTC",
+) -> None:
+    """Write everything into one zip: tables for spreadsheets, and all there is in an open form."""
+    from weftonos.in_and_out import export_to
+
+    with _in_sentences():
+        counts = export_to(_settings(None, None, data_dir).data_dir, target, pictures=pictures, zone=zone)
+    typer.echo(f"Written to {target}: {', '.join(f'{count} {thing}s' for thing, count in counts.items())}.")
+
+
+@app.command("import")
+def bring_in(
+    source: Path,
+    data_dir: DataDir = None,
+    kind: Annotated[
+        str | None, typer.Option(help="What a table holds: threads, needles, runs, readings, recipes or upkeep.")
+    ] = None,
+    machine: Annotated[str | None, typer.Option(help="The machine of rows that name none.")] = None,
+    leave_out: Annotated[bool, typer.Option("--leave-out", help="Leave rows with a problem out.")] = False,
+    take: Annotated[bool, typer.Option("--take", help="Take the file's words where this workshop differs.")] = False,
+    yes: Annotated[bool, typer.Option("--yes", help="Do not ask.")] = False,
+) -> None:
+    """Bring a table (CSV, TSV, XLSX) or a whole workshop in, all of it or nothing."""
+    from weftonos.in_and_out import import_from
+
+    chosen = {"kind": kind, "machine": machine, "leave_out": leave_out, "take": take}
+    with _in_sentences():
+        brought = import_from(_settings(None, None, data_dir).data_dir, source, chosen, yes=yes)
+    if brought is None:
+        raise typer.Exit(1)
+    new = ", ".join(f"{count} {thing}s" for thing, count in brought.new.items()) or "nothing new"
+    typer.echo(f"Brought in: {new}; {sum(brought.same.values())} were here already.")
+
+
 @app.command("check")
 def look_through(
     data_dir: DataDir = None, file: Annotated[Path | None, typer.Option(help="Check a copy.")] = None

@@ -5,7 +5,6 @@ from __future__ import annotations
 import json
 import threading
 import time
-from concurrent.futures import ThreadPoolExecutor
 
 import httpx2
 import pytest
@@ -52,39 +51,6 @@ def test_a_repeat_after_a_restart_is_known_by_the_file(bench):
     again = bench.client.post(path, json=body, headers=keyed())
     assert again.status_code == 208
     assert len(bench.get("log?kind=run")["entries"]) == 1
-
-
-WRITES = [
-    ("looks", {"setting": 5, "grade": 0}),
-    ("runs", {"minutes": 5}),
-    ("top", {"top": [1]}),
-    ("bobbin", {"bobbin": 2}),
-    ("knob", {"setting": 4}),
-    ("quilt", {"quilt": "Avocet"}),
-    ("sandwich", {"loft": "lofty"}),
-    ("hand-looks", {"test": "palm", "feel": "right"}),
-    ("upkeep", {"what": "cleaning"}),
-    ("incidents", {"symptoms": ["clean_snap_of_the_top_thread"]}),
-    ("needle", {"metric": 90, "american": 14, "point": "sharp"}),
-    ("readings", {"unit": "mN", "pulls": [{"value": 204}]}),
-]
-
-
-def test_fifty_at_once_are_one_record_for_every_write():
-    """On a real server, since its threads are what a double tap races in."""
-    with workshop() as (address, _), httpx2.Client(base_url=f"{address}/api", timeout=60) as client:
-        for number, (path, body) in enumerate(WRITES):
-            before = len(client.get("/log", params={"limit": 200}).json()["entries"])
-
-            def write(_, path=path, body=body, number=number):
-                headers = keyed(f"{KEY}-{number}")
-                return client.post(f"/machines/1/{path}", json=body, headers=headers).status_code
-
-            with ThreadPoolExecutor(10) as pool:
-                answers = set(pool.map(write, range(50)))
-            assert answers == {201}, (path, answers)
-            after = len(client.get("/log", params={"limit": 200}).json()["entries"])
-            assert after == before + 1, path
 
 
 def test_every_screen_hears_of_a_write_and_whose_it_was():

@@ -181,10 +181,11 @@ class Archive:
 
 def is_archive(path: Path) -> bool:
     """Say whether a file is an archive of a workshop, and not some other zip (a spreadsheet is one as well)."""
-    if not zipfile.is_zipfile(path):
+    try:
+        with zipfile.ZipFile(path) as packed:
+            return LINES in packed.namelist() or MANIFEST in packed.namelist()
+    except (zipfile.BadZipFile, OSError, ValueError, NotImplementedError):
         return False
-    with zipfile.ZipFile(path) as packed:
-        return LINES in packed.namelist() or MANIFEST in packed.namelist()
 
 
 def look_through(path: Path, told: Callable[[int, int], None] | None = None) -> Archive:
@@ -211,9 +212,31 @@ def look_through(path: Path, told: Callable[[int, int], None] | None = None) -> 
                 done += len(raw)
                 if told and number % 1000 == 0:
                     told(done, size)
-        if found.hexdigest() != expected:
+        if found.hexdigest() == expected:
+            _check_others(packed, manifest["files"])
+        else:
             raise CraftError("It is damaged: what it holds is not what its manifest says. Take another copy.", "file")
     return Archive(path=path, made_at=str(manifest.get("made_at", ""))[:40], counts=counts)
+
+
+def _check_others(packed: zipfile.ZipFile, files: Iterable[Mapping[str, Any]]) -> None:
+    """Refuse an archive whose other files were changed: whoever changed a table means it to be brought in."""
+    names = set(packed.namelist())
+    for said in files:
+        name = str(said.get("name"))
+        if name == LINES:
+            continue
+        found = hashlib.sha256()
+        if name in names:
+            with packed.open(name) as file:
+                while part := file.read(2**20):
+                    found.update(part)
+        if found.hexdigest() != said.get("sha256"):
+            raise CraftError(
+                f"{name[:80]} in it was changed since it was written. What is brought in is {LINES}; to bring a "
+                "table in, give it by itself.",
+                "file",
+            )
 
 
 class _opened:
@@ -263,9 +286,8 @@ def _line(number: int, raw: bytes) -> Mapping[str, Any]:
     except ValidationError as error:
         first = error.errors(include_url=False, include_input=False)[0]
         where = ".".join(str(part) for part in first["loc"])
-        raise CraftError(
-            f"Line {number} is none of Weftonos's: {where or 'it'}: {first['msg'].lower()}.", "file"
-        ) from (error)
+        why = f"its {where} cannot be used" if where else "it is no JSON, or nested too deep"
+        raise CraftError(f"Line {number} is none of Weftonos's: {why}.", "file") from error
     said = line.model_dump(exclude_unset=True)
     lacking = _NEEDED[line.what] - said.keys()
     if lacking or any(name in _NEEDED[line.what] and said[name] is None for name in _FILLED):

@@ -3230,24 +3230,10 @@ export interface components {
          * Checked
          * @description A check and what came of it.
          */
-        "Checked-Input": {
+        Checked: {
             answer: components["schemas"]["CheckAnswer"];
             /** Cause */
             cause: string;
-        };
-        /**
-         * Checked
-         * @description How many rows a table has, how many can be kept, are here already, or have a problem.
-         */
-        "Checked-Output": {
-            /** Doubles */
-            doubles: number;
-            /** Good */
-            good: number;
-            /** Problems */
-            problems: number;
-            /** Rows */
-            rows: number;
         };
         /**
          * CheckedCause
@@ -3258,6 +3244,20 @@ export interface components {
             cause: string;
             /** Found */
             found: boolean | null;
+        };
+        /**
+         * CheckedTable
+         * @description How many rows a table has, how many can be kept, are here already, or have a problem.
+         */
+        CheckedTable: {
+            /** Doubles */
+            doubles: number;
+            /** Good */
+            good: number;
+            /** Problems */
+            problems: number;
+            /** Rows */
+            rows: number;
         };
         /**
          * Choices
@@ -4228,7 +4228,7 @@ export interface components {
          */
         JobState: {
             brought?: components["schemas"]["BroughtIn"] | null;
-            checked?: components["schemas"]["Checked-Output"] | null;
+            checked?: components["schemas"]["CheckedTable"] | null;
             /** Counts */
             counts?: {
                 [key: string]: number;
@@ -7347,6 +7347,14 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "bobbin_class": "M",
+                 *       "fill": 1,
+                 *       "label": "A1",
+                 *       "thread": 2
+                 *     }
+                 */
                 "application/json": components["schemas"]["Bobbin"];
             };
         };
@@ -7376,7 +7384,9 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 bobbin_id: number;
+                /** @example pdf */
                 form: "pdf" | "svg";
             };
             cookie?: never;
@@ -7406,6 +7416,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 bobbin_id: number;
             };
             cookie?: never;
@@ -7437,6 +7448,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 bobbin_id: number;
             };
             cookie?: never;
@@ -7471,12 +7483,20 @@ export interface operations {
                 "if-match"?: string | null;
             };
             path: {
+                /** @example 1 */
                 case_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "bobbin_class": "M",
+                 *       "kept_for": "polyester",
+                 *       "label": "A"
+                 *     }
+                 */
                 "application/json": components["schemas"]["BobbinCase"];
             };
         };
@@ -7506,6 +7526,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 case_id: number;
             };
             cookie?: never;
@@ -7537,7 +7558,9 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 case_id: number;
+                /** @example pdf */
                 form: "pdf" | "svg";
             };
             cookie?: never;
@@ -7567,6 +7590,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 2 */
                 case_id: number;
             };
             cookie?: never;
@@ -7598,6 +7622,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 2 */
                 case_id: number;
             };
             cookie?: never;
@@ -7651,6 +7676,26 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "observations": [
+                 *         {
+                 *           "grade": 1,
+                 *           "setting": 200
+                 *         },
+                 *         {
+                 *           "grade": 0,
+                 *           "setting": 215
+                 *         }
+                 *       ],
+                 *       "scale": {
+                 *         "high": 400,
+                 *         "kind": "readout",
+                 *         "low": 80,
+                 *         "step": 5
+                 *       }
+                 *     }
+                 */
                 "application/json": components["schemas"]["BalanceQuestion"];
             };
         };
@@ -7684,6 +7729,24 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "pulls": [
+                 *         {
+                 *           "high": 166,
+                 *           "low": 160
+                 *         },
+                 *         {
+                 *           "value": 164
+                 *         }
+                 *       ],
+                 *       "target": {
+                 *         "high": 220,
+                 *         "low": 180
+                 *       },
+                 *       "unit": "mN"
+                 *     }
+                 */
                 "application/json": components["schemas"]["GaugeQuestion"];
             };
         };
@@ -7717,6 +7780,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "grams": 21
+                 *     }
+                 */
                 "application/json": components["schemas"]["HangingWeight"];
             };
         };
@@ -7750,6 +7818,15 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "construction": "spun",
+                 *       "fibre": "cotton",
+                 *       "strands": 3,
+                 *       "system": "wt",
+                 *       "value": 40
+                 *     }
+                 */
                 "application/json": components["schemas"]["Label"];
             };
         };
@@ -7783,6 +7860,26 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "bobbin": {
+                 *         "construction": "multifilament",
+                 *         "fibre": "polyester",
+                 *         "system": "wt",
+                 *         "value": 80
+                 *       },
+                 *       "machine_kind": "longarm",
+                 *       "school": "longarm",
+                 *       "top": [
+                 *         {
+                 *           "construction": "spun",
+                 *           "fibre": "cotton",
+                 *           "system": "wt",
+                 *           "value": 40
+                 *         }
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["PairingQuestion"];
             };
         };
@@ -7816,6 +7913,23 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "bobbin": {
+                 *         "class": "M",
+                 *         "fill": 1,
+                 *         "thread": {
+                 *           "construction": "multifilament",
+                 *           "fibre": "polyester",
+                 *           "system": "wt",
+                 *           "value": 80
+                 *         }
+                 *       },
+                 *       "sandwich_mm": 2,
+                 *       "stitch_length_mm": 3,
+                 *       "stitched_metres": 100
+                 *     }
+                 */
                 "application/json": components["schemas"]["ThreadUseQuestion"];
             };
         };
@@ -7849,6 +7963,25 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "setup": {
+                 *         "machine_kind": "longarm",
+                 *         "needle_hours": 7,
+                 *         "top": [
+                 *           {
+                 *             "construction": "spun",
+                 *             "fibre": "cotton",
+                 *             "system": "wt",
+                 *             "value": 40
+                 *           }
+                 *         ]
+                 *       },
+                 *       "symptoms": [
+                 *         "frays_above_the_eye"
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["TroubleQuestion"];
             };
         };
@@ -7882,6 +8015,14 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "construction": "spun",
+                 *       "fibre": "cotton",
+                 *       "grams": 1.5,
+                 *       "metres": 60
+                 *     }
+                 */
                 "application/json": components["schemas"]["WeighedLength"];
             };
         };
@@ -7915,6 +8056,14 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "construction": "spun",
+                 *       "fibre": "cotton",
+                 *       "ruler_mm": 12,
+                 *       "wraps": 60
+                 *     }
+                 */
                 "application/json": components["schemas"]["Wraps"];
             };
         };
@@ -7948,6 +8097,12 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "pictures": true,
+                 *       "zone": "Europe/Lisbon"
+                 *     }
+                 */
                 "application/json": components["schemas"]["Wanted"];
             };
         };
@@ -7993,7 +8148,10 @@ export interface operations {
     give_file_api_exchange_files_post: {
         parameters: {
             query?: {
-                /** @description The file's name. */
+                /**
+                 * @description The file's name.
+                 * @example runs.csv
+                 */
                 name?: string;
             };
             header?: never;
@@ -8002,6 +8160,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example Date,Minutes,Quilt,Metres
+                 *     2026-11-20,45,Avocet,30
+                 *     2026-11-21,30,Avocet,22
+                 */
                 "application/octet-stream": string;
             };
         };
@@ -8031,12 +8194,26 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 00000000000000000000000000000000 */
                 token: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "columns": {
+                 *         "at": 0,
+                 *         "metres": 3,
+                 *         "minutes": 1,
+                 *         "quilt": 2
+                 *       },
+                 *       "kind": "runs",
+                 *       "machine": 1,
+                 *       "zone": "Europe/Lisbon"
+                 *     }
+                 */
                 "application/json": components["schemas"]["Choices"];
             };
         };
@@ -8066,12 +8243,18 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 00000000000000000000000000000000 */
                 token: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "leave_out": true
+                 *     }
+                 */
                 "application/json": components["schemas"]["HowToKeep"];
             };
         };
@@ -8099,12 +8282,14 @@ export interface operations {
     file_rows_api_exchange_files__token__rows_get: {
         parameters: {
             query?: {
+                /** @example good */
                 only?: "all" | "good" | "doubles" | "problems";
                 after?: number;
                 limit?: number;
             };
             header?: never;
             path: {
+                /** @example 00000000000000000000000000000000 */
                 token: string;
             };
             cookie?: never;
@@ -8156,6 +8341,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 import_id: number;
             };
             cookie?: never;
@@ -8187,6 +8373,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 00000000000000000000000000000000 */
                 job_id: string;
             };
             cookie?: never;
@@ -8218,6 +8405,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 00000000000000000000000000000000 */
                 job_id: string;
             };
             cookie?: never;
@@ -8275,6 +8463,14 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example length mm,tension mN
+                 *     0,0
+                 *     5,120
+                 *     10,201
+                 *     15,204
+                 *     20,203
+                 */
                 "text/csv": string;
             };
         };
@@ -8293,9 +8489,13 @@ export interface operations {
     csv_read_api_gauge_csv_read_post: {
         parameters: {
             query: {
+                /** @example 0 */
                 along: number;
+                /** @example 1 */
                 tension: number;
+                /** @example length_mm */
                 kind?: components["schemas"]["Along"];
+                /** @example mN */
                 unit?: components["schemas"]["ForceUnit"];
             };
             header?: never;
@@ -8304,6 +8504,75 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example length mm,tension mN
+                 *     0,0
+                 *     10,50
+                 *     20,100
+                 *     30,150
+                 *     40,206.9
+                 *     50,207.0
+                 *     60,206.7
+                 *     70,206.2
+                 *     80,205.4
+                 *     90,204.4
+                 *     100,203.4
+                 *     110,202.5
+                 *     120,201.7
+                 *     130,201.2
+                 *     140,201.0
+                 *     150,201.1
+                 *     160,201.6
+                 *     170,202.3
+                 *     180,203.2
+                 *     190,204.2
+                 *     200,205.1
+                 *     210,206.0
+                 *     220,206.6
+                 *     230,206.9
+                 *     240,207.0
+                 *     250,206.7
+                 *     260,206.1
+                 *     270,205.2
+                 *     280,204.3
+                 *     290,203.3
+                 *     300,202.4
+                 *     310,201.6
+                 *     320,201.2
+                 *     330,201.0
+                 *     340,201.2
+                 *     350,201.7
+                 *     360,202.4
+                 *     370,203.3
+                 *     380,204.3
+                 *     390,205.3
+                 *     400,206.1
+                 *     410,206.7
+                 *     420,207.0
+                 *     430,206.9
+                 *     440,206.6
+                 *     450,206.0
+                 *     460,205.1
+                 *     470,204.1
+                 *     480,203.1
+                 *     490,202.2
+                 *     500,201.5
+                 *     510,201.1
+                 *     520,201.0
+                 *     530,201.2
+                 *     540,201.7
+                 *     550,202.5
+                 *     560,203.5
+                 *     570,204.4
+                 *     580,205.4
+                 *     590,206.2
+                 *     600,206.7
+                 *     610,144
+                 *     620,84
+                 *     630,24
+                 *     640,0
+                 *     650,0
+                 */
                 "text/csv": string;
             };
         };
@@ -8357,6 +8626,146 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "length_mm": [
+                 *         0,
+                 *         10,
+                 *         20,
+                 *         30,
+                 *         40,
+                 *         50,
+                 *         60,
+                 *         70,
+                 *         80,
+                 *         90,
+                 *         100,
+                 *         110,
+                 *         120,
+                 *         130,
+                 *         140,
+                 *         150,
+                 *         160,
+                 *         170,
+                 *         180,
+                 *         190,
+                 *         200,
+                 *         210,
+                 *         220,
+                 *         230,
+                 *         240,
+                 *         250,
+                 *         260,
+                 *         270,
+                 *         280,
+                 *         290,
+                 *         300,
+                 *         310,
+                 *         320,
+                 *         330,
+                 *         340,
+                 *         350,
+                 *         360,
+                 *         370,
+                 *         380,
+                 *         390,
+                 *         400,
+                 *         410,
+                 *         420,
+                 *         430,
+                 *         440,
+                 *         450,
+                 *         460,
+                 *         470,
+                 *         480,
+                 *         490,
+                 *         500,
+                 *         510,
+                 *         520,
+                 *         530,
+                 *         540,
+                 *         550,
+                 *         560,
+                 *         570,
+                 *         580,
+                 *         590,
+                 *         600,
+                 *         610,
+                 *         620,
+                 *         630,
+                 *         640,
+                 *         650
+                 *       ],
+                 *       "tension_mn": [
+                 *         0,
+                 *         50,
+                 *         100,
+                 *         150,
+                 *         206.9,
+                 *         207,
+                 *         206.7,
+                 *         206.2,
+                 *         205.4,
+                 *         204.4,
+                 *         203.4,
+                 *         202.5,
+                 *         201.7,
+                 *         201.2,
+                 *         201,
+                 *         201.1,
+                 *         201.6,
+                 *         202.3,
+                 *         203.2,
+                 *         204.2,
+                 *         205.1,
+                 *         206,
+                 *         206.6,
+                 *         206.9,
+                 *         207,
+                 *         206.7,
+                 *         206.1,
+                 *         205.2,
+                 *         204.3,
+                 *         203.3,
+                 *         202.4,
+                 *         201.6,
+                 *         201.2,
+                 *         201,
+                 *         201.2,
+                 *         201.7,
+                 *         202.4,
+                 *         203.3,
+                 *         204.3,
+                 *         205.3,
+                 *         206.1,
+                 *         206.7,
+                 *         207,
+                 *         206.9,
+                 *         206.6,
+                 *         206,
+                 *         205.1,
+                 *         204.1,
+                 *         203.1,
+                 *         202.2,
+                 *         201.5,
+                 *         201.1,
+                 *         201,
+                 *         201.2,
+                 *         201.7,
+                 *         202.5,
+                 *         203.5,
+                 *         204.4,
+                 *         205.4,
+                 *         206.2,
+                 *         206.7,
+                 *         144,
+                 *         84,
+                 *         24,
+                 *         0,
+                 *         0
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["TraceQuestion"];
             };
         };
@@ -8390,6 +8799,20 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "length_mm": [
+                 *         0,
+                 *         5,
+                 *         10
+                 *       ],
+                 *       "tension_mn": [
+                 *         0,
+                 *         120,
+                 *         204
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["TraceQuestion"];
             };
         };
@@ -8417,12 +8840,21 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 incident_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "note": "in the feathers, at the turns",
+                 *       "symptoms": [
+                 *         "frays_above_the_eye"
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["Seen"];
             };
         };
@@ -8452,12 +8884,19 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 incident_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "finding": "only_at_speed",
+                 *       "present": false
+                 *     }
+                 */
                 "application/json": components["schemas"]["Answered"];
             };
         };
@@ -8487,6 +8926,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 incident_id: number;
             };
             cookie?: never;
@@ -8518,13 +8958,20 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 incident_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Checked-Input"];
+                /**
+                 * @example {
+                 *       "answer": "found",
+                 *       "cause": "guide_missed_or_wrapped"
+                 *     }
+                 */
+                "application/json": components["schemas"]["Checked"];
             };
         };
         responses: {
@@ -8553,12 +9000,19 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 incident_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "cause": "guide_missed_or_wrapped",
+                 *       "outcome": "cured"
+                 *     }
+                 */
                 "application/json": components["schemas"]["Ended"];
             };
         };
@@ -8591,7 +9045,9 @@ export interface operations {
             };
             header?: never;
             path: {
+                /** @example 1 */
                 incident_id: number;
+                /** @example pdf */
                 form: "pdf" | "svg";
             };
             cookie?: never;
@@ -8620,15 +9076,25 @@ export interface operations {
         parameters: {
             query?: {
                 machine?: number | null;
+                /**
+                 * @example [
+                 *       "run",
+                 *       "look"
+                 *     ]
+                 */
                 kind?: string[];
                 quilt?: string | null;
                 /** @description From this moment on. */
                 since?: string | null;
                 /** @description Before this moment. */
                 until?: string | null;
-                /** @description Each of them must be there. */
+                /**
+                 * @description Each of them must be there.
+                 * @example feathers
+                 */
                 words?: string;
                 before?: number | null;
+                /** @example 20 */
                 limit?: number;
             };
             header?: never;
@@ -8661,7 +9127,13 @@ export interface operations {
         parameters: {
             query?: {
                 machine?: number | null;
+                /**
+                 * @example [
+                 *       "run"
+                 *     ]
+                 */
                 kind?: string[];
+                /** @example Avocet */
                 quilt?: string | null;
                 /** @description From this moment on. */
                 since?: string | null;
@@ -8724,12 +9196,23 @@ export interface operations {
                 "if-match"?: string | null;
             };
             path: {
+                /** @example 1 */
                 record_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "at": "2026-11-20T10:00:00+00:00",
+                 *       "payload": {
+                 *         "kind": "upkeep",
+                 *         "note": "one drop",
+                 *         "what": "oiling"
+                 *       }
+                 *     }
+                 */
                 "application/json": components["schemas"]["Correction"];
             };
         };
@@ -8759,6 +9242,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 record_id: number;
             };
             cookie?: never;
@@ -8790,6 +9274,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 record_id: number;
             };
             cookie?: never;
@@ -8845,6 +9330,23 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "gauge_unit": "mN",
+                 *       "has_gauge": true,
+                 *       "kind": "longarm",
+                 *       "needle_system": "DPx5",
+                 *       "nickname": "Heron",
+                 *       "removable_case": true,
+                 *       "scale": {
+                 *         "high": 4,
+                 *         "kind": "turns",
+                 *         "low": -4,
+                 *         "step": 0.25
+                 *       },
+                 *       "throat_in": 24
+                 *     }
+                 */
                 "application/json": components["schemas"]["Machine"];
             };
         };
@@ -8877,12 +9379,30 @@ export interface operations {
                 "if-match"?: string | null;
             };
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "gauge_unit": "mN",
+                 *       "has_gauge": true,
+                 *       "kind": "longarm",
+                 *       "needle_system": "DPx5",
+                 *       "nickname": "Heron",
+                 *       "removable_case": true,
+                 *       "scale": {
+                 *         "high": 4,
+                 *         "kind": "turns",
+                 *         "low": -4,
+                 *         "step": 0.25
+                 *       },
+                 *       "throat_in": 26
+                 *     }
+                 */
                 "application/json": components["schemas"]["Machine"];
             };
         };
@@ -8914,6 +9434,7 @@ export interface operations {
             };
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
@@ -8945,12 +9466,20 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "bobbin": 2,
+                 *       "case": 1,
+                 *       "fill": 1
+                 *     }
+                 */
                 "application/json": components["schemas"]["BobbinChoice"];
             };
         };
@@ -8980,12 +9509,19 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "stitch_length_mm": 2.5,
+                 *       "stitched_m": 40
+                 *     }
+                 */
                 "application/json": components["schemas"]["LeftQuestion"];
             };
         };
@@ -9015,12 +9551,18 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody?: {
             content: {
+                /**
+                 * @example {
+                 *       "emptied": true
+                 *     }
+                 */
                 "application/json": components["schemas"]["Fresh"] | null;
             };
         };
@@ -9050,12 +9592,18 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "case": 1
+                 *     }
+                 */
                 "application/json": components["schemas"]["PutBack-Input"];
             };
         };
@@ -9085,12 +9633,19 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "bobbin_class": "M",
+                 *       "label": "A"
+                 *     }
+                 */
                 "application/json": components["schemas"]["BobbinCase"];
             };
         };
@@ -9120,12 +9675,18 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "quilt": "Avocet"
+                 *     }
+                 */
                 "application/json": components["schemas"]["ClockStarted"];
             };
         };
@@ -9155,12 +9716,18 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody?: {
             content: {
+                /**
+                 * @example {
+                 *       "metres": 12
+                 *     }
+                 */
                 "application/json": components["schemas"]["Stopped"] | null;
             };
         };
@@ -9190,12 +9757,19 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "other_bobbin_same_case": false,
+                 *       "same_bobbin_other_case": true
+                 *     }
+                 */
                 "application/json": components["schemas"]["Swap"];
             };
         };
@@ -9225,12 +9799,18 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "grade": 1
+                 *     }
+                 */
                 "application/json": components["schemas"]["GoodEnough"];
             };
         };
@@ -9260,12 +9840,20 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "case": 1,
+                 *       "feel": "right",
+                 *       "test": "hang"
+                 *     }
+                 */
                 "application/json": components["schemas"]["ByHand"];
             };
         };
@@ -9295,12 +9883,19 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "case": 1,
+                 *       "grams": 21
+                 *     }
+                 */
                 "application/json": components["schemas"]["Hanging"];
             };
         };
@@ -9330,12 +9925,21 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "note": "in the feathers",
+                 *       "symptoms": [
+                 *         "frays_above_the_eye"
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["Seen"];
             };
         };
@@ -9365,12 +9969,18 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "setting": 0.5
+                 *     }
+                 */
                 "application/json": components["schemas"]["KnobSet"];
             };
         };
@@ -9400,12 +10010,19 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "motion": "free_motion",
+                 *       "plan": "fewest"
+                 *     }
+                 */
                 "application/json": components["schemas"]["LadderQuestion"];
             };
         };
@@ -9435,12 +10052,32 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "rows": [
+                 *         {
+                 *           "motion": "free_motion",
+                 *           "steps": [
+                 *             {
+                 *               "grade": 1,
+                 *               "setting": 0
+                 *             },
+                 *             {
+                 *               "grade": 0,
+                 *               "setting": 0.5
+                 *             }
+                 *           ]
+                 *         }
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["GradedLadder"];
             };
         };
@@ -9470,6 +10107,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
@@ -9501,12 +10139,21 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "grade": 0,
+                 *       "motion": "free_motion",
+                 *       "note": "feathers",
+                 *       "setting": 0.5
+                 *     }
+                 */
                 "application/json": components["schemas"]["Look"];
             };
         };
@@ -9536,12 +10183,19 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "at": 0,
+                 *       "name": "where 40 over 80 balanced"
+                 *     }
+                 */
                 "application/json": components["schemas"]["MarkSet"];
             };
         };
@@ -9571,12 +10225,20 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "fault": "bent spring",
+                 *       "id": 2,
+                 *       "part": "case"
+                 *     }
+                 */
                 "application/json": components["schemas"]["Mark"];
             };
         };
@@ -9609,6 +10271,7 @@ export interface operations {
             };
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
@@ -9640,6 +10303,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
@@ -9671,12 +10335,22 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "american": 16,
+                 *       "metric": 100,
+                 *       "packet": 1,
+                 *       "point": "topstitch",
+                 *       "system": "DPx5"
+                 *     }
+                 */
                 "application/json": components["schemas"]["Fitting"];
             };
         };
@@ -9706,12 +10380,19 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "note": "eight hours",
+                 *       "why": "due"
+                 *     }
+                 */
                 "application/json": components["schemas"]["Retiring"];
             };
         };
@@ -9741,6 +10422,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
@@ -9772,12 +10454,19 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "unit": "mN",
+                 *       "value": 205
+                 *     }
+                 */
                 "application/json": components["schemas"]["MyNumber"];
             };
         };
@@ -9807,12 +10496,20 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "top": [
+                 *         1
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["weftonos__api__thread__PlanQuestion"];
             };
         };
@@ -9842,6 +10539,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
@@ -9873,12 +10571,20 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "done": [
+                 *         "needle_dull_burred_bent"
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["Flown"];
             };
         };
@@ -9908,12 +10614,18 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "purpose": "ordinary"
+                 *     }
+                 */
                 "application/json": components["schemas"]["PurposeSet"];
             };
         };
@@ -9943,12 +10655,19 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "for_whom": "a raffle",
+                 *       "quilt": "Avocet"
+                 *     }
+                 */
                 "application/json": components["schemas"]["QuiltOn"];
             };
         };
@@ -9978,6 +10697,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
@@ -10009,6 +10729,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
@@ -10042,12 +10763,29 @@ export interface operations {
             };
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "case": 1,
+                 *       "note": "full bobbin",
+                 *       "pulls": [
+                 *         {
+                 *           "value": 204
+                 *         },
+                 *         {
+                 *           "high": 210,
+                 *           "low": 198
+                 *         }
+                 *       ],
+                 *       "unit": "mN"
+                 *     }
+                 */
                 "application/json": components["schemas"]["Pulls"];
             };
         };
@@ -10077,12 +10815,28 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "case": 1,
+                 *       "pulls": [
+                 *         {
+                 *           "value": 204
+                 *         },
+                 *         {
+                 *           "high": 210,
+                 *           "low": 198
+                 *         }
+                 *       ],
+                 *       "unit": "mN"
+                 *     }
+                 */
                 "application/json": components["schemas"]["Pulls"];
             };
         };
@@ -10112,6 +10866,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
@@ -10143,6 +10898,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
@@ -10174,12 +10930,19 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "name": "Avocet feathers",
+                 *       "note": "wool batting"
+                 *     }
+                 */
                 "application/json": components["schemas"]["Keep"];
             };
         };
@@ -10209,7 +10972,9 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
+                /** @example 1 */
                 recipe_id: number;
             };
             cookie?: never;
@@ -10241,7 +11006,9 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
+                /** @example 1 */
                 recipe_id: number;
             };
             cookie?: never;
@@ -10275,6 +11042,7 @@ export interface operations {
             };
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
@@ -10306,12 +11074,20 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "metres": 60,
+                 *       "minutes": 45,
+                 *       "quilt": "Avocet"
+                 *     }
+                 */
                 "application/json": components["schemas"]["StitchedTime"];
             };
         };
@@ -10341,12 +11117,20 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "batting": "wool",
+                 *       "fabric": "cotton",
+                 *       "loft": "medium"
+                 *     }
+                 */
                 "application/json": components["schemas"]["Sandwich"];
             };
         };
@@ -10376,12 +11160,19 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "case": 2,
+                 *       "minutes": 5
+                 *     }
+                 */
                 "application/json": components["schemas"]["Turned"];
             };
         };
@@ -10417,7 +11208,9 @@ export interface operations {
             };
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
+                /** @example pdf */
                 form: "pdf" | "svg";
             };
             cookie?: never;
@@ -10447,6 +11240,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
@@ -10478,12 +11272,18 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "holes": 2
+                 *     }
+                 */
                 "application/json": components["schemas"]["HolesFound"];
             };
         };
@@ -10513,6 +11313,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
@@ -10548,6 +11349,7 @@ export interface operations {
             };
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
@@ -10577,12 +11379,22 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "bobbin": 2,
+                 *       "top": [
+                 *         1,
+                 *         2
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["Together"];
             };
         };
@@ -10612,12 +11424,20 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "top": [
+                 *         1
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["TopChoice"];
             };
         };
@@ -10647,6 +11467,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
@@ -10678,6 +11499,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
@@ -10709,12 +11531,19 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "note": "a lot of lint",
+                 *       "what": "cleaning"
+                 *     }
+                 */
                 "application/json": components["schemas"]["Kept"];
             };
         };
@@ -10744,12 +11573,21 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "lines_apart_mm": 20,
+                 *       "quilt_height_m": 2,
+                 *       "quilt_width_m": 1.6,
+                 *       "stitch_length_mm": 2.5
+                 *     }
+                 */
                 "application/json": components["schemas"]["weftonos__stations__bobbin__PlanQuestion"];
             };
         };
@@ -10779,12 +11617,19 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 machine_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "ground": "light",
+                 *       "wish": "blend"
+                 *     }
+                 */
                 "application/json": components["schemas"]["LookWish"];
             };
         };
@@ -10838,6 +11683,16 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "american": 16,
+                 *       "bought": 10,
+                 *       "metric": 100,
+                 *       "point": "topstitch",
+                 *       "price": 0.8,
+                 *       "system": "DPx5"
+                 *     }
+                 */
                 "application/json": components["schemas"]["NeedlePacket"];
             };
         };
@@ -10867,6 +11722,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 packet_id: number;
             };
             cookie?: never;
@@ -10898,6 +11754,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 1 */
                 packet_id: number;
             };
             cookie?: never;
@@ -10927,7 +11784,10 @@ export interface operations {
     quilt_api_quilt_get: {
         parameters: {
             query: {
-                /** @description The quilt's name. */
+                /**
+                 * @description The quilt's name.
+                 * @example Avocet
+                 */
                 name: string;
             };
             header?: never;
@@ -10959,6 +11819,7 @@ export interface operations {
     quilt_csv_api_quilt_csv_get: {
         parameters: {
             query: {
+                /** @example Avocet */
                 name: string;
             };
             header?: never;
@@ -10988,9 +11849,15 @@ export interface operations {
     print_quilt_api_quilt_pdf_get: {
         parameters: {
             query: {
-                /** @description The quilt's name. */
+                /**
+                 * @description The quilt's name.
+                 * @example Avocet
+                 */
                 name: string;
-                /** @description The time zone of the paper, by its name. */
+                /**
+                 * @description The time zone of the paper, by its name.
+                 * @example Europe/Lisbon
+                 */
                 zone?: string;
             };
             header?: never;
@@ -11041,6 +11908,7 @@ export interface operations {
         parameters: {
             query?: {
                 machine?: number | null;
+                /** @example avocet */
                 text?: string;
                 motion?: components["schemas"]["Motion"] | null;
                 before?: number | null;
@@ -11076,6 +11944,7 @@ export interface operations {
         parameters: {
             query?: {
                 machine?: number | null;
+                /** @example avocet */
                 text?: string;
                 motion?: components["schemas"]["Motion"] | null;
             };
@@ -11111,7 +11980,9 @@ export interface operations {
             };
             header?: never;
             path: {
+                /** @example 1 */
                 recipe_id: number;
+                /** @example pdf */
                 form: "pdf" | "svg";
             };
             cookie?: never;
@@ -11139,10 +12010,12 @@ export interface operations {
     threads_api_threads_get: {
         parameters: {
             query?: {
+                /** @example tern */
                 text?: string;
                 fibre?: components["schemas"]["Fibre"] | null;
                 light?: boolean | null;
                 struck?: boolean;
+                /** @example weight */
                 order?: components["schemas"]["DrawerOrder"];
                 after?: string | null;
                 limit?: number;
@@ -11182,6 +12055,18 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "colour": "#2f6f62",
+                 *       "name": "Tern 40",
+                 *       "thread": {
+                 *         "construction": "spun",
+                 *         "fibre": "cotton",
+                 *         "system": "wt",
+                 *         "value": 40
+                 *       }
+                 *     }
+                 */
                 "application/json": components["schemas"]["DrawerThread"];
             };
         };
@@ -11209,6 +12094,7 @@ export interface operations {
     threads_csv_api_threads_csv_get: {
         parameters: {
             query?: {
+                /** @example tern */
                 text?: string;
                 fibre?: components["schemas"]["Fibre"] | null;
                 light?: boolean | null;
@@ -11250,6 +12136,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "text": "Tern 40/2 cotton"
+                 *     }
+                 */
                 "application/json": components["schemas"]["LabelLine"];
             };
         };
@@ -11282,12 +12173,26 @@ export interface operations {
                 "if-match"?: string | null;
             };
             path: {
+                /** @example 1 */
                 thread_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "colour": "#2f6f62",
+                 *       "name": "Tern 40",
+                 *       "note": "From the second shelf.",
+                 *       "thread": {
+                 *         "construction": "spun",
+                 *         "fibre": "cotton",
+                 *         "system": "wt",
+                 *         "value": 40
+                 *       }
+                 *     }
+                 */
                 "application/json": components["schemas"]["DrawerThread"];
             };
         };
@@ -11317,6 +12222,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 2 */
                 thread_id: number;
             };
             cookie?: never;
@@ -11348,6 +12254,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example 2 */
                 thread_id: number;
             };
             cookie?: never;
@@ -11397,6 +12304,7 @@ export interface operations {
     figures_api_words_figures_get: {
         parameters: {
             query: {
+                /** @example needle */
                 subject: components["schemas"]["FigureSubject"];
             };
             header?: never;
@@ -11510,6 +12418,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example workshop-20261120T090000-000000Z.db */
                 name: string;
             };
             cookie?: never;
@@ -11541,6 +12450,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example workshop-20261120T090000-000000Z.db */
                 name: string;
             };
             cookie?: never;
@@ -11570,6 +12480,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @example workshop-20261120T090000-000000Z.db */
                 name: string;
             };
             cookie?: never;

@@ -4,16 +4,12 @@ import Textarea from "primevue/textarea";
 import { ref } from "vue";
 import { answer, client, Problem, type Schemas } from "../../api/client";
 import { useChange } from "../../api/queries";
-import ImportedArchive from "./ImportedArchive.vue";
-import ImportedTable from "./ImportedTable.vue";
 
 /** Brings in what people already have: a table of any program, rows pasted from one, or a whole workshop. */
-const emit = defineEmits<{ brought: [what: Schemas["BroughtIn"]] }>();
+const given = defineModel<Schemas["SeenFile"] | null>({ required: true });
 const LARGEST = 64 * 1024 * 1024;
-const given = ref<Schemas["SeenFile"] | null>(null);
 const pasted = ref("");
 const problem = ref("");
-const picker = ref<HTMLInputElement | null>(null);
 
 const asBytes = {
   headers: { "content-type": "application/octet-stream" },
@@ -43,43 +39,32 @@ function paste() {
   if (pasted.value.trim()) void send("pasted rows", pasted.value);
   else problem.value = "Paste the rows here first, with the names of the columns on top.";
 }
-function done(what: Schemas["BroughtIn"]) {
-  given.value = null;
-  pasted.value = "";
-  if (picker.value) picker.value.value = "";
-  emit("brought", what);
-}
 </script>
 
 <template>
   <section class="panel stack" aria-labelledby="bring-title">
     <h2 id="bring-title">Bring in what you have</h2>
-    <template v-if="!given">
-      <p class="soft">
-        Threads, needles, runs, readings, recipes or upkeep from a spreadsheet (CSV, TSV, XLSX), or everything of
-        another workshop. You see each row as it would be kept before anything is written.
-      </p>
+    <p class="soft">
+      Threads, needles, runs, readings, recipes or upkeep from a spreadsheet (CSV, TSV, XLSX), or everything of another
+      workshop. You see each row as it would be kept before anything is written.
+    </p>
+    <label class="field"
+      ><span>A file</span
+      ><input
+        type="file"
+        accept=".csv,.tsv,.txt,.xlsx,.zip"
+        class="plain-input"
+        :disabled="give.isPending.value"
+        @change="choose"
+    /></label>
+    <form class="stack" @submit.prevent="paste">
       <label class="field"
-        ><span>A file</span
-        ><input
-          ref="picker"
-          type="file"
-          accept=".csv,.tsv,.txt,.xlsx,.zip"
-          class="plain-input"
-          :disabled="give.isPending.value"
-          @change="choose"
+        ><span>Or rows copied from a spreadsheet, with the names of the columns</span
+        ><Textarea v-model="pasted" rows="4" :aria-invalid="!!problem"
       /></label>
-      <form class="stack" @submit.prevent="paste">
-        <label class="field"
-          ><span>Or rows copied from a spreadsheet, with the names of the columns</span
-          ><Textarea v-model="pasted" rows="4" :aria-invalid="!!problem"
-        /></label>
-        <p v-if="problem" class="field-error" role="alert">{{ problem }}</p>
-        <Button type="submit" label="Look at these rows" outlined class="low" :loading="give.isPending.value" />
-      </form>
-    </template>
-    <ImportedArchive v-else-if="given.counts" :file="given" @brought="done" @leave="given = null" />
-    <ImportedTable v-else-if="given.table" :file="given" :table="given.table" @brought="done" @leave="given = null" />
+      <p v-if="problem" class="field-error" role="alert">{{ problem }}</p>
+      <Button type="submit" label="Look at these rows" outlined class="low" :loading="give.isPending.value" />
+    </form>
   </section>
 </template>
 

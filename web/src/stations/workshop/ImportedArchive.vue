@@ -24,26 +24,30 @@ const keep = () =>
 </script>
 
 <template>
-  <p class="verdict">
-    {{ file.name }}: {{ file.counts?.record ?? 0 }} records, {{ file.counts?.thread ?? 0 }} threads,
-    {{ file.counts?.machine ?? 0 }} machines<template v-if="file.made_at">, written on {{ day(file.made_at) }}</template
-    >.
-  </p>
-  <p class="soft">
-    What is here already is known by its number and stays once. A machine or case of a name that is taken here gets
-    another.
-  </p>
-  <ToggleRow
-    v-model="differing"
-    label="Where this workshop says something else"
-    :options="[
-      { value: 'keep', name: 'keep what is here' },
-      { value: 'take', name: 'take the file\'s, keep ours beside it' },
-    ]" />
-  <JobLine :job="job" @stop="breakOff" />
-  <p v-if="problem" class="field-error" role="alert">{{ problem }}</p>
-  <div class="row">
-    <Button label="Bring it in" size="large" :loading="job?.state === 'running'" @click="keep" />
-    <Button label="Leave it" text @click="$emit('leave')" />
-  </div>
+  <section class="panel stack" aria-live="polite">
+    <p class="soft">A whole workshop: {{ file.name }}</p>
+    <p class="answer ask" data-answer>{{ file.counts?.record ?? 0 }} records</p>
+    <p class="verdict">
+      {{ file.counts?.thread ?? 0 }} threads, {{ file.counts?.machine ?? 0 }} machines<template v-if="file.made_at"
+        >, written on {{ day(file.made_at) }}</template
+      >.
+    </p>
+    <p class="soft">
+      What is here already is known by its number and stays once. A machine or case of a name that is taken here gets
+      another.
+    </p>
+    <ToggleRow
+      v-model="differing"
+      label="Where this workshop says something else"
+      :options="[
+        { value: 'keep', name: 'keep what is here' },
+        { value: 'take', name: 'take the file\'s, keep ours beside it' },
+      ]" />
+    <JobLine :job="job" @stop="breakOff" />
+    <p v-if="problem" class="field-error" role="alert">{{ problem }}</p>
+    <div class="row">
+      <Button label="Bring it in" size="large" :loading="job?.state === 'running'" @click="keep" />
+      <Button label="Leave it" text @click="$emit('leave')" />
+    </div>
+  </section>
 </template>

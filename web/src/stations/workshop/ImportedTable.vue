@@ -54,6 +54,11 @@ const choices = computed(() => [
   { value: NONE, name: "not in the table" },
   ...props.table.columns.map((name, value) => ({ value, name })),
 ]);
+/** What was found in the table, and what is needed; the rest on request. */
+const every = ref(false);
+const shown = computed(() =>
+  wanted.value.filter((c) => every.value || c.needed || chosen[c.field] !== NONE || c.column !== null),
+);
 const ofMachine = computed(() => wanted.value.some((c) => c.field === "machine"));
 const dated = computed(() => wanted.value.some((c) => c.field === "at"));
 
@@ -93,6 +98,10 @@ async function more(fromTop = false) {
   const params = { ...path.params, query };
   rows.value.push(...(await answer(client.GET("/api/exchange/files/{token}/rows", { params }))));
 }
+const ready = computed(() => wanted.value.every((c) => !c.needed || chosen[c.field] !== NONE));
+const asked = computed(() => JSON.stringify([kind.value, chosen, open]));
+/** Whatever is chosen anew is looked at anew. */
+watch(asked, () => (ready.value ? look() : (checked.value = null)), { immediate: true, flush: "post" });
 watch(only, () => checked.value && void more(true));
 const ofThese = computed(() => {
   const found = checked.value;
@@ -130,81 +139,102 @@ const label = computed(() => {
 </script>
 
 <template>
-  <p class="verdict">{{ file.name }}: {{ table.rows }} rows.</p>
-  <ToggleRow v-model="kind" label="They are" :options="KINDS.map((value) => ({ value, name: value }))" />
-  <div class="columns">
-    <ChoiceBox
-      v-for="c in wanted"
-      :key="`${kind} ${c.field}`"
-      v-model="chosen[c.field]!"
-      :label="c.needed ? `${c.name} (needed)` : c.name"
-      :options="choices" />
-    <ChoiceBox
-      v-if="ofMachine && machines"
-      v-model="open.machine"
-      label="Rows that name no machine are of"
-      :options="machines.map((m) => ({ value: m.id, name: m.spec.nickname }))" />
-  </div>
-  <div class="row">
-    <ToggleRow
-      v-model="open.decimalComma"
-      label="Numbers are written"
-      :options="[
-        { value: false, name: '12.5' },
-        { value: true, name: '12,5' },
-      ]" />
-    <ToggleRow
-      v-if="dated"
-      v-model="open.dayFirst"
-      label="3/5/2026 is"
-      :options="[
-        { value: true, name: '3 May' },
-        { value: false, name: 'March 5' },
-      ]" />
-  </div>
-  <div class="row">
-    <Button :label="checked ? 'Look again' : 'See each row as it would be kept'" outlined @click="look" />
-    <Button label="Leave it" text @click="$emit('leave')" />
-  </div>
-  <JobLine :job="check.job.value" @stop="check.breakOff" />
-  <p v-if="check.problem.value" class="field-error" role="alert">{{ check.problem.value }}</p>
-  <template v-if="checked">
-    <ToggleRow v-model="only" label="Rows" :options="FILTERS" />
-    <div class="scroll" tabindex="0" role="region" aria-label="Rows as they would be kept">
-      <table>
-        <thead>
-          <tr>
-            <th scope="col">Row</th>
-            <th scope="col">As it would be kept</th>
-            <th scope="col">In the file</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="r in rows" :key="r.number">
-            <th scope="row">{{ r.number }}</th>
-            <td>
-              <span v-if="r.problem" class="field-error">{{ r.problem }}</span>
-              <template v-else
-                >{{ r.text }}<span v-if="r.double" class="soft"> · here already, left out</span></template
-              >
-            </td>
-            <td class="soft">{{ r.cells.filter(Boolean).join(" · ") }}</td>
-          </tr>
-        </tbody>
-      </table>
+  <div class="station">
+    <div>
+      <section class="panel stack" aria-live="polite">
+        <p class="soft">{{ file.name }}, {{ table.rows }} row{{ table.rows === 1 ? "" : "s" }}</p>
+        <p class="answer ask" data-answer>
+          <template v-if="checked">{{ checked.good }} can be kept</template>
+          <template v-else>What is in it?</template>
+        </p>
+        <p v-if="checked" class="verdict">{{ checked.problems }} with a problem, {{ checked.doubles }} here already.</p>
+        <JobLine :job="check.job.value" @stop="check.breakOff" />
+        <p v-if="check.problem.value" class="field-error" role="alert">{{ check.problem.value }}</p>
+        <JobLine :job="keeping.job.value" @stop="keeping.breakOff" />
+        <p v-if="keeping.problem.value" class="field-error" role="alert">{{ keeping.problem.value }}</p>
+        <div class="row">
+          <Button
+            v-if="checked?.good"
+            size="large"
+            :label="label"
+            :loading="keeping.job.value?.state === 'running'"
+            @click="keep" />
+          <Button label="Leave it" text @click="$emit('leave')" />
+        </div>
+      </section>
+      <section class="panel stack" aria-labelledby="columns-title">
+        <h2 id="columns-title">What it holds</h2>
+        <ToggleRow v-model="kind" label="The rows are" :options="KINDS.map((value) => ({ value, name: value }))" />
+        <div class="columns">
+          <ChoiceBox
+            v-for="c in shown"
+            :key="`${kind} ${c.field}`"
+            v-model="chosen[c.field]!"
+            :label="c.needed ? `${c.name} (needed)` : c.name"
+            :options="choices" />
+          <ChoiceBox
+            v-if="ofMachine && machines"
+            v-model="open.machine"
+            label="Rows that name no machine are of"
+            :options="machines.map((m) => ({ value: m.id, name: m.spec.nickname }))" />
+        </div>
+        <Button
+          v-if="shown.length < wanted.length"
+          :label="`${wanted.length - shown.length} more that a table can have`"
+          text
+          class="low"
+          @click="every = true" />
+        <div class="row">
+          <ToggleRow
+            v-model="open.decimalComma"
+            label="Numbers are written"
+            :options="[
+              { value: false, name: '12.5' },
+              { value: true, name: '12,5' },
+            ]" />
+          <ToggleRow
+            v-if="dated"
+            v-model="open.dayFirst"
+            label="3/5/2026 is"
+            :options="[
+              { value: true, name: '3 May' },
+              { value: false, name: 'March 5' },
+            ]" />
+        </div>
+      </section>
     </div>
-    <Button v-if="rows.length < ofThese" label="More rows" text class="low" @click="more()" />
-    <JobLine :job="keeping.job.value" @stop="keeping.breakOff" />
-    <p v-if="keeping.problem.value" class="field-error" role="alert">{{ keeping.problem.value }}</p>
-    <Button
-      v-if="checked.good"
-      class="low"
-      size="large"
-      :label="label"
-      :loading="keeping.job.value?.state === 'running'"
-      @click="keep" />
-    <p v-else class="soft">There is nothing new in it.</p>
-  </template>
+    <section class="panel stack" aria-labelledby="rows-title">
+      <h2 id="rows-title">Each row as it would be kept</h2>
+      <template v-if="checked">
+        <ToggleRow v-model="only" label="Shown" :options="FILTERS" />
+        <div class="scroll" tabindex="0" role="region" aria-label="Rows as they would be kept">
+          <table>
+            <thead>
+              <tr>
+                <th scope="col">Row</th>
+                <th scope="col">As it would be kept</th>
+                <th scope="col">In the file</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="r in rows" :key="r.number">
+                <th scope="row">{{ r.number }}</th>
+                <td>
+                  <span v-if="r.problem" class="field-error">{{ r.problem }}</span>
+                  <template v-else
+                    >{{ r.text }}<span v-if="r.double" class="soft"> · here already, left out</span></template
+                  >
+                </td>
+                <td class="soft">{{ r.cells.filter(Boolean).join(" · ") }}</td>
+              </tr>
+            </tbody>
+          </table>
+        </div>
+        <Button v-if="rows.length < ofThese" label="More rows" text class="low" @click="more()" />
+      </template>
+      <p v-else class="soft">Choose the columns that are needed, and each row is shown here.</p>
+    </section>
+  </div>
 </template>
 
 <style scoped>
@@ -214,7 +244,7 @@ const label = computed(() => {
   gap: 0.7rem;
 }
 .scroll {
-  max-height: 24rem;
+  max-height: 34rem;
   overflow: auto;
   border-top: 1px solid var(--rule);
 }

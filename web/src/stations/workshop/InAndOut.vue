@@ -1,15 +1,19 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { ref } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
 import { useSend } from "../../composables/send";
 import { say } from "../../notices";
 import { day, time } from "../../words";
 import BringIn from "./BringIn.vue";
+import ImportedArchive from "./ImportedArchive.vue";
+import ImportedTable from "./ImportedTable.vue";
 import TakeAway from "./TakeAway.vue";
 
 /** In and out: everything as a file, and what people already have. */
 type Brought = Schemas["BroughtIn"];
+const given = ref<Schemas["SeenFile"] | null>(null);
 const queries = useQueryClient();
 const { data: imports } = useQuery({
   queryKey: ["exchange", "imports"],
@@ -36,16 +40,27 @@ function said(one: Brought) {
   return parts.join("; ");
 }
 async function brought(what: Brought) {
+  given.value = null;
   await queries.invalidateQueries();
   say(`Brought in: ${words(what.new) || "nothing new"}.`, total(what.new) ? () => void undo.go(what.id) : undefined);
 }
 </script>
 
 <template>
-  <div class="station">
-    <div><TakeAway /></div>
+  <ImportedTable
+    v-if="given?.table"
+    :key="given.token"
+    :file="given"
+    :table="given.table"
+    @brought="brought"
+    @leave="given = null" />
+  <div v-else class="station">
     <div>
-      <BringIn @brought="brought" />
+      <ImportedArchive v-if="given" :file="given" @brought="brought" @leave="given = null" />
+      <TakeAway v-else />
+    </div>
+    <div>
+      <BringIn v-model="given" />
       <section v-if="imports?.length" class="panel" aria-labelledby="imports-title">
         <h2 id="imports-title">Brought in lately</h2>
         <p v-if="undo.problem.value" class="field-error" role="alert">{{ undo.problem.value.message }}</p>

@@ -15,9 +15,20 @@ const part = ref<Part>(SEGMENTS.find((s) => s.value === useRoute().query.part)?.
 </script>
 
 <template>
-  <div class="stack">
-    <SegmentBar v-model="part" :segments="SEGMENTS" label="Parts of the workshop" />
+  <div>
+    <div class="parts"><SegmentBar v-model="part" :segments="SEGMENTS" label="Parts of the workshop" /></div>
     <KeepingPart v-if="part === 'workshop'" />
     <InAndOut v-else />
   </div>
 </template>
+
+<style scoped>
+.parts {
+  padding: 1.4rem 1.4rem 0;
+}
+@media (max-width: 900px) {
+  .parts {
+    padding: 0.9rem 0.9rem 0;
+  }
+}
+</style>
