@@ -5,12 +5,14 @@ from __future__ import annotations
 import threading
 from pathlib import Path
 
+import licence_page
 import pytest
 from fastapi.testclient import TestClient
 from starlette.responses import PlainTextResponse
 
 from weftonos.cli import door, load_demo
-from weftonos.front import Front, page
+from weftonos.front import STATIC, Front, page
+from weftonos.licences import as_text, libraries
 from weftonos.settings import Settings
 from weftonos.store.database import FILE_NAME
 
@@ -24,6 +26,23 @@ def static(tmp_path: Path) -> Path:
     (folder / "robots.txt").write_text("User-agent: *\n", encoding="utf-8")
     (tmp_path / "secret.txt").write_text("not a page", encoding="utf-8")
     return folder
+
+
+def test_the_licences_of_all_that_ships_are_listed():
+    """docs/licences.md is what ``scripts/licence_page.py`` writes; each library's text is shown in the program."""
+    if not (STATIC / "third-party.txt").exists():
+        pytest.skip("the pages are not built")
+    assert licence_page.PAGE.read_text(encoding="utf-8") == licence_page.page()
+    needed = {
+        line.split("==")[0]
+        for line in (licence_page.ROOT / "requirements.txt").read_text().splitlines()
+        if "==" in line
+    }
+    listed = {library.name.lower().replace("_", "-") for library in libraries()}
+    assert needed <= listed, needed - listed
+    assert all(library.licence for library in libraries())
+    assert "swagger-ui-dist" in licence_page.page()
+    assert as_text().count("\n" + "=" * 78) == len(libraries())
 
 
 def test_pages_and_progress_answer_while_the_workshop_is_still_being_opened(static):

@@ -276,7 +276,8 @@ def killed_while_importing(rounds: int, records: int = 400, seed: int = 5) -> di
             folder = Path(name) / str(number)
             shutil.copytree(empty, folder)
 
-            dies_at = chance.randrange(calls)
+            # Half of them near the end, where it is committed.
+            dies_at = chance.randrange(calls) if number % 2 else calls - chance.randrange(calls // 100)
 
             def bring(_pipe: int, folder: Path = folder, dies_at: int = dies_at) -> None:
                 with dying_at_call(dies_at):

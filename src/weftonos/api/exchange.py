@@ -18,8 +18,7 @@ from sqlalchemy.orm import Session
 from starlette.concurrency import run_in_threadpool
 
 from weftonos.api.context import Id, Now, WorkshopNow
-from weftonos.api.log import LogQuery, search_of
-from weftonos.api.thread import DrawerQuery
+from weftonos.api.queries import DrawerQuery, LogQuery
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Motion
 from weftonos.exchange.spreadsheet import MARK, write_rows
@@ -237,7 +236,7 @@ def _csv(name: str, rows: Any) -> Response:
 @router.get("/log.csv", response_class=Response)
 def log_csv(workshop: WorkshopNow, query: Annotated[LogQuery, Query()]) -> Response:
     """Return the log as it is filtered, as CSV, to its end."""
-    return _csv("log", lists.log_rows(workshop, search_of(query)))
+    return _csv("log", lists.log_rows(workshop, query.search()))
 
 
 @router.get("/threads.csv", response_class=Response)

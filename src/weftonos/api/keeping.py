@@ -13,7 +13,7 @@ from typing import Annotated, Any
 
 from fastapi import APIRouter, FastAPI, Request
 from fastapi import Path as PathParameter
-from fastapi.responses import FileResponse, Response
+from fastapi.responses import FileResponse, PlainTextResponse, Response
 
 import weftonos
 from weftonos import logs
@@ -21,6 +21,7 @@ from weftonos.api.context import Now, WorkshopNow, addresses
 from weftonos.core.bobbin.trace import load
 from weftonos.core.kernel.errors import CraftError
 from weftonos.exchange.qr import qr_svg
+from weftonos.licences import as_text
 from weftonos.store import safekeeping
 from weftonos.store.database import FILE_NAME, open_workshop
 from weftonos.store.drawer import NotFoundError
@@ -192,6 +193,12 @@ def example(request: Request) -> ExampleAt:
     if not request.app.state.settings.only_this_machine:
         raise CraftError("The example opens on the machine on which Weftonos runs, while it is not open to others.")
     return ExampleAt(request.app.state.example.open())
+
+
+@router.get("/licences.txt", response_class=PlainTextResponse)
+def licences() -> PlainTextResponse:
+    """Return the licences of the libraries that the program runs with."""
+    return PlainTextResponse(as_text())
 
 
 @router.get("/qr.svg", response_class=Response)

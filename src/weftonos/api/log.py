@@ -7,40 +7,19 @@ from datetime import datetime
 from typing import Annotated
 
 from fastapi import APIRouter, Query
-from pydantic import AwareDatetime, BaseModel, Field, StringConstraints
 
 from weftonos.api.context import Id, Now, Seen, WorkshopNow
-from weftonos.core.log.logbook import KIND_NAMES
+from weftonos.api.queries import LogQuery
 from weftonos.stations import log as station
-from weftonos.store.drawer import LARGEST_ID
 from weftonos.store.models import AnyPayload
 
-KindName = Annotated[str, StringConstraints(max_length=30)]
 router = APIRouter(prefix="/api/log", tags=["log"])
-
-
-class LogQuery(BaseModel):
-    """What of the log to show."""
-
-    machine: int | None = Field(None, ge=1, le=LARGEST_ID)
-    kind: list[KindName] = Field([], max_length=len(KIND_NAMES))
-    quilt: str | None = Field(None, max_length=80)
-    since: AwareDatetime | None = Field(None, description="From this moment on.")
-    until: AwareDatetime | None = Field(None, description="Before this moment.")
-    words: str = Field("", max_length=200, description="Each of them must be there.")
-    before: int | None = Field(None, ge=1, le=LARGEST_ID)
-    limit: int = Field(50, ge=1, le=200)
-
-
-def search_of(query: LogQuery) -> station.LogSearch:
-    """Return a question as the log's station takes it."""
-    return station.LogSearch(kinds=query.kind, **query.model_dump(exclude={"kind"}))
 
 
 @router.get("")
 def log(workshop: WorkshopNow, query: Annotated[LogQuery, Query()]) -> station.LogPage:
     """Search the log and page through it, newest first."""
-    return station.log_page(workshop, search_of(query))
+    return station.log_page(workshop, query.search())
 
 
 @router.get("/unreadable")

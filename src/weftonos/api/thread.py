@@ -11,35 +11,18 @@ from pydantic import BaseModel, Field
 
 from weftonos.api.context import Id, Now, Seen, WorkshopNow, WorkshopToRead, Zone
 from weftonos.api.paper import on_paper
+from weftonos.api.queries import DrawerQuery
 from weftonos.core.kernel.sandwich import Sandwich
 from weftonos.core.needle.bundle_advice import BundleAdvice
 from weftonos.core.thread.drawer import DrawerThread
 from weftonos.core.thread.label import LabelAnswer
 from weftonos.core.thread.look_wish import LookAnswer, LookWish
-from weftonos.core.thread.thread import Fibre
 from weftonos.exchange.sheet import SheetRow
 from weftonos.exchange.strip import Paper
 from weftonos.stations import combination, thread
 from weftonos.stations.log import LogEntry
-from weftonos.store.drawer import DrawerOrder, DrawerSearch
 
 router = APIRouter(prefix="/api", tags=["thread"])
-
-
-class DrawerQuery(BaseModel):
-    """What of the drawer to show; every word of ``text`` must be there. ``after`` is where a page ended."""
-
-    text: str = Field("", max_length=200)
-    fibre: Fibre | None = None
-    light: bool | None = None
-    struck: bool = False
-    order: DrawerOrder = DrawerOrder.NAME
-    after: str | None = Field(None, max_length=1000)
-    limit: int = Field(60, ge=1, le=200)
-
-    def search(self) -> DrawerSearch:
-        """Return the question as the drawer takes it."""
-        return DrawerSearch(**self.model_dump())
 
 
 @router.get("/threads")

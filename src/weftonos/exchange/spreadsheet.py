@@ -23,6 +23,8 @@ from weftonos.core.kernel.errors import CraftError
 #: What a table may hold: bytes, rows, columns, letters of a cell.
 LARGEST = 40 * 1024 * 1024
 MOST_ROWS, MOST_COLUMNS, LONGEST_CELL = 100_000, 100, 2000
+#: Cells of the first row of a spreadsheet that are looked at, empty ones that only have a colour included.
+WIDEST_SHEET = 2000
 #: What an XLSX may unpack to, in all and for its list of texts; how many parts it has; how hard it is packed.
 LARGEST_UNPACKED, LARGEST_TEXTS, MOST_PARTS, HARDEST_PACKED = 120 * 1024 * 1024, 30 * 1024 * 1024, 500, 200
 #: Cells by which separator, decimal mark and head are told.
@@ -174,11 +176,11 @@ def _from_text(text: str, separator: str) -> list[list[str]]:
 
 
 def _bounded(row: Sequence[str]) -> list[str]:
-    if len(row) > MOST_COLUMNS:
+    if any(row[MOST_COLUMNS:]):
         raise CraftError(f"That table has {len(row)} columns; {MOST_COLUMNS} at most can be read.", "file")
     if any(len(cell) > LONGEST_CELL for cell in row):
         raise CraftError(f"A cell of that table has over {LONGEST_CELL} letters.", "file")
-    return list(row)
+    return list(row[:MOST_COLUMNS])
 
 
 def check_packed(packed: zipfile.ZipFile, most: int, parts: int = MOST_PARTS) -> None:
@@ -210,6 +212,7 @@ def _from_xlsx(content: bytes) -> list[list[str]]:
             check_packed(packed, LARGEST_UNPACKED)
             if any("sharedStrings" in p.filename and p.file_size > LARGEST_TEXTS for p in packed.infolist()):
                 raise CraftError("That spreadsheet holds more text than can be read here.", "file")
+            _check_width(packed)
         book = load_workbook(io.BytesIO(content), read_only=True, data_only=True, keep_links=False)
         try:
             sheet = book.worksheets[0]
@@ -232,6 +235,16 @@ def _from_xlsx(content: bytes) -> list[list[str]]:
         rows.pop()
     last = max((n for row in rows for n, cell in enumerate(row) if cell), default=-1)
     return [row[: last + 1] for row in rows]
+
+
+def _check_width(packed: zipfile.ZipFile) -> None:
+    """Refuse sheets whose first row has more cells than any table, before the reader looks at each of them."""
+    for part in packed.infolist():
+        if part.filename.startswith("xl/worksheets/"):
+            with packed.open(part) as file:
+                first = file.read(2**21).partition(b"<row")[2].partition(b"<row")[0]
+            if first.count(b"<c ") > WIDEST_SHEET:
+                raise CraftError(f"That spreadsheet has over {WIDEST_SHEET} columns.", "file")
 
 
 def _as_text(cell: object) -> str:

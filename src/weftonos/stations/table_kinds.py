@@ -33,59 +33,61 @@ class Wanted:
     needed: bool = False
 
 
-def _wanted(field: str, name: str, *called: str, needed: bool = False) -> Wanted:
-    return Wanted(field=field, name=name, called=(field, name.lower(), *called), needed=needed)
+def _wanted(field: str, name: str, called: str = "", *, needed: bool = False) -> Wanted:
+    """Return a column; what it is commonly called stands between bars."""
+    names = (field, name.lower(), *filter(None, called.split("|")))
+    return Wanted(field=field, name=name, called=names, needed=needed)
 
 
-_WHEN = _wanted("at", "When", "date", "day", "time", "datum", "date time", "noted", "on")
+_WHEN = _wanted("at", "When", "date|day|time|datum|date time|noted|on")
 _MACHINE = _wanted("machine", "Machine", "longarm")
-_NOTE = _wanted("note", "Note", "notes", "comment", "remarks")
+_NOTE = _wanted("note", "Note", "notes|comment|remarks")
 _UNIT = _wanted("unit", "Unit of the gauge")
 COLUMNS: Mapping[TableKind, tuple[Wanted, ...]] = {
     TableKind.THREADS: (
-        _wanted("name", "Name", "thread", "thread name", "title"),
-        _wanted("label", "Label", "label text", "label_text", "thread label", "weight", "wt", needed=True),
-        _wanted("fibre", "Fibre", "fiber", "material", "thread.fibre"),
+        _wanted("name", "Name", "thread|thread name|title"),
+        _wanted("label", "Label", "label text|label_text|thread label|weight|wt", needed=True),
+        _wanted("fibre", "Fibre", "fiber|material|thread.fibre"),
         _wanted("colour", "Colour", "color"),
         _wanted("line", "Line", "range"),
-        _wanted("length_m", "Length", "metres", "meters", "yards", "yd"),
+        _wanted("length_m", "Length", "metres|meters|yards|yd"),
         _wanted("price", "Price", "cost"),
         _wanted("rating", "Rating", "stars"),
-        _wanted("bought", "Bought", "purchased", "bought on"),
+        _wanted("bought", "Bought", "purchased|bought on"),
         _wanted("needle_named", "Maker's needle", "needle"),
         _NOTE,
     ),
     TableKind.NEEDLES: (
-        _wanted("size", "Size", "needle size", "metric", needed=True),
-        _wanted("point", "Point", "type", "needle type"),
+        _wanted("size", "Size", "needle size|metric", needed=True),
+        _wanted("point", "Point", "type|needle type"),
         _wanted("finish", "Finish", "coating"),
         _wanted("system", "Needle system"),
-        _wanted("bought", "How many", "count", "quantity", "number", "pieces", "qty"),
-        _wanted("price", "Price of one", "price", "cost"),
+        _wanted("bought", "How many", "count|quantity|number|pieces|qty"),
+        _wanted("price", "Price of one", "price|cost"),
     ),
     TableKind.RUNS: (
         replace(_WHEN, needed=True),
-        _wanted("minutes", "Minutes", "min", "duration", "stitching time"),
+        _wanted("minutes", "Minutes", "min|duration|stitching time"),
         _wanted("hours", "Hours", "h"),
-        _wanted("metres", "Stitched length", "metres", "meters", "length", "yards", "yd", "m"),
+        _wanted("metres", "Stitched length", "metres|meters|length|yards|yd|m"),
         _wanted("quilt", "Quilt", "project"),
         _MACHINE,
     ),
     TableKind.READINGS: (
         replace(_WHEN, needed=True),
-        _wanted("pulls", "Pulls", "reading", "bobbin tension", "tension", "mean", "mean_mn", "value", needed=True),
+        _wanted("pulls", "Pulls", "reading|bobbin tension|tension|mean|mean_mn|value", needed=True),
         _wanted("case", "Case", "bobbin case"),
         _UNIT,
         _MACHINE,
         _NOTE,
     ),
     TableKind.RECIPES: (
-        _wanted("name", "Name", "recipe", "combination", needed=True),
-        _wanted("top_thread", "Top thread", "needle thread", "upper thread", needed=True),
+        _wanted("name", "Name", "recipe|combination", needed=True),
+        _wanted("top_thread", "Top thread", "top|needle thread|upper thread", needed=True),
         _wanted("bobbin_thread", "Bobbin thread", "lower thread"),
-        _wanted("setting", "Top tension", "setting", "tension", "dial", needed=True),
+        _wanted("setting", "Top tension", "setting|tension|dial", needed=True),
         _wanted("needle", "Needle", "needle size"),
-        _wanted("bobbin_mn", "Bobbin reading", "bobbin", "bobbin tension", "gauge"),
+        _wanted("bobbin_mn", "Bobbin reading", "bobbin|bobbin tension|gauge"),
         _UNIT,
         _wanted("batting", "Batting", "wadding"),
         _WHEN,
@@ -94,7 +96,7 @@ COLUMNS: Mapping[TableKind, tuple[Wanted, ...]] = {
     ),
     TableKind.UPKEEP: (
         replace(_WHEN, needed=True),
-        _wanted("what", "What was done", "work", "task", "upkeep", "maintenance", needed=True),
+        _wanted("what", "What was done", "work|task|upkeep|maintenance", needed=True),
         _MACHINE,
         _NOTE,
     ),

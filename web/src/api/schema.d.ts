@@ -2574,6 +2574,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workshop/licences.txt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Licences
+         * @description Return the licences of the libraries that the program runs with.
+         */
+        get: operations["licences_api_workshop_licences_txt_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workshop/qr.svg": {
         parameters: {
             query?: never;
@@ -12523,6 +12543,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ExampleAt"];
+                };
+            };
+        };
+    };
+    licences_api_workshop_licences_txt_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
                 };
             };
         };

@@ -30,4 +30,3 @@ def upgrade() -> None:
     )
     for table in _BROUGHT:
         op.add_column(table, sa.Column("import_id", sa.Integer))
-        op.create_index(f"{table}_brought_in", table, ["import_id"], sqlite_where=sa.text("import_id IS NOT NULL"))
