@@ -18,6 +18,7 @@ from weftonos.api import (
     bobbin,
     changes,
     compute,
+    evidence,
     examples,
     exchange,
     keeping,
@@ -42,6 +43,7 @@ from weftonos.guard import Guard
 from weftonos.jobs import Jobs
 from weftonos.once import Once
 from weftonos.settings import Settings
+from weftonos.stations.evidence import Kept
 from weftonos.store.database import open_workshop
 from weftonos.turnstile import Turnstile
 from weftonos.units import Units
@@ -63,6 +65,7 @@ def create_app(settings: Settings, clock: TimeSource = _wall_clock, static: Path
         app.state.engine = open_workshop(app.state.data_dir)
         app.state.writing, app.state.copy_trouble = threading.Lock(), ""
         app.state.changes, app.state.example = Changes(), Example(app.state.data_dir)
+        app.state.evidence = Kept()
         app.state.jobs, app.state.given = Jobs(), exchange.GivenFiles(app.state.data_dir)
         async with keeping.in_the_background(app):
             yield
@@ -102,6 +105,7 @@ def create_app(settings: Settings, clock: TimeSource = _wall_clock, static: Path
         quilts,
         mend,
         upkeep,
+        evidence,
         log,
         keeping,
         exchange,

@@ -24,6 +24,7 @@ class FigureSubject(StrEnum):
     BALANCE = "balance"
     MEND = "mend"
     LOG = "log"
+    EVIDENCE = "evidence"
 
 
 @dataclass(frozen=True)

@@ -1,0 +1,1 @@
+"""What the workshop's own records say, with honest doubt: rates, needle lives, comparisons, plans."""

@@ -1,0 +1,220 @@
+"""How long needles last: those that came to trouble, and those that were taken out in good order or are still in.
+
+Kaplan and Meier's curve with Greenwood's variance on the log-log scale; a Weibull fit, whose shape says whether needles
+wear out or fail at random; the mean within a time; and the hour at which changing costs least.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from weftonos.core.kernel.counting import Z95
+from weftonos.core.kernel.standing import estimate
+from weftonos.core.needle.life import NeedleSpan
+
+#: Troubles from which a shape is said at all.
+TROUBLES_FOR_SHAPE = estimate(5, "troubles", "with fewer the shape may be anything")
+#: What a change of needle and a trouble on the quilt cost in minutes, where nobody has said.
+CHANGE_MINUTES = estimate(3, "min", "a change of needle with its thread")
+TROUBLE_MINUTES = estimate(20, "min", "a break on the quilt: looking, unpicking, starting again")
+
+
+@dataclass(frozen=True, kw_only=True)
+class Step:
+    """A step of the curve: the hour, the share of needles without trouble from then on, and its 95 % band."""
+
+    hours: float
+    share: float
+    low: float
+    high: float
+    at_risk: int
+
+
+def kaplan_meier(spans: Sequence[NeedleSpan]) -> tuple[Step, ...]:
+    """Return the share of needles without trouble, step by step (Kaplan and Meier 1958).
+
+    The band is Greenwood's on the log-log scale (Kalbfleisch and Prentice), so that it stays within 0 and 1.
+    """
+    steps, share, variance = [Step(hours=0, share=1, low=1, high=1, at_risk=len(spans))], 1.0, 0.0
+    for hour in sorted({span.hours for span in spans if span.trouble}):
+        at_risk = sum(span.hours >= hour for span in spans)
+        troubles = sum(span.trouble and span.hours == hour for span in spans)
+        share *= 1 - troubles / at_risk
+        if share > 0:
+            variance += troubles / (at_risk * (at_risk - troubles))
+            half = Z95.value * math.sqrt(variance) / abs(math.log(share))
+            low, high = share ** math.exp(half), share ** math.exp(-half)
+        else:
+            low = high = 0.0
+        steps.append(Step(hours=hour, share=share, low=low, high=high, at_risk=at_risk))
+    return tuple(steps)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Weibull:
+    """A Weibull life: its scale in hours and its shape, with the shape's 95 % interval."""
+
+    scale_h: float
+    shape: float
+    shape_low: float
+    shape_high: float
+
+    def share_after(self, hours: float) -> float:
+        """Return the share without trouble after so many hours."""
+        return math.exp(-((hours / self.scale_h) ** self.shape))
+
+    @property
+    def words(self) -> str:
+        """What the shape says: whether age matters."""
+        if self.shape_low > 1:
+            return "They wear out: the older, the likelier trouble is in the next hour."
+        if self.shape_high < 1:
+            return "They fail early or not at all: a needle that has lasted goes on lasting."
+        return "Whether they wear out or fail at random cannot be told yet."
+
+
+def fit_weibull(spans: Sequence[NeedleSpan]) -> Weibull | None:
+    """Return the Weibull life by maximum likelihood; ``None`` with fewer than two troubles at different hours."""
+    import numpy as np
+    from scipy.optimize import minimize
+
+    troubled = {span.hours for span in spans if span.trouble}
+    if len(troubled) < 2:
+        return None
+    hours = np.array([max(span.hours, 1e-6) for span in spans])
+    trouble = np.array([span.trouble for span in spans])
+
+    def cost(both: Any) -> float:
+        log_scale, log_shape = both
+        shape = math.exp(min(log_shape, 6))
+        z = shape * (np.log(hours) - log_scale)
+        told = trouble.sum() * log_shape + (z - np.log(hours))[trouble].sum() - np.exp(np.minimum(z, 700)).sum()
+        return -float(told)
+
+    start = [math.log(hours.sum() / trouble.sum()), 0.0]
+    found = minimize(cost, start, method="Nelder-Mead", options={"xatol": 1e-7, "fatol": 1e-9, "maxiter": 4000})
+    log_scale, log_shape = found.x
+    error = math.sqrt(max(0.0, _covariance(cost, found.x)[1][1]))
+    return Weibull(
+        scale_h=math.exp(log_scale),
+        shape=math.exp(log_shape),
+        shape_low=math.exp(log_shape - Z95.value * error),
+        shape_high=math.exp(log_shape + Z95.value * error),
+    )
+
+
+def _covariance(cost: Callable[[Any], float], at: Any) -> Any:
+    """Return the inverse of a cost's curvature at its lowest point, by differences."""
+    import numpy as np
+
+    n, step = len(at), 1e-4
+    curve = np.zeros((n, n))
+    for i in range(n):
+        for j in range(n):
+            total = 0.0
+            for a in (1, -1):
+                for b in (1, -1):
+                    moved = np.array(at, float)
+                    moved[i] += a * step
+                    moved[j] += b * step
+                    total += a * b * cost(moved)
+            curve[i, j] = total / (4 * step**2)
+    return np.linalg.pinv(curve)
+
+
+@dataclass(frozen=True, kw_only=True)
+class MeanLife:
+    """The mean hours without trouble within a time, and its 95 % interval."""
+
+    within_h: float
+    hours: float
+    low: float
+    high: float
+
+
+def restricted_mean(spans: Sequence[NeedleSpan], within_h: float | None = None) -> MeanLife | None:
+    """Return the mean hours without trouble within ``within_h`` (by default the longest on record).
+
+    The area below Kaplan and Meier's curve; its variance is Greenwood's (Irwin 1949).
+    """
+    if not spans:
+        return None
+    within = max(span.hours for span in spans) if within_h is None else within_h
+    steps = [step for step in kaplan_meier(spans) if step.hours < within] or [
+        Step(hours=0, share=1, low=1, high=1, at_risk=len(spans))
+    ]
+    ends = [step.hours for step in steps[1:]] + [within]
+    areas = [step.share * (end - step.hours) for step, end in zip(steps, ends, strict=True)]
+    mean, variance = sum(areas), 0.0
+    for number, step in enumerate(steps[1:], 1):
+        troubles = sum(span.trouble and span.hours == step.hours for span in spans)
+        left = step.at_risk - troubles
+        if left:
+            variance += sum(areas[number:]) ** 2 * troubles / (step.at_risk * left)
+    half = Z95.value * math.sqrt(variance)
+    return MeanLife(within_h=within, hours=mean, low=max(0.0, mean - half), high=min(within, mean + half))
+
+
+def log_rank(one: Sequence[NeedleSpan], other: Sequence[NeedleSpan]) -> float | None:
+    """Return the p value of the log-rank test (Mantel 1966) that both last alike; ``None`` without any trouble."""
+    from scipy.special import gammaincc
+
+    expected = observed = variance = 0.0
+    both = [*one, *other]
+    for hour in sorted({span.hours for span in both if span.trouble}):
+        at_risk = sum(span.hours >= hour for span in both)
+        mine = sum(span.hours >= hour for span in one)
+        troubles = sum(span.trouble and span.hours == hour for span in both)
+        observed += sum(span.trouble and span.hours == hour for span in one)
+        expected += troubles * mine / at_risk
+        if at_risk > 1:
+            share = mine / at_risk
+            variance += troubles * share * (1 - share) * (at_risk - troubles) / (at_risk - 1)
+    if variance <= 0:
+        return None
+    return float(gammaincc(0.5, (observed - expected) ** 2 / variance / 2))
+
+
+@dataclass(frozen=True, kw_only=True)
+class ChangeAt:
+    """When changing costs least: the hour (``None``: at the first trouble), and what an hour costs then, in minutes.
+
+    ``at_trouble`` is what an hour costs where one always waits for the trouble.
+    """
+
+    hours: float | None
+    minutes_per_hour: float
+    at_trouble: float
+
+
+def change_at(
+    life: Weibull,
+    *,
+    needle_minutes: float,
+    change_minutes: float = CHANGE_MINUTES.value,
+    trouble_minutes: float = TROUBLE_MINUTES.value,
+) -> ChangeAt:
+    """Return the hour at which changing a needle costs least (age replacement, Barlow and Hunter 1960).
+
+    Parameters
+    ----------
+    needle_minutes: what a needle costs, in minutes of one's time.
+    change_minutes, trouble_minutes: what a change takes, and what a trouble costs beside it.
+    """
+    import numpy as np
+
+    planned = needle_minutes + change_minutes
+    longest = life.scale_h * 5
+    hours = np.linspace(longest / 2000, longest, 2000)
+    share = np.exp(-((hours / life.scale_h) ** life.shape))
+    lasted = np.cumsum(share) * (hours[1] - hours[0])
+    cost = (planned + (1 - share) * trouble_minutes) / lasted
+    lowest = int(np.argmin(cost))
+    mean = life.scale_h * math.gamma(1 + 1 / life.shape)
+    waiting = (planned + trouble_minutes) / mean
+    if life.shape <= 1 or cost[lowest] >= waiting * 0.999:
+        return ChangeAt(hours=None, minutes_per_hour=waiting, at_trouble=waiting)
+    return ChangeAt(hours=float(hours[lowest]), minutes_per_hour=float(cost[lowest]), at_trouble=waiting)

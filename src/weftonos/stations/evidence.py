@@ -1,0 +1,379 @@
+"""What your records say: rates of breaking, needle lives, two kinds side by side, and what a comparison would take."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+from itertools import combinations
+from math import exp, log
+
+from weftonos.core.evidence.compare import Compared, compare_lives, compare_rates, e_value
+from weftonos.core.evidence.plan import needles_of_each, quilts_of_each
+from weftonos.core.evidence.rates import Rate, Spread, learn_spread, rate_of
+from weftonos.core.evidence.records import (
+    FACTOR_NAMES,
+    OF_NEEDLES,
+    Factor,
+    NeedleUse,
+    Stretch,
+    break_units,
+    by_level,
+    exposures,
+    life_units,
+)
+from weftonos.core.evidence.survival import (
+    TROUBLES_FOR_SHAPE,
+    ChangeAt,
+    MeanLife,
+    Step,
+    Weibull,
+    change_at,
+    fit_weibull,
+    kaplan_meier,
+    restricted_mean,
+)
+from weftonos.core.kernel.counting import Z95
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.needle.life import HOURS_LIFE
+from weftonos.core.needle.needle import NeedleKind
+from weftonos.core.setup.setup import Setup
+from weftonos.knowledge import troubles
+from weftonos.store.evidence import read_needles, read_stretches, state_of_the_log
+from weftonos.store.workshop import Workshop
+
+#: Combinations and lives that are listed, those with the most behind them.
+MOST_LISTED = 12
+#: Statements on top of the page.
+MOST_SAID = 4
+
+
+class Measure(StrEnum):
+    """What two kinds are compared by."""
+
+    LIFE = "life"
+    BREAKS = "breaks"
+
+
+@dataclass(frozen=True)
+class Evidence:
+    """Everything that was read, and how much quilts differ."""
+
+    stretches: Sequence[Stretch]
+    needles: Sequence[NeedleUse]
+    spread: Spread
+    mean: float | None
+
+
+class Kept:
+    """The evidence of one workshop, read anew only when the log is no longer the same."""
+
+    def __init__(self) -> None:
+        self._state: object = None
+        self._evidence: Evidence | None = None
+        self._one = threading.Lock()
+
+    def evidence(self, workshop: Workshop) -> Evidence:
+        """Return the evidence as the log stands."""
+        with self._one:
+            state = state_of_the_log(workshop.session)
+            if self._evidence is None or state != self._state:
+                self._evidence, self._state = _read(workshop), state
+            return self._evidence
+
+
+def _read(workshop: Workshop) -> Evidence:
+    stretches = read_stretches(workshop.session, troubles().breaking)
+    groups = [exposures(mine) for mine in by_level(stretches, Factor.TOP_THREAD).values()]
+    hours, breaks = sum(s.hours for s in stretches), sum(s.breaks for s in stretches)
+    return Evidence(
+        stretches=stretches,
+        needles=read_needles(workshop.session),
+        spread=learn_spread(groups),
+        mean=breaks / hours if hours and breaks else None,
+    )
+
+
+@dataclass(frozen=True, kw_only=True)
+class RateLine:
+    """How often thread breaks with one kind, in words, with its records."""
+
+    level: str
+    rate: Rate
+    text: str
+    records: Sequence[int]
+
+
+@dataclass(frozen=True, kw_only=True)
+class LifeLine:
+    """How long one kind of needle lasts: the curve, the mean, what the shape says, and when changing costs least."""
+
+    kind: str
+    needles: int
+    troubles: int
+    hours: float
+    curve: Sequence[Step]
+    mean: MeanLife | None
+    weibull: Weibull | None
+    change: ChangeAt | None
+    text: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Comparison:
+    """Two kinds side by side, in words."""
+
+    measure: Measure
+    factor: Factor
+    compared: Compared
+    text: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Statement:
+    """One thing the records say of what is on the machine now; ``about`` says where on the page it is opened."""
+
+    about: str
+    text: str
+    more: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class EvidencePage:
+    """What the records say, most of it first; ``levels`` are the kinds that can be compared, by the factor."""
+
+    statements: Sequence[Statement]
+    hours: float
+    breaks: int
+    quilts: int
+    needles: int
+    spread_text: str
+    rates: Sequence[RateLine]
+    lives: Sequence[LifeLine]
+    comparisons: Sequence[Comparison]
+    levels: Mapping[Factor, Sequence[str]]
+
+
+def evidence_page(workshop: Workshop, machine_id: int, kept: Kept) -> EvidencePage:
+    """Return what the records say, for what is on a machine now."""
+    machine = workshop.machine(machine_id)
+    found, setup = kept.evidence(workshop), workshop.setup(machine_id)
+    rates = _rates(found)
+    lives = _lives(found.needles)
+    comparisons = _comparisons(found)
+    here = _here(setup, machine.spec.nickname)
+    hours = sum(s.hours for s in found.stretches)
+    return EvidencePage(
+        statements=_statements(here, rates, lives, comparisons),
+        hours=hours,
+        breaks=sum(s.breaks for s in found.stretches),
+        quilts=len({s.quilt for s in found.stretches if s.hours}),
+        needles=len(found.needles),
+        spread_text=_spread_words(found.spread),
+        rates=rates[:MOST_LISTED],
+        lives=lives[:MOST_LISTED],
+        comparisons=comparisons[:MOST_LISTED],
+        levels={factor: sorted(by_level(found.stretches, factor)) for factor in Factor},
+    )
+
+
+def _here(setup: Setup, machine: str) -> dict[str, str]:
+    top = " + ".join(f"{t.name} ({t.words})" for t in setup.top)
+    needle = setup.needle
+    kind = NeedleKind.of(needle.finish, needle.point, needle.metric) if needle else None
+    return {
+        "thread": top,
+        "needle": kind.words if kind else "",
+        "finish": kind.finish.value if kind else "",
+        "point": kind.point.value if kind else "",
+        "machine": machine,
+    }
+
+
+def _rates(found: Evidence) -> list[RateLine]:
+    lines = []
+    for level, mine in by_level(found.stretches, Factor.TOP_THREAD).items():
+        rate = rate_of(exposures(mine), found.spread, found.mean)
+        if rate is not None:
+            records = [number for stretch in mine for number in stretch.records]
+            lines.append(RateLine(level=level, rate=rate, text=_rate_words(rate), records=records))
+    return sorted(lines, key=lambda line: -line.rate.amount)
+
+
+def _rate_words(rate: Rate) -> str:
+    quilts = f"{rate.quilts} quilt{'s' if rate.quilts != 1 else ''}"
+    plain = f"{rate.breaks} in {rate.amount:.1f} h on {quilts}, {rate.plain_low:.2f} to {rate.plain_high:.2f}"
+    return (
+        f"about {rate.per_unit:.2f} breaks an hour, {rate.low:.2f} to {rate.high:.2f}, quilts differing as yours do "
+        f"(plain count: {plain})"
+    )
+
+
+def _spread_words(spread: Spread) -> str:
+    """Say how far quilts lie apart: nineteen in twenty within this factor of what is usual."""
+    times = exp(Z95.value * spread.mean**0.5)
+    return (
+        f"Quilts differ: one in twenty breaks thread over {times:.1f} times as often as is usual, or as seldom. "
+        "The intervals allow for that; the plain count does not."
+    )
+
+
+def _lives(needles: Sequence[NeedleUse]) -> list[LifeLine]:
+    by_kind: dict[str, list[NeedleUse]] = {}
+    for use in needles:
+        by_kind.setdefault(use.kind.words, []).append(use)
+    return sorted((_life(kind, mine) for kind, mine in by_kind.items()), key=lambda line: -line.hours)
+
+
+def _life(kind: str, mine: Sequence[NeedleUse]) -> LifeLine:
+    spans = [use.span for use in mine]
+    bad = sum(use.trouble for use in mine)
+    mean, weibull = restricted_mean(spans), fit_weibull(spans)
+    change = change_at(weibull, needle_minutes=1.0) if weibull and bad >= TROUBLES_FOR_SHAPE.value else None
+    count = f"{len(mine)} needle{'s' if len(mine) != 1 else ''}, {sum(u.hours for u in mine):.0f} h, {bad} in trouble"
+    if not bad:
+        text = f"No trouble yet ({count}): how long they last cannot be told."
+    elif bad < TROUBLES_FOR_SHAPE.value or weibull is None:
+        text = f"Too few troubles to say more than the curve does ({count})."
+    else:
+        at = (
+            f"changing costs least at {change.hours:.0f} h"
+            if change and change.hours
+            else "changing before trouble saves nothing"
+        )
+        within = f"{mean.hours:.1f} h of the first {mean.within_h:.0f} without trouble" if mean else ""
+        school = f"the schools say {HOURS_LIFE[0].value:.0f} to {HOURS_LIFE[1].value:.0f} h"
+        text = f"{within}; {at}, {school} ({count}). {weibull.words}"
+    return LifeLine(
+        kind=kind,
+        needles=len(mine),
+        troubles=bad,
+        hours=sum(use.hours for use in mine),
+        curve=kaplan_meier(spans),
+        mean=mean,
+        weibull=weibull,
+        change=change,
+        text=text,
+    )
+
+
+def _comparisons(found: Evidence) -> list[Comparison]:
+    made = []
+    for factor in (Factor.FINISH, Factor.POINT):
+        levels = sorted({use.set_up[factor] for use in found.needles})
+        made += [_compare(found, Measure.LIFE, factor, a, b) for a, b in combinations(levels, 2)]
+    for factor in (Factor.TOP_THREAD, Factor.FINISH, Factor.POINT):
+        grouped = by_level(found.stretches, factor)
+        most = sorted(grouped, key=lambda level: -sum(s.hours for s in grouped[level]))[:4]
+        made += [_compare(found, Measure.BREAKS, factor, a, b) for a, b in combinations(most, 2)]
+    told = [each for each in made if not each.compared.cannot]
+    return sorted(told, key=lambda each: -_evidence(each.compared))
+
+
+def _evidence(compared: Compared) -> float:
+    if compared.ratio is None or compared.low is None:
+        return 0.0
+    deviation = (log(compared.ratio) - log(compared.low)) / Z95.value
+    return e_value(log(compared.ratio), deviation**2)
+
+
+def _compare(found: Evidence, measure: Measure, factor: Factor, first: str, second: str) -> Comparison:
+    if measure is Measure.LIFE:
+        compared = compare_lives(life_units(found.needles, factor), first, second)
+    else:
+        compared = compare_rates(break_units(found.stretches, factor), first, second)
+    return Comparison(measure=measure, factor=factor, compared=compared, text=_compared_words(measure, compared))
+
+
+def _compared_words(measure: Measure, found: Compared) -> str:
+    if found.ratio is None or found.low is None or found.high is None or found.chance is None:
+        return found.cannot
+    does = "lasted {} times as long as" if measure is Measure.LIFE else "broke thread {} times as often as"
+    more = "longer" if measure is Measure.LIFE else "oftener"
+    chance = found.chance if found.ratio >= 1 else 1 - found.chance
+    less = more if found.ratio >= 1 else ("shorter" if measure is Measure.LIFE else "more seldom")
+    verdict = (
+        "That is more than chance, however often you look"
+        if found.said
+        else "That may still be chance: it is not settled"
+    )
+    allowed = f" Allowed for: {', '.join(found.adjusted)}." if found.adjusted else ""
+    besides = f" Differed besides: {', '.join(found.differed)}." if found.differed else ""
+    return (
+        f"{found.first.capitalize()} {does.format(f'{found.ratio:.1f}')} {found.second}, {found.low:.1f} to "
+        f"{found.high:.1f}; {round(100 * chance)} in 100 that it is {less}. {verdict}.{allowed}{besides}"
+    )
+
+
+def _statements(
+    here: Mapping[str, str],
+    rates: Sequence[RateLine],
+    lives: Sequence[LifeLine],
+    comparisons: Sequence[Comparison],
+) -> list[Statement]:
+    said = []
+    mine = [each for each in comparisons if {each.compared.first, each.compared.second} & set(here.values())]
+    for each in [*(c for c in mine if c.compared.said), *(c for c in comparisons if c.compared.said and c not in mine)]:
+        said.append(Statement(about="comparisons", text=each.text, more=FACTOR_NAMES[each.factor]))
+    said = said[:2]
+    said += [
+        Statement(about="rates", text=f"{line.level}: {line.text}.", more="the thread that is on")
+        for line in rates
+        if line.level == here["thread"]
+    ]
+    said += [
+        Statement(about="lives", text=f"{line.kind.capitalize()}: {line.text}", more="the needle that is in")
+        for line in lives
+        if line.kind == here["needle"]
+    ]
+    for each in mine:
+        if not each.compared.said:
+            said.append(Statement(about="comparisons", text=each.text, more=FACTOR_NAMES[each.factor]))
+    return said[:MOST_SAID]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Question:
+    """Two kinds to be compared: by how long needles last or by how often thread breaks, in which factor."""
+
+    measure: Measure
+    factor: Factor
+    first: str
+    second: str
+
+
+def compare(workshop: Workshop, question: Question, kept: Kept) -> Comparison:
+    """Compare two kinds; what cannot be told apart is said so."""
+    if question.measure is Measure.LIFE and question.factor not in OF_NEEDLES:
+        raise CraftError("Needle life is compared by finish, point, size or machine.", "factor")
+    if question.first == question.second:
+        raise CraftError("Choose two that differ.", "second")
+    found = kept.evidence(workshop)
+    return _compare(found, question.measure, question.factor, question.first, question.second)
+
+
+@dataclass(frozen=True, kw_only=True)
+class PlanAnswer:
+    """What a comparison would take: so many of each kind, and that in words."""
+
+    of_each: int
+    text: str
+
+
+def plan_comparison(workshop: Workshop, question: Question, times: float, kept: Kept) -> PlanAnswer:
+    """Say how many needles or quilts of each kind it takes to see a difference of ``times``, 8 times in 10."""
+    found = kept.evidence(workshop)
+    if question.measure is Measure.LIFE:
+        weibull = fit_weibull([use.span for use in found.needles])
+        shape = weibull.shape if weibull else 1.0
+        share = sum(use.trouble for use in found.needles) / len(found.needles) if found.needles else 1.0
+        number = needles_of_each(times, shape, max(0.05, share))
+        what = f"needles of each, {question.first} and {question.second} in turn, each until trouble or its time"
+    else:
+        told = exposures(found.stretches)
+        breaks = sum(e.breaks for e in told) / len(told) if told else 1.0
+        number = quilts_of_each(times, max(0.05, breaks), found.spread.mean)
+        what = f"quilts of each, {question.first} and {question.second} in turn"
+    text = f"{number} {what}: then {times:g} times as much would be seen in 8 of 10 such comparisons."
+    return PlanAnswer(of_each=number, text=text)

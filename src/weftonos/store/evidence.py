@@ -1,0 +1,138 @@
+"""What the log holds for and against, read in a few questions, and what tells whether it is still the same."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from sqlalchemy import text
+from sqlalchemy.orm import Session
+
+from weftonos.core.evidence.records import Factor, NeedleUse, Stretch, needle_uses
+from weftonos.core.log.run import Run
+from weftonos.core.mend.incident import Incident
+from weftonos.core.needle.needle import NeedleKind
+from weftonos.core.setup.events import BobbinLoaded, NeedleFitted, NeedleRetired, SandwichLaid, TopThreaded
+from weftonos.core.setup.machine import Machine
+from weftonos.core.thread.drawer import DrawerThread
+from weftonos.store.documents import read_document
+from weftonos.store.folding import events_of
+
+
+def state_of_the_log(session: Session) -> tuple[int, ...]:
+    """Return numbers that change whenever anything does that evidence rests on."""
+    query = (
+        "SELECT (SELECT coalesce(max(id), 0) FROM record), (SELECT count(*) FROM record), "
+        "(SELECT coalesce(max(id), 0) FROM revision), (SELECT coalesce(sum(version), 0) FROM thread), "
+        "(SELECT coalesce(sum(version), 0) FROM machine), (SELECT count(undone_at) FROM import)"
+    )
+    return tuple(session.execute(text(query)).one())
+
+
+def machine_names(session: Session) -> Mapping[int, str]:
+    """Return what machines are called, by number."""
+    rows = session.execute(text("SELECT id, spec FROM machine")).tuples()
+    specs = {id_: read_document(spec, "machine") for id_, spec in rows}
+    return {id_: spec.nickname for id_, spec in specs.items() if isinstance(spec, Machine)}
+
+
+def read_stretches(session: Session, breaking: frozenset[str]) -> list[Stretch]:
+    """Return all stitching that counts, with its breaks: troubles whose symptoms are among ``breaking``."""
+    query = text(
+        "SELECT r.id, r.machine_id, r.kind, r.minutes, r.payload, r.top_id, r.loaded_id, r.fitted_id, r.sandwich_id, "
+        "q.detail AS quilt, date(r.at) AS day FROM record r LEFT JOIN record q ON q.id = r.quilt_id "
+        f"WHERE r.struck_at IS NULL AND r.kind IN ('{Run.kind}', '{Incident.kind}')"
+    )
+    rows = session.execute(query).all()
+    on = _what_was_on(session, rows)
+    names = machine_names(session)
+    found: dict[tuple[Any, ...], list[Any]] = {}
+    for row in rows:
+        roles = (row.machine_id, row.top_id, row.loaded_id, row.fitted_id, row.sandwich_id)
+        # Without a quilt's name each day stands for one.
+        found.setdefault((row.quilt or f"on {row.day}", *roles), []).append(row)
+    stretches = []
+    for (quilt, machine, *put_on), mine in found.items():
+        metres, breaks = 0.0, []
+        for row in mine:
+            said = _said(row.payload)
+            if row.kind == Run.kind:
+                metres += said.get("metres") or 0
+            elif not breaking.isdisjoint(said.get("symptoms") or ()):
+                breaks.append(row.id)
+        set_up: dict[Factor, str] = {}
+        for role in put_on:
+            set_up |= on.get(role, {})
+        if machine in names:
+            set_up[Factor.MACHINE] = names[machine]
+        stretches.append(
+            Stretch(
+                quilt=quilt,
+                set_up=set_up,
+                hours=sum(row.minutes or 0 for row in mine) / 60,
+                metres=metres,
+                breaks=len(breaks),
+                records=tuple(breaks),
+            )
+        )
+    return stretches
+
+
+def _said(payload: str) -> dict[str, Any]:
+    try:
+        found = json.loads(payload)
+    except ValueError:
+        return {}
+    return found if isinstance(found, dict) else {}
+
+
+def _what_was_on(session: Session, rows: Sequence[Any]) -> dict[int, dict[Factor, str]]:
+    """Return what each record in force put on, by its number."""
+    numbers = {n for row in rows for n in (row.top_id, row.loaded_id, row.fitted_id, row.sandwich_id) if n}
+    events: dict[int, Any] = {}
+    wanted = sorted(numbers)
+    for begin in range(0, len(wanted), 5000):
+        events |= events_of(session, wanted[begin : begin + 5000])
+    specs = session.execute(text("SELECT id, spec FROM thread")).tuples()
+    threads = {
+        id_: f"{spec.name} ({spec.words})"
+        for id_, text_ in specs
+        if isinstance(spec := read_document(text_, "thread"), DrawerThread)
+    }
+    found = {}
+    for number, event in events.items():
+        match event.payload:
+            case TopThreaded(top=top):
+                found[number] = {Factor.TOP_THREAD: " + ".join(threads.get(t, "?") for t in top)}
+            case BobbinLoaded(bobbin=bobbin):
+                found[number] = {Factor.BOBBIN_THREAD: threads.get(bobbin, "?")}
+            case NeedleFitted() as needle:
+                kind = NeedleKind.of(needle.finish, needle.point, needle.metric)
+                found[number] = {
+                    Factor.FINISH: kind.finish.value,
+                    Factor.POINT: kind.point.value,
+                    Factor.SIZE: kind.sizes.value,
+                }
+            case SandwichLaid(sandwich=laid) if laid.batting:
+                found[number] = {Factor.BATTING: laid.batting}
+            case _:
+                pass
+    return found
+
+
+def read_needles(session: Session) -> list[NeedleUse]:
+    """Return every needle of the workshop with how it ended; one that is still in ends with now."""
+    query = text(
+        "SELECT machine_id, kind, minutes, CASE WHEN kind = :run THEN NULL ELSE payload END AS payload FROM record "
+        "WHERE struck_at IS NULL AND kind IN (:run, :fitted, :retired) ORDER BY machine_id, at, id"
+    )
+    kinds = {"run": Run.kind, "fitted": NeedleFitted.kind, "retired": NeedleRetired.kind}
+    by_machine: dict[int, list[tuple[object, float | None]]] = {}
+    for machine, kind, minutes, payload in session.execute(query, kinds).tuples():
+        said = None if payload is None else read_document(payload, kind)
+        by_machine.setdefault(machine, []).append((said, minutes))
+    names = machine_names(session)
+    return [
+        use for machine, events in by_machine.items() if machine in names for use in needle_uses(names[machine], events)
+    ]
