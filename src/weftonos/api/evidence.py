@@ -20,7 +20,7 @@ def evidence(machine_id: Id, workshop: WorkshopNow, request: Request) -> station
 
 @router.post("/compare")
 def compare(
-    machine_id: Id, question: station.Question, workshop: WorkshopToRead, request: Request
+    machine_id: Id, question: station.TwoKinds, workshop: WorkshopToRead, request: Request
 ) -> station.Comparison:
     """Compare two kinds of needle or thread by the records; what cannot be told apart is said so."""
     workshop.machine(machine_id)
@@ -30,7 +30,7 @@ def compare(
 @router.post("/plan")
 def plan(
     machine_id: Id,
-    question: station.Question,
+    question: station.TwoKinds,
     workshop: WorkshopToRead,
     request: Request,
     times: Annotated[float, Query(description="The difference one cares about, as a factor.")] = 2,

@@ -9,6 +9,7 @@ from fastapi import APIRouter, Query
 
 from weftonos.api.context import Id, Now, WorkshopNow
 from weftonos.core.log.run import ClockStarted
+from weftonos.stations import breaks
 from weftonos.stations import run as station
 from weftonos.stations.log import LogEntry
 
@@ -46,6 +47,19 @@ class Stopped:
 def stop_clock(machine_id: Id, workshop: WorkshopNow, now: Now, stopped: Stopped | None = None) -> LogEntry:
     """Stop the stitching clock; what it counted becomes a run."""
     return station.stop_clock(workshop, machine_id, stopped.metres if stopped else None, now)
+
+
+@dataclass(frozen=True)
+class Broke:
+    """How the thread broke, by the name on the page of troubles."""
+
+    symptom: str = "clean_snap_of_the_top_thread"
+
+
+@router.post("/breaks", status_code=201)
+def note_break(machine_id: Id, broke: Broke, workshop: WorkshopNow, now: Now) -> breaks.BreakNoted:
+    """Note that thread broke, was rethreaded and sewn on: one break, counted once, without looking for its cause."""
+    return breaks.note_break(workshop, machine_id, broke.symptom, now)
 
 
 @dataclass(frozen=True)

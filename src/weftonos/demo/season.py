@@ -22,6 +22,7 @@ from weftonos.core.kernel.sandwich import Loft, Motion, Sandwich
 from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.log.logbook import Payload
+from weftonos.core.log.references import Thing
 from weftonos.core.log.run import Run
 from weftonos.core.needle.life import RetireReason
 from weftonos.core.needle.needle import NeedleFinish, NeedleSize, Point
@@ -36,6 +37,7 @@ from weftonos.core.setup.events import (
 )
 from weftonos.core.setup.machine import Machine
 from weftonos.demo.drawer import THREADS
+from weftonos.demo.history import history
 from weftonos.demo.troubles import write_troubles
 from weftonos.store.workshop import Workshop
 
@@ -317,6 +319,7 @@ def fill(workshop: Workshop, last_day: datetime, seed: int = 1, tell: Callable[[
         workshop.rack.add_bobbin(
             Bobbin(label=label, thread=drawer[thread], bobbin_class=BobbinClass.M, fill=fill_share, winding=winding)
         )
+    _fill_history(workshop, ids, drawer, last_day, seed)
     chance = Random(seed)
     noon = last_day.replace(hour=12, minute=10, second=0, microsecond=0)
     start = noon - timedelta(days=7 * len(_JOBS))
@@ -350,6 +353,23 @@ def fill(workshop: Workshop, last_day: datetime, seed: int = 1, tell: Callable[[
         if tell:
             tell(number / (len(written) * 1.3))
     write_troubles(workshop, at_work, last_day)
+
+
+def _fill_history(
+    workshop: Workshop, machines: dict[str, int], drawer: dict[str, int], last_day: datetime, seed: int
+) -> None:
+    """Put in the years before the season, at once: a record by itself would take minutes."""
+    names = workshop.uids()
+    until = last_day - timedelta(days=7 * (len(_JOBS) + 3))
+    lines = list(
+        history(
+            {name: names[Thing.MACHINE][number] for name, number in machines.items()},
+            {name: names[Thing.THREAD][number] for name, number in drawer.items()},
+            until,
+            seed,
+        )
+    )
+    workshop.take_in(lines, last_day)
 
 
 def _records(

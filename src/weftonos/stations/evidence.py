@@ -13,7 +13,6 @@ from weftonos.core.evidence.compare import Compared, compare_lives, compare_rate
 from weftonos.core.evidence.plan import needles_of_each, quilts_of_each
 from weftonos.core.evidence.rates import Rate, Spread, learn_spread, rate_of
 from weftonos.core.evidence.records import (
-    FACTOR_NAMES,
     OF_NEEDLES,
     Factor,
     NeedleUse,
@@ -26,8 +25,8 @@ from weftonos.core.evidence.records import (
 from weftonos.core.evidence.survival import (
     TROUBLES_FOR_SHAPE,
     ChangeAt,
+    CurveStep,
     MeanLife,
-    Step,
     Weibull,
     change_at,
     fit_weibull,
@@ -47,6 +46,8 @@ from weftonos.store.workshop import Workshop
 MOST_LISTED = 12
 #: Statements on top of the page.
 MOST_SAID = 4
+#: Kinds of each sort that are compared by themselves, those with the most stitching.
+MOST_COMPARED = 4
 
 
 class Measure(StrEnum):
@@ -64,6 +65,9 @@ class Evidence:
     needles: Sequence[NeedleUse]
     spread: Spread
     mean: float | None
+    rates: Sequence[RateLine]
+    lives: Sequence[LifeLine]
+    comparisons: Sequence[Comparison]
 
 
 class Kept:
@@ -87,11 +91,16 @@ def _read(workshop: Workshop) -> Evidence:
     stretches = read_stretches(workshop.session, troubles().breaking)
     groups = [exposures(mine) for mine in by_level(stretches, Factor.TOP_THREAD).values()]
     hours, breaks = sum(s.hours for s in stretches), sum(s.breaks for s in stretches)
+    spread, mean = learn_spread(groups), breaks / hours if hours and breaks else None
+    needles = read_needles(workshop.session)
     return Evidence(
         stretches=stretches,
-        needles=read_needles(workshop.session),
-        spread=learn_spread(groups),
-        mean=breaks / hours if hours and breaks else None,
+        needles=needles,
+        spread=spread,
+        mean=mean,
+        rates=_rates(stretches, spread, mean),
+        lives=_lives(needles),
+        comparisons=_comparisons(stretches, needles),
     )
 
 
@@ -113,7 +122,7 @@ class LifeLine:
     needles: int
     troubles: int
     hours: float
-    curve: Sequence[Step]
+    curve: Sequence[CurveStep]
     mean: MeanLife | None
     weibull: Weibull | None
     change: ChangeAt | None
@@ -159,9 +168,7 @@ def evidence_page(workshop: Workshop, machine_id: int, kept: Kept) -> EvidencePa
     """Return what the records say, for what is on a machine now."""
     machine = workshop.machine(machine_id)
     found, setup = kept.evidence(workshop), workshop.setup(machine_id)
-    rates = _rates(found)
-    lives = _lives(found.needles)
-    comparisons = _comparisons(found)
+    rates, lives, comparisons = found.rates, found.lives, found.comparisons
     here = _here(setup, machine.spec.nickname)
     hours = sum(s.hours for s in found.stretches)
     return EvidencePage(
@@ -191,10 +198,10 @@ def _here(setup: Setup, machine: str) -> dict[str, str]:
     }
 
 
-def _rates(found: Evidence) -> list[RateLine]:
+def _rates(stretches: Sequence[Stretch], spread: Spread, mean: float | None) -> list[RateLine]:
     lines = []
-    for level, mine in by_level(found.stretches, Factor.TOP_THREAD).items():
-        rate = rate_of(exposures(mine), found.spread, found.mean)
+    for level, mine in by_level(stretches, Factor.TOP_THREAD).items():
+        rate = rate_of(exposures(mine), spread, mean)
         if rate is not None:
             records = [number for stretch in mine for number in stretch.records]
             lines.append(RateLine(level=level, rate=rate, text=_rate_words(rate), records=records))
@@ -258,16 +265,23 @@ def _life(kind: str, mine: Sequence[NeedleUse]) -> LifeLine:
     )
 
 
-def _comparisons(found: Evidence) -> list[Comparison]:
-    made = []
+def _comparisons(stretches: Sequence[Stretch], needles: Sequence[NeedleUse]) -> list[Comparison]:
+    """Compare what there is most of, the greater first; those with the most in them on top."""
+    pairs: list[tuple[Measure, Factor, str, str]] = []
     for factor in (Factor.FINISH, Factor.POINT):
-        levels = sorted({use.set_up[factor] for use in found.needles})
-        made += [_compare(found, Measure.LIFE, factor, a, b) for a, b in combinations(levels, 2)]
+        levels = sorted({use.set_up[factor] for use in needles})
+        pairs += [(Measure.LIFE, factor, *pair) for pair in combinations(levels, 2)]
     for factor in (Factor.TOP_THREAD, Factor.FINISH, Factor.POINT):
-        grouped = by_level(found.stretches, factor)
-        most = sorted(grouped, key=lambda level: -sum(s.hours for s in grouped[level]))[:4]
-        made += [_compare(found, Measure.BREAKS, factor, a, b) for a, b in combinations(most, 2)]
-    told = [each for each in made if not each.compared.cannot]
+        grouped = by_level(stretches, factor)
+        most = sorted(grouped, key=lambda level: -sum(s.hours for s in grouped[level]))[:MOST_COMPARED]
+        pairs += [(Measure.BREAKS, factor, *pair) for pair in combinations(most, 2)]
+    told = []
+    for measure, factor, first, second in pairs:
+        found = _compare(stretches, needles, measure, factor, first, second)
+        if found.compared.ratio is not None and found.compared.ratio < 1:
+            found = _compare(stretches, needles, measure, factor, second, first)
+        if not found.compared.cannot:
+            told.append(found)
     return sorted(told, key=lambda each: -_evidence(each.compared))
 
 
@@ -278,11 +292,18 @@ def _evidence(compared: Compared) -> float:
     return e_value(log(compared.ratio), deviation**2)
 
 
-def _compare(found: Evidence, measure: Measure, factor: Factor, first: str, second: str) -> Comparison:
+def _compare(
+    stretches: Sequence[Stretch],
+    needles: Sequence[NeedleUse],
+    measure: Measure,
+    factor: Factor,
+    first: str,
+    second: str,
+) -> Comparison:
     if measure is Measure.LIFE:
-        compared = compare_lives(life_units(found.needles, factor), first, second)
+        compared = compare_lives(life_units(needles, factor), first, second)
     else:
-        compared = compare_rates(break_units(found.stretches, factor), first, second)
+        compared = compare_rates(break_units(stretches, factor), first, second)
     return Comparison(measure=measure, factor=factor, compared=compared, text=_compared_words(measure, compared))
 
 
@@ -291,7 +312,8 @@ def _compared_words(measure: Measure, found: Compared) -> str:
         return found.cannot
     does = "lasted {} times as long as" if measure is Measure.LIFE else "broke thread {} times as often as"
     more = "longer" if measure is Measure.LIFE else "oftener"
-    chance = found.chance if found.ratio >= 1 else 1 - found.chance
+    sure = round(100 * (found.chance if found.ratio >= 1 else 1 - found.chance))
+    chance = f"{sure} in 100" if sure < 100 else "over 99 in 100"
     less = more if found.ratio >= 1 else ("shorter" if measure is Measure.LIFE else "more seldom")
     verdict = (
         "That is more than chance, however often you look"
@@ -302,7 +324,7 @@ def _compared_words(measure: Measure, found: Compared) -> str:
     besides = f" Differed besides: {', '.join(found.differed)}." if found.differed else ""
     return (
         f"{found.first.capitalize()} {does.format(f'{found.ratio:.1f}')} {found.second}, {found.low:.1f} to "
-        f"{found.high:.1f}; {round(100 * chance)} in 100 that it is {less}. {verdict}.{allowed}{besides}"
+        f"{found.high:.1f}; {chance} that it is {less}. {verdict}.{allowed}{besides}"
     )
 
 
@@ -315,26 +337,37 @@ def _statements(
     said = []
     mine = [each for each in comparisons if {each.compared.first, each.compared.second} & set(here.values())]
     for each in [*(c for c in mine if c.compared.said), *(c for c in comparisons if c.compared.said and c not in mine)]:
-        said.append(Statement(about="comparisons", text=each.text, more=FACTOR_NAMES[each.factor]))
+        said.append(_of_comparison(each))
     said = said[:2]
     said += [
-        Statement(about="rates", text=f"{line.level}: {line.text}.", more="the thread that is on")
+        Statement(about="rates", text=_rate_in_short(line), more=f"The thread that is on: {line.text}.")
         for line in rates
         if line.level == here["thread"]
     ]
     said += [
-        Statement(about="lives", text=f"{line.kind.capitalize()}: {line.text}", more="the needle that is in")
+        Statement(about="lives", text=f"{line.kind.capitalize()}: {line.text}", more="The needle that is in.")
         for line in lives
         if line.kind == here["needle"]
     ]
     for each in mine:
         if not each.compared.said:
-            said.append(Statement(about="comparisons", text=each.text, more=FACTOR_NAMES[each.factor]))
+            said.append(_of_comparison(each))
     return said[:MOST_SAID]
 
 
+def _rate_in_short(line: RateLine) -> str:
+    hours = (1 / line.rate.high, 1 / line.rate.per_unit, 1 / line.rate.low)
+    return f"{line.level} breaks about once in {hours[1]:.0f} h, {hours[0]:.0f} to {hours[2]:.0f}."
+
+
+def _of_comparison(each: Comparison) -> Statement:
+    """The first sentence in large letters, what it rests on below."""
+    short, _, rest = each.text.partition(". ")
+    return Statement(about="comparisons", text=f"{short}.", more=rest)
+
+
 @dataclass(frozen=True, kw_only=True)
-class Question:
+class TwoKinds:
     """Two kinds to be compared: by how long needles last or by how often thread breaks, in which factor."""
 
     measure: Measure
@@ -343,14 +376,14 @@ class Question:
     second: str
 
 
-def compare(workshop: Workshop, question: Question, kept: Kept) -> Comparison:
+def compare(workshop: Workshop, question: TwoKinds, kept: Kept) -> Comparison:
     """Compare two kinds; what cannot be told apart is said so."""
     if question.measure is Measure.LIFE and question.factor not in OF_NEEDLES:
         raise CraftError("Needle life is compared by finish, point, size or machine.", "factor")
     if question.first == question.second:
         raise CraftError("Choose two that differ.", "second")
     found = kept.evidence(workshop)
-    return _compare(found, question.measure, question.factor, question.first, question.second)
+    return _compare(found.stretches, found.needles, question.measure, question.factor, question.first, question.second)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -361,7 +394,7 @@ class PlanAnswer:
     text: str
 
 
-def plan_comparison(workshop: Workshop, question: Question, times: float, kept: Kept) -> PlanAnswer:
+def plan_comparison(workshop: Workshop, question: TwoKinds, times: float, kept: Kept) -> PlanAnswer:
     """Say how many needles or quilts of each kind it takes to see a difference of ``times``, 8 times in 10."""
     found = kept.evidence(workshop)
     if question.measure is Measure.LIFE:

@@ -214,7 +214,7 @@ def keep(session: Session, given: Given, how: HowToKeep, now: datetime, told: To
     problems = sum(bool(row.problem) for row in given.rows)
     if problems and not how.leave_out:
         raise CraftError(f"{problems} rows have a problem. Mend them in the file, or leave them out.", "rows")
-    lines = [row.line for row in given.rows if row.line is not None and not row.double]
+    lines = [line for row in given.rows if not row.double for line in row.lines]
     if not lines:
         raise CraftError("There is nothing new in it.", "rows")
 

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import json
 import re
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from typing import Any
@@ -16,12 +16,13 @@ from uuid import uuid4
 
 from weftonos.core.balance.recipe import Recipe, noted_setup
 from weftonos.core.bobbin.events import BobbinReading
-from weftonos.core.kernel.errors import CraftError, in_words
+from weftonos.core.kernel.errors import CraftError, in_words, require_between
 from weftonos.core.kernel.force import to_mn
 from weftonos.core.kernel.sandwich import Motion
 from weftonos.core.log.logbook import check_time, describe
 from weftonos.core.log.references import Thing, renamed
 from weftonos.core.log.run import Run
+from weftonos.core.mend.incident import SEWN_ON, IncidentOutcome, Outcome, break_noted
 from weftonos.core.mend.upkeep import Upkeep
 from weftonos.core.needle.needle import NeedleFinish, Point
 from weftonos.core.needle.packet import NeedlePacket
@@ -31,6 +32,7 @@ from weftonos.core.thread.drawer import DrawerThread, Form
 from weftonos.core.thread.label import read_label
 from weftonos.exchange.paper import zone_named
 from weftonos.exchange.spreadsheet import Sheet
+from weftonos.knowledge import troubles
 from weftonos.stations.cells import Cells, needle_point, needle_size, upkeep_kind
 from weftonos.stations.table_kinds import COLUMNS, Choices, TableKind
 from weftonos.store.documents import as_fields, write_document
@@ -38,6 +40,8 @@ from weftonos.store.models import MachineRow
 from weftonos.store.workshop import Workshop
 
 Told = Callable[[int, int], None]
+#: How thread broke where a table only says how often, and how many breaks one run may have.
+USUAL_BREAK, MOST_BREAKS = "clean_snap_of_the_top_thread", 200
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -52,7 +56,7 @@ class Row:
     problem: str = ""
     field: str = ""
     double: bool = False
-    line: Mapping[str, Any] | None = None
+    lines: Sequence[Mapping[str, Any]] = ()
 
 
 class Intake:
@@ -103,12 +107,28 @@ class Intake:
         # Two rows without a time of day may well be two runs of one day.
         if at is None or not cells.only_a_day:
             self._known.add(key)
-        return Row(number=number, text=text, double=double, line=self._line(value, at, machine))
+        return Row(
+            number=number,
+            text=text,
+            double=double,
+            lines=[self._line(value, at, machine), *self._breaks(cells, at, machine)],
+        )
+
+    def _breaks(self, cells: Cells, at: datetime | None, machine: MachineRow | None) -> Iterator[Mapping[str, Any]]:
+        """Yield the breaks that a run had, each a trouble that ended at once."""
+        if self._choices.kind is not TableKind.RUNS or "breaks" not in self._choices.columns:
+            return
+        knowledge = troubles()
+        for _ in range(int(cells.number("breaks") or 0)):
+            begun = self._line(break_noted(USUAL_BREAK, knowledge), at, machine)
+            end = self._line(IncidentOutcome(incident=0, outcome=Outcome.LEFT, note=SEWN_ON), at, machine)
+            yield begun
+            yield {**end, "document": {**end["document"], "incident": begun["uid"]}}
 
     def _line(self, value: Any, at: datetime | None, machine: MachineRow | None) -> Mapping[str, Any]:
         document = json.loads(write_document(value))
         kind = "thread" if isinstance(value, DrawerThread) else "packet" if at is None else value.kind
-        document = renamed(kind, document, lambda thing, number: self._uids[thing][number])
+        document = renamed(kind, document, lambda thing, number: self._uids[thing].get(number))
         line: dict[str, Any] = {"what": kind, "uid": uuid4().hex, "version": 1, "struck_at": None}
         if at is not None and machine is not None:
             moment = at.astimezone(UTC).isoformat()
@@ -179,8 +199,11 @@ class Intake:
         if minutes is None:
             raise CraftError("It says no stitching time.", "minutes")
         metres = cells.length("metres")
+        breaks = cells.number("breaks") or 0
+        require_between(value=breaks, low=0, high=MOST_BREAKS, what="The breaks of one run", field="breaks")
         run = Run(minutes=minutes, quilt=cells.text("quilt"), metres=None if metres is None else round(metres, 2))
-        return self._record(run, cells)
+        value, at, machine, text = self._record(run, cells)
+        return value, at, machine, text + (f", {breaks:.0f} breaks" if breaks else "")
 
     def _reading(self, cells: Cells) -> tuple[BobbinReading, datetime, MachineRow, str]:
         machine, unit = self._machine(cells), cells.unit("pulls")

@@ -71,6 +71,7 @@ COLUMNS: Mapping[TableKind, tuple[Wanted, ...]] = {
         _wanted("hours", "Hours", "h"),
         _wanted("metres", "Stitched length", "metres|meters|length|yards|yd|m"),
         _wanted("quilt", "Quilt", "project"),
+        _wanted("breaks", "Breaks", "thread breaks|broken"),
         _MACHINE,
     ),
     TableKind.READINGS: (

@@ -219,6 +219,14 @@ def bring_in(
     return row, bringing.brought
 
 
+def forget(session: Session, row: ImportRow) -> None:
+    """Forget that an import was one: what it brought stays."""
+    for table in TABLES.values():
+        session.execute(text(f"UPDATE {table} SET import_id = NULL WHERE import_id = :id"), {"id": row.id})
+    session.delete(row)
+    session.flush()
+
+
 def _batches(found: Iterable[Mapping[str, Any]]) -> Iterator[list[Mapping[str, Any]]]:
     batch: list[Mapping[str, Any]] = []
     for line in found:

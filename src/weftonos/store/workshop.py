@@ -41,7 +41,7 @@ from weftonos.core.setup.fold import ROLES, Event, InForce, setup_of, threads_of
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.drawer import DrawerThread
-from weftonos.store.archive import names_of
+from weftonos.store.archive import bring_in, forget, names_of
 from weftonos.store.drawer import Drawer, NotFoundError, row_of
 from weftonos.store.folding import IN_FORCE, columns_beside, events_of, numbers_of, refold, renew_machines
 from weftonos.store.mending import Mending
@@ -447,6 +447,17 @@ class Workshop:
         self._session.flush()
         self._renew(row, was_at, at)
         return row
+
+    def take_in(self, lines: Sequence[Mapping[str, Any]], now: datetime) -> None:
+        """Take many records in at once, as lines (:mod:`weftonos.store.archive`), as if they had been noted one by one.
+
+        Nothing of it is told apart later, so that it cannot be taken back as one.
+        """
+        row, _ = bring_in(self._session, lambda: iter(lines), name="", now=now)
+        forget(self._session, row)
+        self._present.clear()
+        self._events.clear()
+        self.runs.forget()
 
     def change_thread(self, thread_id: int, spec: DrawerThread, seen: int | None = None) -> ThreadRow:
         """Correct a thread of the drawer; where its line changes, what is one thread is worked out anew."""

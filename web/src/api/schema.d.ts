@@ -1072,6 +1072,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/breaks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Note Break
+         * @description Note that thread broke, was rethreaded and sewn on: one break, counted once, without looking for its cause.
+         */
+        post: operations["note_break_api_machines__machine_id__breaks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/cases": {
         parameters: {
             query?: never;
@@ -1146,6 +1166,66 @@ export interface paths {
          * @description Say which part flutters, or what to read next.
          */
         post: operations["swap_api_machines__machine_id__cross_swap_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/evidence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Evidence
+         * @description Say what the records say of what is on this machine now: breaks, needle lives, what differs.
+         */
+        get: operations["evidence_api_machines__machine_id__evidence_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/evidence/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compare
+         * @description Compare two kinds of needle or thread by the records; what cannot be told apart is said so.
+         */
+        post: operations["compare_api_machines__machine_id__evidence_compare_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/evidence/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan
+         * @description Say how many needles or quilts of each kind would show a difference of this size, 8 times in 10.
+         */
+        post: operations["plan_api_machines__machine_id__evidence_plan_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3037,6 +3117,16 @@ export interface components {
             text: string;
         };
         /**
+         * BreakNoted
+         * @description The records of a break, to be taken back together, and what was noted.
+         */
+        BreakNoted: {
+            /** Records */
+            records: number[];
+            /** Text */
+            text: string;
+        };
+        /**
          * BreakRate
          * @description Breaks over stitching hours with the exact 95 % interval of the rate per hour; ``None`` without hours.
          */
@@ -3053,6 +3143,17 @@ export interface components {
             per_hour: number | null;
             /** Text */
             text: string;
+        };
+        /**
+         * Broke
+         * @description How the thread broke, by the name on the page of troubles.
+         */
+        Broke: {
+            /**
+             * Symptom
+             * @default clean_snap_of_the_top_thread
+             */
+            symptom?: string;
         };
         /**
          * BroughtIn
@@ -3201,6 +3302,20 @@ export interface components {
             about: string;
             /** Text */
             text: string;
+        };
+        /**
+         * ChangeAt
+         * @description When changing costs least: the hour (``None``: at the first trouble), and what an hour costs then, in minutes.
+         *
+         *     ``at_trouble`` is what an hour costs where one always waits for the trouble.
+         */
+        ChangeAt: {
+            /** At Trouble */
+            at_trouble: number;
+            /** Hours */
+            hours: number | null;
+            /** Minutes Per Hour */
+            minutes_per_hour: number;
         };
         /**
          * ChangeItem
@@ -3381,6 +3496,78 @@ export interface components {
             needed: boolean;
         };
         /**
+         * Compared
+         * @description What two kinds say: the ratio of the first to the second with its 95 % interval, or why that cannot be told.
+         *
+         *     ``chance`` is how likely the first is the greater, 0 to 1; ``said`` whether it is more than chance, by the rule that
+         *     stays valid. ``adjusted`` names what was allowed for, ``differed`` what else differed.
+         */
+        Compared: {
+            /**
+             * Adjusted
+             * @default []
+             */
+            adjusted?: string[];
+            /**
+             * Cannot
+             * @default
+             */
+            cannot?: string;
+            /** Chance */
+            chance?: number | null;
+            /**
+             * Differed
+             * @default []
+             */
+            differed?: string[];
+            /** First */
+            first: string;
+            /**
+             * First Amount
+             * @default 0
+             */
+            first_amount?: number;
+            /**
+             * First Events
+             * @default 0
+             */
+            first_events?: number;
+            /** High */
+            high?: number | null;
+            /** Low */
+            low?: number | null;
+            /** Ratio */
+            ratio?: number | null;
+            /**
+             * Said
+             * @default false
+             */
+            said?: boolean;
+            /** Second */
+            second: string;
+            /**
+             * Second Amount
+             * @default 0
+             */
+            second_amount?: number;
+            /**
+             * Second Events
+             * @default 0
+             */
+            second_events?: number;
+        };
+        /**
+         * Comparison
+         * @description Two kinds side by side, in words.
+         */
+        Comparison: {
+            compared: components["schemas"]["Compared"];
+            factor: components["schemas"]["Factor"];
+            measure: components["schemas"]["Measure"];
+            /** Text */
+            text: string;
+        };
+        /**
          * Construction
          * @description How the fibres are held together.
          * @enum {string}
@@ -3519,6 +3706,22 @@ export interface components {
              * @default
              */
             words?: string;
+        };
+        /**
+         * CurveStep
+         * @description A step of the curve: the hour, the share of needles without trouble from then on, and its 95 % band.
+         */
+        CurveStep: {
+            /** At Risk */
+            at_risk: number;
+            /** High */
+            high: number;
+            /** Hours */
+            hours: number;
+            /** Low */
+            low: number;
+            /** Share */
+            share: number;
         };
         /**
          * CutAt
@@ -3727,6 +3930,34 @@ export interface components {
             setting?: number | null;
         };
         /**
+         * EvidencePage
+         * @description What the records say, most of it first; ``levels`` are the kinds that can be compared, by the factor.
+         */
+        EvidencePage: {
+            /** Breaks */
+            breaks: number;
+            /** Comparisons */
+            comparisons: components["schemas"]["Comparison"][];
+            /** Hours */
+            hours: number;
+            /** Levels */
+            levels: {
+                [key: string]: string[];
+            };
+            /** Lives */
+            lives: components["schemas"]["LifeLine"][];
+            /** Needles */
+            needles: number;
+            /** Quilts */
+            quilts: number;
+            /** Rates */
+            rates: components["schemas"]["RateLine"][];
+            /** Spread Text */
+            spread_text: string;
+            /** Statements */
+            statements: components["schemas"]["Statement"][];
+        };
+        /**
          * ExampleAt
          * @description Where the example is.
          */
@@ -3734,6 +3965,12 @@ export interface components {
             /** Url */
             url: string;
         };
+        /**
+         * Factor
+         * @description What two kinds can differ in.
+         * @enum {string}
+         */
+        Factor: "top_thread" | "bobbin_thread" | "finish" | "point" | "size" | "machine" | "batting";
         /**
          * Fault
          * @description Where the fault lies.
@@ -3781,7 +4018,7 @@ export interface components {
          * @description What a group of figures is about: the packages of the core, in working order.
          * @enum {string}
          */
-        FigureSubject: "kernel" | "thread" | "needle" | "bobbin" | "setup" | "balance" | "mend" | "log";
+        FigureSubject: "kernel" | "thread" | "needle" | "bobbin" | "setup" | "balance" | "mend" | "log" | "evidence";
         /**
          * FindingItem
          * @description Something that can be picked: a symptom or a change, with what it cannot be together with.
@@ -4544,6 +4781,27 @@ export interface components {
          */
         LengthUnits: "metric" | "inch";
         /**
+         * LifeLine
+         * @description How long one kind of needle lasts: the curve, the mean, what the shape says, and when changing costs least.
+         */
+        LifeLine: {
+            change: components["schemas"]["ChangeAt"] | null;
+            /** Curve */
+            curve: components["schemas"]["CurveStep"][];
+            /** Hours */
+            hours: number;
+            /** Kind */
+            kind: string;
+            mean: components["schemas"]["MeanLife"] | null;
+            /** Needles */
+            needles: number;
+            /** Text */
+            text: string;
+            /** Troubles */
+            troubles: number;
+            weibull: components["schemas"]["Weibull"] | null;
+        };
+        /**
          * LifeSchool
          * @description A school of when to change the needle.
          * @enum {string}
@@ -4874,6 +5132,26 @@ export interface components {
             /** Words */
             words: string;
         };
+        /**
+         * MeanLife
+         * @description The mean hours without trouble within a time, and its 95 % interval.
+         */
+        MeanLife: {
+            /** High */
+            high: number;
+            /** Hours */
+            hours: number;
+            /** Low */
+            low: number;
+            /** Within H */
+            within_h: number;
+        };
+        /**
+         * Measure
+         * @description What two kinds are compared by.
+         * @enum {string}
+         */
+        Measure: "life" | "breaks";
         /**
          * Measured
          * @description A thread's weight and thickness as measured, with a 95 % interval for tex.
@@ -5442,6 +5720,16 @@ export interface components {
             words: string;
         };
         /**
+         * PlanAnswer
+         * @description What a comparison would take: so many of each kind, and that in words.
+         */
+        PlanAnswer: {
+            /** Of Each */
+            of_each: number;
+            /** Text */
+            text: string;
+        };
+        /**
          * PlannedMove
          * @description One thing to do for a new combination: what, how it is now, how it will be, and whether it is so already.
          */
@@ -5762,6 +6050,43 @@ export interface components {
             name: string;
             /** Probability */
             probability: number;
+        };
+        /**
+         * Rate
+         * @description Breaks per unit of what was stitched, with its 95 % interval; beside it the plain count's (Garwood 1936).
+         */
+        Rate: {
+            /** Amount */
+            amount: number;
+            /** Breaks */
+            breaks: number;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Per Unit */
+            per_unit: number;
+            /** Plain */
+            plain: number;
+            /** Plain High */
+            plain_high: number;
+            /** Plain Low */
+            plain_low: number;
+            /** Quilts */
+            quilts: number;
+        };
+        /**
+         * RateLine
+         * @description How often thread breaks with one kind, in words, with its records.
+         */
+        RateLine: {
+            /** Level */
+            level: string;
+            rate: components["schemas"]["Rate"];
+            /** Records */
+            records: number[];
+            /** Text */
+            text: string;
         };
         /**
          * ReadCsv
@@ -6439,6 +6764,18 @@ export interface components {
          */
         State: "running" | "done" | "refused" | "broken_off";
         /**
+         * Statement
+         * @description One thing the records say of what is on the machine now; ``about`` says where on the page it is opened.
+         */
+        Statement: {
+            /** About */
+            about: string;
+            /** More */
+            more: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * Station
          * @description The stations, in working order.
          * @enum {string}
@@ -6971,6 +7308,18 @@ export interface components {
             minutes: number;
         };
         /**
+         * TwoKinds
+         * @description Two kinds to be compared: by how long needles last or by how often thread breaks, in which factor.
+         */
+        TwoKinds: {
+            factor: components["schemas"]["Factor"];
+            /** First */
+            first: string;
+            measure: components["schemas"]["Measure"];
+            /** Second */
+            second: string;
+        };
+        /**
          * Upkeep
          * @description Something was done to the machine.
          */
@@ -7161,6 +7510,20 @@ export interface components {
          * @enum {string}
          */
         Weave: "ordinary" | "batik" | "canvas" | "denim";
+        /**
+         * Weibull
+         * @description A Weibull life: its scale in hours and its shape, with the shape's 95 % interval.
+         */
+        Weibull: {
+            /** Scale H */
+            scale_h: number;
+            /** Shape */
+            shape: number;
+            /** Shape High */
+            shape_high: number;
+            /** Shape Low */
+            shape_low: number;
+        };
         /**
          * WeighedLength
          * @description A measured length on a scale: grams, metres, and the smallest step of the scale in grams.
@@ -9648,6 +10011,47 @@ export interface operations {
             };
         };
     };
+    note_break_api_machines__machine_id__breaks_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "symptom": "clean_snap_of_the_top_thread"
+                 *     }
+                 */
+                "application/json": components["schemas"]["Broke"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BreakNoted"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     add_case_api_machines__machine_id__cases_post: {
         parameters: {
             query?: never;
@@ -9801,6 +10205,132 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SwapAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    evidence_api_machines__machine_id__evidence_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EvidencePage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    compare_api_machines__machine_id__evidence_compare_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "factor": "finish",
+                 *       "first": "titanium",
+                 *       "measure": "life",
+                 *       "second": "steel"
+                 *     }
+                 */
+                "application/json": components["schemas"]["TwoKinds"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Comparison"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    plan_api_machines__machine_id__evidence_plan_post: {
+        parameters: {
+            query?: {
+                /**
+                 * @description The difference one cares about, as a factor.
+                 * @example 2
+                 */
+                times?: number;
+            };
+            header?: never;
+            path: {
+                /** @example 1 */
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "factor": "top_thread",
+                 *       "first": "Tern 40 (40 wt cotton)",
+                 *       "measure": "breaks",
+                 *       "second": "Limpet 80 (80 wt polyester)"
+                 *     }
+                 */
+                "application/json": components["schemas"]["TwoKinds"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanAnswer"];
                 };
             };
             /** @description Validation Error */

@@ -23,7 +23,7 @@ TROUBLE_MINUTES = estimate(20, "min", "a break on the quilt: looking, unpicking,
 
 
 @dataclass(frozen=True, kw_only=True)
-class Step:
+class CurveStep:
     """A step of the curve: the hour, the share of needles without trouble from then on, and its 95 % band."""
 
     hours: float
@@ -33,12 +33,12 @@ class Step:
     at_risk: int
 
 
-def kaplan_meier(spans: Sequence[NeedleSpan]) -> tuple[Step, ...]:
+def kaplan_meier(spans: Sequence[NeedleSpan]) -> tuple[CurveStep, ...]:
     """Return the share of needles without trouble, step by step (Kaplan and Meier 1958).
 
     The band is Greenwood's on the log-log scale (Kalbfleisch and Prentice), so that it stays within 0 and 1.
     """
-    steps, share, variance = [Step(hours=0, share=1, low=1, high=1, at_risk=len(spans))], 1.0, 0.0
+    steps, share, variance = [CurveStep(hours=0, share=1, low=1, high=1, at_risk=len(spans))], 1.0, 0.0
     for hour in sorted({span.hours for span in spans if span.trouble}):
         at_risk = sum(span.hours >= hour for span in spans)
         troubles = sum(span.trouble and span.hours == hour for span in spans)
@@ -49,7 +49,7 @@ def kaplan_meier(spans: Sequence[NeedleSpan]) -> tuple[Step, ...]:
             low, high = share ** math.exp(half), share ** math.exp(-half)
         else:
             low = high = 0.0
-        steps.append(Step(hours=hour, share=share, low=low, high=high, at_risk=at_risk))
+        steps.append(CurveStep(hours=hour, share=share, low=low, high=high, at_risk=at_risk))
     return tuple(steps)
 
 
@@ -144,7 +144,7 @@ def restricted_mean(spans: Sequence[NeedleSpan], within_h: float | None = None) 
         return None
     within = max(span.hours for span in spans) if within_h is None else within_h
     steps = [step for step in kaplan_meier(spans) if step.hours < within] or [
-        Step(hours=0, share=1, low=1, high=1, at_risk=len(spans))
+        CurveStep(hours=0, share=1, low=1, high=1, at_risk=len(spans))
     ]
     ends = [step.hours for step in steps[1:]] + [within]
     areas = [step.share * (end - step.hours) for step, end in zip(steps, ends, strict=True)]

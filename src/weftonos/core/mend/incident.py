@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import Literal
 
-from weftonos.core.kernel.errors import LONGEST_NOTE, CraftError, require_text
+from weftonos.core.kernel.errors import LONGEST_NOTE, CraftError, in_words, require_text
 from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.mend.diagnosis import CheckAnswer, Evidence, Inquiry
 from weftonos.core.mend.trouble import FindingKind, Knowledge
@@ -189,3 +189,15 @@ def inquiry_of(
     )
     answers = {name: answer for name, answer in state.answers.items() if name in knowledge.index}
     return Inquiry(evidence=evidence, machine=machine, answers=answers, asked=state.asked, thorough=thorough)
+
+
+#: What is noted of a break after which one rethreaded and went on.
+SEWN_ON = "Rethreaded, sewn on"
+
+
+def break_noted(symptom: str, knowledge: Knowledge) -> Incident:
+    """Return the record of a break after which one went on; raises :class:`CraftError` for what is no break."""
+    if symptom not in knowledge.breaking:
+        names = in_words([knowledge.findings[name].name for name in sorted(knowledge.breaking)])
+        raise CraftError(f"That is no break. It is one of: {names}.", "symptom")
+    return Incident(symptoms=(symptom,), words=knowledge.findings[symptom].name, note=SEWN_ON)

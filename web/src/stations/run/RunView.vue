@@ -7,6 +7,7 @@ import { useMachineId } from "../../composables/machine";
 import ClockPanel from "../../parts/ClockPanel.vue";
 import FiguresNote from "../../parts/FiguresNote.vue";
 import SegmentBar from "../../parts/SegmentBar.vue";
+import BreakPanel from "./BreakPanel.vue";
 import WalksPanel from "./WalksPanel.vue";
 import QuiltsPanel from "./QuiltsPanel.vue";
 import OnBobbin from "../../parts/OnBobbin.vue";
@@ -40,6 +41,7 @@ const first = computed(() =>
     <div v-if="data && part === 'now'" class="station">
       <div>
         <ClockPanel main />
+        <BreakPanel />
         <section v-if="first.length" class="panel stack">
           <h2>See to this before you go on</h2>
           <RouterLink

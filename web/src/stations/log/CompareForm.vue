@@ -1,0 +1,100 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import { computed, reactive, ref, watch } from "vue";
+import { answer, client, type Schemas } from "../../api/client";
+import { useHere } from "../../composables/machine";
+import { useSend } from "../../composables/send";
+import ChoiceBox from "../../parts/ChoiceBox.vue";
+import ToggleRow from "../../parts/ToggleRow.vue";
+
+/** Any two of a kind, compared by the records; and what it would take to see a difference. */
+const props = defineProps<{ page: Schemas["EvidencePage"] }>();
+const here = useHere();
+type Factor = Schemas["Factor"];
+const FACTORS: { value: Factor; name: string; life: boolean }[] = [
+  { value: "finish", name: "needle's finish", life: true },
+  { value: "point", name: "needle's point", life: true },
+  { value: "size", name: "needle size", life: true },
+  { value: "machine", name: "machine", life: true },
+  { value: "top_thread", name: "thread on top", life: false },
+  { value: "bobbin_thread", name: "bobbin thread", life: false },
+  { value: "batting", name: "batting", life: false },
+];
+const form = reactive({
+  measure: "life" as Schemas["Measure"],
+  factor: "finish" as Factor,
+  first: "",
+  second: "",
+  times: 2,
+});
+const factors = computed(() => FACTORS.filter((f) => form.measure === "breaks" || f.life));
+const levels = computed(() => (props.page.levels[form.factor] ?? []).map((value) => ({ value, name: value })));
+watch(
+  [() => form.measure, () => form.factor, levels],
+  () => {
+    if (!factors.value.some((f) => f.value === form.factor)) form.factor = "finish";
+    const names = levels.value.map((l) => l.value);
+    if (!names.includes(form.first)) form.first = names[0] ?? "";
+    if (!names.includes(form.second) || form.second === form.first)
+      form.second = names.find((n) => n !== form.first) ?? "";
+  },
+  { immediate: true },
+);
+const found = ref("");
+const question = () => ({
+  measure: form.measure,
+  factor: form.factor,
+  first: form.first,
+  second: form.second,
+});
+const compare = useSend(
+  () => answer(client.POST("/api/machines/{machine_id}/evidence/compare", { ...here(), body: question() })),
+  { then: (answered) => (found.value = answered.text) },
+);
+const plan = useSend(
+  () =>
+    answer(
+      client.POST("/api/machines/{machine_id}/evidence/plan", {
+        params: { ...here().params, query: { times: form.times } },
+        body: question(),
+      }),
+    ),
+  { then: (answered) => (found.value = answered.text) },
+);
+const problem = computed(() => compare.problem.value ?? plan.problem.value);
+</script>
+
+<template>
+  <ToggleRow
+    v-model="form.measure"
+    label="Compared by"
+    :options="[
+      { value: 'life', name: 'how long needles last' },
+      { value: 'breaks', name: 'how often thread breaks' },
+    ]" />
+  <div class="two">
+    <ChoiceBox v-model="form.factor" label="They differ in" :options="factors" />
+    <ChoiceBox v-model="form.first" label="This one" :options="levels" />
+    <ChoiceBox v-model="form.second" label="against" :options="levels" />
+  </div>
+  <div class="row">
+    <Button label="Compare them" :disabled="levels.length < 2" :loading="compare.pending.value" @click="compare.go()" />
+    <Button
+      label="What would it take to see twice as much?"
+      text
+      :disabled="levels.length < 2"
+      :loading="plan.pending.value"
+      @click="plan.go()" />
+  </div>
+  <p v-if="levels.length < 2" class="soft">Only one of them is on record.</p>
+  <p v-if="problem" class="field-error" role="alert">{{ problem.message }}</p>
+  <p v-else-if="found" class="verdict" role="status">{{ found }}</p>
+</template>
+
+<style scoped>
+.two {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(11rem, 1fr));
+  gap: 0.7rem;
+}
+</style>

@@ -1,0 +1,128 @@
+<script setup lang="ts">
+import { useQuery } from "@tanstack/vue-query";
+import { computed, ref } from "vue";
+import { answer, client, type Schemas } from "../../api/client";
+import RateBars from "../../diagrams/RateBars.vue";
+import SurvivalCurve from "../../diagrams/SurvivalCurve.vue";
+import { useHere, useMachineId } from "../../composables/machine";
+import ChoiceBox from "../../parts/ChoiceBox.vue";
+import CompareForm from "./CompareForm.vue";
+
+/** What your records say: of what is on the machine now first, then rates, needle lives, and two kinds side by side. */
+const machine = useMachineId();
+const here = useHere();
+const { data, error } = useQuery({
+  queryKey: computed(() => ["evidence", machine.value]),
+  queryFn: () => answer(client.GET("/api/machines/{machine_id}/evidence", here())),
+});
+const first = computed(() => data.value?.statements[0]);
+const rest = computed(() => data.value?.statements.slice(1) ?? []);
+const most = computed(() => Math.max(0.01, ...(data.value?.rates.map((r) => Math.min(r.rate.high, 2)) ?? [])));
+const chosen = ref("");
+const life = computed(() => data.value?.lives.find((l) => l.kind === chosen.value) ?? data.value?.lives[0]);
+const longest = computed(() => Math.max(life.value?.mean?.within_h ?? 0, life.value?.curve.at(-1)?.hours ?? 0, 1));
+const kinds = computed(() => (data.value?.lives ?? []).map((l) => ({ value: l.kind, name: l.kind })));
+const shownKind = computed({ get: () => life.value?.kind ?? "", set: (kind) => (chosen.value = kind) });
+function about(statement: Schemas["Statement"]) {
+  document.getElementById(statement.about)?.scrollIntoView({ behavior: "smooth", block: "start" });
+}
+</script>
+
+<template>
+  <p v-if="error" class="panel field-error" role="alert">{{ error.message }}</p>
+  <div v-else-if="data" class="station evidence">
+    <div>
+      <section class="panel stack" aria-live="polite">
+        <p class="soft">
+          From {{ data.hours.toFixed(0) }} h on {{ data.quilts }} quilts, {{ data.breaks }} breaks and
+          {{ data.needles }} needles
+        </p>
+        <template v-if="first">
+          <p class="answer ask said" data-answer>{{ first.text }}</p>
+          <p>{{ first.more }}</p>
+          <button type="button" class="open" @click="about(first)">What it rests on</button>
+        </template>
+        <p v-else class="answer ask" data-answer>Nothing yet for what is on</p>
+        <p v-if="!first" class="verdict">
+          Note stitching time and breaks at Run, and needles as they go in and come out: it is worked out here.
+        </p>
+        <div v-for="(s, n) in rest" :key="n" class="also">
+          <p class="verdict">{{ s.text }}</p>
+          <p>{{ s.more }}</p>
+          <button type="button" class="open" @click="about(s)">What it rests on</button>
+        </div>
+      </section>
+      <section id="comparisons" class="panel stack">
+        <h2>Two kinds side by side</h2>
+        <CompareForm :page="data" />
+        <template v-if="data.comparisons.length">
+          <h3>What can be compared</h3>
+          <p v-for="(c, n) in data.comparisons" :key="n" :class="{ settled: c.compared.said }">{{ c.text }}</p>
+        </template>
+      </section>
+    </div>
+    <div>
+      <section id="rates" class="panel stack">
+        <h2>Breaks an hour, by the thread on top</h2>
+        <p class="soft">{{ data.spread_text }}</p>
+        <div v-for="r in data.rates" :key="r.level" class="rate">
+          <strong>{{ r.level }}</strong>
+          <RateBars :rate="r.rate" :most="most" />
+          <span class="soft">{{ r.text }}</span>
+          <RouterLink
+            v-if="r.records.length"
+            class="open"
+            :to="{ name: 'log', params: { machine }, query: { kind: 'incident', words: r.level.replace(/ \(.*/, '') } }"
+            >{{ r.records.length }} break{{ r.records.length === 1 ? "" : "s" }} on record</RouterLink
+          >
+        </div>
+        <p v-if="!data.rates.length" class="soft">No stitching time with a thread is on record.</p>
+      </section>
+      <section id="lives" class="panel stack">
+        <h2>How long needles last</h2>
+        <template v-if="life">
+          <ChoiceBox v-model="shownKind" label="Needles" :options="kinds" />
+          <SurvivalCurve
+            :curve="life.curve"
+            :until="longest"
+            :change-at="life.change?.hours"
+            :words="`Share of ${life.kind} needles without trouble by the hour: ${life.text}`" />
+          <p>{{ life.text }}</p>
+        </template>
+        <p v-else class="soft">No needle with stitching time is on record.</p>
+      </section>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.said {
+  font-size: clamp(1.3rem, 2.2vw, 1.9rem);
+  line-height: 1.3;
+}
+.also {
+  border-top: 1px solid var(--rule);
+  padding-top: 0.6rem;
+}
+.open {
+  justify-self: start;
+  display: inline-grid;
+  align-content: center;
+  border: 0;
+  background: none;
+  padding: 0;
+  min-height: 44px;
+  text-decoration: underline;
+  text-underline-offset: 4px;
+  color: inherit;
+  font: inherit;
+}
+.rate {
+  border-top: 1px solid var(--rule);
+  padding-top: 0.5rem;
+}
+.settled {
+  border-left: 5px solid var(--marigold);
+  padding-left: 0.7rem;
+}
+</style>

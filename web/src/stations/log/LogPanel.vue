@@ -1,0 +1,275 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import InputText from "primevue/inputtext";
+import { computed, ref, watch } from "vue";
+import { useRoute } from "vue-router";
+import { type Schemas } from "../../api/client";
+import { useLog, useQuilts, useUnreadable, useWords } from "../../api/queries";
+import { refDebounced } from "../../composables/debounce";
+import { useMachineId } from "../../composables/machine";
+import ChoiceBox from "../../parts/ChoiceBox.vue";
+import FieldBox from "../../parts/FieldBox.vue";
+import { day, time } from "../../words";
+import CorrectionDialog from "./CorrectionDialog.vue";
+import KindMark from "./KindMark.vue";
+import { useStrikeRecord } from "../../composables/send";
+import AsTable from "../../parts/AsTable.vue";
+
+type Entry = Schemas["LogEntry"];
+
+const machine = useMachineId();
+const route = useRoute();
+const PAGE = 40;
+/** A page of a quilt may send here. */
+const quilt = ref(String(route.query.quilt ?? ""));
+const allMachines = ref(!!quilt.value || !!route.query.words);
+const kind = ref(String(route.query.kind ?? "all"));
+const text = ref(String(route.query.words ?? ""));
+const words = refDebounced(text, 200);
+const [since, until] = [ref(""), ref("")];
+const DAY_MS = 86_400_000;
+/** The first moment of a day here, or of the day after it. */
+const begins = (day: string, after = 0) =>
+  day ? new Date(new Date(`${day}T00:00`).getTime() + after * DAY_MS).toISOString() : undefined;
+const filter = computed(() => ({
+  machine: allMachines.value ? undefined : machine.value,
+  kind: kind.value === "all" ? undefined : [kind.value],
+  quilt: quilt.value || undefined,
+  since: begins(since.value),
+  until: begins(until.value, 1),
+  words: words.value,
+  limit: PAGE,
+}));
+const narrowed = computed(
+  () => kind.value !== "all" || !!quilt.value || !!since.value || !!until.value || !!words.value,
+);
+function showAll() {
+  [kind.value, quilt.value, text.value, since.value, until.value] = ["all", "", "", "", ""];
+}
+const { data: quilts } = useQuilts();
+const quiltNames = computed(() => [
+  { value: "", name: "every quilt" },
+  ...(quilts.value ?? []).map((q) => ({ value: q.name, name: q.name })),
+]);
+const { data: names } = useWords();
+const kinds = computed(() => [{ value: "all", name: "every kind" }, ...(names.value?.record_kinds ?? [])]);
+const { data, fetchNextPage, hasNextPage, isFetchingNextPage } = useLog(filter);
+const entries = computed(() => data.value?.pages.flatMap((page) => page.entries));
+// Words are looked for a stretch of the log at a time: it goes on until a page is full.
+watch([entries, hasNextPage], ([found, more]) => {
+  const pages = data.value?.pages.length ?? 0;
+  if (words.value && more && (found?.length ?? 0) < PAGE * Math.max(1, asked.value) && pages < MOST_STRETCHES)
+    void fetchNextPage();
+});
+const MOST_STRETCHES = 60;
+const asked = ref(1);
+function earlier() {
+  asked.value += 1;
+  void fetchNextPage();
+}
+watch(filter, () => (asked.value = 1));
+const { data: unreadable } = useUnreadable();
+const correcting = ref<Entry | null>(null);
+
+const mark = useStrikeRecord();
+const days = computed(() => {
+  const groups: { day: string; entries: Entry[] }[] = [];
+  for (const entry of entries.value ?? []) {
+    const name = day(entry.at);
+    if (groups.at(-1)?.day !== name) groups.push({ day: name, entries: [] });
+    groups.at(-1)?.entries.push(entry);
+  }
+  return groups;
+});
+const PLACES: Record<string, string> = {
+  machine: "Machine",
+  thread: "Thread",
+  needle_packet: "Packet of needles",
+  bobbin_case: "Case",
+  bobbin: "Bobbin",
+  record: "Record",
+};
+const ACTIONS: Record<string, string> = { corrected: "corrected", struck: "struck out", restored: "restored" };
+</script>
+
+<template>
+  <div class="log">
+    <div class="row bar">
+      <InputText
+        v-model="text"
+        data-search
+        class="search"
+        placeholder="Search: thread, quilt, what was done"
+        aria-label="Search the log" />
+      <button
+        type="button"
+        class="toggle"
+        :aria-pressed="kind === 'recipe'"
+        @click="kind = kind === 'recipe' ? 'all' : 'recipe'">
+        kept combinations only
+      </button>
+      <button type="button" class="toggle" :aria-pressed="allMachines" @click="allMachines = !allMachines">
+        all machines
+      </button>
+    </div>
+    <details class="panel narrow" :open="narrowed && !words">
+      <summary>By quilt, kind and day</summary>
+      <div class="fields">
+        <ChoiceBox v-model="quilt" label="Quilt" :options="quiltNames" />
+        <ChoiceBox v-model="kind" label="Kind" :options="kinds" />
+        <FieldBox label="From"><input v-model="since" type="date" class="plain-input" /></FieldBox>
+        <FieldBox label="To"><input v-model="until" type="date" class="plain-input" /></FieldBox>
+      </div>
+    </details>
+    <p v-if="entries?.length === 0 && !hasNextPage" class="panel verdict">
+      <template v-if="narrowed">
+        {{
+          kind === "recipe" && !words && !quilt
+            ? "Nothing kept yet. When a stitch is balanced, keep the combination at Balance."
+            : "Nothing in the log is like that."
+        }}
+        <Button label="Show everything" text @click="showAll" />
+      </template>
+      <template v-else>Nothing written yet. Put a thread on top and the log begins.</template>
+    </p>
+    <section v-if="unreadable?.length" class="panel stack" aria-label="What cannot be read">
+      <h2>{{ unreadable.length === 1 ? "One document" : `${unreadable.length} documents` }} cannot be read</h2>
+      <p class="soft">Nothing is lost: each is kept as it was written and takes no part in any answer.</p>
+      <details v-for="u in unreadable" :key="`${u.table}${u.id}`" class="written">
+        <summary>{{ PLACES[u.table] ?? u.table }} {{ u.id }}: {{ u.why }}</summary>
+        <code>{{ u.text }}</code>
+      </details>
+    </section>
+    <p v-if="mark.problem.value" class="panel field-error" role="alert">{{ mark.problem.value.message }}</p>
+    <section v-for="group in days" :key="group.day" class="panel" :aria-label="group.day">
+      <h2>{{ group.day }}</h2>
+      <ul>
+        <li v-for="e in group.entries" :key="e.id" :class="{ struck: e.struck_at, recipe: e.kind === 'recipe' }">
+          <KindMark :kind="e.kind" />
+          <div class="what">
+            <span class="soft"
+              >{{ time(e.at) }} · {{ e.kind_name }}<template v-if="allMachines"> · {{ e.machine }}</template></span
+            >
+            <p class="text">{{ e.text }}</p>
+            <p v-if="e.kind === 'look' || e.kind === 'bobbin_reading'" class="soft under">
+              {{ (e.setup.top ?? []).map((t) => t.name).join(" + ") || "no top thread noted" }} over
+              {{ e.setup.bobbin?.name ?? "–"
+              }}<template v-if="e.setup.needle"
+                >, {{ e.setup.needle.metric }}/{{ e.setup.needle.american }} {{ e.setup.needle.point }}</template
+              >
+            </p>
+            <details v-if="e.unreadable" class="written">
+              <summary>As it was written</summary>
+              <code>{{ e.written }}</code>
+            </details>
+            <details v-if="e.revisions.length">
+              <summary>
+                {{ ACTIONS[e.revisions.at(-1)?.action ?? ""] }} {{ day(e.revisions.at(-1)?.at ?? e.at) }}
+              </summary>
+              <ol>
+                <li v-for="(r, i) in e.revisions" :key="i">
+                  {{ day(r.at) }} {{ time(r.at) }}: {{ ACTIONS[r.action]
+                  }}<template v-if="r.said">; it said “{{ r.said }}”</template>
+                </li>
+              </ol>
+            </details>
+          </div>
+          <div class="row acts">
+            <Button v-if="e.struck_at" label="Restore" severity="secondary" @click="mark.restore(e.id)" />
+            <template v-else>
+              <Button v-if="e.payload" label="Correct" text :aria-label="`Correct ${e.text}`" @click="correcting = e" />
+              <Button
+                label="Strike out"
+                text
+                severity="secondary"
+                :aria-label="`Strike out ${e.text}`"
+                @click="mark.out(e.id, 'Struck out. It no longer counts.')" />
+            </template>
+          </div>
+        </li>
+      </ul>
+    </section>
+    <AsTable v-if="entries?.length" path="/api/log.csv" :filter="filter" />
+    <Button v-if="hasNextPage" label="Earlier" severity="secondary" :loading="isFetchingNextPage" @click="earlier" />
+    <CorrectionDialog v-if="correcting" :entry="correcting" @close="correcting = null" />
+  </div>
+</template>
+
+<style scoped>
+.log {
+  display: grid;
+  gap: 1rem;
+  padding: 1.25rem;
+  max-width: 1200px;
+  margin: 0 auto;
+}
+.search {
+  flex: 1 1 16rem;
+}
+.fields {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(11rem, 1fr));
+  gap: 0.8rem;
+}
+.toggle {
+  min-height: 48px;
+  border: 2px solid var(--rule);
+  background: var(--panel);
+  border-radius: 4px;
+  padding: 0 1rem;
+  font-weight: 600;
+}
+.toggle[aria-pressed="true"] {
+  border-color: var(--marigold);
+  background: var(--amber-wash);
+}
+ul {
+  list-style: none;
+  margin: 0.3rem 0 0;
+  padding: 0;
+}
+ul > li {
+  display: grid;
+  grid-template-columns: 40px 1fr auto;
+  gap: 0.8rem;
+  align-items: center;
+  padding: 0.5rem 0;
+  border-top: 1px solid var(--rule);
+}
+.text {
+  font-weight: 600;
+  font-size: 1.08rem;
+}
+.recipe .text {
+  font-size: 1.25rem;
+}
+.struck .text {
+  text-decoration: line-through;
+  color: var(--ink-soft);
+  font-weight: 400;
+}
+.under {
+  font-size: 0.92rem;
+}
+.acts {
+  flex-wrap: nowrap;
+  gap: 0;
+}
+ul details,
+.written {
+  font-size: 0.92rem;
+  color: var(--amber);
+}
+details ol {
+  margin: 0;
+  color: var(--ink);
+}
+@media (max-width: 700px) {
+  ul > li {
+    grid-template-columns: 32px 1fr;
+  }
+  .acts {
+    grid-column: 2;
+  }
+}
+</style>
