@@ -12,6 +12,7 @@ from pathlib import Path
 
 from bench_balance import bench_balance, bench_expectation, bench_other_law, bench_starting_point
 from bench_bobbin import bench_chart, bench_live, bench_screw, bench_traces
+from bench_evidence import bench_evidence
 from bench_exchange import bench_exchange
 from bench_mend import bench_mend
 from bench_screens import bench_refold, bench_screens, client_on, timed
@@ -111,6 +112,7 @@ if __name__ == "__main__":
     bench_refold()
     bench_start()
     bench_exchange()
+    bench_evidence()
     bench_balance()
     bench_expectation()
     bench_sweep()

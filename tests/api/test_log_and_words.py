@@ -26,6 +26,8 @@ def one_of_each(bench) -> int:
     bench.post(f"machines/{machine}/looks", {"setting": 205, "grade": 0})
     bench.post(f"machines/{machine}/knob", {"setting": 210})
     bench.post(f"machines/{machine}/good-enough", {"grade": 1})
+    both = {"measure": "life", "factor": "finish", "first": "titanium", "second": "steel"}
+    bench.post(f"machines/{machine}/evidence/planned?times=4", both)
     recipe = bench.post(f"machines/{machine}/recipes", {"name": "Avocet"})["id"]
     bench.post(f"machines/{machine}/recipes/{recipe}/use")
     bench.post(f"machines/{machine}/clock/start", {"quilt": "Avocet"})
@@ -52,6 +54,7 @@ CHANGES = {
     "bobbin_purpose": {"purpose": "ordinary"},
     "knob_set": {"setting": None},
     "good_enough": {"grade": -1},
+    "comparison_planned": {"measure": "life", "factor": "finish", "first": "a", "second": "b", "of_each": 4},
     "mark_set": {"name": "half a turn in"},
     "recipe_used": {"stage": "dropped"},
     "needle_fitted": {"metric": 90, "american": 14},
@@ -80,6 +83,7 @@ BAD = {
     "bobbin_purpose": {"purpose": "luck"},
     "knob_set": {"setting": 9999},
     "good_enough": {"grade": 2},
+    "comparison_planned": {"of_each": 1},
     "mark_set": {"at": 99},
     "recipe_used": {"recipe": 1},
     "needle_fitted": {"american": 20},

@@ -5,9 +5,12 @@ from __future__ import annotations
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Request
+from fastapi.responses import Response
 
-from weftonos.api.context import Id, WorkshopNow, WorkshopToRead
+from weftonos.api.context import Id, Now, WorkshopNow, WorkshopToRead, Zone
+from weftonos.api.paper import on_paper
 from weftonos.stations import evidence as station
+from weftonos.stations.log import LogEntry
 
 router = APIRouter(prefix="/api/machines/{machine_id}/evidence", tags=["evidence"])
 
@@ -16,6 +19,13 @@ router = APIRouter(prefix="/api/machines/{machine_id}/evidence", tags=["evidence
 def evidence(machine_id: Id, workshop: WorkshopNow, request: Request) -> station.EvidencePage:
     """Say what the records say of what is on this machine now: breaks, needle lives, what differs."""
     return station.evidence_page(workshop, machine_id, request.app.state.evidence)
+
+
+@router.get("/summary.pdf", response_class=Response)
+def print_evidence(machine_id: Id, workshop: WorkshopNow, request: Request, now: Now, zone: Zone = "UTC") -> Response:
+    """Print what the records say, to be kept with a season's papers."""
+    sheets = station.printed_evidence(workshop, machine_id, request.app.state.evidence, now=now, zone=zone)
+    return on_paper("pdf", *sheets)
 
 
 @router.post("/compare")
@@ -38,3 +48,23 @@ def plan(
     """Say how many needles or quilts of each kind would show a difference of this size, 8 times in 10."""
     workshop.machine(machine_id)
     return station.plan_comparison(workshop, question, times, request.app.state.evidence)
+
+
+@router.get("/planned")
+def planned(machine_id: Id, workshop: WorkshopNow) -> station.PlannedNow | None:
+    """Say how the planned comparison of this machine stands, what is next, and what its records say; or nothing."""
+    return station.planned_now(workshop, machine_id)
+
+
+@router.post("/planned", status_code=201)
+def begin_plan(
+    machine_id: Id,
+    question: station.TwoKinds,
+    workshop: WorkshopNow,
+    request: Request,
+    now: Now,
+    times: Annotated[float, Query(description="The difference one cares about, as a factor.")] = 2,
+) -> LogEntry:
+    """Use two kinds in turn from now on, until there are enough of each; striking the record out ends it."""
+    kept = request.app.state.evidence
+    return station.begin_plan(workshop, machine_id, question, times=times, kept=kept, now=now)

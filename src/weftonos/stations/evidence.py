@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from datetime import datetime
 from enum import StrEnum
 from itertools import combinations
 from math import exp, log
@@ -35,10 +36,15 @@ from weftonos.core.evidence.survival import (
 )
 from weftonos.core.kernel.counting import Z95
 from weftonos.core.kernel.errors import CraftError
+from weftonos.core.log.planned import ComparisonPlanned, PlanProgress, progress
 from weftonos.core.needle.life import HOURS_LIFE
 from weftonos.core.needle.needle import NeedleKind
 from weftonos.core.setup.setup import Setup
+from weftonos.exchange.marks import Sheet
+from weftonos.exchange.paper import day_in_words
+from weftonos.exchange.report import report
 from weftonos.knowledge import troubles
+from weftonos.stations.log import LogEntry, log_entry
 from weftonos.store.evidence import read_needles, read_stretches, state_of_the_log
 from weftonos.store.workshop import Workshop
 
@@ -48,6 +54,8 @@ MOST_LISTED = 12
 MOST_SAID = 4
 #: Kinds of each sort that are compared by themselves, those with the most stitching.
 MOST_COMPARED = 4
+#: The share of needles that come to trouble is taken as this at least, and breaks on a quilt as well.
+LEAST_TROUBLE = 0.05
 
 
 class Measure(StrEnum):
@@ -102,6 +110,16 @@ def _read(workshop: Workshop) -> Evidence:
         lives=_lives(needles),
         comparisons=_comparisons(stretches, needles),
     )
+
+
+@dataclass(frozen=True, kw_only=True)
+class TwoKinds:
+    """Two kinds to be compared: by how long needles last or by how often thread breaks, in which factor."""
+
+    measure: Measure
+    factor: Factor
+    first: str
+    second: str
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -267,22 +285,26 @@ def _life(kind: str, mine: Sequence[NeedleUse]) -> LifeLine:
 
 def _comparisons(stretches: Sequence[Stretch], needles: Sequence[NeedleUse]) -> list[Comparison]:
     """Compare what there is most of, the greater first; those with the most in them on top."""
-    pairs: list[tuple[Measure, Factor, str, str]] = []
+    pairs: list[TwoKinds] = []
     for factor in (Factor.FINISH, Factor.POINT):
         levels = sorted({use.set_up[factor] for use in needles})
-        pairs += [(Measure.LIFE, factor, *pair) for pair in combinations(levels, 2)]
+        pairs += _pairs(Measure.LIFE, factor, levels)
     for factor in (Factor.TOP_THREAD, Factor.FINISH, Factor.POINT):
         grouped = by_level(stretches, factor)
         most = sorted(grouped, key=lambda level: -sum(s.hours for s in grouped[level]))[:MOST_COMPARED]
-        pairs += [(Measure.BREAKS, factor, *pair) for pair in combinations(most, 2)]
+        pairs += _pairs(Measure.BREAKS, factor, most)
     told = []
-    for measure, factor, first, second in pairs:
-        found = _compare(stretches, needles, measure, factor, first, second)
+    for asked in pairs:
+        found = _compare(stretches, needles, asked)
         if found.compared.ratio is not None and found.compared.ratio < 1:
-            found = _compare(stretches, needles, measure, factor, second, first)
+            found = _compare(stretches, needles, replace(asked, first=asked.second, second=asked.first))
         if not found.compared.cannot:
             told.append(found)
     return sorted(told, key=lambda each: -_evidence(each.compared))
+
+
+def _pairs(measure: Measure, factor: Factor, levels: Sequence[str]) -> list[TwoKinds]:
+    return [TwoKinds(measure=measure, factor=factor, first=a, second=b) for a, b in combinations(levels, 2)]
 
 
 def _evidence(compared: Compared) -> float:
@@ -292,19 +314,13 @@ def _evidence(compared: Compared) -> float:
     return e_value(log(compared.ratio), deviation**2)
 
 
-def _compare(
-    stretches: Sequence[Stretch],
-    needles: Sequence[NeedleUse],
-    measure: Measure,
-    factor: Factor,
-    first: str,
-    second: str,
-) -> Comparison:
-    if measure is Measure.LIFE:
-        compared = compare_lives(life_units(needles, factor), first, second)
+def _compare(stretches: Sequence[Stretch], needles: Sequence[NeedleUse], asked: TwoKinds) -> Comparison:
+    if asked.measure is Measure.LIFE:
+        compared = compare_lives(life_units(needles, asked.factor), asked.first, asked.second)
     else:
-        compared = compare_rates(break_units(stretches, factor), first, second)
-    return Comparison(measure=measure, factor=factor, compared=compared, text=_compared_words(measure, compared))
+        compared = compare_rates(break_units(stretches, asked.factor), asked.first, asked.second)
+    text = _compared_words(asked.measure, compared)
+    return Comparison(measure=asked.measure, factor=asked.factor, compared=compared, text=text)
 
 
 def _compared_words(measure: Measure, found: Compared) -> str:
@@ -366,16 +382,6 @@ def _of_comparison(each: Comparison) -> Statement:
     return Statement(about="comparisons", text=f"{short}.", more=rest)
 
 
-@dataclass(frozen=True, kw_only=True)
-class TwoKinds:
-    """Two kinds to be compared: by how long needles last or by how often thread breaks, in which factor."""
-
-    measure: Measure
-    factor: Factor
-    first: str
-    second: str
-
-
 def compare(workshop: Workshop, question: TwoKinds, kept: Kept) -> Comparison:
     """Compare two kinds; what cannot be told apart is said so."""
     if question.measure is Measure.LIFE and question.factor not in OF_NEEDLES:
@@ -383,7 +389,7 @@ def compare(workshop: Workshop, question: TwoKinds, kept: Kept) -> Comparison:
     if question.first == question.second:
         raise CraftError("Choose two that differ.", "second")
     found = kept.evidence(workshop)
-    return _compare(found.stretches, found.needles, question.measure, question.factor, question.first, question.second)
+    return _compare(found.stretches, found.needles, question)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -400,13 +406,82 @@ def plan_comparison(workshop: Workshop, question: TwoKinds, times: float, kept: 
     if question.measure is Measure.LIFE:
         weibull = fit_weibull([use.span for use in found.needles])
         shape = weibull.shape if weibull else 1.0
-        share = sum(use.trouble for use in found.needles) / len(found.needles) if found.needles else 1.0
-        number = needles_of_each(times, shape, max(0.05, share))
+        # One more of each sort than there is, so that a few needles do not say never.
+        share = (sum(use.trouble for use in found.needles) + 1) / (len(found.needles) + 2)
+        number = needles_of_each(times, shape, max(LEAST_TROUBLE, share))
         what = f"needles of each, {question.first} and {question.second} in turn, each until trouble or its time"
     else:
         told = exposures(found.stretches)
         breaks = sum(e.breaks for e in told) / len(told) if told else 1.0
-        number = quilts_of_each(times, max(0.05, breaks), found.spread.mean)
+        number = quilts_of_each(times, max(LEAST_TROUBLE, breaks), found.spread.mean)
         what = f"quilts of each, {question.first} and {question.second} in turn"
     text = f"{number} {what}: then {times:g} times as much would be seen in 8 of 10 such comparisons."
     return PlanAnswer(of_each=number, text=text)
+
+
+def printed_evidence(workshop: Workshop, machine_id: int, kept: Kept, *, now: datetime, zone: str) -> list[Sheet]:
+    """Lay out what the records say, to be kept with a season's papers."""
+    page = evidence_page(workshop, machine_id, kept)
+    numbers = [
+        ("Stitched", f"{page.hours:.0f} h on {page.quilts} quilts"),
+        ("Breaks", str(page.breaks)),
+        ("Needles", str(page.needles)),
+    ]
+    sections = [
+        ("For what is on the machine", [f"{said.text} {said.more}" for said in page.statements]),
+        ("Two kinds side by side", [each.text for each in page.comparisons]),
+        ("Breaks an hour, by the thread on top", [f"{line.level}: {line.text}" for line in page.rates]),
+        ("How long needles last", [f"{line.kind}: {line.text}" for line in page.lives]),
+    ]
+    foot = f"From the log of the workshop. {page.spread_text}"
+    return report("What the records say", f"Printed {day_in_words(now, zone)}", numbers, sections, foot)
+
+
+@dataclass(frozen=True, kw_only=True)
+class PlannedNow:
+    """The comparison that is planned on a machine, how it stands, and what the records say of it so far.
+
+    The answer counts from the moment ``progress.over``: until then it says that the plan has not run its course.
+    """
+
+    progress: PlanProgress
+    answer: str
+
+
+def begin_plan(
+    workshop: Workshop, machine_id: int, question: TwoKinds, *, times: float, kept: Kept, now: datetime
+) -> LogEntry:
+    """Note that two kinds are used in turn from now on, as many as it takes to see a difference of ``times``."""
+    of_each = plan_comparison(workshop, question, times, kept).of_each
+    planned = ComparisonPlanned(
+        measure=question.measure.value,
+        factor=question.factor.value,
+        first=question.first,
+        second=question.second,
+        of_each=of_each,
+    )
+    return log_entry(workshop, workshop.note(machine_id, planned, now, now))
+
+
+def planned_now(workshop: Workshop, machine_id: int) -> PlannedNow | None:
+    """Return the newest planned comparison of a machine, if one is on record and not struck out."""
+    workshop.machine(machine_id)
+    rows = workshop.log(machine_id=machine_id, kinds=[ComparisonPlanned.kind], limit=1, unstruck=True).items
+    if not rows or not isinstance(plan := rows[0].payload, ComparisonPlanned) or plan.factor not in set(Factor):
+        return None
+    since, factor, measure = (machine_id, rows[0].at), Factor(plan.factor), Measure(plan.measure)
+    if measure is Measure.LIFE and factor not in OF_NEEDLES:
+        return None
+    stretches = read_stretches(workshop.session, troubles().breaking, since)
+    needles = read_needles(workshop.session, since)
+    done = []
+    for kind in (plan.first, plan.second):
+        if measure is Measure.LIFE:
+            done.append(sum(use.set_up[factor] == kind and not use.still_in for use in needles))
+        else:
+            done.append(len({s.quilt for s in stretches if s.set_up.get(factor) == kind and s.hours}))
+    stands = progress(plan, rows[0].id, *done)
+    asked = TwoKinds(measure=measure, factor=factor, first=plan.first, second=plan.second)
+    found = _compare(stretches, needles, asked)
+    early = "" if stands.over else "The plan has not run its course, so this may still change. "
+    return PlannedNow(progress=stands, answer=f"{early}{found.text}")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Mapping, Sequence
+from datetime import UTC, datetime
 from typing import Any
 
 from sqlalchemy import text
@@ -30,6 +31,15 @@ def state_of_the_log(session: Session) -> tuple[int, ...]:
     return tuple(session.execute(text(query)).one())
 
 
+#: One machine, from a moment on.
+Since = tuple[int, datetime]
+
+
+def _narrowed(since: Since | None) -> dict[str, Any]:
+    machine, at = since or (0, datetime(1, 1, 1, tzinfo=UTC))
+    return {"machine": machine, "at": f"{at.astimezone(UTC):%Y-%m-%d %H:%M:%S.%f}"}
+
+
 def machine_names(session: Session) -> Mapping[int, str]:
     """Return what machines are called, by number."""
     rows = session.execute(text("SELECT id, spec FROM machine")).tuples()
@@ -37,14 +47,18 @@ def machine_names(session: Session) -> Mapping[int, str]:
     return {id_: spec.nickname for id_, spec in specs.items() if isinstance(spec, Machine)}
 
 
-def read_stretches(session: Session, breaking: frozenset[str]) -> list[Stretch]:
-    """Return all stitching that counts, with its breaks: troubles whose symptoms are among ``breaking``."""
+def read_stretches(session: Session, breaking: frozenset[str], since: Since | None = None) -> list[Stretch]:
+    """Return all stitching that counts, with its breaks: troubles whose symptoms are among ``breaking``.
+
+    ``since`` narrows it to one machine from a moment on.
+    """
     query = text(
         "SELECT r.id, r.machine_id, r.kind, r.minutes, r.payload, r.top_id, r.loaded_id, r.fitted_id, r.sandwich_id, "
         "q.detail AS quilt, date(r.at) AS day FROM record r LEFT JOIN record q ON q.id = r.quilt_id "
-        f"WHERE r.struck_at IS NULL AND r.kind IN ('{Run.kind}', '{Incident.kind}')"
+        f"WHERE r.struck_at IS NULL AND r.kind IN ('{Run.kind}', '{Incident.kind}') "
+        "AND (:machine = 0 OR (r.machine_id = :machine AND r.at >= :at))"
     )
-    rows = session.execute(query).all()
+    rows = session.execute(query, _narrowed(since)).all()
     on = _what_was_on(session, rows)
     names = machine_names(session)
     found: dict[tuple[Any, ...], list[Any]] = {}
@@ -121,13 +135,17 @@ def _what_was_on(session: Session, rows: Sequence[Any]) -> dict[int, dict[Factor
     return found
 
 
-def read_needles(session: Session) -> list[NeedleUse]:
-    """Return every needle of the workshop with how it ended; one that is still in ends with now."""
+def read_needles(session: Session, since: Since | None = None) -> list[NeedleUse]:
+    """Return every needle of the workshop with how it ended; one that is still in ends with now.
+
+    ``since`` narrows it to those of one machine that were fitted from a moment on.
+    """
     query = text(
         "SELECT machine_id, kind, minutes, CASE WHEN kind = :run THEN NULL ELSE payload END AS payload FROM record "
-        "WHERE struck_at IS NULL AND kind IN (:run, :fitted, :retired) ORDER BY machine_id, at, id"
+        "WHERE struck_at IS NULL AND kind IN (:run, :fitted, :retired) "
+        "AND (:machine = 0 OR (machine_id = :machine AND at >= :at)) ORDER BY machine_id, at, id"
     )
-    kinds = {"run": Run.kind, "fitted": NeedleFitted.kind, "retired": NeedleRetired.kind}
+    kinds = {"run": Run.kind, "fitted": NeedleFitted.kind, "retired": NeedleRetired.kind, **_narrowed(since)}
     by_machine: dict[int, list[tuple[object, float | None]]] = {}
     for machine, kind, minutes, payload in session.execute(query, kinds).tuples():
         said = None if payload is None else read_document(payload, kind)

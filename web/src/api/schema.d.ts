@@ -1232,6 +1232,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/evidence/planned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Planned
+         * @description Say how the planned comparison of this machine stands, what is next, and what its records say; or nothing.
+         */
+        get: operations["planned_api_machines__machine_id__evidence_planned_get"];
+        put?: never;
+        /**
+         * Begin Plan
+         * @description Use two kinds in turn from now on, until there are enough of each; striking the record out ends it.
+         */
+        post: operations["begin_plan_api_machines__machine_id__evidence_planned_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/evidence/summary.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Print Evidence
+         * @description Print what the records say, to be kept with a season's papers.
+         */
+        get: operations["print_evidence_api_machines__machine_id__evidence_summary_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/good-enough": {
         parameters: {
             query?: never;
@@ -3568,6 +3612,33 @@ export interface components {
             text: string;
         };
         /**
+         * ComparisonPlanned
+         * @description Two kinds are to be used in turn: by how long needles last (``life``) or how often thread breaks (``breaks``).
+         *
+         *     ``factor`` is what they differ in. It runs until ``of_each`` of both are on record from then on; striking the record
+         *     out ends it before.
+         */
+        ComparisonPlanned: {
+            /** Factor */
+            factor: string;
+            /** First */
+            first: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "comparison_planned";
+            /**
+             * Measure
+             * @enum {string}
+             */
+            measure: "life" | "breaks";
+            /** Of Each */
+            of_each: number;
+            /** Second */
+            second: string;
+        };
+        /**
          * Construction
          * @description How the fibres are held together.
          * @enum {string}
@@ -3655,7 +3726,7 @@ export interface components {
              */
             at: string;
             /** Payload */
-            payload: components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["CasePutBack"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["QuiltOn"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["PurposeSet"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["KnobSet"] | components["schemas"]["MarkSet"] | components["schemas"]["GoodEnough"] | components["schemas"]["Recipe"] | components["schemas"]["RecipeUsed-Input"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["Upkeep"];
+            payload: components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["CasePutBack"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["QuiltOn"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["PurposeSet"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["KnobSet"] | components["schemas"]["MarkSet"] | components["schemas"]["GoodEnough"] | components["schemas"]["Recipe"] | components["schemas"]["RecipeUsed-Input"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["Upkeep"] | components["schemas"]["ComparisonPlanned"];
         };
         /**
          * CsvTable
@@ -4887,7 +4958,7 @@ export interface components {
              */
             noted_at: string;
             /** Payload */
-            payload: (components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["CasePutBack"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["QuiltOn"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["PurposeSet"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["KnobSet"] | components["schemas"]["MarkSet"] | components["schemas"]["GoodEnough"] | components["schemas"]["Recipe"] | components["schemas"]["RecipeUsed-Output"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["Upkeep"]) | null;
+            payload: (components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["CasePutBack"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["QuiltOn"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["PurposeSet"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["KnobSet"] | components["schemas"]["MarkSet"] | components["schemas"]["GoodEnough"] | components["schemas"]["Recipe"] | components["schemas"]["RecipeUsed-Output"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["Upkeep"] | components["schemas"]["ComparisonPlanned"]) | null;
             /** Revisions */
             revisions: components["schemas"]["Revision"][];
             setup: components["schemas"]["Setup"];
@@ -5730,6 +5801,28 @@ export interface components {
             text: string;
         };
         /**
+         * PlanProgress
+         * @description How a planned comparison stands: so many of each so far, which is next, and whether it has run its course.
+         */
+        PlanProgress: {
+            /** First */
+            first: string;
+            /** First Done */
+            first_done: number;
+            /** Of Each */
+            of_each: number;
+            /** Over */
+            over: boolean;
+            /** Record */
+            record: number;
+            /** Second */
+            second: string;
+            /** Second Done */
+            second_done: number;
+            /** Text */
+            text: string;
+        };
+        /**
          * PlannedMove
          * @description One thing to do for a new combination: what, how it is now, how it will be, and whether it is so already.
          */
@@ -5744,6 +5837,17 @@ export interface components {
             note: string;
             /** What */
             what: string;
+        };
+        /**
+         * PlannedNow
+         * @description The comparison that is planned on a machine, how it stands, and what the records say of it so far.
+         *
+         *     The answer counts from the moment ``progress.over``: until then it says that the plan has not run its course.
+         */
+        PlannedNow: {
+            /** Answer */
+            answer: string;
+            progress: components["schemas"]["PlanProgress"];
         };
         /**
          * Plausible
@@ -10332,6 +10436,121 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["PlanAnswer"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    planned_api_machines__machine_id__evidence_planned_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlannedNow"] | null;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    begin_plan_api_machines__machine_id__evidence_planned_post: {
+        parameters: {
+            query?: {
+                /**
+                 * @description The difference one cares about, as a factor.
+                 * @example 3
+                 */
+                times?: number;
+            };
+            header?: never;
+            path: {
+                /** @example 1 */
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "factor": "finish",
+                 *       "first": "titanium",
+                 *       "measure": "life",
+                 *       "second": "steel"
+                 *     }
+                 */
+                "application/json": components["schemas"]["TwoKinds"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    print_evidence_api_machines__machine_id__evidence_summary_pdf_get: {
+        parameters: {
+            query?: {
+                /** @description The time zone of the paper, by its name. */
+                zone?: string;
+            };
+            header?: never;
+            path: {
+                /** @example 1 */
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {

@@ -17,6 +17,7 @@ from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.scale import TopScale
 from weftonos.core.kernel.spoken import length, pull, pull_range
 from weftonos.core.kernel.stitch import GRADES
+from weftonos.core.log.planned import ComparisonPlanned
 from weftonos.core.log.run import ClockStarted, Run
 from weftonos.core.mend.diagnosis import CheckAnswer
 from weftonos.core.mend.incident import (
@@ -79,6 +80,7 @@ Payload = (
     | IncidentOutcome
     | Preflight
     | Upkeep
+    | ComparisonPlanned
 )
 
 
@@ -118,6 +120,7 @@ KIND_NAMES: dict[str, str] = {
     "incident_outcome": "Outcome",
     "preflight": "Before a quilt",
     "upkeep": "Upkeep",
+    "comparison_planned": "Comparison",
 }
 
 
@@ -259,6 +262,8 @@ def describe(
                 Stage.DONE: f"{name} is on the machine again",
                 Stage.DROPPED: f"{name} was left off after all",
             }[stage]
+        case ComparisonPlanned(first=first, second=second, of_each=number):
+            return f"{first} against {second}, {number} {payload.things} of each in turn"
         case NeedleFitted():
             coat = ", titanium" if payload.finish is NeedleFinish.TITANIUM else ""
             return f"{payload.size} {payload.point.value}{coat} fitted"

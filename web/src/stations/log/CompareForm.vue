@@ -2,14 +2,17 @@
 import Button from "primevue/button";
 import { computed, reactive, ref, watch } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
-import { useHere } from "../../composables/machine";
-import { useSend } from "../../composables/send";
+import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { useHere, useMachineId } from "../../composables/machine";
+import { useNote, useSend } from "../../composables/send";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
 
 /** Any two of a kind, compared by the records; and what it would take to see a difference. */
 const props = defineProps<{ page: Schemas["EvidencePage"] }>();
 const here = useHere();
+const machine = useMachineId();
+const queries = useQueryClient();
 type Factor = Schemas["Factor"];
 const FACTORS: { value: Factor; name: string; life: boolean }[] = [
   { value: "finish", name: "needle's finish", life: true },
@@ -41,6 +44,7 @@ watch(
   { immediate: true },
 );
 const found = ref("");
+const takes = ref("");
 const question = () => ({
   measure: form.measure,
   factor: form.factor,
@@ -49,7 +53,12 @@ const question = () => ({
 });
 const compare = useSend(
   () => answer(client.POST("/api/machines/{machine_id}/evidence/compare", { ...here(), body: question() })),
-  { then: (answered) => (found.value = answered.text) },
+  {
+    then: (answered) => {
+      found.value = answered.text;
+      takes.value = "";
+    },
+  },
 );
 const plan = useSend(
   () =>
@@ -59,9 +68,33 @@ const plan = useSend(
         body: question(),
       }),
     ),
-  { then: (answered) => (found.value = answered.text) },
+  {
+    then: (answered) => {
+      takes.value = answered.text;
+      found.value = "";
+    },
+  },
 );
-const problem = computed(() => compare.problem.value ?? plan.problem.value);
+const begin = useNote(
+  () =>
+    answer(
+      client.POST("/api/machines/{machine_id}/evidence/planned", {
+        params: { ...here().params, query: { times: form.times } },
+        body: question(),
+      }),
+    ),
+  {
+    then: () => {
+      takes.value = "";
+      void queries.invalidateQueries({ queryKey: ["evidence"] });
+    },
+  },
+);
+const { data: planned } = useQuery({
+  queryKey: computed(() => ["evidence", "planned", machine.value]),
+  queryFn: async () => (await client.GET("/api/machines/{machine_id}/evidence/planned", here())).data ?? null,
+});
+const problem = computed(() => compare.problem.value ?? plan.problem.value ?? begin.problem.value);
 </script>
 
 <template>
@@ -89,6 +122,15 @@ const problem = computed(() => compare.problem.value ?? plan.problem.value);
   <p v-if="levels.length < 2" class="soft">Only one of them is on record.</p>
   <p v-if="problem" class="field-error" role="alert">{{ problem.message }}</p>
   <p v-else-if="found" class="verdict" role="status">{{ found }}</p>
+  <template v-else-if="takes">
+    <p class="verdict" role="status">{{ takes }}</p>
+    <Button label="Use them in turn from now on" outlined class="low" @click="begin.go()" />
+  </template>
+  <template v-if="planned">
+    <h3>Planned</h3>
+    <p class="verdict">{{ planned.progress.text }}</p>
+    <p class="soft">{{ planned.answer }}</p>
+  </template>
 </template>
 
 <style scoped>
@@ -96,5 +138,8 @@ const problem = computed(() => compare.problem.value ?? plan.problem.value);
   display: grid;
   grid-template-columns: repeat(auto-fit, minmax(11rem, 1fr));
   gap: 0.7rem;
+}
+.low {
+  justify-self: start;
 }
 </style>

@@ -6,6 +6,7 @@ import RateBars from "../../diagrams/RateBars.vue";
 import SurvivalCurve from "../../diagrams/SurvivalCurve.vue";
 import { useHere, useMachineId } from "../../composables/machine";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
+import { printed } from "../../units";
 import CompareForm from "./CompareForm.vue";
 
 /** What your records say: of what is on the machine now first, then rates, needle lives, and two kinds side by side. */
@@ -43,6 +44,7 @@ function about(statement: Schemas["Statement"]) {
           <button type="button" class="open" @click="about(first)">What it rests on</button>
         </template>
         <p v-else class="answer ask" data-answer>Nothing yet for what is on</p>
+        <a class="open" :href="`/api/machines/${machine}/evidence/summary.pdf?${printed()}`">Print it all</a>
         <p v-if="!first" class="verdict">
           Note stitching time and breaks at Run, and needles as they go in and come out: it is worked out here.
         </p>

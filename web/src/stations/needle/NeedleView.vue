@@ -5,6 +5,7 @@ import type { Schemas } from "../../api/client";
 import { useNeedle } from "../../api/queries";
 import { useMachineId } from "../../composables/machine";
 import SegmentBar from "../../parts/SegmentBar.vue";
+import NextInPlan from "../../parts/NextInPlan.vue";
 import InMachine from "./InMachine.vue";
 import NeedleDrawer from "./NeedleDrawer.vue";
 import WhichNeedle from "./WhichNeedle.vue";
@@ -46,6 +47,7 @@ watch(
 <template>
   <div v-if="data">
     <SegmentBar v-model="part" :segments="SEGMENTS" label="Parts of the Needle station" class="segments" />
+    <div class="segments"><NextInPlan /></div>
     <WhichNeedle
       v-if="part === 'which'"
       v-model:metric="metric"

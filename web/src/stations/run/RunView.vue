@@ -10,6 +10,7 @@ import SegmentBar from "../../parts/SegmentBar.vue";
 import BreakPanel from "./BreakPanel.vue";
 import WalksPanel from "./WalksPanel.vue";
 import QuiltsPanel from "./QuiltsPanel.vue";
+import NextInPlan from "../../parts/NextInPlan.vue";
 import OnBobbin from "../../parts/OnBobbin.vue";
 
 /** While it is quilted: the clock, how far the bobbin still goes, and what wants seeing to first. */
@@ -42,6 +43,7 @@ const first = computed(() =>
       <div>
         <ClockPanel main />
         <BreakPanel />
+        <NextInPlan />
         <section v-if="first.length" class="panel stack">
           <h2>See to this before you go on</h2>
           <RouterLink
