@@ -11,6 +11,11 @@ from playwright.sync_api import Page
 from browser import chromium, server
 
 TARGET = Path(__file__).parent.parent / "docs" / "screenshots"
+#: What somebody has in a spreadsheet, for the picture of bringing it in.
+PASTED = (
+    "Thread\tWeight\tFibre\tLength\nGlasswrack\t50\tcotton\t1000 m\nBladderwrack\t120d x 2\ttrilobal\t2500 yd\n"
+    "Dulse\t\tsilk\t\nSaltmarsh again\t40/3\tpolyester\t5000 m\n"
+)
 VIEWS = {
     "thread": "/1/thread",
     "bundle": "/1/thread",
@@ -35,10 +40,12 @@ VIEWS = {
     "mend": "/1/mend",
     "check": "/2/mend",
     "log": "/1/log",
+    "evidence": "/1/log?part=evidence",
     "workshop": "/1/workshop",
+    "exchange": "/1/workshop?part=exchange",
 }
 #: Looked at by the tests and not among the pictures.
-NOT_PICTURED = {"winding", "path", "needle-drawer", "sandwich", "live", "walks"}
+NOT_PICTURED = {"winding", "path", "sheet", "needle-in", "needle-drawer", "sandwich", "live", "walks"}
 
 
 def prepare(page: Page, name: str) -> None:
@@ -65,6 +72,13 @@ def prepare(page: Page, name: str) -> None:
         page.get_by_role("option", name="bent case").click()
         page.get_by_role("button", name="Start").click()
         page.locator("[data-answer]").wait_for(timeout=30_000)
+
+    elif name == "exchange":
+        page.get_by_label("Or rows copied").fill(PASTED)
+        page.get_by_role("button", name="Look at these rows").click()
+        page.get_by_text("can be kept").wait_for()
+        page.get_by_role("button", name="all 4").click()
+        page.get_by_role("row", name="Saltmarsh again").wait_for()
 
     elif name == "workshop":
         page.get_by_role("button", name="Copy now").click()

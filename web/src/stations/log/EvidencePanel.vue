@@ -44,7 +44,6 @@ function about(statement: Schemas["Statement"]) {
           <button type="button" class="open" @click="about(first)">What it rests on</button>
         </template>
         <p v-else class="answer ask" data-answer>Nothing yet for what is on</p>
-        <a class="open" :href="`/api/machines/${machine}/evidence/summary.pdf?${printed()}`">Print it all</a>
         <p v-if="!first" class="verdict">
           Note stitching time and breaks at Run, and needles as they go in and come out: it is worked out here.
         </p>
@@ -53,6 +52,7 @@ function about(statement: Schemas["Statement"]) {
           <p>{{ s.more }}</p>
           <button type="button" class="open" @click="about(s)">What it rests on</button>
         </div>
+        <a class="open" :href="`/api/machines/${machine}/evidence/summary.pdf?${printed()}`">Print it all</a>
       </section>
       <section id="comparisons" class="panel stack">
         <h2>Two kinds side by side</h2>

@@ -65,11 +65,17 @@ const dated = computed(() => wanted.value.some((c) => c.field === "at"));
 const checked = ref<Schemas["CheckedTable"] | null>(null);
 const rows = ref<Schemas["ShownRow"][]>([]);
 const only = ref<Only>("all");
+let chosenByHand = false;
+function show(which: Only) {
+  chosenByHand = true;
+  only.value = which;
+}
 const PAGE = 50;
 const path = { params: { path: { token: props.file.token } } };
 const check = useJob((done) => {
   checked.value = done.checked ?? null;
-  only.value = done.checked?.problems ? "problems" : "all";
+  // What is wrong stands first, until somebody chose what to see.
+  if (!chosenByHand) only.value = done.checked?.problems ? "problems" : "all";
   void more(true);
 });
 function columns() {
@@ -92,11 +98,14 @@ function look() {
   };
   void check.start(() => answer(client.POST("/api/exchange/files/{token}/check", { ...path, body })));
 }
+/** The question that is asked last is the one whose answer counts. */
+let latest = 0;
 async function more(fromTop = false) {
-  if (fromTop) rows.value = [];
-  const query = { only: only.value, after: rows.value.at(-1)?.number ?? 0, limit: PAGE };
+  const mine = ++latest;
+  const query = { only: only.value, after: fromTop ? 0 : (rows.value.at(-1)?.number ?? 0), limit: PAGE };
   const params = { ...path.params, query };
-  rows.value.push(...(await answer(client.GET("/api/exchange/files/{token}/rows", { params }))));
+  const found = await answer(client.GET("/api/exchange/files/{token}/rows", { params }));
+  if (mine === latest) rows.value = fromTop ? found : [...rows.value, ...found];
 }
 const ready = computed(() => wanted.value.every((c) => !c.needed || chosen[c.field] !== NONE));
 const asked = computed(() => JSON.stringify([kind.value, chosen, open]));
@@ -206,7 +215,7 @@ const label = computed(() => {
     <section class="panel stack" aria-labelledby="rows-title">
       <h2 id="rows-title">Each row as it would be kept</h2>
       <template v-if="checked">
-        <ToggleRow v-model="only" label="Shown" :options="FILTERS" />
+        <ToggleRow :model-value="only" label="Shown" :options="FILTERS" @update:model-value="show" />
         <div class="scroll" tabindex="0" role="region" aria-label="Rows as they would be kept">
           <table>
             <thead>
