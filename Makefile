@@ -62,8 +62,9 @@ test: install lint $(STAMPS)/dev $(STAMPS)/chromium
 mutants: $(STAMPS)/dev ## Small faults in the estimators, and whether the tests notice; over an hour
 	$(BIN)/python scripts/mutants.py
 
-torture: install $(STAMPS)/dev ## Deaths, storms, races, floods, strangers, full disks; under an hour
+torture: install $(STAMPS)/dev $(STAMPS)/chromium ## Deaths, storms, races, floods, strangers, full disks; under an hour
 	cd scripts && ../$(BIN)/python -u -m torture
+	WEFTONOS_KEYBOARD=1 $(BIN)/pytest -q --timeout 1200 tests/browser/test_evenings.py
 
 screenshots: install $(STAMPS)/dev $(STAMPS)/chromium ## Refresh docs/screenshots from the demo
 	$(BIN)/python scripts/screenshots.py

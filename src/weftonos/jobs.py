@@ -13,13 +13,12 @@ from uuid import uuid4
 
 from weftonos.core.kernel.errors import CraftError
 from weftonos.logs import log
+from weftonos.store.archive import Told
 from weftonos.store.drawer import NotFoundError
 from weftonos.store.file_errors import WorkshopFileError
 
 #: Jobs that run at once, and jobs whose outcome is remembered.
 MOST_RUNNING, REMEMBERED = 2, 20
-
-Told = Callable[[int, int], None]
 
 
 class State(StrEnum):

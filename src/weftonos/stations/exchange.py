@@ -14,9 +14,9 @@ from sqlalchemy.orm import Session
 from weftonos.core.kernel.errors import CraftError
 from weftonos.exchange import archive as archives
 from weftonos.exchange.spreadsheet import Sheet, read_sheet
-from weftonos.stations.intake import Intake, Row, Told
+from weftonos.stations.intake import Intake, Row
 from weftonos.stations.table_kinds import COLUMNS, Choices, TableKind, guess, mapping
-from weftonos.store.archive import Brought, Differing, bring_in
+from weftonos.store.archive import Brought, Differing, Told, bring_in
 from weftonos.store.models import ImportRow
 from weftonos.store.taking_back import imports, undo
 from weftonos.store.workshop import Workshop

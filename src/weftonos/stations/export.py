@@ -25,6 +25,7 @@ from weftonos.stations.quilts import printed_quilt
 from weftonos.stations.recipes import recipe_sheet
 from weftonos.stations.tables import THING_TABLES, Tables, by_kind, explained, heads
 from weftonos.store import archive
+from weftonos.store.archive import Told
 from weftonos.store.documents import FORMS, schema_of
 from weftonos.store.workshop import Workshop
 
@@ -32,8 +33,6 @@ from weftonos.store.workshop import Workshop
 AT_ONCE = 500
 #: Cards and quilt pages that are drawn at most.
 MOST_DRAWN = 1000
-
-Told = Callable[[int, int], None]
 
 
 @dataclass(frozen=True, kw_only=True)

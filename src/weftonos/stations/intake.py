@@ -35,11 +35,11 @@ from weftonos.exchange.spreadsheet import Sheet
 from weftonos.knowledge import troubles
 from weftonos.stations.cells import Cells, needle_point, needle_size, upkeep_kind
 from weftonos.stations.table_kinds import COLUMNS, Choices, TableKind
+from weftonos.store.archive import Told
 from weftonos.store.documents import as_fields, write_document
 from weftonos.store.models import MachineRow
 from weftonos.store.workshop import Workshop
 
-Told = Callable[[int, int], None]
 #: How thread broke where a table only says how often, and how many breaks one run may have.
 USUAL_BREAK, MOST_BREAKS = "clean_snap_of_the_top_thread", 200
 

@@ -249,6 +249,7 @@ class _Bringing:
         self.brought = Brought()
         self._ids: dict[Thing, dict[str, int]] = {}
         self._here: dict[Thing, set[str]] = {}
+        self._uids: dict[Thing, dict[int, str]] = {}
         self._nicknames: set[str] = set()
         self._labels: set[str] = set()
         self._touched: dict[int, datetime] = {}
@@ -290,7 +291,7 @@ class _Bringing:
                 columns, corrections = self._columns(thing, line)
                 rows.append(columns)
                 revisions += corrections
-            elif _reads(here) == _reads(line):
+            elif _reads(here) == _reads(self._in_full(thing, line)):
                 _count(self.brought.same, thing.value)
             else:
                 _count(self.brought.differing, thing.value)
@@ -298,6 +299,33 @@ class _Bringing:
                     self._overwrite(thing, here, line)
         self._insert(TABLES[thing], rows)
         self._insert("revision", revisions)
+
+    def _in_full(self, thing: Thing, line: Mapping[str, Any]) -> dict[str, Any]:
+        """Return a line as this workshop would write it: what a document leaves out stands for what is usual."""
+        kind = line["kind"] if thing is Thing.RECORD else thing.value
+        full = {**line, **_moments(line), **self._document_in_full(kind, line)}
+        if "revisions" in line:
+            full["revisions"] = [
+                {**said, **_moments(said), **self._document_in_full(kind, said)} for said in line["revisions"]
+            ]
+        return full
+
+    def _document_in_full(self, kind: str, said: Mapping[str, Any]) -> dict[str, Any]:
+        if "document" not in said:
+            return {}
+        try:
+            moved = renamed(kind, said["document"], self._id)
+        except CraftError:
+            return {}
+        value = read_document(json.dumps(moved, ensure_ascii=False), kind)
+        if isinstance(value, Unreadable):
+            return {}
+        return {"document": renamed(kind, json.loads(write_document(value)), self._uid)}
+
+    def _uid(self, thing: Thing, number: int) -> str:
+        if thing not in self._uids:
+            self._uids[thing] = {id_: uid for uid, id_ in self._ids[thing].items()}
+        return self._uids[thing][number]
 
     def _insert(self, table: str, rows: Sequence[Mapping[str, Any]]) -> None:
         if not rows:
@@ -466,6 +494,11 @@ class _Bringing:
         self._session.expire_all()
         for machine_id, first in self._touched.items():
             refold(self._session, machine_id, None, first, first)
+
+
+def _moments(said: Mapping[str, Any]) -> dict[str, str | None]:
+    """Return the moments of a line or revision, written as this workshop writes them."""
+    return {name: _iso(_stored(said[name], name)) for name in ("at", "noted_at", "struck_at", "was_at") if name in said}
 
 
 def _reads(line: Mapping[str, Any]) -> dict[str, Any]:

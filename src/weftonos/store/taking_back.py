@@ -15,6 +15,19 @@ from weftonos.store.archive import TABLES
 from weftonos.store.folding import refold
 from weftonos.store.models import ImportChangeRow, ImportRow, MachineRow
 
+#: Rows of others that the file itself lets hang on nothing that is gone.
+_HANGING = text(
+    "SELECT (SELECT count(*) FROM record WHERE import_id IS NOT :id AND ("
+    "machine_id IN (SELECT id FROM machine WHERE import_id = :id) "
+    "OR packet_id IN (SELECT id FROM needle_packet WHERE import_id = :id) "
+    "OR case_id IN (SELECT id FROM bobbin_case WHERE import_id = :id) "
+    "OR incident_id IN (SELECT id FROM record WHERE import_id = :id))) "
+    "+ (SELECT count(*) FROM bobbin WHERE import_id IS NOT :id "
+    "AND thread_id IN (SELECT id FROM thread WHERE import_id = :id)) "
+    "+ (SELECT count(*) FROM bobbin_case WHERE import_id IS NOT :id "
+    "AND machine_id IN (SELECT id FROM machine WHERE import_id = :id))"
+)
+
 
 def undo(session: Session, import_id: int, now: datetime) -> ImportRow:
     """Take an import back whole: what it brought is gone, what it wrote over stands again.
@@ -31,6 +44,12 @@ def undo(session: Session, import_id: int, now: datetime) -> ImportRow:
         raise CraftError(
             f"{resting} record{'s' if resting > 1 else ''} noted since rest{'s' if resting == 1 else ''} on what it "
             "brought. Strike them out in the Log, or keep it.",
+            "import",
+        )
+    if hanging := session.execute(_HANGING, {"id": import_id}).scalar():
+        raise CraftError(
+            f"{hanging} of what was noted since, struck out or not, stands on a machine, case, packet or trouble "
+            "that it brought. So it stays.",
             "import",
         )
     touched: dict[int, datetime] = {}

@@ -1,4 +1,4 @@
-import { onUnmounted, ref } from "vue";
+import { onScopeDispose, ref } from "vue";
 import { answer, client, Problem, type Schemas } from "../api/client";
 
 type Job = Schemas["JobState"];
@@ -37,6 +37,6 @@ export function useJob(then: (done: Job) => void) {
     window.clearTimeout(timer);
     if (job.value) await trying(() => answer(client.DELETE("/api/exchange/jobs/{job_id}", path(job.value?.id ?? ""))));
   }
-  onUnmounted(() => window.clearTimeout(timer));
+  onScopeDispose(() => window.clearTimeout(timer));
   return { job, problem, start, breakOff };
 }
