@@ -64,6 +64,7 @@ mutants: $(STAMPS)/dev ## Small faults in the estimators, and whether the tests 
 
 torture: install $(STAMPS)/dev $(STAMPS)/chromium ## Deaths, storms, races, floods, strangers, full disks; under an hour
 	cd scripts && ../$(BIN)/python -u -m torture
+	WEFTONOS_AT_ONCE=50 $(BIN)/pytest -q tests/api/test_call_examples.py
 	WEFTONOS_KEYBOARD=1 $(BIN)/pytest -q --timeout 1200 tests/browser/test_evenings.py
 
 screenshots: install $(STAMPS)/dev $(STAMPS)/chromium ## Refresh docs/screenshots from the demo

@@ -2,16 +2,23 @@
 
 from __future__ import annotations
 
+import atexit
+import shutil
 import socket
 import subprocess
 import sys
+import tempfile
 import time
 import urllib.request
 from collections.abc import Iterator
 from contextlib import contextmanager
+from functools import cache
 from pathlib import Path
 
 from playwright.sync_api import Browser, sync_playwright
+
+from weftonos.cli import load_demo
+from weftonos.store.database import FILE_NAME
 
 #: Seconds until a server is given up.
 PATIENCE = 120
@@ -31,6 +38,15 @@ def free_port() -> int:
         return int(probe.getsockname()[1])
 
 
+@cache
+def filled_demo() -> Path:
+    """Return a folder with the demo in it, filled once a process: most servers only want it there."""
+    folder = Path(tempfile.mkdtemp(prefix="weftonos-demo-"))
+    atexit.register(shutil.rmtree, folder, ignore_errors=True)
+    load_demo(folder)
+    return folder
+
+
 @contextmanager
 def server(
     data_dir: Path, command: str = "demo", port: int | None = None, wait_for: str = "/api/machines"
@@ -40,6 +56,9 @@ def server(
     Waits up to two minutes until ``wait_for`` is answered: a busy machine takes its time.
     """
     port = port or free_port()
+    # Whoever waits for the first page wants to see it being filled.
+    if command == "demo" and wait_for.startswith("/api/") and not (data_dir / FILE_NAME).exists():
+        shutil.copytree(filled_demo(), data_dir, dirs_exist_ok=True)
     process = subprocess.Popen(
         [sys.executable, "-m", "weftonos.cli", command, "--port", str(port), "--data-dir", str(data_dir)],
         stdout=subprocess.DEVNULL,

@@ -93,7 +93,7 @@ class TestRatesThatKnowQuiltsDiffer:
     def test_four_looms_tell_of_the_other_five(self, looms, spreads):
         ours = plain = tried = 0
         for group, breaks in looms.items():
-            for chosen in itertools.islice(itertools.combinations(range(9), 4), 0, None, 6):
+            for chosen in itertools.islice(itertools.combinations(range(9), 4), 0, None, 11):
                 some = [breaks[n] for n in chosen]
                 others = np.mean([breaks[n] for n in range(9) if n not in chosen])
                 low, high = predicted(of_looms(some), spreads[group], [1] * 5)

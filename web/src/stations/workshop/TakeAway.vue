@@ -44,8 +44,9 @@ const plural = (count: number, thing: string) => `${count} ${thing}${count === 1
     </p>
     <p class="soft">
       Any list here also comes as a table, as you have filtered it: see “As a table” below the drawer, the log, the
-      recipes and a quilt. Programs of your own can read and write: <a href="/reference">what they can ask</a>.
+      recipes and a quilt. Programs of your own can read and write as well.
     </p>
+    <a class="asks" href="/reference">What programs can ask</a>
   </section>
 </template>
 
@@ -71,7 +72,11 @@ const plural = (count: number, thing: string) => `${count} ${thing}${count === 1
   background: var(--p-button-primary-background);
   text-decoration: none;
 }
-a {
+.asks {
   color: inherit;
+  min-height: 48px;
+  display: inline-grid;
+  place-items: center;
+  justify-self: start;
 }
 </style>
