@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from torture import deaths, storms, strangers
+from torture import deaths, files, storms, strangers
 
 
 def test_nothing_that_was_acknowledged_is_lost_when_it_is_killed():
@@ -70,3 +70,14 @@ def test_no_call_yields_a_5xx_and_every_page_opens_afterwards():
     assert found["by hundred"][2] > 40
     assert found["by hundred"][4] > 300
     assert found["corrections"] > 300
+
+
+def test_an_import_that_is_killed_is_whole_or_not_there():
+    found = deaths.killed_while_importing(6, records=150)
+    assert found["wrong"] == []
+    assert found["whole"] + found["nothing"] == 6
+
+
+def test_every_sort_of_hostile_file_is_refused_with_a_sentence():
+    found = files.refused_files(len(files.HOSTILE), measured=False)
+    assert (found["taken"], found["without a sentence"], found["kept"], found["wrong"]) == ({}, {}, 0, [])

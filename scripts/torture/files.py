@@ -37,7 +37,7 @@ def hostile_files(seed: int = 11, number: int = 300) -> Iterator[tuple[str, byte
     chance = random.Random(seed)
     archive = an_archive()
     for n in range(number):
-        what = _HOSTILE[n % len(_HOSTILE)]
+        what = HOSTILE[n % len(HOSTILE)]
         yield what.__name__.strip("_").replace("_", " "), what(chance, archive)
 
 
@@ -223,7 +223,7 @@ def _sheet_of_no_book(chance: random.Random, archive: bytes) -> bytes:
     return _packed({"xl/workbook.xml": b"<workbook/>", "[Content_Types].xml": b"<Types/>"})
 
 
-_HOSTILE: tuple[Callable[[random.Random, bytes], bytes], ...] = (
+HOSTILE: tuple[Callable[[random.Random, bytes], bytes], ...] = (
     _cut_short,
     _bytes_changed,
     _bomb,
