@@ -170,7 +170,10 @@ def _life_ratio(units: Sequence[Unit], columns: Any) -> tuple[float, float]:
     start = np.zeros(columns.shape[1] + 1)
     start[0] = math.log(np.exp(hours).sum() / max(1, trouble.sum()))
     found = minimize(cost, start, method="BFGS")
-    return float(found.x[1]), float(_covariance(cost, found.x)[1][1])
+    # Few needles: the variance of maximum likelihood is too small by what was fitted.
+    fitted = len(found.x)
+    widened = len(units) / max(1, len(units) - fitted)
+    return float(found.x[1]), float(_covariance(cost, found.x)[1][1]) * widened
 
 
 def compare_rates(units: Sequence[Unit], first: str, second: str) -> Compared:
