@@ -16,7 +16,7 @@ from weftonos.core.evidence.compare import Unit, compare_lives, compare_rates
 from weftonos.core.evidence.plan import needles_of_each, quilts_of_each
 from weftonos.core.evidence.rates import Exposure, learn_spread, rate_of
 from weftonos.settings import Settings
-from weftonos.store.archive import bring_in
+from weftonos.store.bringing import bring_in
 from weftonos.store.database import open_workshop
 
 RUNS = 200

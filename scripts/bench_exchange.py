@@ -21,7 +21,8 @@ from weftonos.exchange.spreadsheet import read_sheet
 from weftonos.stations.exchange import Given, HowToKeep, check_table, keep
 from weftonos.stations.export import Wanted, write_everything
 from weftonos.stations.table_kinds import Choices, TableKind
-from weftonos.store.archive import bring_in, lines
+from weftonos.store.archive import lines
+from weftonos.store.bringing import bring_in
 from weftonos.store.checking import check
 from weftonos.store.database import FILE_NAME, open_workshop, reading
 from weftonos.store.workshop import Workshop

@@ -31,7 +31,8 @@ from weftonos.core.log.run import Run
 from weftonos.core.setup.events import StitchedLook
 from weftonos.core.setup.machine import Machine
 from weftonos.store import safekeeping
-from weftonos.store.archive import bring_in, how_many
+from weftonos.store.archive import how_many
+from weftonos.store.bringing import bring_in
 from weftonos.store.checking import check
 from weftonos.store.database import FILE_NAME, open_workshop
 from weftonos.store.taking_back import imports

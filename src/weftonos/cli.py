@@ -310,10 +310,11 @@ def export_everything(
 ) -> None:
     """Write everything into one zip: tables for spreadsheets, and all there is in an open form."""
     from weftonos.in_and_out import export_to
+    from weftonos.store.archive import in_words
 
     with _in_sentences():
         counts = export_to(_settings(None, None, data_dir).data_dir, target, pictures=pictures, zone=zone)
-    typer.echo(f"Written to {target}: {', '.join(f'{count} {thing}s' for thing, count in counts.items())}.")
+    typer.echo(f"Written to {target}: {in_words(counts)}.")
 
 
 @app.command("import")
@@ -330,13 +331,14 @@ def bring_in(
 ) -> None:
     """Bring a table (CSV, TSV, XLSX) or a whole workshop in, all of it or nothing."""
     from weftonos.in_and_out import import_from
+    from weftonos.store.archive import in_words
 
     chosen = {"kind": kind, "machine": machine, "leave_out": leave_out, "take": take}
     with _in_sentences():
         brought = import_from(_settings(None, None, data_dir).data_dir, source, chosen, yes=yes)
     if brought is None:
         raise typer.Exit(1)
-    new = ", ".join(f"{count} {thing}s" for thing, count in brought.new.items()) or "nothing new"
+    new = in_words(brought.new) or "nothing new"
     typer.echo(f"Brought in: {new}; {sum(brought.same.values())} were here already.")
 
 

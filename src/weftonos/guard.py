@@ -10,6 +10,7 @@ from starlette.requests import cookie_parser
 from starlette.responses import HTMLResponse, JSONResponse, PlainTextResponse, RedirectResponse, Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from weftonos.exchange import LARGEST_GIVEN
 from weftonos.passcode import COOKIE, SESSION_S, Doorkeeper, basic_passcode
 from weftonos.running import own_names
 from weftonos.settings import LOOPBACK, Settings
@@ -20,7 +21,6 @@ LARGEST_UPLOAD = 25 * 1024 * 1024
 UPLOADS = ("/api/gauge/trace", "/api/gauge/csv/")
 #: Files to bring in go through piece by piece: their route counts and keeps them on the disk.
 STREAMED = "/api/exchange/files"
-LARGEST_FILE = 64 * 1024 * 1024
 #: Commas in an ordinary request: what has more is a list that nobody typed, and each item would be judged.
 MOST_ITEMS = 20_000
 _LONGEST_FORM = 1000
@@ -160,18 +160,19 @@ def _is_loopback(scope: Scope) -> bool:
 
 
 def _is_upload(scope: Scope) -> bool:
-    return str(scope.get("path", "")).startswith(UPLOADS)
+    path = str(scope.get("path", ""))
+    return path == STREAMED or path.startswith(UPLOADS)
 
 
 def _largest(scope: Scope) -> int:
     if scope.get("path") == STREAMED:
-        return LARGEST_FILE
+        return LARGEST_GIVEN
     return LARGEST_UPLOAD if _is_upload(scope) else LARGEST_BODY
 
 
 def _too_large(scope: Scope) -> Response:
     most = f"at most {_largest(scope) // (1024 * 1024)} MB"
-    items = "" if _is_upload(scope) or scope.get("path") == STREAMED else f" and {MOST_ITEMS} items"
+    items = "" if _is_upload(scope) else f" and {MOST_ITEMS} items"
     return JSONResponse({"detail": f"That is too large: {most}{items} can be taken here."}, 413)
 
 

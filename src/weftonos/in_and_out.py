@@ -14,7 +14,8 @@ from weftonos.core.kernel.errors import CraftError
 from weftonos.stations.exchange import BroughtIn, Given, HowToKeep, check_table, keep, look_into
 from weftonos.stations.export import Wanted, write_everything
 from weftonos.stations.table_kinds import Choices, TableKind, guess, mapping
-from weftonos.store.archive import Differing
+from weftonos.store.archive import in_words
+from weftonos.store.bringing import Differing
 from weftonos.store.database import open_workshop, reading
 from weftonos.store.file_errors import ExitCode, WorkshopFileError
 from weftonos.store.workshop import Workshop
@@ -67,7 +68,7 @@ def import_from(data_dir: Path, source: Path, choose: Mapping[str, Any], *, yes:
 def _show(session: Session, given: Given, choose: Mapping[str, Any], now: datetime) -> None:
     if given.sheet is None:
         counts = given.archive.counts if given.archive else {}
-        typer.echo(f"A whole workshop: {', '.join(f'{count} {thing}s' for thing, count in counts.items())}.")
+        typer.echo(f"A whole workshop: {in_words(counts)}.")
         return
     workshop = Workshop(session)
     kind = TableKind(choose["kind"]) if choose["kind"] else guess(given.sheet).kind

@@ -26,6 +26,7 @@ from weftonos.exchange.spreadsheet import unguarded
 from weftonos.settings import Settings
 from weftonos.stations.tables import heads
 from weftonos.store import archive
+from weftonos.store.bringing import bring_in
 from weftonos.store.checking import check
 from weftonos.store.database import FILE_NAME, open_workshop, reading
 from weftonos.store.workshop import Workshop
@@ -390,7 +391,7 @@ class TestAWholeWorkshopComesBack:
                 with Session(reading(from_)) as session:
                     source = list(archive.lines(session))
             with Session(engine) as session, session.begin():
-                archive.bring_in(session, lambda source=source: iter(source), name="x", now=NOW)
+                bring_in(session, lambda source=source: iter(source), name="x", now=NOW)
         with Session(reading(to)) as session:
             assert list(archive.lines(session))[-1]["written"] == written
             (unreadable,) = Workshop(session).unreadable()

@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.log.run import Run
 from weftonos.store import archive
-from weftonos.store.archive import Differing, bring_in, forget
+from weftonos.store.bringing import Differing, bring_in, forget
 from weftonos.store.checking import check
 from weftonos.store.database import FILE_NAME, open_workshop
 from weftonos.store.taking_back import imports, undo

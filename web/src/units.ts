@@ -176,6 +176,8 @@ export function stitchWords(low: number, high: number): string {
   return inches.value ? `${span} to the inch` : `${span} mm`;
 }
 
+/** The time zone of this screen, by its name. */
+export const zone = () => Intl.DateTimeFormat().resolvedOptions().timeZone;
+
 /** What a link to something printed says: the time zone and the units of this screen. */
-export const printed = () =>
-  `zone=${encodeURIComponent(Intl.DateTimeFormat().resolvedOptions().timeZone)}&units=${encodeURIComponent(unitsSaid())}`;
+export const printed = () => `zone=${encodeURIComponent(zone())}&units=${encodeURIComponent(unitsSaid())}`;

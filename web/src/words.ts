@@ -40,6 +40,9 @@ export const megabytes = (bytes: number) =>
       ? `${(bytes / 1e6).toFixed(1)} MB`
       : `${(bytes / 1e9).toFixed(0)} GB`;
 
+/** So many of a thing: "1 record", "3 records". */
+export const counted = (count: number, one: string, many = `${one}s`) => `${count} ${count === 1 ? one : many}`;
+
 /** How far a fact can be trusted, in words. */
 export const STANDING = {
   published: "published",

@@ -10,6 +10,8 @@ from fastapi.responses import Response
 from weftonos.api.context import Id, Now, WorkshopNow, WorkshopToRead, Zone
 from weftonos.api.paper import on_paper
 from weftonos.stations import evidence as station
+from weftonos.stations import planned as planning
+from weftonos.stations.comparisons import Comparison, TwoKinds
 from weftonos.stations.log import LogEntry
 
 router = APIRouter(prefix="/api/machines/{machine_id}/evidence", tags=["evidence"])
@@ -29,37 +31,35 @@ def print_evidence(machine_id: Id, workshop: WorkshopNow, request: Request, now:
 
 
 @router.post("/compare")
-def compare(
-    machine_id: Id, question: station.TwoKinds, workshop: WorkshopToRead, request: Request
-) -> station.Comparison:
+def compare(machine_id: Id, question: TwoKinds, workshop: WorkshopToRead, request: Request) -> Comparison:
     """Compare two kinds of needle or thread by the records; what cannot be told apart is said so."""
     workshop.machine(machine_id)
-    return station.compare(workshop, question, request.app.state.evidence)
+    return planning.compare(workshop, question, request.app.state.evidence)
 
 
 @router.post("/plan")
 def plan(
     machine_id: Id,
-    question: station.TwoKinds,
+    question: TwoKinds,
     workshop: WorkshopToRead,
     request: Request,
     times: Annotated[float, Query(description="The difference one cares about, as a factor.")] = 2,
-) -> station.PlanAnswer:
+) -> planning.PlanAnswer:
     """Say how many needles or quilts of each kind would show a difference of this size, 8 times in 10."""
     workshop.machine(machine_id)
-    return station.plan_comparison(workshop, question, times, request.app.state.evidence)
+    return planning.plan_comparison(workshop, question, times, request.app.state.evidence)
 
 
 @router.get("/planned")
-def planned(machine_id: Id, workshop: WorkshopNow) -> station.PlannedNow | None:
+def planned(machine_id: Id, workshop: WorkshopNow) -> planning.PlannedNow | None:
     """Say how the planned comparison of this machine stands, what is next, and what its records say; or nothing."""
-    return station.planned_now(workshop, machine_id)
+    return planning.planned_now(workshop, machine_id)
 
 
 @router.post("/planned", status_code=201)
 def begin_plan(
     machine_id: Id,
-    question: station.TwoKinds,
+    question: TwoKinds,
     workshop: WorkshopNow,
     request: Request,
     now: Now,
@@ -67,4 +67,4 @@ def begin_plan(
 ) -> LogEntry:
     """Use two kinds in turn from now on, until there are enough of each; striking the record out ends it."""
     kept = request.app.state.evidence
-    return station.begin_plan(workshop, machine_id, question, times=times, kept=kept, now=now)
+    return planning.begin_plan(workshop, machine_id, question, times=times, kept=kept, now=now)

@@ -21,8 +21,8 @@ from weftonos.api.context import Id, Now, WorkshopNow
 from weftonos.api.queries import DrawerQuery, LogQuery
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Motion
+from weftonos.exchange import LARGEST_GIVEN
 from weftonos.exchange.spreadsheet import MARK, write_rows
-from weftonos.guard import LARGEST_FILE
 from weftonos.jobs import Job, State
 from weftonos.stations import exchange as station
 from weftonos.stations import lists
@@ -118,12 +118,12 @@ async def give_file(
     with path.open("wb") as out:
         async for part in request.stream():
             size += len(part)
-            if size > LARGEST_FILE:
+            if size > LARGEST_GIVEN:
                 break
             out.write(part)
     try:
-        if size > LARGEST_FILE:
-            raise CraftError(f"That file is over {LARGEST_FILE // 2**20} MB.", "file")
+        if size > LARGEST_GIVEN:
+            raise CraftError(f"That file is over {LARGEST_GIVEN // 2**20} MB.", "file")
         seen = await run_in_threadpool(station.look_into, path, name)
     except BaseException:
         path.unlink(missing_ok=True)
@@ -182,8 +182,7 @@ def imports(workshop: WorkshopNow) -> list[station.BroughtIn]:
 @router.post("/exchange/imports/{import_id}/undo")
 def undo_import(import_id: Id, workshop: WorkshopNow, now: Now) -> list[station.BroughtIn]:
     """Take an import back whole; what it wrote over stands again."""
-    station.take_back(workshop.session, import_id, now)
-    return station.last_imports(workshop.session)
+    return station.take_back(workshop.session, import_id, now)
 
 
 @router.post("/exchange/exports", status_code=202)

@@ -39,6 +39,7 @@ from weftonos.core.setup.machine import Machine
 from weftonos.demo.drawer import THREADS
 from weftonos.demo.history import history
 from weftonos.demo.troubles import write_troubles
+from weftonos.store.archive import names_of
 from weftonos.store.workshop import Workshop
 
 HERON = Machine(
@@ -359,7 +360,7 @@ def _fill_history(
     workshop: Workshop, machines: dict[str, int], drawer: dict[str, int], last_day: datetime, seed: int
 ) -> None:
     """Put in the years before the season, at once: a record by itself would take minutes."""
-    names = workshop.uids()
+    names = names_of(workshop.session)
     until = last_day - timedelta(days=7 * (len(_JOBS) + 3))
     lines = list(
         history(

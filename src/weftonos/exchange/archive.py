@@ -10,21 +10,22 @@ import json
 import zipfile
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from contextlib import ExitStack
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from pathlib import Path
 from tempfile import TemporaryFile
-from typing import IO, Annotated, Any, Literal, cast
+from typing import IO, Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from weftonos.core.kernel.errors import CraftError
+from weftonos.exchange import LARGEST_GIVEN
 from weftonos.exchange.spreadsheet import MARK, check_packed, write_rows
 
 LINES, MANIFEST, SCHEMA, README = "workshop.jsonl", "manifest.json", "workshop.schema.json", "README.txt"
 FORM = 1
-#: What an archive may hold: bytes packed and unpacked, parts, and bytes of one line. Our own of 100 000 records has
-#: about 12 MB packed and 140 MB unpacked.
-LARGEST_PACKED, LARGEST_UNPACKED, MOST_PARTS, LONGEST_LINE = 64 * 2**20, 1200 * 2**20, 20_000, 2 * 2**20
+#: What an archive may hold: bytes unpacked, parts, and bytes of one line. Our own of 100 000 records has about 12 MB
+#: packed and 140 MB unpacked.
+LARGEST_UNPACKED, MOST_PARTS, LONGEST_LINE = 1200 * 2**20, 20_000, 2 * 2**20
 MOST_LINES = 1_000_000
 
 Uid = Annotated[str, Field(pattern=r"^[0-9a-f]{32}$")]
@@ -79,21 +80,17 @@ _FILLED = ("kind", "at", "noted_at", "revisions")
 # Out
 
 
-@dataclass
-class Written:
-    """What was written into an archive: each file with its size, its SHA-256 and, of tables and lines, its rows."""
-
-    files: list[dict[str, Any]] = field(default_factory=list)
-
-
 class ArchiveWriter:
-    """Writes an archive, file by file; tables may be filled in turns, since each waits in a file of its own."""
+    """Writes an archive, file by file; tables may be filled in turns, since each waits in a file of its own.
+
+    The manifest lists each file with its size, its SHA-256 and, of tables and lines, its rows.
+    """
 
     def __init__(self, path: Path) -> None:
         self._stack = ExitStack()
         self._zip = self._stack.enter_context(zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED, compresslevel=5))
         self._tables: dict[str, tuple[IO[str], int]] = {}
-        self.written = Written()
+        self._files: list[dict[str, Any]] = []
 
     def __enter__(self) -> ArchiveWriter:
         return self
@@ -105,10 +102,10 @@ class ArchiveWriter:
         """Add rows to a table, which begins with its head."""
         if name not in self._tables:
             out: IO[str] = self._stack.enter_context(TemporaryFile("w+", encoding="utf-8", newline=""))  # noqa: SIM115
-            write_rows(cast(Any, out), [head])
+            write_rows(out, [head])
             self._tables[name] = out, 0
         out, before = self._tables[name]
-        self._tables[name] = out, before + write_rows(cast(Any, out), rows)
+        self._tables[name] = out, before + write_rows(out, rows)
 
     def lines(self, found: Iterable[Mapping[str, Any]]) -> None:
         """Write the lines that hold everything."""
@@ -117,13 +114,13 @@ class ArchiveWriter:
             for line in found:
                 out.write(json.dumps(line, ensure_ascii=False, separators=(",", ":")).encode() + b"\n")
                 count += 1
-        self.written.files.append({**out.found, "rows": count})
+        self._files.append({**out.found, "rows": count})
 
     def file(self, name: str, content: bytes) -> None:
         """Write one file."""
         with _Sum(self._zip, name) as out:
             out.write(content)
-        self.written.files.append(out.found)
+        self._files.append(out.found)
 
     def finish(self, manifest: Mapping[str, Any]) -> None:
         """Write the tables, and the manifest that lists every file."""
@@ -133,8 +130,8 @@ class ArchiveWriter:
                 out.write(MARK)
                 while part := table.read(2**20):
                     out.write(part.encode())
-            self.written.files.append({**out.found, "rows": count})
-        whole = {**manifest, "form": FORM, "files": self.written.files}
+            self._files.append({**out.found, "rows": count})
+        whole = {**manifest, "form": FORM, "files": self._files}
         self._zip.writestr(MANIFEST, json.dumps(whole, indent=1, ensure_ascii=False))
 
 
@@ -246,8 +243,8 @@ class _opened:
         self._path = path
 
     def __enter__(self) -> zipfile.ZipFile:
-        if self._path.stat().st_size > LARGEST_PACKED:
-            raise CraftError(f"That file is over {LARGEST_PACKED // 2**20} MB.", "file")
+        if self._path.stat().st_size > LARGEST_GIVEN:
+            raise CraftError(f"That file is over {LARGEST_GIVEN // 2**20} MB.", "file")
         try:
             self._zip = zipfile.ZipFile(self._path)
         except (zipfile.BadZipFile, OSError, ValueError, NotImplementedError) as error:

@@ -16,7 +16,7 @@ from collections import Counter
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, time
-from typing import Any
+from typing import IO, Any
 
 from weftonos.core.kernel.errors import CraftError
 
@@ -58,7 +58,7 @@ def unguarded(cell: str) -> str:
     return cell[1:] if cell.startswith("'") and cell[1:].startswith(_RUNS) else cell
 
 
-def write_rows(out: io.TextIOBase, rows: Iterable[Sequence[Any]]) -> int:
+def write_rows(out: IO[str], rows: Iterable[Sequence[Any]]) -> int:
     """Write rows as CSV (RFC 4180) and return how many."""
     writer, count = csv.writer(out, lineterminator="\r\n"), 0
     for row in rows:
@@ -104,8 +104,6 @@ def read_sheet(content: bytes) -> Sheet:
     if not rows:
         raise CraftError("That file has no rows.", "file")
     wide = max(len(row) for row in rows)
-    if wide > MOST_COLUMNS:
-        raise CraftError(f"That table has {wide} columns; {MOST_COLUMNS} at most can be read.", "file")
     rows = [[unguarded(cell.strip()) for cell in row] + [""] * (wide - len(row)) for row in rows]
     headed = len(rows) > 1 and not any(_looks_like_a_value(cell) for cell in rows[0])
     names = tuple(

@@ -1,28 +1,15 @@
-"""What your records say: rates of breaking, needle lives, two kinds side by side, and what a comparison would take."""
+"""What your records say: how often thread breaks, how long needles last, and what of it goes for what is on now."""
 
 from __future__ import annotations
 
 import threading
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import datetime
-from enum import StrEnum
-from itertools import combinations
-from math import exp, log
+from math import exp
 
-from weftonos.core.evidence.compare import Compared, compare_lives, compare_rates, e_value
-from weftonos.core.evidence.plan import needles_of_each, quilts_of_each
 from weftonos.core.evidence.rates import Rate, Spread, learn_spread, rate_of
-from weftonos.core.evidence.records import (
-    OF_NEEDLES,
-    Factor,
-    NeedleUse,
-    Stretch,
-    break_units,
-    by_level,
-    exposures,
-    life_units,
-)
+from weftonos.core.evidence.records import Factor, NeedleUse, Stretch, by_level, exposures
 from weftonos.core.evidence.survival import (
     TROUBLES_FOR_SHAPE,
     ChangeAt,
@@ -35,8 +22,6 @@ from weftonos.core.evidence.survival import (
     restricted_mean,
 )
 from weftonos.core.kernel.counting import Z95
-from weftonos.core.kernel.errors import CraftError
-from weftonos.core.log.planned import ComparisonPlanned, PlanProgress, progress
 from weftonos.core.needle.life import HOURS_LIFE
 from weftonos.core.needle.needle import NeedleKind
 from weftonos.core.setup.setup import Setup
@@ -44,7 +29,7 @@ from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.report import report
 from weftonos.knowledge import troubles
-from weftonos.stations.log import LogEntry, log_entry
+from weftonos.stations.comparisons import Comparison, comparisons_of
 from weftonos.store.evidence import read_needles, read_stretches, state_of_the_log
 from weftonos.store.workshop import Workshop
 
@@ -52,17 +37,6 @@ from weftonos.store.workshop import Workshop
 MOST_LISTED = 12
 #: Statements on top of the page.
 MOST_SAID = 4
-#: Kinds of each sort that are compared by themselves, those with the most stitching.
-MOST_COMPARED = 4
-#: The share of needles that come to trouble is taken as this at least, and breaks on a quilt as well.
-LEAST_TROUBLE = 0.05
-
-
-class Measure(StrEnum):
-    """What two kinds are compared by."""
-
-    LIFE = "life"
-    BREAKS = "breaks"
 
 
 @dataclass(frozen=True)
@@ -108,18 +82,8 @@ def _read(workshop: Workshop) -> Evidence:
         mean=mean,
         rates=_rates(stretches, spread, mean),
         lives=_lives(needles),
-        comparisons=_comparisons(stretches, needles),
+        comparisons=comparisons_of(stretches, needles),
     )
-
-
-@dataclass(frozen=True, kw_only=True)
-class TwoKinds:
-    """Two kinds to be compared: by how long needles last or by how often thread breaks, in which factor."""
-
-    measure: Measure
-    factor: Factor
-    first: str
-    second: str
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -144,16 +108,6 @@ class LifeLine:
     mean: MeanLife | None
     weibull: Weibull | None
     change: ChangeAt | None
-    text: str
-
-
-@dataclass(frozen=True, kw_only=True)
-class Comparison:
-    """Two kinds side by side, in words."""
-
-    measure: Measure
-    factor: Factor
-    compared: Compared
     text: str
 
 
@@ -204,11 +158,10 @@ def evidence_page(workshop: Workshop, machine_id: int, kept: Kept) -> EvidencePa
 
 
 def _here(setup: Setup, machine: str) -> dict[str, str]:
-    top = " + ".join(f"{t.name} ({t.words})" for t in setup.top)
     needle = setup.needle
     kind = NeedleKind.of(needle.finish, needle.point, needle.metric) if needle else None
     return {
-        "thread": top,
+        "thread": setup.top_in_full,
         "needle": kind.words if kind else "",
         "finish": kind.finish.value if kind else "",
         "point": kind.point.value if kind else "",
@@ -283,67 +236,6 @@ def _life(kind: str, mine: Sequence[NeedleUse]) -> LifeLine:
     )
 
 
-def _comparisons(stretches: Sequence[Stretch], needles: Sequence[NeedleUse]) -> list[Comparison]:
-    """Compare what there is most of, the greater first; those with the most in them on top."""
-    pairs: list[TwoKinds] = []
-    for factor in (Factor.FINISH, Factor.POINT):
-        levels = sorted({use.set_up[factor] for use in needles})
-        pairs += _pairs(Measure.LIFE, factor, levels)
-    for factor in (Factor.TOP_THREAD, Factor.FINISH, Factor.POINT):
-        grouped = by_level(stretches, factor)
-        most = sorted(grouped, key=lambda level: -sum(s.hours for s in grouped[level]))[:MOST_COMPARED]
-        pairs += _pairs(Measure.BREAKS, factor, most)
-    told = []
-    for asked in pairs:
-        found = _compare(stretches, needles, asked)
-        if found.compared.ratio is not None and found.compared.ratio < 1:
-            found = _compare(stretches, needles, replace(asked, first=asked.second, second=asked.first))
-        if not found.compared.cannot:
-            told.append(found)
-    return sorted(told, key=lambda each: -_evidence(each.compared))
-
-
-def _pairs(measure: Measure, factor: Factor, levels: Sequence[str]) -> list[TwoKinds]:
-    return [TwoKinds(measure=measure, factor=factor, first=a, second=b) for a, b in combinations(levels, 2)]
-
-
-def _evidence(compared: Compared) -> float:
-    if compared.ratio is None or compared.low is None:
-        return 0.0
-    deviation = (log(compared.ratio) - log(compared.low)) / Z95.value
-    return e_value(log(compared.ratio), deviation**2)
-
-
-def _compare(stretches: Sequence[Stretch], needles: Sequence[NeedleUse], asked: TwoKinds) -> Comparison:
-    if asked.measure is Measure.LIFE:
-        compared = compare_lives(life_units(needles, asked.factor), asked.first, asked.second)
-    else:
-        compared = compare_rates(break_units(stretches, asked.factor), asked.first, asked.second)
-    text = _compared_words(asked.measure, compared)
-    return Comparison(measure=asked.measure, factor=asked.factor, compared=compared, text=text)
-
-
-def _compared_words(measure: Measure, found: Compared) -> str:
-    if found.ratio is None or found.low is None or found.high is None or found.chance is None:
-        return found.cannot
-    does = "lasted {} times as long as" if measure is Measure.LIFE else "broke thread {} times as often as"
-    more = "longer" if measure is Measure.LIFE else "oftener"
-    sure = round(100 * (found.chance if found.ratio >= 1 else 1 - found.chance))
-    chance = f"{sure} in 100" if sure < 100 else "over 99 in 100"
-    less = more if found.ratio >= 1 else ("shorter" if measure is Measure.LIFE else "more seldom")
-    verdict = (
-        "That is more than chance, however often you look"
-        if found.said
-        else "That may still be chance: it is not settled"
-    )
-    allowed = f" Allowed for: {', '.join(found.adjusted)}." if found.adjusted else ""
-    besides = f" Differed besides: {', '.join(found.differed)}." if found.differed else ""
-    return (
-        f"{found.first.capitalize()} {does.format(f'{found.ratio:.1f}')} {found.second}, {found.low:.1f} to "
-        f"{found.high:.1f}; {chance} that it is {less}. {verdict}.{allowed}{besides}"
-    )
-
-
 def _statements(
     here: Mapping[str, str],
     rates: Sequence[RateLine],
@@ -382,43 +274,6 @@ def _of_comparison(each: Comparison) -> Statement:
     return Statement(about="comparisons", text=f"{short}.", more=rest)
 
 
-def compare(workshop: Workshop, question: TwoKinds, kept: Kept) -> Comparison:
-    """Compare two kinds; what cannot be told apart is said so."""
-    if question.measure is Measure.LIFE and question.factor not in OF_NEEDLES:
-        raise CraftError("Needle life is compared by finish, point, size or machine.", "factor")
-    if question.first == question.second:
-        raise CraftError("Choose two that differ.", "second")
-    found = kept.evidence(workshop)
-    return _compare(found.stretches, found.needles, question)
-
-
-@dataclass(frozen=True, kw_only=True)
-class PlanAnswer:
-    """What a comparison would take: so many of each kind, and that in words."""
-
-    of_each: int
-    text: str
-
-
-def plan_comparison(workshop: Workshop, question: TwoKinds, times: float, kept: Kept) -> PlanAnswer:
-    """Say how many needles or quilts of each kind it takes to see a difference of ``times``, 8 times in 10."""
-    found = kept.evidence(workshop)
-    if question.measure is Measure.LIFE:
-        weibull = fit_weibull([use.span for use in found.needles])
-        shape = weibull.shape if weibull else 1.0
-        # One more of each sort than there is, so that a few needles do not say never.
-        share = (sum(use.trouble for use in found.needles) + 1) / (len(found.needles) + 2)
-        number = needles_of_each(times, shape, max(LEAST_TROUBLE, share))
-        what = f"needles of each, {question.first} and {question.second} in turn, each until trouble or its time"
-    else:
-        told = exposures(found.stretches)
-        breaks = sum(e.breaks for e in told) / len(told) if told else 1.0
-        number = quilts_of_each(times, max(LEAST_TROUBLE, breaks), found.spread.mean)
-        what = f"quilts of each, {question.first} and {question.second} in turn"
-    text = f"{number} {what}: then {times:g} times as much would be seen in 8 of 10 such comparisons."
-    return PlanAnswer(of_each=number, text=text)
-
-
 def printed_evidence(workshop: Workshop, machine_id: int, kept: Kept, *, now: datetime, zone: str) -> list[Sheet]:
     """Lay out what the records say, to be kept with a season's papers."""
     page = evidence_page(workshop, machine_id, kept)
@@ -435,53 +290,3 @@ def printed_evidence(workshop: Workshop, machine_id: int, kept: Kept, *, now: da
     ]
     foot = f"From the log of the workshop. {page.spread_text}"
     return report("What the records say", f"Printed {day_in_words(now, zone)}", numbers, sections, foot)
-
-
-@dataclass(frozen=True, kw_only=True)
-class PlannedNow:
-    """The comparison that is planned on a machine, how it stands, and what the records say of it so far.
-
-    The answer counts from the moment ``progress.over``: until then it says that the plan has not run its course.
-    """
-
-    progress: PlanProgress
-    answer: str
-
-
-def begin_plan(
-    workshop: Workshop, machine_id: int, question: TwoKinds, *, times: float, kept: Kept, now: datetime
-) -> LogEntry:
-    """Note that two kinds are used in turn from now on, as many as it takes to see a difference of ``times``."""
-    of_each = plan_comparison(workshop, question, times, kept).of_each
-    planned = ComparisonPlanned(
-        measure=question.measure.value,
-        factor=question.factor.value,
-        first=question.first,
-        second=question.second,
-        of_each=of_each,
-    )
-    return log_entry(workshop, workshop.note(machine_id, planned, now, now))
-
-
-def planned_now(workshop: Workshop, machine_id: int) -> PlannedNow | None:
-    """Return the newest planned comparison of a machine, if one is on record and not struck out."""
-    workshop.machine(machine_id)
-    rows = workshop.log(machine_id=machine_id, kinds=[ComparisonPlanned.kind], limit=1, unstruck=True).items
-    if not rows or not isinstance(plan := rows[0].payload, ComparisonPlanned) or plan.factor not in set(Factor):
-        return None
-    since, factor, measure = (machine_id, rows[0].at), Factor(plan.factor), Measure(plan.measure)
-    if measure is Measure.LIFE and factor not in OF_NEEDLES:
-        return None
-    stretches = read_stretches(workshop.session, troubles().breaking, since)
-    needles = read_needles(workshop.session, since)
-    done = []
-    for kind in (plan.first, plan.second):
-        if measure is Measure.LIFE:
-            done.append(sum(use.set_up[factor] == kind and not use.still_in for use in needles))
-        else:
-            done.append(len({s.quilt for s in stretches if s.set_up.get(factor) == kind and s.hours}))
-    stands = progress(plan, rows[0].id, *done)
-    asked = TwoKinds(measure=measure, factor=factor, first=plan.first, second=plan.second)
-    found = _compare(stretches, needles, asked)
-    early = "" if stands.over else "The plan has not run its course, so this may still change. "
-    return PlannedNow(progress=stands, answer=f"{early}{found.text}")

@@ -16,7 +16,8 @@ from weftonos.exchange import archive as archives
 from weftonos.exchange.spreadsheet import Sheet, read_sheet
 from weftonos.stations.intake import Intake, Row
 from weftonos.stations.table_kinds import COLUMNS, Choices, TableKind, guess, mapping
-from weftonos.store.archive import Brought, Differing, Told, bring_in
+from weftonos.store.archive import Told
+from weftonos.store.bringing import Brought, Differing, bring_in
 from weftonos.store.models import ImportRow
 from weftonos.store.taking_back import imports, undo
 from weftonos.store.workshop import Workshop
@@ -33,7 +34,6 @@ class Given:
     archive: archives.Archive | None = None
     sheet: Sheet | None = None
     rows: Sequence[Row] = ()
-    choices: Choices | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -133,7 +133,7 @@ def check_table(workshop: Workshop, given: Given, choices: Choices, now: datetim
     if given.sheet is None:
         raise CraftError("That file is a whole workshop, not a table.", "file")
     rows = list(Intake(workshop, given.sheet, choices, now).rows(told))
-    given.rows, given.choices = rows, choices
+    given.rows = rows
     return CheckedTable(
         rows=len(rows),
         good=sum(not row.problem and not row.double for row in rows),
@@ -238,9 +238,10 @@ def _brought_in(row: ImportRow, brought: Brought) -> BroughtIn:
     )
 
 
-def take_back(session: Session, import_id: int, now: datetime) -> None:
-    """Take an import back whole."""
+def take_back(session: Session, import_id: int, now: datetime) -> list[BroughtIn]:
+    """Take an import back whole; return the last imports as they stand then."""
     undo(session, import_id, now)
+    return last_imports(session)
 
 
 def last_imports(session: Session) -> list[BroughtIn]:

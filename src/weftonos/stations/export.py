@@ -25,12 +25,10 @@ from weftonos.stations.quilts import printed_quilt
 from weftonos.stations.recipes import recipe_sheet
 from weftonos.stations.tables import THING_TABLES, Tables, by_kind, explained, heads
 from weftonos.store import archive
-from weftonos.store.archive import Told
+from weftonos.store.archive import AT_ONCE, Told
 from weftonos.store.documents import FORMS, schema_of
 from weftonos.store.workshop import Workshop
 
-#: Records that are read and written at once.
-AT_ONCE = 500
 #: Cards and quilt pages that are drawn at most.
 MOST_DRAWN = 1000
 
@@ -180,11 +178,10 @@ def _pointed(schema: Any, kind: str) -> Any:
 
 
 def _readme(counts: Mapping[Thing, int]) -> str:
-    held = ", ".join(f"{count} {thing.value}s" for thing, count in counts.items())
     said = [
         "EVERYTHING OF A WEFTONOS WORKSHOP",
         "",
-        f"This file holds {held}.",
+        f"This file holds {archive.in_words(counts)}.",
         "",
         "csv/            tables for a spreadsheet: UTF-8, commas, one row a record, struck ones included.",
         "                Times are ISO 8601 with their offset. A cell that a spreadsheet would run as a formula",

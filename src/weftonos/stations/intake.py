@@ -35,7 +35,7 @@ from weftonos.exchange.spreadsheet import Sheet
 from weftonos.knowledge import troubles
 from weftonos.stations.cells import Cells, needle_point, needle_size, upkeep_kind
 from weftonos.stations.table_kinds import COLUMNS, Choices, TableKind
-from weftonos.store.archive import Told
+from weftonos.store.archive import Told, names_of
 from weftonos.store.documents import as_fields, write_document
 from weftonos.store.models import MachineRow
 from weftonos.store.workshop import Workshop
@@ -48,7 +48,7 @@ USUAL_BREAK, MOST_BREAKS = "clean_snap_of_the_top_thread", 200
 class Row:
     """A row of a table: how it would be kept, or what is wrong with it and in which field.
 
-    ``double`` where it is here already. ``line`` is what is brought in.
+    ``double`` where it is here already. ``lines`` are what is brought in.
     """
 
     number: int
@@ -79,7 +79,7 @@ class Intake:
         self._cases = {c.spec.label.casefold(): c for c in workshop.rack.cases()}
         self._threads = {spec.name.casefold(): (number, spec) for number, spec in workshop.drawer.all_threads()}
         self._owned = [spec for _, spec in self._threads.values()]
-        self._uids = workshop.uids()
+        self._uids = names_of(workshop.session)
         self._known = _known(workshop, choices.kind)
         self._build: Callable[[Cells], tuple[Any, datetime | None, MachineRow | None, str]] = {
             TableKind.THREADS: self._thread,
@@ -180,7 +180,7 @@ class Intake:
         finish = (
             NeedleFinish.TITANIUM
             if re.search(r"titan|gold|coat|tin\b", cells.text("finish").lower())
-            else (NeedleFinish.STEEL)
+            else NeedleFinish.STEEL
         )
         count = cells.number("bought")
         packet = NeedlePacket(

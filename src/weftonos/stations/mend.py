@@ -398,8 +398,8 @@ def report_sheet(workshop: Workshop, incident_id: int, zone: str) -> list[Sheet]
     life = life_of(workshop, row.machine_id, setup, on)
     numbers = [
         ("Machine", f"{machine.nickname}, {machine.kind.value}, throat {machine.throat_in or '–'} in"),
-        ("Top", " + ".join(f"{t.name} ({t.words})" for t in setup.top) or "not on record"),
-        ("Bobbin", f"{setup.bobbin.name} ({setup.bobbin.words})" if setup.bobbin else "not on record"),
+        ("Top", setup.top_in_full or "not on record"),
+        ("Bobbin", setup.bobbin.in_full if setup.bobbin else "not on record"),
         ("Bobbin reads", _reading_words(setup)),
         ("Top setting", machine.scale.stands(setup.knob.setting) if setup.knob else "not on record"),
         ("Needle", f"{setup.needle.words}, {life.hours:.1f} h" if setup.needle and life else "not on record"),

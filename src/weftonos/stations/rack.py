@@ -101,7 +101,7 @@ def rack_items(workshop: Workshop, machine_id: int) -> RackItems:
     items = []
     for row in bobbins:
         thread = threads.get(row.thread_id)
-        words = f"{thread.name} ({thread.words})" if thread else f"thread {row.thread_id}"
+        words = thread.in_full if thread else f"thread {row.thread_id}"
         fault = faults.get((Part.BOBBIN, row.id), "")
         colour = thread.colour if thread else "#888888"
         items.append(BobbinItem(id=row.id, spec=row.spec, thread=words, colour=colour, fault=fault))

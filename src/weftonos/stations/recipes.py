@@ -337,8 +337,8 @@ def recipe_sheet(workshop: Workshop, recipe_id: int, zone: str, opened_at: str =
     kept = kept_figures(recipe, setup, workshop.marks(row.machine_id).moved_since(row.at))
     lines = [
         ("Machine", machine.nickname),
-        ("Top", " + ".join(f"{t.name} ({t.words})" for t in setup.top)),
-        ("Bobbin", f"{setup.bobbin.name} ({setup.bobbin.words})" if setup.bobbin else ""),
+        ("Top", setup.top_in_full),
+        ("Bobbin", setup.bobbin.in_full if setup.bobbin else ""),
         ("Bobbin reads", f"{kept.bobbin_words}{f', case {setup.case.label}' if setup.case else ''}"),
         ("Needle", setup.needle.words if setup.needle else ""),
         ("Top tension", f"{machine.scale.words(kept.setting)}, {kept.motion.value.replace('_', '-')}"),

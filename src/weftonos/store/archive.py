@@ -1,34 +1,26 @@
-"""The whole workshop as lines, each with its UUID: written out, and brought into an empty or a filled workshop.
+"""The whole workshop as lines, each with its UUID, written out (:mod:`weftonos.store.bringing` brings them in).
 
 A line is a dict as JSON has it. In it other things are named by their UUIDs, so that it means the same everywhere.
-Lines are written and read one at a time: years of records need not fit into the memory at once.
+Lines are written one at a time: years of records need not fit into the memory at once.
 """
 
 from __future__ import annotations
 
 import json
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
-from dataclasses import asdict, dataclass, field, replace
-from datetime import UTC, datetime
-from enum import StrEnum
 from typing import Any
 
-from sqlalchemy import insert, select, text
+from sqlalchemy import text
 from sqlalchemy.orm import Session
 
-from weftonos.core.bobbin.rack import Bobbin, BobbinCase
-from weftonos.core.kernel.errors import CraftError
 from weftonos.core.log.logbook import UNREADABLE, Unreadable
 from weftonos.core.log.references import Thing, renamed
-from weftonos.core.setup.machine import Machine
-from weftonos.core.thread.drawer import DrawerThread
-from weftonos.store.documents import read_document, write_document
-from weftonos.store.drawer import thread_columns
-from weftonos.store.folding import columns_beside, refold
-from weftonos.store.models import ImportChangeRow, ImportRow, MachineRow
+from weftonos.store.documents import kind_in, read_document
 
 #: How many lines are looked up and written at once.
 AT_ONCE = 500
+#: Told how many lines of how many are done; may raise to break off.
+Told = Callable[[int, int], None]
 TABLES: Mapping[Thing, str] = {
     Thing.MACHINE: "machine",
     Thing.THREAD: "thread",
@@ -37,34 +29,6 @@ TABLES: Mapping[Thing, str] = {
     Thing.BOBBIN: "bobbin",
     Thing.RECORD: "record",
 }
-#: Told how many lines of how many are done; may raise to break off.
-Told = Callable[[int, int], None]
-
-
-class Differing(StrEnum):
-    """What becomes of a thing that is here already and reads differently in the file."""
-
-    KEEP = "keep"
-    TAKE = "take"
-
-
-@dataclass(kw_only=True)
-class Brought:
-    """What an import did, or would do: how many things of each sort are new, the same, or differ; and what was
-    named anew since its name is taken here.
-    """
-
-    new: dict[str, int] = field(default_factory=dict)
-    same: dict[str, int] = field(default_factory=dict)
-    differing: dict[str, int] = field(default_factory=dict)
-    named_anew: list[str] = field(default_factory=list)
-
-
-def _count(counts: dict[str, int], thing: str) -> None:
-    counts[thing] = counts.get(thing, 0) + 1
-
-
-# Out
 
 
 def how_many(session: Session) -> dict[Thing, int]:
@@ -74,18 +38,25 @@ def how_many(session: Session) -> dict[Thing, int]:
     }
 
 
+def in_words(counts: Mapping[str, int] | Mapping[Thing, int]) -> str:
+    """Return how many of each sort in a line: ``"3 machines, 60 threads"``; empty for none."""
+    return ", ".join(f"{count} {thing}s" for thing, count in counts.items())
+
+
 def lines(session: Session) -> Iterator[dict[str, Any]]:
     """Yield every thing and then every record of a workshop, each with all that is known of it."""
-    yield from things(session)
-    yield from _written(session, Thing.RECORD, names_of(session))
+    yield from _lines(session, TABLES)
 
 
 def things(session: Session) -> Iterator[dict[str, Any]]:
     """Yield every thing of a workshop, in an order in which none names a later one."""
+    yield from _lines(session, [thing for thing in TABLES if thing is not Thing.RECORD])
+
+
+def _lines(session: Session, sorts: Iterable[Thing]) -> Iterator[dict[str, Any]]:
     names = names_of(session)
-    for thing in TABLES:
-        if thing is not Thing.RECORD:
-            yield from _written(session, thing, names)
+    for thing in sorts:
+        yield from lines_of(session, thing, names)
 
 
 def names_of(session: Session) -> dict[Thing, dict[int, str]]:
@@ -97,10 +68,10 @@ def names_of(session: Session) -> dict[Thing, dict[int, str]]:
     return found
 
 
-def _written(
+def lines_of(
     session: Session, thing: Thing, names: Mapping[Thing, Mapping[int, str]], uids: Sequence[str] | None = None
 ) -> Iterator[dict[str, Any]]:
-    """Yield the lines of one sort, all or those of some UUIDs."""
+    """Yield the lines of one sort, all or those of some UUIDs; ``names`` are the UUIDs by number."""
     table = TABLES[thing]
     only = "" if uids is None else f" WHERE uid IN ({', '.join(f':u{n}' for n in range(len(uids)))})"
     given = {} if uids is None else {f"u{n}": uid for n, uid in enumerate(uids)}
@@ -110,13 +81,13 @@ def _written(
     for row in rows.yield_per(AT_ONCE):
         line: dict[str, Any] = {"what": thing.value, "uid": row["uid"], "version": row["version"]}
         if thing is not Thing.MACHINE:
-            line["struck_at"] = _iso(row["struck_at"])
+            line["struck_at"] = in_iso(row["struck_at"])
         if thing is Thing.RECORD:
             line |= {
                 "machine": names[Thing.MACHINE][row["machine_id"]],
                 "kind": row["kind"],
-                "at": _iso(row["at"]),
-                "noted_at": _iso(row["noted_at"]),
+                "at": in_iso(row["at"]),
+                "noted_at": in_iso(row["noted_at"]),
                 **_said(row["kind"], row["payload"], names, readable=row["detail"] != UNREADABLE),
             }
             line["revisions"] = revisions.get(row["id"], [])
@@ -136,20 +107,12 @@ def _revisions(
     found: dict[int, list[dict[str, Any]]] = {}
     query = f"SELECT record_id, at, action, was_at, was FROM revision{within} ORDER BY id"
     for record, at, action, was_at, was in session.execute(text(query), given).tuples():
-        said: dict[str, Any] = {"at": _iso(at), "action": action, "was_at": _iso(was_at)}
+        said: dict[str, Any] = {"at": in_iso(at), "action": action, "was_at": in_iso(was_at)}
         if was is not None:
-            kind = _kind_of(was)
+            kind = kind_in(was)
             said |= _said(kind, was, names, readable=not isinstance(read_document(was, kind), Unreadable))
         found.setdefault(record, []).append(said)
     return found
-
-
-def _kind_of(document: str) -> str:
-    try:
-        found = json.loads(document)["kind"]
-    except (ValueError, KeyError, TypeError):
-        return ""
-    return found if isinstance(found, str) else ""
 
 
 def _said(kind: str, document: str, names: Mapping[Thing, Mapping[int, str]], *, readable: bool) -> dict[str, Any]:
@@ -159,348 +122,6 @@ def _said(kind: str, document: str, names: Mapping[Thing, Mapping[int, str]], *,
     return {"document": renamed(kind, json.loads(document), lambda thing, number: names[thing].get(number))}
 
 
-def _iso(stored: str | None) -> str | None:
+def in_iso(stored: str | None) -> str | None:
+    """Return a moment as a line has it, from how the workshop's file has it."""
     return None if stored is None else f"{str(stored).replace(' ', 'T')}+00:00"
-
-
-def _stored(moment: str | None, what: str) -> str | None:
-    """Return a moment as the file has it; raises :class:`CraftError` for what is none."""
-    if moment is None:
-        return None
-    try:
-        read = datetime.fromisoformat(moment)
-    except (TypeError, ValueError):
-        read = None
-    if read is None or read.tzinfo is None:
-        raise CraftError(f"“{str(moment)[:40]}” is no moment with its zone ({what}).", "file")
-    return f"{read.astimezone(UTC).replace(tzinfo=None):%Y-%m-%d %H:%M:%S.%f}"
-
-
-# In
-
-
-Reading = Callable[[], Iterable[Mapping[str, Any]]]
-
-
-def bring_in(
-    session: Session,
-    reading: Reading,
-    *,
-    name: str,
-    now: datetime,
-    differing: Differing = Differing.KEEP,
-    told: Told | None = None,
-    total: int = 0,
-) -> tuple[ImportRow, Brought]:
-    """Bring lines into a workshop, by their UUIDs; the caller commits, or rolls back for having looked only.
-
-    Parameters
-    ----------
-    reading: gives the lines, each time anew: things before the records that name them. They are read twice.
-    name: of the file, for the list of what was brought in.
-    differing: whether what reads differently here is kept, or written over with what it said kept beside it.
-
-    Raises :class:`CraftError` with the line for what cannot be brought in; nothing may be committed then.
-    """
-    row = ImportRow(at=now, name=name[:200], brought="{}")
-    session.add(row)
-    session.flush()
-    bringing = _Bringing(session, row.id, now, differing)
-    bringing.number(reading())
-    done = 0
-    for batch in _batches(reading()):
-        bringing.write(batch)
-        done += len(batch)
-        if told:
-            told(done, total)
-    bringing.renew()
-    row.brought = json.dumps(asdict(bringing.brought))
-    session.flush()
-    return row, bringing.brought
-
-
-def forget(session: Session, row: ImportRow) -> None:
-    """Forget that an import was one: what it brought stays."""
-    for table in TABLES.values():
-        session.execute(text(f"UPDATE {table} SET import_id = NULL WHERE import_id = :id"), {"id": row.id})
-    session.delete(row)
-    session.flush()
-
-
-def _batches(found: Iterable[Mapping[str, Any]]) -> Iterator[list[Mapping[str, Any]]]:
-    batch: list[Mapping[str, Any]] = []
-    for line in found:
-        if batch and (len(batch) == AT_ONCE or batch[0]["what"] != line["what"]):
-            yield batch
-            batch = []
-        batch.append(line)
-    if batch:
-        yield batch
-
-
-class _Bringing:
-    """One import on its way: the number of every UUID, here or new, and what was done with each line."""
-
-    def __init__(self, session: Session, import_id: int, now: datetime, differing: Differing) -> None:
-        self._session = session
-        self._import = import_id
-        self._now = now
-        self._differing = differing
-        self.brought = Brought()
-        self._ids: dict[Thing, dict[str, int]] = {}
-        self._here: dict[Thing, set[str]] = {}
-        self._uids: dict[Thing, dict[int, str]] = {}
-        self._nicknames: set[str] = set()
-        self._labels: set[str] = set()
-        self._touched: dict[int, datetime] = {}
-
-    def number(self, found: Iterable[Mapping[str, Any]]) -> None:
-        """Give every thing that is new a number; raises for a UUID that stands twice."""
-        free: dict[Thing, int] = {}
-        for thing, table in TABLES.items():
-            here = {uid: id_ for id_, uid in self._session.execute(text(f"SELECT id, uid FROM {table}")).tuples()}
-            self._ids[thing], self._here[thing] = here, set(here)
-            free[thing] = max(here.values(), default=0) + 1
-        seen: dict[Thing, set[str]] = {thing: set() for thing in Thing}
-        for line in found:
-            thing, uid = Thing(line["what"]), line["uid"]
-            if uid in seen[thing]:
-                raise CraftError(f"The {thing.value} {uid} stands twice in the file.", "file")
-            seen[thing].add(uid)
-            if uid not in self._ids[thing]:
-                self._ids[thing][uid] = free[thing]
-                free[thing] += 1
-        machines = self._session.scalars(select(MachineRow)).all()
-        self._nicknames = {m.spec.nickname for m in machines if isinstance(m.spec, Machine)}
-        cases = self._session.execute(text("SELECT spec FROM bobbin_case WHERE struck_at IS NULL")).scalars()
-        specs = [read_document(spec, "case") for spec in cases]
-        self._labels = {spec.label for spec in specs if isinstance(spec, BobbinCase)}
-
-    def write(self, batch: Sequence[Mapping[str, Any]]) -> None:
-        """Write lines of one sort: new ones as new rows, others by what is to become of them."""
-        thing = Thing(batch[0]["what"])
-        known = [line["uid"] for line in batch if line["uid"] in self._here[thing]]
-        present = {}
-        if known:
-            names = {each: {id_: uid for uid, id_ in ids.items()} for each, ids in self._ids.items()}
-            present = {line["uid"]: line for line in _written(self._session, thing, names, known)}
-        rows, revisions = [], []
-        for line in batch:
-            if (here := present.get(line["uid"])) is None:
-                _count(self.brought.new, thing.value)
-                columns, corrections = self._columns(thing, line)
-                rows.append(columns)
-                revisions += corrections
-            elif _reads(here) == _reads(self._in_full(thing, line)):
-                _count(self.brought.same, thing.value)
-            else:
-                _count(self.brought.differing, thing.value)
-                if self._differing is Differing.TAKE:
-                    self._overwrite(thing, here, line)
-        self._insert(TABLES[thing], rows)
-        self._insert("revision", revisions)
-
-    def _in_full(self, thing: Thing, line: Mapping[str, Any]) -> dict[str, Any]:
-        """Return a line as this workshop would write it: what a document leaves out stands for what is usual."""
-        kind = line["kind"] if thing is Thing.RECORD else thing.value
-        full = {**line, **_moments(line), **self._document_in_full(kind, line)}
-        if "revisions" in line:
-            full["revisions"] = [
-                {**said, **_moments(said), **self._document_in_full(kind, said)} for said in line["revisions"]
-            ]
-        return full
-
-    def _document_in_full(self, kind: str, said: Mapping[str, Any]) -> dict[str, Any]:
-        if "document" not in said:
-            return {}
-        try:
-            moved = renamed(kind, said["document"], self._id)
-        except CraftError:
-            return {}
-        value = read_document(json.dumps(moved, ensure_ascii=False), kind)
-        if isinstance(value, Unreadable):
-            return {}
-        return {"document": renamed(kind, json.loads(write_document(value)), self._uid)}
-
-    def _uid(self, thing: Thing, number: int) -> str:
-        if thing not in self._uids:
-            self._uids[thing] = {id_: uid for uid, id_ in self._ids[thing].items()}
-        return self._uids[thing][number]
-
-    def _insert(self, table: str, rows: Sequence[Mapping[str, Any]]) -> None:
-        if not rows:
-            return
-        names = list(rows[0])
-        marks = ", ".join("?" for _ in names)
-        statement = f"INSERT INTO {table} ({', '.join(names)}) VALUES ({marks})"
-        self._session.connection().exec_driver_sql(statement, [tuple(row.values()) for row in rows])
-
-    def _id(self, thing: Thing, uid: object) -> int:
-        found = self._ids[thing].get(uid) if isinstance(uid, str) else None
-        if found is None:
-            raise CraftError(
-                f"It names a {thing.value} that is neither here nor in the file ({str(uid)[:40]}).", "file"
-            )
-        return found
-
-    def _document(self, kind: str, line: Mapping[str, Any], which: str) -> tuple[Any, str]:
-        """Return a document and its text here; raises :class:`CraftError` where it is not one."""
-        if "written" in line:
-            written = str(line["written"])
-            value = read_document(written, kind)
-            if not isinstance(value, Unreadable):
-                raise CraftError(f"{which} is given as it was written, though it can be read.", "file")
-            return value, written
-        try:
-            moved = renamed(kind, line["document"], self._id)
-        except CraftError as error:
-            raise CraftError(f"{which}: {error}", "file") from error
-        value = read_document(json.dumps(moved, ensure_ascii=False), kind)
-        if isinstance(value, Unreadable):
-            raise CraftError(f"{which} cannot be read. {value.why}", "file")
-        return value, write_document(value)
-
-    def _columns(
-        self, thing: Thing, line: Mapping[str, Any], *, new: bool = True
-    ) -> tuple[dict[str, Any], list[dict[str, Any]]]:
-        """Return the row that a line makes, and its revisions."""
-        uid = line["uid"]
-        which = f"The {line['kind'] if thing is Thing.RECORD else thing.value} {uid}"
-        row: dict[str, Any] = {
-            "id": self._ids[thing][uid],
-            "uid": uid,
-            "version": line["version"],
-            "import_id": self._import,
-        }
-        if thing is Thing.RECORD:
-            return self._record(row, line, which)
-        value, written = self._document(thing.value, line, which)
-        if new and isinstance(value, Machine | BobbinCase):
-            value = self._with_a_free_name(value)
-            written = write_document(value)
-        row["spec"] = written
-        if thing is not Thing.MACHINE:
-            row["struck_at"] = _stored(line["struck_at"], which)
-        if thing is Thing.THREAD:
-            row |= self._of_thread(value, which)
-        elif thing is Thing.CASE:
-            row["machine_id"] = self._id(Thing.MACHINE, line["machine"]) if line["machine"] else None
-        elif thing is Thing.BOBBIN:
-            if not isinstance(value, Bobbin):
-                raise CraftError(f"{which} cannot be read, so that its thread is not known.", "file")
-            row["thread_id"] = value.thread
-        return row, []
-
-    @staticmethod
-    def _of_thread(value: object, which: str) -> dict[str, Any]:
-        if not isinstance(value, DrawerThread):
-            raise CraftError(f"{which} cannot be read, so that it cannot be put into the drawer.", "file")
-        return thread_columns(value)
-
-    def _with_a_free_name(self, value: Machine | BobbinCase) -> Machine | BobbinCase:
-        taken = self._nicknames if isinstance(value, Machine) else self._labels
-        name = value.nickname if isinstance(value, Machine) else value.label
-        free, number = name, 2
-        while free in taken:
-            free, number = f"{name[:34]} ({number})", number + 1
-        taken.add(free)
-        if free == name:
-            return value
-        self.brought.named_anew.append(f"{name} is called {free} here, since there is one of that name.")
-        return replace(value, nickname=free) if isinstance(value, Machine) else replace(value, label=free)
-
-    def _record(
-        self, row: dict[str, Any], line: Mapping[str, Any], which: str
-    ) -> tuple[dict[str, Any], list[dict[str, Any]]]:
-        kind = line["kind"]
-        value, written = self._document(kind, line, which)
-        if not isinstance(value, Unreadable) and getattr(value, "kind", "") != kind:
-            raise CraftError(f"{which} says that it is another kind of record.", "file")
-        row |= {
-            "machine_id": self._id(Thing.MACHINE, line["machine"]),
-            "kind": kind,
-            "at": _stored(line["at"], which),
-            "noted_at": _stored(line["noted_at"], which),
-            "struck_at": _stored(line["struck_at"], which),
-            "payload": written,
-            **columns_beside(value),
-        }
-        self._touch(row["machine_id"], line["at"])
-        return row, [self._revision(row["id"], kind, said, which) for said in line["revisions"]]
-
-    def _revision(self, record: int, kind: str, said: Mapping[str, Any], which: str) -> dict[str, Any]:
-        has = "document" in said or "written" in said
-        return {
-            "record_id": record,
-            "at": _stored(said["at"], which),
-            "action": str(said["action"])[:12],
-            "was_at": _stored(said["was_at"], which),
-            "was": self._document(kind, said, which)[1] if has else None,
-        }
-
-    def _touch(self, machine_id: int, *moments: str) -> None:
-        for moment in moments:
-            at = datetime.fromisoformat(moment)
-            self._touched[machine_id] = min(at, self._touched.get(machine_id, at))
-
-    def _overwrite(self, thing: Thing, here: Mapping[str, Any], line: Mapping[str, Any]) -> None:
-        """Write what the file says over a row; what stood there is kept for taking the import back."""
-        id_, table = self._ids[thing][line["uid"]], TABLES[thing]
-        was = self._session.execute(text(f"SELECT * FROM {table} WHERE id = :id"), {"id": id_}).mappings().one()
-        columns, corrections = self._columns(thing, line, new=False)
-        kept: dict[str, Any] = {
-            name: was[name] for name in columns if name not in ("id", "uid", "version", "import_id")
-        }
-        if thing is Thing.RECORD:
-            kept["revisions"] = self._replace_revisions(id_, here, line, corrections, dict(was))
-            self._touch(columns["machine_id"], here["at"])
-        self._session.execute(
-            insert(ImportChangeRow).values(
-                import_id=self._import, place=table, row=id_, was=json.dumps(kept, ensure_ascii=False)
-            )
-        )
-        written = {name: columns[name] for name in kept if name != "revisions"}
-        self._set(table, id_, written)
-
-    def _replace_revisions(
-        self,
-        id_: int,
-        here: Mapping[str, Any],
-        line: Mapping[str, Any],
-        corrections: list[dict[str, Any]],
-        was: Mapping[str, Any],
-    ) -> list[dict[str, Any]]:
-        """Put the file's revisions in place; what this workshop said is one of them, if it is not already."""
-        query = text("SELECT at, action, was_at, was FROM revision WHERE record_id = :id ORDER BY id")
-        before = [dict(row) for row in self._session.execute(query, {"id": id_}).mappings()]
-        self._session.execute(text("DELETE FROM revision WHERE record_id = :id"), {"id": id_})
-        known = here["revisions"]
-        if line["revisions"][: len(known)] != known:
-            # Both went on from what they had in common: the words of this workshop stay readable.
-            moment = _stored(self._now.isoformat(), "now")
-            ours = {"record_id": id_, "at": moment, "action": "corrected", "was_at": was["at"], "was": was["payload"]}
-            corrections = [*({"record_id": id_, **row} for row in before), *corrections, ours]
-        self._insert("revision", corrections)
-        return before
-
-    def _set(self, table: str, id_: int, columns: Mapping[str, Any]) -> None:
-        given = ", ".join(f"{name} = ?" for name in columns)
-        self._session.connection().exec_driver_sql(
-            f"UPDATE {table} SET {given}, version = version + 1 WHERE id = ?", (*columns.values(), id_)
-        )
-
-    def renew(self) -> None:
-        """Let every set-up follow from the log anew."""
-        self._session.expire_all()
-        for machine_id, first in self._touched.items():
-            refold(self._session, machine_id, None, first, first)
-
-
-def _moments(said: Mapping[str, Any]) -> dict[str, str | None]:
-    """Return the moments of a line or revision, written as this workshop writes them."""
-    return {name: _iso(_stored(said[name], name)) for name in ("at", "noted_at", "struck_at", "was_at") if name in said}
-
-
-def _reads(line: Mapping[str, Any]) -> dict[str, Any]:
-    """Return what of a line makes it say something else; how often a row was changed does not."""
-    return {key: value for key, value in line.items() if key != "version"}

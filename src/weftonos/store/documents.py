@@ -186,11 +186,12 @@ class RecordDocument(TypeDecorator[Any]):
 
     def process_result_value(self, value: Any, dialect: Dialect) -> Any:
         """Turn JSON text back into the payload."""
-        return None if value is None else read_document(value, _kind_in(value))
+        return None if value is None else read_document(value, kind_in(value))
 
 
 @lru_cache(KEPT_READ)
-def _kind_in(text: str) -> str:
+def kind_in(text: str) -> str:
+    """Return the kind that stands in a record's document; empty where none does, or one of a thing."""
     try:
         kind = json.loads(text)["kind"]
     except (ValueError, KeyError, TypeError):
@@ -211,3 +212,8 @@ class Moment(TypeDecorator[datetime]):
     def process_result_value(self, value: datetime | None, dialect: Dialect) -> datetime | None:
         """Put UTC back."""
         return None if value is None else value.replace(tzinfo=UTC)
+
+
+def as_stored(moment: datetime) -> str:
+    """Return a time with zone as the text that :class:`Moment` keeps, for queries written by hand."""
+    return f"{moment.astimezone(UTC):%Y-%m-%d %H:%M:%S.%f}"

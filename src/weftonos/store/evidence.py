@@ -10,14 +10,14 @@ from typing import Any
 from sqlalchemy import text
 from sqlalchemy.orm import Session
 
-from weftonos.core.evidence.records import Factor, NeedleUse, Stretch, needle_uses
+from weftonos.core.evidence.records import Factor, NeedleUse, Stretch, needle_factors, needle_uses
 from weftonos.core.log.run import Run
 from weftonos.core.mend.incident import Incident
 from weftonos.core.needle.needle import NeedleKind
 from weftonos.core.setup.events import BobbinLoaded, NeedleFitted, NeedleRetired, SandwichLaid, TopThreaded
 from weftonos.core.setup.machine import Machine
 from weftonos.core.thread.drawer import DrawerThread
-from weftonos.store.documents import read_document
+from weftonos.store.documents import as_stored, read_document
 from weftonos.store.folding import events_of
 
 
@@ -37,7 +37,7 @@ Since = tuple[int, datetime]
 
 def _narrowed(since: Since | None) -> dict[str, Any]:
     machine, at = since or (0, datetime(1, 1, 1, tzinfo=UTC))
-    return {"machine": machine, "at": f"{at.astimezone(UTC):%Y-%m-%d %H:%M:%S.%f}"}
+    return {"machine": machine, "at": as_stored(at)}
 
 
 def machine_names(session: Session) -> Mapping[int, str]:
@@ -104,30 +104,19 @@ def _said(payload: str) -> dict[str, Any]:
 def _what_was_on(session: Session, rows: Sequence[Any]) -> dict[int, dict[Factor, str]]:
     """Return what each record in force put on, by its number."""
     numbers = {n for row in rows for n in (row.top_id, row.loaded_id, row.fitted_id, row.sandwich_id) if n}
-    events: dict[int, Any] = {}
-    wanted = sorted(numbers)
-    for begin in range(0, len(wanted), 5000):
-        events |= events_of(session, wanted[begin : begin + 5000])
     specs = session.execute(text("SELECT id, spec FROM thread")).tuples()
     threads = {
-        id_: f"{spec.name} ({spec.words})"
-        for id_, text_ in specs
-        if isinstance(spec := read_document(text_, "thread"), DrawerThread)
+        id_: spec.in_full for id_, text_ in specs if isinstance(spec := read_document(text_, "thread"), DrawerThread)
     }
     found = {}
-    for number, event in events.items():
+    for number, event in events_of(session, numbers).items():
         match event.payload:
             case TopThreaded(top=top):
                 found[number] = {Factor.TOP_THREAD: " + ".join(threads.get(t, "?") for t in top)}
             case BobbinLoaded(bobbin=bobbin):
                 found[number] = {Factor.BOBBIN_THREAD: threads.get(bobbin, "?")}
             case NeedleFitted() as needle:
-                kind = NeedleKind.of(needle.finish, needle.point, needle.metric)
-                found[number] = {
-                    Factor.FINISH: kind.finish.value,
-                    Factor.POINT: kind.point.value,
-                    Factor.SIZE: kind.sizes.value,
-                }
+                found[number] = needle_factors(NeedleKind.of(needle.finish, needle.point, needle.metric))
             case SandwichLaid(sandwich=laid) if laid.batting:
                 found[number] = {Factor.BATTING: laid.batting}
             case _:

@@ -26,6 +26,8 @@ from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST, counting, later_tha
 
 #: Counted up whenever the fold or the columns beside a document follow other rules than before.
 FOLD_VERSION = 4
+#: Records that are asked for in one question.
+MOST_ASKED = 5000
 _NUMBERS = tuple(getattr(RecordRow, f"{role}_id") for role in ROLES)
 _RENEW = (
     update(RecordRow.__table__)  # type: ignore[arg-type]
@@ -40,11 +42,14 @@ IN_FORCE = (RecordRow.id, RecordRow.at, RecordRow.payload, *_NUMBERS)
 
 def events_of(session: Session, numbers: Iterable[int | None]) -> dict[int, Event]:
     """Return records by their numbers, as events."""
-    wanted = {number for number in numbers if number}
-    if not wanted:
-        return {}
-    query = select(RecordRow.id, RecordRow.at, RecordRow.payload).where(RecordRow.id.in_(wanted))
-    return {id_: Event(id_, at, payload) for id_, at, payload in session.execute(query).tuples()}
+    wanted = sorted({number for number in numbers if number})
+    found: dict[int, Event] = {}
+    # SQLite takes so many variables in one question, and no more.
+    for begin in range(0, len(wanted), MOST_ASKED):
+        query = select(RecordRow.id, RecordRow.at, RecordRow.payload)
+        query = query.where(RecordRow.id.in_(wanted[begin : begin + MOST_ASKED]))
+        found |= {id_: Event(id_, at, payload) for id_, at, payload in session.execute(query).tuples()}
+    return found
 
 
 def numbers_of(row: Any) -> dict[str, int | None]:

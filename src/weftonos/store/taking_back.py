@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.log.references import Thing, named_in
 from weftonos.store.archive import TABLES
+from weftonos.store.bringing import insert_rows, set_columns
 from weftonos.store.folding import refold
 from weftonos.store.models import ImportChangeRow, ImportRow, MachineRow
 
@@ -113,15 +114,8 @@ def _put_back(session: Session, import_id: int, touched: dict[int, datetime]) ->
                 when = datetime.fromisoformat(moment).replace(tzinfo=UTC)
                 touched[at[1]] = min(when, touched.get(at[1], when))
             connection.exec_driver_sql("DELETE FROM revision WHERE record_id = ?", (change.row,))
-            for said in revisions:
-                connection.exec_driver_sql(
-                    "INSERT INTO revision (record_id, at, action, was_at, was) VALUES (?, ?, ?, ?, ?)",
-                    (change.row, said["at"], said["action"], said["was_at"], said["was"]),
-                )
-        given = ", ".join(f"{name} = ?" for name in was)
-        connection.exec_driver_sql(
-            f"UPDATE {change.place} SET {given}, version = version + 1 WHERE id = ?", (*was.values(), change.row)
-        )
+            insert_rows(session, "revision", [{"record_id": change.row, **said} for said in revisions])
+        set_columns(session, change.place, change.row, was)
 
 
 def imports(session: Session, most: int = 20) -> Sequence[ImportRow]:

@@ -23,7 +23,6 @@ from weftonos.core.kernel.sandwich import Motion
 from weftonos.core.kernel.scale import ScaleKind
 from weftonos.core.kernel.standing import Standing
 from weftonos.core.log.logbook import CLOCK_SLACK, UNREADABLE, Payload, Unreadable, case_of, check_time
-from weftonos.core.log.references import Thing
 from weftonos.core.mend.incident import Incident, IncidentAnswer, IncidentCheck, IncidentOutcome
 from weftonos.core.needle.bundle_advice import check_bobbin_work
 from weftonos.core.needle.packet import check_system
@@ -41,7 +40,7 @@ from weftonos.core.setup.fold import ROLES, Event, InForce, setup_of, threads_of
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.drawer import DrawerThread
-from weftonos.store.archive import bring_in, forget, names_of
+from weftonos.store.bringing import bring_in, forget
 from weftonos.store.drawer import Drawer, NotFoundError, row_of
 from weftonos.store.folding import IN_FORCE, columns_beside, events_of, numbers_of, refold, renew_machines
 from weftonos.store.mending import Mending
@@ -201,10 +200,6 @@ class Workshop:
         for machine_id, at, payload in self._session.execute(query).tuples():
             if not isinstance(payload, Unreadable):
                 yield machine_id, at, payload
-
-    def uids(self) -> Mapping[Thing, Mapping[int, str]]:
-        """Return the UUIDs of the workshop's things by their numbers."""
-        return names_of(self._session)
 
     def unreadable(self) -> Sequence[UnreadableRow]:
         """Return every document that cannot be read, as it was written."""
@@ -455,9 +450,7 @@ class Workshop:
         """
         row, _ = bring_in(self._session, lambda: iter(lines), name="", now=now)
         forget(self._session, row)
-        self._present.clear()
-        self._events.clear()
-        self.runs.forget()
+        self._forget()
 
     def change_thread(self, thread_id: int, spec: DrawerThread, seen: int | None = None) -> ThreadRow:
         """Correct a thread of the drawer; where its line changes, what is one thread is worked out anew."""
@@ -466,8 +459,7 @@ class Workshop:
         lines = spec.line, before.line if isinstance(before, DrawerThread) else ""
         if any(lines) and (not isinstance(before, DrawerThread) or before.one_thread != spec.one_thread):
             renew_machines(self._session)
-            self._present.clear()
-            self._events.clear()
+            self._forget()
         return row
 
     def strike(self, record_id: int, now: datetime) -> RecordRow:
@@ -489,6 +481,10 @@ class Workshop:
 
     def _renew(self, row: RecordRow, *moments: datetime) -> None:
         refold(self._session, row.machine_id, row.id, min(moments), max(moments))
+        self._forget()
+
+    def _forget(self) -> None:
+        """Let go of what was read of the log: it says something else now."""
         self._present.clear()
         self._events.clear()
         self.runs.forget()

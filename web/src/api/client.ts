@@ -6,6 +6,12 @@ export type Schemas = components["schemas"];
 
 export const client = createClient<paths>({ baseUrl: "", fetch: send });
 
+/** How a file goes out as it is, by its type. */
+export const asFile = (type: string) => ({
+  headers: { "content-type": type },
+  bodySerializer: (body: unknown) => body as BodyInit,
+});
+
 /** What a row says now that somebody else has changed, and its version. */
 export interface Conflict {
   now: unknown;

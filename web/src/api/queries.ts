@@ -124,6 +124,13 @@ export const useUpkeep = (machine: Ref<number>) =>
     queryFn: () => answer(client.GET("/api/machines/{machine_id}/upkeep", path(machine))),
   });
 
+/** The comparison that is planned on a machine: what is next, or that its answer is in; `null` where there is none. */
+export const usePlanned = (machine: Ref<number>) =>
+  useQuery({
+    queryKey: computed(() => ["evidence", "planned", machine.value]),
+    queryFn: async () => (await client.GET("/api/machines/{machine_id}/evidence/planned", path(machine))).data ?? null,
+  });
+
 export const useTroubles = (machine: Ref<number>) =>
   useQuery({
     queryKey: ["troubles", machine],

@@ -3613,7 +3613,7 @@ export interface components {
         };
         /**
          * ComparisonPlanned
-         * @description Two kinds are to be used in turn: by how long needles last (``life``) or how often thread breaks (``breaks``).
+         * @description Two kinds are to be used in turn, to be compared by ``measure``.
          *
          *     ``factor`` is what they differ in. It runs until ``of_each`` of both are on record from then on; striking the record
          *     out ends it before.
@@ -3628,11 +3628,7 @@ export interface components {
              * @enum {string}
              */
             kind: "comparison_planned";
-            /**
-             * Measure
-             * @enum {string}
-             */
-            measure: "life" | "breaks";
+            measure: components["schemas"]["Measure"];
             /** Of Each */
             of_each: number;
             /** Second */
@@ -5219,7 +5215,7 @@ export interface components {
         };
         /**
          * Measure
-         * @description What two kinds are compared by.
+         * @description What two kinds are compared by: how long needles last, or how often thread breaks.
          * @enum {string}
          */
         Measure: "life" | "breaks";

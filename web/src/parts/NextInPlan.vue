@@ -1,16 +1,10 @@
 <script setup lang="ts">
-import { useQuery } from "@tanstack/vue-query";
-import { computed } from "vue";
-import { client } from "../api/client";
-import { useHere, useMachineId } from "../composables/machine";
+import { usePlanned } from "../api/queries";
+import { useMachineId } from "../composables/machine";
 
 /** A comparison that is planned on this machine: what is next, or that its answer is in. */
 const machine = useMachineId();
-const here = useHere();
-const { data } = useQuery({
-  queryKey: computed(() => ["evidence", "planned", machine.value]),
-  queryFn: async () => (await client.GET("/api/machines/{machine_id}/evidence/planned", here())).data ?? null,
-});
+const { data } = usePlanned(machine);
 </script>
 
 <template>

@@ -11,7 +11,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from weftonos.core.evidence.survival import _covariance
+from weftonos.core.evidence.survival import covariance_at
 from weftonos.core.kernel.counting import Z95
 from weftonos.core.kernel.errors import in_words
 from weftonos.core.kernel.standing import estimate
@@ -173,7 +173,7 @@ def _life_ratio(units: Sequence[Unit], columns: Any) -> tuple[float, float]:
     # Few needles: the variance of maximum likelihood is too small by what was fitted.
     fitted = len(found.x)
     widened = len(units) / max(1, len(units) - fitted)
-    return float(found.x[1]), float(_covariance(cost, found.x)[1][1]) * widened
+    return float(found.x[1]), float(covariance_at(cost, found.x)[1][1]) * widened
 
 
 def compare_rates(units: Sequence[Unit], first: str, second: str) -> Compared:
@@ -220,8 +220,8 @@ def negative_binomial(counts: Sequence[int], columns: Any, amounts: Sequence[flo
     if found.x[-1] < -9:
         # No spread to speak of: the curvature in it says nothing.
         fixed = found.x[-1]
-        covariance = _covariance(lambda some: cost(np.append(some, fixed)), found.x[:-1])
+        covariance = covariance_at(lambda some: cost(np.append(some, fixed)), found.x[:-1])
     else:
-        covariance = _covariance(cost, found.x)[:-1, :-1]
+        covariance = covariance_at(cost, found.x)[:-1, :-1]
     freedom = max(1.0, len(y) - columns.shape[1])
     return found.x[:-1], covariance * (len(y) / freedom), math.exp(found.x[-1])

@@ -39,6 +39,11 @@ FACTOR_NAMES = {
 OF_NEEDLES = (Factor.FINISH, Factor.POINT, Factor.SIZE, Factor.MACHINE)
 
 
+def needle_factors(kind: NeedleKind) -> dict[Factor, str]:
+    """Return what a kind of needle is, by the factor."""
+    return {Factor.FINISH: kind.finish.value, Factor.POINT: kind.point.value, Factor.SIZE: kind.sizes.value}
+
+
 @dataclass(frozen=True, kw_only=True)
 class Stretch:
     """Stitching on one quilt in one set-up: hours, metres where they are known, and how often the thread broke.
@@ -72,12 +77,7 @@ class NeedleUse:
     @property
     def set_up(self) -> Mapping[Factor, str]:
         """What it was, by the factor."""
-        return {
-            Factor.FINISH: self.kind.finish.value,
-            Factor.POINT: self.kind.point.value,
-            Factor.SIZE: self.kind.sizes.value,
-            Factor.MACHINE: self.machine,
-        }
+        return {**needle_factors(self.kind), Factor.MACHINE: self.machine}
 
 
 def needle_uses(machine: str, events: Iterable[tuple[object, float | None]]) -> Iterator[NeedleUse]:

@@ -97,7 +97,7 @@ def fit_weibull(spans: Sequence[NeedleSpan]) -> Weibull | None:
     start = [math.log(hours.sum() / trouble.sum()), 0.0]
     found = minimize(cost, start, method="Nelder-Mead", options={"xatol": 1e-7, "fatol": 1e-9, "maxiter": 4000})
     log_scale, log_shape = found.x
-    error = math.sqrt(max(0.0, _covariance(cost, found.x)[1][1]))
+    error = math.sqrt(max(0.0, covariance_at(cost, found.x)[1][1]))
     return Weibull(
         scale_h=math.exp(log_scale),
         shape=math.exp(log_shape),
@@ -106,7 +106,7 @@ def fit_weibull(spans: Sequence[NeedleSpan]) -> Weibull | None:
     )
 
 
-def _covariance(cost: Callable[[Any], float], at: Any) -> Any:
+def covariance_at(cost: Callable[[Any], float], at: Any) -> Any:
     """Return the inverse of a cost's curvature at its lowest point, by differences."""
     import numpy as np
 

@@ -225,7 +225,7 @@ def describe(
 
     def named(number: int) -> str:
         owned = threads.get(number)
-        return f"{owned.name} ({owned.words})" if owned else f"thread {number}"
+        return owned.in_full if owned else f"thread {number}"
 
     def set_at(setting: float) -> str:
         return scale.words(setting) if scale else f"{setting:g}"

@@ -3,20 +3,28 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from enum import StrEnum
 from typing import Literal
 
 from weftonos.core.kernel.errors import CraftError, require_between, require_text
 
 
+class Measure(StrEnum):
+    """What two kinds are compared by: how long needles last, or how often thread breaks."""
+
+    LIFE = "life"
+    BREAKS = "breaks"
+
+
 @dataclass(frozen=True, kw_only=True)
 class ComparisonPlanned:
-    """Two kinds are to be used in turn: by how long needles last (``life``) or how often thread breaks (``breaks``).
+    """Two kinds are to be used in turn, to be compared by ``measure``.
 
     ``factor`` is what they differ in. It runs until ``of_each`` of both are on record from then on; striking the record
     out ends it before.
     """
 
-    measure: Literal["life", "breaks"]
+    measure: Measure
     factor: str
     first: str
     second: str
@@ -34,7 +42,7 @@ class ComparisonPlanned:
     @property
     def things(self) -> str:
         """What is counted."""
-        return "needles" if self.measure == "life" else "quilts"
+        return "needles" if self.measure == Measure.LIFE else "quilts"
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -42,6 +42,11 @@ class ThreadTag:
         )
 
     @property
+    def in_full(self) -> str:
+        """Its name and the thread in short."""
+        return f"{self.name} ({self.words})"
+
+    @property
     def thread(self) -> Thread:
         """The thread by its weight in tex."""
         return Thread(fibre=self.fibre, construction=self.construction, value=self.tex, system=WeightSystem.TEX)
@@ -182,6 +187,11 @@ class Setup:
     def top_bundle(self) -> Bundle | None:
         """What runs through the needle, if anything does."""
         return Bundle.of([t.thread for t in self.top]) if self.top else None
+
+    @property
+    def top_in_full(self) -> str:
+        """The threads on top by name and in short; empty where none is on record."""
+        return " + ".join(tag.in_full for tag in self.top)
 
     @property
     def bobbin_thread(self) -> Thread | None:

@@ -134,6 +134,11 @@ class DrawerThread:
             kind = "trilobal"
         return f"{self.label} {kind}"
 
+    @property
+    def in_full(self) -> str:
+        """Its name and the thread in short: ``"Ember (40 wt trilobal)"``."""
+        return f"{self.name} ({self.words})"
+
 
 #: Relative luminance from which a thread counts as light; CIE lightness 57.
 LIGHT_FROM = estimate(0.25)

@@ -8,7 +8,7 @@ import { answer, client, type Schemas } from "../../api/client";
 import { type RecipeQuery, useRecipes } from "../../api/queries";
 import { useMachineId } from "../../composables/machine";
 import ToggleRow from "../../parts/ToggleRow.vue";
-import { CHANGED, day } from "../../words";
+import { CHANGED, counted, day } from "../../words";
 import { useSend, useTakeBack } from "../../composables/send";
 import AsTable from "../../parts/AsTable.vue";
 
@@ -111,7 +111,7 @@ const whyStale = (item: Item) =>
       </p>
       <p class="set">
         <strong>{{ item.setting_words }}</strong><span v-if="item.interval_words" class="soft"
-          >{{ item.interval_words }}, {{ looksOf(item) }} look{{ looksOf(item) === 1 ? "" : "s" }}</span
+          >{{ item.interval_words }}, {{ counted(looksOf(item), "look") }}</span
         >
       </p>
       <div class="acts">

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import { computed, reactive, ref } from "vue";
-import { answer, client, Problem, type Schemas } from "../../api/client";
+import { answer, asFile, client, Problem, type Schemas } from "../../api/client";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
 
 /** Somebody's CSV of length or time and tension, with a choice of columns. */
@@ -18,7 +18,7 @@ const form = reactive({
 });
 const columns = computed(() => (table.value?.columns ?? []).map((name, value) => ({ value, name })));
 
-const asText = { headers: { "content-type": "text/csv" }, bodySerializer: (body: unknown) => body as BodyInit };
+const asText = asFile("text/csv");
 
 async function choose(event: Event) {
   const chosen = (event.target as HTMLInputElement).files?.[0] ?? null;

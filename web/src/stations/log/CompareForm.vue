@@ -2,7 +2,8 @@
 import Button from "primevue/button";
 import { computed, reactive, ref, watch } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
-import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { useQueryClient } from "@tanstack/vue-query";
+import { usePlanned } from "../../api/queries";
 import { useHere, useMachineId } from "../../composables/machine";
 import { useNote, useSend } from "../../composables/send";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
@@ -11,7 +12,6 @@ import ToggleRow from "../../parts/ToggleRow.vue";
 /** Any two of a kind, compared by the records; and what it would take to see a difference. */
 const props = defineProps<{ page: Schemas["EvidencePage"] }>();
 const here = useHere();
-const machine = useMachineId();
 const queries = useQueryClient();
 type Factor = Schemas["Factor"];
 const FACTORS: { value: Factor; name: string; life: boolean }[] = [
@@ -90,10 +90,7 @@ const begin = useNote(
     },
   },
 );
-const { data: planned } = useQuery({
-  queryKey: computed(() => ["evidence", "planned", machine.value]),
-  queryFn: async () => (await client.GET("/api/machines/{machine_id}/evidence/planned", here())).data ?? null,
-});
+const { data: planned } = usePlanned(useMachineId());
 const problem = computed(() => compare.problem.value ?? plan.problem.value ?? begin.problem.value);
 </script>
 

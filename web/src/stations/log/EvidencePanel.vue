@@ -8,6 +8,7 @@ import { useHere, useMachineId } from "../../composables/machine";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
 import { printed } from "../../units";
 import CompareForm from "./CompareForm.vue";
+import { counted } from "../../words";
 
 /** What your records say: of what is on the machine now first, then rates, needle lives, and two kinds side by side. */
 const machine = useMachineId();
@@ -75,7 +76,7 @@ function about(statement: Schemas["Statement"]) {
             v-if="r.records.length"
             class="open"
             :to="{ name: 'log', params: { machine }, query: { kind: 'incident', words: r.level.replace(/ \(.*/, '') } }"
-            >{{ r.records.length }} break{{ r.records.length === 1 ? "" : "s" }} on record</RouterLink
+            >{{ counted(r.records.length, "break") }} on record</RouterLink
           >
         </div>
         <p v-if="!data.rates.length" class="soft">No stitching time with a thread is on record.</p>

@@ -27,14 +27,3 @@ watch(
     <EvidencePanel v-else />
   </div>
 </template>
-
-<style scoped>
-.parts {
-  padding: 1.4rem 1.4rem 0;
-}
-@media (max-width: 900px) {
-  .parts {
-    padding: 0.9rem 0.9rem 0;
-  }
-}
-</style>

@@ -11,6 +11,7 @@ import FieldBox from "../../parts/FieldBox.vue";
 import FiguresNote from "../../parts/FiguresNote.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
 import WalkThrough from "../../parts/WalkThrough.vue";
+import { counted } from "../../words";
 
 type Point = Schemas["PathPoint"];
 
@@ -107,7 +108,7 @@ const errors = computed(() => Object.values(change.problem.value?.fields ?? {})[
       <p v-if="holes.problem.value" class="field-error" role="alert">{{ holes.problem.value.message }}</p>
       <svg viewBox="0 0 420 190" role="img" :aria-label="data.pulls.map((p) => p.text).join(' ')">
         <g v-for="(p, i) in data.pulls" :key="p.holes" :transform="`translate(0 ${14 + i * 43})`">
-          <text x="0" y="20" class="label">{{ p.holes }} hole{{ p.holes === 1 ? "" : "s" }}</text>
+          <text x="0" y="20" class="label">{{ counted(p.holes, "hole") }}</text>
           <rect x="78" y="4" :width="p.of_full * 250" height="24" :class="p.holes === data.holes ? 'mine' : 'bar'" />
           <text :x="88 + p.of_full * 250" y="22" class="label">{{ Math.round(p.of_full * 100) }}%</text>
         </g>

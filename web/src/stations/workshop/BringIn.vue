@@ -2,7 +2,7 @@
 import Button from "primevue/button";
 import Textarea from "primevue/textarea";
 import { ref } from "vue";
-import { answer, client, Problem, type Schemas } from "../../api/client";
+import { answer, asFile, client, Problem, type Schemas } from "../../api/client";
 import { useChange } from "../../api/queries";
 
 /** Brings in what people already have: a table of any program, rows pasted from one, or a whole workshop. */
@@ -11,10 +11,7 @@ const LARGEST = 64 * 1024 * 1024;
 const pasted = ref("");
 const problem = ref("");
 
-const asBytes = {
-  headers: { "content-type": "application/octet-stream" },
-  bodySerializer: (body: unknown) => body as BodyInit,
-};
+const asBytes = asFile("application/octet-stream");
 const give = useChange(({ name, content }: { name: string; content: Blob | string }) =>
   answer(
     client.POST("/api/exchange/files", { params: { query: { name } }, body: content as unknown as string, ...asBytes }),

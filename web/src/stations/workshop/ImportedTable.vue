@@ -8,7 +8,8 @@ import { useMachineId } from "../../composables/machine";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
 import JobLine from "../../parts/JobLine.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
-import { spoken } from "../../units";
+import { spoken, zone } from "../../units";
+import { counted } from "../../words";
 
 /** A table that was given: what it holds, which column is what, and each row as it would be kept. */
 type Kind = Schemas["TableKind"];
@@ -92,7 +93,7 @@ function look() {
     machine: open.machine,
     decimal_comma: open.decimalComma,
     day_first: open.dayFirst,
-    zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+    zone: zone(),
     unit: spoken.force,
     lengths: spoken.lengths,
   };
@@ -143,7 +144,7 @@ const label = computed(() => {
   const found = checked.value;
   if (!found) return "";
   const left = found.problems ? `, leave ${found.problems} out` : "";
-  return `Keep ${found.good} row${found.good === 1 ? "" : "s"}${left}`;
+  return `Keep ${counted(found.good, "row")}${left}`;
 });
 </script>
 
@@ -151,7 +152,7 @@ const label = computed(() => {
   <div class="station">
     <div>
       <section class="panel stack" aria-live="polite">
-        <p class="soft">{{ file.name }}, {{ table.rows }} row{{ table.rows === 1 ? "" : "s" }}</p>
+        <p class="soft">{{ file.name }}, {{ counted(table.rows, "row") }}</p>
         <p class="answer ask" data-answer>
           <template v-if="checked">{{ checked.good }} can be kept</template>
           <template v-else>What is in it?</template>

@@ -5,7 +5,7 @@ import { ref } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
 import { useSend } from "../../composables/send";
 import { say } from "../../notices";
-import { day, time } from "../../words";
+import { counted, day, time } from "../../words";
 import BringIn from "./BringIn.vue";
 import ImportedArchive from "./ImportedArchive.vue";
 import ImportedTable from "./ImportedTable.vue";
@@ -24,13 +24,12 @@ const undo = useSend(
     answer(client.POST("/api/exchange/imports/{import_id}/undo", { params: { path: { import_id: id } } })),
   { says: () => "Taken back whole." },
 );
-const ONES: Record<string, string> = { packet: "packet of needles", record: "record" };
-function words(counts: Record<string, number> | undefined) {
-  return Object.entries(counts ?? {})
-    .map(([thing, n]) => `${n} ${ONES[thing] ?? thing}${n === 1 ? "" : "s"}`)
-    .join(", ")
-    .replace("packet of needless", "packets of needles");
-}
+const words = (counts: Record<string, number> | undefined) =>
+  Object.entries(counts ?? {})
+    .map(([thing, n]) =>
+      thing === "packet" ? counted(n, "packet of needles", "packets of needles") : counted(n, thing),
+    )
+    .join(", ");
 const total = (counts: Record<string, number> | undefined) =>
   Object.values(counts ?? {}).reduce((all, one) => all + one, 0);
 function said(one: Brought) {
@@ -64,7 +63,7 @@ async function brought(what: Brought) {
       <section v-if="imports?.length" class="panel" aria-labelledby="imports-title">
         <h2 id="imports-title">Brought in lately</h2>
         <p v-if="undo.problem.value" class="field-error" role="alert">{{ undo.problem.value.message }}</p>
-        <ul>
+        <ul class="listed">
           <li v-for="one in imports" :key="one.id">
             <span
               ><strong>{{ one.name }}</strong> <span class="soft">{{ day(one.at) }}, {{ time(one.at) }}</span
@@ -87,19 +86,6 @@ async function brought(what: Brought) {
 </template>
 
 <style scoped>
-ul {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-}
-li {
-  display: flex;
-  justify-content: space-between;
-  align-items: center;
-  gap: 1rem;
-  border-top: 1px solid var(--rule);
-  padding: 0.35rem 0;
-}
 .line {
   display: block;
 }

@@ -114,7 +114,7 @@ const reach = computed(() =>
       <section class="panel">
         <h2>Copies</h2>
         <p v-if="!data.copies.length" class="soft">None yet.</p>
-        <ul>
+        <ul class="listed">
           <li v-for="c in data.copies" :key="c.name">
             <span
               >{{ when(c) }} <span class="soft">{{ megabytes(c.size) }}</span></span
@@ -124,7 +124,7 @@ const reach = computed(() =>
         </ul>
         <template v-if="data.replaced.length">
           <h2>Set aside when a copy was put back</h2>
-          <ul>
+          <ul class="listed">
             <li v-for="c in data.replaced" :key="c.name">
               <span
                 >{{ when(c) }} <span class="soft">{{ megabytes(c.size) }}</span></span
@@ -171,19 +171,6 @@ const reach = computed(() =>
 </template>
 
 <style scoped>
-ul {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-}
-li {
-  display: flex;
-  justify-content: space-between;
-  align-items: center;
-  gap: 1rem;
-  border-top: 1px solid var(--rule);
-  padding: 0.3rem 0;
-}
 li button {
   white-space: nowrap;
 }

@@ -49,7 +49,7 @@ function saved(id: number) {
 <template>
   <section class="panel stack" aria-labelledby="machines-title">
     <h2 id="machines-title">Machines</h2>
-    <ul>
+    <ul class="listed">
       <li v-for="m in machines" :key="m.id">
         <span
           ><strong>{{ m.spec.nickname }}</strong
@@ -73,19 +73,6 @@ function saved(id: number) {
 </template>
 
 <style scoped>
-ul {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-}
-li {
-  display: flex;
-  justify-content: space-between;
-  align-items: center;
-  gap: 1rem;
-  border-top: 1px solid var(--rule);
-  padding: 0.35rem 0;
-}
 .line {
   display: block;
 }

@@ -4,17 +4,17 @@ import { ref } from "vue";
 import { answer, client } from "../../api/client";
 import { useJob } from "../../composables/job";
 import JobLine from "../../parts/JobLine.vue";
+import { zone } from "../../units";
+import { counted } from "../../words";
 
 /** Everything as one file, for other programs and for another workshop. */
 const pictures = ref(false);
 const ready = ref<Record<string, number> | null>(null);
-const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 const { job, problem, start, breakOff } = useJob((done) => (ready.value = done.counts ?? {}));
 function write() {
   ready.value = null;
-  void start(() => answer(client.POST("/api/exchange/exports", { body: { pictures: pictures.value, zone } })));
+  void start(() => answer(client.POST("/api/exchange/exports", { body: { pictures: pictures.value, zone: zone() } })));
 }
-const plural = (count: number, thing: string) => `${count} ${thing}${count === 1 ? "" : "s"}`;
 </script>
 
 <template>
@@ -25,8 +25,8 @@ const plural = (count: number, thing: string) => `${count} ${thing}${count === 1
       <template v-else>Take your records with you</template>
     </p>
     <p v-if="ready" class="verdict">
-      {{ plural(ready.record ?? 0, "record") }}, {{ plural(ready.thread ?? 0, "thread") }},
-      {{ plural(ready.machine ?? 0, "machine") }}, with every correction.
+      {{ counted(ready.record ?? 0, "record") }}, {{ counted(ready.thread ?? 0, "thread") }},
+      {{ counted(ready.machine ?? 0, "machine") }}, with every correction.
     </p>
     <p v-else class="verdict">One zip: a table for each kind of record, and all there is in an open form.</p>
     <label class="tick"

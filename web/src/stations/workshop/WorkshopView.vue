@@ -21,14 +21,3 @@ const part = ref<Part>(SEGMENTS.find((s) => s.value === useRoute().query.part)?.
     <InAndOut v-else />
   </div>
 </template>
-
-<style scoped>
-.parts {
-  padding: 1.4rem 1.4rem 0;
-}
-@media (max-width: 900px) {
-  .parts {
-    padding: 0.9rem 0.9rem 0;
-  }
-}
-</style>

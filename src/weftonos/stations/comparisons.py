@@ -1,0 +1,98 @@
+"""Two kinds of thread or needle side by side, in words: which lasts longer, which breaks thread oftener."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from itertools import combinations
+from math import log
+
+from weftonos.core.evidence.compare import Compared, compare_lives, compare_rates, e_value
+from weftonos.core.evidence.records import Factor, NeedleUse, Stretch, break_units, by_level, life_units
+from weftonos.core.kernel.counting import Z95
+from weftonos.core.log.planned import Measure
+
+#: Kinds of each sort that are compared by themselves, those with the most stitching.
+MOST_COMPARED = 4
+
+
+@dataclass(frozen=True, kw_only=True)
+class TwoKinds:
+    """Two kinds to be compared: by how long needles last or by how often thread breaks, in which factor."""
+
+    measure: Measure
+    factor: Factor
+    first: str
+    second: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Comparison:
+    """Two kinds side by side, in words."""
+
+    measure: Measure
+    factor: Factor
+    compared: Compared
+    text: str
+
+
+def comparisons_of(stretches: Sequence[Stretch], needles: Sequence[NeedleUse]) -> list[Comparison]:
+    """Compare what there is most of, the greater first; those with the most in them on top."""
+    pairs: list[TwoKinds] = []
+    for factor in (Factor.FINISH, Factor.POINT):
+        levels = sorted({use.set_up[factor] for use in needles})
+        pairs += _pairs(Measure.LIFE, factor, levels)
+    for factor in (Factor.TOP_THREAD, Factor.FINISH, Factor.POINT):
+        grouped = by_level(stretches, factor)
+        most = sorted(grouped, key=lambda level: -sum(s.hours for s in grouped[level]))[:MOST_COMPARED]
+        pairs += _pairs(Measure.BREAKS, factor, most)
+    told = []
+    for asked in pairs:
+        found = compared(stretches, needles, asked)
+        if found.compared.ratio is not None and found.compared.ratio < 1:
+            found = compared(stretches, needles, replace(asked, first=asked.second, second=asked.first))
+        if not found.compared.cannot:
+            told.append(found)
+    return sorted(told, key=lambda each: -_evidence(each.compared))
+
+
+def _pairs(measure: Measure, factor: Factor, levels: Sequence[str]) -> list[TwoKinds]:
+    return [TwoKinds(measure=measure, factor=factor, first=a, second=b) for a, b in combinations(levels, 2)]
+
+
+def _evidence(found: Compared) -> float:
+    if found.ratio is None or found.low is None:
+        return 0.0
+    deviation = (log(found.ratio) - log(found.low)) / Z95.value
+    return e_value(log(found.ratio), deviation**2)
+
+
+def compared(stretches: Sequence[Stretch], needles: Sequence[NeedleUse], asked: TwoKinds) -> Comparison:
+    """Return two kinds side by side, by these records."""
+    if asked.measure is Measure.LIFE:
+        found = compare_lives(life_units(needles, asked.factor), asked.first, asked.second)
+    else:
+        found = compare_rates(break_units(stretches, asked.factor), asked.first, asked.second)
+    text = _words(asked.measure, found)
+    return Comparison(measure=asked.measure, factor=asked.factor, compared=found, text=text)
+
+
+def _words(measure: Measure, found: Compared) -> str:
+    if found.ratio is None or found.low is None or found.high is None or found.chance is None:
+        return found.cannot
+    does = "lasted {} times as long as" if measure is Measure.LIFE else "broke thread {} times as often as"
+    more = "longer" if measure is Measure.LIFE else "oftener"
+    sure = round(100 * (found.chance if found.ratio >= 1 else 1 - found.chance))
+    chance = f"{sure} in 100" if sure < 100 else "over 99 in 100"
+    less = more if found.ratio >= 1 else ("shorter" if measure is Measure.LIFE else "more seldom")
+    verdict = (
+        "That is more than chance, however often you look"
+        if found.said
+        else "That may still be chance: it is not settled"
+    )
+    allowed = f" Allowed for: {', '.join(found.adjusted)}." if found.adjusted else ""
+    besides = f" Differed besides: {', '.join(found.differed)}." if found.differed else ""
+    return (
+        f"{found.first.capitalize()} {does.format(f'{found.ratio:.1f}')} {found.second}, {found.low:.1f} to "
+        f"{found.high:.1f}; {chance} that it is {less}. {verdict}.{allowed}{besides}"
+    )

@@ -1,0 +1,108 @@
+"""Comparing on purpose: what two kinds that one chooses say, what a comparison would take, and one that is planned."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from weftonos.core.evidence.plan import needles_of_each, quilts_of_each
+from weftonos.core.evidence.records import OF_NEEDLES, Factor, exposures
+from weftonos.core.evidence.survival import fit_weibull
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.log.planned import ComparisonPlanned, Measure, PlanProgress, progress
+from weftonos.knowledge import troubles
+from weftonos.stations.comparisons import Comparison, TwoKinds, compared
+from weftonos.stations.evidence import Kept
+from weftonos.stations.log import LogEntry, log_entry
+from weftonos.store.evidence import read_needles, read_stretches
+from weftonos.store.workshop import Workshop
+
+#: The share of needles that come to trouble is taken as this at least, and breaks on a quilt as well.
+LEAST_TROUBLE = 0.05
+
+
+def compare(workshop: Workshop, question: TwoKinds, kept: Kept) -> Comparison:
+    """Compare two kinds; what cannot be told apart is said so."""
+    if question.measure is Measure.LIFE and question.factor not in OF_NEEDLES:
+        raise CraftError("Needle life is compared by finish, point, size or machine.", "factor")
+    if question.first == question.second:
+        raise CraftError("Choose two that differ.", "second")
+    found = kept.evidence(workshop)
+    return compared(found.stretches, found.needles, question)
+
+
+@dataclass(frozen=True, kw_only=True)
+class PlanAnswer:
+    """What a comparison would take: so many of each kind, and that in words."""
+
+    of_each: int
+    text: str
+
+
+def plan_comparison(workshop: Workshop, question: TwoKinds, times: float, kept: Kept) -> PlanAnswer:
+    """Say how many needles or quilts of each kind it takes to see a difference of ``times``, 8 times in 10."""
+    found = kept.evidence(workshop)
+    if question.measure is Measure.LIFE:
+        weibull = fit_weibull([use.span for use in found.needles])
+        shape = weibull.shape if weibull else 1.0
+        # One more of each sort than there is, so that a few needles do not say never.
+        share = (sum(use.trouble for use in found.needles) + 1) / (len(found.needles) + 2)
+        number = needles_of_each(times, shape, max(LEAST_TROUBLE, share))
+        what = f"needles of each, {question.first} and {question.second} in turn, each until trouble or its time"
+    else:
+        told = exposures(found.stretches)
+        breaks = sum(e.breaks for e in told) / len(told) if told else 1.0
+        number = quilts_of_each(times, max(LEAST_TROUBLE, breaks), found.spread.mean)
+        what = f"quilts of each, {question.first} and {question.second} in turn"
+    text = f"{number} {what}: then {times:g} times as much would be seen in 8 of 10 such comparisons."
+    return PlanAnswer(of_each=number, text=text)
+
+
+@dataclass(frozen=True, kw_only=True)
+class PlannedNow:
+    """The comparison that is planned on a machine, how it stands, and what the records say of it so far.
+
+    The answer counts from the moment ``progress.over``: until then it says that the plan has not run its course.
+    """
+
+    progress: PlanProgress
+    answer: str
+
+
+def begin_plan(
+    workshop: Workshop, machine_id: int, question: TwoKinds, *, times: float, kept: Kept, now: datetime
+) -> LogEntry:
+    """Note that two kinds are used in turn from now on, as many as it takes to see a difference of ``times``."""
+    of_each = plan_comparison(workshop, question, times, kept).of_each
+    planned = ComparisonPlanned(
+        measure=question.measure,
+        factor=question.factor.value,
+        first=question.first,
+        second=question.second,
+        of_each=of_each,
+    )
+    return log_entry(workshop, workshop.note(machine_id, planned, now, now))
+
+
+def planned_now(workshop: Workshop, machine_id: int) -> PlannedNow | None:
+    """Return the newest planned comparison of a machine, if one is on record and not struck out."""
+    workshop.machine(machine_id)
+    rows = workshop.log(machine_id=machine_id, kinds=[ComparisonPlanned.kind], limit=1, unstruck=True).items
+    if not rows or not isinstance(plan := rows[0].payload, ComparisonPlanned) or plan.factor not in set(Factor):
+        return None
+    since, factor, measure = (machine_id, rows[0].at), Factor(plan.factor), plan.measure
+    if measure is Measure.LIFE and factor not in OF_NEEDLES:
+        return None
+    stretches = read_stretches(workshop.session, troubles().breaking, since)
+    needles = read_needles(workshop.session, since)
+    done = []
+    for kind in (plan.first, plan.second):
+        if measure is Measure.LIFE:
+            done.append(sum(use.set_up[factor] == kind and not use.still_in for use in needles))
+        else:
+            done.append(len({s.quilt for s in stretches if s.set_up.get(factor) == kind and s.hours}))
+    stands = progress(plan, rows[0].id, *done)
+    asked = TwoKinds(measure=measure, factor=factor, first=plan.first, second=plan.second)
+    found = compared(stretches, needles, asked)
+    early = "" if stands.over else "The plan has not run its course, so this may still change. "
+    return PlannedNow(progress=stands, answer=f"{early}{found.text}")
