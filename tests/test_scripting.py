@@ -77,6 +77,7 @@ def test_by_command_everything_goes_out_and_comes_in(tmp_path):
     table = tmp_path / "runs.csv"
     table.write_text("Date,Minutes\n2026-05-03,5\n2026-05-04,x\n", encoding="utf-8")
     own = ["--data-dir", str(tmp_path / "own"), "--machine", "Wren", "--yes"]
+    command("import", str(table), *own, "--machine", "Nobody", says="There is no machine “Nobody” here", code=66)
     command("import", str(table), *own, says="row 3: “x” is not a number.", code=73)
     command("import", str(table), *own, "--leave-out", says="Brought in: 1 records")
     assert look_at(tmp_path / "own" / "workshop.db").records == theirs.records + 1

@@ -73,7 +73,10 @@ def _show(session: Session, given: Given, choose: Mapping[str, Any], now: dateti
     workshop = Workshop(session)
     kind = TableKind(choose["kind"]) if choose["kind"] else guess(given.sheet).kind
     named = {m.spec.nickname.casefold(): m.id for m in workshop.machines()}
-    machine = named.get(str(choose["machine"] or "").casefold()) or (next(iter(named.values()), None))
+    if (wanted := choose["machine"]) and str(wanted).casefold() not in named:
+        known = ", ".join(m.spec.nickname for m in workshop.machines()) or "none yet"
+        raise WorkshopFileError(f"There is no machine “{wanted}” here. There are: {known}.", ExitCode.MISSING)
+    machine = named[str(wanted).casefold()] if wanted else next(iter(named.values()), None)
     choices = Choices(
         kind=kind,
         columns=mapping(given.sheet, kind),

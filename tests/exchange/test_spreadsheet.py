@@ -136,6 +136,7 @@ def test_numbers_as_people_write_them(cell, comma, value):
         ("2026-05-03", True, datetime(2026, 5, 3, 12)),
         ("2026-05-03T14:30:00+02:00", True, datetime(2026, 5, 3, 14, 30, tzinfo=timezone(timedelta(hours=2)))),
         ("2026-05-03 08:15", True, datetime(2026, 5, 3, 8, 15)),
+        ("2026-05-03 9:30", True, datetime(2026, 5, 3, 9, 30)),
         ("3.5.26", False, datetime(2026, 5, 3, 12)),
         ("3/5/2026", True, datetime(2026, 5, 3, 12)),
         ("3/5/2026 2:30 pm", False, datetime(2026, 3, 5, 14, 30)),

@@ -13,6 +13,7 @@ from weftonos.core.bobbin.gauge import GaugeAnswer, Pull, read_gauge
 from weftonos.core.bobbin.screw import ScrewTurn
 from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.bobbin.thread_use import BobbinClass, ThreadUse, thread_use
+from weftonos.core.evidence.wear import Wear, compare_wear
 from weftonos.core.kernel.force import ForceUnit, from_mn, hanging_tension_mn
 from weftonos.core.kernel.sandwich import Sandwich
 from weftonos.core.kernel.scale import TopScale
@@ -213,6 +214,29 @@ def use(question: ThreadUseQuestion) -> ThreadUse:
         size=bobbin.size,
         fill=bobbin.fill,
         bobbin_thread=bobbin.thread,
+    )
+
+
+@dataclass(frozen=True, kw_only=True)
+class WearQuestion:
+    """Stitch length and sandwich in mm now and before, and the top's pull as a share of what it was."""
+
+    stitch_length_mm: float
+    sandwich_mm: float
+    pull_share: float = 1.0
+    stitch_before_mm: float = 3.0
+    sandwich_before_mm: float = 2.0
+
+
+@router.post("/wear")
+def wear(question: WearQuestion) -> Wear:
+    """Say how one way of stitching rubs the thread against another, by published exponents of yarn."""
+    return compare_wear(
+        stitch_length_mm=question.stitch_length_mm,
+        sandwich_mm=question.sandwich_mm,
+        pull_share=question.pull_share,
+        stitch_before_mm=question.stitch_before_mm,
+        sandwich_before_mm=question.sandwich_before_mm,
     )
 
 

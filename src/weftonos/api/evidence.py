@@ -9,6 +9,7 @@ from fastapi.responses import Response
 
 from weftonos.api.context import Id, Now, WorkshopNow, WorkshopToRead, Zone
 from weftonos.api.paper import on_paper
+from weftonos.core.evidence.records import Factor, Per
 from weftonos.stations import evidence as station
 from weftonos.stations import planned as planning
 from weftonos.stations.comparisons import Comparison, TwoKinds
@@ -21,6 +22,20 @@ router = APIRouter(prefix="/api/machines/{machine_id}/evidence", tags=["evidence
 def evidence(machine_id: Id, workshop: WorkshopNow, request: Request) -> station.EvidencePage:
     """Say what the records say of what is on this machine now: breaks, needle lives, what differs."""
     return station.evidence_page(workshop, machine_id, request.app.state.evidence)
+
+
+@router.get("/rates")
+def rates(
+    machine_id: Id, workshop: WorkshopNow, request: Request, by: Factor = Factor.TOP_THREAD, per: Per = Per.HOUR
+) -> station.RateList:
+    """Say how often thread breaks by anything that was on, an hour or on 1000 m."""
+    return station.rate_list(workshop, machine_id, request.app.state.evidence, by, per)
+
+
+@router.get("/beside/{at}")
+def beside(machine_id: Id, at: station.Beside, workshop: WorkshopNow, request: Request) -> list[station.Statement]:
+    """Say what the records say beside the advice of a station, of what is on now."""
+    return station.said_beside(workshop, machine_id, request.app.state.evidence, at)
 
 
 @router.get("/summary.pdf", response_class=Response)

@@ -325,7 +325,8 @@ def moment_in(cell: str, *, day_first: bool) -> datetime | None:
     >>> moment_in("3.5.2026 14:30", day_first=True)
     datetime.datetime(2026, 5, 3, 14, 30)
     """
-    cell = cell.strip()
+    # An hour of one figure, as a hand or a spreadsheet writes it: 2026-05-03 9:30.
+    cell = re.sub(r"^(\d{4}-\d{2}-\d{2})[ T](\d):", r"\1T0\2:", cell.strip())
     try:
         found = datetime.fromisoformat(cell)
     except ValueError:

@@ -17,7 +17,7 @@ from weftonos.core.balance.starting_point import (
 from weftonos.core.bobbin.purpose import PURPOSE_NAMES, Purpose, purpose_of
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Loft, Motion, Sandwich
-from weftonos.core.kernel.schools import MachineKind
+from weftonos.core.kernel.schools import MachineKind, Schools
 from weftonos.core.needle.bundle_advice import BobbinWeight, bobbin_weight, goes_below
 from weftonos.core.needle.needle import NeedleSize, Point
 from weftonos.core.needle.packet import why_not_this_system
@@ -32,6 +32,7 @@ from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.sheet import SheetRow, thread_sheets
 from weftonos.exchange.strip import Paper
+from weftonos.stations.own_records import schools_here
 from weftonos.store.workshop import Workshop
 
 #: So many threads of the drawer are named for below.
@@ -73,12 +74,15 @@ class _Asked:
     setup: Setup
     sandwich: Sandwich
     records: Sequence[BalanceRecord]
+    schools: Schools
 
     @classmethod
     def of(cls, workshop: Workshop, machine_id: int, sandwich: Sandwich | None) -> _Asked:
         machine, setup = workshop.machine(machine_id).spec, workshop.setup(machine_id)
         records = balanced_combinations(machine.kind, machine.scale, workshop.balanced_looks(machine_id))
-        return cls(machine=machine, setup=setup, sandwich=sandwich or setup.sandwich or Sandwich(), records=records)
+        laid = sandwich or setup.sandwich or Sandwich()
+        schools = schools_here(workshop, machine_id)
+        return cls(machine=machine, setup=setup, sandwich=laid, records=records, schools=schools)
 
     def pairing(self, top: Bundle) -> Pairing:
         """Which needle."""
@@ -87,7 +91,7 @@ class _Asked:
             school=self.machine.size_school,
             top=top,
             sandwich=self.sandwich,
-            schools=self.machine.schools,
+            schools=self.schools,
         )
 
     def start(self, top: Bundle) -> StartingPoint:
@@ -220,7 +224,7 @@ def _bobbin_move(asked: _Asked, top: Bundle, drawer: Sequence[tuple[int, DrawerT
     advised, present = asked.below(top), asked.setup.bobbin
     heavy = present is not None and (advised.serves(present.thread) or present.thread.density.wt >= advised.heaviest_wt)
     fits = present is not None and heavy and not thicker_below(top, present.thread)
-    schools = asked.machine.schools
+    schools = asked.schools
     # Pre-wound ones first where that is the school, last where it is not.
     pre = schools.takes("wound") == "pre"
     serving = [t for _, t in drawer if goes_below(advised, top, t, schools)]

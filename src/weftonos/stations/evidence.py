@@ -3,18 +3,31 @@
 from __future__ import annotations
 
 import threading
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from enum import StrEnum
 from math import exp
 
 from weftonos.core.evidence.rates import Rate, Spread, learn_spread, rate_of
-from weftonos.core.evidence.records import Factor, NeedleUse, Stretch, by_level, exposures
+from weftonos.core.evidence.records import (
+    AGES_H,
+    FACTOR_NAMES,
+    OF_NEEDLES,
+    PACES_M_H,
+    Factor,
+    NeedleUse,
+    Per,
+    Stretch,
+    by_level,
+    class_of,
+    classes,
+    exposures,
+)
 from weftonos.core.evidence.survival import (
     TROUBLES_FOR_SHAPE,
     ChangeAt,
     CurveStep,
-    MeanLife,
     Weibull,
     change_at,
     fit_weibull,
@@ -22,7 +35,7 @@ from weftonos.core.evidence.survival import (
     restricted_mean,
 )
 from weftonos.core.kernel.counting import Z95
-from weftonos.core.needle.life import HOURS_LIFE
+from weftonos.core.needle.life import HOURS_LIFE, HourCost, MeanLife, cost_per_hour, own_life
 from weftonos.core.needle.needle import NeedleKind
 from weftonos.core.setup.setup import Setup
 from weftonos.exchange.marks import Sheet
@@ -30,6 +43,8 @@ from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.report import report
 from weftonos.knowledge import troubles
 from weftonos.stations.comparisons import Comparison, comparisons_of
+from weftonos.stations.own_records import mean_of
+from weftonos.stations.time_on import time_on
 from weftonos.store.evidence import read_needles, read_stretches, state_of_the_log
 from weftonos.store.workshop import Workshop
 
@@ -41,15 +56,21 @@ MOST_SAID = 4
 
 @dataclass(frozen=True)
 class Evidence:
-    """Everything that was read, and how much quilts differ."""
+    """Everything that was read, and how much quilts differ; lists of rates are kept as they are asked for."""
 
     stretches: Sequence[Stretch]
     needles: Sequence[NeedleUse]
-    spread: Spread
-    mean: float | None
-    rates: Sequence[RateLine]
+    spreads: Mapping[Per, Spread]
+    means: Mapping[Per, float | None]
     lives: Sequence[LifeLine]
     comparisons: Sequence[Comparison]
+    lists: dict[tuple[Factor, Per], Sequence[RateLine]]
+
+    def rates(self, factor: Factor, per: Per = Per.HOUR) -> Sequence[RateLine]:
+        """Return how often thread breaks with each kind."""
+        if (factor, per) not in self.lists:
+            self.lists[factor, per] = _rates(self, factor, per)
+        return self.lists[factor, per]
 
 
 class Kept:
@@ -71,19 +92,25 @@ class Kept:
 
 def _read(workshop: Workshop) -> Evidence:
     stretches = read_stretches(workshop.session, troubles().breaking)
-    groups = [exposures(mine) for mine in by_level(stretches, Factor.TOP_THREAD).values()]
-    hours, breaks = sum(s.hours for s in stretches), sum(s.breaks for s in stretches)
-    spread, mean = learn_spread(groups), breaks / hours if hours and breaks else None
-    needles = read_needles(workshop.session)
+    threads, needles = by_level(stretches, Factor.TOP_THREAD).values(), read_needles(workshop.session)
     return Evidence(
         stretches=stretches,
         needles=needles,
-        spread=spread,
-        mean=mean,
-        rates=_rates(stretches, spread, mean),
-        lives=_lives(needles),
+        spreads={per: learn_spread([exposures(mine, per) for mine in threads]) for per in Per},
+        means={per: mean_of(exposures(stretches, per)) for per in Per},
+        lives=_lives(needles, _prices(workshop)),
         comparisons=comparisons_of(stretches, needles),
+        lists={},
     )
+
+
+def _prices(workshop: Workshop) -> Mapping[NeedleKind, float]:
+    """Return what a needle of each kind costs, by the packet that was bought last."""
+    return {
+        NeedleKind.of(row.spec.finish, row.spec.point, row.spec.metric): row.spec.price
+        for row, _ in sorted(workshop.drawer.packets(), key=lambda packet: packet[0].id)
+        if row.spec.price is not None
+    }
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -108,6 +135,7 @@ class LifeLine:
     mean: MeanLife | None
     weibull: Weibull | None
     change: ChangeAt | None
+    cost: HourCost | None
     text: str
 
 
@@ -120,6 +148,25 @@ class Statement:
     more: str
 
 
+@dataclass(frozen=True)
+class FactorWord:
+    """What two kinds can differ in, in words; ``of_needles``: lives can be compared by it as well."""
+
+    value: Factor
+    name: str
+    of_needles: bool
+
+
+@dataclass(frozen=True, kw_only=True)
+class RateList:
+    """How often thread breaks with each kind of one sort, and what the counts are per."""
+
+    by: Factor
+    per: Per
+    lines: Sequence[RateLine]
+    unknown: str
+
+
 @dataclass(frozen=True, kw_only=True)
 class EvidencePage:
     """What the records say, most of it first; ``levels`` are the kinds that can be compared, by the factor."""
@@ -130,7 +177,8 @@ class EvidencePage:
     quilts: int
     needles: int
     spread_text: str
-    rates: Sequence[RateLine]
+    rates: RateList
+    factors: Sequence[FactorWord]
     lives: Sequence[LifeLine]
     comparisons: Sequence[Comparison]
     levels: Mapping[Factor, Sequence[str]]
@@ -140,7 +188,7 @@ def evidence_page(workshop: Workshop, machine_id: int, kept: Kept) -> EvidencePa
     """Return what the records say, for what is on a machine now."""
     machine = workshop.machine(machine_id)
     found, setup = kept.evidence(workshop), workshop.setup(machine_id)
-    rates, lives, comparisons = found.rates, found.lives, found.comparisons
+    rates, lives, comparisons = found.rates(Factor.TOP_THREAD), found.lives, found.comparisons
     here = _here(setup, machine.spec.nickname)
     hours = sum(s.hours for s in found.stretches)
     return EvidencePage(
@@ -149,12 +197,34 @@ def evidence_page(workshop: Workshop, machine_id: int, kept: Kept) -> EvidencePa
         breaks=sum(s.breaks for s in found.stretches),
         quilts=len({s.quilt for s in found.stretches if s.hours}),
         needles=len(found.needles),
-        spread_text=_spread_words(found.spread),
-        rates=rates[:MOST_LISTED],
+        spread_text=_spread_words(found.spreads[Per.HOUR]),
+        rates=_list(found, Factor.TOP_THREAD, Per.HOUR),
+        factors=[FactorWord(factor, name, factor in OF_NEEDLES) for factor, name in FACTOR_NAMES.items()],
         lives=lives[:MOST_LISTED],
         comparisons=comparisons[:MOST_LISTED],
-        levels={factor: sorted(by_level(found.stretches, factor)) for factor in Factor},
+        levels={factor: list(_in_order(factor, by_level(found.stretches, factor))) for factor in Factor},
     )
+
+
+def rate_list(workshop: Workshop, machine_id: int, kept: Kept, by: Factor, per: Per) -> RateList:
+    """Return how often thread breaks, by anything that was on, an hour or on 1000 m."""
+    workshop.machine(machine_id)
+    return _list(kept.evidence(workshop), by, per)
+
+
+def _list(found: Evidence, by: Factor, per: Per) -> RateList:
+    lines = found.rates(by, per)[:MOST_LISTED]
+    unknown = ""
+    if not lines:
+        what = "with all its metres noted " if per is Per.KILOMETRE else ""
+        unknown = f"No stitching {what}is on record with the {FACTOR_NAMES[by]} known."
+    return RateList(by=by, per=per, lines=lines, unknown=unknown)
+
+
+def _in_order(factor: Factor, levels: Iterable[str]) -> Sequence[str]:
+    """Return classes of a number in its order, names by the alphabet."""
+    order = {name: n for ends in (AGES_H, PACES_M_H) for n, name in enumerate(classes(ends))}
+    return sorted(levels, key=lambda level: (order.get(level, 0), level))
 
 
 def _here(setup: Setup, machine: str) -> dict[str, str]:
@@ -169,21 +239,26 @@ def _here(setup: Setup, machine: str) -> dict[str, str]:
     }
 
 
-def _rates(stretches: Sequence[Stretch], spread: Spread, mean: float | None) -> list[RateLine]:
+def _rates(found: Evidence, factor: Factor, per: Per) -> list[RateLine]:
     lines = []
-    for level, mine in by_level(stretches, Factor.TOP_THREAD).items():
-        rate = rate_of(exposures(mine), spread, mean)
+    for level, mine in by_level(found.stretches, factor).items():
+        rate = rate_of(exposures(mine, per), found.spreads[per], found.means[per])
         if rate is not None:
             records = [number for stretch in mine for number in stretch.records]
-            lines.append(RateLine(level=level, rate=rate, text=_rate_words(rate), records=records))
+            lines.append(RateLine(level=level, rate=rate, text=_rate_words(rate, per), records=records))
+    if factor in (Factor.NEEDLE_AGE, Factor.PACE):
+        order = _in_order(factor, [line.level for line in lines])
+        return sorted(lines, key=lambda line: order.index(line.level))
     return sorted(lines, key=lambda line: -line.rate.amount)
 
 
-def _rate_words(rate: Rate) -> str:
+def _rate_words(rate: Rate, per: Per) -> str:
     quilts = f"{rate.quilts} quilt{'s' if rate.quilts != 1 else ''}"
-    plain = f"{rate.breaks} in {rate.amount:.1f} h on {quilts}, {rate.plain_low:.2f} to {rate.plain_high:.2f}"
+    amount = f"{rate.amount:.1f} h" if per is Per.HOUR else f"{1000 * rate.amount:.0f} m"
+    each = "an hour" if per is Per.HOUR else "on 1000 m"
+    plain = f"{rate.breaks} in {amount} on {quilts}, {rate.plain_low:.2f} to {rate.plain_high:.2f}"
     return (
-        f"about {rate.per_unit:.2f} breaks an hour, {rate.low:.2f} to {rate.high:.2f}, quilts differing as yours do "
+        f"about {rate.per_unit:.2f} breaks {each}, {rate.low:.2f} to {rate.high:.2f}, quilts differing as yours do "
         f"(plain count: {plain})"
     )
 
@@ -197,18 +272,20 @@ def _spread_words(spread: Spread) -> str:
     )
 
 
-def _lives(needles: Sequence[NeedleUse]) -> list[LifeLine]:
-    by_kind: dict[str, list[NeedleUse]] = {}
+def _lives(needles: Sequence[NeedleUse], prices: Mapping[NeedleKind, float]) -> list[LifeLine]:
+    by_kind: dict[NeedleKind, list[NeedleUse]] = {}
     for use in needles:
-        by_kind.setdefault(use.kind.words, []).append(use)
-    return sorted((_life(kind, mine) for kind, mine in by_kind.items()), key=lambda line: -line.hours)
+        by_kind.setdefault(use.kind, []).append(use)
+    lines = (_life(kind, mine, prices.get(kind)) for kind, mine in by_kind.items())
+    return sorted(lines, key=lambda line: -line.hours)
 
 
-def _life(kind: str, mine: Sequence[NeedleUse]) -> LifeLine:
+def _life(kind: NeedleKind, mine: Sequence[NeedleUse], price: float | None) -> LifeLine:
     spans = [use.span for use in mine]
     bad = sum(use.trouble for use in mine)
     mean, weibull = restricted_mean(spans), fit_weibull(spans)
-    change = change_at(weibull, needle_minutes=1.0) if weibull and bad >= TROUBLES_FOR_SHAPE.value else None
+    change = change_at(weibull) if weibull and bad >= TROUBLES_FOR_SHAPE.value else None
+    cost = cost_per_hour(price, kind.finish, own_life(spans), mean=mean) if price is not None else None
     count = f"{len(mine)} needle{'s' if len(mine) != 1 else ''}, {sum(u.hours for u in mine):.0f} h, {bad} in trouble"
     if not bad:
         text = f"No trouble yet ({count}): how long they last cannot be told."
@@ -223,8 +300,10 @@ def _life(kind: str, mine: Sequence[NeedleUse]) -> LifeLine:
         within = f"{mean.hours:.1f} h of the first {mean.within_h:.0f} without trouble" if mean else ""
         school = f"the schools say {HOURS_LIFE[0].value:.0f} to {HOURS_LIFE[1].value:.0f} h"
         text = f"{within}; {at}, {school} ({count}). {weibull.words}"
+    if cost and cost.low is not None and cost.high is not None:
+        text += f" An hour costs {cost.per_hour:.2f} in needles, {cost.low:.2f} to {cost.high:.2f}."
     return LifeLine(
-        kind=kind,
+        kind=kind.words,
         needles=len(mine),
         troubles=bad,
         hours=sum(use.hours for use in mine),
@@ -232,6 +311,7 @@ def _life(kind: str, mine: Sequence[NeedleUse]) -> LifeLine:
         mean=mean,
         weibull=weibull,
         change=change,
+        cost=cost,
         text=text,
     )
 
@@ -263,9 +343,10 @@ def _statements(
     return said[:MOST_SAID]
 
 
-def _rate_in_short(line: RateLine) -> str:
+def _rate_in_short(line: RateLine, factor: Factor = Factor.TOP_THREAD) -> str:
     hours = (1 / line.rate.high, 1 / line.rate.per_unit, 1 / line.rate.low)
-    return f"{line.level} breaks about once in {hours[1]:.0f} h, {hours[0]:.0f} to {hours[2]:.0f}."
+    what = f"With {line.level} on the needle thread" if factor is Factor.NEEDLE_AGE else line.level
+    return f"{what} breaks about once in {hours[1]:.0f} h, {hours[0]:.0f} to {hours[2]:.0f}."
 
 
 def _of_comparison(each: Comparison) -> Statement:
@@ -285,8 +366,61 @@ def printed_evidence(workshop: Workshop, machine_id: int, kept: Kept, *, now: da
     sections = [
         ("For what is on the machine", [f"{said.text} {said.more}" for said in page.statements]),
         ("Two kinds side by side", [each.text for each in page.comparisons]),
-        ("Breaks an hour, by the thread on top", [f"{line.level}: {line.text}" for line in page.rates]),
+        ("Breaks an hour, by the thread on top", [f"{line.level}: {line.text}" for line in page.rates.lines]),
         ("How long needles last", [f"{line.kind}: {line.text}" for line in page.lives]),
     ]
     foot = f"From the log of the workshop. {page.spread_text}"
     return report("What the records say", f"Printed {day_in_words(now, zone)}", numbers, sections, foot)
+
+
+class Beside(StrEnum):
+    """A station beside whose advice the records have a word."""
+
+    THREAD = "thread"
+    NEEDLE = "needle"
+    BOBBIN = "bobbin"
+    RUN = "run"
+    MEND = "mend"
+
+
+#: What is said of at each station: the factors whose rates are told, and those whose comparisons are.
+_TOLD: Mapping[Beside, tuple[tuple[Factor, ...], tuple[Factor, ...]]] = {
+    Beside.THREAD: ((Factor.TOP_THREAD,), (Factor.TOP_THREAD,)),
+    Beside.NEEDLE: ((), (Factor.FINISH, Factor.POINT, Factor.SIZE)),
+    Beside.BOBBIN: ((Factor.BOBBIN_THREAD,), (Factor.BOBBIN_THREAD,)),
+    Beside.RUN: ((Factor.TOP_THREAD, Factor.NEEDLE_AGE), ()),
+    Beside.MEND: ((Factor.TOP_THREAD, Factor.NEEDLE_AGE), ()),
+}
+#: Words of the records at a station at most: it is not what one came for.
+MOST_BESIDE = 3
+
+
+def said_beside(workshop: Workshop, machine_id: int, kept: Kept, station: Beside) -> list[Statement]:
+    """Return what the records say of what is on, of what a station advises on; the page says it at length."""
+    machine = workshop.machine(machine_id).spec
+    found, setup = kept.evidence(workshop), workshop.setup(machine_id)
+    here = _here(setup, machine.nickname)
+    hours = time_on(workshop, machine_id, setup).needle_hours
+    now = {
+        Factor.TOP_THREAD: here["thread"],
+        Factor.BOBBIN_THREAD: setup.bobbin.in_full if setup.bobbin else "",
+        Factor.NEEDLE_AGE: class_of(hours, AGES_H) if setup.needle else "",
+    }
+    rates, comparisons = _TOLD[station]
+    said = []
+    for factor in rates:
+        said += [
+            Statement(about="rates", text=_rate_in_short(line, factor), more=f"{line.text.capitalize()}.")
+            for line in found.rates(factor)
+            if line.level == now[factor]
+        ]
+    if station is Beside.NEEDLE:
+        said += [
+            Statement(about="lives", text=f"{line.kind.capitalize()}: {line.text}", more="")
+            for line in found.lives
+            if line.kind == here["needle"]
+        ]
+    told = [each for each in found.comparisons if each.factor in comparisons and each.compared.said]
+    mine = [each for each in told if {each.compared.first, each.compared.second} & {*here.values(), *now.values()}]
+    said += [_of_comparison(each) for each in mine]
+    return said[:MOST_BESIDE]

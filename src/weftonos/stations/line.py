@@ -10,13 +10,13 @@ from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.kernel.schools import School
 from weftonos.core.log.thread_line import Knot, OpenTrouble, knots
 from weftonos.core.mend.incident import Incident, IncidentState, Outcome, Step, incident_state
-from weftonos.core.needle.life import NeedleLife, needle_life
 from weftonos.core.setup.fold import Event
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
+from weftonos.stations.own_records import life_of
 from weftonos.stations.recipes import InUse, recipe_in_use
 from weftonos.stations.run import work_of
-from weftonos.stations.time_on import TimeOn, time_on
+from weftonos.stations.time_on import time_on
 from weftonos.store.models import MachineRow
 from weftonos.store.workshop import Workshop
 
@@ -85,14 +85,6 @@ def _open_trouble(workshop: Workshop, machine_id: int) -> OpenTrouble | None:
         return None
     incident, state = opened
     return OpenTrouble(incident.words, len(state.answers), state.outcome is Outcome.TECHNICIAN)
-
-
-def life_of(workshop: Workshop, machine_id: int, setup: Setup, on: TimeOn) -> NeedleLife | None:
-    """Return how the needle that is in stands by the machine's school."""
-    if setup.needle is None:
-        return None
-    school = workshop.machine(machine_id).spec.life_school
-    return needle_life(school, setup.needle.finish, on.needle_hours, on.needle_quilts)
 
 
 def _found(setup: Setup, kept: Event | None) -> Recipe | None:

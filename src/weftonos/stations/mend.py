@@ -34,8 +34,9 @@ from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.report import report
 from weftonos.knowledge import troubles
 from weftonos.stations.circumstances import LastGood, circumstances, recorded_changes
-from weftonos.stations.line import life_of, open_incident
+from weftonos.stations.line import open_incident
 from weftonos.stations.log import LogEntry, lines, log_entry
+from weftonos.stations.own_records import life_of
 from weftonos.stations.time_on import time_on
 from weftonos.store.mending import state_of
 from weftonos.store.models import RecordRow

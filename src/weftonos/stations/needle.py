@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
+from weftonos.core.evidence.survival import restricted_mean
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Sandwich
 from weftonos.core.kernel.schools import LifeSchool
@@ -26,8 +27,8 @@ from weftonos.core.needle.packet import NeedlePacket, why_not_this_system
 from weftonos.core.needle.pairing import Pairing, pair_needle
 from weftonos.core.setup.events import NeedleFitted, NeedleRetired, SandwichLaid
 from weftonos.core.setup.setup import Setup
-from weftonos.stations.line import life_of
 from weftonos.stations.log import LogEntry, log_entry
+from weftonos.stations.own_records import life_of, schools_here
 from weftonos.stations.time_on import time_on
 from weftonos.store.workshop import Workshop
 
@@ -68,7 +69,7 @@ def needle_station(workshop: Workshop, machine_id: int) -> NeedleStation:
             top,
             bobbin=setup.bobbin_thread,
             sandwich=setup.sandwich,
-            schools=machine.schools,
+            schools=schools_here(workshop, machine_id),
         )
     if top is not None and setup.needle:
         fit = fit_of(top, setup.needle.size, setup.needle.point)
@@ -175,13 +176,19 @@ class NeedleDrawer:
 def needle_drawer(workshop: Workshop, machine_id: int) -> NeedleDrawer:
     """List the needles in the drawer, for this machine."""
     machine = workshop.machine(machine_id).spec
-    own = {kind: own_life(spans) for kind, spans in workshop.runs.needle_spans(machine_id).items()}
+    spans = workshop.runs.needle_spans(machine_id)
+    own = {kind: own_life(mine) for kind, mine in spans.items()}
     items = []
     for row, left in workshop.drawer.packets():
         why_not = why_not_this_system(machine.needle_system, row.spec.system, machine.nickname)
         price = row.spec.price
         kind = NeedleKind.of(row.spec.finish, row.spec.point, row.spec.metric)
-        cost = cost_per_hour(price, row.spec.finish, own.get(kind), machine.life_school) if price is not None else None
+        mean = restricted_mean(spans.get(kind, ()))
+        cost = (
+            cost_per_hour(price, row.spec.finish, own.get(kind), machine.life_school, mean)
+            if price is not None
+            else None
+        )
         items.append(PacketItem(id=row.id, spec=row.spec, left=left, fits=not why_not, why_not=why_not, cost=cost))
     items.sort(key=lambda item: not item.fits)
     lasted = [

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from weftonos.core.evidence.plan import needles_of_each, quilts_of_each
-from weftonos.core.evidence.records import OF_NEEDLES, Factor, exposures
+from weftonos.core.evidence.records import OF_NEEDLES, Factor, Per, exposures
 from weftonos.core.evidence.survival import fit_weibull
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.log.planned import ComparisonPlanned, Measure, PlanProgress, progress
@@ -52,7 +52,7 @@ def plan_comparison(workshop: Workshop, question: TwoKinds, times: float, kept: 
     else:
         told = exposures(found.stretches)
         breaks = sum(e.breaks for e in told) / len(told) if told else 1.0
-        number = quilts_of_each(times, max(LEAST_TROUBLE, breaks), found.spread.mean)
+        number = quilts_of_each(times, max(LEAST_TROUBLE, breaks), found.spreads[Per.HOUR].mean)
         what = f"quilts of each, {question.first} and {question.second} in turn"
     text = f"{number} {what}: then {times:g} times as much would be seen in 8 of 10 such comparisons."
     return PlanAnswer(of_each=number, text=text)

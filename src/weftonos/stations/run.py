@@ -14,11 +14,12 @@ from weftonos.core.kernel.sandwich import Sandwich
 from weftonos.core.log.logbook import CLOCK_SLACK
 from weftonos.core.log.run import ClockStarted, Pace, Run, Stitched, run_of_clock, stitched
 from weftonos.core.log.thread_line import Work
-from weftonos.core.needle.life import NeedleLife, needle_life
+from weftonos.core.needle.life import NeedleLife
 from weftonos.core.setup.events import BobbinLoaded
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.drawer import DrawerThread, Form
 from weftonos.stations.log import LogEntry, log_entry
+from weftonos.stations.own_records import life_of
 from weftonos.stations.time_on import time_on
 from weftonos.store.workshop import Workshop
 
@@ -167,11 +168,6 @@ def run_station(workshop: Workshop, machine_id: int, next_line_m: float | None =
             "Note the metres of one run, and the pace says the rest." if setup.bobbin else "No bobbin is on record."
         )
     quilt = clock.quilt if clock else setup.quilt
-    life = None
-    if setup.needle:
-        on = time_on(workshop, machine_id, setup)
-        school = workshop.machine(machine_id).spec.life_school
-        life = needle_life(school, setup.needle.finish, on.needle_hours, on.needle_quilts)
     return RunStation(
         clock=clock,
         quilt=quilt,
@@ -186,7 +182,7 @@ def run_station(workshop: Workshop, machine_id: int, next_line_m: float | None =
         stitched_m=bobbin.sewn.metres if bobbin else None,
         by_pace_m=bobbin.sewn.by_pace if bobbin else 0,
         pace=pace,
-        needle=life,
+        needle=life_of(workshop, machine_id, setup, time_on(workshop, machine_id, setup)),
         setup=setup,
     )
 

@@ -8,7 +8,7 @@ from datetime import datetime
 
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Sandwich
-from weftonos.core.kernel.schools import MachineKind
+from weftonos.core.kernel.schools import MachineKind, Schools
 from weftonos.core.needle.bundle_advice import BundleAdvice, advise_bundle
 from weftonos.core.setup.events import BobbinLoaded, TopThreaded
 from weftonos.core.setup.machine import Machine
@@ -22,7 +22,7 @@ from weftonos.core.thread.look_wish import LookAnswer, LookWish, answer_wish
 from weftonos.core.thread.path import PathPoint, path_for
 from weftonos.core.thread.thread import Bundle, Fibre, Thread
 from weftonos.stations.log import LogEntry, log_entry
-from weftonos.stations.upkeep import breaks_by_thread
+from weftonos.stations.own_records import schools_here, threads_that_ran
 from weftonos.store.drawer import DrawerSearch
 from weftonos.store.models import ThreadRow
 from weftonos.store.workshop import Workshop
@@ -169,7 +169,16 @@ def thread_station(workshop: Workshop, machine_id: int) -> ThreadStation:
     return ThreadStation(
         setup=setup,
         care=care,
-        advice=_advice(machine, top, bobbin, setup.sandwich, tried) if top else None,
+        advice=_advice(
+            machine,
+            schools_here(workshop, machine_id),
+            top=top,
+            bobbin=bobbin,
+            sandwich=setup.sandwich,
+            tried=tried,
+        )
+        if top
+        else None,
         path=path_for(machine.thread_path, top, tried),
         machine_path=machine.thread_path,
         own_path=machine.path is not None,
@@ -203,11 +212,19 @@ def together(workshop: Workshop, machine_id: int, choice: Together) -> BundleAdv
     owned = [workshop.drawer.usable_thread(i, "top") for i in choice.top]
     top = Bundle.of([thread.thread for thread in owned])
     below = workshop.drawer.usable_thread(choice.bobbin, "bobbin").thread if choice.bobbin else None
-    return _advice(machine, top, below, workshop.setup(machine_id).sandwich, holes_tried(owned))
+    schools = schools_here(workshop, machine_id)
+    sandwich = workshop.setup(machine_id).sandwich
+    return _advice(machine, schools, top=top, bobbin=below, sandwich=sandwich, tried=holes_tried(owned))
 
 
 def _advice(
-    machine: Machine, top: Bundle, bobbin: Thread | None, sandwich: Sandwich | None, tried: int | None
+    machine: Machine,
+    schools: Schools,
+    *,
+    top: Bundle,
+    bobbin: Thread | None,
+    sandwich: Sandwich | None,
+    tried: int | None,
 ) -> BundleAdvice:
     return advise_bundle(
         machine.kind,
@@ -216,7 +233,7 @@ def _advice(
         top=top,
         bobbin=bobbin,
         sandwich=sandwich,
-        schools=machine.schools,
+        schools=schools,
         tried=tried,
     )
 
@@ -225,10 +242,13 @@ def wish(workshop: Workshop, machine_id: int, question: LookWish) -> LookAnswer:
     """Advise weights, fibres and bobbin for a look, and the drawer's best threads for it."""
     machine = workshop.machine(machine_id).spec
     cotton = machine.schools.takes("quilt_fibre") == "cotton"
+    drawer = workshop.drawer.all_threads()
+    ran, mean = threads_that_ran(workshop, machine_id)
     return answer_wish(
         question,
         machine.bobbin_school,
-        workshop.drawer.all_threads(),
+        drawer,
         cotton_in_cotton=cotton,
-        breaks=breaks_by_thread(workshop, machine_id),
+        ran={number: ran[thread.in_full] for number, thread in drawer if thread.in_full in ran},
+        usual=mean if machine.schools.takes("own_records") == "feed" else None,
     )

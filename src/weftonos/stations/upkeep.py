@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections import Counter, defaultdict
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -78,24 +77,6 @@ def breaks_of(workshop: Workshop, machine_id: int) -> BreakRate:
     same = [row.payload for row in rows if same_combination(setups[row.id], now)]
     count = sum(isinstance(p, Incident) and not breaking.isdisjoint(p.symptoms) for p in same)
     return break_rate(count, sum(p.minutes for p in same if isinstance(p, Run)) / 60)
-
-
-def breaks_by_thread(workshop: Workshop, machine_id: int) -> Mapping[int, BreakRate]:
-    """Return how often each thread has broken on a machine while it was on top alone, by its number in the drawer."""
-    breaking = troubles().breaking
-    rows = workshop.mending.runs_and_incidents(machine_id, RUNS_REMEMBERED)
-    setups = workshop.setups_at(rows)
-    hours: defaultdict[int, float] = defaultdict(float)
-    count: Counter[int] = Counter()
-    for row in rows:
-        top = setups[row.id].top
-        if len(top) != 1:
-            continue
-        if isinstance(row.payload, Run):
-            hours[top[0].id] += row.payload.minutes / 60
-        elif isinstance(row.payload, Incident) and not breaking.isdisjoint(row.payload.symptoms):
-            count[top[0].id] += 1
-    return {number: break_rate(count[number], spent) for number, spent in hours.items()}
 
 
 def preflight_list(workshop: Workshop, machine_id: int) -> PreflightList:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections import Counter, defaultdict
 from collections.abc import Mapping, Sequence
 from datetime import UTC, datetime
 from typing import Any
@@ -10,7 +11,16 @@ from typing import Any
 from sqlalchemy import text
 from sqlalchemy.orm import Session
 
-from weftonos.core.evidence.records import Factor, NeedleUse, Stretch, needle_factors, needle_uses
+from weftonos.core.evidence.records import (
+    AGES_H,
+    PACES_M_H,
+    Factor,
+    NeedleUse,
+    Stretch,
+    class_of,
+    needle_factors,
+    needle_uses,
+)
 from weftonos.core.log.run import Run
 from weftonos.core.mend.incident import Incident
 from weftonos.core.needle.needle import NeedleKind
@@ -47,35 +57,58 @@ def machine_names(session: Session) -> Mapping[int, str]:
     return {id_: spec.nickname for id_, spec in specs.items() if isinstance(spec, Machine)}
 
 
+def last_of(session: Session, machine_id: int, most: int) -> Since:
+    """Return from when on a machine's last ``most`` runs and troubles were noted."""
+    query = text(
+        f"SELECT at FROM record WHERE machine_id = :machine AND struck_at IS NULL AND kind IN ('{Run.kind}', "
+        f"'{Incident.kind}') ORDER BY at DESC LIMIT 1 OFFSET :most"
+    )
+    at = session.execute(query, {"machine": machine_id, "most": most}).scalar()
+    return machine_id, datetime.fromisoformat(at).replace(tzinfo=UTC) if at else datetime(1, 1, 1, tzinfo=UTC)
+
+
 def read_stretches(session: Session, breaking: frozenset[str], since: Since | None = None) -> list[Stretch]:
     """Return all stitching that counts, with its breaks: troubles whose symptoms are among ``breaking``.
 
-    ``since`` narrows it to one machine from a moment on.
+    ``since`` narrows it to one machine from a moment on; a needle's hours are then counted from there.
     """
     query = text(
         "SELECT r.id, r.machine_id, r.kind, r.minutes, r.payload, r.top_id, r.loaded_id, r.fitted_id, r.sandwich_id, "
         "q.detail AS quilt, date(r.at) AS day FROM record r LEFT JOIN record q ON q.id = r.quilt_id "
         f"WHERE r.struck_at IS NULL AND r.kind IN ('{Run.kind}', '{Incident.kind}') "
-        "AND (:machine = 0 OR (r.machine_id = :machine AND r.at >= :at))"
+        "AND (:machine = 0 OR (r.machine_id = :machine AND r.at >= :at)) ORDER BY r.at, r.id"
     )
     rows = session.execute(query, _narrowed(since)).all()
     on = _what_was_on(session, rows)
     names = machine_names(session)
     found: dict[tuple[Any, ...], list[Any]] = {}
+    sewn: defaultdict[int | None, float] = defaultdict(float)
     for row in rows:
+        # A run counts where its middle lies; a break comes after what was stitched before it.
+        hours = (row.minutes or 0) / 60
+        age = class_of(sewn[row.fitted_id] + hours / 2, AGES_H) if row.fitted_id else ""
+        sewn[row.fitted_id] += hours
         roles = (row.machine_id, row.top_id, row.loaded_id, row.fitted_id, row.sandwich_id)
         # Without a quilt's name each day stands for one.
-        found.setdefault((row.quilt or f"on {row.day}", *roles), []).append(row)
+        found.setdefault((row.quilt or f"on {row.day}", age, *roles), []).append(row)
     stretches = []
-    for (quilt, machine, *put_on), mine in found.items():
-        metres, breaks = 0.0, []
+    for (quilt, age, machine, *put_on), mine in found.items():
+        metres: float | None = 0.0
+        breaks, kinds = [], Counter[str]()
         for row in mine:
             said = _said(row.payload)
             if row.kind == Run.kind:
-                metres += said.get("metres") or 0
-            elif not breaking.isdisjoint(said.get("symptoms") or ()):
+                noted = said.get("metres")
+                metres = metres + noted if metres is not None and noted else None
+            elif found_so := breaking.intersection(said.get("symptoms") or ()):
                 breaks.append(row.id)
+                kinds.update(found_so)
+        hours = sum(row.minutes or 0 for row in mine) / 60
         set_up: dict[Factor, str] = {}
+        if age:
+            set_up[Factor.NEEDLE_AGE] = age
+        if metres and hours:
+            set_up[Factor.PACE] = class_of(metres / hours, PACES_M_H)
         for role in put_on:
             set_up |= on.get(role, {})
         if machine in names:
@@ -84,10 +117,11 @@ def read_stretches(session: Session, breaking: frozenset[str], since: Since | No
             Stretch(
                 quilt=quilt,
                 set_up=set_up,
-                hours=sum(row.minutes or 0 for row in mine) / 60,
+                hours=hours,
                 metres=metres,
                 breaks=len(breaks),
                 records=tuple(breaks),
+                kinds=kinds,
             )
         )
     return stretches
@@ -117,8 +151,9 @@ def _what_was_on(session: Session, rows: Sequence[Any]) -> dict[int, dict[Factor
                 found[number] = {Factor.BOBBIN_THREAD: threads.get(bobbin, "?")}
             case NeedleFitted() as needle:
                 found[number] = needle_factors(NeedleKind.of(needle.finish, needle.point, needle.metric))
-            case SandwichLaid(sandwich=laid) if laid.batting:
-                found[number] = {Factor.BATTING: laid.batting}
+            case SandwichLaid(sandwich=laid):
+                named = {Factor.BATTING: laid.batting, Factor.FABRIC: laid.fabric}
+                found[number] = {factor: words for factor, words in named.items() if words}
             case _:
                 pass
     return found

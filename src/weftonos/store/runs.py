@@ -122,6 +122,11 @@ class Runs:
             self._last[machine_id] = [(at, payload) for at, payload in rows if isinstance(payload, Run)]
         return self._last[machine_id]
 
+    def fitted_points(self, machine_id: int) -> set[str]:
+        """Return the points of all needles that were ever fitted to a machine."""
+        point = func.json_extract(RecordRow.payload, "$.point")
+        return set(self._session.scalars(select(point).where(*counting(machine_id, NeedleFitted.kind)).distinct()))
+
     def needle_spans(self, machine_id: int) -> Mapping[NeedleKind, Sequence[NeedleSpan]]:
         """Return hours and end of a machine's last retired needles, by kind: like is compared with like."""
         spans: dict[NeedleKind, list[NeedleSpan]] = {}

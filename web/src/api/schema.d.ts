@@ -344,6 +344,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/compute/wear": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Wear
+         * @description Say how one way of stitching rubs the thread against another, by published exponents of yarn.
+         */
+        post: operations["wear_api_compute_wear_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/compute/weighed-length": {
         parameters: {
             query?: never;
@@ -1192,6 +1212,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/evidence/beside/{at}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Beside
+         * @description Say what the records say beside the advice of a station, of what is on now.
+         */
+        get: operations["beside_api_machines__machine_id__evidence_beside__at__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/evidence/compare": {
         parameters: {
             query?: never;
@@ -1250,6 +1290,26 @@ export interface paths {
          * @description Use two kinds in turn from now on, until there are enough of each; striking the record out ends it.
          */
         post: operations["begin_plan_api_machines__machine_id__evidence_planned_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/evidence/rates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rates
+         * @description Say how often thread breaks by anything that was on, an hour or on 1000 m.
+         */
+        get: operations["rates_api_machines__machine_id__evidence_rates_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2910,6 +2970,12 @@ export interface components {
             tolerance: components["schemas"]["Tolerance"];
         };
         /**
+         * Beside
+         * @description A station beside whose advice the records have a word.
+         * @enum {string}
+         */
+        Beside: "thread" | "needle" | "bobbin" | "run" | "mend";
+        /**
          * Bobbin
          * @description A bobbin: which thread of the drawer, how full (0 to 1), how it was wound.
          */
@@ -4005,6 +4071,8 @@ export interface components {
             breaks: number;
             /** Comparisons */
             comparisons: components["schemas"]["Comparison"][];
+            /** Factors */
+            factors: components["schemas"]["FactorWord"][];
             /** Hours */
             hours: number;
             /** Levels */
@@ -4017,8 +4085,7 @@ export interface components {
             needles: number;
             /** Quilts */
             quilts: number;
-            /** Rates */
-            rates: components["schemas"]["RateLine"][];
+            rates: components["schemas"]["RateList"];
             /** Spread Text */
             spread_text: string;
             /** Statements */
@@ -4037,7 +4104,18 @@ export interface components {
          * @description What two kinds can differ in.
          * @enum {string}
          */
-        Factor: "top_thread" | "bobbin_thread" | "finish" | "point" | "size" | "machine" | "batting";
+        Factor: "top_thread" | "bobbin_thread" | "finish" | "point" | "size" | "needle_age" | "machine" | "batting" | "fabric" | "pace";
+        /**
+         * FactorWord
+         * @description What two kinds can differ in, in words; ``of_needles``: lives can be compared by it as well.
+         */
+        FactorWord: {
+            /** Name */
+            name: string;
+            /** Of Needles */
+            of_needles: boolean;
+            value: components["schemas"]["Factor"];
+        };
         /**
          * Fault
          * @description Where the fault lies.
@@ -4395,10 +4473,16 @@ export interface components {
         /**
          * HourCost
          * @description What a needle costs per stitched hour, and what life that rests on.
+         *
+         *     ``low`` and ``high`` are the 95 % interval, where the life is one's own.
          */
         HourCost: {
+            /** High */
+            high?: number | null;
             /** Life Hours */
             life_hours: number;
+            /** Low */
+            low?: number | null;
             /** Per Hour */
             per_hour: number;
             standing: components["schemas"]["Standing"];
@@ -4853,6 +4937,7 @@ export interface components {
          */
         LifeLine: {
             change: components["schemas"]["ChangeAt"] | null;
+            cost: components["schemas"]["HourCost"] | null;
             /** Curve */
             curve: components["schemas"]["CurveStep"][];
             /** Hours */
@@ -5755,6 +5840,12 @@ export interface components {
             proof?: string;
         };
         /**
+         * Per
+         * @description What breaks are counted per.
+         * @enum {string}
+         */
+        Per: "hour" | "kilometre";
+        /**
          * Phase
          * @description Whether a reading was taken before or after a change of bobbin thread.
          * @enum {string}
@@ -6187,6 +6278,18 @@ export interface components {
             records: number[];
             /** Text */
             text: string;
+        };
+        /**
+         * RateList
+         * @description How often thread breaks with each kind of one sort, and what the counts are per.
+         */
+        RateList: {
+            by: components["schemas"]["Factor"];
+            /** Lines */
+            lines: components["schemas"]["RateLine"][];
+            per: components["schemas"]["Per"];
+            /** Unknown */
+            unknown: string;
         };
         /**
          * ReadCsv
@@ -7605,6 +7708,50 @@ export interface components {
             warnings: string[];
         };
         /**
+         * Wear
+         * @description How one way of stitching rubs the thread against another: trips through the eye of both, and the ratio.
+         */
+        Wear: {
+            /** Relative */
+            relative: number;
+            /**
+             * Says
+             * @default By the exponents of worsted yarn under repeated loading (published). It says which way wear goes and how steeply, one way of stitching against another; when a thread of yours breaks it cannot say.
+             */
+            says?: string;
+            /** Text */
+            text: string;
+            /** Trips */
+            trips: number;
+            /** Trips Before */
+            trips_before: number;
+        };
+        /**
+         * WearQuestion
+         * @description Stitch length and sandwich in mm now and before, and the top's pull as a share of what it was.
+         */
+        WearQuestion: {
+            /**
+             * Pull Share
+             * @default 1
+             */
+            pull_share?: number;
+            /**
+             * Sandwich Before Mm
+             * @default 2
+             */
+            sandwich_before_mm?: number;
+            /** Sandwich Mm */
+            sandwich_mm: number;
+            /**
+             * Stitch Before Mm
+             * @default 3
+             */
+            stitch_before_mm?: number;
+            /** Stitch Length Mm */
+            stitch_length_mm: number;
+        };
+        /**
          * Weave
          * @description The top fabric, as the needle feels it.
          * @enum {string}
@@ -8476,6 +8623,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Diagnosis"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    wear_api_compute_wear_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "pull_share": 1.2,
+                 *       "sandwich_mm": 2,
+                 *       "stitch_before_mm": 3,
+                 *       "stitch_length_mm": 2
+                 *     }
+                 */
+                "application/json": components["schemas"]["WearQuestion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Wear"];
                 };
             };
             /** @description Validation Error */
@@ -10350,6 +10538,40 @@ export interface operations {
             };
         };
     };
+    beside_api_machines__machine_id__evidence_beside__at__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                machine_id: number;
+                /** @example needle */
+                at: components["schemas"]["Beside"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Statement"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     compare_api_machines__machine_id__evidence_compare_post: {
         parameters: {
             query?: never;
@@ -10513,6 +10735,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    rates_api_machines__machine_id__evidence_rates_get: {
+        parameters: {
+            query?: {
+                by?: components["schemas"]["Factor"];
+                per?: components["schemas"]["Per"];
+            };
+            header?: never;
+            path: {
+                /** @example 1 */
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RateList"];
                 };
             };
             /** @description Validation Error */

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import StrEnum
 
 from weftonos.core.evidence.compare import Unit
 from weftonos.core.evidence.rates import Exposure
+from weftonos.core.kernel.standing import Known, estimate
 from weftonos.core.needle.life import TROUBLE, NeedleSpan
 from weftonos.core.needle.needle import NeedleKind
 from weftonos.core.setup.events import NeedleFitted, NeedleRetired
@@ -22,19 +23,29 @@ class Factor(StrEnum):
     FINISH = "finish"
     POINT = "point"
     SIZE = "size"
+    NEEDLE_AGE = "needle_age"
     MACHINE = "machine"
     BATTING = "batting"
+    FABRIC = "fabric"
+    PACE = "pace"
 
 
 FACTOR_NAMES = {
-    Factor.TOP_THREAD: "thread",
+    Factor.TOP_THREAD: "thread on top",
     Factor.BOBBIN_THREAD: "bobbin thread",
     Factor.FINISH: "needle's finish",
     Factor.POINT: "needle's point",
     Factor.SIZE: "needle size",
+    Factor.NEEDLE_AGE: "hours on the needle",
     Factor.MACHINE: "machine",
     Factor.BATTING: "batting",
+    Factor.FABRIC: "fabric",
+    Factor.PACE: "pace",
 }
+#: Where one class of hours on a needle, and of metres an hour, ends and the next begins.
+AGES_H = tuple(estimate(hours, "h", "each twice the one before") for hours in (2, 4, 8, 16))
+PACES_M_H = tuple(estimate(metres, "m/h", "slow, ordinary, fast") for metres in (30, 60))
+
 #: What of a needle's life may differ besides; the size goes with the thread.
 OF_NEEDLES = (Factor.FINISH, Factor.POINT, Factor.SIZE, Factor.MACHINE)
 
@@ -46,17 +57,19 @@ def needle_factors(kind: NeedleKind) -> dict[Factor, str]:
 
 @dataclass(frozen=True, kw_only=True)
 class Stretch:
-    """Stitching on one quilt in one set-up: hours, metres where they are known, and how often the thread broke.
+    """Stitching on one quilt in one set-up: hours, metres where all are known, and how often the thread broke.
 
-    ``set_up`` says what was on, by the factor; what is not on record is left out. ``records`` are the breaks.
+    ``set_up`` says what was on, by the factor; what is not on record is left out. ``records`` are the breaks, ``kinds``
+    how many of them were of each symptom.
     """
 
     quilt: str
     set_up: Mapping[Factor, str]
     hours: float
-    metres: float
+    metres: float | None
     breaks: int
     records: tuple[int, ...] = ()
+    kinds: Mapping[str, int] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -102,14 +115,45 @@ def needle_uses(machine: str, events: Iterable[tuple[object, float | None]]) -> 
         yield NeedleUse(kind=kind, machine=machine, hours=hours, trouble=False, still_in=True)
 
 
-def exposures(stretches: Iterable[Stretch]) -> list[Exposure]:
-    """Return hours and breaks by the quilt."""
-    hours: dict[str, float] = defaultdict(float)
+def class_of(value: float, ends: Sequence[Known]) -> str:
+    """Return the class that a value falls in, in words.
+
+    >>> class_of(5, AGES_H), class_of(1, AGES_H), class_of(70, PACES_M_H)
+    ('4 to 8 h', '0 to 2 h', '60 m/h and more')
+    """
+    begin = 0.0
+    for end in ends:
+        if value < end.value:
+            return f"{begin:g} to {end.value:g} {end.unit}"
+        begin = end.value
+    return f"{begin:g} {ends[-1].unit} and more"
+
+
+def classes(ends: Sequence[Known]) -> list[str]:
+    """Return all the classes, in order."""
+    return [class_of(value, ends) for value in (0.0, *(end.value for end in ends))]
+
+
+class Per(StrEnum):
+    """What breaks are counted per."""
+
+    HOUR = "hour"
+    KILOMETRE = "kilometre"
+
+
+def exposures(stretches: Iterable[Stretch], per: Per = Per.HOUR) -> list[Exposure]:
+    """Return what was stitched, in hours or in 1000 m where all metres are known, and breaks, by the quilt."""
+    amounts: dict[str, float] = defaultdict(float)
     breaks: dict[str, int] = defaultdict(int)
     for stretch in stretches:
-        hours[stretch.quilt] += stretch.hours
+        if per is Per.HOUR:
+            amounts[stretch.quilt] += stretch.hours
+        elif stretch.metres is not None:
+            amounts[stretch.quilt] += stretch.metres / 1000
+        else:
+            continue
         breaks[stretch.quilt] += stretch.breaks
-    return [Exposure(amount=hours[quilt], breaks=breaks[quilt]) for quilt in hours if hours[quilt] > 0]
+    return [Exposure(amount=amounts[quilt], breaks=breaks[quilt]) for quilt in amounts if amounts[quilt] > 0]
 
 
 def by_level(stretches: Sequence[Stretch], factor: Factor) -> dict[str, list[Stretch]]:
@@ -121,8 +165,11 @@ def by_level(stretches: Sequence[Stretch], factor: Factor) -> dict[str, list[Str
     return found
 
 
-def break_units(stretches: Sequence[Stretch], factor: Factor) -> list[Unit]:
-    """Return each quilt's share of each kind, for comparing how often thread breaks; other factors stand beside."""
+def break_units(stretches: Sequence[Stretch], factor: Factor, symptom: str = "") -> list[Unit]:
+    """Return each quilt's share of each kind, for comparing how often thread breaks; other factors stand beside.
+
+    With ``symptom`` only breaks of that kind count.
+    """
     grouped: dict[tuple[str, str, tuple[tuple[str, str], ...]], list[Stretch]] = {}
     for stretch in stretches:
         if not (level := stretch.set_up.get(factor)):
@@ -137,7 +184,7 @@ def break_units(stretches: Sequence[Stretch], factor: Factor) -> list[Unit]:
         Unit(
             kind=level,
             amount=sum(s.hours for s in mine),
-            events=sum(s.breaks for s in mine),
+            events=sum(s.kinds.get(symptom, 0) if symptom else s.breaks for s in mine),
             besides=dict(besides),
             quilt=quilt,
         )

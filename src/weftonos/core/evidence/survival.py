@@ -9,17 +9,21 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 from weftonos.core.kernel.counting import Z95
 from weftonos.core.kernel.standing import estimate
-from weftonos.core.needle.life import NeedleSpan
+from weftonos.core.needle.life import MeanLife, NeedleSpan, OwnChange
 
 #: Troubles from which a shape is said at all.
 TROUBLES_FOR_SHAPE = estimate(5, "troubles", "with fewer the shape may be anything")
+#: The steepest shape that is looked for: all in trouble at the same hour.
+MOST_SHAPE = estimate(64.0, "", "steeper cannot be told from it")
 #: What a change of needle and a trouble on the quilt cost in minutes, where nobody has said.
 CHANGE_MINUTES = estimate(3, "min", "a change of needle with its thread")
 TROUBLE_MINUTES = estimate(20, "min", "a break on the quilt: looking, unpicking, starting again")
+NEEDLE_MINUTES = estimate(1, "min", "what a needle costs, in one's own time")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -76,34 +80,48 @@ class Weibull:
         return "Whether they wear out or fail at random cannot be told yet."
 
 
-def fit_weibull(spans: Sequence[NeedleSpan]) -> Weibull | None:
-    """Return the Weibull life by maximum likelihood; ``None`` with fewer than two troubles at different hours."""
+@lru_cache(maxsize=256)
+def _weibull(spans: tuple[NeedleSpan, ...]) -> Weibull | None:
     import numpy as np
-    from scipy.optimize import minimize
 
-    troubled = {span.hours for span in spans if span.trouble}
-    if len(troubled) < 2:
+    troubles = [span.hours for span in spans if span.trouble]
+    if len(set(troubles)) < 2:
         return None
-    hours = np.array([max(span.hours, 1e-6) for span in spans])
-    trouble = np.array([span.trouble for span in spans])
+    log_hours = np.log([max(span.hours, 1e-6) for span in spans])
+    # Near 1, so that no power of it overflows.
+    middle = float(log_hours.max())
+    x, of_troubles = log_hours - middle, np.log(troubles) - middle
 
-    def cost(both: Any) -> float:
-        log_scale, log_shape = both
-        shape = math.exp(min(log_shape, 6))
-        z = shape * (np.log(hours) - log_scale)
-        told = trouble.sum() * log_shape + (z - np.log(hours))[trouble].sum() - np.exp(np.minimum(z, 700)).sum()
-        return -float(told)
+    def slope(shape: float) -> float:
+        """The derivative of the likelihood by the shape, with the best scale for it; it falls."""
+        powers = np.exp(shape * x)
+        return float(1 / shape + of_troubles.mean() - (powers * x).sum() / powers.sum())
 
-    start = [math.log(hours.sum() / trouble.sum()), 0.0]
-    found = minimize(cost, start, method="Nelder-Mead", options={"xatol": 1e-7, "fatol": 1e-9, "maxiter": 4000})
-    log_scale, log_shape = found.x
-    error = math.sqrt(max(0.0, covariance_at(cost, found.x)[1][1]))
+    low, high = 1e-3, 1.0
+    while slope(high) > 0 and high < MOST_SHAPE.value:
+        high *= 2
+    for _ in range(60):
+        shape = (low + high) / 2
+        low, high = (shape, high) if slope(shape) > 0 else (low, shape)
+    powers = np.exp(shape * x)
+    weights = powers / powers.sum()
+    spread = float((weights * x**2).sum() - (weights * x).sum() ** 2)
+    # The curvature along the logarithm of the shape, the scale at its best.
+    error = 1 / math.sqrt(len(troubles) * (1 + shape**2 * spread))
     return Weibull(
-        scale_h=math.exp(log_scale),
-        shape=math.exp(log_shape),
-        shape_low=math.exp(log_shape - Z95.value * error),
-        shape_high=math.exp(log_shape + Z95.value * error),
+        scale_h=math.exp(middle + math.log(powers.sum() / len(troubles)) / shape),
+        shape=shape,
+        shape_low=shape * math.exp(-Z95.value * error),
+        shape_high=shape * math.exp(Z95.value * error),
     )
+
+
+def fit_weibull(spans: Sequence[NeedleSpan]) -> Weibull | None:
+    """Return the Weibull life by maximum likelihood; ``None`` with fewer than two troubles at different hours.
+
+    The likelihood with the best scale for each shape has its top where one falling function is 0 (Cohen 1965).
+    """
+    return _weibull(tuple(spans))
 
 
 def covariance_at(cost: Callable[[Any], float], at: Any) -> Any:
@@ -123,16 +141,6 @@ def covariance_at(cost: Callable[[Any], float], at: Any) -> Any:
                     total += a * b * cost(moved)
             curve[i, j] = total / (4 * step**2)
     return np.linalg.pinv(curve)
-
-
-@dataclass(frozen=True, kw_only=True)
-class MeanLife:
-    """The mean hours without trouble within a time, and its 95 % interval."""
-
-    within_h: float
-    hours: float
-    low: float
-    high: float
 
 
 def restricted_mean(spans: Sequence[NeedleSpan], within_h: float | None = None) -> MeanLife | None:
@@ -193,7 +201,7 @@ class ChangeAt:
 def change_at(
     life: Weibull,
     *,
-    needle_minutes: float,
+    needle_minutes: float = NEEDLE_MINUTES.value,
     change_minutes: float = CHANGE_MINUTES.value,
     trouble_minutes: float = TROUBLE_MINUTES.value,
 ) -> ChangeAt:
@@ -218,3 +226,17 @@ def change_at(
     if life.shape <= 1 or cost[lowest] >= waiting * 0.999:
         return ChangeAt(hours=None, minutes_per_hour=waiting, at_trouble=waiting)
     return ChangeAt(hours=float(hours[lowest]), minutes_per_hour=float(cost[lowest]), at_trouble=waiting)
+
+
+def own_change(spans: Sequence[NeedleSpan]) -> OwnChange | None:
+    """Return when one's own needles of a kind are best changed; ``None`` with too few troubles to say.
+
+    Only where the shape leaves no doubt that they do not wear out is it left to their condition.
+    """
+    life, troubles = fit_weibull(spans), sum(span.trouble for span in spans)
+    if life is None or troubles < TROUBLES_FOR_SHAPE.value:
+        return None
+    hours = change_at(life).hours
+    if hours is None and life.shape_high >= 1:
+        return None
+    return OwnChange(hours=hours, needles=len(spans), troubles=troubles)

@@ -10,6 +10,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from weftonos.core.bobbin.thread_use import eye_passes
 from weftonos.core.kernel.errors import require_between
 from weftonos.core.kernel.standing import published
 
@@ -31,6 +32,45 @@ class Rubbed:
         require_between(self.trips, 0, 1000, "Trips through the eye", "trips", above_low=True)
         require_between(self.pull_mn, 0, 20_000, "The pull on the thread", "pull_mn", unit="mN", above_low=True)
         require_between(self.free_mm, 0, 10_000, "The free length", "free_mm", unit="mm", above_low=True)
+
+
+#: What can be said of it, and what cannot.
+SAYS = (
+    "By the exponents of worsted yarn under repeated loading (published). It says which way wear goes and how steeply, "
+    "one way of stitching against another; when a thread of yours breaks it cannot say."
+)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Wear:
+    """How one way of stitching rubs the thread against another: trips through the eye of both, and the ratio."""
+
+    trips: float
+    trips_before: float
+    relative: float
+    text: str
+    says: str = SAYS
+
+
+def compare_wear(
+    stitch_length_mm: float, sandwich_mm: float, pull_share: float, stitch_before_mm: float, sandwich_before_mm: float
+) -> Wear:
+    """Return what a stitch length and a top pull, as a share of what it was, do to the thread.
+
+    >>> compare_wear(3, 2, 1.0, 3, 2).relative
+    1.0
+    """
+    require_between(pull_share, 0.1, 10, "The pull against before", "pull_share")
+    trips, before = eye_passes(stitch_length_mm, sandwich_mm), eye_passes(stitch_before_mm, sandwich_before_mm)
+    usual = 1000.0
+    wear = relative_wear(Rubbed(trips=trips, pull_mn=pull_share * usual), Rubbed(trips=before, pull_mn=usual))
+    if wear > 1.05:
+        text = f"The thread is worn {wear:.1f} times as much before it is sewn in."
+    elif wear < 0.95:
+        text = f"The thread is worn less: {wear:.2f} of what it was."
+    else:
+        text = "The thread is worn about as much as before."
+    return Wear(trips=trips, trips_before=before, relative=wear, text=text)
 
 
 def relative_wear(one: Rubbed, other: Rubbed) -> float:

@@ -139,14 +139,22 @@ def reasons_of(question: str) -> dict[str, str]:
 
 @dataclass(frozen=True)
 class Schools:
-    """The sides a machine's owner has chosen, by question; what is not chosen is the default of the head."""
+    """The sides a machine's owner has chosen, by question; what is not chosen is the default of the head.
+
+    ``by_records`` says of sides that one's own records have settled how they did.
+    """
 
     kind: MachineKind
     chosen: Mapping[str, str] = field(default_factory=dict)
+    by_records: Mapping[str, str] = field(default_factory=dict)
 
     def takes(self, question: str) -> str:
         """Return the side that is taken."""
         return self.chosen.get(question) or questions()[question].default[self.kind]
+
+    def settled(self, question: str, side: str, why: str) -> Schools:
+        """Return these with one side taken because one's own records say so."""
+        return Schools(self.kind, {**self.chosen, question: side}, {**self.by_records, question: why})
 
     def said(self, question: str) -> bool:
         """Say whether the owner chose a side, rather than left it to the default."""

@@ -17,7 +17,7 @@ HOURS_LIFE = (practice(6, "h"), practice(8, "h"))
 COATED_HOURS = practice(60, "h")
 COATED_PROJECTS = practice(8, "projects")
 NEARLY_FROM = estimate(0.8, "", "share of the life from which it is nearly due")
-LATE_FROM = estimate(1.2, "", "of the life of a coated needle, from which it is overdue")
+LATE_FROM = estimate(1.2, "", "of a life told as one number, from which it is overdue")
 TROUBLES_FOR_OWN = estimate(3, "troubles", "before the user's own record takes the place of the schools' life")
 
 
@@ -63,7 +63,26 @@ class NeedleLife:
         return None if self.due is Due.BY_CONDITION else self.due in (Due.DUE, Due.OVERDUE)
 
 
-def needle_life(school: LifeSchool, finish: NeedleFinish, hours: float, projects: int) -> NeedleLife:
+@dataclass(frozen=True, kw_only=True)
+class OwnChange:
+    """When the owner's own needles of a kind are best changed: the hour, and how many that rests on.
+
+    ``hours`` is ``None`` where age does not matter to them, so that only their condition decides.
+    """
+
+    hours: float | None
+    needles: int
+    troubles: int
+
+    @property
+    def words(self) -> str:
+        """What that rests on."""
+        return f"by your own {self.needles} needles, {self.troubles} of them in trouble"
+
+
+def needle_life(
+    school: LifeSchool, finish: NeedleFinish, hours: float, projects: int, own: OwnChange | None = None
+) -> NeedleLife:
     """Return how a needle stands by a school.
 
     Parameters
@@ -71,11 +90,15 @@ def needle_life(school: LifeSchool, finish: NeedleFinish, hours: float, projects
     school: by hours, by project, coated, or by condition alone.
     finish: a titanium-nitride coating lasts five to eight times as long; the lower is taken.
     hours: stitching hours on it. projects: quilts it has worked on, the one in work included.
+    own: what one's own needles of the kind say, in place of a school that counts hours.
     """
     coated = finish is NeedleFinish.TITANIUM
     factor = COATED_LASTS[0].value if coated else 1
-    if school is LifeSchool.CONDITION:
-        text = f"{hours:.1f} h on it. Change it when it pops, thumps or snags, or at the first break."
+    if school not in (LifeSchool.HOURS, LifeSchool.COATED):
+        own = None
+    if school is LifeSchool.CONDITION or (own and own.hours is None):
+        why = f"Age matters little {own.words}. " if own else ""
+        text = f"{hours:.1f} h on it. {why}Change it when it pops, thumps or snags, or at the first break."
         return NeedleLife(
             hours=hours, projects=projects, due=Due.BY_CONDITION, life_hours=None, life_projects=None, text=text
         )
@@ -84,7 +107,10 @@ def needle_life(school: LifeSchool, finish: NeedleFinish, hours: float, projects
         due = Due.FRESH if projects <= allowed else Due.DUE if projects == allowed + 1 else Due.OVERDUE
         text = f"{projects} of {allowed} quilt{'s' if allowed > 1 else ''} on it."
         return NeedleLife(hours=hours, projects=projects, due=due, life_hours=None, life_projects=allowed, text=text)
-    if school is LifeSchool.COATED and coated:
+    if own and own.hours is not None:
+        due_at, over = own.hours, False
+        nearly, late = NEARLY_FROM.value * due_at, LATE_FROM.value * due_at
+    elif school is LifeSchool.COATED and coated:
         due_at = school_hours(school, finish)
         nearly, late = NEARLY_FROM.value * due_at, LATE_FROM.value * due_at
         over = projects > COATED_PROJECTS.value
@@ -110,7 +136,7 @@ def needle_life(school: LifeSchool, finish: NeedleFinish, hours: float, projects
         due=due,
         life_hours=due_at,
         life_projects=None,
-        text=f"{hours:.1f} h on it: {words[due]}.",
+        text=f"{hours:.1f} h on it: {words[due]}{f', {own.words}' if own else ''}.",
     )
 
 
@@ -165,10 +191,15 @@ def own_life_words(life: OwnLife) -> str:
 
 @dataclass(frozen=True, kw_only=True)
 class HourCost:
-    """What a needle costs per stitched hour, and what life that rests on."""
+    """What a needle costs per stitched hour, and what life that rests on.
+
+    ``low`` and ``high`` are the 95 % interval, where the life is one's own.
+    """
 
     per_hour: float
     life_hours: float
+    low: float | None = None
+    high: float | None = None
     standing: Standing
     why: str
 
@@ -181,15 +212,39 @@ def school_hours(school: LifeSchool, finish: NeedleFinish) -> float:
     return HOURS_LIFE[0].value * (COATED_LASTS[0].value if coated else 1)
 
 
+@dataclass(frozen=True, kw_only=True)
+class MeanLife:
+    """The mean hours without trouble within a time, and its 95 % interval."""
+
+    within_h: float
+    hours: float
+    low: float
+    high: float
+
+
 def cost_per_hour(
-    price: float, finish: NeedleFinish, own: OwnLife | None = None, school: LifeSchool = LifeSchool.HOURS
+    price: float,
+    finish: NeedleFinish,
+    own: OwnLife | None = None,
+    school: LifeSchool = LifeSchool.HOURS,
+    mean: MeanLife | None = None,
 ) -> HourCost:
     """Return the price of one needle over its life.
 
     The user's own life where three troubles are on record; where fewer came, what the record shows it lasts at least,
-    if that is more than the school says; else the school's.
+    if that is more than the school says; else the school's. ``mean`` is the mean life of the same needles, by the curve
+    of those without trouble.
     """
     require_between(value=price, low=0, high=1000, what="The price of one needle", field="price")
+    if own and mean and mean.hours and own.troubles >= TROUBLES_FOR_OWN.value:
+        return HourCost(
+            per_hour=price / mean.hours,
+            life_hours=mean.hours,
+            low=price / mean.high,
+            high=price / mean.low if mean.low else None,
+            standing=Standing.OWN_RECORDS,
+            why=f"your own {own.needles} needles: {mean.hours:.1f} h of the first {mean.within_h:.0f} without trouble",
+        )
     if own and own.mean_hours and own.troubles >= TROUBLES_FOR_OWN.value:
         life, standing = own.mean_hours, Standing.OWN_RECORDS
         why = f"your own {own.needles} needles: {life:.1f} h to trouble"

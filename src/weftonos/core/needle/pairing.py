@@ -326,6 +326,8 @@ def _reasons(
             )
         )
     reasons.append(Reason(text=f"{chosen.point.value.capitalize()}: {POINTS[chosen.point].note}.", rule="point"))
+    if (why := schools.by_records.get("point")) and chosen.point.value == schools.takes("point"):
+        reasons.append(Reason(text=why, rule="own_records"))
     if not through:
         # Nothing of what was said of a groove matters then.
         return [

@@ -7,7 +7,6 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from weftonos.core.kernel.advice import Reason
-from weftonos.core.kernel.counting import BreakRate
 from weftonos.core.kernel.schools import BOBBIN_SCHOOLS, BobbinSchool
 from weftonos.core.kernel.standing import Known, estimate, practice
 from weftonos.core.thread.drawer import NO_COLOUR, DrawerThread, ThreadFinish, is_light
@@ -76,6 +75,14 @@ class LookWish:
     sheen: bool | None = None
 
 
+@dataclass(frozen=True)
+class Ran:
+    """How often a thread breaks in an hour on this machine, and the count that rests on."""
+
+    per_hour: float
+    text: str
+
+
 @dataclass(frozen=True, kw_only=True)
 class Match:
     """A thread of the drawer with how well it meets the wish, 0 to 1, and why or why not."""
@@ -106,17 +113,16 @@ def answer_wish(
     drawer: Sequence[tuple[int, DrawerThread]],
     *,
     cotton_in_cotton: bool = False,
-    breaks: Mapping[int, BreakRate] | None = None,
+    ran: Mapping[int, Ran] | None = None,
+    usual: float | None = None,
 ) -> LookAnswer:
     """Advise weights, fibres and bobbin for a look, and rank the drawer's threads by it.
 
     With ``cotton_in_cotton`` cotton comes before what meets the wish as well (one school of the quilt's fibre). Of
-    threads that meet it alike the one comes first that has broken least on this machine, by ``breaks``; what has
-    never been on it comes after what has run well, and before what has been seen to break.
+    threads that meet it alike the one comes first that breaks least on this machine, by ``ran``; what has never been on
+    it is taken to break as is ``usual``. Without ``usual`` the records stand beside the answer and order nothing.
     """
-    breaks = breaks or {}
-    # What a new thread does here, nobody knows: it counts as one break in the hours that are on record in all.
-    unknown = 1 / max(sum(known.hours for known in breaks.values()), 1)
+    ran = ran or {}
     finest, heaviest = (known.value for known in WEIGHTS[wish.wish])
     unmet = "Nothing in the drawer meets this well."
     reasons = [Reason(text=_WHY[wish.wish], rule=f"look_{wish.wish.value}")]
@@ -138,14 +144,15 @@ def answer_wish(
         reasons.append(Reason(text="Filament polyester sheds least; cotton most.", rule="lint"))
 
     def liked(match: Match) -> float:
-        rate = breaks.get(match.id)
-        return unknown if rate is None or rate.per_hour is None else rate.per_hour
+        if usual is None:
+            return 0.0
+        return ran[match.id].per_hour if match.id in ran else usual
 
     judged = (_match(thread_id=i, owned=t, wish=wish, finest=finest, heaviest=heaviest) for i, t in drawer)
     cotton = {i for i, t in drawer if t.thread.fibre is Fibre.COTTON} if cotton_in_cotton else set[int]()
     good = (m for m in judged if m and m.score >= GOOD_MATCH.value)
     best = sorted(good, key=lambda m: (m.id not in cotton and cotton_in_cotton, -m.score, liked(m), m.name))
-    shown = [_with_breaks(m, breaks.get(m.id)) for m in best[:MOST_SHOWN]]
+    shown = [_with_record(m, ran.get(m.id)) for m in best[:MOST_SHOWN]]
     if not best:
         reasons.append(Reason(text=unmet, rule="drawer_has_none"))
     return LookAnswer(
@@ -158,10 +165,8 @@ def answer_wish(
     )
 
 
-def _with_breaks(match: Match, rate: BreakRate | None) -> Match:
-    if rate is None or not rate.hours:
-        return match
-    return replace(match, reasons=(*match.reasons, f"{rate.counted} on this machine"))
+def _with_record(match: Match, ran: Ran | None) -> Match:
+    return match if ran is None else replace(match, reasons=(*match.reasons, ran.text))
 
 
 def _fibres(wish: LookWish) -> tuple[str, ...]:

@@ -14,15 +14,6 @@ const props = defineProps<{ page: Schemas["EvidencePage"] }>();
 const here = useHere();
 const queries = useQueryClient();
 type Factor = Schemas["Factor"];
-const FACTORS: { value: Factor; name: string; life: boolean }[] = [
-  { value: "finish", name: "needle's finish", life: true },
-  { value: "point", name: "needle's point", life: true },
-  { value: "size", name: "needle size", life: true },
-  { value: "machine", name: "machine", life: true },
-  { value: "top_thread", name: "thread on top", life: false },
-  { value: "bobbin_thread", name: "bobbin thread", life: false },
-  { value: "batting", name: "batting", life: false },
-];
 const form = reactive({
   measure: "life" as Schemas["Measure"],
   factor: "finish" as Factor,
@@ -30,7 +21,7 @@ const form = reactive({
   second: "",
   times: 2,
 });
-const factors = computed(() => FACTORS.filter((f) => form.measure === "breaks" || f.life));
+const factors = computed(() => props.page.factors.filter((f) => form.measure === "breaks" || f.of_needles));
 const levels = computed(() => (props.page.levels[form.factor] ?? []).map((value) => ({ value, name: value })));
 watch(
   [() => form.measure, () => form.factor, levels],

@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import { useQuery } from "@tanstack/vue-query";
+import { keepPreviousData, useQuery } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
 import RateBars from "../../diagrams/RateBars.vue";
 import SurvivalCurve from "../../diagrams/SurvivalCurve.vue";
 import { useHere, useMachineId } from "../../composables/machine";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
+import ToggleRow from "../../parts/ToggleRow.vue";
 import { printed } from "../../units";
 import CompareForm from "./CompareForm.vue";
 import { counted } from "../../words";
@@ -19,7 +20,20 @@ const { data, error } = useQuery({
 });
 const first = computed(() => data.value?.statements[0]);
 const rest = computed(() => data.value?.statements.slice(1) ?? []);
-const most = computed(() => Math.max(0.01, ...(data.value?.rates.map((r) => Math.min(r.rate.high, 2)) ?? [])));
+const by = ref<Schemas["Factor"]>("top_thread");
+const per = ref<Schemas["Per"]>("hour");
+const { data: asked } = useQuery({
+  queryKey: computed(() => ["evidence", "rates", machine.value, by.value, per.value]),
+  queryFn: () =>
+    answer(
+      client.GET("/api/machines/{machine_id}/evidence/rates", {
+        params: { path: { machine_id: machine.value }, query: { by: by.value, per: per.value } },
+      }),
+    ),
+  placeholderData: keepPreviousData,
+});
+const rates = computed(() => asked.value ?? data.value?.rates);
+const most = computed(() => Math.max(0.01, ...(rates.value?.lines.map((r) => r.rate.high) ?? [])));
 const chosen = ref("");
 const life = computed(() => data.value?.lives.find((l) => l.kind === chosen.value) ?? data.value?.lives[0]);
 const longest = computed(() => Math.max(life.value?.mean?.within_h ?? 0, life.value?.curve.at(-1)?.hours ?? 0, 1));
@@ -66,20 +80,30 @@ function about(statement: Schemas["Statement"]) {
     </div>
     <div>
       <section id="rates" class="panel stack">
-        <h2>Breaks an hour, by the thread on top</h2>
+        <h2>How often thread breaks</h2>
+        <div class="row">
+          <ChoiceBox v-model="by" label="By" :options="data.factors" />
+          <ToggleRow
+            v-model="per"
+            label="Breaks"
+            :options="[
+              { value: 'hour' as const, name: 'an hour' },
+              { value: 'kilometre' as const, name: 'on 1000 m' },
+            ]" />
+        </div>
         <p class="soft">{{ data.spread_text }}</p>
-        <div v-for="r in data.rates" :key="r.level" class="rate">
+        <div v-for="r in rates?.lines" :key="r.level" class="rate">
           <strong>{{ r.level }}</strong>
           <RateBars :rate="r.rate" :most="most" />
           <span class="soft">{{ r.text }}</span>
           <RouterLink
-            v-if="r.records.length"
+            v-if="r.records.length && rates?.by === 'top_thread'"
             class="open"
             :to="{ name: 'log', params: { machine }, query: { kind: 'incident', words: r.level.replace(/ \(.*/, '') } }"
             >{{ counted(r.records.length, "break") }} on record</RouterLink
           >
         </div>
-        <p v-if="!data.rates.length" class="soft">No stitching time with a thread is on record.</p>
+        <p v-if="rates?.unknown" class="soft">{{ rates.unknown }}</p>
       </section>
       <section id="lives" class="panel stack">
         <h2>How long needles last</h2>

@@ -5,6 +5,7 @@ import InputText from "primevue/inputtext";
 import { computed, reactive } from "vue";
 import { answer, client, type Problem, type Schemas } from "../../api/client";
 import { useLine } from "../../api/queries";
+import { numberIn } from "../../composables/fields";
 import { useMachineId } from "../../composables/machine";
 import FieldBox from "../../parts/FieldBox.vue";
 import FiguresNote from "../../parts/FiguresNote.vue";
@@ -14,6 +15,7 @@ import { fixed } from "../../words";
 const machine = useMachineId();
 const { data: line } = useLine(machine);
 const form = reactive({ stitch: begins.stitch(3), sandwich: begins.small(2) });
+const other = reactive({ stitch: begins.stitch(2), pull: "100" });
 const thread = computed<Schemas["Thread"]>(() => {
   const top = line.value?.setup.top?.[0];
   return {
@@ -42,6 +44,24 @@ const { data, error } = useQuery({
   retry: false,
 });
 const fields = computed(() => (error.value as Problem | null)?.fields ?? {});
+const { data: wear, error: unworn } = useQuery({
+  queryKey: computed(() => ["wear", { ...form }, { ...other }]),
+  queryFn: async () =>
+    answer(
+      client.POST("/api/compute/wear", {
+        body: allTyped({
+          stitch_length_mm: () => stitchTyped("stitch_length_mm", other.stitch),
+          sandwich_mm: () => smallTyped("sandwich_mm", form.sandwich),
+          stitch_before_mm: () => stitchTyped("stitch_before_mm", form.stitch),
+          sandwich_before_mm: () => smallTyped("sandwich_before_mm", form.sandwich),
+          pull_share: () => numberIn("pull_share", other.pull) / 100,
+        }),
+      }),
+    ),
+  placeholderData: keepPreviousData,
+  retry: false,
+});
+const wrong = computed(() => (unworn.value as Problem | null)?.fields ?? {});
 </script>
 
 <template>
@@ -63,6 +83,19 @@ const fields = computed(() => (error.value as Problem | null)?.fields ?? {});
         Shorter stitches mean more passes. {{ stretch(100) }} of stitching takes {{ stretch(data.top_m) }} on top and as
         much below.
       </p>
+    </template>
+    <h3>What would wear it more, or less?</h3>
+    <div class="fields">
+      <FieldBox :label="`Stitches of, ${stitchUnit()}`" :error="wrong.stitch_length_mm"
+        ><InputText v-model="other.stitch" inputmode="decimal"
+      /></FieldBox>
+      <FieldBox label="Top pull, % of now" :error="wrong.pull_share"
+        ><InputText v-model="other.pull" inputmode="decimal"
+      /></FieldBox>
+    </div>
+    <template v-if="wear && !unworn">
+      <p class="verdict">{{ wear.text }}</p>
+      <p class="soft">{{ fixed(wear.trips_before) }} trips become {{ fixed(wear.trips) }}. {{ wear.says }}</p>
     </template>
     <FiguresNote subject="bobbin" />
   </section>

@@ -11,6 +11,7 @@ import FiguresNote from "../../parts/FiguresNote.vue";
 import { day, fixed } from "../../words";
 import FittingForm from "./FittingForm.vue";
 import RetireForm from "./RetireForm.vue";
+import OwnSays from "../../parts/OwnSays.vue";
 
 /** The needle that is in: its hours, and what comes next. */
 const props = defineProps<{ station: Schemas["NeedleStation"] }>();
@@ -68,6 +69,7 @@ const school = computed({
         <FiguresNote subject="needle" />
       </section>
       <ClockPanel />
+      <OwnSays station="needle" feeds />
       <section v-if="station.room.length" class="panel stack">
         <h2>If the thread</h2>
         <div v-for="r in station.room" :key="r.trouble" class="room">

@@ -13,6 +13,7 @@ import ToggleRow from "../../parts/ToggleRow.vue";
 import WordNote from "../../parts/WordNote.vue";
 import { choices, percent } from "../../words";
 import { useMachineChange } from "../../composables/send";
+import OwnSays from "../../parts/OwnSays.vue";
 
 const props = defineProps<{ station: Schemas["NeedleStation"] }>();
 const emit = defineEmits<{ fit: [] }>();
@@ -141,6 +142,7 @@ const adhesive = computed({
         <ReasonList :reasons="pairing.reasons" />
         <FiguresNote subject="needle" />
       </section>
+      <OwnSays station="needle" feeds />
     </div>
     <div>
       <section v-if="pairing.through_a_needle" class="panel">

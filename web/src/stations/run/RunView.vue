@@ -12,6 +12,7 @@ import WalksPanel from "./WalksPanel.vue";
 import QuiltsPanel from "./QuiltsPanel.vue";
 import NextInPlan from "../../parts/NextInPlan.vue";
 import OnBobbin from "../../parts/OnBobbin.vue";
+import OwnSays from "../../parts/OwnSays.vue";
 
 /** While it is quilted: the clock, how far the bobbin still goes, and what wants seeing to first. */
 type Part = "now" | "quilts" | "walks";
@@ -67,6 +68,7 @@ const first = computed(() =>
           </p>
           <FiguresNote subject="bobbin" />
         </section>
+        <OwnSays station="run" />
       </div>
     </div>
   </div>

@@ -1,0 +1,120 @@
+"""One's own records in the advice: when a needle is due, which point, which thread first; and a word beside it.
+
+One question of the schools (``own_records``) says whether they go into the advice or only stand beside it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from functools import lru_cache
+
+from weftonos.core.evidence.compare import Compared, Unit, compare_rates
+from weftonos.core.evidence.rates import Exposure, Rate, Spread, learn_spread, rate_of
+from weftonos.core.evidence.records import Factor, Stretch, break_units, by_level, exposures
+from weftonos.core.evidence.survival import own_change
+from weftonos.core.kernel.schools import Schools
+from weftonos.core.needle.life import NeedleLife, OwnChange, needle_life
+from weftonos.core.needle.needle import NeedleKind, Point
+from weftonos.core.setup.setup import Setup
+from weftonos.core.thread.look_wish import Ran
+from weftonos.knowledge import troubles
+from weftonos.stations.time_on import TimeOn
+from weftonos.store.evidence import last_of, read_stretches
+from weftonos.store.workshop import Workshop
+
+#: A machine's last runs and troubles that the advice goes by; older ones are another needle bar and another timing.
+RUNS_THAT_ADVISE = 1000
+ONE_WAY = "breaks_in_one_travel_direction_only"
+#: The points between which the schools' question of the point is settled by records.
+POINTS = (Point.BALLPOINT.value, Point.TOPSTITCH.value)
+
+
+def feeds(workshop: Workshop, machine_id: int) -> bool:
+    """Say whether this machine's owner lets the records go into the advice."""
+    return workshop.machine(machine_id).spec.schools.takes("own_records") == "feed"
+
+
+def change_by_records(workshop: Workshop, machine_id: int, setup: Setup) -> OwnChange | None:
+    """Return when the machine's own needles of the kind that is in are best changed; ``None`` where too few say."""
+    if setup.needle is None:
+        return None
+    kind = NeedleKind.of(setup.needle.finish, setup.needle.point, setup.needle.metric)
+    return own_change(workshop.runs.needle_spans(machine_id).get(kind, ()))
+
+
+def life_of(workshop: Workshop, machine_id: int, setup: Setup, on: TimeOn) -> NeedleLife | None:
+    """Return how the needle that is in stands by the machine's school, or by its own records where they advise."""
+    if setup.needle is None:
+        return None
+    own = change_by_records(workshop, machine_id, setup) if feeds(workshop, machine_id) else None
+    school = workshop.machine(machine_id).spec.life_school
+    return needle_life(school, setup.needle.finish, on.needle_hours, on.needle_quilts, own)
+
+
+def _recent(workshop: Workshop, machine_id: int) -> Sequence[Stretch]:
+    since = last_of(workshop.session, machine_id, RUNS_THAT_ADVISE)
+    return read_stretches(workshop.session, troubles().breaking, since)
+
+
+def schools_here(workshop: Workshop, machine_id: int) -> Schools:
+    """Return the sides that are taken on a machine; the point is that of its own records where they have settled it."""
+    schools = workshop.machine(machine_id).spec.schools
+    if schools.takes("own_records") != "feed" or not workshop.runs.fitted_points(machine_id).issuperset(POINTS):
+        return schools
+    stretches = _recent(workshop, machine_id)
+    for symptom, what in ((ONE_WAY, "broke thread in one direction"), ("", "broke thread")):
+        units = break_units(stretches, Factor.POINT, symptom)
+        found = _compared(tuple(_hashable(unit) for unit in units))
+        if found.said and found.ratio is not None and found.low is not None and found.high is not None:
+            worse, better = POINTS if found.ratio > 1 else POINTS[::-1]
+            times, low, high = (
+                (found.ratio, found.low, found.high)
+                if found.ratio > 1
+                else (1 / found.ratio, 1 / found.high, 1 / found.low)
+            )
+            why = (
+                f"By your own records on this machine: a {worse} {what} {times:.1f} times as often as a {better}, "
+                f"{low:.1f} to {high:.1f}."
+            )
+            return schools.settled("point", better, why)
+    return schools
+
+
+_Row = tuple[str, float, int, tuple[tuple[str, str], ...], str]
+
+
+def _hashable(unit: Unit) -> _Row:
+    return unit.kind, unit.amount, unit.events, tuple(unit.besides.items()), unit.quilt
+
+
+@lru_cache(maxsize=32)
+def _compared(rows: tuple[_Row, ...]) -> Compared:
+    units = [Unit(kind=k, amount=a, events=e, besides=dict(b), quilt=q) for k, a, e, b, q in rows]
+    return compare_rates(units, *POINTS)
+
+
+def threads_that_ran(workshop: Workshop, machine_id: int) -> tuple[Mapping[str, Ran], float]:
+    """Return how each thread ran on a machine while it was on top alone, by its name in full, and the mean of all."""
+    levels = by_level(_recent(workshop, machine_id), Factor.TOP_THREAD)
+    groups = {level: told for level, mine in levels.items() if (told := tuple(exposures(mine)))}
+    rates = _rates(tuple(groups.items()))
+    ran = {}
+    for level, told in groups.items():
+        breaks, hours = sum(e.breaks for e in told), sum(e.amount for e in told)
+        counted = f"{breaks} break{'s' if breaks != 1 else ''} in {hours:.1f} h on this machine"
+        ran[level] = Ran(per_hour=rates[level].per_unit if level in rates else 0.0, text=counted)
+    return ran, mean_of([each for told in groups.values() for each in told]) or 0.0
+
+
+@lru_cache(maxsize=32)
+def _rates(groups: tuple[tuple[str, tuple[Exposure, ...]], ...]) -> Mapping[str, Rate]:
+    mean = mean_of([each for _, mine in groups for each in mine])
+    spread: Spread = learn_spread([mine for _, mine in groups])
+    told = {level: rate_of(mine, spread, mean) for level, mine in groups}
+    return {level: rate for level, rate in told.items() if rate is not None}
+
+
+def mean_of(told: Sequence[Exposure]) -> float | None:
+    """Return breaks over what was stitched; ``None`` where there were none, or nothing."""
+    amount, breaks = sum(e.amount for e in told), sum(e.breaks for e in told)
+    return breaks / amount if amount and breaks else None
