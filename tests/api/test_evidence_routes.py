@@ -247,7 +247,7 @@ def test_one_s_own_needles_say_when_one_is_due_unless_they_are_to_stand_beside(b
     life = bench.get("machines/1/needle")["life"]
     # By the hours of the schools it would be nearly due; these wear out at nine and later.
     assert (life["due"], 7 < life["life_hours"] < 10) == ("fresh", True)
-    assert "by your own 6 needles, 6 of them in trouble" in life["text"]
+    assert "by your own 7 needles, 6 of them in trouble" in life["text"]
     knot = next(k for k in bench.get("machines/1/line")["knots"] if k["station"] == "needle")
     assert bench.get("machines/1/run")["needle"] == life
     beside = bench.get("machines/1/evidence/beside/needle")

@@ -21,7 +21,7 @@ BREAKS_AN_HOUR = {"Samphire 50": 0.10, "Glasswort 40": 0.40, "Saltmarsh 40": 0.1
 OF_MACHINE = {"Heron": 1.0, "Wren": 1.5}
 QUILTS_DIFFER = 0.3
 #: Steel is often taken out in good order when its time is up; titanium is mostly used until it pops.
-TAKEN_OUT_H = {"steel": 8.0, "titanium": 24.0}
+TAKEN_OUT_H = {"steel": 11.0, "titanium": 24.0}
 METRES_AN_HOUR = {"Heron": 55.0, "Wren": 38.0}
 _SIZE = {"metric": 90, "american": 14, "point": "topstitch"}
 

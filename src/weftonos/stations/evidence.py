@@ -35,7 +35,7 @@ from weftonos.core.evidence.survival import (
     restricted_mean,
 )
 from weftonos.core.kernel.counting import Z95
-from weftonos.core.needle.life import HOURS_LIFE, HourCost, MeanLife, cost_per_hour, own_life
+from weftonos.core.needle.life import HOURS_LIFE, HourCost, MeanLife, NeedleSpan, cost_per_hour, own_life
 from weftonos.core.needle.needle import NeedleKind
 from weftonos.core.setup.setup import Setup
 from weftonos.exchange.marks import Sheet
@@ -98,7 +98,7 @@ def _read(workshop: Workshop) -> Evidence:
         needles=needles,
         spreads={per: learn_spread([exposures(mine, per) for mine in threads]) for per in Per},
         means={per: mean_of(exposures(stretches, per)) for per in Per},
-        lives=_lives(needles, _prices(workshop)),
+        lives=_lives(workshop, _prices(workshop)),
         comparisons=comparisons_of(stretches, needles),
         lists={},
     )
@@ -232,7 +232,7 @@ def _here(setup: Setup, machine: str) -> dict[str, str]:
     kind = NeedleKind.of(needle.finish, needle.point, needle.metric) if needle else None
     return {
         "thread": setup.top_in_full,
-        "needle": kind.words if kind else "",
+        "needle": f"{kind.words}, on {machine}" if kind else "",
         "finish": kind.finish.value if kind else "",
         "point": kind.point.value if kind else "",
         "machine": machine,
@@ -272,41 +272,41 @@ def _spread_words(spread: Spread) -> str:
     )
 
 
-def _lives(needles: Sequence[NeedleUse], prices: Mapping[NeedleKind, float]) -> list[LifeLine]:
-    by_kind: dict[NeedleKind, list[NeedleUse]] = {}
-    for use in needles:
-        by_kind.setdefault(use.kind, []).append(use)
-    lines = (_life(kind, mine, prices.get(kind)) for kind, mine in by_kind.items())
+def _lives(workshop: Workshop, prices: Mapping[NeedleKind, float]) -> list[LifeLine]:
+    """Return lives by kind and machine, from the same needles that the Needle station goes by."""
+    lines = [
+        _life(kind, machine.spec.nickname, spans, prices.get(kind))
+        for machine in workshop.machines()
+        for kind, spans in workshop.runs.needle_spans(machine.id).items()
+    ]
     return sorted(lines, key=lambda line: -line.hours)
 
 
-def _life(kind: NeedleKind, mine: Sequence[NeedleUse], price: float | None) -> LifeLine:
-    spans = [use.span for use in mine]
-    bad = sum(use.trouble for use in mine)
+def _life(kind: NeedleKind, machine: str, spans: Sequence[NeedleSpan], price: float | None) -> LifeLine:
+    bad = sum(span.trouble for span in spans)
     mean, weibull = restricted_mean(spans), fit_weibull(spans)
-    change = change_at(weibull) if weibull and bad >= TROUBLES_FOR_SHAPE.value else None
+    told = weibull if bad >= TROUBLES_FOR_SHAPE.value else None
+    change = change_at(told) if told and told.wears_out else None
     cost = cost_per_hour(price, kind.finish, own_life(spans), mean=mean) if price is not None else None
-    count = f"{len(mine)} needle{'s' if len(mine) != 1 else ''}, {sum(u.hours for u in mine):.0f} h, {bad} in trouble"
+    count = (
+        f"{len(spans)} needle{'s' if len(spans) != 1 else ''}, {sum(s.hours for s in spans):.0f} h, {bad} in trouble"
+    )
     if not bad:
         text = f"No trouble yet ({count}): how long they last cannot be told."
-    elif bad < TROUBLES_FOR_SHAPE.value or weibull is None:
+    elif told is None:
         text = f"Too few troubles to say more than the curve does ({count})."
     else:
-        at = (
-            f"changing costs least at {change.hours:.0f} h"
-            if change and change.hours
-            else "changing before trouble saves nothing"
-        )
+        at = f"changing costs least at {change.hours:.0f} h, " if change and change.hours else ""
         within = f"{mean.hours:.1f} h of the first {mean.within_h:.0f} without trouble" if mean else ""
         school = f"the schools say {HOURS_LIFE[0].value:.0f} to {HOURS_LIFE[1].value:.0f} h"
-        text = f"{within}; {at}, {school} ({count}). {weibull.words}"
+        text = f"{within}; {at}{school} ({count}). {told.words}"
     if cost and cost.low is not None and cost.high is not None:
         text += f" An hour costs {cost.per_hour:.2f} in needles, {cost.low:.2f} to {cost.high:.2f}."
     return LifeLine(
-        kind=kind.words,
-        needles=len(mine),
+        kind=f"{kind.words}, on {machine}",
+        needles=len(spans),
         troubles=bad,
-        hours=sum(use.hours for use in mine),
+        hours=sum(span.hours for span in spans),
         curve=kaplan_meier(spans),
         mean=mean,
         weibull=weibull,
@@ -333,7 +333,9 @@ def _statements(
         if line.level == here["thread"]
     ]
     said += [
-        Statement(about="lives", text=f"{line.kind.capitalize()}: {line.text}", more="The needle that is in.")
+        Statement(
+            about="lives", text=f"{line.kind[:1].upper()}{line.kind[1:]}: {line.text}", more="The needle that is in."
+        )
         for line in lives
         if line.kind == here["needle"]
     ]
@@ -416,7 +418,7 @@ def said_beside(workshop: Workshop, machine_id: int, kept: Kept, station: Beside
         ]
     if station is Beside.NEEDLE:
         said += [
-            Statement(about="lives", text=f"{line.kind.capitalize()}: {line.text}", more="")
+            Statement(about="lives", text=f"{line.kind[:1].upper()}{line.kind[1:]}: {line.text}", more="")
             for line in found.lives
             if line.kind == here["needle"]
         ]

@@ -10,16 +10,16 @@ from typing import Any
 from sqlalchemy import ColumnElement, case, func, select
 from sqlalchemy.orm import Session
 
+from weftonos.core.evidence.records import needle_uses
 from weftonos.core.log.run import RUNS_FOR_PACE, Pace, Run, TimedRun, pace_of
 from weftonos.core.needle.life import NeedleSpan
 from weftonos.core.needle.needle import NeedleKind
 from weftonos.core.setup.events import BobbinLoaded, NeedleFitted, NeedleRetired
 from weftonos.core.setup.fold import Event
-from weftonos.core.setup.needle_spans import needle_spans
 from weftonos.store.models import RecordRow
 from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST, counting, later_than
 
-#: How many retired needles of each machine its owner's record of needle life rests on.
+#: How many retired needles of each machine, beside the one that is in, its owner's record of needle life rests on.
 NEEDLES_REMEMBERED = 100
 #: How many of a machine's last runs say how fast it goes, on which quilts, and what the bobbin has sewn.
 RUNS_REMEMBERED = 150
@@ -128,7 +128,7 @@ class Runs:
         return set(self._session.scalars(select(point).where(*counting(machine_id, NeedleFitted.kind)).distinct()))
 
     def needle_spans(self, machine_id: int) -> Mapping[NeedleKind, Sequence[NeedleSpan]]:
-        """Return hours and end of a machine's last retired needles, by kind: like is compared with like."""
+        """Return hours and end of a machine's last needles by kind, the one that is in among them."""
         spans: dict[NeedleKind, list[NeedleSpan]] = {}
         kinds = (NeedleFitted.kind, NeedleRetired.kind, Run.kind)
         oldest = (
@@ -146,6 +146,6 @@ class Runs:
             .where(*counting(machine_id), RecordRow.kind.in_(kinds), RecordRow.at > first)
             .order_by(*OLDEST_FIRST)
         )
-        for kind, span in needle_spans(self._session.execute(query).tuples()):
-            spans.setdefault(kind, []).append(span)
+        for use in needle_uses("", self._session.execute(query).tuples()):
+            spans.setdefault(use.kind, []).append(use.span)
         return spans

@@ -71,9 +71,14 @@ class Weibull:
         return math.exp(-((hours / self.scale_h) ** self.shape))
 
     @property
+    def wears_out(self) -> bool:
+        """Whether they do, beyond doubt: only then is there an hour at which changing pays."""
+        return self.shape_low > 1
+
+    @property
     def words(self) -> str:
         """What the shape says: whether age matters."""
-        if self.shape_low > 1:
+        if self.wears_out:
             return "They wear out: the older, the likelier trouble is in the next hour."
         if self.shape_high < 1:
             return "They fail early or not at all: a needle that has lasted goes on lasting."
@@ -229,14 +234,11 @@ def change_at(
 
 
 def own_change(spans: Sequence[NeedleSpan]) -> OwnChange | None:
-    """Return when one's own needles of a kind are best changed; ``None`` with too few troubles to say.
+    """Return when one's own needles of a kind are best changed; ``None`` where too few say whether they wear out.
 
-    Only where the shape leaves no doubt that they do not wear out is it left to their condition.
+    Where the shape leaves no doubt that they do not, it is left to their condition.
     """
     life, troubles = fit_weibull(spans), sum(span.trouble for span in spans)
-    if life is None or troubles < TROUBLES_FOR_SHAPE.value:
+    if life is None or troubles < TROUBLES_FOR_SHAPE.value or life.shape_low <= 1 <= life.shape_high:
         return None
-    hours = change_at(life).hours
-    if hours is None and life.shape_high >= 1:
-        return None
-    return OwnChange(hours=hours, needles=len(spans), troubles=troubles)
+    return OwnChange(hours=change_at(life).hours, needles=len(spans), troubles=troubles)
