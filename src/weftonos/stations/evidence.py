@@ -50,6 +50,8 @@ from weftonos.store.workshop import Workshop
 
 #: Combinations and lives that are listed, those with the most behind them.
 MOST_LISTED = 12
+#: Records of breaks that a line names.
+MOST_RECORDS = 200
 #: Statements on top of the page.
 MOST_SAID = 4
 
@@ -64,6 +66,7 @@ class Evidence:
     means: Mapping[Per, float | None]
     lives: Sequence[LifeLine]
     comparisons: Sequence[Comparison]
+    levels: Mapping[Factor, Sequence[str]]
     lists: dict[tuple[Factor, Per], Sequence[RateLine]]
 
     def rates(self, factor: Factor, per: Per = Per.HOUR) -> Sequence[RateLine]:
@@ -100,6 +103,7 @@ def _read(workshop: Workshop) -> Evidence:
         means={per: mean_of(exposures(stretches, per)) for per in Per},
         lives=_lives(workshop, _prices(workshop)),
         comparisons=comparisons_of(stretches, needles),
+        levels={factor: list(_in_order(factor, by_level(stretches, factor))) for factor in Factor},
         lists={},
     )
 
@@ -115,7 +119,7 @@ def _prices(workshop: Workshop) -> Mapping[NeedleKind, float]:
 
 @dataclass(frozen=True, kw_only=True)
 class RateLine:
-    """How often thread breaks with one kind, in words, with its records."""
+    """How often thread breaks with one kind, in words, with the newest records of breaks that it rests on."""
 
     level: str
     rate: Rate
@@ -202,7 +206,7 @@ def evidence_page(workshop: Workshop, machine_id: int, kept: Kept) -> EvidencePa
         factors=[FactorWord(factor, name, factor in OF_NEEDLES) for factor, name in FACTOR_NAMES.items()],
         lives=lives[:MOST_LISTED],
         comparisons=comparisons[:MOST_LISTED],
-        levels={factor: list(_in_order(factor, by_level(found.stretches, factor))) for factor in Factor},
+        levels=found.levels,
     )
 
 
@@ -244,7 +248,7 @@ def _rates(found: Evidence, factor: Factor, per: Per) -> list[RateLine]:
     for level, mine in by_level(found.stretches, factor).items():
         rate = rate_of(exposures(mine, per), found.spreads[per], found.means[per])
         if rate is not None:
-            records = [number for stretch in mine for number in stretch.records]
+            records = sorted((number for stretch in mine for number in stretch.records), reverse=True)[:MOST_RECORDS]
             lines.append(RateLine(level=level, rate=rate, text=_rate_words(rate, per), records=records))
     if factor in (Factor.NEEDLE_AGE, Factor.PACE):
         order = _in_order(factor, [line.level for line in lines])

@@ -100,7 +100,7 @@ function about(statement: Schemas["Statement"]) {
             v-if="r.records.length && rates?.by === 'top_thread'"
             class="open"
             :to="{ name: 'log', params: { machine }, query: { kind: 'incident', words: r.level.replace(/ \(.*/, '') } }"
-            >{{ counted(r.records.length, "break") }} on record</RouterLink
+            >{{ counted(r.rate.breaks, "break") }} on record</RouterLink
           >
         </div>
         <p v-if="rates?.unknown" class="soft">{{ rates.unknown }}</p>
