@@ -1,0 +1,241 @@
+"""What the program says, through its own API: the same hand at the same machine, told what to do next."""
+
+from __future__ import annotations
+
+import tempfile
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+from types import TracebackType
+from typing import Any, Self
+
+from fastapi.testclient import TestClient
+
+from season.life import (
+    BELOWS,
+    CHANGE_NEEDLE,
+    HANG,
+    PULL_THREE,
+    TAP,
+    TOPS,
+    TURN_SCREW,
+    AtTheMachine,
+    Shop,
+)
+from weftonos.api.app import create_app
+from weftonos.settings import Settings
+
+MOST_LOOKS, MOST_CHECKS = 8, 45
+METRES_AN_HOUR = {"longarm": 55.0, "home": 35.0}
+_APP = create_app(Settings())
+
+
+class ByProgram(AtTheMachine):
+    """Somebody who puts in what is seen and does what is said."""
+
+    def __init__(self, season: Shop) -> None:
+        super().__init__(season)
+        self._folder = tempfile.TemporaryDirectory()
+        self.now = datetime(2026, 1, 5, 9, tzinfo=UTC)
+        _APP.state.data_dir, _APP.state.clock = Path(self._folder.name), lambda: self.now
+        self.client = TestClient(_APP, base_url="http://127.0.0.1")
+
+    def __enter__(self) -> Self:
+        self.client.__enter__()
+        home = self.shop.head == "home"
+        scale = self.shop.scale
+        self.post(
+            "machines",
+            {
+                "nickname": "Wren" if home else "Heron",
+                "kind": self.shop.head,
+                **({} if home else {"throat_in": 24}),
+                "has_gauge": self.shop.gauge,
+                "scale": {
+                    "kind": "dial" if home else "readout",
+                    "low": scale.low,
+                    "high": scale.high,
+                    "step": scale.step,
+                },
+            },
+        )
+        self.tops = [self.post("threads", {"name": y.name, "thread": y.label})["id"] for y in TOPS]
+        self.belows = [self.post("threads", {"name": y.name, "thread": y.label})["id"] for y in BELOWS]
+        return self
+
+    def __exit__(self, kind: type[BaseException] | None, error: BaseException | None, at: TracebackType | None) -> None:
+        self.client.__exit__(kind, error, at)
+        self._folder.cleanup()
+
+    def get(self, path: str) -> Any:
+        """Ask; looking costs nothing."""
+        answer = self.client.get(f"/api/{path}")
+        assert answer.status_code == 200, (path, answer.text)
+        return answer.json()
+
+    def post(self, path: str, body: Any = None) -> Any:
+        """Put something in; the clock goes on a minute."""
+        answer = self.client.post(f"/api/{path}", json=body)
+        assert answer.status_code in (200, 201), (path, body, answer.text)
+        self.now += timedelta(minutes=1)
+        return answer.json()
+
+    def tell(self, path: str, body: Any = None) -> Any:
+        """Put something in at the machine, which takes a tap's time."""
+        self.ledger.tests += TAP
+        return self.post(f"machines/1/{path}", body)
+
+    # The season -------------------------------------------------------------------------------------------------
+
+    def set_up(self) -> None:
+        """Put in what goes on, then do what each knot of the line says."""
+        self.now += timedelta(hours=20)
+        loft = {1.5: "low", 2.5: "medium", 4.0: "lofty"}[self.quilt.cloth.thickness_mm]
+        self.tell("sandwich", {"loft": loft})
+        self.tell("top", {"top": [self.tops[self.quilt.top]]})
+        self.tell("bobbin", {"bobbin": self.belows[self.quilt.below]})
+        self._needle()
+        self._bobbin()
+        self._balance()
+
+    def _needle(self) -> None:
+        says = self.get("machines/1/needle")
+        best, inside = says["pairing"]["recommended"], says["setup"]["needle"]
+        due = says["life"] and says["life"]["due"] in ("due", "overdue")
+        fits = says["fitted_fit"] and says["fitted_fit"]["state"] == "rides"
+        if inside and fits and not due and abs(inside["metric"] - best["metric"]) <= 10:
+            return
+        self.change_needle(best["metric"], best["point"])
+        self._fitted(best)
+
+    def _fitted(self, needle: dict[str, Any]) -> None:
+        body = {"metric": needle["metric"], "american": needle["american"], "point": needle["point"]}
+        self.tell("needle", body)
+
+    def _bobbin(self) -> None:
+        for _ in range(4):
+            knot = next(k for k in self.get("machines/1/line")["knots"] if k["station"] == "bobbin")
+            if knot["state"] == "ready":
+                return
+            if not self.shop.gauge:
+                self._by_hand()
+                return
+            self.ledger.tests += PULL_THREE
+            pulls = [{"low": round(low, 1), "high": round(high, 1)} for low, high in self.gauge()]
+            found = self.post("machines/1/readings/judge", {"unit": "mN", "pulls": pulls})
+            self.tell("readings", {"unit": "mN", "pulls": pulls})
+            advice = found["answer"]["advice"] if "answer" in found else found["advice"]
+            if not advice:
+                return
+            minutes = advice["minutes"] * (1 if advice["direction"] == "tighten" else -1)
+            self.machine.turn_screw(minutes)
+            self.ledger.tests += TURN_SCREW
+            self.tell("screw", {"minutes": minutes})
+
+    def _by_hand(self) -> None:
+        for _ in range(3):
+            self.ledger.tests += HANG
+            ratio = self.hang() / self.usual_below
+            feel = "right" if 0.8 <= ratio <= 1.25 else "loose" if ratio < 1 else "tight"
+            self.tell("hand-looks", {"test": "hang", "feel": feel})
+            if feel == "right":
+                return
+            self.machine.turn_screw(5 if feel == "loose" else -5)
+            self.ledger.tests += TURN_SCREW
+            self.tell("screw", {"minutes": 5 if feel == "loose" else -5})
+
+    def _balance(self) -> None:
+        for _ in range(MOST_LOOKS):
+            found = self.get("machines/1/balance?motion=free_motion")["estimate"]
+            if found["sure"]:
+                break
+            grade = self.look(found["next_setting"])
+            self.tell("looks", {"setting": self.machine.setting, "grade": grade})
+        else:
+            found = self.get("machines/1/balance?motion=free_motion")["estimate"]
+        setting = found["present"] if found["sure"] else found["set_to"]
+        self.machine.setting = self.shop.scale.snap(setting)
+
+    def wrong_setting(self) -> None:
+        """Put in what is seen, and go on as told."""
+        grade = self.look(self.machine.setting)
+        self.tell("looks", {"setting": self.machine.setting, "grade": grade})
+        self._balance()
+
+    def sewn(self, metres: float, broke: str) -> None:
+        """Note the run, and a break in one tap."""
+        minutes = max(0.2, 60 * metres / METRES_AN_HOUR[self.shop.head])
+        self.now += timedelta(minutes=minutes)
+        self.post(
+            "machines/1/runs",
+            {"minutes": round(minutes, 2), "metres": round(max(metres, 0.1), 1), "quilt": f"Quilt {self.number}"},
+        )
+        if broke:
+            symptom = broke if broke != "thread_melts_or_curls" else "clean_snap_of_the_top_thread"
+            self.ledger.troubles += TAP
+            self.post("machines/1/breaks", {"symptom": symptom})
+
+    def broke(self, look: str) -> None:
+        """Sew on, unless the needle is due."""
+        says = self.get("machines/1/needle")
+        if says["life"] and says["life"]["due"] in ("due", "overdue"):
+            best = says["pairing"]["recommended"]
+            self.ledger.troubles += CHANGE_NEEDLE
+            self.ledger.tests -= CHANGE_NEEDLE
+            self.change_needle(best["metric"], best["point"])
+            self._fitted(best)
+
+    def mend(self, symptoms: set[str], signs: set[str]) -> None:
+        """Say what is seen; answer what is asked, check what comes next, until it runs."""
+        tests = self.ledger.tests
+        known = set(symptoms)
+        for _ in range(4):
+            if not self._search(known, signs):
+                self.hand_over()
+                break
+            known = self.still_wrong()
+            if not known:
+                break
+        else:
+            self.hand_over()
+        # What was put in on the way is time lost to the trouble.
+        self.ledger.troubles += self.ledger.tests - tests
+        self.ledger.tests = tests
+
+    def _search(self, symptoms: set[str], signs: set[str]) -> bool:
+        offered = {s["id"] for s in self.get("machines/1/mend")["symptoms"]}
+        told = symptoms & offered
+        if not told:
+            return False
+        changes = {c["id"]: c for c in self.get("machines/1/mend")["changes"]}
+        changed = [name for name, change in changes.items() if change["changed"] or name in signs]
+        incident = self.tell("incidents", {"symptoms": sorted(told), "changed": changed})["id"]
+        for _ in range(MOST_CHECKS):
+            says = self.get("machines/1/mend")
+            diagnosis = says["diagnosis"]
+            if says["stage"] != "look" or diagnosis is None:
+                self.post(f"incidents/{incident}/outcome", {"outcome": "left"})
+                return False
+            if question := diagnosis["question"]:
+                finding = question["finding"]
+                self.ledger.tests += 0.1
+                self.post(f"incidents/{incident}/answers", {"finding": finding, "present": finding in signs | symptoms})
+                continue
+            step = diagnosis["next"]
+            self.ledger.tests += step["minutes"] + TAP
+            found = self.check(step["cause"])
+            answer = "found" if found else "not_it"
+            self.post(f"incidents/{incident}/checks", {"cause": step["cause"], "answer": answer})
+            if step["cause"] == "needle_dull_burred_bent":
+                needle = self.machine.needle
+                self._fitted({"metric": needle.metric, "american": _AMERICAN[needle.metric], "point": needle.point})
+            if found:
+                self.post(f"incidents/{incident}/outcome", {"outcome": "cured"})
+                if step["cause"].startswith(("top_too", "bobbin_too")):
+                    self._bobbin()
+                    self._balance()
+                return True
+        self.post(f"incidents/{incident}/outcome", {"outcome": "left"})
+        return False
+
+
+_AMERICAN = {60: 8, 65: 9, 70: 10, 75: 11, 80: 12, 90: 14, 100: 16, 110: 18, 125: 20}
