@@ -6,7 +6,7 @@ STAMPS := .stamps
 PORT ?= 8741
 WEB_SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts -type f 2>/dev/null)
 
-.PHONY: install demo serve dev test mutants torture lint types screenshots bench package clean
+.PHONY: install demo serve dev test mutants torture lint types screenshots bench bench-season package clean
 
 install: $(STAMPS)/run $(STAMPS)/web ## What running needs
 
@@ -75,6 +75,9 @@ package: install ## A wheel that carries the pages: it installs and runs without
 
 bench: install $(STAMPS)/dev
 	$(BIN)/python scripts/bench.py
+
+bench-season: install $(STAMPS)/dev ## 200 simulated workshops, by habit and by the program; goes on where it was broken off
+	$(BIN)/python scripts/bench_season.py
 
 clean:
 	rm -rf $(VENV) $(STAMPS) web/node_modules src/weftonos/static .demo-data

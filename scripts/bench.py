@@ -16,6 +16,7 @@ from bench_evidence import bench_evidence
 from bench_exchange import bench_exchange
 from bench_mend import bench_mend
 from bench_screens import bench_refold, bench_screens, client_on, timed
+from bench_season import bench_season
 from sweep import bench_sweep
 
 from browser import server
@@ -119,6 +120,7 @@ if __name__ == "__main__":
     bench_starting_point()
     bench_other_law()
     bench_mend()
+    bench_season(8, 10, Path(tempfile.mkdtemp()) / "season.jsonl")
     bench_screw()
     bench_chart()
     bench_traces()

@@ -106,7 +106,8 @@ def table(rows: Sequence[dict[str, Any]]) -> None:
                 worse.append(f"{kind}: {name}")
             print(f"  {name:<26} {habit:8.1%} {program:8.1%}   {'WORSE' if high < 1 else ''}")
     print(
-        f"\nWholly on the worse side, allowing for {len(kinds) * (len(compared) + len(SHARES))} lines: {worse or 'none'}"
+        f"\nWholly on the worse side, allowing for {len(kinds) * (len(compared) + len(SHARES))} lines: "
+        f"{worse or 'none'}"
     )
 
 
@@ -119,5 +120,5 @@ def bench_season(workshops: int = WORKSHOPS, quilts: int = QUILTS, kept: Path = 
 
 
 if __name__ == "__main__":
-    given = [int(word) for word in sys.argv[1:]]
-    bench_season(*given[:2])
+    workshops, quilts = [*(int(word) for word in sys.argv[1:3]), WORKSHOPS, QUILTS][:2]
+    bench_season(workshops, quilts)

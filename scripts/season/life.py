@@ -7,8 +7,10 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from weftonos.bench.machine.faults import FAULTS
-from weftonos.bench.machine.laws import SimCloth, SimNeedle, SimThread, rubbing
+from weftonos.bench.machine.laws import Head, SimCloth, SimNeedle, SimThread, rubbing
 from weftonos.bench.machine.machine import DIAL, READOUT, Scale, SimulatedMachine, read_by_eye
+from weftonos.core.kernel.schools import MachineKind
+from weftonos.knowledge import troubles
 
 QUILTS = 30
 #: Minutes that a hand takes, the same for both.
@@ -72,7 +74,7 @@ class Shop:
     """A workshop: its machine, whether it has a gauge, whether its owner is careful, and its season."""
 
     number: int
-    head: str
+    head: Head
     gauge: bool
     careful: bool
     quilts: tuple[Quilt, ...]
@@ -97,11 +99,13 @@ class Shop:
 def shop(number: int, quilts: int = QUILTS) -> Shop:
     """Return the ``number``-th workshop with its season; equal numbers are equal."""
     chance = np.random.default_rng([1701, number])
-    head = "longarm" if number % 2 else "home"
+    head: Head = "longarm" if number % 2 else "home"
     names = list(FAULTS)
     weights = np.array([FAULTS[name].common for name in names])
-    # Stretchy and slick thread, and the wrong needle, are nobody's accident here.
-    weights[[names.index(n) for n in ("slick_thread_spills", "wrong_needle_system", "stretchy_thread_wound_fast")]] = 0
+    # Stretchy and slick thread, and the wrong needle, are nobody's accident here; some machines have no such part.
+    none_here = {"slick_thread_spills", "wrong_needle_system", "stretchy_thread_wound_fast"}
+    none_here |= {c.id for c in troubles().causes if MachineKind(head) not in c.machines}
+    weights[[n for n, name in enumerate(names) if name in none_here]] = 0
     weights /= weights.sum()
     season = []
     favourites = chance.permutation(len(TOPS))[:4]
@@ -150,7 +154,7 @@ class AtTheMachine:
             season.number,
             season.head,
             scale,
-            needle=SimNeedle(100 if season.head == "longarm" else 90),  # type: ignore[arg-type]
+            needle=SimNeedle(100 if season.head == "longarm" else 90),
         )
         self.machine.setting = scale.snap((scale.low + scale.high) / 2 if season.head == "home" else 200)
         self.quilt = season.quilts[0]

@@ -148,11 +148,11 @@ class ByProgram(AtTheMachine):
             found = self.get("machines/1/balance?motion=free_motion")["estimate"]
             if found["sure"]:
                 break
-            grade = self.look(found["next_setting"])
+            grade = self.look(found["act_at"])
             self.tell("looks", {"setting": self.machine.setting, "grade": grade})
         else:
             found = self.get("machines/1/balance?motion=free_motion")["estimate"]
-        setting = found["present"] if found["sure"] else found["set_to"]
+        setting = found["act_at"] if found["sure"] else found["set_to"]
         self.machine.setting = self.shop.scale.snap(setting)
 
     def wrong_setting(self) -> None:

@@ -2867,9 +2867,12 @@ export interface components {
          *     ``density`` is the posterior over ``grid``, for drawing; ``steepness`` its mean, per unit of the scale. ``set_to``
          *     lies on the right side of every step that was graded wrong. ``by_eye`` is the middle of the good steps, as a ladder
          *     is read by eye; ``eye_says`` why it differs from the estimate, where it does.
-         *     ``action`` is what to do now; ``sure`` when that is to leave it. ``again`` is a step that others contradict.
+         *     ``action`` is what to do now, at the setting ``act_at``; ``sure`` when that is to leave it. ``again`` is a step that
+         *     others contradict.
          */
         BalanceEstimate: {
+            /** Act At */
+            act_at: number;
             /** Action */
             action: string;
             /** Again */
@@ -6268,7 +6271,7 @@ export interface components {
         };
         /**
          * RateLine
-         * @description How often thread breaks with one kind, in words, with its records.
+         * @description How often thread breaks with one kind, in words, with the newest records of breaks that it rests on.
          */
         RateLine: {
             /** Level */

@@ -40,8 +40,10 @@ DIAL_NUMBERS = estimate(10, "to a scale", "a dial runs from 0 to 10")
 DOUBT = estimate(0.25)
 #: The share of an expectation that lies anywhere on the scale.
 ANYWHERE = estimate(0.15)
-#: From this chance that the present setting is good enough on, it is left alone.
+#: From this chance on that a setting is good enough it is left alone: one that was not stitched, and one that was and
+#: looked good, which takes less, since the cloth has said so.
 SURE_FROM = estimate(0.8)
+SEEN_GOOD_FROM = estimate(0.6, "", "fewer looks, and as many quilts balanced, on the simulated machine")
 MOST_LOOKS = 60
 FEWEST_TO_JUDGE = estimate(4, "looks")
 #: Log of the Bayes factor below which a ladder is called nonsense.
@@ -82,7 +84,8 @@ class BalanceEstimate:
     ``density`` is the posterior over ``grid``, for drawing; ``steepness`` its mean, per unit of the scale. ``set_to``
     lies on the right side of every step that was graded wrong. ``by_eye`` is the middle of the good steps, as a ladder
     is read by eye; ``eye_says`` why it differs from the estimate, where it does.
-    ``action`` is what to do now; ``sure`` when that is to leave it. ``again`` is a step that others contradict.
+    ``action`` is what to do now, at the setting ``act_at``; ``sure`` when that is to leave it. ``again`` is a step that
+    others contradict.
     """
 
     centre: float
@@ -99,6 +102,7 @@ class BalanceEstimate:
     by_eye: float | None
     eye_says: str
     action: str
+    act_at: float
     sure: bool
     again: float | None
     text: str
@@ -231,9 +235,11 @@ def estimate_balance(
     sense = makes_sense(scale, looks)
     steepness = float(joint.sum(axis=0) @ steep)
     eye = by_eye([(look.setting, look.grade) for look in looks]) if any(look.grade == 0 for look in looks) else None
-    stays = bool(looks) and looks[-1].grade in accepted and good >= SURE_FROM.value
+    stays = bool(looks) and looks[-1].grade in accepted and good >= SEEN_GOOD_FROM.value
     sure = bool(looks) and sense and again is None and (stays or good_at(set_to) >= SURE_FROM.value)
-    kept = present if stays else set_to
+    # The first step is where it is expected: it may be good at once.
+    unsure = following if looks else set_to
+    act_at = unsure if not sure else present if stays else set_to
     return BalanceEstimate(
         centre=centre,
         low=low,
@@ -248,9 +254,8 @@ def estimate_balance(
         makes_sense=sense,
         by_eye=eye,
         eye_says=_eye_says(scale, eye, set_to),
-        action=_action(
-            scale=scale, looks=looks, kept=kept if sure else None, following=following if looks else set_to, again=again
-        ),
+        action=_action(scale=scale, looks=looks, at=act_at, sure=sure, again=again),
+        act_at=act_at,
         sure=sure,
         again=again,
         text=_text(scale=scale, looks=looks, set_to=set_to, low=low, high=high, sense=sense),
@@ -322,16 +327,14 @@ def _eye_says(scale: TopScale, eye: float | None, set_to: float) -> str:
     )
 
 
-def _action(
-    *, scale: TopScale, looks: Sequence[Observation], kept: float | None, following: float, again: float | None
-) -> str:
-    """Say what to do now: leave it at ``kept`` where that is sure, else stitch another step."""
-    if kept is not None:
-        stands = "Leave it" if looks[-1].setting == kept else "Set it and leave it"
-        return f"{stands} {scale.place(kept)}"
+def _action(*, scale: TopScale, looks: Sequence[Observation], at: float, sure: bool, again: float | None) -> str:
+    """Say what to do now: leave it there where that is sure, else stitch another step."""
+    if sure:
+        stands = "Leave it" if looks[-1].setting == at else "Set it and leave it"
+        return f"{stands} {scale.place(at)}"
     if again is not None:
         return f"Stitch {scale.words(again)} again"
-    return f"Set {scale.words(following)}, stitch a hand's length"
+    return f"Set {scale.words(at)}, stitch a hand's length"
 
 
 def _text(scale: TopScale, looks: Sequence[Observation], set_to: float, low: float, high: float, sense: bool) -> str:

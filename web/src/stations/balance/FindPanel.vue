@@ -38,8 +38,8 @@ const looks = computed(() =>
 const top = computed(() => props.station.setup.top?.[0]);
 const bobbin = computed(() => props.station.setup.bobbin);
 
-/** What is stitched next: a start is stitched where it is expected, later looks where they teach most. */
-const following = computed(() => (looks.value.length ? found.value.next_setting : found.value.set_to));
+/** What the action names: where to stitch, or where to leave it. */
+const following = computed(() => found.value.act_at);
 /** The setting follows it, until somebody types another. */
 const setting = ref("");
 watch(following, (next) => (setting.value = String(next)), { immediate: true });
