@@ -24,7 +24,9 @@ const settled = useSettled(station);
 const help = ref(false);
 const title = computed(
   () =>
-    STATIONS.find((s) => s.station === route.name)?.name ?? (route.name === "workshop" ? "The workshop" : "Weftonos"),
+    STATIONS.find((s) => s.station === route.name)?.name ??
+    ({ workshop: "The workshop", practice: "Practice" } as Record<string, string>)[String(route.name)] ??
+    "Weftonos",
 );
 const EVENING = "weftonos.evening";
 const evening = ref(localStorage.getItem(EVENING) === "yes");

@@ -28,6 +28,7 @@ const VIEWS = {
   mend: () => import("./stations/mend/MendView.vue"),
   log: () => import("./stations/log/LogView.vue"),
   workshop: () => import("./stations/workshop/WorkshopView.vue"),
+  practice: () => import("./stations/practice/PracticeView.vue"),
 };
 const { start, ...ofMachine } = VIEWS;
 

@@ -27,6 +27,7 @@ from weftonos.api import (
     machines,
     mend,
     needle,
+    practice,
     problems,
     quilts,
     rack,
@@ -109,6 +110,7 @@ def create_app(settings: Settings, clock: TimeSource = _wall_clock, static: Path
         log,
         keeping,
         exchange,
+        practice,
         changes,
     ):
         app.include_router(station.router)

@@ -26,10 +26,12 @@ from weftonos.core.balance.starting_point import (
     starting_point,
 )
 from weftonos.core.balance.tolerance import Tolerance, tolerance_of
+from weftonos.core.kernel.advice import Reason
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Motion, Sandwich
 from weftonos.core.kernel.scale import TopScale
 from weftonos.core.kernel.spoken import pull
+from weftonos.core.kernel.standing import Standing
 from weftonos.core.setup.events import GoodEnough, KnobSet, MarkSet, StitchedLook
 from weftonos.core.setup.setup import Setup, same_combination
 from weftonos.core.thread.drawer import is_light
@@ -37,6 +39,7 @@ from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.strip import Paper, ladder_strip
 from weftonos.stations.log import LogEntry, log_entries, log_entry
+from weftonos.stations.practice.rounds import eye_of
 from weftonos.store.models import RecordRow
 from weftonos.store.workshop import Workshop
 
@@ -100,7 +103,13 @@ def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged
         records = balanced_combinations(machine.kind, machine.scale, workshop.balanced_looks(machine_id))
         start = starting_point(machine.scale, combination, records)
     accepted = tolerance_of(setup.top_bundle, setup.good_enough).accepted
-    found = estimate_balance(machine.scale, start.prior if start else None, looks, accepted)
+    eye = eye_of(workshop, machine.reader) if machine.reader else None
+    found = estimate_balance(machine.scale, start.prior if start else None, looks, accepted, eye)
+    if eye is not None:
+        read = f"Read with {machine.reader}'s eye, known from {eye.looks} looks of practice."
+        found = replace(
+            found, reasons=(*found.reasons, Reason(text=read, rule="own_eye", standing=Standing.OWN_RECORDS))
+        )
     return Judged(rows=rows, looks=looks, start=start, accepted=accepted, estimate=found)
 
 

@@ -53,7 +53,8 @@ FORMS: dict[str, Form] = {
     # Form 3: one that was noted elsewhere.
     "recipe": Form(Recipe, 3, {1: dict, 2: dict}),
     # Form 2: whether it has a gauge and a case to take out, and the school of its bobbin's number. Form 3: retired.
-    "machine": Form(Machine, 3, {1: dict, 2: dict}),
+    # Form 4: whose eye reads on it.
+    "machine": Form(Machine, 4, {1: dict, 2: dict, 3: dict}),
     # Form 2: the line that it is a colour of. Form 3: the label as typed, and more of what is owned.
     "thread": Form(DrawerThread, 3, {1: dict, 2: dict}),
 }

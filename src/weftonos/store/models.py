@@ -181,6 +181,23 @@ class ImportChangeRow(Base):
     was: Mapped[str] = mapped_column(Text)
 
 
+class PracticeRow(Base):
+    """A round of practice: who, what, and the moves so far. It is no record: the log knows nothing of it."""
+
+    __tablename__ = "practice"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    person: Mapped[str] = mapped_column(String(40), index=True)
+    exercise: Mapped[str] = mapped_column(String(20))
+    seed: Mapped[int]
+    level: Mapped[int]
+    begun_at: Mapped[datetime] = mapped_column(Moment)
+    ended_at: Mapped[datetime | None] = mapped_column(Moment)
+    score: Mapped[float | None]
+    items: Mapped[str] = mapped_column(Text)
+    moves: Mapped[str] = mapped_column(Text)
+
+
 class RevisionRow(Base):
     """What a record said before it was corrected, or that it was struck out or restored."""
 

@@ -1680,6 +1680,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Practice Page
+         * @description Say how somebody's practice stands: each exercise, the eye, the hand.
+         */
+        get: operations["practice_page_api_machines__machine_id__practice_get"];
+        put?: never;
+        /**
+         * Begin
+         * @description Begin a round of practice.
+         */
+        post: operations["begin_api_machines__machine_id__practice_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/preflight": {
         parameters: {
             query?: never;
@@ -2288,6 +2312,66 @@ export interface paths {
          * @description Strike a packet out of the drawer.
          */
         post: operations["strike_packet_api_needles__packet_id__strike_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/sheet.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Class Sheet
+         * @description Print exercises for a class, the answers on a page of their own.
+         */
+        get: operations["class_sheet_api_practice_sheet_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{round_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show
+         * @description Return a round as it stands.
+         */
+        get: operations["show_api_practice__round_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{round_id}/moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Play
+         * @description Make a move in a round.
+         */
+        post: operations["play_api_practice__round_id__moves_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2973,6 +3057,19 @@ export interface components {
             tolerance: components["schemas"]["Tolerance"];
         };
         /**
+         * Begin
+         * @description Who practises what; without level and seed the round goes on from the last one.
+         */
+        Begin: {
+            exercise: components["schemas"]["Exercise"];
+            /** Level */
+            level?: number | null;
+            /** Person */
+            person: string;
+            /** Seed */
+            seed?: number | null;
+        };
+        /**
          * Beside
          * @description A station beside whose advice the records have a word.
          * @enum {string}
@@ -3506,6 +3603,21 @@ export interface components {
             problems: number;
             /** Rows */
             rows: number;
+        };
+        /**
+         * Choice
+         * @description Something to tap; ``note`` is what it costs or what it is.
+         */
+        Choice: {
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /** Value */
+            value: string;
         };
         /**
          * Choices
@@ -4066,6 +4178,21 @@ export interface components {
             setting?: number | null;
         };
         /**
+         * EndedRound
+         * @description A round that was ended: when, at which level, and how well, 0 to 100.
+         */
+        EndedRound: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Level */
+            level: number;
+            /** Score */
+            score: number;
+        };
+        /**
          * EvidencePage
          * @description What the records say, most of it first; ``levels`` are the kinds that can be compared, by the factor.
          */
@@ -4101,6 +4228,30 @@ export interface components {
         ExampleAt: {
             /** Url */
             url: string;
+        };
+        /**
+         * Exercise
+         * @description What is practised.
+         * @enum {string}
+         */
+        Exercise: "cloth" | "setting" | "pull" | "fault" | "needle";
+        /**
+         * EyeRow
+         * @description What was read where one grade was there: how often each, and the share that was right with its 95 % interval.
+         */
+        EyeRow: {
+            /** Grade */
+            grade: number;
+            /** High */
+            high: number;
+            /** Looks */
+            looks: number;
+            /** Low */
+            low: number;
+            /** Read */
+            read: number[];
+            /** Right */
+            right: number | null;
         };
         /**
          * Factor
@@ -5163,7 +5314,8 @@ export interface components {
          *
          *     ``choices`` are the sides taken in what the schools disagree on, by question; left out, the head's default stands.
          *     ``has_gauge`` and ``removable_case`` are ``None`` where nobody has said: then both ways stay open. ``retired``: it
-         *     is no longer in use; its records stay, and nothing new is noted on it.
+         *     is no longer in use; its records stay, and nothing new is noted on it. ``reader``: whose practised eye and hand are
+         *     at this machine; empty where nobody's is to count.
          */
         Machine: {
             /** @default finer */
@@ -5191,6 +5343,11 @@ export interface components {
             own_bobbin?: components["schemas"]["BobbinTarget"] | null;
             /** Path */
             path?: components["schemas"]["PathPoint"][] | null;
+            /**
+             * Reader
+             * @default
+             */
+            reader?: string;
             /** Removable Case */
             removable_case?: boolean | null;
             /**
@@ -5855,6 +6012,16 @@ export interface components {
          */
         Phase: "before_change" | "after_change";
         /**
+         * Picture
+         * @description A drawing as SVG, and the same in words.
+         */
+        Picture: {
+            /** Svg */
+            svg: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * Plan
          * @description What a thread or bundle wants on a machine, and the moves to it from what is on now, in working order.
          */
@@ -5968,6 +6135,52 @@ export interface components {
             value: components["schemas"]["Point"];
         };
         /**
+         * PracticeMove
+         * @description What was done: a choice, a setting that was stitched, or the moments of taps in seconds.
+         */
+        PracticeMove: {
+            /**
+             * Choice
+             * @default
+             */
+            choice?: string;
+            /** Setting */
+            setting?: number | null;
+            /**
+             * Taps
+             * @default []
+             */
+            taps?: number[];
+        };
+        /**
+         * PracticePage
+         * @description Who practises here, how the one that is asked for does, their eye and their hand.
+         *
+         *     ``eye_from`` is how many looks it takes before an eye can be used, ``eye_used`` whether it is on this machine.
+         */
+        PracticePage: {
+            /** Eye */
+            eye: components["schemas"]["EyeRow"][];
+            /** Eye From */
+            eye_from: number;
+            /** Eye Used */
+            eye_used: boolean;
+            /** Hand Text */
+            hand_text: string;
+            /** Looks */
+            looks: number;
+            /** People */
+            people: string[];
+            /** Person */
+            person: string;
+            /** Progress */
+            progress: components["schemas"]["Progress"][];
+            /** Pulls */
+            pulls: number | null;
+            /** Repeats */
+            repeats: number | null;
+        };
+        /**
          * Preflight
          * @description The short list before a new quilt was gone through: how many of its checks were made, and what was found.
          */
@@ -6029,6 +6242,21 @@ export interface components {
             terms: components["schemas"]["Term"][];
             /** Walks */
             walks: components["schemas"]["Walk"][];
+        };
+        /**
+         * Progress
+         * @description How somebody does at one exercise, and the round that is still open.
+         */
+        Progress: {
+            exercise: components["schemas"]["Exercise"];
+            /** Level */
+            level: number;
+            /** Open */
+            open: number | null;
+            /** Points */
+            points: components["schemas"]["EndedRound"][];
+            /** Rounds */
+            rounds: number;
         };
         /**
          * Pull
@@ -6525,6 +6753,29 @@ export interface components {
          */
         RoomTrouble: "frays" | "snaps";
         /**
+         * Round
+         * @description A round as it stands.
+         */
+        Round: {
+            /**
+             * Begun At
+             * Format: date-time
+             */
+            begun_at: string;
+            exercise: components["schemas"]["Exercise"];
+            /** Id */
+            id: number;
+            /** Level */
+            level: number;
+            /** Over */
+            over: boolean;
+            /** Person */
+            person: string;
+            /** Seed */
+            seed: number;
+            shown: components["schemas"]["Shown"];
+        };
+        /**
          * Run
          * @description Stitching time on the machine, in minutes, the quilt it was on, and the stitched metres if they are known.
          */
@@ -6829,6 +7080,50 @@ export interface components {
             start: string;
             /** Words */
             words: string;
+        };
+        /**
+         * Shown
+         * @description Where a round stands: the question, what can be done, and what came of the last move.
+         */
+        Shown: {
+            /** Ask */
+            ask: string;
+            /** By */
+            by?: number | null;
+            /**
+             * Choices
+             * @default []
+             */
+            choices?: components["schemas"]["Choice"][];
+            /**
+             * Feedback
+             * @default
+             */
+            feedback?: string;
+            /** High */
+            high?: number | null;
+            last?: components["schemas"]["Picture"] | null;
+            /** Low */
+            low?: number | null;
+            picture?: components["schemas"]["Picture"] | null;
+            /** Result */
+            result?: string[];
+            /** Right */
+            right?: boolean | null;
+            /** Score */
+            score?: number | null;
+            /** Setting */
+            setting?: number | null;
+            /** Step */
+            step: number;
+            /** Steps */
+            steps: number | null;
+            takes: components["schemas"]["Takes"];
+            /**
+             * Told
+             * @default []
+             */
+            told?: string[];
         };
         /**
          * ShownAsWritten
@@ -7144,6 +7439,12 @@ export interface components {
          * @enum {string}
          */
         TableKind: "threads" | "needles" | "runs" | "readings" | "recipes" | "upkeep";
+        /**
+         * Takes
+         * @description What the hand does next.
+         * @enum {string}
+         */
+        Takes: "choice" | "setting" | "taps" | "nothing";
         /**
          * Term
          * @description A word of the trade, explained.
@@ -11559,6 +11860,77 @@ export interface operations {
             };
         };
     };
+    practice_page_api_machines__machine_id__practice_get: {
+        parameters: {
+            query?: {
+                /** @description Who practises; left out, whoever did last. */
+                person?: string;
+            };
+            header?: never;
+            path: {
+                /** @example 1 */
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticePage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    begin_api_machines__machine_id__practice_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Begin"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Round"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     preflight_list_api_machines__machine_id__preflight_get: {
         parameters: {
             query?: never;
@@ -12793,6 +13165,106 @@ export interface operations {
                 };
                 content: {
                     "application/json": number;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    class_sheet_api_practice_sheet_pdf_get: {
+        parameters: {
+            query?: {
+                /** @description Equal seeds are equal sheets. */
+                seed?: number;
+                /** @description The time zone of the paper, by its name. */
+                zone?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    show_api_practice__round_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                round_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Round"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    play_api_practice__round_id__moves_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                round_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PracticeMove"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Round"];
                 };
             };
             /** @description Validation Error */

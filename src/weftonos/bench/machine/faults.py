@@ -18,7 +18,7 @@ class Fault:
     wavers: how uneven the line is, as a factor. flutter: on the gauge. below: the bobbin's pull as a factor.
     one_way, mid_frame, curves: the share of its breaks or loops that come only there. heat: degrees of speed.
     weak, weak_below: what is left of a thread's strength. drift: of the bobbin's pull by its end.
-    sounds: what one hears or feels. after: what was done before it. hands: its check has hands near needle or hook.
+    sounds: what one hears or feels. after: what was done before it.
     """
 
     seat: float = 1.0
@@ -45,7 +45,6 @@ class Fault:
     sounds: str = ""
     after: tuple[str, ...] = ()
     common: float = 1.0
-    hands: bool = True
 
 
 #: By the name of the cause.
@@ -62,8 +61,8 @@ FAULTS: dict[str, Fault] = {
     "off_the_check_spring": Fault(
         alarm=0.8, wavers=2.1, spikes=0.15, common=2, after=("re_threading",), sounds="The check spring stands still."
     ),
-    "cone_or_spool_catches": Fault(spikes=0.9, wavers=2.0, common=2, after=("new_cone",), hands=False),
-    "slick_thread_spills": Fault(spikes=0.8, wavers=1.5, common=1, hands=False),
+    "cone_or_spool_catches": Fault(spikes=0.9, wavers=2.0, common=2, after=("new_cone",)),
+    "slick_thread_spills": Fault(spikes=0.8, wavers=1.5, common=1),
     "tail_under_the_wrong_side_of_the_foot": Fault(start_nest=0.95, common=3, after=("start_of_a_line",)),
     "needle_turned_or_backwards": Fault(rub=0.9, skip=0.5, spikes=0.2, common=2, after=("needle",)),
     "needle_not_fully_up": Fault(
@@ -84,14 +83,12 @@ FAULTS: dict[str, Fault] = {
     "burr_on_guide_or_hook": Fault(rub=0.75, spikes=0.15, common=0.8),
     "hook_timing": Fault(skip=0.7, one_way=0.6, rub=0.15, common=0.3, after=("hit_something",)),
     "hook_dry": Fault(heat=0.5, common=1, sounds="It runs loud and warm."),
-    "break_sensor": Fault(alarm=0.9, common=0.7, hands=False),
-    "tie_off_with_needle_down": Fault(alarm=0.6, common=1.5, after=("tie_off",), hands=False),
-    "sandwich_too_tight": Fault(
-        spikes=0.45, rub=0.3, skip=0.35, bend=0.1, common=1.5, after=("new_quilt",), hands=False
-    ),
-    "roller_too_close": Fault(spikes=0.35, bend=0.4, common=1, after=("advanced_rollers",), hands=False),
-    "rails_bow": Fault(mid_frame=1.0, spikes=0.4, rub=0.2, common=0.6, hands=False),
-    "thread_aged_or_poor": Fault(weak=0.42, wavers=1.2, common=1.5, after=("top_thread",), hands=False),
+    "break_sensor": Fault(alarm=0.9, common=0.7),
+    "tie_off_with_needle_down": Fault(alarm=0.6, common=1.5, after=("tie_off",)),
+    "sandwich_too_tight": Fault(spikes=0.45, rub=0.3, skip=0.35, bend=0.1, common=1.5, after=("new_quilt",)),
+    "roller_too_close": Fault(spikes=0.35, bend=0.4, common=1, after=("advanced_rollers",)),
+    "rails_bow": Fault(mid_frame=1.0, spikes=0.4, rub=0.2, common=0.6),
+    "thread_aged_or_poor": Fault(weak=0.42, wavers=1.2, common=1.5, after=("top_thread",)),
     "stretchy_thread_wound_fast": Fault(puckers=0.7, weak_below=0.4, drift=-0.2, common=1, after=("bobbin",)),
-    "uneven_hand_speed": Fault(curves=0.9, common=2, hands=False),
+    "uneven_hand_speed": Fault(curves=0.9, common=2),
 }

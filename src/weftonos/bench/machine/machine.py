@@ -299,8 +299,10 @@ class SimulatedMachine:
         for name, often in breaks_by.items():
             if chance.random() < min(0.97, often):
                 symptoms.add(name)
-        if {"frays_above_the_eye", "clean_snap_of_the_top_thread"} <= symptoms:
-            symptoms.discard(min(breaks_by, key=lambda name: breaks_by[name] if name in symptoms else 9))
+        ends = ("frays_above_the_eye", "clean_snap_of_the_top_thread")
+        if symptoms.issuperset(ends):
+            # A fuzzy end and a clean cut are told as the one that comes oftener.
+            symptoms.discard(min(ends, key=lambda name: breaks_by[name]))
         for name, often in (
             ("skipped_stitches", effects.skip),
             ("false_break_alarm", effects.alarm),

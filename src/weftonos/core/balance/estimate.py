@@ -19,6 +19,7 @@ from itertools import pairwise
 import numpy as np
 import numpy.typing as npt
 
+from weftonos.core.balance.eye import Eye
 from weftonos.core.balance.looks import BALANCED_ONLY, Accepted, Graded, Observation, by_eye, step_again
 from weftonos.core.kernel.advice import Reason
 from weftonos.core.kernel.counting import Z95
@@ -143,7 +144,9 @@ def grade_probabilities(setting: Array | float, centre: Array | float, steepness
     return np.stack([upper - lower for lower, upper in pairwise(edges)])
 
 
-def _posterior(scale: TopScale, prior: BalancePrior | None, looks: Sequence[Observation]) -> tuple[Array, Array, Array]:
+def _posterior(
+    scale: TopScale, prior: BalancePrior | None, looks: Sequence[Observation], eye: Eye | None = None
+) -> tuple[Array, Array, Array]:
     """Return the grid of centres, the steepnesses per unit of the scale, and the posterior over both (c, s)."""
     centres = _grid(scale)
     steep = np.array([s.value for s in STEEPNESS]) / scale_unit(scale)
@@ -152,6 +155,8 @@ def _posterior(scale: TopScale, prior: BalancePrior | None, looks: Sequence[Obse
         log += np.log(_expected(centres, prior))[:, None]
     for look in looks:
         chances = grade_probabilities(look.setting, centres[:, None], steep[None, :])
+        if eye is not None:
+            chances = eye.blur(chances)
         place = look.grade + 2
         chance = chances[place]
         if look.doubtful:
@@ -188,6 +193,7 @@ def estimate_balance(
     prior: BalancePrior | None,
     looks: Sequence[Observation],
     accepted: Accepted = BALANCED_ONLY,
+    eye: Eye | None = None,
 ) -> BalanceEstimate:
     """Estimate the balanced setting from graded looks.
 
@@ -197,6 +203,7 @@ def estimate_balance(
     prior: what was expected, or ``None`` for no idea at all.
     looks: any number of graded looks, also none: then the answer is the prior with its width.
     accepted: the grades that are good enough. They widen what will do; the balance itself stays where it is.
+    eye: how often whoever looks takes one grade for another; left out, a look is taken as it was read.
 
     >>> dial = TopScale(ScaleKind.DIAL, 0, 10, 0.5)
     >>> looks = [Observation(2, 2), Observation(4, 0), Observation(6, -2)]
@@ -207,7 +214,7 @@ def estimate_balance(
         raise CraftError(f"{len(looks)} looks are more than one test. {MOST_LOOKS} are enough.", "observations")
     for look in looks:
         scale.check(look.setting)
-    centres, steep, joint = _posterior(scale, prior, looks)
+    centres, steep, joint = _posterior(scale, prior, looks, eye)
     marginal = joint.sum(axis=1)
     mean = float(centres @ marginal)
     spread = math.sqrt(max(0.0, float(((centres - mean) ** 2) @ marginal)))
@@ -234,7 +241,8 @@ def estimate_balance(
     following = following if again is None else again
     sense = makes_sense(scale, looks)
     steepness = float(joint.sum(axis=0) @ steep)
-    eye = by_eye([(look.setting, look.grade) for look in looks]) if any(look.grade == 0 for look in looks) else None
+    ladder = [(look.setting, look.grade) for look in looks]
+    read_by_eye = by_eye(ladder) if any(look.grade == 0 for look in looks) else None
     stays = bool(looks) and looks[-1].grade in accepted and good >= SEEN_GOOD_FROM.value
     sure = bool(looks) and sense and again is None and (stays or good_at(set_to) >= SURE_FROM.value)
     # The first step is where it is expected: it may be good at once.
@@ -252,8 +260,8 @@ def estimate_balance(
         next_gain=gain,
         steepness=steepness,
         makes_sense=sense,
-        by_eye=eye,
-        eye_says=_eye_says(scale, eye, set_to),
+        by_eye=read_by_eye,
+        eye_says=_eye_says(scale, read_by_eye, set_to),
         action=_action(scale=scale, looks=looks, at=act_at, sure=sure, again=again),
         act_at=act_at,
         sure=sure,

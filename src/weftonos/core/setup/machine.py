@@ -30,7 +30,8 @@ class Machine:
 
     ``choices`` are the sides taken in what the schools disagree on, by question; left out, the head's default stands.
     ``has_gauge`` and ``removable_case`` are ``None`` where nobody has said: then both ways stay open. ``retired``: it
-    is no longer in use; its records stay, and nothing new is noted on it.
+    is no longer in use; its records stay, and nothing new is noted on it. ``reader``: whose practised eye and hand are
+    at this machine; empty where nobody's is to count.
     """
 
     nickname: str
@@ -50,6 +51,7 @@ class Machine:
     removable_case: bool | None = None
     retired: bool = False
     choices: Mapping[str, str] = field(default_factory=dict)
+    reader: str = ""
 
     def __post_init__(self) -> None:
         require_text(self.nickname, 40, "The machine's name", "nickname")
@@ -59,6 +61,7 @@ class Machine:
         if self.path is not None:
             check_path(self.path)
         check_choices(self.choices)
+        require_text(self.reader, 40, "Whose eye it is", "reader", empty=True)
 
     @property
     def schools(self) -> Schools:

@@ -5,6 +5,7 @@ import type { Schemas } from "../../api/client";
 import { useBalance } from "../../api/queries";
 import { useMachineId } from "../../composables/machine";
 import SegmentBar from "../../parts/SegmentBar.vue";
+import PracticeLink from "../../parts/PracticeLink.vue";
 import CutPanel from "./CutPanel.vue";
 import FindPanel from "./FindPanel.vue";
 import RecipeBook from "./RecipeBook.vue";
@@ -28,6 +29,7 @@ const { data } = useBalance(machine, motion);
     <FindPanel v-if="part === 'find'" v-model:motion="motion" :station="data" />
     <CutPanel v-else-if="part === 'cut'" :station="data" />
     <RecipeBook v-else />
+    <PracticeLink exercise="cloth" says="Practise reading the cloth" />
   </div>
 </template>
 

@@ -2,6 +2,7 @@
 import { ref, watch } from "vue";
 import { useRoute } from "vue-router";
 import SegmentBar from "../../parts/SegmentBar.vue";
+import PracticeLink from "../../parts/PracticeLink.vue";
 import NowPanel from "./NowPanel.vue";
 import PastPanel from "./PastPanel.vue";
 import PreflightPanel from "./PreflightPanel.vue";
@@ -31,6 +32,7 @@ watch(
     <PreflightPanel v-else-if="part === 'preflight'" />
     <UpkeepPanel v-else-if="part === 'upkeep'" />
     <PastPanel v-else />
+    <PracticeLink exercise="fault" says="Practise finding a fault" />
   </div>
 </template>
 

@@ -2,6 +2,7 @@
 import { ref } from "vue";
 import { useRoute } from "vue-router";
 import SegmentBar from "../../parts/SegmentBar.vue";
+import PracticeLink from "../../parts/PracticeLink.vue";
 import InAndOut from "./InAndOut.vue";
 import KeepingPart from "./KeepingPart.vue";
 
@@ -17,6 +18,7 @@ const part = ref<Part>(SEGMENTS.find((s) => s.value === useRoute().query.part)?.
 <template>
   <div>
     <div class="parts"><SegmentBar v-model="part" :segments="SEGMENTS" label="Parts of the workshop" /></div>
+    <PracticeLink says="Practise: read the cloth, pull evenly, find the fault" class="to-practice" />
     <KeepingPart v-if="part === 'workshop'" />
     <InAndOut v-else />
   </div>

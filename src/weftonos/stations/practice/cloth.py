@@ -1,0 +1,207 @@
+"""Read the cloth, and find the setting: looking at drawn stitch-outs of the simulated machine."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+import numpy as np
+
+from weftonos.bench.machine.laws import SimCloth, SimNeedle, SimThread
+from weftonos.bench.machine.machine import DIAL, READOUT, Scale, SimulatedMachine, StitchedLine
+from weftonos.bench.machine.picture import Colours, draw, words_for
+from weftonos.core.balance.estimate import BalancePrior, estimate_balance
+from weftonos.core.balance.eye import EyeRow, GradeRead
+from weftonos.core.balance.looks import Observation
+from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.scale import ScaleKind, TopScale
+from weftonos.core.kernel.stitch import GRADES
+from weftonos.stations.practice.views import Choice, Picture, PracticeMove, Shown, Takes
+
+#: Looks in a round, and stitches that are drawn of a line.
+LOOKS, DRAWN = 8, 22
+#: What is harder at each level: the cloth, and thread closer to it.
+_CLOTHS = (
+    (SimCloth(), Colours("#7a2f2f", "#2f5d50")),
+    (SimCloth(dark=True), Colours("#e0d2a0", "#9fc3c9")),
+    (SimCloth(print=True), Colours("#7a2f2f", "#2f5d50")),
+    (SimCloth(), Colours("#b8a98c", "#a89f94")),
+    (SimCloth(dark=True), Colours("#4a5a78", "#3d4c66")),
+)
+LEVELS = len(_CLOTHS)
+
+
+def _line_of(seed: int, grade: int) -> tuple[int, float]:
+    """Return the number and setting of a stretch that has this grade, on the machine of a seed."""
+    machine = SimulatedMachine(seed, "home", DIAL, needle=SimNeedle(90))
+    centre = machine.balanced_setting()
+    chance = np.random.default_rng([seed, 5])
+    for n in range(600):
+        setting = float(np.clip(centre - grade * chance.uniform(0.4, 3.2), 0, 10)) if grade else centre
+        machine.setting = setting
+        if machine.stitch(n, DRAWN).grade == grade:
+            return n, setting
+    raise CraftError("This machine cannot sew such a stitch; begin another round.", "seed")
+
+
+def begin_cloth(seed: int, level: int, before: Sequence[EyeRow]) -> list[dict[str, Any]]:
+    """Lay out the looks of a round; what this eye took wrongly before comes oftener."""
+    chance = np.random.default_rng([seed, level])
+    weights = np.array([1 + 4 * (row.looks - row.read[n]) / max(4, row.looks) for n, row in enumerate(before)])
+    grades = chance.choice(sorted(GRADES), LOOKS, p=weights / weights.sum())
+    items = []
+    for k, grade in enumerate(grades):
+        for more in range(40):
+            number = (seed * 97 + k * 13 + more * 1009) % (2**31)
+            try:
+                n, setting = _line_of(number, int(grade))
+            except CraftError:
+                continue
+            items.append({"seed": number, "n": n, "setting": setting, "grade": int(grade)})
+            break
+    return items
+
+
+def _drawn(item: Mapping[str, Any], level: int) -> tuple[StitchedLine, Picture]:
+    machine = SimulatedMachine(item["seed"], "home", DIAL, needle=SimNeedle(90))
+    machine.setting = item["setting"]
+    line = machine.stitch(item["n"], DRAWN)
+    cloth, colours = _CLOTHS[min(level, LEVELS) - 1]
+    return line, Picture(svg=draw(line, cloth, colours, item["seed"]), words=words_for(line))
+
+
+def reads_of(items: Sequence[Mapping[str, Any]], moves: Sequence[Mapping[str, Any]]) -> list[GradeRead]:
+    """Return what was there and what was read in a round."""
+    return [GradeRead(item["grade"], int(move["choice"])) for item, move in zip(items, moves, strict=False)]
+
+
+def show_cloth(items: Sequence[Mapping[str, Any]], moves: Sequence[Mapping[str, Any]], level: int) -> Shown:
+    """Return the next line to grade, and the truth of the last one beside it."""
+    done = len(moves)
+    feedback, right, last = "", None, None
+    if moves:
+        item, read = items[done - 1], int(moves[-1]["choice"])
+        facts, right = GRADES[item["grade"]], read == item["grade"]
+        line, last = _drawn(item, level)
+        where = "Look at the front" if line.front > line.back else "Look at the back" if line.back else "Nothing shows"
+        there = f"{facts.name.capitalize()}: front {facts.front}; back {facts.back}."
+        feedback = f"{'Right' if right else f'You read “{GRADES[read].name}”'}. {there} {where}. {last.words}"
+    reads = reads_of(items, moves)
+    score = 100 * sum(r.true == r.read for r in reads) / len(items) if done >= len(items) else None
+    picture = None if score is not None else _drawn(items[done], level)[1]
+    return Shown(
+        ask="How is this line? Front above, back below." if picture else "The round is over.",
+        takes=Takes.CHOICE if picture else Takes.NOTHING,
+        step=min(done + 1, len(items)),
+        steps=len(items),
+        picture=picture,
+        choices=[Choice(str(g), GRADES[g].name) for g in sorted(GRADES)] if picture else (),
+        feedback=feedback,
+        right=right,
+        last=last,
+        score=score,
+        result=[f"{sum(r.true == r.read for r in reads)} of {len(items)} read rightly."] if score is not None else (),
+    )
+
+
+# Find the setting ------------------------------------------------------------------------------------------------
+
+_STARTS = {"home": (5.0, 3.5, 1.5), "longarm": (200.0, 190.0, 40.0)}
+MOST_STITCHES = 15
+
+
+def begin_setting(seed: int, level: int) -> dict[str, Any]:
+    """Return a machine with a hidden balance: a dial first, then a readout, then with fine or heavy thread."""
+    chance = np.random.default_rng([seed, level, 3])
+    head = "longarm" if level % 2 == 0 else "home"
+    fibre = "cotton" if level < 3 else str(chance.choice(["cotton", "polyester", "rayon", "metallic"]))
+    return {"seed": seed, "head": head, "fibre": fibre}
+
+
+def _machine(item: Mapping[str, Any]) -> SimulatedMachine:
+    home = item["head"] == "home"
+    top = SimThread(item["fibre"], 22.0, 0.175)
+    return SimulatedMachine(
+        item["seed"], item["head"], DIAL if home else READOUT, top=top, needle=SimNeedle(90 if home else 100)
+    )
+
+
+def _scale(item: Mapping[str, Any]) -> tuple[Scale, TopScale]:
+    machine = _machine(item)
+    kind = ScaleKind.DIAL if item["head"] == "home" else ScaleKind.READOUT
+    own = machine.scale
+    return own, TopScale(kind=kind, low=own.low, high=own.high, step=own.step)
+
+
+def check_setting(item: Mapping[str, Any], move: PracticeMove) -> None:
+    """Raise :class:`CraftError` for a setting that the machine does not have."""
+    scale, own = _scale(item)
+    if move.choice == "leave":
+        return
+    if move.setting is None:
+        raise CraftError("Say where to stitch, or leave it where it is.", "setting")
+    own.check(move.setting)
+    _ = scale
+
+
+def _true_grade(item: Mapping[str, Any], setting: float) -> int:
+    machine = _machine(item)
+    machine.setting = setting
+    return machine.stitch(9999, 300).grade
+
+
+def by_program(item: Mapping[str, Any]) -> tuple[int, float]:
+    """Return how many stitches the program takes on this machine, and where it leaves it."""
+    machine, (scale, own) = _machine(item), _scale(item)
+    _, centre, spread = _STARTS[item["head"]]
+    looks: list[Observation] = []
+    prior = BalancePrior(centre, spread)
+    found = estimate_balance(own, prior, looks)
+    while not found.sure and len(looks) < MOST_STITCHES:
+        machine.setting = scale.snap(found.act_at)
+        looks.append(Observation(machine.setting, machine.stitch(len(looks), DRAWN).grade))
+        found = estimate_balance(own, prior, looks)
+    return len(looks), scale.snap(found.act_at if found.sure else found.set_to)
+
+
+def show_setting(item: Mapping[str, Any], moves: Sequence[Mapping[str, Any]], level: int) -> Shown:
+    """Return the line as it was stitched at the last setting, or how the round ended."""
+    scale, own = _scale(item)
+    stitched = [m for m in moves if m.get("setting") is not None]
+    now = stitched[-1]["setting"] if stitched else _STARTS[item["head"]][0]
+    left = bool(moves) and (moves[-1].get("choice") == "leave" or len(stitched) >= MOST_STITCHES)
+    picture = None
+    if stitched:
+        machine = _machine(item)
+        machine.setting = now
+        line = machine.stitch(len(stitched) - 1, DRAWN)
+        cloth, colours = _CLOTHS[min(level, LEVELS) - 1]
+        picture = Picture(svg=draw(line, cloth, colours, item["seed"]), words=words_for(line))
+    result: list[str] = []
+    score = None
+    if left:
+        steps, theirs = by_program(item)
+        mine, its = _true_grade(item, now), _true_grade(item, theirs)
+        count = max(1, len(stitched))
+        score = 0.0 if mine else 100 * min(1.0, max(1, steps) / count)
+        result = [
+            f"You: {len(stitched)} stitches, left at {own.words(now)}: {GRADES[mine].name}.",
+            f"The program on the same machine: {steps} stitches, left at {own.words(theirs)}: {GRADES[its].name}.",
+            f"Its balance lies at {own.words(scale.snap(_machine(item).balanced_setting()))}.",
+        ]
+    thread = f"A {item['head']} machine with {item['fibre']}."
+    return Shown(
+        ask="The round is over." if left else f"{thread} Where is its balance?",
+        takes=Takes.NOTHING if left else Takes.SETTING,
+        step=len(stitched),
+        steps=None,
+        picture=picture,
+        choices=() if left else [Choice("leave", f"Leave it at {own.words(now)}")],
+        setting=now,
+        low=scale.low,
+        high=scale.high,
+        by=scale.step,
+        told=[f"{own.words(m['setting'])} stitched" for m in stitched],
+        score=score,
+        result=result,
+    )

@@ -1,0 +1,19 @@
+<script setup lang="ts">
+import { computed } from "vue";
+import type { Schemas } from "../../api/client";
+
+/** A stitched line as the server drew it, front above back. */
+const props = defineProps<{ picture: Schemas["Picture"] }>();
+const source = computed(() => `data:image/svg+xml;utf8,${encodeURIComponent(props.picture.svg)}`);
+</script>
+
+<template>
+  <img :src="source" :alt="picture.words" />
+</template>
+
+<style scoped>
+img {
+  display: block;
+  width: 100%;
+}
+</style>
