@@ -33,6 +33,7 @@ from weftonos.core.kernel.schools import NumberSchool
 from weftonos.core.setup.events import CasePutBack
 from weftonos.core.setup.setup import Setup
 from weftonos.stations.log import LogEntry, log_entries, log_entry
+from weftonos.stations.practice.rounds import hand_of, hand_words
 from weftonos.stations.run import bobbin_class, holds_of
 from weftonos.store.workshop import Workshop
 
@@ -43,7 +44,8 @@ class BobbinStation:
 
     ``ordinary`` is the range for ordinary thread, ``target`` that for what the bobbin is set for; where there is none
     ``no_number`` says why. ``go_back`` asks to tighten again what was loosened for a thread that is off. ``conditions``
-    is what full or not, flat or held, one fibre or another do to this case's readings.
+    is what full or not, flat or held, one fibre or another do to this case's readings, ``hand`` how many pulls whoever
+    reads at this machine takes, known from practice.
     """
 
     setup: Setup
@@ -62,6 +64,7 @@ class BobbinStation:
     last: GaugeAnswer | None
     taken_otherwise: str
     conditions: Sequence[Effect]
+    hand: str
     recent: Sequence[LogEntry]
 
 
@@ -125,6 +128,7 @@ def bobbin_station(workshop: Workshop, machine_id: int) -> BobbinStation:
         last=last,
         taken_otherwise=otherwise,
         conditions=effects(under),
+        hand=hand_words(machine.reader, hand_of(workshop, machine.reader)) if machine.reader else "",
         recent=log_entries(workshop, recent),
     )
 

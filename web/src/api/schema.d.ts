@@ -3267,7 +3267,8 @@ export interface components {
          *
          *     ``ordinary`` is the range for ordinary thread, ``target`` that for what the bobbin is set for; where there is none
          *     ``no_number`` says why. ``go_back`` asks to tighten again what was loosened for a thread that is off. ``conditions``
-         *     is what full or not, flat or held, one fibre or another do to this case's readings.
+         *     is what full or not, flat or held, one fibre or another do to this case's readings, ``hand`` how many pulls whoever
+         *     reads at this machine takes, known from practice.
          */
         BobbinStation: {
             /** Conditions */
@@ -3276,6 +3277,8 @@ export interface components {
             drops_in: boolean;
             /** Go Back */
             go_back: string;
+            /** Hand */
+            hand: string;
             /** Has Gauge */
             has_gauge: boolean | null;
             last: components["schemas"]["GaugeAnswer"] | null;
@@ -7083,9 +7086,14 @@ export interface components {
         };
         /**
          * Shown
-         * @description Where a round stands: the question, what can be done, and what came of the last move.
+         * @description Where a round stands: the question, what is known, what can be done, and what came of the last move.
          */
         Shown: {
+            /**
+             * About
+             * @default []
+             */
+            about?: string[];
             /** Ask */
             ask: string;
             /** By */
@@ -11907,6 +11915,14 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "exercise": "cloth",
+                 *       "level": 1,
+                 *       "person": "Ada",
+                 *       "seed": 7
+                 *     }
+                 */
                 "application/json": components["schemas"]["Begin"];
             };
         };
@@ -13181,7 +13197,10 @@ export interface operations {
     class_sheet_api_practice_sheet_pdf_get: {
         parameters: {
             query?: {
-                /** @description Equal seeds are equal sheets. */
+                /**
+                 * @description Equal seeds are equal sheets.
+                 * @example 7
+                 */
                 seed?: number;
                 /** @description The time zone of the paper, by its name. */
                 zone?: string;
@@ -13254,6 +13273,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "choice": "0"
+                 *     }
+                 */
                 "application/json": components["schemas"]["PracticeMove"];
             };
         };

@@ -28,7 +28,7 @@ class Colours:
 def _side(line: StitchedLine, colours: Colours, chance: np.random.Generator, *, front: bool, y: float) -> Iterator[str]:
     """Draw one side: its own thread from hole to hole, and what comes through of the other one."""
     own, other = (colours.top, colours.below) if front else (colours.below, colours.top)
-    middle, x = y + SIDE / 2, 14.0
+    middle, x = y + SIDE / 2, 20.0
     for depth in line.depths:
         through = -depth if front else depth
         wide = STITCH * float(1 + chance.normal(0, 0.04))
@@ -83,7 +83,7 @@ def words_for(line: StitchedLine) -> str:
 def draw(line: StitchedLine, cloth: SimCloth, colours: Colours, seed: int) -> str:
     """Return front above back as SVG; equal lines and seeds give equal pictures."""
     chance = np.random.default_rng([seed, 77])
-    width = STITCH * (len(line.depths) + 1.2)
+    width = STITCH * (len(line.depths) + 1.6)
     ground = DARK if cloth.dark else LIGHT
     parts = []
     for front, y in ((True, 0.0), (False, SIDE + GAP)):

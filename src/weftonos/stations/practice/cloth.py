@@ -85,7 +85,7 @@ def show_cloth(items: Sequence[Mapping[str, Any]], moves: Sequence[Mapping[str, 
         line, last = _drawn(item, level)
         where = "Look at the front" if line.front > line.back else "Look at the back" if line.back else "Nothing shows"
         there = f"{facts.name.capitalize()}: front {facts.front}; back {facts.back}."
-        feedback = f"{'Right' if right else f'You read “{GRADES[read].name}”'}. {there} {where}. {last.words}"
+        feedback = f"{'Right' if right else f'You read “{GRADES[read].name}”'}. {there} {where}."
     reads = reads_of(items, moves)
     score = 100 * sum(r.true == r.read for r in reads) / len(items) if done >= len(items) else None
     picture = None if score is not None else _drawn(items[done], level)[1]

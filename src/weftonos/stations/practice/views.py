@@ -54,12 +54,13 @@ class Picture:
 
 @dataclass(frozen=True, kw_only=True)
 class Shown:
-    """Where a round stands: the question, what can be done, and what came of the last move."""
+    """Where a round stands: the question, what is known, what can be done, and what came of the last move."""
 
     ask: str
     takes: Takes
     step: int
     steps: int | None
+    about: Sequence[str] = ()
     picture: Picture | None = None
     choices: Sequence[Choice] = ()
     told: Sequence[str] = ()

@@ -244,6 +244,7 @@ const prompt = computed(() => {
             {{ " " }}One school's for this throat: {{ pulls(station.usual.low, station.usual.high) }}.</template
           >
         </p>
+        <p v-if="station.hand" class="soft">{{ station.hand }}</p>
       </section>
       <NumberPanel v-if="!station.drops_in" :station="station" />
       <SwapPanel v-if="shown?.verdict === 'fluttering'" :case-id="caseId" :item="0" />

@@ -40,8 +40,11 @@ const { data: page } = useQuery({
 watch(page, (found) => {
   if (found && !person.value) person.value = found.person;
 });
+/** A round begins at its question, wherever the list was. */
+const toTop = () => window.scrollTo({ top: 0 });
 const playing = ref<Schemas["Round"] | null>(null);
 const shownNow = (round: Schemas["Round"]) => {
+  if (playing.value?.id !== round.id) toTop();
   playing.value = round;
   void queries.invalidateQueries({ queryKey: ["practice"] });
 };

@@ -63,6 +63,7 @@ const problem = computed(() => stitch.problem.value ?? move.problem.value);
         </template>
         <template v-else>
           <p class="answer ask" data-answer>{{ shown.ask }}</p>
+          <p v-for="line in shown.about" :key="line" class="verdict">{{ line }}</p>
           <DrawnLine v-if="shown.picture" :picture="shown.picture" />
           <div v-if="shown.takes === 'setting'" class="setting">
             <Button label="−" outlined aria-label="A step lower" @click="turn(-1)" />
