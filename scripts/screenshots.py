@@ -43,9 +43,11 @@ VIEWS = {
     "evidence": "/1/log?part=evidence",
     "workshop": "/1/workshop",
     "exchange": "/1/workshop?part=exchange",
+    "practice": "/1/practice",
+    "fault": "/1/practice?exercise=fault",
 }
 #: Looked at by the tests and not among the pictures.
-NOT_PICTURED = {"winding", "path", "sheet", "needle-in", "needle-drawer", "sandwich", "live", "walks"}
+NOT_PICTURED = {"look", "screw", "winding", "path", "sheet", "needle-in", "needle-drawer", "sandwich", "live", "walks"}
 
 
 def prepare(page: Page, name: str) -> None:
@@ -73,6 +75,11 @@ def prepare(page: Page, name: str) -> None:
         page.get_by_role("button", name="Start").click()
         page.locator("[data-answer]").wait_for(timeout=30_000)
 
+    elif name in ("practice", "fault"):
+        page.get_by_role("textbox", name="Your name").fill("Ada")
+        page.get_by_role("button", name="Read the cloth" if name == "practice" else "Find the fault").click()
+        page.get_by_role("button", name="balanced" if name == "practice" else "Switch it off").click()
+        page.get_by_text("The last one").wait_for()
     elif name == "exchange":
         page.get_by_label("Or rows copied").fill(PASTED)
         page.get_by_role("button", name="Look at these rows").click()

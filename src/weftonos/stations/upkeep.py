@@ -11,7 +11,7 @@ from weftonos.core.kernel.errors import CraftError
 from weftonos.core.log.run import Run
 from weftonos.core.mend.circumstance import conditions
 from weftonos.core.mend.diagnosis import Evidence
-from weftonos.core.mend.incident import Incident, Outcome, Preflight
+from weftonos.core.mend.incident import SEWN_ON, Incident, Outcome, Preflight
 from weftonos.core.mend.own_outcomes import OwnCount, own_counts
 from weftonos.core.mend.preflight import PreflightList, preflight
 from weftonos.core.mend.upkeep import Upkeep, UpkeepKind, UpkeepState
@@ -24,8 +24,9 @@ from weftonos.stations.time_on import time_on
 from weftonos.store.mending import state_of
 from weftonos.store.workshop import Workshop
 
-#: How many of a machine's troubles are listed, and how many runs a break rate rests on.
-TROUBLES_LISTED = 20
+#: How many of a machine's troubles are listed, how many are looked through for them (a break that was sewn on from is
+#: counted and not listed), and how many runs a break rate rests on.
+TROUBLES_LISTED, LOOKED_THROUGH = 20, 200
 RUNS_REMEMBERED = 150
 
 
@@ -55,7 +56,8 @@ def past_troubles(workshop: Workshop, machine_id: int) -> Troubles:
     """List past troubles with their paths, and what they have taught."""
     workshop.machine(machine_id)
     knowledge, past = troubles(), []
-    rows = workshop.mending.incidents(machine_id, TROUBLES_LISTED)
+    found = workshop.mending.incidents(machine_id, LOOKED_THROUGH)
+    rows = [row for row in found if getattr(row.payload, "note", "") != SEWN_ON][:TROUBLES_LISTED]
     paths = workshop.mending.paths(row.id for row in rows)
     said = lines(workshop, [step for steps in paths.values() for step in steps])
     for row in rows:

@@ -8,7 +8,7 @@ import { useMachineChange } from "../composables/send";
 import ToggleRow from "./ToggleRow.vue";
 
 /** What one's own records say beside a station's advice, and whether they go into it. */
-const props = defineProps<{ station: Schemas["Beside"]; feeds?: boolean }>();
+const props = defineProps<{ station: Schemas["Beside"]; feeds?: boolean; bare?: boolean }>();
 const machine = useMachineId();
 const { data } = useQuery({
   queryKey: computed(() => ["evidence", "beside", machine.value, props.station]),
@@ -29,7 +29,7 @@ const feed = computed({
 </script>
 
 <template>
-  <section v-if="data?.length" class="panel stack" aria-label="Your records">
+  <section v-if="data?.length" :class="bare ? 'stack' : 'panel stack'" aria-label="Your records">
     <h2>Your records say</h2>
     <div v-for="said in data" :key="said.text">
       <p>{{ said.text }}</p>

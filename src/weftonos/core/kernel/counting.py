@@ -71,5 +71,6 @@ def break_rate(breaks: int, hours: float) -> BreakRate:
             text="No stitching time is on record for this combination.",
         )
     low, high = (end / hours for end in count_interval(breaks))
-    text = f"{_counted(breaks, hours)}: between {low:.2f} and {high:.2f} an hour, 95 in 100."
+    # The plain interval takes quilts for alike, so that it is no sentence for anybody: core.evidence.rates has that.
+    text = f"{_counted(breaks, hours)} in this combination, as counted."
     return BreakRate(breaks=breaks, hours=hours, per_hour=breaks / hours, low=low, high=high, text=text)

@@ -22,6 +22,7 @@ import NumberPanel from "./NumberPanel.vue";
 import SwapPanel from "./SwapPanel.vue";
 import { useNote } from "../../composables/send";
 import { numberIn, numbersIn } from "../../composables/fields";
+import OwnSays from "../../parts/OwnSays.vue";
 
 type Unit = Schemas["ForceUnit"];
 const UNITS: Unit[] = ["mN", "gf", "cN"];
@@ -247,6 +248,7 @@ const prompt = computed(() => {
         <p v-if="station.hand" class="soft">{{ station.hand }}</p>
       </section>
       <NumberPanel v-if="!station.drops_in" :station="station" />
+      <OwnSays station="bobbin" />
       <SwapPanel v-if="shown?.verdict === 'fluttering'" :case-id="caseId" :item="0" />
       <section v-if="shown" class="panel stack">
         <h2>Why</h2>

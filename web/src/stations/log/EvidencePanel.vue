@@ -81,7 +81,7 @@ function about(statement: Schemas["Statement"]) {
     <div>
       <section id="rates" class="panel stack">
         <h2>How often thread breaks</h2>
-        <div class="row">
+        <div class="by">
           <ChoiceBox v-model="by" label="By" :options="data.factors" />
           <ToggleRow
             v-model="per"
@@ -123,6 +123,11 @@ function about(statement: Schemas["Statement"]) {
 </template>
 
 <style scoped>
+.by {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(11rem, 1fr));
+  gap: 0.7rem;
+}
 .said {
   font-size: clamp(1.3rem, 2.2vw, 1.9rem);
   line-height: 1.3;

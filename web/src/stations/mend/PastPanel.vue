@@ -4,6 +4,7 @@ import { useTroubles } from "../../api/queries";
 import { useMachineId } from "../../composables/machine";
 import { day, percent, time } from "../../words";
 import { useStrikeRecord } from "../../composables/send";
+import OwnSays from "../../parts/OwnSays.vue";
 
 /** Troubles of this machine with their paths, and what the workshop's own outcomes have taught. */
 const machine = useMachineId();
@@ -17,6 +18,7 @@ const out = (id: number) => strike.out(id, "Struck out: it counts no longer.");
   <div v-if="data" class="station">
     <section class="panel">
       <h2>Troubles of this machine, newest first</h2>
+      <p class="soft">Breaks that were sewn on from are counted beside, and not listed here.</p>
       <p v-if="!data.past.length">None on record.</p>
       <details v-for="t in data.past" :key="t.id" class="trouble">
         <summary>
@@ -41,10 +43,11 @@ const out = (id: number) => strike.out(id, "Struck out: it counts no longer.");
       </details>
     </section>
     <div>
+      <OwnSays station="mend" />
       <section class="panel stack">
-        <p class="soft">This combination breaks</p>
+        <p class="soft">What is on now</p>
         <p v-if="data.rate.per_hour != null" class="answer" data-answer>
-          {{ data.rate.per_hour.toFixed(2) }} <small>an hour</small>
+          {{ data.rate.breaks }} <small>{{ data.rate.breaks === 1 ? "break" : "breaks" }}</small>
         </p>
         <p :class="data.rate.per_hour != null ? 'verdict' : ''">{{ data.rate.text }}</p>
       </section>

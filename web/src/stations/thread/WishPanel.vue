@@ -8,6 +8,7 @@ import ReasonList from "../../parts/ReasonList.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
 import { percent } from "../../words";
 import { useNote } from "../../composables/send";
+import OwnSays from "../../parts/OwnSays.vue";
 
 const WISHES: { value: Schemas["Wish"]; name: string }[] = [
   { value: "show", name: "show" },
@@ -99,6 +100,7 @@ const top = useNote((match: Schemas["Match"]) =>
       <p v-else class="verdict">Nothing in the drawer meets this well.</p>
       <p><strong>Below:</strong> {{ data.bobbin }}</p>
       <ReasonList :reasons="data.reasons" />
+      <OwnSays station="thread" feeds bare />
     </section>
   </div>
 </template>
