@@ -144,7 +144,7 @@ def test_the_school_and_the_sandwich_move_the_answer_in_place(page: Page, worksh
 
 def test_the_clock_runs_and_a_needle_comes_out_with_its_reason(page: Page, workshop: str):
     page.goto(f"{workshop}/3/needle?part=in")
-    expect(page.get_by_text("8.6 h on it: overdue.")).to_be_visible()
+    expect(page.get_by_text("8.6 h on it: overdue")).to_be_visible()
     page.get_by_label("Quilt", exact=True).fill("Redshank II")
     page.get_by_role("button", name="Start the clock").click()
     expect(page.get_by_text("Stitching on Redshank II")).to_be_visible()

@@ -65,9 +65,9 @@ class BalanceStation:
     set_to_words: str
     low_words: str
     high_words: str
-    next_words: str
-    next_leaves: str
+    next_says: str
     present_words: str
+    present_says: str
     eye_words: str
     guards: Sequence[GuardRail]
     looks: Sequence[LogEntry]
@@ -152,9 +152,9 @@ def balance_station(workshop: Workshop, machine_id: int, motion: Motion) -> Bala
         set_to_words=words(found.set_to),
         low_words=words(scale.snap(found.low)),
         high_words=words(scale.snap(found.high)),
-        next_words=words(found.next_setting),
-        next_leaves=scale.width_in_words(half_width(found.next_gain)),
+        next_says=_next_says(scale, judged),
         present_words=words(found.present),
+        present_says=_present_says(scale, judged),
         eye_words=words(scale.snap(found.by_eye)) if found.by_eye is not None else "",
         guards=guard_rails(setup, judged.looks, found.makes_sense, reads=not machine.drops_in),
         looks=log_entries(workshop, judged.rows),
@@ -163,6 +163,25 @@ def balance_station(workshop: Workshop, machine_id: int, motion: Motion) -> Bala
         tolerance=tolerance_of(setup.top_bundle, setup.good_enough),
         knob_words=scale.stands(setup.knob.setting) if setup.knob else "",
     )
+
+
+def _next_says(scale: TopScale, judged: Judged) -> str:
+    """Say why the next step is stitched where it is; empty where it is left alone, or nothing is stitched yet."""
+    found = judged.estimate
+    if not judged.looks or found.sure:
+        return ""
+    if found.act_at != found.next_setting:
+        return f"{scale.words(found.act_at)} is where it most likely lies: a good look there settles it."
+    left = scale.width_in_words(half_width(found.next_gain))
+    return f"{scale.words(found.act_at)} teaches most now: it would leave about {left} to either side."
+
+
+def _present_says(scale: TopScale, judged: Judged) -> str:
+    """Say how likely what was stitched last is good enough; a step that did not look good is not spoken well of."""
+    found = judged.estimate
+    if not judged.looks or judged.looks[-1].grade not in judged.accepted:
+        return ""
+    return f"{found.good_enough_probability:.0%} likely that {scale.words(found.present)} is good enough already."
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -3043,10 +3043,10 @@ export interface components {
             /** Missing */
             missing: string[];
             motion: components["schemas"]["Motion"];
-            /** Next Leaves */
-            next_leaves: string;
-            /** Next Words */
-            next_words: string;
+            /** Next Says */
+            next_says: string;
+            /** Present Says */
+            present_says: string;
             /** Present Words */
             present_words: string;
             scale: components["schemas"]["TopScale"];

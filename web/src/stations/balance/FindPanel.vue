@@ -9,7 +9,6 @@ import { useHere, useMachineId } from "../../composables/machine";
 import FieldBox from "../../parts/FieldBox.vue";
 import ReasonList from "../../parts/ReasonList.vue";
 import WordNote from "../../parts/WordNote.vue";
-import { percent } from "../../words";
 import GradePicker from "./GradePicker.vue";
 import KeepForm from "./KeepForm.vue";
 import SandwichForm from "../../parts/SandwichForm.vue";
@@ -153,9 +152,7 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
             {{ station.low_words }} and {{ station.high_words }}<span class="soft">, 95 in 100</span>
           </p>
           <p v-if="found.eye_says" class="good">{{ found.eye_says }}</p>
-          <p v-if="looks.length" class="good">
-            {{ percent(found.good_enough_probability) }} likely that {{ station.present_words }} is good enough already.
-          </p>
+          <p v-if="station.present_says" class="good">{{ station.present_says }}</p>
         </template>
         <BalanceStrip
           :low="scale.low"
@@ -169,10 +166,7 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
           :top="top?.colour ?? '#2f6f62'"
           :bobbin="bobbin?.colour ?? '#c9a36a'"
           :words="`${looks.length} stitched steps, front and back. ${found.text}`" />
-        <p v-if="looks.length" class="soft">
-          ▲ {{ station.next_words }} is most worth stitching next: it would leave about {{ station.next_leaves }} to
-          either side.
-        </p>
+        <p v-if="station.next_says" class="soft">▲ {{ station.next_says }}</p>
         <p v-if="station.setup.bobbin_work" class="caution">
           Bobbin work: the quilt lies face down, so what is called front here is its back. Loosen the case, not the top,
           for a thread that lies too straight.
