@@ -2,7 +2,7 @@
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, ref, watch } from "vue";
-import { answer, client, type Schemas } from "../../api/client";
+import { answer, client, type Problem, type Schemas } from "../../api/client";
 import { numberIn } from "../../composables/fields";
 import { useSend } from "../../composables/send";
 import FieldBox from "../../parts/FieldBox.vue";
@@ -31,7 +31,16 @@ function turn(steps: number) {
   const from = Number(setting.value) || at || 0;
   setting.value = String(+Math.min(high ?? 0, Math.max(low ?? 0, from + steps * (by ?? 1))).toFixed(3));
 }
-const stitch = useSend(async () => move.go({ choice: "", setting: numberIn("setting", setting.value), taps: [] }));
+/** What was typed and is no number; nothing is sent then. */
+const mistyped = ref("");
+function stitch() {
+  mistyped.value = "";
+  try {
+    void move.go({ choice: "", setting: numberIn("setting", setting.value), taps: [] });
+  } catch (problem) {
+    mistyped.value = (problem as Problem).message;
+  }
+}
 const taps = ref<number[]>([]);
 function tap() {
   taps.value.push(performance.now() / 1000);
@@ -41,7 +50,7 @@ function tap() {
   taps.value = [];
   void move.go({ choice: "", taps: made });
 }
-const problem = computed(() => stitch.problem.value ?? move.problem.value);
+const problem = computed(() => move.problem.value);
 </script>
 
 <template>
@@ -67,11 +76,11 @@ const problem = computed(() => stitch.problem.value ?? move.problem.value);
           <DrawnLine v-if="shown.picture" :picture="shown.picture" />
           <div v-if="shown.takes === 'setting'" class="setting">
             <Button label="−" outlined aria-label="A step lower" @click="turn(-1)" />
-            <FieldBox label="Stitch at" :error="stitch.error('setting') ?? move.error('setting')"
+            <FieldBox label="Stitch at" :error="mistyped || move.error('setting')"
               ><InputText v-model="setting" inputmode="decimal"
             /></FieldBox>
             <Button label="+" outlined aria-label="A step higher" @click="turn(1)" />
-            <Button label="Stitch" size="large" :loading="move.pending.value" @click="stitch.go()" />
+            <Button label="Stitch" size="large" :loading="move.pending.value" @click="stitch()" />
           </div>
           <button v-else-if="shown.takes === 'taps'" type="button" class="tap" @click="tap">
             {{ taps.length ? `${taps.length} of ${TAPS}` : "Tap" }}
