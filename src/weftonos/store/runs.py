@@ -21,6 +21,8 @@ from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST, counting, later_tha
 
 #: How many retired needles of each machine, beside the one that is in, its owner's record of needle life rests on.
 NEEDLES_REMEMBERED = 100
+#: And on how many runs at most: every screen shows how long the needle has, so that this is asked for with each.
+RUNS_OF_NEEDLES = 1000
 #: How many of a machine's last runs say how fast it goes, on which quilts, and what the bobbin has sewn.
 RUNS_REMEMBERED = 150
 #: How many of the last loads say what bobbins gave.
@@ -139,7 +141,15 @@ class Runs:
             .limit(1)
             .scalar_subquery()
         )
-        first = func.coalesce(oldest, _LONG_AGO)
+        longest = (
+            select(RecordRow.at)
+            .where(*counting(machine_id, Run.kind))
+            .order_by(RecordRow.at.desc())
+            .offset(RUNS_OF_NEEDLES)
+            .limit(1)
+            .scalar_subquery()
+        )
+        first = func.max(func.coalesce(oldest, _LONG_AGO), func.coalesce(longest, _LONG_AGO))
         says = case((RecordRow.kind != Run.kind, RecordRow.payload), else_=None)
         query = (
             select(says, RecordRow.minutes)
