@@ -49,9 +49,7 @@ def happen(truth: Knowledge, chance: Random) -> tuple[Cause, set[str]]:
 def by_habit(knowledge: Knowledge, habit: Habit, cause: Cause, found: set[str], chance: Random) -> float:
     """Return the minutes to the cause when the rows that mention a symptom are gone through, then the others."""
     seen = {n for n in found if knowledge.findings[n].kind is FindingKind.SYMPTOM}
-    mine = [c for c in knowledge.causes if not c.technician]
-    first = [c for c in mine if any(c.chances.get(n, 0) > knowledge.findings[n].usual for n in seen)]
-    others = [c for c in mine if c not in first]
+    first, others = knowledge.mentioning_first((c for c in knowledge.causes if not c.technician), seen)
     taken = 0.0
     for row in [*habit(first, chance), *habit(others, chance)]:
         taken += row.minutes

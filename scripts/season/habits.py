@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from season.life import (
-    BELOWS,
     CHANGE_NEEDLE,
     HANG,
     LADDER_STEP,
@@ -17,6 +16,7 @@ from season.life import (
 )
 from weftonos.core.balance.looks import by_eye
 from weftonos.core.kernel.schools import MachineKind
+from weftonos.core.mend.trouble import Cause
 from weftonos.knowledge import troubles
 
 #: The chart on the wall: needle by thread, home and longarm; where the top begins on a dial.
@@ -42,7 +42,8 @@ class ByHabit(AtTheMachine):
         wanted = CHART[TOPS[self.quilt.top].name][self.shop.head == "longarm"]
         # One middle size for most: another only for what is two sizes off.
         if abs(wanted - self.machine.needle.metric) >= (10 if self.shop.careful else 20):
-            self.change_needle(wanted)
+            self.put_needle_in(wanted)
+            self.ledger.tests += CHANGE_NEEDLE
         if self.quilt.below != self.last_below:
             self._bobbin()
             self.last_below = self.quilt.below
@@ -113,9 +114,8 @@ class ByHabit(AtTheMachine):
         self.breaks_here += 1
         if look == "frays_above_the_eye" or self.breaks_here % 2 == 0:
             self.ledger.troubles += CHANGE_NEEDLE
-            self.ledger.needles += 1
-            self.machine.worn = 0.0
-            self.machine.faults = [f for f in self.machine.faults if f != "needle_dull_burred_bent"]
+            needle = self.machine.needle
+            self.put_needle_in(needle.metric, needle.point)
 
     def mend(self, symptoms: set[str], signs: set[str]) -> None:
         """Turn the knob first where it looks like tension; then the checks that people name, cheapest first."""
@@ -133,11 +133,8 @@ class ByHabit(AtTheMachine):
         kind = MachineKind(self.shop.head)
         left = [c for c in knowledge.causes if not c.technician and kind in c.machines]
         for _ in range(3):
-            named = [c for c in left if any(c.chances.get(s, 0) > knowledge.findings[s].usual for s in symptoms)]
-            order = sorted(named, key=lambda c: c.minutes) + sorted(
-                (c for c in left if c not in named), key=lambda c: c.minutes
-            )
-            for cause in order:
+            named, others = knowledge.mentioning_first(left, symptoms)
+            for cause in [*sorted(named, key=_minutes), *sorted(others, key=_minutes)]:
                 self.ledger.troubles += cause.minutes
                 if self.check(cause.id):
                     symptoms = self.still_wrong()
@@ -151,4 +148,5 @@ class ByHabit(AtTheMachine):
             self.hand_over()
 
 
-__all__ = ["BELOWS", "ByHabit"]
+def _minutes(cause: Cause) -> float:
+    return cause.minutes

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 import numpy as np
 
 from weftonos.bench.machine.faults import FAULTS
-from weftonos.bench.machine.laws import Head, SimCloth, SimNeedle, SimThread, rubbing
+from weftonos.bench.machine.laws import Head, SimCloth, SimNeedle, SimThread
 from weftonos.bench.machine.machine import DIAL, READOUT, Scale, SimulatedMachine, read_by_eye
 from weftonos.core.kernel.schools import MachineKind
 from weftonos.knowledge import troubles
@@ -191,12 +191,11 @@ class AtTheMachine:
         error = 0.13 if self.shop.careful else 0.22
         return self.machine.pulls_now()[1] * float(np.exp(self.luck(self.next()).normal(0, error)))
 
-    def change_needle(self, metric: int, point: str = "topstitch") -> None:
-        """Put a new needle in."""
+    def put_needle_in(self, metric: int, point: str = "topstitch") -> None:
+        """Put a new needle in; the minutes of it are its caller's to count, to tests or to troubles."""
         self.machine.needle, self.machine.worn = SimNeedle(metric, point), 0.0
         self.machine.faults = [f for f in self.machine.faults if f != "needle_dull_burred_bent"]
         self.ledger.needles += 1
-        self.ledger.tests += CHANGE_NEEDLE
 
     def check(self, cause: str) -> bool:
         """Make a check; say whether it found something and mended it, or whether it now runs otherwise."""
@@ -242,12 +241,11 @@ class AtTheMachine:
             self.machine.top, self.machine.below = TOPS[self.quilt.top].felt, BELOWS[self.quilt.below].felt
             self.machine.cloth, self.machine.fill = self.quilt.cloth, 1.0
             self.set_up()
-            depth = abs(self._true_grade())
+            off = abs(self._true_grade())
             self.ledger.quilts += 1
-            self.ledger.balanced += depth == 0
-            self.ledger.within_one += depth <= 1
-            self._sew()
-            self.done()
+            self.ledger.balanced += off == 0
+            self.ledger.within_one += off <= 1
+            self._sew(plainly_wrong=off == 2)
         return self.ledger
 
     def _true_grade(self) -> int:
@@ -256,10 +254,10 @@ class AtTheMachine:
         self.machine.faults = faults
         return grade
 
-    def _sew(self) -> None:
+    def _sew(self, *, plainly_wrong: bool) -> None:
         sewn, waiting = 0.0, list(self.quilt.mishaps)
         # A setting that is plainly wrong shows after some metres, whoever sews.
-        if abs(self._true_grade()) == 2:
+        if plainly_wrong:
             self._unpick(float(self.luck("wrong").uniform(1, 4)))
             self.wrong_setting()
         segment = 0
@@ -334,14 +332,3 @@ class AtTheMachine:
 
     def sewn(self, metres: float, broke: str) -> None:
         """So many metres were sewn, and whether a break ended them."""
-
-    def done(self) -> None:
-        """The quilt is done."""
-
-
-def rubs(machine: SimulatedMachine) -> float:
-    """Return how hard the thread is rubbed as it stands."""
-    return rubbing(machine.top, machine.needle, machine.cloth, machine.worn)
-
-
-__all__ = ["AtTheMachine", "Ledger", "Quilt", "Shop", "field", "rubs", "shop"]

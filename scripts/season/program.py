@@ -104,7 +104,8 @@ class ByProgram(AtTheMachine):
         fits = says["fitted_fit"] and says["fitted_fit"]["state"] == "rides"
         if inside and fits and not due and abs(inside["metric"] - best["metric"]) <= 10:
             return
-        self.change_needle(best["metric"], best["point"])
+        self.ledger.tests += CHANGE_NEEDLE
+        self.put_needle_in(best["metric"], best["point"])
         self._fitted(best)
 
     def _fitted(self, needle: dict[str, Any]) -> None:
@@ -123,8 +124,7 @@ class ByProgram(AtTheMachine):
             pulls = [{"low": round(low, 1), "high": round(high, 1)} for low, high in self.gauge()]
             found = self.post("machines/1/readings/judge", {"unit": "mN", "pulls": pulls})
             self.tell("readings", {"unit": "mN", "pulls": pulls})
-            advice = found["answer"]["advice"] if "answer" in found else found["advice"]
-            if not advice:
+            if not (advice := found["advice"]):
                 return
             minutes = advice["minutes"] * (1 if advice["direction"] == "tighten" else -1)
             self.machine.turn_screw(minutes)
@@ -180,8 +180,7 @@ class ByProgram(AtTheMachine):
         if says["life"] and says["life"]["due"] in ("due", "overdue"):
             best = says["pairing"]["recommended"]
             self.ledger.troubles += CHANGE_NEEDLE
-            self.ledger.tests -= CHANGE_NEEDLE
-            self.change_needle(best["metric"], best["point"])
+            self.put_needle_in(best["metric"], best["point"])
             self._fitted(best)
 
     def mend(self, symptoms: set[str], signs: set[str]) -> None:
@@ -202,12 +201,11 @@ class ByProgram(AtTheMachine):
         self.ledger.tests = tests
 
     def _search(self, symptoms: set[str], signs: set[str]) -> bool:
-        offered = {s["id"] for s in self.get("machines/1/mend")["symptoms"]}
-        told = symptoms & offered
+        says = self.get("machines/1/mend")
+        told = symptoms & {s["id"] for s in says["symptoms"]}
         if not told:
             return False
-        changes = {c["id"]: c for c in self.get("machines/1/mend")["changes"]}
-        changed = [name for name, change in changes.items() if change["changed"] or name in signs]
+        changed = [c["id"] for c in says["changes"] if c["changed"] or c["id"] in signs]
         incident = self.tell("incidents", {"symptoms": sorted(told), "changed": changed})["id"]
         for _ in range(MOST_CHECKS):
             says = self.get("machines/1/mend")
@@ -217,7 +215,7 @@ class ByProgram(AtTheMachine):
                 return False
             if question := diagnosis["question"]:
                 finding = question["finding"]
-                self.ledger.tests += 0.1
+                self.ledger.tests += TAP
                 self.post(f"incidents/{incident}/answers", {"finding": finding, "present": finding in signs | symptoms})
                 continue
             step = diagnosis["next"]

@@ -16,6 +16,7 @@ from typing import Any
 from weftonos.bench.machine.laws import Head, SimCloth, SimNeedle, SimThread
 from weftonos.bench.machine.machine import DIAL, READOUT, SimulatedMachine
 from weftonos.core.mend.incident import SEWN_ON
+from weftonos.knowledge import troubles
 
 QUILTS, YEARS = 60, 2
 HEADS: dict[str, Head] = {"Heron": "longarm", "Wren": "home"}
@@ -93,7 +94,7 @@ def history(machines: Mapping[str, str], threads: Mapping[str, str], until: date
             run = {"kind": "run", "minutes": round(hours * 60, 1), "quilt": quilt}
             yield record(name, when, {**run, "metres": round(sewn, 1)})
             for look in breaks:
-                words = {"symptoms": [look], "words": _WORDS[look]}
+                words = {"symptoms": [look], "words": troubles().findings[look].name}
                 broken = record(name, when, {"kind": "incident", **words, "note": SEWN_ON})
                 yield broken
                 end = {"kind": "incident_outcome", "incident": broken["uid"], "outcome": "left", "note": SEWN_ON}
@@ -105,14 +106,6 @@ def history(machines: Mapping[str, str], threads: Mapping[str, str], until: date
             when += timedelta(hours=chance.uniform(14, 30))
     for name in needles:
         yield record(name, at + gap * QUILTS + timedelta(days=5), {"kind": "needle_retired", "why": "due"})
-
-
-_WORDS = {
-    "frays_above_the_eye": "Frays above the eye",
-    "clean_snap_of_the_top_thread": "Clean snap of the top thread",
-    "thread_melts_or_curls": "Thread melts or curls",
-    "bobbin_thread_breaks": "Bobbin thread breaks",
-}
 
 
 class _Needle:

@@ -8,7 +8,7 @@ from itertools import combinations
 from math import log
 
 from weftonos.core.evidence.compare import Compared, compare_lives, compare_rates, e_value
-from weftonos.core.evidence.records import Factor, NeedleUse, Stretch, break_units, by_level, life_units
+from weftonos.core.evidence.records import OF_NEEDLES, Factor, NeedleUse, Stretch, break_units, by_level, life_units
 from weftonos.core.kernel.counting import Z95
 from weftonos.core.log.planned import Measure
 
@@ -36,16 +36,18 @@ class Comparison:
     text: str
 
 
-def comparisons_of(stretches: Sequence[Stretch], needles: Sequence[NeedleUse]) -> list[Comparison]:
-    """Compare what there is most of, the greater first; those with the most in them on top."""
+#: What kinds are compared in by themselves.
+COMPARED_IN = (Factor.FINISH, Factor.POINT, Factor.TOP_THREAD)
+
+
+def comparisons_in(factor: Factor, stretches: Sequence[Stretch], needles: Sequence[NeedleUse]) -> list[Comparison]:
+    """Compare what there is most of in one factor, the greater first; what cannot be told is left out."""
     pairs: list[TwoKinds] = []
-    for factor in (Factor.FINISH, Factor.POINT):
-        levels = sorted({use.set_up[factor] for use in needles})
-        pairs += _pairs(Measure.LIFE, factor, levels)
-    for factor in (Factor.TOP_THREAD, Factor.FINISH, Factor.POINT):
-        grouped = by_level(stretches, factor)
-        most = sorted(grouped, key=lambda level: -sum(s.hours for s in grouped[level]))[:MOST_COMPARED]
-        pairs += _pairs(Measure.BREAKS, factor, most)
+    if factor in OF_NEEDLES:
+        pairs += _pairs(Measure.LIFE, factor, sorted({use.set_up[factor] for use in needles}))
+    grouped = by_level(stretches, factor)
+    most = sorted(grouped, key=lambda level: -sum(s.hours for s in grouped[level]))[:MOST_COMPARED]
+    pairs += _pairs(Measure.BREAKS, factor, most)
     told = []
     for asked in pairs:
         found = compared(stretches, needles, asked)
@@ -53,6 +55,11 @@ def comparisons_of(stretches: Sequence[Stretch], needles: Sequence[NeedleUse]) -
             found = compared(stretches, needles, replace(asked, first=asked.second, second=asked.first))
         if not found.compared.cannot:
             told.append(found)
+    return told
+
+
+def by_evidence(told: Sequence[Comparison]) -> list[Comparison]:
+    """Return comparisons with those with the most in them on top."""
     return sorted(told, key=lambda each: -_evidence(each.compared))
 
 

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import datetime
 from enum import StrEnum
 from math import exp
 
-from weftonos.core.evidence.rates import Rate, Spread, learn_spread, rate_of
+from weftonos.core.evidence.rates import Rate, Spread, learn_spread, mean_of, rate_of
 from weftonos.core.evidence.records import (
     AGES_H,
     FACTOR_NAMES,
@@ -25,13 +25,13 @@ from weftonos.core.evidence.records import (
     exposures,
 )
 from weftonos.core.evidence.survival import (
-    TROUBLES_FOR_SHAPE,
     ChangeAt,
     CurveStep,
     Weibull,
     change_at,
     fit_weibull,
     kaplan_meier,
+    life_told,
     restricted_mean,
 )
 from weftonos.core.kernel.counting import Z95
@@ -42,8 +42,7 @@ from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.report import report
 from weftonos.knowledge import troubles
-from weftonos.stations.comparisons import Comparison, comparisons_of
-from weftonos.stations.own_records import mean_of
+from weftonos.stations.comparisons import COMPARED_IN, Comparison, by_evidence, comparisons_in
 from weftonos.stations.time_on import time_on
 from weftonos.store.evidence import read_needles, read_stretches, state_of_the_log
 from weftonos.store.workshop import Workshop
@@ -58,22 +57,29 @@ MOST_SAID = 4
 
 @dataclass(frozen=True)
 class Evidence:
-    """Everything that was read, and how much quilts differ; lists of rates are kept as they are asked for."""
+    """Everything that was read, and how much quilts differ; the rest is worked out as it is asked for."""
 
     stretches: Sequence[Stretch]
     needles: Sequence[NeedleUse]
     spreads: Mapping[Per, Spread]
     means: Mapping[Per, float | None]
     lives: Sequence[LifeLine]
-    comparisons: Sequence[Comparison]
     levels: Mapping[Factor, Sequence[str]]
-    lists: dict[tuple[Factor, Per], Sequence[RateLine]]
+    lists: dict[tuple[Factor, Per], Sequence[RateLine]] = field(default_factory=dict)
+    compared: dict[Factor, Sequence[Comparison]] = field(default_factory=dict)
 
     def rates(self, factor: Factor, per: Per = Per.HOUR) -> Sequence[RateLine]:
         """Return how often thread breaks with each kind."""
         if (factor, per) not in self.lists:
             self.lists[factor, per] = _rates(self, factor, per)
         return self.lists[factor, per]
+
+    def comparisons(self, factors: Iterable[Factor] = COMPARED_IN) -> Sequence[Comparison]:
+        """Return kinds side by side that differ in these, those with the most in them on top."""
+        for factor in factors:
+            if factor not in self.compared:
+                self.compared[factor] = comparisons_in(factor, self.stretches, self.needles)
+        return by_evidence([each for factor in factors for each in self.compared[factor]])
 
 
 class Kept:
@@ -102,16 +108,14 @@ def _read(workshop: Workshop) -> Evidence:
         spreads={per: learn_spread([exposures(mine, per) for mine in threads]) for per in Per},
         means={per: mean_of(exposures(stretches, per)) for per in Per},
         lives=_lives(workshop, _prices(workshop)),
-        comparisons=comparisons_of(stretches, needles),
         levels={factor: list(_in_order(factor, by_level(stretches, factor))) for factor in Factor},
-        lists={},
     )
 
 
 def _prices(workshop: Workshop) -> Mapping[NeedleKind, float]:
     """Return what a needle of each kind costs, by the packet that was bought last."""
     return {
-        NeedleKind.of(row.spec.finish, row.spec.point, row.spec.metric): row.spec.price
+        NeedleKind.like(row.spec): row.spec.price
         for row, _ in sorted(workshop.drawer.packets(), key=lambda packet: packet[0].id)
         if row.spec.price is not None
     }
@@ -192,7 +196,7 @@ def evidence_page(workshop: Workshop, machine_id: int, kept: Kept) -> EvidencePa
     """Return what the records say, for what is on a machine now."""
     machine = workshop.machine(machine_id)
     found, setup = kept.evidence(workshop), workshop.setup(machine_id)
-    rates, lives, comparisons = found.rates(Factor.TOP_THREAD), found.lives, found.comparisons
+    rates, lives, comparisons = found.rates(Factor.TOP_THREAD), found.lives, found.comparisons()
     here = _here(setup, machine.spec.nickname)
     hours = sum(s.hours for s in found.stretches)
     return EvidencePage(
@@ -233,7 +237,7 @@ def _in_order(factor: Factor, levels: Iterable[str]) -> Sequence[str]:
 
 def _here(setup: Setup, machine: str) -> dict[str, str]:
     needle = setup.needle
-    kind = NeedleKind.of(needle.finish, needle.point, needle.metric) if needle else None
+    kind = NeedleKind.like(needle) if needle else None
     return {
         "thread": setup.top_in_full,
         "needle": f"{kind.words}, on {machine}" if kind else "",
@@ -289,7 +293,7 @@ def _lives(workshop: Workshop, prices: Mapping[NeedleKind, float]) -> list[LifeL
 def _life(kind: NeedleKind, machine: str, spans: Sequence[NeedleSpan], price: float | None) -> LifeLine:
     bad = sum(span.trouble for span in spans)
     mean, weibull = restricted_mean(spans), fit_weibull(spans)
-    told = weibull if bad >= TROUBLES_FOR_SHAPE.value else None
+    told = life_told(spans)
     change = change_at(told) if told and told.wears_out else None
     cost = cost_per_hour(price, kind.finish, own_life(spans), mean=mean) if price is not None else None
     count = (
@@ -392,8 +396,8 @@ class Beside(StrEnum):
 #: What is said of at each station: the factors whose rates are told, and those whose comparisons are.
 _TOLD: Mapping[Beside, tuple[tuple[Factor, ...], tuple[Factor, ...]]] = {
     Beside.THREAD: ((Factor.TOP_THREAD,), (Factor.TOP_THREAD,)),
-    Beside.NEEDLE: ((), (Factor.FINISH, Factor.POINT, Factor.SIZE)),
-    Beside.BOBBIN: ((Factor.BOBBIN_THREAD,), (Factor.BOBBIN_THREAD,)),
+    Beside.NEEDLE: ((), (Factor.FINISH, Factor.POINT)),
+    Beside.BOBBIN: ((Factor.BOBBIN_THREAD,), ()),
     Beside.RUN: ((Factor.TOP_THREAD, Factor.NEEDLE_AGE), ()),
     Beside.MEND: ((Factor.TOP_THREAD, Factor.NEEDLE_AGE), ()),
 }
@@ -426,7 +430,7 @@ def said_beside(workshop: Workshop, machine_id: int, kept: Kept, station: Beside
             for line in found.lives
             if line.kind == here["needle"]
         ]
-    told = [each for each in found.comparisons if each.factor in comparisons and each.compared.said]
+    told = [each for each in found.comparisons(comparisons) if each.compared.said]
     mine = [each for each in told if {each.compared.first, each.compared.second} & {*here.values(), *now.values()}]
     said += [_of_comparison(each) for each in mine]
     return said[:MOST_BESIDE]

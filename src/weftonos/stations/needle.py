@@ -182,7 +182,7 @@ def needle_drawer(workshop: Workshop, machine_id: int) -> NeedleDrawer:
     for row, left in workshop.drawer.packets():
         why_not = why_not_this_system(machine.needle_system, row.spec.system, machine.nickname)
         price = row.spec.price
-        kind = NeedleKind.of(row.spec.finish, row.spec.point, row.spec.metric)
+        kind = NeedleKind.like(row.spec)
         mean = restricted_mean(spans.get(kind, ()))
         cost = (
             cost_per_hour(price, row.spec.finish, own.get(kind), machine.life_school, mean)

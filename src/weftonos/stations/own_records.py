@@ -9,9 +9,10 @@ from collections.abc import Mapping, Sequence
 from functools import lru_cache
 
 from weftonos.core.evidence.compare import Compared, Unit, compare_rates
-from weftonos.core.evidence.rates import Exposure, Rate, Spread, learn_spread, rate_of
+from weftonos.core.evidence.rates import Exposure, Rate, learn_spread, mean_of, rate_of
 from weftonos.core.evidence.records import Factor, Stretch, break_units, by_level, exposures
 from weftonos.core.evidence.survival import own_change
+from weftonos.core.kernel.counting import counted
 from weftonos.core.kernel.schools import Schools
 from weftonos.core.needle.life import NeedleLife, OwnChange, needle_life
 from weftonos.core.needle.needle import NeedleKind, Point
@@ -38,8 +39,7 @@ def change_by_records(workshop: Workshop, machine_id: int, setup: Setup) -> OwnC
     """Return when the machine's own needles of the kind that is in are best changed; ``None`` where too few say."""
     if setup.needle is None:
         return None
-    kind = NeedleKind.of(setup.needle.finish, setup.needle.point, setup.needle.metric)
-    return own_change(workshop.runs.needle_spans(machine_id).get(kind, ()))
+    return own_change(workshop.runs.needle_spans(machine_id).get(NeedleKind.like(setup.needle), ()))
 
 
 def life_of(workshop: Workshop, machine_id: int, setup: Setup, on: TimeOn) -> NeedleLife | None:
@@ -100,21 +100,15 @@ def threads_that_ran(workshop: Workshop, machine_id: int) -> tuple[Mapping[str, 
     rates = _rates(tuple(groups.items()))
     ran = {}
     for level, told in groups.items():
-        breaks, hours = sum(e.breaks for e in told), sum(e.amount for e in told)
-        counted = f"{breaks} break{'s' if breaks != 1 else ''} in {hours:.1f} h on this machine"
-        ran[level] = Ran(per_hour=rates[level].per_unit if level in rates else 0.0, text=counted)
+        count = counted(sum(e.breaks for e in told), sum(e.amount for e in told))
+        per_hour = rates[level].per_unit if level in rates else 0.0
+        ran[level] = Ran(per_hour=per_hour, text=f"{count} on this machine")
     return ran, mean_of([each for told in groups.values() for each in told]) or 0.0
 
 
 @lru_cache(maxsize=32)
 def _rates(groups: tuple[tuple[str, tuple[Exposure, ...]], ...]) -> Mapping[str, Rate]:
     mean = mean_of([each for _, mine in groups for each in mine])
-    spread: Spread = learn_spread([mine for _, mine in groups])
+    spread = learn_spread([mine for _, mine in groups])
     told = {level: rate_of(mine, spread, mean) for level, mine in groups}
     return {level: rate for level, rate in told.items() if rate is not None}
-
-
-def mean_of(told: Sequence[Exposure]) -> float | None:
-    """Return breaks over what was stitched; ``None`` where there were none, or nothing."""
-    amount, breaks = sum(e.amount for e in told), sum(e.breaks for e in told)
-    return breaks / amount if amount and breaks else None

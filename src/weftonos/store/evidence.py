@@ -150,7 +150,7 @@ def _what_was_on(session: Session, rows: Sequence[Any]) -> dict[int, dict[Factor
             case BobbinLoaded(bobbin=bobbin):
                 found[number] = {Factor.BOBBIN_THREAD: threads.get(bobbin, "?")}
             case NeedleFitted() as needle:
-                found[number] = needle_factors(NeedleKind.of(needle.finish, needle.point, needle.metric))
+                found[number] = needle_factors(NeedleKind.like(needle))
             case SandwichLaid(sandwich=laid):
                 named = {Factor.BATTING: laid.batting, Factor.FABRIC: laid.fabric}
                 found[number] = {factor: words for factor, words in named.items() if words}

@@ -37,6 +37,7 @@ class Runs:
         self._session = session
         self._last: dict[int, Sequence[tuple[datetime, Run]]] = {}
         self._emptied: dict[int, Sequence[tuple[BobbinLoaded, float]]] = {}
+        self._spans: dict[int, Mapping[NeedleKind, Sequence[NeedleSpan]]] = {}
 
     def stitched_since(self, machine_id: int, moments: Sequence[Event]) -> Sequence[tuple[float, int]]:
         """Return the stitching hours and the number of quilts since each moment; one query for all."""
@@ -110,6 +111,7 @@ class Runs:
         """Read the runs again: something was written."""
         self._last.clear()
         self._emptied.clear()
+        self._spans.clear()
 
     def last(self, machine_id: int) -> Sequence[tuple[datetime, Run]]:
         """Return a machine's last runs, newest first."""
@@ -131,6 +133,11 @@ class Runs:
 
     def needle_spans(self, machine_id: int) -> Mapping[NeedleKind, Sequence[NeedleSpan]]:
         """Return hours and end of a machine's last needles by kind, the one that is in among them."""
+        if machine_id not in self._spans:
+            self._spans[machine_id] = self._read_spans(machine_id)
+        return self._spans[machine_id]
+
+    def _read_spans(self, machine_id: int) -> Mapping[NeedleKind, Sequence[NeedleSpan]]:
         spans: dict[NeedleKind, list[NeedleSpan]] = {}
         kinds = (NeedleFitted.kind, NeedleRetired.kind, Run.kind)
         oldest = (

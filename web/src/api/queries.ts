@@ -198,7 +198,10 @@ export function useChange<Input, Output>(change: (input: Input) => Promise<Outpu
 
 /** Asks for everything shown anew. */
 export async function askAnew(queries: QueryClient) {
-  const stale = { predicate: (q: { queryKey: readonly unknown[] }) => q.queryKey[0] !== "words" };
+  const slow = (q: { queryKey: readonly unknown[] }) => q.queryKey[0] === "evidence";
+  const stale = { predicate: (q: { queryKey: readonly unknown[] }) => q.queryKey[0] !== "words" && !slow(q) };
+  // What the records say takes its time: nothing that was just written down waits for it.
+  void queries.invalidateQueries({ predicate: slow });
   // A first answer still on its way was asked for before the change; it would not be asked for again.
   await queries.cancelQueries(stale);
   await queries.invalidateQueries(stale);

@@ -7127,6 +7127,8 @@ export interface components {
             /** Steps */
             steps: number | null;
             takes: components["schemas"]["Takes"];
+            /** Taps */
+            taps?: number | null;
             /**
              * Told
              * @default []

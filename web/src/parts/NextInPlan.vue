@@ -10,18 +10,8 @@ const { data } = usePlanned(machine);
 <template>
   <section v-if="data" class="panel stack" aria-label="Planned comparison">
     <p class="verdict">{{ data.progress.text }}</p>
-    <RouterLink :to="{ name: 'log', params: { machine }, query: { part: 'evidence' } }" class="link">{{
+    <RouterLink :to="{ name: 'log', params: { machine }, query: { part: 'evidence' } }" class="onward">{{
       data.progress.over ? "See the answer" : "What your records say so far"
     }}</RouterLink>
   </section>
 </template>
-
-<style scoped>
-.link {
-  color: inherit;
-  min-height: 44px;
-  display: inline-grid;
-  align-content: center;
-  justify-self: start;
-}
-</style>

@@ -2,9 +2,8 @@
 import { useQuery } from "@tanstack/vue-query";
 import { computed } from "vue";
 import { answer, client, type Schemas } from "../api/client";
-import { useMachines } from "../api/queries";
 import { useMachineId } from "../composables/machine";
-import { useMachineChange } from "../composables/send";
+import { useSchools } from "../composables/schools";
 import ToggleRow from "./ToggleRow.vue";
 
 /** What one's own records say beside a station's advice, and whether they go into it. */
@@ -19,13 +18,8 @@ const { data } = useQuery({
       }),
     ),
 });
-const { data: machines } = useMachines();
-const spec = computed(() => machines.value?.find((m) => m.id === machine.value)?.spec);
-const change = useMachineChange(machine, { says: () => "Taken." });
-const feed = computed({
-  get: () => (spec.value?.choices?.own_records ?? "feed") === "feed",
-  set: (on) => void change.go({ choices: { ...spec.value?.choices, own_records: on ? "feed" : "beside" } }),
-});
+const { questions, taken, take } = useSchools(machine);
+const advice = computed(() => questions.value?.find((q) => q.id === "own_records"));
 </script>
 
 <template>
@@ -36,14 +30,15 @@ const feed = computed({
       <p v-if="said.more" class="soft">{{ said.more }}</p>
     </div>
     <ToggleRow
-      v-if="feeds && spec"
-      v-model="feed"
+      v-if="feeds && advice"
+      :model-value="taken(advice)"
       label="In the advice"
       :options="[
-        { value: true, name: 'they go into it' },
-        { value: false, name: 'they stand beside it' },
-      ]" />
-    <RouterLink :to="{ name: 'log', params: { machine }, query: { part: 'evidence' } }" class="link"
+        { value: 'feed', name: 'they go into it' },
+        { value: 'beside', name: 'they stand beside it' },
+      ]"
+      @update:model-value="(side) => advice && take(advice, side)" />
+    <RouterLink :to="{ name: 'log', params: { machine }, query: { part: 'evidence' } }" class="onward"
       >What it rests on</RouterLink
     >
   </section>
@@ -52,12 +47,5 @@ const feed = computed({
 <style scoped>
 p {
   margin: 0;
-}
-.link {
-  color: inherit;
-  min-height: 44px;
-  display: inline-grid;
-  align-content: center;
-  justify-self: start;
 }
 </style>

@@ -245,9 +245,10 @@ def estimate_balance(
     read_by_eye = by_eye(ladder) if any(look.grade == 0 for look in looks) else None
     stays = bool(looks) and looks[-1].grade in accepted and good >= SEEN_GOOD_FROM.value
     sure = bool(looks) and sense and again is None and (stays or good_at(set_to) >= SURE_FROM.value)
+    leave_at = present if stays else set_to
     # The first step is where it is expected: it may be good at once.
-    unsure = following if looks else set_to
-    act_at = unsure if not sure else present if stays else set_to
+    stitch_at = following if looks else set_to
+    act_at = leave_at if sure else stitch_at
     return BalanceEstimate(
         centre=centre,
         low=low,

@@ -31,6 +31,12 @@ class Exposure:
     breaks: int
 
 
+def mean_of(told: Sequence[Exposure]) -> float | None:
+    """Return breaks over what was stitched; ``None`` where there were none, or nothing."""
+    amount, breaks = sum(e.amount for e in told), sum(e.breaks for e in told)
+    return breaks / amount if amount and breaks else None
+
+
 @dataclass(frozen=True)
 class Spread:
     """How much quilts differ: values of the variance of their factor, and how likely each is."""

@@ -109,7 +109,7 @@ def needle_uses(machine: str, events: Iterable[tuple[object, float | None]]) -> 
                 trouble = isinstance(event, NeedleRetired) and event.why in TROUBLE
                 yield NeedleUse(kind=kind, machine=machine, hours=hours, trouble=trouble, still_in=False)
             fitted = isinstance(event, NeedleFitted)
-            kind = NeedleKind.of(event.finish, event.point, event.metric) if isinstance(event, NeedleFitted) else None
+            kind = NeedleKind.like(event) if isinstance(event, NeedleFitted) else None
             hours = 0.0 if fitted else hours
     if kind is not None and hours > 0:
         yield NeedleUse(kind=kind, machine=machine, hours=hours, trouble=False, still_in=True)

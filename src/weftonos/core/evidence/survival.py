@@ -233,12 +233,17 @@ def change_at(
     return ChangeAt(hours=float(hours[lowest]), minutes_per_hour=float(cost[lowest]), at_trouble=waiting)
 
 
+def life_told(spans: Sequence[NeedleSpan]) -> Weibull | None:
+    """Return the life of these needles where enough of them came to trouble for its shape to be said."""
+    return fit_weibull(spans) if sum(span.trouble for span in spans) >= TROUBLES_FOR_SHAPE.value else None
+
+
 def own_change(spans: Sequence[NeedleSpan]) -> OwnChange | None:
     """Return when one's own needles of a kind are best changed; ``None`` where too few say whether they wear out.
 
     Where the shape leaves no doubt that they do not, it is left to their condition.
     """
-    life, troubles = fit_weibull(spans), sum(span.trouble for span in spans)
-    if life is None or troubles < TROUBLES_FOR_SHAPE.value or life.shape_low <= 1 <= life.shape_high:
+    life = life_told(spans)
+    if life is None or life.shape_low <= 1 <= life.shape_high:
         return None
-    return OwnChange(hours=change_at(life).hours, needles=len(spans), troubles=troubles)
+    return OwnChange(hours=change_at(life).hours, needles=len(spans), troubles=sum(span.trouble for span in spans))

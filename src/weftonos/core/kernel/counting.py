@@ -47,13 +47,9 @@ class BreakRate:
     high: float | None
     text: str
 
-    @property
-    def counted(self) -> str:
-        """The count itself: ``"2 breaks in 3.5 h"``."""
-        return _counted(self.breaks, self.hours)
 
-
-def _counted(breaks: int, hours: float) -> str:
+def counted(breaks: int, hours: float) -> str:
+    """Return a count of breaks in words: ``"2 breaks in 3.5 h"``."""
     return f"{breaks} break{'s' if breaks != 1 else ''} in {hours:.1f} h"
 
 
@@ -72,5 +68,5 @@ def break_rate(breaks: int, hours: float) -> BreakRate:
         )
     low, high = (end / hours for end in count_interval(breaks))
     # The plain interval takes quilts for alike, so that it is no sentence for anybody: core.evidence.rates has that.
-    text = f"{_counted(breaks, hours)} in this combination, as counted."
+    text = f"{counted(breaks, hours)} in this combination, as counted."
     return BreakRate(breaks=breaks, hours=hours, per_hour=breaks / hours, low=low, high=high, text=text)

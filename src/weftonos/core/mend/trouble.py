@@ -158,6 +158,12 @@ class Knowledge:
         """The place of each cause."""
         return {cause.id: number for number, cause in enumerate(self.causes)}
 
+    def mentioning_first(self, causes: Iterable[Cause], seen: Iterable[str]) -> tuple[list[Cause], list[Cause]]:
+        """Return the causes that mention one of the findings, and the others, each in the order given."""
+        names, told = list(seen), list(causes)
+        first = [c for c in told if any(c.chances.get(name, 0) > self.findings[name].usual for name in names)]
+        return first, [c for c in told if c not in first]
+
     @cached_property
     def breaking(self) -> frozenset[str]:
         """The findings that count as a thread break."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Protocol
 
 from weftonos.core.kernel.errors import CraftError, in_words
 from weftonos.core.kernel.standing import Known, Standing, estimate, practice
@@ -216,6 +217,22 @@ class SizeClass(StrEnum):
     LARGE = "large"
 
 
+class OneNeedle(Protocol):
+    """Anything that says what needle it is."""
+
+    @property
+    def finish(self) -> NeedleFinish:
+        """Its finish."""
+
+    @property
+    def point(self) -> Point:
+        """Its point."""
+
+    @property
+    def metric(self) -> int:
+        """Its metric size."""
+
+
 @dataclass(frozen=True, order=True)
 class NeedleKind:
     """Needles that may be compared on one machine: of one finish, point and class of size."""
@@ -229,6 +246,11 @@ class NeedleKind:
         """Return the kind of a needle by its metric size."""
         sizes = SizeClass.FINE if metric <= FINE_TO else SizeClass.MIDDLE if metric <= MIDDLE_TO else SizeClass.LARGE
         return cls(finish, point, sizes)
+
+    @classmethod
+    def like(cls, needle: OneNeedle) -> NeedleKind:
+        """Return the kind of a needle: one that is in, one that was fitted, one of a packet."""
+        return cls.of(needle.finish, needle.point, needle.metric)
 
     @property
     def words(self) -> str:

@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from weftonos.bench.machine.laws import SimCloth, SimNeedle, SimThread
-from weftonos.bench.machine.machine import DIAL, READOUT, Scale, SimulatedMachine, StitchedLine
+from weftonos.bench.machine.machine import DIAL, READOUT, SimulatedMachine, StitchedLine
 from weftonos.bench.machine.picture import Colours, draw, words_for
 from weftonos.core.balance.estimate import BalancePrior, estimate_balance
 from weftonos.core.balance.eye import EyeRow, GradeRead
@@ -31,9 +31,14 @@ _CLOTHS = (
 LEVELS = len(_CLOTHS)
 
 
+def _read_on(seed: int) -> SimulatedMachine:
+    """Return the machine that lines to read are sewn on."""
+    return SimulatedMachine(seed, "home", DIAL, needle=SimNeedle(90))
+
+
 def _line_of(seed: int, grade: int) -> tuple[int, float]:
     """Return the number and setting of a stretch that has this grade, on the machine of a seed."""
-    machine = SimulatedMachine(seed, "home", DIAL, needle=SimNeedle(90))
+    machine = _read_on(seed)
     centre = machine.balanced_setting()
     chance = np.random.default_rng([seed, 5])
     for n in range(600):
@@ -62,12 +67,16 @@ def begin_cloth(seed: int, level: int, before: Sequence[EyeRow]) -> list[dict[st
     return items
 
 
-def _drawn(item: Mapping[str, Any], level: int) -> tuple[StitchedLine, Picture]:
-    machine = SimulatedMachine(item["seed"], "home", DIAL, needle=SimNeedle(90))
+def stitched(item: Mapping[str, Any]) -> StitchedLine:
+    """Return the line of one look of a round."""
+    machine = _read_on(item["seed"])
     machine.setting = item["setting"]
-    line = machine.stitch(item["n"], DRAWN)
+    return machine.stitch(item["n"], DRAWN)
+
+
+def _drawn(line: StitchedLine, level: int, seed: int) -> Picture:
     cloth, colours = _CLOTHS[min(level, LEVELS) - 1]
-    return line, Picture(svg=draw(line, cloth, colours, item["seed"]), words=words_for(line))
+    return Picture(svg=draw(line, cloth, colours, seed), words=words_for(line))
 
 
 def reads_of(items: Sequence[Mapping[str, Any]], moves: Sequence[Mapping[str, Any]]) -> list[GradeRead]:
@@ -82,13 +91,14 @@ def show_cloth(items: Sequence[Mapping[str, Any]], moves: Sequence[Mapping[str, 
     if moves:
         item, read = items[done - 1], int(moves[-1]["choice"])
         facts, right = GRADES[item["grade"]], read == item["grade"]
-        line, last = _drawn(item, level)
+        line = stitched(item)
+        last = _drawn(line, level, item["seed"])
         where = "Look at the front" if line.front > line.back else "Look at the back" if line.back else "Nothing shows"
         there = f"{facts.name.capitalize()}: front {facts.front}; back {facts.back}."
         feedback = f"{'Right' if right else f'You read “{GRADES[read].name}”'}. {there} {where}."
-    reads = reads_of(items, moves)
-    score = 100 * sum(r.true == r.read for r in reads) / len(items) if done >= len(items) else None
-    picture = None if score is not None else _drawn(items[done], level)[1]
+    over = done >= len(items)
+    rightly = sum(read.true == read.read for read in reads_of(items, moves))
+    picture = None if over else _drawn(stitched(items[done]), level, items[done]["seed"])
     return Shown(
         ask="How is this line? Front above, back below." if picture else "The round is over.",
         takes=Takes.CHOICE if picture else Takes.NOTHING,
@@ -99,8 +109,8 @@ def show_cloth(items: Sequence[Mapping[str, Any]], moves: Sequence[Mapping[str, 
         feedback=feedback,
         right=right,
         last=last,
-        score=score,
-        result=[f"{sum(r.true == r.read for r in reads)} of {len(items)} read rightly."] if score is not None else (),
+        score=100 * rightly / len(items) if over else None,
+        result=[f"{rightly} of {len(items)} read rightly."] if over else (),
     )
 
 
@@ -126,22 +136,19 @@ def _machine(item: Mapping[str, Any]) -> SimulatedMachine:
     )
 
 
-def _scale(item: Mapping[str, Any]) -> tuple[Scale, TopScale]:
-    machine = _machine(item)
+def _scale(item: Mapping[str, Any]) -> TopScale:
+    own = _machine(item).scale
     kind = ScaleKind.DIAL if item["head"] == "home" else ScaleKind.READOUT
-    own = machine.scale
-    return own, TopScale(kind=kind, low=own.low, high=own.high, step=own.step)
+    return TopScale(kind=kind, low=own.low, high=own.high, step=own.step)
 
 
 def check_setting(item: Mapping[str, Any], move: PracticeMove) -> None:
     """Raise :class:`CraftError` for a setting that the machine does not have."""
-    scale, own = _scale(item)
     if move.choice == "leave":
         return
     if move.setting is None:
         raise CraftError("Say where to stitch, or leave it where it is.", "setting")
-    own.check(move.setting)
-    _ = scale
+    _scale(item).check(move.setting)
 
 
 def _true_grade(item: Mapping[str, Any], setting: float) -> int:
@@ -152,56 +159,54 @@ def _true_grade(item: Mapping[str, Any], setting: float) -> int:
 
 def by_program(item: Mapping[str, Any]) -> tuple[int, float]:
     """Return how many stitches the program takes on this machine, and where it leaves it."""
-    machine, (scale, own) = _machine(item), _scale(item)
+    machine, scale = _machine(item), _scale(item)
     _, centre, spread = _STARTS[item["head"]]
     looks: list[Observation] = []
     prior = BalancePrior(centre, spread)
-    found = estimate_balance(own, prior, looks)
+    found = estimate_balance(scale, prior, looks)
     while not found.sure and len(looks) < MOST_STITCHES:
         machine.setting = scale.snap(found.act_at)
         looks.append(Observation(machine.setting, machine.stitch(len(looks), DRAWN).grade))
-        found = estimate_balance(own, prior, looks)
+        found = estimate_balance(scale, prior, looks)
     return len(looks), scale.snap(found.act_at if found.sure else found.set_to)
 
 
 def show_setting(item: Mapping[str, Any], moves: Sequence[Mapping[str, Any]], level: int) -> Shown:
     """Return the line as it was stitched at the last setting, or how the round ended."""
-    scale, own = _scale(item)
-    stitched = [m for m in moves if m.get("setting") is not None]
-    now = stitched[-1]["setting"] if stitched else _STARTS[item["head"]][0]
-    left = bool(moves) and (moves[-1].get("choice") == "leave" or len(stitched) >= MOST_STITCHES)
+    scale = _scale(item)
+    sewn = [m for m in moves if m.get("setting") is not None]
+    now = sewn[-1]["setting"] if sewn else _STARTS[item["head"]][0]
+    left = bool(moves) and (moves[-1].get("choice") == "leave" or len(sewn) >= MOST_STITCHES)
     picture = None
-    if stitched:
+    if sewn:
         machine = _machine(item)
         machine.setting = now
-        line = machine.stitch(len(stitched) - 1, DRAWN)
-        cloth, colours = _CLOTHS[min(level, LEVELS) - 1]
-        picture = Picture(svg=draw(line, cloth, colours, item["seed"]), words=words_for(line))
+        picture = _drawn(machine.stitch(len(sewn) - 1, DRAWN), level, item["seed"])
     result: list[str] = []
     score = None
     if left:
         steps, theirs = by_program(item)
         mine, its = _true_grade(item, now), _true_grade(item, theirs)
-        count = max(1, len(stitched))
+        count = max(1, len(sewn))
         score = 0.0 if mine else 100 * min(1.0, max(1, steps) / count)
         result = [
-            f"You: {len(stitched)} stitches, left at {own.words(now)}: {GRADES[mine].name}.",
-            f"The program on the same machine: {steps} stitches, left at {own.words(theirs)}: {GRADES[its].name}.",
-            f"Its balance lies at {own.words(scale.snap(_machine(item).balanced_setting()))}.",
+            f"You: {len(sewn)} stitches, left at {scale.words(now)}: {GRADES[mine].name}.",
+            f"The program on the same machine: {steps} stitches, left at {scale.words(theirs)}: {GRADES[its].name}.",
+            f"Its balance lies at {scale.words(scale.snap(_machine(item).balanced_setting()))}.",
         ]
     thread = f"A {item['head']} machine with {item['fibre']}."
     return Shown(
         ask="The round is over." if left else f"{thread} Where is its balance?",
         takes=Takes.NOTHING if left else Takes.SETTING,
-        step=len(stitched),
+        step=len(sewn),
         steps=None,
         picture=picture,
-        choices=() if left else [Choice("leave", f"Leave it at {own.words(now)}")],
+        choices=() if left else [Choice("leave", f"Leave it at {scale.words(now)}")],
         setting=now,
         low=scale.low,
         high=scale.high,
         by=scale.step,
-        told=[f"{own.words(m['setting'])} stitched" for m in stitched],
+        told=[f"{scale.words(m['setting'])} stitched" for m in sewn],
         score=score,
         result=result,
     )

@@ -12,7 +12,7 @@ from weftonos.bench.machine.machine import SimulatedMachine
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.mend.diagnosis import CheckAnswer, Evidence, Inquiry, diagnose
-from weftonos.core.mend.trouble import FindingKind
+from weftonos.core.mend.trouble import Cause, FindingKind
 from weftonos.knowledge import troubles
 from weftonos.stations.practice.views import Choice, PracticeMove, Shown, Takes
 
@@ -37,10 +37,7 @@ def begin_fault(seed: int, level: int) -> dict[str, Any]:
         number = (seed + more * 7919) % (2**31)
         count = 2 if level >= 7 else 1
         faults = [str(f) for f in chance.choice(names, count, replace=False, p=weights / weights.sum())]
-        machine = SimulatedMachine(number)
-        machine.setting = machine.scale.snap(machine.balanced_setting())
-        machine.put_in(faults)
-        seen = machine.see(0)
+        seen = in_trouble({"seed": number, "faults": faults}).see(0)
         if seen.symptoms:
             after = {a for other in chance.choice(names, 2) for a in FAULTS[str(other)].after} if level >= 9 else set()
             wide = 8 + 2 * level
@@ -54,7 +51,8 @@ def begin_fault(seed: int, level: int) -> dict[str, Any]:
     raise CraftError("This seed has no machine in trouble; take another.", "seed")
 
 
-def _at_start(item: Mapping[str, Any]) -> SimulatedMachine:
+def in_trouble(item: Mapping[str, Any]) -> SimulatedMachine:
+    """Return the machine of a round as it stands at its start: in balance, with its faults."""
     machine = SimulatedMachine(item["seed"])
     machine.setting = machine.scale.snap(machine.balanced_setting())
     machine.put_in(item["faults"])
@@ -77,7 +75,7 @@ def _power(moves: Sequence[Mapping[str, Any]]) -> bool:
 def show_fault(item: Mapping[str, Any], moves: Sequence[Mapping[str, Any]]) -> Shown:
     """Play the moves and return where it stands."""
     knowledge = troubles()
-    machine, on, minutes = _at_start(item), True, 0.0
+    machine, on, minutes = in_trouble(item), True, 0.0
     seen = machine.see(0)
     told, feedback, right, ended = [], "", None, ""
     for n, move in enumerate(moves, 1):
@@ -150,7 +148,7 @@ def _words(symptoms: frozenset[str], says: str) -> str:
 
 def by_program(item: Mapping[str, Any]) -> float:
     """Return the minutes that the program's own order takes, with the same luck; each find is proved with a line."""
-    knowledge, machine, minutes = troubles(), _at_start(item), SWITCH_MIN
+    knowledge, machine, minutes = troubles(), in_trouble(item), SWITCH_MIN
     seen = machine.see(0).symptoms
     signs = set(item["signs"]) & set(knowledge.findings)
     for _ in range(3):
@@ -172,17 +170,19 @@ def by_program(item: Mapping[str, Any]) -> float:
     return minutes
 
 
+def _minutes(cause: Cause) -> float:
+    return cause.minutes
+
+
 def by_habit(item: Mapping[str, Any]) -> float:
     """Return the minutes of the checks that mention what is seen, cheapest first, then of the others."""
-    knowledge, machine, minutes = troubles(), _at_start(item), SWITCH_MIN
+    knowledge, machine, minutes = troubles(), in_trouble(item), SWITCH_MIN
     seen = machine.see(0).symptoms
     names = {n for n in seen if n in knowledge.findings and knowledge.findings[n].kind is FindingKind.SYMPTOM}
     mine = [c for c in knowledge.causes if not c.technician]
     for _ in range(3):
-        first = [c for c in mine if any(c.chances.get(n, 0) > knowledge.findings[n].usual for n in names)]
-        rest = [c for c in mine if c not in first]
-        order = [*sorted(first, key=lambda c: c.minutes), *sorted(rest, key=lambda c: c.minutes)]
-        for n, cause in enumerate(order):
+        first, rest = knowledge.mentioning_first(mine, names)
+        for n, cause in enumerate([*sorted(first, key=_minutes), *sorted(rest, key=_minutes)]):
             minutes += cause.minutes
             if machine.check(cause.id, n).found:
                 break

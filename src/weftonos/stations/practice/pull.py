@@ -89,6 +89,7 @@ def show_pull(item: Mapping[str, Any], moves: Sequence[Mapping[str, Any]]) -> Sh
         takes=Takes.NOTHING if over else Takes.TAPS,
         step=min(len(pulls) + 1, PULLS),
         steps=PULLS,
+        taps=TAPS,
         told=told,
         feedback=feedback,
         right=right,

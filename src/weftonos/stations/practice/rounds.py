@@ -66,13 +66,14 @@ class Round:
 def begin(workshop: Workshop, machine_id: int, asked: Begin, now: datetime) -> Round:
     """Begin a round; a round that is still open is left as it is, and can be taken up again."""
     workshop.machine(machine_id)
-    before = rounds(workshop.session, asked.person, asked.exercise.value)
+    person = asked.person.strip()
+    before = rounds(workshop.session, person, asked.exercise.value)
     level = asked.level or _level(asked.exercise, before)
     seed = asked.seed if asked.seed is not None else (int(now.timestamp()) * 31 + len(before)) % LARGEST_SEED
     items: Any
     match asked.exercise:
         case Exercise.CLOTH:
-            items = cloth.begin_cloth(seed, level, confusions(reads(workshop, asked.person)))
+            items = cloth.begin_cloth(seed, level, confusions(reads(workshop, person)))
         case Exercise.SETTING:
             items = cloth.begin_setting(seed, level)
         case Exercise.PULL:
@@ -82,7 +83,7 @@ def begin(workshop: Workshop, machine_id: int, asked: Begin, now: datetime) -> R
         case Exercise.NEEDLE:
             items = quick.begin_quick(workshop, machine_id, seed)
     row = PracticeRow(
-        person=asked.person.strip(),
+        person=person,
         exercise=asked.exercise.value,
         seed=seed,
         level=level,
@@ -90,7 +91,7 @@ def begin(workshop: Workshop, machine_id: int, asked: Begin, now: datetime) -> R
         items=json.dumps(items),
         moves="[]",
     )
-    return _round(add_round(workshop.session, row))
+    return _round(add_round(workshop.session, row), _shown(row))
 
 
 def _level(exercise: Exercise, before: Sequence[PracticeRow]) -> int:
@@ -117,7 +118,7 @@ def _shown(row: PracticeRow) -> Shown:
             return quick.show_quick(items, moves)
 
 
-def _round(row: PracticeRow) -> Round:
+def _round(row: PracticeRow, shown: Shown) -> Round:
     return Round(
         id=row.id,
         person=row.person,
@@ -126,13 +127,14 @@ def _round(row: PracticeRow) -> Round:
         level=row.level,
         begun_at=row.begun_at,
         over=row.ended_at is not None,
-        shown=_shown(row),
+        shown=shown,
     )
 
 
 def show(workshop: Workshop, number: int) -> Round:
     """Return a round as it stands, however long it was left."""
-    return _round(round_of(workshop.session, number))
+    row = round_of(workshop.session, number)
+    return _round(row, _shown(row))
 
 
 def play(workshop: Workshop, number: int, move: PracticeMove, now: datetime) -> Round:
@@ -163,7 +165,7 @@ def play(workshop: Workshop, number: int, move: PracticeMove, now: datetime) -> 
     if shown.score is not None:
         end_round(row, shown.score, now)
     workshop.session.flush()
-    return _round(row)
+    return _round(row, shown)
 
 
 # What the rounds say ----------------------------------------------------------------------------------------------
@@ -228,15 +230,14 @@ def practice_page(workshop: Workshop, machine_id: int, person: str) -> PracticeP
     progress = []
     for exercise in Exercise:
         mine = [row for row in rows if row.exercise == exercise.value]
-        ended = [row for row in mine if row.score is not None and row.ended_at is not None]
         points = [
             EndedRound(row.ended_at, row.level, row.score)
-            for row in reversed(ended)
-            if row.ended_at and row.score is not None
+            for row in reversed(mine)
+            if row.ended_at is not None and row.score is not None
         ]
         still = next((row.id for row in mine if row.ended_at is None), None)
         progress.append(
-            Progress(exercise=exercise, rounds=len(ended), level=_level(exercise, mine), points=points, open=still)
+            Progress(exercise=exercise, rounds=len(points), level=_level(exercise, mine), points=points, open=still)
         )
     found = reads(workshop, who)
     repeats = hand_of(workshop, who)

@@ -7,8 +7,7 @@ from datetime import datetime
 
 import numpy as np
 
-from weftonos.bench.machine.laws import SimNeedle
-from weftonos.bench.machine.machine import DIAL, SHOWS, SimulatedMachine, StitchedLine
+from weftonos.bench.machine.machine import SHOWS, StitchedLine
 from weftonos.core.balance.eye import confusions
 from weftonos.core.kernel.schools import MachineKind, School
 from weftonos.core.kernel.stitch import GRADES
@@ -19,8 +18,8 @@ from weftonos.exchange.marks import Sheet, Stroke, Text
 from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.report import report
 from weftonos.knowledge import troubles
-from weftonos.stations.practice.cloth import DRAWN, begin_cloth
-from weftonos.stations.practice.fault import begin_fault
+from weftonos.stations.practice.cloth import begin_cloth, stitched
+from weftonos.stations.practice.fault import begin_fault, in_trouble
 
 LINES, TROUBLES = 6, 3
 _THREADS = tuple(
@@ -68,10 +67,8 @@ def class_sheet(seed: int, *, now: datetime, zone: str) -> Sequence[Sheet]:
     ]
     answers = []
     for n, item in enumerate(items, 1):
-        machine = SimulatedMachine(item["seed"], "home", DIAL, needle=SimNeedle(90))
-        machine.setting = item["setting"]
         top = 38.0 + 36 * n - 22
-        strokes += _strokes(machine.stitch(item["n"], DRAWN), top)
+        strokes += _strokes(stitched(item), top)
         words.append(Text(x=18, y=top + 1, text=f"{n}", size_mm=4.6, bold=True))
         words.append(Text(x=_LEFT, y=top + 18, text="________________________________________", size_mm=3.6))
         answers.append(f"Line {n}: {GRADES[item['grade']].name}.")
@@ -79,10 +76,7 @@ def class_sheet(seed: int, *, now: datetime, zone: str) -> Sequence[Sheet]:
     knowledge, machines, solved = troubles(), [], []
     for n in range(1, TROUBLES + 1):
         made = begin_fault(int(chance.integers(2**30)), 3 * n)
-        machine = SimulatedMachine(made["seed"])
-        machine.setting = machine.scale.snap(machine.balanced_setting())
-        machine.put_in(made["faults"])
-        seen = machine.see(0)
+        seen = in_trouble(made).see(0)
         names = ", ".join(sorted(knowledge.findings[s].name.lower() for s in seen.symptoms))
         before = ", ".join(knowledge.findings[s].name.lower() for s in made["signs"] if s in knowledge.findings)
         machines.append(f"Machine {n}: {names}. {seen.says}{f' Before it: {before}.' if before else ''}")

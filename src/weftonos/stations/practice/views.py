@@ -68,6 +68,7 @@ class Shown:
     low: float | None = None
     high: float | None = None
     by: float | None = None
+    taps: int | None = None
     feedback: str = ""
     right: bool | None = None
     last: Picture | None = None

@@ -116,7 +116,7 @@ const seed = ref("1");
           <h2>A sheet for a class</h2>
           <p class="soft">Lines to read, machines in trouble, needles to pick; the answers on a page of their own.</p>
           <FieldBox label="Number of the sheet"><InputText v-model="seed" inputmode="numeric" /></FieldBox>
-          <a v-if="/^\d{1,9}$/.test(seed)" class="print" :href="`/api/practice/sheet.pdf?seed=${seed}&${printed()}`"
+          <a v-if="/^\d{1,9}$/.test(seed)" class="onward" :href="`/api/practice/sheet.pdf?seed=${seed}&${printed()}`"
             >Print sheet {{ seed }}</a
           >
           <p v-else class="field-error" role="alert">“{{ seed }}” is not a number. Put in figures, such as 7.</p>
@@ -151,12 +151,5 @@ const seed = ref("1");
 }
 .begin strong {
   font-size: 1.2rem;
-}
-.print {
-  color: inherit;
-  min-height: 44px;
-  display: inline-grid;
-  align-content: center;
-  justify-self: start;
 }
 </style>

@@ -9,7 +9,6 @@ import FieldBox from "../../parts/FieldBox.vue";
 import DrawnLine from "./DrawnLine.vue";
 
 /** A round of practice, whichever exercise: the question, what can be done, and what came of the last move. */
-const TAPS = 12;
 const props = defineProps<{ round: Schemas["Round"]; title: string }>();
 const emit = defineEmits<{ moved: [round: Schemas["Round"]]; again: []; leave: [] }>();
 const shown = computed(() => props.round.shown);
@@ -44,7 +43,7 @@ function stitch() {
 const taps = ref<number[]>([]);
 function tap() {
   taps.value.push(performance.now() / 1000);
-  if (taps.value.length < TAPS) return;
+  if (taps.value.length < (shown.value.taps ?? 0)) return;
   const begin = taps.value[0] ?? 0;
   const made = taps.value.map((at) => +(at - begin).toFixed(4));
   taps.value = [];
@@ -83,7 +82,7 @@ const problem = computed(() => move.problem.value);
             <Button label="Stitch" size="large" :loading="move.pending.value" @click="stitch()" />
           </div>
           <button v-else-if="shown.takes === 'taps'" type="button" class="tap" @click="tap">
-            {{ taps.length ? `${taps.length} of ${TAPS}` : "Tap" }}
+            {{ taps.length ? `${taps.length} of ${shown.taps}` : "Tap" }}
           </button>
           <div class="choices">
             <button

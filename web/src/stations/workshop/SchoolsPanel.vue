@@ -1,31 +1,13 @@
 <script setup lang="ts">
-import { useQuery } from "@tanstack/vue-query";
-import { computed } from "vue";
-import { answer, client, type Schemas } from "../../api/client";
-import { useMachines } from "../../api/queries";
+import type { Schemas } from "../../api/client";
 import { useMachineId } from "../../composables/machine";
-import { useMachineChange } from "../../composables/send";
+import { useSchools } from "../../composables/schools";
 import ToggleRow from "../../parts/ToggleRow.vue";
 import WordNote from "../../parts/WordNote.vue";
 
 /** What practitioners disagree on: for this machine one side of each question is taken, the other one tap away. */
-const machine = useMachineId();
-const { data: machines } = useMachines();
-const spec = computed(() => machines.value?.find((m) => m.id === machine.value)?.spec);
-const { data: questions } = useQuery({
-  queryKey: ["words", "schools"],
-  queryFn: () => answer(client.GET("/api/words/schools")),
-  staleTime: Infinity,
-});
-type Question = Schemas["Question"];
-const change = useMachineChange(machine, { says: () => "Taken." });
-function taken(q: Question): string {
-  const own = q.field ? (spec.value as Record<string, unknown> | undefined)?.[q.field] : spec.value?.choices?.[q.id];
-  return (own as string | null | undefined) ?? q.default[spec.value?.kind ?? "home"] ?? "";
-}
-const take = (q: Question, side: string) =>
-  void change.go(q.field ? { [q.field]: side } : { choices: { ...spec.value?.choices, [q.id]: side } });
-const why = (q: Question) => q.sides.find((s) => s.id === taken(q))?.why;
+const { spec, questions, taken, take, problem } = useSchools(useMachineId());
+const why = (q: Schemas["Question"]) => q.sides.find((s) => s.id === taken(q))?.why;
 </script>
 
 <template>
@@ -42,7 +24,7 @@ const why = (q: Question) => q.sides.find((s) => s.id === taken(q))?.why;
         @update:model-value="(side) => take(q, side)" />
       <p class="soft">{{ why(q) }}</p>
     </div>
-    <p v-if="change.problem.value" class="field-error" role="alert">{{ change.problem.value.message }}</p>
+    <p v-if="problem" class="field-error" role="alert">{{ problem.message }}</p>
   </details>
 </template>
 
