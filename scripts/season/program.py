@@ -222,7 +222,8 @@ class ByProgram(AtTheMachine):
             self.ledger.tests += step["minutes"] + TAP
             found = self.check(step["cause"])
             answer = "found" if found else "not_it"
-            self.post(f"incidents/{incident}/checks", {"cause": step["cause"], "answer": answer})
+            said = {"cause": step["cause"], "answer": answer, "again": step["again"]}
+            self.post(f"incidents/{incident}/checks", said)
             if step["cause"] == "needle_dull_burred_bent":
                 needle = self.machine.needle
                 self._fitted({"metric": needle.metric, "american": _AMERICAN[needle.metric], "point": needle.point})

@@ -51,8 +51,9 @@ def through(bench, machine: int, incident: int, until: str = "", query: str = ""
         elif says["diagnosis"]["next"]["cause"] == until:
             return says
         else:
-            cause = says["diagnosis"]["next"]["cause"]
-            bench.post(f"incidents/{incident}/checks", {"cause": cause, "answer": "not_it"})
+            next_ = says["diagnosis"]["next"]
+            said = {"cause": next_["cause"], "answer": "not_it", "again": next_["again"]}
+            bench.post(f"incidents/{incident}/checks", said)
     raise AssertionError("it goes round in a loop")
 
 
@@ -124,6 +125,27 @@ def test_back_and_skip_always_work(bench, machine: int):
     bench.post(f"incidents/{incident}/checks", {"cause": first, "answer": "found"})
     bench.post(f"incidents/{incident}/back")
     assert station(bench, machine)["stage"] == "look"
+
+
+def test_what_was_likely_is_looked_at_once_more_before_the_technician_comes(bench, machine: int):
+    incident = opened(bench, machine, "frays_above_the_eye")
+    seen: dict[str, int] = {}
+    while (says := station(bench, machine))["stage"] == "look":
+        if question := says["diagnosis"]["question"]:
+            bench.post(f"incidents/{incident}/answers", {"finding": question["finding"], "present": False})
+            continue
+        next_ = says["diagnosis"]["next"]
+        assert next_["again"] is (next_["cause"] in seen)
+        said = {"cause": next_["cause"], "answer": "not_it", "again": next_["again"]}
+        bench.post(f"incidents/{incident}/checks", said)
+        seen[next_["cause"]] = seen.get(next_["cause"], 0) + 1
+        # The same tap a second time is not a second look.
+        assert bench.refused(f"incidents/{incident}/checks", said | {"again": seen[next_["cause"]] > 1})[0] == "cause"
+    assert says["stage"] == "technician"
+    assert set(seen.values()) == {1, 2}
+    # The needle costs most fraying, and is looked at again; a burr takes half an hour and is not.
+    assert seen["needle_dull_burred_bent"] == 2
+    assert seen["burr_on_guide_or_hook"] == 1
 
 
 def test_when_nothing_is_left_it_is_for_the_technician_with_a_sheet(bench, machine: int):

@@ -215,6 +215,26 @@ class TestAnswers:
         assert diagnose(KNOWN, ask("thread_melts_or_curls", answers=answers, thorough=True)).next is not None
 
 
+class TestSecondLook:
+    def test_it_goes_to_what_is_likeliest_passed_over_for_its_minutes_and_ends(self):
+        answers, looked = {}, []
+        while says := diagnose(KNOWN, ask(FRAYS, answers=answers, twice=frozenset(looked))).next:
+            if says.again:
+                looked.append(says.cause)
+            answers[says.cause] = CheckAnswer.NOT_IT
+        # By hand: odds of a cause that one check in twenty passes over, against all that nobody can have looked at.
+        start = posterior(KNOWN, Evidence.of(KNOWN, [FRAYS]))
+        odds = {c.id: start[KNOWN.index[c.id]] * (0.05 if c.id in answers else 1) for c in KNOWN.causes}
+        worth = [c for c in KNOWN.causes if c.id in answers and 60 * odds[c.id] / sum(odds.values()) > c.minutes]
+        assert looked == [c.id for c in sorted(worth, key=lambda c: -odds[c.id] / c.minutes)]
+        assert len(looked) >= 2
+
+    def test_who_does_not_say_what_was_looked_at_twice_is_offered_no_second_look(self):
+        answers = not_it(*(c.id for c in KNOWN.causes))
+        assert diagnose(KNOWN, ask(FRAYS, answers=answers)).next is None
+        assert diagnose(KNOWN, ask(FRAYS, answers=answers, twice=frozenset())).next.again
+
+
 class TestQuestions:
     def test_a_question_is_worth_what_enumerating_its_answers_says(self):
         inquiry = ask(FRAYS, thorough=True)

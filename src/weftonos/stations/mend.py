@@ -294,10 +294,11 @@ def see_anew(workshop: Workshop, incident_id: int, seen: Seen, now: datetime) ->
 
 @dataclass(frozen=True)
 class Checked:
-    """A check and what came of it."""
+    """A check and what came of it; ``again`` when it was looked at once more, having found nothing before."""
 
     cause: str
     answer: CheckAnswer
+    again: bool = False
 
 
 def note_check(workshop: Workshop, incident_id: int, checked: Checked, now: datetime) -> LogEntry:
@@ -305,7 +306,7 @@ def note_check(workshop: Workshop, incident_id: int, checked: Checked, now: date
     row, state = _opened(workshop, incident_id)
     cause = troubles().cause(checked.cause)
     before = state.answers.get(cause.id)
-    if before not in (None, CheckAnswer.SKIPPED):
+    if before not in (None, CheckAnswer.SKIPPED) and not (checked.again and cause.id not in state.twice):
         raise CraftError("That check is answered already. Go back to answer it anew.", "cause")
     step = IncidentCheck(incident=row.id, cause=cause.id, answer=checked.answer, words=cause.name)
     return log_entry(workshop, workshop.note(row.machine_id, step, now, now))

@@ -3576,9 +3576,14 @@ export interface components {
         CheckAnswer: "found" | "not_it" | "cannot_tell" | "skipped";
         /**
          * Checked
-         * @description A check and what came of it.
+         * @description A check and what came of it; ``again`` when it was looked at once more, having found nothing before.
          */
         Checked: {
+            /**
+             * Again
+             * @default false
+             */
+            again?: boolean;
             answer: components["schemas"]["CheckAnswer"];
             /** Cause */
             cause: string;
@@ -5750,8 +5755,15 @@ export interface components {
         /**
          * NextCheck
          * @description The check to make now: what, how, its minutes, the cautions to read first, and what to draw.
+         *
+         *     ``again`` when it was made before and found nothing.
          */
         NextCheck: {
+            /**
+             * Again
+             * @default false
+             */
+            again?: boolean;
             /** Cause */
             cause: string;
             /** Cautions */
@@ -7775,7 +7787,8 @@ export interface components {
          * TroubleQuestion
          * @description What is seen and what changed, by id or in words; ``absent`` and ``unchanged`` are known not to be so.
          *
-         *     ``GET /api/mend/knowledge`` lists what can be named. ``thorough`` goes on with the unlikely rest.
+         *     ``GET /api/mend/knowledge`` lists what can be named. A check that is named twice was made twice. ``thorough`` goes on
+         *     with the unlikely rest.
          */
         TroubleQuestion: {
             /** Absent */

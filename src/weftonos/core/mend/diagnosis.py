@@ -28,6 +28,10 @@ WORTH_ASKING = estimate(0.05, "min")
 UNLIKELY = estimate(0.01)
 #: So many held checks are weighed in every combination; of more, each by itself.
 MOST_HELD_TOGETHER = 6
+#: How often a check passes over what it looks for. Before the technician is called, what it is likeliest to have passed
+#: over is looked at once more, where the chance of it saves more of the technician's time than the look takes.
+OVERLOOKED = estimate(0.05)
+TECHNICIAN_TAKES = estimate(60, "min", "what a check of the technician's takes at least")
 #: A finding is named as a reason when it is so many times as likely under the cause as usual; so many are named.
 SPEAKS_FROM = estimate(1.5, "times")
 MOST_REASONS = 3
@@ -91,7 +95,10 @@ class RankedCause:
 
 @dataclass(frozen=True, kw_only=True)
 class NextCheck:
-    """The check to make now: what, how, its minutes, the cautions to read first, and what to draw."""
+    """The check to make now: what, how, its minutes, the cautions to read first, and what to draw.
+
+    ``again`` when it was made before and found nothing.
+    """
 
     cause: str
     name: str
@@ -101,6 +108,7 @@ class NextCheck:
     cautions: tuple[Caution, ...]
     drawing: Drawing = Drawing.NONE
     point: str = ""
+    again: bool = False
 
 
 @dataclass(frozen=True)
@@ -206,13 +214,14 @@ def _with_what_they_wait_for(some: Iterable[int], waits: Mapping[int, Set[int]],
 class Inquiry:
     """The state of a search: what is known, at which kind of machine, and what came of each check so far.
 
-    ``thorough`` goes on with the unlikely rest.
+    ``twice`` names the checks that need no second look (left out, none is looked at twice); ``thorough`` goes on with the unlikely rest.
     """
 
     evidence: Evidence
     machine: MachineKind | None = None
     answers: Mapping[str, CheckAnswer] = field(default_factory=dict)
     asked: frozenset[str] = frozenset()
+    twice: frozenset[str] | None = None
     thorough: bool = False
 
 
@@ -241,6 +250,13 @@ def diagnose(knowledge: Knowledge, inquiry: Inquiry) -> Diagnosis:
     traps = [trap for trap in knowledge.traps if trap.applies(present)]
     unchecked = _open(knowledge, answers, elsewhere)
     waiting = unchecked if inquiry.thorough else _worth_checking(knowledge, unchecked, start, traps, present)
+    again = not waiting and inquiry.twice is not None
+    if again and inquiry.twice is not None:
+        # What was looked at keeps a little of its chance here, and is drawn so.
+        now = _passed_over(start, knowledge, ruled_out)
+        ranked = _ranked(knowledge, now, answers, elsewhere)
+        once = [c for c in knowledge.causes if c.id in ruled_out - inquiry.twice - elsewhere and not c.technician]
+        waiting = [c for c in once if now[knowledge.index[c.id]] * TECHNICIAN_TAKES.value > c.minutes]
     if not waiting:
         return Diagnosis(
             causes=ranked,
@@ -268,6 +284,7 @@ def diagnose(knowledge: Knowledge, inquiry: Inquiry) -> Diagnosis:
         probability=float(now[knowledge.index[chosen.id]]),
         traps=traps,
         forced=forced is not None,
+        again=again,
     )
     check = NextCheck(
         cause=chosen.id,
@@ -278,6 +295,7 @@ def diagnose(knowledge: Knowledge, inquiry: Inquiry) -> Diagnosis:
         cautions=chosen.cautions,
         drawing=chosen.drawing,
         point=chosen.point,
+        again=again,
     )
     question = questions[0] if worth else None
     return Diagnosis(
@@ -291,6 +309,15 @@ def diagnose(knowledge: Knowledge, inquiry: Inquiry) -> Diagnosis:
         text=chosen.check,
         questions=questions,
     )
+
+
+def _passed_over(start: Array, knowledge: Knowledge, ruled_out: Set[str]) -> Array:
+    """Return the chances of the causes when a check that found nothing may have passed over what was there."""
+    left = start.copy()
+    for name in ruled_out:
+        left[knowledge.index[name]] *= OVERLOOKED.value
+    total = left.sum()
+    return np.asarray(left / total if total else left)
 
 
 def _ranked(
@@ -385,9 +412,19 @@ _SPEAKS = {
 
 
 def _reasons(
-    *, knowledge: Knowledge, inquiry: Inquiry, chosen: Cause, probability: float, traps: Sequence[Trap], forced: bool
+    *,
+    knowledge: Knowledge,
+    inquiry: Inquiry,
+    chosen: Cause,
+    probability: float,
+    traps: Sequence[Trap],
+    forced: bool,
+    again: bool,
 ) -> tuple[Reason, ...]:
     reasons = []
+    if again:
+        text = "Everything likely was looked at. A look passes over about one in twenty: this one once more."
+        reasons.append(Reason(text=text, rule="looked_at_again", standing=Standing.ESTIMATE))
     for trap in traps:
         if (forced and trap.now) or chosen.id in (*trap.first, *trap.holds):
             reasons.append(Reason(text=trap.text, rule=trap.id))

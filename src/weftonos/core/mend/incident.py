@@ -121,12 +121,16 @@ Step = IncidentCheck | IncidentAnswer | IncidentOutcome
 
 @dataclass(frozen=True, kw_only=True)
 class IncidentState:
-    """Where a trouble stands: what is found, what came of each check, and how it ended if it did."""
+    """Where a trouble stands: what is found, what came of each check, and how it ended if it did.
+
+    ``twice`` names the checks that need no second look: they found nothing two times, or their cure cured nothing.
+    """
 
     present: frozenset[str]
     absent: frozenset[str]
     asked: frozenset[str]
     answers: dict[str, CheckAnswer] = field(default_factory=dict)
+    twice: frozenset[str] = frozenset()
     outcome: Outcome | None = None
     cause: str = ""
 
@@ -142,11 +146,14 @@ def incident_state(incident: Incident, steps: Iterable[Step]) -> IncidentState:
     absent = set(incident.unchanged)
     asked = set[str]()
     answers: dict[str, CheckAnswer] = {}
+    twice = set[str]()
     outcome: Outcome | None = None
     cause = ""
     for step in steps:
         match step:
             case IncidentCheck():
+                if step.answer is answers.get(step.cause) is CheckAnswer.NOT_IT:
+                    twice.add(step.cause)
                 answers[step.cause] = step.answer
                 if outcome is Outcome.TECHNICIAN:
                     outcome = None
@@ -159,13 +166,16 @@ def incident_state(incident: Incident, steps: Iterable[Step]) -> IncidentState:
             case IncidentOutcome():
                 outcome, cause = step.outcome, step.cause
                 if outcome is Outcome.NOT_CURED:
+                    # Found and cured in vain: nothing that a second look would tell.
                     answers[step.cause] = CheckAnswer.NOT_IT
+                    twice.add(step.cause)
                     outcome, cause = None, ""
     return IncidentState(
         present=frozenset(present),
         absent=frozenset(absent),
         asked=frozenset(asked),
         answers=answers,
+        twice=frozenset(twice),
         outcome=outcome,
         cause=cause,
     )
@@ -188,7 +198,9 @@ def inquiry_of(
         knowledge, known(state.present) | conditions.present, known(state.absent) | conditions.absent
     )
     answers = {name: answer for name, answer in state.answers.items() if name in knowledge.index}
-    return Inquiry(evidence=evidence, machine=machine, answers=answers, asked=state.asked, thorough=thorough)
+    return Inquiry(
+        evidence=evidence, machine=machine, answers=answers, asked=state.asked, twice=state.twice, thorough=thorough
+    )
 
 
 #: What is noted of a break after which one rethreaded and went on.

@@ -153,15 +153,19 @@ def by_program(item: Mapping[str, Any]) -> float:
     signs = set(item["signs"]) & set(knowledge.findings)
     for _ in range(3):
         answers: dict[str, CheckAnswer] = {}
+        twice: frozenset[str] = frozenset()
         for n in range(MOST_CHECKS):
             evidence = Evidence.of(knowledge, {*seen, *signs} & set(knowledge.findings))
-            inquiry = Inquiry(evidence=evidence, machine=MachineKind.LONGARM, answers=answers, thorough=True)
+            inquiry = Inquiry(
+                evidence=evidence, machine=MachineKind.LONGARM, answers=answers, twice=twice, thorough=True
+            )
             says = diagnose(knowledge, inquiry)
             if says.next is None:
                 return minutes + 60.0
             minutes += says.next.minutes
             if machine.check(says.next.cause, n).found:
                 break
+            twice |= {says.next.cause} if says.next.again else set()
             answers[says.next.cause] = CheckAnswer.NOT_IT
         minutes += STITCH_MIN + 2 * SWITCH_MIN
         seen = machine.see(90).symptoms

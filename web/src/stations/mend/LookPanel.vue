@@ -29,7 +29,7 @@ const check = useChange((result: Schemas["CheckAnswer"]) =>
   answer(
     client.POST("/api/incidents/{incident_id}/checks", {
       ...params(),
-      body: { cause: next.value?.cause ?? "", answer: result },
+      body: { cause: next.value?.cause ?? "", answer: result, again: next.value?.again ?? false },
     }),
   ),
 );
@@ -74,7 +74,7 @@ function goBack() {
       <p v-if="problem" class="field-error" role="alert">{{ problem.message }}</p>
     </section>
     <section v-else class="panel stack check" aria-live="polite">
-      <p class="soft">{{ made ? "Check next" : "Check first" }}, {{ minutes(next.minutes) }}</p>
+      <p class="soft">{{ next.again ? "Check once more" : made ? "Check next" : "Check first" }}, {{ minutes(next.minutes) }}</p>
       <CautionList :cautions="next.cautions" />
       <p class="answer ask" data-answer>{{ next.check }}</p>
       <p class="how">{{ next.how }}</p>
