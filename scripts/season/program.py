@@ -97,13 +97,16 @@ class ByProgram(AtTheMachine):
         self._bobbin()
         self._balance()
 
+    def _knot(self, station: str) -> dict[str, Any]:
+        found: dict[str, Any] = next(k for k in self.get("machines/1/line")["knots"] if k["station"] == station)
+        return found
+
     def _needle(self) -> None:
-        says = self.get("machines/1/needle")
-        best, inside = says["pairing"]["recommended"], says["setup"]["needle"]
-        due = says["life"] and says["life"]["due"] in ("due", "overdue")
-        fits = says["fitted_fit"] and says["fitted_fit"]["state"] == "rides"
-        if inside and fits and not due and abs(inside["metric"] - best["metric"]) <= 10:
+        knot = self._knot("needle")
+        # Nearly due is not yet due.
+        if knot["state"] == "ready" or "nearly" in knot["fact"]:
             return
+        best = self.get("machines/1/needle")["pairing"]["recommended"]
         self.ledger.tests += CHANGE_NEEDLE
         self.put_needle_in(best["metric"], best["point"])
         self._fitted(best)
@@ -114,8 +117,7 @@ class ByProgram(AtTheMachine):
 
     def _bobbin(self) -> None:
         for _ in range(4):
-            knot = next(k for k in self.get("machines/1/line")["knots"] if k["station"] == "bobbin")
-            if knot["state"] == "ready":
+            if self._knot("bobbin")["state"] == "ready":
                 return
             if not self.shop.gauge:
                 self._by_hand()

@@ -143,9 +143,11 @@ class TestRounds:
         for _ in range(5):
             round_ = move(bench, round_, taps=even)
         assert round_["shown"]["score"] == 100
+        assert round_["shown"]["result"][0] == "In the band for 100% of the way."
         shaky = begin(bench, "pull", seed=2)
         for n in range(5):
             shaky = move(bench, shaky, taps=[t * (1 + 0.5 * n) for t in even])
+            assert ("Faster, into the band." in shaky["shown"]["feedback"]) is (n > 0)
         assert shaky["shown"]["score"] < 50
         page = bench.get("machines/1/practice?person=Ada")
         assert page["pulls"] == pulls_advised(page["repeats"])

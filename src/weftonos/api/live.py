@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+import math
 from dataclasses import dataclass
 from typing import Annotated, Any
 
@@ -12,6 +13,7 @@ from pydantic import FailFast, Field, TypeAdapter
 
 from weftonos.api.context import InDemo
 from weftonos.bench import gauge_simulator
+from weftonos.bench.hand_on_gauge import hand_trace
 from weftonos.bench.source import SAMPLE_RATE, GaugeSource, open_source
 from weftonos.core.bobbin.live_pull import PullWatch
 from weftonos.core.bobbin.trace import MOST_SAMPLES, TraceAnswer, read_trace
@@ -75,6 +77,55 @@ async def live(
         await _stream(socket, gauge, faster)
     finally:
         _open.discard(socket)
+
+
+#: A pull by hand is over after so long.
+_LONGEST_PULL_S = 60.0
+_MOST_TAPS = 200
+
+
+@router.websocket("/hand")
+async def hand(socket: WebSocket, mean_mn: Annotated[float, Query(ge=20, le=1000)] = 200) -> None:
+    """Stream what the stand-in shows while a hand draws on it, in parcels ``{"samples": [[t, mm, mN], …]}``.
+
+    In come the taps as ``{"tap": seconds}``, each later than the one before; the first begins the pull.
+    """
+    await socket.accept()
+    if len(_open) >= MOST_SOCKETS:
+        await socket.close(1013, "Too many gauges are being read at once. Close one, then try again.")
+        return
+    _open.add(socket)
+    taps: list[float] = []
+    hears = asyncio.create_task(_hear(socket, taps))
+    clock, begun, sent = asyncio.get_running_loop().time, 0.0, 0
+    try:
+        while not hears.done() and not (begun and clock() - begun > _LONGEST_PULL_S):
+            if taps:
+                begun = begun or clock()
+                # As long as it takes a tap to come here, the hand is taken to go on.
+                samples = hand_trace(mean_mn, list(taps), max(taps[-1], taps[0] + clock() - begun))[sent:]
+                sent += len(samples)
+                parcel = [[round(s.t, 3), round(s.length_mm, 2), round(s.tension_mn, 2)] for s in samples]
+                await socket.send_json({"samples": parcel})
+            await asyncio.sleep(_PARCEL / SAMPLE_RATE)
+        await socket.close()
+    except (WebSocketDisconnect, RuntimeError):
+        return
+    finally:
+        hears.cancel()
+        _open.discard(socket)
+
+
+async def _hear(socket: WebSocket, taps: list[float]) -> None:
+    """Take taps in until the page goes away or says what is no tap."""
+    try:
+        while len(taps) < _MOST_TAPS:
+            at = float((await socket.receive_json())["tap"])
+            if not (math.isfinite(at) and (not taps or at > taps[-1])):
+                return
+            taps.append(at)
+    except (WebSocketDisconnect, RuntimeError, ValueError, TypeError, KeyError):
+        return
 
 
 async def _stream(socket: WebSocket, gauge: GaugeSource, faster: float) -> None:

@@ -9,6 +9,9 @@ from fastapi.responses import Response
 
 from weftonos.api.context import Id, Now, WorkshopNow, Zone
 from weftonos.api.paper import on_paper
+from weftonos.bench.machine.driving import Drive, Driven, drive
+from weftonos.bench.machine.machine import Impossible
+from weftonos.core.kernel.errors import CraftError
 from weftonos.stations.practice import rounds, sheet
 from weftonos.stations.practice.views import PracticeMove
 
@@ -39,6 +42,18 @@ def class_sheet(
 ) -> Response:
     """Print exercises for a class, the answers on a page of their own."""
     return on_paper("pdf", *sheet.class_sheet(seed, now=now, zone=zone))
+
+
+@router.post("/bench/machine")
+def drive_machine(asked: Drive) -> Driven:
+    """Drive the simulated machine: its state and what is done to it in, the state after and what came of it out.
+
+    Nothing is kept: who drives it keeps the state and sends it with the next call.
+    """
+    try:
+        return drive(asked)
+    except Impossible as impossible:
+        raise CraftError(str(impossible), "machine") from None
 
 
 @router.get("/practice/{round_id}")

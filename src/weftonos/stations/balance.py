@@ -39,6 +39,7 @@ from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.strip import Paper, ladder_strip
 from weftonos.stations.log import LogEntry, log_entries, log_entry
+from weftonos.stations.own_records import bobbin_waits
 from weftonos.stations.practice.rounds import eye_of
 from weftonos.store.models import RecordRow
 from weftonos.store.workshop import Workshop
@@ -143,6 +144,7 @@ def balance_station(workshop: Workshop, machine_id: int, motion: Motion) -> Bala
     judged = judge_balance(workshop, machine_id, motion)
     found, words = judged.estimate, scale.words
     grid, density = drawn_density(found)
+    must_read = not machine.drops_in and bobbin_waits(workshop, machine_id, setup) is None
     return BalanceStation(
         setup=setup,
         scale=scale,
@@ -156,7 +158,7 @@ def balance_station(workshop: Workshop, machine_id: int, motion: Motion) -> Bala
         present_words=words(found.present),
         present_says=_present_says(scale, judged),
         eye_words=words(scale.snap(found.by_eye)) if found.by_eye is not None else "",
-        guards=guard_rails(setup, judged.looks, found.makes_sense, reads=not machine.drops_in),
+        guards=guard_rails(setup, judged.looks, found.makes_sense, must_read=must_read),
         looks=log_entries(workshop, judged.rows),
         cut=[CutAt(x, words(x), lock_depth(x, found.centre, found.steepness)) for x in drawn_settings(scale)],
         missing=setup.lacking(drops_in=machine.drops_in),

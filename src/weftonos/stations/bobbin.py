@@ -31,8 +31,10 @@ from weftonos.core.kernel.force import ForceUnit, from_mn, hanging_tension_mn, t
 from weftonos.core.kernel.sandwich import Sandwich
 from weftonos.core.kernel.schools import NumberSchool
 from weftonos.core.setup.events import CasePutBack
+from weftonos.core.setup.may_wait import MayWait
 from weftonos.core.setup.setup import Setup
 from weftonos.stations.log import LogEntry, log_entries, log_entry
+from weftonos.stations.own_records import bobbin_waits
 from weftonos.stations.practice.rounds import hand_of, hand_words
 from weftonos.stations.run import bobbin_class, holds_of
 from weftonos.store.workshop import Workshop
@@ -45,7 +47,7 @@ class BobbinStation:
     ``ordinary`` is the range for ordinary thread, ``target`` that for what the bobbin is set for; where there is none
     ``no_number`` says why. ``go_back`` asks to tighten again what was loosened for a thread that is off. ``conditions``
     is what full or not, flat or held, one fibre or another do to this case's readings, ``hand`` how many pulls whoever
-    reads at this machine takes, known from practice.
+    reads at this machine takes, known from practice. ``waits`` says why this bobbin may go unread, where it may.
     """
 
     setup: Setup
@@ -65,6 +67,7 @@ class BobbinStation:
     taken_otherwise: str
     conditions: Sequence[Effect]
     hand: str
+    waits: MayWait | None
     recent: Sequence[LogEntry]
 
 
@@ -129,6 +132,7 @@ def bobbin_station(workshop: Workshop, machine_id: int) -> BobbinStation:
         taken_otherwise=otherwise,
         conditions=effects(under),
         hand=hand_words(machine.reader, hand_of(workshop, machine.reader)) if machine.reader else "",
+        waits=bobbin_waits(workshop, machine_id, setup),
         recent=log_entries(workshop, recent),
     )
 

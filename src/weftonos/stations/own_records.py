@@ -16,6 +16,8 @@ from weftonos.core.kernel.counting import counted
 from weftonos.core.kernel.schools import Schools
 from weftonos.core.needle.life import NeedleLife, OwnChange, needle_life
 from weftonos.core.needle.needle import NeedleKind, Point
+from weftonos.core.setup.events import BobbinLoaded
+from weftonos.core.setup.may_wait import MayWait, may_wait
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.look_wish import Ran
 from weftonos.knowledge import troubles
@@ -49,6 +51,18 @@ def life_of(workshop: Workshop, machine_id: int, setup: Setup, on: TimeOn) -> Ne
     own = change_by_records(workshop, machine_id, setup) if feeds(workshop, machine_id) else None
     school = workshop.machine(machine_id).spec.life_school
     return needle_life(school, setup.needle.finish, on.needle_hours, on.needle_quilts, own)
+
+
+def bobbin_waits(workshop: Workshop, machine_id: int, setup: Setup) -> MayWait | None:
+    """Return why the bobbin that is in may go unread, by the ones before it; ``None`` where it is read, or may not."""
+    loaded, machine = workshop.present(machine_id).in_force.loaded, workshop.machine(machine_id).spec
+    if setup.reading or setup.felt or machine.drops_in or loaded is None or not feeds(workshop, machine_id):
+        return None
+    if not isinstance(load := loaded.payload, BobbinLoaded) or load.bobbin_work:
+        return None
+    cures = {cause.id for cause in troubles().causes if cause.opens == "bobbin"}
+    before = workshop.rack.bobbins_before(machine_id, load, cures)
+    return may_wait(before, workshop.bobbin_target(machine_id, setup.case.id if setup.case else None))
 
 
 def _recent(workshop: Workshop, machine_id: int) -> Sequence[Stretch]:

@@ -2,22 +2,28 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Container, Iterable, Mapping, Sequence
 from datetime import datetime
 
 from sqlalchemy import String, cast, literal, select, union_all
 from sqlalchemy.orm import Session, aliased
 
 from weftonos.core.bobbin.case_history import CaseHistory, case_history
-from weftonos.core.bobbin.events import BobbinReading, Part, PartMarked, ScrewTurned
+from weftonos.core.bobbin.events import BobbinLook, BobbinReading, Part, PartMarked, ScrewTurned
 from weftonos.core.bobbin.rack import Bobbin, BobbinCase
 from weftonos.core.kernel.errors import CraftError
+from weftonos.core.mend.incident import IncidentOutcome
+from weftonos.core.setup.events import BobbinLoaded
+from weftonos.core.setup.may_wait import REMEMBERED, BobbinBefore, bobbins_before
 from weftonos.store.drawer import NotFoundError, row_of
+from weftonos.store.folding import kin
 from weftonos.store.models import BobbinRow, CaseRow, RecordRow
-from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST
+from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST, counting
 from weftonos.store.specs import Specs
 from weftonos.store.versions import require_version
 
+#: How many loads back the bobbins of one thread are looked for.
+LOADS_REMEMBERED = 3 * REMEMBERED
 #: How many of a case's last readings and turns its history goes back.
 EVENTS_REMEMBERED = 400
 
@@ -166,6 +172,34 @@ class Rack:
     def history(self, case_id: int) -> CaseHistory:
         """Return the last readings and screw turns of one case."""
         return self.histories([case_id])[case_id]
+
+    def bobbins_before(self, machine_id: int, loaded: BobbinLoaded, cures: Container[str]) -> Sequence[BobbinBefore]:
+        """Return what the last bobbins of the thread that is in read in its case, oldest first, itself the last.
+
+        ``cures`` are the causes after whose cure a case is another one.
+        """
+        mine = counting(machine_id)
+        since = (
+            select(RecordRow.at)
+            .where(*counting(machine_id, BobbinLoaded.kind))
+            .order_by(*NEWEST_FIRST)
+            .limit(1)
+            .offset(LOADS_REMEMBERED)
+            .scalar_subquery()
+        )
+        kinds = (BobbinLoaded, BobbinReading, BobbinLook, ScrewTurned, IncidentOutcome)
+        query = (
+            select(RecordRow.payload)
+            .where(*mine, RecordRow.kind.in_([k.kind for k in kinds]), since.is_(None) | (RecordRow.at >= since))
+            .order_by(*OLDEST_FIRST)
+        )
+        records = [
+            payload
+            for payload in self._session.scalars(query)
+            if not isinstance(payload, IncidentOutcome) or payload.cause in cures
+        ]
+        alike = kin(self._session)
+        return bobbins_before(records, loaded.bobbin, loaded.case, lambda number: alike.get(number, number))
 
     def last_turns(self, case_ids: Iterable[int]) -> Mapping[int, datetime]:
         """Return when the screw of each of these cases was last turned."""

@@ -4,6 +4,28 @@
  */
 
 export interface paths {
+    "/api/bench/machine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Drive Machine
+         * @description Drive the simulated machine: its state and what is done to it in, the state after and what came of it out.
+         *
+         *     Nothing is kept: who drives it keeps the state and sends it with the next call.
+         */
+        post: operations["drive_machine_api_bench_machine_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bobbins": {
         parameters: {
             query?: never;
@@ -2923,6 +2945,12 @@ export interface components {
             lowest?: number;
         };
         /**
+         * Act
+         * @description What can be done to a machine.
+         * @enum {string}
+         */
+        Act: "stitch" | "pull" | "run" | "see" | "check" | "turn_screw" | "look_inside";
+        /**
          * Along
          * @description What the tension was recorded against.
          * @enum {string}
@@ -3268,7 +3296,7 @@ export interface components {
          *     ``ordinary`` is the range for ordinary thread, ``target`` that for what the bobbin is set for; where there is none
          *     ``no_number`` says why. ``go_back`` asks to tighten again what was loosened for a thread that is off. ``conditions``
          *     is what full or not, flat or held, one fibre or another do to this case's readings, ``hand`` how many pulls whoever
-         *     reads at this machine takes, known from practice.
+         *     reads at this machine takes, known from practice. ``waits`` says why this bobbin may go unread, where it may.
          */
         BobbinStation: {
             /** Conditions */
@@ -3297,6 +3325,7 @@ export interface components {
             typed: components["schemas"]["BobbinTarget"] | null;
             unit: components["schemas"]["ForceUnit"];
             usual: components["schemas"]["BobbinTarget"] | null;
+            waits: components["schemas"]["MayWait"] | null;
         };
         /**
          * BobbinTarget
@@ -3361,12 +3390,22 @@ export interface components {
          * Broke
          * @description How the thread broke, by the name on the page of troubles.
          */
-        Broke: {
+        "Broke-Input": {
             /**
              * Symptom
              * @default clean_snap_of_the_top_thread
              */
             symptom?: string;
+        };
+        /**
+         * Broke
+         * @description A break: after how many metres, and how the end looks.
+         */
+        "Broke-Output": {
+            /** After M */
+            after_m: number;
+            /** Look */
+            look: string;
         };
         /**
          * BroughtIn
@@ -3574,6 +3613,16 @@ export interface components {
          * @enum {string}
          */
         CheckAnswer: "found" | "not_it" | "cannot_tell" | "skipped";
+        /**
+         * CheckResult
+         * @description What a check found.
+         */
+        CheckResult: {
+            /** Cause */
+            cause: string;
+            /** Found */
+            found: boolean;
+        };
         /**
          * Checked
          * @description A check and what came of it; ``again`` when it was looked at once more, having found nothing before.
@@ -4139,6 +4188,72 @@ export interface components {
          * @enum {string}
          */
         Drawing: "" | "path" | "cone" | "tails" | "six_o_clock" | "needle_up" | "groove" | "stitch_tight" | "stitch_loose" | "gauge" | "nine" | "case_spring" | "swap" | "plate" | "finger_test" | "roller" | "rail_gap";
+        /**
+         * Drive
+         * @description What is done to a machine, the ``n``-th time: equal states and equal ``n`` have equal luck.
+         *
+         *     ``stitches`` are those of a line, ``metres`` of a run, ``minutes`` a turn of the screw in minutes of a clock face,
+         *     ``hand`` how unevenly a hand pulls, as a share, and ``cause`` what is checked.
+         */
+        Drive: {
+            /**
+             * Cause
+             * @default
+             */
+            cause?: string;
+            do: components["schemas"]["Act"];
+            /**
+             * Hand
+             * @default 0.03
+             */
+            hand?: number;
+            machine: components["schemas"]["State-Input"];
+            /**
+             * Metres
+             * @default 10
+             */
+            metres?: number;
+            /**
+             * Minutes
+             * @default 0
+             */
+            minutes?: number;
+            /**
+             * N
+             * @default 0
+             */
+            n?: number;
+            /**
+             * Stitches
+             * @default 40
+             */
+            stitches?: number;
+        };
+        /**
+         * Driven
+         * @description The machine after it, and what came of it; what was not asked for is null.
+         *
+         *     ``line`` comes with its picture (SVG) and the same in words, ``pull_mn`` is the lowest and the highest reading.
+         */
+        Driven: {
+            broke?: components["schemas"]["Broke-Output"] | null;
+            check?: components["schemas"]["CheckResult"] | null;
+            inside?: components["schemas"]["Inside"] | null;
+            line?: components["schemas"]["StitchedLine"] | null;
+            machine: components["schemas"]["weftonos__bench__machine__driving__State"];
+            /** Picture */
+            picture?: string | null;
+            /** Pull Mn */
+            pull_mn?: [
+                number,
+                number
+            ] | null;
+            seen?: components["schemas"]["Seen-Output"] | null;
+            /** Sewn M */
+            sewn_m?: number | null;
+            /** Words */
+            words?: string | null;
+        };
         /**
          * Due
          * @description How a needle stands against its life.
@@ -4793,6 +4908,20 @@ export interface components {
             words?: string;
         };
         /**
+         * Inside
+         * @description What nobody sees at a machine: the pulls in mN, the mean depth of the lock, and where it is balanced.
+         */
+        Inside: {
+            /** Above Mn */
+            above_mn: number;
+            /** Balanced At */
+            balanced_at: number;
+            /** Below Mn */
+            below_mn: number;
+            /** Depth */
+            depth: number;
+        };
+        /**
          * JobState
          * @description How long work stands: ``done`` of ``total``, and what came of it.
          */
@@ -4811,7 +4940,7 @@ export interface components {
             id: string;
             /** Problem */
             problem: string;
-            state: components["schemas"]["State"];
+            state: components["schemas"]["weftonos__jobs__State"];
             /** Total */
             total: number;
         };
@@ -5451,6 +5580,18 @@ export interface components {
             score: number;
             /** Words */
             words: string;
+        };
+        /**
+         * MayWait
+         * @description A bobbin may go unread: the chance that it is in its range, about what it reads where that is known, and why.
+         */
+        MayWait: {
+            /** About Mn */
+            about_mn: number | null;
+            /** Chance */
+            chance: number;
+            /** Text */
+            text: string;
         };
         /**
          * MeanLife
@@ -6888,6 +7029,18 @@ export interface components {
             sandwich: components["schemas"]["Sandwich"];
         };
         /**
+         * Scale
+         * @description How the top is set: the ends of the knob's way in its own numbers, and its smallest step.
+         */
+        Scale: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Step */
+            step: number;
+        };
+        /**
          * ScaleKind
          * @description The three kinds of scale.
          * @enum {string}
@@ -6961,7 +7114,7 @@ export interface components {
          * Seen
          * @description What is seen, and what changed and did not since it last ran well; by id or in the page's words.
          */
-        Seen: {
+        "Seen-Input": {
             /** Changed */
             changed?: string[];
             /**
@@ -6973,6 +7126,18 @@ export interface components {
             symptoms: string[];
             /** Unchanged */
             unchanged?: string[];
+        };
+        /**
+         * Seen
+         * @description What somebody sees, hears and feels when a line is stitched: symptoms by the trade's names, and words.
+         */
+        "Seen-Output": {
+            /** Says */
+            says: string;
+            /** Signs */
+            signs: string[];
+            /** Symptoms */
+            symptoms: string[];
         };
         /**
          * SeenFile
@@ -7099,6 +7264,8 @@ export interface components {
         /**
          * Shown
          * @description Where a round stands: the question, what is known, what can be done, and what came of the last move.
+         *
+         *     ``low`` and ``high`` are the ends of the settings, or the band in mN that a pull is to stay in.
          */
         Shown: {
             /**
@@ -7194,6 +7361,72 @@ export interface components {
             why: string;
         };
         /**
+         * SimCloth
+         * @description A sandwich: thickness under the foot, and how much it drags at needle and thread (1 is ordinary).
+         */
+        SimCloth: {
+            /**
+             * Dark
+             * @default false
+             */
+            dark?: boolean;
+            /**
+             * Drag
+             * @default 1
+             */
+            drag?: number;
+            /**
+             * Print
+             * @default false
+             */
+            print?: boolean;
+            /**
+             * Thickness Mm
+             * @default 2.5
+             */
+            thickness_mm?: number;
+        };
+        /**
+         * SimNeedle
+         * @description A needle: its metric size, the share of the blade that its groove is wide, how it parts cloth, how it lasts.
+         */
+        SimNeedle: {
+            /** Metric */
+            metric: number;
+            /**
+             * Point
+             * @default topstitch
+             */
+            point?: string;
+            /**
+             * Titanium
+             * @default false
+             */
+            titanium?: boolean;
+        };
+        /**
+         * SimThread
+         * @description A thread as the machine feels it. ``slick`` and ``stretchy`` are monofilament's; ``kind`` is free words.
+         */
+        SimThread: {
+            /** Diameter Mm */
+            diameter_mm: number;
+            /** Fibre */
+            fibre: string;
+            /**
+             * Kind
+             * @default spun
+             */
+            kind?: string;
+            /**
+             * Slick
+             * @default false
+             */
+            slick?: boolean;
+            /** Tex */
+            tex: number;
+        };
+        /**
          * SizeFit
          * @description One size with a thread in it: the fill, and how each point takes it.
          */
@@ -7282,10 +7515,109 @@ export interface components {
         };
         /**
          * State
-         * @description How a job stands.
-         * @enum {string}
+         * @description A machine as it stands: all that a hand can set and that time changes. Its hidden temper hangs on the seed.
+         *
+         *     Settings are in the numbers of the scale, ``screw`` in minutes of a clock face from where it was, ``fill`` what is
+         *     left on the bobbin, ``worn`` and ``lint`` from 0 (new, clean), ``metres`` sewn in all, ``speed`` 1 an ordinary one,
+         *     ``holes`` the guides that the thread goes through, of three.
          */
-        State: "running" | "done" | "refused" | "broken_off";
+        "State-Input": {
+            /**
+             * @default {
+             *       "diameter_mm": 0.13,
+             *       "fibre": "polyester",
+             *       "kind": "spun",
+             *       "slick": false,
+             *       "tex": 12.5
+             *     }
+             */
+            below?: components["schemas"]["SimThread"];
+            /**
+             * @default {
+             *       "dark": false,
+             *       "drag": 1,
+             *       "print": false,
+             *       "thickness_mm": 2.5
+             *     }
+             */
+            cloth?: components["schemas"]["SimCloth"];
+            /** Faults */
+            faults?: string[];
+            /**
+             * Fill
+             * @default 1
+             */
+            fill?: number;
+            /**
+             * Head
+             * @default longarm
+             * @enum {string}
+             */
+            head?: "longarm" | "home";
+            /**
+             * Holes
+             * @default 3
+             */
+            holes?: number;
+            /**
+             * Lint
+             * @default 0
+             */
+            lint?: number;
+            /**
+             * Metres
+             * @default 0
+             */
+            metres?: number;
+            /**
+             * @default {
+             *       "metric": 100,
+             *       "point": "topstitch",
+             *       "titanium": false
+             *     }
+             */
+            needle?: components["schemas"]["SimNeedle"];
+            /**
+             * @default {
+             *       "high": 400,
+             *       "low": 80,
+             *       "step": 5
+             *     }
+             */
+            scale?: components["schemas"]["Scale"];
+            /**
+             * Screw
+             * @default 0
+             */
+            screw?: number;
+            /** Seed */
+            seed: number;
+            /**
+             * Setting
+             * @default 200
+             */
+            setting?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+            /**
+             * @default {
+             *       "diameter_mm": 0.18,
+             *       "fibre": "polyester",
+             *       "kind": "spun",
+             *       "slick": false,
+             *       "tex": 25
+             *     }
+             */
+            top?: components["schemas"]["SimThread"];
+            /**
+             * Worn
+             * @default 0
+             */
+            worn?: number;
+        };
         /**
          * Statement
          * @description One thing the records say of what is on the machine now; ``about`` says where on the page it is opened.
@@ -7359,6 +7691,20 @@ export interface components {
             low_mm: number;
             /** Purpose */
             purpose: string;
+        };
+        /**
+         * StitchedLine
+         * @description A stitched stretch: the depth of each lock, −1 front to +1 back, what shows of it, and its true grade.
+         */
+        StitchedLine: {
+            /** Back */
+            back: number;
+            /** Depths */
+            depths: number[];
+            /** Front */
+            front: number;
+            /** Grade */
+            grade: number;
         };
         /**
          * StitchedLook
@@ -7787,8 +8133,7 @@ export interface components {
          * TroubleQuestion
          * @description What is seen and what changed, by id or in words; ``absent`` and ``unchanged`` are known not to be so.
          *
-         *     ``GET /api/mend/knowledge`` lists what can be named. A check that is named twice was made twice. ``thorough`` goes on
-         *     with the unlikely rest.
+         *     ``GET /api/mend/knowledge`` lists what can be named. ``thorough`` goes on with the unlikely rest.
          */
         TroubleQuestion: {
             /** Absent */
@@ -8244,11 +8589,122 @@ export interface components {
             top: number[];
         };
         /**
+         * State
+         * @description A machine as it stands: all that a hand can set and that time changes. Its hidden temper hangs on the seed.
+         *
+         *     Settings are in the numbers of the scale, ``screw`` in minutes of a clock face from where it was, ``fill`` what is
+         *     left on the bobbin, ``worn`` and ``lint`` from 0 (new, clean), ``metres`` sewn in all, ``speed`` 1 an ordinary one,
+         *     ``holes`` the guides that the thread goes through, of three.
+         */
+        weftonos__bench__machine__driving__State: {
+            /**
+             * @default {
+             *       "diameter_mm": 0.13,
+             *       "fibre": "polyester",
+             *       "kind": "spun",
+             *       "slick": false,
+             *       "tex": 12.5
+             *     }
+             */
+            below?: components["schemas"]["SimThread"];
+            /**
+             * @default {
+             *       "dark": false,
+             *       "drag": 1,
+             *       "print": false,
+             *       "thickness_mm": 2.5
+             *     }
+             */
+            cloth?: components["schemas"]["SimCloth"];
+            /** Faults */
+            faults?: string[];
+            /**
+             * Fill
+             * @default 1
+             */
+            fill?: number;
+            /**
+             * Head
+             * @default longarm
+             * @enum {string}
+             */
+            head?: "longarm" | "home";
+            /**
+             * Holes
+             * @default 3
+             */
+            holes?: number;
+            /**
+             * Lint
+             * @default 0
+             */
+            lint?: number;
+            /**
+             * Metres
+             * @default 0
+             */
+            metres?: number;
+            /**
+             * @default {
+             *       "metric": 100,
+             *       "point": "topstitch",
+             *       "titanium": false
+             *     }
+             */
+            needle?: components["schemas"]["SimNeedle"];
+            /**
+             * @default {
+             *       "high": 400,
+             *       "low": 80,
+             *       "step": 5
+             *     }
+             */
+            scale?: components["schemas"]["Scale"];
+            /**
+             * Screw
+             * @default 0
+             */
+            screw?: number;
+            /** Seed */
+            seed: number;
+            /**
+             * Setting
+             * @default 200
+             */
+            setting?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+            /**
+             * @default {
+             *       "diameter_mm": 0.18,
+             *       "fibre": "polyester",
+             *       "kind": "spun",
+             *       "slick": false,
+             *       "tex": 25
+             *     }
+             */
+            top?: components["schemas"]["SimThread"];
+            /**
+             * Worn
+             * @default 0
+             */
+            worn?: number;
+        };
+        /**
          * Stage
          * @description How far a kept combination is on its way back onto the machine.
          * @enum {string}
          */
         weftonos__core__setup__events__Stage: "begun" | "done" | "dropped";
+        /**
+         * State
+         * @description How a job stands.
+         * @enum {string}
+         */
+        weftonos__jobs__State: "running" | "done" | "refused" | "broken_off";
         /**
          * PlanQuestion
          * @description A bobbin class, how it is stitched, and the quilt: metres, and lines so far apart.
@@ -8295,6 +8751,51 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    drive_machine_api_bench_machine_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "do": "see",
+                 *       "machine": {
+                 *         "faults": [
+                 *           "top_thread_outside_the_discs"
+                 *         ],
+                 *         "seed": 7,
+                 *         "setting": 200
+                 *       }
+                 *     }
+                 */
+                "application/json": components["schemas"]["Drive"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Driven"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     add_bobbin_api_bobbins_post: {
         parameters: {
             query?: never;
@@ -9853,7 +10354,7 @@ export interface operations {
                  *       ]
                  *     }
                  */
-                "application/json": components["schemas"]["Seen"];
+                "application/json": components["schemas"]["Seen-Input"];
             };
         };
         responses: {
@@ -10643,7 +11144,7 @@ export interface operations {
                  *       "symptom": "clean_snap_of_the_top_thread"
                  *     }
                  */
-                "application/json": components["schemas"]["Broke"];
+                "application/json": components["schemas"]["Broke-Input"];
             };
         };
         responses: {
@@ -11289,7 +11790,7 @@ export interface operations {
                  *       ]
                  *     }
                  */
-                "application/json": components["schemas"]["Seen"];
+                "application/json": components["schemas"]["Seen-Input"];
             };
         };
         responses: {

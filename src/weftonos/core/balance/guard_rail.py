@@ -32,11 +32,11 @@ class GuardRail:
 
 
 def guard_rails(
-    setup: Setup, looks: Sequence[Observation], makes_sense: bool, *, reads: bool = True
+    setup: Setup, looks: Sequence[Observation], makes_sense: bool, *, must_read: bool = True
 ) -> tuple[GuardRail, ...]:
     """Return what stands in the way for a set-up and its looks, the gravest first.
 
-    Without ``reads`` the bobbin drops in and has no case to read.
+    Without ``must_read`` the bobbin drops in and has no case to read, or may wait for its reading.
     """
     found = []
     if setup.reading and setup.reading.calmness is Calmness.FAULT:
@@ -65,7 +65,7 @@ def guard_rails(
                 True,
             )
         )
-    if reads and not setup.reading and not setup.felt:
+    if must_read and not setup.reading and not setup.felt:
         found.append(
             GuardRail(
                 RailKind.UNREAD_BOBBIN,

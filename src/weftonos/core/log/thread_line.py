@@ -23,6 +23,7 @@ from weftonos.core.needle.needle import Point
 from weftonos.core.needle.packet import why_not_this_system
 from weftonos.core.needle.pairing import thicker_below
 from weftonos.core.setup.machine import Machine
+from weftonos.core.setup.may_wait import MayWait, about
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.nature import nature_of
 from weftonos.core.thread.thread import HEAVIEST_THROUGH_A_NEEDLE, Fibre
@@ -76,18 +77,19 @@ def knots(
     due: Sequence[UpkeepState] = (),
     work: Work | None = None,
     found: Recipe | None = None,
+    waits: MayWait | None = None,
 ) -> Sequence[Knot]:
     """Return the line for a machine.
 
     ``kept_at`` is when this machine's last combination was kept, ``life`` how the needle stands by the machine's
     school, ``target`` the bobbin range to be in, ``trouble`` what is not mended yet, ``due`` how upkeep stands,
     ``work`` what is being quilted, ``found`` the combination as it was kept since the last look: its setting is the
-    balance then.
+    balance then. ``waits`` says why the bobbin may go unread.
     """
     return (
         _thread(setup),
         _needle(machine, setup, life),
-        _bobbin(machine, setup, target),
+        _bobbin(machine, setup, target, waits),
         _balance(machine, setup, found),
         _run(work),
         _mend(trouble, due),
@@ -175,7 +177,7 @@ def _needle(machine: Machine, setup: Setup, life: NeedleLife | None) -> Knot:
     return worn
 
 
-def _bobbin(machine: Machine, setup: Setup, target: BobbinTarget | None) -> Knot:
+def _bobbin(machine: Machine, setup: Setup, target: BobbinTarget | None, waits: MayWait | None) -> Knot:
     reading, felt = setup.reading, setup.felt
     if machine.drops_in and setup.bobbin and not reading and not felt:
         why = "The bobbin drops in: the stitch is its gauge."
@@ -191,6 +193,8 @@ def _bobbin(machine: Machine, setup: Setup, target: BobbinTarget | None) -> Knot
             if right
             else f"{way} the screw a little, five minutes of a clock at most, and feel it again.",
         )
+    if not reading and waits:
+        return Knot(station=Station.BOBBIN, state=KnotState.READY, fact=about(waits), why=waits.text)
     if not reading:
         why = "This bobbin has not been read." if setup.bobbin else "Choose the bobbin thread first."
         fact = "feel the bobbin" if machine.has_gauge is False else "pull the gauge"

@@ -214,8 +214,8 @@ def _with_what_they_wait_for(some: Iterable[int], waits: Mapping[int, Set[int]],
 class Inquiry:
     """The state of a search: what is known, at which kind of machine, and what came of each check so far.
 
-    ``twice`` names the checks that need no second look; left out, none is looked at twice. ``thorough`` goes on with the
-    unlikely rest.
+    ``twice`` names the checks that need no second look; left out, none is looked at twice. ``thorough`` goes on with
+    the unlikely rest.
     """
 
     evidence: Evidence

@@ -1,4 +1,4 @@
-"""Pull evenly: the stand-in gauge follows the hand's rhythm; how evenly it repeats says how many pulls to take."""
+"""Pull evenly: the stand-in gauge follows the hand, live; how evenly it repeats says how many pulls to take."""
 
 from __future__ import annotations
 
@@ -10,14 +10,14 @@ from typing import Any
 
 import numpy as np
 
+from weftonos.bench.hand_on_gauge import judged
+from weftonos.core.bobbin.gauge import CALM_BELOW
 from weftonos.core.kernel.counting import Z95
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.standing import estimate
 from weftonos.stations.practice.views import PracticeMove, Shown, Takes
 
 PULLS, TAPS = 5, 12
-#: How much faster a hand must go for the gauge to read e times as much, as a share; and the pace it is set for.
-FOLLOWS_SPEED, PACE_S = estimate(0.22, "of the reading"), estimate(0.35, "s a tap")
 #: How closely one wants to know a reading.
 WANTED = estimate(0.05, "of the reading", "half of an ordinary range")
 FEWEST, MOST = 2, 10
@@ -44,9 +44,20 @@ def _gaps(taps: Sequence[float]) -> list[float]:
 
 def reading(mean_mn: float, taps: Sequence[float]) -> tuple[float, float]:
     """Return the lowest and the highest that the gauge shows in one pull: a faster hand reads higher."""
-    smooth = np.convolve(_gaps(taps), [1 / 3] * 3, "valid")
-    shown = [mean_mn * (1 + FOLLOWS_SPEED.value * math.log(PACE_S.value / gap)) for gap in smooth]
+    shown = judged(mean_mn, taps)
     return min(shown), max(shown)
+
+
+def band(mean_mn: float) -> tuple[float, float]:
+    """Return the band that the reading is to stay in: where the case reads at the pace it is set for."""
+    return mean_mn * (1 - WANTED.value), mean_mn * (1 + WANTED.value)
+
+
+def in_band(mean_mn: float, taps: Sequence[float]) -> float:
+    """Return the share of a pull in the band."""
+    low, high = band(mean_mn)
+    shown = judged(mean_mn, taps)
+    return sum(low <= mn <= high for mn in shown) / len(shown)
 
 
 def repeats_within(pulls: Sequence[tuple[float, float]]) -> float | None:
@@ -72,20 +83,26 @@ def show_pull(item: Mapping[str, Any], moves: Sequence[Mapping[str, Any]]) -> Sh
     feedback, right = "", None
     if pulls:
         low, high = pulls[-1]
-        wavers = (high - low) / (high + low)
-        right = wavers < 0.05
-        feedback = f"{told[-1]}. {'Calm.' if right else 'Too uneven: find a rhythm and keep it.'}"
+        wavers, inside = (high - low) / (high + low), in_band(item["mean_mn"], moves[-1]["taps"])
+        right = wavers < CALM_BELOW.value and inside >= 0.5
+        says = "Too uneven: find a rhythm and keep it." if wavers >= CALM_BELOW.value else "Calm."
+        if inside < 0.5:
+            says += f" {'Slower' if low + high > 2 * item['mean_mn'] else 'Faster'}, into the band."
+        feedback = f"{told[-1]}. {says}"
     spread = repeats_within(pulls) if over else None
-    result = []
+    result, score = [], None
     if spread is not None:
         advised = pulls_advised(spread)
+        inside = fmean(in_band(item["mean_mn"], move["taps"]) for move in moves)
+        # Half for the band, half for pulls that are alike.
+        score = 50 * inside + 50 * max(0.0, 1 - spread / 0.15)
         result = [
+            f"In the band for {inside:.0%} of the way.",
             f"From pull to pull within {spread:.1%}.",
             f"For a reading good to 5 % take {advised} pulls.",
-            f"The case pulls {item['mean_mn']:.0f} mN at the pace it is made for.",
         ]
     return Shown(
-        ask="The round is over." if over else f"Tap evenly {TAPS} times: each tap draws a hand's breadth of thread.",
+        ask="The round is over." if over else f"Tap evenly {TAPS} times, in the band: each tap draws a hand's breadth.",
         takes=Takes.NOTHING if over else Takes.TAPS,
         step=min(len(pulls) + 1, PULLS),
         steps=PULLS,
@@ -93,6 +110,8 @@ def show_pull(item: Mapping[str, Any], moves: Sequence[Mapping[str, Any]]) -> Sh
         told=told,
         feedback=feedback,
         right=right,
-        score=None if spread is None else 100 * max(0.0, 1 - spread / 0.15),
+        score=score,
+        low=band(item["mean_mn"])[0],
+        high=band(item["mean_mn"])[1],
         result=result,
     )

@@ -54,7 +54,10 @@ class Picture:
 
 @dataclass(frozen=True, kw_only=True)
 class Shown:
-    """Where a round stands: the question, what is known, what can be done, and what came of the last move."""
+    """Where a round stands: the question, what is known, what can be done, and what came of the last move.
+
+    ``low`` and ``high`` are the ends of the settings, or the band in mN that a pull is to stay in.
+    """
 
     ask: str
     takes: Takes

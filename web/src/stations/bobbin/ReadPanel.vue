@@ -197,6 +197,10 @@ const prompt = computed(() => {
               This bobbin drops in: there is no case to pull or to hang. Stitch a test, and judge top and bobbin by it.
             </p>
           </template>
+          <template v-else-if="station.waits">
+            <p class="answer ask">It may wait</p>
+            <p class="text">{{ station.waits.text }}</p>
+          </template>
           <template v-else>
             <p class="answer ask">{{ station.has_gauge === false ? "Feel the bobbin" : "Pull the gauge" }}</p>
             <p class="text">

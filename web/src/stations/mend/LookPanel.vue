@@ -74,7 +74,9 @@ function goBack() {
       <p v-if="problem" class="field-error" role="alert">{{ problem.message }}</p>
     </section>
     <section v-else class="panel stack check" aria-live="polite">
-      <p class="soft">{{ next.again ? "Check once more" : made ? "Check next" : "Check first" }}, {{ minutes(next.minutes) }}</p>
+      <p class="soft">
+        {{ next.again ? "Check once more" : made ? "Check next" : "Check first" }}, {{ minutes(next.minutes) }}
+      </p>
       <CautionList :cautions="next.cautions" />
       <p class="answer ask" data-answer>{{ next.check }}</p>
       <p class="how">{{ next.how }}</p>

@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
-import { computed, ref, watch } from "vue";
+import { computed, onUnmounted, ref, watch } from "vue";
 import { answer, client, type Problem, type Schemas } from "../../api/client";
 import { numberIn } from "../../composables/fields";
 import { useSend } from "../../composables/send";
 import FieldBox from "../../parts/FieldBox.vue";
+import { LiveTrace } from "../bobbin/liveTrace";
+import TraceCanvas from "../bobbin/TraceCanvas.vue";
 import DrawnLine from "./DrawnLine.vue";
 
 /** A round of practice, whichever exercise: the question, what can be done, and what came of the last move. */
@@ -30,6 +32,7 @@ function turn(steps: number) {
   const from = Number(setting.value) || at || 0;
   setting.value = String(+Math.min(high ?? 0, Math.max(low ?? 0, from + steps * (by ?? 1))).toFixed(3));
 }
+type Sample = [number, number, number];
 /** What was typed and is no number; nothing is sent then. */
 const mistyped = ref("");
 function stitch() {
@@ -41,13 +44,45 @@ function stitch() {
   }
 }
 const taps = ref<number[]>([]);
+const trace = new LiveTrace();
+const band = computed(() => ({ low: shown.value.low ?? 0, high: shown.value.high ?? 0 }));
+let gauge: WebSocket | null = null;
+/** The gauge beside the hand: what it shows is drawn as it comes. Without it the pull counts all the same. */
+function openGauge() {
+  letGo();
+  trace.clear();
+  const scheme = location.protocol === "https:" ? "wss" : "ws";
+  const mean = (band.value.low + band.value.high) / 2;
+  const opened = new WebSocket(`${scheme}://${location.host}/api/gauge/hand?mean_mn=${mean}`);
+  opened.onmessage = (event) => trace.add((JSON.parse(event.data as string) as { samples: Sample[] }).samples);
+  opened.onopen = () => taps.value.forEach((at) => opened.send(JSON.stringify({ tap: at })));
+  gauge = opened;
+}
+function letGo() {
+  gauge?.close();
+  gauge = null;
+}
+onUnmounted(letGo);
 function tap() {
-  taps.value.push(performance.now() / 1000);
+  if (!taps.value.length) openGauge();
+  const now = performance.now() / 1000;
+  taps.value.push(now);
+  if (gauge?.readyState === WebSocket.OPEN) gauge.send(JSON.stringify({ tap: now }));
   if (taps.value.length < (shown.value.taps ?? 0)) return;
   const begin = taps.value[0] ?? 0;
   const made = taps.value.map((at) => +(at - begin).toFixed(4));
   taps.value = [];
+  // What comes in after the last tap is no longer this pull.
+  setTimeout(letGo, 150);
   void move.go({ choice: "", taps: made });
+}
+/** A key that is held down is one tap. */
+function keyed(event: KeyboardEvent) {
+  if (!event.repeat) tap();
+}
+/** A screen reader presses without pointer or key. */
+function spoken(event: MouseEvent) {
+  if (event.detail === 0) tap();
 }
 const problem = computed(() => move.problem.value);
 </script>
@@ -81,9 +116,18 @@ const problem = computed(() => move.problem.value);
             <Button label="+" outlined aria-label="A step higher" @click="turn(1)" />
             <Button label="Stitch" size="large" :loading="move.pending.value" @click="stitch()" />
           </div>
-          <button v-else-if="shown.takes === 'taps'" type="button" class="tap" @click="tap">
-            {{ taps.length ? `${taps.length} of ${shown.taps}` : "Tap" }}
-          </button>
+          <template v-else-if="shown.takes === 'taps'">
+            <TraceCanvas :trace="trace" :running="taps.length > 0" :target="band" />
+            <button
+              type="button"
+              class="tap"
+              @pointerdown.prevent="tap"
+              @keydown.enter.prevent="keyed"
+              @keydown.space.prevent="keyed"
+              @click="spoken">
+              {{ taps.length ? `${taps.length} of ${shown.taps}` : "Tap" }}
+            </button>
+          </template>
           <div class="choices">
             <button
               v-for="c in shown.choices"

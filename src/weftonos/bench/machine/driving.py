@@ -1,0 +1,175 @@
+"""The simulated machine as a document: its state and what is done to it go in, and what it comes to goes out."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, field, fields
+from enum import StrEnum
+
+from weftonos.bench.machine.faults import FAULTS
+from weftonos.bench.machine.laws import Head, SimCloth, SimNeedle, SimThread
+from weftonos.bench.machine.machine import (
+    ORDINARY_BELOW,
+    ORDINARY_CLOTH,
+    ORDINARY_NEEDLE,
+    ORDINARY_TOP,
+    READOUT,
+    STITCHES,
+    Broke,
+    CheckResult,
+    Impossible,
+    Scale,
+    Seen,
+    SimulatedMachine,
+    StitchedLine,
+)
+from weftonos.bench.machine.picture import Colours, draw, words_for
+
+
+class Act(StrEnum):
+    """What can be done to a machine."""
+
+    STITCH = "stitch"
+    PULL = "pull"
+    RUN = "run"
+    SEE = "see"
+    CHECK = "check"
+    TURN_SCREW = "turn_screw"
+    LOOK_INSIDE = "look_inside"
+
+
+@dataclass(frozen=True, kw_only=True)
+class State:
+    """A machine as it stands: all that a hand can set and that time changes. Its hidden temper hangs on the seed.
+
+    Settings are in the numbers of the scale, ``screw`` in minutes of a clock face from where it was, ``fill`` what is
+    left on the bobbin, ``worn`` and ``lint`` from 0 (new, clean), ``metres`` sewn in all, ``speed`` 1 an ordinary one,
+    ``holes`` the guides that the thread goes through, of three.
+    """
+
+    seed: int
+    head: Head = "longarm"
+    scale: Scale = READOUT
+    top: SimThread = ORDINARY_TOP
+    below: SimThread = ORDINARY_BELOW
+    needle: SimNeedle = ORDINARY_NEEDLE
+    cloth: SimCloth = ORDINARY_CLOTH
+    setting: float = 200.0
+    screw: float = 0.0
+    fill: float = 1.0
+    worn: float = 0.0
+    lint: float = 0.0
+    metres: float = 0.0
+    speed: float = 1.0
+    holes: int = 3
+    faults: list[str] = field(default_factory=list)
+
+    @classmethod
+    def of(cls, machine: SimulatedMachine) -> State:
+        """Return how a machine stands."""
+        return cls(**{each.name: getattr(machine, each.name) for each in fields(cls)})
+
+    def built(self) -> SimulatedMachine:
+        """Return the machine; raises :class:`Impossible` for one that cannot be."""
+        for what, value, low, high in (
+            ("The setting", self.setting, self.scale.low, self.scale.high),
+            ("The screw", self.screw, -60, 60),
+            ("What is left on the bobbin", self.fill, 0, 1),
+            ("The wear of the needle", self.worn, 0, 5),
+            ("The lint", self.lint, 0, 1),
+            ("What is sewn", self.metres, 0, 1e7),
+            ("The speed", self.speed, 0.05, 4),
+            ("The guides", self.holes, 0, 3),
+            ("The thread's tex", min(self.top.tex, self.below.tex), 1, 500),
+            ("The thread's tex", max(self.top.tex, self.below.tex), 1, 500),
+            ("The thread's thickness", min(self.top.diameter_mm, self.below.diameter_mm), 0.02, 2),
+            ("The thread's thickness", max(self.top.diameter_mm, self.below.diameter_mm), 0.02, 2),
+            ("The needle", self.needle.metric, 50, 200),
+            ("The sandwich", self.cloth.thickness_mm, 0.1, 30),
+            ("The drag of the cloth", self.cloth.drag, 0.1, 5),
+        ):
+            if not (math.isfinite(value) and low <= value <= high):
+                raise Impossible(f"{what} goes from {low:g} to {high:g}; {value:g} is none.")
+        return SimulatedMachine(**{each.name: getattr(self, each.name) for each in fields(self)})
+
+
+@dataclass(frozen=True, kw_only=True)
+class Drive:
+    """What is done to a machine, the ``n``-th time: equal states and equal ``n`` have equal luck.
+
+    ``stitches`` are those of a line, ``metres`` of a run, ``minutes`` a turn of the screw in minutes of a clock face,
+    ``hand`` how unevenly a hand pulls, as a share, and ``cause`` what is checked.
+    """
+
+    machine: State
+    do: Act
+    n: int = 0
+    stitches: int = STITCHES
+    metres: float = 10.0
+    minutes: float = 0.0
+    hand: float = 0.03
+    cause: str = ""
+
+
+@dataclass(frozen=True)
+class Inside:
+    """What nobody sees at a machine: the pulls in mN, the mean depth of the lock, and where it is balanced."""
+
+    above_mn: float
+    below_mn: float
+    depth: float
+    balanced_at: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class Driven:
+    """The machine after it, and what came of it; what was not asked for is null.
+
+    ``line`` comes with its picture (SVG) and the same in words, ``pull_mn`` is the lowest and the highest reading.
+    """
+
+    machine: State
+    line: StitchedLine | None = None
+    picture: str | None = None
+    words: str | None = None
+    pull_mn: tuple[float, float] | None = None
+    sewn_m: float | None = None
+    broke: Broke | None = None
+    seen: Seen | None = None
+    check: CheckResult | None = None
+    inside: Inside | None = None
+
+
+def drive(asked: Drive) -> Driven:
+    """Do something to a machine; raises :class:`Impossible` for a machine or a doing that cannot be.
+
+    >>> drive(Drive(machine=State(seed=7), do=Act.RUN, metres=5)).machine.metres
+    5.0
+    """
+    if not 0 <= asked.n < 2**31 or not 1 <= asked.stitches <= 400 or not 0 <= asked.hand <= 1:
+        raise Impossible("n is from 0 up, a line has 1 to 400 stitches, a hand's unevenness goes from 0 to 1.")
+    machine = asked.machine.built()
+    match asked.do:
+        case Act.STITCH:
+            line = machine.stitch(asked.n, asked.stitches)
+            picture = draw(line, machine.cloth, Colours(), machine.seed)
+            return Driven(machine=State.of(machine), line=line, picture=picture, words=words_for(line))
+        case Act.PULL:
+            return Driven(machine=State.of(machine), pull_mn=machine.pull(asked.n, asked.hand))
+        case Act.RUN:
+            sewn, broke = machine.run(asked.metres, asked.n)
+            return Driven(machine=State.of(machine), sewn_m=sewn, broke=broke)
+        case Act.SEE:
+            return Driven(machine=State.of(machine), seen=machine.see(asked.n))
+        case Act.CHECK:
+            if asked.cause not in FAULTS:
+                raise Impossible(f"“{asked.cause}” is no check of this machine.")
+            found = machine.check(asked.cause, asked.n)
+            return Driven(machine=State.of(machine), check=found)
+        case Act.TURN_SCREW:
+            machine.turn_screw(asked.minutes)
+            return Driven(machine=State.of(machine))
+        case Act.LOOK_INSIDE:
+            above, below = machine.pulls_now()
+            inside = Inside(above, below, machine.depth(), machine.balanced_setting())
+            return Driven(machine=State.of(machine), inside=inside)

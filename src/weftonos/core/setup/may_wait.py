@@ -1,0 +1,155 @@
+"""Whether a bobbin may wait for its reading: the last ones of its thread in this case have all said the same.
+
+Common practice reads every bobbin. One that is nearly sure to be in its range may be left for the next one; a screw
+that was turned and nothing read since, another thread, another case, a fault found, or four bobbins left unread, and it
+is read.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+from statistics import fmean
+
+from weftonos.core.bobbin.events import BobbinLook, BobbinReading, Feel, ScrewTurned
+from weftonos.core.bobbin.gauge import Calmness
+from weftonos.core.bobbin.own_number import EXPECTED_SPREAD, EXPECTED_WEIGHS
+from weftonos.core.bobbin.target import BobbinTarget
+from weftonos.core.kernel.spoken import pull, pull_range
+from weftonos.core.kernel.standing import estimate
+from weftonos.core.setup.events import BobbinLoaded
+
+#: Bobbins that were read, or felt, before one may wait; the chance from which on it may; how many may in a row.
+FEWEST = estimate(5, "bobbins")
+WAITS_FROM = estimate(0.8)
+MOST_UNREAD = estimate(4, "bobbins", "every fifth is read whatever the others said")
+#: So many of the last bobbins are gone by.
+REMEMBERED = 20
+
+
+@dataclass
+class BobbinBefore:
+    """A bobbin of the same thread in the same case: what it read in mN, or how it felt; neither if it was not read.
+
+    ``turn`` counts the turns of the screw before it: bobbins of one ``turn`` are under one screw.
+    """
+
+    turn: int
+    read_mn: float | None = None
+    felt: Feel | None = None
+
+    @property
+    def known(self) -> bool:
+        """Whether it was read, or felt."""
+        return self.read_mn is not None or self.felt is not None
+
+
+@dataclass(frozen=True)
+class MayWait:
+    """A bobbin may go unread: the chance that it is in its range, about what it reads where that is known, and why."""
+
+    chance: float
+    about_mn: float | None
+    text: str
+
+
+def bobbins_before(
+    records: Iterable[object], thread: int, case: int | None, one_thread: Callable[[int], int]
+) -> list[BobbinBefore]:
+    """Return the bobbins of a thread in a case since a fault was last found, oldest first, the one that is in last.
+
+    One whose screw was turned is counted again under the new screw. ``records`` are loads, readings, looks, turns of
+    the screw and whatever else ends what was known, oldest first; ``one_thread`` gives the thread that stands for all
+    colours of a line.
+    """
+    found: list[BobbinBefore] = []
+    mine, turn = False, 0
+    for record in records:
+        match record:
+            case BobbinLoaded():
+                same_case = record.case == case
+                mine = same_case and not record.bobbin_work and one_thread(record.bobbin) == one_thread(thread)
+                if mine:
+                    found.append(BobbinBefore(turn))
+            case ScrewTurned() if record.case in (None, case):
+                turn += 1
+                if mine:
+                    found.append(BobbinBefore(turn))
+            case BobbinReading() if mine and record.case in (None, case):
+                if record.calmness is Calmness.FAULT:
+                    found = [BobbinBefore(turn)]
+                elif found[-1].read_mn is None:
+                    found[-1].read_mn = record.mean_mn
+            case BobbinLook() if mine and record.case in (None, case):
+                found[-1].felt = found[-1].felt or record.feel
+            case BobbinReading() | BobbinLook() | ScrewTurned():
+                pass
+            case _:
+                found = [BobbinBefore(turn)] if mine else []
+    return found[-REMEMBERED:]
+
+
+def may_wait(before: Sequence[BobbinBefore], target: BobbinTarget | None) -> MayWait | None:
+    """Say whether the bobbin that is in, the last of ``before``, may wait for its reading; ``None`` when it may not.
+
+    Bobbins under one screw scatter about one number, and alike under any. The chance is that of a further value of a
+    normal sample under the screw as it is, with the scatter of all (Student's, drawn to what is expected); of looks by
+    hand, Laplace's rule of succession over those that followed one that felt right.
+    """
+    unread = 0
+    for bobbin in reversed(before):
+        if bobbin.known:
+            break
+        unread += 1
+    if not 1 <= unread <= MOST_UNREAD.value or len(before) == unread or before[-unread - 1].turn != before[-1].turn:
+        return None
+    if before[-unread - 1].read_mn is None:
+        return _by_hand(before)
+    return _by_gauge(before, target) if target is not None else None
+
+
+def _by_gauge(before: Sequence[BobbinBefore], target: BobbinTarget) -> MayWait | None:
+    from scipy.special import stdtr
+
+    screws: dict[int, list[float]] = {}
+    for bobbin in before:
+        if bobbin.read_mn is not None:
+            screws.setdefault(bobbin.turn, []).append(bobbin.read_mn)
+    now = screws[before[-1].turn]
+    read, mean, weighs = sum(map(len, screws.values())), fmean(now), EXPECTED_WEIGHS.value
+    if read < FEWEST.value:
+        return None
+    # Scatter in shares: a tighter case scatters more in mN.
+    shares = weighs * EXPECTED_SPREAD.value**2
+    shares += sum((x / fmean(each) - 1) ** 2 for each in screws.values() for x in each)
+    degrees = weighs + read - len(screws)
+    spread = mean * math.sqrt(shares / degrees * (1 + 1 / len(now)))
+    chance = float(stdtr(degrees, (target.high - mean) / spread) - stdtr(degrees, (target.low - mean) / spread))
+    if chance < WAITS_FROM.value:
+        return None
+    last = f"The last {len(now)} bobbins" if len(now) > 1 else "The last bobbin"
+    reads = pull_range(min(now), max(now)) if len(now) > 1 else pull(mean)
+    said = f"{last} of this thread read {reads} in this case with the screw as it is"
+    return MayWait(chance, mean, f"{said}: {chance:.0%} that this one is in its range. It may wait; read the next.")
+
+
+def _by_hand(before: Sequence[BobbinBefore]) -> MayWait | None:
+    felt = [bobbin for bobbin in before if bobbin.felt is not None]
+    followed = [b.felt for a, b in pairwise(felt) if a.felt is Feel.RIGHT and a.turn == b.turn]
+    right = sum(feel is Feel.RIGHT for feel in followed)
+    chance = (right + 1) / (len(followed) + 2)
+    if felt[-1].felt is not Feel.RIGHT or len(followed) + 1 < FEWEST.value or chance < WAITS_FROM.value:
+        return None
+    said = f"{right} of {len(followed)} bobbins of this thread felt right after one that did, with the screw as it is"
+    return MayWait(chance, None, f"{said}. It may wait; feel the next.")
+
+
+def about(waits: MayWait) -> str:
+    """Return what a bobbin that waits reads, in few words.
+
+    >>> about(MayWait(0.9, None, ""))
+    'as the last ones'
+    """
+    return "as the last ones" if waits.about_mn is None else f"about {pull(waits.about_mn)}"

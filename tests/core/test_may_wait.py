@@ -1,0 +1,115 @@
+"""Whether a bobbin may go unread: against a prediction interval from statsmodels, and what ends the waiting."""
+
+import math
+
+import numpy as np
+import pytest
+import statsmodels.api as sm
+
+from weftonos.core.bobbin.events import BobbinLook, BobbinReading, Feel, HandLook, ScrewTurned
+from weftonos.core.bobbin.gauge import Pull
+from weftonos.core.bobbin.own_number import EXPECTED_SPREAD, EXPECTED_WEIGHS
+from weftonos.core.bobbin.target import BobbinTarget
+from weftonos.core.kernel.force import ForceUnit
+from weftonos.core.kernel.standing import Standing
+from weftonos.core.mend.incident import IncidentOutcome, Outcome
+from weftonos.core.setup.events import BobbinLoaded
+from weftonos.core.setup.may_wait import about, bobbins_before, may_wait
+
+TARGET = BobbinTarget(low=180, high=220, origin="a throat", standing=Standing.COMMON_PRACTICE)
+LOAD = BobbinLoaded(bobbin=2, case=1)
+SIX = (198.0, 203.0, 200.0, 196.0, 204.0, 201.0)
+
+
+def reading(*mn: float, case: int | None = 1) -> BobbinReading:
+    pulls = tuple(Pull(value=v) for v in mn) if len(mn) == 1 else (Pull(low=mn[0], high=mn[1]),)
+    return BobbinReading.of(ForceUnit.MN, pulls, TARGET, case=case)
+
+
+def asked(*records: object, thread: int = 2, case: int | None = 1):
+    return may_wait(bobbins_before(records, thread, case, lambda number: {5: 2}.get(number, number)), TARGET)
+
+
+def read(*mn: float) -> list[object]:
+    return [record for each in mn for record in (LOAD, reading(each))]
+
+
+def test_six_that_read_alike_let_the_seventh_wait_and_the_fifth_unread_one_is_read():
+    waits = asked(*read(*SIX), LOAD)
+    assert waits.text == (
+        "The last 6 bobbins of this thread read 196 to 204 mN in this case with the screw as it is: "
+        f"{waits.chance:.0%} that this one is in its range. It may wait; read the next."
+    )
+    assert about(waits) == "about 200 mN"
+    assert [asked(*read(*SIX), *[LOAD] * n) is not None for n in range(7)] == [
+        False,
+        True,
+        True,
+        True,
+        True,
+        False,
+        False,
+    ]
+
+
+def test_its_chance_is_that_of_a_prediction_interval():
+    waits = asked(*read(*SIX), LOAD)
+    fitted = sm.OLS(np.array(SIX), np.ones(6)).fit()
+    # The expected spread weighs as four values more: squares and degrees of freedom are added.
+    freedom = EXPECTED_WEIGHS.value + fitted.df_resid
+    drawn = (fitted.ssr + EXPECTED_WEIGHS.value * (EXPECTED_SPREAD.value * np.mean(SIX)) ** 2) / freedom
+    # statsmodels' own prediction spread for the plain sample, scaled to the spread that is drawn to what is expected.
+    plain = fitted.get_prediction([1.0]).se_obs[0]
+    spread = plain * math.sqrt(drawn / fitted.scale)
+    chance = np.random.default_rng(4).standard_t(freedom, 400_000) * spread + np.mean(SIX)
+    assert waits.chance == pytest.approx(np.mean((chance > 180) & (chance < 220)), abs=0.002)
+
+
+@pytest.mark.parametrize(
+    ("then", "why"),
+    [
+        ([ScrewTurned(case=1, minutes=5)], "nothing was read since the screw was turned"),
+        ([reading(150.0, 250.0), LOAD], "it fluttered"),
+        ([IncidentOutcome(incident=1, outcome=Outcome.CURED, cause="lint_under_case_spring")], "lint came out"),
+    ],
+)
+def test_what_happens_to_the_case_ends_the_waiting(then, why):
+    assert asked(*read(*SIX), LOAD, *then) is None, why
+
+
+def test_only_its_own_thread_in_its_own_case_counts():
+    other, elsewhere = BobbinLoaded(bobbin=3, case=1), BobbinLoaded(bobbin=2, case=2)
+    assert asked(*read(*SIX), other, thread=3) is None
+    assert asked(*read(*SIX), elsewhere, case=2) is None
+    assert asked(*read(*SIX), BobbinLoaded(bobbin=5, case=1), thread=5) is not None, "another colour of the line"
+    # A screw of another case turns nothing here.
+    assert asked(*read(*SIX), ScrewTurned(case=2, minutes=5), LOAD) is not None
+
+
+def test_a_screw_that_was_turned_is_known_again_from_one_reading_and_the_scatter_of_all():
+    turned = [*read(*(1.2 * x for x in SIX)), ScrewTurned(case=1, minutes=-5), reading(200), LOAD]
+    one = asked(*turned)
+    assert one.text.startswith("The last bobbin of this thread read 200 mN in this case with the screw as it is")
+    # The level rests on one value: twice the variance that a long run would leave.
+    run = asked(*read(*[200.0] * 12), LOAD)
+    assert 0.8 < one.chance < run.chance
+    # Those before the turn tell of the scatter, not of where the screw stands now.
+    assert one.about_mn == 200
+    assert asked(*read(*SIX), ScrewTurned(case=1, minutes=5), reading(230), LOAD) is None, "out of its range"
+
+
+def test_few_or_scattered_readings_or_no_range_say_nothing():
+    assert asked(*read(*SIX[:4]), LOAD) is None
+    assert asked(*read(181, 219, 185, 215, 180, 220), LOAD) is None
+    before = bobbins_before([*read(*SIX), LOAD], 2, 1, lambda number: number)
+    assert may_wait(before, None) is None
+
+
+def test_by_hand_five_of_five_that_felt_right():
+    right, loose = (BobbinLook(test=HandLook.HANG, feel=feel, case=1) for feel in (Feel.RIGHT, Feel.LOOSE))
+    felt = [record for _ in range(5) for record in (LOAD, right)]
+    waits = asked(*felt, LOAD)
+    # Laplace: of four that followed a right one all were right, so that a fifth is five times in six.
+    assert waits.chance == pytest.approx(5 / 6)
+    assert about(waits) == "as the last ones"
+    assert asked(*felt, LOAD, loose, LOAD) is None
