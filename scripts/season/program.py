@@ -141,6 +141,8 @@ class ByProgram(AtTheMachine):
             self.tell("hand-looks", {"test": "hang", "feel": feel})
             if feel == "right":
                 return
+            if self.get("machines/1/readings")["feel_again"]:
+                continue
             self.machine.turn_screw(5 if feel == "loose" else -5)
             self.ledger.tests += TURN_SCREW
             self.tell("screw", {"minutes": 5 if feel == "loose" else -5})

@@ -64,6 +64,36 @@ def test_the_screw_is_learned_from_before_and_after(bench):
     assert "3 turns" in next(r["text"] for r in judged["reasons"] if r["rule"] == "screw_response")
 
 
+def test_a_case_without_a_name_learns_its_screw_as_well_from_one_bobbin_at_a_time(bench):
+    machine, _, _ = bench.combination()
+    bench.later(1)
+    bench.post(f"machines/{machine}/bobbin", {"bobbin": 2})
+
+    def pull(*mn: float) -> None:
+        bench.later(1)
+        bench.post(f"machines/{machine}/readings", {"unit": "mN", "pulls": [{"value": v} for v in mn]})
+
+    def judged() -> dict:
+        return bench.post(f"machines/{machine}/readings/judge", {"unit": "mN", "pulls": [{"value": 160}] * 3})
+
+    first = judged()["advice"]["minutes"]
+    for minutes in (5, -5, 5):
+        pull(*[200 * math.exp(0.012 * minutes * (minutes < 0)) if minutes < 0 else 160] * 3)
+        bench.later(1)
+        bench.post(f"machines/{machine}/screw", {"minutes": minutes})
+        pull(*[(160 if minutes > 0 else 200) * math.exp(0.012 * minutes)] * 3)
+    # It answers half as much as usual: the turn grows.
+    assert judged()["advice"]["minutes"] > 1.3 * first
+    turns = judged()["reasons"][-1]["text"]
+    # Another bobbin came between reading and reading: what it reads is no answer of the screw.
+    bench.later(1)
+    bench.post(f"machines/{machine}/screw", {"minutes": 5})
+    bench.later(1)
+    bench.post(f"machines/{machine}/bobbin", {"bobbin": 1})
+    pull(300, 300, 300)
+    assert judged()["reasons"][-1]["text"] == turns
+
+
 def test_a_turn_without_a_reading_between_teaches_nothing(bench):
     machine, case, _ = rack(bench)
     read(bench, machine, case, 150)

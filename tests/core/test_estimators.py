@@ -444,7 +444,9 @@ def test_a_machine_s_balanced_combinations_are_the_newest_of_each():
     found = balanced_combinations(MachineKind.HOME, DIAL, [*looks, (look(8), replace(one, bobbin=tag(8)))])
     assert [(r.setting, r.name) for r in found] == [(n, "thread 1") for n in (3, 5, 6, 8)]
     assert found[1].combination.loft is Loft.LOFTY
-    read = replace(one, reading=ReadingTag(record_id=1, mean_mn=210, swing=None, calmness="calm", read_at=None))
+    read = replace(
+        one, reading=ReadingTag(record_id=1, mean_mn=210, scatter_mn=3, swing=None, calmness="calm", read_at=None)
+    )
     assert balanced_combinations(MachineKind.HOME, DIAL, [(look(3), read)])[0].combination.bobbin_mn == 210
     bundle = Bundle((thread(50), thread(40, Fibre.POLYESTER)))
     both = Combination.of(

@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import integrate, stats
 
-from weftonos.core.bobbin.gauge import Calmness, Pull, Verdict, read_gauge
+from weftonos.core.bobbin.gauge import Calmness, Pull, Verdict, read_gauge, standard_error
 from weftonos.core.bobbin.screw import ScrewTurn, TurnDirection, advise_turn, learn_response
 from weftonos.core.bobbin.target import BobbinTarget, usual_target
 from weftonos.core.kernel.errors import CraftError
@@ -66,6 +66,29 @@ def test_the_mean_of_the_pulls_is_the_reading():
     assert answer.mean_gf == pytest.approx(21)
     assert answer.verdict is Verdict.ON_TARGET
     assert answer.repeatability == pytest.approx(stats.variation([20, 21, 22], ddof=1))
+
+
+def test_out_of_the_range_by_less_than_the_pulls_can_tell_turns_nothing():
+    edge = read_gauge(ForceUnit.MN, values(221, 225, 220), LARGE)
+    assert (edge.verdict, edge.at_edge, edge.advice) == (Verdict.HIGH, True, None)
+    assert edge.text == "High: 2 mN over 220. Less than these pulls can tell: leave the screw, or pull again."
+    out = read_gauge(ForceUnit.MN, values(231, 235, 230), LARGE)
+    assert (out.at_edge, out.advice.direction) == (False, TurnDirection.LOOSEN)
+    # An uneven hand tells less; one pull less than three.
+    assert read_gauge(ForceUnit.MN, values(205, 232, 235), LARGE).at_edge
+    assert not read_gauge(ForceUnit.MN, values(224, 224, 224), LARGE).at_edge
+    assert read_gauge(ForceUnit.MN, values(175), LARGE).at_edge
+    assert not read_gauge(ForceUnit.MN, values(175, 175, 175), LARGE).at_edge
+    assert not read_gauge(ForceUnit.MN, values(200), LARGE).at_edge
+
+
+def test_the_scatter_of_a_mean_comes_to_the_standard_error():
+    assert standard_error(values(200), ForceUnit.MN) == pytest.approx(0.03 * 200)
+    pulls = np.random.default_rng(2).normal(20, 1.5, 20)
+    own = stats.sem(pulls) * UNITS.Quantity(1, "gram_force").to("mN").magnitude
+    # The known scatter weighs four pulls beside twenty.
+    assert standard_error(values(*pulls), ForceUnit.GF) == pytest.approx(own, rel=0.15)
+    assert standard_error(values(*pulls), ForceUnit.GF) < own
 
 
 @pytest.mark.parametrize(("half", "calm"), [(9.9, Calmness.CALM), (15, Calmness.WATCH), (20.5, Calmness.FAULT)])

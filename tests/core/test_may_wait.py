@@ -14,7 +14,7 @@ from weftonos.core.kernel.force import ForceUnit
 from weftonos.core.kernel.standing import Standing
 from weftonos.core.mend.incident import IncidentOutcome, Outcome
 from weftonos.core.setup.events import BobbinLoaded
-from weftonos.core.setup.may_wait import about, bobbins_before, may_wait
+from weftonos.core.setup.may_wait import about, bobbins_before, feel_again, may_wait
 
 TARGET = BobbinTarget(low=180, high=220, origin="a throat", standing=Standing.COMMON_PRACTICE)
 LOAD = BobbinLoaded(bobbin=2, case=1)
@@ -113,3 +113,19 @@ def test_by_hand_five_of_five_that_felt_right():
     assert waits.chance == pytest.approx(5 / 6)
     assert about(waits) == "as the last ones"
     assert asked(*felt, LOAD, loose, LOAD) is None
+
+
+def test_a_look_by_hand_that_says_otherwise_than_the_one_before_is_repeated_once():
+    right, loose = (BobbinLook(test=HandLook.HANG, feel=feel, case=1) for feel in (Feel.RIGHT, Feel.LOOSE))
+
+    def again(*records: object) -> str:
+        return feel_again(bobbins_before(records, 2, 1, lambda number: number))
+
+    assert again(LOAD, right, LOAD, loose) == (
+        "The bobbin before it felt right with the screw as it is: feel it once more before you turn."
+    )
+    assert again(LOAD, right, LOAD, loose, loose) == "", "felt twice: now it is believed"
+    assert again(LOAD, loose, LOAD, loose) == ""
+    assert again(LOAD, right, LOAD, right) == ""
+    assert again(LOAD, right, ScrewTurned(case=1, minutes=5), loose) == "", "the screw was turned"
+    assert again(LOAD, loose) == ""

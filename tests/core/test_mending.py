@@ -82,7 +82,7 @@ GOOD = Setup(
     bobbin=tag(2, "Limpet 80", 12.5),
     bobbin_since=NOON,
     needle=needle(90),
-    reading=ReadingTag(record_id=5, mean_mn=200, swing=0.02, calmness=Calmness.CALM, read_at=NOON),
+    reading=ReadingTag(record_id=5, mean_mn=200, scatter_mn=3, swing=0.02, calmness=Calmness.CALM, read_at=NOON),
     sandwich=Sandwich(batting="cotton, low", loft=Loft.LOW),
     case=CaseTag(1, "A", 1.0),
 )

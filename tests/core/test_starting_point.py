@@ -120,7 +120,7 @@ SETUP = Setup(
     top=(tag(1),),
     bobbin=tag(2),
     needle=NeedleTag(record_id=1, metric=100, american=16, point=Point.SHARP, finish=NeedleFinish.STEEL, fitted_at=NOW),
-    reading=ReadingTag(record_id=2, mean_mn=200, swing=0.02, calmness=Calmness.CALM, read_at=NOW),
+    reading=ReadingTag(record_id=2, mean_mn=200, scatter_mn=3, swing=0.02, calmness=Calmness.CALM, read_at=NOW),
     sandwich=Sandwich(batting="wool"),
     case=CaseTag(1, "A", 1.0),
 )
@@ -138,7 +138,8 @@ def test_the_classic_mistakes_are_stood_in_the_way_of():
     assert traps(SETUP, [1, 2]) == {}  # a ladder that loosens into loops is no sudden nest
     assert traps(SETUP, [0], sense=False) == {RailKind.JUMPING_GRADES: True}
     fluttering = replace(
-        SETUP, reading=ReadingTag(record_id=2, mean_mn=200, swing=0.2, calmness=Calmness.FAULT, read_at=NOW)
+        SETUP,
+        reading=ReadingTag(record_id=2, mean_mn=200, scatter_mn=3, swing=0.2, calmness=Calmness.FAULT, read_at=NOW),
     )
     assert traps(fluttering, [0]) == {RailKind.FLUTTERING_BOBBIN: True}
     assert traps(replace(SETUP, reading=None), [0]) == {RailKind.UNREAD_BOBBIN: False}
@@ -153,7 +154,7 @@ def test_what_differs_between_two_set_ups_is_listed_in_working_order():
         needle=NeedleTag(
             record_id=9, metric=90, american=14, point=Point.SHARP, finish=NeedleFinish.STEEL, fitted_at=NOW
         ),
-        reading=ReadingTag(record_id=5, mean_mn=230, swing=0.02, calmness=Calmness.CALM, read_at=NOW),
+        reading=ReadingTag(record_id=5, mean_mn=230, scatter_mn=3, swing=0.02, calmness=Calmness.CALM, read_at=NOW),
         sandwich=Sandwich(batting="cotton"),
         case=None,
     )

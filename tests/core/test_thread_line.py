@@ -47,7 +47,7 @@ def setup(metric=100, reading=203.0, calmness=Calmness.CALM, grade=0, bobbin=LIM
             finish=NeedleFinish.STEEL,
             fitted_at=NOW,
         ),
-        reading=ReadingTag(record_id=2, mean_mn=reading, swing=0.02, calmness=calmness, read_at=NOW),
+        reading=ReadingTag(record_id=2, mean_mn=reading, scatter_mn=3, swing=0.02, calmness=calmness, read_at=NOW),
         look=LookTag(record_id=3, setting=4.25, grade=grade, motion=Motion.FREE_MOTION, stitched_at=NOW),
     )
 

@@ -34,7 +34,7 @@ from weftonos.core.setup.events import CasePutBack
 from weftonos.core.setup.may_wait import MayWait
 from weftonos.core.setup.setup import Setup
 from weftonos.stations.log import LogEntry, log_entries, log_entry
-from weftonos.stations.own_records import bobbin_waits
+from weftonos.stations.own_records import bobbin_waits, feel_it_again
 from weftonos.stations.practice.rounds import hand_of, hand_words
 from weftonos.stations.run import bobbin_class, holds_of
 from weftonos.store.workshop import Workshop
@@ -47,7 +47,8 @@ class BobbinStation:
     ``ordinary`` is the range for ordinary thread, ``target`` that for what the bobbin is set for; where there is none
     ``no_number`` says why. ``go_back`` asks to tighten again what was loosened for a thread that is off. ``conditions``
     is what full or not, flat or held, one fibre or another do to this case's readings, ``hand`` how many pulls whoever
-    reads at this machine takes, known from practice. ``waits`` says why this bobbin may go unread, where it may.
+    reads at this machine takes, known from practice. ``waits`` says why this bobbin may go unread, ``feel_again`` why
+    it is to be felt once more.
     """
 
     setup: Setup
@@ -68,6 +69,7 @@ class BobbinStation:
     conditions: Sequence[Effect]
     hand: str
     waits: MayWait | None
+    feel_again: str
     recent: Sequence[LogEntry]
 
 
@@ -87,9 +89,8 @@ class Pulls:
 def _answer(workshop: Workshop, machine_id: int, pulls: Pulls, *, kept: bool = False) -> GaugeAnswer:
     """Judge pulls of a case by its target, its screw and its chart, in one sentence; ``kept`` are on the chart."""
     target = _target(workshop, machine_id, pulls.case)
-    if pulls.case is None:
-        return read_gauge(pulls.unit, pulls.pulls, target)
-    history = workshop.rack.history(pulls.case)
+    rack = workshop.rack
+    history = rack.history_without_name(machine_id) if pulls.case is None else rack.history(pulls.case)
     answer = read_gauge(pulls.unit, pulls.pulls, target, history.turns)
     sessions = [reading.means_mn for _, reading in history.since_screw[-SESSIONS_DRAWN:]]
     if not kept:
@@ -109,7 +110,7 @@ def bobbin_station(workshop: Workshop, machine_id: int) -> BobbinStation:
             workshop,
             machine_id,
             Pulls(unit=reading.unit, pulls=list(reading.pulls), case=reading.case),
-            kept=reading.case is not None,
+            kept=True,
         )
         otherwise = taken_otherwise(reading.conditions, [each.conditions for each in under])
     target, purpose = workshop.bobbin_target(machine_id, case), workshop.purpose(machine_id)
@@ -133,6 +134,7 @@ def bobbin_station(workshop: Workshop, machine_id: int) -> BobbinStation:
         conditions=effects(under),
         hand=hand_words(machine.reader, hand_of(workshop, machine.reader)) if machine.reader else "",
         waits=bobbin_waits(workshop, machine_id, setup),
+        feel_again=feel_it_again(workshop, machine_id, setup),
         recent=log_entries(workshop, recent),
     )
 

@@ -13,7 +13,7 @@ from weftonos.core.mend.incident import Incident, IncidentState, Outcome, Step, 
 from weftonos.core.setup.fold import Event
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
-from weftonos.stations.own_records import bobbin_waits, life_of
+from weftonos.stations.own_records import bobbin_waits, feel_it_again, life_of
 from weftonos.stations.recipes import InUse, recipe_in_use
 from weftonos.stations.run import work_of
 from weftonos.stations.time_on import time_on
@@ -114,6 +114,7 @@ def line(workshop: Workshop, machine_id: int) -> Line:
             work=work_of(workshop, machine_id, setup),
             found=_found(setup, present.recipe),
             waits=bobbin_waits(workshop, machine_id, setup),
+            again=feel_it_again(workshop, machine_id, setup),
         ),
         missing=setup.lacking(drops_in=row.spec.drops_in),
         recipe=recipe_in_use(workshop, machine_id),

@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from functools import lru_cache
 
+from weftonos.core.bobbin.events import Feel
 from weftonos.core.evidence.compare import Compared, Unit, compare_rates
 from weftonos.core.evidence.rates import Exposure, Rate, learn_spread, mean_of, rate_of
 from weftonos.core.evidence.records import Factor, Stretch, break_units, by_level, exposures
@@ -17,7 +18,7 @@ from weftonos.core.kernel.schools import Schools
 from weftonos.core.needle.life import NeedleLife, OwnChange, needle_life
 from weftonos.core.needle.needle import NeedleKind, Point
 from weftonos.core.setup.events import BobbinLoaded
-from weftonos.core.setup.may_wait import MayWait, may_wait
+from weftonos.core.setup.may_wait import BobbinBefore, MayWait, feel_again, may_wait
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.look_wish import Ran
 from weftonos.knowledge import troubles
@@ -55,14 +56,26 @@ def life_of(workshop: Workshop, machine_id: int, setup: Setup, on: TimeOn) -> Ne
 
 def bobbin_waits(workshop: Workshop, machine_id: int, setup: Setup) -> MayWait | None:
     """Return why the bobbin that is in may go unread, by the ones before it; ``None`` where it is read, or may not."""
-    loaded, machine = workshop.present(machine_id).in_force.loaded, workshop.machine(machine_id).spec
-    if setup.reading or setup.felt or machine.drops_in or loaded is None or not feeds(workshop, machine_id):
+    machine = workshop.machine(machine_id).spec
+    if setup.reading or setup.felt or machine.drops_in or not feeds(workshop, machine_id):
         return None
-    if not isinstance(load := loaded.payload, BobbinLoaded) or load.bobbin_work:
-        return None
+    target = workshop.bobbin_target(machine_id, setup.case.id if setup.case else None)
+    return may_wait(_bobbins_before(workshop, machine_id), target)
+
+
+def feel_it_again(workshop: Workshop, machine_id: int, setup: Setup) -> str:
+    """Say to feel the bobbin that is in once more before its screw is turned; empty where there is no reason to."""
+    if setup.reading or setup.felt is None or setup.felt.feel is Feel.RIGHT:
+        return ""
+    return feel_again(_bobbins_before(workshop, machine_id))
+
+
+def _bobbins_before(workshop: Workshop, machine_id: int) -> Sequence[BobbinBefore]:
+    loaded = workshop.present(machine_id).in_force.loaded
+    if loaded is None or not isinstance(load := loaded.payload, BobbinLoaded) or load.bobbin_work:
+        return ()
     cures = {cause.id for cause in troubles().causes if cause.opens == "bobbin"}
-    before = workshop.rack.bobbins_before(machine_id, load, cures)
-    return may_wait(before, workshop.bobbin_target(machine_id, setup.case.id if setup.case else None))
+    return workshop.rack.bobbins_before(machine_id, load, cures)
 
 
 def _recent(workshop: Workshop, machine_id: int) -> Sequence[Stretch]:

@@ -26,6 +26,8 @@ from weftonos.store.versions import require_version
 LOADS_REMEMBERED = 3 * REMEMBERED
 #: How many of a case's last readings and turns its history goes back.
 EVENTS_REMEMBERED = 400
+#: The records that the history of a case is made of.
+_OF_A_CASE = (BobbinLoaded.kind, BobbinReading.kind, ScrewTurned.kind)
 
 
 class Rack:
@@ -149,7 +151,7 @@ class Rack:
                 select(RecordRow.id)
                 .where(
                     RecordRow.case_id == case_id,
-                    RecordRow.kind.in_((BobbinReading.kind, ScrewTurned.kind)),
+                    RecordRow.kind.in_(_OF_A_CASE),
                     RecordRow.struck_at.is_(None),
                 )
                 .order_by(*NEWEST_FIRST)
@@ -172,6 +174,16 @@ class Rack:
     def history(self, case_id: int) -> CaseHistory:
         """Return the last readings and screw turns of one case."""
         return self.histories([case_id])[case_id]
+
+    def history_without_name(self, machine_id: int) -> CaseHistory:
+        """Return the last readings and screw turns of the case of a machine whose case has no name on the rack."""
+        query = (
+            select(RecordRow.at, RecordRow.payload)
+            .where(*counting(machine_id), RecordRow.case_id.is_(None), RecordRow.kind.in_(_OF_A_CASE))
+            .order_by(*NEWEST_FIRST)
+            .limit(EVENTS_REMEMBERED)
+        )
+        return case_history(list(self._session.execute(query).tuples())[::-1])
 
     def bobbins_before(self, machine_id: int, loaded: BobbinLoaded, cures: Container[str]) -> Sequence[BobbinBefore]:
         """Return what the last bobbins of the thread that is in read in its case, oldest first, itself the last.

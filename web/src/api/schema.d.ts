@@ -3296,13 +3296,15 @@ export interface components {
          *     ``ordinary`` is the range for ordinary thread, ``target`` that for what the bobbin is set for; where there is none
          *     ``no_number`` says why. ``go_back`` asks to tighten again what was loosened for a thread that is off. ``conditions``
          *     is what full or not, flat or held, one fibre or another do to this case's readings, ``hand`` how many pulls whoever
-         *     reads at this machine takes, known from practice. ``waits`` says why this bobbin may go unread, where it may.
+         *     reads at this machine takes, known from practice. ``waits`` says why this bobbin may go unread, ``feel_again`` why it is to be felt once more.
          */
         BobbinStation: {
             /** Conditions */
             conditions: components["schemas"]["Effect"][];
             /** Drops In */
             drops_in: boolean;
+            /** Feel Again */
+            feel_again: string;
             /** Go Back */
             go_back: string;
             /** Hand */
@@ -4532,10 +4534,13 @@ export interface components {
          * GaugeAnswer
          * @description What the pulls say.
          *
-         *     ``repeatability`` is the standard deviation between pulls over their mean, unknown for one pull.
+         *     ``repeatability`` is the standard deviation between pulls over their mean, unknown for one pull. ``at_edge``: it is
+         *     out of the range by less than these pulls can tell, so that no turn is advised.
          */
         GaugeAnswer: {
             advice: components["schemas"]["ScrewAdvice"] | null;
+            /** At Edge */
+            at_edge: boolean;
             calmness: components["schemas"]["Calmness"];
             /** Cautions */
             cautions: components["schemas"]["Caution"][];
@@ -6699,7 +6704,7 @@ export interface components {
         };
         /**
          * ReadingTag
-         * @description The last gauge reading since this bobbin was loaded, in mN.
+         * @description The last gauge reading since this bobbin was loaded, in mN; ``scatter_mn`` is the standard error of its mean.
          */
         ReadingTag: {
             calmness: components["schemas"]["Calmness"];
@@ -6712,6 +6717,8 @@ export interface components {
             read_at: string;
             /** Record Id */
             record_id: number;
+            /** Scatter Mn */
+            scatter_mn: number;
             /** Swing */
             swing: number | null;
         };

@@ -45,6 +45,8 @@ ANYWHERE = estimate(0.15)
 #: looked good, which takes less, since the cloth has said so.
 SURE_FROM = estimate(0.8)
 SEEN_GOOD_FROM = estimate(0.6, "", "fewer looks, and as many quilts balanced, on the simulated machine")
+#: By so much surer must another setting be for a step that looked good to be left.
+PLAINLY_SURER = estimate(0.15)
 MOST_LOOKS = 60
 FEWEST_TO_JUDGE = estimate(4, "looks")
 #: Log of the Bayes factor below which a ladder is called nonsense.
@@ -245,7 +247,10 @@ def estimate_balance(
     read_by_eye = by_eye(ladder) if any(look.grade == 0 for look in looks) else None
     stays = bool(looks) and looks[-1].grade in accepted and good >= SEEN_GOOD_FROM.value
     sure = bool(looks) and sense and again is None and (stays or good_at(set_to) >= SURE_FROM.value)
-    leave_at = present if stays else set_to
+    # Where it looked good it is left, unless the middle of what is known is plainly surer: at its edge a step looks
+    # good as well, and is not good everywhere.
+    surer = good_at(set_to) >= max(SURE_FROM.value, good + PLAINLY_SURER.value)
+    leave_at = present if stays and not surer else set_to
     # The first step is where it is expected: it may be good at once.
     stitch_at = following if looks else set_to
     act_at = leave_at if sure else stitch_at

@@ -21,9 +21,9 @@ class CaseHistory:
 
 
 def case_history(events: Iterable[tuple[datetime, object]]) -> CaseHistory:
-    """Return the history of a case from its readings and turns, oldest first.
+    """Return the history of a case from its readings and turns, oldest first; anything else is another bobbin.
 
-    A turn teaches when a calm reading stands before and after it, with no other turn between.
+    A turn teaches when a calm reading of the same bobbin stands before and after it, with no other turn between.
     """
     readings: list[tuple[datetime, BobbinReading]] = []
     since: list[tuple[datetime, BobbinReading]] = []
@@ -43,4 +43,6 @@ def case_history(events: Iterable[tuple[datetime, object]]) -> CaseHistory:
             if turned is not None and before is not None:
                 turns.append(ScrewTurn(turned, before, event.mean_mn))
             before, turned = event.mean_mn, None
+        else:
+            before = turned = None
     return CaseHistory(readings, turns, since)

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import Literal
 
-from weftonos.core.bobbin.gauge import MOST_PULLS, Calmness, Pull, Verdict, read_gauge
+from weftonos.core.bobbin.gauge import MOST_PULLS, Calmness, Pull, Verdict, read_gauge, standard_error
 from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.kernel.errors import LONGEST_NOTE, CraftError, require_between, require_text
 from weftonos.core.kernel.force import ForceUnit, to_mn
@@ -90,6 +90,11 @@ class BobbinReading:
     def means_mn(self) -> list[float]:
         """The mean of each pull, in mN."""
         return [to_mn(pull.mean, self.unit) for pull in self.pulls]
+
+    @property
+    def scatter_mn(self) -> float:
+        """The standard error of its mean, in mN."""
+        return standard_error(self.pulls, self.unit)
 
     def judged(self, target: BobbinTarget | None) -> BobbinReading:
         """Return the same pulls judged anew: mean and verdict follow from them, whatever else is claimed."""

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from statistics import fmean, stdev
 
-from weftonos.core.bobbin.screw import ScrewAdvice, ScrewTurn, advise_turn
+from weftonos.core.bobbin.screw import REPEATS, ScrewAdvice, ScrewTurn, advise_turn
 from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.kernel.advice import DO_NOT_FORCE, Caution, Reason
 from weftonos.core.kernel.errors import CraftError, require_between
@@ -17,6 +18,8 @@ from weftonos.core.kernel.standing import Standing, estimate
 
 CALM_BELOW = estimate(0.05, "", "half the range over the mean")
 FLUTTERS_ABOVE = estimate(0.10, "", "half the range over the mean")
+#: So many pulls weighs what a gauge is known to repeat to, beside those that were made.
+REPEATS_WEIGHS = estimate(4, "pulls")
 #: A reading off by ten, give or take this share, is the wrong unit.
 TEN_TIMES_SLACK = estimate(0.35)
 #: What a bobbin case can read at all, in mN; outside it without a target the unit is asked about.
@@ -80,7 +83,8 @@ class Pull:
 class GaugeAnswer:
     """What the pulls say.
 
-    ``repeatability`` is the standard deviation between pulls over their mean, unknown for one pull.
+    ``repeatability`` is the standard deviation between pulls over their mean, unknown for one pull. ``at_edge``: it is
+    out of the range by less than these pulls can tell, so that no turn is advised.
     """
 
     mean_mn: float
@@ -90,6 +94,7 @@ class GaugeAnswer:
     repeatability: float | None
     calmness: Calmness
     verdict: Verdict
+    at_edge: bool
     advice: ScrewAdvice | None
     text: str
     reasons: tuple[Reason, ...]
@@ -173,8 +178,18 @@ def read_gauge(
                 standing=Standing.ESTIMATE,
             )
         )
-    turn = None
-    if target is not None and verdict in (Verdict.LOW, Verdict.HIGH):
+    turn, scatter_mn = None, standard_error(pulls, unit)
+    at_edge = verdict in (Verdict.LOW, Verdict.HIGH) and on_the_edge(mean_mn, scatter_mn, target)
+    if at_edge:
+        text = f"{text} Less than these pulls can tell: leave the screw, or pull again."
+        reasons.append(
+            Reason(
+                text=f"The mean of {len(pulls)} such pulls is good to {pull(scatter_mn)}.",
+                rule="edge_of_the_range",
+                standing=Standing.ESTIMATE,
+            )
+        )
+    elif target is not None and verdict in (Verdict.LOW, Verdict.HIGH):
         turn = advise_turn(mean_mn, target.middle, screw_history)
         text = f"{text} {turn.text}"
         known = len(screw_history)
@@ -195,11 +210,27 @@ def read_gauge(
         repeatability=_repeatability(pulls),
         calmness=calmness,
         verdict=verdict,
+        at_edge=at_edge,
         advice=turn,
         text=text,
         reasons=tuple(reasons),
         cautions=(DO_NOT_FORCE,) if turn else (),
     )
+
+
+def standard_error(pulls: Sequence[Pull], unit: ForceUnit) -> float:
+    """Return the standard error of the mean in mN: from the pulls, drawn to what a gauge is known to repeat to."""
+    means = [to_mn(p.mean, unit) for p in pulls]
+    mean, weighs = fmean(means), REPEATS_WEIGHS.value
+    shares = weighs * REPEATS.value**2 + sum((x / mean - 1) ** 2 for x in means)
+    return mean * math.sqrt(shares / (weighs + len(means) - 1) / len(means))
+
+
+def on_the_edge(mean_mn: float, scatter_mn: float, target: BobbinTarget | None) -> bool:
+    """Say whether a reading is out of its range by less than its own standard error."""
+    if target is None:
+        return False
+    return 0 < max(target.low - mean_mn, mean_mn - target.high) <= scatter_mn
 
 
 def _swing(pulls: Sequence[Pull]) -> tuple[float | None, bool]:

@@ -19,8 +19,10 @@ from weftonos.core.kernel.standing import estimate, practice
 
 RESPONSE_MEAN = estimate(0.025, "per minute", "change of ln(reading) per minute of the clock")
 RESPONSE_SPREAD = estimate(0.015, "per minute", "one standard deviation between cases")
-#: Scatter of ln(after/before) from the gauge alone: 3 % a pull, three pulls a reading, two readings.
-READING_NOISE = estimate(0.03 * math.sqrt(2 / 3), "", "3 % a pull, three pulls a reading, two readings")
+#: What a gauge repeats to from pull to pull.
+REPEATS = estimate(0.03, "of the reading")
+#: Scatter of ln(after/before) from the gauge alone: three pulls a reading, two readings.
+READING_NOISE = estimate(REPEATS.value * math.sqrt(2 / 3), "", "three pulls a reading, two readings")
 #: A response below this would mean a screw that does nothing.
 RESPONSE_FLOOR = estimate(0.003, "per minute")
 MOST_MINUTES = practice(15, "minutes")

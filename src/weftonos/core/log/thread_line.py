@@ -10,7 +10,7 @@ from enum import StrEnum
 from weftonos.core.balance.recipe import Recipe
 from weftonos.core.balance.tolerance import tolerance_of
 from weftonos.core.bobbin.events import Feel
-from weftonos.core.bobbin.gauge import Calmness
+from weftonos.core.bobbin.gauge import Calmness, on_the_edge
 from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.bobbin.winding import BOBBIN_LOW
 from weftonos.core.kernel.spoken import pull, pull_range
@@ -78,18 +78,20 @@ def knots(
     work: Work | None = None,
     found: Recipe | None = None,
     waits: MayWait | None = None,
+    again: str = "",
 ) -> Sequence[Knot]:
     """Return the line for a machine.
 
     ``kept_at`` is when this machine's last combination was kept, ``life`` how the needle stands by the machine's
     school, ``target`` the bobbin range to be in, ``trouble`` what is not mended yet, ``due`` how upkeep stands,
     ``work`` what is being quilted, ``found`` the combination as it was kept since the last look: its setting is the
-    balance then. ``waits`` says why the bobbin may go unread.
+    balance then. ``waits`` says why the bobbin may go unread,
+    ``again`` why it is to be felt once more.
     """
     return (
         _thread(setup),
         _needle(machine, setup, life),
-        _bobbin(machine, setup, target, waits),
+        _bobbin(machine, setup, target, waits, again),
         _balance(machine, setup, found),
         _run(work),
         _mend(trouble, due),
@@ -177,7 +179,7 @@ def _needle(machine: Machine, setup: Setup, life: NeedleLife | None) -> Knot:
     return worn
 
 
-def _bobbin(machine: Machine, setup: Setup, target: BobbinTarget | None, waits: MayWait | None) -> Knot:
+def _bobbin(machine: Machine, setup: Setup, target: BobbinTarget | None, waits: MayWait | None, again: str) -> Knot:
     reading, felt = setup.reading, setup.felt
     if machine.drops_in and setup.bobbin and not reading and not felt:
         why = "The bobbin drops in: the stitch is its gauge."
@@ -191,7 +193,7 @@ def _bobbin(machine: Machine, setup: Setup, target: BobbinTarget | None, waits: 
             fact=f"feels {felt.feel.value}",
             why=f"By the {felt.test.value} test."
             if right
-            else f"{way} the screw a little, five minutes of a clock at most, and feel it again.",
+            else again or f"{way} the screw a little, five minutes of a clock at most, and feel it again.",
         )
     if not reading and waits:
         return Knot(station=Station.BOBBIN, state=KnotState.READY, fact=about(waits), why=waits.text)
@@ -209,6 +211,9 @@ def _bobbin(machine: Machine, setup: Setup, target: BobbinTarget | None, waits: 
         )
     if target and not target.low <= reading.mean_mn <= target.high:
         side = "low" if reading.mean_mn < target.low else "high"
+        if on_the_edge(reading.mean_mn, reading.scatter_mn, target):
+            why = f"On the edge of {pull_range(target.low, target.high)}: less than the pulls can tell."
+            return Knot(station=Station.BOBBIN, state=KnotState.READY, fact=fact, why=why)
         return Knot(
             station=Station.BOBBIN,
             state=KnotState.CAUTION,

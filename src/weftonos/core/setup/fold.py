@@ -279,6 +279,7 @@ def setup_of(state: InForce, threads: Mapping[int, DrawerThread], cases: Mapping
         read = ReadingTag(
             record_id=state.reading.id,
             mean_mn=reading.mean_mn,
+            scatter_mn=reading.scatter_mn,
             swing=reading.swing,
             calmness=reading.calmness,
             read_at=state.reading.at,

@@ -33,12 +33,14 @@ REMEMBERED = 20
 class BobbinBefore:
     """A bobbin of the same thread in the same case: what it read in mN, or how it felt; neither if it was not read.
 
-    ``turn`` counts the turns of the screw before it: bobbins of one ``turn`` are under one screw.
+    ``turn`` counts the turns of the screw before it: bobbins of one ``turn`` are under one screw. ``felt`` is the first
+    of ``feels`` looks by hand.
     """
 
     turn: int
     read_mn: float | None = None
     felt: Feel | None = None
+    feels: int = 0
 
     @property
     def known(self) -> bool:
@@ -84,6 +86,7 @@ def bobbins_before(
                     found[-1].read_mn = record.mean_mn
             case BobbinLook() if mine and record.case in (None, case):
                 found[-1].felt = found[-1].felt or record.feel
+                found[-1].feels += 1
             case BobbinReading() | BobbinLook() | ScrewTurned():
                 pass
             case _:
@@ -130,7 +133,7 @@ def _by_gauge(before: Sequence[BobbinBefore], target: BobbinTarget) -> MayWait |
     if chance < WAITS_FROM.value:
         return None
     last = f"The last {len(now)} bobbins" if len(now) > 1 else "The last bobbin"
-    reads = pull_range(min(now), max(now)) if len(now) > 1 else pull(mean)
+    reads = pull(mean) if pull(min(now)) == pull(max(now)) else pull_range(min(now), max(now))
     said = f"{last} of this thread read {reads} in this case with the screw as it is"
     return MayWait(chance, mean, f"{said}: {chance:.0%} that this one is in its range. It may wait; read the next.")
 
@@ -144,6 +147,19 @@ def _by_hand(before: Sequence[BobbinBefore]) -> MayWait | None:
         return None
     said = f"{right} of {len(followed)} bobbins of this thread felt right after one that did, with the screw as it is"
     return MayWait(chance, None, f"{said}. It may wait; feel the next.")
+
+
+def feel_again(before: Sequence[BobbinBefore]) -> str:
+    """Say to feel a bobbin once more before its screw is turned; empty where there is no reason to.
+
+    A hand errs oftener than a screw moves by itself: where the bobbin before felt right, one look that says otherwise
+    is repeated before it is believed.
+    """
+    if len(before) < 2 or before[-1].feels != 1 or before[-1].felt is Feel.RIGHT:
+        return ""
+    if before[-2].felt is not Feel.RIGHT or before[-2].turn != before[-1].turn:
+        return ""
+    return "The bobbin before it felt right with the screw as it is: feel it once more before you turn."
 
 
 def about(waits: MayWait) -> str:

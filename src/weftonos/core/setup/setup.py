@@ -94,10 +94,11 @@ class NeedleTag:
 
 @dataclass(frozen=True, kw_only=True)
 class ReadingTag:
-    """The last gauge reading since this bobbin was loaded, in mN."""
+    """The last gauge reading since this bobbin was loaded, in mN; ``scatter_mn`` is the standard error of its mean."""
 
     record_id: int
     mean_mn: float
+    scatter_mn: float
     swing: float | None
     calmness: Calmness
     read_at: datetime

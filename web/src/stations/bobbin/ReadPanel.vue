@@ -181,10 +181,14 @@ const prompt = computed(() => {
             </p>
             <p class="answer ask" data-answer>It feels {{ felt.feel }}</p>
             <p class="text">
-              {{ felt.feel === "right" ? "Good enough to go on with; a gauge says more." : FEEL_SAYS[felt.feel] }}
+              {{
+                felt.feel === "right"
+                  ? "Good enough to go on with; a gauge says more."
+                  : station.feel_again || FEEL_SAYS[felt.feel]
+              }}
             </p>
             <Button
-              v-if="felt.feel !== 'right'"
+              v-if="felt.feel !== 'right' && !station.feel_again"
               :label="`I ${felt.feel === 'loose' ? 'tightened' : 'loosened'} it five minutes`"
               outlined
               class="turned"
