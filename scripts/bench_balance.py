@@ -19,7 +19,7 @@ from weftonos.core.balance.estimate import (
     scale_unit,
 )
 from weftonos.core.balance.looks import Observation, by_eye
-from weftonos.core.balance.starting_point import BalanceRecord, Combination, balanced_combinations, starting_point
+from weftonos.core.balance.starting_point import BalanceRecord, Combination, starting_point, stitched_combinations
 from weftonos.core.kernel.sandwich import Loft, Motion
 from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.store.database import open_workshop
@@ -145,7 +145,7 @@ def bench_starting_point() -> None:
             workshop = Workshop(session)
             for row in workshop.machines():
                 scale = row.spec.scale
-                records = balanced_combinations(row.spec.kind, scale, workshop.balanced_looks(row.id))
+                records = stitched_combinations(row.spec.kind, scale, workshop.looks_before(row.id))
                 if not records:
                     continue
                 found = starting_point(scale, records[0].combination, records)

@@ -28,9 +28,9 @@ from weftonos.core.balance.looks import Observation, on_scale
 from weftonos.core.balance.starting_point import (
     BalanceRecord,
     Combination,
-    balanced_combinations,
     school_setting,
     starting_point,
+    stitched_combinations,
 )
 from weftonos.core.bobbin.control_chart import control_chart
 from weftonos.core.bobbin.own_number import learn_number, own_target
@@ -380,8 +380,8 @@ def test_the_starting_point_without_records_and_with_one():
     assert one.typical_miss is None
     assert one.school_miss == pytest.approx(0.6)
     assert len(one.records) == 1
-    assert "1 balanced combination of" in one.text
-    assert "4 balanced combinations of" in starting_point(DIAL, made(), RECORDS).text
+    assert "1 combination stitched on" in one.text
+    assert "4 combinations stitched on" in starting_point(DIAL, made(), RECORDS).text
     assert one.prior == BalancePrior(one.centre, one.spread)
 
 
@@ -392,7 +392,7 @@ def test_the_starting_point_stays_on_the_scale_and_names_few_records():
     assert starting_point(DIAL, made(school=0.5), [low]).centre == 0
     many = [replace(RECORDS[0], name=f"r{n}") for n in range(70)]
     found = starting_point(DIAL, made(), many)
-    assert "From 60 balanced" in found.text
+    assert "From 60 combinations stitched" in found.text
     few = [replace(RECORDS[0], name=f"r{n}") for n in range(9)]
     assert len(starting_point(DIAL, made(), few).records) == 6
     thin = BalanceRecord(combination=made(0.6, 0.5, 900.0, Loft.LOFTY, Motion.STRAIGHT), setting=3, name="no kin")
@@ -422,7 +422,7 @@ def test_the_schools_start_on_every_scale():
     assert school_setting(MachineKind.HOME, short, Bundle((fifty,)), None, bobbin_mn=None) == 3
 
 
-def test_a_machine_s_balanced_combinations_are_the_newest_of_each():
+def test_a_machine_s_stitched_combinations_are_each_known_by_all_their_looks():
     def tag(number: int) -> ThreadTag:
         return ThreadTag(
             id=number,
@@ -441,13 +441,19 @@ def test_a_machine_s_balanced_combinations_are_the_newest_of_each():
     one = Setup(top=(tag(1),), bobbin=tag(9))
     lofty = replace(one, sandwich=Sandwich(loft=Loft.LOFTY))
     looks = [(look(3), one), (look(4), one), (look(5), lofty), (look(6, Motion.FREE_MOTION), one), (look(7), Setup())]
-    found = balanced_combinations(MachineKind.HOME, DIAL, [*looks, (look(8), replace(one, bobbin=tag(8)))])
-    assert [(r.setting, r.name) for r in found] == [(n, "thread 1") for n in (3, 5, 6, 8)]
+    found = stitched_combinations(MachineKind.HOME, DIAL, [*looks, (look(8), replace(one, bobbin=tag(8)))])
+    # Between the two looks that were balanced; a single one about where it was.
+    assert [round(r.setting, 1) for r in found] == [3.5, 5.0, 6.0, 7.9]
+    assert {r.name for r in found} == {"thread 1"}
+    assert found[0].spread < found[1].spread
+    tight = [(StitchedLook(setting=6, grade=-2, motion=Motion.STRAIGHT), one)] * 2
+    never = stitched_combinations(MachineKind.HOME, DIAL, tight)[0]
+    assert never.setting < 5, "never balanced, and known by what it was not"
     assert found[1].combination.loft is Loft.LOFTY
     read = replace(
         one, reading=ReadingTag(record_id=1, mean_mn=210, scatter_mn=3, swing=None, calmness="calm", read_at=None)
     )
-    assert balanced_combinations(MachineKind.HOME, DIAL, [(look(3), read)])[0].combination.bobbin_mn == 210
+    assert stitched_combinations(MachineKind.HOME, DIAL, [(look(3), read)])[0].combination.bobbin_mn == 210
     bundle = Bundle((thread(50), thread(40, Fibre.POLYESTER)))
     both = Combination.of(
         kind=MachineKind.HOME,

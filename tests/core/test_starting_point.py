@@ -9,6 +9,7 @@ import pytest
 from sklearn.kernel_ridge import KernelRidge
 from sklearn.model_selection import LeaveOneOut, cross_val_predict
 
+from weftonos.core.balance.estimate import estimate_balance
 from weftonos.core.balance.guard_rail import RailKind, guard_rails
 from weftonos.core.balance.looks import Observation
 from weftonos.core.balance.starting_point import (
@@ -18,8 +19,10 @@ from weftonos.core.balance.starting_point import (
     KeptBefore,
     _kernel,
     from_recipe,
+    key_of,
     school_setting,
     starting_point,
+    stitched_combinations,
 )
 from weftonos.core.bobbin.gauge import Calmness
 from weftonos.core.kernel.sandwich import Loft, Motion, Sandwich, Weave
@@ -27,6 +30,7 @@ from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.needle.needle import NeedleFinish, Point
 from weftonos.core.setup.differences import Changed, differences
+from weftonos.core.setup.events import StitchedLook
 from weftonos.core.setup.setup import CaseTag, NeedleTag, ReadingTag, Setup, ThreadTag
 from weftonos.core.thread.linear_density import WeightSystem
 from weftonos.core.thread.thread import Bundle, Construction, Fibre, Thread
@@ -226,3 +230,30 @@ def test_a_recipe_of_this_very_combination_is_the_start_as_sure_as_its_looks():
     unsure = from_recipe(DIAL, replace(kept, low=None, high=None, looks=0))
     assert unsure.spread == pytest.approx(math.sqrt(2) * LEFT_OVER.value)
     assert unsure.text.endswith("from one look.")
+
+
+def test_a_start_that_was_seen_too_tight_is_not_proposed_a_third_time():
+    """What was stitched and was not good counts as much as what was."""
+    motion, setup = Motion.FREE_MOTION, SETUP
+    tight = StitchedLook(setting=6, grade=-2, motion=motion)
+    better = StitchedLook(setting=5, grade=-1, motion=motion)
+    new = Combination.of_setup(MachineKind.HOME, DIAL, setup, motion)
+    before = starting_point(DIAL, new, [])
+    starts = []
+    for looks in ([tight], [better, tight], [better, better, tight]):
+        records = stitched_combinations(MachineKind.HOME, DIAL, [(look, setup) for look in looks])
+        starts.append(starting_point(DIAL, new, records, key_of(setup, motion)))
+    assert all(start.centre < 5 for start in starts)
+    assert starts[0].spread < before.spread
+    assert starts[2].text.startswith("From 3 looks at this combination before. ")
+
+
+def test_looks_at_this_combination_before_are_a_step_of_bayes_and_a_day_between():
+    look = StitchedLook(setting=4, grade=0, motion=Motion.FREE_MOTION)
+    new = Combination.of_setup(MachineKind.HOME, DIAL, SETUP, look.motion)
+    key = key_of(SETUP, look.motion)
+    found = starting_point(DIAL, new, stitched_combinations(MachineKind.HOME, DIAL, [(look, SETUP)] * 3), key)
+    alone = starting_point(DIAL, new, [])
+    judged = estimate_balance(DIAL, alone.prior, [Observation(4, 0)] * 3)
+    assert found.centre == pytest.approx(judged.centre, abs=1e-9)
+    assert found.spread == pytest.approx(math.hypot(judged.spread, LEFT_OVER.value))

@@ -12,7 +12,7 @@ from sqlalchemy import Engine, text
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
-from weftonos.core.balance.starting_point import balanced_combinations
+from weftonos.core.balance.starting_point import stitched_combinations
 from weftonos.core.bobbin.events import BobbinReading, ScrewTurned
 from weftonos.core.bobbin.gauge import Pull
 from weftonos.core.bobbin.rack import Bobbin, BobbinCase
@@ -190,18 +190,19 @@ def test_a_fluttering_reading_teaches_the_screw_nothing(shop):
     assert shop.rack.history(case).turns == []
 
 
-def test_balanced_combinations_are_remembered_once_each_and_not_the_present_one(shop):
+def test_stitched_combinations_are_remembered_once_each_and_not_the_present_one(shop):
     note(shop, TopThreaded((1,)), 0)
     for hours, setting in ((1, 200), (2, 205)):
         note(shop, StitchedLook(setting=setting, grade=0), hours)
     note(shop, StitchedLook(setting=150, grade=0, motion=Motion.STRAIGHT), 3)
-    assert shop.balanced_looks(1) == []
+    assert shop.looks_before(1) == []
     note(shop, TopThreaded((2,)), 4)
-    records = balanced_combinations(HERON.kind, HERON.scale, shop.balanced_looks(1))
-    assert [(r.name, r.setting, r.combination.motion) for r in records] == [
-        ("Tern 40", 150, Motion.STRAIGHT),
-        ("Tern 40", 205, Motion.FREE_MOTION),
+    records = stitched_combinations(HERON.kind, HERON.scale, shop.looks_before(1))
+    assert [(r.name, r.combination.motion) for r in records] == [
+        ("Tern 40", Motion.STRAIGHT),
+        ("Tern 40", Motion.FREE_MOTION),
     ]
+    assert [r.setting for r in records] == pytest.approx([150, 202.5], abs=3)
 
 
 def test_looks_since_the_change_come_oldest_first_and_by_motion(shop):

@@ -21,9 +21,10 @@ from weftonos.core.balance.starting_point import (
     Combination,
     KeptBefore,
     StartingPoint,
-    balanced_combinations,
     from_recipe,
+    key_of,
     starting_point,
+    stitched_combinations,
 )
 from weftonos.core.balance.tolerance import Tolerance, tolerance_of
 from weftonos.core.kernel.advice import Reason
@@ -97,12 +98,13 @@ def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged
     # A scale that was described anew leaves old settings off it; they are no evidence on the new one.
     looks = on_scale(machine.scale, [Observation(p.setting, p.grade, p.doubtful) for p in seen])
     start = None
-    combination = Combination.of_setup(machine.kind, machine.scale, setup, motion)
+    waits = bobbin_waits(workshop, machine_id, setup)
+    combination = Combination.of_setup(machine.kind, machine.scale, setup, motion, waits.about_mn if waits else None)
     if (kept := _kept_before(workshop, setup, motion)) is not None:
         start = from_recipe(machine.scale, kept)
     elif combination is not None:
-        records = balanced_combinations(machine.kind, machine.scale, workshop.balanced_looks(machine_id))
-        start = starting_point(machine.scale, combination, records)
+        records = stitched_combinations(machine.kind, machine.scale, workshop.looks_before(machine_id))
+        start = starting_point(machine.scale, combination, records, key_of(setup, motion))
     accepted = tolerance_of(setup.top_bundle, setup.good_enough).accepted
     eye = eye_of(workshop, machine.reader) if machine.reader else None
     found = estimate_balance(machine.scale, start.prior if start else None, looks, accepted, eye)

@@ -11,8 +11,8 @@ from weftonos.core.balance.starting_point import (
     BalanceRecord,
     Combination,
     StartingPoint,
-    balanced_combinations,
     starting_point,
+    stitched_combinations,
 )
 from weftonos.core.bobbin.purpose import PURPOSE_NAMES, Purpose, purpose_of
 from weftonos.core.kernel.errors import CraftError
@@ -79,7 +79,7 @@ class _Asked:
     @classmethod
     def of(cls, workshop: Workshop, machine_id: int, sandwich: Sandwich | None) -> _Asked:
         machine, setup = workshop.machine(machine_id).spec, workshop.setup(machine_id)
-        records = balanced_combinations(machine.kind, machine.scale, workshop.balanced_looks(machine_id))
+        records = stitched_combinations(machine.kind, machine.scale, workshop.looks_before(machine_id))
         laid = sandwich or setup.sandwich or Sandwich()
         schools = schools_here(workshop, machine_id)
         return cls(machine=machine, setup=setup, sandwich=laid, records=records, schools=schools)

@@ -12,7 +12,6 @@ from sqlalchemy.orm import Session, selectinload
 
 from weftonos.core.balance.estimate import MOST_LOOKS
 from weftonos.core.balance.recipe import Recipe, check_correction, noted_setup
-from weftonos.core.balance.starting_point import MOST_RECORDS
 from weftonos.core.bobbin.conditions import ReadUnder
 from weftonos.core.bobbin.events import BobbinLook, BobbinReading, Part, PartMarked, ScrewTurned
 from weftonos.core.bobbin.own_number import OwnNumber, learn_number, own_target
@@ -55,11 +54,14 @@ from weftonos.store.models import (
 )
 from weftonos.store.order import NEWEST_FIRST, counting, earlier_than
 from weftonos.store.paging import Page
-from weftonos.store.present import BALANCED, Present, read_present
+from weftonos.store.present import Present, read_present
 from weftonos.store.quilts import Quilts, on_quilt
 from weftonos.store.rack import EVENTS_REMEMBERED, Rack
 from weftonos.store.runs import Runs
 from weftonos.store.versions import require_version
+
+#: How many of a machine's last looks say where its combinations balance.
+LOOKS_REMEMBERED = 400
 
 
 @dataclass(frozen=True)
@@ -381,14 +383,14 @@ class Workshop:
                     break
         return found[::-1]
 
-    def balanced_looks(self, machine_id: int) -> Sequence[tuple[StitchedLook, Setup]]:
-        """Return the balanced looks at combinations before the present one, newest first, with their set-ups."""
+    def looks_before(self, machine_id: int) -> Sequence[tuple[StitchedLook, Setup]]:
+        """Return the last looks at combinations before the present one, newest first, with their set-ups."""
         change = self.present(machine_id).in_force.change
         query = (
             select(*IN_FORCE)
-            .where(*counting(machine_id, StitchedLook.kind), RecordRow.detail == BALANCED)
+            .where(*counting(machine_id, StitchedLook.kind))
             .order_by(*NEWEST_FIRST)
-            .limit(4 * MOST_RECORDS)
+            .limit(LOOKS_REMEMBERED)
         )
         if change is not None:
             query = query.where(RecordRow.at < change.at)

@@ -169,6 +169,23 @@ def _posterior(
     return centres, steep, weights / weights.sum()
 
 
+@lru_cache(2048)
+def centre_of(
+    scale: TopScale, looks: tuple[Observation, ...], prior: BalancePrior | None = None
+) -> tuple[float, float]:
+    """Return where the balance lies by looks and an expectation, and its standard deviation on the scale.
+
+    >>> dial = TopScale(ScaleKind.DIAL, 0, 10, 0.5)
+    >>> mean, spread = centre_of(dial, (Observation(3, 1), Observation(5, -1)))
+    >>> round(mean, 1), spread < 1
+    (4.0, True)
+    """
+    centres, _, joint = _posterior(scale, prior, looks)
+    marginal = joint.sum(axis=1)
+    mean = float(centres @ marginal)
+    return mean, math.sqrt(max(0.0, float(((centres - mean) ** 2) @ marginal)))
+
+
 def _expected(centres: Array, prior: BalancePrior) -> Array:
     """Return an expectation over the grid: normal for the most part, and a share of it anywhere."""
     exponent = -0.5 * ((centres - prior.centre) / prior.spread) ** 2

@@ -10,11 +10,13 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
+from statistics import median
 
 import numpy as np
 import numpy.typing as npt
 
-from weftonos.core.balance.estimate import BalancePrior, scale_unit
+from weftonos.core.balance.estimate import BalancePrior, centre_of, scale_unit
+from weftonos.core.balance.looks import Observation, on_scale
 from weftonos.core.kernel.counting import Z95
 from weftonos.core.kernel.sandwich import Loft, Motion, Sandwich, Weave
 from weftonos.core.kernel.scale import ScaleKind, TopScale
@@ -46,10 +48,15 @@ MACHINE_SPREAD = estimate(0.9, "dial numbers")
 THREAD_SPREAD = estimate(0.9, "dial numbers")
 LEFT_OVER = estimate(0.35, "dial numbers")
 MOST_RECORDS = 60
+#: So many of the last looks at a combination say where it balances.
+MOST_LOOKS_EACH = 12
 #: Records that weigh less than this in the answer are not named beside it, and so many are at most.
 WORTH_NAMING = estimate(0.02)
 MOST_NAMED = 6
 _LOFTS = list(Loft)
+
+#: The threads above, that below and whether it is bobbin work, loft and fabric, motion.
+Key = tuple[object, ...]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -71,12 +78,17 @@ class Combination:
     bobbin_work: bool = False
 
     @classmethod
-    def of_setup(cls, kind: MachineKind, scale: TopScale, setup: Setup, motion: Motion) -> Combination | None:
-        """Describe the combination of a set-up; ``None`` without a top thread."""
+    def of_setup(
+        cls, kind: MachineKind, scale: TopScale, setup: Setup, motion: Motion, about_mn: float | None = None
+    ) -> Combination | None:
+        """Describe the combination of a set-up; ``None`` without a top thread.
+
+        ``about_mn`` is what its bobbin is thought to read where it went unread.
+        """
         top = setup.top_bundle
         if top is None:
             return None
-        reading = setup.reading.mean_mn if setup.reading else None
+        reading = setup.reading.mean_mn if setup.reading else about_mn
         sandwich = setup.sandwich or Sandwich()
         found = cls.of(
             kind=kind,
@@ -117,32 +129,59 @@ class Combination:
 
 @dataclass(frozen=True)
 class BalanceRecord:
-    """A combination that was balanced, at a setting, under a name."""
+    """A combination that was stitched: where it balanced, under a name, and the spread of that in the scale's numbers.
+
+    Without a spread the setting is taken as it stands.
+    """
 
     combination: Combination
     setting: float
     name: str
+    spread: float = 0.0
+    looks: tuple[Observation, ...] = ()
+    key: Key | None = None
 
 
-def balanced_combinations(
+def key_of(setup: Setup, motion: Motion) -> Key:
+    """Return what makes a set-up one combination for the predictor: threads, loft, fabric and motion."""
+    lies = setup.sandwich and (setup.sandwich.loft, setup.sandwich.weave)
+    below = setup.bobbin and (setup.bobbin.one_thread, setup.bobbin_work)
+    return tuple(t.one_thread for t in setup.top), below, lies, motion
+
+
+def stitched_combinations(
     kind: MachineKind, scale: TopScale, looks: Iterable[tuple[StitchedLook, Setup]]
 ) -> list[BalanceRecord]:
-    """Return what a machine balanced, from its balanced looks and their set-ups, newest first; each combination once.
+    """Return where a machine's combinations balanced, from every look at them and their set-ups, newest first.
 
-    Combinations are the same with the same threads, loft, fabric and motion: the newest look stands for them.
+    Combinations are the same with the same threads, loft, fabric and motion: the newest look names them, and all their
+    looks, whatever was seen, say where they balance, about where they were stitched. One that was never seen balanced
+    is known by what it was not.
     """
-    found: dict[tuple[object, ...], BalanceRecord] = {}
+    newest: dict[Key, tuple[Combination, str]] = {}
+    seen: dict[Key, list[Observation]] = {}
+    looks = list(looks)
+    readings = [setup.reading.mean_mn for _, setup in looks if setup.reading]
+    # A bobbin that went unread is taken to have read as this machine's others.
+    about_mn = median(readings) if readings else None
     for look, setup in looks:
-        lies = setup.sandwich and (setup.sandwich.loft, setup.sandwich.weave)
-        below = setup.bobbin and (setup.bobbin.one_thread, setup.bobbin_work)
-        key = (tuple(t.one_thread for t in setup.top), below, lies, look.motion)
-        if key in found:
-            continue
-        combination = Combination.of_setup(kind, scale, setup, look.motion)
-        if combination is not None:
-            name = " + ".join(t.name for t in setup.top)
-            found[key] = BalanceRecord(combination=combination, setting=look.setting, name=name)
-    return list(found.values())[:MOST_RECORDS]
+        key = key_of(setup, look.motion)
+        if key not in newest:
+            combination = Combination.of_setup(kind, scale, setup, look.motion, about_mn)
+            if combination is None:
+                continue
+            newest[key] = combination, " + ".join(t.name for t in setup.top)
+        if len(seen.setdefault(key, [])) < MOST_LOOKS_EACH:
+            seen[key].append(Observation(look.setting, look.grade, look.doubtful))
+    found = []
+    for key, (combination, name) in list(newest.items())[:MOST_RECORDS]:
+        if observations := on_scale(scale, seen[key]):
+            looks_at = tuple(observations)
+            stitched = sum(look.setting for look in looks_at) / len(looks_at)
+            about = BalancePrior(stitched, math.hypot(MACHINE_SPREAD.value, THREAD_SPREAD.value) * scale_unit(scale))
+            setting, spread = centre_of(scale, looks_at, about)
+            found.append(BalanceRecord(combination, setting, name, spread, looks_at, key))
+    return found
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -208,14 +247,29 @@ def _kernel(a: Combination, b: Combination) -> float:
     return sewn * (MACHINE_SPREAD.value**2 + THREAD_SPREAD.value**2 * fabric * math.exp(-distance / 2))
 
 
-def starting_point(scale: TopScale, new: Combination, records: Sequence[BalanceRecord]) -> StartingPoint:
+def starting_point(
+    scale: TopScale, new: Combination, records: Sequence[BalanceRecord], again: Key | None = None
+) -> StartingPoint:
     """Predict where a combination balances.
 
-    Exact Gaussian-process regression on what each record was off the schools' value; the misses are the exact
-    leave-one-out errors (Rasmussen & Williams 2006, section 5.4.2). Settings are in the scale's own numbers.
+    Looks at this very combination (``again`` is its key) count as looks, upon what the others say; beside that it is
+    off from day to day by what is left over between equal combinations. What the others say is exact Gaussian-process
+    regression on what each was off the schools' value; the misses are the exact leave-one-out errors (Rasmussen &
+    Williams 2006, section 5.4.2). Settings are in the scale's own numbers.
     """
     unit = scale_unit(scale)
     records = records[:MOST_RECORDS]
+    mine = next((r for r in records if again is not None and r.key == again), None)
+    if mine is not None:
+        others = starting_point(scale, new, [r for r in records if r is not mine])
+        centre, spread = centre_of(scale, mine.looks, others.prior)
+        looked = f"{len(mine.looks)} look{'s' if len(mine.looks) > 1 else ''} at this combination before"
+        return replace(
+            others,
+            centre=centre,
+            spread=math.hypot(spread, LEFT_OVER.value * unit),
+            text=f"From {looked}. {others.text}",
+        )
     own = _kernel(new, new)
     if not records:
         return _without_records(scale, new, math.sqrt(own + LEFT_OVER.value**2) * unit)
@@ -225,7 +279,8 @@ def starting_point(scale: TopScale, new: Combination, records: Sequence[BalanceR
     silent = any(school is None for school in schools)
     base, *bases = [middle if silent or school is None else school for school in schools]
     gram = np.array([[_kernel(a.combination, b.combination) for b in records] for a in records])
-    gram += LEFT_OVER.value**2 * np.eye(len(records))
+    noise = np.array([LEFT_OVER.value**2 + (r.spread / unit) ** 2 for r in records])
+    gram += np.diag(noise)
     off = np.array([(r.setting - school) / unit for r, school in zip(records, bases, strict=True)])
     near = np.array([_kernel(new, r.combination) for r in records])
     inverse = np.linalg.inv(gram)
@@ -244,13 +299,13 @@ def starting_point(scale: TopScale, new: Combination, records: Sequence[BalanceR
     typical = float(np.median(np.abs(misses))) * unit if len(records) > 1 else None
     school_miss = None if silent else float(np.median(np.abs(off))) * unit
     centre = min(scale.high, max(scale.low, centre))
-    count = f"{len(records)} balanced combination{'s' if len(records) > 1 else ''} of this machine"
+    count = f"{len(records)} combination{'s' if len(records) > 1 else ''} stitched on this machine"
     schools_say = "" if silent else f" and the schools' {scale.words(scale.snap(base))}"
     unread = " No school says where a readout starts before the bobbin is read." if silent else ""
     return StartingPoint(
         centre=centre,
-        # Never surer than its own misses, each record left out in turn, say that it may be.
-        spread=max(math.sqrt(variance), float(np.sqrt(np.mean(misses**2)))) * unit,
+        # Never surer than its own misses, each record left out in turn, say that it may be; vague records say less.
+        spread=max(math.sqrt(variance), float(np.sqrt(np.average(misses**2, weights=1 / noise)))) * unit,
         school=None if silent else base,
         records=used,
         typical_miss=typical,
