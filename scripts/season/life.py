@@ -202,7 +202,12 @@ class AtTheMachine:
         machine = self.machine
         above, below = machine.pulls_now()
         if cause == "needle_dull_burred_bent":
+            # A new needle runs where an old one did not, also where nobody saw what was wrong with it.
             self.ledger.needles += 1
+            dull = machine.worn > 0.9 or cause in machine.faults
+            machine.check(cause, self.next())
+            machine.faults = [name for name in machine.faults if name != cause]
+            return dull
         depth = machine.depth()
         if cause == "top_too_tight":
             return depth < -0.45 and below > 0.7 * self.usual_below

@@ -36,6 +36,7 @@ class ByProgram(AtTheMachine):
         super().__init__(season)
         self._folder = tempfile.TemporaryDirectory()
         self.now = datetime(2026, 1, 5, 9, tzinfo=UTC)
+        self.on: set[tuple[str, object]] = set()
         _APP.state.data_dir, _APP.state.clock = Path(self._folder.name), lambda: self.now
         self.client = TestClient(_APP, base_url="http://127.0.0.1")
 
@@ -90,8 +91,12 @@ class ByProgram(AtTheMachine):
         """Put in what goes on, then do what each knot of the line says."""
         self.now += timedelta(hours=20)
         loft = {1.5: "low", 2.5: "medium", 4.0: "lofty"}[self.quilt.cloth.thickness_mm]
-        self.tell("sandwich", {"loft": loft})
-        self.tell("top", {"top": [self.tops[self.quilt.top]]})
+        # What stays on is not put in again; a new bobbin is.
+        if (laid := ("sandwich", loft)) not in self.on:
+            self.tell("sandwich", {"loft": loft})
+        if (top := ("top", self.tops[self.quilt.top])) not in self.on:
+            self.tell("top", {"top": [top[1]]})
+        self.on = {laid, top}
         self.tell("bobbin", {"bobbin": self.belows[self.quilt.below]})
         self._needle()
         self._bobbin()
@@ -190,25 +195,24 @@ class ByProgram(AtTheMachine):
     def mend(self, symptoms: set[str], signs: set[str]) -> None:
         """Say what is seen; answer what is asked, check what comes next, until it runs."""
         tests = self.ledger.tests
-        known = set(symptoms)
+        left: set[str] | None = set(symptoms)
         for _ in range(4):
-            if not self._search(known, signs):
-                self.hand_over()
-                break
-            known = self.still_wrong()
-            if not known:
-                break
-        else:
+            left = self._search(left, signs) if left else left
+        if left is None or left:
             self.hand_over()
         # What was put in on the way is time lost to the trouble.
         self.ledger.troubles += self.ledger.tests - tests
         self.ledger.tests = tests
 
-    def _search(self, symptoms: set[str], signs: set[str]) -> bool:
+    def _search(self, symptoms: set[str], signs: set[str]) -> set[str] | None:
+        """Look for one cause and prove its cure with a line; say what is still wrong then, ``None`` if none is found.
+
+        A cure after which all is as before has cured nothing: it is said, and the search goes on.
+        """
         says = self.get("machines/1/mend")
         told = symptoms & {s["id"] for s in says["symptoms"]}
         if not told:
-            return False
+            return None
         changed = [c["id"] for c in says["changes"] if c["changed"] or c["id"] in signs]
         incident = self.tell("incidents", {"symptoms": sorted(told), "changed": changed})["id"]
         for _ in range(MOST_CHECKS):
@@ -216,7 +220,7 @@ class ByProgram(AtTheMachine):
             diagnosis = says["diagnosis"]
             if says["stage"] != "look" or diagnosis is None:
                 self.post(f"incidents/{incident}/outcome", {"outcome": "left"})
-                return False
+                return None
             if question := diagnosis["question"]:
                 finding = question["finding"]
                 self.ledger.tests += TAP
@@ -232,13 +236,17 @@ class ByProgram(AtTheMachine):
                 needle = self.machine.needle
                 self._fitted({"metric": needle.metric, "american": _AMERICAN[needle.metric], "point": needle.point})
             if found:
-                self.post(f"incidents/{incident}/outcome", {"outcome": "cured"})
                 if step["cause"].startswith(("top_too", "bobbin_too")):
                     self._bobbin()
                     self._balance()
-                return True
+                left = self.still_wrong()
+                cured = not told <= left
+                self.ledger.tests += TAP
+                self.post(f"incidents/{incident}/outcome", {"outcome": "cured" if cured else "not_cured"})
+                if cured:
+                    return left
         self.post(f"incidents/{incident}/outcome", {"outcome": "left"})
-        return False
+        return None
 
 
 _AMERICAN = {60: 8, 65: 9, 70: 10, 75: 11, 80: 12, 90: 14, 100: 16, 110: 18, 125: 20}
