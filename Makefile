@@ -3,10 +3,12 @@ PYTHON ?= python3
 VENV := .venv
 BIN := $(VENV)/bin
 STAMPS := .stamps
+# The pins are whole: nothing to resolve, and what is imported is compiled then.
+PIP := $(BIN)/pip install -q --require-hashes --no-deps --no-compile
 PORT ?= 8741
 WEB_SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts -type f 2>/dev/null)
 
-.PHONY: install demo serve dev test mutants torture lint types screenshots bench bench-season package clean
+.PHONY: install ready demo serve dev test mutants torture lint lint-python lint-web types screenshots bench bench-season package clean
 
 install: $(STAMPS)/run $(STAMPS)/web ## What running needs
 
@@ -15,12 +17,12 @@ $(STAMPS)/venv:
 	@mkdir -p $(STAMPS) && touch $@
 
 $(STAMPS)/run: requirements.txt requirements-build.txt pyproject.toml | $(STAMPS)/venv
-	$(BIN)/pip install -q --require-hashes -r requirements-build.txt -r requirements.txt
+	$(PIP) -r requirements-build.txt -r requirements.txt
 	$(BIN)/pip install -q --no-build-isolation --no-deps -e .
 	@touch $@
 
 $(STAMPS)/dev: requirements-dev.txt $(STAMPS)/run
-	$(BIN)/pip install -q --require-hashes -r requirements-dev.txt
+	$(PIP) -r requirements-dev.txt
 	@touch $@
 
 $(STAMPS)/npm: web/package.json web/package-lock.json
@@ -48,14 +50,22 @@ types: $(STAMPS)/run $(STAMPS)/npm ## The browser's types, from the OpenAPI docu
 	$(BIN)/weftonos openapi web/openapi.json
 	cd web && npm run --silent types
 
-lint: $(STAMPS)/dev $(STAMPS)/npm
+lint: lint-python lint-web
+
+lint-python: $(STAMPS)/dev
 	$(BIN)/ruff check .
 	$(BIN)/ruff format --check -q .
 	$(BIN)/mypy
 	$(BIN)/lint-imports --no-cache
+
+lint-web: $(STAMPS)/npm
 	cd web && npm run --silent typecheck && npm run --silent lint && npm run --silent format:check
 
-test: install lint $(STAMPS)/dev $(STAMPS)/chromium
+ready: install $(STAMPS)/dev $(STAMPS)/chromium
+
+test: ## Whatever is needed, side by side; then the linters, then the tests
+	+$(MAKE) --no-print-directory -j3 -O ready
+	+$(MAKE) --no-print-directory -j2 -O lint
 	cd web && npm run --silent test
 	$(BIN)/pytest -n 3 --dist loadfile
 

@@ -38,7 +38,7 @@ def test_six_that_read_alike_let_the_seventh_wait_and_the_fifth_unread_one_is_re
     waits = asked(*read(*SIX), LOAD)
     assert waits.text == (
         "The last 6 bobbins of this thread read 196 to 204 mN in this case with the screw as it is: "
-        f"{waits.chance:.0%} that this one is in its range. It may wait; read the next."
+        f"{waits.chance:.0%} that this one is in its range. Every fifth is read."
     )
     assert about(waits) == "about 200 mN"
     assert [asked(*read(*SIX), *[LOAD] * n) is not None for n in range(7)] == [

@@ -135,7 +135,7 @@ def _by_gauge(before: Sequence[BobbinBefore], target: BobbinTarget) -> MayWait |
     last = f"The last {len(now)} bobbins" if len(now) > 1 else "The last bobbin"
     reads = pull(mean) if pull(min(now)) == pull(max(now)) else pull_range(min(now), max(now))
     said = f"{last} of this thread read {reads} in this case with the screw as it is"
-    return MayWait(chance, mean, f"{said}: {chance:.0%} that this one is in its range. It may wait; read the next.")
+    return MayWait(chance, mean, f"{said}: {chance:.0%} that this one is in its range. Every fifth is read.")
 
 
 def _by_hand(before: Sequence[BobbinBefore]) -> MayWait | None:
@@ -146,7 +146,7 @@ def _by_hand(before: Sequence[BobbinBefore]) -> MayWait | None:
     if felt[-1].felt is not Feel.RIGHT or len(followed) + 1 < FEWEST.value or chance < WAITS_FROM.value:
         return None
     said = f"{right} of {len(followed)} bobbins of this thread felt right after one that did, with the screw as it is"
-    return MayWait(chance, None, f"{said}. It may wait; feel the next.")
+    return MayWait(chance, None, f"{said}. Every fifth is felt.")
 
 
 def feel_again(before: Sequence[BobbinBefore]) -> str:

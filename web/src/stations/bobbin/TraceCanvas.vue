@@ -3,9 +3,17 @@ import { mnPer, spoken } from "../../units";
 import { onMounted, onUnmounted, ref } from "vue";
 import { LiveTrace } from "./liveTrace";
 
-/** Draws the last stretch of a trace once a frame; only what is on the screen is touched. */
-const props = defineProps<{ trace: LiveTrace; running: boolean; target: { low: number; high: number } | null }>();
-const SECONDS = 14;
+/**
+ * Draws the last stretch of a trace once a frame; only what is on the screen is touched. `close`: a few seconds, and
+ * the band large.
+ */
+const props = defineProps<{
+  trace: LiveTrace;
+  running: boolean;
+  target: { low: number; high: number } | null;
+  close?: boolean;
+}>();
+const SECONDS = props.close ? 6 : 14;
 const canvas = ref<HTMLCanvasElement>();
 let frame = 0;
 let drawn = "";
@@ -21,8 +29,9 @@ function draw() {
   const style = getComputedStyle(element);
   const ink = style.getPropertyValue("--ink");
   const [w, h] = [element.width, element.height];
-  const most = Math.max((props.target?.high ?? 220) * 1.7, 300);
-  const y = (mn: number) => h - 22 - (Math.min(mn, most) / most) * (h - 34);
+  const least = props.close ? (props.target?.low ?? 0) * 0.75 : 0;
+  const most = props.close ? (props.target?.high ?? 220) * 1.2 : Math.max((props.target?.high ?? 220) * 1.7, 300);
+  const y = (mn: number) => h - 22 - ((Math.min(Math.max(mn, least), most) - least) / (most - least)) * (h - 34);
   context.clearRect(0, 0, w, h);
   if (props.target) {
     context.fillStyle = style.getPropertyValue("--teal-wash");
@@ -31,8 +40,9 @@ function draw() {
   context.fillStyle = context.strokeStyle = ink;
   context.font = `21px ${style.fontFamily}`;
   context.textAlign = "right";
-  const step = spoken.force === "mN" ? 100 : 10;
-  for (let at = 0; at * mnPer(spoken.force) <= most; at += step)
+  const step = (spoken.force === "mN" ? 100 : 10) / (props.close ? 5 : 1);
+  const first = Math.ceil(least / mnPer(spoken.force) / step) * step;
+  for (let at = first; at * mnPer(spoken.force) <= most; at += step)
     context.fillText(String(at), 44, y(at * mnPer(spoken.force)) + 7);
   const [newest] = props.trace.at(0);
   const x = (t: number) => w - ((newest - t) / SECONDS) * (w - 52);

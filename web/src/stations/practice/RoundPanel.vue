@@ -117,7 +117,7 @@ const problem = computed(() => move.problem.value);
             <Button label="Stitch" size="large" :loading="move.pending.value" @click="stitch()" />
           </div>
           <template v-else-if="shown.takes === 'taps'">
-            <TraceCanvas :trace="trace" :running="taps.length > 0" :target="band" />
+            <TraceCanvas :trace="trace" :running="taps.length > 0" :target="band" close />
             <button
               type="button"
               class="tap"
