@@ -127,16 +127,21 @@ class ByProgram(AtTheMachine):
             if not self.shop.gauge:
                 self._by_hand()
                 return
+            if first := self.get("machines/1/readings")["turn_first"]:
+                self._turn(first["advice"])
             self.ledger.tests += PULL_THREE
             pulls = [{"low": round(low, 1), "high": round(high, 1)} for low, high in self.gauge()]
             found = self.post("machines/1/readings/judge", {"unit": "mN", "pulls": pulls})
             self.tell("readings", {"unit": "mN", "pulls": pulls})
             if not (advice := found["advice"]):
                 return
-            minutes = advice["minutes"] * (1 if advice["direction"] == "tighten" else -1)
-            self.machine.turn_screw(minutes)
-            self.ledger.tests += TURN_SCREW
-            self.tell("screw", {"minutes": minutes})
+            self._turn(advice)
+
+    def _turn(self, advice: dict[str, Any]) -> None:
+        minutes = advice["minutes"] * (1 if advice["direction"] == "tighten" else -1)
+        self.machine.turn_screw(minutes)
+        self.ledger.tests += TURN_SCREW
+        self.tell("screw", {"minutes": minutes})
 
     def _by_hand(self) -> None:
         for _ in range(3):

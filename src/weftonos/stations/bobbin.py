@@ -33,8 +33,9 @@ from weftonos.core.kernel.schools import NumberSchool
 from weftonos.core.setup.events import CasePutBack
 from weftonos.core.setup.may_wait import MayWait
 from weftonos.core.setup.setup import Setup
+from weftonos.core.setup.swap import TurnFirst
 from weftonos.stations.log import LogEntry, log_entries, log_entry
-from weftonos.stations.own_records import bobbin_waits, feel_it_again
+from weftonos.stations.own_records import bobbin_waits, feel_it_again, turn_before_pulling
 from weftonos.stations.practice.rounds import hand_of, hand_words
 from weftonos.stations.run import bobbin_class, holds_of
 from weftonos.store.workshop import Workshop
@@ -48,7 +49,7 @@ class BobbinStation:
     ``no_number`` says why. ``go_back`` asks to tighten again what was loosened for a thread that is off. ``conditions``
     is what full or not, flat or held, one fibre or another do to this case's readings, ``hand`` how many pulls whoever
     reads at this machine takes, known from practice. ``waits`` says why this bobbin may go unread, ``feel_again`` why
-    it is to be felt once more.
+    it is to be felt once more, ``turn_first`` how to turn the screw for another thread before the first pull.
     """
 
     setup: Setup
@@ -70,6 +71,7 @@ class BobbinStation:
     hand: str
     waits: MayWait | None
     feel_again: str
+    turn_first: TurnFirst | None
     recent: Sequence[LogEntry]
 
 
@@ -135,6 +137,7 @@ def bobbin_station(workshop: Workshop, machine_id: int) -> BobbinStation:
         hand=hand_words(machine.reader, hand_of(workshop, machine.reader)) if machine.reader else "",
         waits=bobbin_waits(workshop, machine_id, setup),
         feel_again=feel_it_again(workshop, machine_id, setup),
+        turn_first=turn_before_pulling(workshop, machine_id, setup),
         recent=log_entries(workshop, recent),
     )
 

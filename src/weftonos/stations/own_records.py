@@ -15,11 +15,13 @@ from weftonos.core.evidence.records import Factor, Stretch, break_units, by_leve
 from weftonos.core.evidence.survival import own_change
 from weftonos.core.kernel.counting import counted
 from weftonos.core.kernel.schools import Schools
+from weftonos.core.mend.incident import IncidentOutcome
 from weftonos.core.needle.life import NeedleLife, OwnChange, needle_life
 from weftonos.core.needle.needle import NeedleKind, Point
 from weftonos.core.setup.events import BobbinLoaded
-from weftonos.core.setup.may_wait import BobbinBefore, MayWait, feel_again, may_wait
+from weftonos.core.setup.may_wait import BobbinBefore, MayWait, bobbins_before, feel_again, may_wait
 from weftonos.core.setup.setup import Setup
+from weftonos.core.setup.swap import TurnFirst, swap_of, turn_first
 from weftonos.core.thread.look_wish import Ran
 from weftonos.knowledge import troubles
 from weftonos.stations.time_on import TimeOn
@@ -74,8 +76,31 @@ def _bobbins_before(workshop: Workshop, machine_id: int) -> Sequence[BobbinBefor
     loaded = workshop.present(machine_id).in_force.loaded
     if loaded is None or not isinstance(load := loaded.payload, BobbinLoaded) or load.bobbin_work:
         return ()
+    # After a cure that opens the case it is another one.
     cures = {cause.id for cause in troubles().causes if cause.opens == "bobbin"}
-    return workshop.rack.bobbins_before(machine_id, load, cures)
+    records = [
+        record
+        for record in workshop.rack.bobbin_records(machine_id)
+        if not isinstance(record, IncidentOutcome) or record.cause in cures
+    ]
+    return bobbins_before(records, load.bobbin, load.case, workshop.rack.one_thread())
+
+
+def turn_before_pulling(workshop: Workshop, machine_id: int, setup: Setup) -> TurnFirst | None:
+    """Return how to turn the screw for another thread below before the first pull; ``None`` where nothing says so."""
+    machine = workshop.machine(machine_id).spec
+    loaded = workshop.present(machine_id).in_force.loaded
+    if setup.reading or setup.felt or machine.drops_in or machine.has_gauge is False or loaded is None:
+        return None
+    target = workshop.bobbin_target(machine_id, setup.case.id if setup.case else None)
+    if target is None or not isinstance(load := loaded.payload, BobbinLoaded) or not feeds(workshop, machine_id):
+        return None
+    rack = workshop.rack
+    swap = swap_of(rack.bobbin_records(machine_id), load.bobbin, load.case, rack.one_thread())
+    if swap is None:
+        return None
+    history = rack.history(load.case) if load.case is not None else rack.history_without_name(machine_id)
+    return turn_first(swap, target, history.turns)
 
 
 def _recent(workshop: Workshop, machine_id: int) -> Sequence[Stretch]:

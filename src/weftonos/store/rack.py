@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Container, Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from datetime import datetime
 
 from sqlalchemy import String, cast, literal, select, union_all
@@ -14,7 +14,7 @@ from weftonos.core.bobbin.rack import Bobbin, BobbinCase
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.mend.incident import IncidentOutcome
 from weftonos.core.setup.events import BobbinLoaded
-from weftonos.core.setup.may_wait import REMEMBERED, BobbinBefore, bobbins_before
+from weftonos.core.setup.may_wait import REMEMBERED
 from weftonos.store.drawer import NotFoundError, row_of
 from weftonos.store.folding import kin
 from weftonos.store.models import BobbinRow, CaseRow, RecordRow
@@ -185,12 +185,8 @@ class Rack:
         )
         return case_history(list(self._session.execute(query).tuples())[::-1])
 
-    def bobbins_before(self, machine_id: int, loaded: BobbinLoaded, cures: Container[str]) -> Sequence[BobbinBefore]:
-        """Return what the last bobbins of the thread that is in read in its case, oldest first, itself the last.
-
-        ``cures`` are the causes after whose cure a case is another one.
-        """
-        mine = counting(machine_id)
+    def bobbin_records(self, machine_id: int) -> Sequence[object]:
+        """Return what a machine's last bobbins were and said, oldest first: loads, readings, looks, turns, outcomes."""
         since = (
             select(RecordRow.at)
             .where(*counting(machine_id, BobbinLoaded.kind))
@@ -202,16 +198,19 @@ class Rack:
         kinds = (BobbinLoaded, BobbinReading, BobbinLook, ScrewTurned, IncidentOutcome)
         query = (
             select(RecordRow.payload)
-            .where(*mine, RecordRow.kind.in_([k.kind for k in kinds]), since.is_(None) | (RecordRow.at >= since))
+            .where(
+                *counting(machine_id),
+                RecordRow.kind.in_([k.kind for k in kinds]),
+                since.is_(None) | (RecordRow.at >= since),
+            )
             .order_by(*OLDEST_FIRST)
         )
-        records = [
-            payload
-            for payload in self._session.scalars(query)
-            if not isinstance(payload, IncidentOutcome) or payload.cause in cures
-        ]
+        return list(self._session.scalars(query))
+
+    def one_thread(self) -> Callable[[int], int]:
+        """Return what gives the thread that stands for all colours of a thread's line."""
         alike = kin(self._session)
-        return bobbins_before(records, loaded.bobbin, loaded.case, lambda number: alike.get(number, number))
+        return lambda number: alike.get(number, number)
 
     def last_turns(self, case_ids: Iterable[int]) -> Mapping[int, datetime]:
         """Return when the screw of each of these cases was last turned."""

@@ -33,7 +33,7 @@ REMEMBERED = 20
 class BobbinBefore:
     """A bobbin of the same thread in the same case: what it read in mN, or how it felt; neither if it was not read.
 
-    ``turn`` counts the turns of the screw before it: bobbins of one ``turn`` are under one screw. ``felt`` is the first
+    ``turn`` counts the turns of the screw before it: bobbins of one ``turn`` are under one screw. ``felt`` is the last
     of ``feels`` looks by hand.
     """
 
@@ -85,7 +85,7 @@ def bobbins_before(
                 elif found[-1].read_mn is None:
                     found[-1].read_mn = record.mean_mn
             case BobbinLook() if mine and record.case in (None, case):
-                found[-1].felt = found[-1].felt or record.feel
+                found[-1].felt = record.feel
                 found[-1].feels += 1
             case BobbinReading() | BobbinLook() | ScrewTurned():
                 pass

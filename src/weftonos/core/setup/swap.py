@@ -1,0 +1,92 @@
+"""What the screw wants when another thread goes below: known from what both read in this case one after the other."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass
+from statistics import fmean
+
+from weftonos.core.bobbin.events import BobbinLook, BobbinReading, ScrewTurned
+from weftonos.core.bobbin.gauge import Calmness, on_the_edge
+from weftonos.core.bobbin.screw import REPEATS, ScrewAdvice, ScrewTurn, advise_turn
+from weftonos.core.bobbin.target import BobbinTarget
+from weftonos.core.kernel.spoken import pull
+from weftonos.core.setup.events import BobbinLoaded
+
+#: So many swaps weighs what a gauge is known to repeat to, beside those that were read.
+WEIGHS = 4
+
+
+@dataclass(frozen=True)
+class Swap:
+    """Another thread went below and neither was the screw turned since nor the bobbin read.
+
+    ``last_mn`` is what the other thread read under this screw, ``logs`` the logarithms of how many times as much this
+    one read, each time that they followed each other under one screw.
+    """
+
+    last_mn: float
+    logs: tuple[float, ...]
+
+
+@dataclass(frozen=True)
+class TurnFirst:
+    """Turn the screw before the first pull: what it would read, the turn, and why."""
+
+    expected_mn: float
+    advice: ScrewAdvice
+    text: str
+
+
+def swap_of(records: Iterable[object], thread: int, case: int | None, one_thread: Callable[[int], int]) -> Swap | None:
+    """Return the swap that the last load was; ``None`` where it was none, or nothing was read under this screw.
+
+    ``records`` are loads, readings, looks and turns of the screw of a machine, oldest first; ``one_thread`` gives the
+    thread that stands for all colours of a line.
+    """
+    read: dict[int, float] = {}
+    pairs: list[tuple[int, int, float]] = []
+    now: int | None = None
+    fresh = False
+    for record in records:
+        match record:
+            case BobbinLoaded():
+                now = one_thread(record.bobbin) if record.case == case and not record.bobbin_work else None
+                fresh = now is not None
+            case ScrewTurned() if record.case in (None, case):
+                read, fresh = {}, False
+            case BobbinReading() if now is not None and record.case in (None, case):
+                if record.calmness is Calmness.FAULT:
+                    continue
+                if fresh:
+                    pairs += [(other, now, math.log(record.mean_mn / mn)) for other, mn in read.items() if other != now]
+                # The newest last, whatever was read of it before.
+                read.pop(now, None)
+                read[now], fresh = record.mean_mn, False
+            case BobbinLook():
+                fresh = False
+    new = one_thread(thread)
+    others = [other for other in read if other != new]
+    if not fresh or now != new or new in read or not others:
+        return None
+    other = others[-1]
+    logs = [d for a, b, d in pairs if (a, b) == (other, new)] + [-d for a, b, d in pairs if (a, b) == (new, other)]
+    return Swap(read[other], tuple(logs)) if logs else None
+
+
+def turn_first(swap: Swap, target: BobbinTarget, turns: Sequence[ScrewTurn]) -> TurnFirst | None:
+    """Return the turn to make before the first pull; ``None`` where the bobbin may well be in its range as it is."""
+    mean, count = fmean(swap.logs), len(swap.logs)
+    # Each swap is two readings of three pulls, and so is what is expected now.
+    known = 2 * REPEATS.value**2 / 3
+    squares = WEIGHS * known + sum((log - mean) ** 2 for log in swap.logs)
+    spread = math.sqrt(squares / (WEIGHS + count - 1) * (1 + 1 / count))
+    expected = swap.last_mn * math.exp(mean)
+    if target.low <= expected <= target.high or on_the_edge(expected, expected * spread, target):
+        return None
+    advice = advise_turn(expected, target.middle, turns)
+    more = "more" if mean > 0 else "less"
+    times = f"the last {count} times" if count > 1 else "the last time"
+    said = f"Under one screw this thread read {abs(math.expm1(mean)):.0%} {more} than the one before it, {times}"
+    return TurnFirst(expected, advice, f"{said}: about {pull(expected)} as it stands.")
