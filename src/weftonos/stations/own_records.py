@@ -16,6 +16,7 @@ from weftonos.core.evidence.survival import own_change
 from weftonos.core.kernel.counting import counted
 from weftonos.core.kernel.schools import Schools
 from weftonos.core.mend.incident import IncidentOutcome
+from weftonos.core.mend.trouble import Drawing, Opens
 from weftonos.core.needle.life import NeedleLife, OwnChange, needle_life
 from weftonos.core.needle.needle import NeedleKind, Point
 from weftonos.core.setup.events import BobbinLoaded
@@ -31,6 +32,8 @@ from weftonos.store.workshop import Workshop
 #: A machine's last runs and troubles that the advice goes by; older ones are another needle bar and another timing.
 RUNS_THAT_ADVISE = 1000
 ONE_WAY = "breaks_in_one_travel_direction_only"
+#: Where a cure is done that leaves another case behind.
+_AT_THE_CASE = (Opens.BOBBIN, Opens.RACK)
 #: The points between which the schools' question of the point is settled by records.
 POINTS = (Point.BALLPOINT.value, Point.TOPSTITCH.value)
 
@@ -77,7 +80,7 @@ def _bobbins_before(workshop: Workshop, machine_id: int) -> Sequence[BobbinBefor
     if loaded is None or not isinstance(load := loaded.payload, BobbinLoaded) or load.bobbin_work:
         return ()
     # After a cure that opens the case it is another one.
-    cures = {cause.id for cause in troubles().causes if cause.opens == "bobbin"}
+    cures = {c.id for c in troubles().causes if c.opens in _AT_THE_CASE or c.drawing is Drawing.CASE_SPRING}
     records = [
         record
         for record in workshop.rack.bobbin_records(machine_id)

@@ -3296,7 +3296,8 @@ export interface components {
          *     ``ordinary`` is the range for ordinary thread, ``target`` that for what the bobbin is set for; where there is none
          *     ``no_number`` says why. ``go_back`` asks to tighten again what was loosened for a thread that is off. ``conditions``
          *     is what full or not, flat or held, one fibre or another do to this case's readings, ``hand`` how many pulls whoever
-         *     reads at this machine takes, known from practice. ``waits`` says why this bobbin may go unread, ``feel_again`` why it is to be felt once more.
+         *     reads at this machine takes, known from practice. ``waits`` says why this bobbin may go unread, ``feel_again`` why
+         *     it is to be felt once more, ``turn_first`` how to turn the screw for another thread before the first pull.
          */
         BobbinStation: {
             /** Conditions */
@@ -3324,6 +3325,7 @@ export interface components {
             /** Taken Otherwise */
             taken_otherwise: string;
             target: components["schemas"]["BobbinTarget"] | null;
+            turn_first: components["schemas"]["TurnFirst"] | null;
             typed: components["schemas"]["BobbinTarget"] | null;
             unit: components["schemas"]["ForceUnit"];
             usual: components["schemas"]["BobbinTarget"] | null;
@@ -8179,6 +8181,17 @@ export interface components {
          * @enum {string}
          */
         TurnDirection: "tighten" | "loosen";
+        /**
+         * TurnFirst
+         * @description Turn the screw before the first pull: what it would read, the turn, and why.
+         */
+        TurnFirst: {
+            advice: components["schemas"]["ScrewAdvice"];
+            /** Expected Mn */
+            expected_mn: number;
+            /** Text */
+            text: string;
+        };
         /**
          * Turned
          * @description A turn of a case's screw, in minutes; above 0 tightens.

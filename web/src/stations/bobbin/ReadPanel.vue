@@ -119,7 +119,9 @@ async function submit() {
 
 const shown = computed(() => judged.value ?? props.station.last ?? null);
 const last = computed(() => props.station.setup.reading);
-const turn = computed(() => shown.value?.advice);
+/** Another thread went below, and it is known what that does: turn before the first pull. */
+const first = computed(() => (shown.value || props.station.setup.felt ? null : props.station.turn_first));
+const turn = computed(() => shown.value?.advice ?? first.value?.advice);
 const turned = useNote(
   (minutes: number) =>
     answer(
@@ -204,6 +206,14 @@ const prompt = computed(() => {
           <template v-else-if="station.waits">
             <p class="answer ask">It may wait</p>
             <p class="text">{{ station.waits.text }}</p>
+          </template>
+          <template v-else-if="first">
+            <p class="answer ask">
+              {{ first.advice.direction === "tighten" ? "Tighten" : "Loosen" }} {{ first.advice.minutes }} minute{{
+                first.advice.minutes > 1 ? "s" : ""
+              }}, then pull
+            </p>
+            <p class="text">{{ first.text }}</p>
           </template>
           <template v-else>
             <p class="answer ask">{{ station.has_gauge === false ? "Feel the bobbin" : "Pull the gauge" }}</p>

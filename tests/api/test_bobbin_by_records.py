@@ -1,0 +1,125 @@
+"""What a machine's own records spare at the bobbin: a reading that may wait, a turn before the pull, a second look."""
+
+from __future__ import annotations
+
+import pytest
+
+
+@pytest.fixture
+def heron(bench) -> int:
+    machine, _, _ = bench.combination()
+    bench.post(
+        "threads",
+        {"name": "Marram 60", "thread": {"fibre": "cotton", "construction": "spun", "value": 60, "system": "wt"}},
+    )
+    return machine
+
+
+def load(bench, machine: int, thread: int = 2) -> None:
+    bench.later(1)
+    bench.post(f"machines/{machine}/bobbin", {"bobbin": thread})
+
+
+def read(bench, machine: int, *mn: float) -> None:
+    bench.later(0.1)
+    bench.post(f"machines/{machine}/readings", {"unit": "mN", "pulls": [{"value": v} for v in mn]})
+
+
+def five(bench, machine: int) -> None:
+    for mn in (198, 202, 200, 197, 203):
+        load(bench, machine)
+        read(bench, machine, mn, mn)
+    load(bench, machine)
+
+
+def knot(bench, machine: int) -> dict:
+    return next(k for k in bench.get(f"machines/{machine}/line")["knots"] if k["station"] == "bobbin")
+
+
+def station(bench, machine: int) -> dict:
+    return bench.get(f"machines/{machine}/readings")
+
+
+def guards(bench, machine: int) -> set[str]:
+    return {g["trap"] for g in bench.get(f"machines/{machine}/balance?motion=free_motion")["guards"]}
+
+
+def test_a_bobbin_that_may_wait_is_ready_on_line_bobbin_and_balance_alike(bench, heron):
+    load(bench, heron)
+    assert (knot(bench, heron)["state"], station(bench, heron)["waits"]) == ("to_do", None)
+    assert "unread_bobbin" in guards(bench, heron)
+    five(bench, heron)
+    waits = station(bench, heron)["waits"]
+    assert (knot(bench, heron)["state"], knot(bench, heron)["fact"]) == ("ready", "about 200 mN")
+    assert knot(bench, heron)["why"] == waits["text"]
+    assert "unread_bobbin" not in guards(bench, heron)
+    # A kept combination wants a number of its own still.
+    assert "a bobbin reading" in " ".join(bench.get(f"machines/{heron}/line")["missing"])
+
+
+def test_whoever_reads_every_bobbin_is_asked_to(bench, heron):
+    five(bench, heron)
+    spec = next(m["spec"] for m in bench.get("machines") if m["id"] == heron)
+    bench.client.put(f"/api/machines/{heron}", json={**spec, "choices": {"own_records": "beside"}})
+    assert knot(bench, heron)["state"] == "to_do"
+    assert station(bench, heron)["waits"] is None
+
+
+@pytest.mark.parametrize("cause", ["lint_under_case_spring", "needle_dull_burred_bent"])
+def test_a_cure_of_the_case_ends_the_waiting_and_one_of_the_needle_does_not(bench, heron, cause):
+    five(bench, heron)
+    incident = bench.post(f"machines/{heron}/incidents", {"symptoms": ["uneven_tension"]})["id"]
+    bench.post(f"incidents/{incident}/outcome", {"outcome": "cured", "cause": cause})
+    assert (knot(bench, heron)["state"] == "ready") is (cause == "needle_dull_burred_bent")
+
+
+def test_a_corrected_reading_is_what_counts(bench, heron):
+    five(bench, heron)
+    last = bench.get(f"log?machine={heron}&kind=bobbin_reading")["entries"][0]
+    bench.post(f"log/{last['id']}/strike")
+    assert knot(bench, heron)["state"] == "to_do", "four readings are too few"
+
+
+def test_another_thread_is_turned_for_before_the_first_pull(bench, heron):
+    load(bench, heron)
+    read(bench, heron, 200, 200)
+    load(bench, heron, 3)
+    assert station(bench, heron)["turn_first"] is None
+    read(bench, heron, 270, 270)
+    load(bench, heron)
+    found = station(bench, heron)["turn_first"]
+    # As it read before under this screw: nothing to turn for the thread that it was set for.
+    assert found is None
+    bench.post(f"machines/{heron}/screw", {"minutes": -12})
+    read(bench, heron, 150, 150)
+    load(bench, heron, 3)
+    assert station(bench, heron)["turn_first"] is None, "202 is in the range"
+    bench.post(f"machines/{heron}/screw", {"minutes": 12})
+    load(bench, heron)
+    read(bench, heron, 201, 201)
+    load(bench, heron, 3)
+    found = station(bench, heron)["turn_first"]
+    assert found["advice"]["direction"] == "loosen"
+    assert found["text"].startswith("Under one screw this thread read 35% more than the one before it, the last time")
+    bench.post(f"machines/{heron}/screw", {"minutes": -found["advice"]["minutes"]})
+    assert station(bench, heron)["turn_first"] is None
+
+
+def test_one_look_by_hand_against_the_last_bobbin_is_repeated(bench, heron):
+    for feel in ("right", "loose"):
+        load(bench, heron)
+        bench.post(f"machines/{heron}/hand-looks", {"test": "hang", "feel": feel})
+    assert station(bench, heron)["feel_again"] == knot(bench, heron)["why"]
+    assert "once more before you turn" in knot(bench, heron)["why"]
+    bench.post(f"machines/{heron}/hand-looks", {"test": "hang", "feel": "loose"})
+    assert station(bench, heron)["feel_again"] == ""
+    assert knot(bench, heron)["why"].startswith("Tighten the screw a little")
+
+
+def test_a_reading_on_the_edge_is_ready_and_turns_nothing(bench, heron):
+    load(bench, heron)
+    read(bench, heron, 222, 222, 222)
+    assert (knot(bench, heron)["state"], station(bench, heron)["last"]["advice"]) == ("ready", None)
+    assert knot(bench, heron)["why"] == "On the edge of 180 to 220 mN: less than the pulls can tell."
+    read(bench, heron, 240, 240, 240)
+    assert (knot(bench, heron)["state"], station(bench, heron)["last"]["at_edge"]) == ("caution", False)
