@@ -29,23 +29,26 @@ function draw() {
   const style = getComputedStyle(element);
   const ink = style.getPropertyValue("--ink");
   const [w, h] = [element.width, element.height];
+  // On a phone the drawing shrinks; what is to be read does not.
+  const shrunk = w / (element.clientWidth || w);
+  const [size, left] = [Math.max(21, 12 * shrunk), Math.max(52, 32 * shrunk)];
   const least = props.close ? (props.target?.low ?? 0) * 0.75 : 0;
   const most = props.close ? (props.target?.high ?? 220) * 1.2 : Math.max((props.target?.high ?? 220) * 1.7, 300);
   const y = (mn: number) => h - 22 - ((Math.min(Math.max(mn, least), most) - least) / (most - least)) * (h - 34);
   context.clearRect(0, 0, w, h);
   if (props.target) {
     context.fillStyle = style.getPropertyValue("--teal-wash");
-    context.fillRect(52, y(props.target.high), w - 52, y(props.target.low) - y(props.target.high));
+    context.fillRect(left, y(props.target.high), w - left, y(props.target.low) - y(props.target.high));
   }
   context.fillStyle = context.strokeStyle = ink;
-  context.font = `21px ${style.fontFamily}`;
+  context.font = `${size}px ${style.fontFamily}`;
   context.textAlign = "right";
   const step = (spoken.force === "mN" ? 100 : 10) / (props.close ? 5 : 1);
   const first = Math.ceil(least / mnPer(spoken.force) / step) * step;
   for (let at = first; at * mnPer(spoken.force) <= most; at += step)
-    context.fillText(String(at), 44, y(at * mnPer(spoken.force)) + 7);
+    context.fillText(String(at), left - 8, y(at * mnPer(spoken.force)) + size / 3);
   const [newest] = props.trace.at(0);
-  const x = (t: number) => w - ((newest - t) / SECONDS) * (w - 52);
+  const x = (t: number) => w - ((newest - t) / SECONDS) * (w - left);
   context.lineWidth = 2.5;
   context.beginPath();
   for (let back = 0; back < props.trace.size; back++) {
