@@ -36,6 +36,13 @@ class Rack:
     def __init__(self, session: Session) -> None:
         self._session = session
         self.specs = Specs(session, CaseRow, BobbinCase)
+        self._bobbin_records: dict[int, Sequence[object]] = {}
+        self._kin: Mapping[int, int] | None = None
+
+    def forget(self) -> None:
+        """Read the records anew: something was written."""
+        self._bobbin_records.clear()
+        self._kin = None
 
     def cases(self, machine_id: int | None = None) -> Sequence[CaseRow]:
         """Return the cases not struck out: a machine's and those of none, or all."""
@@ -187,6 +194,11 @@ class Rack:
 
     def bobbin_records(self, machine_id: int) -> Sequence[object]:
         """Return what a machine's last bobbins were and said, oldest first: loads, readings, looks, turns, outcomes."""
+        if machine_id not in self._bobbin_records:
+            self._bobbin_records[machine_id] = self._read_bobbin_records(machine_id)
+        return self._bobbin_records[machine_id]
+
+    def _read_bobbin_records(self, machine_id: int) -> Sequence[object]:
         since = (
             select(RecordRow.at)
             .where(*counting(machine_id, BobbinLoaded.kind))
@@ -209,7 +221,9 @@ class Rack:
 
     def one_thread(self) -> Callable[[int], int]:
         """Return what gives the thread that stands for all colours of a thread's line."""
-        alike = kin(self._session)
+        if self._kin is None:
+            self._kin = kin(self._session)
+        alike = self._kin
         return lambda number: alike.get(number, number)
 
     def last_turns(self, case_ids: Iterable[int]) -> Mapping[int, datetime]:

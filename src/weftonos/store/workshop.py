@@ -490,6 +490,7 @@ class Workshop:
         self._present.clear()
         self._events.clear()
         self.runs.forget()
+        self.rack.forget()
 
     def _check(
         self, machine_id: int, machine: Machine, payload: Payload, at: datetime, row: RecordRow | None = None
