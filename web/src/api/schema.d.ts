@@ -4211,7 +4211,7 @@ export interface components {
              * @default 0.03
              */
             hand?: number;
-            machine: components["schemas"]["State-Input"];
+            machine: components["schemas"]["SimulatedMachine"];
             /**
              * Metres
              * @default 10
@@ -4244,7 +4244,7 @@ export interface components {
             check?: components["schemas"]["CheckResult"] | null;
             inside?: components["schemas"]["Inside"] | null;
             line?: components["schemas"]["StitchedLine"] | null;
-            machine: components["schemas"]["weftonos__bench__machine__driving__State"];
+            machine: components["schemas"]["SimulatedMachine"];
             /** Picture */
             picture?: string | null;
             /** Pull Mn */
@@ -4947,7 +4947,7 @@ export interface components {
             id: string;
             /** Problem */
             problem: string;
-            state: components["schemas"]["weftonos__jobs__State"];
+            state: components["schemas"]["State"];
             /** Total */
             total: number;
         };
@@ -7436,101 +7436,15 @@ export interface components {
             tex: number;
         };
         /**
-         * SizeFit
-         * @description One size with a thread in it: the fill, and how each point takes it.
-         */
-        SizeFit: {
-            /** American */
-            american: number;
-            /** Groove Mm */
-            groove_mm: number;
-            /** Metric */
-            metric: number;
-            /** Nominal Fill */
-            nominal_fill: number;
-            standing: components["schemas"]["Standing"];
-            /** States */
-            states: {
-                [key: string]: components["schemas"]["FitState"];
-            };
-        };
-        /**
-         * SizeWord
-         * @description A needle size as its pair.
-         */
-        SizeWord: {
-            /** American */
-            american: number;
-            /** Metric */
-            metric: number;
-        };
-        /**
-         * Stage
-         * @description How far a kept combination is on its way back onto the machine.
-         * @enum {string}
-         */
-        "Stage-Input": "begun" | "done" | "dropped";
-        /**
-         * Stale
-         * @description Why a kept combination wants a fresh look, and since when where that is known.
-         */
-        Stale: {
-            /** Since */
-            since?: string | null;
-            /** Text */
-            text: string;
-        };
-        /**
-         * Standing
-         * @description Where a fact comes from, from the surest to the least sure.
-         * @enum {string}
-         */
-        Standing: "published" | "common_practice" | "own_records" | "memory" | "estimate";
-        /**
-         * StartTension
-         * @description A start, with the range it is expected in; ``kind`` says what the numbers are numbers of.
-         */
-        StartTension: {
-            /** Centre */
-            centre: number;
-            /** High */
-            high: number;
-            kind: components["schemas"]["ScaleKind"];
-            /** Low */
-            low: number;
-            standing: components["schemas"]["Standing"];
-            /** Text */
-            text: string;
-        };
-        /**
-         * StartingPoint
-         * @description Where to start, with its spread, the schools' value, the records used, and how far off such guesses were.
-         */
-        StartingPoint: {
-            /** Centre */
-            centre: number;
-            /** Records */
-            records: components["schemas"]["UsedRecord"][];
-            /** School */
-            school: number | null;
-            /** School Miss */
-            school_miss: number | null;
-            /** Spread */
-            spread: number;
-            /** Text */
-            text: string;
-            /** Typical Miss */
-            typical_miss: number | null;
-        };
-        /**
-         * State
-         * @description A machine as it stands: all that a hand can set and that time changes. Its hidden temper hangs on the seed.
+         * SimulatedMachine
+         * @description A machine with a hidden temper and hidden faults.
          *
-         *     Settings are in the numbers of the scale, ``screw`` in minutes of a clock face from where it was, ``fill`` what is
-         *     left on the bobbin, ``worn`` and ``lint`` from 0 (new, clean), ``metres`` sewn in all, ``speed`` 1 an ordinary one,
-         *     ``holes`` the guides that the thread goes through, of three.
+         *     ``head`` and ``scale`` are what its owner knows; ``setting`` where the top stands. ``screw`` is in minutes of a clock
+         *     face from where it was, ``fill`` what is left on the bobbin, ``worn`` and ``lint`` from 0 (new, clean), ``metres``
+         *     sewn in all, ``speed`` 1 an ordinary one, ``holes`` the guides that the thread goes through, of three. All chance
+         *     comes from ``seed`` and from what is asked, so that the same question in the same state has the same answer.
          */
-        "State-Input": {
+        SimulatedMachine: {
             /**
              * @default {
              *       "diameter_mm": 0.13,
@@ -7627,6 +7541,99 @@ export interface components {
              */
             worn?: number;
         };
+        /**
+         * SizeFit
+         * @description One size with a thread in it: the fill, and how each point takes it.
+         */
+        SizeFit: {
+            /** American */
+            american: number;
+            /** Groove Mm */
+            groove_mm: number;
+            /** Metric */
+            metric: number;
+            /** Nominal Fill */
+            nominal_fill: number;
+            standing: components["schemas"]["Standing"];
+            /** States */
+            states: {
+                [key: string]: components["schemas"]["FitState"];
+            };
+        };
+        /**
+         * SizeWord
+         * @description A needle size as its pair.
+         */
+        SizeWord: {
+            /** American */
+            american: number;
+            /** Metric */
+            metric: number;
+        };
+        /**
+         * Stage
+         * @description How far a kept combination is on its way back onto the machine.
+         * @enum {string}
+         */
+        "Stage-Input": "begun" | "done" | "dropped";
+        /**
+         * Stale
+         * @description Why a kept combination wants a fresh look, and since when where that is known.
+         */
+        Stale: {
+            /** Since */
+            since?: string | null;
+            /** Text */
+            text: string;
+        };
+        /**
+         * Standing
+         * @description Where a fact comes from, from the surest to the least sure.
+         * @enum {string}
+         */
+        Standing: "published" | "common_practice" | "own_records" | "memory" | "estimate";
+        /**
+         * StartTension
+         * @description A start, with the range it is expected in; ``kind`` says what the numbers are numbers of.
+         */
+        StartTension: {
+            /** Centre */
+            centre: number;
+            /** High */
+            high: number;
+            kind: components["schemas"]["ScaleKind"];
+            /** Low */
+            low: number;
+            standing: components["schemas"]["Standing"];
+            /** Text */
+            text: string;
+        };
+        /**
+         * StartingPoint
+         * @description Where to start, with its spread, the schools' value, the records used, and how far off such guesses were.
+         */
+        StartingPoint: {
+            /** Centre */
+            centre: number;
+            /** Records */
+            records: components["schemas"]["UsedRecord"][];
+            /** School */
+            school: number | null;
+            /** School Miss */
+            school_miss: number | null;
+            /** Spread */
+            spread: number;
+            /** Text */
+            text: string;
+            /** Typical Miss */
+            typical_miss: number | null;
+        };
+        /**
+         * State
+         * @description How a job stands.
+         * @enum {string}
+         */
+        State: "running" | "done" | "refused" | "broken_off";
         /**
          * Statement
          * @description One thing the records say of what is on the machine now; ``about`` says where on the page it is opened.
@@ -8609,122 +8616,11 @@ export interface components {
             top: number[];
         };
         /**
-         * State
-         * @description A machine as it stands: all that a hand can set and that time changes. Its hidden temper hangs on the seed.
-         *
-         *     Settings are in the numbers of the scale, ``screw`` in minutes of a clock face from where it was, ``fill`` what is
-         *     left on the bobbin, ``worn`` and ``lint`` from 0 (new, clean), ``metres`` sewn in all, ``speed`` 1 an ordinary one,
-         *     ``holes`` the guides that the thread goes through, of three.
-         */
-        weftonos__bench__machine__driving__State: {
-            /**
-             * @default {
-             *       "diameter_mm": 0.13,
-             *       "fibre": "polyester",
-             *       "kind": "spun",
-             *       "slick": false,
-             *       "tex": 12.5
-             *     }
-             */
-            below?: components["schemas"]["SimThread"];
-            /**
-             * @default {
-             *       "dark": false,
-             *       "drag": 1,
-             *       "print": false,
-             *       "thickness_mm": 2.5
-             *     }
-             */
-            cloth?: components["schemas"]["SimCloth"];
-            /** Faults */
-            faults?: string[];
-            /**
-             * Fill
-             * @default 1
-             */
-            fill?: number;
-            /**
-             * Head
-             * @default longarm
-             * @enum {string}
-             */
-            head?: "longarm" | "home";
-            /**
-             * Holes
-             * @default 3
-             */
-            holes?: number;
-            /**
-             * Lint
-             * @default 0
-             */
-            lint?: number;
-            /**
-             * Metres
-             * @default 0
-             */
-            metres?: number;
-            /**
-             * @default {
-             *       "metric": 100,
-             *       "point": "topstitch",
-             *       "titanium": false
-             *     }
-             */
-            needle?: components["schemas"]["SimNeedle"];
-            /**
-             * @default {
-             *       "high": 400,
-             *       "low": 80,
-             *       "step": 5
-             *     }
-             */
-            scale?: components["schemas"]["Scale"];
-            /**
-             * Screw
-             * @default 0
-             */
-            screw?: number;
-            /** Seed */
-            seed: number;
-            /**
-             * Setting
-             * @default 200
-             */
-            setting?: number;
-            /**
-             * Speed
-             * @default 1
-             */
-            speed?: number;
-            /**
-             * @default {
-             *       "diameter_mm": 0.18,
-             *       "fibre": "polyester",
-             *       "kind": "spun",
-             *       "slick": false,
-             *       "tex": 25
-             *     }
-             */
-            top?: components["schemas"]["SimThread"];
-            /**
-             * Worn
-             * @default 0
-             */
-            worn?: number;
-        };
-        /**
          * Stage
          * @description How far a kept combination is on its way back onto the machine.
          * @enum {string}
          */
         weftonos__core__setup__events__Stage: "begun" | "done" | "dropped";
-        /**
-         * State
-         * @description How a job stands.
-         * @enum {string}
-         */
-        weftonos__jobs__State: "running" | "done" | "refused" | "broken_off";
         /**
          * PlanQuestion
          * @description A bobbin class, how it is stitched, and the quilt: metres, and lines so far apart.

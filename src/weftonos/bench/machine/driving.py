@@ -3,22 +3,15 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, field, fields
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from weftonos.bench.machine.faults import FAULTS
-from weftonos.bench.machine.laws import Head, SimCloth, SimNeedle, SimThread
 from weftonos.bench.machine.machine import (
-    ORDINARY_BELOW,
-    ORDINARY_CLOTH,
-    ORDINARY_NEEDLE,
-    ORDINARY_TOP,
-    READOUT,
     STITCHES,
     Broke,
     CheckResult,
     Impossible,
-    Scale,
     Seen,
     SimulatedMachine,
     StitchedLine,
@@ -39,61 +32,6 @@ class Act(StrEnum):
 
 
 @dataclass(frozen=True, kw_only=True)
-class State:
-    """A machine as it stands: all that a hand can set and that time changes. Its hidden temper hangs on the seed.
-
-    Settings are in the numbers of the scale, ``screw`` in minutes of a clock face from where it was, ``fill`` what is
-    left on the bobbin, ``worn`` and ``lint`` from 0 (new, clean), ``metres`` sewn in all, ``speed`` 1 an ordinary one,
-    ``holes`` the guides that the thread goes through, of three.
-    """
-
-    seed: int
-    head: Head = "longarm"
-    scale: Scale = READOUT
-    top: SimThread = ORDINARY_TOP
-    below: SimThread = ORDINARY_BELOW
-    needle: SimNeedle = ORDINARY_NEEDLE
-    cloth: SimCloth = ORDINARY_CLOTH
-    setting: float = 200.0
-    screw: float = 0.0
-    fill: float = 1.0
-    worn: float = 0.0
-    lint: float = 0.0
-    metres: float = 0.0
-    speed: float = 1.0
-    holes: int = 3
-    faults: list[str] = field(default_factory=list)
-
-    @classmethod
-    def of(cls, machine: SimulatedMachine) -> State:
-        """Return how a machine stands."""
-        return cls(**{each.name: getattr(machine, each.name) for each in fields(cls)})
-
-    def built(self) -> SimulatedMachine:
-        """Return the machine; raises :class:`Impossible` for one that cannot be."""
-        for what, value, low, high in (
-            ("The setting", self.setting, self.scale.low, self.scale.high),
-            ("The screw", self.screw, -60, 60),
-            ("What is left on the bobbin", self.fill, 0, 1),
-            ("The wear of the needle", self.worn, 0, 5),
-            ("The lint", self.lint, 0, 1),
-            ("What is sewn", self.metres, 0, 1e7),
-            ("The speed", self.speed, 0.05, 4),
-            ("The guides", self.holes, 0, 3),
-            ("The thread's tex", min(self.top.tex, self.below.tex), 1, 500),
-            ("The thread's tex", max(self.top.tex, self.below.tex), 1, 500),
-            ("The thread's thickness", min(self.top.diameter_mm, self.below.diameter_mm), 0.02, 2),
-            ("The thread's thickness", max(self.top.diameter_mm, self.below.diameter_mm), 0.02, 2),
-            ("The needle", self.needle.metric, 50, 200),
-            ("The sandwich", self.cloth.thickness_mm, 0.1, 30),
-            ("The drag of the cloth", self.cloth.drag, 0.1, 5),
-        ):
-            if not (math.isfinite(value) and low <= value <= high):
-                raise Impossible(f"{what} goes from {low:g} to {high:g}; {value:g} is none.")
-        return SimulatedMachine(**{each.name: getattr(self, each.name) for each in fields(self)})
-
-
-@dataclass(frozen=True, kw_only=True)
 class Drive:
     """What is done to a machine, the ``n``-th time: equal states and equal ``n`` have equal luck.
 
@@ -101,7 +39,7 @@ class Drive:
     ``hand`` how unevenly a hand pulls, as a share, and ``cause`` what is checked.
     """
 
-    machine: State
+    machine: SimulatedMachine
     do: Act
     n: int = 0
     stitches: int = STITCHES
@@ -128,7 +66,7 @@ class Driven:
     ``line`` comes with its picture (SVG) and the same in words, ``pull_mn`` is the lowest and the highest reading.
     """
 
-    machine: State
+    machine: SimulatedMachine
     line: StitchedLine | None = None
     picture: str | None = None
     words: str | None = None
@@ -140,36 +78,60 @@ class Driven:
     inside: Inside | None = None
 
 
+def refuse_impossible(machine: SimulatedMachine) -> None:
+    """Raise :class:`Impossible` for a state that no machine can be in."""
+    for what, value, low, high in (
+        ("The setting", machine.setting, machine.scale.low, machine.scale.high),
+        ("The screw", machine.screw, -60, 60),
+        ("What is left on the bobbin", machine.fill, 0, 1),
+        ("The wear of the needle", machine.worn, 0, 5),
+        ("The lint", machine.lint, 0, 1),
+        ("What is sewn", machine.metres, 0, 1e7),
+        ("The speed", machine.speed, 0.05, 4),
+        ("The guides", machine.holes, 0, 3),
+        ("The tex on top", machine.top.tex, 1, 500),
+        ("The tex below", machine.below.tex, 1, 500),
+        ("The thickness on top", machine.top.diameter_mm, 0.02, 2),
+        ("The thickness below", machine.below.diameter_mm, 0.02, 2),
+        ("The needle", machine.needle.metric, 50, 200),
+        ("The sandwich", machine.cloth.thickness_mm, 0.1, 30),
+        ("The drag of the cloth", machine.cloth.drag, 0.1, 5),
+    ):
+        if not (math.isfinite(value) and low <= value <= high):
+            raise Impossible(f"{what} goes from {low:g} to {high:g}; {value:g} is none.")
+
+
 def drive(asked: Drive) -> Driven:
     """Do something to a machine; raises :class:`Impossible` for a machine or a doing that cannot be.
 
-    >>> drive(Drive(machine=State(seed=7), do=Act.RUN, metres=5)).machine.metres
+    >>> drive(Drive(machine=SimulatedMachine(7), do=Act.RUN, metres=5)).machine.metres
     5.0
     """
     if not 0 <= asked.n < 2**31 or not 1 <= asked.stitches <= 400 or not 0 <= asked.hand <= 1:
         raise Impossible("n is from 0 up, a line has 1 to 400 stitches, a hand's unevenness goes from 0 to 1.")
-    machine = asked.machine.built()
+    refuse_impossible(asked.machine)
+    machine = replace(asked.machine)
     match asked.do:
         case Act.STITCH:
             line = machine.stitch(asked.n, asked.stitches)
             picture = draw(line, machine.cloth, Colours(), machine.seed)
-            return Driven(machine=State.of(machine), line=line, picture=picture, words=words_for(line))
+            return Driven(machine=machine, line=line, picture=picture, words=words_for(line))
         case Act.PULL:
-            return Driven(machine=State.of(machine), pull_mn=machine.pull(asked.n, asked.hand))
+            return Driven(machine=machine, pull_mn=machine.pull(asked.n, asked.hand))
         case Act.RUN:
             sewn, broke = machine.run(asked.metres, asked.n)
-            return Driven(machine=State.of(machine), sewn_m=sewn, broke=broke)
+            return Driven(machine=machine, sewn_m=sewn, broke=broke)
         case Act.SEE:
-            return Driven(machine=State.of(machine), seen=machine.see(asked.n))
+            return Driven(machine=machine, seen=machine.see(asked.n))
         case Act.CHECK:
             if asked.cause not in FAULTS:
                 raise Impossible(f"“{asked.cause}” is no check of this machine.")
             found = machine.check(asked.cause, asked.n)
-            return Driven(machine=State.of(machine), check=found)
+            return Driven(machine=machine, check=found)
         case Act.TURN_SCREW:
             machine.turn_screw(asked.minutes)
-            return Driven(machine=State.of(machine))
+            return Driven(machine=machine)
         case Act.LOOK_INSIDE:
             above, below = machine.pulls_now()
             inside = Inside(above, below, machine.depth(), machine.balanced_setting())
-            return Driven(machine=State.of(machine), inside=inside)
+            return Driven(machine=machine, inside=inside)
