@@ -20,6 +20,7 @@ import { day, percent, time } from "../../words";
 import ByHand from "./ByHand.vue";
 import NumberPanel from "./NumberPanel.vue";
 import SwapPanel from "./SwapPanel.vue";
+import UnreadNote from "./UnreadNote.vue";
 import { useNote } from "../../composables/send";
 import { numberIn, numbersIn } from "../../composables/fields";
 import OwnSays from "../../parts/OwnSays.vue";
@@ -138,10 +139,6 @@ async function noteTurn() {
 }
 const words = (p: Schemas["Pull"]) => (p.value != null ? `${p.value}` : `${p.low} – ${p.high}`);
 const felt = computed(() => (shown.value ? null : props.station.setup.felt));
-const FEEL_SAYS = {
-  loose: "Tighten the larger screw a little, five minutes of a clock face at most, and feel it again.",
-  tight: "Loosen the larger screw a little, five minutes of a clock face at most, and feel it again.",
-};
 const target = computed(() => props.station.target ?? null);
 const prompt = computed(() => {
   const which = `Pull ${taking.value.length + 1}`;
@@ -177,59 +174,14 @@ const prompt = computed(() => {
           </p>
         </template>
         <template v-else>
-          <template v-if="felt">
-            <p v-if="felt" class="soft">
-              By the {{ felt.test }} test, {{ day(felt.felt_at) }} {{ time(felt.felt_at) }}
-            </p>
-            <p class="answer ask" data-answer>It feels {{ felt.feel }}</p>
-            <p class="text">
-              {{
-                felt.feel === "right"
-                  ? "Good enough to go on with; a gauge says more."
-                  : station.feel_again || FEEL_SAYS[felt.feel]
-              }}
-            </p>
-            <Button
-              v-if="felt.feel !== 'right' && !station.feel_again"
-              :label="`I ${felt.feel === 'loose' ? 'tightened' : 'loosened'} it five minutes`"
-              outlined
-              class="turned"
-              :loading="turned.pending.value"
-              @click="turned.go(felt.feel === 'loose' ? 5 : -5)" />
-          </template>
-          <template v-else-if="station.drops_in">
-            <p class="answer ask">The stitch is its gauge</p>
-            <p class="text">
-              This bobbin drops in: there is no case to pull or to hang. Stitch a test, and judge top and bobbin by it.
-            </p>
-          </template>
-          <template v-else-if="station.waits">
-            <p class="answer ask">It may wait</p>
-            <p class="text">{{ station.waits.text }}</p>
-          </template>
-          <template v-else-if="first">
-            <p class="answer ask">
-              {{ first.advice.direction === "tighten" ? "Tighten" : "Loosen" }} {{ first.advice.minutes }} minute{{
-                first.advice.minutes > 1 ? "s" : ""
-              }}, then pull
-            </p>
-            <p class="text">{{ first.text }}</p>
-          </template>
-          <template v-else>
-            <p class="answer ask">{{ station.has_gauge === false ? "Feel the bobbin" : "Pull the gauge" }}</p>
-            <p class="text">
-              {{
-                station.setup.bobbin
-                  ? `${station.setup.bobbin.name} has not been read.`
-                  : "Full bobbin, case clicked in."
-              }}
-              {{
-                station.has_gauge === false
-                  ? "Hang it by its thread, or lay it on the palm; both are below."
-                  : "Two or three long, even pulls; put in each."
-              }}
-            </p>
-          </template>
+          <UnreadNote :station="station" />
+          <Button
+            v-if="felt && felt.feel !== 'right' && !station.feel_again"
+            :label="`I ${felt.feel === 'loose' ? 'tightened' : 'loosened'} it five minutes`"
+            outlined
+            class="turned"
+            :loading="turned.pending.value"
+            @click="turned.go(felt.feel === 'loose' ? 5 : -5)" />
         </template>
         <template v-if="turn">
           <CaseScrew
@@ -246,7 +198,7 @@ const prompt = computed(() => {
             outlined
             :loading="turned.pending.value"
             @click="noteTurn" />
-          <p v-if="!caseId" class="soft">Choose the case, and it learns how this screw answers.</p>
+          <p v-if="!caseId && cases.length > 2" class="soft">Choose the case: each screw answers in its own way.</p>
         </template>
         <GaugeFace
           v-else-if="perUnit && (shown || station.has_gauge !== false) && !station.drops_in && !(felt && !shown)"
@@ -382,9 +334,6 @@ const prompt = computed(() => {
   font-size: 1.15rem;
   line-height: 1.35;
   margin-top: 0.3rem;
-}
-.ask {
-  font-size: 2.4rem;
 }
 .caution {
   background: var(--amber-wash);

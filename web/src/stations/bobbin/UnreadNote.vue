@@ -1,0 +1,55 @@
+<script setup lang="ts">
+import { computed } from "vue";
+import type { Schemas } from "../../api/client";
+import { day, time } from "../../words";
+
+/** A bobbin that no gauge has read: what is known of it without, and what to do now. */
+const props = defineProps<{ station: Schemas["BobbinStation"] }>();
+const FEEL_SAYS = {
+  loose: "Tighten the larger screw a little, five minutes of a clock face at most, and feel it again.",
+  tight: "Loosen the larger screw a little, five minutes of a clock face at most, and feel it again.",
+};
+const says = computed<{ over?: string; head: string; text: string }>(() => {
+  const { setup, has_gauge, drops_in, waits, feel_again, turn_first: first } = props.station;
+  const felt = setup.felt;
+  if (felt)
+    return {
+      over: `By the ${felt.test} test, ${day(felt.felt_at)} ${time(felt.felt_at)}`,
+      head: `It feels ${felt.feel}`,
+      text:
+        felt.feel === "right" ? "Good enough to go on with; a gauge says more." : feel_again || FEEL_SAYS[felt.feel],
+    };
+  if (drops_in)
+    return {
+      head: "The stitch is its gauge",
+      text: "This bobbin drops in: there is no case to pull or to hang. Stitch a test, and judge top and bobbin by it.",
+    };
+  if (waits) return { head: "It may wait", text: waits.text };
+  if (first) {
+    const { direction, minutes } = first.advice;
+    const way = direction === "tighten" ? "Tighten" : "Loosen";
+    return { head: `${way} ${minutes} minute${minutes > 1 ? "s" : ""}, then pull`, text: first.text };
+  }
+  const unread = setup.bobbin ? `${setup.bobbin.name} has not been read.` : "Full bobbin, case clicked in.";
+  return has_gauge === false
+    ? { head: "Feel the bobbin", text: `${unread} Hang it by its thread, or lay it on the palm; both are below.` }
+    : { head: "Pull the gauge", text: `${unread} Two or three long, even pulls; put in each.` };
+});
+</script>
+
+<template>
+  <p v-if="says.over" class="soft">{{ says.over }}</p>
+  <p class="answer ask" data-answer>{{ says.head }}</p>
+  <p class="text">{{ says.text }}</p>
+</template>
+
+<style scoped>
+.text {
+  font-size: 1.15rem;
+  line-height: 1.35;
+  margin-top: 0.3rem;
+}
+.ask {
+  font-size: 2.4rem;
+}
+</style>
