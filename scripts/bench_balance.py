@@ -187,7 +187,7 @@ def bench_other_law(machines: int = 200, records: int = 30) -> None:
         for _ in range(records):
             combination, true = draw()
             found_at = DIAL.snap(float(np.clip(true + chance.normal(0, 0.35), 0, 10)))
-            past.append(BalanceRecord(combination, found_at, "a record"))
+            past.append(BalanceRecord(combination=combination, setting=found_at, name="a record"))
         for _ in range(5):
             combination, true = draw()
             start = starting_point(DIAL, combination, past)

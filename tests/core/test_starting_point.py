@@ -49,11 +49,11 @@ def combination(wt=40.0, bobbin=200.0, loft=Loft.LOW, motion=Motion.FREE_MOTION,
 
 
 RECORDS = [
-    BalanceRecord(combination(40), 3.9, "forty"),
-    BalanceRecord(combination(50, 210), 3.4, "fifty"),
-    BalanceRecord(combination(30, 195, Loft.LOFTY), 4.6, "thirty, lofty"),
-    BalanceRecord(combination(60, 205, fibre=Fibre.SILK), 2.6, "silk"),
-    BalanceRecord(combination(40, 200, motion=Motion.STRAIGHT), 1.9, "forty, straight"),
+    BalanceRecord(combination=combination(40), setting=3.9, name="forty"),
+    BalanceRecord(combination=combination(50, 210), setting=3.4, name="fifty"),
+    BalanceRecord(combination=combination(30, 195, Loft.LOFTY), setting=4.6, name="thirty, lofty"),
+    BalanceRecord(combination=combination(60, 205, fibre=Fibre.SILK), setting=2.6, name="silk"),
+    BalanceRecord(combination=combination(40, 200, motion=Motion.STRAIGHT), setting=1.9, name="forty, straight"),
 ]
 
 
@@ -187,7 +187,10 @@ def test_an_unread_readout_starts_from_the_machine_s_own_records_or_says_that_no
     alone = starting_point(READOUT, unread, [])
     assert (alone.centre, alone.spread, alone.school) == (240, 320, None)
     assert alone.text.startswith("Nobody says where a readout starts before the bobbin is read")
-    kept = [BalanceRecord(unread, 190.0, "the same"), BalanceRecord(unread, 190.0, "the same again")]
+    kept = [
+        BalanceRecord(combination=unread, setting=190.0, name="the same"),
+        BalanceRecord(combination=unread, setting=190.0, name="the same again"),
+    ]
     found = starting_point(READOUT, unread, kept)
     assert found.centre == pytest.approx(190)
     assert (found.school, found.school_miss) == (None, None)
@@ -196,7 +199,10 @@ def test_an_unread_readout_starts_from_the_machine_s_own_records_or_says_that_no
 
 
 def test_a_start_is_never_surer_than_its_own_misses():
-    records = [BalanceRecord(combination(weight), setting, str(weight)) for weight, setting in ((40, 9.0), (41, 3.0))]
+    records = [
+        BalanceRecord(combination=combination(weight), setting=setting, name=str(weight))
+        for weight, setting in ((40, 9.0), (41, 3.0))
+    ]
     found = starting_point(DIAL, combination(40), records)
     assert found.typical_miss > 2
     assert found.spread >= found.typical_miss
@@ -215,8 +221,8 @@ def test_bobbin_thread_fabric_and_bobbin_work_belong_to_what_makes_combinations_
         assert _kernel(one, other) < 0.97 * _kernel(one, one), what
         assert _kernel(one, other) == _kernel(other, one)
     # A record of bobbin work says next to nothing of ordinary sewing with the same threads.
-    far = BalanceRecord(replace(one, bobbin_work=True), 8.0, "bobbin work")
-    near = BalanceRecord(one, 8.0, "the same")
+    far = BalanceRecord(combination=replace(one, bobbin_work=True), setting=8.0, name="bobbin work")
+    near = BalanceRecord(combination=one, setting=8.0, name="the same")
     school = one.school_setting
     moved = [starting_point(DIAL, one, [record]).centre - school for record in (far, near)]
     assert 0 < moved[0] < 0.25 * moved[1]

@@ -127,7 +127,7 @@ class Combination:
         )
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class BalanceRecord:
     """A combination that was stitched: where it balanced, under a name, and the spread of that in the scale's numbers.
 
@@ -180,7 +180,11 @@ def stitched_combinations(
             stitched = sum(look.setting for look in looks_at) / len(looks_at)
             about = BalancePrior(stitched, math.hypot(MACHINE_SPREAD.value, THREAD_SPREAD.value) * scale_unit(scale))
             setting, spread = centre_of(scale, looks_at, about)
-            found.append(BalanceRecord(combination, setting, name, spread, looks_at, key))
+            found.append(
+                BalanceRecord(
+                    combination=combination, setting=setting, name=name, spread=spread, looks=looks_at, key=key
+                )
+            )
     return found
 
 

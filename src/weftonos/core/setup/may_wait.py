@@ -29,7 +29,7 @@ MOST_UNREAD = estimate(4, "bobbins", "every fifth is read whatever the others sa
 REMEMBERED = 20
 
 
-@dataclass
+@dataclass(kw_only=True)
 class BobbinBefore:
     """A bobbin of the same thread in the same case: what it read in mN, or how it felt; neither if it was not read.
 
@@ -74,14 +74,14 @@ def bobbins_before(
                 same_case = record.case == case
                 mine = same_case and not record.bobbin_work and one_thread(record.bobbin) == one_thread(thread)
                 if mine:
-                    found.append(BobbinBefore(turn))
+                    found.append(BobbinBefore(turn=turn))
             case ScrewTurned() if record.case in (None, case):
                 turn += 1
                 if mine:
-                    found.append(BobbinBefore(turn))
+                    found.append(BobbinBefore(turn=turn))
             case BobbinReading() if mine and record.case in (None, case):
                 if record.calmness is Calmness.FAULT:
-                    found = [BobbinBefore(turn)]
+                    found = [BobbinBefore(turn=turn)]
                 elif found[-1].read_mn is None:
                     found[-1].read_mn = record.mean_mn
             case BobbinLook() if mine and record.case in (None, case):
@@ -90,7 +90,7 @@ def bobbins_before(
             case BobbinReading() | BobbinLook() | ScrewTurned():
                 pass
             case _:
-                found = [BobbinBefore(turn)] if mine else []
+                found = [BobbinBefore(turn=turn)] if mine else []
     return found[-REMEMBERED:]
 
 
