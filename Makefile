@@ -67,7 +67,7 @@ test: ## Whatever is needed, side by side; then the linters, then the tests
 	+$(MAKE) --no-print-directory -j3 -O ready
 	+$(MAKE) --no-print-directory -j2 -O lint
 	cd web && npm run --silent test
-	$(BIN)/pytest -n 3 --dist loadfile
+	$(BIN)/pytest -n 3 --dist loadfile --no-loadscope-reorder
 
 mutants: $(STAMPS)/dev ## Small faults in the estimators, and whether the tests notice; over an hour
 	$(BIN)/python scripts/mutants.py

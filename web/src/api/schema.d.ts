@@ -7439,10 +7439,11 @@ export interface components {
          * SimulatedMachine
          * @description A machine with a hidden temper and hidden faults.
          *
-         *     ``head`` and ``scale`` are what its owner knows; ``setting`` where the top stands. ``screw`` is in minutes of a clock
-         *     face from where it was, ``fill`` what is left on the bobbin, ``worn`` and ``lint`` from 0 (new, clean), ``metres``
-         *     sewn in all, ``speed`` 1 an ordinary one, ``holes`` the guides that the thread goes through, of three. All chance
-         *     comes from ``seed`` and from what is asked, so that the same question in the same state has the same answer.
+         *     ``head`` and ``scale`` are what its owner knows; ``setting`` where the top stands. ``screw`` is in minutes of a
+         *     clock face from where it was, ``fill`` what is left on the bobbin, ``worn`` and ``lint`` from 0 (new, clean),
+         *     ``metres`` sewn in all, ``speed`` 1 an ordinary one, ``holes`` the guides that the thread goes through, of three.
+         *     All chance comes from ``seed`` and from what is asked, so that the same question in the same state has the same
+         *     answer.
          */
         SimulatedMachine: {
             /**

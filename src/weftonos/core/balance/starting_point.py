@@ -267,11 +267,13 @@ def starting_point(
     if mine is not None:
         others = starting_point(scale, new, [r for r in records if r is not mine])
         centre, spread = centre_of(scale, mine.looks, others.prior)
+        itself = UsedRecord(name=mine.name, setting=mine.setting, weight=1.0, miss=mine.setting - others.centre)
         looked = f"{len(mine.looks)} look{'s' if len(mine.looks) > 1 else ''} at this combination before"
         return replace(
             others,
             centre=centre,
             spread=math.hypot(spread, LEFT_OVER.value * unit),
+            records=(itself, *others.records)[:MOST_NAMED],
             text=f"From {looked}. {others.text}",
         )
     own = _kernel(new, new)
