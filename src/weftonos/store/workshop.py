@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Hashable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
-from typing import Any
+from typing import Any, TypeVar
 
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session, selectinload
@@ -61,7 +61,11 @@ from weftonos.store.runs import Runs
 from weftonos.store.versions import require_version
 
 #: How many of a machine's last looks say where its combinations balance.
-LOOKS_REMEMBERED = 400
+LOOKS_REMEMBERED = 300
+#: What of a set-up makes it another combination to stitch.
+_STITCHED_WITH = ("top", "loaded", "reading", "sandwich")
+#: Whatever set-ups are asked for by.
+Key = TypeVar("Key", bound=Hashable)
 
 
 @dataclass(frozen=True)
@@ -251,7 +255,7 @@ class Workshop:
             setups |= {row.id: noted_setup(row.payload, row.id, row.at, threads) for row in noted}
         return setups
 
-    def setups_of(self, numbers: Mapping[int, Mapping[str, int | None]]) -> Mapping[int, Setup]:
+    def setups_of(self, numbers: Mapping[Key, Mapping[str, int | None]]) -> Mapping[Key, Setup]:
         """Return the set-ups that records in force make, by any key."""
         events = self.events(number for roles in numbers.values() for number in roles.values())
         return self._setups({key: InForce.of(roles, events) for key, roles in numbers.items()})
@@ -286,7 +290,7 @@ class Workshop:
             if isinstance(event.payload, Recipe)
         }
 
-    def _setups(self, states: Mapping[int, InForce]) -> dict[int, Setup]:
+    def _setups(self, states: Mapping[Key, InForce]) -> dict[Key, Setup]:
         said = [state.top and state.top.payload for state in states.values()]
         said += [state.loaded and state.loaded.payload for state in states.values()]
         threads = self.drawer.specs({number for payload in said for number in threads_of(payload)})
@@ -384,7 +388,10 @@ class Workshop:
         return found[::-1]
 
     def looks_before(self, machine_id: int) -> Sequence[tuple[StitchedLook, Setup]]:
-        """Return the last looks at combinations before the present one, newest first, with their set-ups."""
+        """Return the last looks at combinations before the present one, newest first, with their set-ups.
+
+        These hold threads, bobbin, reading and sandwich alone.
+        """
         change = self.present(machine_id).in_force.change
         query = (
             select(*IN_FORCE)
@@ -395,9 +402,17 @@ class Workshop:
         if change is not None:
             query = query.where(RecordRow.at < change.at)
         rows = self._session.execute(query).all()
-        setups, marked = self.setups_at(rows), self.marks(machine_id)
+        # Looks of one evening share what they were stitched with: their set-ups are made once.
+        with_what = {
+            row.id: {r: n if r in _STITCHED_WITH else None for r, n in numbers_of(row).items()} for row in rows
+        }
+        setups = self.setups_of({tuple(roles.values()): roles for roles in with_what.values()})
+        marked = self.marks(machine_id)
         return [
-            (replace(row.payload, setting=row.payload.setting - marked.moved_since(row.at)), setups[row.id])
+            (
+                replace(row.payload, setting=row.payload.setting - marked.moved_since(row.at)),
+                setups[tuple(with_what[row.id].values())],
+            )
             for row in rows
             if isinstance(row.payload, StitchedLook)
         ]
