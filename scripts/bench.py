@@ -113,7 +113,7 @@ if __name__ == "__main__":
     bench_refold()
     bench_start()
     bench_exchange()
-    bench_evidence()
+    bench_evidence(200)
     bench_balance()
     bench_expectation()
     bench_sweep()

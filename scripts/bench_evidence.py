@@ -123,7 +123,7 @@ def _row(name: str, found: float, low: float, high: float) -> None:
 
 
 def bench_evidence(workshops: int = 500) -> None:
-    """Print what 500 simulated workshops show, and the times of the page with 100 000 records."""
+    """Print what simulated workshops show, and the times of the page with 100 000 records."""
     print(f"\nWhat the records say: {workshops} simulated workshops of {RUNS} runs")
     for spread in (0.0, 0.3, 1.0):
         ours, plain = cover_of_rates(workshops, spread)

@@ -8,6 +8,7 @@ from __future__ import annotations
 import json
 import sys
 import time
+from collections import Counter
 from collections.abc import Sequence
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import asdict
@@ -20,6 +21,8 @@ from season.life import QUILTS, shop
 from season.program import ByProgram
 
 WORKSHOPS = 200
+#: So many workshops of a kind are told apart from the rest.
+FEWEST_OF_A_KIND = 5
 #: What is compared, and whether more of it is worse; needles used are reported only.
 LINES = {
     "tests": "minutes lost to tests",
@@ -81,9 +84,12 @@ def ratio(rows: Sequence[dict[str, Any]], line: str, level: float) -> tuple[floa
 
 def table(rows: Sequence[dict[str, Any]]) -> None:
     """Print both seasons by kind of workshop, with intervals that allow for the number of lines."""
-    kinds = sorted({row["kind"] for row in rows})
+    each = Counter(row["kind"] for row in rows)
+    # One or two workshops say nothing of their kind.
+    kinds = sorted(kind for kind, count in each.items() if count >= FEWEST_OF_A_KIND)
     compared = [line for line in LINES if line != "needles"]
-    level = 1 - 0.05 / (len(kinds) * (len(compared) + len(SHARES)))
+    lines = max(1, len(kinds)) * (len(compared) + len(SHARES))
+    level = 1 - 0.05 / lines
     worse = []
     for kind in [*kinds, "all"]:
         mine = [row for row in rows if kind in ("all", row["kind"])]
@@ -105,10 +111,7 @@ def table(rows: Sequence[dict[str, Any]]) -> None:
             if high < 1:
                 worse.append(f"{kind}: {name}")
             print(f"  {name:<26} {habit:8.1%} {program:8.1%}   {'WORSE' if high < 1 else ''}")
-    print(
-        f"\nWholly on the worse side, allowing for {len(kinds) * (len(compared) + len(SHARES))} lines: "
-        f"{worse or 'none'}"
-    )
+    print(f"\nWholly on the worse side, allowing for {lines} lines: {worse or 'none'}")
 
 
 def bench_season(workshops: int = WORKSHOPS, quilts: int = QUILTS, kept: Path = Path(".bench/season.jsonl")) -> None:
