@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Hashable, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Container, Hashable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Any, TypeVar
@@ -260,6 +260,12 @@ class Workshop:
         events = self.events(number for roles in numbers.values() for number in roles.values())
         return self._setups({key: InForce.of(roles, events) for key, roles in numbers.items()})
 
+    def _setups_by(self, rows: Iterable[Any], roles: Container[str]) -> Mapping[int, Setup]:
+        """Return what these roles make of the set-up at each record: what records share is made once."""
+        parts = {row.id: {r: n if r in roles else None for r, n in numbers_of(row).items()} for row in rows}
+        setups = self.setups_of({tuple(part.values()): part for part in parts.values()})
+        return {number: setups[tuple(part.values())] for number, part in parts.items()}
+
     def setups_now(self, machine_ids: Iterable[int]) -> Mapping[int, Setup]:
         """Return what is on each of these machines now."""
         newest = {
@@ -350,7 +356,7 @@ class Workshop:
             .limit(EVENTS_REMEMBERED)
         )
         rows = self._session.execute(query).all()[::-1]
-        setups = self.setups_at(row for row in rows if row.kind == BobbinReading.kind)
+        setups = self._setups_by([row for row in rows if row.kind == BobbinReading.kind], ("loaded",))
         found, turns = [], 0
         for row in rows:
             if isinstance(reading := row.payload, BobbinReading):
@@ -402,16 +408,12 @@ class Workshop:
         if change is not None:
             query = query.where(RecordRow.at < change.at)
         rows = self._session.execute(query).all()
-        # Looks of one evening share what they were stitched with: their set-ups are made once.
-        with_what = {
-            row.id: {r: n if r in _STITCHED_WITH else None for r, n in numbers_of(row).items()} for row in rows
-        }
-        setups = self.setups_of({tuple(roles.values()): roles for roles in with_what.values()})
+        setups = self._setups_by(rows, _STITCHED_WITH)
         marked = self.marks(machine_id)
         return [
             (
                 replace(row.payload, setting=row.payload.setting - marked.moved_since(row.at)),
-                setups[tuple(with_what[row.id].values())],
+                setups[row.id],
             )
             for row in rows
             if isinstance(row.payload, StitchedLook)
