@@ -58,6 +58,15 @@ def test_it_is_streamed_while_the_hand_draws(bench):
     assert samples[-1][2] > samples[0][2]
 
 
+def test_a_tap_of_another_hour_ends_the_stream_at_once(bench):
+    with bench.client.websocket_connect("ws://127.0.0.1/api/gauge/hand") as socket:
+        socket.send_json({"tap": 0.0})
+        socket.send_json({"tap": 3e9})
+        begun = time.monotonic()
+        while socket.receive()["type"] != "websocket.close":
+            assert time.monotonic() - begun < 5
+
+
 @pytest.mark.parametrize("wrong", [{"tap": "soon"}, {"pat": 1}, {"tap": float("inf")}, [1]])
 def test_what_is_no_tap_ends_the_stream_and_nothing_else(bench, wrong):
     with bench.client.websocket_connect("ws://127.0.0.1/api/gauge/hand") as socket:

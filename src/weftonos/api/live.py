@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import asyncio
 import math
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
 from dataclasses import dataclass
 from typing import Annotated, Any
 
@@ -14,7 +16,7 @@ from pydantic import FailFast, Field, TypeAdapter
 from weftonos.api.context import InDemo
 from weftonos.bench import gauge_simulator
 from weftonos.bench.hand_on_gauge import hand_trace
-from weftonos.bench.source import SAMPLE_RATE, GaugeSource, open_source
+from weftonos.bench.source import SAMPLE_RATE, GaugeSource, Sample, open_source
 from weftonos.core.bobbin.live_pull import PullWatch
 from weftonos.core.bobbin.trace import MOST_SAMPLES, TraceAnswer, read_trace
 from weftonos.core.kernel.errors import CraftError
@@ -63,20 +65,35 @@ async def live(
 
     ``faster`` plays the stand-in at a multiple of its pace.
     """
+    async with _a_place(socket) as there_is_one:
+        if not there_is_one:
+            return
+        try:
+            gauge = open_source(source, condition.value, seed)
+        except KeyError:
+            await socket.close(1008)
+            return
+        await _stream(socket, gauge, faster)
+
+
+@asynccontextmanager
+async def _a_place(socket: WebSocket) -> AsyncIterator[bool]:
+    """Accept a socket and keep its place among those that are open; say no, and close it, where all are taken."""
     await socket.accept()
     if len(_open) >= MOST_SOCKETS:
         await socket.close(1013, "Too many gauges are being read at once. Close one, then try again.")
-        return
-    try:
-        gauge = open_source(source, condition.value, seed)
-    except KeyError:
-        await socket.close(1008)
+        yield False
         return
     _open.add(socket)
     try:
-        await _stream(socket, gauge, faster)
+        yield True
     finally:
         _open.discard(socket)
+
+
+def _sent(sample: Sample) -> list[float]:
+    """Return a sample as it is sent."""
+    return [round(sample.t, 3), round(sample.length_mm, 2), round(sample.tension_mn, 2)]
 
 
 #: A pull by hand is over after so long.
@@ -90,11 +107,12 @@ async def hand(socket: WebSocket, mean_mn: Annotated[float, Query(ge=20, le=1000
 
     In come the taps as ``{"tap": seconds}``, each later than the one before; the first begins the pull.
     """
-    await socket.accept()
-    if len(_open) >= MOST_SOCKETS:
-        await socket.close(1013, "Too many gauges are being read at once. Close one, then try again.")
-        return
-    _open.add(socket)
+    async with _a_place(socket) as there_is_one:
+        if there_is_one:
+            await _stream_hand(socket, mean_mn)
+
+
+async def _stream_hand(socket: WebSocket, mean_mn: float) -> None:
     taps: list[float] = []
     hears = asyncio.create_task(_hear(socket, taps))
     clock, begun, sent = asyncio.get_running_loop().time, 0.0, 0
@@ -105,15 +123,13 @@ async def hand(socket: WebSocket, mean_mn: Annotated[float, Query(ge=20, le=1000
                 # As long as it takes a tap to come here, the hand is taken to go on.
                 samples = hand_trace(mean_mn, list(taps), max(taps[-1], taps[0] + clock() - begun))[sent:]
                 sent += len(samples)
-                parcel = [[round(s.t, 3), round(s.length_mm, 2), round(s.tension_mn, 2)] for s in samples]
-                await socket.send_json({"samples": parcel})
+                await socket.send_json({"samples": [_sent(sample) for sample in samples]})
             await asyncio.sleep(_PARCEL / SAMPLE_RATE)
         await socket.close()
     except (WebSocketDisconnect, RuntimeError):
         return
     finally:
         hears.cancel()
-        _open.discard(socket)
 
 
 async def _hear(socket: WebSocket, taps: list[float]) -> None:
@@ -121,7 +137,8 @@ async def _hear(socket: WebSocket, taps: list[float]) -> None:
     try:
         while len(taps) < _MOST_TAPS:
             at = float((await socket.receive_json())["tap"])
-            if not (math.isfinite(at) and (not taps or at > taps[-1])):
+            # A tap of another hour would be a trace of an hour, worked out at once.
+            if not math.isfinite(at) or (taps and not taps[-1] < at < taps[0] + _LONGEST_PULL_S):
                 return
             taps.append(at)
     except (WebSocketDisconnect, RuntimeError, ValueError, TypeError, KeyError):
@@ -140,7 +157,7 @@ async def _stream(socket: WebSocket, gauge: GaugeSource, faster: float) -> None:
             kept.append((sample.length_mm, sample.tension_mn))
             if len(kept) > _KEPT:
                 del kept[: _KEPT // 4]
-            parcel.append([round(sample.t, 3), round(sample.length_mm, 2), round(sample.tension_mn, 2)])
+            parcel.append(_sent(sample))
             ended = watch.sees(sample.tension_mn)
             if len(parcel) == _PARCEL:
                 await socket.send_json({"samples": parcel})

@@ -34,6 +34,7 @@ from weftonos.core.kernel.scale import TopScale
 from weftonos.core.kernel.spoken import pull
 from weftonos.core.kernel.standing import Standing
 from weftonos.core.setup.events import GoodEnough, KnobSet, MarkSet, StitchedLook
+from weftonos.core.setup.may_wait import MayWait
 from weftonos.core.setup.setup import Setup, same_combination
 from weftonos.core.thread.drawer import is_light
 from weftonos.exchange.marks import Sheet
@@ -81,13 +82,17 @@ class BalanceStation:
 
 @dataclass(frozen=True, kw_only=True)
 class Judged:
-    """The looks at what is on the machine, where it was expected, and the estimate from both."""
+    """The looks at what is on the machine, where it was expected, and the estimate from both.
+
+    ``waits`` says why its bobbin may go unread.
+    """
 
     rows: Sequence[RecordRow]
     looks: Sequence[Observation]
     start: StartingPoint | None
     accepted: Accepted
     estimate: BalanceEstimate
+    waits: MayWait | None
 
 
 def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged:
@@ -113,7 +118,7 @@ def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged
         found = replace(
             found, reasons=(*found.reasons, Reason(text=read, rule="own_eye", standing=Standing.OWN_RECORDS))
         )
-    return Judged(rows=rows, looks=looks, start=start, accepted=accepted, estimate=found)
+    return Judged(rows=rows, looks=looks, start=start, accepted=accepted, estimate=found, waits=waits)
 
 
 def _kept_before(workshop: Workshop, setup: Setup, motion: Motion) -> KeptBefore | None:
@@ -146,7 +151,7 @@ def balance_station(workshop: Workshop, machine_id: int, motion: Motion) -> Bala
     judged = judge_balance(workshop, machine_id, motion)
     found, words = judged.estimate, scale.words
     grid, density = drawn_density(found)
-    must_read = not machine.drops_in and bobbin_waits(workshop, machine_id, setup) is None
+    must_read = not machine.drops_in and judged.waits is None
     return BalanceStation(
         setup=setup,
         scale=scale,

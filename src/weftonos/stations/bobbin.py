@@ -91,8 +91,7 @@ class Pulls:
 def _answer(workshop: Workshop, machine_id: int, pulls: Pulls, *, kept: bool = False) -> GaugeAnswer:
     """Judge pulls of a case by its target, its screw and its chart, in one sentence; ``kept`` are on the chart."""
     target = _target(workshop, machine_id, pulls.case)
-    rack = workshop.rack
-    history = rack.history_without_name(machine_id) if pulls.case is None else rack.history(pulls.case)
+    history = workshop.rack.history_in(machine_id, pulls.case)
     answer = read_gauge(pulls.unit, pulls.pulls, target, history.turns)
     sessions = [reading.means_mn for _, reading in history.since_screw[-SESSIONS_DRAWN:]]
     if not kept:

@@ -75,9 +75,14 @@ def feel_it_again(workshop: Workshop, machine_id: int, setup: Setup) -> str:
     return feel_again(_bobbins_before(workshop, machine_id))
 
 
-def _bobbins_before(workshop: Workshop, machine_id: int) -> Sequence[BobbinBefore]:
+def _loaded(workshop: Workshop, machine_id: int) -> BobbinLoaded | None:
     loaded = workshop.present(machine_id).in_force.loaded
-    if loaded is None or not isinstance(load := loaded.payload, BobbinLoaded) or load.bobbin_work:
+    return loaded.payload if loaded and isinstance(loaded.payload, BobbinLoaded) else None
+
+
+def _bobbins_before(workshop: Workshop, machine_id: int) -> Sequence[BobbinBefore]:
+    load = _loaded(workshop, machine_id)
+    if load is None or load.bobbin_work:
         return ()
     # After a cure that opens the case it is another one.
     cures = {c.id for c in troubles().causes if c.opens in _AT_THE_CASE or c.drawing is Drawing.CASE_SPRING}
@@ -91,19 +96,17 @@ def _bobbins_before(workshop: Workshop, machine_id: int) -> Sequence[BobbinBefor
 
 def turn_before_pulling(workshop: Workshop, machine_id: int, setup: Setup) -> TurnFirst | None:
     """Return how to turn the screw for another thread below before the first pull; ``None`` where nothing says so."""
-    machine = workshop.machine(machine_id).spec
-    loaded = workshop.present(machine_id).in_force.loaded
-    if setup.reading or setup.felt or machine.drops_in or machine.has_gauge is False or loaded is None:
+    machine, load = workshop.machine(machine_id).spec, _loaded(workshop, machine_id)
+    if setup.reading or setup.felt or machine.drops_in or machine.has_gauge is False or load is None:
         return None
     target = workshop.bobbin_target(machine_id, setup.case.id if setup.case else None)
-    if target is None or not isinstance(load := loaded.payload, BobbinLoaded) or not feeds(workshop, machine_id):
+    if target is None or not feeds(workshop, machine_id):
         return None
     rack = workshop.rack
     swap = swap_of(rack.bobbin_records(machine_id), load.bobbin, load.case, rack.one_thread())
     if swap is None:
         return None
-    history = rack.history(load.case) if load.case is not None else rack.history_without_name(machine_id)
-    return turn_first(swap, target, history.turns)
+    return turn_first(swap, target, rack.history_in(machine_id, load.case).turns)
 
 
 def _recent(workshop: Workshop, machine_id: int) -> Sequence[Stretch]:

@@ -182,8 +182,10 @@ class Rack:
         """Return the last readings and screw turns of one case."""
         return self.histories([case_id])[case_id]
 
-    def history_without_name(self, machine_id: int) -> CaseHistory:
-        """Return the last readings and screw turns of the case of a machine whose case has no name on the rack."""
+    def history_in(self, machine_id: int, case_id: int | None) -> CaseHistory:
+        """Return the last readings and screw turns of a case, or of the one of a machine that has no name."""
+        if case_id is not None:
+            return self.history(case_id)
         query = (
             select(RecordRow.at, RecordRow.payload)
             .where(*counting(machine_id), RecordRow.case_id.is_(None), RecordRow.kind.in_(_OF_A_CASE))

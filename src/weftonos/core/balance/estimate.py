@@ -181,7 +181,11 @@ def centre_of(
     (4.0, True)
     """
     centres, _, joint = _posterior(scale, prior, looks)
-    marginal = joint.sum(axis=1)
+    return _moments(centres, joint.sum(axis=1))
+
+
+def _moments(centres: Array, marginal: Array) -> tuple[float, float]:
+    """Return mean and standard deviation of a distribution over the grid."""
     mean = float(centres @ marginal)
     return mean, math.sqrt(max(0.0, float(((centres - mean) ** 2) @ marginal)))
 
@@ -235,8 +239,7 @@ def estimate_balance(
         scale.check(look.setting)
     centres, steep, joint = _posterior(scale, prior, looks, eye)
     marginal = joint.sum(axis=1)
-    mean = float(centres @ marginal)
-    spread = math.sqrt(max(0.0, float(((centres - mean) ** 2) @ marginal)))
+    mean, spread = _moments(centres, marginal)
     cumulated = np.cumsum(marginal)
     low, high = (_quantile(centres, cumulated, q) for q in (0.025, 0.975))
     graded = Graded.of(looks, accepted)

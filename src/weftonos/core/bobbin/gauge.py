@@ -11,6 +11,7 @@ from statistics import fmean, stdev
 from weftonos.core.bobbin.screw import REPEATS, ScrewAdvice, ScrewTurn, advise_turn
 from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.kernel.advice import DO_NOT_FORCE, Caution, Reason
+from weftonos.core.kernel.counting import drawn_spread
 from weftonos.core.kernel.errors import CraftError, require_between
 from weftonos.core.kernel.force import MN_PER, ForceUnit, from_mn, to_mn
 from weftonos.core.kernel.spoken import pull, pull_figure, pull_range
@@ -221,9 +222,9 @@ def read_gauge(
 def standard_error(pulls: Sequence[Pull], unit: ForceUnit) -> float:
     """Return the standard error of the mean in mN: from the pulls, drawn to what a gauge is known to repeat to."""
     means = [to_mn(p.mean, unit) for p in pulls]
-    mean, weighs = fmean(means), REPEATS_WEIGHS.value
-    shares = weighs * REPEATS.value**2 + sum((x / mean - 1) ** 2 for x in means)
-    return mean * math.sqrt(shares / (weighs + len(means) - 1) / len(means))
+    mean, count = fmean(means), len(means)
+    shares = sum((x / mean - 1) ** 2 for x in means)
+    return mean * drawn_spread(REPEATS.value, REPEATS_WEIGHS.value, shares, count - 1) / math.sqrt(count)
 
 
 def on_the_edge(mean_mn: float, scatter_mn: float, target: BobbinTarget | None) -> bool:

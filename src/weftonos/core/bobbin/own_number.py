@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from statistics import fmean
 
 from weftonos.core.bobbin.target import BobbinTarget
-from weftonos.core.kernel.counting import student_quantile
+from weftonos.core.kernel.counting import drawn_spread, student_quantile
 from weftonos.core.kernel.standing import Standing, estimate
 
 #: What readings under balanced stitches spread by, as a share, before they show it, and how many readings that weighs.
@@ -50,9 +50,9 @@ def learn_number(balanced_mn: Sequence[float]) -> OwnNumber | None:
         return None
     mean = fmean(balanced_mn)
     weighs = EXPECTED_WEIGHS.value
-    squares = weighs * (EXPECTED_SPREAD.value * mean) ** 2 + sum((x - mean) ** 2 for x in balanced_mn)
+    squares = sum((x - mean) ** 2 for x in balanced_mn)
     degrees = weighs + count - 1
-    spread = math.sqrt(squares / degrees)
+    spread = drawn_spread(EXPECTED_SPREAD.value * mean, weighs, squares, count - 1)
     half = float(student_quantile(round(degrees))) * spread / math.sqrt(count)
     return OwnNumber(mean_mn=mean, spread_mn=spread, low_mn=mean - half, high_mn=mean + half, readings=count)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 from weftonos.core.kernel.errors import require_between
@@ -23,6 +24,15 @@ def count_interval(count: int, level: float = 0.95) -> tuple[float, float]:
     tail = (1 - level) / 2
     low = float(gammaincinv(count, tail)) if count else 0.0
     return low, float(gammaincinv(count + 1, 1 - tail))
+
+
+def drawn_spread(expected: float, weighs: float, squares: float, degrees: float) -> float:
+    """Return a standard deviation from squares of deviations, drawn to what is expected, which weighs so many values.
+
+    >>> drawn_spread(2.0, 4, 0.0, 0)
+    2.0
+    """
+    return math.sqrt((weighs * expected**2 + squares) / (weighs + degrees))
 
 
 def student_quantile(freedom: int, level: float = 0.95) -> float:

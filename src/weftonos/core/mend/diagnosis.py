@@ -31,7 +31,6 @@ MOST_HELD_TOGETHER = 6
 #: How often a check passes over what it looks for. Before the technician is called, what it is likeliest to have passed
 #: over is looked at once more, where the chance of it saves more of the technician's time than the look takes.
 OVERLOOKED = estimate(0.05)
-TECHNICIAN_TAKES = estimate(60, "min", "what a check of the technician's takes at least")
 #: A finding is named as a reason when it is so many times as likely under the cause as usual; so many are named.
 SPEAKS_FROM = estimate(1.5, "times")
 MOST_REASONS = 3
@@ -251,13 +250,15 @@ def diagnose(knowledge: Knowledge, inquiry: Inquiry) -> Diagnosis:
     traps = [trap for trap in knowledge.traps if trap.applies(present)]
     unchecked = _open(knowledge, answers, elsewhere)
     waiting = unchecked if inquiry.thorough else _worth_checking(knowledge, unchecked, start, traps, present)
-    again = not waiting and inquiry.twice is not None
-    if again and inquiry.twice is not None:
+    again = False
+    if not waiting and inquiry.twice is not None:
+        again = True
         # What was looked at keeps a little of its chance here, and is drawn so.
         now = _passed_over(start, knowledge, ruled_out)
         ranked = _ranked(knowledge, now, answers, elsewhere)
         once = [c for c in knowledge.causes if c.id in ruled_out - inquiry.twice - elsewhere and not c.technician]
-        waiting = [c for c in once if now[knowledge.index[c.id]] * TECHNICIAN_TAKES.value > c.minutes]
+        technician = min((c.minutes for c in knowledge.causes if c.technician), default=0.0)
+        waiting = [c for c in once if now[knowledge.index[c.id]] * technician > c.minutes]
     if not waiting:
         return Diagnosis(
             causes=ranked,

@@ -17,6 +17,7 @@ from weftonos.core.bobbin.events import BobbinLook, BobbinReading, Feel, ScrewTu
 from weftonos.core.bobbin.gauge import Calmness
 from weftonos.core.bobbin.own_number import EXPECTED_SPREAD, EXPECTED_WEIGHS
 from weftonos.core.bobbin.target import BobbinTarget
+from weftonos.core.kernel.counting import drawn_spread
 from weftonos.core.kernel.spoken import pull, pull_range
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.setup.events import BobbinLoaded
@@ -125,10 +126,10 @@ def _by_gauge(before: Sequence[BobbinBefore], target: BobbinTarget) -> MayWait |
     if read < FEWEST.value:
         return None
     # Scatter in shares: a tighter case scatters more in mN.
-    shares = weighs * EXPECTED_SPREAD.value**2
-    shares += sum((x / fmean(each) - 1) ** 2 for each in screws.values() for x in each)
-    degrees = weighs + read - len(screws)
-    spread = mean * math.sqrt(shares / degrees * (1 + 1 / len(now)))
+    shares = sum((x / fmean(each) - 1) ** 2 for each in screws.values() for x in each)
+    free = read - len(screws)
+    spread = mean * drawn_spread(EXPECTED_SPREAD.value, weighs, shares, free) * math.sqrt(1 + 1 / len(now))
+    degrees = weighs + free
     chance = float(stdtr(degrees, (target.high - mean) / spread) - stdtr(degrees, (target.low - mean) / spread))
     if chance < WAITS_FROM.value:
         return None

@@ -8,14 +8,12 @@ from dataclasses import dataclass
 from statistics import fmean
 
 from weftonos.core.bobbin.events import BobbinLook, BobbinReading, ScrewTurned
-from weftonos.core.bobbin.gauge import Calmness, on_the_edge
-from weftonos.core.bobbin.screw import REPEATS, ScrewAdvice, ScrewTurn, advise_turn
+from weftonos.core.bobbin.gauge import REPEATS_WEIGHS, Calmness, on_the_edge
+from weftonos.core.bobbin.screw import READING_NOISE, ScrewAdvice, ScrewTurn, advise_turn
 from weftonos.core.bobbin.target import BobbinTarget
+from weftonos.core.kernel.counting import drawn_spread
 from weftonos.core.kernel.spoken import pull
 from weftonos.core.setup.events import BobbinLoaded
-
-#: So many swaps weighs what a gauge is known to repeat to, beside those that were read.
-WEIGHS = 4
 
 
 @dataclass(frozen=True)
@@ -79,9 +77,8 @@ def turn_first(swap: Swap, target: BobbinTarget, turns: Sequence[ScrewTurn]) -> 
     """Return the turn to make before the first pull; ``None`` where the bobbin may well be in its range as it is."""
     mean, count = fmean(swap.logs), len(swap.logs)
     # Each swap is two readings of three pulls, and so is what is expected now.
-    known = 2 * REPEATS.value**2 / 3
-    squares = WEIGHS * known + sum((log - mean) ** 2 for log in swap.logs)
-    spread = math.sqrt(squares / (WEIGHS + count - 1) * (1 + 1 / count))
+    squares = sum((log - mean) ** 2 for log in swap.logs)
+    spread = drawn_spread(READING_NOISE.value, REPEATS_WEIGHS.value, squares, count - 1) * math.sqrt(1 + 1 / count)
     expected = swap.last_mn * math.exp(mean)
     if target.low <= expected <= target.high or on_the_edge(expected, expected * spread, target):
         return None

@@ -8,7 +8,7 @@ import { useHere } from "../../composables/machine";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
 import { fixed, percent } from "../../words";
 import CsvImport from "./CsvImport.vue";
-import { LiveTrace } from "./liveTrace";
+import { LiveTrace, openGauge, type Sample } from "./liveTrace";
 import TraceCanvas from "./TraceCanvas.vue";
 import { useNote } from "../../composables/send";
 
@@ -42,13 +42,12 @@ function start() {
   standIn.value = true;
   read.value = null;
   dropped.value = "";
-  const scheme = location.protocol === "https:" ? "wss" : "ws";
   const seed = Math.floor(Math.random() * 1e6);
-  socket = new WebSocket(`${scheme}://${location.host}/api/gauge/live?condition=${condition.value}&seed=${seed}`);
+  socket = openGauge(`live?condition=${condition.value}&seed=${seed}`);
   streaming.value = true;
   socket.onmessage = (event) => {
     const message = JSON.parse(event.data as string) as {
-      samples?: [number, number, number][];
+      samples?: Sample[];
       answer?: Schemas["TraceAnswer"];
     };
     if (message.samples) trace.add(message.samples);

@@ -330,7 +330,7 @@ const prompt = computed(() => {
 </template>
 
 <style scoped>
-.text {
+.lead :deep(.text) {
   font-size: 1.15rem;
   line-height: 1.35;
   margin-top: 0.3rem;

@@ -44,11 +44,6 @@ const says = computed<{ over?: string; head: string; text: string }>(() => {
 </template>
 
 <style scoped>
-.text {
-  font-size: 1.15rem;
-  line-height: 1.35;
-  margin-top: 0.3rem;
-}
 .ask {
   font-size: 2.4rem;
 }

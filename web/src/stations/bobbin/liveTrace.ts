@@ -1,3 +1,12 @@
+/** Seconds, millimetres pulled, millinewton. */
+export type Sample = [number, number, number];
+
+/** A stream of the live gauge, at an address below `/api/gauge/`. */
+export function openGauge(path: string) {
+  const scheme = location.protocol === "https:" ? "wss" : "ws";
+  return new WebSocket(`${scheme}://${location.host}/api/gauge/${path}`);
+}
+
 /** What a stream has brought, in a ring of fixed size, so that an hour of streaming takes no more than a minute. */
 export class LiveTrace {
   static readonly KEPT = 50 * 120;
@@ -11,7 +20,7 @@ export class LiveTrace {
     this.total = 0;
   }
 
-  add(samples: readonly (readonly [number, number, number])[]) {
+  add(samples: readonly Readonly<Sample>[]) {
     for (const [t, mm, mn] of samples) {
       const i = this.total % LiveTrace.KEPT;
       this.t[i] = t;

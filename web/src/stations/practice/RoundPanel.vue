@@ -6,7 +6,7 @@ import { answer, client, type Problem, type Schemas } from "../../api/client";
 import { numberIn } from "../../composables/fields";
 import { useSend } from "../../composables/send";
 import FieldBox from "../../parts/FieldBox.vue";
-import { LiveTrace } from "../bobbin/liveTrace";
+import { LiveTrace, openGauge, type Sample } from "../bobbin/liveTrace";
 import TraceCanvas from "../bobbin/TraceCanvas.vue";
 import DrawnLine from "./DrawnLine.vue";
 
@@ -32,7 +32,6 @@ function turn(steps: number) {
   const from = Number(setting.value) || at || 0;
   setting.value = String(+Math.min(high ?? 0, Math.max(low ?? 0, from + steps * (by ?? 1))).toFixed(3));
 }
-type Sample = [number, number, number];
 /** What was typed and is no number; nothing is sent then. */
 const mistyped = ref("");
 function stitch() {
@@ -48,12 +47,10 @@ const trace = new LiveTrace();
 const band = computed(() => ({ low: shown.value.low ?? 0, high: shown.value.high ?? 0 }));
 let gauge: WebSocket | null = null;
 /** The gauge beside the hand: what it shows is drawn as it comes. Without it the pull counts all the same. */
-function openGauge() {
+function takeHold() {
   letGo();
   trace.clear();
-  const scheme = location.protocol === "https:" ? "wss" : "ws";
-  const mean = (band.value.low + band.value.high) / 2;
-  const opened = new WebSocket(`${scheme}://${location.host}/api/gauge/hand?mean_mn=${mean}`);
+  const opened = openGauge(`hand?mean_mn=${(band.value.low + band.value.high) / 2}`);
   opened.onmessage = (event) => trace.add((JSON.parse(event.data as string) as { samples: Sample[] }).samples);
   opened.onopen = () => taps.value.forEach((at) => opened.send(JSON.stringify({ tap: at })));
   gauge = opened;
@@ -64,7 +61,7 @@ function letGo() {
 }
 onUnmounted(letGo);
 function tap() {
-  if (!taps.value.length) openGauge();
+  if (!taps.value.length) takeHold();
   const now = performance.now() / 1000;
   taps.value.push(now);
   if (gauge?.readyState === WebSocket.OPEN) gauge.send(JSON.stringify({ tap: now }));
