@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 from test_slice import knot
 
 from browser import server
@@ -86,6 +86,25 @@ def test_a_whole_ladder_is_graded_and_kept_in_one_go(page: Page, workshop: str):
     href = page.get_by_role("link", name="letter").get_attribute("href")
     strip = page.request.get(f"{workshop}{href}")
     assert strip.body().startswith(b"%PDF")
+
+
+def test_a_ladder_on_its_way_is_not_another_motions(page: Page, workshop: str):
+    waiting: list[Route] = []  # held back until the way is free again: then the browser sends them on
+    page.goto(f"{workshop}/3/balance")
+    page.locator("section", has_text="A whole ladder on one cloth").get_by_role("columnheader").first.wait_for()
+    page.route("**/ladder", lambda route: waiting.append(route))
+    page.get_by_role("button", name="straight", exact=True).click()
+    board = page.get_by_role("region", name="A whole ladder on one cloth, straight")
+    expect(board).to_be_visible()
+    expect(board.get_by_role("columnheader")).to_have_count(0)
+    assert waiting
+    page.unroute("**/ladder")
+    columns = board.get_by_role("columnheader")
+    expect(columns).to_have_count(7)
+    board.get_by_role("button", name=": balanced").nth(1).click()
+    board.get_by_role("button", name="whole scale").click()
+    expect(columns.nth(8)).to_be_attached()
+    expect(board.get_by_role("button", name=": balanced", pressed=True)).to_have_count(1)
 
 
 def test_the_lock_moves_with_the_slider(page: Page, workshop: str):

@@ -29,7 +29,7 @@ const machine = useMachineId();
 const here = useHere();
 const { data: words } = useWords();
 const plan = ref<Plan>("half");
-const { data } = useQuery({
+const { data, isPlaceholderData } = useQuery({
   queryKey: computed(() => ["ladder", machine.value, plan.value, props.motion]),
   queryFn: () =>
     answer(
@@ -46,23 +46,28 @@ const snap = (setting: number) => {
   return +Math.min(high, Math.max(low, low + Math.round((setting - low) / step) * step)).toFixed(6);
 };
 interface Row {
+  /** The plan it was laid by; a draft kept before this was noted has none, and is laid again. */
+  plan?: Plan;
   settings: number[];
   graded: Record<string, number>;
 }
 const rows = reactive<Partial<Record<Schemas["Motion"], Row>>>({});
 const draft = useDraft(`ladder ${machine.value}`, rows);
 const row = computed(() => rows[props.motion]);
+const counted = (motion: Schemas["Motion"]) => Object.keys(rows[motion]?.graded ?? {}).length;
 /** Steps that are graded stay, wherever the range goes. */
 function lay(settings: number[]) {
   const graded = row.value?.graded ?? {};
   const all = [...settings.map(snap), ...Object.keys(graded).map(Number)];
-  rows[props.motion] = { settings: [...new Set(all)].sort((a, b) => a - b), graded };
+  rows[props.motion] = { plan: plan.value, settings: [...new Set(all)].sort((a, b) => a - b), graded };
 }
+/** The steps planned for just this motion and plan; what stands in while they are on their way is not laid. */
+const planned = computed(() => (isPlaceholderData.value ? undefined : data.value?.settings));
 watch(
-  () => [plan.value, props.motion, data.value?.settings.join()] as const,
-  ([now, motion], before) => {
-    const replanned = now !== before?.[0] || !rows[motion];
-    if (data.value && (replanned || !Object.keys(row.value?.graded ?? {}).length)) lay(data.value.settings);
+  () => [plan.value, props.motion, planned.value?.join()],
+  () => {
+    if (!planned.value) return;
+    if (row.value?.plan !== plan.value || !counted(props.motion)) lay(planned.value);
   },
   { immediate: true },
 );
@@ -89,7 +94,6 @@ function tap(setting: number, grade: number) {
   if (graded[setting] === grade) delete graded[setting];
   else graded[setting] = grade;
 }
-const counted = (motion: Schemas["Motion"]) => Object.keys(rows[motion]?.graded ?? {}).length;
 const filled = computed(() =>
   (Object.keys(MOTION_SAYS) as Schemas["Motion"][]).filter(counted).map((motion) => ({
     motion,
