@@ -6,6 +6,7 @@ import pytest
 from pypdf import PdfReader
 
 BALL_100 = {"metric": 100, "american": 16, "point": "ballpoint"}
+COTTON_40 = {"fibre": "cotton", "construction": "spun", "value": 40, "system": "wt"}
 PACKET = {**BALL_100, "bought": 2, "system": "DPx5", "price": 0.9}
 
 
@@ -232,6 +233,26 @@ def test_a_new_combination_is_a_list_of_moves_that_tick_themselves(bench):
     assert bench.refused(f"machines/{machine}/plan", {"top": [99]})[0] == "top"
 
 
+def test_a_combination_planned_begins_where_balance_begins_once_it_is_on(bench):
+    machine, top, _ = bench.combination()
+    other = bench.post("threads", {"name": "Ebb 40", "thread": COTTON_40})["id"]
+    for setting in (260, 280, 270):
+        bench.later(5)
+        bench.post(f"machines/{machine}/looks", {"setting": setting, "grade": 0, "motion": "free_motion"})
+    bench.later(5)
+    bench.post(f"machines/{machine}/top", {"top": [other]})
+    plan = bench.post(f"machines/{machine}/plan", {"top": [top]})
+    first = next(m for m in plan["moves"] if m["what"] == "Top tension")
+    assert "looks at this combination before" in first["note"]
+    [row] = [r for r in bench.get(f"machines/{machine}/threads-sheet") if r["name"] == "Saltmarsh 40"]
+    bench.later(5)
+    bench.post(f"machines/{machine}/top", {"top": [top]})
+    begins = bench.get(f"machines/{machine}/balance")
+    assert begins["start"]["text"] in first["note"]
+    assert f"stitch {begins['set_to_words']}, give or take" in first["note"]
+    assert row["start"] == plan["start"] == first["after"]
+
+
 def test_every_thread_of_the_drawer_stands_on_one_page_and_prints(bench):
     machine, _, _ = bench.combination()
     rows = bench.get(f"machines/{machine}/threads-sheet")
@@ -241,8 +262,7 @@ def test_every_thread_of_the_drawer_stands_on_one_page_and_prints(bench):
         plan = bench.post(f"machines/{machine}/plan", {"top": [one]})
         assert (plan["needle"], plan["start"]) == (row["needle"], row["start"]), "one fact in one place"
     for number in range(30):
-        thread = {"fibre": "cotton", "construction": "spun", "value": 40, "system": "wt"}
-        bench.post("threads", {"name": f"Tern {number}", "thread": thread})
+        bench.post("threads", {"name": f"Tern {number}", "thread": COTTON_40})
     for paper, width in (("a4", 210.0), ("letter", 215.9)):
         pdf = bench.client.get(f"/api/machines/{machine}/threads-sheet.pdf?paper={paper}").content
         pages = PdfReader(io.BytesIO(pdf)).pages

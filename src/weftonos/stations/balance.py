@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 
@@ -18,6 +18,7 @@ from weftonos.core.balance.lock_depth import LockDepth, drawn_settings, lock_dep
 from weftonos.core.balance.looks import Accepted, Observation, graded_twice, on_scale
 from weftonos.core.balance.recipe import Recipe, kept_figures
 from weftonos.core.balance.starting_point import (
+    BalanceRecord,
     Combination,
     KeptBefore,
     StartingPoint,
@@ -102,14 +103,8 @@ def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged
     seen = [row.payload for row in rows if isinstance(row.payload, StitchedLook)]
     # A scale that was described anew leaves old settings off it; they are no evidence on the new one.
     looks = on_scale(machine.scale, [Observation(p.setting, p.grade, p.doubtful) for p in seen])
-    start = None
     waits = bobbin_waits(workshop, machine_id, setup)
-    combination = Combination.of_setup(machine.kind, machine.scale, setup, motion, waits.about_mn if waits else None)
-    if (kept := _kept_before(workshop, setup, motion)) is not None:
-        start = from_recipe(machine.scale, kept)
-    elif combination is not None:
-        records = stitched_combinations(machine.kind, machine.scale, workshop.looks_before(machine_id))
-        start = starting_point(machine.scale, combination, records, key_of(setup, motion))
+    start = start_for(workshop, machine_id, setup, motion, lambda: stitched_here(workshop, machine_id), waits)
     accepted = tolerance_of(setup.top_bundle, setup.good_enough).accepted
     eye = eye_of(workshop, machine.reader) if machine.reader else None
     found = estimate_balance(machine.scale, start.prior if start else None, looks, accepted, eye)
@@ -119,6 +114,34 @@ def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged
             found, reasons=(*found.reasons, Reason(text=read, rule="own_eye", standing=Standing.OWN_RECORDS))
         )
     return Judged(rows=rows, looks=looks, start=start, accepted=accepted, estimate=found, waits=waits)
+
+
+def stitched_here(workshop: Workshop, machine_id: int) -> list[BalanceRecord]:
+    """Return where the combinations stitched on a machine before balanced."""
+    machine = workshop.machine(machine_id).spec
+    return stitched_combinations(machine.kind, machine.scale, workshop.looks_before(machine_id))
+
+
+def start_for(
+    workshop: Workshop,
+    machine_id: int,
+    setup: Setup,
+    motion: Motion,
+    stitched: Callable[[], Sequence[BalanceRecord]],
+    waits: MayWait | None,
+) -> StartingPoint | None:
+    """Say where a set-up begins, be it on the machine or planned for it; ``None`` without a top thread.
+
+    ``stitched`` gives what ``stitched_here`` does, where it is wanted; ``waits`` why the bobbin that is in may go
+    unread.
+    """
+    machine = workshop.machine(machine_id).spec
+    if (kept := _kept_before(workshop, setup, motion)) is not None:
+        return from_recipe(machine.scale, kept)
+    combination = Combination.of_setup(machine.kind, machine.scale, setup, motion, waits.about_mn if waits else None)
+    if combination is None:
+        return None
+    return starting_point(machine.scale, combination, stitched(), key_of(setup, motion))
 
 
 def _kept_before(workshop: Workshop, setup: Setup, motion: Motion) -> KeptBefore | None:

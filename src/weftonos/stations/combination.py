@@ -2,27 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 
 from weftonos.core.balance.estimate import estimate_balance, half_width
-from weftonos.core.balance.starting_point import (
-    BalanceRecord,
-    Combination,
-    StartingPoint,
-    starting_point,
-    stitched_combinations,
-)
+from weftonos.core.balance.starting_point import BalanceRecord, StartingPoint
 from weftonos.core.bobbin.purpose import PURPOSE_NAMES, Purpose, purpose_of
 from weftonos.core.kernel.errors import CraftError
-from weftonos.core.kernel.sandwich import Loft, Motion, Sandwich
+from weftonos.core.kernel.sandwich import Motion, Sandwich
 from weftonos.core.kernel.schools import MachineKind, Schools
 from weftonos.core.needle.bundle_advice import BobbinWeight, bobbin_weight, goes_below
 from weftonos.core.needle.needle import NeedleSize, Point
 from weftonos.core.needle.packet import why_not_this_system
 from weftonos.core.needle.pairing import Pairing, pair_needle, thicker_below
 from weftonos.core.setup.machine import Machine
+from weftonos.core.setup.may_wait import MayWait
 from weftonos.core.setup.setup import Setup, ThreadTag
 from weftonos.core.thread.drawer import DrawerThread, Form
 from weftonos.core.thread.guide import FULL_HOLES, holes_to_use, holes_tried
@@ -32,7 +27,8 @@ from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.sheet import SheetRow, thread_sheets
 from weftonos.exchange.strip import Paper
-from weftonos.stations.own_records import schools_here
+from weftonos.stations.balance import start_for, stitched_here
+from weftonos.stations.own_records import bobbin_waits, schools_here
 from weftonos.store.workshop import Workshop
 
 #: So many threads of the drawer are named for below.
@@ -70,19 +66,28 @@ class Plan:
 class _Asked:
     """A machine and what its advice rests on, read once for many threads."""
 
+    workshop: Workshop
+    machine_id: int
     machine: Machine
     setup: Setup
     sandwich: Sandwich
     records: Sequence[BalanceRecord]
+    waits: MayWait | None
     schools: Schools
 
     @classmethod
     def of(cls, workshop: Workshop, machine_id: int, sandwich: Sandwich | None) -> _Asked:
         machine, setup = workshop.machine(machine_id).spec, workshop.setup(machine_id)
-        records = stitched_combinations(machine.kind, machine.scale, workshop.looks_before(machine_id))
-        laid = sandwich or setup.sandwich or Sandwich()
-        schools = schools_here(workshop, machine_id)
-        return cls(machine=machine, setup=setup, sandwich=laid, records=records, schools=schools)
+        return cls(
+            workshop=workshop,
+            machine_id=machine_id,
+            machine=machine,
+            setup=replace(setup, sandwich=sandwich or setup.sandwich),
+            sandwich=sandwich or setup.sandwich or Sandwich(),
+            records=stitched_here(workshop, machine_id),
+            waits=bobbin_waits(workshop, machine_id, setup),
+            schools=schools_here(workshop, machine_id),
+        )
 
     def pairing(self, top: Bundle) -> Pairing:
         """Which needle."""
@@ -94,21 +99,15 @@ class _Asked:
             schools=self.schools,
         )
 
-    def start(self, top: Bundle) -> StartingPoint:
-        """Where the top begins, with the bobbin as it reads now."""
-        read = self.setup.reading.mean_mn if self.setup.reading else None
-        combination = Combination.of(
-            kind=self.machine.kind,
-            scale=self.machine.scale,
-            top=top,
-            bobbin=self.setup.bobbin_thread,
-            bobbin_mn=read,
-            loft=self.sandwich.loft or Loft.MEDIUM,
-            motion=Motion.FREE_MOTION,
-        )
-        return starting_point(self.machine.scale, replace(combination, weave=self.sandwich.weave), self.records)
+    def start(self, top: Sequence[tuple[int, DrawerThread]]) -> StartingPoint:
+        """Where the top begins, with the bobbin as it is now: what Balance will say once these threads are on."""
+        planned = replace(self.setup, top=tuple(ThreadTag.of(number, owned) for number, owned in top))
+        start = start_for(self.workshop, self.machine_id, planned, Motion.FREE_MOTION, lambda: self.records, self.waits)
+        if start is None:
+            raise CraftError("Choose the thread first.", "top")
+        return start
 
-    def start_words(self, top: Bundle) -> str:
+    def start_words(self, top: Sequence[tuple[int, DrawerThread]]) -> str:
         """Where the top begins, in the machine's own terms."""
         return self.machine.scale.words(self.machine.scale.snap(self.start(top).centre))
 
@@ -144,7 +143,7 @@ def plan(workshop: Workshop, machine_id: int, top: Sequence[int], sandwich: Sand
     owned = [workshop.drawer.usable_thread(number, "top") for number in top]
     if not owned:
         raise CraftError("Choose the thread first.", "top")
-    bundle = Bundle.of([thread.thread for thread in owned])
+    bundle, numbered = Bundle.of([thread.thread for thread in owned]), list(zip(top, owned, strict=True))
     nature, pairing = together(bundle.threads), asked.pairing(bundle)
     best = pairing.recommended
     needle = f"{best.size} {best.point.value}" if pairing.through_a_needle else "none: bobbin work, or by hand"
@@ -185,7 +184,7 @@ def plan(workshop: Workshop, machine_id: int, top: Sequence[int], sandwich: Sand
             )
         )
     if pairing.through_a_needle:
-        moves.append(_start_move(asked, bundle))
+        moves.append(_start_move(asked, numbered))
     return Plan(
         name=name,
         words=" + ".join(thread.words for thread in owned),
@@ -193,7 +192,7 @@ def plan(workshop: Workshop, machine_id: int, top: Sequence[int], sandwich: Sand
         through_a_needle=pairing.through_a_needle,
         needle=needle,
         below=asked.below(bundle).text,
-        start=asked.start_words(bundle) if pairing.through_a_needle else "–",
+        start=asked.start_words(numbered) if pairing.through_a_needle else "–",
         holes=holes,
         handling=[text for _, text in nature.care],
         moves=moves,
@@ -239,7 +238,7 @@ def _bobbin_move(asked: _Asked, top: Bundle, drawer: Sequence[tuple[int, DrawerT
     )
 
 
-def _start_move(asked: _Asked, top: Bundle) -> PlannedMove:
+def _start_move(asked: _Asked, top: Sequence[tuple[int, DrawerThread]]) -> PlannedMove:
     scale, start = asked.machine.scale, asked.start(top)
     found = estimate_balance(scale, start.prior, [])
     knob = asked.setup.knob
@@ -257,8 +256,8 @@ def sheet_rows(workshop: Workshop, machine_id: int) -> list[SheetRow]:
     """Return every thread of the drawer with what it wants on a machine, the finest first."""
     asked = _Asked.of(workshop, machine_id, None)
     rows = []
-    threads: Mapping[int, DrawerThread] = dict(workshop.drawer.all_threads())
-    for owned in sorted(threads.values(), key=lambda t: (t.thread.density.tex, t.name)):
+    drawer = workshop.drawer.all_threads()
+    for number, owned in sorted(drawer, key=lambda t: (t[1].thread.density.tex, t[1].name)):
         top = Bundle.of([owned.thread])
         nature, pairing = together(top.threads), asked.pairing(top)
         through, best = pairing.through_a_needle, pairing.recommended
@@ -274,7 +273,7 @@ def sheet_rows(workshop: Workshop, machine_id: int) -> list[SheetRow]:
                 colour=owned.colour,
                 needle=f"{best.size} {best.point.value}" if through else "bobbin or hand",
                 below=span if through else "itself",
-                start=asked.start_words(top) if through else "–",
+                start=asked.start_words([(number, owned)]) if through else "–",
                 holes=str(holes) if holes is not None else "–",
                 handling=", ".join(_handling(nature)),
             )
