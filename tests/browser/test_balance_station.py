@@ -93,7 +93,8 @@ def test_a_ladder_on_its_way_is_not_another_motions(page: Page, workshop: str):
     page.goto(f"{workshop}/3/balance")
     page.locator("section", has_text="A whole ladder on one cloth").get_by_role("columnheader").first.wait_for()
     page.route("**/ladder", lambda route: waiting.append(route))
-    page.get_by_role("button", name="straight", exact=True).click()
+    with page.expect_request("**/ladder"):
+        page.get_by_role("button", name="straight", exact=True).click()
     board = page.get_by_role("region", name="A whole ladder on one cloth, straight")
     expect(board).to_be_visible()
     expect(board.get_by_role("columnheader")).to_have_count(0)

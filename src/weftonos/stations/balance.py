@@ -104,7 +104,14 @@ def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged
     # A scale that was described anew leaves old settings off it; they are no evidence on the new one.
     looks = on_scale(machine.scale, [Observation(p.setting, p.grade, p.doubtful) for p in seen])
     waits = bobbin_waits(workshop, machine_id, setup)
-    start = start_for(workshop, machine_id, setup, motion, lambda: stitched_here(workshop, machine_id), waits)
+    start = start_for(
+        workshop,
+        machine_id,
+        setup=setup,
+        motion=motion,
+        stitched=lambda: stitched_here(workshop, machine_id),
+        waits=waits,
+    )
     accepted = tolerance_of(setup.top_bundle, setup.good_enough).accepted
     eye = eye_of(workshop, machine.reader) if machine.reader else None
     found = estimate_balance(machine.scale, start.prior if start else None, looks, accepted, eye)
@@ -125,6 +132,7 @@ def stitched_here(workshop: Workshop, machine_id: int) -> list[BalanceRecord]:
 def start_for(
     workshop: Workshop,
     machine_id: int,
+    *,
     setup: Setup,
     motion: Motion,
     stitched: Callable[[], Sequence[BalanceRecord]],

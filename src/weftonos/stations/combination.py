@@ -102,7 +102,14 @@ class _Asked:
     def start(self, top: Sequence[tuple[int, DrawerThread]]) -> StartingPoint:
         """Where the top begins, with the bobbin as it is now: what Balance will say once these threads are on."""
         planned = replace(self.setup, top=tuple(ThreadTag.of(number, owned) for number, owned in top))
-        start = start_for(self.workshop, self.machine_id, planned, Motion.FREE_MOTION, lambda: self.records, self.waits)
+        start = start_for(
+            self.workshop,
+            self.machine_id,
+            setup=planned,
+            motion=Motion.FREE_MOTION,
+            stitched=lambda: self.records,
+            waits=self.waits,
+        )
         if start is None:
             raise CraftError("Choose the thread first.", "top")
         return start

@@ -191,8 +191,8 @@ export function useChange<Input, Output>(change: (input: Input) => Promise<Outpu
   return useMutation<Output, Problem, Input>({
     mutationFn: change,
     onSuccess: () => askAnew(queries),
-    // What was refused may be so because of what another screen did: show how it stands.
-    onError: (problem) => (problem.lost ? undefined : askAnew(queries)),
+    // What was refused may be so because of what another screen did: show how it stands, and the sentence before that.
+    onError: (problem) => void (problem.lost || askAnew(queries)),
   });
 }
 

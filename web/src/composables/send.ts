@@ -62,7 +62,12 @@ export function useSend<Output, Input = void>(send: (input: Input) => Promise<Ou
   }
   /** The sentence that belongs to one of these fields, if the last try had one. */
   const error = (...fields: string[]) => fields.map((field) => change.error.value?.fields[field]).find(Boolean);
-  return { go, error, problem: change.error, pending: change.isPending, reset: change.reset };
+  /** Forgets the last try: what is sent after it is another thing, also where that try is still on its way. */
+  function reset() {
+    underWay.clear();
+    change.reset();
+  }
+  return { go, error, problem: change.error, pending: change.isPending, reset };
 }
 
 type Entry = Schemas["LogEntry"];
