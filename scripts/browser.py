@@ -29,6 +29,8 @@ ARGUMENTS = [
     "--disable-component-update",
     "--disable-sync",
     "--no-first-run",
+    # No network at run time: whatever is not this machine has no address.
+    "--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1, EXCLUDE localhost",
 ]
 
 
