@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import gzip
 import re
+import subprocess
+import sys
 import tempfile
 import time
-import urllib.request
 from functools import partial
 from pathlib import Path
 
@@ -19,7 +20,7 @@ from bench_screens import bench_refold, bench_screens, client_on, timed
 from bench_season import bench_season
 from sweep import bench_sweep
 
-from browser import server
+from browser import free_port, wait_until_answered
 from weftonos.cli import load_demo
 from weftonos.front import STATIC
 
@@ -94,16 +95,19 @@ def bench_start() -> None:
         ("the demo as it was left", True, 1.5),
         ("the demo filled for the first time", False, 3),
     ):
+        port, shown, answered = free_port(), list[float](), list[float]()
         with tempfile.TemporaryDirectory() as folder:
             if filled:
                 load_demo(Path(folder))
             begin = time.perf_counter()
-            with server(Path(folder), wait_for="/") as address:
-                shown = time.perf_counter() - begin
-                urllib.request.urlopen(f"{address}/api/machines/1/line", timeout=120).close()
-                answered = time.perf_counter() - begin
-        row(f"{name}: page", f"{shown:.1f} s", f"< {most} s", shown < most)
-        row(f"{name}: records", f"{answered:.1f} s", f"< {most} s", answered < most)
+            command = [sys.executable, "-m", "weftonos.cli", "demo", "--port", str(port), "--data-dir", folder]
+            with subprocess.Popen(command, stdout=subprocess.DEVNULL) as process:
+                for path, taken in (("/", shown), ("/api/machines/1/line", answered)):
+                    wait_until_answered(f"http://127.0.0.1:{port}{path}", lambda: process.poll() is None)
+                    taken.append(time.perf_counter() - begin)
+                process.terminate()
+        for what, [took] in (("page", shown), ("records", answered)):
+            row(f"{name}: {what}", f"{took:.1f} s", f"< {most} s", took < most)
 
 
 if __name__ == "__main__":

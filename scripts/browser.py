@@ -3,21 +3,21 @@
 from __future__ import annotations
 
 import atexit
+import multiprocessing
+import os
 import shutil
 import socket
-import subprocess
-import sys
 import tempfile
 import time
 import urllib.request
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from functools import cache
 from pathlib import Path
 
 from playwright.sync_api import Browser, sync_playwright
 
-from weftonos.cli import load_demo
+from weftonos.cli import app, load_demo
 from weftonos.store.database import FILE_NAME
 
 #: Seconds until a server is given up.
@@ -29,9 +29,17 @@ ARGUMENTS = [
     "--disable-component-update",
     "--disable-sync",
     "--no-first-run",
-    # No network at run time: whatever is not this machine has no address.
-    "--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1, EXCLUDE localhost",
 ]
+
+
+def own_address() -> str:
+    """The address of this machine on its network; asks nobody, since a datagram's socket sends nothing."""
+    with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as probe:
+        try:
+            probe.connect(("192.0.2.1", 9))
+        except OSError:
+            return "127.0.0.1"
+        return str(probe.getsockname()[0])
 
 
 def free_port() -> int:
@@ -49,44 +57,58 @@ def filled_demo() -> Path:
     return folder
 
 
-@contextmanager
-def server(
-    data_dir: Path, command: str = "demo", port: int | None = None, wait_for: str = "/api/machines"
-) -> Iterator[str]:
-    """Run ``weftonos demo`` or ``serve`` on 127.0.0.1 and yield its address; ended by its own process.
+#: Where servers come from: a process that has loaded the program, so that each new one begins at once.
+LOADED = multiprocessing.get_context("forkserver")
+LOADED.set_forkserver_preload(["weftonos.cli", "weftonos.api.app", "uvicorn"])
 
-    Waits up to two minutes until ``wait_for`` is answered: a busy machine takes its time.
+
+def _command(*words: str) -> None:
+    os.dup2(os.open(os.devnull, os.O_WRONLY), 1)
+    app(words)
+
+
+def wait_until_answered(url: str, alive: Callable[[], bool]) -> None:
+    """Ask until a server answers, two minutes long: a busy machine takes its time."""
+    given_up = time.monotonic() + PATIENCE
+    while True:
+        try:
+            urllib.request.urlopen(url, timeout=PATIENCE).close()
+            return
+        except OSError:
+            if not alive():
+                raise RuntimeError("the server ended before it answered") from None
+            if time.monotonic() > given_up:
+                raise RuntimeError("the server did not answer within two minutes") from None
+            time.sleep(0.02)
+
+
+@contextmanager
+def server(data_dir: Path, command: str = "demo", port: int | None = None) -> Iterator[str]:
+    """Run ``weftonos demo`` or ``serve`` on 127.0.0.1 and yield its address; a process of its own, ended by its number.
+
+    It has answered from the records by then; a demo is filled beforehand.
     """
     port = port or free_port()
-    # Whoever waits for the first page wants to see it being filled.
-    if command == "demo" and wait_for.startswith("/api/") and not (data_dir / FILE_NAME).exists():
+    if command == "demo" and not (data_dir / FILE_NAME).exists():
         shutil.copytree(filled_demo(), data_dir, dirs_exist_ok=True)
-    process = subprocess.Popen(
-        [sys.executable, "-m", "weftonos.cli", command, "--port", str(port), "--data-dir", str(data_dir)],
-        stdout=subprocess.DEVNULL,
-    )
+    words = (command, "--port", str(port), "--data-dir", str(data_dir))
+    process = LOADED.Process(target=_command, args=words, daemon=True)
+    process.start()
     address = f"http://127.0.0.1:{port}"
-    given_up = time.monotonic() + PATIENCE
     try:
-        while True:
-            try:
-                urllib.request.urlopen(f"{address}{wait_for}", timeout=PATIENCE).close()
-                break
-            except OSError:
-                if process.poll() is not None:
-                    raise RuntimeError("the server ended before it answered") from None
-                if time.monotonic() > given_up:
-                    raise RuntimeError("the server did not answer within two minutes") from None
-                time.sleep(0.02)
+        wait_until_answered(f"{address}/api/machines", process.is_alive)
         yield address
     finally:
         process.terminate()
-        process.wait(timeout=20)
+        process.join(timeout=20)
+        assert process.exitcode is not None, "the server does not end"
 
 
 @contextmanager
 def chromium() -> Iterator[Browser]:
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
+        # No network at run time: whatever is not this machine is not found.
+        alone = f"--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1, EXCLUDE {own_address()}"
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=[*ARGUMENTS, alone])
         yield browser
         browser.close()

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import socket
 import subprocess
 import sys
 import time
@@ -12,19 +11,9 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
-from browser import free_port, server
+from browser import free_port, own_address, server
 
 PASSCODE = "heron-plover"
-
-
-def own_address() -> str:
-    """The address of this machine on its network; asks nobody, since a datagram's socket sends nothing."""
-    with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as probe:
-        try:
-            probe.connect(("192.0.2.1", 9))
-        except OSError:
-            return "127.0.0.1"
-        return str(probe.getsockname()[0])
 
 
 #: Where a form is, what opens it, its button, and the field that lacks.
