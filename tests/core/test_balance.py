@@ -6,7 +6,7 @@ from statistics import NormalDist
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 from scipy import integrate, optimize, stats
 from scipy.special import expit
@@ -301,6 +301,7 @@ def test_however_sure_the_expectation_was_the_cloth_has_the_last_word(prior, loo
     st.floats(0, 10),
     st.floats(0.3, 3),
 )
+@example([(0, 1), (2, -1)], 0.0, 0.3125)
 @settings(max_examples=60)
 def test_no_setting_beyond_a_step_graded_wrong_is_proposed_unless_the_looks_contradict_each_other(
     steps, centre, spread

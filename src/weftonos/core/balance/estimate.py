@@ -206,7 +206,9 @@ def _set_to(scale: TopScale, centres: Array, marginal: Array, graded: Graded) ->
         # Every setting of the scale was graded wrong on its side: its end is the nearest there is.
         return scale.high if graded.loose is not None else scale.low
     middle = _quantile(centres, np.cumsum(allowed / allowed.sum()), 0.5)
-    near = [scale.snap(middle + by * scale.step) for by in (0, 1, -1)]
+    # The steps beside the nearest one, not the nearest to places beside the middle: halfway those are two steps apart.
+    nearest = scale.snap(middle)
+    near = [scale.snap(nearest + by * scale.step) for by in (0, 1, -1)]
     fitting = [setting for setting in near if graded.contradict or graded.allows(setting)]
     return fitting[0] if fitting else near[0]
 
