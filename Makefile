@@ -3,6 +3,8 @@ PYTHON ?= python3
 VENV := .venv
 BIN := $(VENV)/bin
 STAMPS := .stamps
+# What is imported is compiled once, not by each process that is started, whatever the shell says.
+export PYTHONDONTWRITEBYTECODE :=
 # The pins are whole: nothing to resolve, and what is imported is compiled then.
 PIP := $(BIN)/pip install -q --require-hashes --no-deps --no-compile
 PORT ?= 8741
