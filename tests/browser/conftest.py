@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
+from urllib.parse import urljoin
 
 import pytest
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Browser, Error, Page, ViewportSize, expect
 
 from browser import chromium, server
 
 expect.set_options(timeout=8_000)
+AT_THE_MACHINE: ViewportSize = {"width": 1280, "height": 800}
 AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 
 
@@ -27,15 +30,46 @@ def demo(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
         yield address
 
 
-@pytest.fixture
-def page(browser: Browser) -> Iterator[Page]:
-    context = browser.new_context(viewport={"width": 1280, "height": 800})
+@contextmanager
+def cleaned(page: Page) -> Iterator[Page]:
+    """Lend a page on which nothing is open and nothing is kept, and leave it so; an error on it fails its test.
+
+    A page is lent again and again: a new one costs the machine more than most tests do.
+    """
     errors: list[str] = []
-    page = context.new_page()
-    page.on("pageerror", lambda error: errors.append(str(error)))
-    yield page
+
+    def note(error: Error) -> None:
+        errors.append(str(error))
+
+    page.on("pageerror", note)
+    try:
+        yield page
+    finally:
+        page.remove_listener("pageerror", note)
+        page.unroute_all()
+        page.set_viewport_size(AT_THE_MACHINE)
+        # What is typed is kept when a page is left: it is left first, and forgotten then, where its server still is.
+        try:
+            page.goto(urljoin(page.url, "/robots.txt"))
+            page.evaluate("() => (localStorage.clear(), sessionStorage.clear())")
+        except Error:
+            # The browser's own page, which says so, comes a moment later.
+            page.wait_for_url("chrome-error://**")
+        page.context.clear_cookies()
     assert not errors
+
+
+@pytest.fixture(scope="session")
+def one_page(browser: Browser) -> Iterator[Page]:
+    context = browser.new_context(viewport=AT_THE_MACHINE)
+    yield context.new_page()
     context.close()
+
+
+@pytest.fixture
+def page(one_page: Page) -> Iterator[Page]:
+    with cleaned(one_page) as page:
+        yield page
 
 
 def axe_violations(page: Page, *only: str) -> list[str]:

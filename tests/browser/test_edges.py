@@ -9,7 +9,8 @@ import urllib.request
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Browser, Page, Route, expect
+from test_slice import choose, knot
 
 from browser import free_port, own_address, server
 
@@ -98,3 +99,16 @@ def test_two_screens_show_the_same_within_two_seconds(browser: Browser, tmp_path
         print(f"two screens: {max(late[1:]):.2f} s at most")
         assert sorted(late)[len(late) // 2] < 2
         context.close()
+
+
+def test_another_machine_never_stands_beside_the_first_ones_facts(page: Page, demo: str):
+    held: list[Route] = []
+    page.goto(f"{demo}/1/needle")
+    expect(knot(page, "Needle")).to_contain_text("100/16")
+    page.route("**/api/machines/3/line", lambda route: held.append(route))
+    choose(page, "Machine", "Wren")
+    expect(page.get_by_text("home machine")).to_be_visible()
+    expect(knot(page, "Needle")).to_contain_text("…")
+    expect(knot(page, "Needle")).not_to_contain_text("100/16")
+    page.unroute("**/api/machines/3/line")
+    expect(knot(page, "Needle")).to_contain_text("90/14")

@@ -54,7 +54,6 @@ export const useLine = (machine: Ref<number>) =>
     queryKey: ["line", machine],
     queryFn: () => answer(client.GET("/api/machines/{machine_id}/line", path(machine))),
     enabled: computed(() => machine.value > 0),
-    placeholderData: keepPreviousData,
   });
 
 export const useNeedle = (machine: Ref<number>) =>
