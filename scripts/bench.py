@@ -110,22 +110,37 @@ def bench_start() -> None:
             row(f"{name}: {what}", f"{took:.1f} s", f"< {most} s", took < most)
 
 
-if __name__ == "__main__":
-    bench_first_page()
-    bench_calls()
-    bench_screens()
-    bench_refold()
-    bench_start()
-    bench_exchange()
-    bench_evidence(200)
-    bench_balance()
-    bench_expectation()
-    bench_sweep()
-    bench_starting_point()
-    bench_other_law()
-    bench_mend()
+def bench_short_season() -> None:
     bench_season(8, 10, Path(tempfile.mkdtemp()) / "season.jsonl")
-    bench_screw()
-    bench_chart()
-    bench_traces()
-    bench_live()
+
+
+PARTS = (
+    bench_first_page,
+    bench_calls,
+    bench_screens,
+    bench_refold,
+    bench_start,
+    bench_exchange,
+    partial(bench_evidence, 200),
+    bench_balance,
+    bench_expectation,
+    bench_sweep,
+    bench_starting_point,
+    bench_other_law,
+    bench_mend,
+    bench_short_season,
+    bench_screw,
+    bench_chart,
+    bench_traces,
+    bench_live,
+)
+
+if __name__ == "__main__":
+    begin = time.perf_counter()
+    for part in PARTS:
+        since = time.perf_counter()
+        part()
+        print(f"  ({time.perf_counter() - since:.0f} s)", flush=True)
+    took = (time.perf_counter() - begin) / 60
+    print()
+    row("all of it", f"{took:.1f} min", "< 15 min", took < 15)
