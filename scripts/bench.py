@@ -131,7 +131,7 @@ PARTS = (
     bench_short_season,
     bench_screw,
     bench_chart,
-    bench_traces,
+    partial(bench_traces, 600),
     bench_live,
 )
 

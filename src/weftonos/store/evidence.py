@@ -45,9 +45,12 @@ def state_of_the_log(session: Session) -> tuple[int, ...]:
 Since = tuple[int, datetime]
 
 
-def _narrowed(since: Since | None) -> dict[str, Any]:
-    machine, at = since or (0, datetime(1, 1, 1, tzinfo=UTC))
-    return {"machine": machine, "at": as_stored(at)}
+def _narrowed(since: Since | None) -> tuple[str, dict[str, Any]]:
+    """Return what narrows a query of records ``r``, and its values: a condition that may not hold finds no index."""
+    if since is None:
+        return "", {}
+    machine, at = since
+    return "AND r.machine_id = :machine AND r.at >= :at ", {"machine": machine, "at": as_stored(at)}
 
 
 def machine_names(session: Session) -> Mapping[int, str]:
@@ -72,13 +75,13 @@ def read_stretches(session: Session, breaking: frozenset[str], since: Since | No
 
     ``since`` narrows it to one machine from a moment on; a needle's hours are then counted from there.
     """
+    only, values = _narrowed(since)
     query = text(
         "SELECT r.id, r.machine_id, r.kind, r.minutes, r.payload, r.top_id, r.loaded_id, r.fitted_id, r.sandwich_id, "
         "q.detail AS quilt, date(r.at) AS day FROM record r LEFT JOIN record q ON q.id = r.quilt_id "
-        f"WHERE r.struck_at IS NULL AND r.kind IN ('{Run.kind}', '{Incident.kind}') "
-        "AND (:machine = 0 OR (r.machine_id = :machine AND r.at >= :at)) ORDER BY r.at, r.id"
+        f"WHERE r.struck_at IS NULL AND r.kind IN ('{Run.kind}', '{Incident.kind}') {only}ORDER BY r.at, r.id"
     )
-    rows = session.execute(query, _narrowed(since)).all()
+    rows = session.execute(query, values).all()
     on = _what_was_on(session, rows)
     names = machine_names(session)
     found: dict[tuple[Any, ...], list[Any]] = {}
@@ -164,12 +167,13 @@ def read_needles(session: Session, since: Since | None = None) -> list[NeedleUse
 
     ``since`` narrows it to those of one machine that were fitted from a moment on.
     """
+    only, values = _narrowed(since)
     query = text(
-        "SELECT machine_id, kind, minutes, CASE WHEN kind = :run THEN NULL ELSE payload END AS payload FROM record "
-        "WHERE struck_at IS NULL AND kind IN (:run, :fitted, :retired) "
-        "AND (:machine = 0 OR (machine_id = :machine AND at >= :at)) ORDER BY machine_id, at, id"
+        "SELECT r.machine_id, r.kind, r.minutes, CASE WHEN r.kind = :run THEN NULL ELSE r.payload END AS payload "
+        f"FROM record r WHERE r.struck_at IS NULL AND r.kind IN (:run, :fitted, :retired) {only}"
+        "ORDER BY r.machine_id, r.at, r.id"
     )
-    kinds = {"run": Run.kind, "fitted": NeedleFitted.kind, "retired": NeedleRetired.kind, **_narrowed(since)}
+    kinds = {"run": Run.kind, "fitted": NeedleFitted.kind, "retired": NeedleRetired.kind, **values}
     by_machine: dict[int, list[tuple[object, float | None]]] = {}
     for machine, kind, minutes, payload in session.execute(query, kinds).tuples():
         said = None if payload is None else read_document(payload, kind)
