@@ -240,7 +240,19 @@ def test_a_combination_planned_begins_where_balance_begins_once_it_is_on(bench):
         bench.later(5)
         bench.post(f"machines/{machine}/looks", {"setting": setting, "grade": 0, "motion": "free_motion"})
     bench.later(5)
+    on = bench.post(f"machines/{machine}/plan", {"top": [top]})
+    assert on["moves"][0]["done"]
+    assert "no record yet" in on["moves"][-1]["note"], "what is on is not expected from its own looks"
+    assert bench.get(f"machines/{machine}/balance")["start"]["text"] in on["moves"][-1]["note"]
+    planned = bench.post(f"machines/{machine}/plan", {"top": [other]})["moves"][-1]
     bench.post(f"machines/{machine}/top", {"top": [other]})
+    then = bench.get(f"machines/{machine}/balance")
+    assert "From 1 combination stitched" in then["start"]["text"], "the one that was on"
+    assert then["start"]["text"] in planned["note"]
+    assert f"stitch {then['set_to_words']}, give or take" in planned["note"]
+    bench.later(5)
+    bench.post(f"machines/{machine}/looks", {"setting": 290, "grade": 1, "motion": "free_motion"})
+    bench.later(5)
     plan = bench.post(f"machines/{machine}/plan", {"top": [top]})
     first = next(m for m in plan["moves"] if m["what"] == "Top tension")
     assert "looks at this combination before" in first["note"]

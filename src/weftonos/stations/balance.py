@@ -123,10 +123,11 @@ def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged
     return Judged(rows=rows, looks=looks, start=start, accepted=accepted, estimate=found, waits=waits)
 
 
-def stitched_here(workshop: Workshop, machine_id: int) -> list[BalanceRecord]:
-    """Return where the combinations stitched on a machine before balanced."""
+def stitched_here(workshop: Workshop, machine_id: int, *, another: bool = False) -> list[BalanceRecord]:
+    """Return where the combinations stitched on a machine balanced, before the present one or ``another`` planned."""
     machine = workshop.machine(machine_id).spec
-    return stitched_combinations(machine.kind, machine.scale, workshop.looks_before(machine_id))
+    looks = workshop.looks_before(machine_id, another=another)
+    return stitched_combinations(machine.kind, machine.scale, looks)
 
 
 def start_for(

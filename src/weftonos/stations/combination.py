@@ -70,6 +70,7 @@ class _Asked:
     machine_id: int
     machine: Machine
     setup: Setup
+    present: Setup
     sandwich: Sandwich
     records: Sequence[BalanceRecord]
     waits: MayWait | None
@@ -83,8 +84,9 @@ class _Asked:
             machine_id=machine_id,
             machine=machine,
             setup=replace(setup, sandwich=sandwich or setup.sandwich),
+            present=setup,
             sandwich=sandwich or setup.sandwich or Sandwich(),
-            records=stitched_here(workshop, machine_id),
+            records=stitched_here(workshop, machine_id, another=True),
             waits=bobbin_waits(workshop, machine_id, setup),
             schools=schools_here(workshop, machine_id),
         )
@@ -107,12 +109,17 @@ class _Asked:
             self.machine_id,
             setup=planned,
             motion=Motion.FREE_MOTION,
-            stitched=lambda: self.records,
+            # What is on already begins where it began: its own looks since then are not among those before it.
+            stitched=lambda: stitched_here(self.workshop, self.machine_id) if self._is_on(planned) else self.records,
             waits=self.waits,
         )
         if start is None:
             raise CraftError("Choose the thread first.", "top")
         return start
+
+    def _is_on(self, planned: Setup) -> bool:
+        present = self.present
+        return [t.id for t in planned.top] == [t.id for t in present.top] and planned.sandwich == present.sandwich
 
     def start_words(self, top: Sequence[tuple[int, DrawerThread]]) -> str:
         """Where the top begins, in the machine's own terms."""

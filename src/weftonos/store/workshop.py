@@ -393,12 +393,13 @@ class Workshop:
                     break
         return found[::-1]
 
-    def looks_before(self, machine_id: int) -> Sequence[tuple[StitchedLook, Setup]]:
+    def looks_before(self, machine_id: int, *, another: bool = False) -> Sequence[tuple[StitchedLook, Setup]]:
         """Return the last looks at combinations before the present one, newest first, with their set-ups.
 
-        These hold threads, bobbin, reading and sandwich alone.
+        These hold threads, bobbin, reading and sandwich alone. Before ``another`` one is put on, those at the present
+        one are among them.
         """
-        change = self.present(machine_id).in_force.change
+        change = None if another else self.present(machine_id).in_force.change
         query = (
             select(*IN_FORCE)
             .where(*counting(machine_id, StitchedLook.kind))
