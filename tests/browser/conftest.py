@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from pathlib import Path
 from urllib.parse import urljoin
 
@@ -53,8 +53,9 @@ def cleaned(page: Page) -> Iterator[Page]:
             page.goto(urljoin(page.url, "/robots.txt"))
             page.evaluate("() => (localStorage.clear(), sessionStorage.clear())")
         except Error:
-            # The browser's own page, which says so, comes a moment later.
-            page.wait_for_url("chrome-error://**")
+            # The browser's own page, which says that there is no server, comes a moment later.
+            with suppress(Error):
+                page.wait_for_url("chrome-error://**", timeout=5_000)
         page.context.clear_cookies()
     assert not errors
 

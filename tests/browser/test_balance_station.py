@@ -88,6 +88,19 @@ def test_a_whole_ladder_is_graded_and_kept_in_one_go(page: Page, workshop: str):
     assert strip.body().startswith(b"%PDF")
 
 
+def test_an_answer_of_another_motion_says_so_until_the_right_one_is_there(page: Page, workshop: str):
+    waiting: list[Route] = []
+    page.goto(f"{workshop}/3/balance")
+    page.locator("[data-answer]").wait_for()
+    page.route("**/balance?motion=straight", lambda route: waiting.append(route))
+    with page.expect_request("**/balance?motion=straight"):
+        page.get_by_role("button", name="straight", exact=True).click()
+    says = page.get_by_text("Still for free-motion: what holds for straight is on its way.")
+    expect(says).to_be_visible()
+    page.unroute("**/balance?motion=straight")
+    expect(says).to_have_count(0)
+
+
 def test_a_ladder_on_its_way_is_not_another_motions(page: Page, workshop: str):
     waiting: list[Route] = []  # held back until the way is free again: then the browser sends them on
     page.goto(f"{workshop}/3/balance")

@@ -21,6 +21,7 @@ const MOTIONS: { value: Schemas["Motion"]; name: string }[] = [
   { value: "straight", name: "straight" },
   { value: "decorative", name: "decorative" },
 ];
+const named = (motion: Schemas["Motion"]) => MOTIONS.find((m) => m.value === motion)?.name;
 const SCALE_SAYS = { dial: "dial number", turns: "turns from the mark, + is in", readout: "readout" };
 
 const props = defineProps<{ station: Schemas["BalanceStation"] }>();
@@ -146,6 +147,9 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
         </template>
         <template v-else>
           <p class="soft">{{ looks.length ? "Do this now" : "Start" }}</p>
+          <p v-if="station.motion !== motion" class="caution">
+            Still for {{ named(station.motion) }}: what holds for {{ named(motion) }} is on its way.
+          </p>
           <p class="answer act" data-answer>{{ found.action }}</p>
           <p class="verdict">
             {{ looks.length ? "The estimate" : "Expected at" }} {{ station.set_to_words }}, between
