@@ -95,7 +95,7 @@ def test_an_answer_of_another_motion_says_so_until_the_right_one_is_there(page: 
     page.route("**/balance?motion=straight", lambda route: waiting.append(route))
     with page.expect_request("**/balance?motion=straight"):
         page.get_by_role("button", name="straight", exact=True).click()
-    says = page.get_by_text("Still for free-motion: what holds for straight is on its way.")
+    says = page.get_by_text("Still for free-motion: straight is on its way.")
     expect(says).to_be_visible()
     page.unroute("**/balance?motion=straight")
     expect(says).to_have_count(0)

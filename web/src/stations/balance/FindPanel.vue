@@ -146,9 +146,12 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
           </div>
         </template>
         <template v-else>
-          <p class="soft">{{ looks.length ? "Do this now" : "Start" }}</p>
-          <p v-if="station.motion !== motion" class="caution">
-            Still for {{ named(station.motion) }}: what holds for {{ named(motion) }} is on its way.
+          <!-- In the place of what stands there: nothing moves for the moment that it mostly takes. -->
+          <p class="soft">
+            <template v-if="station.motion !== motion"
+              >Still for {{ named(station.motion) }}: {{ named(motion) }} is on its way.</template
+            >
+            <template v-else>{{ looks.length ? "Do this now" : "Start" }}</template>
           </p>
           <p class="answer act" data-answer>{{ found.action }}</p>
           <p class="verdict">
