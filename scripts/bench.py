@@ -8,6 +8,7 @@ import subprocess
 import sys
 import tempfile
 import time
+from collections.abc import Iterator
 from functools import partial
 from pathlib import Path
 
@@ -89,25 +90,32 @@ def bench_calls() -> None:
                 row(f"POST {path}", f"{median:.1f} ms, {p95:.1f} ms", "< 50 ms", p95 < 50)
 
 
+def from_the_command(folder: str) -> Iterator[tuple[str, float]]:
+    """Start the demo by its command; give what answers, and the seconds since the start."""
+    port = free_port()
+    command = [sys.executable, "-m", "weftonos.cli", "demo", "--port", str(port), "--data-dir", folder]
+    begin = time.perf_counter()
+    process = subprocess.Popen(command, stdout=subprocess.DEVNULL)
+    try:
+        for what, path in (("page", "/"), ("records", "/api/machines/1/line")):
+            wait_until_answered(f"http://127.0.0.1:{port}{path}", lambda: process.poll() is None)
+            yield what, time.perf_counter() - begin
+    finally:
+        process.terminate()
+        process.wait(20)
+
+
 def bench_start() -> None:
     print("\nStart of the server, from the command: the page, and the first answer from the records")
     for name, filled, most in (
         ("the demo as it was left", True, 1.5),
         ("the demo filled for the first time", False, 3),
     ):
-        port, shown, answered = free_port(), list[float](), list[float]()
         with tempfile.TemporaryDirectory() as folder:
             if filled:
                 load_demo(Path(folder))
-            begin = time.perf_counter()
-            command = [sys.executable, "-m", "weftonos.cli", "demo", "--port", str(port), "--data-dir", folder]
-            with subprocess.Popen(command, stdout=subprocess.DEVNULL) as process:
-                for path, taken in (("/", shown), ("/api/machines/1/line", answered)):
-                    wait_until_answered(f"http://127.0.0.1:{port}{path}", lambda: process.poll() is None)
-                    taken.append(time.perf_counter() - begin)
-                process.terminate()
-        for what, [took] in (("page", shown), ("records", answered)):
-            row(f"{name}: {what}", f"{took:.1f} s", f"< {most} s", took < most)
+            for what, took in from_the_command(folder):
+                row(f"{name}: {what}", f"{took:.1f} s", f"< {most} s", took < most)
 
 
 def bench_short_season() -> None:

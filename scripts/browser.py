@@ -18,6 +18,7 @@ from pathlib import Path
 from playwright.sync_api import Browser, sync_playwright
 
 from weftonos.cli import app, load_demo
+from weftonos.running import own_addresses
 from weftonos.store.database import FILE_NAME
 
 #: Seconds until a server is given up.
@@ -30,16 +31,6 @@ ARGUMENTS = [
     "--disable-sync",
     "--no-first-run",
 ]
-
-
-def own_address() -> str:
-    """The address of this machine on its network; asks nobody, since a datagram's socket sends nothing."""
-    with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as probe:
-        try:
-            probe.connect(("192.0.2.1", 9))
-        except OSError:
-            return "127.0.0.1"
-        return str(probe.getsockname()[0])
 
 
 def free_port() -> int:
@@ -108,7 +99,8 @@ def server(data_dir: Path, command: str = "demo", port: int | None = None) -> It
 def chromium() -> Iterator[Browser]:
     with sync_playwright() as playwright:
         # No network at run time: whatever is not this machine is not found.
-        alone = f"--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1, EXCLUDE {own_address()}"
+        here = ", ".join(f"EXCLUDE {address}" for address in ("127.0.0.1", *own_addresses()))
+        alone = f"--host-resolver-rules=MAP * ~NOTFOUND, {here}"
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=[*ARGUMENTS, alone])
         yield browser
         browser.close()

@@ -18,7 +18,7 @@ from typing import Any
 import httpx2
 from websockets.sync.client import connect
 
-from browser import free_port, server
+from browser import free_port, server, wait_until_answered
 from weftonos.core.bobbin.trace import MOST_SAMPLES
 from weftonos.store.checking import check
 from weftonos.store.database import FILE_NAME
@@ -206,11 +206,7 @@ def bare_server() -> Iterator[tuple[str, int]]:
         )
         address = f"http://127.0.0.1:{port}"
         try:
-            while True:
-                with suppress(httpx2.TransportError):
-                    httpx2.get(f"{address}/api/machines", timeout=60)
-                    break
-                time.sleep(0.05)
+            wait_until_answered(f"{address}/api/machines", lambda: process.poll() is None)
             with httpx2.Client(base_url=f"{address}/api", timeout=60) as client:
                 client.post("/machines", json={"nickname": "Wren", **HOME}).raise_for_status()
             yield address, process.pid

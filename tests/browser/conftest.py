@@ -73,6 +73,15 @@ def page(one_page: Page) -> Iterator[Page]:
         yield page
 
 
+@contextmanager
+def held_back(page: Page, url: str) -> Iterator[None]:
+    """Leave what a page asks for at ``url`` without an answer for a while, then let it go; it has to ask."""
+    page.route(url, lambda _route: None)
+    with page.expect_request(url):
+        yield
+    page.unroute(url)
+
+
 def axe_violations(page: Page, *only: str) -> list[str]:
     """What axe finds wrong on the page as it is, one line each; by all its rules, or only by these."""
     page.evaluate(AXE.read_text(encoding="utf-8"))

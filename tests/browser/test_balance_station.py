@@ -5,10 +5,11 @@ from __future__ import annotations
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Page, Route, expect
+from playwright.sync_api import Page, expect
 from test_slice import knot
 
 from browser import server
+from conftest import held_back
 
 
 @pytest.fixture(scope="module")
@@ -89,30 +90,25 @@ def test_a_whole_ladder_is_graded_and_kept_in_one_go(page: Page, workshop: str):
 
 
 def test_an_answer_of_another_motion_says_so_until_the_right_one_is_there(page: Page, workshop: str):
-    waiting: list[Route] = []
     page.goto(f"{workshop}/3/balance")
     page.locator("[data-answer]").wait_for()
-    page.route("**/balance?motion=straight", lambda route: waiting.append(route))
-    with page.expect_request("**/balance?motion=straight"):
-        page.get_by_role("button", name="straight", exact=True).click()
     says = page.get_by_text("Still for free-motion: straight is on its way.")
-    expect(says).to_be_visible()
-    page.unroute("**/balance?motion=straight")
+    with held_back(page, "**/balance?motion=straight"):
+        with page.expect_request("**/balance?motion=straight"):
+            page.get_by_role("button", name="straight", exact=True).click()
+        expect(says).to_be_visible()
     expect(says).to_have_count(0)
 
 
 def test_a_ladder_on_its_way_is_not_another_motions(page: Page, workshop: str):
-    waiting: list[Route] = []  # held back until the way is free again: then the browser sends them on
     page.goto(f"{workshop}/3/balance")
     page.locator("section", has_text="A whole ladder on one cloth").get_by_role("columnheader").first.wait_for()
-    page.route("**/ladder", lambda route: waiting.append(route))
-    with page.expect_request("**/ladder"):
-        page.get_by_role("button", name="straight", exact=True).click()
     board = page.get_by_role("region", name="A whole ladder on one cloth, straight")
-    expect(board).to_be_visible()
-    expect(board.get_by_role("columnheader")).to_have_count(0)
-    assert waiting
-    page.unroute("**/ladder")
+    with held_back(page, "**/ladder"):
+        with page.expect_request("**/ladder"):
+            page.get_by_role("button", name="straight", exact=True).click()
+        expect(board).to_be_visible()
+        expect(board.get_by_role("columnheader")).to_have_count(0)
     columns = board.get_by_role("columnheader")
     expect(columns).to_have_count(7)
     board.get_by_role("button", name=": balanced").nth(1).click()

@@ -9,14 +9,14 @@ import urllib.request
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page, Route, expect
+from playwright.sync_api import Browser, Page, expect
 from test_slice import choose, knot
 
-from browser import free_port, own_address, server
+from browser import free_port, server
+from conftest import held_back
+from weftonos.running import own_addresses
 
 PASSCODE = "heron-plover"
-
-
 #: Where a form is, what opens it, its button, and the field that lacks.
 EMPTY_FORMS = {
     "a thread": ("/1/thread", ("Add from a label",), "Put it in the drawer", "What the label says"),
@@ -41,8 +41,8 @@ def test_a_form_submitted_empty_says_what_is_missing_and_moves_there(demo: str, 
 
 
 def test_a_tablet_at_an_address_of_the_network_writes_without_a_secure_context(browser: Browser, tmp_path: Path):
-    address = own_address()
-    if address.startswith("127."):
+    address = next((one for one in own_addresses() if ":" not in one), None)
+    if address is None:
         pytest.skip("this machine has no network of its own")
     port = free_port()
     command = [sys.executable, "-m", "weftonos.cli", "serve", "--host", address, "--port", str(port)]
@@ -102,13 +102,11 @@ def test_two_screens_show_the_same_within_two_seconds(browser: Browser, tmp_path
 
 
 def test_another_machine_never_stands_beside_the_first_ones_facts(page: Page, demo: str):
-    held: list[Route] = []
     page.goto(f"{demo}/1/needle")
     expect(knot(page, "Needle")).to_contain_text("100/16")
-    page.route("**/api/machines/3/line", lambda route: held.append(route))
-    choose(page, "Machine", "Wren")
-    expect(page.get_by_text("home machine")).to_be_visible()
-    expect(knot(page, "Needle")).to_contain_text("…")
-    expect(knot(page, "Needle")).not_to_contain_text("100/16")
-    page.unroute("**/api/machines/3/line")
+    with held_back(page, "**/api/machines/3/line"):
+        choose(page, "Machine", "Wren")
+        expect(page.get_by_text("home machine")).to_be_visible()
+        expect(knot(page, "Needle")).to_contain_text("…")
+        expect(knot(page, "Needle")).not_to_contain_text("100/16")
     expect(knot(page, "Needle")).to_contain_text("90/14")

@@ -5,10 +5,11 @@ from __future__ import annotations
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Page, Route, expect
+from playwright.sync_api import Page, expect
 from test_slice import choose, knot
 
 from browser import server
+from conftest import held_back
 
 
 @pytest.fixture(scope="module")
@@ -190,32 +191,26 @@ def test_needles_in_the_drawer_compare_by_the_hour(page: Page, workshop: str):
 
 
 def test_a_refusal_does_not_wait_for_what_is_asked_anew(page: Page, workshop: str):
-    held: list[Route] = []
     page.goto(f"{workshop}/1/thread")
     page.get_by_role("button", name="Add from a label").click()
     page.get_by_label("What the label says").fill("Plover 4000 wt cotton")
     expect(page.get_by_text("Is it 40 wt?")).to_be_visible()
-    page.route("**/api/machines/1/line", lambda route: held.append(route))
-    page.get_by_role("button", name="Put it in the drawer").click()
-    expect(page.get_by_text("Put in a number here.")).to_be_visible()
-    assert held
-    page.unroute("**/api/machines/1/line")
+    with held_back(page, "**/api/machines/1/line"):
+        page.get_by_role("button", name="Put it in the drawer").click()
+        expect(page.get_by_text("Put in a number here.")).to_be_visible()
 
 
 def test_a_label_that_was_changed_while_it_was_on_its_way_is_sent_as_well(page: Page, workshop: str):
-    held: list[Route] = []
     page.goto(f"{workshop}/1/thread")
     page.get_by_role("button", name="Add from a label").click()
     label = page.get_by_label("What the label says")
     label.fill("Plover 40 wt cotton")
     expect(page.get_by_text("40 wt, spun cotton")).to_be_visible()
-    page.route("**/api/threads", lambda route: held.append(route))
-    with page.expect_request("**/api/threads"):
-        page.get_by_role("button", name="Put it in the drawer").click()
-    label.fill("Plover 120d x 2 cotton")
-    expect(page.get_by_text("120 denier × 2, spun cotton")).to_be_visible()
-    with page.expect_request("**/api/threads"):
-        page.get_by_role("button", name="Put it in the drawer").click()
-    assert held
-    page.unroute("**/api/threads")
+    with held_back(page, "**/api/threads"):
+        with page.expect_request("**/api/threads"):
+            page.get_by_role("button", name="Put it in the drawer").click()
+        label.fill("Plover 120d x 2 cotton")
+        expect(page.get_by_text("120 denier × 2, spun cotton")).to_be_visible()
+        with page.expect_request("**/api/threads"):
+            page.get_by_role("button", name="Put it in the drawer").click()
     expect(page.get_by_role("row", name="Plover").filter(has_text="120 denier × 2")).to_be_visible()

@@ -26,16 +26,18 @@ def counting(browser: Browser) -> Iterator[Page]:
     context.close()
 
 
-@pytest.mark.parametrize("view", VIEWS)
-def test_a_view_is_whole_and_accessible(counting: Page, demo: str, view: str):
+@pytest.fixture
+def opened(counting: Page, demo: str, view: str) -> Iterator[Page]:
+    """A view as if it were opened for the first time."""
     with cleaned(counting) as page:
-        # As if it were opened for the first time.
         page.context.new_cdp_session(page).send("Network.clearBrowserCache")
         page.goto(demo + VIEWS[view])
-        assert_whole_and_accessible(page)
+        yield page
 
 
-def assert_whole_and_accessible(page: Page) -> None:
+@pytest.mark.parametrize("view", VIEWS)
+def test_a_view_is_whole_and_accessible(opened: Page):
+    page = opened
     page.wait_for_load_state("networkidle")
     page.wait_for_timeout(200)
     assert page.evaluate("window.shifted") <= 0.05

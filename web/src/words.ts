@@ -2,6 +2,9 @@
 export const fixed = (value: number, digits = 0) => value.toFixed(digits);
 export const percent = (value: number) => `${Math.round(value * 100)}%`;
 
+/** How a motion is called. */
+export const MOTION_SAYS = { free_motion: "free-motion", straight: "straight", decorative: "decorative" };
+
 /** Minutes as on a clock: 1:25. */
 export const clockHours = (minutes: number) =>
   `${Math.floor(minutes / 60)}:${String(Math.floor(minutes % 60)).padStart(2, "0")}`;

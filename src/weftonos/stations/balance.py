@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 
@@ -104,14 +104,7 @@ def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged
     # A scale that was described anew leaves old settings off it; they are no evidence on the new one.
     looks = on_scale(machine.scale, [Observation(p.setting, p.grade, p.doubtful) for p in seen])
     waits = bobbin_waits(workshop, machine_id, setup)
-    start = start_for(
-        workshop,
-        machine_id,
-        setup=setup,
-        motion=motion,
-        stitched=lambda: stitched_here(workshop, machine_id),
-        waits=waits,
-    )
+    start = start_for(workshop, machine_id, setup=setup, motion=motion, waits=waits)
     accepted = tolerance_of(setup.top_bundle, setup.good_enough).accepted
     eye = eye_of(workshop, machine.reader) if machine.reader else None
     found = estimate_balance(machine.scale, start.prior if start else None, looks, accepted, eye)
@@ -136,13 +129,13 @@ def start_for(
     *,
     setup: Setup,
     motion: Motion,
-    stitched: Callable[[], Sequence[BalanceRecord]],
     waits: MayWait | None,
+    records: Sequence[BalanceRecord] | None = None,
 ) -> StartingPoint | None:
     """Say where a set-up begins, be it on the machine or planned for it; ``None`` without a top thread.
 
-    ``stitched`` gives what ``stitched_here`` does, where it is wanted; ``waits`` why the bobbin that is in may go
-    unread.
+    ``waits`` says why the bobbin that is in may go unread. ``records`` are the combinations to go by; left out, those
+    stitched before the present one.
     """
     machine = workshop.machine(machine_id).spec
     if (kept := _kept_before(workshop, setup, motion)) is not None:
@@ -150,7 +143,8 @@ def start_for(
     combination = Combination.of_setup(machine.kind, machine.scale, setup, motion, waits.about_mn if waits else None)
     if combination is None:
         return None
-    return starting_point(machine.scale, combination, stitched(), key_of(setup, motion))
+    records = stitched_here(workshop, machine_id) if records is None else records
+    return starting_point(machine.scale, combination, records, key_of(setup, motion))
 
 
 def _kept_before(workshop: Workshop, setup: Setup, motion: Motion) -> KeptBefore | None:

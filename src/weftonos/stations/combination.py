@@ -70,8 +70,7 @@ class _Asked:
     machine_id: int
     machine: Machine
     setup: Setup
-    present: Setup
-    sandwich: Sandwich
+    sandwich: Sandwich | None
     records: Sequence[BalanceRecord]
     waits: MayWait | None
     schools: Schools
@@ -83,9 +82,8 @@ class _Asked:
             workshop=workshop,
             machine_id=machine_id,
             machine=machine,
-            setup=replace(setup, sandwich=sandwich or setup.sandwich),
-            present=setup,
-            sandwich=sandwich or setup.sandwich or Sandwich(),
+            setup=setup,
+            sandwich=sandwich or setup.sandwich,
             records=stitched_here(workshop, machine_id, another=True),
             waits=bobbin_waits(workshop, machine_id, setup),
             schools=schools_here(workshop, machine_id),
@@ -97,29 +95,25 @@ class _Asked:
             kind=self.machine.kind,
             school=self.machine.size_school,
             top=top,
-            sandwich=self.sandwich,
+            sandwich=self.sandwich or Sandwich(),
             schools=self.schools,
         )
 
     def start(self, top: Sequence[tuple[int, DrawerThread]]) -> StartingPoint:
         """Where the top begins, with the bobbin as it is now: what Balance will say once these threads are on."""
-        planned = replace(self.setup, top=tuple(ThreadTag.of(number, owned) for number, owned in top))
+        tags = tuple(ThreadTag.of(number, owned) for number, owned in top)
+        planned = replace(self.setup, top=tags, sandwich=self.sandwich)
         start = start_for(
             self.workshop,
             self.machine_id,
             setup=planned,
             motion=Motion.FREE_MOTION,
-            # What is on already begins where it began: its own looks since then are not among those before it.
-            stitched=lambda: stitched_here(self.workshop, self.machine_id) if self._is_on(planned) else self.records,
             waits=self.waits,
+            # What is on already begins where it began: its own looks since then are not among those before it.
+            records=None if planned == self.setup else self.records,
         )
-        if start is None:
-            raise CraftError("Choose the thread first.", "top")
+        assert start is not None, "a thread is on top"
         return start
-
-    def _is_on(self, planned: Setup) -> bool:
-        present = self.present
-        return [t.id for t in planned.top] == [t.id for t in present.top] and planned.sandwich == present.sandwich
 
     def start_words(self, top: Sequence[tuple[int, DrawerThread]]) -> str:
         """Where the top begins, in the machine's own terms."""

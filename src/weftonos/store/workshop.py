@@ -412,10 +412,7 @@ class Workshop:
         setups = self._setups_by(rows, _STITCHED_WITH)
         marked = self.marks(machine_id)
         return [
-            (
-                replace(row.payload, setting=row.payload.setting - marked.moved_since(row.at)),
-                setups[row.id],
-            )
+            (replace(row.payload, setting=row.payload.setting - marked.moved_since(row.at)), setups[row.id])
             for row in rows
             if isinstance(row.payload, StitchedLook)
         ]

@@ -191,7 +191,9 @@ export function useChange<Input, Output>(change: (input: Input) => Promise<Outpu
     mutationFn: change,
     onSuccess: () => askAnew(queries),
     // What was refused may be so because of what another screen did: show how it stands, and the sentence before that.
-    onError: (problem) => void (problem.lost || askAnew(queries)),
+    onError: (problem) => {
+      if (!problem.lost) void askAnew(queries);
+    },
   });
 }
 

@@ -15,13 +15,9 @@ import SandwichForm from "../../parts/SandwichForm.vue";
 import LadderPanel from "./LadderPanel.vue";
 import { useNote, useStrikeRecord } from "../../composables/send";
 import { numberIn, readNumber } from "../../composables/fields";
+import { MOTION_SAYS } from "../../words";
 
-const MOTIONS: { value: Schemas["Motion"]; name: string }[] = [
-  { value: "free_motion", name: "free-motion" },
-  { value: "straight", name: "straight" },
-  { value: "decorative", name: "decorative" },
-];
-const named = (motion: Schemas["Motion"]) => MOTIONS.find((m) => m.value === motion)?.name;
+const MOTIONS = Object.keys(MOTION_SAYS) as Schemas["Motion"][];
 const SCALE_SAYS = { dial: "dial number", turns: "turns from the mark, + is in", readout: "readout" };
 
 const props = defineProps<{ station: Schemas["BalanceStation"] }>();
@@ -149,7 +145,7 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
           <!-- In the place of what stands there: nothing moves for the moment that it mostly takes. -->
           <p class="soft">
             <template v-if="station.motion !== motion"
-              >Still for {{ named(station.motion) }}: {{ named(motion) }} is on its way.</template
+              >Still for {{ MOTION_SAYS[station.motion] }}: {{ MOTION_SAYS[motion] }} is on its way.</template
             >
             <template v-else>{{ looks.length ? "Do this now" : "Start" }}</template>
           </p>
@@ -273,12 +269,12 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
         <div class="row" role="group" aria-label="How it was sewn">
           <button
             v-for="m in MOTIONS"
-            :key="m.value"
+            :key="m"
             type="button"
             class="toggle"
-            :aria-pressed="motion === m.value"
-            @click="motion = m.value">
-            {{ m.name }}
+            :aria-pressed="motion === m"
+            @click="motion = m">
+            {{ MOTION_SAYS[m] }}
           </button>
         </div>
         <h2>Which one looks like your stitch?</h2>

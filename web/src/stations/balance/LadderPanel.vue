@@ -11,6 +11,7 @@ import { useSend, useTakeBack } from "../../composables/send";
 import SeenMark from "../../diagrams/SeenMark.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
 import { printed } from "../../units";
+import { MOTION_SAYS } from "../../words";
 
 /**
  * A whole ladder at once: a column a step, looser to tighter, and one tap where the stitch looks so. Steps go between
@@ -22,7 +23,6 @@ const PLANS: { value: Plan; name: string }[] = [
   { value: "half", name: "six steps" },
   { value: "full", name: "whole scale" },
 ];
-const MOTION_SAYS = { free_motion: "free-motion", straight: "straight", decorative: "decorative" };
 /** What is looked for, from too loose on top to too tight, as one goes down the board. */
 const GRADES = [2, 1, 0, -1, -2];
 const machine = useMachineId();
