@@ -338,8 +338,8 @@ def bring_in(
         brought = import_from(_settings(None, None, data_dir).data_dir, source, chosen, yes=yes)
     if brought is None:
         raise typer.Exit(1)
-    new = in_words(brought.new) or "nothing new"
-    typer.echo(f"Brought in: {new}; {sum(brought.same.values())} were here already.")
+    new = in_words(brought["new"]) or "nothing new"
+    typer.echo(f"Brought in: {new}; {sum(brought['same'].values())} were here already.")
 
 
 @app.command("check")

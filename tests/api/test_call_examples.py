@@ -5,16 +5,24 @@ from __future__ import annotations
 import os
 import re
 import time
+from collections.abc import Mapping
 from concurrent.futures import ThreadPoolExecutor
+from dataclasses import replace
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
 
 import pytest
 from fastapi.testclient import TestClient
+from sqlalchemy import select
+from sqlalchemy.orm import Session
 
 from weftonos.api.app import create_app
 from weftonos.api.examples import Example, examples
 from weftonos.settings import Settings
+from weftonos.store.archive import how_many
+from weftonos.store.database import reading
+from weftonos.store.models import RecordRow
 
 #: So many send one write at once; ``make torture`` lets it be fifty.
 AT_ONCE = int(os.environ.get("WEFTONOS_AT_ONCE", "12"))
@@ -33,14 +41,14 @@ class Player:
         self.client = client
         self.known: dict[str, Any] = {}
 
-    def play(self, example: Example, key: str = "") -> Any:
+    def play(self, example: Example, key: str = "", headers: Mapping[str, str] | None = None) -> Any:
         method = example.call.split(" ")[0]
         said: dict[str, Any] = {"params": example.query}
         if example.body is not None:
             said["json"] = example.body
         if example.content is not None:
             said["content"] = example.content
-        headers = {"idempotency-key": key} if key else {}
+        headers = {**(headers or {}), **({"idempotency-key": key} if key else {})}
         return self.client.request(method, example.address(self.known), headers=headers, **said)
 
     def learn(self, example: Example, answer: Any) -> None:
@@ -110,13 +118,54 @@ def test_many_at_once_are_one_record_for_every_write(tmp_path: Path):
         assert writes > 45
 
 
+def new_records(client: TestClient, after: int) -> list[tuple[int, datetime]]:
+    with Session(reading(client.app.state.engine)) as session:
+        rows = session.execute(select(RecordRow.id, RecordRow.at).where(RecordRow.id > after).order_by(RecordRow.id))
+        return [(number, at) for number, at in rows.tuples()]
+
+
+@pytest.mark.parametrize("sent_by", ["this version", "the version before"])
+def test_what_waited_lands_when_it_was_done_and_an_unknown_field_is_refused(tmp_path: Path, sent_by: str):
+    """Every record of the interface, sent ten minutes late, by a tablet whose clock is a day slow."""
+    with open_app(tmp_path) as client:
+        player, last, late, refused = Player(client), 0, 0, 0
+        began = datetime.now(UTC) - timedelta(hours=1)
+        for number, example in enumerate(examples()):
+            done = began + timedelta(seconds=20 * number)
+            slow = timedelta(days=1)
+            headers = {
+                "done-at": (done - slow).isoformat(),
+                "sent-at": (datetime.now(UTC) - slow).isoformat(),
+            }
+            body = example.body
+            plain = isinstance(body, dict) and not example.content
+            if plain:
+                answer = player.play(replace(example, body={**body, "nobody_knows": 1}))
+                assert answer.status_code == 422, (example.call, answer.text)
+                assert "nobody_knows" in answer.text, answer.text
+                refused += 1
+            if sent_by == "the version before":
+                # It put the moment into the body, wherever no moment stood there.
+                headers = {}
+                if plain and not body.get("at"):
+                    example = replace(example, body={**body, "at": done.isoformat()})
+            answer = player.play(example, headers=headers)
+            assert answer.status_code < 300, (example.call, answer.text[:300])
+            player.learn(example, answer)
+            for last, at in new_records(client, last):
+                if isinstance(body, dict) and "at" in body and sent_by == "the version before":
+                    continue
+                if body is None and sent_by == "the version before":
+                    continue
+                if re.match(r"POST /api/(machines/\{machine_id\}|incidents)/", example.call):
+                    assert abs(at - done) < timedelta(seconds=5), example.call
+                    late += 1
+        assert late > 30
+        assert refused > 60
+
+
 def counted(client: TestClient) -> list[int]:
     """How many rows there are of each thing."""
-    from sqlalchemy.orm import Session
-
-    from weftonos.store.archive import how_many
-    from weftonos.store.database import reading
-
     with Session(reading(client.app.state.engine)) as session:
         return list(how_many(session).values())
 

@@ -3,6 +3,7 @@ import { useQueryClient } from "@tanstack/vue-query";
 import { computed, defineAsyncComponent, onMounted, onUnmounted, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import { listen } from "./api/changes";
+import { nicknames } from "./api/describe";
 import { useMachineId } from "./composables/machine";
 import { useSettled } from "./composables/settled";
 import { askAnew, useMachines, useWords } from "./api/queries";
@@ -67,6 +68,7 @@ function onKey(event: KeyboardEvent) {
 }
 const queries = useQueryClient();
 const { data: machines } = useMachines();
+watch(machines, (known) => known?.forEach((m) => (nicknames[m.id] = m.spec.nickname)), { immediate: true });
 const gauge = computed(() => machines.value?.find((m) => m.id === machine.value)?.spec.gauge_unit);
 followUnits(gauge, () => void askAnew(queries));
 const { data: words } = useWords();

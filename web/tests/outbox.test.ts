@@ -1,28 +1,46 @@
+import "fake-indexeddb/auto";
 import { beforeEach, expect, it, vi } from "vitest";
+import { nicknames, sayWhat, withField } from "../src/api/describe";
+import { allWaiting, dropWaiting, endLease, lease } from "../src/api/kept";
 import { keyFor, settle } from "../src/api/keys";
-import { leaveOut, outbox, sendWaiting, tryAgain, wait } from "../src/api/outbox";
+import { leaveOut, outbox, sendWaiting, takeOver, tryAgain, wait } from "../src/api/outbox";
 
-const sent = (key: string, machine = 1, body = "{}") => ({
+const NOON = "2026-11-25T12:00:00Z";
+const sent = (key: string, machine = 1, body = "{}", at = NOON, tail = "looks") => ({
   key,
   method: "POST",
-  url: `http://127.0.0.1/api/machines/${machine}/looks`,
+  url: `http://127.0.0.1/api/machines/${machine}/${tail}`,
   body,
   headers: { "idempotency-key": key },
+  at,
 });
+interface Asked {
+  key?: string;
+  done?: string;
+  body: unknown;
+}
 const answers = (...statuses: (number | "away")[]) => {
-  const asked: string[] = [];
+  const asked: Asked[] = [];
   const fetcher = vi.fn((_: unknown, init?: RequestInit) => {
-    asked.push((init?.headers as Record<string, string>)["idempotency-key"] ?? "");
+    const headers = init?.headers as Record<string, string>;
+    asked.push({ key: headers["idempotency-key"], done: headers["done-at"], body: init?.body });
     const status = statuses.shift() ?? 201;
     if (status === "away") return Promise.reject(new TypeError("no answer"));
-    const body = status === 422 ? { detail: [{ msg: "The scale ends at 10." }] } : {};
+    const body = status === 422 ? { detail: [{ msg: "The scale ends at 10.", loc: ["body", "setting"] }] } : {};
     return Promise.resolve(new Response(JSON.stringify(body), { status }));
   });
   return { asked, fetcher: fetcher as unknown as typeof fetch };
 };
-beforeEach(() => {
-  outbox.waiting = [];
+const keys = () => outbox.waiting.map((each) => each.key);
+/** Another tab of the same browser: modules of its own, the same database. */
+async function anotherTab() {
+  vi.resetModules();
+  return import("../src/api/outbox");
+}
+beforeEach(async () => {
+  for (const { key } of await allWaiting()) await dropWaiting(key);
   localStorage.clear();
+  await takeOver();
 });
 
 it("gives a repeat after a lost answer the same key, and the next one another", () => {
@@ -34,37 +52,108 @@ it("gives a repeat after a lost answer the same key, and the next one another", 
   expect(keyFor("POST /late {}", 0)).not.toBe(keyFor("POST /late {}", 11 * 60_000));
 });
 
-it("sends what waits in order, with when it was done, and stops while the server is away", async () => {
-  wait(sent("a"), "2026-11-25T10:00:00Z");
-  wait(sent("b", 1, '{"at":"2026-11-25T09:00:00Z"}'), "2026-11-25T10:01:00Z");
-  expect(outbox.waiting.map((each) => each.words)).toEqual(["looks", "looks"]);
-  expect(JSON.parse(outbox.waiting[0]?.body ?? "")).toEqual({ at: "2026-11-25T10:00:00Z" });
-  expect(JSON.parse(outbox.waiting[1]?.body ?? "")).toEqual({ at: "2026-11-25T09:00:00Z" });
+it("sends what waits in order with when it was done, whatever its body says, and stops while the server is away", async () => {
+  await wait(sent("a", 1, "", "2026-11-25T10:00:00Z", "clock/stop"));
+  await wait(sent("b", 1, '{"name":"new","at":0}', "2026-11-25T10:01:00Z", "mark"));
   const away = answers(201, "away");
   expect(await sendWaiting(away.fetcher)).toBe(true);
-  expect(outbox.waiting.map((each) => each.key)).toEqual(["b"]);
+  expect(keys()).toEqual(["b"]);
   const back = answers();
   await sendWaiting(back.fetcher);
-  expect([back.asked, outbox.waiting]).toEqual([["b"], []]);
+  expect([away.asked[0]?.done, back.asked]).toEqual([
+    "2026-11-25T10:00:00Z",
+    [{ key: "b", done: "2026-11-25T10:01:00Z", body: '{"name":"new","at":0}' }],
+  ]);
+  expect(keys()).toEqual([]);
 });
 
-it("holds up what comes after a refused one on the same machine, and says why", async () => {
+it("holds up what comes after a refused one on the same machine only, says what it was, and lets it be mended", async () => {
+  nicknames[1] = "Heron";
   for (const [key, machine] of [
     ["a", 1],
     ["b", 1],
     ["c", 2],
   ] as const)
-    wait(sent(key, machine));
-  await sendWaiting(answers(422).fetcher);
-  expect(outbox.waiting.map((each) => [each.key, each.why])).toEqual([
-    ["a", "The scale ends at 10."],
-    ["b", undefined],
+    await wait(sent(key, machine, '{"setting":99}'));
+  const refusing = answers(422);
+  await sendWaiting(refusing.fetcher);
+  expect(refusing.asked.map(({ key }) => key)).toEqual(["a", "c"]);
+  expect(outbox.waiting.map(({ key, why, field }) => [key, why, field])).toEqual([
+    ["a", "The scale ends at 10.", "setting"],
+    ["b", undefined, undefined],
   ]);
   await sendWaiting(answers().fetcher);
-  expect(outbox.waiting).toHaveLength(2);
-  tryAgain("a");
-  await sendWaiting(answers(422).fetcher);
-  leaveOut("a");
-  await sendWaiting(answers(208).fetcher);
-  expect(outbox.waiting).toEqual([]);
+  expect(keys()).toHaveLength(2);
+  await tryAgain("a", withField('{"setting":99}', "setting", "9,5"));
+  expect(outbox.waiting[0]?.words).toBe("Test line at 9.5, Heron");
+  const mended = answers();
+  await sendWaiting(mended.fetcher);
+  expect(mended.asked.map(({ body }) => body)).toEqual(['{"setting":9.5}', '{"setting":99}']);
+  await wait(sent("d"));
+  await sendWaiting(answers(404).fetcher);
+  await leaveOut("d");
+  expect(keys()).toEqual([]);
+});
+
+it("takes a passcode that is asked for, or a server that is just opening, for no refusal", async () => {
+  await wait(sent("a"));
+  for (const status of [401, 429, 503]) {
+    await sendWaiting(answers(status).fetcher);
+    expect(outbox.waiting[0]?.why).toBeUndefined();
+  }
+});
+
+it("keeps what two tabs note while the server is away, and sends each once", async () => {
+  const other = await anotherTab();
+  await Promise.all([wait(sent("mine")), other.wait(sent("yours")), wait(sent("mine too"))]);
+  expect((await allWaiting()).map((each) => each.key).sort()).toEqual(["mine", "mine too", "yours"]);
+  const { asked, fetcher } = answers();
+  await Promise.all([sendWaiting(fetcher), other.sendWaiting(fetcher)]);
+  await sendWaiting(fetcher);
+  expect(asked.map(({ key }) => key).sort()).toEqual(["mine", "mine too", "yours"]);
+  await other.takeOver();
+  expect(other.outbox.waiting).toEqual([]);
+});
+
+it("lends a lease to one until it ends or is given back", async () => {
+  expect(await lease("x", "a", 1000, 0)).toBe(true);
+  expect(await lease("x", "b", 1000, 999)).toBe(false);
+  expect(await lease("x", "a", 1000, 999)).toBe(true);
+  expect(await lease("x", "b", 1000, 1500)).toBe(false);
+  await endLease("x", "b");
+  expect(await lease("x", "b", 1000, 1500)).toBe(false);
+  await endLease("x", "a");
+  expect(await lease("x", "b", 1000, 1500)).toBe(true);
+  expect(await lease("x", "c", 1000, 2500)).toBe(true);
+});
+
+it("takes over what the version before had waiting: its moment out of the body, a mark's own 0 back", async () => {
+  const former = (key: string, tail: string, body: object | null) => ({
+    ...sent(key, 1, body ? JSON.stringify(body) : "", NOON, tail),
+    words: tail,
+  });
+  const waited = [
+    former("a", "clock/stop", null),
+    former("b", "mark", { name: "new", at: NOON }),
+    former("c", "bobbin/again", { emptied: true, at: NOON }),
+    former("d", "runs", { minutes: 12, quilt: "Avocet", at: "2026-11-24T08:00:00Z" }),
+  ];
+  localStorage.setItem("weftonos.outbox", JSON.stringify(waited));
+  await takeOver();
+  expect(localStorage.getItem("weftonos.outbox")).toBeNull();
+  expect(outbox.waiting.map((each) => [each.key, each.at, each.body])).toEqual([
+    ["a", NOON, ""],
+    ["b", NOON, '{"name":"new","at":0}'],
+    ["c", NOON, '{"emptied":true}'],
+    ["d", NOON, '{"minutes":12,"quilt":"Avocet","at":"2026-11-24T08:00:00Z"}'],
+  ]);
+});
+
+it("says what each write says", () => {
+  nicknames[3] = "Wren";
+  const said = (tail: string, body: object) =>
+    sayWhat({ url: `http://127.0.0.1/api/machines/3/${tail}`, body: JSON.stringify(body) });
+  expect(said("runs", { minutes: 12, quilt: "Avocet" })).toBe("12 min on Avocet, Wren");
+  expect(said("ladders", { rows: [{ steps: [1, 2] }, { steps: [3] }] })).toBe("Test strip, 3 lines, Wren");
+  expect(said("something-new", {})).toBe("something new, Wren");
 });

@@ -8,8 +8,9 @@ from typing import Annotated
 from fastapi import APIRouter, Query
 from fastapi.responses import Response
 
-from weftonos.api.context import Id, Now, OpenedAt, WorkshopNow, WorkshopToRead, Zone
+from weftonos.api.context import Done, Id, Now, OpenedAt, WorkshopNow, WorkshopToRead, Zone
 from weftonos.api.paper import Format, on_paper
+from weftonos.api.strict import StrictRoute
 from weftonos.core.balance.ladder import Ladder, LadderPlan
 from weftonos.core.kernel.sandwich import Motion
 from weftonos.core.setup.events import GoodEnough, KnobSet, MarkSet
@@ -18,7 +19,7 @@ from weftonos.stations import balance, recipes
 from weftonos.stations.log import LogEntry
 from weftonos.store.drawer import LARGEST_ID
 
-router = APIRouter(prefix="/api", tags=["balance"])
+router = APIRouter(prefix="/api", tags=["balance"], route_class=StrictRoute)
 PlaceInBook = Annotated[int | None, Query(ge=1, le=LARGEST_ID)]
 
 
@@ -31,31 +32,31 @@ def balance_station(
 
 
 @router.post("/machines/{machine_id}/looks", status_code=201)
-def keep_look(machine_id: Id, look: balance.Look, workshop: WorkshopNow, now: Now) -> LogEntry:
+def keep_look(machine_id: Id, look: balance.Look, workshop: WorkshopNow, now: Done) -> LogEntry:
     """Keep a stitched look with the set-up it was made under."""
     return balance.keep_look(workshop, machine_id, look, now)
 
 
 @router.post("/machines/{machine_id}/ladders", status_code=201)
-def keep_ladder(machine_id: Id, graded: balance.GradedLadder, workshop: WorkshopNow, now: Now) -> Sequence[LogEntry]:
+def keep_ladder(machine_id: Id, graded: balance.GradedLadder, workshop: WorkshopNow, now: Done) -> Sequence[LogEntry]:
     """Keep a whole ladder, every step a look, in one go."""
     return balance.keep_ladder(workshop, machine_id, graded, now)
 
 
 @router.post("/machines/{machine_id}/knob", status_code=201)
-def set_knob(machine_id: Id, knob: KnobSet, workshop: WorkshopNow, now: Now) -> LogEntry:
+def set_knob(machine_id: Id, knob: KnobSet, workshop: WorkshopNow, now: Done) -> LogEntry:
     """Note where the top tension stands, or that it is left to the machine, without a stitch."""
     return balance.set_knob(workshop, machine_id, knob, now)
 
 
 @router.post("/machines/{machine_id}/mark", status_code=201)
-def set_mark(machine_id: Id, mark: MarkSet, workshop: WorkshopNow, now: Now) -> LogEntry:
+def set_mark(machine_id: Id, mark: MarkSet, workshop: WorkshopNow, now: Done) -> LogEntry:
     """Set the mark of an unmarked knob anew, under a name."""
     return balance.set_mark(workshop, machine_id, mark, now)
 
 
 @router.post("/machines/{machine_id}/good-enough", status_code=201)
-def accept(machine_id: Id, good: GoodEnough, workshop: WorkshopNow, now: Now) -> LogEntry:
+def accept(machine_id: Id, good: GoodEnough, workshop: WorkshopNow, now: Done) -> LogEntry:
     """Note that a few dots or specks are good enough in the combination that is on; 0 takes it back."""
     return balance.accept(workshop, machine_id, good, now)
 
@@ -83,7 +84,7 @@ def strip(
 
 
 @router.post("/machines/{machine_id}/recipes", status_code=201)
-def keep_combination(machine_id: Id, keep: recipes.Keep, workshop: WorkshopNow, now: Now) -> LogEntry:
+def keep_combination(machine_id: Id, keep: recipes.Keep, workshop: WorkshopNow, now: Done) -> LogEntry:
     """Keep what is on the machine as one recipe: threads, needle, bobbin number, setting, grade, evidence."""
     return recipes.keep_combination(workshop, machine_id, keep, now)
 
@@ -109,19 +110,19 @@ def recipe_differences(machine_id: Id, recipe_id: Id, workshop: WorkshopNow) -> 
 
 
 @router.post("/machines/{machine_id}/recipes/{recipe_id}/use", status_code=201)
-def use_recipe(machine_id: Id, recipe_id: Id, workshop: WorkshopNow, now: Now) -> recipes.InUse:
+def use_recipe(machine_id: Id, recipe_id: Id, workshop: WorkshopNow, now: Done) -> recipes.InUse:
     """Begin to put a kept combination back onto the machine, move by move."""
     return recipes.use_recipe(workshop, machine_id, recipe_id, now)
 
 
 @router.post("/machines/{machine_id}/recipe-in-use/done", status_code=201)
-def finish_recipe(machine_id: Id, workshop: WorkshopNow, now: Now) -> recipes.InUse:
+def finish_recipe(machine_id: Id, workshop: WorkshopNow, now: Done) -> recipes.InUse:
     """Note every move that is left of the recipe in use as done."""
     return recipes.finish_recipe(workshop, machine_id, now)
 
 
 @router.post("/machines/{machine_id}/recipe-in-use/drop", status_code=201)
-def drop_recipe(machine_id: Id, workshop: WorkshopNow, now: Now) -> recipes.InUse:
+def drop_recipe(machine_id: Id, workshop: WorkshopNow, now: Done) -> recipes.InUse:
     """Leave the recipe in use off after all."""
     return recipes.drop_recipe(workshop, machine_id, now)
 

@@ -6,7 +6,8 @@ from dataclasses import dataclass
 
 from fastapi import APIRouter
 
-from weftonos.api.context import Id, InDemo, Now, WorkshopNow, WorkshopToRead
+from weftonos.api.context import Done, Id, InDemo, WorkshopNow, WorkshopToRead
+from weftonos.api.strict import StrictRoute
 from weftonos.core.bobbin.cross_swap import SwapAnswer, cross_swap
 from weftonos.core.bobbin.gauge import GaugeAnswer
 from weftonos.core.bobbin.purpose import PurposeSet
@@ -17,7 +18,7 @@ from weftonos.stations import bobbin
 from weftonos.stations.log import LogEntry
 from weftonos.stations.run import LeftQuestion, still_on_the_bobbin
 
-router = APIRouter(prefix="/api/machines/{machine_id}", tags=["bobbin"])
+router = APIRouter(prefix="/api/machines/{machine_id}", tags=["bobbin"], route_class=StrictRoute)
 
 
 @router.get("/readings")
@@ -34,7 +35,7 @@ def judge(machine_id: Id, pulls: bobbin.Pulls, workshop: WorkshopToRead) -> Gaug
 
 @router.post("/readings", status_code=201)
 def keep_reading(
-    machine_id: Id, pulls: bobbin.Pulls, workshop: WorkshopNow, now: Now, in_demo: InDemo, stand_in: bool = False
+    machine_id: Id, pulls: bobbin.Pulls, workshop: WorkshopNow, now: Done, in_demo: InDemo, stand_in: bool = False
 ) -> LogEntry:
     """Judge pulls and keep them in the log; a reading in the wrong unit is asked about, not kept.
 
@@ -46,19 +47,19 @@ def keep_reading(
 
 
 @router.post("/hang-test", status_code=201)
-def keep_hang_test(machine_id: Id, hanging: bobbin.Hanging, workshop: WorkshopNow, now: Now) -> LogEntry:
+def keep_hang_test(machine_id: Id, hanging: bobbin.Hanging, workshop: WorkshopNow, now: Done) -> LogEntry:
     """Keep a weighed hang test as a reading."""
     return bobbin.keep_hang_test(workshop, machine_id, hanging, now)
 
 
 @router.post("/hand-looks", status_code=201)
-def keep_hand_look(machine_id: Id, look: bobbin.ByHand, workshop: WorkshopNow, now: Now) -> LogEntry:
+def keep_hand_look(machine_id: Id, look: bobbin.ByHand, workshop: WorkshopNow, now: Done) -> LogEntry:
     """Keep a plain hang or palm test as a look."""
     return bobbin.keep_hand_look(workshop, machine_id, look, now)
 
 
 @router.post("/purpose", status_code=201)
-def set_purpose(machine_id: Id, purpose: PurposeSet, workshop: WorkshopNow, now: Now) -> LogEntry:
+def set_purpose(machine_id: Id, purpose: PurposeSet, workshop: WorkshopNow, now: Done) -> LogEntry:
     """Note what the bobbin is set for, until another thread goes on top."""
     return bobbin.set_purpose(workshop, machine_id, purpose, now)
 
@@ -70,13 +71,13 @@ def take_number(machine_id: Id, number: bobbin.MyNumber, workshop: WorkshopNow) 
 
 
 @router.post("/bobbin/put-back", status_code=201)
-def put_case_back(machine_id: Id, back: bobbin.PutBack, workshop: WorkshopNow, now: Now) -> LogEntry:
+def put_case_back(machine_id: Id, back: bobbin.PutBack, workshop: WorkshopNow, now: Done) -> LogEntry:
     """Note that a case is in again as it came out."""
     return bobbin.put_case_back(workshop, machine_id, back, now)
 
 
 @router.post("/screw", status_code=201)
-def turn_screw(machine_id: Id, turned: bobbin.Turned, workshop: WorkshopNow, now: Now) -> LogEntry:
+def turn_screw(machine_id: Id, turned: bobbin.Turned, workshop: WorkshopNow, now: Done) -> LogEntry:
     """Record a turn of the screw; the next reading teaches how this case answers."""
     return bobbin.turn_screw(workshop, machine_id, turned, now)
 
@@ -97,7 +98,7 @@ def swap(machine_id: Id, question: Swap, workshop: WorkshopToRead) -> SwapAnswer
 
 
 @router.post("/marks", status_code=201)
-def mark(machine_id: Id, found: bobbin.Mark, workshop: WorkshopNow, now: Now) -> LogEntry:
+def mark(machine_id: Id, found: bobbin.Mark, workshop: WorkshopNow, now: Done) -> LogEntry:
     """Mark a case or bobbin."""
     return bobbin.mark(workshop, machine_id, found, now)
 

@@ -5,9 +5,10 @@ from __future__ import annotations
 from fastapi import APIRouter, Request
 from fastapi.responses import JSONResponse, Response, StreamingResponse
 
+from weftonos.api.strict import StrictRoute
 from weftonos.turnstile import CHANGES
 
-router = APIRouter(tags=["workshop"])
+router = APIRouter(tags=["workshop"], route_class=StrictRoute)
 
 
 @router.get(CHANGES, response_class=StreamingResponse)

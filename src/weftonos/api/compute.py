@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from fastapi import APIRouter
 from pydantic import BaseModel, ConfigDict, Field
 
+from weftonos.api.strict import StrictRoute
 from weftonos.core.balance.estimate import BalanceEstimate, BalancePrior, estimate_balance
 from weftonos.core.balance.looks import Observation
 from weftonos.core.bobbin.gauge import GaugeAnswer, Pull, read_gauge
@@ -25,7 +26,7 @@ from weftonos.core.thread.thread import Bundle, Construction, Fibre, Thread, dia
 from weftonos.core.thread.unlabelled import Measured, count_wraps, weigh
 from weftonos.stations.troubleshoot import TroubleQuestion, answer_trouble
 
-router = APIRouter(prefix="/api/compute", tags=["compute"])
+router = APIRouter(prefix="/api/compute", tags=["compute"], route_class=StrictRoute)
 
 
 @dataclass(frozen=True, kw_only=True)

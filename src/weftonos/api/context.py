@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
-from datetime import datetime
+from datetime import UTC, datetime
 from typing import Annotated
 
 from fastapi import Depends, Header, Path, Query, Request
 from sqlalchemy.orm import Session
 
+from weftonos.api.strict import OLDER_MOMENT
 from weftonos.core.kernel.errors import CraftError
 from weftonos.demo import DEMO_MARK
 from weftonos.exchange.paper import LONGEST_ZONE
@@ -22,6 +23,8 @@ from weftonos.store.writes import claim
 TimeSource = Callable[[], datetime]
 
 
+#: When something was done that is sent later, and when it was sent, both by the sender's clock. Nothing else is so named.
+DONE_AT, SENT_AT = "done-at", "sent-at"
 #: Methods that only read.
 _READS = ("GET", "HEAD")
 
@@ -51,6 +54,29 @@ def _now(request: Request) -> datetime:
     return clock()
 
 
+def _done(request: Request) -> datetime:
+    """Return when what is noted was done: now, unless it waited for the server.
+
+    How long ago that was goes by the clock of whoever sends it; a clock that is wrong does not move it.
+    """
+    now = _now(request)
+    said = request.headers.get(DONE_AT) or getattr(request.state, OLDER_MOMENT, None)
+    if said is None:
+        return now
+    done, sent = _moment(said), _moment(request.headers.get(SENT_AT) or now.isoformat())
+    return min(now, now - (sent - done))
+
+
+def _moment(said: str) -> datetime:
+    try:
+        moment = datetime.fromisoformat(said)
+    except ValueError:
+        moment = None
+    if moment is None or moment.tzinfo is None or not 1950 <= moment.year <= 9000:
+        raise CraftError("When it was done is a date and time with its zone, as 2026-11-24T09:30:00Z.", DONE_AT)
+    return moment.astimezone(UTC)
+
+
 def _in_demo(request: Request) -> bool:
     return bool((request.app.state.data_dir / DEMO_MARK).exists())
 
@@ -70,6 +96,8 @@ WorkshopNow = Annotated[Workshop, Depends(_workshop, scope="function")]
 #: For questions that are posted since they are long, and write nothing.
 WorkshopToRead = Annotated[Workshop, Depends(_workshop_to_read, scope="function")]
 Now = Annotated[datetime, Depends(_now)]
+#: When what is noted was done.
+Done = Annotated[datetime, Depends(_done)]
 #: Where a tablet opens this workshop, under a name that stays; empty where it is not open to the network.
 OpenedAt = Annotated[str, Depends(_stable_address)]
 #: Whether this is the demo and no real workshop.

@@ -7,15 +7,16 @@ from typing import Annotated
 from fastapi import APIRouter, Query, Request
 from fastapi.responses import Response
 
-from weftonos.api.context import Id, Now, WorkshopNow, WorkshopToRead, Zone
+from weftonos.api.context import Done, Id, Now, WorkshopNow, WorkshopToRead, Zone
 from weftonos.api.paper import on_paper
+from weftonos.api.strict import StrictRoute
 from weftonos.core.evidence.records import Factor, Per
 from weftonos.stations import evidence as station
 from weftonos.stations import planned as planning
 from weftonos.stations.comparisons import Comparison, TwoKinds
 from weftonos.stations.log import LogEntry
 
-router = APIRouter(prefix="/api/machines/{machine_id}/evidence", tags=["evidence"])
+router = APIRouter(prefix="/api/machines/{machine_id}/evidence", tags=["evidence"], route_class=StrictRoute)
 
 
 @router.get("")
@@ -77,7 +78,7 @@ def begin_plan(
     question: TwoKinds,
     workshop: WorkshopNow,
     request: Request,
-    now: Now,
+    now: Done,
     times: Annotated[float, Query(description="The difference one cares about, as a factor.")] = 2,
 ) -> LogEntry:
     """Use two kinds in turn from now on, until there are enough of each; striking the record out ends it."""

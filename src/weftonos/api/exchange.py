@@ -19,6 +19,7 @@ from starlette.concurrency import run_in_threadpool
 
 from weftonos.api.context import Id, Now, WorkshopNow
 from weftonos.api.queries import DrawerQuery, LogQuery
+from weftonos.api.strict import StrictRoute
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Motion
 from weftonos.exchange import LARGEST_GIVEN
@@ -33,7 +34,7 @@ from weftonos.store.database import reading
 from weftonos.store.drawer import LARGEST_ID, NotFoundError
 from weftonos.store.workshop import Workshop
 
-router = APIRouter(prefix="/api", tags=["exchange"])
+router = APIRouter(prefix="/api", tags=["exchange"], route_class=StrictRoute)
 
 #: Files that wait to be brought in; an older one is let go of.
 MOST_GIVEN = 4

@@ -18,6 +18,7 @@ from fastapi.responses import FileResponse, PlainTextResponse, Response
 import weftonos
 from weftonos import logs
 from weftonos.api.context import Now, WorkshopNow, addresses
+from weftonos.api.strict import StrictRoute
 from weftonos.core.bobbin.trace import load
 from weftonos.core.kernel.errors import CraftError
 from weftonos.exchange.qr import qr_svg
@@ -27,7 +28,7 @@ from weftonos.store.database import FILE_NAME, open_workshop
 from weftonos.store.drawer import NotFoundError
 from weftonos.store.file_errors import WorkshopFileError
 
-router = APIRouter(prefix="/api/workshop", tags=["workshop"])
+router = APIRouter(prefix="/api/workshop", tags=["workshop"], route_class=StrictRoute)
 
 #: The first copy of a day waits so long after the start, and is looked after again so often, in seconds.
 FIRST_COPY_AFTER_S, LOOKED_AFTER_S = 20.0, 600.0

@@ -14,6 +14,7 @@ from fastapi.responses import Response
 from pydantic import FailFast, Field, TypeAdapter
 
 from weftonos.api.context import InDemo
+from weftonos.api.strict import StrictRoute
 from weftonos.bench import gauge_simulator
 from weftonos.bench.hand_on_gauge import hand_trace
 from weftonos.bench.source import SAMPLE_RATE, GaugeSource, Sample, open_source
@@ -23,7 +24,7 @@ from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.force import ForceUnit
 from weftonos.exchange.trace_csv import LARGEST_FILE, Along, CsvTable, Trace, look_into, read_columns, write_trace
 
-router = APIRouter(prefix="/api/gauge", tags=["live gauge"])
+router = APIRouter(prefix="/api/gauge", tags=["live gauge"], route_class=StrictRoute)
 
 #: Samples are sent in parcels, ten a second.
 _PARCEL = SAMPLE_RATE // 10

@@ -10,10 +10,11 @@ from fastapi import APIRouter, Query
 
 from weftonos.api.context import Id, Now, Seen, WorkshopNow
 from weftonos.api.queries import LogQuery
+from weftonos.api.strict import StrictRoute
 from weftonos.stations import log as station
 from weftonos.store.models import AnyPayload
 
-router = APIRouter(prefix="/api/log", tags=["log"])
+router = APIRouter(prefix="/api/log", tags=["log"], route_class=StrictRoute)
 
 
 @router.get("")

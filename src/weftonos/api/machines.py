@@ -5,10 +5,11 @@ from __future__ import annotations
 from fastapi import APIRouter
 
 from weftonos.api.context import Id, Seen, WorkshopNow
+from weftonos.api.strict import StrictRoute
 from weftonos.core.setup.machine import Machine
 from weftonos.stations import line as station
 
-router = APIRouter(prefix="/api/machines", tags=["machines"])
+router = APIRouter(prefix="/api/machines", tags=["machines"], route_class=StrictRoute)
 
 
 @router.get("")

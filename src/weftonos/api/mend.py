@@ -5,12 +5,13 @@ from __future__ import annotations
 from fastapi import APIRouter
 from fastapi.responses import Response
 
-from weftonos.api.context import Id, Now, WorkshopNow, Zone
+from weftonos.api.context import Done, Id, WorkshopNow, Zone
 from weftonos.api.paper import Format, on_paper
+from weftonos.api.strict import StrictRoute
 from weftonos.stations import mend
 from weftonos.stations.log import LogEntry
 
-router = APIRouter(prefix="/api", tags=["mend"])
+router = APIRouter(prefix="/api", tags=["mend"], route_class=StrictRoute)
 
 
 @router.get("/mend/knowledge")
@@ -26,37 +27,37 @@ def mend_station(machine_id: Id, workshop: WorkshopNow, own: bool = True, thorou
 
 
 @router.post("/machines/{machine_id}/incidents", status_code=201)
-def went_wrong(machine_id: Id, seen: mend.Seen, workshop: WorkshopNow, now: Now) -> LogEntry:
+def went_wrong(machine_id: Id, seen: mend.Seen, workshop: WorkshopNow, now: Done) -> LogEntry:
     """Open a trouble."""
     return mend.went_wrong(workshop, machine_id, seen, now)
 
 
 @router.put("/incidents/{incident_id}")
-def see_anew(incident_id: Id, seen: mend.Seen, workshop: WorkshopNow, now: Now) -> LogEntry:
+def see_anew(incident_id: Id, seen: mend.Seen, workshop: WorkshopNow, now: Done) -> LogEntry:
     """Correct what is seen and what changed; the checks made so far stay."""
     return mend.see_anew(workshop, incident_id, seen, now)
 
 
 @router.post("/incidents/{incident_id}/checks", status_code=201)
-def note_check(incident_id: Id, checked: mend.Checked, workshop: WorkshopNow, now: Now) -> LogEntry:
+def note_check(incident_id: Id, checked: mend.Checked, workshop: WorkshopNow, now: Done) -> LogEntry:
     """Note what came of a check."""
     return mend.note_check(workshop, incident_id, checked, now)
 
 
 @router.post("/incidents/{incident_id}/answers", status_code=201)
-def note_answer(incident_id: Id, answered: mend.Answered, workshop: WorkshopNow, now: Now) -> LogEntry:
+def note_answer(incident_id: Id, answered: mend.Answered, workshop: WorkshopNow, now: Done) -> LogEntry:
     """Note the answer to a question."""
     return mend.note_answer(workshop, incident_id, answered, now)
 
 
 @router.post("/incidents/{incident_id}/back")
-def go_back(incident_id: Id, workshop: WorkshopNow, now: Now) -> LogEntry:
+def go_back(incident_id: Id, workshop: WorkshopNow, now: Done) -> LogEntry:
     """Take the last step back: it is struck out and stays in the log."""
     return mend.go_back(workshop, incident_id, now)
 
 
 @router.post("/incidents/{incident_id}/outcome", status_code=201)
-def note_outcome(incident_id: Id, ended: mend.Ended, workshop: WorkshopNow, now: Now) -> LogEntry:
+def note_outcome(incident_id: Id, ended: mend.Ended, workshop: WorkshopNow, now: Done) -> LogEntry:
     """Close a trouble as cured or left, go on looking, or hand it to the technician; keeps the test look first."""
     return mend.note_outcome(workshop, incident_id, ended, now)
 

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from fastapi import APIRouter
 
-from weftonos.api.context import Id, Now, WorkshopNow
+from weftonos.api.context import Done, Id, Now, WorkshopNow
+from weftonos.api.strict import StrictRoute
 from weftonos.core.kernel.sandwich import Sandwich
 from weftonos.core.needle.packet import NeedlePacket
 from weftonos.stations import needle
 from weftonos.stations.log import LogEntry
 
-router = APIRouter(prefix="/api", tags=["needle"])
+router = APIRouter(prefix="/api", tags=["needle"], route_class=StrictRoute)
 
 
 @router.get("/machines/{machine_id}/needle")
@@ -20,19 +21,19 @@ def needle_station(machine_id: Id, workshop: WorkshopNow) -> needle.NeedleStatio
 
 
 @router.post("/machines/{machine_id}/needle", status_code=201)
-def fit_needle(machine_id: Id, fitting: needle.Fitting, workshop: WorkshopNow, now: Now) -> LogEntry:
+def fit_needle(machine_id: Id, fitting: needle.Fitting, workshop: WorkshopNow, now: Done) -> LogEntry:
     """Record the needle that was fitted."""
     return needle.fit_needle(workshop, machine_id, fitting, now)
 
 
 @router.post("/machines/{machine_id}/needle/retire", status_code=201)
-def retire_needle(machine_id: Id, retiring: needle.Retiring, workshop: WorkshopNow, now: Now) -> LogEntry:
+def retire_needle(machine_id: Id, retiring: needle.Retiring, workshop: WorkshopNow, now: Done) -> LogEntry:
     """Record that the needle came out."""
     return needle.retire_needle(workshop, machine_id, retiring, now)
 
 
 @router.post("/machines/{machine_id}/sandwich", status_code=201)
-def lay_sandwich(machine_id: Id, sandwich: Sandwich, workshop: WorkshopNow, now: Now) -> LogEntry:
+def lay_sandwich(machine_id: Id, sandwich: Sandwich, workshop: WorkshopNow, now: Done) -> LogEntry:
     """Record what is under the needle."""
     return needle.lay_sandwich(workshop, machine_id, sandwich, now)
 

@@ -10,6 +10,7 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from sqlalchemy.exc import DBAPIError
 
+from weftonos.api.strict import UNKNOWN
 from weftonos.core.kernel.errors import CraftError
 from weftonos.logs import log
 from weftonos.store.database import FILE_NAME
@@ -107,6 +108,8 @@ def _sentence(error: dict[str, Any], loc: list[Any]) -> str:
     given = str(error.get("input"))[:40].encode("utf-8", "replace").decode()
     if kind == "missing":
         return f"The {name} is missing."
+    if kind in UNKNOWN:
+        return f"“{field[:40]}” is no field of this. Leave it out, or see its name in the reference."
     if kind in _NOT_A_NUMBER:
         return f"“{given}” is not a number. Put in figures, such as 204."
     if kind == "int_from_float":

@@ -8,14 +8,15 @@ from typing import Annotated
 from fastapi import APIRouter, Query
 from fastapi.responses import Response
 
-from weftonos.api.context import Id, Now, WorkshopNow, Zone
+from weftonos.api.context import Done, Id, Now, WorkshopNow, Zone
 from weftonos.api.paper import on_paper
+from weftonos.api.strict import StrictRoute
 from weftonos.core.setup.events import QuiltOn
 from weftonos.stations import quilts as station
 from weftonos.stations.log import LogEntry
 from weftonos.store.quilts import QuiltTotals
 
-router = APIRouter(prefix="/api", tags=["quilts"])
+router = APIRouter(prefix="/api", tags=["quilts"], route_class=StrictRoute)
 #: A name may hold any letter, a slash too, so that it stands in the query.
 Name = Annotated[str, Query(min_length=1, max_length=80, description="The quilt's name.")]
 
@@ -39,6 +40,6 @@ def print_quilt(name: Name, workshop: WorkshopNow, now: Now, zone: Zone = "UTC")
 
 
 @router.post("/machines/{machine_id}/quilt", status_code=201)
-def put_on(machine_id: Id, quilt_on: QuiltOn, workshop: WorkshopNow, now: Now) -> LogEntry:
+def put_on(machine_id: Id, quilt_on: QuiltOn, workshop: WorkshopNow, now: Done) -> LogEntry:
     """Note which quilt is on the frame; what is noted from then on is on it."""
     return station.put_on(workshop, machine_id, quilt_on, now)

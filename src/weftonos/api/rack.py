@@ -7,10 +7,11 @@ from fastapi.responses import Response
 
 from weftonos.api.context import Id, Now, OpenedAt, Seen, WorkshopNow
 from weftonos.api.paper import Format, on_paper
+from weftonos.api.strict import StrictRoute
 from weftonos.core.bobbin.rack import Bobbin, BobbinCase
 from weftonos.stations import rack as station
 
-router = APIRouter(prefix="/api", tags=["rack"])
+router = APIRouter(prefix="/api", tags=["rack"], route_class=StrictRoute)
 
 
 @router.get("/machines/{machine_id}/rack")

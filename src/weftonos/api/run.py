@@ -7,13 +7,14 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query
 
-from weftonos.api.context import Id, Now, WorkshopNow
+from weftonos.api.context import Done, Id, WorkshopNow
+from weftonos.api.strict import StrictRoute
 from weftonos.core.log.run import ClockStarted
 from weftonos.stations import breaks
 from weftonos.stations import run as station
 from weftonos.stations.log import LogEntry
 
-router = APIRouter(prefix="/api/machines/{machine_id}", tags=["run"])
+router = APIRouter(prefix="/api/machines/{machine_id}", tags=["run"], route_class=StrictRoute)
 
 
 @router.get("/run")
@@ -25,13 +26,13 @@ def run_station(
 
 
 @router.post("/runs", status_code=201)
-def note_run(machine_id: Id, sewn: station.StitchedTime, workshop: WorkshopNow, now: Now) -> LogEntry:
+def note_run(machine_id: Id, sewn: station.StitchedTime, workshop: WorkshopNow, now: Done) -> LogEntry:
     """Note stitching time by hand."""
     return station.note_run(workshop, machine_id, sewn, now)
 
 
 @router.post("/clock/start", status_code=201)
-def start_clock(machine_id: Id, start: ClockStarted, workshop: WorkshopNow, now: Now) -> LogEntry:
+def start_clock(machine_id: Id, start: ClockStarted, workshop: WorkshopNow, now: Done) -> LogEntry:
     """Start the stitching clock."""
     return station.start_clock(workshop, machine_id, start, now)
 
@@ -44,7 +45,7 @@ class Stopped:
 
 
 @router.post("/clock/stop", status_code=201)
-def stop_clock(machine_id: Id, workshop: WorkshopNow, now: Now, stopped: Stopped | None = None) -> LogEntry:
+def stop_clock(machine_id: Id, workshop: WorkshopNow, now: Done, stopped: Stopped | None = None) -> LogEntry:
     """Stop the stitching clock; what it counted becomes a run."""
     return station.stop_clock(workshop, machine_id, stopped.metres if stopped else None, now)
 
@@ -57,7 +58,7 @@ class Broke:
 
 
 @router.post("/breaks", status_code=201)
-def note_break(machine_id: Id, broke: Broke, workshop: WorkshopNow, now: Now) -> breaks.BreakNoted:
+def note_break(machine_id: Id, broke: Broke, workshop: WorkshopNow, now: Done) -> breaks.BreakNoted:
     """Note that thread broke, was rethreaded and sewn on: one break, counted once, without looking for its cause."""
     return breaks.note_break(workshop, machine_id, broke.symptom, now)
 
@@ -70,6 +71,6 @@ class Fresh:
 
 
 @router.post("/bobbin/again", status_code=201)
-def fresh_bobbin(machine_id: Id, workshop: WorkshopNow, now: Now, fresh: Fresh | None = None) -> LogEntry:
+def fresh_bobbin(machine_id: Id, workshop: WorkshopNow, now: Done, fresh: Fresh | None = None) -> LogEntry:
     """Load a fresh, full bobbin of the same thread in the same case; its tension wants reading again."""
     return station.fresh_bobbin(workshop, machine_id, now, emptied=fresh is not None and fresh.emptied)

@@ -9,9 +9,10 @@ from fastapi import APIRouter, Query
 from fastapi.responses import Response
 from pydantic import BaseModel, Field
 
-from weftonos.api.context import Id, Now, Seen, WorkshopNow, WorkshopToRead, Zone
+from weftonos.api.context import Done, Id, Now, Seen, WorkshopNow, WorkshopToRead, Zone
 from weftonos.api.paper import on_paper
 from weftonos.api.queries import DrawerQuery
+from weftonos.api.strict import StrictRoute
 from weftonos.core.kernel.sandwich import Sandwich
 from weftonos.core.needle.bundle_advice import BundleAdvice
 from weftonos.core.thread.drawer import DrawerThread
@@ -22,7 +23,7 @@ from weftonos.exchange.strip import Paper
 from weftonos.stations import combination, thread
 from weftonos.stations.log import LogEntry
 
-router = APIRouter(prefix="/api", tags=["thread"])
+router = APIRouter(prefix="/api", tags=["thread"], route_class=StrictRoute)
 
 
 @router.get("/threads")
@@ -68,13 +69,13 @@ def restore_thread(thread_id: Id, workshop: WorkshopNow) -> thread.ThreadItem:
 
 
 @router.post("/machines/{machine_id}/top", status_code=201)
-def thread_top(machine_id: Id, choice: thread.TopChoice, workshop: WorkshopNow, now: Now) -> LogEntry:
+def thread_top(machine_id: Id, choice: thread.TopChoice, workshop: WorkshopNow, now: Done) -> LogEntry:
     """Put one to four threads through the needle."""
     return thread.thread_top(workshop, machine_id, choice, now)
 
 
 @router.post("/machines/{machine_id}/bobbin", status_code=201)
-def load_bobbin(machine_id: Id, choice: thread.BobbinChoice, workshop: WorkshopNow, now: Now) -> LogEntry:
+def load_bobbin(machine_id: Id, choice: thread.BobbinChoice, workshop: WorkshopNow, now: Done) -> LogEntry:
     """Load a bobbin of this thread."""
     return thread.load_bobbin(workshop, machine_id, choice, now)
 

@@ -6,13 +6,14 @@ from collections.abc import Sequence
 
 from fastapi import APIRouter
 
-from weftonos.api.context import Id, Now, WorkshopNow
+from weftonos.api.context import Done, Id, WorkshopNow
+from weftonos.api.strict import StrictRoute
 from weftonos.core.mend.preflight import PreflightList
 from weftonos.core.mend.upkeep import UpkeepState
 from weftonos.stations import upkeep as station
 from weftonos.stations.log import LogEntry
 
-router = APIRouter(prefix="/api/machines/{machine_id}", tags=["mend"])
+router = APIRouter(prefix="/api/machines/{machine_id}", tags=["mend"], route_class=StrictRoute)
 
 
 @router.get("/troubles")
@@ -28,7 +29,7 @@ def preflight_list(machine_id: Id, workshop: WorkshopNow) -> PreflightList:
 
 
 @router.post("/preflight", status_code=201)
-def note_preflight(machine_id: Id, flown: station.Flown, workshop: WorkshopNow, now: Now) -> LogEntry:
+def note_preflight(machine_id: Id, flown: station.Flown, workshop: WorkshopNow, now: Done) -> LogEntry:
     """Note that the list was gone through."""
     return station.note_preflight(workshop, machine_id, flown, now)
 
@@ -40,6 +41,6 @@ def upkeep(machine_id: Id, workshop: WorkshopNow) -> Sequence[UpkeepState]:
 
 
 @router.post("/upkeep", status_code=201)
-def note_upkeep(machine_id: Id, kept: station.Kept, workshop: WorkshopNow, now: Now) -> LogEntry:
+def note_upkeep(machine_id: Id, kept: station.Kept, workshop: WorkshopNow, now: Done) -> LogEntry:
     """Note upkeep."""
     return station.note_upkeep(workshop, machine_id, kept, now)

@@ -6,13 +6,14 @@ from collections.abc import Sequence
 
 from fastapi import APIRouter
 
+from weftonos.api.strict import StrictRoute
 from weftonos.core.figures import Figure, FigureSubject
 from weftonos.core.kernel.procedures import Procedures
 from weftonos.core.kernel.schools import Question, questions
 from weftonos.knowledge import procedures
 from weftonos.stations import words as station
 
-router = APIRouter(prefix="/api/words", tags=["words"])
+router = APIRouter(prefix="/api/words", tags=["words"], route_class=StrictRoute)
 
 
 @router.get("/figures")

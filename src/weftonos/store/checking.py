@@ -8,7 +8,7 @@ from pathlib import Path
 
 from sqlalchemy.orm import Session
 
-from weftonos.store.database import engine_on, reading
+from weftonos.store.database import engine_beside
 from weftonos.store.file_errors import telling
 from weftonos.store.folding import differing
 from weftonos.store.safekeeping import Contents, look_at, newest_revision, soundness
@@ -33,9 +33,9 @@ def check(path: Path) -> Checked:
     wrong = list(soundness(path))
     unreadable = 0
     if not wrong and contents.revision == newest_revision():
-        engine = engine_on(path)
+        engine = engine_beside(path)
         try:
-            with telling(path), Session(reading(engine)) as session, session.begin():
+            with telling(path), Session(engine) as session, session.begin():
                 unreadable = len(Workshop(session).unreadable())
                 if outdated := differing(session):
                     wrong.append(f"{outdated} records keep another set-up than follows from the log")

@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from weftonos.store.file_errors import ExitCode, WorkshopFileError, file_error, telling
-from weftonos.store.safekeeping import VERSIONS, beside, copy_file, form_of, newest_revision, take_place
+from weftonos.store.safekeeping import VERSIONS, beside, copy_file, form_of, newest_revision, read_only, take_place
 
 if TYPE_CHECKING:
     from alembic.config import Config
@@ -101,14 +101,28 @@ def engine_on(path: Path) -> Engine:
     return engine
 
 
+def engine_beside(path: Path) -> Engine:
+    """Return an engine that only reads, for a command beside a server: it can neither checkpoint nor delete."""
+    from sqlalchemy import NullPool, create_engine, event
+
+    engine = create_engine("sqlite://", creator=lambda: read_only(path), poolclass=NullPool)
+    event.listen(engine, "connect", _leave_transactions_to_us)
+    event.listen(engine, "begin", _begin)
+    return reading(engine)
+
+
 def reading(engine: Engine) -> Engine:
     """Return the engine for transactions that only read: they wait for nobody and nobody waits for them."""
     return engine.execution_options(**{_WRITES: False})
 
 
-def _prepare_connection(connection: sqlite3.Connection, _record: object) -> None:
+def _leave_transactions_to_us(connection: sqlite3.Connection, _record: object) -> None:
     # The driver's own transactions begin late and not around changes of tables: ours begin in _begin.
     connection.isolation_level = None
+
+
+def _prepare_connection(connection: sqlite3.Connection, record: object) -> None:
+    _leave_transactions_to_us(connection, record)
     connection.execute("PRAGMA journal_mode=WAL")
     connection.execute("PRAGMA foreign_keys=ON")
     # Each commit is on the disk before it is answered.

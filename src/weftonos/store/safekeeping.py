@@ -2,6 +2,9 @@
 
 Nothing here needs a running program. A copy is written under another name, checked and renamed: one that is there is
 whole. Putting a copy back keeps what it replaces.
+
+The live file is opened through SQLite alone, never with ``open``. POSIX drops all locks of a process on a file when the
+process closes any handle of it, and the next program beside a server without its locks deletes the log of changes.
 """
 
 from __future__ import annotations
@@ -24,7 +27,6 @@ KEPT_DAYS, KEPT_WEEKS, KEPT_MONTHS = 7, 4, 12
 COPY_PREFIX, COPY_FORM = "workshop-", "%Y%m%dT%H%M%S-%fZ"
 #: What a restore sets aside is named so.
 REPLACED_PREFIX = "workshop-replaced-"
-_MAGIC = b"SQLite format 3\0"
 #: Room that is left on the disk beside a copy.
 SPARE_BYTES = 20 * 1024 * 1024
 
@@ -54,25 +56,34 @@ def form_of(path: Path) -> str:
     """
     if not path.is_file():
         raise WorkshopFileError(f"There is no workshop at {path}.", ExitCode.MISSING)
-    with telling(path):
-        _check_header(path)
-        with closing(_read_only(path)) as file:
+    if path.stat().st_size == 0:
+        raise WorkshopFileError(
+            f"{path} is empty. If it never held a workshop, delete it and start again. {GO_BACK}", ExitCode.DAMAGED
+        )
+    with telling(path), closing(read_only(path)) as file:
+        try:
             tables = {name for (name,) in file.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
-            if not {"alembic_version", "machine", "thread", "record"} <= tables:
-                raise WorkshopFileError(f"{path} is a file of some other program. It was left alone.", ExitCode.DAMAGED)
-            row = file.execute("SELECT version_num FROM alembic_version").fetchone()
-            revision = row[0] if row else ""
-            if revision > newest_revision():
+        except sqlite3.DatabaseError:
+            if _cut_short(file):
                 raise WorkshopFileError(
-                    f"{path} was written by a later Weftonos. Use that one, or an earlier copy.", ExitCode.DAMAGED
-                )
+                    f"{path} was cut short: its end is missing. {GO_BACK}", ExitCode.DAMAGED
+                ) from None
+            raise
+        if not {"alembic_version", "machine", "thread", "record"} <= tables:
+            raise WorkshopFileError(f"{path} is a file of some other program. It was left alone.", ExitCode.DAMAGED)
+        row = file.execute("SELECT version_num FROM alembic_version").fetchone()
+        revision = row[0] if row else ""
+        if revision > newest_revision():
+            raise WorkshopFileError(
+                f"{path} was written by a later Weftonos. Use that one, or an earlier copy.", ExitCode.DAMAGED
+            )
     return str(revision)
 
 
 def look_at(path: Path) -> Contents:
     """Return what is in a workshop's file, without changing it; raises as :func:`form_of` does."""
     revision = form_of(path)
-    with telling(path), closing(_read_only(path)) as file:
+    with telling(path), closing(read_only(path)) as file:
         counts = [file.execute(f"SELECT count(*) FROM {table}").fetchone()[0] for table in _COUNTED]
         first, last = file.execute("SELECT min(at), max(at) FROM record").fetchone()
     return Contents(
@@ -93,36 +104,29 @@ def _moment(text: str | None) -> datetime | None:
     return datetime.fromisoformat(text).replace(tzinfo=UTC) if text else None
 
 
-def _check_header(path: Path) -> None:
-    """Refuse what needs no database to be told: an empty file, another kind of file, one that was cut short."""
-    with path.open("rb") as file:
-        head = file.read(100)
-    size = path.stat().st_size
-    if size == 0:
-        raise WorkshopFileError(
-            f"{path} is empty. If it never held a workshop, delete it and start again. {GO_BACK}", ExitCode.DAMAGED
-        )
-    if not head.startswith(_MAGIC) or len(head) < 100:
-        raise WorkshopFileError(f"{path} is no workshop, or it is damaged. {GO_BACK}", ExitCode.DAMAGED)
-    page = int.from_bytes(head[16:18], "big")
-    pages = int.from_bytes(head[28:32], "big")
-    if (log := beside(path)[0]).exists() and log.stat().st_size:
-        # The end may still lie in the log of changes: a full disk leaves it there.
-        return
-    # The number of pages counts only where the same change wrote it.
-    if head[24:28] == head[92:96] and size < pages * (65536 if page == 1 else page):
-        raise WorkshopFileError(f"{path} was cut short: its end is missing. {GO_BACK}", ExitCode.DAMAGED)
+def _cut_short(file: sqlite3.Connection) -> bool:
+    """Say whether a file that SQLite refuses is shorter than it says: only then does it read once that is overlooked."""
+    try:
+        file.execute("PRAGMA writable_schema=ON")
+        file.execute("PRAGMA schema_version")
+    except sqlite3.DatabaseError:
+        return False
+    return True
 
 
-def _read_only(path: Path, *, alone: bool = False) -> sqlite3.Connection:
-    """Open a file to read; ``alone`` for a copy that nobody writes to, which then needs no files beside it."""
+def read_only(path: Path, *, alone: bool = False) -> sqlite3.Connection:
+    """Open a file to read; ``alone`` for a copy that nobody writes to, which then needs no files beside it.
+
+    A connection that only reads neither writes the log of changes into the file nor deletes it when it closes, even
+    where it takes itself for the last one.
+    """
     return sqlite3.connect(f"{path.resolve().as_uri()}?mode=ro{'&immutable=1' if alone else ''}", uri=True, timeout=15)
 
 
 def soundness(path: Path, *, alone: bool = False) -> Sequence[str]:
     """Return what SQLite finds wrong with a file: nothing for a sound one."""
     try:
-        with closing(_read_only(path, alone=alone)) as file:
+        with closing(read_only(path, alone=alone)) as file:
             found = [str(row[0]) for row in file.execute("PRAGMA integrity_check(20)") if row[0] != "ok"]
             broken = file.execute("PRAGMA foreign_key_check").fetchmany(20)
     except sqlite3.Error as error:
@@ -153,7 +157,7 @@ def copy_file(source: Path, target: Path) -> None:
     try:
         with telling(target):
             room_for(source.stat().st_size, target.parent)
-            with closing(sqlite3.connect(source)) as old, closing(sqlite3.connect(partial)) as new:
+            with closing(read_only(source)) as old, closing(sqlite3.connect(partial)) as new:
                 old.backup(new)
             if wrong := soundness(partial, alone=True):
                 raise WorkshopFileError(

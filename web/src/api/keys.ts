@@ -1,6 +1,12 @@
 /** A write carries a key of its own; its repeat, by a second tap or after a lost answer, carries the same one. */
 export const KEY_HEADER = "idempotency-key";
+/** When something was done that is sent later, and when it was sent, both by this screen's clock. */
+export const DONE_AT = "done-at";
+export const SENT_AT = "sent-at";
 const UNITS_HEADER = "x-units";
+/** A server that answers a note so late is away; what takes longer is no note. */
+const ANSWERED_WITHIN_MS = 12_000;
+const NOTES = /\/api\/(machines|incidents)\//;
 /** What every request says of this screen's units; set by them, since they need what the server says of units. */
 export const unitsHeader = { said: () => "" };
 /** So long a write like one whose answer was lost is taken for its repeat. */
@@ -14,6 +20,8 @@ export interface Sent {
   url: string;
   body: string;
   headers: Record<string, string>;
+  /** When it was done. */
+  at: string;
 }
 
 /** The server did not answer. */
@@ -61,16 +69,26 @@ export const settleSent = (sent: Sent) => settle(signatureOf(sent));
 export const ownKeys = new Set<string>();
 const MOST_OWN = 200;
 
+/** Where the passcode is asked for; it leads back to the page that was left. */
+function askForPasscode() {
+  const back = location.pathname + location.search;
+  location.assign(`/passcode?next=${encodeURIComponent(back)}`);
+}
+
 /** Sends a request of this page, a write with its key. */
 export async function send(request: Request): Promise<Response> {
   if (unitsHeader.said()) request.headers.set(UNITS_HEADER, unitsHeader.said());
   if (request.method === "GET") {
+    let response: Response;
     try {
-      return await fetch(request);
+      response = await fetch(request);
     } catch {
       throw new LostRequest(null);
     }
+    if (response.status === 401) askForPasscode();
+    return response;
   }
+  const at = new Date().toISOString();
   const body = await request.clone().text();
   const { method, url } = request;
   const signature = signatureOf({ method, url, body });
@@ -79,11 +97,22 @@ export async function send(request: Request): Promise<Response> {
   if (ownKeys.size > MOST_OWN) ownKeys.delete([...ownKeys][0] ?? "");
   request.headers.set(KEY_HEADER, key);
   const headers = Object.fromEntries(request.headers.entries());
+  const sent = { key, method, url, body, headers, at };
+  const patience = new AbortController();
+  const timer = NOTES.test(url) ? setTimeout(() => patience.abort(), ANSWERED_WITHIN_MS) : undefined;
+  let response: Response;
   try {
-    const response = await fetch(request);
-    settle(signature);
-    return response;
+    response = await fetch(request, { signal: patience.signal });
   } catch {
-    throw new LostRequest({ key, method, url, body, headers });
+    throw new LostRequest(sent);
+  } finally {
+    clearTimeout(timer);
   }
+  if (response.status === 401) {
+    // The session is over: it waits until the passcode was given.
+    window.setTimeout(askForPasscode, 300);
+    throw new LostRequest(sent);
+  }
+  settle(signature);
+  return response;
 }

@@ -1,101 +1,161 @@
 import { reactive } from "vue";
-import { settleSent, type Sent } from "./keys";
+import { sayWhat } from "./describe";
+import { allWaiting, changeWaiting, dropWaiting, endLease, lease, outlives, putWaiting, type Waiting } from "./kept";
+import { DONE_AT, newKey, SENT_AT, settleSent, type Sent } from "./keys";
 
-/** What was noted while the server was away. It goes out in order; a refused one holds up what was noted after it. */
-export interface Waiting extends Sent {
+export type { Waiting } from "./kept";
+
+/**
+ * What was noted while the server was away. All tabs share it, one sends it, in the order in which it was done; what
+ * the server refuses holds up what came after it on the same machine, and nothing else.
+ */
+export const outbox = reactive<{ waiting: Waiting[]; outlives: boolean }>({ waiting: [], outlives: true });
+const TRY_EVERY_MS = 3000;
+/** So long one tab sends for all; renewed with each write it sends. */
+const LEASE_MS = 20_000;
+const ME = newKey();
+const others = typeof BroadcastChannel === "undefined" ? null : new BroadcastChannel("weftonos.outbox");
+if (others) others.onmessage = () => void show();
+
+async function show() {
+  outbox.waiting = await allWaiting();
+  outbox.outlives = await outlives();
+}
+async function changed() {
+  await show();
+  others?.postMessage("changed");
+}
+
+/** What the version before kept in the browser's storage, as a list that two tabs could write over. */
+const FORMER = "weftonos.outbox";
+interface Former {
+  key: string;
+  method: string;
+  url: string;
+  body: string;
+  headers: Record<string, string>;
   words: string;
   at: string;
-  /** Why the server refused it. */
   why?: string;
 }
-const STORED = "weftonos.outbox";
-const TRY_EVERY_MS = 3000;
 
-function stored(): Waiting[] {
+/** Takes over what the version before had waiting. It put the moment into the body, and over a mark's own 0. */
+export async function takeOver() {
+  let former: Former[] = [];
   try {
-    return JSON.parse(localStorage.getItem(STORED) ?? "[]") as Waiting[];
+    former = JSON.parse(localStorage.getItem(FORMER) ?? "[]") as Former[];
   } catch {
-    return [];
+    // It cannot be read, so nothing can be sent of it; it stays where it is.
   }
+  if (former.length) {
+    const lifted = former.map(({ words, at, body, ...sent }, place): Waiting => {
+      const said = body ? (JSON.parse(body) as Record<string, unknown>) : null;
+      if (said && said.at === at) {
+        if (/\/mark$/.test(sent.url)) said.at = 0;
+        else delete said.at;
+      }
+      const item = { ...sent, body: said ? JSON.stringify(said) : "", at };
+      return { ...item, ...told(item), words: sayWhat(item) || words, order: Date.parse(at) + place / 1000 };
+    });
+    await putWaiting(...lifted);
+    localStorage.removeItem(FORMER);
+  }
+  await show();
 }
-export const outbox = reactive<{ waiting: Waiting[] }>({ waiting: stored() });
-const keep = () => localStorage.setItem(STORED, JSON.stringify(outbox.waiting));
 
-/** The moment at which it was done goes with it, since it is noted later. */
-export function dated(body: string, at: string): string {
-  if (!body) return body;
-  const said = JSON.parse(body) as unknown;
-  const plain = typeof said === "object" && said !== null && !Array.isArray(said);
-  return plain && !("at" in said && said.at) ? JSON.stringify({ ...said, at }) : body;
+/** The machine a write is about, by its address, else by the page it was made on. */
+function told(sent: Sent): { words: string; machine: string } {
+  const by = /\/api\/machines\/(\d+)/.exec(sent.url) ?? /^\/(\d+)\//.exec(globalThis.location?.pathname ?? "");
+  return { words: sayWhat(sent), machine: by?.[1] ?? "" };
 }
 
 /** Keeps a write that got no answer, to be sent again. */
-export function wait(sent: Sent, at = new Date().toISOString()) {
+export async function wait(sent: Sent) {
   settleSent(sent);
-  outbox.waiting.push({ ...sent, body: dated(sent.body, at), words: wordsFor(sent.url), at });
-  keep();
+  const last = (await allWaiting()).at(-1)?.order ?? 0;
+  const order = Math.max(Date.parse(sent.at), last + 0.001);
+  await putWaiting({ ...sent, ...told(sent), order });
+  await changed();
 }
 
-/** What it is about, by its address: "hand looks". */
-const wordsFor = (url: string) =>
-  decodeURIComponent(new URL(url).pathname)
-    .replace(/^\/api\/(machines\/\d+\/)?/, "")
-    .replace(/[/-]/g, " ");
-
-export function leaveOut(key: string) {
-  outbox.waiting = outbox.waiting.filter((each) => each.key !== key);
-  keep();
+export async function leaveOut(key: string) {
+  await dropWaiting(key);
+  await changed();
 }
 
-/** The address up to the machine it is about: what was noted later on the same one waits for it. */
-const about = (each: Sent) => /\/api\/machines\/\d+/.exec(each.url)?.[0] ?? each.url;
+/** Lets a refused one be tried again, with other words in its body where it was mended. */
+export async function tryAgain(key: string, body?: string) {
+  await changeWaiting(key, (item) => {
+    const { why, field, ...free } = item;
+    void [why, field];
+    const mended = body === undefined ? free : { ...free, body };
+    return { ...mended, words: sayWhat(mended) };
+  });
+  await changed();
+}
 
-let sending = false;
-/** Sends what waits, oldest first, until the server is away again or all is sent; says whether anything went out. */
-export async function sendWaiting(fetcher: typeof fetch = fetch): Promise<boolean> {
-  if (sending) return false;
-  sending = true;
-  const held = new Set<string>();
-  let went = false;
+interface Refusal {
+  detail?: string | { msg: string; loc?: (string | number)[] }[];
+}
+
+/** Sends one; says what became of it. */
+async function sendOne(item: Waiting, fetcher: typeof fetch): Promise<"sent" | "away" | "refused"> {
+  const headers = { ...item.headers, [DONE_AT]: item.at, [SENT_AT]: new Date().toISOString() };
+  let response: Response;
   try {
-    for (const each of [...outbox.waiting]) {
-      if (each.why) held.add(about(each));
-      if (held.has(about(each))) continue;
-      let response: Response;
-      try {
-        response = await fetcher(each.url, { method: each.method, headers: each.headers, body: each.body || null });
-      } catch {
-        return went;
-      }
-      if (response.ok) {
-        leaveOut(each.key);
-        went = true;
-      } else if (response.status >= 500) {
-        return went;
-      } else {
-        const said = (await response.json().catch(() => null)) as { detail?: string | { msg: string }[] } | null;
-        const detail = said?.detail;
-        const found = outbox.waiting.find((other) => other.key === each.key);
-        if (found) found.why = (typeof detail === "string" ? detail : detail?.[0]?.msg) ?? "The server refused it.";
-        held.add(about(each));
-        keep();
-      }
-    }
-    return went;
-  } finally {
-    sending = false;
+    response = await fetcher(item.url, { method: item.method, headers, body: item.body || null });
+  } catch {
+    return "away";
   }
+  // Whoever is asked for the passcode first is no refusal, and neither is a server that is just opening.
+  if (response.status >= 500 || response.status === 401 || response.status === 429) return "away";
+  if (response.ok) {
+    await dropWaiting(item.key);
+    return "sent";
+  }
+  const { detail } = ((await response.json().catch(() => null)) ?? {}) as Refusal;
+  const first = Array.isArray(detail) ? detail[0] : undefined;
+  const why = typeof detail === "string" ? detail : first?.msg;
+  const field = first?.loc?.filter((part) => typeof part === "string").at(-1);
+  await changeWaiting(item.key, (kept) => ({ ...kept, why: why ?? "The server refused it.", field }));
+  return "refused";
+}
+
+let sending: Promise<boolean> | null = null;
+/** Sends what waits, oldest first, until the server is away again or all is sent; says whether anything went out. */
+export function sendWaiting(fetcher: typeof fetch = fetch): Promise<boolean> {
+  sending ??= sendAll(fetcher).finally(() => (sending = null));
+  return sending;
+}
+
+async function sendAll(fetcher: typeof fetch): Promise<boolean> {
+  let went = false;
+  const held = new Set<string>();
+  const done = new Set<string>();
+  for (;;) {
+    // Asked for anew each time: another tab may have added one, or left one out.
+    const next = (await allWaiting()).find((item) => {
+      if (item.why) held.add(item.machine);
+      return !item.why && !held.has(item.machine) && !done.has(item.key);
+    });
+    if (!next) break;
+    if (!(await lease("sending", ME, LEASE_MS))) break;
+    done.add(next.key);
+    const became = await sendOne(next, fetcher);
+    if (became === "refused") held.add(next.machine);
+    if (became === "sent") went = true;
+    if (became === "away") break;
+    await changed();
+  }
+  await endLease("sending", ME);
+  await show();
+  return went;
 }
 
 /** Tries now and then while something waits. */
 export function keepSending(sent: () => void) {
+  void takeOver();
   window.setInterval(() => {
     if (outbox.waiting.some((each) => !each.why)) void sendWaiting().then((went) => went && sent());
   }, TRY_EVERY_MS);
-}
-
-export function tryAgain(key: string) {
-  const found = outbox.waiting.find((each) => each.key === key);
-  if (found) delete found.why;
-  keep();
 }

@@ -1,6 +1,6 @@
 import { nextTick, ref } from "vue";
 import { answer, client, Problem, type Schemas } from "../api/client";
-import { wait } from "../api/outbox";
+import { outbox, sendWaiting, wait } from "../api/outbox";
 import type { Ref } from "vue";
 import { useChange, useMachines, useStrike } from "../api/queries";
 import { hush, say } from "../notices";
@@ -40,14 +40,16 @@ export function useSend<Output, Input = void>(send: (input: Input) => Promise<Ou
     hush();
     let done: Output;
     try {
+      // What was done before goes out before.
+      if (options.waits && outbox.waiting.length) await sendWaiting();
       done = await change.mutateAsync(input);
     } catch (problem) {
       const sent = problem instanceof Problem ? problem.sent : null;
       if (problem instanceof Problem && Object.keys(problem.fields).length) void toFirstWrong();
       if (sent && options.waits) {
-        wait(sent);
+        await wait(sent);
         change.reset();
-        say("The server is away. This waits here and goes out by itself.");
+        say("No answer from the server. Saved in this browser, sent when it's back.");
         // A form that does not ask for the answer is done with it.
         if (options.then?.length === 0) (options.then as () => void)();
       }

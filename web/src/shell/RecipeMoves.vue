@@ -27,6 +27,7 @@ const end = useSend(
         ? `${ended.name} is on. Stitch a test at ${ended.setting_words}.`
         : `${ended.name} was left off.`,
     undo: (ended) => () => void takeBack.go([...(ended.records ?? [])]),
+    waits: true,
   },
 );
 </script>

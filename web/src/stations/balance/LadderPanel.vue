@@ -111,6 +111,7 @@ const keep = useSend(
   {
     says: (kept) => `Kept: ${kept.length} steps.`,
     undo: (kept) => () => void takeBack.go(kept.map((entry) => entry.id)),
+    waits: true,
     then: empty,
   },
 );

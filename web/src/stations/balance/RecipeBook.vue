@@ -44,6 +44,7 @@ const use = useSend(
   {
     says: (begun) => `${begun.name}: ${begun.moves.length} moves, pinned above until they are done.`,
     undo: (begun) => () => void takeBack.go([...(begun.records ?? [])]),
+    waits: true,
     then: () => (compared.value = null),
   },
 );

@@ -14,7 +14,7 @@ const HOW = [
 const back = useTakeBack();
 const note = useSend(
   (symptom: string) => answer(client.POST("/api/machines/{machine_id}/breaks", { ...here(), body: { symptom } })),
-  { says: (noted) => noted.text, undo: (noted) => () => void back.go([...noted.records]) },
+  { waits: true, says: (noted) => noted.text, undo: (noted) => () => void back.go([...noted.records]) },
 );
 </script>
 

@@ -1,0 +1,102 @@
+"""What a body may hold: fields that nobody knows are refused, since what they were to say would be dropped.
+
+What a page of an earlier version sends is taken still: it put the moment at which something was done into the body, as
+``at``, also where no such field is known.
+"""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable, Coroutine
+from functools import cached_property
+from typing import Any
+
+from fastapi import Request, Response
+from fastapi.exceptions import RequestValidationError
+from fastapi.routing import APIRoute
+from pydantic import TypeAdapter, ValidationError
+
+#: Where the moment lies that an earlier page put into the body.
+OLDER_MOMENT = "older_moment"
+#: What pydantic calls a field that a model or a dataclass does not know.
+UNKNOWN = ("extra_forbidden", "unexpected_keyword_argument")
+_AT = "at"
+_Handler = Callable[[Request], Coroutine[Any, Any, Response]]
+
+
+class _Body(Request):
+    """A request whose body is known."""
+
+    def __init__(self, request: Request, said: Any) -> None:
+        super().__init__(request.scope, request.receive)
+        self._said = said
+        self._body = json.dumps(said).encode()
+
+    async def json(self) -> Any:
+        return self._said
+
+
+class StrictRoute(APIRoute):
+    """A route that says which field of a body it does not know."""
+
+    @cached_property
+    def _shape(self) -> TypeAdapter[Any] | None:
+        # Worked out when the first body comes: at the start it would cost every route.
+        if self.body_field is None or self.body_field.field_info.annotation is None:
+            return None
+        return TypeAdapter(self.body_field.field_info.annotation)
+
+    @cached_property
+    def _own_at(self) -> dict[str, Any] | None:
+        """What this body itself says under ``at``, as JSON Schema; ``None`` where it says nothing there."""
+        if self._shape is None:
+            return {}
+        schema = self._shape.json_schema()
+        found = schema.get("anyOf") or schema.get("oneOf") or [schema]
+        shapes = [schema.get("$defs", {}).get(str(each.get("$ref", "")).rpartition("/")[2], each) for each in found]
+        own: list[dict[str, Any]] = [shape["properties"] for shape in shapes if "properties" in shape]
+        # What has no fields of its own takes whatever it is given.
+        return next((each[_AT] for each in own if _AT in each), None) if own else {}
+
+    def _without_older_moment(self, request: Request, said: dict[str, Any]) -> None:
+        if self._own_at is None:
+            setattr(request.state, OLDER_MOMENT, said.pop(_AT))
+        elif self._own_at.get("type") == "number":
+            # A mark's own number was written over where it was 0, and only there.
+            setattr(request.state, OLDER_MOMENT, said[_AT])
+            said[_AT] = 0
+
+    def get_route_handler(self) -> _Handler:
+        """Return what answers a request, after its body was looked through."""
+        answer = super().get_route_handler()
+
+        async def strictly(request: Request) -> Response:
+            if self.body_field is None or "json" not in request.headers.get("content-type", "json"):
+                return await answer(request)
+            try:
+                said = json.loads(await request.body() or b"null")
+            except (ValueError, RecursionError):
+                # The route says so itself.
+                return await answer(request)
+            if isinstance(said, dict) and isinstance(said.get(_AT), str):
+                self._without_older_moment(request, said)
+                request = _Body(request, said)
+            if said is not None and (unknown := self._unknown(said)):
+                raise RequestValidationError(unknown)
+            return await answer(request)
+
+        return strictly
+
+    def _unknown(self, said: Any) -> list[dict[str, Any]]:
+        """Return a complaint for each field that is not known."""
+        if self._shape is None:
+            return []
+        try:
+            self._shape.validate_python(said, extra="forbid")
+        except ValidationError as error:
+            return [
+                {**each, "loc": ("body", *each["loc"])}
+                for each in error.errors(include_url=False)
+                if each["type"] in UNKNOWN
+            ]
+        return []
