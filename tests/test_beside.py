@@ -8,34 +8,33 @@ from contextlib import closing
 from pathlib import Path
 
 import httpx2
-import pytest
-from torture.beside import HOME, _command, beside, killed_server
+from torture.beside import HOME, beside, command, killed_server
 
-from weftonos.store.database import FILE_NAME
+from weftonos.store.database import FILE_NAME, open_workshop
 from weftonos.store.safekeeping import beside as kept_beside
+from weftonos.store.safekeeping import form_of
 
 #: What is opened with ``open``, by its path: SQLite's own handles are none of Python's.
 opened: list[str] = []
 sys.addaudithook(lambda event, args: opened.append(str(args[0])) if event == "open" else None)
 
 
-@pytest.mark.parametrize("words", [("check",), ("export", "out.zip"), ("backup",)])
-def test_nothing_is_lost_after_a_copy_and_a_command_beside_the_server(tmp_path, words):
+def test_nothing_is_lost_after_a_copy_and_a_command_beside_the_server(tmp_path):
     folder = tmp_path / "workshop"
-    words = (words[0], *(str(tmp_path / word) for word in words[1:]), "--data-dir", str(folder))
     log = kept_beside(folder / FILE_NAME)[0]
     with killed_server(folder) as api:
         httpx2.post(f"{api}/machines", json=HOME).raise_for_status()
         httpx2.post(f"{api}/machines/1/runs", json={"minutes": 1}).raise_for_status()
         httpx2.post(f"{api}/workshop/copies").raise_for_status()
         in_use = log.stat().st_ino
-        _command(*words)
-        for _ in range(5):
-            httpx2.post(f"{api}/machines/1/runs", json={"minutes": 1}).raise_for_status()
-        assert log.exists(), "the log of changes in use was taken away"
-        assert log.stat().st_ino == in_use
+        for words in (("check",), ("export", str(tmp_path / "all.zip")), ("backup",)):
+            command(*words, "--data-dir", str(folder))
+            for _ in range(5):
+                httpx2.post(f"{api}/machines/1/runs", json={"minutes": 1}).raise_for_status()
+            assert log.exists(), f"{words[0]} took the log of changes away"
+            assert log.stat().st_ino == in_use
     with closing(sqlite3.connect(folder / FILE_NAME)) as file:
-        assert file.execute("SELECT count(*) FROM record").fetchone() == (6,)
+        assert file.execute("SELECT count(*) FROM record").fetchone() == (16,)
 
 
 def test_writers_and_commands_at_random_lose_nothing():
@@ -69,15 +68,12 @@ def test_an_import_beside_the_server_is_on_its_page_at_once(tmp_path):
         with httpx2.stream("GET", f"{api}/changes", timeout=20) as listening:
             heard = listening.iter_lines()
             assert next(heard).startswith("retry")
-            _command("import", str(table), "--kind", "runs", "--leave-out", "--yes", "--data-dir", str(folder))
+            command("import", str(table), "--kind", "runs", "--leave-out", "--yes", "--data-dir", str(folder))
             assert next(line for line in heard if line.startswith("data"))
         assert httpx2.get(f"{api}/log").json()["entries"][0]["payload"]["minutes"] == 25
 
 
 def test_the_form_is_read_without_a_handle_of_our_own(tmp_path: Path):
-    from weftonos.store.database import open_workshop
-    from weftonos.store.safekeeping import form_of
-
     open_workshop(tmp_path).dispose()
     opened.clear()
     form_of(tmp_path / FILE_NAME)

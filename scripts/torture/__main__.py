@@ -7,13 +7,14 @@ import time
 from collections.abc import Callable
 from typing import Any
 
-from torture import deaths, files, storms, strangers
+from torture import beside, deaths, files, storms, strangers
 
 PARTS: dict[str, Callable[[], Any]] = {
     "killed while writing, 200 rounds": lambda: deaths.killed_while_writing(200),
     "killed while migrating, every statement": lambda: deaths.killed_while_migrating(1),
     "killed while beginning, 40 rounds": lambda: deaths.killed_while_beginning(40),
     "killed while restoring, every call": lambda: deaths.killed_while_restoring(1),
+    "commands beside the server, 100 rounds": lambda: beside.beside(100),
     "calls, 20 000": lambda: strangers.calls(20_000),
     "writers, 16 for 60 s": lambda: storms.writers(60),
     "clients, 100 for 60 s": lambda: storms.clients(60),

@@ -107,7 +107,8 @@ def beside(rounds: int, seed: int = 1, least: int = 5) -> dict[str, object]:
     """
     chance = random.Random(seed)
     known: set[str] = set()
-    lost, unlinked, ran, wrong = 0, 0, 0, []
+    lost, unlinked, ran = 0, 0, 0
+    wrong: list[str] = []
     with tempfile.TemporaryDirectory() as name, tempfile.TemporaryDirectory() as other:
         folder, log = Path(name), kept_beside(Path(name) / FILE_NAME)[0]
         commands = _commands(folder, Path(other), chance)

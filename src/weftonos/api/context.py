@@ -23,7 +23,7 @@ from weftonos.store.writes import claim
 TimeSource = Callable[[], datetime]
 
 
-#: When something was done that is sent later, and when it was sent, both by the sender's clock. Nothing else is so named.
+#: When something was done that is sent later, and when it was sent, by the sender's clock. Nothing else is so named.
 DONE_AT, SENT_AT = "done-at", "sent-at"
 #: Methods that only read.
 _READS = ("GET", "HEAD")

@@ -105,7 +105,7 @@ def _moment(text: str | None) -> datetime | None:
 
 
 def _cut_short(file: sqlite3.Connection) -> bool:
-    """Say whether a file that SQLite refuses is shorter than it says: only then does it read once that is overlooked."""
+    """Say whether a file that SQLite refuses is shorter than it says: then it reads once that is overlooked."""
     try:
         file.execute("PRAGMA writable_schema=ON")
         file.execute("PRAGMA schema_version")
