@@ -10,9 +10,11 @@ import pytest
 from fastapi.testclient import TestClient
 from starlette.responses import PlainTextResponse
 
+from weftonos import logs
 from weftonos.cli import door, load_demo
 from weftonos.front import STATIC, Front, page
 from weftonos.licences import as_text, libraries
+from weftonos.mishaps import Mishaps
 from weftonos.settings import Settings
 from weftonos.store.database import FILE_NAME
 
@@ -43,6 +45,30 @@ def test_the_licences_of_all_that_ships_are_listed():
     assert all(library.licence for library in libraries())
     assert "swagger-ui-dist" in licence_page.page()
     assert as_text().count("\n" + "=" * 78) == len(libraries())
+
+
+def test_what_goes_wrong_is_answered_and_written_down_wherever_it_happens(tmp_path, static, capsys):
+    async def broken(scope, receive, send):
+        if scope["type"] == "lifespan":
+            for said in ("startup", "shutdown"):
+                await receive()
+                await send({"type": f"lifespan.{said}.complete"})
+            return
+        raise RuntimeError("what somebody typed")
+
+    place = logs.log_to(tmp_path)
+    with TestClient(Mishaps(broken), raise_server_exceptions=False) as client:
+        answer = client.get("/api/threads")
+        assert (answer.status_code, "went wrong" in answer.json()["detail"]) == (500, True)
+    written = place.read_text(encoding="utf-8")
+    assert "RuntimeError" in written
+    assert "what somebody typed" not in written
+    assert "a request failed. See" in capsys.readouterr().err
+
+
+def test_a_name_that_no_file_can_have_is_no_file(static):
+    for path in ("/assets/\0", "/assets/a\0.js", "/assets/" + "a" * 5000):
+        assert page(static, path).status_code == 404
 
 
 def test_pages_and_progress_answer_while_the_workshop_is_still_being_opened(static):

@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 import base64
+import html
 import os
+import re
 import signal
 import socket
+import stat
 import subprocess
 import sys
 import time
 from pathlib import Path
+from urllib.parse import unquote
 
 import pytest
 from fastapi.testclient import TestClient
@@ -20,7 +24,7 @@ from browser import free_port, server
 from weftonos import cli, running
 from weftonos.guard import LARGEST_BODY, MOST_ITEMS, Guard
 from weftonos.logs import log, log_to
-from weftonos.passcode import AT_ONCE, Doorkeeper, new_passcode
+from weftonos.passcode import FILE_NAME, WRONG_EACH, WRONG_IN_ALL, Doorkeeper, new_passcode
 from weftonos.settings import Settings
 from weftonos.store.file_errors import ExitCode, WorkshopFileError
 
@@ -54,18 +58,102 @@ def test_the_passcode_opens_a_session_that_no_script_can_read():
     assert stranger().get("/api/machines").status_code == 401
 
 
+def basic(passcode: str) -> dict[str, str]:
+    return {"authorization": "Basic " + base64.b64encode(f":{passcode}".encode()).decode()}
+
+
+def test_right_answers_cost_nothing():
+    keeper = Doorkeeper("heron-plover")
+    script, tablet = stranger(keeper), stranger(keeper)
+    answers = {script.get("/api/machines", headers=basic("heron-plover")).status_code for _ in range(60)}
+    assert answers == {200}
+    assert tablet.post("/passcode", data={"code": "heron-plover"}).status_code == 303
+
+
+def test_past_a_hundred_wrong_guesses_only_who_was_never_in_is_refused():
+    time = [1e9]
+    keeper = Doorkeeper("heron-plover", clock=lambda: time[0])
+    tablet = stranger(keeper, "192.0.2.7")
+    assert tablet.post("/passcode", data={"code": "heron-plover"}).status_code == 303
+    tablet.cookies.clear()
+    looked_at = 0
+    for number in range(30):
+        for _ in range(WRONG_EACH):
+            looked_at += stranger(keeper, f"198.51.100.{number}").get("/", headers=basic("x")).status_code == 401
+    assert looked_at == WRONG_IN_ALL
+    assert stranger(keeper, "203.0.113.9").get("/", headers=basic("heron-plover")).status_code == 429
+    assert tablet.get("/api/machines", headers=basic("heron-plover")).status_code == 200
+    # A network of IPv6 is one address.
+    late = [stranger(keeper, f"2001:db8::{n}").get("/", headers=basic("x")).status_code for n in range(3)]
+    assert late == [429] * 3
+    time[0] += 3601
+    assert stranger(keeper, "203.0.113.9").get("/", headers=basic("heron-plover")).status_code == 200
+    fresh = [stranger(keeper, f"2001:db8::{n}").get("/", headers=basic("x")).status_code for n in range(12)]
+    assert fresh == [401] * WRONG_EACH + [429] * 2
+
+
+def test_passcode_sessions_and_tokens_outlive_a_restart_and_can_be_ended(tmp_path):
+    first = Doorkeeper(data_dir=tmp_path)
+    code, session, token = first.passcode, first.let_in(), first.give_token("a notebook")
+    kept = tmp_path / FILE_NAME
+    assert stat.S_IMODE(kept.stat().st_mode) == 0o600
+    assert session not in kept.read_text()
+    assert token not in kept.read_text()
+    again = Doorkeeper(data_dir=tmp_path)
+    assert (again.passcode, again.knows(session), again.sessions) == (code, True, 1)
+    assert stranger(again).get("/api/machines", headers={"authorization": f"Bearer {token}"}).status_code == 200
+    ((number, program),) = again.programs()
+    assert (program.name, program.used_at is not None) == ("a notebook", True)
+    assert again.renew_passcode() != code
+    assert again.knows(session)
+    again.log_out_everywhere()
+    assert again.withdraw(number)
+    last = Doorkeeper(data_dir=tmp_path)
+    assert (last.knows(session), last.programs(), last.passcode == code) == (False, [], False)
+    refused = stranger(last).get("/api/machines", headers={"authorization": f"Bearer {token}"})
+    assert (refused.status_code, "withdrawn" in refused.text) == (401, True)
+    kept.write_text("{half", encoding="utf-8")
+    assert Doorkeeper(data_dir=tmp_path).passcode, "what cannot be read is made anew"
+
+
+def test_a_question_without_a_session_brings_up_no_window_of_the_browsers_own():
+    asked = stranger().get("/api/machines")
+    assert (asked.status_code, asked.headers["www-authenticate"].split()[0]) == (401, "Bearer")
+
+
+@pytest.mark.parametrize(
+    ("asked", "led_to"),
+    [
+        ("/3/run?point=2", "/3/run?point=2"),
+        ("/passcode?next=/3/run", "/3/run"),
+        ("/passcode?next=//elsewhere.example", "/"),
+        ("/passcode?next=/%5Celsewhere.example", "/"),
+        ("/passcode?next=http://elsewhere.example", "/"),
+        ('/3/log?words="><script>', '/3/log?words="><script>'),
+    ],
+)
+def test_after_the_passcode_comes_the_page_that_was_asked_for(asked, led_to):
+    client = stranger()
+    page = client.get(asked, headers={"accept": "text/html"}).text
+    assert "<script" not in page
+    hidden = html.unescape(re.search(r'name="next" value="([^"]*)"', page)[1])
+    let_in = client.post("/passcode", data={"code": "heron-plover", "next": hidden})
+    assert unquote(let_in.headers["location"]) == unquote(led_to)
+    assert client.get("/passcode?next=/3/run").headers["location"] == "/3/run", "who is in already goes on"
+
+
 def test_guesses_run_out_for_strangers_and_for_nobody_else():
     keeper = Doorkeeper("heron-plover")
     friend, guesser = stranger(keeper), stranger(keeper)
     friend.post("/passcode", data={"code": "heron-plover"})
-    answers = [guesser.post("/passcode", data={"code": str(n)}).status_code for n in range(AT_ONCE + 5)]
-    assert answers.count(401) == AT_ONCE - 1
-    assert answers[-1] == 429
+    answers = [guesser.post("/passcode", data={"code": str(n)}).status_code for n in range(WRONG_EACH + 5)]
+    assert answers == [401] * WRONG_EACH + [429] * 5
     late = guesser.post("/passcode", data={"code": "heron-plover"})
     assert late.status_code == 429
     assert late.headers["retry-after"]
-    script = guesser.get("/api/machines", headers={"authorization": "Basic " + base64.b64encode(b":x").decode()})
+    script = guesser.get("/api/machines", headers=basic("heron-plover"))
     assert script.status_code == 429, "scripts guess from the same purse"
+    assert stranger(keeper, "192.0.2.8").get("/api/machines", headers=basic("heron-plover")).status_code == 200
     assert friend.get("/api/machines").status_code == 200
     assert stranger(keeper, "127.0.0.1").get("/api/machines").status_code == 200, "the machine itself"
 

@@ -17,6 +17,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
+import weftonos
 from weftonos import logs, running
 from weftonos.demo import DEMO_MARK
 from weftonos.settings import Settings
@@ -48,7 +49,9 @@ CopyDir = Annotated[Path | None, typer.Option(help="Folder of the daily copies."
 
 def _settings(host: str | None, port: int | None, data_dir: Path | None, copy_dir: Path | None = None) -> Settings:
     given = {"host": host, "port": port, "data_dir": data_dir, "copy_dir": copy_dir}
-    return Settings.model_validate({**Settings().model_dump(), **{k: v for k, v in given.items() if v is not None}})
+    # What was given, here or in the environment, stays known as given.
+    chosen = Settings().model_dump(exclude_unset=True)
+    return Settings.model_validate({**chosen, **{k: v for k, v in given.items() if v is not None}})
 
 
 @contextmanager
@@ -61,6 +64,16 @@ def _in_sentences() -> Iterator[None]:
         raise typer.Exit(int(error.code)) from error
 
 
+def _listen(settings: Settings) -> socket.socket:
+    """Listen on the port that was asked for, or near the usual one where none was."""
+    if "port" in settings.model_fields_set:
+        return running.listen(settings.host, settings.port)
+    listening = running.listen_near(settings.host, settings.port)
+    if (got := listening.getsockname()[1]) != settings.port:
+        typer.echo(f"Port {settings.port} is taken by another program, so this is port {got}.")
+    return listening
+
+
 def _run(settings: Settings, prepare: Prepare | None = None, *, show: bool = False) -> None:
     from weftonos.store.safekeeping import form_of
 
@@ -69,7 +82,7 @@ def _run(settings: Settings, prepare: Prepare | None = None, *, show: bool = Fal
         if file.exists():
             form_of(file)
         try:
-            with running.alone(settings.data_dir), running.listen(settings.host, settings.port) as listening:
+            with running.alone(settings.data_dir), _listen(settings) as listening:
                 settings = settings.model_copy(update={"port": listening.getsockname()[1]})
                 settings = _say_where(settings)
                 if show:
@@ -84,8 +97,6 @@ def _run(settings: Settings, prepare: Prepare | None = None, *, show: bool = Fal
 
 def _say_where(settings: Settings) -> Settings:
     """Tell where the workshop is to be found, and by which passcode; return the settings with it."""
-    from weftonos.passcode import new_passcode
-
     addresses = running.urls(settings.host, settings.port)
     here = f"http://127.0.0.1:{settings.port}/" if settings.host in ("0.0.0.0", "::") else addresses[0]
     running.announce(settings.data_dir, here)
@@ -96,13 +107,14 @@ def _say_where(settings: Settings) -> Settings:
             typer.echo("The passcode is not asked for: only this machine itself can reach Weftonos. See --host.")
         return settings
     from weftonos.exchange.qr import qr_text
+    from weftonos.passcode import Doorkeeper
 
-    passcode = settings.passcode or new_passcode()
+    passcode = Doorkeeper(settings.passcode or "", settings.data_dir).passcode
     typer.echo(f"Open to the local network. On a tablet: {' or '.join(addresses)}")
-    typer.echo(f"The passcode is {passcode} (set WEFTONOS_PASSCODE to choose your own).")
+    typer.echo(f"The passcode is {passcode}. It stays the same; a new one is made on the page “Workshop”.")
     typer.echo("It is not encrypted on its way: use it on a network of your own.")
     typer.echo(qr_text(addresses[0]))
-    return settings.model_copy(update={"passcode": passcode})
+    return settings
 
 
 def _serve(settings: Settings, listening: socket.socket, prepare: Prepare | None) -> None:
@@ -162,6 +174,10 @@ def door(
 
     from weftonos.front import Front, Progress
     from weftonos.guard import Guard
+    from weftonos.mishaps import Mishaps
+    from weftonos.passcode import Doorkeeper
+
+    doorkeeper = Doorkeeper(settings.passcode or "", settings.data_dir)
 
     def build(progress: Progress) -> ASGIApp:
         # What is loaded now stays for good; looking through it for rubbish again and again takes a third of a second.
@@ -169,7 +185,7 @@ def door(
         try:
             from weftonos.api.app import create_app
 
-            app = create_app(settings)
+            app = create_app(settings, doorkeeper=doorkeeper)
         finally:
             gc.freeze()
             gc.enable()
@@ -178,14 +194,20 @@ def door(
         progress.tell("Opening the workshop", 1.0)
         return app
 
-    return Guard(GZipMiddleware(Front(build, failed=stop), minimum_size=1000), settings)
+    return Mishaps(Guard(GZipMiddleware(Front(build, failed=stop), minimum_size=1000), settings, doorkeeper))
 
 
 @app.callback()
-def start(context: typer.Context) -> None:
+def start(
+    context: typer.Context,
+    port: Port = None,
+    version: Annotated[bool, typer.Option("--version", help="Say which version this is.")] = False,
+) -> None:
     """Thread, needle, bobbin and balance. Alone it opens your own workshop in the browser."""
-    if context.invoked_subcommand is None:
-        _run(_settings(None, None, None), show=True)
+    if version:
+        typer.echo(f"Weftonos {weftonos.__version__}")
+    elif context.invoked_subcommand is None:
+        _run(_settings(None, port, None), show=True)
 
 
 @app.command()

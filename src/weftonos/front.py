@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import asyncio
 from collections.abc import Callable
-from contextlib import AsyncExitStack
+from contextlib import AsyncExitStack, suppress
 from dataclasses import asdict, dataclass
 from pathlib import Path
 
@@ -117,9 +117,11 @@ def page(static: Path, path: str) -> Response:
     """Return a file of the pages, or the page itself for every address that is a station."""
     name = path.strip("/")
     if name.startswith("assets/"):
-        file = (static / name).resolve()
-        if file.is_relative_to(static.resolve()) and file.is_file():
-            return FileResponse(file, headers={"cache-control": _A_YEAR})
+        # The system refuses to look for some names: there is no such file either.
+        with suppress(OSError, ValueError):
+            file = (static / name).resolve()
+            if file.is_relative_to(static.resolve()) and file.is_file():
+                return FileResponse(file, headers={"cache-control": _A_YEAR})
         return PlainTextResponse("There is no such file.", 404)
     if name == "reference":
         name = "reference/index.html"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ipaddress
+from html import escape
 from urllib.parse import parse_qs, urlsplit
 
 from starlette.datastructures import Headers
@@ -11,7 +12,7 @@ from starlette.responses import HTMLResponse, JSONResponse, PlainTextResponse, R
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from weftonos.exchange import LARGEST_GIVEN
-from weftonos.passcode import COOKIE, SESSION_S, Doorkeeper, basic_passcode
+from weftonos.passcode import COOKIE, SESSION_S, TOKEN_MARK, Doorkeeper, passcode_or_token
 from weftonos.running import own_names
 from weftonos.settings import LOOPBACK, Settings
 
@@ -42,14 +43,18 @@ _ASKING = """<!doctype html><html lang="en"><meta charset="utf-8"><title>Weftono
 <style>body{{font:1.25rem/1.5 system-ui,sans-serif;max-width:26rem;margin:12vh auto;padding:0 1rem;color:#22303a}}
 input,button{{font:inherit;padding:.6rem .8rem;width:100%;box-sizing:border-box;margin-top:.5rem}}</style>
 <main><h1>Weftonos</h1><p role="status">{said}</p>
-<form method="post" action="/passcode"><label for="code">Passcode</label>
+<form method="post" action="/passcode"><input type="hidden" name="next" value="{next}">
+<label for="code">Passcode</label>
 <input id="code" name="code" autocomplete="current-password" autocapitalize="none" autofocus required maxlength="100">
 <button>Open the workshop</button></form>
-<p>It stands in the window in which Weftonos was started. The page is not encrypted: use it on a network of your own.
-</p></main></html>"""
+<p>It stands on the page “Workshop” of the computer on which Weftonos runs, and in the window in which it was started.
+The page is not encrypted: use it on a network of your own.</p></main></html>"""
 _FIRST = "Put in the passcode of this workshop."
 _WRONG = "That is not the passcode."
-_TOO_MANY = "Too many passcodes were tried. Wait a minute, then try again."
+_WRONG_TOKEN = "That token is not known here, or it was withdrawn."
+_TOO_MANY = "Too many wrong passcodes in the last hour. Wait a while, or use the computer on which Weftonos runs."
+#: Where the passcode is put in.
+PASSCODE = "/passcode"
 
 
 class Guard:
@@ -72,6 +77,9 @@ class Guard:
         refusal = self._refusal(scope, headers)
         if refusal is None and not self._is_let_in(scope, headers):
             refusal = await self._ask(scope, receive)
+        elif refusal is None and scope["type"] == "http" and scope["path"] == PASSCODE:
+            # Whoever is in already, by another tab or at the machine itself, goes on to the page.
+            refusal = RedirectResponse(_page_asked_for(scope), 303)
         reads = scope["type"] == "http" and scope["method"] not in ("GET", "HEAD") and scope["path"] != STREAMED
         if refusal is None and reads:
             body = await _whole(receive, _largest(scope))
@@ -123,32 +131,52 @@ class Guard:
         return self._doorkeeper.knows(cookie_parser(headers.get("cookie", "")).get(COOKIE, ""))
 
     async def _ask(self, scope: Scope, receive: Receive) -> Response | None:
-        """Let a stranger in who gives the passcode, by the form of the page or as a script; else ask for it."""
+        """Let a stranger in who gives the passcode or a token, by the form of the page or as a script; else ask."""
         headers = Headers(scope=scope)
-        typed = scope["type"] == "http" and scope["method"] == "POST" and scope["path"] == "/passcode"
-        given = basic_passcode(headers.get("authorization", ""))
+        typed = scope["type"] == "http" and scope["method"] == "POST" and scope["path"] == PASSCODE
+        given = passcode_or_token(headers.get("authorization", ""))
+        back = _page_asked_for(scope)
         if typed:
             body = await _whole(receive, _LONGEST_FORM)
-            given = parse_qs((body or b"").decode("utf-8", "replace")).get("code", [""])[0]
+            form = parse_qs((body or b"").decode("utf-8", "replace"))
+            given, back = form.get("code", [""])[0], own_page(form.get("next", [""])[0])
         page = typed or ("text/html" in headers.get("accept", "") and given is None)
         if given is None:
-            return _asking(page, _FIRST, 401)
-        if not self._settings.passcode or not self._doorkeeper.may_guess():
-            return _asking(page, _TOO_MANY, 429)
-        if not self._doorkeeper.is_right(given):
-            return _asking(page, _WRONG, 401)
+            return _asking(page, _FIRST, 401, back)
+        keeper, address = self._doorkeeper, str((scope.get("client") or ("",))[0])
+        if not keeper.may_guess(address):
+            return _asking(page, _TOO_MANY, 429, back)
+        if not typed and given.startswith(TOKEN_MARK):
+            return None if keeper.has_token(given, address) else _asking(page, _WRONG_TOKEN, 401, back)
+        if not keeper.is_right(given, address):
+            return _asking(page, _WRONG, 401, back)
         if not typed:
             return None
-        answer = RedirectResponse("/", 303)
-        answer.set_cookie(COOKIE, self._doorkeeper.let_in(), max_age=SESSION_S, httponly=True, samesite="strict")
+        answer = RedirectResponse(back, 303)
+        answer.set_cookie(COOKIE, keeper.let_in(), max_age=SESSION_S, httponly=True, samesite="strict")
         return answer
 
 
-def _asking(page: bool, said: str, status: int) -> Response:
-    more = {"retry-after": "60"} if status == 429 else {}
+def own_page(path: str) -> str:
+    """Return a page of ours to go on to; the first one for anything that could lead elsewhere."""
+    ours = path.startswith("/") and not path.startswith(("//", "/\\", PASSCODE, "/api/")) and path.isprintable()
+    return path if ours else "/"
+
+
+def _page_asked_for(scope: Scope) -> str:
+    query = scope.get("query_string", b"").decode("latin-1")
+    path = str(scope.get("path", ""))
+    if path == PASSCODE:
+        return own_page(parse_qs(query).get("next", [""])[0])
+    return own_page(f"{path}?{query}" if query else path)
+
+
+def _asking(page: bool, said: str, status: int, back: str) -> Response:
+    more = {"retry-after": "600"} if status == 429 else {}
     if page:
-        return HTMLResponse(_ASKING.format(said=said), status, {"cache-control": "no-store", **more})
-    return PlainTextResponse(said, status, {"www-authenticate": 'Basic realm="Weftonos", charset="UTF-8"', **more})
+        return HTMLResponse(_ASKING.format(said=said, next=escape(back)), status, {"cache-control": "no-store", **more})
+    # A browser would answer "Basic" with a window of its own, over a page that asks better.
+    return PlainTextResponse(said, status, {"www-authenticate": 'Bearer realm="Weftonos"', **more})
 
 
 def _is_loopback(scope: Scope) -> bool:

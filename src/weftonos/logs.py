@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+import sys
 import traceback
 from copy import copy
 from logging.handlers import RotatingFileHandler
@@ -35,16 +36,28 @@ class _WithoutContent(logging.Formatter):
         return "\n".join(lines)
 
 
+class _Terminal(logging.Handler):
+    """Say in one line that something went wrong; where it happened stands in the file."""
+
+    def __init__(self, path: Path) -> None:
+        super().__init__(logging.ERROR)
+        self._path = path
+
+    def emit(self, record: logging.LogRecord) -> None:
+        print(f"Weftonos: {record.getMessage()}. See {self._path}.", file=sys.stderr)
+
+
 def log_to(data_dir: Path) -> Path:
     """Send what goes wrong to a file in ``data_dir`` and return its place; the terminal gets a line."""
     path = data_dir / FILE_NAME
     handler = RotatingFileHandler(path, maxBytes=LARGEST, backupCount=KEPT, encoding="utf-8", delay=True)
     handler.setFormatter(_WithoutContent("%(asctime)s %(levelname)s %(name)s %(message)s"))
     for logger in (log, logging.getLogger("uvicorn.error"), logging.getLogger("asyncio")):
-        for old in [old for old in logger.handlers if isinstance(old, RotatingFileHandler)]:
+        for old in [old for old in logger.handlers if isinstance(old, RotatingFileHandler | _Terminal)]:
             logger.removeHandler(old)
             old.close()
         logger.addHandler(handler)
+        logger.addHandler(_Terminal(path))
         logger.propagate = False
     log.setLevel(logging.INFO)
     return path

@@ -53,8 +53,9 @@ class Once:
             return
         # Not the body: what waited for the server says when it was done besides, and the first to arrive holds.
         asked = scope["method"], scope["path"]
-        # One process may hold several workshops in its tests: each has its own keys.
-        place = (str(scope["app"].state.data_dir) if "app" in scope else "", key)
+        # One process may hold several workshops in its tests, and a file that was put back knows other writes.
+        state = scope["app"].state if "app" in scope else None
+        place = (state and (str(state.data_dir), getattr(state, "file_number", 0)), key)
         while (write := self._writes.get(place)) is not None:
             if write.asked != asked:
                 await refused_header(HEADER, "This key belongs to another write.")(scope, receive, send)

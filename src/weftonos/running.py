@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import json
 import os
 import socket
@@ -60,6 +61,21 @@ def url_of(data_dir: Path) -> str:
     except (OSError, ValueError, KeyError, TypeError):
         return ""
     return url if isinstance(url, str) and url.partition(":")[0] == "http" else ""
+
+
+#: So many ports after the usual one are tried where another program has it.
+PORTS_TRIED = 20
+
+
+def listen_near(host: str, port: int) -> socket.socket:
+    """Return a socket that listens on a port, or on the next one that is free; raises as :func:`listen` does."""
+    for near in range(port, min(port + PORTS_TRIED, 65535)):
+        try:
+            return listen(host, near)
+        except WorkshopFileError as error:
+            if getattr(error.__cause__, "errno", None) != errno.EADDRINUSE:
+                raise
+    return listen(host, 0)
 
 
 def listen(host: str, port: int) -> socket.socket:

@@ -186,6 +186,29 @@ class TestATableComesIn:
         twice = demo.client.post(f"/api/exchange/imports/{brought['id']}/undo")
         assert (twice.status_code, "already" in twice.text) == (422, True)
 
+    def test_what_was_corrected_since_is_named_and_goes_only_when_that_was_said(self, empty):
+        machine = {"nickname": "Wren", "kind": "home", "scale": {"kind": "dial", "low": 0, "high": 10, "step": 0.5}}
+        empty.client.post("/api/machines", json=machine)
+        threads = empty.bring(THREADS, "threads")
+        spec = empty.client.get("/api/threads").json()["items"][0]
+        runs = empty.bring(RUNS.replace("Heron", "Wren"), "runs")
+        undo = f"/api/exchange/imports/{runs['id']}"
+        assert empty.client.get(f"{undo}/changed").json() == {"records": [], "things": {}}
+        entry = empty.client.get("/api/log").json()["entries"][0]
+        said = {"payload": {**entry["payload"], "minutes": 77}, "at": entry["at"]}
+        assert empty.client.put(f"/api/log/{entry['id']}", json=said).status_code == 200
+        found = empty.client.get(f"{undo}/changed").json()["records"]
+        assert ["1 h 17 min" in text for text in found] == [True]
+        refused = empty.client.post(f"{undo}/undo")
+        assert (refused.status_code, "corrected since" in refused.text) == (422, True)
+        assert empty.client.get("/api/log").json()["entries"][0]["payload"]["minutes"] == 77
+        assert empty.client.post(f"{undo}/undo?anyway=true").status_code == 200
+        assert empty.client.get("/api/log").json()["entries"] == []
+        changed = {**spec["spec"], "note": "from the second shelf"}
+        assert empty.client.put(f"/api/threads/{spec['id']}", json=changed).status_code == 200
+        of_threads = empty.client.get(f"/api/exchange/imports/{threads['id']}/changed").json()
+        assert of_threads == {"records": [], "things": {"thread": 1}}
+
     def test_what_something_rests_on_is_not_taken_back(self, empty):
         machine = {"nickname": "Wren", "kind": "home", "scale": {"kind": "dial", "low": 0, "high": 10, "step": 0.5}}
         empty.client.post("/api/machines", json=machine)
@@ -416,3 +439,31 @@ def test_a_name_with_markup_and_a_formula_stay_text(empty):
     cells = [row[2] for row in csv.reader(io.StringIO(answer))][1:]
     assert all(not cell.startswith(("=", "+", "@")) for cell in cells)
     assert {unguarded(cell) for cell in cells} == set(names)
+
+
+def test_two_exports_at_once_are_two_whole_files(empty):
+    jobs = [empty.client.post("/api/exchange/exports", json={}).json() for _ in range(2)]
+    files = set()
+    for job in jobs:
+        while job["state"] == "running":
+            job = empty.client.get(f"/api/exchange/jobs/{job['id']}").json()
+        assert job["state"] == "done", job
+        files.add(job["file"])
+        content = empty.client.get(f"/api/exchange/exports/{job['file']}/everything.zip").content
+        assert zipfile.ZipFile(io.BytesIO(content)).testzip() is None
+    assert len(files) == 2
+    assert empty.client.get(f"/api/exchange/exports/{'0' * 32}/everything.zip").status_code == 404
+
+
+def test_a_quilt_may_have_any_name_and_goes_out_and_in(empty, tmp_path):
+    machine = {"nickname": "Wren", "kind": "home", "scale": {"kind": "dial", "low": 0, "high": 10, "step": 0.5}}
+    empty.client.post("/api/machines", json=machine)
+    for name in ("unreadable", "cured", "bobbin 1"):
+        noted = empty.client.post("/api/machines/1/runs", json={"minutes": 5, "quilt": name})
+        assert noted.status_code == 201
+    with opened(tmp_path / "other") as client:
+        other = Door(client, tmp_path / "other")
+        state = other.keep(other.give(empty.everything(), "all.zip"))
+        assert state["state"] == "done", state
+        assert other.lines() == empty.lines()
+        assert client.get("/api/log/unreadable").json() == []

@@ -53,6 +53,17 @@ def test_a_repeat_after_a_restart_is_known_by_the_file(bench):
     assert len(bench.get("log?kind=run")["entries"]) == 1
 
 
+def test_a_repeat_whose_write_went_with_a_restore_is_done_anew(bench):
+    machine, _, _ = bench.combination()
+    copy = bench.post("workshop/copies")["name"]
+    path, body = f"/api/machines/{machine}/runs", {"minutes": 5}
+    assert bench.client.post(path, json=body, headers=keyed()).status_code == 201
+    bench.post(f"workshop/copies/{copy}/restore")
+    assert bench.get("log?kind=run")["entries"] == []
+    assert bench.client.post(path, json=body, headers=keyed()).status_code == 201
+    assert len(bench.get("log?kind=run")["entries"]) == 1
+
+
 def test_every_screen_hears_of_a_write_and_whose_it_was():
     heard: list[list[dict]] = [[], []]
     with workshop() as (address, _), httpx2.Client(base_url=f"{address}/api", timeout=60) as client:
@@ -87,11 +98,16 @@ def test_every_screen_hears_of_a_write_and_whose_it_was():
     assert took < wrote + 30, "they hear of it while it is written"
 
 
-@pytest.mark.parametrize("path", ["/api/compute/linear-density", "/api/machines/1/wish"])
-def test_a_question_with_a_key_is_no_write(bench, path):
+@pytest.mark.parametrize(
+    ("path", "bodies"),
+    [
+        ("/api/compute/linear-density", [{"value": value, "system": "wt"} for value in (40, 50)]),
+        ("/api/machines/1/wish", [{"wish": wish} for wish in ("show", "hide")]),
+    ],
+)
+def test_a_question_with_a_key_is_no_write(bench, path, bodies):
     bench.combination()
-    body = {"value": 40, "system": "wt", "wish": "show"}
-    for value in (40, 50):
-        assert bench.client.post(path, json={**body, "value": value}, headers=keyed()).status_code == 200
+    for body in bodies:
+        assert bench.client.post(path, json=body, headers=keyed()).status_code == 200
     found = bench.client.post("/api/compute/linear-density", json={"value": 50, "system": "wt"}, headers=keyed(KEY * 2))
     assert found.json()["tex"] == 20

@@ -12,11 +12,12 @@ from pathlib import Path
 import pytest
 from sqlalchemy.orm import Session
 
+from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.log.run import Run
 from weftonos.core.setup.machine import Machine
-from weftonos.store import safekeeping
+from weftonos.store import elsewhere, safekeeping
 from weftonos.store.checking import check
 from weftonos.store.database import FILE_NAME, open_workshop
 from weftonos.store.file_errors import ExitCode, WorkshopFileError
@@ -188,11 +189,49 @@ def test_seven_days_four_weeks_and_twelve_months_are_kept(tmp_path):
     two_years = [NOW - timedelta(days=number) for number in range(730)]
     kept: set[datetime] = set()
     for today in reversed(two_years):
-        kept = safekeeping.kept({*kept, today})
+        kept = safekeeping.kept({*kept, today}, today)
     assert {NOW - timedelta(days=number) for number in range(7)} <= kept
     assert len(kept) <= 7 + 4 + 12
     assert len({(time.year, time.month) for time in kept}) == 12
     assert min(kept) < NOW - timedelta(days=320), "a year can be gone back"
+
+
+def test_copies_of_today_stay_and_one_dated_in_the_future_neither_stops_nor_counts(tmp_path):
+    note(tmp_path, 1)
+    folder = tmp_path / "copies"
+    ahead = safekeeping.back_up(tmp_path / FILE_NAME, folder, datetime(2038, 1, 19, tzinfo=UTC))
+    assert safekeeping.is_due(folder, NOW)
+    today = [safekeeping.back_up(tmp_path / FILE_NAME, folder, NOW + timedelta(hours=n)) for n in range(4)]
+    assert all(path.exists() for path in today)
+    assert not safekeeping.is_due(folder, NOW + timedelta(hours=4))
+    tomorrow = safekeeping.back_up(tmp_path / FILE_NAME, folder, NOW + timedelta(hours=28))
+    assert [path.exists() for path in today] == [False, False, False, True]
+    assert tomorrow.exists()
+    assert ahead.exists()
+
+
+def test_a_copy_goes_to_a_second_place_too_and_says_where_it_cannot(tmp_path):
+    data_dir, stick = tmp_path / "workshop", tmp_path / "stick"
+    note(data_dir, 3)
+    stick.mkdir()
+    copy = safekeeping.back_up(data_dir / FILE_NAME, data_dir / "copies", NOW)
+    assert elsewhere.copy_elsewhere(data_dir, copy, NOW) is None, "none was named"
+    for wrong in ("stick", str(tmp_path / "nowhere"), str(data_dir / "copies")):
+        with pytest.raises(CraftError, match="folder"):
+            elsewhere.name_second_place(data_dir, wrong)
+    assert elsewhere.name_second_place(data_dir, str(stick)).same_disk
+    assert elsewhere.copy_elsewhere(data_dir, copy, NOW).at == NOW
+    assert records(stick / copy.name) == 3
+    shutil.rmtree(stick)
+    later = NOW + timedelta(days=1)
+    said = elsewhere.copy_elsewhere(data_dir, copy, later)
+    assert (said.at, "Is the stick in?" in said.trouble) == (NOW, True)
+    stick.mkdir()
+    assert elsewhere.copy_elsewhere(data_dir, copy, later) == elsewhere.second_place(data_dir)
+    assert (elsewhere.second_place(data_dir).at, elsewhere.second_place(data_dir).trouble) == (later, "")
+    assert [path.name for path in stick.iterdir()] == [copy.name]
+    elsewhere.name_second_place(data_dir, "")
+    assert elsewhere.second_place(data_dir) is None
 
 
 def test_daily_copies_are_made_once_a_day_and_old_ones_let_go(tmp_path):

@@ -14,6 +14,7 @@ from starlette.middleware.gzip import GZipMiddleware
 
 import weftonos
 from weftonos.api import (
+    access,
     balance,
     bobbin,
     changes,
@@ -43,6 +44,7 @@ from weftonos.front import STATIC, page
 from weftonos.guard import Guard
 from weftonos.jobs import Jobs
 from weftonos.once import Once
+from weftonos.passcode import Doorkeeper
 from weftonos.settings import Settings
 from weftonos.stations.evidence import Kept
 from weftonos.store.database import open_workshop
@@ -58,13 +60,16 @@ def _wall_clock() -> datetime:
     return datetime.now(UTC)
 
 
-def create_app(settings: Settings, clock: TimeSource = _wall_clock, static: Path = STATIC) -> FastAPI:
+def create_app(
+    settings: Settings, clock: TimeSource = _wall_clock, static: Path = STATIC, doorkeeper: Doorkeeper | None = None
+) -> FastAPI:
     """Return the application on the workshop that ``settings`` names."""
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         app.state.engine = open_workshop(app.state.data_dir)
         app.state.writing, app.state.copy_trouble = threading.Lock(), ""
+        app.state.file_number = getattr(app.state, "file_number", 0) + 1
         app.state.changes, app.state.example = Changes(), Example(app.state.data_dir)
         app.state.evidence = Kept()
         app.state.jobs, app.state.given = Jobs(), exchange.GivenFiles(app.state.data_dir)
@@ -89,7 +94,9 @@ def create_app(settings: Settings, clock: TimeSource = _wall_clock, static: Path
     app.add_middleware(Units)
     app.add_middleware(Turnstile)
     app.add_middleware(Once)
-    app.add_middleware(Guard, settings=settings)
+    doorkeeper = doorkeeper or Doorkeeper(settings.passcode or "", settings.data_dir)
+    app.state.doorkeeper = doorkeeper
+    app.add_middleware(Guard, settings=settings, doorkeeper=doorkeeper)
     problems.install(app)
     examples.describe(app)
     for station in (
@@ -109,6 +116,7 @@ def create_app(settings: Settings, clock: TimeSource = _wall_clock, static: Path
         evidence,
         log,
         keeping,
+        access,
         exchange,
         practice,
         changes,

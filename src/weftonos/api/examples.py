@@ -15,7 +15,13 @@ from pydantic import TypeAdapter
 
 PAGE = Path(__file__).parent / "examples.toml"
 #: What stands in a path where nothing else is said.
-_USUAL = {"form": "pdf", "token": "0" * 32, "job_id": "0" * 32, "name": "workshop-20261120T090000-000000Z.db"}
+_USUAL = {
+    "form": "pdf",
+    "token": "0" * 32,
+    "number": "0" * 16,
+    "job_id": "0" * 32,
+    "name": "workshop-20261120T090000-000000Z.db",
+}
 _METHODS = ("get", "post", "put", "delete")
 
 

@@ -6,7 +6,8 @@ import io
 import shutil
 from collections import OrderedDict
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from datetime import datetime
 from pathlib import Path
 from typing import Annotated, Any, Literal
 from uuid import uuid4
@@ -49,6 +50,7 @@ class GivenFiles:
         self.folder = data_dir / FOLDER
         shutil.rmtree(self.folder, ignore_errors=True)
         self._given: OrderedDict[str, station.Given] = OrderedDict()
+        self._written: OrderedDict[str, None] = OrderedDict()
 
     def place(self, name: str) -> Path:
         """Return where a file may lie."""
@@ -61,6 +63,22 @@ class GivenFiles:
         while len(self._given) > MOST_GIVEN:
             old, _ = self._given.popitem(last=False)
             self.place(old).unlink(missing_ok=True)
+
+    def wrote(self, token: str) -> None:
+        """Remember a zip that is whole; the oldest beyond the limit is let go of."""
+        self._written[token] = None
+        while len(self._written) > MOST_GIVEN:
+            old, _ = self._written.popitem(last=False)
+            self.place(f"{old}.zip").unlink(missing_ok=True)
+
+    def written(self, token: str | None = None) -> Path:
+        """Return a zip that was written, the last one where none is named; raises :class:`NotFoundError`."""
+        token = token or next(reversed(self._written), None)
+        if token is None:
+            raise NotFoundError("Nothing was written yet. Ask for the file first.")
+        if token not in self._written:
+            raise NotFoundError("That file is not at hand any more. Ask for it again.")
+        return self.place(f"{token}.zip")
 
     def get(self, token: str) -> station.Given:
         """Return a file that waits; raises :class:`NotFoundError`."""
@@ -82,6 +100,15 @@ class JobState:
     checked: station.CheckedTable | None = None
     brought: station.BroughtIn | None = None
     counts: dict[str, int] | None = None
+    file: str | None = None
+
+
+@dataclass(frozen=True)
+class Written:
+    """A zip that was written: its token, and how many things of each sort it holds."""
+
+    token: str
+    counts: dict[str, int]
 
 
 def _state(job: Job) -> JobState:
@@ -95,7 +122,8 @@ def _state(job: Job) -> JobState:
         problem=job.problem,
         checked=result if isinstance(result, station.CheckedTable) else None,
         brought=result if isinstance(result, station.BroughtIn) else None,
-        counts=result if isinstance(result, dict) else None,
+        counts=result.counts if isinstance(result, Written) else None,
+        file=result.token if isinstance(result, Written) else None,
     )
 
 
@@ -180,10 +208,21 @@ def imports(workshop: WorkshopNow) -> list[station.BroughtIn]:
     return station.last_imports(workshop.session)
 
 
+@router.get("/exchange/imports/{import_id}/changed")
+def import_changed(import_id: Id, workshop: WorkshopNow) -> station.ChangedSince:
+    """Say what of an import was corrected since, before it is taken back."""
+    return station.import_changed(workshop, import_id)
+
+
 @router.post("/exchange/imports/{import_id}/undo")
-def undo_import(import_id: Id, workshop: WorkshopNow, now: Now) -> list[station.BroughtIn]:
+def undo_import(
+    import_id: Id,
+    workshop: WorkshopNow,
+    now: Now,
+    anyway: Annotated[bool, Query(description="Also where some of it was corrected since.")] = False,
+) -> list[station.BroughtIn]:
     """Take an import back whole; what it wrote over stands again."""
-    return station.take_back(workshop.session, import_id, now)
+    return station.take_back(workshop.session, import_id, now, anyway=anyway)
 
 
 @router.post("/exchange/exports", status_code=202)
@@ -191,20 +230,31 @@ def export_everything(wanted: Wanted, request: Request, now: Now) -> JobState:
     """Write everything into one zip: tables, all there is as lines, and cards where they are asked for."""
     app = request.app
 
-    def work(told: Any) -> dict[str, int]:
-        path = app.state.given.place("everything.zip")
-        with Session(reading(app.state.engine)) as session, session.begin():
-            return dict(write_everything(session, path, wanted, now, told))
+    given: GivenFiles = app.state.given
+    token = uuid4().hex
 
-    return _state(app.state.jobs.start("Writing everything into one file", work))
+    def work(told: Any) -> Written:
+        with Session(reading(app.state.engine)) as session, session.begin():
+            counts = write_everything(session, given.place(f"{token}.zip"), wanted, now, told)
+        given.wrote(token)
+        return Written(token, dict(counts))
+
+    return replace(_state(app.state.jobs.start("Writing everything into one file", work)), file=token)
 
 
 @router.get("/exchange/exports/everything.zip", response_class=FileResponse)
 def exported(request: Request, now: Now) -> Response:
     """Return the zip that was written last."""
-    path: Path = request.app.state.given.place("everything.zip")
-    if not path.exists():
-        raise NotFoundError("Nothing was written yet. Ask for the file first.")
+    return _zip(request.app.state.given.written(), now)
+
+
+@router.get("/exchange/exports/{token}/everything.zip", response_class=FileResponse)
+def exported_by(token: Token, request: Request, now: Now) -> Response:
+    """Return the zip that one piece of work has written, by the ``file`` of its state."""
+    return _zip(request.app.state.given.written(token), now)
+
+
+def _zip(path: Path, now: datetime) -> Response:
     return FileResponse(path, media_type="application/zip", filename=f"weftonos-{now:%Y-%m-%d}.zip")
 
 

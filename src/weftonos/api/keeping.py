@@ -26,6 +26,7 @@ from weftonos.licences import as_text
 from weftonos.store import safekeeping
 from weftonos.store.database import FILE_NAME, open_workshop
 from weftonos.store.drawer import NotFoundError
+from weftonos.store.elsewhere import Elsewhere, copy_elsewhere, name_second_place, second_place
 from weftonos.store.file_errors import WorkshopFileError
 
 router = APIRouter(prefix="/api/workshop", tags=["workshop"], route_class=StrictRoute)
@@ -63,6 +64,7 @@ class Keeping:
     log_file: str
     addresses: Sequence[str]
     open_to_network: bool
+    elsewhere: Elsewhere | None
 
 
 @dataclass(frozen=True)
@@ -99,6 +101,7 @@ def keeping(request: Request) -> Keeping:
         log_file=str(app.state.data_dir / logs.FILE_NAME),
         addresses=addresses(request),
         open_to_network=not app.state.settings.only_this_machine,
+        elsewhere=second_place(app.state.data_dir),
     )
 
 
@@ -117,13 +120,34 @@ def warnings(request: Request, workshop: WorkshopNow, now: Now) -> Warnings:
         said.append(f"The disk has {free / 1e6:.0f} MB left. Make room before keeping fails.")
     if trouble := request.app.state.copy_trouble:
         said.append(f"Today's copy could not be made. {trouble}")
+    if (place := second_place(request.app.state.data_dir)) and place.trouble:
+        said.append(f"The second copy could not be made. {place.trouble}")
     return Warnings(said, future)
 
 
 @router.post("/copies", status_code=201)
 def copy_now(request: Request, now: Now) -> Copy:
-    """Make a copy now."""
-    return _copy(safekeeping.back_up(request.app.state.data_dir / FILE_NAME, _folder(request.app), now))
+    """Make a copy now, here and in the second place where one is named."""
+    return _copy(_back_up(request.app, now))
+
+
+def _back_up(app: FastAPI, now: datetime) -> Path:
+    made = safekeeping.back_up(app.state.data_dir / FILE_NAME, _folder(app), now)
+    copy_elsewhere(app.state.data_dir, made, now)
+    return made
+
+
+@dataclass(frozen=True)
+class SecondPlace:
+    """A folder for second copies, named in full; empty for none."""
+
+    folder: str
+
+
+@router.put("/second-place")
+def second_copies(place: SecondPlace, request: Request) -> Elsewhere | None:
+    """Name a folder that gets a copy too: on a stick, on another disk, or one that syncs."""
+    return name_second_place(request.app.state.data_dir, place.folder)
 
 
 def _find(request: Request, name: str) -> Path:
@@ -170,6 +194,8 @@ def _swap(app: FastAPI, copy: Path, now: datetime) -> Path | None:
     app.state.jobs.end()
     app.state.engine.dispose()
     replaced = safekeeping.restore(copy, path, now)
+    # What was written into the file before is not in this one: its repeat is a write of its own.
+    app.state.file_number += 1
     try:
         app.state.engine = open_workshop(app.state.data_dir)
     except WorkshopFileError:
@@ -240,7 +266,7 @@ def copy_if_due(app: Any) -> str:
     now = app.state.clock()
     try:
         if safekeeping.is_due(_folder(app), now):
-            safekeeping.back_up(app.state.data_dir / FILE_NAME, _folder(app), now)
+            _back_up(app, now)
     except (WorkshopFileError, OSError) as error:
         logs.log.warning("today's copy could not be made", exc_info=error)
         return str(error) if isinstance(error, WorkshopFileError) else "The folder of the copies cannot be written to."

@@ -15,11 +15,12 @@ from weftonos.core.kernel.errors import CraftError
 from weftonos.exchange import archive as archives
 from weftonos.exchange.spreadsheet import Sheet, read_sheet
 from weftonos.stations.intake import Intake, Row
+from weftonos.stations.log import lines
 from weftonos.stations.table_kinds import COLUMNS, Choices, TableKind, guess, mapping
 from weftonos.store.archive import Told
 from weftonos.store.bringing import Brought, Differing, bring_in
 from weftonos.store.models import ImportRow
-from weftonos.store.taking_back import imports, undo
+from weftonos.store.taking_back import changed_since, imports, undo
 from weftonos.store.workshop import Workshop
 
 #: Rows that a first look shows.
@@ -238,9 +239,25 @@ def _brought_in(row: ImportRow, brought: Brought) -> BroughtIn:
     )
 
 
-def take_back(session: Session, import_id: int, now: datetime) -> list[BroughtIn]:
+@dataclass(frozen=True, kw_only=True)
+class ChangedSince:
+    """What of an import was corrected since and would go with it: records in words, other things counted by sort."""
+
+    records: Sequence[str]
+    things: Mapping[str, int]
+
+
+def import_changed(workshop: Workshop, import_id: int) -> ChangedSince:
+    """Say what of an import was corrected since, before it is taken back."""
+    since = changed_since(workshop.session, import_id)
+    words = lines(workshop, since.records)
+    said = [f"{words[row.id]}{', deleted' if row.struck_at else ''}" for row in since.records]
+    return ChangedSince(records=said, things=since.things)
+
+
+def take_back(session: Session, import_id: int, now: datetime, *, anyway: bool = False) -> list[BroughtIn]:
     """Take an import back whole; return the last imports as they stand then."""
-    undo(session, import_id, now)
+    undo(session, import_id, now, anyway=anyway)
     return last_imports(session)
 
 

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 from typing import Any
+from uuid import uuid4
 
 from sqlalchemy.orm import Session
 
@@ -58,7 +59,8 @@ def write_everything(session: Session, path: Path, wanted: Wanted, now: datetime
             if done % AT_ONCE == 0:
                 told(done, total)
 
-    partial = path.with_name(f"{path.name}.part")
+    # Two that write at once, a page and a command, each have a file of their own until it is whole.
+    partial = path.with_name(f"{path.name}.{uuid4().hex}.part")
     try:
         with ArchiveWriter(partial) as out:
             out.file(README, _readme(counts).encode())

@@ -88,7 +88,14 @@ def lines_of(
                 "kind": row["kind"],
                 "at": in_iso(row["at"]),
                 "noted_at": in_iso(row["noted_at"]),
-                **_said(row["kind"], row["payload"], names, readable=row["detail"] != UNREADABLE),
+                # A quilt may be named as what cannot be read is marked: then the document decides.
+                **_said(
+                    row["kind"],
+                    row["payload"],
+                    names,
+                    readable=row["detail"] != UNREADABLE
+                    or not isinstance(read_document(row["payload"], row["kind"]), Unreadable),
+                ),
             }
             line["revisions"] = revisions.get(row["id"], [])
         else:

@@ -39,13 +39,14 @@ class Differing(StrEnum):
 @dataclass(kw_only=True)
 class Brought:
     """What an import did, or would do: how many things of each sort are new, the same, or differ; and what was
-    named anew since its name is taken here.
+    named anew since its name is taken here. ``versions`` counts the changes of what it brought, by then.
     """
 
     new: dict[str, int] = field(default_factory=dict)
     same: dict[str, int] = field(default_factory=dict)
     differing: dict[str, int] = field(default_factory=dict)
     named_anew: list[str] = field(default_factory=list)
+    versions: dict[str, int] = field(default_factory=dict)
 
 
 def _count(counts: dict[str, int], thing: str) -> None:
@@ -87,9 +88,21 @@ def bring_in(
         if told:
             told(done, total)
     bringing.renew()
+    bringing.brought.versions = versions_of(session, row.id)
     row.brought = json.dumps(asdict(bringing.brought))
     session.flush()
     return row, bringing.brought
+
+
+def versions_of(session: Session, import_id: int) -> dict[str, int]:
+    """Return how often what an import brought has been changed, by the sort of thing."""
+    counted = {
+        thing.value: session.execute(
+            text(f"SELECT sum(version) FROM {table} WHERE import_id = :id"), {"id": import_id}
+        ).scalar()
+        for thing, table in TABLES.items()
+    }
+    return {thing: count for thing, count in counted.items() if count}
 
 
 def forget(session: Session, row: ImportRow) -> None:

@@ -23,6 +23,8 @@ from weftonos.store.file_errors import GO_BACK, ExitCode, WorkshopFileError, fil
 VERSIONS = Path(__file__).parent / "migrations" / "versions"
 #: Copies of seven days, four weeks and twelve months are kept.
 KEPT_DAYS, KEPT_WEEKS, KEPT_MONTHS = 7, 4, 12
+#: Every copy is kept so long, wherever the day begins.
+ALL_KEPT_FOR = timedelta(days=1)
 #: Copies that the program makes by itself are named so, with the UTC time between.
 COPY_PREFIX, COPY_FORM = "workshop-", "%Y%m%dT%H%M%S-%fZ"
 #: What a restore sets aside is named so.
@@ -232,15 +234,18 @@ def _dated(folder: Path, prefix: str) -> Sequence[Path]:
     return sorted(found, key=lambda path: path.name, reverse=True)
 
 
-def kept(times: Iterable[datetime]) -> set[datetime]:
-    """Return which copies are kept: the newest of each of the last days, weeks and months that have one.
+def kept(times: Iterable[datetime], now: datetime) -> set[datetime]:
+    """Return which copies are kept: all of the last day, and the newest of each day, week and month that has one.
+
+    A copy dated in the future was made by a clock that ran ahead: it is kept and counts for nothing.
 
     >>> days = [datetime(2026, 11, day, 9, tzinfo=UTC) for day in range(1, 26)]
-    >>> [time.day for time in sorted(kept(days))]
+    >>> [time.day for time in sorted(kept(days, days[-1]))]
     [8, 15, 19, 20, 21, 22, 23, 24, 25]
     """
-    newest_first = sorted(times, reverse=True)
-    keep: set[datetime] = set()
+    times = list(times)
+    newest_first = sorted((time for time in times if time <= now), reverse=True)
+    keep = {time for time in times if time > now - ALL_KEPT_FOR}
     for period, most in ((_day, KEPT_DAYS), (_week, KEPT_WEEKS), (_month, KEPT_MONTHS)):
         newest: dict[object, datetime] = {}
         for time in newest_first:
@@ -266,18 +271,22 @@ def back_up(path: Path, folder: Path, now: datetime) -> Path:
     folder.mkdir(parents=True, exist_ok=True)
     target = _free(folder, COPY_PREFIX, now)
     copy_file(path, target)
+    let_go(folder, now)
+    return target
+
+
+def let_go(folder: Path, now: datetime) -> None:
+    """Delete the copies of a folder that are no longer kept."""
     times = {found: time for found in copies(folder) if (time := copy_time(found))}
-    keep = kept(times.values())
+    keep = kept(times.values(), now)
     for found, time in times.items():
         if time not in keep:
             found.unlink(missing_ok=True)
-    return target
 
 
 def is_due(folder: Path, now: datetime) -> bool:
     """Say whether today has no copy yet."""
-    newest = next(iter(copies(folder)), None)
-    made = copy_time(newest) if newest else None
+    made = next((time for found in copies(folder) if (time := copy_time(found)) and time <= now), None)
     return made is None or (made.date() != now.astimezone(UTC).date() and now - made > timedelta(hours=1))
 
 

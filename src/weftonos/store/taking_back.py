@@ -4,17 +4,18 @@ from __future__ import annotations
 
 import json
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 from datetime import UTC, datetime
 
-from sqlalchemy import select, text
+from sqlalchemy import or_, select, text
 from sqlalchemy.orm import Session
 
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.log.references import Thing, named_in
 from weftonos.store.archive import TABLES
-from weftonos.store.bringing import insert_rows, set_columns
+from weftonos.store.bringing import insert_rows, set_columns, versions_of
 from weftonos.store.folding import refold
-from weftonos.store.models import ImportChangeRow, ImportRow, MachineRow
+from weftonos.store.models import ImportChangeRow, ImportRow, MachineRow, RecordRow, RevisionRow
 
 #: Rows of others that the file itself lets hang on nothing that is gone.
 _HANGING = text(
@@ -30,16 +31,57 @@ _HANGING = text(
 )
 
 
-def undo(session: Session, import_id: int, now: datetime) -> ImportRow:
-    """Take an import back whole: what it brought is gone, what it wrote over stands again.
+@dataclass(frozen=True, kw_only=True)
+class Since:
+    """What of an import was changed since it came in: the records, and how many changes of other things by sort."""
 
-    Raises :class:`CraftError` where it was taken back already, or where something noted since rests on what it brought.
-    """
+    records: Sequence[RecordRow]
+    things: Mapping[str, int]
+
+    def __bool__(self) -> bool:
+        return bool(self.records or self.things)
+
+
+def the_import(session: Session, import_id: int) -> ImportRow:
+    """Return an import; raises :class:`CraftError`."""
     row = session.get(ImportRow, import_id)
     if row is None:
         raise CraftError("There is no such import.", "import")
+    return row
+
+
+def changed_since(session: Session, import_id: int) -> Since:
+    """Return what would be lost with an import beside what it brought: the corrections made since."""
+    row = the_import(session, import_id)
+    over = select(ImportChangeRow.row).where(
+        ImportChangeRow.import_id == import_id, ImportChangeRow.place == TABLES[Thing.RECORD]
+    )
+    corrected = (
+        select(RecordRow)
+        .where(
+            or_(RecordRow.import_id == import_id, RecordRow.id.in_(over)),
+            RecordRow.revisions.any(RevisionRow.at > row.at),
+        )
+        .order_by(RecordRow.at, RecordRow.id)
+    )
+    before = json.loads(row.brought).get("versions", {})
+    now = versions_of(session, import_id)
+    things = {thing: now[thing] - count for thing, count in before.items() if now.get(thing, 0) > count}
+    things.pop(Thing.RECORD.value, None)
+    return Since(records=session.scalars(corrected).all(), things=things)
+
+
+def undo(session: Session, import_id: int, now: datetime, *, anyway: bool = False) -> ImportRow:
+    """Take an import back whole: what it brought is gone, what it wrote over stands again.
+
+    Raises :class:`CraftError` where it was taken back already, or where something noted since rests on what it brought;
+    also where something of it was corrected since, unless it is to go ``anyway``.
+    """
+    row = the_import(session, import_id)
     if row.undone_at is not None:
         raise CraftError("It was taken back already.", "import")
+    if not anyway and changed_since(session, import_id):
+        raise CraftError("Some of it was corrected since, and the corrections would go with it.", "anyway")
     mine = {thing: _brought_by(session, table, import_id) for thing, table in TABLES.items()}
     if resting := _resting_on(session, import_id, mine):
         raise CraftError(

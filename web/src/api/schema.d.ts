@@ -466,6 +466,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/exchange/exports/{token}/everything.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Exported By
+         * @description Return the zip that one piece of work has written, by the ``file`` of its state.
+         */
+        get: operations["exported_by_api_exchange_exports__token__everything_zip_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/exchange/files": {
         parameters: {
             query?: never;
@@ -558,6 +578,26 @@ export interface paths {
          * @description List the last imports, newest first.
          */
         get: operations["imports_api_exchange_imports_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exchange/imports/{import_id}/changed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Import Changed
+         * @description Say what of an import was corrected since, before it is taken back.
+         */
+        get: operations["import_changed_api_exchange_imports__import_id__changed_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2764,6 +2804,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workshop/access": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Access
+         * @description Say who may come in from the local network. Only whoever is in already can ask.
+         */
+        get: operations["access_api_workshop_access_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workshop/access/log-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Log Out Everywhere
+         * @description Log every browser out, this one too where it came over the network; programs keep their tokens.
+         */
+        post: operations["log_out_everywhere_api_workshop_access_log_out_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workshop/access/new-passcode": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * New Passcode
+         * @description Make a new passcode. Browsers that are in stay in; to end them too, log out everywhere.
+         */
+        post: operations["new_passcode_api_workshop_access_new_passcode_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workshop/access/programs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Give Token
+         * @description Give a program a token of its own, so that it needs no passcode.
+         */
+        post: operations["give_token_api_workshop_access_programs_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workshop/access/programs/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Withdraw Token
+         * @description Withdraw a program's token.
+         */
+        delete: operations["withdraw_token_api_workshop_access_programs__number__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workshop/copies": {
         parameters: {
             query?: never;
@@ -2775,7 +2915,7 @@ export interface paths {
         put?: never;
         /**
          * Copy Now
-         * @description Make a copy now.
+         * @description Make a copy now, here and in the second place where one is named.
          */
         post: operations["copy_now_api_workshop_copies_post"];
         delete?: never;
@@ -2904,6 +3044,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workshop/second-place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Second Copies
+         * @description Name a folder that gets a copy too: on a stick, on another disk, or one that syncs.
+         */
+        put: operations["second_copies_api_workshop_second_place_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workshop/warnings": {
         parameters: {
             query?: never;
@@ -2943,6 +3103,20 @@ export interface components {
              * @default 0
              */
             lowest?: number;
+        };
+        /**
+         * Access
+         * @description Who may come in from the local network; ``chosen`` where the passcode was set at the start.
+         */
+        Access: {
+            /** Browsers */
+            browsers: number;
+            /** Chosen */
+            chosen: boolean;
+            /** Passcode */
+            passcode: string;
+            /** Programs */
+            programs: components["schemas"]["TokenHolder"][];
         };
         /**
          * Act
@@ -3597,6 +3771,18 @@ export interface components {
          * @enum {string}
          */
         Changed: "top_thread" | "bobbin_thread" | "bobbin_case" | "bobbin_reading" | "needle" | "new_needle" | "sandwich" | "setting";
+        /**
+         * ChangedSince
+         * @description What of an import was corrected since and would go with it: records in words, other things counted by sort.
+         */
+        ChangedSince: {
+            /** Records */
+            records: string[];
+            /** Things */
+            things: {
+                [key: string]: number;
+            };
+        };
         /**
          * ChartPoint
          * @description One session of pulls: mean and range in mN, and whether either is out of its limits.
@@ -4281,6 +4467,28 @@ export interface components {
             what: string;
         };
         /**
+         * Elsewhere
+         * @description A second place for copies: its folder, when the last one came there, and what stood in the way since.
+         *
+         *     ``same_disk`` says that the folder is on the workshop's own disk, which helps only where it syncs elsewhere.
+         */
+        Elsewhere: {
+            /** At */
+            at?: string | null;
+            /** Folder */
+            folder: string;
+            /**
+             * Same Disk
+             * @default false
+             */
+            same_disk?: boolean;
+            /**
+             * Trouble
+             * @default
+             */
+            trouble?: string;
+        };
+        /**
          * Ended
          * @description How a cure or the whole trouble ended; ``setting`` and ``grade`` are of the test look, if one was stitched.
          *
@@ -4943,6 +5151,8 @@ export interface components {
             doing: string;
             /** Done */
             done: number;
+            /** File */
+            file?: string | null;
             /** Id */
             id: string;
             /** Problem */
@@ -4983,6 +5193,7 @@ export interface components {
             addresses: string[];
             /** Copies */
             copies: components["schemas"]["Copy"][];
+            elsewhere: components["schemas"]["Elsewhere"] | null;
             /** File */
             file: string;
             /** Folder */
@@ -5899,6 +6110,17 @@ export interface components {
              * @default
              */
             system?: string;
+        };
+        /**
+         * NewToken
+         * @description A token, shown this once, and the number it goes by here; send it as ``Authorization: Bearer TOKEN``.
+         */
+        NewToken: {
+            access: components["schemas"]["Access"];
+            /** Number */
+            number: string;
+            /** Token */
+            token: string;
         };
         /**
          * NextCheck
@@ -7120,6 +7342,14 @@ export interface components {
             minutes: number;
         };
         /**
+         * SecondPlace
+         * @description A folder for second copies, named in full; empty for none.
+         */
+        SecondPlace: {
+            /** Folder */
+            folder: string;
+        };
+        /**
          * Seen
          * @description What is seen, and what changed and did not since it last ran well; by id or in the page's words.
          */
@@ -8009,6 +8239,31 @@ export interface components {
             bobbin?: number | null;
             /** Top */
             top?: number[];
+        };
+        /**
+         * TokenFor
+         * @description What the program is called that gets a token.
+         */
+        TokenFor: {
+            /** Name */
+            name: string;
+        };
+        /**
+         * TokenHolder
+         * @description A program that has a token: the number it goes by here, its name, when it was made and last used.
+         */
+        TokenHolder: {
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Name */
+            name: string;
+            /** Number */
+            number: string;
+            /** Used At */
+            used_at: string | null;
         };
         /**
          * Tolerance
@@ -9561,6 +9816,36 @@ export interface operations {
             };
         };
     };
+    exported_by_api_exchange_exports__token__everything_zip_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 00000000000000000000000000000000 */
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     give_file_api_exchange_files_post: {
         parameters: {
             query?: {
@@ -9752,9 +10037,44 @@ export interface operations {
             };
         };
     };
-    undo_import_api_exchange_imports__import_id__undo_post: {
+    import_changed_api_exchange_imports__import_id__changed_get: {
         parameters: {
             query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                import_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedSince"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    undo_import_api_exchange_imports__import_id__undo_post: {
+        parameters: {
+            query?: {
+                /** @description Also where some of it was corrected since. */
+                anyway?: boolean;
+            };
             header?: never;
             path: {
                 /** @example 1 */
@@ -14347,6 +14667,136 @@ export interface operations {
             };
         };
     };
+    access_api_workshop_access_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Access"];
+                };
+            };
+        };
+    };
+    log_out_everywhere_api_workshop_access_log_out_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Access"];
+                };
+            };
+        };
+    };
+    new_passcode_api_workshop_access_new_passcode_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Access"];
+                };
+            };
+        };
+    };
+    give_token_api_workshop_access_programs_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "name": "a notebook"
+                 *     }
+                 */
+                "application/json": components["schemas"]["TokenFor"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewToken"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    withdraw_token_api_workshop_access_programs__number__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 0000000000000000 */
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Access"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     copy_now_api_workshop_copies_post: {
         parameters: {
             query?: never;
@@ -14516,6 +14966,44 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    second_copies_api_workshop_second_place_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "folder": ""
+                 *     }
+                 */
+                "application/json": components["schemas"]["SecondPlace"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Elsewhere"] | null;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
             };
         };
     };
