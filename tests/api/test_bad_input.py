@@ -60,8 +60,8 @@ def test_what_cannot_be_done_at_a_machine_is_refused_at_its_field(bench, path, b
 
 def test_a_thread_struck_out_meanwhile_cannot_go_on(bench):
     machine, top, bobbin = bench.combination()
-    bench.post(f"threads/{top}/strike")
-    bench.post(f"threads/{bobbin}/strike")
+    bench.post(f"threads/{top}/strike?anyway=true")
+    bench.post(f"threads/{bobbin}/strike?anyway=true")
     assert bench.refused(f"machines/{machine}/top", {"top": [top]}) == (
         "top",
         "Saltmarsh 40 was struck out of the drawer meanwhile. Restore it or choose another.",

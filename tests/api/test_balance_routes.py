@@ -133,7 +133,7 @@ def test_the_recipe_book_finds_uses_and_warns(bench):
     line = bench.get(f"machines/{machine}/line")["setup"]
     assert line["top"][0]["name"] == "Saltmarsh 40"
     assert line["sandwich"]["batting"] == "wool"
-    bench.post("threads/1/strike")
+    bench.post("threads/1/strike?anyway=true")
     assert stale(bench) == ["Saltmarsh 40 is no longer in the drawer"]
     assert bench.refused(f"machines/{machine}/recipes/1/use", None)[0] == "recipe"
 

@@ -33,7 +33,7 @@ def trace_of(health: Health, seed=3) -> dict:
 
 
 def test_the_rack_knows_what_each_case_last_read_and_holds(bench):
-    machine, case, _ = rack(bench)
+    machine, case, bobbin = rack(bench)
     read(bench, machine, case, 204, 206)
     items = bench.get(f"machines/{machine}/rack")
     assert items["cases"][0]["last_mn"] == 205
@@ -41,8 +41,11 @@ def test_the_rack_knows_what_each_case_last_read_and_holds(bench):
     assert items["bobbins"][0]["thread"] == "Limpet 80 (80 wt polyester)"
     assert bench.get(f"machines/{machine}/line")["setup"]["case"]["label"] == "A"
     assert bench.refused(f"machines/{machine}/cases", {"label": "A"})[0] == "label"
-    bench.post(f"cases/{case}/strike")
-    assert bench.refused(f"machines/{machine}/screw", {"case": case, "minutes": 3})[0] == "case"
+    bench.post(f"cases/{case}/strike?anyway=true")
+    other = bench.post(f"machines/{machine}/cases", {"label": "B"})["id"]
+    bench.post(f"machines/{machine}/screw", {"case": case, "minutes": 3})
+    bench.post(f"machines/{machine}/bobbin", {"bobbin": bobbin, "case": other})
+    assert bench.refused(f"machines/{machine}/screw", {"case": case, "minutes": 3})[0] == "case", "out, and deleted"
     bench.post(f"cases/{case}/restore")
 
 
@@ -115,7 +118,7 @@ def test_a_fluttering_reading_gets_no_turn_and_the_swap_finds_the_part(bench):
     assert found["fault"] == "bobbin"
     entry = bench.post(f"machines/{machine}/marks", {"part": "bobbin", "id": bobbin, "fault": "badly wound"})
     assert bench.get(f"machines/{machine}/rack")["bobbins"][0]["fault"] == "badly wound"
-    bench.post(f"log/{entry['id']}/strike")
+    bench.post(f"log/{entry['id']}/strike?anyway=true")
     assert bench.get(f"machines/{machine}/rack")["bobbins"][0]["fault"] == ""
 
 

@@ -62,7 +62,7 @@ class TestTheOwnNumber:
 
     def test_forgets_a_reading_that_is_struck_out_and_learns_it_again(self, bench, five):
         machine, reading = five
-        bench.post(f"log/{reading}/strike")
+        bench.post(f"log/{reading}/strike?anyway=true")
         assert (own_number(bench, machine)["readings"], own_number(bench, machine)["mean_mn"]) == (4, 230)
         bench.post(f"log/{reading}/restore")
         assert own_number(bench, machine)["mean_mn"] == 264
@@ -70,7 +70,7 @@ class TestTheOwnNumber:
     def test_forgets_a_look_that_is_struck_out_or_was_not_balanced(self, bench, five):
         machine, _ = five
         newest = bench.get("log?kind=look")["entries"][0]["id"]
-        bench.post(f"log/{newest}/strike")
+        bench.post(f"log/{newest}/strike?anyway=true")
         assert own_number(bench, machine)["readings"] == 4
         bench.post(f"log/{newest}/restore")
         assert own_number(bench, machine)["readings"] == 5
@@ -118,7 +118,7 @@ class TestOldRecords:
         bench.post(f"machines/{machine}/top", {"top": [other]})
         bench.post(f"machines/{machine}/bobbin", {"bobbin": other})
         for thread in (top, bobbin):
-            bench.post(f"threads/{thread}/strike")
+            bench.post(f"threads/{thread}/strike?anyway=true")
         correct(bench, loaded["id"], fill=0.5)
         moved = datetime.fromisoformat(threaded["at"]) - timedelta(minutes=5)
         body = {"payload": threaded["payload"], "at": moved.isoformat()}
@@ -131,7 +131,7 @@ class TestOldRecords:
         bench.later(1)
         bench.post(f"machines/{machine}/bobbin", {"bobbin": bobbin, "case": case})
         reading = read(bench, machine, 400, case=case)
-        bench.post(f"cases/{case}/strike")
+        bench.post(f"cases/{case}/strike?anyway=true")
         assert correct(bench, reading, pulls=[{"value": 230}])["payload"]["mean_mn"] == 230
 
     def test_back_dated_bobbin_work_is_judged_by_the_top_of_then(self, bench):
@@ -200,7 +200,7 @@ class TestNoSilentCeiling:
         for n in range(63):
             bench.later(1)
             last = bench.post(f"machines/{machine}/recipes", {"name": f"Block {n}"})["id"]
-        bench.post(f"log/{last}/strike")
+        bench.post(f"log/{last}/strike?anyway=true")
         names, path = [], "recipes"
         while path:
             page = bench.get(path)

@@ -104,6 +104,9 @@ OpenedAt = Annotated[str, Depends(_stable_address)]
 InDemo = Annotated[bool, Depends(_in_demo)]
 Id = Annotated[int, Path(ge=1, le=LARGEST_ID)]
 
+#: Whether what is on a machine is deleted all the same.
+Anyway = Annotated[bool, Query(description="Also where it is on a machine now.")]
+
 
 def _seen(
     if_match: Annotated[

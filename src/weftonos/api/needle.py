@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from fastapi import APIRouter
 
-from weftonos.api.context import Done, Id, Now, WorkshopNow
+from weftonos.api.context import Anyway, Done, Id, Now, WorkshopNow
 from weftonos.api.strict import StrictRoute
 from weftonos.core.kernel.sandwich import Sandwich
+from weftonos.core.log.references import Thing
 from weftonos.core.needle.packet import NeedlePacket
 from weftonos.stations import needle
+from weftonos.stations.in_use import refuse_in_use
 from weftonos.stations.log import LogEntry
 
 router = APIRouter(prefix="/api", tags=["needle"], route_class=StrictRoute)
@@ -51,8 +53,10 @@ def add_packet(spec: NeedlePacket, workshop: WorkshopNow) -> int:
 
 
 @router.post("/needles/{packet_id}/strike")
-def strike_packet(packet_id: Id, workshop: WorkshopNow, now: Now) -> int:
+def strike_packet(packet_id: Id, workshop: WorkshopNow, now: Now, anyway: Anyway = False) -> int:
     """Strike a packet out of the drawer."""
+    if not anyway:
+        refuse_in_use(workshop, Thing.PACKET, packet_id)
     return workshop.drawer.strike_packet(packet_id, now).id
 
 

@@ -5,11 +5,13 @@ from __future__ import annotations
 from fastapi import APIRouter
 from fastapi.responses import Response
 
-from weftonos.api.context import Id, Now, OpenedAt, Seen, WorkshopNow
+from weftonos.api.context import Anyway, Id, Now, OpenedAt, Seen, WorkshopNow
 from weftonos.api.paper import Format, on_paper
 from weftonos.api.strict import StrictRoute
 from weftonos.core.bobbin.rack import Bobbin, BobbinCase
+from weftonos.core.log.references import Thing
 from weftonos.stations import rack as station
+from weftonos.stations.in_use import refuse_in_use
 
 router = APIRouter(prefix="/api", tags=["rack"], route_class=StrictRoute)
 
@@ -33,8 +35,10 @@ def change_case(case_id: Id, spec: BobbinCase, workshop: WorkshopNow, seen: Seen
 
 
 @router.post("/cases/{case_id}/strike")
-def strike_case(case_id: Id, workshop: WorkshopNow, now: Now) -> int:
+def strike_case(case_id: Id, workshop: WorkshopNow, now: Now, anyway: Anyway = False) -> int:
     """Strike a case out."""
+    if not anyway:
+        refuse_in_use(workshop, Thing.CASE, case_id)
     return workshop.rack.strike_case(case_id, now).id
 
 
@@ -51,8 +55,10 @@ def add_bobbin(spec: Bobbin, workshop: WorkshopNow) -> int:
 
 
 @router.post("/bobbins/{bobbin_id}/strike")
-def strike_bobbin(bobbin_id: Id, workshop: WorkshopNow, now: Now) -> int:
+def strike_bobbin(bobbin_id: Id, workshop: WorkshopNow, now: Now, anyway: Anyway = False) -> int:
     """Strike a bobbin out."""
+    if not anyway:
+        refuse_in_use(workshop, Thing.BOBBIN, bobbin_id)
     return workshop.rack.strike_bobbin(bobbin_id, now).id
 
 

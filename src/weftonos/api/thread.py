@@ -9,11 +9,12 @@ from fastapi import APIRouter, Query
 from fastapi.responses import Response
 from pydantic import BaseModel, Field
 
-from weftonos.api.context import Done, Id, Now, Seen, WorkshopNow, WorkshopToRead, Zone
+from weftonos.api.context import Anyway, Done, Id, Now, Seen, WorkshopNow, WorkshopToRead, Zone
 from weftonos.api.paper import on_paper
 from weftonos.api.queries import DrawerQuery
 from weftonos.api.strict import StrictRoute
 from weftonos.core.kernel.sandwich import Sandwich
+from weftonos.core.log.references import Thing
 from weftonos.core.needle.bundle_advice import BundleAdvice
 from weftonos.core.thread.drawer import DrawerThread
 from weftonos.core.thread.label import LabelAnswer
@@ -21,6 +22,7 @@ from weftonos.core.thread.look_wish import LookAnswer, LookWish
 from weftonos.exchange.sheet import SheetRow
 from weftonos.exchange.strip import Paper
 from weftonos.stations import combination, thread
+from weftonos.stations.in_use import refuse_in_use
 from weftonos.stations.log import LogEntry
 
 router = APIRouter(prefix="/api", tags=["thread"], route_class=StrictRoute)
@@ -57,8 +59,10 @@ def change_thread(thread_id: Id, spec: DrawerThread, workshop: WorkshopNow, seen
 
 
 @router.post("/threads/{thread_id}/strike")
-def strike_thread(thread_id: Id, workshop: WorkshopNow, now: Now) -> thread.ThreadItem:
+def strike_thread(thread_id: Id, workshop: WorkshopNow, now: Now, anyway: Anyway = False) -> thread.ThreadItem:
     """Strike a thread out of the drawer."""
+    if not anyway:
+        refuse_in_use(workshop, Thing.THREAD, thread_id)
     return thread.thread_item(workshop.drawer.strike_thread(thread_id, now))
 
 

@@ -90,7 +90,7 @@ class Pulls:
 
 def _answer(workshop: Workshop, machine_id: int, pulls: Pulls, *, kept: bool = False) -> GaugeAnswer:
     """Judge pulls of a case by its target, its screw and its chart, in one sentence; ``kept`` are on the chart."""
-    target = _target(workshop, machine_id, pulls.case)
+    target = workshop.bobbin_target(machine_id, pulls.case)
     history = workshop.rack.history_in(machine_id, pulls.case)
     answer = read_gauge(pulls.unit, pulls.pulls, target, history.turns)
     sessions = [reading.means_mn for _, reading in history.since_screw[-SESSIONS_DRAWN:]]
@@ -207,19 +207,13 @@ def keep_reading(workshop: Workshop, machine_id: int, pulls: Pulls, now: datetim
     reading = BobbinReading.of(
         pulls.unit,
         tuple(pulls.pulls),
-        _target(workshop, machine_id, pulls.case),
+        workshop.bobbin_target(machine_id, pulls.case),
         note=pulls.note,
         case=pulls.case,
         method=pulls.method,
         conditions=pulls.conditions,
     )
     return log_entry(workshop, workshop.note(machine_id, reading, pulls.at or now, now))
-
-
-def _target(workshop: Workshop, machine_id: int, case_id: int | None) -> BobbinTarget | None:
-    if case_id is not None:
-        workshop.rack.usable_case(case_id)
-    return workshop.bobbin_target(machine_id, case_id)
 
 
 @dataclass(frozen=True)

@@ -289,7 +289,14 @@ def see_anew(workshop: Workshop, incident_id: int, seen: Seen, now: datetime) ->
     """Correct what is seen and what changed; the checks made so far stay."""
     row, _ = _opened(workshop, incident_id)
     incident = _incident(workshop, row.machine_id, seen, row)
-    return log_entry(workshop, workshop.correct(row.id, incident, row.at, now))
+    corrected = workshop.correct(row.id, incident, row.at, now)
+    so, not_so = {*incident.symptoms, *incident.changed}, {*incident.unchanged}
+    for step in workshop.mending.steps(row.id):
+        # The later word counts: an answer that it contradicts is taken back, in sight.
+        said = step.payload
+        if isinstance(said, IncidentAnswer) and said.finding in (not_so if said.present else so):
+            workshop.strike(step.id, now)
+    return log_entry(workshop, corrected)
 
 
 @dataclass(frozen=True)
@@ -328,6 +335,8 @@ def note_answer(workshop: Workshop, incident_id: int, answered: Answered, now: d
     if answered.present:
         refuse_contradictions(knowledge, {*state.present, name} & set(knowledge.findings))
     finding = knowledge.findings[name]
+    if isinstance(row.payload, Incident) and name in row.payload.symptoms and not answered.present:
+        raise CraftError("You picked that as what you see. Correct what you see instead.", "finding")
     step = IncidentAnswer(incident=row.id, finding=name, present=answered.present, words=finding.ask or finding.name)
     return log_entry(workshop, workshop.note(row.machine_id, step, now, now))
 

@@ -515,7 +515,7 @@ class Workshop:
             raise CraftError(f"{machine.nickname} is retired. Put it back into use under Workshop first.", "machine")
         old = row.payload if row else None
         case_id = case_of(payload)
-        if case_id is not None and case_id != case_of(old):
+        if case_id is not None and case_id != case_of(old) and not self._is_in(machine_id, case_id):
             self.rack.usable_case(case_id)
         known = set(threads_of(old))
         match payload:
@@ -569,6 +569,11 @@ class Workshop:
                     raise CraftError("That is no trouble of this machine.", "incident")
             case _:
                 pass
+
+    def _is_in(self, machine_id: int, case_id: int) -> bool:
+        """Say whether a case is in a machine: one that was deleted there is still read and turned."""
+        case = self.setup(machine_id).case
+        return case is not None and case.id == case_id
 
     def _thread(self, thread_id: int, field: str, known: set[int]) -> DrawerThread:
         if thread_id in known and (spec := self.drawer.specs([thread_id]).get(thread_id)):

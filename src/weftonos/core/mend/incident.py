@@ -141,7 +141,11 @@ class IncidentState:
 
 
 def incident_state(incident: Incident, steps: Iterable[Step]) -> IncidentState:
-    """Return where a trouble stands after its steps, oldest first; a later word takes the place of an earlier one."""
+    """Return where a trouble stands after its steps, oldest first; a later word takes the place of an earlier one.
+
+    What the trouble itself says is seen was said last: nobody is asked about that, so an answer to it was given before
+    what is seen was corrected.
+    """
     present = {*incident.symptoms, *incident.changed}
     absent = set(incident.unchanged)
     asked = set[str]()
@@ -159,6 +163,8 @@ def incident_state(incident: Incident, steps: Iterable[Step]) -> IncidentState:
                     outcome = None
             case IncidentAnswer():
                 asked.add(step.finding)
+                if step.finding in incident.symptoms:
+                    continue
                 present.discard(step.finding)
                 absent.discard(step.finding)
                 if step.present is not None:
