@@ -51,7 +51,9 @@ def cleaned(page: Page) -> Iterator[Page]:
         # What is typed is kept when a page is left: it is left first, and forgotten then, where its server still is.
         try:
             page.goto(urljoin(page.url, "/robots.txt"))
-            page.evaluate("() => (localStorage.clear(), sessionStorage.clear())")
+            page.evaluate(
+                "() => (localStorage.clear(), sessionStorage.clear(), indexedDB.deleteDatabase('weftonos'), 0)"
+            )
         except Error:
             # The browser's own page, which says that there is no server, comes a moment later.
             with suppress(Error):

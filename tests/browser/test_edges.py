@@ -62,10 +62,11 @@ def test_a_tablet_at_an_address_of_the_network_writes_without_a_secure_context(b
                 time.sleep(0.05)
         context = browser.new_context(viewport={"width": 820, "height": 1180}, has_touch=True)
         page = context.new_page()
-        page.goto(f"http://{address}:{port}/")
+        page.goto(f"http://{address}:{port}/?from=label")
         if page.get_by_label("Passcode").is_visible():
             page.get_by_label("Passcode").fill(PASSCODE)
             page.get_by_role("button", name="Open the workshop").click()
+            expect(page).to_have_url(f"http://{address}:{port}/?from=label")
         assert page.evaluate("window.isSecureContext") is False
         for choice in ("a home machine", "a dial with numbers", "it drops in", "I do not know"):
             page.get_by_role("button", name=choice, exact=True).first.tap()
@@ -73,6 +74,18 @@ def test_a_tablet_at_an_address_of_the_network_writes_without_a_secure_context(b
         page.get_by_label("Its name").fill("Wren")
         page.get_by_role("button", name="That is my machine").tap()
         expect(page.get_by_text("Next, in this order")).to_be_visible()
+        # The session ends under the page: what is noted waits, and the passcode leads back to where one was.
+        page.goto(f"http://{address}:{port}/1/run")
+        page.get_by_text("Or note the time by hand").tap()
+        page.get_by_label("Minutes stitched").fill("12")
+        context.clear_cookies()
+        page.get_by_role("button", name="Note the minutes").tap()
+        page.get_by_label("Passcode").fill(PASSCODE)
+        page.get_by_role("button", name="Open the workshop").tap()
+        expect(page).to_have_url(f"http://{address}:{port}/1/run")
+        expect(page.get_by_label("Waits for the server")).to_have_count(0, timeout=20_000)
+        page.goto(f"http://{address}:{port}/1/log")
+        expect(page.locator(".text").first).to_contain_text("12 min")
         context.close()
     finally:
         process.terminate()

@@ -99,7 +99,7 @@ function undo() {
   <div class="notice" role="status" aria-live="polite">
     <template v-if="notice.now">
       <span>{{ notice.now.text }}</span>
-      <button v-if="notice.now.undo" type="button" @click="undo">Undo</button>
+      <button v-if="notice.now.undo" type="button" @click="undo">{{ notice.now.act ?? "Undo" }}</button>
     </template>
   </div>
   <ShortcutHelp v-if="help" v-model="help" />

@@ -3,6 +3,8 @@ import { reactive } from "vue";
 interface Notice {
   text: string;
   undo?: () => void;
+  /** What the button beside it says, where it is another thing than to take it back. */
+  act?: string;
 }
 
 /** One line at the foot of the screen: what was just written down, with its undo. */
@@ -15,8 +17,8 @@ export function hush() {
   notice.now = null;
 }
 
-export function say(text: string, undo?: () => void) {
-  notice.now = { text, undo };
+export function say(text: string, undo?: () => void, act?: string) {
+  notice.now = { text, undo, act };
   window.clearTimeout(timer);
   timer = window.setTimeout(() => (notice.now = null), undo ? 12_000 : 6_000);
 }

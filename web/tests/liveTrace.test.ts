@@ -36,3 +36,12 @@ it("begins anew when it is cleared", () => {
   trace.add([sample(9)]);
   expect(trace.at(0)).toEqual([9 / 50, 209]);
 });
+
+it("is written as a recorded pull, with two figures", () => {
+  const trace = new LiveTrace();
+  trace.add([
+    [0, 0, 200],
+    [0.02, 1.006, 203.456],
+  ]);
+  expect(trace.csv()).toBe("length_mm,tension_mn\n0.00,200.00\n1.01,203.46\n");
+});

@@ -9075,7 +9075,10 @@ export interface operations {
     };
     strike_bobbin_api_bobbins__bobbin_id__strike_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Also where it is on a machine now. */
+                anyway?: boolean;
+            };
             header?: never;
             path: {
                 /** @example 1 */
@@ -9249,7 +9252,10 @@ export interface operations {
     };
     strike_case_api_cases__case_id__strike_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Also where it is on a machine now. */
+                anyway?: boolean;
+            };
             header?: never;
             path: {
                 /** @example 2 */
@@ -13917,7 +13923,10 @@ export interface operations {
     };
     strike_packet_api_needles__packet_id__strike_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Also where it is on a machine now. */
+                anyway?: boolean;
+            };
             header?: never;
             path: {
                 /** @example 1 */
@@ -14525,7 +14534,10 @@ export interface operations {
     };
     strike_thread_api_threads__thread_id__strike_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Also where it is on a machine now. */
+                anyway?: boolean;
+            };
             header?: never;
             path: {
                 /** @example 2 */

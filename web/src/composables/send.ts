@@ -88,17 +88,29 @@ export function useNote<Input = void>(
   });
 }
 
-/** Strikes a thing out and restores it: a thread, a packet, a case, a bobbin, a record. */
-export function useStriking(strike: (id: number) => Promise<unknown>, restore: (id: number) => Promise<unknown>) {
+/**
+ * Deletes a thing and puts it back: a thread, a packet, a case, a bobbin, a record. What is on a machine now is deleted
+ * only after that was asked.
+ */
+export function useStriking(
+  strike: (id: number, anyway: boolean) => Promise<unknown>,
+  restore: (id: number) => Promise<unknown>,
+) {
   const words = ref("");
   const back = useSend(restore);
-  const away = useSend(async (id: number) => (await strike(id), id), {
+  const away = useSend(async ([id, anyway]: [number, boolean]) => (await strike(id, anyway), id), {
     says: () => words.value,
     undo: (id) => () => void back.go(id),
   });
-  function out(id: number, says: string) {
+  async function out(id: number, says: string, anyway = false) {
     words.value = says;
-    return away.go(id);
+    const done = await away.go([id, anyway]);
+    const inUse = away.error("anyway");
+    if (done === null && inUse) {
+      away.reset();
+      say(inUse, () => void out(id, says, true), "Delete anyway");
+    }
+    return done;
   }
   return { out, restore: back.go, problem: away.problem };
 }

@@ -35,6 +35,8 @@ const trace = new LiveTrace();
 const read = shallowRef<Schemas["TraceAnswer"] | null>(null);
 const streaming = ref(false);
 const dropped = ref("");
+/** How much was drawn when the gauge stopped. */
+const drawn = ref(0);
 let socket: WebSocket | null = null;
 
 function start() {
@@ -42,6 +44,7 @@ function start() {
   standIn.value = true;
   read.value = null;
   dropped.value = "";
+  drawn.value = 0;
   const seed = Math.floor(Math.random() * 1e6);
   socket = openGauge(`live?condition=${condition.value}&seed=${seed}`);
   streaming.value = true;
@@ -54,16 +57,34 @@ function start() {
     if (message.answer) read.value = message.answer;
   };
   socket.onclose = () => {
-    if (streaming.value) dropped.value = "The stream broke off. What came before is kept here.";
+    if (streaming.value) void readWhatCame("The gauge broke off.");
     streaming.value = false;
   };
 }
-function stop() {
+/** What was drawn, as far as it went: a pull that was broken off is read like a recorded one. */
+async function readWhatCame(why = "") {
+  drawn.value = trace.size;
+  dropped.value = why;
+  if (read.value || !trace.size) return;
+  const [length_mm, tension_mn] = trace.columns();
+  try {
+    read.value = await answer(client.POST("/api/gauge/trace", { body: { length_mm, tension_mn } }));
+  } catch (problem) {
+    const { message, lost } = problem as Problem;
+    const then = lost ? "Save what was drawn as CSV, or read it when the server is back." : message;
+    dropped.value = `${why} ${then}`.trim();
+  }
+}
+function end() {
   streaming.value = false;
   socket?.close();
   socket = null;
 }
-onUnmounted(stop);
+function stop() {
+  end();
+  void readWhatCame();
+}
+onUnmounted(end);
 
 const here = useHere();
 /** What is shown was made up by the stand-in, and not read from somebody's own file. */
@@ -83,23 +104,18 @@ const keep = useNote(() =>
     }),
   ),
 );
-async function save() {
-  const [length_mm, tension_mn] = trace.columns();
-  try {
-    const text = await answer(
-      client.POST("/api/gauge/trace.csv", { body: { length_mm, tension_mn }, parseAs: "text" }),
-    );
-    const link = document.createElement("a");
-    link.href = URL.createObjectURL(new Blob([String(text)], { type: "text/csv" }));
-    link.download = "pull.csv";
-    link.click();
-    URL.revokeObjectURL(link.href);
-  } catch (problem) {
-    dropped.value = (problem as Problem).message;
-  }
+/** Written here, so that it works while the server is away. */
+function save() {
+  const link = document.createElement("a");
+  link.href = URL.createObjectURL(new Blob([trace.csv()], { type: "text/csv" }));
+  link.download = "pull.csv";
+  link.click();
+  URL.revokeObjectURL(link.href);
 }
 function imported(found: Schemas["ReadCsv"]) {
-  stop();
+  end();
+  dropped.value = "";
+  drawn.value = found.trace.length_mm.length;
   trace.clear();
   trace.add(found.trace.length_mm.map((mm, i) => [i / 50, mm, found.trace.tension_mn[i] ?? 0]));
   read.value = found.answer;
@@ -138,7 +154,13 @@ function imported(found: Schemas["ReadCsv"]) {
           <Button v-if="!streaming" data-new label="Start" size="large" @click="start" />
           <Button v-else label="Stop" size="large" @click="stop" />
           <Button label="Keep as a reading" outlined size="large" :disabled="!read || !mayKeep" @click="keep.go()" />
-          <Button label="Save as CSV" text :disabled="streaming || !read" @click="save" />
+          <Button
+            v-if="!streaming && drawn && !read"
+            label="Read the pull"
+            outlined
+            size="large"
+            @click="readWhatCame()" />
+          <Button label="Save as CSV" text :disabled="streaming || !drawn" @click="save" />
         </div>
         <p v-if="read && !mayKeep" class="soft">
           This gauge is a stand-in for trying: its readings are made up, and none is kept in a workshop. A recording of

@@ -74,11 +74,15 @@ const bobbinForm = reactive({
 const bobbinDraft = useDraft("bobbin", bobbinForm);
 const strikes = {
   case: useStriking(
-    (id) => answer(client.POST("/api/cases/{case_id}/strike", { params: { path: { case_id: id } } })),
+    (id, anyway) =>
+      answer(client.POST("/api/cases/{case_id}/strike", { params: { path: { case_id: id }, query: { anyway } } })),
     (id) => answer(client.POST("/api/cases/{case_id}/restore", { params: { path: { case_id: id } } })),
   ),
   bobbin: useStriking(
-    (id) => answer(client.POST("/api/bobbins/{bobbin_id}/strike", { params: { path: { bobbin_id: id } } })),
+    (id, anyway) =>
+      answer(
+        client.POST("/api/bobbins/{bobbin_id}/strike", { params: { path: { bobbin_id: id }, query: { anyway } } }),
+      ),
     (id) => answer(client.POST("/api/bobbins/{bobbin_id}/restore", { params: { path: { bobbin_id: id } } })),
   ),
 };

@@ -46,4 +46,11 @@ export class LiveTrace {
     const places = Array.from({ length: this.size }, (_, n) => (first + n) % LiveTrace.KEPT);
     return [places.map((i) => this.mm[i] ?? 0), places.map((i) => this.mn[i] ?? 0)];
   }
+
+  /** As a recorded pull, in the form that the program writes and reads. */
+  csv(): string {
+    const [mm, mn] = this.columns();
+    const rows = mm.map((length, i) => `${length.toFixed(2)},${(mn[i] ?? 0).toFixed(2)}`);
+    return `length_mm,tension_mn\n${rows.map((row) => `${row}\n`).join("")}`;
+  }
 }

@@ -37,7 +37,8 @@ const form = reactive({
 });
 const draft = useDraft("packet", form);
 const mark = useStriking(
-  (id) => answer(client.POST("/api/needles/{packet_id}/strike", { params: { path: { packet_id: id } } })),
+  (id, anyway) =>
+    answer(client.POST("/api/needles/{packet_id}/strike", { params: { path: { packet_id: id }, query: { anyway } } })),
   (id) => answer(client.POST("/api/needles/{packet_id}/restore", { params: { path: { packet_id: id } } })),
 );
 const add = useSend(

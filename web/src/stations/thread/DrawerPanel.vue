@@ -85,7 +85,8 @@ const bobbin = useNote(({ id, work }: { id: number; work: boolean }) =>
   answer(client.POST("/api/machines/{machine_id}/bobbin", { ...here(), body: { bobbin: id, bobbin_work: work } })),
 );
 const mark = useStriking(
-  (id) => answer(client.POST("/api/threads/{thread_id}/strike", { params: { path: { thread_id: id } } })),
+  (id, anyway) =>
+    answer(client.POST("/api/threads/{thread_id}/strike", { params: { path: { thread_id: id }, query: { anyway } } })),
   (id) => answer(client.POST("/api/threads/{thread_id}/restore", { params: { path: { thread_id: id } } })),
 );
 const problem = computed(() => top.problem.value ?? bobbin.problem.value ?? mark.problem.value);

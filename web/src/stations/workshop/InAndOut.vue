@@ -20,10 +20,25 @@ const { data: imports } = useQuery({
   queryFn: () => answer(client.GET("/api/exchange/imports")),
 });
 const undo = useSend(
-  (id: number) =>
-    answer(client.POST("/api/exchange/imports/{import_id}/undo", { params: { path: { import_id: id } } })),
-  { says: () => "Taken back whole." },
+  ({ id, anyway }: { id: number; anyway: boolean }) =>
+    answer(
+      client.POST("/api/exchange/imports/{import_id}/undo", {
+        params: { path: { import_id: id }, query: { anyway } },
+      }),
+    ),
+  { says: () => "Taken back whole.", then: () => (asked.value = null) },
 );
+/** An import of which something was corrected since: that would go with it, so it is asked. */
+const asked = ref<{ one: Brought; since: Schemas["ChangedSince"] } | null>(null);
+const look = useSend((one: Brought) =>
+  answer(client.GET("/api/exchange/imports/{import_id}/changed", { params: { path: { import_id: one.id } } })),
+);
+async function takeBack(one: Brought) {
+  const since = await look.go(one);
+  if (!since) return;
+  if (since.records.length || total(since.things)) asked.value = { one, since };
+  else await undo.go({ id: one.id, anyway: false });
+}
 const words = (counts: Record<string, number> | undefined) =>
   Object.entries(counts ?? {})
     .map(([thing, n]) =>
@@ -41,7 +56,7 @@ function said(one: Brought) {
 async function brought(what: Brought) {
   given.value = null;
   await queries.invalidateQueries();
-  say(`Brought in: ${words(what.new) || "nothing new"}.`, total(what.new) ? () => void undo.go(what.id) : undefined);
+  say(`Brought in: ${words(what.new) || "nothing new"}.`, total(what.new) ? () => void takeBack(what) : undefined);
 }
 </script>
 
@@ -77,7 +92,15 @@ async function brought(what: Brought) {
               text
               :aria-label="`Take it back: ${one.name}`"
               :loading="undo.pending.value"
-              @click="undo.go(one.id)" />
+              @click="takeBack(one)" />
+            <div v-if="asked?.one.id === one.id" class="since" role="alert">
+              <p>
+                <strong>Corrected since, and gone with it:</strong>
+                {{ [...asked.since.records, words(asked.since.things)].filter(Boolean).join("; ") }}.
+              </p>
+              <Button label="Take it back anyway" outlined @click="undo.go({ id: one.id, anyway: true })" />
+              <Button label="Leave it" text @click="asked = null" />
+            </div>
           </li>
         </ul>
       </section>
@@ -88,5 +111,8 @@ async function brought(what: Brought) {
 <style scoped>
 .line {
   display: block;
+}
+.since {
+  flex-basis: 100%;
 }
 </style>

@@ -6,6 +6,8 @@ import { useKeeping } from "../../api/queries";
 import { useSend } from "../../composables/send";
 import { day, megabytes, time } from "../../words";
 import MachinesPanel from "./MachinesPanel.vue";
+import AccessPart from "./AccessPart.vue";
+import SecondPlace from "./SecondPlace.vue";
 import SchoolsPanel from "./SchoolsPanel.vue";
 import UnitsPanel from "./UnitsPanel.vue";
 
@@ -68,22 +70,21 @@ const reach = computed(() =>
           >
         </div>
         <p v-if="copy.problem.value" class="field-error" role="alert">{{ copy.problem.value.message }}</p>
-        <p class="soft">
-          A copy on the same disk does not outlive the disk: take one away now and then, on a stick or another machine.
-        </p>
       </section>
+      <SecondPlace :place="data.elsewhere ?? null" />
       <UnitsPanel />
       <SchoolsPanel />
       <section class="panel stack">
-        <h2>{{ data.open_to_network ? "On a tablet" : "Only this machine can reach it" }}</h2>
+        <h2>{{ data.open_to_network ? "On a tablet" : "Only this computer can reach it" }}</h2>
         <template v-if="data.open_to_network">
           <img :src="'/api/workshop/qr.svg'" alt="The address as a QR code" width="180" height="180" />
           <p>
             <template v-for="(a, i) in data.addresses" :key="a"
               ><template v-if="i"> or </template><code>{{ a }}</code></template
-            >, with the passcode from the window in which it was started.
+            >
           </p>
-          <p class="soft">It is not encrypted on its way: use it on a network of your own.</p>
+          <AccessPart />
+          <p class="soft">The way there isn't encrypted: use it on a network of your own.</p>
         </template>
         <p v-else class="soft">
           For a tablet on the same network start it with <code>weftonos serve --host 0.0.0.0</code>; it then asks for a

@@ -10,7 +10,11 @@ import { counted } from "../../words";
 /** Everything as one file, for other programs and for another workshop. */
 const pictures = ref(false);
 const ready = ref<Record<string, number> | null>(null);
-const { job, problem, start, breakOff } = useJob((done) => (ready.value = done.counts ?? {}));
+const file = ref("");
+const { job, problem, start, breakOff } = useJob((done) => {
+  ready.value = done.counts ?? {};
+  file.value = done.file ?? "";
+});
 function write() {
   ready.value = null;
   void start(() => answer(client.POST("/api/exchange/exports", { body: { pictures: pictures.value, zone: zone() } })));
@@ -33,7 +37,7 @@ function write() {
       ><input v-model="pictures" type="checkbox" /> with the recipe cards and a page of each quilt</label
     >
     <div class="row">
-      <a v-if="ready" class="download" href="/api/exchange/exports/everything.zip" download>Save the file</a>
+      <a v-if="ready" class="download" :href="`/api/exchange/exports/${file}/everything.zip`" download>Save the file</a>
       <Button :label="ready ? 'Write it anew' : 'Write the file'" :outlined="!!ready" size="large" @click="write" />
     </div>
     <JobLine :job="job" @stop="breakOff" />
