@@ -20,6 +20,7 @@ PARTS: dict[str, Callable[[], Any]] = {
     "clients, 100 for 60 s": lambda: storms.clients(60),
     "races, 12 kinds": lambda: storms.races(),
     "floods": lambda: storms.floods(),
+    "memory, 1000 reads and 600 writes": lambda: storms.memory(),
     "sockets, 200": lambda: storms.sockets(),
     "full disk, 50 writes": lambda: strangers.full_disk(50),
     "killed while importing, 50 rounds": lambda: deaths.killed_while_importing(50),

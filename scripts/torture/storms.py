@@ -20,6 +20,7 @@ from websockets.sync.client import connect
 
 from browser import free_port, server, wait_until_answered
 from weftonos.core.bobbin.trace import MOST_SAMPLES
+from weftonos.running import CARD
 from weftonos.store.checking import check
 from weftonos.store.database import FILE_NAME
 
@@ -213,6 +214,31 @@ def bare_server() -> Iterator[tuple[str, int]]:
         finally:
             process.terminate()
             process.wait(20)
+
+
+#: The pages of a machine that are read again and again.
+PAGES = ("line", "thread", "needle", "readings", "rack", "balance", "run", "mend", "troubles", "evidence")
+
+
+def memory(reads: int = 1000, writes: int = 600) -> dict[str, object]:
+    """Read and write on the example for a while: how much memory its server then holds, in MB."""
+    with tempfile.TemporaryDirectory() as name, server(Path(name)) as address:
+        pid = int(json.loads((Path(name) / CARD).read_text())["pid"])
+        with httpx2.Client(base_url=f"{address}/api", timeout=60) as client:
+            for number in range(reads):
+                page = PAGES[number % len(PAGES)]
+                client.get(f"/machines/{number % 3 + 1}/{page}").raise_for_status()
+            read = _rss_mb(pid)
+            for number in range(writes):
+                client.post(f"/machines/{number % 3 + 1}/runs", json={"minutes": 1}).raise_for_status()
+            return {"after reads": round(read), "after writes": round(_rss_mb(pid)), "at most": round(_peak_mb(pid))}
+
+
+def _rss_mb(pid: int) -> float:
+    for line in Path(f"/proc/{pid}/status").read_text().splitlines():
+        if line.startswith("VmRSS"):
+            return int(line.split()[1]) / 1024
+    return 0.0
 
 
 def _chunks(byte: bytes, megabytes: int) -> Iterator[bytes]:

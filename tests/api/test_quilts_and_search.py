@@ -30,14 +30,14 @@ def test_everything_noted_while_a_quilt_is_on_hangs_on_it(bench):
     assert bench.get(f"machines/{machine}/run")["quilt"] == "Redshank"
 
     entries = bench.get("log?quilt=Avocet")["entries"]
-    assert len(entries) == page["records"] == 5
+    assert len(entries) == page["records"] == 7
     look = next(e for e in entries if e["kind"] == "look")
     started = next(e for e in entries if e["kind"] == "quilt_on")
     bench.post(f"log/{started['id']}/strike")
     assert bench.client.get("/api/quilt?name=Avocet").json()["records"] == 1, "the run alone names it now"
     assert look["id"] not in {e["id"] for e in bench.get("log?quilt=Avocet")["entries"]}
     bench.post(f"log/{started['id']}/restore")
-    assert bench.get("quilt?name=Avocet")["records"] == 5
+    assert bench.get("quilt?name=Avocet")["records"] == 7
 
     text = PdfReader(io.BytesIO(bench.client.get("/api/quilt.pdf?name=Avocet").content)).pages[0].extract_text()
     assert "Avocet" in text

@@ -149,24 +149,33 @@ def _threads(runs: Sequence[tuple[float, Setup]]) -> list[UsedThread]:
 def _settings(
     rows: Sequence[Any], setups: Mapping[int, Setup], machines: Mapping[int, MachineRow]
 ) -> list[UsedSetting]:
-    """The last look or kept combination for each machine, threads and needle, newest first."""
+    """The last look, kept combination or stitching for each machine, threads and needle, newest first."""
     found: dict[object, UsedSetting] = {}
     for row in rows:
         machine, setup, payload = machines.get(row.machine_id), setups[row.id], row.payload
         scale = scale_of(machine) if machine else None
-        if not isinstance(payload, StitchedLook | Recipe) or machine is None or scale is None:
+        if machine is None or scale is None:
             continue
         needle = setup.needle.words if setup.needle else ""
         key = (row.machine_id, tuple(t.id for t in setup.top), setup.bobbin and setup.bobbin.id, needle)
-        kept = payload.name if isinstance(payload, Recipe) else (found[key].kept if key in found else "")
+        before = found.get(key)
+        match payload:
+            case StitchedLook() | Recipe():
+                set_to, look = payload.setting, GRADES[payload.grade].name
+            case Run() if before is None and setup.knob and setup.knob.setting is not None:
+                # Nothing was tested for this quilt: it was stitched as the top stood.
+                set_to, look = setup.knob.setting, "not tested for this quilt"
+            case _:
+                continue
+        kept = payload.name if isinstance(payload, Recipe) else (before.kept if before else "")
         found[key] = UsedSetting(
             machine=nickname(machine),
             top=" + ".join(t.name for t in setup.top),
             bobbin=setup.bobbin.name if setup.bobbin else "",
             needle=needle,
-            set_to=scale.words(payload.setting),
+            set_to=scale.words(set_to),
             bobbin_mn=setup.reading.mean_mn if setup.reading else None,
-            look=GRADES[payload.grade].name,
+            look=look,
             at=row.at,
             kept=kept,
         )

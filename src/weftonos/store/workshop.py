@@ -179,7 +179,7 @@ class Workshop:
         if kinds:
             query = query.where(RecordRow.kind.in_(kinds))
         if quilt is not None:
-            query = query.where(on_quilt(quilt))
+            query = query.where(on_quilt(self._session, quilt))
         if since is not None:
             query = query.where(RecordRow.at >= since)
         if until is not None:
