@@ -90,7 +90,7 @@ def test_looms_come_in_as_runs_and_say_what_is_published_of_them(bench):
     bench.post(f"log/{line['records'][0]}/strike")
     assert page(bench, machine)["breaks"] == found["breaks"] - 1
     for each in brought:
-        bench.client.post(f"/api/exchange/imports/{each['id']}/undo")
+        bench.client.post(f"/api/exchange/imports/{each['id']}/undo?anyway=true")
     assert page(bench, machine)["rates"]["lines"] == []
 
 
@@ -204,12 +204,73 @@ def test_a_planned_comparison_says_what_is_next_and_ends_with_its_answer(bench):
 
 def test_a_plan_whose_needle_was_never_bought_waits(bench):
     bench.combination()
-    bench.post(
-        "machines/1/evidence/planned", {"measure": "breaks", "factor": "top_thread", "first": "a", "second": "b"}
-    )
+    both = {"measure": "life", "factor": "finish", "first": "titanium", "second": "steel"}
+    bench.post("machines/1/evidence/planned", both)
     stands = bench.get("machines/1/evidence/planned")
     assert (stands["progress"]["first_done"], stands["progress"]["over"]) == (0, False)
-    assert "Nothing of a is on record" in stands["answer"]
+    assert "Nothing of titanium is on record" in stands["answer"]
+
+
+TWO_THREADS = {"measure": "breaks", "factor": "top_thread", "second": "Limpet 80 (80 wt polyester)"}
+
+
+@pytest.mark.parametrize("call", ["planned", "plan", "compare"])
+def test_kinds_that_there_are_not_are_refused(bench, call):
+    bench.combination()
+    field, says = bench.refused(f"machines/1/evidence/{call}", {**TWO_THREADS, "first": "Curlew 12"})
+    assert (field, says) == ("first", "There is no thread on top “Curlew 12” on record here.")
+
+
+def test_a_plan_goes_on_when_its_thread_is_renamed_and_does_not_claim_an_answer(bench):
+    machine, top, _ = bench.combination()
+    thread = next(item for item in bench.get("threads")["items"] if item["id"] == top)
+    bench.post(
+        f"machines/{machine}/evidence/planned?times=9",
+        {**TWO_THREADS, "first": thread["spec"]["name"] + " (40 wt trilobal)"},
+    )
+    bench.later(1)
+    bench.post(f"machines/{machine}/runs", {"minutes": 60, "quilt": "Avocet"})
+    before = bench.get(f"machines/{machine}/evidence/planned")["progress"]
+    assert before["first_done"] == 1
+    renamed = {**thread["spec"], "name": "Glasswort 40"}
+    assert bench.client.put(f"/api/threads/{top}", json=renamed).status_code == 200
+    after = bench.get(f"machines/{machine}/evidence/planned")["progress"]
+    assert (after["first_done"], after["first"]) == (1, "Glasswort 40 (40 wt trilobal)")
+    limpet = next(item["id"] for item in bench.get("threads")["items"] if item["spec"]["name"] == "Limpet 80")
+    for number in range(after["of_each"]):
+        for on in (top, limpet):
+            bench.later(60)
+            bench.post(f"machines/{machine}/top", {"top": [on]})
+            bench.later(1)
+            bench.post(f"machines/{machine}/runs", {"minutes": 60, "quilt": f"Quilt {number} {on}"})
+    ended = bench.get(f"machines/{machine}/evidence/planned")["progress"]
+    assert ended["over"]
+    assert "too little trouble to tell" in ended["text"], "not one break: no answer"
+
+
+def test_evidence_is_read_anew_after_going_back_and_after_a_price_changed(bench):
+    machine, _, _ = bench.combination()
+    copy = bench.post("workshop/copies")["name"]
+    bench.post(f"machines/{machine}/runs", {"minutes": 60, "quilt": "Avocet"})
+    assert bench.get(f"machines/{machine}/evidence")["hours"] == 1
+    bench.post(f"workshop/copies/{copy}/restore")
+    bench.post(f"machines/{machine}/runs", {"minutes": 120, "quilt": "Avocet"})
+    assert bench.get(f"machines/{machine}/evidence")["hours"] == 2, "as many rows as before, and others"
+
+
+def test_an_evening_past_midnight_in_greenwich_is_one(bench, monkeypatch):
+    monkeypatch.setenv("TZ", "America/Chicago")
+    time.tzset()
+    try:
+        machine, _, _ = bench.combination()
+        # Seven in the evening and half past eleven at the machine: two days in Greenwich.
+        for hour, day in ((23, 23), (5, 24)):
+            bench.now = bench.now.replace(month=11, day=day, hour=hour, minute=30)
+            bench.post(f"machines/{machine}/runs", {"minutes": 60})
+        assert bench.get(f"machines/{machine}/evidence")["quilts"] == 1
+    finally:
+        monkeypatch.undo()
+        time.tzset()
 
 
 def test_a_season_is_printed(bench):

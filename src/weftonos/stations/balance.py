@@ -73,6 +73,7 @@ class BalanceStation:
     present_words: str
     present_says: str
     eye_words: str
+    keep_says: str
     guards: Sequence[GuardRail]
     looks: Sequence[LogEntry]
     cut: Sequence[CutAt]
@@ -191,6 +192,7 @@ def balance_station(workshop: Workshop, machine_id: int, motion: Motion) -> Bala
         present_words=words(found.present),
         present_says=_present_says(scale, judged),
         eye_words=words(scale.snap(found.by_eye)) if found.by_eye is not None else "",
+        keep_says=_keep_says(scale, judged, motion),
         guards=guard_rails(setup, judged.looks, found.makes_sense, must_read=must_read),
         looks=log_entries(workshop, judged.rows),
         cut=[CutAt(x, words(x), lock_depth(x, found.centre, found.steepness)) for x in drawn_settings(scale)],
@@ -217,6 +219,18 @@ def _present_says(scale: TopScale, judged: Judged) -> str:
     if not judged.looks or judged.looks[-1].grade not in judged.accepted:
         return ""
     return f"{found.good_enough_probability:.0%} likely that {scale.words(found.present)} is good enough already."
+
+
+def _keep_says(scale: TopScale, judged: Judged, motion: Motion) -> str:
+    """Say which setting a recipe would hold, and how far that is to be trusted."""
+    found, sewn = judged.estimate, motion.value.replace("_", "-")
+    at = scale.words(found.set_to)
+    if not judged.looks:
+        return f"No {sewn} line is judged yet. Judge one first."
+    if all(look.grade not in judged.accepted for look in judged.looks):
+        return f"No {sewn} line looked balanced yet. {at} is our best guess, not a setting that was found."
+    last = scale.words(found.present)
+    return f"At {at}, the {sewn} setting found{'.' if last == at else f'. You stitched {last} last.'}"
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -44,7 +44,8 @@ from weftonos.exchange.report import report
 from weftonos.knowledge import troubles
 from weftonos.stations.comparisons import COMPARED_IN, Comparison, by_evidence, comparisons_in
 from weftonos.stations.time_on import time_on
-from weftonos.store.evidence import read_needles, read_stretches, state_of_the_log
+from weftonos.store.database import may_write, writes_to
+from weftonos.store.evidence import read_needles, read_stretches
 from weftonos.store.workshop import Workshop
 
 #: Combinations and lives that are listed, those with the most behind them.
@@ -83,7 +84,7 @@ class Evidence:
 
 
 class Kept:
-    """The evidence of one workshop, read anew only when the log is no longer the same."""
+    """The evidence of one workshop, read anew only after a write."""
 
     def __init__(self) -> None:
         self._state: object = None
@@ -93,10 +94,13 @@ class Kept:
     def evidence(self, workshop: Workshop) -> Evidence:
         """Return the evidence as the log stands."""
         with self._one:
-            state = state_of_the_log(workshop.session)
-            if self._evidence is None or state != self._state:
-                self._evidence, self._state = _read(workshop), state
-            return self._evidence
+            state = writes_to(workshop.session)
+            if self._evidence is not None and state == self._state:
+                return self._evidence
+            found = _read(workshop)
+            if not may_write(workshop.session):
+                self._evidence, self._state = found, state
+            return found
 
 
 def _read(workshop: Workshop) -> Evidence:

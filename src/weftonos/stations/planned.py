@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
+from enum import StrEnum
 
 from weftonos.core.evidence.plan import needles_of_each, quilts_of_each
-from weftonos.core.evidence.records import OF_NEEDLES, Factor, Per, exposures
+from weftonos.core.evidence.records import FACTOR_NAMES, OF_NEEDLES, Factor, Per, exposures
 from weftonos.core.evidence.survival import fit_weibull
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.log.planned import ComparisonPlanned, Measure, PlanProgress, progress
+from weftonos.core.needle.needle import NeedleFinish, Point, SizeClass
 from weftonos.knowledge import troubles
 from weftonos.stations.comparisons import Comparison, TwoKinds, compared
-from weftonos.stations.evidence import Kept
+from weftonos.stations.evidence import Evidence, Kept
 from weftonos.stations.log import LogEntry, log_entry
 from weftonos.store.evidence import read_needles, read_stretches
 from weftonos.store.workshop import Workshop
@@ -25,10 +27,49 @@ def compare(workshop: Workshop, question: TwoKinds, kept: Kept) -> Comparison:
     """Compare two kinds; what cannot be told apart is said so."""
     if question.measure is Measure.LIFE and question.factor not in OF_NEEDLES:
         raise CraftError("Needle life is compared by finish, point, size or machine.", "factor")
+    found = _known(workshop, question, kept)
+    return compared(found.stretches, found.needles, question)
+
+
+#: What a needle can be, also where none such was ever fitted.
+_KINDS_OF_NEEDLE: dict[Factor, type[StrEnum]] = {
+    Factor.FINISH: NeedleFinish,
+    Factor.POINT: Point,
+    Factor.SIZE: SizeClass,
+}
+_OF_THREADS = (Factor.TOP_THREAD, Factor.BOBBIN_THREAD)
+
+
+def _known(workshop: Workshop, question: TwoKinds, kept: Kept) -> Evidence:
+    """Return the evidence; raises :class:`CraftError` for kinds that are one, or that there are not."""
     if question.first == question.second:
         raise CraftError("Choose two that differ.", "second")
-    found = kept.evidence(workshop)
-    return compared(found.stretches, found.needles, question)
+    found, factor = kept.evidence(workshop), question.factor
+    known = {stretch.set_up[factor] for stretch in found.stretches if factor in stretch.set_up}
+    known |= {kind.value for kind in _KINDS_OF_NEEDLE.get(factor, ())}
+    if factor is Factor.MACHINE:
+        known |= {row.spec.nickname for row in workshop.machines()}
+    for field, kind in (("first", question.first), ("second", question.second)):
+        if kind not in known and not (factor in _OF_THREADS and _threads_called(workshop, kind)):
+            raise CraftError(f"There is no {FACTOR_NAMES[factor]} “{kind[:60]}” on record here.", field)
+    return found
+
+
+def _threads_called(workshop: Workshop, words: str) -> tuple[int, ...]:
+    """Return the threads of the drawer that a kind names, one or several through one needle; empty for none."""
+    by_name = {spec.in_full: number for number, spec in workshop.drawer.all_specs().items()}
+    if words in by_name:
+        return (by_name[words],)
+    parts = words.split(" + ")
+    return tuple(by_name[part] for part in parts) if all(part in by_name for part in parts) else ()
+
+
+def _called_now(workshop: Workshop, words: str, threads: tuple[int, ...]) -> str:
+    """Return what a kind is called now, where it is threads that may have been renamed since."""
+    specs = workshop.drawer.specs(threads) if threads else {}
+    return (
+        " + ".join(specs[number].in_full for number in threads) if threads and len(specs) >= len({*threads}) else words
+    )
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -41,7 +82,7 @@ class PlanAnswer:
 
 def plan_comparison(workshop: Workshop, question: TwoKinds, times: float, kept: Kept) -> PlanAnswer:
     """Say how many needles or quilts of each kind it takes to see a difference of ``times``, 8 times in 10."""
-    found = kept.evidence(workshop)
+    found = _known(workshop, question, kept)
     if question.measure is Measure.LIFE:
         weibull = fit_weibull([use.span for use in found.needles])
         shape = weibull.shape if weibull else 1.0
@@ -80,6 +121,8 @@ def begin_plan(
         first=question.first,
         second=question.second,
         of_each=of_each,
+        first_threads=_threads_called(workshop, question.first) if question.factor in _OF_THREADS else (),
+        second_threads=_threads_called(workshop, question.second) if question.factor in _OF_THREADS else (),
     )
     return log_entry(workshop, workshop.note(machine_id, planned, now, now))
 
@@ -90,6 +133,11 @@ def planned_now(workshop: Workshop, machine_id: int) -> PlannedNow | None:
     rows = workshop.log(machine_id=machine_id, kinds=[ComparisonPlanned.kind], limit=1, unstruck=True).items
     if not rows or not isinstance(plan := rows[0].payload, ComparisonPlanned) or plan.factor not in set(Factor):
         return None
+    plan = replace(
+        plan,
+        first=_called_now(workshop, plan.first, plan.first_threads),
+        second=_called_now(workshop, plan.second, plan.second_threads),
+    )
     since, factor, measure = (machine_id, rows[0].at), Factor(plan.factor), plan.measure
     if measure is Measure.LIFE and factor not in OF_NEEDLES:
         return None
@@ -101,8 +149,8 @@ def planned_now(workshop: Workshop, machine_id: int) -> PlannedNow | None:
             done.append(sum(use.set_up[factor] == kind and not use.still_in for use in needles))
         else:
             done.append(len({s.quilt for s in stretches if s.set_up.get(factor) == kind and s.hours}))
-    stands = progress(plan, rows[0].id, *done)
     asked = TwoKinds(measure=measure, factor=factor, first=plan.first, second=plan.second)
     found = compared(stretches, needles, asked)
+    stands = progress(plan, rows[0].id, *done, told=not found.compared.cannot)
     early = "" if stands.over else "The plan has not run its course, so this may still change. "
     return PlannedNow(progress=stands, answer=f"{early}{found.text}")

@@ -41,13 +41,14 @@ READ_AT_A_TIME = 100
 class Keep:
     """A name for the combination that is on the machine.
 
-    ``setting`` is kept in the place of the one found, where the eye's reading is preferred; ``unbalanced`` keeps it
-    though no stitch was balanced yet.
+    ``motion`` is the one it is kept for; left out, that of the last look. ``setting`` is the one that was shown; left
+    out, the one found. ``unbalanced`` keeps it though no stitch was balanced yet.
     """
 
     name: str
     note: str = ""
     setting: float | None = None
+    motion: Motion | None = None
     unbalanced: bool = False
 
 
@@ -58,7 +59,8 @@ def keep_combination(workshop: Workshop, machine_id: int, keep: Keep, now: datet
     lacking = setup.lacking(drops_in=workshop.machine(machine_id).spec.drops_in)
     if lacking or not setup.look:
         raise CraftError(f"Before this can be kept it needs {in_words(lacking, 'and')}.", "name")
-    judged = judge_balance(workshop, machine_id, setup.look.motion)
+    motion = keep.motion or setup.look.motion
+    judged = judge_balance(workshop, machine_id, motion)
     if not keep.unbalanced and all(look.grade not in judged.accepted for look in judged.looks):
         raise CraftError("No stitch of it was balanced yet. Keep it all the same?", "unbalanced")
     setting = judged.estimate.set_to if keep.setting is None else keep.setting
@@ -70,7 +72,7 @@ def keep_combination(workshop: Workshop, machine_id: int, keep: Keep, now: datet
         grade=there[-1] if there else 0,
         last_look=setup.look.setting,
         bobbin_mn=setup.reading.mean_mn if setup.reading else None,
-        motion=setup.look.motion,
+        motion=motion,
         note=keep.note,
         looks=len(judged.rows),
         low=judged.estimate.low,

@@ -6,6 +6,7 @@ A transaction that may write takes the write lock when it begins, so that what i
 from __future__ import annotations
 
 import sqlite3
+from collections import Counter
 from collections.abc import Callable
 from contextlib import closing
 from pathlib import Path
@@ -17,6 +18,8 @@ from weftonos.store.safekeeping import VERSIONS, beside, copy_file, form_of, new
 if TYPE_CHECKING:
     from alembic.config import Config
     from sqlalchemy import Connection, Engine
+    from sqlalchemy.orm import Session
+    from sqlalchemy.pool import ConnectionPoolEntry
 
 FILE_NAME = "workshop.db"
 MIGRATIONS = VERSIONS.parent
@@ -24,7 +27,7 @@ MIGRATIONS = VERSIONS.parent
 MOST_AT_ONCE = 4
 #: How long another program may hold the file before a writer gives up, in seconds.
 LONGEST_WAIT_S = 15
-_WRITES = "weftonos_writes"
+_WRITES, _BEGAN_AT = "weftonos_writes", "weftonos_began_at"
 
 Fill = Callable[["Engine"], None]
 
@@ -98,7 +101,35 @@ def engine_on(path: Path) -> Engine:
     )
     event.listen(engine, "connect", _prepare_connection)
     event.listen(engine, "begin", _begin)
+    event.listen(engine, "checkin", lambda _connection, record: _count_write(str(path), record))
+    # Another file may lie there now: what was kept of the one before is not kept of it.
+    _counted[str(path)] += 1
     return engine
+
+
+#: How often each file was opened or may have been written to by this program.
+_counted: Counter[str] = Counter()
+
+
+def writes_to(session: Session) -> tuple[str, int]:
+    """Return the number of writes to a session's file when its transaction began: what is kept goes by it.
+
+    It counts up when a transaction that may write has ended, and when a file is opened, put back or made. One program
+    writes at a time: commands beside a server go through it.
+    """
+    path = str(session.get_bind().engine.url.database)
+    # What a transaction sees is at least as new as its beginning, and may be older than this moment.
+    return path, int(session.connection().info.get(_BEGAN_AT, -1))
+
+
+def may_write(session: Session) -> bool:
+    """Say whether a session's transaction may write: what it sees need not be there for others yet."""
+    return bool(session.connection().info.get(_WRITES, False))
+
+
+def _count_write(path: str, record: ConnectionPoolEntry) -> None:
+    if record.info.pop(_WRITES, False):
+        _counted[path] += 1
 
 
 def engine_beside(path: Path) -> Engine:
@@ -131,6 +162,9 @@ def _prepare_connection(connection: sqlite3.Connection, record: object) -> None:
 
 def _begin(connection: Connection) -> None:
     writes = connection.get_execution_options().get(_WRITES, True)
+    connection.info[_BEGAN_AT] = _counted[str(connection.engine.url.database)]
+    if writes:
+        connection.info[_WRITES] = True
     connection.exec_driver_sql("BEGIN IMMEDIATE" if writes else "BEGIN")
 
 

@@ -30,17 +30,8 @@ from weftonos.core.thread.drawer import DrawerThread
 from weftonos.store.documents import as_stored, read_document
 from weftonos.store.folding import events_of
 
-
-def state_of_the_log(session: Session) -> tuple[int, ...]:
-    """Return numbers that change whenever anything does that evidence rests on."""
-    query = (
-        "SELECT (SELECT coalesce(max(id), 0) FROM record), (SELECT count(*) FROM record), "
-        "(SELECT coalesce(max(id), 0) FROM revision), (SELECT coalesce(sum(version), 0) FROM thread), "
-        "(SELECT coalesce(sum(version), 0) FROM machine), (SELECT count(undone_at) FROM import)"
-    )
-    return tuple(session.execute(text(query)).one())
-
-
+#: A day of stitching begins at this hour, where Weftonos runs: an evening may go past midnight.
+DAY_BEGINS_H = 4
 #: One machine, from a moment on.
 Since = tuple[int, datetime]
 
@@ -78,10 +69,11 @@ def read_stretches(session: Session, breaking: frozenset[str], since: Since | No
     only, values = _narrowed(since)
     query = text(
         "SELECT r.id, r.machine_id, r.kind, r.minutes, r.payload, r.top_id, r.loaded_id, r.fitted_id, r.sandwich_id, "
-        "q.detail AS quilt, date(r.at) AS day FROM record r LEFT JOIN record q ON q.id = r.quilt_id "
+        "q.detail AS quilt, date(r.at, 'localtime', :begins) AS day "
+        "FROM record r LEFT JOIN record q ON q.id = r.quilt_id "
         f"WHERE r.struck_at IS NULL AND r.kind IN ('{Run.kind}', '{Incident.kind}') {only}ORDER BY r.at, r.id"
     )
-    rows = session.execute(query, values).all()
+    rows = session.execute(query, {**values, "begins": f"-{DAY_BEGINS_H} hours"}).all()
     on = _what_was_on(session, rows)
     names = machine_names(session)
     found: dict[tuple[Any, ...], list[Any]] = {}

@@ -140,7 +140,7 @@ def kept_figures(recipe: Recipe, setup: Setup, mark_moved: float = 0) -> KeptFig
     return KeptFigures(
         setting=(own.setting if own else recipe.setting) - mark_moved,
         grade=own.grade if own else recipe.grade,
-        motion=setup.look.motion if setup.look else recipe.motion,
+        motion=own.motion if own else recipe.motion,
         bobbin_mn=bobbin_mn,
         bobbin_words=by_hand if bobbin_mn is None else pull(bobbin_mn),
         wants=tuple(wants),

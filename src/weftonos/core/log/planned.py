@@ -20,7 +20,8 @@ class Measure(StrEnum):
 class ComparisonPlanned:
     """Two kinds are to be used in turn, to be compared by ``measure``.
 
-    ``factor`` is what they differ in. It runs until ``of_each`` of both are on record from then on; striking the record
+    ``factor`` is what they differ in. Threads are known by their numbers, ``first_threads`` and ``second_threads``: a
+    plan goes on when one is renamed. It runs until ``of_each`` of both are on record from then on; striking the record
     out ends it before.
     """
 
@@ -29,6 +30,8 @@ class ComparisonPlanned:
     first: str
     second: str
     of_each: int
+    first_threads: tuple[int, ...] = ()
+    second_threads: tuple[int, ...] = ()
     kind: Literal["comparison_planned"] = "comparison_planned"
 
     def __post_init__(self) -> None:
@@ -59,13 +62,14 @@ class PlanProgress:
     text: str
 
 
-def progress(plan: ComparisonPlanned, record: int, first_done: int, second_done: int) -> PlanProgress:
-    """Return how a plan stands after so many of each."""
+def progress(
+    plan: ComparisonPlanned, record: int, first_done: int, second_done: int, *, told: bool = True
+) -> PlanProgress:
+    """Return how a plan stands after so many of each; ``told`` says whether what is on record tells anything."""
     over = min(first_done, second_done) >= plan.of_each
     if over:
-        text = (
-            f"{plan.first} against {plan.second}: {plan.of_each} {plan.things} of each are on record. The answer is in."
-        )
+        ends = "The answer is in." if told else "That's all of them, with too little trouble to tell them apart."
+        text = f"{plan.first} against {plan.second}: {plan.of_each} {plan.things} of each are on record. {ends}"
     else:
         behind = plan.first if first_done <= second_done else plan.second
         done = min(first_done, second_done)

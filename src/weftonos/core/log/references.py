@@ -8,6 +8,7 @@ from typing import Any
 
 from weftonos.core.balance.recipe import Recipe
 from weftonos.core.bobbin.events import BobbinLook, BobbinReading, Part, PartMarked, ScrewTurned
+from weftonos.core.log.planned import ComparisonPlanned
 from weftonos.core.mend.incident import IncidentAnswer, IncidentCheck, IncidentOutcome
 from weftonos.core.setup.events import BobbinLoaded, CasePutBack, NeedleFitted, RecipeUsed, TopThreaded
 
@@ -35,6 +36,7 @@ REFERENCES: Mapping[str, Mapping[str, Thing]] = {
     ScrewTurned.kind: {"case": Thing.CASE},
     Recipe.kind: {"on_top": Thing.THREAD, "below": Thing.THREAD},
     RecipeUsed.kind: {"recipe": Thing.RECORD},
+    ComparisonPlanned.kind: {"first_threads": Thing.THREAD, "second_threads": Thing.THREAD},
     IncidentCheck.kind: {"incident": Thing.RECORD},
     IncidentAnswer.kind: {"incident": Thing.RECORD},
     IncidentOutcome.kind: {"incident": Thing.RECORD},

@@ -30,7 +30,9 @@ const keep = useNote(
         body: {
           name: name.value,
           note: note.value,
-          setting: byEye.value && found.value.eye_says ? found.value.by_eye : null,
+          // What is saved is what stands here, whatever was judged elsewhere meanwhile.
+          setting: byEye.value && found.value.eye_says ? found.value.by_eye : found.value.set_to,
+          motion: props.station.motion,
           unbalanced,
         },
       }),
@@ -49,11 +51,7 @@ const keep = useNote(
   <section class="panel stack" aria-labelledby="keep-title">
     <h2 id="keep-title">Keep this combination</h2>
     <p v-if="station.missing.length" class="soft">It still needs {{ station.missing.join("; ") }}.</p>
-    <p v-else class="soft">
-      At {{ station.set_to_words }}, the setting found<template v-if="station.present_words !== station.set_to_words"
-        >; {{ station.present_words }} was stitched last</template
-      >.
-    </p>
+    <p v-else class="soft">{{ station.keep_says }}</p>
     <form class="stack" @submit.prevent="keep.go(false)">
       <DraftNote :shown="draft.state.restored" @drop="draft.drop()" />
       <ToggleRow v-if="found.eye_says" v-model="byEye" label="Which setting to keep" :options="choices" />
