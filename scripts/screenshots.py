@@ -6,6 +6,7 @@ import sys
 import tempfile
 from pathlib import Path
 
+from PIL import Image
 from playwright.sync_api import Page
 
 from browser import chromium, server
@@ -48,6 +49,26 @@ VIEWS = {
 }
 #: Looked at by the tests and not among the pictures.
 NOT_PICTURED = {"look", "screw", "winding", "path", "sheet", "needle-in", "needle-drawer", "sandwich", "live", "walks"}
+
+
+#: A picture of which one color takes so much shows nothing: the page had not appeared yet.
+ONE_COLOR = 0.9
+
+
+def share_of_one_color(picture: Path) -> float:
+    """Return how much of a picture its most frequent color takes, shades that the eye takes for one together."""
+    with Image.open(picture) as image:
+        shades = image.convert("RGB").quantize(32).getcolors() or []
+    return max(count for count, _ in shades) / sum(count for count, _ in shades)
+
+
+def take(page: Page, target: Path) -> None:
+    """Take a picture of a page that has appeared; raises ValueError for one that is nearly one color."""
+    page.locator(".unsettled").wait_for(state="detached")
+    page.wait_for_timeout(200)
+    page.screenshot(path=target)
+    if (share := share_of_one_color(target)) > ONE_COLOR:
+        raise ValueError(f"{target.name} is {share:.0%} one color: nothing to be seen")
 
 
 def prepare(page: Page, name: str) -> None:
@@ -113,12 +134,12 @@ def main(target: Path, only: list[str]) -> None:
             page.wait_for_load_state("networkidle")
             page.wait_for_timeout(300)
             prepare(page, name)
-            page.screenshot(path=target / f"{name}.png")
+            take(page, target / f"{name}.png")
         if not only or "start" in only:
             with tempfile.TemporaryDirectory() as empty, server(Path(empty), command="serve") as first:
                 page.goto(first)
                 page.get_by_role("heading", name="What do you quilt on?").wait_for()
-                page.screenshot(path=target / "start.png")
+                take(page, target / "start.png")
 
 
 if __name__ == "__main__":

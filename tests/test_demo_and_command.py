@@ -6,6 +6,7 @@ from pathlib import Path
 
 import pytest
 from fastapi.testclient import TestClient
+from screenshots import ONE_COLOR, share_of_one_color
 from sqlalchemy.orm import Session
 from typer.testing import CliRunner
 
@@ -78,6 +79,15 @@ def test_a_data_folder_is_moved_by_option_or_environment(tmp_path, monkeypatch):
     assert cli._settings(None, 9000, None).port == 9000
     monkeypatch.delenv("WEFTONOS_DATA_DIR")
     assert "weftonos" in str(Settings().data_dir)
+
+
+def test_every_picture_of_the_readme_is_there_and_shows_something():
+    root = Path(__file__).parents[1]
+    pictures = re.findall(r"\((docs/screenshots/[\w-]+\.png)\)", (root / "README.md").read_text(encoding="utf-8"))
+    assert len(pictures) > 10
+    for picture in pictures:
+        assert share_of_one_color(root / picture) < ONE_COLOR, picture
+    assert len(list((root / "docs/screenshots").glob("*.png"))) < 20
 
 
 @pytest.mark.parametrize(("host", "alone"), [("127.0.0.1", True), ("localhost", True), ("0.0.0.0", False)])

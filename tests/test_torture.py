@@ -72,6 +72,13 @@ def test_no_call_yields_a_5xx_and_every_page_opens_afterwards():
     assert found["corrections"] > 300
 
 
+def test_calls_that_are_nearly_right_yield_no_5xx_and_no_closed_page():
+    found = strangers.mutated(600)
+    assert (found["5xx"], found["pages that do not open"], found["wrong"]) == ([], [], [])
+    assert found["by hundred"][2] > 60
+    assert found["by hundred"][4] > 200
+
+
 def test_an_import_that_is_killed_is_whole_or_not_there():
     found = deaths.killed_while_importing(6, records=150)
     assert found["wrong"] == []

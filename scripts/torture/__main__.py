@@ -16,6 +16,7 @@ PARTS: dict[str, Callable[[], Any]] = {
     "killed while restoring, every call": lambda: deaths.killed_while_restoring(1),
     "commands beside the server, 100 rounds": lambda: beside.beside(100),
     "calls, 20 000": lambda: strangers.calls(20_000),
+    "mutated calls, 20 000": lambda: strangers.mutated(20_000),
     "writers, 16 for 60 s": lambda: storms.writers(60),
     "clients, 100 for 60 s": lambda: storms.clients(60),
     "races, 12 kinds": lambda: storms.races(),

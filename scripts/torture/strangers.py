@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 import contextlib
+import json
+import math
 import os
 import random
+import re
 import sqlite3
 import subprocess
 import tempfile
+import time
 from collections import Counter
 from datetime import timedelta
 from pathlib import Path
@@ -24,6 +28,7 @@ from sqlalchemy.orm import Session
 
 from torture.deaths import NOW, with_a_machine
 from weftonos.api.app import create_app
+from weftonos.api.examples import Example, examples
 from weftonos.cli import load_demo
 from weftonos.core.log.run import Run
 from weftonos.passcode import Doorkeeper
@@ -220,6 +225,90 @@ def correct_everything(app: Any, statuses: Counter[int], failures: list[tuple[An
                         failures.append(("PUT", entry["kind"], path, str(poison)[:30], answer.status_code))
             client.put(f"/api/log/{entry['id']}", json={"payload": entry["payload"], "at": entry["at"]})
     return tried
+
+
+#: Put in by the mutator beside the poisons: the ends of time, and text from everywhere.
+_ODD: tuple[Any, ...] = (
+    *POISON,
+    *(math.nan, math.inf, -math.inf, 2**63, -(2**63) - 1, 1e-320),
+    *("0001-01-01T00:00:00Z", "9999-12-31T23:59:59.999999+14:00", "2026-11-24T09:00:00", "2016-12-31T23:59:60Z"),
+    *("\u202egnirts", "A\u0301\u0327" * 40, "\U0001f9f5", "\ud800", "१२", "1٫5", "-0", "1e3", " "),
+)
+#: A call that takes longer holds somebody up; measured on an idle machine.
+LONGEST_S = 2.0
+#: Long work and what writes whole files is measured for itself.
+_NOT_MUTATED = ("/compute/", "/exchange/", "/copies", "/example", "/csv/", "/access/", "/second-place")
+
+
+def mutated(number: int, seed: int = 1) -> dict[str, object]:
+    """Make so many calls that are nearly right: ids of other machines, odd values, fields gone, too many, moments."""
+    chance = random.Random(seed)
+    statuses: Counter[int] = Counter()
+    failures: list[tuple[Any, ...]] = []
+    slow: list[tuple[str, float]] = []
+    with tempfile.TemporaryDirectory() as name:
+        load_demo(Path(name))
+        app = create_app(Settings(data_dir=Path(name)))
+        with TestClient(app, base_url="http://127.0.0.1", raise_server_exceptions=False) as client:
+            listed = client.get("/api/openapi.json").json()["paths"]
+            told = {example.call: example for example in examples()}
+            asked = [
+                told.get(f"{method.upper()} {path}", Example(call=f"{method.upper()} {path}"))
+                for path, methods in listed.items()
+                for method in methods
+                if path != "/api/changes" and not any(part in path for part in _NOT_MUTATED)
+            ]
+            for _ in range(number):
+                example = chance.choice(asked)
+                method, path = example.call.split(" ")
+                numbers = {
+                    match: chance.choice((1, 2, 3, 4, 7, 60, 900, 99_999)) for match in re.findall(r"{(\w+)}", path)
+                }
+                address = re.sub(r"{(\w+)}", lambda m: "svg" if m[1] == "form" else str(numbers[m[1]]), path)  # noqa: B023
+                body = json.dumps(_mutated(example.body, chance)).encode("utf-8", "replace") if example.body else None
+                headers = {"content-type": "application/json"}
+                if chance.random() < 0.2:
+                    headers["done-at"] = chance.choice(
+                        ("2026-11-24T09:30:00Z", "0001-01-01T00:00:00Z", "soon", "9999-12-31T00:00:00Z")
+                    )
+                begun = time.monotonic()
+                status = client.request(
+                    method, address, content=body, headers=headers, params=example.query
+                ).status_code
+                took = time.monotonic() - begun
+                statuses[status // 100] += 1
+                if status >= 500:
+                    failures.append((method, address, str(body)[:200], status))
+                if took > LONGEST_S:
+                    slow.append((f"{method} {path}", round(took, 1)))
+            shut = [
+                (machine, page)
+                for machine in (1, 2, 3)
+                for page in PAGES
+                if client.get(f"/api/machines/{machine}/{page}").status_code != 200
+            ]
+        wrong = check(Path(name) / FILE_NAME).wrong
+    found = {"5xx": failures[:5], "over 2 s": slow[:5], "pages that do not open": shut, "wrong": list(wrong)}
+    return {"calls": number, "by hundred": dict(sorted(statuses.items())), **found}
+
+
+def _mutated(body: Any, chance: random.Random) -> Any:
+    """Return a body with one to three of its places spoiled."""
+    for _ in range(chance.randrange(1, 4)):
+        places = _places(body)
+        if not places:
+            return chance.choice(_ODD)
+        place, way = chance.choice(places), chance.random()
+        if way < 0.6:
+            body = _with(body, place, chance.choice(_ODD))
+        elif way < 0.7:
+            # An id of something else, or a number a little off.
+            body = _with(body, place, chance.choice((1, 2, 3, 5, 19, 60, 400)))
+        elif isinstance(body, dict) and way < 0.85:
+            body = {key: value for key, value in body.items() if key != place[0]}
+        elif isinstance(body, dict):
+            body = {**body, chance.choice(("at", "kind", "id", "__class__", "machine")): chance.choice(_ODD)}
+    return body
 
 
 def _places(value: Any, path: tuple[Any, ...] = ()) -> list[tuple[Any, ...]]:

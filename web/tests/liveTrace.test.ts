@@ -43,5 +43,6 @@ it("is written as a recorded pull, with two figures", () => {
     [0, 0, 200],
     [0.02, 1.006, 203.456],
   ]);
-  expect(trace.csv()).toBe("length_mm,tension_mn\n0.00,200.00\n1.01,203.46\n");
+  expect(trace.csv(false)).toBe("length_mm,tension_mn\n0.00,200.00\n1.01,203.46\n");
+  expect(trace.csv(true)).toBe("length_mm,tension_mn,stand_in\n0.00,200.00,1\n1.01,203.46,1\n");
 });

@@ -22,7 +22,16 @@ from weftonos.core.bobbin.live_pull import PullWatch
 from weftonos.core.bobbin.trace import MOST_SAMPLES, TraceAnswer, read_trace
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.force import ForceUnit
-from weftonos.exchange.trace_csv import LARGEST_FILE, Along, CsvTable, Trace, look_into, read_columns, write_trace
+from weftonos.exchange.trace_csv import (
+    LARGEST_FILE,
+    STAND_IN,
+    Along,
+    CsvTable,
+    Trace,
+    look_into,
+    read_columns,
+    write_trace,
+)
 
 router = APIRouter(prefix="/api/gauge", tags=["live gauge"], route_class=StrictRoute)
 
@@ -231,10 +240,11 @@ async def csv_columns(request: Request) -> CsvTable:
 
 @dataclass(frozen=True)
 class ReadCsv:
-    """A trace out of a CSV, and what it says."""
+    """A trace out of a CSV, and what it says; ``stand_in`` where the stand-in of the gauge made it up."""
 
     trace: Trace
     answer: TraceAnswer
+    stand_in: bool
 
 
 @router.post("/csv/read", openapi_extra=_CSV_BODY)
@@ -250,6 +260,7 @@ async def csv_read(
 
     def read() -> ReadCsv:
         found = read_columns(content=content, along=along, tension=tension, kind=kind, unit=unit)
-        return ReadCsv(found, read_trace(found.length_mm, found.tension_mn))
+        made_up = STAND_IN in look_into(content).columns
+        return ReadCsv(found, read_trace(found.length_mm, found.tension_mn), made_up)
 
     return await asyncio.to_thread(read)

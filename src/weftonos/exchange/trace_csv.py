@@ -23,6 +23,8 @@ MOST_COLUMNS = 40
 MOST_ROWS = 250_000
 LONGEST_ROW = 4000
 HEADER = ("length_mm", "tension_mn")
+#: The column that a recording of the stand-in carries: nothing of it was measured.
+STAND_IN = "stand_in"
 
 
 class Along(StrEnum):

@@ -76,7 +76,7 @@ def log_entries(workshop: Workshop, rows: Sequence[RecordRow]) -> list[LogEntry]
     """Return records as the interface shows them; a handful of queries, however many there are."""
     setups = workshop.setups_at(rows)
     said = [row.payload for row in rows] + [r.was for row in rows for r in row.revisions if r.was]
-    threads, recipes = workshop.threads_named(said), workshop.recipe_names(said)
+    threads, recipes, parts = workshop.threads_named(said), workshop.recipe_names(said), workshop.part_labels(said)
     entries = []
     for row in rows:
         setup, scale = setups[row.id], scale_of(row.machine)
@@ -84,7 +84,7 @@ def log_entries(workshop: Workshop, rows: Sequence[RecordRow]) -> list[LogEntry]
             Revision(
                 at=r.at,
                 action=r.action,
-                said=describe(r.was, setup, scale, threads, recipes) if r.was else "",
+                said=describe(r.was, setup, scale, threads, recipes, parts) if r.was else "",
                 was_at=r.was_at,
             )
             for r in row.revisions
@@ -101,7 +101,7 @@ def log_entries(workshop: Workshop, rows: Sequence[RecordRow]) -> list[LogEntry]
                 kind_name=KIND_NAMES.get(row.kind, "Unknown kind"),
                 at=row.at,
                 noted_at=row.noted_at,
-                text=describe(row.payload, setup, scale, threads, recipes),
+                text=describe(row.payload, setup, scale, threads, recipes, parts),
                 payload=None if lost else row.payload,
                 setup=setup,
                 struck_at=row.struck_at,
@@ -123,7 +123,10 @@ def lines(workshop: Workshop, rows: Iterable[RecordRow]) -> dict[int, str]:
     rows = list(rows)
     said = [row.payload for row in rows]
     setups, threads, recipes = workshop.setups_at(rows), workshop.threads_named(said), workshop.recipe_names(said)
-    return {row.id: describe(row.payload, setups[row.id], scale_of(row.machine), threads, recipes) for row in rows}
+    parts = workshop.part_labels(said)
+    return {
+        row.id: describe(row.payload, setups[row.id], scale_of(row.machine), threads, recipes, parts) for row in rows
+    }
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -136,6 +136,10 @@ def _meets(row: RecordRow, setup: Setup, wanted: Sequence[str], motion: Motion |
         return False
     names = [row.payload.name, row.payload.note, nickname(row.machine), *(f"{t.name} {t.words}" for t in setup.top)]
     names += [setup.bobbin.name if setup.bobbin else "", setup.sandwich.batting if setup.sandwich else ""]
+    # Whatever a line of the book says, it is found by.
+    kept = kept_figures(row.payload, setup)
+    names += [setup.needle.words if setup.needle else "", kept.bobbin_words, row.machine.spec.scale.words(kept.setting)]
+    names += [GRADES[kept.grade].name, kept.motion.value.replace("_", "-"), setup.case.label if setup.case else ""]
     return all(word in " ".join(names).lower() for word in wanted)
 
 
@@ -295,6 +299,7 @@ def finish_recipe(workshop: Workshop, machine_id: int, now: datetime) -> InUse:
                 american=kept.needle.american,
                 point=kept.needle.point,
                 finish=kept.needle.finish,
+                system=kept.needle.system,
             )
         )
     if kept.sandwich and Changed.SANDWICH in left:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 
 from weftonos.core.bobbin.holds import Holds, full_bobbin
 from weftonos.core.bobbin.thread_use import BobbinClass, thread_per_stitch_mm
@@ -211,6 +211,10 @@ def start_clock(workshop: Workshop, machine_id: int, start: ClockStarted, now: d
     return log_entry(workshop, workshop.note(machine_id, start, now, now))
 
 
+#: A clock that is stopped so soon has counted nothing.
+AT_ONCE = timedelta(seconds=10)
+
+
 def stop_clock(workshop: Workshop, machine_id: int, metres: float | None, now: datetime) -> LogEntry:
     """Stop the stitching clock; what it counted becomes a run. A start that lies in the future is struck out."""
     workshop.machine(machine_id)
@@ -219,6 +223,9 @@ def stop_clock(workshop: Workshop, machine_id: int, metres: float | None, now: d
         raise CraftError("The clock of this machine is not running.", "clock")
     if clock.since > now + CLOCK_SLACK:
         # The computer's clock ran ahead when it was started, and nobody knows for how long it has run.
+        return log_entry(workshop, workshop.strike(clock.started, now))
+    if now - clock.since < AT_ONCE:
+        # Started by mistake, or tapped twice: nothing was stitched.
         return log_entry(workshop, workshop.strike(clock.started, now))
     run = run_of_clock((now - clock.since).total_seconds() / 60, clock.quilt, metres)
     return log_entry(workshop, workshop.note(machine_id, run, max(now, clock.since), now))

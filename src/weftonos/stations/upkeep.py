@@ -13,8 +13,17 @@ from weftonos.core.mend.circumstance import conditions
 from weftonos.core.mend.diagnosis import Evidence
 from weftonos.core.mend.incident import SEWN_ON, Incident, Outcome, Preflight
 from weftonos.core.mend.own_outcomes import OwnCount, own_counts
-from weftonos.core.mend.preflight import PreflightList, preflight
+from weftonos.core.mend.preflight import PreflightList, preflight, without
 from weftonos.core.mend.upkeep import Upkeep, UpkeepKind, UpkeepState
+from weftonos.core.setup.events import (
+    BobbinLoaded,
+    CasePutBack,
+    NeedleFitted,
+    NeedleRetired,
+    QuiltOn,
+    SandwichLaid,
+    TopThreaded,
+)
 from weftonos.core.setup.setup import same_combination
 from weftonos.knowledge import troubles
 from weftonos.stations.circumstances import circumstances, recorded_changes
@@ -81,6 +90,13 @@ def breaks_of(workshop: Workshop, machine_id: int) -> BreakRate:
     return break_rate(count, sum(p.minutes for p in same if isinstance(p, Run)) / 60)
 
 
+#: What makes the list before a quilt anew once it was gone through.
+_BEGIN_ANEW = (
+    *(TopThreaded.kind, BobbinLoaded.kind, CasePutBack.kind, NeedleFitted.kind, NeedleRetired.kind),
+    *(SandwichLaid.kind, QuiltOn.kind, Incident.kind, Upkeep.kind),
+)
+
+
 def preflight_list(workshop: Workshop, machine_id: int) -> PreflightList:
     """Return the short list before a new quilt, made for what is on the machine."""
     machine, setup = workshop.machine(machine_id).spec, workshop.setup(machine_id)
@@ -89,7 +105,13 @@ def preflight_list(workshop: Workshop, machine_id: int) -> PreflightList:
     holds, lacks = conditions(circumstances(workshop, machine_id, setup, on))
     _, recorded = recorded_changes(workshop, machine_id, setup, on, None)
     changed = {name for change in recorded if change.changed for name in change.findings}
-    return preflight(knowledge, Evidence.of(knowledge, holds | changed, lacks), machine.kind)
+    listed = preflight(knowledge, Evidence.of(knowledge, holds | changed, lacks), machine.kind)
+    made = workshop.log(machine_id=machine_id, kinds=[Preflight.kind], limit=1, unstruck=True).items
+    if not made or not isinstance(made[0].payload, Preflight):
+        return listed
+    # A stitch on a scrap is part of the list; what goes on, in or under the machine after it begins it anew.
+    since = workshop.log(machine_id=machine_id, kinds=_BEGIN_ANEW, since=made[0].at, limit=1, unstruck=True).items
+    return listed if since and since[0].id != made[0].id else without(listed, made[0].payload.done, made[0].at)
 
 
 @dataclass(frozen=True)

@@ -161,7 +161,10 @@ class Drawer:
             .group_by(RecordRow.packet_id)
         )
         used: dict[int | None, int] = dict(counted.tuples().all())
-        left = [(row, row.spec.bought - used.get(row.id, 0)) for row in rows if isinstance(row.spec, NeedlePacket)]
+        # More may have been taken out than were said to be bought: none is left then.
+        left = [
+            (row, max(0, row.spec.bought - used.get(row.id, 0))) for row in rows if isinstance(row.spec, NeedlePacket)
+        ]
         return sorted(left, key=lambda pair: (pair[0].spec.size, pair[0].spec.point, pair[0].id))
 
     def packet(self, packet_id: int) -> PacketRow:

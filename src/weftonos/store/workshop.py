@@ -16,13 +16,14 @@ from weftonos.core.bobbin.conditions import ReadUnder
 from weftonos.core.bobbin.events import BobbinLook, BobbinReading, Part, PartMarked, ScrewTurned
 from weftonos.core.bobbin.own_number import OwnNumber, learn_number, own_target
 from weftonos.core.bobbin.purpose import Purpose, purpose_of, purpose_target
+from weftonos.core.bobbin.rack import Bobbin
 from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Motion
 from weftonos.core.kernel.scale import ScaleKind
 from weftonos.core.kernel.standing import Standing
-from weftonos.core.log.logbook import CLOCK_SLACK, UNREADABLE, Payload, Unreadable, case_of, check_time
-from weftonos.core.mend.incident import Incident, IncidentAnswer, IncidentCheck, IncidentOutcome
+from weftonos.core.log.logbook import CLOCK_SLACK, UNREADABLE, Payload, Unreadable, case_of, check_time, part_key
+from weftonos.core.mend.incident import SEWN_ON, Incident, IncidentAnswer, IncidentCheck, IncidentOutcome, Preflight
 from weftonos.core.needle.bundle_advice import check_bobbin_work
 from weftonos.core.needle.packet import check_system
 from weftonos.core.setup.events import (
@@ -287,6 +288,17 @@ class Workshop:
             self._events |= events_of(self._session, unknown)
         return {number: self._events[number] for number in wanted if number in self._events}
 
+    def part_labels(self, payloads: Iterable[object]) -> Mapping[str, str]:
+        """Return the labels of the cases and bobbins that records name, by the word for each part."""
+        said = list(payloads)
+        cases = {number for payload in said if (number := case_of(payload)) is not None}
+        bobbins = {p.id for p in said if isinstance(p, PartMarked) and p.part is Part.BOBBIN}
+        found = {part_key(Part.CASE, number): spec.label for number, spec in self.rack.specs(cases).items()}
+        if bobbins:
+            rows = self._session.scalars(select(BobbinRow).where(BobbinRow.id.in_(bobbins)))
+            found |= {part_key(Part.BOBBIN, r.id): r.spec.label for r in rows if isinstance(r.spec, Bobbin)}
+        return found
+
     def recipe_names(self, payloads: Iterable[object]) -> Mapping[int, str]:
         """Return the names of the kept combinations that records name."""
         numbers = {payload.recipe for payload in payloads if isinstance(payload, RecipeUsed)}
@@ -489,12 +501,26 @@ class Workshop:
 
     def _mark(self, record_id: int, now: datetime, *, struck: bool) -> RecordRow:
         row = self.record(record_id)
+        for each in (*self._one_with(row), row):
+            self._mark_one(each, now, struck=struck)
+        return row
+
+    def _one_with(self, row: RecordRow) -> Sequence[RecordRow]:
+        """Return the other record of a break after which one went on: both were noted with one tap, as one thing."""
+        if getattr(row.payload, "note", "") != SEWN_ON:
+            return ()
+        if isinstance(row.payload, IncidentOutcome):
+            about = row_of(self._session, RecordRow, row.payload.incident)
+            return (about,) if about is not None and getattr(about.payload, "note", "") == SEWN_ON else ()
+        steps = select(RecordRow).where(RecordRow.incident_id == row.id, RecordRow.kind == IncidentOutcome.kind)
+        return [step for step in self._session.scalars(steps) if getattr(step.payload, "note", "") == SEWN_ON]
+
+    def _mark_one(self, row: RecordRow, now: datetime, *, struck: bool) -> None:
         if (row.struck_at is not None) is not struck:
             row.struck_at = now if struck else None
             row.revisions.append(RevisionRow(at=now, action="struck" if struck else "restored"))
             self._session.flush()
             self._renew(row, row.at, row.at)
-        return row
 
     def _renew(self, row: RecordRow, *moments: datetime) -> None:
         refold(self._session, row.machine_id, row.id, min(moments), max(moments))
@@ -561,6 +587,8 @@ class Workshop:
                 before = old if isinstance(old, NeedleFitted) else None
                 if packet_id is not None and not (before and before.packet == packet_id):
                     self._check_packet(machine, packet_id, payload)
+            case Preflight(done=()):
+                raise CraftError("No check is ticked. Tick one at least, or delete the record.", "done")
             case PartMarked(part=Part.BOBBIN, id=number) if old is None:
                 self.rack.usable_bobbin(number)
             case IncidentCheck() | IncidentAnswer() | IncidentOutcome():

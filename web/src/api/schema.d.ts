@@ -3236,6 +3236,8 @@ export interface components {
             guards: components["schemas"]["GuardRail"][];
             /** High Words */
             high_words: string;
+            /** Keep Says */
+            keep_says: string;
             /** Knob Words */
             knob_words: string;
             /** Looks */
@@ -4043,7 +4045,8 @@ export interface components {
          * ComparisonPlanned
          * @description Two kinds are to be used in turn, to be compared by ``measure``.
          *
-         *     ``factor`` is what they differ in. It runs until ``of_each`` of both are on record from then on; striking the record
+         *     ``factor`` is what they differ in. Threads are known by their numbers, ``first_threads`` and ``second_threads``: a
+         *     plan goes on when one is renamed. It runs until ``of_each`` of both are on record from then on; striking the record
          *     out ends it before.
          */
         ComparisonPlanned: {
@@ -4051,6 +4054,11 @@ export interface components {
             factor: string;
             /** First */
             first: string;
+            /**
+             * First Threads
+             * @default []
+             */
+            first_threads?: number[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4061,6 +4069,11 @@ export interface components {
             of_each: number;
             /** Second */
             second: string;
+            /**
+             * Second Threads
+             * @default []
+             */
+            second_threads?: number[];
         };
         /**
          * Construction
@@ -5165,10 +5178,11 @@ export interface components {
          * Keep
          * @description A name for the combination that is on the machine.
          *
-         *     ``setting`` is kept in the place of the one found, where the eye's reading is preferred; ``unbalanced`` keeps it
-         *     though no stitch was balanced yet.
+         *     ``motion`` is the one it is kept for; left out, that of the last look. ``setting`` is the one that was shown; left
+         *     out, the one found. ``unbalanced`` keeps it though no stitch was balanced yet.
          */
         Keep: {
+            motion?: components["schemas"]["Motion"] | null;
             /** Name */
             name: string;
             /**
@@ -6602,11 +6616,19 @@ export interface components {
          * PreflightList
          * @description The checks in the order of doing: under power off first, together, then at the machine running, then the stitch.
          *
-         *     ``items`` are eight at most, those that the records make likely first of all; ``rest`` is one tap away.
+         *     ``items`` are eight at most, those that the records make likely first of all; ``rest`` is one tap away. ``done`` of
+         *     it were made at ``done_at``, and nothing was changed since: they are not listed again.
          */
         PreflightList: {
             /** Cautions */
             cautions: components["schemas"]["Caution"][];
+            /**
+             * Done
+             * @default 0
+             */
+            done?: number;
+            /** Done At */
+            done_at?: string | null;
             /** Items */
             items: components["schemas"]["PreflightItem"][];
             /** Minutes */
@@ -8610,7 +8632,7 @@ export interface components {
         Verdict: "on_target" | "low" | "high" | "fluttering" | "check_unit" | "no_target";
         /**
          * Walk
-         * @description A procedure for a kind of machine, with its cautions.
+         * @description A procedure for a kind of machine, with its cautions; ``upkeep`` is what was done by it, for the log.
          */
         Walk: {
             /** Cautions */
@@ -8623,6 +8645,11 @@ export interface components {
             name: string;
             /** Steps */
             steps: components["schemas"]["WalkStep"][];
+            /**
+             * Upkeep
+             * @default
+             */
+            upkeep?: string;
         };
         /**
          * WalkStep

@@ -50,7 +50,10 @@ const start = useNote(
 );
 const stop = useNote(
   async () => answer(client.POST("/api/machines/{machine_id}/clock/stop", { ...here(), body: { metres: sewn() } })),
-  { then },
+  {
+    says: (entry) => (entry.struck_at ? "Stopped at once. Nothing was noted." : `Noted: ${entry.text}.`),
+    then,
+  },
 );
 const run = useNote(
   async () =>

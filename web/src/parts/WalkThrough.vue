@@ -35,6 +35,7 @@ async function go(by: number) {
         :label="step ? 'Done, next' : 'Walk it again'"
         @click="step ? go(1) : (at = 0)" />
     </div>
+    <slot v-if="!step" name="end" />
     <slot />
   </section>
 </template>

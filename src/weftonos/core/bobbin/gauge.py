@@ -50,7 +50,10 @@ class Calmness(StrEnum):
 
 @dataclass(frozen=True)
 class Pull:
-    """One long, even pull, in the gauge's unit: a single value, or its lowest and highest."""
+    """One long, even pull, in the gauge's unit: a single value, its lowest and highest, or all three of a recording.
+
+    Of a recording ``value`` is the mean of all that was drawn, which is not the middle between the lowest and highest.
+    """
 
     value: float | None = None
     low: float | None = None
@@ -60,24 +63,26 @@ class Pull:
         if self.value is not None and self.low is None and self.high is None:
             require_between(value=self.value, low=0, high=10_000, what="A pull", field="value", above_low=True)
             return
-        if self.value is not None or self.low is None or self.high is None:
+        if self.low is None or self.high is None:
             raise CraftError("A pull is one value, or its lowest and its highest.", "value")
         require_between(value=self.low, low=0, high=10_000, what="The lowest of a pull", field="low", above_low=True)
         require_between(value=self.high, low=0, high=10_000, what="The highest of a pull", field="high", above_low=True)
         if self.low > self.high:
             raise CraftError(f"The lowest of a pull ({self.low:g}) is above its highest ({self.high:g}).", "low")
+        if self.value is not None and not self.low <= self.value <= self.high:
+            raise CraftError(f"The mean of a pull ({self.value:g}) lies between its lowest and its highest.", "value")
 
     @property
     def mean(self) -> float:
-        """Middle of the pull, in the gauge's unit."""
+        """Mean of the pull, in the gauge's unit: the middle, where nothing better is known."""
         return self.value if self.value is not None else ((self.low or 0) + (self.high or 0)) / 2
 
     @property
     def swing(self) -> float | None:
-        """(high - low)/2 over the mean; ``None`` for a single value."""
+        """Half of what it swings over its middle; ``None`` for a single value."""
         if self.low is None or self.high is None:
             return None
-        return (self.high - self.low) / 2 / self.mean
+        return (self.high - self.low) / (self.high + self.low)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -154,7 +159,7 @@ def read_gauge(
         )
     elif target is None:
         verdict = Verdict.NO_TARGET
-        text = "Kept as a number. When a stitch is beautiful, this is the number to come back to."
+        text = "No target yet. When a stitch is beautiful, this is the number to come back to."
         reasons.append(Reason(text="No number is usual here: find your own.", rule="own_number"))
     elif mean_mn < target.low:
         verdict, text = Verdict.LOW, f"Low: {pull(target.low - mean_mn)} under {pull_figure(target.low)}."

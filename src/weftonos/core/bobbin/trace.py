@@ -90,7 +90,7 @@ class TracePull:
     @property
     def pull(self) -> Pull:
         """The pull as a gauge reading in mN."""
-        return Pull(low=self.low_mn, high=self.high_mn)
+        return Pull(value=self.mean_mn, low=self.low_mn, high=self.high_mn)
 
 
 @dataclass(frozen=True, kw_only=True)

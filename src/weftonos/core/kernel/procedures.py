@@ -24,13 +24,14 @@ class WalkStep:
 
 @dataclass(frozen=True, kw_only=True)
 class Walk:
-    """A procedure for a kind of machine, with its cautions."""
+    """A procedure for a kind of machine, with its cautions; ``upkeep`` is what was done by it, for the log."""
 
     id: str
     name: str
     machines: tuple[MachineKind, ...]
     cautions: tuple[Caution, ...]
     steps: tuple[WalkStep, ...]
+    upkeep: str = ""
 
 
 @dataclass(frozen=True)
@@ -87,6 +88,7 @@ class ProceduresPage:
                     machines=tuple(entry.machines),
                     cautions=tuple(CAUTIONS[name] for name in entry.cautions),
                     steps=tuple(WalkStep(*step) for step in entry.steps),
+                    upkeep=entry.upkeep,
                 )
             )
         terms = tuple(sorted(self.word, key=lambda term: term.term.casefold()))
@@ -100,6 +102,7 @@ class _WalkEntry:
     machines: list[MachineKind]
     cautions: list[str]
     steps: list[tuple[str, str, str]]
+    upkeep: str = ""
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -216,16 +216,22 @@ def describe(
     scale: TopScale | None,
     threads: Mapping[int, DrawerThread],
     recipes: Mapping[int, str] | None = None,
+    labels: Mapping[str, str] | None = None,
 ) -> str:
     """Return one line that says what was recorded, in the machine's own terms.
 
     ``setup`` is the set-up after it, ``scale`` the machine's (``None`` where its description cannot be read), and
-    ``threads`` the threads of the drawer that the record names, ``recipes`` the names of kept combinations.
+    ``threads`` the threads of the drawer that the record names, ``recipes`` the names of kept combinations, ``labels``
+    those of cases and bobbins (:func:`part_key`).
     """
 
     def named(number: int) -> str:
         owned = threads.get(number)
         return owned.in_full if owned else f"thread {number}"
+
+    def labelled(case: int | None) -> str:
+        label = (labels or {}).get(part_key(Part.CASE, case), "") if case is not None else ""
+        return f", case {label}" if label else ""
 
     def set_at(setting: float) -> str:
         return scale.words(setting) if scale else f"{setting:g}"
@@ -237,7 +243,7 @@ def describe(
             return "On top: " + (" + ".join(named(i) for i in payload.top) or "nothing")
         case BobbinLoaded():
             work = ", for bobbin work" if payload.bobbin_work else ""
-            return f"In the bobbin: {named(payload.bobbin)}{work}"
+            return f"In the bobbin: {named(payload.bobbin)}{work}{labelled(payload.case)}"
         case CasePutBack():
             which = f"Case {setup.case.label}" if setup.case else "A case"
             return f"{which} is in again, with {setup.bobbin.name if setup.bobbin else 'its bobbin'}"
@@ -292,9 +298,10 @@ def describe(
             return f"{payload.test.value.capitalize()} test: {payload.feel.value}"
         case ScrewTurned(minutes=minutes):
             way = "tightened" if minutes > 0 else "loosened"
-            return f"Screw {way} {abs(minutes):g} minute{'s' if abs(minutes) != 1 else ''}"
+            return f"Screw {way} {abs(minutes):g} minute{'s' if abs(minutes) != 1 else ''}{labelled(payload.case)}"
         case PartMarked():
-            return f"{payload.part.value.capitalize()} of the rack: {payload.fault or 'sound again'}"
+            label = (labels or {}).get(part_key(payload.part, payload.id), "of the rack")
+            return f"{payload.part.value.capitalize()} {label}: {payload.fault or 'sound again'}"
         case StitchedLook():
             motion = payload.motion.value.replace("_", "-")
             doubt = ", not sure" if payload.doubtful else ""

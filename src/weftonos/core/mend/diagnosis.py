@@ -413,6 +413,11 @@ _SPEAKS = {
 }
 
 
+def _likely(probability: float) -> str:
+    """Return a chance in words; what would read as none at all is said as it is."""
+    return f"{probability:.0%} likely" if probability >= 0.01 else "Not likely"
+
+
 def _reasons(
     *,
     knowledge: Knowledge,
@@ -434,7 +439,7 @@ def _reasons(
     if not forced:
         reasons.append(
             Reason(
-                text=f"{probability:.0%} likely, and {minutes} to check: the best chance for a minute.",
+                text=f"{_likely(probability)}, and {minutes} to check: the best chance for a minute.",
                 rule="chance_per_minute",
                 # That this order is the best one is published; how likely each cause is are our own weights.
                 standing=Standing.ESTIMATE,

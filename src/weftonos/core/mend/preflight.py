@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime
 
 from weftonos.core.kernel.advice import Caution
 from weftonos.core.kernel.schools import MachineKind
@@ -27,7 +28,10 @@ _AGAINST = {
     "bobbin_too_loose": "bobbin_too_tight",
 }
 #: Checks that are made by stitching, whatever the hand does in between.
-_STITCHED = ("top_too_tight", "top_too_loose", "heat", "batting_or_fabric_drags", "uneven_hand_speed")
+_STITCHED = (
+    *("top_too_tight", "top_too_loose", "heat", "batting_or_fabric_drags", "uneven_hand_speed"),
+    "tail_under_the_wrong_side_of_the_foot",
+)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -46,13 +50,25 @@ class PreflightItem:
 class PreflightList:
     """The checks in the order of doing: under power off first, together, then at the machine running, then the stitch.
 
-    ``items`` are eight at most, those that the records make likely first of all; ``rest`` is one tap away.
+    ``items`` are eight at most, those that the records make likely first of all; ``rest`` is one tap away. ``done`` of
+    it were made at ``done_at``, and nothing was changed since: they are not listed again.
     """
 
     items: tuple[PreflightItem, ...]
     rest: tuple[PreflightItem, ...]
     cautions: tuple[Caution, ...]
     minutes: float
+    done: int = 0
+    done_at: datetime | None = None
+
+
+def without(listed: PreflightList, done: Collection[str], at: datetime) -> PreflightList:
+    """Return the list without the checks that were made at a time since which nothing changed."""
+    items = tuple(item for item in listed.items if item.cause not in done)
+    made = len(listed.items) - len(items)
+    if not made:
+        return listed
+    return replace(listed, items=items, minutes=sum(i.minutes for i in items), done=made, done_at=at)
 
 
 def preflight(knowledge: Knowledge, evidence: Evidence, machine: MachineKind) -> PreflightList:

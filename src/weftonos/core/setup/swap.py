@@ -52,7 +52,8 @@ def swap_of(records: Iterable[object], thread: int, case: int | None, one_thread
             case BobbinLoaded():
                 now = one_thread(record.bobbin) if record.case == case and not record.bobbin_work else None
                 fresh = now is not None
-            case ScrewTurned() if record.case in (None, case):
+            # Which case is in is not always known: a screw that was turned since is then this one's.
+            case ScrewTurned() if case is None or record.case in (None, case):
                 read, fresh = {}, False
             case BobbinReading() if now is not None and record.case in (None, case):
                 if record.calmness is Calmness.FAULT:

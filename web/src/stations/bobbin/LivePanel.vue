@@ -98,7 +98,7 @@ const keep = useNote(() =>
         unit: "mN",
         method: "trace",
         case: props.station.setup.case?.id ?? null,
-        pulls: (read.value?.pulls ?? []).slice(-20).map((p) => ({ low: p.low_mn, high: p.high_mn })),
+        pulls: (read.value?.pulls ?? []).slice(-20).map((p) => ({ value: p.mean_mn, low: p.low_mn, high: p.high_mn })),
         note: read.value && read.value.cause !== "sound" ? `Trace: ${CAUSES[read.value.cause]}` : "",
       },
     }),
@@ -107,7 +107,7 @@ const keep = useNote(() =>
 /** Written here, so that it works while the server is away. */
 function save() {
   const link = document.createElement("a");
-  link.href = URL.createObjectURL(new Blob([trace.csv()], { type: "text/csv" }));
+  link.href = URL.createObjectURL(new Blob([trace.csv(standIn.value)], { type: "text/csv" }));
   link.download = "pull.csv";
   link.click();
   URL.revokeObjectURL(link.href);
@@ -119,7 +119,7 @@ function imported(found: Schemas["ReadCsv"]) {
   trace.clear();
   trace.add(found.trace.length_mm.map((mm, i) => [i / 50, mm, found.trace.tension_mn[i] ?? 0]));
   read.value = found.answer;
-  standIn.value = false;
+  standIn.value = found.stand_in;
 }
 </script>
 

@@ -75,7 +75,7 @@ const own = computed(() => props.station.own);
     </p>
     <div class="row">
       <Button
-        v-if="station.setup.reading && station.purpose === 'ordinary'"
+        v-if="station.setup.reading && station.setup.reading.calmness !== 'fault' && station.purpose === 'ordinary'"
         :label="`Take ${pull(station.setup.reading.mean_mn)} as my number`"
         outlined
         @click="take.go({ value: station.setup.reading.mean_mn, unit: 'mN' })" />

@@ -33,7 +33,7 @@ const HEAD: Record<Schemas["Verdict"], string> = {
   high: "High",
   fluttering: "It flutters",
   check_unit: "Check the unit",
-  no_target: "Noted",
+  no_target: "No target yet",
 };
 
 const props = defineProps<{ station: Schemas["BobbinStation"] }>();
@@ -152,7 +152,8 @@ const prompt = computed(() => {
     <div>
       <section class="panel lead" aria-live="polite">
         <template v-if="shown">
-          <p v-if="!judged && last" class="soft">
+          <p v-if="judged" class="soft">Not saved yet</p>
+          <p v-else-if="last" class="soft">
             Last reading of this bobbin, {{ day(last.read_at) }} {{ time(last.read_at) }}
           </p>
           <p class="answer" data-answer>
@@ -232,7 +233,7 @@ const prompt = computed(() => {
       <section v-if="!station.drops_in" class="panel stack hand">
         <DraftNote :shown="draft.state.restored" @drop="draft.drop()" />
         <p v-if="judged" class="at-pad state" :class="judged.verdict" aria-hidden="true">
-          {{ pull(judged.mean_mn) }} · {{ HEAD[judged.verdict] }}
+          {{ pull(judged.mean_mn) }} · {{ HEAD[judged.verdict] }} · not saved yet
         </p>
         <div class="row units" role="group" aria-label="The gauge is marked in">
           <button v-for="u in UNITS" :key="u" type="button" class="toggle" :aria-pressed="u === unit" @click="unit = u">

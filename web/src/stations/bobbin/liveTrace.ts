@@ -47,10 +47,11 @@ export class LiveTrace {
     return [places.map((i) => this.mm[i] ?? 0), places.map((i) => this.mn[i] ?? 0)];
   }
 
-  /** As a recorded pull, in the form that the program writes and reads. */
-  csv(): string {
+  /** As a recorded pull, in the form that the program writes and reads; what the stand-in made up says so. */
+  csv(standIn: boolean): string {
     const [mm, mn] = this.columns();
-    const rows = mm.map((length, i) => `${length.toFixed(2)},${(mn[i] ?? 0).toFixed(2)}`);
-    return `length_mm,tension_mn\n${rows.map((row) => `${row}\n`).join("")}`;
+    const mark = standIn ? ",1" : "";
+    const rows = mm.map((length, i) => `${length.toFixed(2)},${(mn[i] ?? 0).toFixed(2)}${mark}\n`);
+    return `length_mm,tension_mn${standIn ? ",stand_in" : ""}\n${rows.join("")}`;
   }
 }

@@ -4,7 +4,7 @@ import Dialog from "primevue/dialog";
 import InputText from "primevue/inputtext";
 import { computed, reactive, ref } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
-import { useWords } from "../../api/queries";
+import { useRack, useWords } from "../../api/queries";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
 import FieldBox from "../../parts/FieldBox.vue";
 import GradePicker from "../balance/GradePicker.vue";
@@ -25,6 +25,11 @@ const { data: words } = useWords();
 const sizes = computed(() =>
   (words.value?.sizes ?? []).map((s) => ({ value: s.metric, name: `${s.metric}/${s.american}` })),
 );
+const { data: rack } = useRack(computed(() => props.entry.machine_id));
+const cases = computed(() => [
+  { value: 0, name: "no case noted" },
+  ...(rack.value?.cases ?? []).map((c) => ({ value: c.id, name: c.spec.label })),
+]);
 const points = computed(() => (words.value?.points ?? []).map((p) => ({ value: p.value, name: p.name })));
 const retireReasons = computed(
   () => (words.value?.retire_reasons ?? []) as { value: Schemas["RetireReason"]; name: string }[],
@@ -37,6 +42,7 @@ const pulls = ref(
     ? payload.pulls.map((p) => (p.value != null ? `${p.value}` : `${p.low}-${p.high}`)).join("  ")
     : "",
 );
+const pullsBefore = pulls.value;
 const CHECK_ANSWERS: { value: Schemas["CheckAnswer"]; name: string }[] = [
   { value: "found", name: "found" },
   { value: "not_it", name: "not it" },
@@ -69,7 +75,8 @@ function filled(): Payload {
   if (body.kind === "run" || body.kind === "screw_turned") body.minutes = numberIn("minutes", minutes.value);
   if (body.kind === "needle_fitted")
     body.american = words.value?.sizes.find((s) => s.metric === body.metric)?.american ?? 0;
-  if (body.kind === "bobbin_reading") body.pulls = readPulls(pulls.value);
+  // A recorded pull knows more than its lowest and highest: it stays as it is unless it is typed anew.
+  if (body.kind === "bobbin_reading" && pulls.value !== pullsBefore) body.pulls = readPulls(pulls.value);
   return body;
 }
 const seen = useSeen(props.entry.version);
@@ -102,6 +109,12 @@ function writeOver() {
     @update:visible="emit('close')">
     <form class="stack" @submit.prevent="save.go()">
       <MomentBox v-model="at" label="When" :error="error('at')" />
+      <ChoiceBox
+        v-if="'case' in payload && payload.kind !== 'case_put_back' && cases.length > 1"
+        :model-value="payload.case ?? 0"
+        label="Case"
+        :options="cases"
+        @update:model-value="payload.case = $event || null" />
       <ThreadChoice
         v-if="payload.kind === 'bobbin_loaded'"
         v-model="payload.bobbin"

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import Button from "primevue/button";
-import { computed } from "vue";
+import { computed, onUnmounted, ref, watch } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
 import { useChange } from "../../api/queries";
 import CheckDrawing from "../../diagrams/CheckDrawing.vue";
@@ -34,7 +34,20 @@ const check = useChange((result: Schemas["CheckAnswer"]) =>
   ),
 );
 const back = useBack(id);
-const busy = computed(() => say.isPending.value || check.isPending.value || back.isPending.value);
+/** A second tap that comes late would answer what is asked next: that takes no answer until it has been seen. */
+const SEEN_AFTER_MS = 1000;
+const unseen = ref(false);
+let timer = 0;
+watch(
+  () => question.value?.finding ?? `${next.value?.cause} ${next.value?.again}`,
+  () => {
+    unseen.value = true;
+    window.clearTimeout(timer);
+    timer = window.setTimeout(() => (unseen.value = false), SEEN_AFTER_MS);
+  },
+);
+onUnmounted(() => window.clearTimeout(timer));
+const busy = computed(() => unseen.value || say.isPending.value || check.isPending.value || back.isPending.value);
 const problem = computed(() => say.error.value ?? check.error.value ?? back.error.value);
 const made = computed(() => props.station.steps.length);
 const minutes = (m: number) => (m === 0.5 ? "half a minute" : m === 1 ? "1 minute" : `${m} minutes`);

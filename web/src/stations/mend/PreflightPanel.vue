@@ -6,6 +6,7 @@ import { usePreflight } from "../../api/queries";
 import { useHere, useMachineId } from "../../composables/machine";
 import CautionList from "../../parts/CautionList.vue";
 import { useNote } from "../../composables/send";
+import { day, time } from "../../words";
 
 /** The short list before a new quilt, made for what is on the machine. */
 const machine = useMachineId();
@@ -45,10 +46,16 @@ const keep = useNote(
     </div>
     <section class="panel stack">
       <p class="soft">Before a quilt</p>
-      <p class="answer" data-answer>
+      <p v-if="data.done_at && !items.length" class="answer ask" data-answer>Ready to quilt</p>
+      <p v-else class="answer" data-answer>
         {{ done.length }} <small>of {{ items.length }} checks</small>
       </p>
-      <p class="verdict">About {{ Math.round(data.minutes) }} minutes, made for what is on the machine now.</p>
+      <p v-if="data.done_at" class="verdict">
+        {{ data.done }} checked {{ day(data.done_at) }}, {{ time(data.done_at) }}. Nothing changed since.
+      </p>
+      <p v-if="items.length" class="verdict">
+        About {{ Math.round(data.minutes) }} minutes, for what's on the machine now.
+      </p>
       <Button
         v-if="data.rest.length && !more"
         type="button"
@@ -59,7 +66,7 @@ const keep = useNote(
         type="submit"
         data-new
         size="large"
-        label="Note the list as done"
+        label="Save the checks"
         :disabled="!done.length"
         :loading="keep.pending.value" />
       <p v-if="keep.problem.value" class="field-error" role="alert">{{ keep.problem.value.message }}</p>

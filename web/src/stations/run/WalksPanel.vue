@@ -1,7 +1,10 @@
 <script setup lang="ts">
+import Button from "primevue/button";
 import { computed, ref } from "vue";
 import { useMachines, useProcedures } from "../../api/queries";
-import { useMachineId } from "../../composables/machine";
+import { answer, client, type Schemas } from "../../api/client";
+import { useHere, useMachineId } from "../../composables/machine";
+import { useNote } from "../../composables/send";
 import CautionList from "../../parts/CautionList.vue";
 import WalkThrough from "../../parts/WalkThrough.vue";
 import { stitchWords } from "../../units";
@@ -13,6 +16,10 @@ const { data: procedures } = useProcedures();
 const kind = computed(() => machines.value?.find((m) => m.id === machine.value)?.spec.kind ?? "home");
 const walks = computed(() => (procedures.value?.walks ?? []).filter((w) => w.machines.includes(kind.value)));
 const chosen = ref("");
+const here = useHere();
+const keep = useNote((what: Schemas["UpkeepKind"]) =>
+  answer(client.POST("/api/machines/{machine_id}/upkeep", { ...here(), body: { what, note: "" } })),
+);
 const walk = computed(() => walks.value.find((w) => w.id === chosen.value) ?? walks.value[0]);
 </script>
 
@@ -39,6 +46,14 @@ const walk = computed(() => walks.value.find((w) => w.id === chosen.value) ?? wa
       :counted="`${walk.name},`"
       done="Done"
       :says="`All ${walk.steps.length} points walked.`">
+      <template v-if="walk.upkeep" #end>
+        <Button
+          size="large"
+          :label="`Save as ${walk.name.toLowerCase()}ed`"
+          :loading="keep.pending.value"
+          @click="keep.go(walk.upkeep as Schemas['UpkeepKind'])" />
+        <p v-if="keep.problem.value" class="field-error" role="alert">{{ keep.problem.value.message }}</p>
+      </template>
       <CautionList :cautions="walk.cautions" />
     </WalkThrough>
   </div>

@@ -1,0 +1,180 @@
+"""What is shown is true, and what is saved is what was shown."""
+
+from __future__ import annotations
+
+import pytest
+from typer.testing import CliRunner
+
+from weftonos import cli
+from weftonos.store.safekeeping import look_at
+
+DIAL = {"nickname": "Wren", "kind": "home", "scale": {"kind": "dial", "low": 0, "high": 10, "step": 0.5}}
+COTTON = {"fibre": "cotton", "construction": "spun", "value": 12, "system": "wt"}
+
+
+def ladder(bench, machine, motion, grades):
+    steps = [{"setting": setting, "grade": grade} for setting, grade in enumerate(grades)]
+    bench.post(f"machines/{machine}/ladders", {"rows": [{"motion": motion, "steps": steps}]})
+
+
+@pytest.fixture
+def cloth(bench):
+    """The worked ladders of one cloth: straight reads as 5½, free-motion as 8½ (common practice)."""
+    machine = bench.post("machines", DIAL)["id"]
+    for name in ("Common Tern", "Limpet"):
+        bench.post("threads", {"name": name, "thread": COTTON})
+    bench.post(f"machines/{machine}/top", {"top": [1]})
+    bench.post(f"machines/{machine}/bobbin", {"bobbin": 2})
+    bench.post(
+        f"machines/{machine}/needle", {"metric": 100, "american": 16, "point": "topstitch", "system": "130/705 H"}
+    )
+    bench.post(f"machines/{machine}/readings", {"unit": "mN", "pulls": [{"value": 200}] * 3})
+    bench.post(f"machines/{machine}/sandwich", {"batting": "wool"})
+    bench.later(1)
+    ladder(bench, machine, "straight", [2, 2, 2, 2, 1, 0, 0, -1, -1, -2, -2])
+    bench.later(1)
+    ladder(bench, machine, "free_motion", [2, 2, 2, 2, 2, 1, 1, 1, 0, 0, -1])
+    return machine
+
+
+@pytest.mark.parametrize(("motion", "found"), [("straight", 5.5), ("free_motion", 8.5)])
+def test_a_recipe_holds_the_motion_and_the_setting_that_its_form_shows(bench, cloth, motion, found):
+    shown = bench.get(f"machines/{cloth}/balance?motion={motion}")
+    assert shown["estimate"]["set_to"] == found
+    assert shown["keep_says"].startswith(f"At {found:g}, the {motion.replace('_', '-')} setting found")
+    said = {"name": "Terns", "motion": motion, "setting": found}
+    kept = bench.post(f"machines/{cloth}/recipes", said)
+    assert (kept["payload"]["setting"], kept["payload"]["motion"]) == (found, motion)
+    (item,) = bench.get("recipes")["items"]
+    assert (item["setting_words"], item["stale"]) == (f"{found:g}", [])
+    assert f"top {found:g}" in item["entry"]["text"]
+    assert [i["setting_words"] for i in bench.get(f"recipes?motion={motion}")["items"]] == [f"{found:g}"]
+    # Whatever its line says, it is found by.
+    for words in ("100/16", "topstitch", "200", f"{found:g}", "wool"):
+        assert len(bench.get(f"recipes?text={words}")["items"]) == 1, words
+
+
+def test_a_guess_is_not_offered_as_a_setting_that_was_found(bench, cloth):
+    bench.post(f"machines/{cloth}/top", {"top": [2]})
+    bench.post(f"machines/{cloth}/looks", {"setting": 4, "grade": -2, "motion": "straight"})
+    assert "our best guess" in bench.get(f"machines/{cloth}/balance?motion=straight")["keep_says"]
+    assert "Judge one first" in bench.get(f"machines/{cloth}/balance?motion=decorative")["keep_says"]
+
+
+def test_a_recipe_puts_its_needle_back_with_its_system(bench, cloth):
+    recipe = bench.post(f"machines/{cloth}/recipes", {"name": "Terns"})["id"]
+    bench.post(f"machines/{cloth}/needle", {"metric": 70, "american": 10, "point": "sharp", "system": "HLx5"})
+    bench.later(1)
+    bench.post(f"machines/{cloth}/recipes/{recipe}/use")
+    bench.post(f"machines/{cloth}/recipe-in-use/done")
+    needle = bench.get(f"machines/{cloth}/line")["setup"]["needle"]
+    assert (needle["metric"], needle["system"]) == (100, "130/705 H")
+
+
+def test_a_break_in_one_tap_is_deleted_and_put_back_in_one(bench, cloth):
+    broke = bench.post(f"machines/{cloth}/breaks", {})["records"]
+    for record in broke:
+        bench.post(f"log/{record}/strike")
+        assert bench.get(f"machines/{cloth}/mend")["stage"] == "start", "no trouble is opened"
+        struck = {entry["id"] for entry in bench.get("log")["entries"] if entry["struck_at"]}
+        assert set(broke) <= struck
+        bench.post(f"log/{record}/restore")
+        assert not [entry for entry in bench.get("log")["entries"] if entry["struck_at"]]
+
+
+def test_a_clock_that_is_stopped_at_once_has_counted_nothing(bench, cloth):
+    bench.post(f"machines/{cloth}/clock/start", {"quilt": "Avocet", "kind": "clock_started"})
+    bench.later(0.02)
+    assert bench.post(f"machines/{cloth}/clock/stop")["struck_at"]
+    assert bench.get("log?kind=run")["entries"] == []
+    assert bench.get(f"machines/{cloth}/run")["clock"] is None
+    bench.post(f"machines/{cloth}/clock/start", {"quilt": "Avocet", "kind": "clock_started"})
+    bench.later(12)
+    assert bench.post(f"machines/{cloth}/clock/stop")["payload"]["minutes"] == 12
+
+
+def test_what_is_marked_loaded_and_turned_says_which_case(bench, cloth):
+    case = bench.post(f"machines/{cloth}/cases", {"label": "B", "bobbin_class": "15"})["id"]
+    bobbin = bench.post("bobbins", {"label": "B7", "thread": 2, "bobbin_class": "15"})
+    load = bench.post(f"machines/{cloth}/bobbin", {"bobbin": 2, "case": case})
+    assert load["text"] == "In the bobbin: Limpet (12 wt cotton), case B"
+    assert (
+        bench.post(f"machines/{cloth}/screw", {"case": case, "minutes": 5})["text"]
+        == "Screw tightened 5 minutes, case B"
+    )
+    for part, number, label in (("case", case, "Case B"), ("bobbin", bobbin, "Bobbin B7")):
+        marked = bench.post(f"machines/{cloth}/marks", {"part": part, "id": number, "fault": "flutters"})
+        assert marked["text"] == f"{label}: flutters"
+
+
+def test_a_reading_is_moved_to_the_case_it_belongs_to(bench, cloth):
+    wrong, right = (bench.post(f"machines/{cloth}/cases", {"label": name})["id"] for name in "AB")
+    bench.post(f"machines/{cloth}/bobbin", {"bobbin": 2, "case": right})
+    entry = bench.post(f"machines/{cloth}/readings", {"unit": "mN", "pulls": [{"value": 240}] * 2, "case": wrong})
+    moved = {"payload": {**entry["payload"], "case": right}, "at": entry["at"]}
+    assert bench.client.put(f"/api/log/{entry['id']}", json=moved).status_code == 200
+    read = {c["spec"]["label"]: c["last_mn"] for c in bench.get(f"machines/{cloth}/rack")["cases"]}
+    assert read == {"A": None, "B": 240}
+
+
+def test_a_list_that_was_gone_through_is_not_asked_again_until_something_changed(bench, cloth):
+    listed = bench.get(f"machines/{cloth}/preflight")
+    names = [item["cause"] for item in listed["items"]]
+    bench.later(1)
+    noted = bench.post(f"machines/{cloth}/preflight", {"done": names[:-1]})
+    after = bench.get(f"machines/{cloth}/preflight")
+    assert ([item["cause"] for item in after["items"]], after["done"]) == (names[-1:], len(names) - 1)
+    assert after["done_at"] == noted["at"]
+    assert (
+        bench.refused(f"log/{noted['id']}", {"payload": {**noted["payload"], "done": []}, "at": noted["at"]}, "PUT")[0]
+        == "done"
+    )
+    bench.later(1)
+    bench.post(f"machines/{cloth}/needle", {"metric": 90, "american": 14, "point": "topstitch"})
+    assert bench.get(f"machines/{cloth}/preflight")["done_at"] is None
+    assert not [i for i in listed["items"] if i["power_off"] and "one stitch" in i["how"].lower()]
+
+
+def test_a_recording_is_kept_with_its_mean(bench, cloth):
+    """A worn spring goes slack now and then: the middle of lowest and highest is not what was drawn."""
+    drawn = [{"value": 197, "low": 80, "high": 198}] * 3
+    kept = bench.post(f"machines/{cloth}/readings", {"unit": "mN", "method": "trace", "pulls": drawn})
+    assert kept["payload"]["mean_mn"] == 197
+    assert (
+        bench.refused(f"machines/{cloth}/readings", {"unit": "mN", "pulls": [{"value": 70, "low": 80, "high": 198}]})[0]
+        == "value"
+    )
+
+
+@pytest.mark.parametrize("made_up", [True, False])
+def test_what_the_stand_in_drew_says_so_as_a_file_too(bench, made_up):
+    head = "length_mm,tension_mn" + (",stand_in" if made_up else "")
+    rows = "\n".join(f"{n * 2},{200 + n % 3}{',1' if made_up else ''}" for n in range(400))
+    read = bench.client.post(
+        "/api/gauge/csv/read?along=0&tension=1", content=f"{head}\n{rows}\n", headers={"content-type": "text/csv"}
+    )
+    assert read.json()["stand_in"] is made_up
+
+
+def test_a_packet_never_holds_less_than_nothing(bench, cloth):
+    packet = bench.post("needles", {"metric": 90, "american": 14, "point": "sharp", "bought": 1})
+    needle = {"metric": 90, "american": 14, "point": "sharp", "packet": packet}
+    first = bench.post(f"machines/{cloth}/needle", needle)["id"]
+    bench.post(f"log/{first}/strike")
+    bench.later(1)
+    bench.post(f"machines/{cloth}/needle", needle)
+    bench.post(f"log/{first}/restore")
+    assert [p["left"] for p in bench.get(f"machines/{cloth}/needles")["packets"] if p["id"] == packet] == [0]
+
+
+def test_a_workshop_moves_to_a_new_computer_by_a_copy(bench, cloth, tmp_path_factory):
+    """As the guide says it: copy here, put it in place there, start there."""
+    copy = bench.post("workshop/copies")["name"]
+    stick = tmp_path_factory.mktemp("stick") / "copy.db"
+    stick.write_bytes(bench.client.get(f"/api/workshop/copies/{copy}/file").content)
+    there = tmp_path_factory.mktemp("new") / "weftonos"
+    moved = CliRunner().invoke(cli.app, ["restore", str(stick), "--data-dir", str(there), "--yes"])
+    assert moved.exit_code == 0, moved.output
+    looked = CliRunner().invoke(cli.app, ["check", "--data-dir", str(there)])
+    assert "It is sound." in looked.output
+    assert look_at(there / "workshop.db").records == look_at(bench.data_dir / "workshop.db").records
