@@ -6667,7 +6667,9 @@ export interface components {
         };
         /**
          * Pull
-         * @description One long, even pull, in the gauge's unit: a single value, or its lowest and highest.
+         * @description One long, even pull, in the gauge's unit: a single value, its lowest and highest, or all three of a recording.
+         *
+         *     Of a recording ``value`` is the mean of all that was drawn, which is not the middle between the lowest and highest.
          */
         Pull: {
             /** High */
@@ -6931,10 +6933,12 @@ export interface components {
         };
         /**
          * ReadCsv
-         * @description A trace out of a CSV, and what it says.
+         * @description A trace out of a CSV, and what it says; ``stand_in`` where the stand-in of the gauge made it up.
          */
         ReadCsv: {
             answer: components["schemas"]["TraceAnswer"];
+            /** Stand In */
+            stand_in: boolean;
             trace: components["schemas"]["Trace"];
         };
         /**
