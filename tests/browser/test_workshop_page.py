@@ -33,7 +33,7 @@ def test_a_copy_is_made_looked_into_put_back_and_that_is_undone(page: Page, work
     before = readings()
     page.goto(f"{workshop}/1/workshop")
     page.get_by_role("button", name="Copy now").click()
-    expect(page.locator("[data-answer]")).to_contain_text("of today")
+    expect(page.locator("[data-answer]")).to_contain_text("Backed up today")
     page.request.post(f"{workshop}/api/machines/1/hand-looks", data={"test": "palm", "feel": "right"})
     assert readings() == before + 1
     page.get_by_role("button", name="Go back to it").click()

@@ -122,7 +122,7 @@ async function sendOne(item: Waiting, fetcher: typeof fetch): Promise<"sent" | "
 }
 
 let sending: Promise<boolean> | null = null;
-/** Sends what waits, oldest first, until the server is away again or all is sent; says whether anything went out. */
+/** Sends what waits, oldest first, until the server is away again or all is sent; says whether it answered. */
 export function sendWaiting(fetcher: typeof fetch = fetch): Promise<boolean> {
   sending ??= sendAll(fetcher).finally(() => (sending = null));
   return sending;
@@ -143,7 +143,7 @@ async function sendAll(fetcher: typeof fetch): Promise<boolean> {
     done.add(next.key);
     const became = await sendOne(next, fetcher);
     if (became === "refused") held.add(next.machine);
-    if (became === "sent") went = true;
+    if (became !== "away") went = true;
     if (became === "away") break;
     await changed();
   }

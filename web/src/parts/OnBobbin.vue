@@ -3,7 +3,7 @@ import { metresTyped, stretch, stretchUnit } from "../units";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, ref } from "vue";
-import { answer, client } from "../api/client";
+import { answer, client, Problem } from "../api/client";
 import { useRun } from "../api/queries";
 import { useHere, useMachineId } from "../composables/machine";
 import { clockHours, percent } from "../words";
@@ -51,7 +51,7 @@ const fresh = useNote(
       </p>
       <FieldBox
         :label="`The next line, ${stretchUnit()}`"
-        :error="nextError ? `A line is 0 to ${stretch(1000)}.` : undefined"
+        :error="nextError instanceof Problem && !nextError.lost ? `A line is 0 to ${stretch(1000)}.` : undefined"
         ><InputText v-model="next" inputmode="decimal"
       /></FieldBox>
       <p v-if="left.enough != null" class="verdict" :class="left.enough ? 'enough' : 'short'">

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { outbox } from "../api/outbox";
 import Select from "primevue/select";
 import { computed, nextTick, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
@@ -42,6 +43,7 @@ watch(
     void nextTick(() => stations.value?.querySelector(".here")?.scrollIntoView({ inline: "center", block: "nearest" })),
   { immediate: true },
 );
+const notes = computed(() => (outbox.waiting.length === 1 ? "1 note waits," : `${outbox.waiting.length} notes wait,`));
 </script>
 
 <template>
@@ -88,7 +90,10 @@ watch(
         <span>Help</span>
       </button>
     </div>
-    <p v-if="isError" class="lost" role="alert">The server does not answer. What you typed is kept; start it again.</p>
+    <p v-if="isError" class="lost" role="alert">
+      The server does not answer. {{ outbox.waiting.length ? `${notes} saved here` : "What you typed is saved here" }}.
+      Start Weftonos again.
+    </p>
   </header>
 </template>
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQueryClient } from "@tanstack/vue-query";
-import { reactive, ref } from "vue";
+import { computed, reactive, ref } from "vue";
 import { fieldsOf, withField } from "../api/describe";
 import { leaveOut, outbox, sendWaiting, tryAgain, type Waiting } from "../api/outbox";
 import { askAnew } from "../api/queries";
@@ -25,6 +25,7 @@ async function again(each: Waiting) {
   await tryAgain(each.key, body);
   if (await sendWaiting()) await askAnew(queries);
 }
+const refused = computed(() => outbox.waiting.some((each) => each.why));
 const named = (field: string) => field.replace(/_/g, " ");
 </script>
 
@@ -34,7 +35,9 @@ const named = (field: string) => field.replace(/_/g, " ");
       <strong>{{ outbox.waiting.length }} not sent yet.</strong>
       {{
         outbox.outlives
-          ? "Saved in this browser. They go out in order when the server is back."
+          ? refused
+            ? "Change the one in red or leave it out. What came after it on the same machine waits."
+            : "Saved in this browser. They go out in order when the server is back."
           : "This browser keeps nothing for later. Leave this page open until the server is back."
       }}
     </p>

@@ -49,12 +49,13 @@ const reach = computed(() =>
   <div v-if="data" class="station">
     <div>
       <section class="panel stack" aria-live="polite">
-        <p class="soft">The workshop is one file, and its newest copy is</p>
+        <p class="soft">Your workshop is one file</p>
         <p class="answer" data-answer>
           <template v-if="newest"
-            >{{ today ? "of today" : day(newest.at) }} <small>{{ time(newest.at) }}</small></template
+            >{{ today ? "Backed up today" : `Backed up ${day(newest.at)}` }}
+            <small>{{ time(newest.at) }}</small></template
           >
-          <template v-else>not made yet</template>
+          <template v-else>No backup yet</template>
         </p>
         <p class="verdict">
           {{
