@@ -395,6 +395,10 @@ class TestAWholeWorkshopComesBack:
         names = [m["spec"]["nickname"] for m in empty.client.get("/api/machines").json()]
         assert names.count("Heron") == 1
         assert "Heron (2)" in names
+        # A later file of that workshop knows its machine by the old name: it is the same one still.
+        again = empty.keep(empty.give(whole, "later.zip"), differing="take")["brought"]
+        assert again["differing"] == {}
+        assert [m["spec"]["nickname"] for m in empty.client.get("/api/machines").json()] == names
 
     def test_what_cannot_be_read_goes_out_and_comes_back_as_it_was_written(self, demo, tmp_path):
         written = '{"minutes":5,"quilt":"","kind":"run","version":99}'

@@ -156,6 +156,22 @@ def test_what_the_stand_in_drew_says_so_as_a_file_too(bench, made_up):
     assert read.json()["stand_in"] is made_up
 
 
+def test_a_bobbin_is_as_full_as_it_is_wound_wherever_that_is_asked(bench, cloth):
+    clear = {"fibre": "polyester", "construction": "monofilament", "value": 0.1, "system": "mm"}
+    clear = {**clear, "value": 60, "system": "wt"}
+    thread = bench.post("threads", {"name": "Foam", "thread": clear})["id"]
+    part = bench.post("bobbins", {"label": "A1", "thread": thread, "bobbin_class": "15", "fill": 0.6})
+    bench.post(f"machines/{cloth}/bobbin", {"bobbin": thread})
+    plan = {"bobbin_class": "15", "quilt_width_m": 2, "quilt_height_m": 2, "lines_apart_mm": 10}
+    planned = bench.post(f"machines/{cloth}/winding-plan", plan)
+    left = bench.get(f"machines/{cloth}/run")["bobbin"]
+    assert planned["fill"] == 0.75
+    assert left["share"] == 0.75
+    bench.later(1)
+    bench.post(f"machines/{cloth}/bobbin", {"bobbin": thread, "item": part})
+    assert bench.get(f"machines/{cloth}/run")["bobbin"]["share"] == 0.6
+
+
 def test_a_packet_never_holds_less_than_nothing(bench, cloth):
     packet = bench.post("needles", {"metric": 90, "american": 14, "point": "sharp", "bought": 1})
     needle = {"metric": 90, "american": 14, "point": "sharp", "packet": packet}

@@ -135,7 +135,7 @@ def test_before_a_quilt_and_upkeep(page: Page, workshop: str):
     ).to_be_visible()
     page.get_by_role("checkbox").first.check()
     expect(page.locator("[data-answer]")).to_contain_text("1 of")
-    page.get_by_role("button", name="Note the list as done").click()
+    page.get_by_role("button", name="Save the checks").click()
     expect(page.get_by_text("checks made before the quilt")).to_be_visible()
     page.goto(f"{workshop}/3/mend?part=upkeep")
     expect(page.locator("[data-answer]")).to_contain_text("Clean it")

@@ -115,7 +115,7 @@ def test_what_is_noted_while_the_server_is_away_goes_out_once_it_is_back(page: P
         page.wait_for_timeout(4500)
         # Ahead of time every station's code has come: links work while the server is away.
     page.get_by_role("button", name="Keep this look").click()
-    expect(page.get_by_label("Waits for the server")).to_contain_text("1 noted here, not yet in the log")
+    expect(page.get_by_label("Waits for the server")).to_contain_text("1 not sent yet")
     page.get_by_role("link", name="Workshop").click()
     knot(page, "Run").click()
     expect(page.get_by_role("button", name="At the machine")).to_be_visible()

@@ -57,7 +57,7 @@ def _known(workshop: Workshop, question: TwoKinds, kept: Kept) -> Evidence:
 
 def _threads_called(workshop: Workshop, words: str) -> tuple[int, ...]:
     """Return the threads of the drawer that a kind names, one or several through one needle; empty for none."""
-    by_name = {spec.in_full: number for number, spec in workshop.drawer.all_specs().items()}
+    by_name = {spec.in_full: number for number, spec in workshop.drawer.all_threads()}
     if words in by_name:
         return (by_name[words],)
     parts = words.split(" + ")

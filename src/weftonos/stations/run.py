@@ -8,7 +8,7 @@ from datetime import datetime, timedelta
 
 from weftonos.core.bobbin.holds import Holds, full_bobbin
 from weftonos.core.bobbin.thread_use import BobbinClass, thread_per_stitch_mm
-from weftonos.core.bobbin.winding import BobbinLeft, bobbin_left
+from weftonos.core.bobbin.winding import BobbinLeft, bobbin_left, usual_fill
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Sandwich
 from weftonos.core.log.logbook import CLOCK_SLACK
@@ -241,5 +241,12 @@ def fresh_bobbin(workshop: Workshop, machine_id: int, now: datetime, *, emptied:
     if setup.bobbin is None:
         raise CraftError("Choose the bobbin thread first.", "bobbin")
     case = setup.case.id if setup.case else None
-    loaded = BobbinLoaded(bobbin=setup.bobbin.id, bobbin_work=setup.bobbin_work, case=case, emptied=emptied)
+    below = workshop.drawer.specs([setup.bobbin.id]).get(setup.bobbin.id)
+    loaded = BobbinLoaded(
+        bobbin=setup.bobbin.id,
+        bobbin_work=setup.bobbin_work,
+        case=case,
+        fill=usual_fill(below.thread) if below else 1.0,
+        emptied=emptied,
+    )
     return log_entry(workshop, workshop.note(machine_id, loaded, now, now))

@@ -6,6 +6,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime
 
+from weftonos.core.bobbin.winding import usual_fill
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Sandwich
 from weftonos.core.kernel.schools import MachineKind, Schools
@@ -94,13 +95,16 @@ class TopChoice:
 
 @dataclass(frozen=True, kw_only=True)
 class BobbinChoice:
-    """Which thread is in the bobbin, and when if not now."""
+    """Which thread is in the bobbin, and when if not now.
+
+    ``fill`` is how full it is, 0 to 1; left out, as the bobbin of the rack is, else as this thread is usually wound.
+    """
 
     bobbin: int
     bobbin_work: bool = False
     case: int | None = None
     item: int | None = None
-    fill: float = 1.0
+    fill: float | None = None
     at: datetime | None = None
 
 
@@ -122,12 +126,17 @@ def thread_top(workshop: Workshop, machine_id: int, choice: TopChoice, now: date
 
 def load_bobbin(workshop: Workshop, machine_id: int, choice: BobbinChoice, now: datetime) -> LogEntry:
     """Load a bobbin of this thread."""
+    fill = choice.fill
+    if fill is None and choice.item is not None:
+        fill = workshop.rack.usable_bobbin(choice.item).spec.fill
+    if fill is None:
+        fill = usual_fill(workshop.drawer.usable_thread(choice.bobbin, "bobbin").thread)
     loaded = BobbinLoaded(
         bobbin=choice.bobbin,
         bobbin_work=choice.bobbin_work,
         case=choice.case,
         item=choice.item,
-        fill=choice.fill,
+        fill=fill,
     )
     return log_entry(workshop, workshop.note(machine_id, loaded, choice.at or now, now))
 

@@ -6,6 +6,7 @@ Lines are read one at a time: years of records need not fit into the memory at o
 from __future__ import annotations
 
 import json
+import re
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import asdict, dataclass, field, replace
 from datetime import datetime
@@ -193,7 +194,7 @@ class _Bringing:
                 columns, corrections = self._columns(thing, line)
                 rows.append(columns)
                 revisions += corrections
-            elif _reads(here) == _reads(self._in_full(thing, line)):
+            elif _reads(here) == _reads(self._in_full(thing, line := self._called_as_here(thing, here, line))):
                 _count(self.brought.same, thing.value)
             else:
                 _count(self.brought.differing, thing.value)
@@ -201,6 +202,16 @@ class _Bringing:
                     self._overwrite(thing, here, line)
         insert_rows(self._session, TABLES[thing], rows)
         insert_rows(self._session, "revision", revisions)
+
+    def _called_as_here(self, thing: Thing, here: Mapping[str, Any], line: Mapping[str, Any]) -> Mapping[str, Any]:
+        """Return a line under the name it was given here, where its own was taken when it first came in."""
+        field = {Thing.MACHINE: "nickname", Thing.CASE: "label"}.get(thing)
+        if field is None or "document" not in line or "document" not in here:
+            return line
+        own, given = str(line["document"].get(field, "")), str(here["document"].get(field, ""))
+        anew = re.fullmatch(re.escape(own[:34]) + r" \(\d+\)", given)
+        taken = self._nicknames if thing is Thing.MACHINE else self._labels
+        return {**line, "document": {**line["document"], field: given}} if anew and own in taken else line
 
     def _in_full(self, thing: Thing, line: Mapping[str, Any]) -> dict[str, Any]:
         """Return a line as this workshop would write it: what a document leaves out stands for what is usual."""

@@ -65,10 +65,6 @@ class Drawer:
 
     # Threads
 
-    def all_specs(self) -> dict[int, DrawerThread]:
-        """Return every thread there ever was, by its number."""
-        return self.specs(self._session.scalars(select(ThreadRow.id)).all())
-
     def threads(self, search: DrawerSearch | None = None) -> tuple[Page[ThreadRow], int]:
         """Return a page of the drawer's threads that meet a search, and how many meet it in all."""
         search = search or DrawerSearch()

@@ -43,7 +43,7 @@ const fresh = useNote(
         <rect :width="600 * left.share" height="26" :class="left.low ? 'low' : 'full'" />
       </svg>
       <p>
-        {{ percent(left.share) }} of the bobbin<template v-if="data.bobbin_minutes != null"
+        {{ percent(left.share) }} of a full bobbin<template v-if="data.bobbin_minutes != null"
           >, about {{ clockHours(data.bobbin_minutes) }} h at your pace</template
         >. {{ stretch(data.stitched_m ?? 0) }} sewn on it<template v-if="data.by_pace_m"
           >, {{ stretch(data.by_pace_m) }} of it by the pace</template

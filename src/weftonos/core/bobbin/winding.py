@@ -31,6 +31,11 @@ class WindingPlan:
     how: str
 
 
+def usual_fill(thread: Thread) -> float:
+    """Return how full a bobbin of a thread is wound, 0 to 1: what stretches is wound less full (common practice)."""
+    return MONOFILAMENT_FILL.value if thread.is_monofilament else 1.0
+
+
 def winding_plan(
     size: BobbinClass,
     thread: Thread,
@@ -55,7 +60,7 @@ def winding_plan(
     require_between(
         value=lines_apart_mm, low=1, high=500, what="The distance of the lines", field="lines_apart_mm", unit="mm"
     )
-    fill = MONOFILAMENT_FILL.value if thread.is_monofilament else 1.0
+    fill = usual_fill(thread)
     each = thread_per_stitch_mm(stitch_length_mm, sandwich_mm)
     metres = wound_length_m(size, thread, fill) if full_m is None else full_m * fill
     per_bobbin = metres * 1000 / each * stitch_length_mm / 1000
@@ -80,6 +85,8 @@ def winding_plan(
 @dataclass(frozen=True, kw_only=True)
 class BobbinLeft:
     """How far the bobbin that is in still goes, in stitched metres, and whether the next line is safe.
+
+    ``share`` is of a full one: what was wound three quarters full begins there.
 
     ``low`` where it is nearly empty.
     """
@@ -117,11 +124,10 @@ def bobbin_left(
     whole = wound * stitch_length_mm / each
     left = max(0.0, whole - stitched_m)
     enough = None
-    text = f"About {length(left)} of stitching left, {left / whole:.0%} of the bobbin."
+    share = left / whole * fill
+    text = f"About {length(left)} of stitching left, {share:.0%} of a full bobbin."
     if next_line_m is not None:
         enough = left >= (1 + BOBBIN_LOW.value) * next_line_m
         does = "Enough for" if enough else "Change it before"
         text += f" {does} the next line of {length(next_line_m)}."
-    return BobbinLeft(
-        stitched_m_left=left, share=left / whole, low=left / whole < BOBBIN_LOW.value, enough=enough, text=text
-    )
+    return BobbinLeft(stitched_m_left=left, share=share, low=share < BOBBIN_LOW.value, enough=enough, text=text)

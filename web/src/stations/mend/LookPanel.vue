@@ -2,13 +2,13 @@
 import Button from "primevue/button";
 import { computed, onUnmounted, ref, watch } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
-import { useChange } from "../../api/queries";
 import CheckDrawing from "../../diagrams/CheckDrawing.vue";
 import CautionList from "../../parts/CautionList.vue";
 import ReasonList from "../../parts/ReasonList.vue";
 import { percent } from "../../words";
 import CauseBars from "./CauseBars.vue";
 import EndForm from "./EndForm.vue";
+import { useSend } from "../../composables/send";
 import { useBack } from "./incident";
 
 /** One question or one check at a time, with its reason; everything behind it one tap away. */
@@ -22,16 +22,22 @@ const question = computed(() => found.value?.question);
 const params = () => ({ params: { path: { incident_id: id.value } } });
 const setup = computed(() => props.station.incident?.setup);
 
-const say = useChange(({ finding, present }: { finding: string; present: boolean | null }) =>
-  answer(client.POST("/api/incidents/{incident_id}/answers", { ...params(), body: { finding, present } })),
+// What comes next says enough: no notice beside it. While the server is away the answer waits.
+const quietly = { says: () => "", waits: true };
+const say = useSend(
+  ({ finding, present }: { finding: string; present: boolean | null }) =>
+    answer(client.POST("/api/incidents/{incident_id}/answers", { ...params(), body: { finding, present } })),
+  quietly,
 );
-const check = useChange((result: Schemas["CheckAnswer"]) =>
-  answer(
-    client.POST("/api/incidents/{incident_id}/checks", {
-      ...params(),
-      body: { cause: next.value?.cause ?? "", answer: result, again: next.value?.again ?? false },
-    }),
-  ),
+const check = useSend(
+  (result: Schemas["CheckAnswer"]) =>
+    answer(
+      client.POST("/api/incidents/{incident_id}/checks", {
+        ...params(),
+        body: { cause: next.value?.cause ?? "", answer: result, again: next.value?.again ?? false },
+      }),
+    ),
+  quietly,
 );
 const back = useBack(id);
 /** A second tap that comes late would answer what is asked next: that takes no answer until it has been seen. */
@@ -47,8 +53,8 @@ watch(
   },
 );
 onUnmounted(() => window.clearTimeout(timer));
-const busy = computed(() => unseen.value || say.isPending.value || check.isPending.value || back.isPending.value);
-const problem = computed(() => say.error.value ?? check.error.value ?? back.error.value);
+const busy = computed(() => unseen.value || say.pending.value || check.pending.value || back.isPending.value);
+const problem = computed(() => say.problem.value ?? check.problem.value ?? back.error.value);
 const made = computed(() => props.station.steps.length);
 const minutes = (m: number) => (m === 0.5 ? "half a minute" : m === 1 ? "1 minute" : `${m} minutes`);
 function goBack() {
@@ -70,18 +76,18 @@ function goBack() {
           label="Yes"
           size="large"
           :disabled="busy"
-          @click="say.mutate({ finding: question.finding, present: true })" />
+          @click="say.go({ finding: question.finding, present: true })" />
         <Button
           label="No"
           size="large"
           :disabled="busy"
-          @click="say.mutate({ finding: question.finding, present: false })" />
+          @click="say.go({ finding: question.finding, present: false })" />
         <Button
           label="Cannot tell"
           size="large"
           outlined
           :disabled="busy"
-          @click="say.mutate({ finding: question.finding, present: null })" />
+          @click="say.go({ finding: question.finding, present: null })" />
       </div>
       <Button label="Back" text class="back" :disabled="busy" @click="goBack" />
       <p v-if="problem" class="field-error" role="alert">{{ problem.message }}</p>
@@ -101,13 +107,13 @@ function goBack() {
         :top="setup?.top?.[0]?.colour"
         :bobbin="setup?.bobbin?.colour" />
       <div class="answers">
-        <Button label="Found it" size="large" :disabled="busy" @click="check.mutate('found')" />
-        <Button label="Not it" size="large" :disabled="busy" @click="check.mutate('not_it')" />
-        <Button label="Cannot tell" size="large" outlined :disabled="busy" @click="check.mutate('cannot_tell')" />
+        <Button label="Found it" size="large" :disabled="busy" @click="check.go('found')" />
+        <Button label="Not it" size="large" :disabled="busy" @click="check.go('not_it')" />
+        <Button label="Cannot tell" size="large" outlined :disabled="busy" @click="check.go('cannot_tell')" />
       </div>
       <div class="row">
         <Button label="Back" text :disabled="busy" @click="goBack" />
-        <Button label="Skip, later" text :disabled="busy" @click="check.mutate('skipped')" />
+        <Button label="Skip, later" text :disabled="busy" @click="check.go('skipped')" />
       </div>
       <p v-if="problem" class="field-error" role="alert">{{ problem.message }}</p>
     </section>
@@ -142,13 +148,13 @@ function goBack() {
               outlined
               :aria-label="`Yes: ${q.question}`"
               :disabled="busy"
-              @click="say.mutate({ finding: q.finding, present: true })" />
+              @click="say.go({ finding: q.finding, present: true })" />
             <Button
               label="No"
               outlined
               :aria-label="`No: ${q.question}`"
               :disabled="busy"
-              @click="say.mutate({ finding: q.finding, present: false })" />
+              @click="say.go({ finding: q.finding, present: false })" />
           </div>
         </details>
         <details v-if="made" :open="made < 5">

@@ -2,7 +2,8 @@
 import Button from "primevue/button";
 import { computed } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
-import { useChange, useNeedleDrawer, useWords } from "../../api/queries";
+import { useNeedleDrawer, useWords } from "../../api/queries";
+import { useSend } from "../../composables/send";
 import GrooveSection from "../../diagrams/GrooveSection.vue";
 import NeedleTip from "../../diagrams/NeedleTip.vue";
 import SizeLadder from "../../diagrams/SizeLadder.vue";
@@ -56,21 +57,23 @@ const school = computed({
   get: () => pairing.value?.recommended.school ?? "home",
   set: (value) => void change.go({ school: value }),
 });
-const lay = useChange((sandwich: Schemas["Sandwich"]) =>
-  answer(client.POST("/api/machines/{machine_id}/sandwich", { ...here(), body: sandwich })),
+const lay = useSend(
+  (sandwich: Schemas["Sandwich"]) =>
+    answer(client.POST("/api/machines/{machine_id}/sandwich", { ...here(), body: sandwich })),
+  { waits: true },
 );
 const sandwich = computed(() => setup.value.sandwich ?? {});
 const weave = computed({
   get: () => sandwich.value.weave ?? "ordinary",
-  set: (v) => lay.mutate({ ...sandwich.value, weave: v }),
+  set: (v) => void lay.go({ ...sandwich.value, weave: v }),
 });
 const loft = computed({
   get: () => sandwich.value.loft ?? "medium",
-  set: (v) => lay.mutate({ ...sandwich.value, loft: v }),
+  set: (v) => void lay.go({ ...sandwich.value, loft: v }),
 });
 const adhesive = computed({
   get: () => sandwich.value.adhesive ?? false,
-  set: (v) => lay.mutate({ ...sandwich.value, adhesive: v }),
+  set: (v) => void lay.go({ ...sandwich.value, adhesive: v }),
 });
 </script>
 
