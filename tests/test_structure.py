@@ -127,7 +127,7 @@ def test_dates_are_formatted_in_a_way_that_every_system_knows(path):
 
 
 def test_routes_do_not_call_routes():
-    shared = {f"weftonos.api.{name}" for name in ("context", "paper", "problems", "queries", "schemas")}
+    shared = {f"weftonos.api.{name}" for name in ("context", "paper", "problems", "queries", "schemas", "strict")}
     for path in (ROOT / "src/weftonos/api").glob("*.py"):
         if path.stem != "app":
             taken = re.findall(r"^from (weftonos\.api[\w.]*) import", path.read_text(encoding="utf-8"), re.M)

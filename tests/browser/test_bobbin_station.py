@@ -134,7 +134,7 @@ def test_a_stream_that_breaks_off_keeps_what_came(page: Page, tmp_path: Path):
     with page.expect_download() as download:
         page.get_by_role("button", name="Save as CSV").click()
     drawn = Path(download.value.path()).read_text().splitlines()
-    assert drawn[0] == "length_mm,tension_mn"
+    assert drawn[0] == "length_mm,tension_mn,stand_in"
     assert len(drawn) > 40
 
 

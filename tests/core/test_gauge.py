@@ -148,7 +148,7 @@ def test_no_turn_is_ever_advised_on_a_fluttering_reading(mean, swing):
         lambda: Pull(value=math.nan),
         lambda: Pull(low=210, high=200),
         lambda: Pull(low=200),
-        lambda: Pull(value=200, low=199, high=201),
+        lambda: Pull(value=202, low=199, high=201),
         lambda: Pull(),
         lambda: read_gauge(ForceUnit.MN, []),
         lambda: read_gauge(ForceUnit.MN, values(*[200] * 21)),

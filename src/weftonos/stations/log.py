@@ -84,7 +84,7 @@ def log_entries(workshop: Workshop, rows: Sequence[RecordRow]) -> list[LogEntry]
             Revision(
                 at=r.at,
                 action=r.action,
-                said=describe(r.was, setup, scale, threads, recipes, parts) if r.was else "",
+                said=describe(r.was, setup, scale, threads, recipes=recipes, labels=parts) if r.was else "",
                 was_at=r.was_at,
             )
             for r in row.revisions
@@ -101,7 +101,7 @@ def log_entries(workshop: Workshop, rows: Sequence[RecordRow]) -> list[LogEntry]
                 kind_name=KIND_NAMES.get(row.kind, "Unknown kind"),
                 at=row.at,
                 noted_at=row.noted_at,
-                text=describe(row.payload, setup, scale, threads, recipes, parts),
+                text=describe(row.payload, setup, scale, threads, recipes=recipes, labels=parts),
                 payload=None if lost else row.payload,
                 setup=setup,
                 struck_at=row.struck_at,
@@ -125,7 +125,8 @@ def lines(workshop: Workshop, rows: Iterable[RecordRow]) -> dict[int, str]:
     setups, threads, recipes = workshop.setups_at(rows), workshop.threads_named(said), workshop.recipe_names(said)
     parts = workshop.part_labels(said)
     return {
-        row.id: describe(row.payload, setups[row.id], scale_of(row.machine), threads, recipes, parts) for row in rows
+        row.id: describe(row.payload, setups[row.id], scale_of(row.machine), threads, recipes=recipes, labels=parts)
+        for row in rows
     }
 
 

@@ -212,7 +212,7 @@ def start_clock(workshop: Workshop, machine_id: int, start: ClockStarted, now: d
 
 
 #: A clock that is stopped so soon has counted nothing.
-AT_ONCE = timedelta(seconds=10)
+AT_ONCE = timedelta(seconds=3)
 
 
 def stop_clock(workshop: Workshop, machine_id: int, metres: float | None, now: datetime) -> LogEntry:
@@ -224,7 +224,7 @@ def stop_clock(workshop: Workshop, machine_id: int, metres: float | None, now: d
     if clock.since > now + CLOCK_SLACK:
         # The computer's clock ran ahead when it was started, and nobody knows for how long it has run.
         return log_entry(workshop, workshop.strike(clock.started, now))
-    if now - clock.since < AT_ONCE:
+    if now - clock.since < AT_ONCE and metres is None:
         # Started by mistake, or tapped twice: nothing was stitched.
         return log_entry(workshop, workshop.strike(clock.started, now))
     run = run_of_clock((now - clock.since).total_seconds() / 60, clock.quilt, metres)

@@ -215,6 +215,7 @@ def describe(
     setup: Setup,
     scale: TopScale | None,
     threads: Mapping[int, DrawerThread],
+    *,
     recipes: Mapping[int, str] | None = None,
     labels: Mapping[str, str] | None = None,
 ) -> str:

@@ -41,7 +41,7 @@ const check = useSend(
 );
 const back = useBack(id);
 /** A second tap that comes late would answer what is asked next: that takes no answer until it has been seen. */
-const SEEN_AFTER_MS = 1000;
+const SEEN_AFTER_MS = 800;
 const unseen = ref(false);
 let timer = 0;
 watch(
@@ -53,7 +53,8 @@ watch(
   },
 );
 onUnmounted(() => window.clearTimeout(timer));
-const busy = computed(() => unseen.value || say.pending.value || check.pending.value || back.isPending.value);
+const sending = computed(() => say.pending.value || check.pending.value || back.isPending.value);
+const busy = computed(() => unseen.value || sending.value);
 const problem = computed(() => say.problem.value ?? check.problem.value ?? back.error.value);
 const made = computed(() => props.station.steps.length);
 const minutes = (m: number) => (m === 0.5 ? "half a minute" : m === 1 ? "1 minute" : `${m} minutes`);
@@ -89,7 +90,7 @@ function goBack() {
           :disabled="busy"
           @click="say.go({ finding: question.finding, present: null })" />
       </div>
-      <Button label="Back" text class="back" :disabled="busy" @click="goBack" />
+      <Button label="Back" text class="back" :disabled="sending" @click="goBack" />
       <p v-if="problem" class="field-error" role="alert">{{ problem.message }}</p>
     </section>
     <section v-else class="panel stack check" aria-live="polite">
@@ -112,7 +113,7 @@ function goBack() {
         <Button label="Cannot tell" size="large" outlined :disabled="busy" @click="check.go('cannot_tell')" />
       </div>
       <div class="row">
-        <Button label="Back" text :disabled="busy" @click="goBack" />
+        <Button label="Back" text :disabled="sending" @click="goBack" />
         <Button label="Skip, later" text :disabled="busy" @click="check.go('skipped')" />
       </div>
       <p v-if="problem" class="field-error" role="alert">{{ problem.message }}</p>
