@@ -104,6 +104,8 @@ def test_passcode_sessions_and_tokens_outlive_a_restart_and_can_be_ended(tmp_pat
     assert stranger(again).get("/api/machines", headers={"authorization": f"Bearer {token}"}).status_code == 200
     ((number, program),) = again.programs()
     assert (program.name, program.used_at is not None) == ("a notebook", True)
+    asked = stranger(again).get("/api/workshop/access", headers={"authorization": f"Bearer {token}"})
+    assert asked.status_code == 403, "a token does not give the passcode away"
     assert again.renew_passcode() != code
     assert again.knows(session)
     again.log_out_everywhere()

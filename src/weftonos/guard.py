@@ -51,6 +51,9 @@ input,button{{font:inherit;padding:.6rem .8rem;width:100%;box-sizing:border-box;
 The page is not encrypted: use it on a network of your own.</p></main></html>"""
 _FIRST = "Put in the passcode of this workshop."
 _WRONG = "That is not the passcode."
+#: Who is let in is no matter for programs: a token would open the door for others.
+ACCESS = "/api/workshop/access"
+_NO_PROGRAM = JSONResponse({"detail": "A program cannot see or change who is let in. Use the page Workshop."}, 403)
 _WRONG_TOKEN = "That token is not known here, or it was withdrawn."
 _TOO_MANY = "Too many wrong passcodes in the last hour. Wait a while, or use the computer on which Weftonos runs."
 #: Where the passcode is put in.
@@ -147,7 +150,9 @@ class Guard:
         if not keeper.may_guess(address):
             return _asking(page, _TOO_MANY, 429, back)
         if not typed and given.startswith(TOKEN_MARK):
-            return None if keeper.has_token(given, address) else _asking(page, _WRONG_TOKEN, 401, back)
+            if not keeper.has_token(given, address):
+                return _asking(page, _WRONG_TOKEN, 401, back)
+            return _NO_PROGRAM if str(scope["path"]).startswith(ACCESS) else None
         if not keeper.is_right(given, address):
             return _asking(page, _WRONG, 401, back)
         if not typed:
