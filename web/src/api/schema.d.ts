@@ -3319,6 +3319,8 @@ export interface components {
         /**
          * BobbinChoice
          * @description Which thread is in the bobbin, and when if not now.
+         *
+         *     ``fill`` is how full it is, 0 to 1; left out, as the bobbin of the rack is, else as this thread is usually wound.
          */
         BobbinChoice: {
             /** At */
@@ -3332,11 +3334,8 @@ export interface components {
             bobbin_work?: boolean;
             /** Case */
             case?: number | null;
-            /**
-             * Fill
-             * @default 1
-             */
-            fill?: number;
+            /** Fill */
+            fill?: number | null;
             /** Item */
             item?: number | null;
         };
@@ -3364,6 +3363,8 @@ export interface components {
         /**
          * BobbinLeft
          * @description How far the bobbin that is in still goes, in stitched metres, and whether the next line is safe.
+         *
+         *     ``share`` is of a full one: what was wound three quarters full begins there.
          *
          *     ``low`` where it is nearly empty.
          */
