@@ -278,3 +278,18 @@ def test_labels_print_true_to_size(bench):
         assert f'width="{size[0]}mm" height="{size[1]}mm"' in svg
     assert "Limpet 80" in page.extract_text()
     assert bench.client.get(f"/api/cases/{case}/label.png").status_code == 422
+
+
+@pytest.mark.parametrize("number", [-(2**63) - 1, 2**63, 0, 99_999])
+def test_a_case_that_there_is_not_is_refused_whatever_its_number(bench, number):
+    machine, _, _ = bench.combination()
+    for path, body in (
+        ("hang-test", {"grams": 21}),
+        ("readings", {"unit": "mN", "pulls": [{"value": 200}]}),
+        ("screw", {"minutes": 5}),
+    ):
+        assert bench.refused(f"machines/{machine}/{path}", {**body, "case": number})[0] == "case"
+    judged = bench.client.post(
+        f"/api/machines/{machine}/readings/judge", json={"unit": "mN", "pulls": [{"value": 200}], "case": number}
+    )
+    assert judged.status_code < 500

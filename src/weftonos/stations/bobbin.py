@@ -90,6 +90,8 @@ class Pulls:
 
 def _answer(workshop: Workshop, machine_id: int, pulls: Pulls, *, kept: bool = False) -> GaugeAnswer:
     """Judge pulls of a case by its target, its screw and its chart, in one sentence; ``kept`` are on the chart."""
+    if not kept and pulls.case is not None and not workshop.rack.specs([pulls.case]):
+        raise CraftError("That bobbin case is not on the rack. Choose another.", "case")
     target = workshop.bobbin_target(machine_id, pulls.case)
     history = workshop.rack.history_in(machine_id, pulls.case)
     answer = read_gauge(pulls.unit, pulls.pulls, target, history.turns)

@@ -17,12 +17,11 @@ from weftonos.core.thread.drawer import DrawerThread, is_light
 from weftonos.core.thread.thread import CONSTRUCTION_NAMES, FIBRE_NAMES, Fibre
 from weftonos.store.models import PacketRow, RecordRow, ThreadRow
 from weftonos.store.paging import Page, beyond, cursor
+from weftonos.store.specs import LARGEST_ID as LARGEST_ID
 from weftonos.store.specs import Specs
 from weftonos.store.versions import require_version
 
 R = TypeVar("R")
-#: SQLite's integers end here.
-LARGEST_ID = 2**63 - 1
 
 
 class NotFoundError(LookupError):

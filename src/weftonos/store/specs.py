@@ -10,6 +10,8 @@ from sqlalchemy.orm import Session
 
 from weftonos.store.models import CaseRow, ThreadRow
 
+#: The largest number that a row of SQLite can have.
+LARGEST_ID = 2**63 - 1
 T = TypeVar("T")
 
 
@@ -24,7 +26,8 @@ class Specs(Generic[T]):
 
     def __call__(self, numbers: Iterable[int]) -> dict[int, T]:
         """Return things by their numbers, struck out or not; what is unknown or cannot be read is left out."""
-        wanted = set(numbers)
+        # No row has another number, and SQLite takes none that is larger.
+        wanted = {number for number in numbers if 0 < number <= LARGEST_ID}
         if unknown := wanted - self._known.keys():
             query = select(self._table.id, self._table.spec).where(self._table.id.in_(unknown))
             found = {id_: spec for id_, spec in self._session.execute(query) if isinstance(spec, self._shape)}
