@@ -99,3 +99,16 @@ def test_a_correction_cannot_change_the_kind_or_the_future(bench):
 @pytest.mark.parametrize("path", ["machines/7/line", "machines/7/needle", "log?before=99", "nowhere"])
 def test_what_is_not_there_is_a_404(bench, path):
     assert bench.client.get(f"/api/{path}").status_code == 404
+
+
+def test_half_a_character_is_refused_with_a_sentence(bench):
+    bench.combination()
+    for path, body in (
+        ("machines/1/incidents", b'{"symptoms": ["\\ud800"]}'),
+        (
+            "machines/1/evidence/plan",
+            b'{"measure": "breaks", "factor": "top_thread", "first": "\\ud800", "second": "b"}',
+        ),
+    ):
+        answer = bench.client.post(f"/api/{path}", content=body, headers={"content-type": "application/json"})
+        assert (answer.status_code, "?" in answer.json()["detail"][0]["msg"]) == (422, True)

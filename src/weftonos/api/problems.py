@@ -61,7 +61,7 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(NotFoundError)
     async def _missing(_request: Request, error: NotFoundError) -> JSONResponse:
-        return JSONResponse({"detail": str(error)}, 404)
+        return JSONResponse({"detail": _plain(str(error))}, 404)
 
     @app.exception_handler(ChangedMeanwhileError)
     async def _changed(_request: Request, error: ChangedMeanwhileError) -> JSONResponse:
@@ -86,7 +86,12 @@ def install(app: FastAPI) -> None:
 
 
 def _unprocessable(detail: list[dict[str, Any]]) -> JSONResponse:
-    return JSONResponse({"detail": detail}, 422)
+    return JSONResponse({"detail": [{**each, "msg": _plain(each["msg"])} for each in detail]}, 422)
+
+
+def _plain(said: str) -> str:
+    """Return a sentence that can be sent: half a character that somebody gave cannot."""
+    return said.encode("utf-8", "replace").decode()
 
 
 def _loc(loc: list[Any], error: CraftError) -> list[Any]:
