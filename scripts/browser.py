@@ -53,7 +53,8 @@ LOADED = multiprocessing.get_context("forkserver")
 LOADED.set_forkserver_preload(["weftonos.cli", "weftonos.api.app", "uvicorn"])
 
 
-def _command(*words: str) -> None:
+def quietly(*words: str) -> None:
+    """Run a command of the program in this process, without what it prints."""
     os.dup2(os.open(os.devnull, os.O_WRONLY), 1)
     app(words)
 
@@ -83,7 +84,7 @@ def server(data_dir: Path, command: str = "demo", port: int | None = None) -> It
     if command == "demo" and not (data_dir / FILE_NAME).exists():
         shutil.copytree(filled_demo(), data_dir, dirs_exist_ok=True)
     words = (command, "--port", str(port), "--data-dir", str(data_dir))
-    process = LOADED.Process(target=_command, args=words, daemon=True)
+    process = LOADED.Process(target=quietly, args=words, daemon=True)
     process.start()
     address = f"http://127.0.0.1:{port}"
     try:

@@ -19,8 +19,7 @@ from pathlib import Path
 
 import httpx2
 
-from browser import LOADED, free_port, wait_until_answered
-from weftonos.cli import app
+from browser import LOADED, free_port, quietly, wait_until_answered
 from weftonos.store.checking import check
 from weftonos.store.database import FILE_NAME
 from weftonos.store.safekeeping import beside as kept_beside
@@ -29,16 +28,13 @@ HOME = {"nickname": "Wren", "kind": "home", "scale": {"kind": "dial", "low": 0, 
 WRITERS = 3
 
 
-def _serve(folder: str, port: int) -> None:
-    os.dup2(os.open(os.devnull, os.O_WRONLY), 1)
-    app(("serve", "--port", str(port), "--data-dir", folder))
-
-
 @contextmanager
 def killed_server(folder: Path) -> Iterator[str]:
     """Run a server in a process of its own, and kill it with SIGKILL in the end."""
     port = free_port()
-    process = LOADED.Process(target=_serve, args=(str(folder), port), daemon=True)
+    process = LOADED.Process(
+        target=quietly, args=("serve", "--port", str(port), "--data-dir", str(folder)), daemon=True
+    )
     process.start()
     address = f"http://127.0.0.1:{port}"
     try:
@@ -53,15 +49,10 @@ def killed_server(folder: Path) -> Iterator[str]:
 
 def command(*words: str) -> None:
     """Run a command in a process of its own, from a process that has loaded the program."""
-    process = LOADED.Process(target=_quietly, args=(words,), daemon=True)
+    process = LOADED.Process(target=quietly, args=words, daemon=True)
     process.start()
     process.join(120)
     assert process.exitcode == 0, f"weftonos {' '.join(words)} ended with {process.exitcode}"
-
-
-def _quietly(words: tuple[str, ...]) -> None:
-    os.dup2(os.open(os.devnull, os.O_WRONLY), 1)
-    app(words)
 
 
 def _commands(folder: Path, elsewhere: Path, chance: random.Random) -> list[Callable[[], object]]:

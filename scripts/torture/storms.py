@@ -189,9 +189,10 @@ def races(many: int = 12) -> dict[str, object]:
     return {"races": 12, "broken": broken, "wrong": list(wrong)}
 
 
-def _peak_mb(pid: int) -> float:
+def _mb(pid: int, what: str) -> float:
+    """Return the memory of a process: ``VmRSS`` now, ``VmHWM`` at most."""
     for line in Path(f"/proc/{pid}/status").read_text(encoding="utf-8").splitlines():
-        if line.startswith("VmHWM"):
+        if line.startswith(what):
             return int(line.split()[1]) / 1024
     return 0.0
 
@@ -228,17 +229,14 @@ def memory(reads: int = 1000, writes: int = 600) -> dict[str, object]:
             for number in range(reads):
                 page = PAGES[number % len(PAGES)]
                 client.get(f"/machines/{number % 3 + 1}/{page}").raise_for_status()
-            read = _rss_mb(pid)
+            read = _mb(pid, "VmRSS")
             for number in range(writes):
                 client.post(f"/machines/{number % 3 + 1}/runs", json={"minutes": 1}).raise_for_status()
-            return {"after reads": round(read), "after writes": round(_rss_mb(pid)), "at most": round(_peak_mb(pid))}
-
-
-def _rss_mb(pid: int) -> float:
-    for line in Path(f"/proc/{pid}/status").read_text().splitlines():
-        if line.startswith("VmRSS"):
-            return int(line.split()[1]) / 1024
-    return 0.0
+            return {
+                "after reads": round(read),
+                "after writes": round(_mb(pid, "VmRSS")),
+                "at most": round(_mb(pid, "VmHWM")),
+            }
 
 
 def _chunks(byte: bytes, megabytes: int) -> Iterator[bytes]:
@@ -302,7 +300,7 @@ def floods(only: Sequence[str] = (), settled_s: float = SETTLED_S) -> list[dict[
         if only and name not in only:
             continue
         with bare_server() as (address, pid):
-            before, stop = _peak_mb(pid), threading.Event()
+            before, stop = _mb(pid, "VmHWM"), threading.Event()
             others: list[float] = []
 
             def ask(address: str = address, stop: threading.Event = stop, others: list[float] = others) -> None:
@@ -333,7 +331,7 @@ def floods(only: Sequence[str] = (), settled_s: float = SETTLED_S) -> list[dict[
                     "flood": name,
                     "answer": status,
                     "s": round(took, 2),
-                    "MB": round(_peak_mb(pid) - before),
+                    "MB": round(_mb(pid, "VmHWM") - before),
                     "others s": round(max(others), 2),
                 }
             )
