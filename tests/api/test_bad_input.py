@@ -109,6 +109,17 @@ def test_half_a_character_is_refused_with_a_sentence(bench):
             "machines/1/evidence/plan",
             b'{"measure": "breaks", "factor": "top_thread", "first": "\\ud800", "second": "b"}',
         ),
+        ("bench/machine", b'{"machine": {"seed": 7, "setting": 200, "faults": ["\\uD800"]}, "do": 5}'),
+        (
+            "threads",
+            b'{"name": "\\udc00", "thread": {"fibre": "cotton", "construction": "spun", "value": 40, "system": "wt"}}',
+        ),
+        ("compute/gauge", b'{"\\udbff": 1}'),
     ):
         answer = bench.client.post(f"/api/{path}", content=body, headers={"content-type": "application/json"})
-        assert (answer.status_code, "?" in answer.json()["detail"][0]["msg"]) == (422, True)
+        assert (answer.status_code, "half a character" in answer.json()["detail"][0]["msg"]) == (422, True)
+    # A whole one, written in two halves, is one.
+    body = b'{"name": "Wren \\ud83d\\udc26", "thread": {"fibre": "cotton", "construction": "spun", "value": 40, "system": "wt"}}'
+    kept = bench.client.post("/api/threads", content=body, headers={"content-type": "application/json"})
+    assert kept.status_code == 201, kept.text
+    assert kept.json()["spec"]["name"] == "Wren \N{BIRD}"

@@ -132,7 +132,7 @@ class TestATableComesIn:
                 "Recipe\tTop thread\tBobbin thread\tTension\tNeedle\tBobbin\n"
                 "Old\tSaltmarsh 40\tLimpet 80\t200\t100/16\t205\n",
                 "recipes",
-                ["Old: Saltmarsh 40 over Limpet 80, 100/16 topstitch, bobbin 205 mN, top 200, balanced"],
+                ["Old: Saltmarsh 40 over Limpet 80, 100/16, bobbin 205 mN, top 200"],
             ),
         ],
     )
@@ -240,6 +240,51 @@ class TestATableComesIn:
         assert after == present, "what was on the machine then is not changed by a card"
         demo.client.post(f"/api/exchange/imports/{brought['id']}/undo")
         assert demo.lines() == before
+
+    def test_a_card_keeps_what_it_says_and_nothing_else(self, demo):
+        said = "Name,Top,Bobbin thread,Tension,Needle,Bobbin reading,Motion,Looked\n"
+        said += "Bare,Saltmarsh 40,Limpet 80,205,100/16,195,,\n"
+        said += "Whole,Saltmarsh 40,Limpet 80,210,100/16 sharp,195,straight,balanced\n"
+        demo.bring(said, "recipes")
+        books = demo.client.get("/api/recipes", params={"machine": 1, "limit": 100}).json()["items"]
+        bare, whole = (next(i for i in books if i["entry"]["payload"]["name"] == name) for name in ("Bare", "Whole"))
+        assert (bare["needle_words"], whole["needle_words"]) == ("100/16", "100/16 sharp")
+        assert (bare["entry"]["payload"]["grade"], bare["entry"]["payload"]["motion"]) == (None, None)
+        assert (whole["entry"]["payload"]["grade"], whole["entry"]["payload"]["motion"]) == (0, "straight")
+        for invented in ("topstitch", "balanced", "free-motion"):
+            assert invented not in bare["entry"]["text"]
+        for word, found in (("topstitch bare", 0), ("balanced bare", 0), ("100/16 bare", 1), ("whole balanced", 1)):
+            assert len(demo.client.get("/api/recipes", params={"text": word}).json()["items"]) == found, word
+
+    def test_a_card_differs_by_what_it_says(self, demo):
+        line = demo.client.get("/api/machines/1/line").json()["setup"]
+        top, below = line["top"][0], line["bobbin"]
+        size = f"{line['needle']['metric']}/{line['needle']['american']}"
+        reads = line["reading"]["mean_mn"]
+        table = "Name,Top,Bobbin thread,Tension,Needle,Bobbin reading\n"
+        table += f"Same,{top['name']},{below['name']},205,{size},{reads:.0f}\n"
+        table += f"Other,{top['name']},{below['name']},205,60/8,{reads * 1.3:.0f}\n"
+        demo.bring(table, "recipes")
+        books = demo.client.get("/api/recipes", params={"machine": 1, "limit": 100}).json()["items"]
+        number = {i["entry"]["payload"]["name"]: i["entry"]["id"] for i in books}
+        moves = {
+            name: {
+                m["what"]: m["after"]
+                for m in demo.client.get(f"/api/machines/1/recipes/{number[name]}/differences").json()["moves"]
+            }
+            for name in ("Same", "Other")
+        }
+        assert not {"needle", "new_needle", "bobbin_reading", "bobbin_case"} & moves["Same"].keys()
+        assert moves["Other"]["needle"] == "60/8"
+        assert moves["Other"]["bobbin_reading"].startswith(f"{reads * 1.3:.0f}")
+        # Putting it on notes no needle whose point nobody named, and the start does not speak of looks.
+        demo.client.post(f"/api/machines/1/recipes/{number['Other']}/use")
+        left = demo.client.post("/api/machines/1/recipe-in-use/done").json()
+        assert [m["what"] for m in left["moves"] if not m["done"]] == ["bobbin_reading", "needle"]
+        demo.client.post(f"/api/machines/1/recipes/{number['Same']}/use")
+        demo.client.post("/api/machines/1/recipe-in-use/done")
+        start = demo.client.get("/api/machines/1/balance", params={"motion": "straight"}).json()["start"]["text"]
+        assert start == "As kept in “Same”, 205, from a card that doesn't say how it looked."
 
     def test_long_work_is_broken_off_and_leaves_nothing(self, empty):
         machine = {"nickname": "Wren", "kind": "home", "scale": {"kind": "dial", "low": 0, "high": 10, "step": 0.5}}

@@ -16,6 +16,8 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.routing import APIRoute
 from pydantic import TypeAdapter, ValidationError
 
+from weftonos.core.kernel.errors import CraftError
+
 #: Where the moment lies that an earlier page put into the body.
 OLDER_MOMENT = "older_moment"
 #: What pydantic calls a field that a model or a dataclass does not know.
@@ -78,6 +80,8 @@ class StrictRoute(APIRoute):
             except (ValueError, RecursionError):
                 # The route says so itself.
                 return await answer(request)
+            if _halved(said):
+                raise CraftError("There is half a character in it that can't be kept. Type it again.")
             if isinstance(said, dict) and isinstance(said.get(_AT), str):
                 self._without_older_moment(request, said)
                 request = _Body(request, said)
@@ -100,3 +104,12 @@ class StrictRoute(APIRoute):
                 if each["type"] in UNKNOWN
             ]
         return []
+
+
+def _halved(said: Any) -> bool:
+    """Say whether some text holds half a surrogate pair, which JSON can write and no file can hold: ``"\\ud800"``."""
+    try:
+        json.dumps(said, ensure_ascii=False).encode()
+    except UnicodeEncodeError:
+        return True
+    return False

@@ -52,7 +52,7 @@ def ladder_strip(
     lanes = [motion, *(m for m in Motion if m is not motion)]
     strokes: list[Stroke] = []
     words = [
-        Text(x=LANE_LEFT + 1.5 + lane * LANE_WIDE, y=LANE_TOP - 3, text=m.value.replace("_", "-"), size_mm=2.9)
+        Text(x=LANE_LEFT + 1.5 + lane * LANE_WIDE, y=LANE_TOP - 3, text=m.words, size_mm=2.9)
         for lane, m in enumerate(lanes)
     ]
     for lane in range(len(lanes)):

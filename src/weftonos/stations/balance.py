@@ -16,7 +16,7 @@ from weftonos.core.balance.guard_rail import GuardRail, guard_rails
 from weftonos.core.balance.ladder import Ladder, LadderPlan, plan_ladder
 from weftonos.core.balance.lock_depth import LockDepth, drawn_settings, lock_depth
 from weftonos.core.balance.looks import Accepted, Observation, graded_twice, on_scale
-from weftonos.core.balance.recipe import Recipe, kept_figures
+from weftonos.core.balance.recipe import Recipe, kept_figures, kept_for
 from weftonos.core.balance.starting_point import (
     BalanceRecord,
     Combination,
@@ -36,7 +36,7 @@ from weftonos.core.kernel.spoken import pull
 from weftonos.core.kernel.standing import Standing
 from weftonos.core.setup.events import GoodEnough, KnobSet, MarkSet, StitchedLook
 from weftonos.core.setup.may_wait import MayWait
-from weftonos.core.setup.setup import Setup, same_combination
+from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.drawer import is_light
 from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words
@@ -158,8 +158,8 @@ def _kept_before(workshop: Workshop, setup: Setup, motion: Motion) -> KeptBefore
     then = workshop.setup_at(row)
     moved = workshop.marks(row.machine_id).moved_since(row.at)
     kept = kept_figures(recipe, then, moved)
-    laid, lies = then.sandwich and then.sandwich.loft, setup.sandwich and setup.sandwich.loft
-    if kept.motion is not motion or not same_combination(then, setup) or laid is not lies:
+    # A card that names no motion is taken for the one that is asked about.
+    if kept.motion not in (motion, None) or not kept_for(recipe, then, setup):
         return None
     return KeptBefore(
         name=recipe.name,
@@ -168,6 +168,7 @@ def _kept_before(workshop: Workshop, setup: Setup, motion: Motion) -> KeptBefore
         low=recipe.low,
         high=recipe.high,
         looks=recipe.looks,
+        graded=recipe.grade is not None,
     )
 
 
@@ -223,7 +224,7 @@ def _present_says(scale: TopScale, judged: Judged) -> str:
 
 def _keep_says(scale: TopScale, judged: Judged, motion: Motion) -> str:
     """Say which setting a recipe would hold, and how far that is to be trusted."""
-    found, sewn = judged.estimate, motion.value.replace("_", "-")
+    found, sewn = judged.estimate, motion.words
     at = scale.words(found.set_to)
     if not judged.looks:
         return f"No {sewn} line is judged yet. Judge one first."

@@ -9,7 +9,9 @@ from datetime import datetime
 from weftonos.core.bobbin.gauge import Pull
 from weftonos.core.kernel.errors import CraftError, in_words
 from weftonos.core.kernel.force import ForceUnit
+from weftonos.core.kernel.sandwich import Motion
 from weftonos.core.kernel.spoken import METRES_PER_YARD, LengthUnits
+from weftonos.core.kernel.stitch import GRADES
 from weftonos.core.mend.upkeep import UPKEEP_NAMES, UpkeepKind
 from weftonos.core.needle.needle import NeedleSize, Point
 from weftonos.exchange.spreadsheet import moment_in, number_in
@@ -104,15 +106,41 @@ def needle_size(cell: str, field: str) -> NeedleSize:
     return NeedleSize.of_metric(found[0]) if found[0] >= 30 else NeedleSize.of_american(found[0])
 
 
-def needle_point(cell: str, field: str, usual: Point) -> Point:
-    """Return the point that a cell names; ``usual`` for an empty one."""
+def needle_point(cell: str, field: str) -> Point | None:
+    """Return the point that a cell names; ``None`` for an empty one."""
     said = cell.lower().strip()
     if not said:
-        return usual
+        return None
     found = next((choice for choice in Point if choice.value in said or said in choice.value), None)
     if found is None:
         raise CraftError(f"“{cell[:30]}” is no point I know: {in_words(Point)}.", field)
     return found
+
+
+def motion_named(cell: str, field: str) -> Motion | None:
+    """Return the motion that a cell names; ``None`` for an empty one."""
+    said = re.sub(r"[\s_-]+", "", cell.lower())
+    if not said:
+        return None
+    ways = {Motion.FREE_MOTION: ("freemotion", "free", "fmq"), Motion.STRAIGHT: ("straight",)}
+    ways[Motion.DECORATIVE] = ("decorative", "deco")
+    found = next((motion for motion, words in ways.items() if said.startswith(words)), None)
+    if found is None:
+        raise CraftError(f"“{cell[:30]}” is no motion I know: {in_words([m.words for m in Motion])}.", field)
+    return found
+
+
+def stitch_grade(cell: str, field: str) -> int | None:
+    """Return how a stitch looked by the words or the number of a cell; ``None`` for an empty one."""
+    said = cell.lower().strip().replace("−", "-")
+    if not said:
+        return None
+    for grade, facts in GRADES.items():
+        if said in (facts.name, facts.name.removeprefix("top "), f"{grade}", f"{grade:+d}"):
+            return grade
+    if said in ("good", "even", "perfect", "ok", "fine"):
+        return 0
+    raise CraftError(f"“{cell[:30]}” is no look I know: {in_words([g.name for g in GRADES.values()])}.", field)
 
 
 _DONE = {

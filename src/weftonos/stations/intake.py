@@ -18,7 +18,6 @@ from weftonos.core.balance.recipe import Recipe, noted_setup
 from weftonos.core.bobbin.events import BobbinReading
 from weftonos.core.kernel.errors import CraftError, in_words, require_between
 from weftonos.core.kernel.force import to_mn
-from weftonos.core.kernel.sandwich import Motion
 from weftonos.core.log.logbook import check_time, describe
 from weftonos.core.log.references import Thing, renamed
 from weftonos.core.log.run import Run
@@ -33,7 +32,7 @@ from weftonos.core.thread.label import read_label
 from weftonos.exchange.paper import zone_named
 from weftonos.exchange.spreadsheet import Sheet
 from weftonos.knowledge import troubles
-from weftonos.stations.cells import Cells, needle_point, needle_size, upkeep_kind
+from weftonos.stations.cells import Cells, motion_named, needle_point, needle_size, stitch_grade, upkeep_kind
 from weftonos.stations.table_kinds import COLUMNS, Choices, TableKind
 from weftonos.store.archive import Told, names_of
 from weftonos.store.documents import as_fields, write_document
@@ -176,7 +175,7 @@ class Intake:
 
     def _needles(self, cells: Cells) -> tuple[NeedlePacket, None, None, str]:
         size = needle_size(cells.text("size"), "size")
-        point = needle_point(cells.text("point"), "point", Point.UNIVERSAL)
+        point = needle_point(cells.text("point"), "point") or Point.UNIVERSAL
         finish = (
             NeedleFinish.TITANIUM
             if re.search(r"titan|gold|coat|tin\b", cells.text("finish").lower())
@@ -220,23 +219,20 @@ class Intake:
         machine.spec.scale.check(setting)
         below = cells.text("bobbin_thread")
         reading = cells.number("bobbin_mn")
-        needle, point = cells.text("needle"), Point.TOPSTITCH
-        if needle:
-            point = needle_point(re.sub(r"[\d/ ]+", " ", needle).strip(), "needle", Point.TOPSTITCH)
+        needle = cells.text("needle")
         recipe = Recipe(
             name=cells.text("name"),
             setting=setting,
-            # Somebody kept it: it was good.
-            grade=0,
+            grade=stitch_grade(cells.text("look"), "look"),
             bobbin_mn=None if reading is None else round(to_mn(reading, cells.unit("bobbin_mn")), 1),
-            motion=Motion.FREE_MOTION,
+            motion=motion_named(cells.text("motion"), "motion"),
             note=cells.text("note"),
             on_top=tuple(
                 self._owned_thread(name, "top_thread") for name in re.split(r"\s*[+;&]\s*", cells.text("top_thread"))
             ),
             below=self._owned_thread(below, "bobbin_thread") if below else None,
             needle=needle_size(needle, "needle") if needle else None,
-            point=point,
+            point=needle_point(re.sub(r"[\d/ ]+", " ", needle), "needle"),
             batting=cells.text("batting"),
         )
         return self._record(recipe, cells)

@@ -161,7 +161,8 @@ def _settings(
         before = found.get(key)
         match payload:
             case StitchedLook() | Recipe():
-                set_to, look = payload.setting, GRADES[payload.grade].name
+                set_to = payload.setting
+                look = "look not noted" if payload.grade is None else GRADES[payload.grade].name
             case Run() if before is None and setup.knob and setup.knob.setting is not None:
                 # Nothing was tested for this quilt: it was stitched as the top stood.
                 set_to, look = setup.knob.setting, "not tested for this quilt"

@@ -6,11 +6,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 
-from weftonos.core.balance.recipe import CaseSince, Recipe, Stale, kept_figures, why_stale
+from weftonos.core.balance.recipe import CaseSince, Recipe, Stale, differences_from_card, kept_figures, why_stale
 from weftonos.core.kernel.errors import CraftError, in_words
 from weftonos.core.kernel.sandwich import Motion
 from weftonos.core.kernel.scale import TopScale
-from weftonos.core.kernel.stitch import GRADES
 from weftonos.core.log.logbook import Payload
 from weftonos.core.setup.differences import Changed, Difference, differences
 from weftonos.core.setup.events import (
@@ -89,6 +88,7 @@ class RecipeItem:
     setting_words: str
     interval_words: str
     bobbin_words: str
+    needle_words: str
     stale: Sequence[Stale]
 
 
@@ -132,14 +132,14 @@ def recipe_page(workshop: Workshop, search: RecipeSearch) -> RecipePage:
 def _meets(row: RecordRow, setup: Setup, wanted: Sequence[str], motion: Motion | None) -> bool:
     if not isinstance(row.payload, Recipe) or not isinstance(row.machine.spec, Machine):
         return False
-    if motion and kept_figures(row.payload, setup).motion is not motion:
+    kept = kept_figures(row.payload, setup)
+    if motion and kept.motion is not motion:
         return False
     names = [row.payload.name, row.payload.note, nickname(row.machine), *(f"{t.name} {t.words}" for t in setup.top)]
     names += [setup.bobbin.name if setup.bobbin else "", setup.sandwich.batting if setup.sandwich else ""]
     # Whatever a line of the book says, it is found by.
-    kept = kept_figures(row.payload, setup)
-    names += [setup.needle.words if setup.needle else "", kept.bobbin_words, row.machine.spec.scale.words(kept.setting)]
-    names += [GRADES[kept.grade].name, kept.motion.value.replace("_", "-"), setup.case.label if setup.case else ""]
+    names += [kept.needle_words, kept.bobbin_words, row.machine.spec.scale.words(kept.setting)]
+    names += [kept.look_words, kept.motion_words, setup.case.label if setup.case else ""]
     return all(word in " ".join(names).lower() for word in wanted)
 
 
@@ -185,6 +185,7 @@ def _items(workshop: Workshop, rows: Sequence[RecordRow]) -> list[RecipeItem]:
                 setting_words=scale.words(kept.setting),
                 interval_words=interval,
                 bobbin_words=kept.bobbin_words,
+                needle_words=kept.needle_words,
                 stale=(*(Stale(text) for text in kept.wants), *stale),
             )
         )
@@ -223,9 +224,10 @@ def _recipe(workshop: Workshop, machine_id: int, recipe_id: int) -> RecordRow:
     return row
 
 
-def _differs(scale: TopScale, present: Setup, kept: Setup, setting: float) -> dict[Changed, Difference]:
+def _differs(scale: TopScale, recipe: Recipe, present: Setup, kept: Setup, setting: float) -> dict[Changed, Difference]:
     """Return what differs from a recipe, its setting included."""
-    found = {difference.what: difference for difference in differences(present, kept)}
+    apart = differences_from_card(recipe, present, kept) if recipe.noted_elsewhere else differences(present, kept)
+    found = {difference.what: difference for difference in apart}
     # The knob stands where it was last set or stitched, whatever thread that was with.
     if not present.knob or present.knob.setting != setting:
         shown = scale.stands(present.knob.setting) if present.knob else "not on record"
@@ -244,10 +246,10 @@ def _in_use(workshop: Workshop, machine_id: int, row: RecordRow, begun: Setup, r
     recipe, kept, scale = row.payload, workshop.setup_at(row), workshop.machine(machine_id).spec.scale
     assert isinstance(recipe, Recipe)
     setting = _setting(workshop, row)
-    left = _differs(scale, workshop.setup(machine_id), kept, setting)
+    left = _differs(scale, recipe, workshop.setup(machine_id), kept, setting)
     moves = {
         what: Move(what=what, before=d.before, after=d.after, done=True)
-        for what, d in _differs(scale, begun, kept, setting).items()
+        for what, d in _differs(scale, recipe, begun, kept, setting).items()
     }
     moves |= {what: Move(what=what, before=d.before, after=d.after) for what, d in left.items()}
     return InUse(
@@ -283,7 +285,7 @@ def use_recipe(workshop: Workshop, machine_id: int, recipe_id: int, now: datetim
 
 
 def finish_recipe(workshop: Workshop, machine_id: int, now: datetime) -> InUse:
-    """Note every move that is left as done; the bobbin's number is read, not noted."""
+    """Note every move that is left as done; a bobbin's number is read, and a needle without a point is fitted."""
     pinned, row = _pinned(workshop, machine_id)
     kept, before = workshop.setup_at(row), workshop.setup(machine_id)
     left = {move.what for move in pinned.moves if not move.done}
@@ -342,14 +344,15 @@ def recipe_sheet(workshop: Workshop, recipe_id: int, zone: str, opened_at: str =
         raise CraftError("That record is no kept combination.", "recipe")
     machine = workshop.machine(row.machine_id).spec
     kept = kept_figures(recipe, setup, workshop.marks(row.machine_id).moved_since(row.at))
+    in_case = f"case {setup.case.label}" if setup.case else ""
     lines = [
         ("Machine", machine.nickname),
         ("Top", setup.top_in_full),
         ("Bobbin", setup.bobbin.in_full if setup.bobbin else ""),
-        ("Bobbin reads", f"{kept.bobbin_words}{f', case {setup.case.label}' if setup.case else ''}"),
-        ("Needle", setup.needle.words if setup.needle else ""),
-        ("Top tension", f"{machine.scale.words(kept.setting)}, {kept.motion.value.replace('_', '-')}"),
-        ("Looked", GRADES[kept.grade].name),
+        ("Bobbin reads", ", ".join(filter(None, (kept.bobbin_words, in_case)))),
+        ("Needle", kept.needle_words),
+        ("Top tension", ", ".join(filter(None, (machine.scale.words(kept.setting), kept.motion_words)))),
+        ("Looked", kept.look_words),
         ("Batting", setup.sandwich.batting if setup.sandwich else ""),
     ]
     at = f"{opened_at}{row.machine_id}/balance?part=recipes" if opened_at else ""

@@ -90,6 +90,8 @@ COLUMNS: Mapping[TableKind, tuple[Wanted, ...]] = {
         _wanted("needle", "Needle", "needle size"),
         _wanted("bobbin_mn", "Bobbin reading", "bobbin|bobbin tension|gauge"),
         _UNIT,
+        _wanted("motion", "Motion", "how it was sewn"),
+        _wanted("look", "Looked", "look|grade|stitch"),
         _wanted("batting", "Batting", "wadding"),
         _WHEN,
         _MACHINE,

@@ -7003,7 +7003,8 @@ export interface components {
          *     look itself.
          *
          *     A combination that was noted elsewhere, on a card or in a spreadsheet, carries what it was kept with: ``on_top``
-         *     and ``below`` the threads by their numbers in the drawer, the needle, the batting.
+         *     and ``below`` the threads by their numbers in the drawer, the needle, the batting. What a card does not say is
+         *     ``None``: ``grade``, ``motion``, ``point``.
          */
         Recipe: {
             /**
@@ -7016,7 +7017,7 @@ export interface components {
             /** Bobbin Mn */
             bobbin_mn: number | null;
             /** Grade */
-            grade: number;
+            grade: number | null;
             /** High */
             high?: number | null;
             /**
@@ -7034,7 +7035,7 @@ export interface components {
             /** Low */
             low?: number | null;
             /** @default free_motion */
-            motion?: components["schemas"]["Motion"];
+            motion?: components["schemas"]["Motion"] | null;
             /** Name */
             name: string;
             needle?: components["schemas"]["NeedleSize"] | null;
@@ -7048,8 +7049,7 @@ export interface components {
              * @default []
              */
             on_top?: number[];
-            /** @default topstitch */
-            point?: components["schemas"]["Point"];
+            point?: components["schemas"]["Point"] | null;
             /** Setting */
             setting: number;
         };
@@ -7063,6 +7063,8 @@ export interface components {
             entry: components["schemas"]["LogEntry"];
             /** Interval Words */
             interval_words: string;
+            /** Needle Words */
+            needle_words: string;
             /** Setting Words */
             setting_words: string;
             /** Stale */

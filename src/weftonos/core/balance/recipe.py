@@ -10,10 +10,10 @@ from typing import Literal
 from weftonos.core.kernel.errors import LONGEST_NOTE, CraftError, require_between, require_text
 from weftonos.core.kernel.sandwich import Motion, Sandwich
 from weftonos.core.kernel.spoken import pull
-from weftonos.core.kernel.stitch import check_grade
+from weftonos.core.kernel.stitch import GRADES, check_grade
 from weftonos.core.needle.needle import NeedleFinish, NeedleSize, Point
-from weftonos.core.setup.differences import reading_changed
-from weftonos.core.setup.setup import NeedleTag, Setup, ThreadTag
+from weftonos.core.setup.differences import Changed, Difference, differences, reading_changed
+from weftonos.core.setup.setup import NeedleTag, Setup, ThreadTag, same_combination
 from weftonos.core.thread.drawer import DrawerThread
 from weftonos.core.thread.thread import check_bundle_size
 
@@ -29,14 +29,15 @@ class Recipe:
     look itself.
 
     A combination that was noted elsewhere, on a card or in a spreadsheet, carries what it was kept with: ``on_top``
-    and ``below`` the threads by their numbers in the drawer, the needle, the batting.
+    and ``below`` the threads by their numbers in the drawer, the needle, the batting. What a card does not say is
+    ``None``: ``grade``, ``motion``, ``point``.
     """
 
     name: str
     setting: float
-    grade: int
+    grade: int | None
     bobbin_mn: float | None
-    motion: Motion = Motion.FREE_MOTION
+    motion: Motion | None = Motion.FREE_MOTION
     note: str = ""
     looks: int = 0
     low: float | None = None
@@ -45,13 +46,18 @@ class Recipe:
     on_top: tuple[int, ...] = ()
     below: int | None = None
     needle: NeedleSize | None = None
-    point: Point = Point.TOPSTITCH
+    point: Point | None = None
     batting: str = ""
     kind: Literal["recipe"] = "recipe"
 
     def __post_init__(self) -> None:
         require_text(self.name, 80, "A name for the combination", "name")
-        check_grade(self.grade)
+        if self.grade is not None:
+            check_grade(self.grade)
+        elif not self.on_top:
+            raise CraftError("Say how the stitch looked there.", "grade")
+        if self.motion is None and not self.on_top:
+            raise CraftError("Say which motion it was kept for.", "motion")
         require_text(self.note, LONGEST_NOTE, "A note", "note", empty=True)
         if self.bobbin_mn is not None:
             require_between(self.bobbin_mn, 0, 5000, "The bobbin number", "bobbin_mn", unit="mN", above_low=True)
@@ -75,13 +81,16 @@ class Recipe:
 
 
 def noted_setup(recipe: Recipe, number: int, at: datetime, threads: Mapping[int, DrawerThread]) -> Setup:
-    """Return the set-up that a combination noted elsewhere carries; ``number`` and ``at`` are those of its record."""
+    """Return the set-up that a combination noted elsewhere carries; ``number`` and ``at`` are those of its record.
+
+    A needle of which only the size is known is none of the set-up: :func:`kept_figures` has its size.
+    """
 
     def tag(thread: int) -> tuple[ThreadTag, ...]:
         return (ThreadTag.of(thread, threads[thread]),) if thread in threads else ()
 
     needle = None
-    if recipe.needle:
+    if recipe.needle and recipe.point:
         needle = NeedleTag(
             record_id=number,
             metric=recipe.needle.metric,
@@ -103,15 +112,27 @@ def noted_setup(recipe: Recipe, number: int, at: datetime, threads: Mapping[int,
 class KeptFigures:
     """What a kept combination says: the bobbin number and the look it rests on, as they are on record now.
 
-    ``wants`` says what of it is no longer on record.
+    ``grade`` and ``motion`` are ``None`` where a card did not say them. ``wants`` says what of it is no longer on
+    record.
     """
 
     setting: float
-    grade: int
-    motion: Motion
+    grade: int | None
+    motion: Motion | None
     bobbin_mn: float | None
     bobbin_words: str
+    needle_words: str
     wants: tuple[str, ...]
+
+    @property
+    def look_words(self) -> str:
+        """How a stitch looked there; empty where nobody said."""
+        return "" if self.grade is None else GRADES[self.grade].name
+
+    @property
+    def motion_words(self) -> str:
+        """The motion it was kept for; empty where nobody said."""
+        return self.motion.words if self.motion else ""
 
 
 def kept_figures(recipe: Recipe, setup: Setup, mark_moved: float = 0) -> KeptFigures:
@@ -136,15 +157,47 @@ def kept_figures(recipe: Recipe, setup: Setup, mark_moved: float = 0) -> KeptFig
     # What was found from several looks stands; a single look's setting is the look's own.
     own = setup.look if recipe.last_look is None else None
     bobbin_mn = setup.reading.mean_mn if setup.reading else recipe.bobbin_mn
-    by_hand = setup.felt.words if setup.felt else "judged by the stitch"
+    by_hand = setup.felt.words if setup.felt else "" if recipe.noted_elsewhere else "judged by the stitch"
+    size_alone = str(recipe.needle) if recipe.needle else ""
     return KeptFigures(
         setting=(own.setting if own else recipe.setting) - mark_moved,
         grade=own.grade if own else recipe.grade,
         motion=own.motion if own else recipe.motion,
         bobbin_mn=bobbin_mn,
         bobbin_words=by_hand if bobbin_mn is None else pull(bobbin_mn),
+        needle_words=setup.needle.words if setup.needle else size_alone,
         wants=tuple(wants),
     )
+
+
+def differences_from_card(recipe: Recipe, present: Setup, carried: Setup) -> tuple[Difference, ...]:
+    """Return what differs between what is on a machine and a card: only what the card says can differ."""
+    said = {
+        Changed.TOP_THREAD: True,
+        Changed.BOBBIN_THREAD: carried.bobbin is not None,
+        Changed.NEEDLE: carried.needle is not None,
+    }
+    found = [d for d in differences(present, carried) if said.get(d.what)]
+    needle = present.needle
+    if recipe.needle and recipe.point is None and (needle is None or needle.size != recipe.needle):
+        found.append(Difference(Changed.NEEDLE, needle.words if needle else "not on record", str(recipe.needle)))
+    lies = present.sandwich.batting if present.sandwich else ""
+    if recipe.batting and lies.casefold() != recipe.batting.casefold():
+        found.append(Difference(Changed.SANDWICH, lies or "not on record", recipe.batting))
+    if recipe.bobbin_mn:
+        now = present.reading.mean_mn if present.reading else None
+        if now is None or reading_changed(now, recipe.bobbin_mn):
+            before = "not read" if now is None else pull(now)
+            found.append(Difference(Changed.BOBBIN_READING, before, pull(recipe.bobbin_mn)))
+    return tuple(found)
+
+
+def kept_for(recipe: Recipe, carried: Setup, now: Setup) -> bool:
+    """Say whether what is on a machine is what a recipe was kept for; what a card leaves out may be anything."""
+    if recipe.noted_elsewhere:
+        return all(d.what is Changed.BOBBIN_READING for d in differences_from_card(recipe, now, carried))
+    laid, lies = carried.sandwich and carried.sandwich.loft, now.sandwich and now.sandwich.loft
+    return same_combination(carried, now) and laid is lies
 
 
 def check_correction(old: Recipe, new: Recipe) -> None:

@@ -322,13 +322,17 @@ def starting_point(
 
 @dataclass(frozen=True, kw_only=True)
 class KeptBefore:
-    """What a recipe says of the combination that is on: its setting, its 95 % interval and how many looks it had."""
+    """What a recipe says of the combination that is on: its setting, its 95 % interval and how many looks it had.
+
+    A card that did not say how it looked is not ``graded``.
+    """
 
     name: str
     setting: float
     low: float | None
     high: float | None
     looks: int
+    graded: bool = True
 
 
 def from_recipe(scale: TopScale, kept: KeptBefore) -> StartingPoint:
@@ -336,9 +340,14 @@ def from_recipe(scale: TopScale, kept: KeptBefore) -> StartingPoint:
 
     Beside that it is off from day to day by what is left over between equal combinations.
     """
-    left_over = LEFT_OVER.value * scale_unit(scale)
-    own = (kept.high - kept.low) / (2 * Z95.value) if kept.low is not None and kept.high is not None else left_over
+    unit = scale_unit(scale)
+    left_over = LEFT_OVER.value * unit
+    own = left_over if kept.graded else THREAD_SPREAD.value * unit
+    if kept.low is not None and kept.high is not None:
+        own = (kept.high - kept.low) / (2 * Z95.value)
     looks = f"{kept.looks} look{'s' if kept.looks != 1 else ''}" if kept.looks else "one look"
+    if not kept.graded:
+        looks = "a card that doesn't say how it looked"
     return StartingPoint(
         centre=min(scale.high, max(scale.low, kept.setting)),
         spread=math.hypot(own, left_over),

@@ -41,6 +41,11 @@ class Motion(StrEnum):
     FREE_MOTION = "free_motion"
     DECORATIVE = "decorative"
 
+    @property
+    def words(self) -> str:
+        """As it is said: ``"free-motion"``."""
+        return self.value.replace("_", "-")
+
 
 @dataclass(frozen=True, kw_only=True)
 class Sandwich:

@@ -304,9 +304,8 @@ def describe(
             label = (labels or {}).get(part_key(payload.part, payload.id), "of the rack")
             return f"{payload.part.value.capitalize()} {label}: {payload.fault or 'sound again'}"
         case StitchedLook():
-            motion = payload.motion.value.replace("_", "-")
             doubt = ", not sure" if payload.doubtful else ""
-            return f"{set_at(payload.setting)}, {motion}: {GRADES[payload.grade].name}{doubt}"
+            return f"{set_at(payload.setting)}, {payload.motion.words}: {GRADES[payload.grade].name}{doubt}"
         case Incident():
             return f"It went wrong: {payload.words or ', '.join(payload.symptoms)}"
         case IncidentCheck():
@@ -324,9 +323,7 @@ def describe(
         case Recipe():
             kept = kept_figures(payload, setup)
             top = " + ".join(t.name for t in setup.top)
-            below = setup.bobbin.name if setup.bobbin else "–"
-            needle = setup.needle.words if setup.needle else "–"
-            return (
-                f"{payload.name}: {top} over {below}, {needle}, bobbin {kept.bobbin_words}, "
-                f"top {set_at(kept.setting)}, {GRADES[kept.grade].name}"
-            )
+            over = f"{top} over {setup.bobbin.name}" if setup.bobbin else top
+            bobbin = f"bobbin {kept.bobbin_words}" if kept.bobbin_words else ""
+            figures = (over, kept.needle_words, bobbin, f"top {set_at(kept.setting)}", kept.look_words)
+            return f"{payload.name}: {', '.join(filter(None, figures))}"

@@ -232,7 +232,9 @@ def _balance(machine: Machine, setup: Setup, found: Recipe | None) -> Knot:
             fact="stitch a test",
             why="No look since threads or needle changed.",
         )
-    setting, grade = (look.setting, look.grade) if found is None else (found.setting, found.grade)
+    setting, grade = look.setting, look.grade
+    if found is not None and found.grade is not None:
+        setting, grade = found.setting, found.grade
     fact, name = machine.scale.words(setting), GRADES[grade].name
     tolerance = tolerance_of(setup.top_bundle, setup.good_enough)
     if grade and grade in tolerance.accepted:

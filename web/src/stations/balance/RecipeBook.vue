@@ -53,6 +53,11 @@ async function compare(item: Item) {
 }
 const nameOf = (item: Item) => (item.entry.payload?.kind === "recipe" ? item.entry.payload.name : "");
 const looksOf = (item: Item) => (item.entry.payload?.kind === "recipe" ? (item.entry.payload.looks ?? 0) : 0);
+/** What else it was kept with; what a card does not say is left out. */
+const lineOf = (item: Item) =>
+  [item.needle_words, item.bobbin_words && `bobbin ${item.bobbin_words}`, item.entry.setup.sandwich?.batting]
+    .filter(Boolean)
+    .join(" · ");
 const whyStale = (item: Item) =>
   item.stale.map((why) => (why.since ? `${why.text} (${day(why.since)})` : why.text)).join("; ");
 </script>
@@ -103,12 +108,10 @@ const whyStale = (item: Item) =>
         <p v-if="item.stale.length" class="stale">◆ wants a fresh look: {{ whyStale(item) }}</p>
       </div>
       <p>
-        {{ (item.entry.setup.top ?? []).map((t) => t.name).join(" + ") }} over {{ item.entry.setup.bobbin?.name }}<br />
-        <span class="soft"
-          >{{ item.entry.setup.needle?.metric }}/{{ item.entry.setup.needle?.american }}
-          {{ item.entry.setup.needle?.point }} · bobbin {{ item.bobbin_words }} ·
-          {{ item.entry.setup.sandwich?.batting }}</span
-        >
+        {{ (item.entry.setup.top ?? []).map((t) => t.name).join(" + ") }}
+        <template v-if="item.entry.setup.bobbin">over {{ item.entry.setup.bobbin.name }}</template
+        ><br />
+        <span class="soft">{{ lineOf(item) }}</span>
       </p>
       <p class="set">
         <strong>{{ item.setting_words }}</strong><span v-if="item.interval_words" class="soft"
