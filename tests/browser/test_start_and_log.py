@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 
 import pytest
@@ -112,6 +113,16 @@ def test_records_of_every_sort_are_corrected_in_the_log(page: Page, workshop: st
     dialog.get_by_label("Pulls in mN").fill("199-209 201 200-208")
     dialog.get_by_role("button", name="Correct it").click()
     expect(page.get_by_text("203 mN from 3 pulls").first).to_be_visible()
+
+    # An old load was not full after all: the record says so, and what is left goes by it.
+    page.keyboard.press("Escape")
+    before = page.request.get(f"{workshop}/api/machines/1/run").json()["bobbin"]["stitched_m_left"]
+    dialog = correct("In the bobbin:")
+    dialog.get_by_label("How full").fill("70")
+    dialog.get_by_role("button", name="Correct it").click()
+    expect(page.get_by_text(re.compile("In the bobbin: .*70% full")).first).to_be_visible()
+    after = page.request.get(f"{workshop}/api/machines/1/run").json()["bobbin"]["stitched_m_left"]
+    assert after < before
 
     dialog = correct("220, free-motion: top a little tight")
     dialog.get_by_label("When").fill("2031-01-01T10:00")

@@ -169,9 +169,17 @@ def _life_ratio(units: Sequence[Unit], columns: Any) -> tuple[float, float]:
         told = trouble.sum() * log_shape + z[trouble].sum() - np.exp(np.minimum(z, 300)).sum()
         return -float(told) + 1e-9 * float(all_of @ all_of)
 
+    def slope(all_of: Any) -> Any:
+        log_shape = float(np.clip(all_of[-1], -3, 4))
+        shape = math.exp(log_shape)
+        z = np.minimum(shape * (hours - columns @ all_of[:-1]), 300)
+        by_z = trouble - np.exp(z)
+        by_shape = trouble.sum() + z @ by_z if -3 < all_of[-1] < 4 else 0.0
+        return -np.append(-shape * (by_z @ columns), by_shape) + 2e-9 * all_of
+
     start = np.zeros(columns.shape[1] + 1)
     start[0] = math.log(np.exp(hours).sum() / max(1, trouble.sum()))
-    found = minimize(cost, start, method="BFGS")
+    found = minimize(cost, start, jac=slope, method="BFGS")
     # Few needles: the variance of maximum likelihood is too small by what was fitted.
     fitted = len(found.x)
     widened = len(units) / max(1, len(units) - fitted)
@@ -198,7 +206,7 @@ def negative_binomial(counts: Sequence[int], columns: Any, amounts: Sequence[flo
     """
     import numpy as np
     from scipy.optimize import minimize
-    from scipy.special import gammaln
+    from scipy.special import digamma, gammaln
 
     y, offset = np.array(counts, float), np.log(np.array(amounts, float))
 
@@ -215,10 +223,17 @@ def negative_binomial(counts: Sequence[int], columns: Any, amounts: Sequence[flo
         )
         return -float(told.sum()) + 1e-9 * float(all_of @ all_of)
 
+    def slope(all_of: Any) -> Any:
+        size = math.exp(-float(np.clip(all_of[-1], -12, 4)))
+        mean = np.exp(np.clip(columns @ all_of[:-1] + offset, -50, 50))
+        by_size = digamma(y + size) - digamma(size) - np.log1p(mean / size) + (mean - y) / (size + mean)
+        by_spread = -size * by_size.sum() if -12 < all_of[-1] < 4 else 0.0
+        return -np.append((size * (y - mean) / (size + mean)) @ columns, by_spread) + 2e-9 * all_of
+
     start = np.zeros(columns.shape[1] + 1)
     start[0] = math.log((y.sum() + 0.5) / np.exp(offset).sum())
     start[-1] = -1.0
-    found = minimize(cost, start, method="BFGS")
+    found = minimize(cost, start, jac=slope, method="BFGS")
     if found.x[-1] < -9:
         # No spread to speak of: the curvature in it says nothing.
         fixed = found.x[-1]

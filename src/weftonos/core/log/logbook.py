@@ -244,7 +244,8 @@ def describe(
             return "On top: " + (" + ".join(named(i) for i in payload.top) or "nothing")
         case BobbinLoaded():
             work = ", for bobbin work" if payload.bobbin_work else ""
-            return f"In the bobbin: {named(payload.bobbin)}{work}{labelled(payload.case)}"
+            full = f", {payload.fill:.0%} full" if payload.fill < 1 else ""
+            return f"In the bobbin: {named(payload.bobbin)}{work}{labelled(payload.case)}{full}"
         case CasePutBack():
             which = f"Case {setup.case.label}" if setup.case else "A case"
             return f"{which} is in again, with {setup.bobbin.name if setup.bobbin else 'its bobbin'}"

@@ -50,10 +50,11 @@ def _line_of(seed: int, grade: int) -> tuple[int, float]:
 
 
 def begin_cloth(seed: int, level: int, before: Sequence[EyeRow]) -> list[dict[str, Any]]:
-    """Lay out the looks of a round; what this eye took wrongly before comes oftener."""
+    """Lay out the looks of a round: each grade once, so that no one answer passes; what was misread comes oftener."""
     chance = np.random.default_rng([seed, level])
     weights = np.array([1 + 4 * (row.looks - row.read[n]) / max(4, row.looks) for n, row in enumerate(before)])
-    grades = chance.choice(sorted(GRADES), LOOKS, p=weights / weights.sum())
+    oftener = chance.choice(sorted(GRADES), LOOKS - len(GRADES), p=weights / weights.sum())
+    grades = chance.permutation([*sorted(GRADES), *oftener])
     items = []
     for k, grade in enumerate(grades):
         for more in range(40):

@@ -18,15 +18,19 @@ from weftonos.core.kernel.standing import estimate
 from weftonos.stations.practice.views import PracticeMove, Shown, Takes
 
 PULLS, TAPS = 5, 12
+#: How wide the band is to either side, and how far pulls may lie apart for nothing, level by level.
+_WITHIN, _APART = (0.05, 0.035, 0.025), (0.15, 0.1, 0.07)
+LEVELS = len(_WITHIN)
 #: How closely one wants to know a reading.
 WANTED = estimate(0.05, "of the reading", "half of an ordinary range")
 FEWEST, MOST = 2, 10
 SHORTEST_S, LONGEST_S = 0.03, 5.0
 
 
-def begin_pull(seed: int) -> dict[str, Any]:
-    """Return the case of a round: its true pull."""
-    return {"mean_mn": float(np.random.default_rng([seed, 4]).uniform(150, 230))}
+def begin_pull(seed: int, level: int = 1) -> dict[str, Any]:
+    """Return the case of a round: its true pull, and how closely it is to be kept to."""
+    mean_mn = float(np.random.default_rng([seed, 4]).uniform(150, 230))
+    return {"mean_mn": mean_mn, "within": _WITHIN[level - 1], "apart": _APART[level - 1]}
 
 
 def check_pull(move: PracticeMove) -> None:
@@ -48,15 +52,17 @@ def reading(mean_mn: float, taps: Sequence[float]) -> tuple[float, float]:
     return min(shown), max(shown)
 
 
-def band(mean_mn: float) -> tuple[float, float]:
+def band(item: Mapping[str, Any]) -> tuple[float, float]:
     """Return the band that the reading is to stay in: where the case reads at the pace it is set for."""
-    return mean_mn * (1 - WANTED.value), mean_mn * (1 + WANTED.value)
+    # Rounds of before there were levels do not say how closely.
+    within = item.get("within", _WITHIN[0])
+    return item["mean_mn"] * (1 - within), item["mean_mn"] * (1 + within)
 
 
-def in_band(mean_mn: float, taps: Sequence[float]) -> float:
+def in_band(item: Mapping[str, Any], taps: Sequence[float]) -> float:
     """Return the share of a pull in the band."""
-    low, high = band(mean_mn)
-    shown = judged(mean_mn, taps)
+    low, high = band(item)
+    shown = judged(item["mean_mn"], taps)
     return sum(low <= mn <= high for mn in shown) / len(shown)
 
 
@@ -83,7 +89,7 @@ def show_pull(item: Mapping[str, Any], moves: Sequence[Mapping[str, Any]]) -> Sh
     feedback, right = "", None
     if pulls:
         low, high = pulls[-1]
-        wavers, inside = (high - low) / (high + low), in_band(item["mean_mn"], moves[-1]["taps"])
+        wavers, inside = (high - low) / (high + low), in_band(item, moves[-1]["taps"])
         right = wavers < CALM_BELOW.value and inside >= 0.5
         says = "Too uneven: find a rhythm and keep it." if wavers >= CALM_BELOW.value else "Calm."
         if inside < 0.5:
@@ -93,9 +99,9 @@ def show_pull(item: Mapping[str, Any], moves: Sequence[Mapping[str, Any]]) -> Sh
     result, score = [], None
     if spread is not None:
         advised = pulls_advised(spread)
-        inside = fmean(in_band(item["mean_mn"], move["taps"]) for move in moves)
+        inside = fmean(in_band(item, move["taps"]) for move in moves)
         # Half for the band, half for pulls that are alike.
-        score = 50 * inside + 50 * max(0.0, 1 - spread / 0.15)
+        score = 50 * inside + 50 * max(0.0, 1 - spread / item.get("apart", _APART[0]))
         result = [
             f"In the band for {inside:.0%} of the way.",
             f"From pull to pull within {spread:.1%}.",
@@ -111,7 +117,7 @@ def show_pull(item: Mapping[str, Any], moves: Sequence[Mapping[str, Any]]) -> Sh
         feedback=feedback,
         right=right,
         score=score,
-        low=band(item["mean_mn"])[0],
-        high=band(item["mean_mn"])[1],
+        low=band(item)[0],
+        high=band(item)[1],
         result=result,
     )

@@ -11,6 +11,7 @@ from weftonos.core.kernel.errors import CraftError
 from weftonos.core.needle.groove_fit import FitState, fit_of
 from weftonos.core.needle.needle import ALL_SIZES, NeedleSize, Point
 from weftonos.core.needle.pairing import SIZES_IN_USE, pair_needle
+from weftonos.core.thread.drawer import DrawerThread
 from weftonos.core.thread.look_wish import Ground, LookWish, Wish, answer_wish
 from weftonos.core.thread.thread import Bundle
 from weftonos.stations.own_records import schools_here
@@ -18,10 +19,13 @@ from weftonos.stations.practice.views import Choice, PracticeMove, Shown, Takes
 from weftonos.store.workshop import Workshop
 
 QUESTIONS = 6
+#: How many sizes off a wrong answer is at least, level by level. At the last two threads share the needle.
+_OFF = (3, 2, 2)
+LEVELS = len(_OFF)
 _WISHES = {Wish.SHOW: "show on", Wish.HIDE: "disappear in", Wish.BLEND: "blend into"}
 
 
-def begin_quick(workshop: Workshop, machine_id: int, seed: int) -> list[dict[str, Any]]:
+def begin_quick(workshop: Workshop, machine_id: int, seed: int, level: int = 1) -> list[dict[str, Any]]:
     """Make the questions of a round; they keep their words, whatever becomes of the drawer."""
     chance = np.random.default_rng([seed, 6])
     drawer = [(i, t) for i, t in workshop.drawer.all_threads()]
@@ -35,22 +39,31 @@ def begin_quick(workshop: Workshop, machine_id: int, seed: int) -> list[dict[str
             break
         _, owned = drawer[int(chance.integers(len(drawer)))]
         if k % 2 == 0 or len(drawer) < 4:
-            pairing = pair_needle(machine.kind, machine.size_school, Bundle((owned.thread,)), schools=schools)
+            top, called = Bundle((owned.thread,)), f"{owned.name}, {owned.words}"
+            if level == LEVELS and (beside := _beside(chance, owned, drawer)):
+                top, called = (
+                    Bundle((owned.thread, beside.thread)),
+                    f"{owned.name} with {beside.name}",
+                )
+            pairing = pair_needle(machine.kind, machine.size_school, top, schools=schools)
             if not pairing.through_a_needle:
                 continue
             best = pairing.recommended
             at = ALL_SIZES.index(best.size)
             # The neighbours serve as well: only what is two sizes off is wrong beyond dispute.
-            wrong = [s for s in ALL_SIZES if abs(ALL_SIZES.index(s) - at) >= 3 and low.metric - 10 <= s.metric <= 140]
+            off_by = _OFF[level - 1]
+            wrong = [
+                s for s in ALL_SIZES if abs(ALL_SIZES.index(s) - at) >= off_by and low.metric - 10 <= s.metric <= 140
+            ]
             if len(wrong) < 2:
                 continue
             picked = [wrong[int(n)] for n in chance.choice(len(wrong), min(3, len(wrong)), replace=False)]
             names = sorted({str(best.size), *(str(s) for s in picked)}, key=lambda name: int(name.split("/")[0]))
             why = pairing.reasons[0].text
-            off = {str(s): _why_not(Bundle((owned.thread,)), s, best.point) for s in picked}
+            off = {str(s): _why_not(top, s, best.point) for s in picked}
             items.append(
                 {
-                    "ask": f"{owned.name}, {owned.words}: which needle on {machine.nickname}?",
+                    "ask": f"{called}: which needle on {machine.nickname}?",
                     "choices": names,
                     "right": str(best.size),
                     "why": f"{best.size} {best.point.value}. {why}",
@@ -81,6 +94,12 @@ def begin_quick(workshop: Workshop, machine_id: int, seed: int) -> list[dict[str
     if not items:
         raise CraftError("The drawer is too small for questions: put a few more threads in.", "exercise")
     return items
+
+
+def _beside(chance: np.random.Generator, owned: DrawerThread, drawer: Sequence[tuple[int, DrawerThread]]) -> Any:
+    """Return another thread to share the needle with; ``None`` where the drawer has no other fine one."""
+    fine = [t for _, t in drawer if t is not owned and t.thread.density.wt >= 40]
+    return fine[int(chance.integers(len(fine)))] if fine and owned.thread.density.wt >= 40 else None
 
 
 def _why_not(top: Bundle, size: NeedleSize, point: Point) -> str:

@@ -25,7 +25,13 @@ from weftonos.store.practice import (
 )
 from weftonos.store.workshop import Workshop
 
-LEVELS = {Exercise.CLOTH: cloth.LEVELS, Exercise.SETTING: 4, Exercise.FAULT: fault.LEVELS}
+LEVELS = {
+    Exercise.CLOTH: cloth.LEVELS,
+    Exercise.SETTING: 4,
+    Exercise.PULL: pull.LEVELS,
+    Exercise.FAULT: fault.LEVELS,
+    Exercise.NEEDLE: quick.LEVELS,
+}
 #: From this score on the next round is a level harder; below the other one easier.
 HARDER_FROM, EASIER_BELOW = 85.0, 50.0
 LARGEST_SEED = 2**31 - 1
@@ -45,7 +51,7 @@ class Begin:
         if self.seed is not None:
             require_between(value=self.seed, low=0, high=LARGEST_SEED, what="The seed", field="seed")
         if self.level is not None:
-            most = LEVELS.get(self.exercise, 1)
+            most = LEVELS[self.exercise]
             require_between(value=self.level, low=1, high=most, what="The level", field="level")
 
 
@@ -77,11 +83,11 @@ def begin(workshop: Workshop, machine_id: int, asked: Begin, now: datetime) -> R
         case Exercise.SETTING:
             items = cloth.begin_setting(seed, level)
         case Exercise.PULL:
-            items = pull.begin_pull(seed)
+            items = pull.begin_pull(seed, level)
         case Exercise.FAULT:
             items = fault.begin_fault(seed, level)
         case Exercise.NEEDLE:
-            items = quick.begin_quick(workshop, machine_id, seed)
+            items = quick.begin_quick(workshop, machine_id, seed, level)
     row = PracticeRow(
         person=person,
         exercise=asked.exercise.value,
@@ -100,7 +106,7 @@ def _level(exercise: Exercise, before: Sequence[PracticeRow]) -> int:
     if last is None or last.score is None:
         return 1
     step = 1 if last.score >= HARDER_FROM else -1 if last.score < EASIER_BELOW else 0
-    return min(LEVELS.get(exercise, 1), max(1, last.level + step))
+    return min(LEVELS[exercise], max(1, last.level + step))
 
 
 def _shown(row: PracticeRow) -> Shown:

@@ -37,6 +37,8 @@ const retireReasons = computed(
 const minutes = ref("minutes" in payload ? String(payload.minutes) : "");
 const setting = ref("setting" in payload && payload.setting !== null ? String(payload.setting) : "");
 const grade = ref<number | null>("grade" in payload ? payload.grade : null);
+const percent = ref(payload.kind === "bobbin_loaded" ? String(Math.round((payload.fill ?? 1) * 100)) : "");
+const percentBefore = percent.value;
 const pulls = ref(
   payload.kind === "bobbin_reading"
     ? payload.pulls.map((p) => (p.value != null ? `${p.value}` : `${p.low}-${p.high}`)).join("  ")
@@ -73,6 +75,8 @@ function filled(): Payload {
   // An emptied field leaves the tension to the machine.
   if (body.kind === "knob_set") body.setting = optionalNumber("setting", setting.value);
   if (body.kind === "run" || body.kind === "screw_turned") body.minutes = numberIn("minutes", minutes.value);
+  if (body.kind === "bobbin_loaded" && percent.value !== percentBefore)
+    body.fill = numberIn("fill", percent.value) / 100;
   if (body.kind === "needle_fitted")
     body.american = words.value?.sizes.find((s) => s.metric === body.metric)?.american ?? 0;
   // A recorded pull knows more than its lowest and highest: it stays as it is unless it is typed anew.
@@ -121,6 +125,9 @@ function writeOver() {
         label="Thread in the bobbin"
         :known="entry.setup.bobbin?.name"
         :error="error('bobbin')" />
+      <FieldBox v-if="payload.kind === 'bobbin_loaded'" label="How full, %" :error="error('fill')"
+        ><InputText v-model="percent" inputmode="numeric"
+      /></FieldBox>
       <template v-if="payload.kind === 'top_threaded'">
         <ThreadChoice
           v-for="(_, i) in payload.top"
