@@ -194,3 +194,30 @@ def test_a_workshop_moves_to_a_new_computer_by_a_copy(bench, cloth, tmp_path_fac
     looked = CliRunner().invoke(cli.app, ["check", "--data-dir", str(there)])
     assert "It is sound." in looked.output
     assert look_at(there / "workshop.db").records == look_at(bench.data_dir / "workshop.db").records
+
+
+def test_a_turned_screw_waits_for_its_pull_on_the_page_also_after_a_reload(bench, cloth):
+    def said() -> str:
+        return bench.get(f"machines/{cloth}/readings")["turned"]
+
+    assert said() == ""
+    turn = bench.post(f"machines/{cloth}/screw", {"minutes": -10})
+    assert said() == "Turned 10 minutes looser. Pull again."
+    bench.post(f"log/{turn['id']}/strike")
+    assert said() == ""
+    bench.post(f"log/{turn['id']}/restore")
+    bench.post(f"machines/{cloth}/readings", {"unit": "mN", "pulls": [{"value": 190}] * 2})
+    assert said() == ""
+    bench.post(f"machines/{cloth}/screw", {"minutes": 1})
+    assert said() == "Turned 1 minute tighter. Pull again."
+    bench.post(f"machines/{cloth}/bobbin", {"bobbin": 1})
+    assert said() == ""
+
+
+def test_a_turn_that_names_no_case_is_one_of_the_case_that_is_in(bench, cloth):
+    case = bench.post(f"machines/{cloth}/cases", {"label": "A"})["id"]
+    bench.post(f"machines/{cloth}/bobbin", {"bobbin": 2, "case": case})
+    bench.post(f"machines/{cloth}/readings", {"unit": "mN", "pulls": [{"value": 240}] * 2, "case": case})
+    assert bench.get(f"machines/{cloth}/line")["setup"]["reading"]["mean_mn"] == 240
+    bench.post(f"machines/{cloth}/screw", {"minutes": -10})
+    assert bench.get(f"machines/{cloth}/line")["setup"]["reading"] is None

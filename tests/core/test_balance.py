@@ -18,11 +18,13 @@ from weftonos.core.balance.estimate import (
     grade_probabilities,
     makes_sense,
 )
+from weftonos.core.balance.guard_rail import RailKind, guard_rails
 from weftonos.core.balance.ladder import LadderPlan, plan_ladder
 from weftonos.core.balance.lock_depth import lock_depth
 from weftonos.core.balance.looks import Observation, by_eye
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.scale import ScaleKind, TopScale
+from weftonos.core.setup.setup import Setup
 
 DIAL = TopScale(kind=ScaleKind.DIAL, low=0, high=10, step=0.25)
 READOUT = TopScale(kind=ScaleKind.READOUT, low=80, high=400, step=5)
@@ -350,3 +352,18 @@ def test_one_look_is_no_ladder_and_a_mark_is_said_once():
         assert "This look was too" in says
         assert f"the balance lies {side}" in says
         assert "at at" not in says
+
+
+@pytest.mark.parametrize("scale", [DIAL, READOUT, TURNS])
+@pytest.mark.parametrize("doubtful", [False, True])
+@pytest.mark.parametrize("before", [0, 6])
+def test_a_ladder_read_from_its_other_end_is_called_so_on_every_scale(scale, doubtful, before):
+    places = [scale.snap(scale.low + scale.span * n / 5) for n in range(6)]
+    middle = scale.snap(scale.low + scale.span / 2)
+    earlier = [Observation(middle, 0, doubtful=True)] * before
+    backward = [Observation(x, g, doubtful) for x, g in zip(places, (-2, -2, -1, 1, 2, 2), strict=True)]
+    found = estimate_balance(scale, None, [*earlier, *backward])
+    assert (found.makes_sense, "backward" in found.text) == (False, True)
+    assert guard_rails(Setup(), backward, found.makes_sense)[0].trap is RailKind.BACKWARD
+    forward = [Observation(x, -look.grade, doubtful) for x, look in zip(places, backward, strict=True)]
+    assert estimate_balance(scale, None, [*earlier, *forward]).makes_sense

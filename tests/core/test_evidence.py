@@ -387,3 +387,15 @@ class TestWear:
         assert relative_wear(Rubbed(trips=70, pull_mn=1000, free_mm=20), base) < 1
         with pytest.raises(CraftError):
             Rubbed(trips=0, pull_mn=1000)
+
+
+def test_what_a_comparison_leaves_out_stands_beside_what_there_is():
+    """Seven breaks on the page and two in the sentence: both are named, and why."""
+    units = [Unit(kind="cotton", amount=2, events=1, besides={"needle": "90/14"}, quilt=f"a{n}") for n in range(7)]
+    units += [Unit(kind="cotton", amount=2, events=0, besides={"needle": "100/16"}, quilt=f"b{n}") for n in range(4)]
+    units += [Unit(kind="silk", amount=2, events=0, besides={"needle": "100/16"}, quilt=f"c{n}") for n in range(4)]
+    found = compare_rates(units, "cotton", "silk")
+    assert found.cannot == (
+        "Too few breaks to tell yet. There are 7 with cotton and 0 with silk in all, but only 0 and 0 with the same "
+        "needle."
+    )

@@ -120,7 +120,7 @@ def test_an_unmarked_knob_is_told_in_turns_in_the_log_too():
 
 def test_a_record_without_its_set_up_still_reads():
     assert describe(Recipe(name="Neap Tide", setting=4, grade=0, bobbin_mn=206), Setup(), DIAL, {}).startswith(
-        "Neap Tide:  over –, –"
+        "Neap Tide: bobbin 206 mN"
     )
     assert describe(TopThreaded((1,)), Setup(), DIAL, {}) == "On top: thread 1"
 

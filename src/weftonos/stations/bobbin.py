@@ -30,7 +30,7 @@ from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.force import ForceUnit, from_mn, hanging_tension_mn, to_mn
 from weftonos.core.kernel.sandwich import Sandwich
 from weftonos.core.kernel.schools import NumberSchool
-from weftonos.core.setup.events import CasePutBack
+from weftonos.core.setup.events import BobbinLoaded, CasePutBack
 from weftonos.core.setup.may_wait import MayWait
 from weftonos.core.setup.setup import Setup
 from weftonos.core.setup.swap import TurnFirst
@@ -72,6 +72,7 @@ class BobbinStation:
     waits: MayWait | None
     feel_again: str
     turn_first: TurnFirst | None
+    turned: str
     recent: Sequence[LogEntry]
 
 
@@ -139,8 +140,24 @@ def bobbin_station(workshop: Workshop, machine_id: int) -> BobbinStation:
         waits=bobbin_waits(workshop, machine_id, setup),
         feel_again=feel_it_again(workshop, machine_id, setup),
         turn_first=turn_before_pulling(workshop, machine_id, setup),
+        turned=_just_turned(workshop, machine_id, has_gauge=machine.has_gauge is not False),
         recent=log_entries(workshop, recent),
     )
+
+
+#: What ends the state of a screw that was turned and not checked, or begins another bobbin.
+_AFTER_A_TURN = (ScrewTurned.kind, BobbinReading.kind, BobbinLook.kind, BobbinLoaded.kind, CasePutBack.kind)
+
+
+def _just_turned(workshop: Workshop, machine_id: int, *, has_gauge: bool) -> str:
+    """Say which turn waits for its next pull; empty where the last thing done to the bobbin was no turn."""
+    newest = workshop.log(machine_id=machine_id, kinds=_AFTER_A_TURN, limit=1, unstruck=True).items
+    if not newest or not isinstance(turn := newest[0].payload, ScrewTurned):
+        return ""
+    minutes = abs(turn.minutes)
+    way = "tighter" if turn.minutes > 0 else "looser"
+    check = "Pull again" if has_gauge else "Feel it again"
+    return f"Turned {minutes:g} minute{'s' if minutes != 1 else ''} {way}. {check}."
 
 
 def _go_back(workshop: Workshop, machine_id: int, purpose: Purpose, last: GaugeAnswer | None) -> str:

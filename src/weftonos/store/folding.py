@@ -25,7 +25,7 @@ from weftonos.store.models import RecordRow, ThreadRow
 from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST, counting, later_than
 
 #: Counted up whenever the fold or the columns beside a document follow other rules than before.
-FOLD_VERSION = 4
+FOLD_VERSION = 5
 #: Records that are asked for in one question.
 MOST_ASKED = 5000
 _NUMBERS = tuple(getattr(RecordRow, f"{role}_id") for role in ROLES)

@@ -3503,6 +3503,8 @@ export interface components {
             taken_otherwise: string;
             target: components["schemas"]["BobbinTarget"] | null;
             turn_first: components["schemas"]["TurnFirst"] | null;
+            /** Turned */
+            turned: string;
             typed: components["schemas"]["BobbinTarget"] | null;
             unit: components["schemas"]["ForceUnit"];
             usual: components["schemas"]["BobbinTarget"] | null;
@@ -6867,7 +6869,7 @@ export interface components {
          * @description A classic mistake.
          * @enum {string}
          */
-        RailKind: "sudden_nest" | "fluttering_bobbin" | "jumping_grades" | "metallic" | "unread_bobbin";
+        RailKind: "sudden_nest" | "fluttering_bobbin" | "jumping_grades" | "backward" | "metallic" | "unread_bobbin";
         /**
          * RankedCause
          * @description A cause with its probability, the minutes of its check, and what came of the check so far.

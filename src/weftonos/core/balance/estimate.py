@@ -20,7 +20,7 @@ import numpy as np
 import numpy.typing as npt
 
 from weftonos.core.balance.eye import Eye
-from weftonos.core.balance.looks import BALANCED_ONLY, Accepted, Graded, Observation, by_eye, step_again
+from weftonos.core.balance.looks import BALANCED_ONLY, Accepted, Graded, Observation, by_eye, run_backward, step_again
 from weftonos.core.kernel.advice import Reason
 from weftonos.core.kernel.counting import Z95
 from weftonos.core.kernel.errors import CraftError, require_between
@@ -263,7 +263,7 @@ def estimate_balance(
     following, gain = _next_setting(scale=scale, centres=centres, steep=steep, joint=joint, spread=spread)
     again = step_again(looks, graded)
     following = following if again is None else again
-    sense = makes_sense(scale, looks)
+    sense = makes_sense(scale, looks) and not run_backward(looks)
     steepness = float(joint.sum(axis=0) @ steep)
     ladder = [(look.setting, look.grade) for look in looks]
     read_by_eye = by_eye(ladder) if any(look.grade == 0 for look in looks) else None
@@ -374,6 +374,8 @@ def _action(*, scale: TopScale, looks: Sequence[Observation], at: float, sure: b
 
 
 def _text(scale: TopScale, looks: Sequence[Observation], set_to: float, low: float, high: float, sense: bool) -> str:
+    if run_backward(looks):
+        return "These grades run backward. Check which end of the strip is which before you turn."
     if not sense:
         return "These grades jump about. Look at the bobbin, the seat in the discs and the case before you turn."
     between = f"between {scale.words(scale.snap(low))} and {scale.words(scale.snap(high))}"
@@ -410,7 +412,10 @@ def _reasons(
                 standing=Standing.ESTIMATE,
             )
         )
-    if not sense:
+    if run_backward(looks):
+        text = "Turning tighter cannot make stitches looser: the strip was read from its other end, or the knob turned."
+        reasons.append(Reason(text=text, rule="ladder_runs_backward"))
+    elif not sense:
         reasons.append(
             Reason(
                 text="One balance cannot make these grades: a fluttering bobbin, thread outside the discs, or a "

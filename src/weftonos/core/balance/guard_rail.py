@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
-from weftonos.core.balance.looks import Observation
+from weftonos.core.balance.looks import Observation, run_backward
 from weftonos.core.bobbin.gauge import Calmness
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.starting_tension import IF_TROUBLE
@@ -18,6 +18,7 @@ class RailKind(StrEnum):
     SUDDEN_NEST = "sudden_nest"
     FLUTTERING_BOBBIN = "fluttering_bobbin"
     JUMPING_GRADES = "jumping_grades"
+    BACKWARD = "backward"
     METALLIC = "metallic"
     UNREAD_BOBBIN = "unread_bobbin"
 
@@ -57,7 +58,16 @@ def guard_rails(
                 True,
             )
         )
-    if not makes_sense:
+    if run_backward(looks):
+        found.append(
+            GuardRail(
+                RailKind.BACKWARD,
+                "These grades run backward: the tighter settings look looser. Check which end of the strip is which. "
+                "If you read it from the other end, correct the looks in the log.",
+                True,
+            )
+        )
+    elif not makes_sense:
         found.append(
             GuardRail(
                 RailKind.JUMPING_GRADES,

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import combinations
 from typing import Self
 
 from weftonos.core.kernel.scale import TopScale
+from weftonos.core.kernel.standing import estimate
 from weftonos.core.kernel.stitch import check_grade
 
 
@@ -77,6 +79,25 @@ def step_again(looks: Sequence[Observation], graded: Graded) -> float | None:
         return None
     both = {graded.loose, graded.tight}
     return next(look.setting for look in reversed(looks) if look.setting in both and look.grade != 0)
+
+
+#: From so many looks on a ladder can be seen to run backward, and so many of its pairs must.
+FEWEST_BACKWARD, BACKWARD_FROM = estimate(4, "looks"), estimate(0.9, "of the pairs that differ")
+
+
+def run_backward(looks: Sequence[Observation]) -> bool:
+    """Say whether looser settings were graded tighter nearly throughout: a ladder read from its other end.
+
+    Doubtful looks count as well: a doubt of one grade does not turn an order round.
+
+    >>> run_backward([Observation(x, g) for x, g in ((1, -2), (2, -1), (3, 1), (4, 2))])
+    True
+    """
+    if len(looks) < FEWEST_BACKWARD.value:
+        return False
+    apart = [(a, b) for a, b in combinations(looks, 2) if a.setting != b.setting and a.grade != b.grade]
+    backward = sum((a.setting < b.setting) == (a.grade < b.grade) for a, b in apart)
+    return len(apart) >= FEWEST_BACKWARD.value and backward >= BACKWARD_FROM.value * len(apart)
 
 
 def graded_twice(looks: Sequence[Observation]) -> float | None:

@@ -122,9 +122,14 @@ def _compare(units: Sequence[Unit], first: str, second: str, fit: Fit, what: str
         counted |= {f"{name}_events": sum(u.events for u in mine), f"{name}_amount": sum(u.amount for u in mine)}
     events = counted["first_events"], counted["second_events"]
     if not cannot and (min(events) < FEWEST_EVENTS.value or sum(events) < FEWEST_OF_BOTH.value):
-        # Less is counted than the page around it counts: why stands beside the figures.
-        shared = f", counting only what both share ({in_words(adjusted, 'and')})" if adjusted else ""
-        cannot = f"Too few {what} to tell yet: {events[0]} with {first}, {events[1]} with {second}{shared}."
+        cannot = f"Too few {what} to tell yet: {events[0]} with {first}, {events[1]} with {second}."
+        all_of = tuple(sum(u.events for u in units if u.kind == kind) for kind in (first, second))
+        if events != all_of:
+            # The page around it counts more: both counts stand side by side.
+            cannot = (
+                f"Too few {what} to tell yet. There are {all_of[0]} with {first} and {all_of[1]} with {second} in all, "
+                f"but only {events[0]} and {events[1]} with the same {in_words(adjusted, 'and')}."
+            )
     if cannot:
         return Compared(first=first, second=second, cannot=cannot, differed=differed, **counted)
     log_ratio, variance = fit(kept, _columns(kept, first, adjusted))

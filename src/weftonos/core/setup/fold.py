@@ -213,9 +213,9 @@ def _step(state: InForce, event: Event, held: Remembered) -> InForce:
         case BobbinReading() | BobbinLook():
             return replace(state, reading=event) if _says_more(state.reading, payload) else state
         case ScrewTurned(case=case):
-            # What it read before the turn it reads no longer.
+            # What it read before the turn it reads no longer. A turn that names no case is one of the case that is in.
             held.outside(case, event)
-            return replace(state, reading=None) if _case_in(state) == case else state
+            return replace(state, reading=None) if case in (None, _case_in(state)) else state
         case PurposeSet():
             return replace(state, purpose=event)
         case StitchedLook():

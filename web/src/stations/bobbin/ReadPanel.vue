@@ -121,7 +121,9 @@ async function submit() {
 const shown = computed(() => judged.value ?? props.station.last ?? null);
 const last = computed(() => props.station.setup.reading);
 /** Another thread went below, and it is known what that does: turn before the first pull. */
-const first = computed(() => (shown.value || props.station.setup.felt ? null : props.station.turn_first));
+const first = computed(() =>
+  shown.value || props.station.setup.felt || props.station.turned ? null : props.station.turn_first,
+);
 const turn = computed(() => shown.value?.advice ?? first.value?.advice);
 const turned = useNote(
   (minutes: number) =>

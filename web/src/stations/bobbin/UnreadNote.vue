@@ -10,7 +10,7 @@ const FEEL_SAYS = {
   tight: "Loosen the larger screw a little, five minutes of a clock face at most, and feel it again.",
 };
 const says = computed<{ over?: string; head: string; text: string }>(() => {
-  const { setup, has_gauge, drops_in, waits, feel_again, turn_first: first } = props.station;
+  const { setup, has_gauge, drops_in, waits, feel_again, turned, turn_first: first } = props.station;
   const felt = setup.felt;
   if (felt)
     return {
@@ -19,6 +19,7 @@ const says = computed<{ over?: string; head: string; text: string }>(() => {
       text:
         felt.feel === "right" ? "Good enough to go on with; a gauge says more." : feel_again || FEEL_SAYS[felt.feel],
     };
+  if (turned) return { head: turned, text: "The next reading says what the turn did, and how this screw answers." };
   if (drops_in)
     return {
       head: "The stitch is its gauge",
