@@ -391,3 +391,19 @@ def test_an_hour_s_cost_has_the_interval_of_the_life_it_rests_on(bench):
     assert cost["per_hour"] == pytest.approx(2 / mean["hours"])
     assert (cost["low"], cost["high"]) == pytest.approx((2 / mean["high"], 2 / mean["low"]))
     assert bench.get("machines/1/needles")["packets"][0]["cost"] == cost, "one fact"
+
+
+def test_two_lots_that_are_called_the_same_are_two_threads(bench):
+    machine, _, _ = bench.combination()
+    lots = [bench.post("threads", thread("Tern"))["id"] for _ in range(2)]
+    for number, (lot, minutes) in enumerate(zip(lots, (60, 120), strict=True)):
+        bench.post(f"machines/{machine}/top", {"top": [lot]})
+        bench.later(1)
+        bench.post(f"machines/{machine}/runs", {"minutes": minutes, "quilt": f"Quilt {number}"})
+        bench.post(f"machines/{machine}/breaks", {})
+        bench.later(200)
+    lines = bench.get(f"machines/{machine}/evidence/rates?by=top_thread")["lines"]
+    assert {line["level"]: line["rate"]["amount"] for line in lines} == {
+        "Tern (40 wt cotton)": 1,
+        "Tern (40 wt cotton), no. 2": 2,
+    }

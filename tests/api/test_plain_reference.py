@@ -6,6 +6,7 @@ After every step the pages have to say what somebody would find who reads the lo
 
 from __future__ import annotations
 
+import os
 from collections import defaultdict
 from pathlib import Path
 from tempfile import TemporaryDirectory
@@ -173,7 +174,10 @@ class Evenings(RuleBasedStateMachine):
         assert packet["left"] == 1000 - plain["taken"]
 
 
-TestEvenings = pytest.mark.timeout(900)(Evenings.TestCase)
+TestEvenings = pytest.mark.timeout(3600)(Evenings.TestCase)
 TestEvenings.settings = settings(
-    max_examples=6, stateful_step_count=25, deadline=None, suppress_health_check=list(HealthCheck)
+    max_examples=int(os.environ.get("WEFTONOS_EVENINGS", "6")),
+    stateful_step_count=25,
+    deadline=None,
+    suppress_health_check=list(HealthCheck),
 )

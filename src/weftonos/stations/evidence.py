@@ -45,7 +45,7 @@ from weftonos.knowledge import troubles
 from weftonos.stations.comparisons import COMPARED_IN, Comparison, by_evidence, comparisons_in
 from weftonos.stations.time_on import time_on
 from weftonos.store.database import may_write, writes_to
-from weftonos.store.evidence import read_needles, read_stretches
+from weftonos.store.evidence import read_needles, read_stretches, thread_names
 from weftonos.store.workshop import Workshop
 
 #: Combinations and lives that are listed, those with the most behind them.
@@ -66,6 +66,7 @@ class Evidence:
     means: Mapping[Per, float | None]
     lives: Sequence[LifeLine]
     levels: Mapping[Factor, Sequence[str]]
+    threads: Mapping[int, str]
     lists: dict[tuple[Factor, Per], Sequence[RateLine]] = field(default_factory=dict)
     compared: dict[Factor, Sequence[Comparison]] = field(default_factory=dict)
 
@@ -113,6 +114,7 @@ def _read(workshop: Workshop) -> Evidence:
         means={per: mean_of(exposures(stretches, per)) for per in Per},
         lives=_lives(workshop, _prices(workshop)),
         levels={factor: list(_in_order(factor, by_level(stretches, factor))) for factor in Factor},
+        threads=thread_names(workshop.session),
     )
 
 
@@ -201,7 +203,7 @@ def evidence_page(workshop: Workshop, machine_id: int, kept: Kept) -> EvidencePa
     machine = workshop.machine(machine_id)
     found, setup = kept.evidence(workshop), workshop.setup(machine_id)
     rates, lives, comparisons = found.rates(Factor.TOP_THREAD), found.lives, found.comparisons()
-    here = _here(setup, machine.spec.nickname)
+    here = _here(found, setup, machine.spec.nickname)
     hours = sum(s.hours for s in found.stretches)
     return EvidencePage(
         statements=_statements(here, rates, lives, comparisons),
@@ -239,11 +241,12 @@ def _in_order(factor: Factor, levels: Iterable[str]) -> Sequence[str]:
     return sorted(levels, key=lambda level: (order.get(level, 0), level))
 
 
-def _here(setup: Setup, machine: str) -> dict[str, str]:
+def _here(found: Evidence, setup: Setup, machine: str) -> dict[str, str]:
     needle = setup.needle
     kind = NeedleKind.like(needle) if needle else None
     return {
-        "thread": setup.top_in_full,
+        "thread": " + ".join(found.threads.get(t.id, t.in_full) for t in setup.top),
+        "below": found.threads.get(setup.bobbin.id, setup.bobbin.in_full) if setup.bobbin else "",
         "needle": f"{kind.words}, on {machine}" if kind else "",
         "finish": kind.finish.value if kind else "",
         "point": kind.point.value if kind else "",
@@ -413,11 +416,11 @@ def said_beside(workshop: Workshop, machine_id: int, kept: Kept, station: Beside
     """Return what the records say of what is on, of what a station advises on; the page says it at length."""
     machine = workshop.machine(machine_id).spec
     found, setup = kept.evidence(workshop), workshop.setup(machine_id)
-    here = _here(setup, machine.nickname)
+    here = _here(found, setup, machine.nickname)
     hours = time_on(workshop, machine_id, setup).needle_hours
     now = {
         Factor.TOP_THREAD: here["thread"],
-        Factor.BOBBIN_THREAD: setup.bobbin.in_full if setup.bobbin else "",
+        Factor.BOBBIN_THREAD: here["below"],
         Factor.NEEDLE_AGE: class_of(hours, AGES_H) if setup.needle else "",
     }
     rates, comparisons = _TOLD[station]

@@ -16,7 +16,7 @@ from weftonos.knowledge import troubles
 from weftonos.stations.comparisons import Comparison, TwoKinds, compared
 from weftonos.stations.evidence import Evidence, Kept
 from weftonos.stations.log import LogEntry, log_entry
-from weftonos.store.evidence import read_needles, read_stretches
+from weftonos.store.evidence import read_needles, read_stretches, thread_names
 from weftonos.store.workshop import Workshop
 
 #: The share of needles that come to trouble is taken as this at least, and breaks on a quilt as well.
@@ -57,7 +57,7 @@ def _known(workshop: Workshop, question: TwoKinds, kept: Kept) -> Evidence:
 
 def _threads_called(workshop: Workshop, words: str) -> tuple[int, ...]:
     """Return the threads of the drawer that a kind names, one or several through one needle; empty for none."""
-    by_name = {spec.in_full: number for number, spec in workshop.drawer.all_threads()}
+    by_name = {name: number for number, name in thread_names(workshop.session).items()}
     if words in by_name:
         return (by_name[words],)
     parts = words.split(" + ")
@@ -66,10 +66,8 @@ def _threads_called(workshop: Workshop, words: str) -> tuple[int, ...]:
 
 def _called_now(workshop: Workshop, words: str, threads: tuple[int, ...]) -> str:
     """Return what a kind is called now, where it is threads that may have been renamed since."""
-    specs = workshop.drawer.specs(threads) if threads else {}
-    return (
-        " + ".join(specs[number].in_full for number in threads) if threads and len(specs) >= len({*threads}) else words
-    )
+    names = thread_names(workshop.session) if threads else {}
+    return " + ".join(names[number] for number in threads) if threads and all(n in names for n in threads) else words
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -51,6 +51,21 @@ def machine_names(session: Session) -> Mapping[int, str]:
     return {id_: spec.nickname for id_, spec in specs.items() if isinstance(spec, Machine)}
 
 
+def thread_names(session: Session) -> Mapping[int, str]:
+    """Return what every thread is called in full, by number; a second one of a name and weight is told from the first.
+
+    Another lot of a thread may well be called as the first: it is another thread all the same.
+    """
+    specs = session.execute(text("SELECT id, spec FROM thread ORDER BY id")).tuples()
+    found: dict[int, str] = {}
+    taken: Counter[str] = Counter()
+    for id_, text_ in specs:
+        if isinstance(spec := read_document(text_, "thread"), DrawerThread):
+            taken[spec.in_full] += 1
+            found[id_] = spec.in_full if taken[spec.in_full] == 1 else f"{spec.in_full}, no. {taken[spec.in_full]}"
+    return found
+
+
 def last_of(session: Session, machine_id: int, most: int) -> Since:
     """Return from when on a machine's last ``most`` runs and troubles were noted."""
     query = text(
@@ -133,10 +148,7 @@ def _said(payload: str) -> dict[str, Any]:
 def _what_was_on(session: Session, rows: Sequence[Any]) -> dict[int, dict[Factor, str]]:
     """Return what each record in force put on, by its number."""
     numbers = {n for row in rows for n in (row.top_id, row.loaded_id, row.fitted_id, row.sandwich_id) if n}
-    specs = session.execute(text("SELECT id, spec FROM thread")).tuples()
-    threads = {
-        id_: spec.in_full for id_, text_ in specs if isinstance(spec := read_document(text_, "thread"), DrawerThread)
-    }
+    threads = thread_names(session)
     found = {}
     for number, event in events_of(session, numbers).items():
         match event.payload:
