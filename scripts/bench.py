@@ -23,7 +23,7 @@ from sweep import bench_sweep
 
 from browser import free_port, wait_until_answered
 from weftonos.cli import load_demo
-from weftonos.front import STATIC
+from weftonos.runtime.pages import STATIC
 
 COTTON = {"fibre": "cotton", "construction": "spun", "value": 40, "system": "wt"}
 QUESTIONS = {

@@ -13,10 +13,10 @@ from pathlib import Path
 import numpy as np
 
 from browser import chromium, server
-from weftonos.bench.gauge_simulator import Health, SimulatedGauge
 from weftonos.core.bobbin.control_chart import control_chart
 from weftonos.core.bobbin.screw import RESPONSE_MEAN, RESPONSE_SPREAD, ScrewTurn, advise_turn
 from weftonos.core.bobbin.trace import read_trace
+from weftonos.standins.gauge_simulator import Health, SimulatedGauge
 
 CASES = 1000
 AIM = 200.0

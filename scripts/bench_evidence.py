@@ -15,7 +15,7 @@ from weftonos.api.app import create_app
 from weftonos.core.evidence.compare import Unit, compare_lives, compare_rates
 from weftonos.core.evidence.plan import needles_of_each, quilts_of_each
 from weftonos.core.evidence.rates import Exposure, learn_spread, rate_of
-from weftonos.settings import Settings
+from weftonos.runtime.settings import Settings
 from weftonos.store.bringing import bring_in
 from weftonos.store.database import open_workshop
 

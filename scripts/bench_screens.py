@@ -22,7 +22,7 @@ from weftonos.core.bobbin.events import Part, PartMarked
 from weftonos.core.log.logbook import Payload
 from weftonos.core.setup.events import StitchedLook, TopThreaded
 from weftonos.demo.drawer import THREADS
-from weftonos.settings import Settings
+from weftonos.runtime.settings import Settings
 from weftonos.store.database import open_workshop
 from weftonos.store.folding import refold, renew_all
 from weftonos.store.models import RecordRow

@@ -18,7 +18,7 @@ from pathlib import Path
 from playwright.sync_api import Browser, sync_playwright
 
 from weftonos.cli import app, load_demo
-from weftonos.running import own_addresses
+from weftonos.runtime.running import own_addresses
 from weftonos.store.database import FILE_NAME
 
 #: Seconds until a server is given up.

@@ -6,8 +6,8 @@ import json
 import re
 from pathlib import Path
 
-from weftonos.front import STATIC
-from weftonos.licences import libraries
+from weftonos.runtime.licences import libraries
+from weftonos.runtime.pages import STATIC
 
 ROOT = Path(__file__).parents[1]
 PAGE = ROOT / "docs" / "licences.md"

@@ -17,7 +17,7 @@ from hypothesis import settings
 sys.path.insert(0, str(Path(__file__).parent.parent / "scripts"))
 
 from weftonos.api.app import create_app
-from weftonos.settings import Settings
+from weftonos.runtime.settings import Settings
 
 # How long an example takes says more of the machine the tests run on than of the code.
 settings.register_profile("steady", deadline=None)

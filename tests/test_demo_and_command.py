@@ -14,7 +14,7 @@ from weftonos import cli
 from weftonos.api.app import create_app
 from weftonos.demo import season
 from weftonos.demo.drawer import THREADS
-from weftonos.settings import Settings
+from weftonos.runtime.settings import Settings
 from weftonos.store.database import open_workshop
 from weftonos.store.workshop import Workshop
 

@@ -10,12 +10,13 @@ import pytest
 from fastapi.testclient import TestClient
 from starlette.responses import PlainTextResponse
 
-from weftonos import logs
 from weftonos.cli import door, load_demo
-from weftonos.front import STATIC, Front, page
-from weftonos.licences import as_text, libraries
-from weftonos.mishaps import Mishaps
-from weftonos.settings import Settings
+from weftonos.http.front import Front, page
+from weftonos.http.mishaps import Mishaps
+from weftonos.runtime import logs
+from weftonos.runtime.licences import as_text, libraries
+from weftonos.runtime.pages import STATIC
+from weftonos.runtime.settings import Settings
 from weftonos.store.database import FILE_NAME
 
 

@@ -9,7 +9,7 @@ import pytest
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.force import ForceUnit
 from weftonos.core.kernel.spoken import LengthUnits, pull, speaking
-from weftonos.jobs import MOST_RUNNING, REMEMBERED, Jobs, State
+from weftonos.runtime.jobs import MOST_RUNNING, REMEMBERED, Jobs, State
 from weftonos.store.drawer import NotFoundError
 
 

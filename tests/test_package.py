@@ -17,8 +17,9 @@ from pathlib import Path
 import pytest
 from typer.testing import CliRunner
 
-from weftonos import cli, running
-from weftonos.shortcut import START, start_icon
+from weftonos import cli
+from weftonos.runtime import running
+from weftonos.runtime.shortcut import START, start_icon
 
 ROOT = Path(__file__).parents[1]
 

@@ -21,11 +21,12 @@ from starlette.responses import PlainTextResponse
 from typer.testing import CliRunner
 
 from browser import free_port, server
-from weftonos import cli, running
-from weftonos.guard import LARGEST_BODY, MOST_ITEMS, Guard
-from weftonos.logs import log, log_to
-from weftonos.passcode import FILE_NAME, WRONG_EACH, WRONG_IN_ALL, Doorkeeper, new_passcode
-from weftonos.settings import Settings
+from weftonos import cli
+from weftonos.http.guard import LARGEST_BODY, MOST_ITEMS, Guard
+from weftonos.http.passcode import FILE_NAME, WRONG_EACH, WRONG_IN_ALL, Doorkeeper, new_passcode
+from weftonos.runtime import running
+from weftonos.runtime.logs import log, log_to
+from weftonos.runtime.settings import Settings
 from weftonos.store.file_errors import ExitCode, WorkshopFileError
 
 OPEN = Settings(host="0.0.0.0", passcode="heron-plover")

@@ -6,11 +6,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from weftonos.bench.machine.faults import FAULTS
-from weftonos.bench.machine.laws import Head, SimCloth, SimNeedle, SimThread
-from weftonos.bench.machine.machine import DIAL, READOUT, Scale, SimulatedMachine, read_by_eye
 from weftonos.core.kernel.schools import MachineKind
 from weftonos.knowledge import troubles
+from weftonos.standins.machine.faults import FAULTS
+from weftonos.standins.machine.laws import Head, SimCloth, SimNeedle, SimThread
+from weftonos.standins.machine.machine import DIAL, READOUT, Scale, SimulatedMachine, read_by_eye
 
 QUILTS = 30
 #: Minutes that a hand takes, the same for both.

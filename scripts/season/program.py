@@ -22,7 +22,7 @@ from season.life import (
     Shop,
 )
 from weftonos.api.app import create_app
-from weftonos.settings import Settings
+from weftonos.runtime.settings import Settings
 
 MOST_LOOKS, MOST_CHECKS = 8, 45
 METRES_AN_HOUR = {"longarm": 55.0, "home": 35.0}

@@ -20,7 +20,7 @@ from websockets.sync.client import connect
 
 from browser import free_port, server, wait_until_answered
 from weftonos.core.bobbin.trace import MOST_SAMPLES
-from weftonos.running import CARD
+from weftonos.runtime.running import CARD
 from weftonos.store.checking import check
 from weftonos.store.database import FILE_NAME
 

@@ -31,8 +31,8 @@ from weftonos.api.app import create_app
 from weftonos.api.examples import Example, examples
 from weftonos.cli import load_demo
 from weftonos.core.log.run import Run
-from weftonos.passcode import Doorkeeper
-from weftonos.settings import Settings
+from weftonos.http.passcode import Doorkeeper
+from weftonos.runtime.settings import Settings
 from weftonos.store.checking import check
 from weftonos.store.database import FILE_NAME, open_workshop
 from weftonos.store.workshop import Workshop

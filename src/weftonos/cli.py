@@ -18,9 +18,9 @@ from typing import TYPE_CHECKING, Annotated, Any
 import typer
 
 import weftonos
-from weftonos import logs, running
 from weftonos.demo import DEMO_MARK
-from weftonos.settings import Settings
+from weftonos.runtime import logs, running
+from weftonos.runtime.settings import Settings
 from weftonos.store.database import FILE_NAME
 from weftonos.store.file_errors import ExitCode, WorkshopFileError
 
@@ -107,7 +107,7 @@ def _say_where(settings: Settings) -> Settings:
             typer.echo("The passcode is not asked for: only this machine itself can reach Weftonos. See --host.")
         return settings
     from weftonos.exchange.qr import qr_text
-    from weftonos.passcode import Doorkeeper
+    from weftonos.http.passcode import Doorkeeper
 
     passcode = Doorkeeper(settings.passcode or "", settings.data_dir).passcode
     typer.echo(f"Open to the local network. On a tablet: {' or '.join(addresses)}")
@@ -120,7 +120,7 @@ def _say_where(settings: Settings) -> Settings:
 def _serve(settings: Settings, listening: socket.socket, prepare: Prepare | None) -> None:
     import uvicorn
 
-    from weftonos.changes import let_all_go
+    from weftonos.http.changes import let_all_go
 
     failed: list[BaseException] = []
 
@@ -172,10 +172,10 @@ def door(
     """
     from starlette.middleware.gzip import GZipMiddleware
 
-    from weftonos.front import Front, Progress
-    from weftonos.guard import Guard
-    from weftonos.mishaps import Mishaps
-    from weftonos.passcode import Doorkeeper
+    from weftonos.http.front import Front, Progress
+    from weftonos.http.guard import Guard
+    from weftonos.http.mishaps import Mishaps
+    from weftonos.http.passcode import Doorkeeper
 
     doorkeeper = Doorkeeper(settings.passcode or "", settings.data_dir)
 
@@ -213,7 +213,7 @@ def start(
 @app.command()
 def shortcut(into: Annotated[Path | None, typer.Option(help="The folder; left out, your desktop.")] = None) -> None:
     """Lay a start icon on the desktop."""
-    from weftonos.shortcut import lay_shortcut
+    from weftonos.runtime.shortcut import lay_shortcut
 
     with _in_sentences():
         typer.echo(f"The start icon is {lay_shortcut(into)}.")
@@ -331,7 +331,7 @@ def export_everything(
     zone: Annotated[str, typer.Option(help="Time zone of the days on cards, by its name.")] = "UTC",
 ) -> None:
     """Write everything into one zip: tables for spreadsheets, and all there is in an open form."""
-    from weftonos.in_and_out import export_to
+    from weftonos.runtime.in_and_out import export_to
     from weftonos.store.archive import in_words
 
     with _in_sentences():
@@ -352,7 +352,7 @@ def bring_in(
     yes: Annotated[bool, typer.Option("--yes", help="Do not ask.")] = False,
 ) -> None:
     """Bring a table (CSV, TSV, XLSX) or a whole workshop in, all of it or nothing."""
-    from weftonos.in_and_out import import_from
+    from weftonos.runtime.in_and_out import import_from
     from weftonos.store.archive import in_words
 
     chosen = {"kind": kind, "machine": machine, "leave_out": leave_out, "take": take}

@@ -6,7 +6,7 @@ import math
 import pytest
 from pypdf import PdfReader
 
-from weftonos.bench.gauge_simulator import Health, SimulatedGauge
+from weftonos.standins.gauge_simulator import Health, SimulatedGauge
 
 BALL_100 = {"metric": 100, "american": 16, "point": "ballpoint"}
 

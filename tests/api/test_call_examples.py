@@ -19,7 +19,7 @@ from sqlalchemy.orm import Session
 
 from weftonos.api.app import create_app
 from weftonos.api.examples import Example, examples
-from weftonos.settings import Settings
+from weftonos.runtime.settings import Settings
 from weftonos.store.archive import how_many
 from weftonos.store.database import reading
 from weftonos.store.models import RecordRow

@@ -13,11 +13,11 @@ from fastapi.testclient import TestClient
 from pypdf import PdfReader
 
 from weftonos.api.app import create_app
-from weftonos.bench.machine.laws import SimCloth, SimNeedle, wear_by_metre
-from weftonos.bench.machine.machine import SimulatedMachine
 from weftonos.cli import load_demo
 from weftonos.demo import history
-from weftonos.settings import Settings
+from weftonos.runtime.settings import Settings
+from weftonos.standins.machine.laws import SimCloth, SimNeedle, wear_by_metre
+from weftonos.standins.machine.machine import SimulatedMachine
 
 VALUES = Path(__file__).parent.parent / "check_values"
 

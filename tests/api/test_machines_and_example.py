@@ -8,7 +8,7 @@ import urllib.request
 from fastapi.testclient import TestClient
 
 from weftonos.api.app import create_app
-from weftonos.settings import Settings
+from weftonos.runtime.settings import Settings
 
 
 def test_a_retired_machine_takes_no_new_records_and_keeps_its_old_ones(bench):

@@ -11,13 +11,13 @@ from pypdf import PdfReader
 from scipy import stats
 from statsmodels.stats.proportion import proportion_confint
 
-from weftonos.bench.machine.faults import FAULTS
 from weftonos.core.balance.estimate import BalancePrior, estimate_balance
 from weftonos.core.balance.eye import Eye, GradeRead, confusions, general_eye, own_eye
 from weftonos.core.balance.looks import Observation
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.knowledge import troubles
+from weftonos.standins.machine.faults import FAULTS
 from weftonos.stations.practice.cloth import begin_cloth
 from weftonos.stations.practice.fault import begin_fault
 from weftonos.stations.practice.pull import pulls_advised, reading, repeats_within

@@ -12,7 +12,7 @@ from fastapi.testclient import TestClient
 from weftonos.api.app import create_app
 from weftonos.cli import load_demo
 from weftonos.core.log.run import RUNS_FOR_PACE
-from weftonos.settings import Settings
+from weftonos.runtime.settings import Settings
 
 MACHINES = (1, 2, 3)
 

@@ -16,7 +16,7 @@ from typer.testing import CliRunner
 from weftonos.api.app import create_app
 from weftonos.cli import app as command
 from weftonos.cli import load_demo
-from weftonos.settings import Settings
+from weftonos.runtime.settings import Settings
 from weftonos.store import database
 from weftonos.store.models import Base
 

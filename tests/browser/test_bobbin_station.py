@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 from test_slice import choose, knot
 
 from browser import free_port, server
-from weftonos.bench.gauge_simulator import Health, SimulatedGauge
+from weftonos.standins.gauge_simulator import Health, SimulatedGauge
 
 
 @pytest.fixture(scope="module")

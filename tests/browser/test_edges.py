@@ -14,7 +14,7 @@ from test_slice import choose, knot
 
 from browser import free_port, server
 from conftest import held_back
-from weftonos.running import own_addresses
+from weftonos.runtime.running import own_addresses
 
 PASSCODE = "heron-plover"
 #: Where a form is, what opens it, its button, and the field that lacks.

@@ -4,10 +4,10 @@ import numpy as np
 import pytest
 from scipy import signal
 
-from weftonos.bench.gauge_simulator import Health, SimulatedGauge
-from weftonos.bench.source import SAMPLE_RATE, Sample, open_source, register
 from weftonos.core.bobbin.trace import TraceCause, read_trace
 from weftonos.core.kernel.errors import CraftError
+from weftonos.standins.gauge_simulator import Health, SimulatedGauge
+from weftonos.standins.source import SAMPLE_RATE, Sample, open_source, register
 
 SEEDS = 12
 

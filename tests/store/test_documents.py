@@ -17,7 +17,7 @@ from weftonos.core.kernel.errors import CraftError
 from weftonos.core.log.logbook import KIND_NAMES, Unreadable
 from weftonos.core.log.run import Run
 from weftonos.core.setup.events import StitchedLook
-from weftonos.settings import Settings
+from weftonos.runtime.settings import Settings
 from weftonos.store import database
 from weftonos.store.documents import FORMS, Form, read_document, write_document
 from weftonos.store.workshop import Workshop

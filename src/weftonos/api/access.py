@@ -12,7 +12,7 @@ from fastapi import Path as PathParameter
 
 from weftonos.api.strict import StrictRoute
 from weftonos.core.kernel.errors import CraftError, require_text
-from weftonos.passcode import Doorkeeper
+from weftonos.http.passcode import Doorkeeper
 from weftonos.store.drawer import NotFoundError
 
 router = APIRouter(prefix="/api/workshop/access", tags=["workshop"], route_class=StrictRoute)

@@ -38,18 +38,19 @@ from weftonos.api import (
     words,
 )
 from weftonos.api.context import TimeSource
-from weftonos.changes import Changes
-from weftonos.example import Example
-from weftonos.front import STATIC, page
-from weftonos.guard import Guard
-from weftonos.jobs import Jobs
-from weftonos.once import Once
-from weftonos.passcode import Doorkeeper
-from weftonos.settings import Settings
+from weftonos.http.changes import Changes
+from weftonos.http.front import page
+from weftonos.http.guard import Guard
+from weftonos.http.once import Once
+from weftonos.http.passcode import Doorkeeper
+from weftonos.http.turnstile import Turnstile
+from weftonos.http.units import Units
+from weftonos.runtime.example import Example
+from weftonos.runtime.jobs import Jobs
+from weftonos.runtime.pages import STATIC
+from weftonos.runtime.settings import Settings
 from weftonos.stations.evidence import Kept
 from weftonos.store.database import open_workshop
-from weftonos.turnstile import Turnstile
-from weftonos.units import Units
 
 #: Answers from this size on are packed, and how hard: more would take longer than it saves on one machine.
 SMALLEST_PACKED = 1000

@@ -6,7 +6,7 @@ from fastapi import APIRouter, Request
 from fastapi.responses import JSONResponse, Response, StreamingResponse
 
 from weftonos.api.strict import StrictRoute
-from weftonos.turnstile import CHANGES
+from weftonos.http.turnstile import CHANGES
 
 router = APIRouter(tags=["workshop"], route_class=StrictRoute)
 

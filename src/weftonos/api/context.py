@@ -13,8 +13,8 @@ from weftonos.api.strict import OLDER_MOMENT
 from weftonos.core.kernel.errors import CraftError
 from weftonos.demo import DEMO_MARK
 from weftonos.exchange.paper import LONGEST_ZONE
-from weftonos.once import HEADER, WROTE
-from weftonos.running import urls
+from weftonos.http.once import HEADER, WROTE
+from weftonos.runtime.running import urls
 from weftonos.store.database import reading
 from weftonos.store.drawer import LARGEST_ID
 from weftonos.store.workshop import Workshop

@@ -25,7 +25,7 @@ from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Motion
 from weftonos.exchange import LARGEST_GIVEN
 from weftonos.exchange.spreadsheet import MARK, write_rows
-from weftonos.jobs import Job, State
+from weftonos.runtime.jobs import Job, State
 from weftonos.stations import exchange as station
 from weftonos.stations import lists
 from weftonos.stations.export import Wanted, line_schema, write_everything

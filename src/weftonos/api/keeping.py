@@ -16,13 +16,13 @@ from fastapi import Path as PathParameter
 from fastapi.responses import FileResponse, PlainTextResponse, Response
 
 import weftonos
-from weftonos import logs
 from weftonos.api.context import Now, WorkshopNow, addresses
 from weftonos.api.strict import StrictRoute
 from weftonos.core.bobbin.trace import load
 from weftonos.core.kernel.errors import CraftError
 from weftonos.exchange.qr import qr_svg
-from weftonos.licences import as_text
+from weftonos.runtime import logs
+from weftonos.runtime.licences import as_text
 from weftonos.store import safekeeping
 from weftonos.store.database import FILE_NAME, open_workshop
 from weftonos.store.drawer import NotFoundError

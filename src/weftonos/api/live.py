@@ -15,9 +15,6 @@ from pydantic import FailFast, Field, TypeAdapter
 
 from weftonos.api.context import InDemo
 from weftonos.api.strict import StrictRoute
-from weftonos.bench import gauge_simulator
-from weftonos.bench.hand_on_gauge import hand_trace
-from weftonos.bench.source import SAMPLE_RATE, GaugeSource, Sample, open_source
 from weftonos.core.bobbin.live_pull import PullWatch
 from weftonos.core.bobbin.trace import MOST_SAMPLES, TraceAnswer, read_trace
 from weftonos.core.kernel.errors import CraftError
@@ -32,6 +29,9 @@ from weftonos.exchange.trace_csv import (
     read_columns,
     write_trace,
 )
+from weftonos.standins import gauge_simulator
+from weftonos.standins.hand_on_gauge import hand_trace
+from weftonos.standins.source import SAMPLE_RATE, GaugeSource, Sample, open_source
 
 router = APIRouter(prefix="/api/gauge", tags=["live gauge"], route_class=StrictRoute)
 

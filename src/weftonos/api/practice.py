@@ -10,9 +10,9 @@ from fastapi.responses import Response
 from weftonos.api.context import Id, Now, WorkshopNow, Zone
 from weftonos.api.paper import on_paper
 from weftonos.api.strict import StrictRoute
-from weftonos.bench.machine.driving import Drive, Driven, drive
-from weftonos.bench.machine.machine import Impossible
 from weftonos.core.kernel.errors import CraftError
+from weftonos.standins.machine.driving import Drive, Driven, drive
+from weftonos.standins.machine.machine import Impossible
 from weftonos.stations.practice import rounds, sheet
 from weftonos.stations.practice.views import PracticeMove
 

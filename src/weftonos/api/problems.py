@@ -12,7 +12,7 @@ from sqlalchemy.exc import DBAPIError
 
 from weftonos.api.strict import UNKNOWN
 from weftonos.core.kernel.errors import CraftError
-from weftonos.logs import log
+from weftonos.runtime.logs import log
 from weftonos.store.database import FILE_NAME
 from weftonos.store.drawer import NotFoundError
 from weftonos.store.file_errors import ExitCode, WorkshopFileError, file_error

@@ -13,10 +13,10 @@ from datetime import datetime, timedelta
 from random import Random
 from typing import Any
 
-from weftonos.bench.machine.laws import Head, SimCloth, SimNeedle, SimThread
-from weftonos.bench.machine.machine import DIAL, READOUT, SimulatedMachine
 from weftonos.core.mend.incident import SEWN_ON
 from weftonos.knowledge import troubles
+from weftonos.standins.machine.laws import Head, SimCloth, SimNeedle, SimThread
+from weftonos.standins.machine.machine import DIAL, READOUT, SimulatedMachine
 
 QUILTS, YEARS = 60, 2
 HEADS: dict[str, Head] = {"Heron": "longarm", "Wren": "home"}

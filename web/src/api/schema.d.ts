@@ -8109,7 +8109,8 @@ export interface components {
          *
          *     Raises :class:`CraftError` for a weight no thread has.
          *
-         *     >>> Thread(Fibre.COTTON, Construction.SPUN, 40, WeightSystem.WT, 3).density.tex
+         *     >>> label = {"fibre": Fibre.COTTON, "construction": Construction.SPUN, "value": 40, "system": WeightSystem.WT}
+         *     >>> Thread(**label, strands=3).density.tex
          *     25.0
          */
         Thread: {
@@ -8324,7 +8325,7 @@ export interface components {
          *
          *     ``low`` and ``high`` are in dial numbers, turns from the mark (negative is looser), or readout numbers.
          *
-         *     >>> TopScale(ScaleKind.TURNS, -4, 4, 0.25).words(0.5)
+         *     >>> TopScale(kind=ScaleKind.TURNS, low=-4, high=4, step=0.25).words(0.5)
          *     '½ turn in'
          */
         TopScale: {

@@ -26,7 +26,7 @@ class TopScale:
 
     ``low`` and ``high`` are in dial numbers, turns from the mark (negative is looser), or readout numbers.
 
-    >>> TopScale(ScaleKind.TURNS, -4, 4, 0.25).words(0.5)
+    >>> TopScale(kind=ScaleKind.TURNS, low=-4, high=4, step=0.25).words(0.5)
     '½ turn in'
     """
 

@@ -123,7 +123,8 @@ class Thread:
 
     Raises :class:`CraftError` for a weight no thread has.
 
-    >>> Thread(Fibre.COTTON, Construction.SPUN, 40, WeightSystem.WT, 3).density.tex
+    >>> label = {"fibre": Fibre.COTTON, "construction": Construction.SPUN, "value": 40, "system": WeightSystem.WT}
+    >>> Thread(**label, strands=3).density.tex
     25.0
     """
 

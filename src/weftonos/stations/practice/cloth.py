@@ -7,15 +7,15 @@ from typing import Any
 
 import numpy as np
 
-from weftonos.bench.machine.laws import SimCloth, SimNeedle, SimThread
-from weftonos.bench.machine.machine import DIAL, READOUT, SimulatedMachine, StitchedLine
-from weftonos.bench.machine.picture import Colours, draw, words_for
 from weftonos.core.balance.estimate import BalancePrior, estimate_balance
 from weftonos.core.balance.eye import EyeRow, GradeRead
 from weftonos.core.balance.looks import Observation
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.core.kernel.stitch import GRADES
+from weftonos.standins.machine.laws import SimCloth, SimNeedle, SimThread
+from weftonos.standins.machine.machine import DIAL, READOUT, SimulatedMachine, StitchedLine
+from weftonos.standins.machine.picture import Colours, draw, words_for
 from weftonos.stations.practice.views import Choice, Picture, PracticeMove, Shown, Takes
 
 #: Looks in a round, and stitches that are drawn of a line.

@@ -7,13 +7,13 @@ from typing import Any
 
 import numpy as np
 
-from weftonos.bench.machine.faults import FAULTS
-from weftonos.bench.machine.machine import SimulatedMachine
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.mend.diagnosis import CheckAnswer, Evidence, Inquiry, diagnose
 from weftonos.core.mend.trouble import Cause, FindingKind
 from weftonos.knowledge import troubles
+from weftonos.standins.machine.faults import FAULTS
+from weftonos.standins.machine.machine import SimulatedMachine
 from weftonos.stations.practice.views import Choice, PracticeMove, Shown, Takes
 
 LEVELS = 10

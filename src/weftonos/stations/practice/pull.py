@@ -10,16 +10,16 @@ from typing import Any
 
 import numpy as np
 
-from weftonos.bench.hand_on_gauge import judged
 from weftonos.core.bobbin.gauge import CALM_BELOW
 from weftonos.core.kernel.counting import Z95
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.standing import estimate
+from weftonos.standins.hand_on_gauge import judged
 from weftonos.stations.practice.views import PracticeMove, Shown, Takes
 
 PULLS, TAPS = 5, 12
 #: How wide the band is to either side, and how far pulls may lie apart for nothing, level by level.
-_WITHIN, _APART = (0.05, 0.035, 0.025), (0.15, 0.1, 0.07)
+_WITHIN, _APART = (0.05, 0.04, 0.03), (0.15, 0.1, 0.08)
 LEVELS = len(_WITHIN)
 #: How closely one wants to know a reading.
 WANTED = estimate(0.05, "of the reading", "half of an ordinary range")

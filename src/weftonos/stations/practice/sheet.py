@@ -7,7 +7,6 @@ from datetime import datetime
 
 import numpy as np
 
-from weftonos.bench.machine.machine import SHOWS, StitchedLine
 from weftonos.core.balance.eye import confusions
 from weftonos.core.kernel.schools import MachineKind, School
 from weftonos.core.kernel.stitch import GRADES
@@ -18,6 +17,7 @@ from weftonos.exchange.marks import Sheet, Stroke, Text
 from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.report import report
 from weftonos.knowledge import troubles
+from weftonos.standins.machine.machine import SHOWS, StitchedLine
 from weftonos.stations.practice.cloth import begin_cloth, stitched
 from weftonos.stations.practice.fault import begin_fault, in_trouble
 

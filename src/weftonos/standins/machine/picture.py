@@ -8,8 +8,8 @@ from xml.sax.saxutils import quoteattr
 
 import numpy as np
 
-from weftonos.bench.machine.laws import SimCloth
-from weftonos.bench.machine.machine import SHOWS, StitchedLine
+from weftonos.standins.machine.laws import SimCloth
+from weftonos.standins.machine.machine import SHOWS, StitchedLine
 
 #: Of the drawing: a stitch, the height of one side, and the gap between them, in its own units.
 STITCH, SIDE, GAP = 24.0, 72.0, 14.0

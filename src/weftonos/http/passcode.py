@@ -21,7 +21,7 @@ from dataclasses import asdict, dataclass, field
 from hashlib import sha256
 from pathlib import Path
 
-from weftonos.logs import log
+from weftonos.runtime.logs import log
 
 #: Where it is kept in the data folder.
 FILE_NAME = "access.json"

@@ -9,7 +9,7 @@ from starlette.types import ASGIApp, Receive, Scope, Send
 
 from weftonos.core.kernel.force import ForceUnit
 from weftonos.core.kernel.spoken import LengthUnits, speaking
-from weftonos.refusal import refused_header
+from weftonos.http.refusal import refused_header
 
 #: What a request may say, as a header or, where a link cannot carry one, in the query: ``gf,inch``.
 HEADER, QUERY = "x-units", "units"

@@ -12,9 +12,9 @@ from starlette.responses import HTMLResponse, JSONResponse, PlainTextResponse, R
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from weftonos.exchange import LARGEST_GIVEN
-from weftonos.passcode import COOKIE, SESSION_S, TOKEN_MARK, Doorkeeper, passcode_or_token
-from weftonos.running import own_names
-from weftonos.settings import LOOPBACK, Settings
+from weftonos.http.passcode import COOKIE, SESSION_S, TOKEN_MARK, Doorkeeper, passcode_or_token
+from weftonos.runtime.running import own_names
+from weftonos.runtime.settings import LOOPBACK, Settings
 
 #: An ordinary request is a few kB; recorded pulls and whole files are uploads.
 LARGEST_BODY = 1024 * 1024

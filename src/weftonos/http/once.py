@@ -14,7 +14,7 @@ from typing import Any
 from starlette.datastructures import Headers
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from weftonos.refusal import refused_header
+from weftonos.http.refusal import refused_header
 
 HEADER = "idempotency-key"
 #: Set on a request that wrote something: only that is answered from here when it is repeated.

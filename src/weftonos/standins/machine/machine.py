@@ -9,8 +9,8 @@ from typing import Any
 
 import numpy as np
 
-from weftonos.bench.machine.faults import FAULTS, Fault
-from weftonos.bench.machine.laws import (
+from weftonos.standins.machine.faults import FAULTS, Fault
+from weftonos.standins.machine.laws import (
     Hazards,
     Head,
     SimCloth,

@@ -14,7 +14,7 @@ from enum import StrEnum
 
 import numpy as np
 
-from weftonos.bench.source import SAMPLE_RATE, Sample, register
+from weftonos.standins.source import SAMPLE_RATE, Sample, register
 
 
 class Health(StrEnum):

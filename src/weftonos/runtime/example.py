@@ -8,7 +8,7 @@ import threading
 import time
 from pathlib import Path
 
-from weftonos import running
+from weftonos.runtime import running
 from weftonos.store.file_errors import ExitCode, WorkshopFileError
 
 #: Seconds until the example is given up; its page shows how far it is filled, so it need not be full yet.

@@ -6,9 +6,9 @@ from itertools import pairwise
 
 import pytest
 
-from weftonos.bench.hand_on_gauge import FOLLOWS_SPEED, PACE_S, hand_trace, judged
-from weftonos.bench.source import SAMPLE_RATE
 from weftonos.core.bobbin.trace import read_trace
+from weftonos.standins.hand_on_gauge import FOLLOWS_SPEED, PACE_S, hand_trace, judged
+from weftonos.standins.source import SAMPLE_RATE
 
 EVEN = [PACE_S * n for n in range(12)]
 

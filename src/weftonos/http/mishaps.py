@@ -8,7 +8,7 @@ from __future__ import annotations
 from starlette.responses import JSONResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from weftonos.logs import log
+from weftonos.runtime.logs import log
 
 SAYS = "Something went wrong inside Weftonos. Nothing was half written; what happened stands in its log file."
 

@@ -10,11 +10,11 @@ import numpy as np
 import pytest
 from scipy import stats
 
-from weftonos.bench.machine.faults import FAULTS
-from weftonos.bench.machine.laws import SimCloth, SimNeedle, SimThread, capstan, hazards, wear_by_metre
-from weftonos.bench.machine.machine import DIAL, READOUT, Impossible, Scale, SimulatedMachine, graded, read_by_eye
-from weftonos.bench.machine.picture import Colours, draw, words_for
 from weftonos.knowledge import troubles
+from weftonos.standins.machine.faults import FAULTS
+from weftonos.standins.machine.laws import SimCloth, SimNeedle, SimThread, capstan, hazards, wear_by_metre
+from weftonos.standins.machine.machine import DIAL, READOUT, Impossible, Scale, SimulatedMachine, graded, read_by_eye
+from weftonos.standins.machine.picture import Colours, draw, words_for
 
 COTTON, METALLIC = SimThread("cotton", 20, 0.17), SimThread("metallic", 28, 0.20, kind="metallic")
 POLYESTER = SimThread("polyester", 20, 0.16)

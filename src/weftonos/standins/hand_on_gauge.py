@@ -8,7 +8,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
-from weftonos.bench.source import SAMPLE_RATE, Sample
+from weftonos.standins.source import SAMPLE_RATE, Sample
 
 #: A hand's breadth of thread in mm, and the pace that a case is set for, in seconds a tap.
 DRAWN_MM, PACE_S = 80.0, 0.35

@@ -6,8 +6,8 @@ import math
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
-from weftonos.bench.machine.faults import FAULTS
-from weftonos.bench.machine.machine import (
+from weftonos.standins.machine.faults import FAULTS
+from weftonos.standins.machine.machine import (
     STITCHES,
     Broke,
     CheckResult,
@@ -16,7 +16,7 @@ from weftonos.bench.machine.machine import (
     SimulatedMachine,
     StitchedLine,
 )
-from weftonos.bench.machine.picture import Colours, draw, words_for
+from weftonos.standins.machine.picture import Colours, draw, words_for
 
 
 class Act(StrEnum):

@@ -4,9 +4,9 @@ from dataclasses import replace
 
 import pytest
 
-from weftonos.bench.machine.driving import Act, Drive, drive
-from weftonos.bench.machine.laws import SimCloth, SimNeedle, SimThread
-from weftonos.bench.machine.machine import Impossible, Scale, SimulatedMachine
+from weftonos.standins.machine.driving import Act, Drive, drive
+from weftonos.standins.machine.laws import SimCloth, SimNeedle, SimThread
+from weftonos.standins.machine.machine import Impossible, Scale, SimulatedMachine
 
 HERON = SimulatedMachine(7)
 

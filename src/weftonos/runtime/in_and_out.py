@@ -21,8 +21,8 @@ from urllib.parse import quote
 import typer
 from sqlalchemy.orm import Session
 
-from weftonos import running
 from weftonos.core.kernel.errors import CraftError
+from weftonos.runtime import running
 from weftonos.stations.exchange import HowToKeep, check_table, keep, look_into, seen
 from weftonos.stations.export import Wanted, write_everything
 from weftonos.stations.table_kinds import Choices, TableKind

@@ -12,7 +12,7 @@ from typing import Any
 from uuid import uuid4
 
 from weftonos.core.kernel.errors import CraftError
-from weftonos.logs import log
+from weftonos.runtime.logs import log
 from weftonos.store.archive import Told
 from weftonos.store.drawer import NotFoundError
 from weftonos.store.file_errors import WorkshopFileError

@@ -12,7 +12,7 @@ import stat
 import sys
 from pathlib import Path
 
-from weftonos.front import STATIC
+from weftonos.runtime.pages import STATIC
 from weftonos.store.file_errors import ExitCode, WorkshopFileError
 
 #: What starts the program with the Python it is installed in, whatever the PATH is.

@@ -15,9 +15,9 @@ from pathlib import Path
 from starlette.responses import FileResponse, HTMLResponse, JSONResponse, PlainTextResponse, Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from weftonos.logs import log
+from weftonos.runtime.logs import log
+from weftonos.runtime.pages import STATIC
 
-STATIC = Path(__file__).parent / "static"
 _NOT_BUILT = "<!doctype html><title>Weftonos</title><p>The pages are not built yet. Run <code>make install</code>."
 #: Files of the page that have a fixed name; all others carry a hash of what is in them.
 _NAMED = (
