@@ -18,9 +18,9 @@ from sqlalchemy.orm import Session
 
 from weftonos.exchange.archive import look_through
 from weftonos.exchange.spreadsheet import read_sheet
-from weftonos.stations.exchange import Given, HowToKeep, check_table, keep
-from weftonos.stations.export import Wanted, write_everything
-from weftonos.stations.table_kinds import Choices, TableKind
+from weftonos.inout.exchange import Given, HowToKeep, check_table, keep
+from weftonos.inout.export import Wanted, write_everything
+from weftonos.inout.table_kinds import Choices, TableKind
 from weftonos.store.archive import lines
 from weftonos.store.bringing import bring_in
 from weftonos.store.checking import check

@@ -22,7 +22,8 @@ SOURCES = sorted((ROOT / "src" / "weftonos").rglob("*.py"))
 BROWSER = sorted(
     p for p in (ROOT / "web" / "src").rglob("*") if p.suffix in (".ts", ".vue") and p.name != "schema.d.ts"
 )
-OUTSIDE_CORE = [p for p in SOURCES if {"api", "store", "stations", "exchange"} & set(p.parts)] + BROWSER
+FLOORS = {"api", "http", "runtime", "inout", "stations", "learned", "store", "exchange"}
+OUTSIDE_CORE = [p for p in SOURCES if FLOORS & set(p.parts)] + BROWSER
 
 
 def named(path: Path) -> str:

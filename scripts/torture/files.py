@@ -24,8 +24,8 @@ from torture.deaths import NOW, with_a_machine
 from weftonos.api.app import create_app
 from weftonos.cli import load_demo
 from weftonos.core.log.run import Run
+from weftonos.inout.export import Wanted, write_everything
 from weftonos.runtime.settings import Settings
-from weftonos.stations.export import Wanted, write_everything
 from weftonos.store.archive import how_many
 from weftonos.store.checking import check
 from weftonos.store.database import FILE_NAME, open_workshop

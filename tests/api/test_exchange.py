@@ -23,8 +23,8 @@ from weftonos.cli import load_demo
 from weftonos.core.log.logbook import KIND_NAMES
 from weftonos.core.thread.drawer import DrawerThread
 from weftonos.exchange.spreadsheet import unguarded
+from weftonos.inout.tables import heads
 from weftonos.runtime.settings import Settings
-from weftonos.stations.tables import heads
 from weftonos.store import archive
 from weftonos.store.bringing import bring_in
 from weftonos.store.checking import check

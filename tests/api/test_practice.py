@@ -17,10 +17,10 @@ from weftonos.core.balance.looks import Observation
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.knowledge import troubles
+from weftonos.learned.practised import pulls_advised, reading, repeats_within
 from weftonos.standins.machine.faults import FAULTS
 from weftonos.stations.practice.cloth import begin_cloth
 from weftonos.stations.practice.fault import begin_fault
-from weftonos.stations.practice.pull import pulls_advised, reading, repeats_within
 from weftonos.stations.practice.rounds import LEVELS
 
 DIAL = TopScale(kind=ScaleKind.DIAL, low=0, high=10, step=0.25)

@@ -21,8 +21,8 @@ from weftonos.core.setup.machine import Machine
 from weftonos.core.thread.drawer import DrawerThread
 from weftonos.core.thread.linear_density import WeightSystem
 from weftonos.core.thread.thread import Construction, Fibre, Thread
-from weftonos.stations.line import open_incident
-from weftonos.stations.time_on import time_on
+from weftonos.learned.open_trouble import open_incident
+from weftonos.learned.time_on import time_on
 from weftonos.stations.upkeep import breaks_of
 from weftonos.store.database import open_workshop
 from weftonos.store.workshop import Workshop

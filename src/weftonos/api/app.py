@@ -45,11 +45,11 @@ from weftonos.http.once import Once
 from weftonos.http.passcode import Doorkeeper
 from weftonos.http.turnstile import Turnstile
 from weftonos.http.units import Units
+from weftonos.learned.evidence import Kept
 from weftonos.runtime.example import Example
 from weftonos.runtime.jobs import Jobs
 from weftonos.runtime.pages import STATIC
 from weftonos.runtime.settings import Settings
-from weftonos.stations.evidence import Kept
 from weftonos.store.database import open_workshop
 
 #: Answers from this size on are packed, and how hard: more would take longer than it saves on one machine.

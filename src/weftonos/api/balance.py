@@ -15,8 +15,9 @@ from weftonos.core.balance.ladder import Ladder, LadderPlan
 from weftonos.core.kernel.sandwich import Motion
 from weftonos.core.setup.events import GoodEnough, KnobSet, MarkSet
 from weftonos.exchange.strip import Paper
+from weftonos.learned.entries import LogEntry
+from weftonos.learned.recipe_in_use import InUse
 from weftonos.stations import balance, recipes
-from weftonos.stations.log import LogEntry
 from weftonos.store.drawer import LARGEST_ID
 
 router = APIRouter(prefix="/api", tags=["balance"], route_class=StrictRoute)
@@ -104,25 +105,25 @@ def find_recipes(
 
 
 @router.get("/machines/{machine_id}/recipes/{recipe_id}/differences")
-def recipe_differences(machine_id: Id, recipe_id: Id, workshop: WorkshopNow) -> recipes.InUse:
+def recipe_differences(machine_id: Id, recipe_id: Id, workshop: WorkshopNow) -> InUse:
     """List what is on the machine now that differs from a recipe."""
     return recipes.recipe_differences(workshop, machine_id, recipe_id)
 
 
 @router.post("/machines/{machine_id}/recipes/{recipe_id}/use", status_code=201)
-def use_recipe(machine_id: Id, recipe_id: Id, workshop: WorkshopNow, now: Done) -> recipes.InUse:
+def use_recipe(machine_id: Id, recipe_id: Id, workshop: WorkshopNow, now: Done) -> InUse:
     """Begin to put a kept combination back onto the machine, move by move."""
     return recipes.use_recipe(workshop, machine_id, recipe_id, now)
 
 
 @router.post("/machines/{machine_id}/recipe-in-use/done", status_code=201)
-def finish_recipe(machine_id: Id, workshop: WorkshopNow, now: Done) -> recipes.InUse:
+def finish_recipe(machine_id: Id, workshop: WorkshopNow, now: Done) -> InUse:
     """Note every move that is left of the recipe in use as done."""
     return recipes.finish_recipe(workshop, machine_id, now)
 
 
 @router.post("/machines/{machine_id}/recipe-in-use/drop", status_code=201)
-def drop_recipe(machine_id: Id, workshop: WorkshopNow, now: Done) -> recipes.InUse:
+def drop_recipe(machine_id: Id, workshop: WorkshopNow, now: Done) -> InUse:
     """Leave the recipe in use off after all."""
     return recipes.drop_recipe(workshop, machine_id, now)
 

@@ -14,9 +14,9 @@ from weftonos.core.bobbin.purpose import PurposeSet
 from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.bobbin.winding import BobbinLeft, WindingPlan
 from weftonos.core.kernel.errors import CraftError
+from weftonos.learned.bobbin_left import LeftQuestion, still_on_the_bobbin
+from weftonos.learned.entries import LogEntry
 from weftonos.stations import bobbin
-from weftonos.stations.log import LogEntry
-from weftonos.stations.run import LeftQuestion, still_on_the_bobbin
 
 router = APIRouter(prefix="/api/machines/{machine_id}", tags=["bobbin"], route_class=StrictRoute)
 

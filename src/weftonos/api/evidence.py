@@ -11,10 +11,10 @@ from weftonos.api.context import Done, Id, Now, WorkshopNow, WorkshopToRead, Zon
 from weftonos.api.paper import on_paper
 from weftonos.api.strict import StrictRoute
 from weftonos.core.evidence.records import Factor, Per
+from weftonos.learned.comparisons import Comparison, TwoKinds
+from weftonos.learned.entries import LogEntry
 from weftonos.stations import evidence as station
 from weftonos.stations import planned as planning
-from weftonos.stations.comparisons import Comparison, TwoKinds
-from weftonos.stations.log import LogEntry
 
 router = APIRouter(prefix="/api/machines/{machine_id}/evidence", tags=["evidence"], route_class=StrictRoute)
 

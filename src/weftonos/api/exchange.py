@@ -25,12 +25,12 @@ from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Motion
 from weftonos.exchange import LARGEST_GIVEN
 from weftonos.exchange.spreadsheet import MARK, write_rows
+from weftonos.inout import exchange as station
+from weftonos.inout import lists
+from weftonos.inout.export import Wanted, line_schema, write_everything
+from weftonos.inout.table_kinds import Choices
 from weftonos.runtime.jobs import Job, State
-from weftonos.stations import exchange as station
-from weftonos.stations import lists
-from weftonos.stations.export import Wanted, line_schema, write_everything
 from weftonos.stations.recipes import RecipeSearch
-from weftonos.stations.table_kinds import Choices
 from weftonos.store.database import reading
 from weftonos.store.drawer import LARGEST_ID, NotFoundError
 from weftonos.store.workshop import Workshop

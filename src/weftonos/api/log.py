@@ -11,6 +11,7 @@ from fastapi import APIRouter, Query
 from weftonos.api.context import Id, Now, Seen, WorkshopNow
 from weftonos.api.queries import LogQuery
 from weftonos.api.strict import StrictRoute
+from weftonos.learned.entries import LogEntry, log_entry
 from weftonos.stations import log as station
 from weftonos.store.models import AnyPayload
 
@@ -38,19 +39,19 @@ class Correction:
 
 
 @router.put("/{record_id}")
-def correct(record_id: Id, correction: Correction, workshop: WorkshopNow, now: Now, seen: Seen) -> station.LogEntry:
+def correct(record_id: Id, correction: Correction, workshop: WorkshopNow, now: Now, seen: Seen) -> LogEntry:
     """Correct a record; what it said before stays with it."""
     row = workshop.correct(record_id, correction.payload, correction.at, now, seen)
-    return station.log_entry(workshop, row)
+    return log_entry(workshop, row)
 
 
 @router.post("/{record_id}/strike")
-def strike(record_id: Id, workshop: WorkshopNow, now: Now) -> station.LogEntry:
+def strike(record_id: Id, workshop: WorkshopNow, now: Now) -> LogEntry:
     """Strike a record out; it stays in the log and counts no longer."""
-    return station.log_entry(workshop, workshop.strike(record_id, now))
+    return log_entry(workshop, workshop.strike(record_id, now))
 
 
 @router.post("/{record_id}/restore")
-def restore(record_id: Id, workshop: WorkshopNow, now: Now) -> station.LogEntry:
+def restore(record_id: Id, workshop: WorkshopNow, now: Now) -> LogEntry:
     """Restore a struck record."""
-    return station.log_entry(workshop, workshop.restore(record_id, now))
+    return log_entry(workshop, workshop.restore(record_id, now))

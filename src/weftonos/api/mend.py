@@ -8,8 +8,8 @@ from fastapi.responses import Response
 from weftonos.api.context import Done, Id, WorkshopNow, Zone
 from weftonos.api.paper import Format, on_paper
 from weftonos.api.strict import StrictRoute
+from weftonos.learned.entries import LogEntry
 from weftonos.stations import mend
-from weftonos.stations.log import LogEntry
 
 router = APIRouter(prefix="/api", tags=["mend"], route_class=StrictRoute)
 

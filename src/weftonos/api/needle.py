@@ -9,9 +9,9 @@ from weftonos.api.strict import StrictRoute
 from weftonos.core.kernel.sandwich import Sandwich
 from weftonos.core.log.references import Thing
 from weftonos.core.needle.packet import NeedlePacket
+from weftonos.learned.entries import LogEntry
+from weftonos.learned.in_use import refuse_in_use
 from weftonos.stations import needle
-from weftonos.stations.in_use import refuse_in_use
-from weftonos.stations.log import LogEntry
 
 router = APIRouter(prefix="/api", tags=["needle"], route_class=StrictRoute)
 

@@ -12,8 +12,8 @@ from weftonos.api.context import Done, Id, Now, WorkshopNow, Zone
 from weftonos.api.paper import on_paper
 from weftonos.api.strict import StrictRoute
 from weftonos.core.setup.events import QuiltOn
+from weftonos.learned.entries import LogEntry
 from weftonos.stations import quilts as station
-from weftonos.stations.log import LogEntry
 from weftonos.store.quilts import QuiltTotals
 
 router = APIRouter(prefix="/api", tags=["quilts"], route_class=StrictRoute)

@@ -10,8 +10,8 @@ from weftonos.api.paper import Format, on_paper
 from weftonos.api.strict import StrictRoute
 from weftonos.core.bobbin.rack import Bobbin, BobbinCase
 from weftonos.core.log.references import Thing
+from weftonos.learned.in_use import refuse_in_use
 from weftonos.stations import rack as station
-from weftonos.stations.in_use import refuse_in_use
 
 router = APIRouter(prefix="/api", tags=["rack"], route_class=StrictRoute)
 

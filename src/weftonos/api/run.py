@@ -10,9 +10,9 @@ from fastapi import APIRouter, Query
 from weftonos.api.context import Done, Id, WorkshopNow
 from weftonos.api.strict import StrictRoute
 from weftonos.core.log.run import ClockStarted
+from weftonos.learned.entries import LogEntry
 from weftonos.stations import breaks
 from weftonos.stations import run as station
-from weftonos.stations.log import LogEntry
 
 router = APIRouter(prefix="/api/machines/{machine_id}", tags=["run"], route_class=StrictRoute)
 

@@ -21,9 +21,9 @@ from weftonos.core.thread.label import LabelAnswer
 from weftonos.core.thread.look_wish import LookAnswer, LookWish
 from weftonos.exchange.sheet import SheetRow
 from weftonos.exchange.strip import Paper
+from weftonos.learned.entries import LogEntry
+from weftonos.learned.in_use import refuse_in_use
 from weftonos.stations import combination, thread
-from weftonos.stations.in_use import refuse_in_use
-from weftonos.stations.log import LogEntry
 
 router = APIRouter(prefix="/api", tags=["thread"], route_class=StrictRoute)
 

@@ -10,8 +10,8 @@ from weftonos.api.context import Done, Id, WorkshopNow
 from weftonos.api.strict import StrictRoute
 from weftonos.core.mend.preflight import PreflightList
 from weftonos.core.mend.upkeep import UpkeepState
+from weftonos.learned.entries import LogEntry
 from weftonos.stations import upkeep as station
-from weftonos.stations.log import LogEntry
 
 router = APIRouter(prefix="/api/machines/{machine_id}", tags=["mend"], route_class=StrictRoute)
 

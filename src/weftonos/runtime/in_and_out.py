@@ -22,10 +22,10 @@ import typer
 from sqlalchemy.orm import Session
 
 from weftonos.core.kernel.errors import CraftError
+from weftonos.inout.exchange import HowToKeep, check_table, keep, look_into, seen
+from weftonos.inout.export import Wanted, write_everything
+from weftonos.inout.table_kinds import Choices, TableKind
 from weftonos.runtime import running
-from weftonos.stations.exchange import HowToKeep, check_table, keep, look_into, seen
-from weftonos.stations.export import Wanted, write_everything
-from weftonos.stations.table_kinds import Choices, TableKind
 from weftonos.store.archive import in_words
 from weftonos.store.bringing import Differing
 from weftonos.store.database import FILE_NAME, engine_beside, open_workshop, reading

@@ -34,10 +34,10 @@ from weftonos.core.setup.events import BobbinLoaded, CasePutBack
 from weftonos.core.setup.may_wait import MayWait
 from weftonos.core.setup.setup import Setup
 from weftonos.core.setup.swap import TurnFirst
-from weftonos.stations.log import LogEntry, log_entries, log_entry
-from weftonos.stations.own_records import bobbin_waits, feel_it_again, turn_before_pulling
-from weftonos.stations.practice.rounds import hand_of, hand_words
-from weftonos.stations.run import bobbin_class, holds_of
+from weftonos.learned.bobbin_left import bobbin_class, holds_of
+from weftonos.learned.entries import LogEntry, log_entries, log_entry
+from weftonos.learned.own_records import bobbin_waits, feel_it_again, turn_before_pulling
+from weftonos.learned.practised import hand_of, hand_words
 from weftonos.store.workshop import Workshop
 
 

@@ -9,7 +9,7 @@ from datetime import datetime
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.mend.incident import SEWN_ON, IncidentOutcome, Outcome, break_noted
 from weftonos.knowledge import troubles
-from weftonos.stations.line import open_incident
+from weftonos.learned.open_trouble import open_incident
 from weftonos.store.workshop import Workshop
 
 

@@ -27,8 +27,8 @@ from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.sheet import SheetRow, thread_sheets
 from weftonos.exchange.strip import Paper
-from weftonos.stations.balance import start_for, stitched_here
-from weftonos.stations.own_records import bobbin_waits, schools_here
+from weftonos.learned.balance import start_for, stitched_here
+from weftonos.learned.own_records import bobbin_waits, schools_here
 from weftonos.store.workshop import Workshop
 
 #: So many threads of the drawer are named for below.

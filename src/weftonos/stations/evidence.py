@@ -2,155 +2,36 @@
 
 from __future__ import annotations
 
-import threading
-from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 from datetime import datetime
 from enum import StrEnum
 from math import exp
 
-from weftonos.core.evidence.rates import Rate, Spread, learn_spread, mean_of, rate_of
+from weftonos.core.evidence.rates import Spread
 from weftonos.core.evidence.records import (
     AGES_H,
     FACTOR_NAMES,
     OF_NEEDLES,
-    PACES_M_H,
     Factor,
-    NeedleUse,
     Per,
-    Stretch,
-    by_level,
     class_of,
-    classes,
-    exposures,
-)
-from weftonos.core.evidence.survival import (
-    ChangeAt,
-    CurveStep,
-    Weibull,
-    change_at,
-    fit_weibull,
-    kaplan_meier,
-    life_told,
-    restricted_mean,
 )
 from weftonos.core.kernel.counting import Z95
-from weftonos.core.needle.life import HOURS_LIFE, HourCost, MeanLife, NeedleSpan, cost_per_hour, own_life
 from weftonos.core.needle.needle import NeedleKind
 from weftonos.core.setup.setup import Setup
 from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.report import report
-from weftonos.knowledge import troubles
-from weftonos.stations.comparisons import COMPARED_IN, Comparison, by_evidence, comparisons_in
-from weftonos.stations.time_on import time_on
-from weftonos.store.database import may_write, writes_to
-from weftonos.store.evidence import read_needles, read_stretches, thread_names
+from weftonos.learned.comparisons import Comparison
+from weftonos.learned.evidence import Evidence, Kept, LifeLine, RateLine
+from weftonos.learned.time_on import time_on
 from weftonos.store.workshop import Workshop
 
 #: Combinations and lives that are listed, those with the most behind them.
 MOST_LISTED = 12
-#: Records of breaks that a line names.
-MOST_RECORDS = 200
 #: Statements on top of the page.
 MOST_SAID = 4
-
-
-@dataclass(frozen=True)
-class Evidence:
-    """Everything that was read, and how much quilts differ; the rest is worked out as it is asked for."""
-
-    stretches: Sequence[Stretch]
-    needles: Sequence[NeedleUse]
-    spreads: Mapping[Per, Spread]
-    means: Mapping[Per, float | None]
-    lives: Sequence[LifeLine]
-    levels: Mapping[Factor, Sequence[str]]
-    threads: Mapping[int, str]
-    lists: dict[tuple[Factor, Per], Sequence[RateLine]] = field(default_factory=dict)
-    compared: dict[Factor, Sequence[Comparison]] = field(default_factory=dict)
-
-    def rates(self, factor: Factor, per: Per = Per.HOUR) -> Sequence[RateLine]:
-        """Return how often thread breaks with each kind."""
-        if (factor, per) not in self.lists:
-            self.lists[factor, per] = _rates(self, factor, per)
-        return self.lists[factor, per]
-
-    def comparisons(self, factors: Iterable[Factor] = COMPARED_IN) -> Sequence[Comparison]:
-        """Return kinds side by side that differ in these, those with the most in them on top."""
-        for factor in factors:
-            if factor not in self.compared:
-                self.compared[factor] = comparisons_in(factor, self.stretches, self.needles)
-        return by_evidence([each for factor in factors for each in self.compared[factor]])
-
-
-class Kept:
-    """The evidence of one workshop, read anew only after a write."""
-
-    def __init__(self) -> None:
-        self._state: object = None
-        self._evidence: Evidence | None = None
-        self._one = threading.Lock()
-
-    def evidence(self, workshop: Workshop) -> Evidence:
-        """Return the evidence as the log stands."""
-        with self._one:
-            state = writes_to(workshop.session)
-            if self._evidence is not None and state == self._state:
-                return self._evidence
-            found = _read(workshop)
-            if not may_write(workshop.session):
-                self._evidence, self._state = found, state
-            return found
-
-
-def _read(workshop: Workshop) -> Evidence:
-    stretches = read_stretches(workshop.session, troubles().breaking)
-    threads, needles = by_level(stretches, Factor.TOP_THREAD).values(), read_needles(workshop.session)
-    return Evidence(
-        stretches=stretches,
-        needles=needles,
-        spreads={per: learn_spread([exposures(mine, per) for mine in threads]) for per in Per},
-        means={per: mean_of(exposures(stretches, per)) for per in Per},
-        lives=_lives(workshop, _prices(workshop)),
-        levels={factor: list(_in_order(factor, by_level(stretches, factor))) for factor in Factor},
-        threads=thread_names(workshop.session),
-    )
-
-
-def _prices(workshop: Workshop) -> Mapping[NeedleKind, float]:
-    """Return what a needle of each kind costs, by the packet that was bought last."""
-    return {
-        NeedleKind.like(row.spec): row.spec.price
-        for row, _ in sorted(workshop.drawer.packets(), key=lambda packet: packet[0].id)
-        if row.spec.price is not None
-    }
-
-
-@dataclass(frozen=True, kw_only=True)
-class RateLine:
-    """How often thread breaks with one kind, in words, with the newest records of breaks that it rests on."""
-
-    level: str
-    rate: Rate
-    text: str
-    records: Sequence[int]
-
-
-@dataclass(frozen=True, kw_only=True)
-class LifeLine:
-    """How long one kind of needle lasts: the curve, the mean, what the shape says, and when changing costs least."""
-
-    kind: str
-    needles: int
-    troubles: int
-    hours: float
-    curve: Sequence[CurveStep]
-    mean: MeanLife | None
-    weibull: Weibull | None
-    change: ChangeAt | None
-    cost: HourCost | None
-    text: str
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -235,12 +116,6 @@ def _list(found: Evidence, by: Factor, per: Per) -> RateList:
     return RateList(by=by, per=per, lines=lines, unknown=unknown)
 
 
-def _in_order(factor: Factor, levels: Iterable[str]) -> Sequence[str]:
-    """Return classes of a number in its order, names by the alphabet."""
-    order = {name: n for ends in (AGES_H, PACES_M_H) for n, name in enumerate(classes(ends))}
-    return sorted(levels, key=lambda level: (order.get(level, 0), level))
-
-
 def _here(found: Evidence, setup: Setup, machine: str) -> dict[str, str]:
     needle = setup.needle
     kind = NeedleKind.like(needle) if needle else None
@@ -254,80 +129,12 @@ def _here(found: Evidence, setup: Setup, machine: str) -> dict[str, str]:
     }
 
 
-def _rates(found: Evidence, factor: Factor, per: Per) -> list[RateLine]:
-    lines = []
-    for level, mine in by_level(found.stretches, factor).items():
-        rate = rate_of(exposures(mine, per), found.spreads[per], found.means[per])
-        if rate is not None:
-            records = sorted((number for stretch in mine for number in stretch.records), reverse=True)[:MOST_RECORDS]
-            lines.append(RateLine(level=level, rate=rate, text=_rate_words(rate, per), records=records))
-    if factor in (Factor.NEEDLE_AGE, Factor.PACE):
-        order = _in_order(factor, [line.level for line in lines])
-        return sorted(lines, key=lambda line: order.index(line.level))
-    return sorted(lines, key=lambda line: -line.rate.amount)
-
-
-def _rate_words(rate: Rate, per: Per) -> str:
-    quilts = f"{rate.quilts} quilt{'s' if rate.quilts != 1 else ''}"
-    amount = f"{rate.amount:.1f} h" if per is Per.HOUR else f"{1000 * rate.amount:.0f} m"
-    each = "an hour" if per is Per.HOUR else "on 1000 m"
-    plain = f"{rate.breaks} in {amount} on {quilts}, {rate.plain_low:.2f} to {rate.plain_high:.2f}"
-    return (
-        f"about {rate.per_unit:.2f} breaks {each}, {rate.low:.2f} to {rate.high:.2f}, quilts differing as yours do "
-        f"(plain count: {plain})"
-    )
-
-
 def _spread_words(spread: Spread) -> str:
     """Say how far quilts lie apart: nineteen in twenty within this factor of what is usual."""
     times = exp(Z95.value * spread.mean**0.5)
     return (
         f"Quilts differ: one in twenty breaks thread over {times:.1f} times as often as is usual, or as seldom. "
         "The intervals allow for that; the plain count does not."
-    )
-
-
-def _lives(workshop: Workshop, prices: Mapping[NeedleKind, float]) -> list[LifeLine]:
-    """Return lives by kind and machine, from the same needles that the Needle station goes by."""
-    lines = [
-        _life(kind, machine.spec.nickname, spans, prices.get(kind))
-        for machine in workshop.machines()
-        for kind, spans in workshop.runs.needle_spans(machine.id).items()
-    ]
-    return sorted(lines, key=lambda line: -line.hours)
-
-
-def _life(kind: NeedleKind, machine: str, spans: Sequence[NeedleSpan], price: float | None) -> LifeLine:
-    bad = sum(span.trouble for span in spans)
-    mean, weibull = restricted_mean(spans), fit_weibull(spans)
-    told = life_told(spans)
-    change = change_at(told) if told and told.wears_out else None
-    cost = cost_per_hour(price, kind.finish, own_life(spans), mean=mean) if price is not None else None
-    count = (
-        f"{len(spans)} needle{'s' if len(spans) != 1 else ''}, {sum(s.hours for s in spans):.0f} h, {bad} in trouble"
-    )
-    if not bad:
-        text = f"No trouble yet ({count}): how long they last cannot be told."
-    elif told is None:
-        text = f"Too few troubles to say more than the curve does ({count})."
-    else:
-        at = f"changing costs least at {change.hours:.0f} h, " if change and change.hours else ""
-        within = f"{mean.hours:.1f} h of the first {mean.within_h:.0f} without trouble" if mean else ""
-        school = f"the schools say {HOURS_LIFE[0].value:.0f} to {HOURS_LIFE[1].value:.0f} h"
-        text = f"{within}; {at}{school} ({count}). {told.words}"
-    if cost and cost.low is not None and cost.high is not None:
-        text += f" An hour costs {cost.per_hour:.2f} in needles, {cost.low:.2f} to {cost.high:.2f}."
-    return LifeLine(
-        kind=f"{kind.words}, on {machine}",
-        needles=len(spans),
-        troubles=bad,
-        hours=sum(span.hours for span in spans),
-        curve=kaplan_meier(spans),
-        mean=mean,
-        weibull=weibull,
-        change=change,
-        cost=cost,
-        text=text,
     )
 
 

@@ -9,14 +9,15 @@ from weftonos.core.balance.recipe import Recipe
 from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.kernel.schools import School
 from weftonos.core.log.thread_line import Knot, OpenTrouble, knots
-from weftonos.core.mend.incident import Incident, IncidentState, Outcome, Step, incident_state
+from weftonos.core.mend.incident import Outcome
 from weftonos.core.setup.fold import Event
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
-from weftonos.stations.own_records import bobbin_waits, feel_it_again, life_of
-from weftonos.stations.recipes import InUse, recipe_in_use
-from weftonos.stations.run import work_of
-from weftonos.stations.time_on import time_on
+from weftonos.learned.bobbin_left import work_of
+from weftonos.learned.open_trouble import open_incident
+from weftonos.learned.own_records import bobbin_waits, feel_it_again, life_of
+from weftonos.learned.recipe_in_use import InUse, recipe_in_use
+from weftonos.learned.time_on import time_on
 from weftonos.store.models import MachineRow
 from weftonos.store.workshop import Workshop
 
@@ -69,15 +70,6 @@ def add_machine(workshop: Workshop, spec: Machine) -> MachineItem:
 def change_machine(workshop: Workshop, machine_id: int, spec: Machine, seen: int | None = None) -> MachineItem:
     """Describe a machine anew."""
     return machine_item(workshop.change_machine(machine_id, spec, seen))
-
-
-def open_incident(workshop: Workshop, machine_id: int) -> tuple[Incident, IncidentState] | None:
-    """Return what the trouble of a machine that is not over says, and where it stands."""
-    present = workshop.present(machine_id)
-    if present.incident is None or not isinstance(incident := present.incident.payload, Incident):
-        return None
-    state = incident_state(incident, [step.payload for step in present.steps if isinstance(step.payload, Step)])
-    return None if state.closed else (incident, state)
 
 
 def _open_trouble(workshop: Workshop, machine_id: int) -> OpenTrouble | None:

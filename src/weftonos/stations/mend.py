@@ -25,7 +25,6 @@ from weftonos.core.mend.incident import (
     Outcome,
     inquiry_of,
 )
-from weftonos.core.mend.own_outcomes import with_own_outcomes
 from weftonos.core.mend.trouble import Cause, FindingKind, Knowledge
 from weftonos.core.setup.events import StitchedLook
 from weftonos.core.setup.setup import Setup
@@ -33,11 +32,12 @@ from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.report import report
 from weftonos.knowledge import troubles
-from weftonos.stations.circumstances import LastGood, circumstances, recorded_changes
-from weftonos.stations.line import open_incident
-from weftonos.stations.log import LogEntry, lines, log_entry
-from weftonos.stations.own_records import life_of
-from weftonos.stations.time_on import time_on
+from weftonos.learned.circumstances import LastGood, circumstances, recorded_changes
+from weftonos.learned.entries import LogEntry, lines, log_entry
+from weftonos.learned.mending import StepLine, knowledge_of
+from weftonos.learned.open_trouble import open_incident
+from weftonos.learned.own_records import life_of
+from weftonos.learned.time_on import time_on
 from weftonos.store.mending import state_of
 from weftonos.store.models import RecordRow
 from weftonos.store.workshop import Workshop
@@ -62,16 +62,6 @@ class ChangeItem:
     changed: bool
     before: str
     after: str
-
-
-@dataclass(frozen=True, kw_only=True)
-class StepLine:
-    """A step of a trouble in one line."""
-
-    id: int
-    at: datetime
-    kind: str
-    text: str
 
 
 class Stage(StrEnum):
@@ -138,12 +128,6 @@ def _change_items(
             )
         )
     return items
-
-
-def knowledge_of(workshop: Workshop, own: bool = True) -> tuple[Knowledge, int]:
-    """Return the page of troubles, corrected by the workshop's own if wished, and how many those are."""
-    solved = workshop.mending.solved()
-    return (with_own_outcomes(troubles(), solved) if own else troubles()), len(solved)
 
 
 @dataclass(frozen=True)

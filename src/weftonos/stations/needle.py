@@ -27,9 +27,9 @@ from weftonos.core.needle.packet import NeedlePacket, why_not_this_system
 from weftonos.core.needle.pairing import Pairing, pair_needle
 from weftonos.core.setup.events import NeedleFitted, NeedleRetired, SandwichLaid
 from weftonos.core.setup.setup import Setup
-from weftonos.stations.log import LogEntry, log_entry
-from weftonos.stations.own_records import life_of, schools_here
-from weftonos.stations.time_on import time_on
+from weftonos.learned.entries import LogEntry, log_entry
+from weftonos.learned.own_records import life_of, schools_here
+from weftonos.learned.time_on import time_on
 from weftonos.store.workshop import Workshop
 
 

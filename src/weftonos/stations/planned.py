@@ -13,9 +13,9 @@ from weftonos.core.kernel.errors import CraftError
 from weftonos.core.log.planned import ComparisonPlanned, Measure, PlanProgress, progress
 from weftonos.core.needle.needle import NeedleFinish, Point, SizeClass
 from weftonos.knowledge import troubles
-from weftonos.stations.comparisons import Comparison, TwoKinds, compared
-from weftonos.stations.evidence import Evidence, Kept
-from weftonos.stations.log import LogEntry, log_entry
+from weftonos.learned.comparisons import Comparison, TwoKinds, compared
+from weftonos.learned.entries import LogEntry, log_entry
+from weftonos.learned.evidence import Evidence, Kept
 from weftonos.store.evidence import read_needles, read_stretches, thread_names
 from weftonos.store.workshop import Workshop
 

@@ -20,7 +20,7 @@ from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.report import report
 from weftonos.knowledge import troubles
-from weftonos.stations.log import LogEntry, log_entry, nickname, scale_of
+from weftonos.learned.entries import LogEntry, log_entry, nickname, scale_of
 from weftonos.store.drawer import NotFoundError
 from weftonos.store.models import MachineRow
 from weftonos.store.quilts import QuiltTotals

@@ -6,12 +6,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 
-from weftonos.core.balance.recipe import CaseSince, Recipe, Stale, differences_from_card, kept_figures, why_stale
+from weftonos.core.balance.recipe import CaseSince, Recipe, Stale, kept_figures, why_stale
 from weftonos.core.kernel.errors import CraftError, in_words
 from weftonos.core.kernel.sandwich import Motion
-from weftonos.core.kernel.scale import TopScale
 from weftonos.core.log.logbook import Payload
-from weftonos.core.setup.differences import Changed, Difference, differences
+from weftonos.core.setup.differences import Changed
 from weftonos.core.setup.events import (
     BobbinLoaded,
     CasePutBack,
@@ -27,8 +26,9 @@ from weftonos.core.setup.setup import Setup
 from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.strip import recipe_card
-from weftonos.stations.balance import judge_balance
-from weftonos.stations.log import LogEntry, log_entries, log_entry, nickname, scale_of
+from weftonos.learned.balance import judge_balance
+from weftonos.learned.entries import LogEntry, log_entries, log_entry, nickname, scale_of
+from weftonos.learned.recipe_in_use import InUse, _in_use, _setting, recipe_in_use
 from weftonos.store.models import RecordRow
 from weftonos.store.workshop import Workshop
 
@@ -192,30 +192,6 @@ def _items(workshop: Workshop, rows: Sequence[RecordRow]) -> list[RecipeItem]:
     return items
 
 
-@dataclass(frozen=True, kw_only=True)
-class Move:
-    """One thing to change on the machine for a kept combination: from, to, and whether it is on record already."""
-
-    what: Changed
-    before: str
-    after: str
-    done: bool = False
-
-
-@dataclass(frozen=True, kw_only=True)
-class InUse:
-    """A kept combination that is being put back: its name and setting, and the moves; ``records`` for taking it back.
-
-    The moves tick themselves as they are recorded.
-    """
-
-    recipe: int
-    name: str
-    setting_words: str
-    moves: Sequence[Move]
-    records: Sequence[int] = ()
-
-
 def _recipe(workshop: Workshop, machine_id: int, recipe_id: int) -> RecordRow:
     workshop.machine(machine_id)
     row = workshop.record(recipe_id)
@@ -224,57 +200,9 @@ def _recipe(workshop: Workshop, machine_id: int, recipe_id: int) -> RecordRow:
     return row
 
 
-def _differs(scale: TopScale, recipe: Recipe, present: Setup, kept: Setup, setting: float) -> dict[Changed, Difference]:
-    """Return what differs from a recipe, its setting included."""
-    apart = differences_from_card(recipe, present, kept) if recipe.noted_elsewhere else differences(present, kept)
-    found = {difference.what: difference for difference in apart}
-    # The knob stands where it was last set or stitched, whatever thread that was with.
-    if not present.knob or present.knob.setting != setting:
-        shown = scale.stands(present.knob.setting) if present.knob else "not on record"
-        found[Changed.SETTING] = Difference(Changed.SETTING, shown, scale.words(setting))
-    return found
-
-
-def _setting(workshop: Workshop, row: RecordRow) -> float:
-    """Return a recipe's setting, on today's mark where the knob has one."""
-    assert isinstance(row.payload, Recipe)
-    moved = workshop.marks(row.machine_id).moved_since(row.at)
-    return kept_figures(row.payload, workshop.setup_at(row), moved).setting
-
-
-def _in_use(workshop: Workshop, machine_id: int, row: RecordRow, begun: Setup, records: Sequence[int] = ()) -> InUse:
-    recipe, kept, scale = row.payload, workshop.setup_at(row), workshop.machine(machine_id).spec.scale
-    assert isinstance(recipe, Recipe)
-    setting = _setting(workshop, row)
-    left = _differs(scale, recipe, workshop.setup(machine_id), kept, setting)
-    moves = {
-        what: Move(what=what, before=d.before, after=d.after, done=True)
-        for what, d in _differs(scale, recipe, begun, kept, setting).items()
-    }
-    moves |= {what: Move(what=what, before=d.before, after=d.after) for what, d in left.items()}
-    return InUse(
-        recipe=row.id,
-        name=recipe.name,
-        setting_words=scale.words(setting),
-        moves=[moves[what] for what in Changed if what in moves],
-        records=records,
-    )
-
-
 def recipe_differences(workshop: Workshop, machine_id: int, recipe_id: int) -> InUse:
     """List what is on the machine now that differs from a recipe."""
     return _in_use(workshop, machine_id, _recipe(workshop, machine_id, recipe_id), workshop.setup(machine_id))
-
-
-def recipe_in_use(workshop: Workshop, machine_id: int) -> InUse | None:
-    """Return the kept combination that is being put back onto a machine, if one is."""
-    begun = workshop.present(machine_id).in_force.recipe
-    if begun is None or not isinstance(used := begun.payload, RecipeUsed) or used.stage is not Stage.BEGUN:
-        return None
-    row = workshop.record(used.recipe)
-    if row.struck_at is not None or not isinstance(row.payload, Recipe):
-        return None
-    return _in_use(workshop, machine_id, row, workshop.setup_at(workshop.record(begun.id)))
 
 
 def use_recipe(workshop: Workshop, machine_id: int, recipe_id: int, now: datetime) -> InUse:

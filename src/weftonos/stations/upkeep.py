@@ -26,10 +26,10 @@ from weftonos.core.setup.events import (
 )
 from weftonos.core.setup.setup import same_combination
 from weftonos.knowledge import troubles
-from weftonos.stations.circumstances import circumstances, recorded_changes
-from weftonos.stations.log import LogEntry, lines, log_entry
-from weftonos.stations.mend import StepLine, knowledge_of
-from weftonos.stations.time_on import time_on
+from weftonos.learned.circumstances import circumstances, recorded_changes
+from weftonos.learned.entries import LogEntry, lines, log_entry
+from weftonos.learned.mending import StepLine, knowledge_of
+from weftonos.learned.time_on import time_on
 from weftonos.store.mending import state_of
 from weftonos.store.workshop import Workshop
 

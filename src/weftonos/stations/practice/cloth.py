@@ -8,11 +8,12 @@ from typing import Any
 import numpy as np
 
 from weftonos.core.balance.estimate import BalancePrior, estimate_balance
-from weftonos.core.balance.eye import EyeRow, GradeRead
+from weftonos.core.balance.eye import EyeRow
 from weftonos.core.balance.looks import Observation
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.core.kernel.stitch import GRADES
+from weftonos.learned.practised import reads_of
 from weftonos.standins.machine.laws import SimCloth, SimNeedle, SimThread
 from weftonos.standins.machine.machine import DIAL, READOUT, SimulatedMachine, StitchedLine
 from weftonos.standins.machine.picture import Colours, draw, words_for
@@ -78,11 +79,6 @@ def stitched(item: Mapping[str, Any]) -> StitchedLine:
 def _drawn(line: StitchedLine, level: int, seed: int) -> Picture:
     cloth, colours = _CLOTHS[min(level, LEVELS) - 1]
     return Picture(svg=draw(line, cloth, colours, seed), words=words_for(line))
-
-
-def reads_of(items: Sequence[Mapping[str, Any]], moves: Sequence[Mapping[str, Any]]) -> list[GradeRead]:
-    """Return what was there and what was read in a round."""
-    return [GradeRead(item["grade"], int(move["choice"])) for item, move in zip(items, moves, strict=False)]
 
 
 def show_cloth(items: Sequence[Mapping[str, Any]], moves: Sequence[Mapping[str, Any]], level: int) -> Shown:

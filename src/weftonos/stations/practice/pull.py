@@ -2,18 +2,16 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Mapping, Sequence
 from itertools import pairwise
-from statistics import fmean, stdev
+from statistics import fmean
 from typing import Any
 
 import numpy as np
 
 from weftonos.core.bobbin.gauge import CALM_BELOW
-from weftonos.core.kernel.counting import Z95
 from weftonos.core.kernel.errors import CraftError
-from weftonos.core.kernel.standing import estimate
+from weftonos.learned.practised import pulls_advised, reading, repeats_within
 from weftonos.standins.hand_on_gauge import judged
 from weftonos.stations.practice.views import PracticeMove, Shown, Takes
 
@@ -21,9 +19,6 @@ PULLS, TAPS = 5, 12
 #: How wide the band is to either side, and how far pulls may lie apart for nothing, level by level.
 _WITHIN, _APART = (0.05, 0.04, 0.03), (0.15, 0.1, 0.08)
 LEVELS = len(_WITHIN)
-#: How closely one wants to know a reading.
-WANTED = estimate(0.05, "of the reading", "half of an ordinary range")
-FEWEST, MOST = 2, 10
 SHORTEST_S, LONGEST_S = 0.03, 5.0
 
 
@@ -46,12 +41,6 @@ def _gaps(taps: Sequence[float]) -> list[float]:
     return [after - before for before, after in pairwise(taps)]
 
 
-def reading(mean_mn: float, taps: Sequence[float]) -> tuple[float, float]:
-    """Return the lowest and the highest that the gauge shows in one pull: a faster hand reads higher."""
-    shown = judged(mean_mn, taps)
-    return min(shown), max(shown)
-
-
 def band(item: Mapping[str, Any]) -> tuple[float, float]:
     """Return the band that the reading is to stay in: where the case reads at the pace it is set for."""
     # Rounds of before there were levels do not say how closely.
@@ -64,21 +53,6 @@ def in_band(item: Mapping[str, Any], taps: Sequence[float]) -> float:
     low, high = band(item)
     shown = judged(item["mean_mn"], taps)
     return sum(low <= mn <= high for mn in shown) / len(shown)
-
-
-def repeats_within(pulls: Sequence[tuple[float, float]]) -> float | None:
-    """Return the spread of pulls from one to the next, as a share of their mean; ``None`` for fewer than two."""
-    means = [(low + high) / 2 for low, high in pulls]
-    return stdev(means) / fmean(means) if len(means) > 1 else None
-
-
-def pulls_advised(repeatability: float) -> int:
-    """Return how many pulls a hand takes to know a reading within 5 %, 95 in 100.
-
-    >>> pulls_advised(0.02), pulls_advised(0.08)
-    (2, 10)
-    """
-    return min(MOST, max(FEWEST, math.ceil((Z95.value * repeatability / WANTED.value) ** 2)))
 
 
 def show_pull(item: Mapping[str, Any], moves: Sequence[Mapping[str, Any]]) -> Shown:

@@ -14,7 +14,7 @@ from weftonos.core.needle.pairing import SIZES_IN_USE, pair_needle
 from weftonos.core.thread.drawer import DrawerThread
 from weftonos.core.thread.look_wish import Ground, LookWish, Wish, answer_wish
 from weftonos.core.thread.thread import Bundle
-from weftonos.stations.own_records import schools_here
+from weftonos.learned.own_records import schools_here
 from weftonos.stations.practice.views import Choice, PracticeMove, Shown, Takes
 from weftonos.store.workshop import Workshop
 

@@ -8,10 +8,11 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from weftonos.core.balance.eye import LOOKS_FOR_OWN_EYE, Eye, EyeRow, GradeRead, confusions, own_eye
+from weftonos.core.balance.eye import LOOKS_FOR_OWN_EYE, EyeRow, confusions
 from weftonos.core.kernel.errors import CraftError, require_between, require_text
+from weftonos.learned.practised import Exercise, hand_of, hand_words, pulls_advised, reads
 from weftonos.stations.practice import cloth, fault, pull, quick
-from weftonos.stations.practice.views import Exercise, PracticeMove, Shown
+from weftonos.stations.practice.views import PracticeMove, Shown
 from weftonos.store.models import PracticeRow
 from weftonos.store.practice import (
     add_move,
@@ -177,18 +178,6 @@ def play(workshop: Workshop, number: int, move: PracticeMove, now: datetime) -> 
 # What the rounds say ----------------------------------------------------------------------------------------------
 
 
-def reads(workshop: Workshop, person: str) -> list[GradeRead]:
-    """Return every look that a person has read in practice."""
-    rows = rounds(workshop.session, person, Exercise.CLOTH.value)
-    return [read for row in rows for read in cloth.reads_of(items_of(row), moves_of(row))]
-
-
-def eye_of(workshop: Workshop, person: str) -> Eye | None:
-    """Return a person's own table of the grades; ``None`` with too few looks of practice."""
-    found = reads(workshop, person)
-    return own_eye(found) if len(found) >= LOOKS_FOR_OWN_EYE.value else None
-
-
 @dataclass(frozen=True)
 class EndedRound:
     """A round that was ended: when, at which level, and how well, 0 to 100."""
@@ -247,7 +236,7 @@ def practice_page(workshop: Workshop, machine_id: int, person: str) -> PracticeP
         )
     found = reads(workshop, who)
     repeats = hand_of(workshop, who)
-    pulls = pull.pulls_advised(repeats) if repeats is not None else None
+    pulls = pulls_advised(repeats) if repeats is not None else None
     return PracticePage(
         people=known,
         person=who,
@@ -260,22 +249,3 @@ def practice_page(workshop: Workshop, machine_id: int, person: str) -> PracticeP
         pulls=pulls,
         hand_text=hand_words(who, repeats),
     )
-
-
-def hand_of(workshop: Workshop, person: str) -> float | None:
-    """Return how far a hand's pulls lie apart, as a share: the middle of the last rounds."""
-    spreads = []
-    for row in rounds(workshop.session, person, Exercise.PULL.value)[:5]:
-        item = items_of(row)
-        found = pull.repeats_within([pull.reading(item["mean_mn"], m["taps"]) for m in moves_of(row)])
-        if row.ended_at is not None and found is not None:
-            spreads.append(found)
-    return sorted(spreads)[len(spreads) // 2] if spreads else None
-
-
-def hand_words(person: str, repeats: float | None) -> str:
-    """Say what a hand's evenness means for a reading; empty where it was never practised."""
-    if repeats is None:
-        return ""
-    count = pull.pulls_advised(repeats)
-    return f"{person}'s pulls lie within {repeats:.0%} of one another: {count} of them make a reading good to 5 %."

@@ -7,16 +7,6 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 
-class Exercise(StrEnum):
-    """What is practised."""
-
-    CLOTH = "cloth"
-    SETTING = "setting"
-    PULL = "pull"
-    FAULT = "fault"
-    NEEDLE = "needle"
-
-
 class Takes(StrEnum):
     """What the hand does next."""
 

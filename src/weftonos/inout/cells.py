@@ -15,7 +15,7 @@ from weftonos.core.kernel.stitch import GRADES
 from weftonos.core.mend.upkeep import UPKEEP_NAMES, UpkeepKind
 from weftonos.core.needle.needle import NeedleSize, Point
 from weftonos.exchange.spreadsheet import moment_in, number_in
-from weftonos.stations.table_kinds import Choices
+from weftonos.inout.table_kinds import Choices
 
 
 class Cells:

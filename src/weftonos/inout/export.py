@@ -21,10 +21,10 @@ from weftonos.core.log.logbook import KIND_NAMES
 from weftonos.core.log.references import REFERENCES, Thing
 from weftonos.exchange.archive import README, SCHEMA, ArchiveWriter, Line
 from weftonos.exchange.strip import to_pdf, to_svg
-from weftonos.stations.log import log_entries
+from weftonos.inout.tables import THING_TABLES, Tables, by_kind, explained, heads
+from weftonos.learned.entries import log_entries
 from weftonos.stations.quilts import printed_quilt
 from weftonos.stations.recipes import recipe_sheet
-from weftonos.stations.tables import THING_TABLES, Tables, by_kind, explained, heads
 from weftonos.store import archive
 from weftonos.store.archive import AT_ONCE, Told
 from weftonos.store.documents import FORMS, schema_of

@@ -31,9 +31,9 @@ from weftonos.core.thread.drawer import DrawerThread, Form
 from weftonos.core.thread.label import read_label
 from weftonos.exchange.paper import zone_named
 from weftonos.exchange.spreadsheet import Sheet
+from weftonos.inout.cells import Cells, motion_named, needle_point, needle_size, stitch_grade, upkeep_kind
+from weftonos.inout.table_kinds import COLUMNS, Choices, TableKind
 from weftonos.knowledge import troubles
-from weftonos.stations.cells import Cells, motion_named, needle_point, needle_size, stitch_grade, upkeep_kind
-from weftonos.stations.table_kinds import COLUMNS, Choices, TableKind
 from weftonos.store.archive import Told, names_of
 from weftonos.store.documents import as_fields, write_document
 from weftonos.store.models import MachineRow

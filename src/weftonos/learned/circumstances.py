@@ -11,8 +11,8 @@ from weftonos.core.mend.circumstance import Change, Circumstances, Since, change
 from weftonos.core.mend.upkeep import UpkeepKind
 from weftonos.core.setup.fold import Event
 from weftonos.core.setup.setup import Setup
-from weftonos.stations.own_records import life_of
-from weftonos.stations.time_on import TimeOn
+from weftonos.learned.own_records import life_of
+from weftonos.learned.time_on import TimeOn
 from weftonos.store.folding import numbers_of
 from weftonos.store.models import RecordRow
 from weftonos.store.workshop import Workshop

@@ -25,7 +25,7 @@ from weftonos.core.setup.setup import Setup
 from weftonos.core.setup.swap import TurnFirst, swap_of, turn_first
 from weftonos.core.thread.look_wish import Ran
 from weftonos.knowledge import troubles
-from weftonos.stations.time_on import TimeOn
+from weftonos.learned.time_on import TimeOn
 from weftonos.store.evidence import last_of, read_stretches
 from weftonos.store.workshop import Workshop
 

@@ -7,9 +7,10 @@ from dataclasses import replace
 from typing import Any
 
 from weftonos.core.log.references import Thing
-from weftonos.stations.log import LogEntry, LogSearch, log_page
+from weftonos.inout.tables import Tables, heads, log_table
+from weftonos.learned.entries import LogEntry
+from weftonos.stations.log import LogSearch, log_page
 from weftonos.stations.recipes import RecipeSearch, recipe_page
-from weftonos.stations.tables import Tables, heads, log_table
 from weftonos.store.drawer import DrawerSearch
 from weftonos.store.workshop import Workshop
 

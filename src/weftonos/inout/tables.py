@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from weftonos.core.log.logbook import KIND_NAMES
 from weftonos.core.log.references import Thing, renamed
 from weftonos.knowledge import columns
-from weftonos.stations.log import LogEntry
+from weftonos.learned.entries import LogEntry
 from weftonos.store.archive import names_of
 from weftonos.store.documents import as_fields, fields_of
 

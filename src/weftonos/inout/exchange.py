@@ -14,9 +14,9 @@ from sqlalchemy.orm import Session
 from weftonos.core.kernel.errors import CraftError
 from weftonos.exchange import archive as archives
 from weftonos.exchange.spreadsheet import Sheet, read_sheet
-from weftonos.stations.intake import Intake, Row
-from weftonos.stations.log import lines
-from weftonos.stations.table_kinds import COLUMNS, Choices, TableKind, guess, mapping
+from weftonos.inout.intake import Intake, Row
+from weftonos.inout.table_kinds import COLUMNS, Choices, TableKind, guess, mapping
+from weftonos.learned.entries import lines
 from weftonos.store.archive import Told
 from weftonos.store.bringing import Brought, Differing, bring_in
 from weftonos.store.models import ImportRow

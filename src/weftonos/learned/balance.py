@@ -1,0 +1,124 @@
+"""Where combinations balanced on a machine, where a new one begins, and what the looks at the present one say."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from weftonos.core.balance.estimate import (
+    BalanceEstimate,
+    estimate_balance,
+)
+from weftonos.core.balance.looks import Accepted, Observation, on_scale
+from weftonos.core.balance.recipe import Recipe, kept_figures, kept_for
+from weftonos.core.balance.starting_point import (
+    BalanceRecord,
+    Combination,
+    KeptBefore,
+    StartingPoint,
+    from_recipe,
+    key_of,
+    starting_point,
+    stitched_combinations,
+)
+from weftonos.core.balance.tolerance import tolerance_of
+from weftonos.core.kernel.advice import Reason
+from weftonos.core.kernel.sandwich import Motion
+from weftonos.core.kernel.standing import Standing
+from weftonos.core.setup.events import StitchedLook
+from weftonos.core.setup.may_wait import MayWait
+from weftonos.core.setup.setup import Setup
+from weftonos.learned.own_records import bobbin_waits
+from weftonos.learned.practised import eye_of
+from weftonos.store.models import RecordRow
+from weftonos.store.workshop import Workshop
+
+
+@dataclass(frozen=True, kw_only=True)
+class Judged:
+    """The looks at what is on the machine, where it was expected, and the estimate from both.
+
+    ``waits`` says why its bobbin may go unread.
+    """
+
+    rows: Sequence[RecordRow]
+    looks: Sequence[Observation]
+    start: StartingPoint | None
+    accepted: Accepted
+    estimate: BalanceEstimate
+    waits: MayWait | None
+
+
+def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged:
+    """Estimate the balance of what is on a machine, in one motion."""
+    machine, setup = workshop.machine(machine_id).spec, workshop.setup(machine_id)
+    rows = workshop.looks_since_change(machine_id, motion)
+    seen = [row.payload for row in rows if isinstance(row.payload, StitchedLook)]
+    # A scale that was described anew leaves old settings off it; they are no evidence on the new one.
+    looks = on_scale(machine.scale, [Observation(p.setting, p.grade, p.doubtful) for p in seen])
+    waits = bobbin_waits(workshop, machine_id, setup)
+    start = start_for(workshop, machine_id, setup=setup, motion=motion, waits=waits)
+    accepted = tolerance_of(setup.top_bundle, setup.good_enough).accepted
+    eye = eye_of(workshop, machine.reader) if machine.reader else None
+    found = estimate_balance(machine.scale, start.prior if start else None, looks, accepted, eye)
+    if eye is not None:
+        read = f"Read with {machine.reader}'s eye, known from {eye.looks} looks of practice."
+        found = replace(
+            found, reasons=(*found.reasons, Reason(text=read, rule="own_eye", standing=Standing.OWN_RECORDS))
+        )
+    return Judged(rows=rows, looks=looks, start=start, accepted=accepted, estimate=found, waits=waits)
+
+
+def stitched_here(workshop: Workshop, machine_id: int, *, another: bool = False) -> list[BalanceRecord]:
+    """Return where the combinations stitched on a machine balanced, before the present one or ``another`` planned."""
+    machine = workshop.machine(machine_id).spec
+    looks = workshop.looks_before(machine_id, another=another)
+    return stitched_combinations(machine.kind, machine.scale, looks)
+
+
+def start_for(
+    workshop: Workshop,
+    machine_id: int,
+    *,
+    setup: Setup,
+    motion: Motion,
+    waits: MayWait | None,
+    records: Sequence[BalanceRecord] | None = None,
+) -> StartingPoint | None:
+    """Say where a set-up begins, be it on the machine or planned for it; ``None`` without a top thread.
+
+    ``waits`` says why the bobbin that is in may go unread. ``records`` are the combinations to go by; left out, those
+    stitched before the present one.
+    """
+    machine = workshop.machine(machine_id).spec
+    if (kept := _kept_before(workshop, setup, motion)) is not None:
+        return from_recipe(machine.scale, kept)
+    combination = Combination.of_setup(machine.kind, machine.scale, setup, motion, waits.about_mn if waits else None)
+    if combination is None:
+        return None
+    records = stitched_here(workshop, machine_id) if records is None else records
+    return starting_point(machine.scale, combination, records, key_of(setup, motion))
+
+
+def _kept_before(workshop: Workshop, setup: Setup, motion: Motion) -> KeptBefore | None:
+    """Return what a recipe that was put back says of what is on now; ``None`` where it says nothing of it."""
+    if setup.recipe is None:
+        return None
+    row = workshop.record(setup.recipe.recipe)
+    if row.struck_at is not None or not isinstance(recipe := row.payload, Recipe):
+        return None
+    then = workshop.setup_at(row)
+    moved = workshop.marks(row.machine_id).moved_since(row.at)
+    kept = kept_figures(recipe, then, moved)
+    # A card that names no motion is taken for the one that is asked about.
+    if kept.motion not in (motion, None) or not kept_for(recipe, then, setup):
+        return None
+    return KeptBefore(
+        name=recipe.name,
+        setting=kept.setting,
+        # Only how wide it is counts.
+        low=recipe.low,
+        high=recipe.high,
+        looks=recipe.looks,
+        graded=recipe.grade is not None,
+    )
