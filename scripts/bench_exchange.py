@@ -19,7 +19,7 @@ from sqlalchemy.orm import Session
 from weftonos.exchange.archive import look_through
 from weftonos.exchange.spreadsheet import read_sheet
 from weftonos.inout.exchange import Given, HowToKeep, check_table, keep
-from weftonos.inout.export import Wanted, write_everything
+from weftonos.inout.export import ExportChoice, write_everything
 from weftonos.inout.table_kinds import Choices, TableKind
 from weftonos.store.archive import lines
 from weftonos.store.bringing import bring_in
@@ -121,7 +121,7 @@ def step(name: str, folder: Path, records: int) -> None:
         filled(folder / "from", records).dispose()
     elif name == "export":
         with Session(reading(open_workshop(folder / "from"))) as session:
-            write_everything(session, archive, Wanted(), NOW, untold)
+            write_everything(session, archive, ExportChoice(), NOW, untold)
     elif name == "import":
         given = Given("all.zip", archive=look_through(archive))
         with Session(open_workshop(folder / "to")) as session, session.begin():

@@ -8,7 +8,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import replace
 from random import Random
 
-from weftonos.core.mend.diagnosis import CheckAnswer, Evidence, Inquiry, diagnose
+from weftonos.core.mend.diagnosis import CheckAnswer, Inquiry, Observed, diagnose
 from weftonos.core.mend.trouble import Cause, FindingKind, Knowledge
 from weftonos.knowledge import troubles
 
@@ -66,7 +66,7 @@ def by_program(knowledge: Knowledge, cause: Cause, found: set[str], kinds: Seque
     answers: dict[str, CheckAnswer] = {}
     taken = 0.0
     while True:
-        evidence = Evidence.of(knowledge, told, absent - Evidence.of(knowledge, told).present)
+        evidence = Observed.of(knowledge, told, absent - Observed.of(knowledge, told).present)
         says = diagnose(knowledge, Inquiry(evidence=evidence, machine=None, answers=answers, thorough=True))
         if ask and says.question:
             name = says.question.finding

@@ -25,7 +25,7 @@ from weftonos.core.kernel.schools import BobbinSchool, MachineKind, School, ques
 from weftonos.core.kernel.stations import Station
 from weftonos.core.log.thread_line import KnotState, knots
 from weftonos.core.mend.circumstance import Circumstances, conditions
-from weftonos.core.mend.diagnosis import Evidence
+from weftonos.core.mend.diagnosis import Observed
 from weftonos.core.mend.preflight import preflight
 from weftonos.core.needle.bundle_advice import bobbin_weight
 from weftonos.core.needle.fitting import Plausible, RoomTrouble, room_advice
@@ -198,7 +198,7 @@ def _mend_agrees(a: Advised) -> bool:
     if a.pairing.through_a_needle and holds & {"thread_rubs", "thread_has_play", "eye_too_small_for_metallic"}:
         return False
     page = troubles()
-    listed = preflight(page, Evidence.of(page, holds, lacks), a.given.kind)
+    listed = preflight(page, Observed.of(page, holds, lacks), a.given.kind)
     against = {"groove_too_small_for_thread", "needle_too_large_for_thread", "point_unsuited_to_direction"}
     return not against.intersection(item.cause for item in listed.items) or not a.pairing.through_a_needle
 

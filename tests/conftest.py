@@ -53,6 +53,20 @@ def one_app() -> FastAPI:
     return create_app(Settings())
 
 
+WROTE = {"id", "uid", "version", "text", "struck"}
+
+
+class Wrote(dict[str, Any]):
+    """What a write answered; what else is asked of its record is read from the log."""
+
+    def __init__(self, answer: Any, bench: Workbench) -> None:
+        super().__init__(answer)
+        self._bench = bench
+
+    def __missing__(self, name: str) -> Any:
+        return self._bench.get(f"log/{self['id']}")[name]
+
+
 class Workbench:
     """The API of one workshop, with the clock in the test's hand."""
 
@@ -75,7 +89,8 @@ class Workbench:
     def post(self, path: str, body: Any = None, status: int | None = None) -> Any:
         answer = self.client.post(f"/api/{path}", json=body)
         assert answer.status_code == status if status else answer.status_code in (200, 201), answer.text
-        return answer.json()
+        said = answer.json()
+        return Wrote(said, self) if isinstance(said, dict) and said.keys() == WROTE else said
 
     def refused(self, path: str, body: Any, method: str = "POST") -> tuple[str, str]:
         """Send bad input; return the field and the sentence of the first complaint."""

@@ -23,7 +23,7 @@ from typer.testing import CliRunner
 from browser import free_port, server
 from weftonos import cli
 from weftonos.http.guard import LARGEST_BODY, MOST_ITEMS, Guard
-from weftonos.http.passcode import FILE_NAME, WRONG_EACH, WRONG_IN_ALL, Doorkeeper, new_passcode
+from weftonos.http.passcode import ACCESS_NAME, WRONG_EACH, WRONG_IN_ALL, Doorkeeper, new_passcode
 from weftonos.runtime import running
 from weftonos.runtime.logs import log, log_to
 from weftonos.runtime.settings import Settings
@@ -96,7 +96,7 @@ def test_past_a_hundred_wrong_guesses_only_who_was_never_in_is_refused():
 def test_passcode_sessions_and_tokens_outlive_a_restart_and_can_be_ended(tmp_path):
     first = Doorkeeper(data_dir=tmp_path)
     code, session, token = first.passcode, first.let_in(), first.give_token("a notebook")
-    kept = tmp_path / FILE_NAME
+    kept = tmp_path / ACCESS_NAME
     assert stat.S_IMODE(kept.stat().st_mode) == 0o600
     assert session not in kept.read_text()
     assert token not in kept.read_text()

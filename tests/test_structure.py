@@ -139,3 +139,22 @@ def test_a_rule_is_found_by_its_place():
     packages = {p.name for p in (ROOT / "src/weftonos/core").iterdir() if (p / "__init__.py").exists()}
     assert packages == {"kernel", "thread", "needle", "bobbin", "setup", "balance", "mend", "log", "evidence"}
     assert not packages & {"utils", "common", "helpers", "misc"}
+
+
+def test_a_name_has_one_meaning():
+    """No public class stands twice, and no public constant that one module could take from another by mistake."""
+    classes: dict[str, list[str]] = {}
+    for path in SOURCES:
+        for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+            if isinstance(node, ast.ClassDef) and not node.name.startswith("_"):
+                classes.setdefault(node.name, []).append(named(path))
+    assert not {name: places for name, places in classes.items() if len(places) > 1}
+
+
+def test_no_station_asks_another_and_nothing_lies_loose():
+    loose = {p.stem for p in (ROOT / "src/weftonos").glob("*.py")} - {"__init__"}
+    assert loose == {"cli"}
+    for path in (ROOT / "src/weftonos/stations").rglob("*.py"):
+        own = "practice" if "practice" in path.parts else path.stem
+        asked = re.findall(r"^from weftonos\.stations\.(\w+)", path.read_text(encoding="utf-8"), re.M)
+        assert set(asked) <= {own}, named(path)

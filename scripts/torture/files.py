@@ -24,7 +24,7 @@ from torture.deaths import NOW, with_a_machine
 from weftonos.api.app import create_app
 from weftonos.cli import load_demo
 from weftonos.core.log.run import Run
-from weftonos.inout.export import Wanted, write_everything
+from weftonos.inout.export import ExportChoice, write_everything
 from weftonos.runtime.settings import Settings
 from weftonos.store.archive import how_many
 from weftonos.store.checking import check
@@ -51,7 +51,7 @@ def an_archive() -> bytes:
             for n in range(20):
                 Workshop(session).note(1, Run(minutes=n + 1), NOW, NOW)
         with Session(engine) as session:
-            write_everything(session, folder / "all.zip", Wanted(), NOW, lambda done, total: None)
+            write_everything(session, folder / "all.zip", ExportChoice(), NOW, lambda done, total: None)
         engine.dispose()
         return (folder / "all.zip").read_bytes()
 

@@ -28,7 +28,7 @@ from sqlalchemy.orm import Session
 
 from torture.deaths import NOW, with_a_machine
 from weftonos.api.app import create_app
-from weftonos.api.examples import Example, examples
+from weftonos.api.examples import CallExample, examples
 from weftonos.cli import load_demo
 from weftonos.core.log.run import Run
 from weftonos.http.passcode import Doorkeeper
@@ -253,7 +253,7 @@ def mutated(number: int, seed: int = 1) -> dict[str, object]:
             listed = client.get("/api/openapi.json").json()["paths"]
             told = {example.call: example for example in examples()}
             asked = [
-                told.get(f"{method.upper()} {path}", Example(call=f"{method.upper()} {path}"))
+                told.get(f"{method.upper()} {path}", CallExample(call=f"{method.upper()} {path}"))
                 for path, methods in listed.items()
                 for method in methods
                 if path != "/api/changes" and not any(part in path for part in _NOT_MUTATED)

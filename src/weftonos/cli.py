@@ -158,7 +158,7 @@ def _said(error: BaseException, settings: Settings) -> WorkshopFileError:
     if isinstance(error, WorkshopFileError):
         return error
     return WorkshopFileError(
-        f"Weftonos could not be started; nothing was changed. See {settings.data_dir / logs.FILE_NAME}.",
+        f"Weftonos could not be started; nothing was changed. See {settings.data_dir / logs.LOG_NAME}.",
         ExitCode.CANNOT_MAKE,
     )
 
@@ -172,14 +172,14 @@ def door(
     """
     from starlette.middleware.gzip import GZipMiddleware
 
-    from weftonos.http.front import Front, Progress
+    from weftonos.http.front import Front, OpeningProgress
     from weftonos.http.guard import Guard
     from weftonos.http.mishaps import Mishaps
     from weftonos.http.passcode import Doorkeeper
 
     doorkeeper = Doorkeeper(settings.passcode or "", settings.data_dir)
 
-    def build(progress: Progress) -> ASGIApp:
+    def build(progress: OpeningProgress) -> ASGIApp:
         # What is loaded now stays for good; looking through it for rubbish again and again takes a third of a second.
         gc.disable()
         try:

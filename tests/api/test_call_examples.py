@@ -18,7 +18,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from weftonos.api.app import create_app
-from weftonos.api.examples import Example, examples
+from weftonos.api.examples import CallExample, examples
 from weftonos.runtime.settings import Settings
 from weftonos.store.archive import how_many
 from weftonos.store.database import reading
@@ -41,7 +41,7 @@ class Player:
         self.client = client
         self.known: dict[str, Any] = {}
 
-    def play(self, example: Example, key: str = "", headers: Mapping[str, str] | None = None) -> Any:
+    def play(self, example: CallExample, key: str = "", headers: Mapping[str, str] | None = None) -> Any:
         method = example.call.split(" ")[0]
         said: dict[str, Any] = {"params": example.query}
         if example.body is not None:
@@ -51,7 +51,7 @@ class Player:
         headers = {**(headers or {}), **({"idempotency-key": key} if key else {})}
         return self.client.request(method, example.address(self.known), headers=headers, **said)
 
-    def learn(self, example: Example, answer: Any) -> None:
+    def learn(self, example: CallExample, answer: Any) -> None:
         for name, field in example.keep.items():
             self.known[name] = answer.json()[field]
         if "job_id" in example.keep:
@@ -81,7 +81,7 @@ def test_every_call_is_described_and_its_example_works(tmp_path: Path):
         for call in calls.keys() - played - NOT_PLAYED:
             # What is not listed needs no more than its path.
             assert "requestBody" not in calls[call], f"{call} needs an example"
-            answer = player.play(Example(call=call))
+            answer = player.play(CallExample(call=call))
             assert answer.status_code < 300, (call, answer.text[:300])
         assert played <= calls.keys(), "no example of a call that is gone"
         for call, operation in calls.items():

@@ -95,7 +95,9 @@ def test_a_correction_shows_what_was_said_before(bench):
     machine = kept(bench)
     look = bench.get("log?kind=look")["entries"][0]
     body = {"payload": {**look["payload"], "setting": 210, "grade": -1}, "at": look["at"]}
-    corrected = bench.client.put(f"/api/log/{look['id']}", json=body).json()
+    answer = bench.client.put(f"/api/log/{look['id']}", json=body).json()
+    assert answer["text"] == "210, free-motion: top a little tight"
+    corrected = bench.get(f"log/{look['id']}")
     assert corrected["text"] == "210, free-motion: top a little tight"
     assert corrected["revisions"][0]["action"] == "corrected"
     assert corrected["revisions"][0]["said"] == "205, free-motion: balanced"
@@ -106,7 +108,8 @@ def test_a_corrected_reading_is_judged_anew_whatever_it_claims(bench):
     kept(bench)
     reading = bench.get("log?kind=bobbin_reading")["entries"][0]
     payload = {**reading["payload"], "pulls": [{"value": 240}, {"value": 242}], "mean_mn": 1}
-    corrected = bench.client.put(f"/api/log/{reading['id']}", json={"payload": payload, "at": reading["at"]}).json()
+    bench.client.put(f"/api/log/{reading['id']}", json={"payload": payload, "at": reading["at"]})
+    corrected = bench.get(f"log/{reading['id']}")
     assert corrected["payload"]["mean_mn"] == 241
     assert corrected["payload"]["verdict"] == "high"
 

@@ -12,7 +12,7 @@ from scipy import stats
 
 from weftonos.core.bobbin.conditions import ReadUnder, effects, taken_otherwise
 from weftonos.core.bobbin.control_chart import FACTORS, control_chart, two_spreads
-from weftonos.core.bobbin.cross_swap import Fault, cross_swap
+from weftonos.core.bobbin.cross_swap import FaultIn, cross_swap
 from weftonos.core.bobbin.events import ReadingConditions
 from weftonos.core.bobbin.gauge import Pull, Verdict, read_gauge
 from weftonos.core.bobbin.own_number import learn_number, own_target
@@ -246,12 +246,12 @@ def test_the_first_balanced_stitch_out_counts_and_more_of_them_narrow_it():
 @pytest.mark.parametrize(
     ("other_case", "other_bobbin", "fault"),
     [
-        (True, False, Fault.BOBBIN),
-        (False, True, Fault.CASE),
-        (True, True, Fault.BOTH),
-        (False, False, Fault.NEITHER),
-        (None, None, Fault.OPEN),
-        (True, None, Fault.OPEN),
+        (True, False, FaultIn.BOBBIN),
+        (False, True, FaultIn.CASE),
+        (True, True, FaultIn.BOTH),
+        (False, False, FaultIn.NEITHER),
+        (None, None, FaultIn.OPEN),
+        (True, None, FaultIn.OPEN),
     ],
 )
 def test_the_fault_follows_one_of_them(other_case, other_bobbin, fault):

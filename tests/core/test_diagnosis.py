@@ -15,8 +15,8 @@ from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.kernel.standing import Standing
 from weftonos.core.mend.diagnosis import (
     CheckAnswer,
-    Evidence,
     Inquiry,
+    Observed,
     diagnose,
     expected_minutes,
     order_checks,
@@ -34,7 +34,7 @@ SYMPTOMS = list(KNOWN.of_kind(FindingKind.SYMPTOM))
 
 
 def ask(*present: str, absent: tuple[str, ...] = (), **more) -> Inquiry:
-    return Inquiry(evidence=Evidence.of(KNOWN, present, absent), **more)
+    return Inquiry(evidence=Observed.of(KNOWN, present, absent), **more)
 
 
 def not_it(*causes: str) -> dict[str, CheckAnswer]:
@@ -72,7 +72,7 @@ def network() -> VariableElimination:
 def test_the_posterior_is_that_of_exact_inference_in_pgmpy(network, present, absent, ruled_out):
     said = {**dict.fromkeys(present, 1), **dict.fromkeys(absent, 0), **{f"check {name}": 0 for name in ruled_out}}
     theirs = network.query(["cause"], evidence=said, show_progress=False).values
-    ours = posterior(KNOWN, Evidence(frozenset(present), frozenset(absent)), set(ruled_out))
+    ours = posterior(KNOWN, Observed(frozenset(present), frozenset(absent)), set(ruled_out))
     assert ours == pytest.approx(theirs, abs=1e-9)
     assert ours.sum() == pytest.approx(1)
 
@@ -223,7 +223,7 @@ class TestSecondLook:
                 looked.append(says.cause)
             answers[says.cause] = CheckAnswer.NOT_IT
         # By hand: odds of a cause that one check in twenty passes over, against all that nobody can have looked at.
-        start = posterior(KNOWN, Evidence.of(KNOWN, [FRAYS]))
+        start = posterior(KNOWN, Observed.of(KNOWN, [FRAYS]))
         odds = {c.id: start[KNOWN.index[c.id]] * (0.05 if c.id in answers else 1) for c in KNOWN.causes}
         worth = [c for c in KNOWN.causes if c.id in answers and 60 * odds[c.id] / sum(odds.values()) > c.minutes]
         assert looked == [c.id for c in sorted(worth, key=lambda c: -odds[c.id] / c.minutes)]
@@ -243,7 +243,7 @@ class TestQuestions:
         assert says.question.question == finding.ask
         mine = [c for c in KNOWN.causes if not c.technician]
 
-        def quickest(evidence: Evidence) -> tuple[float, float]:
+        def quickest(evidence: Observed) -> tuple[float, float]:
             chance = posterior(KNOWN, evidence)
             p = [float(chance[KNOWN.index[c.id]]) for c in mine]
             minutes = [c.minutes for c in mine]
@@ -256,8 +256,8 @@ class TestQuestions:
         )
         after = 0.0
         for share, evidence in (
-            (yes, Evidence(inquiry.evidence.present | {says.question.finding})),
-            (1 - yes, Evidence(inquiry.evidence.present, frozenset({says.question.finding}))),
+            (yes, Observed(inquiry.evidence.present | {says.question.finding})),
+            (1 - yes, Observed(inquiry.evidence.present, frozenset({says.question.finding}))),
         ):
             after += share * quickest(evidence)[0]
         assert says.question.saves_minutes == pytest.approx(base - after - finding.minutes, abs=1e-6)
@@ -290,6 +290,6 @@ class TestContradictions:
             diagnose(KNOWN, ask("re_threading"))
 
     def test_a_heavier_thread_is_a_new_thread_that_was_threaded(self):
-        assert Evidence.of(KNOWN, ["heavier_thread"], ["top_thread"]) == Evidence(
+        assert Observed.of(KNOWN, ["heavier_thread"], ["top_thread"]) == Observed(
             frozenset({"heavier_thread", "top_thread", "re_threading"}), frozenset()
         )

@@ -44,8 +44,8 @@ from weftonos.core.kernel.schools import LifeSchool, MachineKind, School
 from weftonos.core.kernel.standing import Standing
 from weftonos.core.mend.diagnosis import (
     CheckAnswer,
-    Evidence,
     Inquiry,
+    Observed,
     diagnose,
     expected_minutes,
     order_checks,
@@ -696,19 +696,19 @@ def by_hand(present: tuple[str, ...], absent: tuple[str, ...] = (), gone: tuple[
 
 
 def ask(present=("snap",), absent=(), **more) -> Inquiry:
-    return Inquiry(evidence=Evidence.of(PAGE, present, absent), **more)
+    return Inquiry(evidence=Observed.of(PAGE, present, absent), **more)
 
 
 def test_chances_are_bayes_rule_by_hand():
-    found = posterior(PAGE, Evidence.of(PAGE, ["snap", "new"], ["fast"]))
+    found = posterior(PAGE, Observed.of(PAGE, ["snap", "new"], ["fast"]))
     assert dict(zip(PAGE.index, found, strict=True)) == pytest.approx(by_hand(("snap", "new", "fresh"), ("fast",)))
-    assert posterior(PAGE, Evidence(), frozenset(PAGE.index)).sum() == 0
-    without = posterior(PAGE, Evidence.of(PAGE, ["snap"]), {"needle"})
+    assert posterior(PAGE, Observed(), frozenset(PAGE.index)).sum() == 0
+    without = posterior(PAGE, Observed.of(PAGE, ["snap"]), {"needle"})
     assert dict(zip(PAGE.index, without, strict=True)) == pytest.approx(by_hand(("snap",), gone=("needle",)))
 
 
 def test_evidence_brings_what_it_implies_and_is_not_absent_as_well():
-    both = Evidence.of(PAGE, ["new"], ["fresh", "fast"])
+    both = Observed.of(PAGE, ["new"], ["fresh", "fast"])
     assert (both.present, both.absent) == ({"new", "fresh"}, {"fast"})
     refuse_contradictions(PAGE, ["snap", "new"], ["fast"])
     with pytest.raises(CraftError, match="two different troubles") as error:
@@ -842,7 +842,7 @@ def test_reasons_are_three_at_most_and_minutes_are_in_words():
     sure = replace(PAGE.causes[0], chances={**plain["needle"], **dict.fromkeys(signs, 0.9)})
     for minutes, words in ((0.5, "half a minute"), (1, "1 minute"), (1.5, "1.5 minutes"), (2, "2 minutes")):
         page = Knowledge({**PAGE.findings, **signs}, (replace(sure, minutes=minutes), *causes), ())
-        says = diagnose(page, Inquiry(evidence=Evidence.of(page, ["snap", *signs])))
+        says = diagnose(page, Inquiry(evidence=Observed.of(page, ["snap", *signs])))
         assert [r.rule for r in says.reasons] == ["chance_per_minute", "finding", "finding", "finding"]
         assert f", and {words} to check" in says.reasons[0].text
 

@@ -17,7 +17,7 @@ from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.kernel.stations import Station
 from weftonos.core.mend.circumstance import Circumstances, Since, changes, conditions
 from weftonos.core.mend.cure import cure_for
-from weftonos.core.mend.diagnosis import CheckAnswer, Evidence, diagnose
+from weftonos.core.mend.diagnosis import CheckAnswer, Observed, diagnose
 from weftonos.core.mend.incident import (
     Incident,
     IncidentAnswer,
@@ -238,7 +238,7 @@ class TestOwnOutcomes:
 
     def test_they_move_the_answer_and_are_taken_back_by_leaving_them_out(self):
         state = incident_state(Incident(symptoms=("frays_above_the_eye",)), [])
-        inquiry = inquiry_of(KNOWN, state, MachineKind.LONGARM, Evidence())
+        inquiry = inquiry_of(KNOWN, state, MachineKind.LONGARM, Observed())
         mine = [SolvedTrouble("burr_on_plate", frozenset({"frays_above_the_eye"}))] * 12
         usual, own = diagnose(KNOWN, inquiry), diagnose(with_own_outcomes(KNOWN, mine), inquiry)
         assert usual.causes[0].cause != "burr_on_plate"
@@ -283,16 +283,16 @@ class TestUpkeepAndPreflight:
         assert not upkeep_state(UpkeepKind.SERVICE, 500, []).due
 
     def test_preflight_is_short_and_made_for_the_set_up(self):
-        plain = preflight(KNOWN, Evidence(), MachineKind.LONGARM)
+        plain = preflight(KNOWN, Observed(), MachineKind.LONGARM)
         assert 4 <= len(plain.items) <= 8
         assert plain.minutes <= 8
-        worn = Evidence.of(KNOWN, ["hours_over_life", "hours_since_oiling", "flat_metallic"])
+        worn = Observed.of(KNOWN, ["hours_over_life", "hours_since_oiling", "flat_metallic"])
         listed = {item.cause: item for item in preflight(KNOWN, worn, MachineKind.LONGARM).items}
         assert {"needle_dull_burred_bent", "hook_dry", "flat_film_twists_off_the_end"} <= listed.keys()
         assert listed["needle_dull_burred_bent"].why == "The needle is past its life"
 
     def test_preflight_wants_the_power_off_once(self):
-        listed = preflight(KNOWN, Evidence.of(KNOWN, ["needle", "re_threading"]), MachineKind.LONGARM)
+        listed = preflight(KNOWN, Observed.of(KNOWN, ["needle", "re_threading"]), MachineKind.LONGARM)
         off = [item.power_off for item in listed.items]
         assert off == sorted(off, reverse=True), "what wants the power off comes first, together"
         assert any("Switch the machine off" in c.text for c in listed.cautions)
@@ -300,7 +300,7 @@ class TestUpkeepAndPreflight:
     def test_a_list_before_a_quilt_is_short_and_asks_for_no_opposites(self):
         everything = [name for name, f in KNOWN.findings.items() if f.kind is FindingKind.CHANGE]
         everything += ["thread_rubs", "hours_over_life", "linty_thread", "metallic", "heavy_sandwich"]
-        listed = preflight(KNOWN, Evidence.of(KNOWN, everything), MachineKind.LONGARM)
+        listed = preflight(KNOWN, Observed.of(KNOWN, everything), MachineKind.LONGARM)
         causes = [item.cause for item in listed.items]
         assert len(causes) == 8
         assert listed.rest, "the others are one tap away"
@@ -310,7 +310,7 @@ class TestUpkeepAndPreflight:
         assert listed.minutes == sum(item.minutes for item in listed.items) < 20
 
     def test_a_home_machine_has_no_rollers_to_look_at(self):
-        causes = {item.cause for item in preflight(KNOWN, Evidence(), MachineKind.HOME).items}
+        causes = {item.cause for item in preflight(KNOWN, Observed(), MachineKind.HOME).items}
         assert not causes & {"roller_too_close", "sandwich_too_tight", "off_the_check_spring"}
 
     def test_no_more_is_ticked_than_listed(self):
@@ -383,7 +383,7 @@ class TestSteps:
             Incident(symptoms=("frays_above_the_eye", "smoke")),
             [IncidentCheck(incident=1, cause="moths", answer=CheckAnswer.FOUND)],
         )
-        inquiry = inquiry_of(KNOWN, odd, MachineKind.LONGARM, Evidence())
+        inquiry = inquiry_of(KNOWN, odd, MachineKind.LONGARM, Observed())
         assert diagnose(KNOWN, inquiry).next is not None
 
     def test_an_answer_takes_the_place_of_what_was_said_before(self):

@@ -19,7 +19,7 @@ from weftonos.core.kernel.schools import (
     questions,
     read_schools,
 )
-from weftonos.core.mend.diagnosis import CheckAnswer, Evidence, Inquiry, diagnose
+from weftonos.core.mend.diagnosis import CheckAnswer, Inquiry, Observed, diagnose
 from weftonos.core.needle.groove_fit import FitState, fit_of
 from weftonos.core.needle.needle import NeedleFinish, NeedleSize, Point
 from weftonos.core.needle.packet import family_of
@@ -283,7 +283,7 @@ TRIED = {
 def test_what_practitioners_try_first_comes_early_and_all_of_it_before_the_technician(symptom):
     page, answers, order, left = troubles(), {}, [], []
     while True:
-        evidence = Evidence.of(page, [symptom])
+        evidence = Observed.of(page, [symptom])
         says = diagnose(page, Inquiry(evidence=evidence, machine=MachineKind.LONGARM, answers=answers))
         if says.next is None:
             break

@@ -19,7 +19,7 @@ from weftonos.core.log.run import Run
 from weftonos.core.setup.events import StitchedLook
 from weftonos.runtime.settings import Settings
 from weftonos.store import database
-from weftonos.store.documents import FORMS, Form, read_document, write_document
+from weftonos.store.documents import FORMS, DocumentForm, read_document, write_document
 from weftonos.store.workshop import Workshop
 
 NOW = datetime(2026, 11, 24, 12, tzinfo=UTC)
@@ -106,7 +106,7 @@ def test_an_older_version_is_lifted_step_by_step(monkeypatch):
     def to_minutes(found):
         return {**found, "minutes": found.pop("hours") * 60}
 
-    monkeypatch.setitem(FORMS, "run", Form(Run, version=3, lifts={1: name_the_quilt, 2: to_minutes}))
+    monkeypatch.setitem(FORMS, "run", DocumentForm(Run, version=3, lifts={1: name_the_quilt, 2: to_minutes}))
     read_document.cache_clear()
     assert read_document('{"kind":"run","version":1,"hours":1.5,"on":"Avocet"}', "run") == Run(
         minutes=90, quilt="Avocet"

@@ -15,7 +15,7 @@ from weftonos.core.balance.ladder import Ladder, LadderPlan
 from weftonos.core.kernel.sandwich import Motion
 from weftonos.core.setup.events import GoodEnough, KnobSet, MarkSet
 from weftonos.exchange.strip import Paper
-from weftonos.learned.entries import LogEntry
+from weftonos.learned.entries import Noted
 from weftonos.learned.recipe_in_use import InUse
 from weftonos.stations import balance, recipes
 from weftonos.store.drawer import LARGEST_ID
@@ -33,31 +33,31 @@ def balance_station(
 
 
 @router.post("/machines/{machine_id}/looks", status_code=201)
-def keep_look(machine_id: Id, look: balance.Look, workshop: WorkshopNow, now: Done) -> LogEntry:
+def keep_look(machine_id: Id, look: balance.Look, workshop: WorkshopNow, now: Done) -> Noted:
     """Keep a stitched look with the set-up it was made under."""
     return balance.keep_look(workshop, machine_id, look, now)
 
 
 @router.post("/machines/{machine_id}/ladders", status_code=201)
-def keep_ladder(machine_id: Id, graded: balance.GradedLadder, workshop: WorkshopNow, now: Done) -> Sequence[LogEntry]:
+def keep_ladder(machine_id: Id, graded: balance.GradedLadder, workshop: WorkshopNow, now: Done) -> Sequence[Noted]:
     """Keep a whole ladder, every step a look, in one go."""
     return balance.keep_ladder(workshop, machine_id, graded, now)
 
 
 @router.post("/machines/{machine_id}/knob", status_code=201)
-def set_knob(machine_id: Id, knob: KnobSet, workshop: WorkshopNow, now: Done) -> LogEntry:
+def set_knob(machine_id: Id, knob: KnobSet, workshop: WorkshopNow, now: Done) -> Noted:
     """Note where the top tension stands, or that it is left to the machine, without a stitch."""
     return balance.set_knob(workshop, machine_id, knob, now)
 
 
 @router.post("/machines/{machine_id}/mark", status_code=201)
-def set_mark(machine_id: Id, mark: MarkSet, workshop: WorkshopNow, now: Done) -> LogEntry:
+def set_mark(machine_id: Id, mark: MarkSet, workshop: WorkshopNow, now: Done) -> Noted:
     """Set the mark of an unmarked knob anew, under a name."""
     return balance.set_mark(workshop, machine_id, mark, now)
 
 
 @router.post("/machines/{machine_id}/good-enough", status_code=201)
-def accept(machine_id: Id, good: GoodEnough, workshop: WorkshopNow, now: Done) -> LogEntry:
+def accept(machine_id: Id, good: GoodEnough, workshop: WorkshopNow, now: Done) -> Noted:
     """Note that a few dots or specks are good enough in the combination that is on; 0 takes it back."""
     return balance.accept(workshop, machine_id, good, now)
 
@@ -85,7 +85,7 @@ def strip(
 
 
 @router.post("/machines/{machine_id}/recipes", status_code=201)
-def keep_combination(machine_id: Id, keep: recipes.Keep, workshop: WorkshopNow, now: Done) -> LogEntry:
+def keep_combination(machine_id: Id, keep: recipes.Keep, workshop: WorkshopNow, now: Done) -> Noted:
     """Keep what is on the machine as one recipe: threads, needle, bobbin number, setting, grade, evidence."""
     return recipes.keep_combination(workshop, machine_id, keep, now)
 

@@ -13,7 +13,7 @@ from weftonos.api.strict import OLDER_MOMENT
 from weftonos.core.kernel.errors import CraftError
 from weftonos.demo import DEMO_MARK
 from weftonos.exchange.paper import LONGEST_ZONE
-from weftonos.http.once import HEADER, WROTE
+from weftonos.http.once import KEY_HEADER, WROTE
 from weftonos.runtime.running import urls
 from weftonos.store.database import reading
 from weftonos.store.drawer import LARGEST_ID
@@ -37,7 +37,7 @@ def _workshop(request: Request) -> Iterator[Workshop]:
         yield from _workshop_to_read(request)
         return
     # Writers wait for one another here, in order; SQLite's own waiting would make them try again and again.
-    key = request.headers.get(HEADER, "")
+    key = request.headers.get(KEY_HEADER, "")
     with state.writing, Session(state.engine) as session, session.begin():
         if key:
             claim(session, key, state.clock())

@@ -12,7 +12,7 @@ from weftonos.api.paper import on_paper
 from weftonos.api.strict import StrictRoute
 from weftonos.core.evidence.records import Factor, Per
 from weftonos.learned.comparisons import Comparison, TwoKinds
-from weftonos.learned.entries import LogEntry
+from weftonos.learned.entries import Noted
 from weftonos.stations import evidence as station
 from weftonos.stations import planned as planning
 
@@ -80,7 +80,7 @@ def begin_plan(
     request: Request,
     now: Done,
     times: Annotated[float, Query(description="The difference one cares about, as a factor.")] = 2,
-) -> LogEntry:
+) -> Noted:
     """Use two kinds in turn from now on, until there are enough of each; striking the record out ends it."""
     kept = request.app.state.evidence
     return planning.begin_plan(workshop, machine_id, question, times=times, kept=kept, now=now)

@@ -26,7 +26,7 @@ _METHODS = ("get", "post", "put", "delete")
 
 
 @dataclass(frozen=True, kw_only=True)
-class Example:
+class CallExample:
     """A call, and what it says. ``keep`` names what of the answer later paths are made of."""
 
     call: str
@@ -43,10 +43,10 @@ class Example:
 
 
 @cache
-def examples() -> tuple[Example, ...]:
+def examples() -> tuple[CallExample, ...]:
     """Return the examples in the order in which they work."""
     document = tomllib.loads(PAGE.read_text(encoding="utf-8"))
-    return tuple(TypeAdapter(list[Example]).validate_python(document["example"]))
+    return tuple(TypeAdapter(list[CallExample]).validate_python(document["example"]))
 
 
 def describe(app: FastAPI) -> None:
@@ -55,21 +55,21 @@ def describe(app: FastAPI) -> None:
     def openapi() -> dict[str, Any]:
         if app.openapi_schema is None:
             schema = get_openapi(title=app.title, version=app.version, description=app.description, routes=app.routes)
-            first: dict[str, Example] = {}
+            first: dict[str, CallExample] = {}
             for example in examples():
                 first.setdefault(example.call, example)
             for path, methods in schema["paths"].items():
                 for method in _METHODS:
                     if method in methods:
                         call = f"{method.upper()} {path}"
-                        _with_example(methods[method], first.get(call, Example(call=call)))
+                        _with_example(methods[method], first.get(call, CallExample(call=call)))
             app.openapi_schema = schema
         return app.openapi_schema
 
     app.openapi = openapi  # type: ignore[method-assign]
 
 
-def _with_example(operation: dict[str, Any], example: Example) -> None:
+def _with_example(operation: dict[str, Any], example: CallExample) -> None:
     for parameter in operation.get("parameters", ()):
         name = parameter["name"]
         if parameter["in"] == "path":

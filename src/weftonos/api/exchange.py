@@ -27,7 +27,7 @@ from weftonos.exchange import LARGEST_GIVEN
 from weftonos.exchange.spreadsheet import MARK, write_rows
 from weftonos.inout import exchange as station
 from weftonos.inout import lists
-from weftonos.inout.export import Wanted, line_schema, write_everything
+from weftonos.inout.export import ExportChoice, line_schema, write_everything
 from weftonos.inout.table_kinds import Choices
 from weftonos.runtime.jobs import Job, State
 from weftonos.stations.recipes import RecipeSearch
@@ -226,7 +226,7 @@ def undo_import(
 
 
 @router.post("/exchange/exports", status_code=202)
-def export_everything(wanted: Wanted, request: Request, now: Now) -> JobState:
+def export_everything(wanted: ExportChoice, request: Request, now: Now) -> JobState:
     """Write everything into one zip: tables, all there is as lines, and cards where they are asked for."""
     app = request.app
 

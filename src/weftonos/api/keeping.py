@@ -98,7 +98,7 @@ def keeping(request: Request) -> Keeping:
         folder=str(_folder(app)),
         copies=[_copy(path) for path in safekeeping.copies(_folder(app))],
         replaced=[_copy(path) for path in safekeeping.replaced_files(app.state.data_dir)],
-        log_file=str(app.state.data_dir / logs.FILE_NAME),
+        log_file=str(app.state.data_dir / logs.LOG_NAME),
         addresses=addresses(request),
         open_to_network=not app.state.settings.only_this_machine,
         elsewhere=second_place(app.state.data_dir),
@@ -171,21 +171,21 @@ def take_away(name: CopyName, request: Request) -> Response:
 
 
 @dataclass(frozen=True)
-class PutBack:
+class CopyPutBack:
     """The name under which the workshop that was replaced is kept."""
 
     replaced: str
 
 
 @router.post("/copies/{name}/restore")
-async def restore(name: CopyName, request: Request, now: Now) -> PutBack:
+async def restore(name: CopyName, request: Request, now: Now) -> CopyPutBack:
     """Put a copy in the place of the workshop; the replaced one is kept and can be put back the same way."""
     app = request.app
     async with request.scope["turnstile"].alone():
         copy = _find(request, name)
         replaced = await asyncio.to_thread(_swap, app, copy, now)
     app.state.changes.tell()
-    return PutBack(replaced.name if replaced else "")
+    return CopyPutBack(replaced.name if replaced else "")
 
 
 def _swap(app: FastAPI, copy: Path, now: datetime) -> Path | None:

@@ -11,7 +11,7 @@ from fastapi import APIRouter, Query
 from weftonos.api.context import Id, Now, Seen, WorkshopNow
 from weftonos.api.queries import LogQuery
 from weftonos.api.strict import StrictRoute
-from weftonos.learned.entries import LogEntry, log_entry
+from weftonos.learned.entries import LogEntry, Noted, log_entry, noted
 from weftonos.stations import log as station
 from weftonos.store.models import AnyPayload
 
@@ -30,6 +30,12 @@ def unreadable(workshop: WorkshopNow) -> list[station.ShownAsWritten]:
     return station.unreadable(workshop)
 
 
+@router.get("/{record_id}")
+def record(record_id: Id, workshop: WorkshopNow) -> LogEntry:
+    """Return one record with its set-up, and what it said before."""
+    return log_entry(workshop, workshop.record(record_id))
+
+
 @dataclass(frozen=True)
 class Correction:
     """What a record should say."""
@@ -39,19 +45,19 @@ class Correction:
 
 
 @router.put("/{record_id}")
-def correct(record_id: Id, correction: Correction, workshop: WorkshopNow, now: Now, seen: Seen) -> LogEntry:
+def correct(record_id: Id, correction: Correction, workshop: WorkshopNow, now: Now, seen: Seen) -> Noted:
     """Correct a record; what it said before stays with it."""
     row = workshop.correct(record_id, correction.payload, correction.at, now, seen)
-    return log_entry(workshop, row)
+    return noted(workshop, row)
 
 
 @router.post("/{record_id}/strike")
-def strike(record_id: Id, workshop: WorkshopNow, now: Now) -> LogEntry:
+def strike(record_id: Id, workshop: WorkshopNow, now: Now) -> Noted:
     """Strike a record out; it stays in the log and counts no longer."""
-    return log_entry(workshop, workshop.strike(record_id, now))
+    return noted(workshop, workshop.strike(record_id, now))
 
 
 @router.post("/{record_id}/restore")
-def restore(record_id: Id, workshop: WorkshopNow, now: Now) -> LogEntry:
+def restore(record_id: Id, workshop: WorkshopNow, now: Now) -> Noted:
     """Restore a struck record."""
-    return log_entry(workshop, workshop.restore(record_id, now))
+    return noted(workshop, workshop.restore(record_id, now))

@@ -31,6 +31,6 @@ def change_machine(machine_id: Id, spec: Machine, workshop: WorkshopNow, seen: S
 
 
 @router.get("/{machine_id}/line")
-def line(machine_id: Id, workshop: WorkshopNow) -> station.Line:
+def line(machine_id: Id, workshop: WorkshopNow) -> station.ThreadLine:
     """Say what is on a machine now, station by station."""
     return station.line(workshop, machine_id)

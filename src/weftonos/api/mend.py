@@ -8,7 +8,7 @@ from fastapi.responses import Response
 from weftonos.api.context import Done, Id, WorkshopNow, Zone
 from weftonos.api.paper import Format, on_paper
 from weftonos.api.strict import StrictRoute
-from weftonos.learned.entries import LogEntry
+from weftonos.learned.entries import Noted
 from weftonos.stations import mend
 
 router = APIRouter(prefix="/api", tags=["mend"], route_class=StrictRoute)
@@ -27,37 +27,37 @@ def mend_station(machine_id: Id, workshop: WorkshopNow, own: bool = True, thorou
 
 
 @router.post("/machines/{machine_id}/incidents", status_code=201)
-def went_wrong(machine_id: Id, seen: mend.Seen, workshop: WorkshopNow, now: Done) -> LogEntry:
+def went_wrong(machine_id: Id, seen: mend.SymptomsSeen, workshop: WorkshopNow, now: Done) -> Noted:
     """Open a trouble."""
     return mend.went_wrong(workshop, machine_id, seen, now)
 
 
 @router.put("/incidents/{incident_id}")
-def see_anew(incident_id: Id, seen: mend.Seen, workshop: WorkshopNow, now: Done) -> LogEntry:
+def see_anew(incident_id: Id, seen: mend.SymptomsSeen, workshop: WorkshopNow, now: Done) -> Noted:
     """Correct what is seen and what changed; the checks made so far stay."""
     return mend.see_anew(workshop, incident_id, seen, now)
 
 
 @router.post("/incidents/{incident_id}/checks", status_code=201)
-def note_check(incident_id: Id, checked: mend.Checked, workshop: WorkshopNow, now: Done) -> LogEntry:
+def note_check(incident_id: Id, checked: mend.CheckMade, workshop: WorkshopNow, now: Done) -> Noted:
     """Note what came of a check."""
     return mend.note_check(workshop, incident_id, checked, now)
 
 
 @router.post("/incidents/{incident_id}/answers", status_code=201)
-def note_answer(incident_id: Id, answered: mend.Answered, workshop: WorkshopNow, now: Done) -> LogEntry:
+def note_answer(incident_id: Id, answered: mend.Answered, workshop: WorkshopNow, now: Done) -> Noted:
     """Note the answer to a question."""
     return mend.note_answer(workshop, incident_id, answered, now)
 
 
 @router.post("/incidents/{incident_id}/back")
-def go_back(incident_id: Id, workshop: WorkshopNow, now: Done) -> LogEntry:
+def go_back(incident_id: Id, workshop: WorkshopNow, now: Done) -> Noted:
     """Take the last step back: it is struck out and stays in the log."""
     return mend.go_back(workshop, incident_id, now)
 
 
 @router.post("/incidents/{incident_id}/outcome", status_code=201)
-def note_outcome(incident_id: Id, ended: mend.Ended, workshop: WorkshopNow, now: Done) -> LogEntry:
+def note_outcome(incident_id: Id, ended: mend.Ended, workshop: WorkshopNow, now: Done) -> Noted:
     """Close a trouble as cured or left, go on looking, or hand it to the technician; keeps the test look first."""
     return mend.note_outcome(workshop, incident_id, ended, now)
 

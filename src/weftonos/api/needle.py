@@ -9,7 +9,7 @@ from weftonos.api.strict import StrictRoute
 from weftonos.core.kernel.sandwich import Sandwich
 from weftonos.core.log.references import Thing
 from weftonos.core.needle.packet import NeedlePacket
-from weftonos.learned.entries import LogEntry
+from weftonos.learned.entries import Noted
 from weftonos.learned.in_use import refuse_in_use
 from weftonos.stations import needle
 
@@ -23,19 +23,19 @@ def needle_station(machine_id: Id, workshop: WorkshopNow) -> needle.NeedleStatio
 
 
 @router.post("/machines/{machine_id}/needle", status_code=201)
-def fit_needle(machine_id: Id, fitting: needle.Fitting, workshop: WorkshopNow, now: Done) -> LogEntry:
+def fit_needle(machine_id: Id, fitting: needle.Fitting, workshop: WorkshopNow, now: Done) -> Noted:
     """Record the needle that was fitted."""
     return needle.fit_needle(workshop, machine_id, fitting, now)
 
 
 @router.post("/machines/{machine_id}/needle/retire", status_code=201)
-def retire_needle(machine_id: Id, retiring: needle.Retiring, workshop: WorkshopNow, now: Done) -> LogEntry:
+def retire_needle(machine_id: Id, retiring: needle.Retiring, workshop: WorkshopNow, now: Done) -> Noted:
     """Record that the needle came out."""
     return needle.retire_needle(workshop, machine_id, retiring, now)
 
 
 @router.post("/machines/{machine_id}/sandwich", status_code=201)
-def lay_sandwich(machine_id: Id, sandwich: Sandwich, workshop: WorkshopNow, now: Done) -> LogEntry:
+def lay_sandwich(machine_id: Id, sandwich: Sandwich, workshop: WorkshopNow, now: Done) -> Noted:
     """Record what is under the needle."""
     return needle.lay_sandwich(workshop, machine_id, sandwich, now)
 

@@ -12,7 +12,7 @@ from weftonos.api.context import Done, Id, Now, WorkshopNow, Zone
 from weftonos.api.paper import on_paper
 from weftonos.api.strict import StrictRoute
 from weftonos.core.setup.events import QuiltOn
-from weftonos.learned.entries import LogEntry
+from weftonos.learned.entries import Noted
 from weftonos.stations import quilts as station
 from weftonos.store.quilts import QuiltTotals
 
@@ -40,6 +40,6 @@ def print_quilt(name: Name, workshop: WorkshopNow, now: Now, zone: Zone = "UTC")
 
 
 @router.post("/machines/{machine_id}/quilt", status_code=201)
-def put_on(machine_id: Id, quilt_on: QuiltOn, workshop: WorkshopNow, now: Done) -> LogEntry:
+def put_on(machine_id: Id, quilt_on: QuiltOn, workshop: WorkshopNow, now: Done) -> Noted:
     """Note which quilt is on the frame; what is noted from then on is on it."""
     return station.put_on(workshop, machine_id, quilt_on, now)

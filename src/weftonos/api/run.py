@@ -10,7 +10,7 @@ from fastapi import APIRouter, Query
 from weftonos.api.context import Done, Id, WorkshopNow
 from weftonos.api.strict import StrictRoute
 from weftonos.core.log.run import ClockStarted
-from weftonos.learned.entries import LogEntry
+from weftonos.learned.entries import Noted
 from weftonos.stations import breaks
 from weftonos.stations import run as station
 
@@ -26,13 +26,13 @@ def run_station(
 
 
 @router.post("/runs", status_code=201)
-def note_run(machine_id: Id, sewn: station.StitchedTime, workshop: WorkshopNow, now: Done) -> LogEntry:
+def note_run(machine_id: Id, sewn: station.StitchedTime, workshop: WorkshopNow, now: Done) -> Noted:
     """Note stitching time by hand."""
     return station.note_run(workshop, machine_id, sewn, now)
 
 
 @router.post("/clock/start", status_code=201)
-def start_clock(machine_id: Id, start: ClockStarted, workshop: WorkshopNow, now: Done) -> LogEntry:
+def start_clock(machine_id: Id, start: ClockStarted, workshop: WorkshopNow, now: Done) -> Noted:
     """Start the stitching clock."""
     return station.start_clock(workshop, machine_id, start, now)
 
@@ -45,20 +45,20 @@ class Stopped:
 
 
 @router.post("/clock/stop", status_code=201)
-def stop_clock(machine_id: Id, workshop: WorkshopNow, now: Done, stopped: Stopped | None = None) -> LogEntry:
+def stop_clock(machine_id: Id, workshop: WorkshopNow, now: Done, stopped: Stopped | None = None) -> Noted:
     """Stop the stitching clock; what it counted becomes a run."""
     return station.stop_clock(workshop, machine_id, stopped.metres if stopped else None, now)
 
 
 @dataclass(frozen=True)
-class Broke:
+class BreakTapped:
     """How the thread broke, by the name on the page of troubles."""
 
     symptom: str = "clean_snap_of_the_top_thread"
 
 
 @router.post("/breaks", status_code=201)
-def note_break(machine_id: Id, broke: Broke, workshop: WorkshopNow, now: Done) -> breaks.BreakNoted:
+def note_break(machine_id: Id, broke: BreakTapped, workshop: WorkshopNow, now: Done) -> breaks.BreakNoted:
     """Note that thread broke, was rethreaded and sewn on: one break, counted once, without looking for its cause."""
     return breaks.note_break(workshop, machine_id, broke.symptom, now)
 
@@ -71,6 +71,6 @@ class Fresh:
 
 
 @router.post("/bobbin/again", status_code=201)
-def fresh_bobbin(machine_id: Id, workshop: WorkshopNow, now: Done, fresh: Fresh | None = None) -> LogEntry:
+def fresh_bobbin(machine_id: Id, workshop: WorkshopNow, now: Done, fresh: Fresh | None = None) -> Noted:
     """Load a fresh, full bobbin of the same thread in the same case; its tension wants reading again."""
     return station.fresh_bobbin(workshop, machine_id, now, emptied=fresh is not None and fresh.emptied)

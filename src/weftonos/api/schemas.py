@@ -24,7 +24,7 @@ from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.drawer import DrawerThread
 from weftonos.core.thread.thread import Thread
-from weftonos.learned.entries import LogEntry
+from weftonos.learned.entries import LogEntry, Noted
 
 #: From the smaller to the larger, so that each finds the ones it is made of.
 SHARED: tuple[type[Any], ...] = (
@@ -44,6 +44,7 @@ SHARED: tuple[type[Any], ...] = (
     BalanceEstimate,
     Diagnosis,
     LogEntry,
+    Noted,
 )
 
 

@@ -21,7 +21,7 @@ from weftonos.core.thread.label import LabelAnswer
 from weftonos.core.thread.look_wish import LookAnswer, LookWish
 from weftonos.exchange.sheet import SheetRow
 from weftonos.exchange.strip import Paper
-from weftonos.learned.entries import LogEntry
+from weftonos.learned.entries import Noted
 from weftonos.learned.in_use import refuse_in_use
 from weftonos.stations import combination, thread
 
@@ -73,13 +73,13 @@ def restore_thread(thread_id: Id, workshop: WorkshopNow) -> thread.ThreadItem:
 
 
 @router.post("/machines/{machine_id}/top", status_code=201)
-def thread_top(machine_id: Id, choice: thread.TopChoice, workshop: WorkshopNow, now: Done) -> LogEntry:
+def thread_top(machine_id: Id, choice: thread.TopChoice, workshop: WorkshopNow, now: Done) -> Noted:
     """Put one to four threads through the needle."""
     return thread.thread_top(workshop, machine_id, choice, now)
 
 
 @router.post("/machines/{machine_id}/bobbin", status_code=201)
-def load_bobbin(machine_id: Id, choice: thread.BobbinChoice, workshop: WorkshopNow, now: Done) -> LogEntry:
+def load_bobbin(machine_id: Id, choice: thread.BobbinChoice, workshop: WorkshopNow, now: Done) -> Noted:
     """Load a bobbin of this thread."""
     return thread.load_bobbin(workshop, machine_id, choice, now)
 
@@ -108,7 +108,7 @@ def together(machine_id: Id, choice: thread.Together, workshop: WorkshopToRead) 
     return thread.together(workshop, machine_id, choice)
 
 
-class PlanQuestion(BaseModel):
+class CombinationQuestion(BaseModel):
     """The threads to go on top, and what will lie under the needle if not what lies there now."""
 
     top: list[int] = Field(max_length=4)
@@ -116,7 +116,7 @@ class PlanQuestion(BaseModel):
 
 
 @router.post("/machines/{machine_id}/plan")
-def plan(machine_id: Id, question: PlanQuestion, workshop: WorkshopToRead) -> combination.Plan:
+def plan(machine_id: Id, question: CombinationQuestion, workshop: WorkshopToRead) -> combination.Plan:
     """Plan a new combination: needle, bobbin, guide holes, start of the top, as moves from what is on now."""
     return combination.plan(workshop, machine_id, question.top, question.sandwich)
 

@@ -10,7 +10,7 @@ from weftonos.api.context import Done, Id, WorkshopNow
 from weftonos.api.strict import StrictRoute
 from weftonos.core.mend.preflight import PreflightList
 from weftonos.core.mend.upkeep import UpkeepState
-from weftonos.learned.entries import LogEntry
+from weftonos.learned.entries import Noted
 from weftonos.stations import upkeep as station
 
 router = APIRouter(prefix="/api/machines/{machine_id}", tags=["mend"], route_class=StrictRoute)
@@ -29,7 +29,7 @@ def preflight_list(machine_id: Id, workshop: WorkshopNow) -> PreflightList:
 
 
 @router.post("/preflight", status_code=201)
-def note_preflight(machine_id: Id, flown: station.Flown, workshop: WorkshopNow, now: Done) -> LogEntry:
+def note_preflight(machine_id: Id, flown: station.Flown, workshop: WorkshopNow, now: Done) -> Noted:
     """Note that the list was gone through."""
     return station.note_preflight(workshop, machine_id, flown, now)
 
@@ -41,6 +41,6 @@ def upkeep(machine_id: Id, workshop: WorkshopNow) -> Sequence[UpkeepState]:
 
 
 @router.post("/upkeep", status_code=201)
-def note_upkeep(machine_id: Id, kept: station.Kept, workshop: WorkshopNow, now: Done) -> LogEntry:
+def note_upkeep(machine_id: Id, kept: station.UpkeepDone, workshop: WorkshopNow, now: Done) -> Noted:
     """Note upkeep."""
     return station.note_upkeep(workshop, machine_id, kept, now)

@@ -46,7 +46,7 @@ class Said(_Strict):
     written: str | None = None
 
 
-class Line(_Strict):
+class ArchiveLine(_Strict):
     """One line: a thing or a record. ``document`` is what it says; ``written`` its text where that cannot be read.
 
     Other things are named in it by their ``uid``.
@@ -272,25 +272,25 @@ def _raw_lines(file: IO[bytes]) -> Iterator[bytes]:
         if not raw:
             return
         if len(raw) > LONGEST_LINE:
-            raise CraftError(f"Line {number} of it is longer than any record is.", "file")
+            raise CraftError(f"ArchiveLine {number} of it is longer than any record is.", "file")
         yield raw
     raise CraftError(f"It has over {MOST_LINES} lines.", "file")
 
 
 def _line(number: int, raw: bytes) -> Mapping[str, Any]:
     try:
-        line = Line.model_validate_json(raw)
+        line = ArchiveLine.model_validate_json(raw)
     except ValidationError as error:
         first = error.errors(include_url=False, include_input=False)[0]
         where = ".".join(str(part) for part in first["loc"])
         why = f"its {where} cannot be used" if where else "it is no JSON, or nested too deep"
-        raise CraftError(f"Line {number} is none of Weftonos's: {why}.", "file") from error
+        raise CraftError(f"ArchiveLine {number} is none of Weftonos's: {why}.", "file") from error
     said = line.model_dump(exclude_unset=True)
     lacking = _NEEDED[line.what] - said.keys()
     if lacking or any(name in _NEEDED[line.what] and said[name] is None for name in _FILLED):
-        raise CraftError(f"Line {number} lacks {', '.join(sorted(lacking or _NEEDED[line.what]))}.", "file")
+        raise CraftError(f"ArchiveLine {number} lacks {', '.join(sorted(lacking or _NEEDED[line.what]))}.", "file")
     if (line.document is None) is (line.written is None):
-        raise CraftError(f"Line {number} says nothing, or twice.", "file")
+        raise CraftError(f"ArchiveLine {number} says nothing, or twice.", "file")
     if line.what == "record" and line.machine is None:
-        raise CraftError(f"Line {number} is a record of no machine.", "file")
+        raise CraftError(f"ArchiveLine {number} is a record of no machine.", "file")
     return said

@@ -21,7 +21,7 @@ from typing import IO, Any
 from weftonos.core.kernel.errors import CraftError
 
 #: What a table may hold: bytes, rows, columns, letters of a cell.
-LARGEST = 40 * 1024 * 1024
+LARGEST_TABLE = 40 * 1024 * 1024
 MOST_ROWS, MOST_COLUMNS, LONGEST_CELL = 100_000, 100, 2000
 #: Cells of the first row of a spreadsheet that are looked at, empty ones that only have a colour included.
 WIDEST_SHEET = 2000
@@ -72,7 +72,7 @@ MARK = codecs.BOM_UTF8
 
 
 @dataclass(frozen=True, kw_only=True)
-class Sheet:
+class Table:
     """A table as it was read: the names of its columns, its rows as text, and what was recognised.
 
     ``headed`` says whether the first row was a head; else the columns are called A, B, C.
@@ -87,13 +87,13 @@ class Sheet:
     day_first: bool | None
 
 
-def read_sheet(content: bytes) -> Sheet:
+def read_sheet(content: bytes) -> Table:
     """Read a table from a CSV, TSV, XLSX or pasted text; raises :class:`CraftError` with a sentence for anything else.
 
     ``day_first`` is ``None`` where no date says whether the day or the month comes first.
     """
-    if len(content) > LARGEST:
-        raise CraftError(f"That file is over {LARGEST // 2**20} MB. Split it into several.", "file")
+    if len(content) > LARGEST_TABLE:
+        raise CraftError(f"That file is over {LARGEST_TABLE // 2**20} MB. Split it into several.", "file")
     if content.startswith(b"PK"):
         rows, separator, encoding = _from_xlsx(content), "", "xlsx"
     else:
@@ -110,7 +110,7 @@ def read_sheet(content: bytes) -> Sheet:
         (rows[0][n] if headed and rows[0][n] else f"Column {chr(65 + n % 26)}{n // 26 or ''}") for n in range(wide)
     )
     body = rows[1:] if headed else rows
-    return Sheet(
+    return Table(
         columns=names,
         rows=body,
         headed=headed,

@@ -22,7 +22,7 @@ MOST_COLUMNS = 40
 #: Rows of a file, and characters of a row, that are looked into at all.
 MOST_ROWS = 250_000
 LONGEST_ROW = 4000
-HEADER = ("length_mm", "tension_mn")
+TRACE_HEADER = ("length_mm", "tension_mn")
 #: The column that a recording of the stand-in carries: nothing of it was measured.
 STAND_IN = "stand_in"
 
@@ -69,7 +69,7 @@ def write_trace(trace: Trace) -> str:
     """Return a trace as CSV; numbers only, so nothing a spreadsheet could run."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(HEADER)
+    writer.writerow(TRACE_HEADER)
     writer.writerows((f"{x:.2f}", f"{y:.2f}") for x, y in zip(trace.length_mm, trace.tension_mn, strict=True))
     return out.getvalue()
 

@@ -31,7 +31,7 @@ _ASK_AGAIN = "no-cache"
 
 
 @dataclass
-class Progress:
+class OpeningProgress:
     """What is being done before the workshop is open, and how far it is, 0 to 1."""
 
     ready: bool = False
@@ -44,7 +44,7 @@ class Progress:
 
 
 #: Builds the application behind the door; runs in a thread of its own.
-Build = Callable[[Progress], ASGIApp]
+Build = Callable[[OpeningProgress], ASGIApp]
 
 
 class Front:
@@ -53,7 +53,7 @@ class Front:
     def __init__(
         self, build: Build, static: Path = STATIC, failed: Callable[[BaseException], None] | None = None
     ) -> None:
-        self.progress = Progress()
+        self.progress = OpeningProgress()
         self._tell_failed = failed
         self._build = build
         self._static = static

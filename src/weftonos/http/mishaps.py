@@ -10,7 +10,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from weftonos.runtime.logs import log
 
-SAYS = "Something went wrong inside Weftonos. Nothing was half written; what happened stands in its log file."
+MISHAP_SAYS = "Something went wrong inside Weftonos. Nothing was half written; what happened stands in its log file."
 
 
 class Mishaps:
@@ -45,4 +45,4 @@ class Mishaps:
         except Exception as error:
             log.error("a request failed", exc_info=error)
             if not begun:
-                await JSONResponse({"detail": SAYS}, 500)(scope, receive, send)
+                await JSONResponse({"detail": MISHAP_SAYS}, 500)(scope, receive, send)

@@ -16,7 +16,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from weftonos.http.refusal import refused_header
 
-HEADER = "idempotency-key"
+KEY_HEADER = "idempotency-key"
 #: Set on a request that wrote something: only that is answered from here when it is repeated.
 WROTE = "weftonos.wrote"
 LONGEST_KEY = 80
@@ -44,12 +44,12 @@ class Once:
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Answer a repeat from what is held; pass everything else on."""
-        key = Headers(scope=scope).get(HEADER) if scope["type"] == "http" else None
+        key = Headers(scope=scope).get(KEY_HEADER) if scope["type"] == "http" else None
         if key is None or scope["method"] not in _WRITES:
             await self._app(scope, receive, send)
             return
         if not 8 <= len(key) <= LONGEST_KEY or not key.isascii() or not key.isprintable():
-            await refused_header(HEADER, "The key of a write has 8 to 80 plain letters.")(scope, receive, send)
+            await refused_header(KEY_HEADER, "The key of a write has 8 to 80 plain letters.")(scope, receive, send)
             return
         # Not the body: what waited for the server says when it was done besides, and the first to arrive holds.
         asked = scope["method"], scope["path"]
@@ -58,7 +58,7 @@ class Once:
         place = (state and (str(state.data_dir), getattr(state, "file_number", 0)), key)
         while (write := self._writes.get(place)) is not None:
             if write.asked != asked:
-                await refused_header(HEADER, "This key belongs to another write.")(scope, receive, send)
+                await refused_header(KEY_HEADER, "This key belongs to another write.")(scope, receive, send)
                 return
             await write.over.wait()
             if write.answer is not None:

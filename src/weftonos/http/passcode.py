@@ -24,7 +24,7 @@ from pathlib import Path
 from weftonos.runtime.logs import log
 
 #: Where it is kept in the data folder.
-FILE_NAME = "access.json"
+ACCESS_NAME = "access.json"
 #: Letters and digits that are not mistaken for one another.
 _ALPHABET = "abcdefghjkmnpqrstuvwxyz23456789"
 LENGTH = 10
@@ -87,7 +87,7 @@ class Doorkeeper:
     ) -> None:
         self.clock = clock
         self._lock = threading.RLock()
-        self._file = data_dir / FILE_NAME if data_dir else None
+        self._file = data_dir / ACCESS_NAME if data_dir else None
         self._kept = _read(self._file)
         self.chosen = bool(passcode)
         self._passcode = passcode

@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 
 from weftonos.core.kernel.errors import CraftError
 from weftonos.exchange import archive as archives
-from weftonos.exchange.spreadsheet import Sheet, read_sheet
+from weftonos.exchange.spreadsheet import Table, read_sheet
 from weftonos.inout.intake import Intake, Row
 from weftonos.inout.table_kinds import COLUMNS, Choices, TableKind, guess, mapping
 from weftonos.learned.entries import lines
@@ -24,7 +24,7 @@ from weftonos.store.taking_back import changed_since, imports, undo
 from weftonos.store.workshop import Workshop
 
 #: Rows that a first look shows.
-SHOWN = 5
+ROWS_SHOWN = 5
 
 
 @dataclass
@@ -33,7 +33,7 @@ class Given:
 
     name: str
     archive: archives.Archive | None = None
-    sheet: Sheet | None = None
+    sheet: Table | None = None
     rows: Sequence[Row] = ()
 
 
@@ -107,7 +107,7 @@ def seen(given: Given, token: str) -> SeenFile:
         )
     table = SeenTable(
         columns=sheet.columns,
-        sample=sheet.rows[:SHOWN],
+        sample=sheet.rows[:ROWS_SHOWN],
         rows=len(sheet.rows),
         separator=sheet.separator,
         encoding=sheet.encoding,

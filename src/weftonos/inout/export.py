@@ -19,30 +19,32 @@ from weftonos.core.balance.recipe import Recipe
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.log.logbook import KIND_NAMES
 from weftonos.core.log.references import REFERENCES, Thing
-from weftonos.exchange.archive import README, SCHEMA, ArchiveWriter, Line
+from weftonos.exchange.archive import README, SCHEMA, ArchiveLine, ArchiveWriter
 from weftonos.exchange.strip import to_pdf, to_svg
 from weftonos.inout.tables import THING_TABLES, Tables, by_kind, explained, heads
 from weftonos.learned.entries import log_entries
 from weftonos.stations.quilts import printed_quilt
 from weftonos.stations.recipes import recipe_sheet
 from weftonos.store import archive
-from weftonos.store.archive import AT_ONCE, Told
+from weftonos.store.archive import LINES_AT_ONCE, Told
 from weftonos.store.documents import FORMS, schema_of
 from weftonos.store.workshop import Workshop
 
 #: Cards and quilt pages that are drawn at most.
-MOST_DRAWN = 1000
+MOST_CARDS = 1000
 
 
 @dataclass(frozen=True, kw_only=True)
-class Wanted:
+class ExportChoice:
     """What goes into the file beside the records: cards and quilt pages, with days in a time zone."""
 
     pictures: bool = False
     zone: str = "UTC"
 
 
-def write_everything(session: Session, path: Path, wanted: Wanted, now: datetime, told: Told) -> Mapping[str, int]:
+def write_everything(
+    session: Session, path: Path, wanted: ExportChoice, now: datetime, told: Told
+) -> Mapping[str, int]:
     """Write everything there is into one zip; return how many things of each sort it holds.
 
     ``told`` hears how many records of how many are done; where it raises, nothing is left behind.
@@ -56,7 +58,7 @@ def write_everything(session: Session, path: Path, wanted: Wanted, now: datetime
         for each in found:
             yield each
             done += 1
-            if done % AT_ONCE == 0:
+            if done % LINES_AT_ONCE == 0:
                 told(done, total)
 
     # Two that write at once, a page and a command, each have a file of their own until it is whole.
@@ -101,7 +103,7 @@ def _write_records(session: Session, out: ArchiveWriter, counted: Counted) -> No
     while True:
         # What was read for some records is let go of before the next: years of them need not fit at once.
         workshop = Workshop(session)
-        page = workshop.log(before=workshop.record(before) if before else None, limit=AT_ONCE)
+        page = workshop.log(before=workshop.record(before) if before else None, limit=LINES_AT_ONCE)
         if not page.items:
             return
         before = page.items[-1].id
@@ -112,7 +114,7 @@ def _write_records(session: Session, out: ArchiveWriter, counted: Counted) -> No
 
 def _write_pictures(session: Session, out: ArchiveWriter, zone: str, now: datetime) -> None:
     workshop = Workshop(session)
-    recipes = workshop.log(kinds=[Recipe.kind], limit=MOST_DRAWN, unstruck=True).items
+    recipes = workshop.log(kinds=[Recipe.kind], limit=MOST_CARDS, unstruck=True).items
     for row in recipes:
         # A card of a machine that cannot be read cannot be drawn; its record is among the lines.
         with suppress(CraftError):
@@ -120,7 +122,7 @@ def _write_pictures(session: Session, out: ArchiveWriter, zone: str, now: dateti
             name = f"cards/{_file_name(getattr(row.payload, 'name', ''))}-{row.uid[:8]}"
             out.file(f"{name}.svg", to_svg(sheet).encode())
             out.file(f"{name}.pdf", to_pdf(sheet))
-    for number, quilt in enumerate(workshop.quilts.all()[:MOST_DRAWN], 1):
+    for number, quilt in enumerate(workshop.quilts.all()[:MOST_CARDS], 1):
         pages = printed_quilt(workshop, quilt.name, now=now, zone=zone)
         out.file(f"quilts/{_file_name(quilt.name)}-{number}.pdf", to_pdf(*pages))
 
@@ -131,7 +133,7 @@ def _file_name(name: str) -> str:
 
 def line_schema() -> dict[str, Any]:
     """Return the JSON Schema of a line of ``workshop.jsonl``, the document of each kind included."""
-    schema = Line.model_json_schema()
+    schema = ArchiveLine.model_json_schema()
     definitions = schema.setdefault("$defs", {})
     documents = {}
     for kind in FORMS:

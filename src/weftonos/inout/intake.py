@@ -30,7 +30,7 @@ from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.drawer import DrawerThread, Form
 from weftonos.core.thread.label import read_label
 from weftonos.exchange.paper import zone_named
-from weftonos.exchange.spreadsheet import Sheet
+from weftonos.exchange.spreadsheet import Table
 from weftonos.inout.cells import Cells, motion_named, needle_point, needle_size, stitch_grade, upkeep_kind
 from weftonos.inout.table_kinds import COLUMNS, Choices, TableKind
 from weftonos.knowledge import troubles
@@ -61,7 +61,7 @@ class Row:
 class Intake:
     """Reads the rows of one table against a workshop."""
 
-    def __init__(self, workshop: Workshop, sheet: Sheet, choices: Choices, now: datetime) -> None:
+    def __init__(self, workshop: Workshop, sheet: Table, choices: Choices, now: datetime) -> None:
         for name, column in choices.columns.items():
             if not 0 <= column < len(sheet.columns):
                 raise CraftError("There is no such column.", name)

@@ -15,12 +15,12 @@ from weftonos.store.drawer import DrawerSearch
 from weftonos.store.workshop import Workshop
 
 #: Rows that are read at once.
-AT_ONCE = 200
+ROWS_AT_ONCE = 200
 
 
 def log_rows(workshop: Workshop, search: LogSearch) -> Iterator[list[Any]]:
     """Yield the log as it is filtered."""
-    return log_table(workshop.session, _entries(workshop, replace(search, limit=AT_ONCE)))
+    return log_table(workshop.session, _entries(workshop, replace(search, limit=ROWS_AT_ONCE)))
 
 
 def _entries(workshop: Workshop, search: LogSearch) -> Iterator[LogEntry]:
@@ -41,7 +41,7 @@ def thread_rows(workshop: Workshop, search: DrawerSearch) -> Iterator[list[Any]]
     """Yield the drawer as it is filtered and sorted."""
     tables = Tables(workshop.session)
     yield heads(Thing.THREAD.value)
-    search = replace(search, limit=AT_ONCE)
+    search = replace(search, limit=ROWS_AT_ONCE)
     while True:
         page, _ = workshop.drawer.threads(search)
         for row in page.items:
@@ -56,7 +56,7 @@ def recipe_rows(workshop: Workshop, search: RecipeSearch) -> Iterator[list[Any]]
     """Yield the recipe book as it is filtered."""
     tables = Tables(workshop.session)
     yield [*heads("recipe"), "setting in words", "bobbin in words"]
-    search = replace(search, limit=AT_ONCE)
+    search = replace(search, limit=ROWS_AT_ONCE)
     while True:
         page = recipe_page(workshop, search)
         for item in page.items:

@@ -9,7 +9,7 @@ from enum import StrEnum
 
 from weftonos.core.kernel.force import ForceUnit
 from weftonos.core.kernel.spoken import LengthUnits
-from weftonos.exchange.spreadsheet import Sheet
+from weftonos.exchange.spreadsheet import Table
 
 
 class TableKind(StrEnum):
@@ -114,7 +114,7 @@ class Guess:
     columns: Mapping[str, int]
 
 
-def guess(sheet: Sheet) -> Guess:
+def guess(sheet: Table) -> Guess:
     """Return what a table most likely is, by the names of its columns."""
     found = [Guess(kind=kind, columns=mapping(sheet, kind)) for kind in TableKind]
 
@@ -125,7 +125,7 @@ def guess(sheet: Sheet) -> Guess:
     return max(found, key=fits)
 
 
-def mapping(sheet: Sheet, kind: TableKind) -> dict[str, int]:
+def mapping(sheet: Table, kind: TableKind) -> dict[str, int]:
     """Return which column holds which field of a kind of table, as far as their names say."""
     heads = [_plain(name) for name in sheet.columns]
     taken: dict[str, int] = {}

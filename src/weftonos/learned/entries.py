@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from weftonos.core.kernel.scale import TopScale
-from weftonos.core.log.logbook import KIND_NAMES, Unreadable, describe
+from weftonos.core.log.logbook import KIND_NAMES, SAID_BY_SET_UP, Unreadable, describe
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
 from weftonos.store.models import AnyPayload, MachineRow, RecordRow
@@ -95,14 +95,41 @@ def log_entry(workshop: Workshop, row: RecordRow) -> LogEntry:
     return log_entries(workshop, [row])[0]
 
 
+@dataclass(frozen=True, kw_only=True)
+class Noted:
+    """What a write answers: the record's number, name and version, what it says in one line, whether it is struck."""
+
+    id: int
+    uid: str
+    version: int
+    text: str
+    struck: bool
+
+
+def all_noted(workshop: Workshop, rows: Sequence[RecordRow]) -> list[Noted]:
+    """Return what is answered to a write of several records; the page asks anew for the rest."""
+    said = lines(workshop, rows)
+    return [
+        Noted(id=row.id, uid=row.uid, version=row.version, text=said[row.id], struck=row.struck_at is not None)
+        for row in rows
+    ]
+
+
+def noted(workshop: Workshop, row: RecordRow) -> Noted:
+    """Return what is answered to a write."""
+    return all_noted(workshop, [row])[0]
+
+
 def lines(workshop: Workshop, rows: Iterable[RecordRow]) -> dict[int, str]:
     """Return what each record says in one line, by the record."""
     rows = list(rows)
     said = [row.payload for row in rows]
-    setups, threads, recipes = workshop.setups_at(rows), workshop.threads_named(said), workshop.recipe_names(said)
-    parts = workshop.part_labels(said)
+    setups = workshop.setups_at([row for row in rows if isinstance(row.payload, SAID_BY_SET_UP)])
+    threads, recipes, parts = workshop.threads_named(said), workshop.recipe_names(said), workshop.part_labels(said)
     return {
-        row.id: describe(row.payload, setups[row.id], scale_of(row.machine), threads, recipes=recipes, labels=parts)
+        row.id: describe(
+            row.payload, setups.get(row.id, Setup()), scale_of(row.machine), threads, recipes=recipes, labels=parts
+        )
         for row in rows
     }
 

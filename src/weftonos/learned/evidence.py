@@ -37,7 +37,7 @@ from weftonos.store.evidence import read_needles, read_stretches, thread_names
 from weftonos.store.workshop import Workshop
 
 #: Records of breaks that a line names.
-MOST_RECORDS = 200
+RECORDS_NAMED = 200
 
 
 @dataclass(frozen=True)
@@ -68,7 +68,7 @@ class Evidence:
         return by_evidence([each for factor in factors for each in self.compared[factor]])
 
 
-class Kept:
+class EvidenceCache:
     """The evidence of one workshop, read anew only after a write."""
 
     def __init__(self) -> None:
@@ -148,7 +148,7 @@ def _rates(found: Evidence, factor: Factor, per: Per) -> list[RateLine]:
     for level, mine in by_level(found.stretches, factor).items():
         rate = rate_of(exposures(mine, per), found.spreads[per], found.means[per])
         if rate is not None:
-            records = sorted((number for stretch in mine for number in stretch.records), reverse=True)[:MOST_RECORDS]
+            records = sorted((number for stretch in mine for number in stretch.records), reverse=True)[:RECORDS_NAMED]
             lines.append(RateLine(level=level, rate=rate, text=_rate_words(rate, per), records=records))
     if factor in (Factor.NEEDLE_AGE, Factor.PACE):
         order = _in_order(factor, [line.level for line in lines])

@@ -9,8 +9,8 @@ from weftonos.core.balance.recipe import Recipe, differences_from_card, kept_fig
 from weftonos.core.kernel.scale import TopScale
 from weftonos.core.setup.differences import Changed, Difference, differences
 from weftonos.core.setup.events import (
+    RecipeStage,
     RecipeUsed,
-    Stage,
 )
 from weftonos.core.setup.setup import Setup
 from weftonos.store.models import RecordRow
@@ -81,7 +81,7 @@ def _in_use(workshop: Workshop, machine_id: int, row: RecordRow, begun: Setup, r
 def recipe_in_use(workshop: Workshop, machine_id: int) -> InUse | None:
     """Return the kept combination that is being put back onto a machine, if one is."""
     begun = workshop.present(machine_id).in_force.recipe
-    if begun is None or not isinstance(used := begun.payload, RecipeUsed) or used.stage is not Stage.BEGUN:
+    if begun is None or not isinstance(used := begun.payload, RecipeUsed) or used.stage is not RecipeStage.BEGUN:
         return None
     row = workshop.record(used.recipe)
     if row.struck_at is not None or not isinstance(row.payload, Recipe):

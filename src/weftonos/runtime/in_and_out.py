@@ -23,7 +23,7 @@ from sqlalchemy.orm import Session
 
 from weftonos.core.kernel.errors import CraftError
 from weftonos.inout.exchange import HowToKeep, check_table, keep, look_into, seen
-from weftonos.inout.export import Wanted, write_everything
+from weftonos.inout.export import ExportChoice, write_everything
 from weftonos.inout.table_kinds import Choices, TableKind
 from weftonos.runtime import running
 from weftonos.store.archive import in_words
@@ -68,7 +68,7 @@ def export_to(data_dir: Path, target: Path, *, pictures: bool, zone: str) -> Map
     if not target.parent.is_dir():
         raise WorkshopFileError(f"There is no folder {target.parent}. Make it first.", ExitCode.MISSING)
     with to_read(data_dir) as engine, Session(engine) as session, session.begin():
-        return write_everything(session, target, Wanted(pictures=pictures, zone=zone), datetime.now(UTC), _untold)
+        return write_everything(session, target, ExportChoice(pictures=pictures, zone=zone), datetime.now(UTC), _untold)
 
 
 def import_from(data_dir: Path, source: Path, choose: Mapping[str, Any], *, yes: bool) -> Mapping[str, Any] | None:

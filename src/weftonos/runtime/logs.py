@@ -9,8 +9,8 @@ from copy import copy
 from logging.handlers import RotatingFileHandler
 from pathlib import Path
 
-FILE_NAME = "weftonos.log"
-LARGEST = 1_000_000
+LOG_NAME = "weftonos.log"
+LARGEST_LOG = 1_000_000
 KEPT = 3
 log = logging.getLogger("weftonos")
 
@@ -49,8 +49,8 @@ class _Terminal(logging.Handler):
 
 def log_to(data_dir: Path) -> Path:
     """Send what goes wrong to a file in ``data_dir`` and return its place; the terminal gets a line."""
-    path = data_dir / FILE_NAME
-    handler = RotatingFileHandler(path, maxBytes=LARGEST, backupCount=KEPT, encoding="utf-8", delay=True)
+    path = data_dir / LOG_NAME
+    handler = RotatingFileHandler(path, maxBytes=LARGEST_LOG, backupCount=KEPT, encoding="utf-8", delay=True)
     handler.setFormatter(_WithoutContent("%(asctime)s %(levelname)s %(name)s %(message)s"))
     for logger in (log, logging.getLogger("uvicorn.error"), logging.getLogger("asyncio")):
         for old in [old for old in logger.handlers if isinstance(old, RotatingFileHandler | _Terminal)]:

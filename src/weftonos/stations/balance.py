@@ -30,7 +30,7 @@ from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.strip import Paper, ladder_strip
 from weftonos.learned.balance import Judged, judge_balance
-from weftonos.learned.entries import LogEntry, log_entries, log_entry
+from weftonos.learned.entries import LogEntry, Noted, all_noted, log_entries, noted
 from weftonos.store.workshop import Workshop
 
 
@@ -143,7 +143,7 @@ class Look:
     at: datetime | None = None
 
 
-def keep_look(workshop: Workshop, machine_id: int, look: Look, now: datetime) -> LogEntry:
+def keep_look(workshop: Workshop, machine_id: int, look: Look, now: datetime) -> Noted:
     """Keep a stitched look."""
     workshop.machine(machine_id)
     sandwich = look.sandwich or workshop.setup(machine_id).sandwich or Sandwich()
@@ -155,7 +155,7 @@ def keep_look(workshop: Workshop, machine_id: int, look: Look, now: datetime) ->
         note=look.note,
         doubtful=look.doubtful,
     )
-    return log_entry(workshop, workshop.note(machine_id, stitched, look.at or now, now))
+    return noted(workshop, workshop.note(machine_id, stitched, look.at or now, now))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -205,7 +205,7 @@ def _row_looks(scale: TopScale, row: GradedRow, sandwich: Sandwich) -> Sequence[
     ]
 
 
-def keep_ladder(workshop: Workshop, machine_id: int, ladder: GradedLadder, now: datetime) -> Sequence[LogEntry]:
+def keep_ladder(workshop: Workshop, machine_id: int, ladder: GradedLadder, now: datetime) -> Sequence[Noted]:
     """Keep every step of a ladder as a look, all of them or none."""
     scale = workshop.machine(machine_id).spec.scale
     motions = [row.motion for row in ladder.rows]
@@ -213,25 +213,25 @@ def keep_ladder(workshop: Workshop, machine_id: int, ladder: GradedLadder, now: 
         raise CraftError("A ladder has a row for each motion that was sewn, one at least.", "rows")
     sandwich = workshop.setup(machine_id).sandwich or Sandwich()
     looks = [look for row in ladder.rows for look in _row_looks(scale, row, sandwich)]
-    return log_entries(workshop, [workshop.note(machine_id, look, ladder.at or now, now) for look in looks])
+    return all_noted(workshop, [workshop.note(machine_id, look, ladder.at or now, now) for look in looks])
 
 
-def set_mark(workshop: Workshop, machine_id: int, mark: MarkSet, now: datetime) -> LogEntry:
+def set_mark(workshop: Workshop, machine_id: int, mark: MarkSet, now: datetime) -> Noted:
     """Set the mark of an unmarked knob anew, under a name."""
-    return log_entry(workshop, workshop.note(machine_id, mark, now, now))
+    return noted(workshop, workshop.note(machine_id, mark, now, now))
 
 
-def set_knob(workshop: Workshop, machine_id: int, knob: KnobSet, now: datetime) -> LogEntry:
+def set_knob(workshop: Workshop, machine_id: int, knob: KnobSet, now: datetime) -> Noted:
     """Note where the top tension stands, without a stitch."""
-    return log_entry(workshop, workshop.note(machine_id, knob, now, now))
+    return noted(workshop, workshop.note(machine_id, knob, now, now))
 
 
-def accept(workshop: Workshop, machine_id: int, good: GoodEnough, now: datetime) -> LogEntry:
+def accept(workshop: Workshop, machine_id: int, good: GoodEnough, now: datetime) -> Noted:
     """Note that a few dots or specks are good enough in the combination that is on."""
     workshop.machine(machine_id)
     if not workshop.setup(machine_id).top:
         raise CraftError("Choose the thread first: good enough is said of a combination.", "grade")
-    return log_entry(workshop, workshop.note(machine_id, good, now, now))
+    return noted(workshop, workshop.note(machine_id, good, now, now))
 
 
 @dataclass(frozen=True)

@@ -35,7 +35,7 @@ from weftonos.core.setup.may_wait import MayWait
 from weftonos.core.setup.setup import Setup
 from weftonos.core.setup.swap import TurnFirst
 from weftonos.learned.bobbin_left import bobbin_class, holds_of
-from weftonos.learned.entries import LogEntry, log_entries, log_entry
+from weftonos.learned.entries import LogEntry, Noted, log_entries, noted
 from weftonos.learned.own_records import bobbin_waits, feel_it_again, turn_before_pulling
 from weftonos.learned.practised import hand_of, hand_words
 from weftonos.store.workshop import Workshop
@@ -170,12 +170,12 @@ def _go_back(workshop: Workshop, machine_id: int, purpose: Purpose, last: GaugeA
     return f"It was loosened for {PURPOSE_NAMES[was.purpose]}, and that is over: back to the ordinary number."
 
 
-def set_purpose(workshop: Workshop, machine_id: int, purpose: PurposeSet, now: datetime) -> LogEntry:
+def set_purpose(workshop: Workshop, machine_id: int, purpose: PurposeSet, now: datetime) -> Noted:
     """Note what the bobbin is set for, until another thread goes on top."""
     workshop.machine(machine_id)
     if not workshop.setup(machine_id).top:
         raise CraftError("Choose the thread on top first: the bobbin is set for it.", "purpose")
-    return log_entry(workshop, workshop.note(machine_id, purpose, now, now))
+    return noted(workshop, workshop.note(machine_id, purpose, now, now))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -205,15 +205,15 @@ def take_number(workshop: Workshop, machine_id: int, number: MyNumber) -> Bobbin
 
 
 @dataclass(frozen=True)
-class PutBack:
+class CaseBack:
     """The case that is in again, with the bobbin it came out with."""
 
     case: int
 
 
-def put_case_back(workshop: Workshop, machine_id: int, back: PutBack, now: datetime) -> LogEntry:
+def put_case_back(workshop: Workshop, machine_id: int, back: CaseBack, now: datetime) -> Noted:
     """Note that a case is in again as it came out: its bobbin, what was sewn from it, its reading."""
-    return log_entry(workshop, workshop.note(machine_id, CasePutBack(back.case), now, now))
+    return noted(workshop, workshop.note(machine_id, CasePutBack(back.case), now, now))
 
 
 def judge(workshop: Workshop, machine_id: int, pulls: Pulls) -> GaugeAnswer:
@@ -221,7 +221,7 @@ def judge(workshop: Workshop, machine_id: int, pulls: Pulls) -> GaugeAnswer:
     return _answer(workshop, machine_id, pulls)
 
 
-def keep_reading(workshop: Workshop, machine_id: int, pulls: Pulls, now: datetime) -> LogEntry:
+def keep_reading(workshop: Workshop, machine_id: int, pulls: Pulls, now: datetime) -> Noted:
     """Judge pulls and keep them in the log; a reading in the wrong unit is asked about, not kept."""
     reading = BobbinReading.of(
         pulls.unit,
@@ -232,7 +232,7 @@ def keep_reading(workshop: Workshop, machine_id: int, pulls: Pulls, now: datetim
         method=pulls.method,
         conditions=pulls.conditions,
     )
-    return log_entry(workshop, workshop.note(machine_id, reading, pulls.at or now, now))
+    return noted(workshop, workshop.note(machine_id, reading, pulls.at or now, now))
 
 
 @dataclass(frozen=True)
@@ -243,7 +243,7 @@ class Hanging:
     case: int | None = None
 
 
-def keep_hang_test(workshop: Workshop, machine_id: int, hanging: Hanging, now: datetime) -> LogEntry:
+def keep_hang_test(workshop: Workshop, machine_id: int, hanging: Hanging, now: datetime) -> Noted:
     """Keep a weighed hang test as a reading."""
     hanging_tension_mn(hanging.grams)
     pulls = Pulls(unit=ForceUnit.GF, pulls=[Pull(value=hanging.grams)], case=hanging.case, method=Method.HANG)
@@ -259,10 +259,10 @@ class ByHand:
     case: int | None = None
 
 
-def keep_hand_look(workshop: Workshop, machine_id: int, look: ByHand, now: datetime) -> LogEntry:
+def keep_hand_look(workshop: Workshop, machine_id: int, look: ByHand, now: datetime) -> Noted:
     """Keep a plain hang or palm test as a look."""
     seen = BobbinLook(test=look.test, feel=look.feel, case=look.case)
-    return log_entry(workshop, workshop.note(machine_id, seen, now, now))
+    return noted(workshop, workshop.note(machine_id, seen, now, now))
 
 
 @dataclass(frozen=True)
@@ -273,9 +273,9 @@ class Turned:
     case: int | None = None
 
 
-def turn_screw(workshop: Workshop, machine_id: int, turned: Turned, now: datetime) -> LogEntry:
+def turn_screw(workshop: Workshop, machine_id: int, turned: Turned, now: datetime) -> Noted:
     """Record a turn of the screw; the next reading teaches how this case answers."""
-    return log_entry(workshop, workshop.note(machine_id, ScrewTurned(turned.case, turned.minutes), now, now))
+    return noted(workshop, workshop.note(machine_id, ScrewTurned(turned.case, turned.minutes), now, now))
 
 
 @dataclass(frozen=True)
@@ -287,14 +287,14 @@ class Mark:
     fault: str
 
 
-def mark(workshop: Workshop, machine_id: int, found: Mark, now: datetime) -> LogEntry:
+def mark(workshop: Workshop, machine_id: int, found: Mark, now: datetime) -> Noted:
     """Mark a case or bobbin."""
     marked = PartMarked(part=found.part, id=found.id, fault=found.fault)
-    return log_entry(workshop, workshop.note(machine_id, marked, now, now))
+    return noted(workshop, workshop.note(machine_id, marked, now, now))
 
 
 @dataclass(frozen=True, kw_only=True)
-class PlanQuestion:
+class WindingQuestion:
     """A bobbin class, how it is stitched, and the quilt: metres, and lines so far apart.
 
     What is left out is as it is on the machine.
@@ -308,7 +308,7 @@ class PlanQuestion:
     lines_apart_mm: float = 15
 
 
-def plan(workshop: Workshop, machine_id: int, question: PlanQuestion) -> WindingPlan:
+def plan(workshop: Workshop, machine_id: int, question: WindingQuestion) -> WindingPlan:
     """Say what is on a bobbin of the thread that is loaded, and how many the quilt takes."""
     workshop.machine(machine_id)
     setup = workshop.setup(machine_id)

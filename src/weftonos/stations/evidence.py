@@ -24,7 +24,7 @@ from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.report import report
 from weftonos.learned.comparisons import Comparison
-from weftonos.learned.evidence import Evidence, Kept, LifeLine, RateLine
+from weftonos.learned.evidence import Evidence, EvidenceCache, LifeLine, RateLine
 from weftonos.learned.time_on import time_on
 from weftonos.store.workshop import Workshop
 
@@ -79,7 +79,7 @@ class EvidencePage:
     levels: Mapping[Factor, Sequence[str]]
 
 
-def evidence_page(workshop: Workshop, machine_id: int, kept: Kept) -> EvidencePage:
+def evidence_page(workshop: Workshop, machine_id: int, kept: EvidenceCache) -> EvidencePage:
     """Return what the records say, for what is on a machine now."""
     machine = workshop.machine(machine_id)
     found, setup = kept.evidence(workshop), workshop.setup(machine_id)
@@ -101,7 +101,7 @@ def evidence_page(workshop: Workshop, machine_id: int, kept: Kept) -> EvidencePa
     )
 
 
-def rate_list(workshop: Workshop, machine_id: int, kept: Kept, by: Factor, per: Per) -> RateList:
+def rate_list(workshop: Workshop, machine_id: int, kept: EvidenceCache, by: Factor, per: Per) -> RateList:
     """Return how often thread breaks, by anything that was on, an hour or on 1000 m."""
     workshop.machine(machine_id)
     return _list(kept.evidence(workshop), by, per)
@@ -179,7 +179,9 @@ def _of_comparison(each: Comparison) -> Statement:
     return Statement(about="comparisons", text=f"{short}.", more=rest)
 
 
-def printed_evidence(workshop: Workshop, machine_id: int, kept: Kept, *, now: datetime, zone: str) -> list[Sheet]:
+def printed_evidence(
+    workshop: Workshop, machine_id: int, kept: EvidenceCache, *, now: datetime, zone: str
+) -> list[Sheet]:
     """Lay out what the records say, to be kept with a season's papers."""
     page = evidence_page(workshop, machine_id, kept)
     numbers = [
@@ -219,7 +221,7 @@ _TOLD: Mapping[Beside, tuple[tuple[Factor, ...], tuple[Factor, ...]]] = {
 MOST_BESIDE = 3
 
 
-def said_beside(workshop: Workshop, machine_id: int, kept: Kept, station: Beside) -> list[Statement]:
+def said_beside(workshop: Workshop, machine_id: int, kept: EvidenceCache, station: Beside) -> list[Statement]:
     """Return what the records say of what is on, of what a station advises on; the page says it at length."""
     machine = workshop.machine(machine_id).spec
     found, setup = kept.evidence(workshop), workshop.setup(machine_id)

@@ -35,7 +35,7 @@ class MachineItem:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Line:
+class ThreadLine:
     """The thread line: the machine, its set-up now, a knot for each station, and the recipe that is being put back."""
 
     machine: MachineItem
@@ -87,12 +87,12 @@ def _found(setup: Setup, kept: Event | None) -> Recipe | None:
     return recipe if isinstance(recipe, Recipe) and recipe.last_look == setup.look.setting else None
 
 
-def line(workshop: Workshop, machine_id: int) -> Line:
+def line(workshop: Workshop, machine_id: int) -> ThreadLine:
     """Say what is on a machine now, station by station."""
     row = workshop.machine(machine_id)
     setup, present = workshop.setup(machine_id), workshop.present(machine_id)
     on = time_on(workshop, machine_id, setup)
-    return Line(
+    return ThreadLine(
         machine=machine_item(row),
         setup=setup,
         knots=knots(

@@ -14,7 +14,7 @@ from weftonos.core.kernel.spoken import pull
 from weftonos.core.log.logbook import describe
 from weftonos.core.mend.circumstance import Change, conditions
 from weftonos.core.mend.cure import Cure, cure_for, path_point
-from weftonos.core.mend.diagnosis import CheckAnswer, Diagnosis, Evidence, diagnose, refuse_contradictions
+from weftonos.core.mend.diagnosis import CheckAnswer, Diagnosis, Observed, diagnose, refuse_contradictions
 from weftonos.core.mend.incident import (
     SEEN,
     Incident,
@@ -33,7 +33,7 @@ from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.report import report
 from weftonos.knowledge import troubles
 from weftonos.learned.circumstances import LastGood, circumstances, recorded_changes
-from weftonos.learned.entries import LogEntry, lines, log_entry
+from weftonos.learned.entries import LogEntry, Noted, lines, log_entry, noted
 from weftonos.learned.mending import StepLine, knowledge_of
 from weftonos.learned.open_trouble import open_incident
 from weftonos.learned.own_records import life_of
@@ -64,7 +64,7 @@ class ChangeItem:
     after: str
 
 
-class Stage(StrEnum):
+class MendStage(StrEnum):
     """What the hand does now."""
 
     START = "start"
@@ -80,7 +80,7 @@ class MendStation:
     ``path`` is the thread path for the drawing, ``path_point`` the point of it to look at.
     """
 
-    stage: Stage
+    stage: MendStage
     symptoms: Sequence[FindingItem]
     changes: Sequence[ChangeItem]
     last_good: LastGood | None
@@ -160,7 +160,7 @@ def mend_station(workshop: Workshop, machine_id: int, *, own: bool = True, thoro
     good, recorded = recorded_changes(workshop, machine_id, then, on, row)
     changed = knowledge.of_kind(FindingKind.CHANGE, machine=machine.kind)
     station = MendStation(
-        stage=Stage.START,
+        stage=MendStage.START,
         symptoms=_items(knowledge.of_kind(FindingKind.SYMPTOM, machine=machine.kind), knowledge),
         changes=_change_items(knowledge, recorded, opened[0] if opened else None, changed),
         last_good=good,
@@ -183,15 +183,15 @@ def mend_station(workshop: Workshop, machine_id: int, *, own: bool = True, thoro
         return station
     _, state = opened
     holds, lacks = conditions(circumstances(workshop, machine_id, setup, on))
-    inquiry = inquiry_of(knowledge, state, machine.kind, Evidence.of(knowledge, holds, lacks), thorough=thorough)
+    inquiry = inquiry_of(knowledge, state, machine.kind, Observed.of(knowledge, holds, lacks), thorough=thorough)
     found = diagnose(knowledge, inquiry)
-    stage, cure, cautions = Stage.LOOK, None, found.next.cautions if found.next else ()
+    stage, cure, cautions = MendStage.LOOK, None, found.next.cautions if found.next else ()
     text = found.text
     if found.found:
         cause = knowledge.cause(found.found)
-        stage, cure, cautions = Stage.CURE, cure_for(cause, setup, machine.thread_path), cause.cautions
+        stage, cure, cautions = MendStage.CURE, cure_for(cause, setup, machine.thread_path), cause.cautions
     elif state.outcome is Outcome.TECHNICIAN or found.next is None:
-        stage, cautions = Stage.TECHNICIAN, (TECHNICIAN,)
+        stage, cautions = MendStage.TECHNICIAN, (TECHNICIAN,)
         text = "With the technician." if state.outcome is Outcome.TECHNICIAN else found.text
     named = knowledge.findings
     return replace(
@@ -218,7 +218,7 @@ def mend_station(workshop: Workshop, machine_id: int, *, own: bool = True, thoro
 
 
 @dataclass(frozen=True, kw_only=True)
-class Seen:
+class SymptomsSeen:
     """What is seen, and what changed and did not since it last ran well; by id or in the page's words."""
 
     symptoms: list[str]
@@ -227,7 +227,7 @@ class Seen:
     note: str = ""
 
 
-def _incident(workshop: Workshop, machine_id: int, seen: Seen, until: RecordRow | None) -> Incident:
+def _incident(workshop: Workshop, machine_id: int, seen: SymptomsSeen, until: RecordRow | None) -> Incident:
     knowledge = troubles()
     if not seen.symptoms:
         raise CraftError("Say what you see: pick at least one symptom.", "symptoms")
@@ -251,12 +251,12 @@ def _incident(workshop: Workshop, machine_id: int, seen: Seen, until: RecordRow 
     )
 
 
-def went_wrong(workshop: Workshop, machine_id: int, seen: Seen, now: datetime) -> LogEntry:
+def went_wrong(workshop: Workshop, machine_id: int, seen: SymptomsSeen, now: datetime) -> Noted:
     """Open a trouble."""
     workshop.machine(machine_id)
     if open_incident(workshop, machine_id):
         raise CraftError("A trouble of this machine is still open. Finish it or leave it first.", "symptoms")
-    return log_entry(workshop, workshop.note(machine_id, _incident(workshop, machine_id, seen, None), now, now))
+    return noted(workshop, workshop.note(machine_id, _incident(workshop, machine_id, seen, None), now, now))
 
 
 def _opened(workshop: Workshop, incident_id: int) -> tuple[RecordRow, IncidentState]:
@@ -269,7 +269,7 @@ def _opened(workshop: Workshop, incident_id: int) -> tuple[RecordRow, IncidentSt
     return row, state
 
 
-def see_anew(workshop: Workshop, incident_id: int, seen: Seen, now: datetime) -> LogEntry:
+def see_anew(workshop: Workshop, incident_id: int, seen: SymptomsSeen, now: datetime) -> Noted:
     """Correct what is seen and what changed; the checks made so far stay."""
     row, _ = _opened(workshop, incident_id)
     incident = _incident(workshop, row.machine_id, seen, row)
@@ -280,11 +280,11 @@ def see_anew(workshop: Workshop, incident_id: int, seen: Seen, now: datetime) ->
         said = step.payload
         if isinstance(said, IncidentAnswer) and said.finding in (not_so if said.present else so):
             workshop.strike(step.id, now)
-    return log_entry(workshop, corrected)
+    return noted(workshop, corrected)
 
 
 @dataclass(frozen=True)
-class Checked:
+class CheckMade:
     """A check and what came of it; ``again`` when it was looked at once more, having found nothing before."""
 
     cause: str
@@ -292,7 +292,7 @@ class Checked:
     again: bool = False
 
 
-def note_check(workshop: Workshop, incident_id: int, checked: Checked, now: datetime) -> LogEntry:
+def note_check(workshop: Workshop, incident_id: int, checked: CheckMade, now: datetime) -> Noted:
     """Note what came of a check."""
     row, state = _opened(workshop, incident_id)
     cause = troubles().cause(checked.cause)
@@ -300,7 +300,7 @@ def note_check(workshop: Workshop, incident_id: int, checked: Checked, now: date
     if before not in (None, CheckAnswer.SKIPPED) and not (checked.again and cause.id not in state.twice):
         raise CraftError("That check is answered already. Go back to answer it anew.", "cause")
     step = IncidentCheck(incident=row.id, cause=cause.id, answer=checked.answer, words=cause.name)
-    return log_entry(workshop, workshop.note(row.machine_id, step, now, now))
+    return noted(workshop, workshop.note(row.machine_id, step, now, now))
 
 
 @dataclass(frozen=True)
@@ -311,7 +311,7 @@ class Answered:
     present: bool | None
 
 
-def note_answer(workshop: Workshop, incident_id: int, answered: Answered, now: datetime) -> LogEntry:
+def note_answer(workshop: Workshop, incident_id: int, answered: Answered, now: datetime) -> Noted:
     """Note the answer to a question."""
     row, state = _opened(workshop, incident_id)
     knowledge = troubles()
@@ -322,15 +322,15 @@ def note_answer(workshop: Workshop, incident_id: int, answered: Answered, now: d
     if isinstance(row.payload, Incident) and name in row.payload.symptoms and not answered.present:
         raise CraftError("You picked that as what you see. Correct what you see instead.", "finding")
     step = IncidentAnswer(incident=row.id, finding=name, present=answered.present, words=finding.ask or finding.name)
-    return log_entry(workshop, workshop.note(row.machine_id, step, now, now))
+    return noted(workshop, workshop.note(row.machine_id, step, now, now))
 
 
-def go_back(workshop: Workshop, incident_id: int, now: datetime) -> LogEntry:
+def go_back(workshop: Workshop, incident_id: int, now: datetime) -> Noted:
     """Take the last step back: it is struck out and stays in the log."""
     row, steps = workshop.record(incident_id), workshop.mending.steps(incident_id)
     if not isinstance(row.payload, Incident) or not steps:
         raise CraftError("There is no step to take back.", "incident")
-    return log_entry(workshop, workshop.strike(steps[-1].id, now))
+    return noted(workshop, workshop.strike(steps[-1].id, now))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -348,7 +348,7 @@ class Ended:
     note: str = ""
 
 
-def note_outcome(workshop: Workshop, incident_id: int, ended: Ended, now: datetime) -> LogEntry:
+def note_outcome(workshop: Workshop, incident_id: int, ended: Ended, now: datetime) -> Noted:
     """Close a trouble as cured or left, go on looking, or hand it to the technician; keeps the test look first."""
     row, state = _opened(workshop, incident_id)
     cause: Cause | None = troubles().cause(ended.cause) if ended.cause else None
@@ -377,7 +377,7 @@ def note_outcome(workshop: Workshop, incident_id: int, ended: Ended, now: dateti
         words=cause.name if cause else "",
         note=ended.note,
     )
-    return log_entry(workshop, workshop.note(row.machine_id, step, now, now))
+    return noted(workshop, workshop.note(row.machine_id, step, now, now))
 
 
 def report_sheet(workshop: Workshop, incident_id: int, zone: str) -> list[Sheet]:
@@ -408,7 +408,7 @@ def report_sheet(workshop: Workshop, incident_id: int, zone: str) -> list[Sheet]
         sections=(
             ("What is seen", [row.payload.words, *([row.payload.note] if row.payload.note else [])]),
             ("Changed since it last ran well", changed),
-            ("Checked, in this order", [said[step.id] for step in steps]),
+            ("CheckMade, in this order", [said[step.id] for step in steps]),
             ("Upkeep, in stitching hours", [f"{u.name}: {u.text}" for u in on.upkeep]),
         ),
         foot=TECHNICIAN.text,

@@ -27,7 +27,7 @@ from weftonos.core.needle.packet import NeedlePacket, why_not_this_system
 from weftonos.core.needle.pairing import Pairing, pair_needle
 from weftonos.core.setup.events import NeedleFitted, NeedleRetired, SandwichLaid
 from weftonos.core.setup.setup import Setup
-from weftonos.learned.entries import LogEntry, log_entry
+from weftonos.learned.entries import Noted, noted
 from weftonos.learned.own_records import life_of, schools_here
 from weftonos.learned.time_on import time_on
 from weftonos.store.workshop import Workshop
@@ -103,7 +103,7 @@ class Fitting:
     at: datetime | None = None
 
 
-def fit_needle(workshop: Workshop, machine_id: int, fitting: Fitting, now: datetime) -> LogEntry:
+def fit_needle(workshop: Workshop, machine_id: int, fitting: Fitting, now: datetime) -> Noted:
     """Record the needle that was fitted; out of a packet it has the packet's finish."""
     finish = fitting.finish
     if fitting.packet is not None:
@@ -117,7 +117,7 @@ def fit_needle(workshop: Workshop, machine_id: int, fitting: Fitting, now: datet
         system=fitting.system,
         packet=fitting.packet,
     )
-    return log_entry(workshop, workshop.note(machine_id, fitted, fitting.at or now, now))
+    return noted(workshop, workshop.note(machine_id, fitted, fitting.at or now, now))
 
 
 @dataclass(frozen=True)
@@ -129,18 +129,18 @@ class Retiring:
     at: datetime | None = None
 
 
-def retire_needle(workshop: Workshop, machine_id: int, retiring: Retiring, now: datetime) -> LogEntry:
+def retire_needle(workshop: Workshop, machine_id: int, retiring: Retiring, now: datetime) -> Noted:
     """Record that the needle came out."""
     workshop.machine(machine_id)
     if workshop.setup(machine_id).needle is None:
         raise CraftError("No needle is on record in this machine.", "why")
     retired = NeedleRetired(retiring.why, retiring.note)
-    return log_entry(workshop, workshop.note(machine_id, retired, retiring.at or now, now))
+    return noted(workshop, workshop.note(machine_id, retired, retiring.at or now, now))
 
 
-def lay_sandwich(workshop: Workshop, machine_id: int, sandwich: Sandwich, now: datetime) -> LogEntry:
+def lay_sandwich(workshop: Workshop, machine_id: int, sandwich: Sandwich, now: datetime) -> Noted:
     """Record what is under the needle."""
-    return log_entry(workshop, workshop.note(machine_id, SandwichLaid(sandwich), now, now))
+    return noted(workshop, workshop.note(machine_id, SandwichLaid(sandwich), now, now))
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -14,8 +14,8 @@ from weftonos.core.log.planned import ComparisonPlanned, Measure, PlanProgress, 
 from weftonos.core.needle.needle import NeedleFinish, Point, SizeClass
 from weftonos.knowledge import troubles
 from weftonos.learned.comparisons import Comparison, TwoKinds, compared
-from weftonos.learned.entries import LogEntry, log_entry
-from weftonos.learned.evidence import Evidence, Kept
+from weftonos.learned.entries import Noted, noted
+from weftonos.learned.evidence import Evidence, EvidenceCache
 from weftonos.store.evidence import read_needles, read_stretches, thread_names
 from weftonos.store.workshop import Workshop
 
@@ -23,7 +23,7 @@ from weftonos.store.workshop import Workshop
 LEAST_TROUBLE = 0.05
 
 
-def compare(workshop: Workshop, question: TwoKinds, kept: Kept) -> Comparison:
+def compare(workshop: Workshop, question: TwoKinds, kept: EvidenceCache) -> Comparison:
     """Compare two kinds; what cannot be told apart is said so."""
     if question.measure is Measure.LIFE and question.factor not in OF_NEEDLES:
         raise CraftError("Needle life is compared by finish, point, size or machine.", "factor")
@@ -40,7 +40,7 @@ _KINDS_OF_NEEDLE: dict[Factor, type[StrEnum]] = {
 _OF_THREADS = (Factor.TOP_THREAD, Factor.BOBBIN_THREAD)
 
 
-def _known(workshop: Workshop, question: TwoKinds, kept: Kept) -> Evidence:
+def _known(workshop: Workshop, question: TwoKinds, kept: EvidenceCache) -> Evidence:
     """Return the evidence; raises :class:`CraftError` for kinds that are one, or that there are not."""
     if question.first == question.second:
         raise CraftError("Choose two that differ.", "second")
@@ -78,7 +78,7 @@ class PlanAnswer:
     text: str
 
 
-def plan_comparison(workshop: Workshop, question: TwoKinds, times: float, kept: Kept) -> PlanAnswer:
+def plan_comparison(workshop: Workshop, question: TwoKinds, times: float, kept: EvidenceCache) -> PlanAnswer:
     """Say how many needles or quilts of each kind it takes to see a difference of ``times``, 8 times in 10."""
     found = _known(workshop, question, kept)
     if question.measure is Measure.LIFE:
@@ -109,8 +109,8 @@ class PlannedNow:
 
 
 def begin_plan(
-    workshop: Workshop, machine_id: int, question: TwoKinds, *, times: float, kept: Kept, now: datetime
-) -> LogEntry:
+    workshop: Workshop, machine_id: int, question: TwoKinds, *, times: float, kept: EvidenceCache, now: datetime
+) -> Noted:
     """Note that two kinds are used in turn from now on, as many as it takes to see a difference of ``times``."""
     of_each = plan_comparison(workshop, question, times, kept).of_each
     planned = ComparisonPlanned(
@@ -122,7 +122,7 @@ def begin_plan(
         first_threads=_threads_called(workshop, question.first) if question.factor in _OF_THREADS else (),
         second_threads=_threads_called(workshop, question.second) if question.factor in _OF_THREADS else (),
     )
-    return log_entry(workshop, workshop.note(machine_id, planned, now, now))
+    return noted(workshop, workshop.note(machine_id, planned, now, now))
 
 
 def planned_now(workshop: Workshop, machine_id: int) -> PlannedNow | None:

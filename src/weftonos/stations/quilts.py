@@ -20,7 +20,7 @@ from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.report import report
 from weftonos.knowledge import troubles
-from weftonos.learned.entries import LogEntry, log_entry, nickname, scale_of
+from weftonos.learned.entries import Noted, nickname, noted, scale_of
 from weftonos.store.drawer import NotFoundError
 from weftonos.store.models import MachineRow
 from weftonos.store.quilts import QuiltTotals
@@ -83,9 +83,9 @@ def quilts(workshop: Workshop) -> Sequence[QuiltTotals]:
     return workshop.quilts.all()
 
 
-def put_on(workshop: Workshop, machine_id: int, quilt: QuiltOn, now: datetime) -> LogEntry:
+def put_on(workshop: Workshop, machine_id: int, quilt: QuiltOn, now: datetime) -> Noted:
     """Note which quilt is on the frame, for whom it is, and a note."""
-    return log_entry(workshop, workshop.note(machine_id, quilt, now, now))
+    return noted(workshop, workshop.note(machine_id, quilt, now, now))
 
 
 def quilt_page(workshop: Workshop, name: str) -> QuiltPage:

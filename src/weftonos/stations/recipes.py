@@ -16,9 +16,9 @@ from weftonos.core.setup.events import (
     CasePutBack,
     KnobSet,
     NeedleFitted,
+    RecipeStage,
     RecipeUsed,
     SandwichLaid,
-    Stage,
     TopThreaded,
 )
 from weftonos.core.setup.machine import Machine
@@ -27,7 +27,7 @@ from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.strip import recipe_card
 from weftonos.learned.balance import judge_balance
-from weftonos.learned.entries import LogEntry, log_entries, log_entry, nickname, scale_of
+from weftonos.learned.entries import LogEntry, Noted, log_entries, nickname, noted, scale_of
 from weftonos.learned.recipe_in_use import InUse, _in_use, _setting, recipe_in_use
 from weftonos.store.models import RecordRow
 from weftonos.store.workshop import Workshop
@@ -51,7 +51,7 @@ class Keep:
     unbalanced: bool = False
 
 
-def keep_combination(workshop: Workshop, machine_id: int, keep: Keep, now: datetime) -> LogEntry:
+def keep_combination(workshop: Workshop, machine_id: int, keep: Keep, now: datetime) -> Noted:
     """Keep what is on the machine as one recipe: threads, needle, bobbin number, setting, grade, evidence."""
     workshop.machine(machine_id)
     setup = workshop.setup(machine_id)
@@ -77,7 +77,7 @@ def keep_combination(workshop: Workshop, machine_id: int, keep: Keep, now: datet
         low=judged.estimate.low,
         high=judged.estimate.high,
     )
-    return log_entry(workshop, workshop.note(machine_id, recipe, now, now))
+    return noted(workshop, workshop.note(machine_id, recipe, now, now))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -236,7 +236,7 @@ def finish_recipe(workshop: Workshop, machine_id: int, now: datetime) -> InUse:
         moves.append(SandwichLaid(kept.sandwich))
     if Changed.SETTING in left:
         moves.append(KnobSet(_setting(workshop, row)))
-    moves.append(RecipeUsed(row.id, Stage.DONE))
+    moves.append(RecipeUsed(row.id, RecipeStage.DONE))
     records = [workshop.note(machine_id, move, now, now).id for move in moves]
     return _in_use(workshop, machine_id, row, before, records)
 
@@ -252,7 +252,7 @@ def _bobbin_move(workshop: Workshop, kept: Setup, thread: int) -> Payload:
 def drop_recipe(workshop: Workshop, machine_id: int, now: datetime) -> InUse:
     """Leave a kept combination off after all; what was moved meanwhile stays as it is on record."""
     pinned, row = _pinned(workshop, machine_id)
-    dropped = workshop.note(machine_id, RecipeUsed(row.id, Stage.DROPPED), now, now)
+    dropped = workshop.note(machine_id, RecipeUsed(row.id, RecipeStage.DROPPED), now, now)
     return replace(pinned, records=[dropped.id])
 
 

@@ -15,7 +15,7 @@ from weftonos.core.needle.life import NeedleLife
 from weftonos.core.setup.events import BobbinLoaded
 from weftonos.core.setup.setup import Setup
 from weftonos.learned.bobbin_left import StitchingClock, _bobbin, bobbin_class, clock_of, holds_of
-from weftonos.learned.entries import LogEntry, log_entry
+from weftonos.learned.entries import Noted, noted
 from weftonos.learned.own_records import life_of
 from weftonos.learned.time_on import time_on
 from weftonos.store.workshop import Workshop
@@ -86,25 +86,25 @@ class StitchedTime:
     at: datetime | None = None
 
 
-def note_run(workshop: Workshop, machine_id: int, sewn: StitchedTime, now: datetime) -> LogEntry:
+def note_run(workshop: Workshop, machine_id: int, sewn: StitchedTime, now: datetime) -> Noted:
     """Note stitching time by hand."""
     run = Run(minutes=sewn.minutes, quilt=sewn.quilt, metres=sewn.metres)
-    return log_entry(workshop, workshop.note(machine_id, run, sewn.at or now, now))
+    return noted(workshop, workshop.note(machine_id, run, sewn.at or now, now))
 
 
-def start_clock(workshop: Workshop, machine_id: int, start: ClockStarted, now: datetime) -> LogEntry:
+def start_clock(workshop: Workshop, machine_id: int, start: ClockStarted, now: datetime) -> Noted:
     """Start the stitching clock."""
     workshop.machine(machine_id)
     if clock_of(workshop, machine_id):
         raise CraftError("The clock of this machine is running already.", "clock")
-    return log_entry(workshop, workshop.note(machine_id, start, now, now))
+    return noted(workshop, workshop.note(machine_id, start, now, now))
 
 
 #: A clock that is stopped so soon has counted nothing.
-AT_ONCE = timedelta(seconds=3)
+STOPPED_AT_ONCE = timedelta(seconds=3)
 
 
-def stop_clock(workshop: Workshop, machine_id: int, metres: float | None, now: datetime) -> LogEntry:
+def stop_clock(workshop: Workshop, machine_id: int, metres: float | None, now: datetime) -> Noted:
     """Stop the stitching clock; what it counted becomes a run. A start that lies in the future is struck out."""
     workshop.machine(machine_id)
     clock = clock_of(workshop, machine_id)
@@ -112,15 +112,15 @@ def stop_clock(workshop: Workshop, machine_id: int, metres: float | None, now: d
         raise CraftError("The clock of this machine is not running.", "clock")
     if clock.since > now + CLOCK_SLACK:
         # The computer's clock ran ahead when it was started, and nobody knows for how long it has run.
-        return log_entry(workshop, workshop.strike(clock.started, now))
-    if now - clock.since < AT_ONCE and metres is None:
+        return noted(workshop, workshop.strike(clock.started, now))
+    if now - clock.since < STOPPED_AT_ONCE and metres is None:
         # Started by mistake, or tapped twice: nothing was stitched.
-        return log_entry(workshop, workshop.strike(clock.started, now))
+        return noted(workshop, workshop.strike(clock.started, now))
     run = run_of_clock((now - clock.since).total_seconds() / 60, clock.quilt, metres)
-    return log_entry(workshop, workshop.note(machine_id, run, max(now, clock.since), now))
+    return noted(workshop, workshop.note(machine_id, run, max(now, clock.since), now))
 
 
-def fresh_bobbin(workshop: Workshop, machine_id: int, now: datetime, *, emptied: bool = False) -> LogEntry:
+def fresh_bobbin(workshop: Workshop, machine_id: int, now: datetime, *, emptied: bool = False) -> Noted:
     """Load a fresh, full bobbin of the same thread in the same case; its tension wants reading again.
 
     ``emptied``: the one before was sewn until it was empty.
@@ -138,4 +138,4 @@ def fresh_bobbin(workshop: Workshop, machine_id: int, now: datetime, *, emptied:
         fill=usual_fill(below.thread) if below else 1.0,
         emptied=emptied,
     )
-    return log_entry(workshop, workshop.note(machine_id, loaded, now, now))
+    return noted(workshop, workshop.note(machine_id, loaded, now, now))

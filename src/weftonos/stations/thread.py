@@ -22,7 +22,7 @@ from weftonos.core.thread.label import LabelAnswer, read_label
 from weftonos.core.thread.look_wish import LookAnswer, LookWish, answer_wish
 from weftonos.core.thread.path import PathPoint, path_for
 from weftonos.core.thread.thread import Bundle, Fibre, Thread
-from weftonos.learned.entries import LogEntry, log_entry
+from weftonos.learned.entries import Noted, noted
 from weftonos.learned.own_records import schools_here, threads_that_ran
 from weftonos.store.drawer import DrawerSearch
 from weftonos.store.models import ThreadRow
@@ -119,12 +119,12 @@ def _newest_first(workshop: Workshop) -> Iterator[DrawerThread]:
         yield thread
 
 
-def thread_top(workshop: Workshop, machine_id: int, choice: TopChoice, now: datetime) -> LogEntry:
+def thread_top(workshop: Workshop, machine_id: int, choice: TopChoice, now: datetime) -> Noted:
     """Put one to four threads through the needle."""
-    return log_entry(workshop, workshop.note(machine_id, TopThreaded(tuple(choice.top)), choice.at or now, now))
+    return noted(workshop, workshop.note(machine_id, TopThreaded(tuple(choice.top)), choice.at or now, now))
 
 
-def load_bobbin(workshop: Workshop, machine_id: int, choice: BobbinChoice, now: datetime) -> LogEntry:
+def load_bobbin(workshop: Workshop, machine_id: int, choice: BobbinChoice, now: datetime) -> Noted:
     """Load a bobbin of this thread."""
     fill = choice.fill
     if fill is None and choice.item is not None:
@@ -138,7 +138,7 @@ def load_bobbin(workshop: Workshop, machine_id: int, choice: BobbinChoice, now: 
         item=choice.item,
         fill=fill,
     )
-    return log_entry(workshop, workshop.note(machine_id, loaded, choice.at or now, now))
+    return noted(workshop, workshop.note(machine_id, loaded, choice.at or now, now))
 
 
 @dataclass(frozen=True)

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.mend.circumstance import Circumstances, conditions
-from weftonos.core.mend.diagnosis import CheckAnswer, Diagnosis, Evidence, Inquiry, diagnose, refuse_contradictions
+from weftonos.core.mend.diagnosis import CheckAnswer, Diagnosis, Inquiry, Observed, diagnose, refuse_contradictions
 from weftonos.core.mend.incident import SEEN
 from weftonos.core.mend.trouble import FindingKind
 from weftonos.knowledge import troubles
@@ -52,7 +52,7 @@ def answer_trouble(question: TroubleQuestion) -> Diagnosis:
             raise CraftError(f"“{cause.name}” is checked twice, with two answers.", "checked")
     known = question.setup or Circumstances()
     holds, lacks = conditions(known)
-    evidence = Evidence.of(knowledge, present | holds, absent | lacks)
+    evidence = Observed.of(knowledge, present | holds, absent | lacks)
     return diagnose(
         knowledge, Inquiry(evidence=evidence, machine=known.machine_kind, answers=answers, thorough=question.thorough)
     )

@@ -10,7 +10,7 @@ from weftonos.core.kernel.counting import BreakRate, break_rate
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.log.run import Run
 from weftonos.core.mend.circumstance import conditions
-from weftonos.core.mend.diagnosis import Evidence
+from weftonos.core.mend.diagnosis import Observed
 from weftonos.core.mend.incident import SEWN_ON, Incident, Outcome, Preflight
 from weftonos.core.mend.own_outcomes import OwnCount, own_counts
 from weftonos.core.mend.preflight import PreflightList, preflight, without
@@ -27,7 +27,7 @@ from weftonos.core.setup.events import (
 from weftonos.core.setup.setup import same_combination
 from weftonos.knowledge import troubles
 from weftonos.learned.circumstances import circumstances, recorded_changes
-from weftonos.learned.entries import LogEntry, lines, log_entry
+from weftonos.learned.entries import Noted, lines, noted
 from weftonos.learned.mending import StepLine, knowledge_of
 from weftonos.learned.time_on import time_on
 from weftonos.store.mending import state_of
@@ -36,7 +36,7 @@ from weftonos.store.workshop import Workshop
 #: How many of a machine's troubles are listed, how many are looked through for them (a break that was sewn on from is
 #: counted and not listed), and how many runs a break rate rests on.
 TROUBLES_LISTED, LOOKED_THROUGH = 20, 200
-RUNS_REMEMBERED = 150
+RUNS_FOR_UPKEEP = 150
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -83,7 +83,7 @@ def past_troubles(workshop: Workshop, machine_id: int) -> Troubles:
 def breaks_of(workshop: Workshop, machine_id: int) -> BreakRate:
     """Return how often the combination that is on breaks, from the machine's last runs and the troubles on them."""
     breaking = troubles().breaking
-    rows = workshop.mending.runs_and_incidents(machine_id, RUNS_REMEMBERED)
+    rows = workshop.mending.runs_and_incidents(machine_id, RUNS_FOR_UPKEEP)
     setups, now = workshop.setups_at(rows), workshop.setup(machine_id)
     same = [row.payload for row in rows if same_combination(setups[row.id], now)]
     count = sum(isinstance(p, Incident) and not breaking.isdisjoint(p.symptoms) for p in same)
@@ -105,7 +105,7 @@ def preflight_list(workshop: Workshop, machine_id: int) -> PreflightList:
     holds, lacks = conditions(circumstances(workshop, machine_id, setup, on))
     _, recorded = recorded_changes(workshop, machine_id, setup, on, None)
     changed = {name for change in recorded if change.changed for name in change.findings}
-    listed = preflight(knowledge, Evidence.of(knowledge, holds | changed, lacks), machine.kind)
+    listed = preflight(knowledge, Observed.of(knowledge, holds | changed, lacks), machine.kind)
     made = workshop.log(machine_id=machine_id, kinds=[Preflight.kind], limit=1, unstruck=True).items
     if not made or not isinstance(made[0].payload, Preflight):
         return listed
@@ -121,13 +121,13 @@ class Flown:
     done: list[str]
 
 
-def note_preflight(workshop: Workshop, machine_id: int, flown: Flown, now: datetime) -> LogEntry:
+def note_preflight(workshop: Workshop, machine_id: int, flown: Flown, now: datetime) -> Noted:
     """Note that the list was gone through."""
     listed = preflight_list(workshop, machine_id).items
     done = tuple(dict.fromkeys(troubles().cause(name, "done").id for name in flown.done))
     if not done:
         raise CraftError("No check is ticked yet.", "done")
-    return log_entry(workshop, workshop.note(machine_id, Preflight(done, max(len(listed), len(done))), now, now))
+    return noted(workshop, workshop.note(machine_id, Preflight(done, max(len(listed), len(done))), now, now))
 
 
 def upkeep(workshop: Workshop, machine_id: int) -> Sequence[UpkeepState]:
@@ -137,7 +137,7 @@ def upkeep(workshop: Workshop, machine_id: int) -> Sequence[UpkeepState]:
 
 
 @dataclass(frozen=True)
-class Kept:
+class UpkeepDone:
     """What was done, and when if not now."""
 
     what: UpkeepKind
@@ -145,6 +145,6 @@ class Kept:
     at: datetime | None = None
 
 
-def note_upkeep(workshop: Workshop, machine_id: int, kept: Kept, now: datetime) -> LogEntry:
+def note_upkeep(workshop: Workshop, machine_id: int, kept: UpkeepDone, now: datetime) -> Noted:
     """Note upkeep."""
-    return log_entry(workshop, workshop.note(machine_id, Upkeep(kept.what, kept.note), kept.at or now, now))
+    return noted(workshop, workshop.note(machine_id, Upkeep(kept.what, kept.note), kept.at or now, now))

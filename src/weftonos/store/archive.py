@@ -18,7 +18,7 @@ from weftonos.core.log.references import Thing, renamed
 from weftonos.store.documents import kind_in, read_document
 
 #: How many lines are looked up and written at once.
-AT_ONCE = 500
+LINES_AT_ONCE = 500
 #: Told how many lines of how many are done; may raise to break off.
 Told = Callable[[int, int], None]
 TABLES: Mapping[Thing, str] = {
@@ -78,7 +78,7 @@ def lines_of(
     order = "at, id" if thing is Thing.RECORD else "id"
     rows = session.execute(text(f"SELECT * FROM {table}{only} ORDER BY {order}"), given).mappings()
     revisions = _revisions(session, names, only, given) if thing is Thing.RECORD else {}
-    for row in rows.yield_per(AT_ONCE):
+    for row in rows.yield_per(LINES_AT_ONCE):
         line: dict[str, Any] = {"what": thing.value, "uid": row["uid"], "version": row["version"]}
         if thing is not Thing.MACHINE:
             line["struck_at"] = in_iso(row["struck_at"])

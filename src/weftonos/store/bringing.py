@@ -23,7 +23,7 @@ from weftonos.core.log.logbook import Unreadable
 from weftonos.core.log.references import Thing, renamed
 from weftonos.core.setup.machine import Machine
 from weftonos.core.thread.drawer import DrawerThread
-from weftonos.store.archive import AT_ONCE, TABLES, Told, in_iso, lines_of
+from weftonos.store.archive import LINES_AT_ONCE, TABLES, Told, in_iso, lines_of
 from weftonos.store.documents import as_stored, read_document, write_document
 from weftonos.store.drawer import thread_columns
 from weftonos.store.folding import columns_beside, refold
@@ -117,7 +117,7 @@ def forget(session: Session, row: ImportRow) -> None:
 def _batches(found: Iterable[Mapping[str, Any]]) -> Iterator[list[Mapping[str, Any]]]:
     batch: list[Mapping[str, Any]] = []
     for line in found:
-        if batch and (len(batch) == AT_ONCE or batch[0]["what"] != line["what"]):
+        if batch and (len(batch) == LINES_AT_ONCE or batch[0]["what"] != line["what"]):
             yield batch
             batch = []
         batch.append(line)

@@ -16,7 +16,7 @@ from weftonos.store.workshop import Workshop
 
 
 @dataclass(frozen=True, kw_only=True)
-class Checked:
+class FileChecked:
     """What a check found: what is in the file, and what is wrong with it (nothing in a sound one).
 
     ``unreadable`` documents are no damage: they are kept as they were written and count for nothing.
@@ -27,7 +27,7 @@ class Checked:
     unreadable: int
 
 
-def check(path: Path) -> Checked:
+def check(path: Path) -> FileChecked:
     """Check a workshop's file, also while it is in use; raises WorkshopFileError where it cannot be read at all."""
     contents = look_at(path)
     wrong = list(soundness(path))
@@ -41,4 +41,4 @@ def check(path: Path) -> Checked:
                     wrong.append(f"{outdated} records keep another set-up than follows from the log")
         finally:
             engine.dispose()
-    return Checked(contents=contents, wrong=wrong, unreadable=unreadable)
+    return FileChecked(contents=contents, wrong=wrong, unreadable=unreadable)

@@ -33,7 +33,7 @@ Lift = Callable[[dict[str, Any]], dict[str, Any]]
 
 
 @dataclass(frozen=True)
-class Form:
+class DocumentForm:
     """How one kind of document is written: its class, its version today, and how each older version is lifted."""
 
     shape: type
@@ -42,21 +42,21 @@ class Form:
 
 
 #: Every kind of document. Whoever changes the form of one counts its version up and says how the old one is lifted.
-FORMS: dict[str, Form] = {
-    "packet": Form(NeedlePacket),
-    "case": Form(BobbinCase),
-    "bobbin": Form(Bobbin),
-    **{shape.kind: Form(shape) for shape in get_args(Payload)},
+FORMS: dict[str, DocumentForm] = {
+    "packet": DocumentForm(NeedlePacket),
+    "case": DocumentForm(BobbinCase),
+    "bobbin": DocumentForm(Bobbin),
+    **{shape.kind: DocumentForm(shape) for shape in get_args(Payload)},
     # Form 2: whether the bobbin before it was sewn empty.
-    "bobbin_loaded": Form(BobbinLoaded, 2, {1: dict}),
+    "bobbin_loaded": DocumentForm(BobbinLoaded, 2, {1: dict}),
     # Form 2: a bobbin judged by hand, and a setting that was found from several looks.
     # Form 3: one that was noted elsewhere.
-    "recipe": Form(Recipe, 3, {1: dict, 2: dict}),
+    "recipe": DocumentForm(Recipe, 3, {1: dict, 2: dict}),
     # Form 2: whether it has a gauge and a case to take out, and the school of its bobbin's number. Form 3: retired.
     # Form 4: whose eye reads on it.
-    "machine": Form(Machine, 4, {1: dict, 2: dict, 3: dict}),
+    "machine": DocumentForm(Machine, 4, {1: dict, 2: dict, 3: dict}),
     # Form 2: the line that it is a colour of. Form 3: the label as typed, and more of what is owned.
-    "thread": Form(DrawerThread, 3, {1: dict, 2: dict}),
+    "thread": DocumentForm(DrawerThread, 3, {1: dict, 2: dict}),
 }
 _KIND_OF = {form.shape: kind for kind, form in FORMS.items()}
 

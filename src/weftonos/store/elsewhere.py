@@ -17,7 +17,7 @@ from weftonos.store.file_errors import ExitCode, WorkshopFileError, file_error, 
 from weftonos.store.safekeeping import let_go, room_for, soundness, take_place
 
 #: Where the second place is written down, beside the workshop: it belongs to this computer, not to the records.
-FILE_NAME = "second-copies.json"
+PLACE_NAME = "second-copies.json"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -36,7 +36,7 @@ class Elsewhere:
 def second_place(data_dir: Path) -> Elsewhere | None:
     """Return the second place that was named, or nothing."""
     try:
-        said = json.loads((data_dir / FILE_NAME).read_text(encoding="utf-8"))
+        said = json.loads((data_dir / PLACE_NAME).read_text(encoding="utf-8"))
         at = datetime.fromisoformat(said["at"]) if said["at"] else None
         return Elsewhere(folder=str(said["folder"]), at=at, trouble=str(said["trouble"]), same_disk=said["same_disk"])
     except (OSError, ValueError, KeyError, TypeError):
@@ -46,7 +46,7 @@ def second_place(data_dir: Path) -> Elsewhere | None:
 def name_second_place(data_dir: Path, folder: str) -> Elsewhere | None:
     """Name a second place for copies, or none with an empty name; raises :class:`CraftError` for no folder."""
     if not folder.strip():
-        (data_dir / FILE_NAME).unlink(missing_ok=True)
+        (data_dir / PLACE_NAME).unlink(missing_ok=True)
         return None
     path = Path(folder.strip()).expanduser()
     if not path.is_absolute() or not path.is_dir():
@@ -88,5 +88,5 @@ def _remember(data_dir: Path, place: Elsewhere) -> Elsewhere:
     said = {**asdict(place), "at": place.at.isoformat() if place.at else None}
     # What cannot be written down is tried again with the next copy.
     with suppress(OSError):
-        (data_dir / FILE_NAME).write_text(json.dumps(said), encoding="utf-8")
+        (data_dir / PLACE_NAME).write_text(json.dumps(said), encoding="utf-8")
     return place

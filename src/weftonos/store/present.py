@@ -21,7 +21,7 @@ from weftonos.store.documents import Moment, RecordDocument
 from weftonos.store.folding import numbers_of
 
 #: How many balanced looks a machine's own bobbin number rests on at most.
-LOOKS_REMEMBERED = 40
+LOOKS_FOR_OWN_NUMBER = 40
 #: The grade of a balanced look, as it stands in ``detail``.
 BALANCED = "0"
 
@@ -114,7 +114,7 @@ def _question() -> TextualSelect:
             f"WHERE look.machine_id = :machine AND look.kind = '{StitchedLook.kind}' AND look.detail = '{BALANCED}' "
             f"AND look.struck_at IS NULL AND look.reading_id IS NOT NULL AND loaded.detail IS NULL "
             f"AND coalesce(purpose.detail, '{Purpose.ORDINARY}') = '{Purpose.ORDINARY}' "
-            f"ORDER BY look.at DESC, look.id DESC LIMIT {LOOKS_REMEMBERED})"
+            f"ORDER BY look.at DESC, look.id DESC LIMIT {LOOKS_FOR_OWN_NUMBER})"
         ),
         "step": f"SELECT id FROM record WHERE incident_id = ({newest(Incident.kind)}) AND struck_at IS NULL",
     }

@@ -32,7 +32,7 @@ _HANGING = text(
 
 
 @dataclass(frozen=True, kw_only=True)
-class Since:
+class RestsOnIt:
     """What of an import was changed since it came in: the records, and how many changes of other things by sort."""
 
     records: Sequence[RecordRow]
@@ -50,7 +50,7 @@ def the_import(session: Session, import_id: int) -> ImportRow:
     return row
 
 
-def changed_since(session: Session, import_id: int) -> Since:
+def changed_since(session: Session, import_id: int) -> RestsOnIt:
     """Return what would be lost with an import beside what it brought: the corrections made since."""
     row = the_import(session, import_id)
     over = select(ImportChangeRow.row).where(
@@ -68,7 +68,7 @@ def changed_since(session: Session, import_id: int) -> Since:
     now = versions_of(session, import_id)
     things = {thing: now[thing] - count for thing, count in before.items() if now.get(thing, 0) > count}
     things.pop(Thing.RECORD.value, None)
-    return Since(records=session.scalars(corrected).all(), things=things)
+    return RestsOnIt(records=session.scalars(corrected).all(), things=things)
 
 
 def undo(session: Session, import_id: int, now: datetime, *, anyway: bool = False) -> ImportRow:

@@ -957,7 +957,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * Record
+         * @description Return one record with its set-up, and what it said before.
+         */
+        get: operations["record_api_log__record_id__get"];
         /**
          * Correct
          * @description Correct a record; what it said before stays with it.
@@ -3570,10 +3574,10 @@ export interface components {
             text: string;
         };
         /**
-         * Broke
+         * BreakTapped
          * @description How the thread broke, by the name on the page of troubles.
          */
-        "Broke-Input": {
+        BreakTapped: {
             /**
              * Symptom
              * @default clean_snap_of_the_top_thread
@@ -3584,7 +3588,7 @@ export interface components {
          * Broke
          * @description A break: after how many metres, and how the end looks.
          */
-        "Broke-Output": {
+        Broke: {
             /** After M */
             after_m: number;
             /** Look */
@@ -3660,6 +3664,14 @@ export interface components {
          * @enum {string}
          */
         Calmness: "calm" | "watch" | "fault" | "unknown";
+        /**
+         * CaseBack
+         * @description The case that is in again, with the bobbin it came out with.
+         */
+        CaseBack: {
+            /** Case */
+            case: number;
+        };
         /**
          * CaseChart
          * @description The mean-and-range chart of a case since its screw was last turned, with the day of each point.
@@ -3809,20 +3821,10 @@ export interface components {
          */
         CheckAnswer: "found" | "not_it" | "cannot_tell" | "skipped";
         /**
-         * CheckResult
-         * @description What a check found.
-         */
-        CheckResult: {
-            /** Cause */
-            cause: string;
-            /** Found */
-            found: boolean;
-        };
-        /**
-         * Checked
+         * CheckMade
          * @description A check and what came of it; ``again`` when it was looked at once more, having found nothing before.
          */
-        Checked: {
+        CheckMade: {
             /**
              * Again
              * @default false
@@ -3831,6 +3833,16 @@ export interface components {
             answer: components["schemas"]["CheckAnswer"];
             /** Cause */
             cause: string;
+        };
+        /**
+         * CheckResult
+         * @description What a check found.
+         */
+        CheckResult: {
+            /** Cause */
+            cause: string;
+            /** Found */
+            found: boolean;
         };
         /**
          * CheckedCause
@@ -3971,6 +3983,15 @@ export interface components {
             name: string;
             /** Needed */
             needed: boolean;
+        };
+        /**
+         * CombinationQuestion
+         * @description The threads to go on top, and what will lie under the needle if not what lies there now.
+         */
+        CombinationQuestion: {
+            sandwich?: components["schemas"]["Sandwich"] | null;
+            /** Top */
+            top: number[];
         };
         /**
          * Compared
@@ -4156,6 +4177,14 @@ export interface components {
             size: number;
         };
         /**
+         * CopyPutBack
+         * @description The name under which the workshop that was replaced is kept.
+         */
+        CopyPutBack: {
+            /** Replaced */
+            replaced: string;
+        };
+        /**
          * Correction
          * @description What a record should say.
          */
@@ -4166,7 +4195,7 @@ export interface components {
              */
             at: string;
             /** Payload */
-            payload: components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["CasePutBack"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["QuiltOn"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["PurposeSet"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["KnobSet"] | components["schemas"]["MarkSet"] | components["schemas"]["GoodEnough"] | components["schemas"]["Recipe"] | components["schemas"]["RecipeUsed-Input"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["Upkeep"] | components["schemas"]["ComparisonPlanned"];
+            payload: components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["CasePutBack"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["QuiltOn"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["PurposeSet"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["KnobSet"] | components["schemas"]["MarkSet"] | components["schemas"]["GoodEnough"] | components["schemas"]["Recipe"] | components["schemas"]["RecipeUsed"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["Upkeep"] | components["schemas"]["ComparisonPlanned"];
         };
         /**
          * CsvTable
@@ -4442,7 +4471,7 @@ export interface components {
          *     ``line`` comes with its picture (SVG) and the same in words, ``pull_mn`` is the lowest and the highest reading.
          */
         Driven: {
-            broke?: components["schemas"]["Broke-Output"] | null;
+            broke?: components["schemas"]["Broke"] | null;
             check?: components["schemas"]["CheckResult"] | null;
             inside?: components["schemas"]["Inside"] | null;
             line?: components["schemas"]["StitchedLine"] | null;
@@ -4454,7 +4483,7 @@ export interface components {
                 number,
                 number
             ] | null;
-            seen?: components["schemas"]["Seen-Output"] | null;
+            seen?: components["schemas"]["Seen"] | null;
             /** Sewn M */
             sewn_m?: number | null;
             /** Words */
@@ -4587,6 +4616,37 @@ export interface components {
          */
         Exercise: "cloth" | "setting" | "pull" | "fault" | "needle";
         /**
+         * ExerciseProgress
+         * @description How somebody does at one exercise, and the round that is still open.
+         */
+        ExerciseProgress: {
+            exercise: components["schemas"]["Exercise"];
+            /** Level */
+            level: number;
+            /** Open */
+            open: number | null;
+            /** Points */
+            points: components["schemas"]["EndedRound"][];
+            /** Rounds */
+            rounds: number;
+        };
+        /**
+         * ExportChoice
+         * @description What goes into the file beside the records: cards and quilt pages, with days in a time zone.
+         */
+        ExportChoice: {
+            /**
+             * Pictures
+             * @default false
+             */
+            pictures?: boolean;
+            /**
+             * Zone
+             * @default UTC
+             */
+            zone?: string;
+        };
+        /**
          * EyeRow
          * @description What was read where one grade was there: how often each, and the share that was right with its 95 % interval.
          */
@@ -4622,11 +4682,11 @@ export interface components {
             value: components["schemas"]["Factor"];
         };
         /**
-         * Fault
+         * FaultIn
          * @description Where the fault lies.
          * @enum {string}
          */
-        Fault: "case" | "bobbin" | "both" | "neither" | "open";
+        FaultIn: "case" | "bobbin" | "both" | "neither" | "open";
         /**
          * Feel
          * @description What a look by hand says of the bobbin.
@@ -5229,20 +5289,6 @@ export interface components {
             version: string;
         };
         /**
-         * Kept
-         * @description What was done, and when if not now.
-         */
-        Kept: {
-            /** At */
-            at?: string | null;
-            /**
-             * Note
-             * @default
-             */
-            note?: string;
-            what: components["schemas"]["UpkeepKind"];
-        };
-        /**
          * KindChoice
          * @description A kind of table, with its columns.
          */
@@ -5495,19 +5541,6 @@ export interface components {
             value: components["schemas"]["LifeSchool"];
         };
         /**
-         * Line
-         * @description The thread line: the machine, its set-up now, a knot for each station, and the recipe that is being put back.
-         */
-        Line: {
-            /** Knots */
-            knots: components["schemas"]["Knot"][];
-            machine: components["schemas"]["MachineItem"];
-            /** Missing */
-            missing: string[];
-            recipe: components["schemas"]["InUse"] | null;
-            setup: components["schemas"]["Setup"];
-        };
-        /**
          * LiveSource
          * @description A source of live readings and the conditions its stand-in can play; what it reads is kept in the demo alone.
          */
@@ -5565,7 +5598,7 @@ export interface components {
              */
             noted_at: string;
             /** Payload */
-            payload: (components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["CasePutBack"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["QuiltOn"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["PurposeSet"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["KnobSet"] | components["schemas"]["MarkSet"] | components["schemas"]["GoodEnough"] | components["schemas"]["Recipe"] | components["schemas"]["RecipeUsed-Output"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["Upkeep"] | components["schemas"]["ComparisonPlanned"]) | null;
+            payload: (components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["CasePutBack"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["QuiltOn"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["PurposeSet"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["KnobSet"] | components["schemas"]["MarkSet"] | components["schemas"]["GoodEnough"] | components["schemas"]["Recipe"] | components["schemas"]["RecipeUsed"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["Upkeep"] | components["schemas"]["ComparisonPlanned"]) | null;
             /** Revisions */
             revisions: components["schemas"]["Revision"][];
             setup: components["schemas"]["Setup"];
@@ -5865,6 +5898,12 @@ export interface components {
             text: string;
         };
         /**
+         * MendStage
+         * @description What the hand does now.
+         * @enum {string}
+         */
+        MendStage: "start" | "look" | "cure" | "technician";
+        /**
          * MendStation
          * @description A machine in trouble or not: what can be picked, where the search stands, and what comes next.
          *
@@ -5895,7 +5934,7 @@ export interface components {
             seen: string[];
             /** Setting */
             setting: number | null;
-            stage: components["schemas"]["weftonos__stations__mend__Stage"];
+            stage: components["schemas"]["MendStage"];
             /** Steps */
             steps: components["schemas"]["StepLine"][];
             /** Symptoms */
@@ -6182,6 +6221,22 @@ export interface components {
             question: string;
             /** Saves Minutes */
             saves_minutes: number;
+        };
+        /**
+         * Noted
+         * @description What a write answers: the record's number, name and version, what it says in one line, whether it is struck.
+         */
+        Noted: {
+            /** Id */
+            id: number;
+            /** Struck */
+            struck: boolean;
+            /** Text */
+            text: string;
+            /** Uid */
+            uid: string;
+            /** Version */
+            version: number;
         };
         /**
          * NumberSchool
@@ -6576,7 +6631,7 @@ export interface components {
             /** Person */
             person: string;
             /** Progress */
-            progress: components["schemas"]["Progress"][];
+            progress: components["schemas"]["ExerciseProgress"][];
             /** Pulls */
             pulls: number | null;
             /** Repeats */
@@ -6654,21 +6709,6 @@ export interface components {
             walks: components["schemas"]["Walk"][];
         };
         /**
-         * Progress
-         * @description How somebody does at one exercise, and the round that is still open.
-         */
-        Progress: {
-            exercise: components["schemas"]["Exercise"];
-            /** Level */
-            level: number;
-            /** Open */
-            open: number | null;
-            /** Points */
-            points: components["schemas"]["EndedRound"][];
-            /** Rounds */
-            rounds: number;
-        };
-        /**
          * Pull
          * @description One long, even pull, in the gauge's unit: a single value, its lowest and highest, or all three of a recording.
          *
@@ -6721,22 +6761,6 @@ export interface components {
             kind: "bobbin_purpose";
             purpose: components["schemas"]["Purpose"];
             target?: components["schemas"]["BobbinTarget"] | null;
-        };
-        /**
-         * PutBack
-         * @description The case that is in again, with the bobbin it came out with.
-         */
-        "PutBack-Input": {
-            /** Case */
-            case: number;
-        };
-        /**
-         * PutBack
-         * @description The name under which the workshop that was replaced is kept.
-         */
-        "PutBack-Output": {
-            /** Replaced */
-            replaced: string;
         };
         /**
          * Question
@@ -7083,25 +7107,16 @@ export interface components {
             more: number | null;
         };
         /**
-         * RecipeUsed
-         * @description A kept combination is put back onto the machine, move by move; done or dropped at the end.
+         * RecipeStage
+         * @description How far a kept combination is on its way back onto the machine.
+         * @enum {string}
          */
-        "RecipeUsed-Input": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "recipe_used";
-            /** Recipe */
-            recipe: number;
-            /** @default begun */
-            stage?: components["schemas"]["Stage-Input"];
-        };
+        RecipeStage: "begun" | "done" | "dropped";
         /**
          * RecipeUsed
          * @description A kept combination is put back onto the machine, move by move; done or dropped at the end.
          */
-        "RecipeUsed-Output": {
+        RecipeUsed: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -7110,7 +7125,7 @@ export interface components {
             /** Recipe */
             recipe: number;
             /** @default begun */
-            stage?: components["schemas"]["weftonos__core__setup__events__Stage"];
+            stage?: components["schemas"]["RecipeStage"];
         };
         /**
          * RetireReason
@@ -7382,26 +7397,9 @@ export interface components {
         };
         /**
          * Seen
-         * @description What is seen, and what changed and did not since it last ran well; by id or in the page's words.
-         */
-        "Seen-Input": {
-            /** Changed */
-            changed?: string[];
-            /**
-             * Note
-             * @default
-             */
-            note?: string;
-            /** Symptoms */
-            symptoms: string[];
-            /** Unchanged */
-            unchanged?: string[];
-        };
-        /**
-         * Seen
          * @description What somebody sees, hears and feels when a line is stitched: symptoms by the trade's names, and words.
          */
-        "Seen-Output": {
+        Seen: {
             /** Says */
             says: string;
             /** Signs */
@@ -7493,7 +7491,7 @@ export interface components {
              */
             quilt?: string;
             reading?: components["schemas"]["ReadingTag"] | null;
-            recipe?: components["schemas"]["RecipeUsed-Output"] | null;
+            recipe?: components["schemas"]["RecipeUsed"] | null;
             sandwich?: components["schemas"]["Sandwich"] | null;
             /**
              * Top
@@ -7833,12 +7831,6 @@ export interface components {
             metric: number;
         };
         /**
-         * Stage
-         * @description How far a kept combination is on its way back onto the machine.
-         * @enum {string}
-         */
-        "Stage-Input": "begun" | "done" | "dropped";
-        /**
          * Stale
          * @description Why a kept combination wants a fresh look, and since when where that is known.
          */
@@ -8061,23 +8053,40 @@ export interface components {
          */
         Subject: "look" | "path" | "tension" | "winding" | "speed" | "cleaning" | "heat" | "storage" | "hand test";
         /**
-         * Swap
+         * SwapAnswer
+         * @description What the two readings say, and what to read next while it is open.
+         */
+        SwapAnswer: {
+            fault: components["schemas"]["FaultIn"];
+            /** Text */
+            text: string;
+        };
+        /**
+         * SwapQuestion
          * @description Whether each swap still flutters, as far as it was read.
          */
-        Swap: {
+        SwapQuestion: {
             /** Other Bobbin Same Case */
             other_bobbin_same_case?: boolean | null;
             /** Same Bobbin Other Case */
             same_bobbin_other_case?: boolean | null;
         };
         /**
-         * SwapAnswer
-         * @description What the two readings say, and what to read next while it is open.
+         * SymptomsSeen
+         * @description What is seen, and what changed and did not since it last ran well; by id or in the page's words.
          */
-        SwapAnswer: {
-            fault: components["schemas"]["Fault"];
-            /** Text */
-            text: string;
+        SymptomsSeen: {
+            /** Changed */
+            changed?: string[];
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /** Symptoms */
+            symptoms: string[];
+            /** Unchanged */
+            unchanged?: string[];
         };
         /**
          * TableKind
@@ -8175,6 +8184,19 @@ export interface components {
             words: string;
             /** Wt */
             wt: number;
+        };
+        /**
+         * ThreadLine
+         * @description The thread line: the machine, its set-up now, a knot for each station, and the recipe that is being put back.
+         */
+        ThreadLine: {
+            /** Knots */
+            knots: components["schemas"]["Knot"][];
+            machine: components["schemas"]["MachineItem"];
+            /** Missing */
+            missing: string[];
+            recipe: components["schemas"]["InUse"] | null;
+            setup: components["schemas"]["Setup"];
         };
         /**
          * ThreadStation
@@ -8527,6 +8549,20 @@ export interface components {
             what: components["schemas"]["UpkeepKind"];
         };
         /**
+         * UpkeepDone
+         * @description What was done, and when if not now.
+         */
+        UpkeepDone: {
+            /** At */
+            at?: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            what: components["schemas"]["UpkeepKind"];
+        };
+        /**
          * UpkeepKind
          * @description What is done to keep a machine running.
          * @enum {string}
@@ -8674,22 +8710,6 @@ export interface components {
             proof: string;
         };
         /**
-         * Wanted
-         * @description What goes into the file beside the records: cards and quilt pages, with days in a time zone.
-         */
-        Wanted: {
-            /**
-             * Pictures
-             * @default false
-             */
-            pictures?: boolean;
-            /**
-             * Zone
-             * @default UTC
-             */
-            zone?: string;
-        };
-        /**
          * Warnings
          * @description What wants seeing to, in sentences; ``future`` is how many records lie in the future.
          */
@@ -8815,6 +8835,37 @@ export interface components {
             stitches: number;
         };
         /**
+         * WindingQuestion
+         * @description A bobbin class, how it is stitched, and the quilt: metres, and lines so far apart.
+         *
+         *     What is left out is as it is on the machine.
+         */
+        WindingQuestion: {
+            bobbin_class?: components["schemas"]["BobbinClass"] | null;
+            /**
+             * Lines Apart Mm
+             * @default 15
+             */
+            lines_apart_mm?: number;
+            /**
+             * Quilt Height M
+             * @default 2
+             */
+            quilt_height_m?: number;
+            /**
+             * Quilt Width M
+             * @default 1.5
+             */
+            quilt_width_m?: number;
+            /** Sandwich Mm */
+            sandwich_mm?: number | null;
+            /**
+             * Stitch Length Mm
+             * @default 3
+             */
+            stitch_length_mm?: number;
+        };
+        /**
          * Wish
          * @description What the stitching should do.
          * @enum {string}
@@ -8899,58 +8950,6 @@ export interface components {
             /** Wraps */
             wraps: number;
         };
-        /**
-         * PlanQuestion
-         * @description The threads to go on top, and what will lie under the needle if not what lies there now.
-         */
-        weftonos__api__thread__PlanQuestion: {
-            sandwich?: components["schemas"]["Sandwich"] | null;
-            /** Top */
-            top: number[];
-        };
-        /**
-         * Stage
-         * @description How far a kept combination is on its way back onto the machine.
-         * @enum {string}
-         */
-        weftonos__core__setup__events__Stage: "begun" | "done" | "dropped";
-        /**
-         * PlanQuestion
-         * @description A bobbin class, how it is stitched, and the quilt: metres, and lines so far apart.
-         *
-         *     What is left out is as it is on the machine.
-         */
-        weftonos__stations__bobbin__PlanQuestion: {
-            bobbin_class?: components["schemas"]["BobbinClass"] | null;
-            /**
-             * Lines Apart Mm
-             * @default 15
-             */
-            lines_apart_mm?: number;
-            /**
-             * Quilt Height M
-             * @default 2
-             */
-            quilt_height_m?: number;
-            /**
-             * Quilt Width M
-             * @default 1.5
-             */
-            quilt_width_m?: number;
-            /** Sandwich Mm */
-            sandwich_mm?: number | null;
-            /**
-             * Stitch Length Mm
-             * @default 3
-             */
-            stitch_length_mm?: number;
-        };
-        /**
-         * Stage
-         * @description What the hand does now.
-         * @enum {string}
-         */
-        weftonos__stations__mend__Stage: "start" | "look" | "cure" | "technician";
     };
     responses: never;
     parameters: never;
@@ -9817,7 +9816,7 @@ export interface operations {
                  *       "zone": "Europe/Lisbon"
                  *     }
                  */
-                "application/json": components["schemas"]["Wanted"];
+                "application/json": components["schemas"]["ExportChoice"];
             };
         };
         responses: {
@@ -10634,7 +10633,7 @@ export interface operations {
                  *       ]
                  *     }
                  */
-                "application/json": components["schemas"]["Seen-Input"];
+                "application/json": components["schemas"]["SymptomsSeen"];
             };
         };
         responses: {
@@ -10644,7 +10643,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntry"];
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */
@@ -10686,7 +10685,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntry"];
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */
@@ -10718,7 +10717,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntry"];
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */
@@ -10750,7 +10749,7 @@ export interface operations {
                  *       "cause": "guide_missed_or_wrapped"
                  *     }
                  */
-                "application/json": components["schemas"]["Checked"];
+                "application/json": components["schemas"]["CheckMade"];
             };
         };
         responses: {
@@ -10760,7 +10759,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntry"];
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */
@@ -10802,7 +10801,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntry"];
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */
@@ -10967,6 +10966,38 @@ export interface operations {
             };
         };
     };
+    record_api_log__record_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                record_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntry"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     correct_api_log__record_id__put: {
         parameters: {
             query?: never;
@@ -11002,7 +11033,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntry"];
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */
@@ -11034,7 +11065,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntry"];
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */
@@ -11066,7 +11097,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntry"];
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */
@@ -11269,7 +11300,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntry"];
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */
@@ -11352,7 +11383,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntry"];
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */
@@ -11383,7 +11414,7 @@ export interface operations {
                  *       "case": 1
                  *     }
                  */
-                "application/json": components["schemas"]["PutBack-Input"];
+                "application/json": components["schemas"]["CaseBack"];
             };
         };
         responses: {
@@ -11393,7 +11424,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntry"];
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */
@@ -11424,7 +11455,7 @@ export interface operations {
                  *       "symptom": "clean_snap_of_the_top_thread"
                  *     }
                  */
-                "application/json": components["schemas"]["Broke-Input"];
+                "application/json": components["schemas"]["BreakTapped"];
             };
         };
         responses: {
@@ -11517,7 +11548,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntry"];
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */
@@ -11558,7 +11589,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntry"];
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */
@@ -11590,7 +11621,7 @@ export interface operations {
                  *       "same_bobbin_other_case": true
                  *     }
                  */
-                "application/json": components["schemas"]["Swap"];
+                "application/json": components["schemas"]["SwapQuestion"];
             };
         };
         responses: {
@@ -11842,7 +11873,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntry"];
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */
@@ -11951,7 +11982,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntry"];
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */
@@ -11994,7 +12025,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntry"];
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */
@@ -12036,7 +12067,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntry"];
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */
@@ -12070,7 +12101,7 @@ export interface operations {
                  *       ]
                  *     }
                  */
-                "application/json": components["schemas"]["Seen-Input"];
+                "application/json": components["schemas"]["SymptomsSeen"];
             };
         };
         responses: {
@@ -12080,7 +12111,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntry"];
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */
@@ -12121,7 +12152,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntry"];
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */
@@ -12218,7 +12249,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntry"][];
+                    "application/json": components["schemas"]["Noted"][];
                 };
             };
             /** @description Validation Error */
@@ -12250,7 +12281,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Line"];
+                    "application/json": components["schemas"]["ThreadLine"];
                 };
             };
             /** @description Validation Error */
@@ -12294,7 +12325,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntry"];
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */
@@ -12336,7 +12367,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntry"];
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */
@@ -12379,7 +12410,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntry"];
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */
@@ -12491,7 +12522,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntry"];
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */
@@ -12533,7 +12564,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntry"];
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */
@@ -12640,7 +12671,7 @@ export interface operations {
                  *       ]
                  *     }
                  */
-                "application/json": components["schemas"]["weftonos__api__thread__PlanQuestion"];
+                "application/json": components["schemas"]["CombinationQuestion"];
             };
         };
         responses: {
@@ -12804,7 +12835,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntry"];
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */
@@ -12845,7 +12876,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntry"];
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */
@@ -12887,7 +12918,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntry"];
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */
@@ -13005,7 +13036,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntry"];
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */
@@ -13162,7 +13193,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntry"];
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */
@@ -13307,7 +13338,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntry"];
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */
@@ -13350,7 +13381,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntry"];
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */
@@ -13392,7 +13423,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntry"];
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */
@@ -13657,7 +13688,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntry"];
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */
@@ -13753,7 +13784,7 @@ export interface operations {
                  *       "what": "cleaning"
                  *     }
                  */
-                "application/json": components["schemas"]["Kept"];
+                "application/json": components["schemas"]["UpkeepDone"];
             };
         };
         responses: {
@@ -13763,7 +13794,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntry"];
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */
@@ -13797,7 +13828,7 @@ export interface operations {
                  *       "stitch_length_mm": 2.5
                  *     }
                  */
-                "application/json": components["schemas"]["weftonos__stations__bobbin__PlanQuestion"];
+                "application/json": components["schemas"]["WindingQuestion"];
             };
         };
         responses: {
@@ -14946,7 +14977,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PutBack-Output"];
+                    "application/json": components["schemas"]["CopyPutBack"];
                 };
             };
             /** @description Validation Error */

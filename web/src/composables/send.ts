@@ -16,6 +16,9 @@ async function toFirstWrong() {
   field?.focus();
 }
 
+/** Two taps within this time are one. */
+const DOUBLE_TAP_MS = 500;
+
 interface Options<Output> {
   /** What is said at the foot of the screen once it is written down. */
   says?: (done: Output) => string;
@@ -29,9 +32,23 @@ interface Options<Output> {
 
 /** Sends something, says so, offers to take it back. What the server refuses stays in the form, with its sentences. */
 export function useSend<Output, Input = void>(send: (input: Input) => Promise<Output>, options: Options<Output> = {}) {
-  const change = useChange(send);
   /** What is on its way: a second tap on the same thing is the same tap. */
   const underWay = new Set<string>();
+  // It is said, and the form is done with it, as soon as it is written down; the button stays busy until what is shown
+  // was asked anew.
+  const change = useChange(async (input: Input) => {
+    const done = await send(input);
+    const says = options.says?.(done);
+    if (says) say(says, options.undo?.(done));
+    if (options.then) {
+      options.then(done);
+      // The form is at its next thing: the same words may well be said again, though not by the second half of a double
+      // tap. What has no form waits for what is shown.
+      const same = JSON.stringify(input ?? null);
+      window.setTimeout(() => underWay.delete(same), DOUBLE_TAP_MS);
+    }
+    return done;
+  });
   async function go(input: Input): Promise<Output | null> {
     const same = JSON.stringify(input ?? null);
     if (underWay.has(same)) return null;
@@ -57,9 +74,6 @@ export function useSend<Output, Input = void>(send: (input: Input) => Promise<Ou
     } finally {
       underWay.delete(same);
     }
-    const says = options.says?.(done);
-    if (says) say(says, options.undo?.(done));
-    options.then?.(done);
     return done;
   }
   /** The sentence that belongs to one of these fields, if the last try had one. */
@@ -72,7 +86,7 @@ export function useSend<Output, Input = void>(send: (input: Input) => Promise<Ou
   return { go, error, problem: change.error, pending: change.isPending, reset };
 }
 
-type Entry = Schemas["LogEntry"];
+type Entry = Schemas["Noted"];
 
 /** Writes a record: says what it reads, and Undo strikes it out. */
 export function useNote<Input = void>(

@@ -51,7 +51,7 @@ const start = useNote(
 const stop = useNote(
   async () => answer(client.POST("/api/machines/{machine_id}/clock/stop", { ...here(), body: { metres: sewn() } })),
   {
-    says: (entry) => (entry.struck_at ? "Stopped at once. Nothing was noted." : `Noted: ${entry.text}.`),
+    says: (entry) => (entry.struck ? "Stopped at once. Nothing was noted." : `Noted: ${entry.text}.`),
     then,
   },
 );

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 
-class Fault(StrEnum):
+class FaultIn(StrEnum):
     """Where the fault lies."""
 
     CASE = "case"
@@ -20,7 +20,7 @@ class Fault(StrEnum):
 class SwapAnswer:
     """What the two readings say, and what to read next while it is open."""
 
-    fault: Fault
+    fault: FaultIn
     text: str
 
 
@@ -30,21 +30,23 @@ def cross_swap(same_bobbin_other_case: bool | None, other_bobbin_same_case: bool
     The fault follows one of them: it stays with the bobbin in a sound case, or with the case under a sound bobbin.
     """
     if same_bobbin_other_case is None:
-        return SwapAnswer(Fault.OPEN, "Put the same bobbin into another case and pull.")
+        return SwapAnswer(FaultIn.OPEN, "Put the same bobbin into another case and pull.")
     if other_bobbin_same_case is None:
-        return SwapAnswer(Fault.OPEN, "Put another bobbin into the same case and pull.")
+        return SwapAnswer(FaultIn.OPEN, "Put another bobbin into the same case and pull.")
     if same_bobbin_other_case and not other_bobbin_same_case:
         return SwapAnswer(
-            Fault.BOBBIN, "The flutter follows the bobbin: badly wound or out of round. It is not worth saving."
+            FaultIn.BOBBIN, "The flutter follows the bobbin: badly wound or out of round. It is not worth saving."
         )
     if other_bobbin_same_case and not same_bobbin_other_case:
         return SwapAnswer(
-            Fault.CASE,
+            FaultIn.CASE,
             "The flutter stays with the case: clean under the spring, look at the backlash spring or washer; "
             "if it still flutters the case is bent.",
         )
     if same_bobbin_other_case and other_bobbin_same_case:
         return SwapAnswer(
-            Fault.BOTH, "Both flutter: look at what they share, the thread and how you pull, then try a third."
+            FaultIn.BOTH, "Both flutter: look at what they share, the thread and how you pull, then try a third."
         )
-    return SwapAnswer(Fault.NEITHER, "Neither flutters now. Load the first pair again, seat the thread, and pull anew.")
+    return SwapAnswer(
+        FaultIn.NEITHER, "Neither flutters now. Load the first pair again, seat the thread, and pull anew."
+    )

@@ -23,7 +23,7 @@ from weftonos.core.kernel.standing import estimate
 Array = npt.NDArray[np.float64]
 
 MOST_SAMPLES = 200_000
-MOST_PULLS = 200
+PULLS_IN_A_TRACE = 200
 #: From so many samples a pull is looked at for closer ones than its shape needs.
 MANY_SAMPLES = 20_000
 FINEST_MM = estimate(0.25, "mm", "between samples that tell the shape of a pull; closer ones are averaged")
@@ -44,7 +44,7 @@ BASELINE_MM = estimate(60.0, "mm", "window of the running median that follows a 
 SHARP_MM = estimate(7.0, "mm", "window of the running median that leaves spikes out")
 CLIMB_OVER_MM = estimate(500.0, "mm", "length that a climb is told over")
 MOVING_FROM = estimate(0.15, "", "of the usual step between samples: the thread moves")
-TIGHT_FROM = estimate(0.20, "", "of the upper quarter of the tension: the thread is drawn")
+TIGHT_BEAT_FROM = estimate(0.20, "", "of the upper quarter of the tension: the thread is drawn")
 TURNS_SEEN = estimate(2.5, "turns", "a wave is believed from so many turns in a pull")
 GROUND_FROM = estimate(0.25, "", "of the strongest tone, for a period to be the ground tone")
 LONGER_FIRST = estimate(0.02, "", "handicap of short periods, so that half a turn is not taken for a turn")
@@ -139,7 +139,9 @@ def split_pulls(length_mm: Array, tension_mn: Array) -> list[slice]:
     smooth_step = uniform_filter1d(step, window)
     level = np.percentile(tension_mn, 75)
     calm = median_filter(tension_mn, size=window)
-    active = (smooth_step > MOVING_FROM.value * moving_step) & (calm > TIGHT_FROM.value * level) & (moving_step > 0)
+    active = (
+        (smooth_step > MOVING_FROM.value * moving_step) & (calm > TIGHT_BEAT_FROM.value * level) & (moving_step > 0)
+    )
     edges = np.flatnonzero(np.diff(active.astype(np.int8), prepend=0, append=0))
     pulls = []
     for start, end in zip(edges[::2], edges[1::2], strict=True):
@@ -171,8 +173,8 @@ def read_trace(length_mm: Sequence[float], tension_mn: Sequence[float]) -> Trace
     slices = split_pulls(x, y)
     if not slices:
         raise CraftError("There is no pull in this trace: a long, even pull of half a metre is wanted.", "length_mm")
-    if len(slices) > MOST_PULLS:
-        raise CraftError(f"A trace may hold {MOST_PULLS} pulls; this has {len(slices)}. Cut it up.", "length_mm")
+    if len(slices) > PULLS_IN_A_TRACE:
+        raise CraftError(f"A trace may hold {PULLS_IN_A_TRACE} pulls; this has {len(slices)}. Cut it up.", "length_mm")
     inner = [_inner(x[s], y[s]) for s in slices]
     pulls = tuple(_pull(part_x, part_y) for part_x, part_y in inner)
     mean = float(np.mean([p.mean_mn for p in pulls]))

@@ -39,9 +39,9 @@ from weftonos.core.setup.events import (
     NeedleFitted,
     NeedleRetired,
     QuiltOn,
+    RecipeStage,
     RecipeUsed,
     SandwichLaid,
-    Stage,
     StitchedLook,
     TopThreaded,
     quilt_named,
@@ -210,6 +210,10 @@ def case_of(payload: object) -> int | None:
             return None
 
 
+#: The records whose line says what their set-up holds; every other line is the record's own.
+SAID_BY_SET_UP = (CasePutBack, Recipe)
+
+
 def describe(
     payload: Payload | Unreadable,
     setup: Setup,
@@ -266,9 +270,9 @@ def describe(
         case RecipeUsed(recipe=number, stage=stage):
             name = (recipes or {}).get(number, f"combination {number}")
             return {
-                Stage.BEGUN: f"Putting {name} back on the machine",
-                Stage.DONE: f"{name} is on the machine again",
-                Stage.DROPPED: f"{name} was left off after all",
+                RecipeStage.BEGUN: f"Putting {name} back on the machine",
+                RecipeStage.DONE: f"{name} is on the machine again",
+                RecipeStage.DROPPED: f"{name} was left off after all",
             }[stage]
         case ComparisonPlanned(first=first, second=second, of_each=number):
             return f"{first} against {second}, {number} {payload.things} of each in turn"

@@ -38,14 +38,14 @@ ORDER_SOURCE = "Kadane & Simon 1977; Heckerman, Breese & Rommelse 1995, Communic
 
 
 @dataclass(frozen=True)
-class Evidence:
+class Observed:
     """What was found and what was found not to be, by the ids of the findings; everything else is unknown."""
 
     present: frozenset[str] = frozenset()
     absent: frozenset[str] = frozenset()
 
     @classmethod
-    def of(cls, knowledge: Knowledge, present: Iterable[str], absent: Iterable[str] = ()) -> Evidence:
+    def of(cls, knowledge: Knowledge, present: Iterable[str], absent: Iterable[str] = ()) -> Observed:
         """Return evidence with what it implies; what is present is not absent as well."""
         found, waiting = set[str](), list(present)
         while waiting:
@@ -140,7 +140,7 @@ class Diagnosis:
     most_minutes: float | None = None
 
 
-def posterior(knowledge: Knowledge, evidence: Evidence, excluded: Set[str] = frozenset()) -> Array:
+def posterior(knowledge: Knowledge, evidence: Observed, excluded: Set[str] = frozenset()) -> Array:
     """Return P(cause | evidence) in the knowledge's order; excluded causes have 0, all of them when none is left."""
     odds = np.log(knowledge.weights)
     for names, chances in ((evidence.present, knowledge.chances), (evidence.absent, 1 - knowledge.chances)):
@@ -217,7 +217,7 @@ class Inquiry:
     the unlikely rest.
     """
 
-    evidence: Evidence
+    evidence: Observed
     machine: MachineKind | None = None
     answers: Mapping[str, CheckAnswer] = field(default_factory=dict)
     asked: frozenset[str] = frozenset()

@@ -9,7 +9,7 @@ from typing import Literal
 
 from weftonos.core.kernel.errors import LONGEST_NOTE, CraftError, in_words, require_text
 from weftonos.core.kernel.schools import MachineKind
-from weftonos.core.mend.diagnosis import CheckAnswer, Evidence, Inquiry
+from weftonos.core.mend.diagnosis import CheckAnswer, Inquiry, Observed
 from weftonos.core.mend.trouble import FindingKind, Knowledge
 
 MOST_FINDINGS = 100
@@ -191,7 +191,7 @@ def inquiry_of(
     knowledge: Knowledge,
     state: IncidentState,
     machine: MachineKind,
-    conditions: Evidence,
+    conditions: Observed,
     *,
     thorough: bool = False,
 ) -> Inquiry:
@@ -200,7 +200,7 @@ def inquiry_of(
     def known(names: Iterable[str]) -> set[str]:
         return {name for name in names if name in knowledge.findings}
 
-    evidence = Evidence.of(
+    evidence = Observed.of(
         knowledge, known(state.present) | conditions.present, known(state.absent) | conditions.absent
     )
     answers = {name: answer for name, answer in state.answers.items() if name in knowledge.index}

@@ -10,7 +10,7 @@ from datetime import datetime
 from weftonos.core.kernel.advice import Caution
 from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.kernel.standing import estimate
-from weftonos.core.mend.diagnosis import Evidence
+from weftonos.core.mend.diagnosis import Observed
 from weftonos.core.mend.trouble import Cause, FindingKind, Knowledge
 
 #: A check joins the list when the set-up makes its cause so many times as likely as usual.
@@ -71,7 +71,7 @@ def without(listed: PreflightList, done: Collection[str], at: datetime) -> Prefl
     return replace(listed, items=items, minutes=sum(i.minutes for i in items), done=made, done_at=at)
 
 
-def preflight(knowledge: Knowledge, evidence: Evidence, machine: MachineKind) -> PreflightList:
+def preflight(knowledge: Knowledge, evidence: Observed, machine: MachineKind) -> PreflightList:
     """Return the checks to make before a quilt is begun.
 
     Parameters
@@ -136,7 +136,7 @@ def _why(knowledge: Knowledge, speaks: Sequence[str]) -> str:
     return ". ".join(part for part in (f"Changed: {changed}" if changed else "", known[:1].upper() + known[1:]) if part)
 
 
-def _times_as_likely(knowledge: Knowledge, cause: Cause, evidence: Evidence) -> float:
+def _times_as_likely(knowledge: Knowledge, cause: Cause, evidence: Observed) -> float:
     """Return how many times as likely as usual a cause is, each by itself: nothing has gone wrong yet."""
     ratios = []
     for name, chance in cause.chances.items():

@@ -135,7 +135,7 @@ class GoodEnough:
             )
 
 
-class Stage(StrEnum):
+class RecipeStage(StrEnum):
     """How far a kept combination is on its way back onto the machine."""
 
     BEGUN = "begun"
@@ -148,7 +148,7 @@ class RecipeUsed:
     """A kept combination is put back onto the machine, move by move; done or dropped at the end."""
 
     recipe: int
-    stage: Stage = Stage.BEGUN
+    stage: RecipeStage = RecipeStage.BEGUN
     kind: Literal["recipe_used"] = "recipe_used"
 
 

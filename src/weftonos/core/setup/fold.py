@@ -23,9 +23,9 @@ from weftonos.core.setup.events import (
     NeedleFitted,
     NeedleRetired,
     QuiltOn,
+    RecipeStage,
     RecipeUsed,
     SandwichLaid,
-    Stage,
     StitchedLook,
     TopThreaded,
     quilt_named,
@@ -230,7 +230,7 @@ def _step(state: InForce, event: Event, held: Remembered) -> InForce:
         case QuiltOn():
             return replace(state, quilt=event)
         case RecipeUsed(stage=stage):
-            return replace(state, recipe=None if stage is Stage.DROPPED else event)
+            return replace(state, recipe=None if stage is RecipeStage.DROPPED else event)
         case _:
             # A run or the clock may name another quilt; what was said of one stays while it is stitched on.
             other = quilt_named(payload) not in ("", quilt_named(state.quilt.payload) if state.quilt else "")

@@ -23,7 +23,7 @@ from weftonos.core.kernel.standing import estimate
 from weftonos.core.setup.events import BobbinLoaded
 
 #: Bobbins that were read, or felt, before one may wait; the chance from which on it may; how many may in a row.
-FEWEST = estimate(5, "bobbins")
+FEWEST_BOBBINS = estimate(5, "bobbins")
 WAITS_FROM = estimate(0.8)
 MOST_UNREAD = estimate(4, "bobbins", "every fifth is read whatever the others said")
 #: So many of the last bobbins are gone by.
@@ -123,7 +123,7 @@ def _by_gauge(before: Sequence[BobbinBefore], target: BobbinTarget) -> MayWait |
             screws.setdefault(bobbin.turn, []).append(bobbin.read_mn)
     now = screws[before[-1].turn]
     read, mean, weighs = sum(map(len, screws.values())), fmean(now), EXPECTED_WEIGHS.value
-    if read < FEWEST.value:
+    if read < FEWEST_BOBBINS.value:
         return None
     # Scatter in shares: a tighter case scatters more in mN.
     shares = sum((x / fmean(each) - 1) ** 2 for each in screws.values() for x in each)
@@ -144,7 +144,7 @@ def _by_hand(before: Sequence[BobbinBefore]) -> MayWait | None:
     followed = [b.felt for a, b in pairwise(felt) if a.felt is Feel.RIGHT and a.turn == b.turn]
     right = sum(feel is Feel.RIGHT for feel in followed)
     chance = (right + 1) / (len(followed) + 2)
-    if felt[-1].felt is not Feel.RIGHT or len(followed) + 1 < FEWEST.value or chance < WAITS_FROM.value:
+    if felt[-1].felt is not Feel.RIGHT or len(followed) + 1 < FEWEST_BOBBINS.value or chance < WAITS_FROM.value:
         return None
     said = f"{right} of {len(followed)} bobbins of this thread felt right after one that did, with the screw as it is"
     return MayWait(chance, None, f"{said}. Every fifth is felt.")

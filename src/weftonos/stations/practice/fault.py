@@ -9,7 +9,7 @@ import numpy as np
 
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.schools import MachineKind
-from weftonos.core.mend.diagnosis import CheckAnswer, Evidence, Inquiry, diagnose
+from weftonos.core.mend.diagnosis import CheckAnswer, Inquiry, Observed, diagnose
 from weftonos.core.mend.trouble import Cause, FindingKind
 from weftonos.knowledge import troubles
 from weftonos.standins.machine.faults import FAULTS
@@ -20,7 +20,7 @@ LEVELS = 10
 #: Minutes of a test line and of the switch.
 STITCH_MIN, SWITCH_MIN = 1.0, 0.1
 SWITCH, STITCH, GIVE_UP = "switch", "stitch", "give_up"
-MOST_CHECKS = 60
+CHECKS_IN_A_ROUND = 60
 
 
 def begin_fault(seed: int, level: int) -> dict[str, Any]:
@@ -154,8 +154,8 @@ def by_program(item: Mapping[str, Any]) -> float:
     for _ in range(3):
         answers: dict[str, CheckAnswer] = {}
         twice: frozenset[str] = frozenset()
-        for n in range(MOST_CHECKS):
-            evidence = Evidence.of(knowledge, {*seen, *signs} & set(knowledge.findings))
+        for n in range(CHECKS_IN_A_ROUND):
+            evidence = Observed.of(knowledge, {*seen, *signs} & set(knowledge.findings))
             inquiry = Inquiry(
                 evidence=evidence, machine=MachineKind.LONGARM, answers=answers, twice=twice, thorough=True
             )

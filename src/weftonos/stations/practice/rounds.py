@@ -188,7 +188,7 @@ class EndedRound:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Progress:
+class ExerciseProgress:
     """How somebody does at one exercise, and the round that is still open."""
 
     exercise: Exercise
@@ -207,7 +207,7 @@ class PracticePage:
 
     people: Sequence[str]
     person: str
-    progress: Sequence[Progress]
+    progress: Sequence[ExerciseProgress]
     eye: Sequence[EyeRow]
     looks: int
     eye_from: int
@@ -232,7 +232,9 @@ def practice_page(workshop: Workshop, machine_id: int, person: str) -> PracticeP
         ]
         still = next((row.id for row in mine if row.ended_at is None), None)
         progress.append(
-            Progress(exercise=exercise, rounds=len(points), level=_level(exercise, mine), points=points, open=still)
+            ExerciseProgress(
+                exercise=exercise, rounds=len(points), level=_level(exercise, mine), points=points, open=still
+            )
         )
     found = reads(workshop, who)
     repeats = hand_of(workshop, who)

@@ -4,7 +4,7 @@ import type { Schemas } from "../../api/client";
 import { useMachineId } from "../../composables/machine";
 
 /** What to do on a new machine, in working order, until the first stitch is looked at. */
-const props = defineProps<{ line: Schemas["Line"] }>();
+const props = defineProps<{ line: Schemas["ThreadLine"] }>();
 const machine = useMachineId();
 const STEPS = [
   { station: "thread", says: "Put the thread you use most on top, and one into the bobbin." },
