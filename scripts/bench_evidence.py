@@ -17,7 +17,7 @@ from weftonos.core.evidence.plan import needles_of_each, quilts_of_each
 from weftonos.core.evidence.rates import Exposure, learn_spread, rate_of
 from weftonos.runtime.settings import Settings
 from weftonos.store.bringing import bring_in
-from weftonos.store.database import open_workshop
+from weftonos.store.opening import open_workshop
 
 RUNS = 200
 

@@ -24,7 +24,8 @@ from weftonos.inout.table_kinds import Choices, TableKind
 from weftonos.store.archive import lines
 from weftonos.store.bringing import bring_in
 from weftonos.store.checking import check
-from weftonos.store.database import FILE_NAME, open_workshop, reading
+from weftonos.store.database import FILE_NAME, reading
+from weftonos.store.opening import open_workshop
 from weftonos.store.workshop import Workshop
 
 NOW = datetime(2026, 11, 26, 12, tzinfo=UTC)

@@ -23,9 +23,9 @@ from weftonos.core.log.logbook import Payload
 from weftonos.core.setup.events import StitchedLook, TopThreaded
 from weftonos.demo.drawer import THREADS
 from weftonos.runtime.settings import Settings
-from weftonos.store.database import open_workshop
 from weftonos.store.folding import refold, renew_all
 from weftonos.store.models import RecordRow
+from weftonos.store.opening import open_workshop
 from weftonos.store.workshop import Workshop
 
 #: Every question a screen asks, and how many queries it may take: the line six, a station twelve.

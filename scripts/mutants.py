@@ -30,6 +30,9 @@ SOURCES = ROOT / "src"
 #: The estimators, and the tests that are to notice.
 TESTS = {
     "weftonos.core.balance.estimate": ["test_estimators.py"],
+    "weftonos.core.balance.posterior": ["test_estimators.py", "test_balance.py"],
+    "weftonos.core.balance.policy": ["test_estimators.py", "test_balance.py"],
+    "weftonos.core.balance.sense": ["test_estimators.py", "test_balance.py"],
     "weftonos.core.balance.looks": ["test_estimators.py", "test_balance.py"],
     "weftonos.core.balance.starting_point": ["test_estimators.py", "test_starting_point.py"],
     "weftonos.core.bobbin.screw": ["test_estimators.py", "test_gauge.py"],
@@ -57,12 +60,12 @@ SECONDS = 60
 #: (module, original line, faulty line): no answer of the program differs, and why.
 EQUIVALENT: dict[tuple[str, str, str], str] = {
     (
-        "weftonos.core.balance.estimate",
+        "weftonos.core.balance.posterior",
         "weights = np.exp(log - log.max())",
         "weights = np.exp(log + log.max())",
     ): "a factor of all weights is divided out again",
     (
-        "weftonos.core.balance.estimate",
+        "weftonos.core.balance.words",
         'side = "lower" if looks[0].grade < 0 else "higher"',
         'side = "lower" if looks[0].grade <= 0 else "higher"',
     ): "looks that are balanced do not get here",

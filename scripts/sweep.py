@@ -23,7 +23,7 @@ from weftonos.core.kernel.sandwich import Loft, Sandwich, Weave
 from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.core.kernel.schools import BobbinSchool, MachineKind, School, questions
 from weftonos.core.kernel.stations import Station
-from weftonos.core.log.thread_line import KnotState, knots
+from weftonos.core.line.thread_line import KnotState, knots
 from weftonos.core.mend.circumstance import Circumstances, conditions
 from weftonos.core.mend.diagnosis import Observed
 from weftonos.core.mend.preflight import preflight

@@ -10,7 +10,8 @@ from pathlib import Path
 import httpx2
 from torture.beside import HOME, beside, command, killed_server
 
-from weftonos.store.database import FILE_NAME, open_workshop
+from weftonos.store.database import FILE_NAME
+from weftonos.store.opening import open_workshop
 from weftonos.store.safekeeping import beside as kept_beside
 from weftonos.store.safekeeping import form_of
 

@@ -15,7 +15,7 @@ from weftonos.api.app import create_app
 from weftonos.demo import season
 from weftonos.demo.drawer import THREADS
 from weftonos.runtime.settings import Settings
-from weftonos.store.database import open_workshop
+from weftonos.store.opening import open_workshop
 from weftonos.store.workshop import Workshop
 
 ROOT = Path(__file__).parent.parent

@@ -137,7 +137,7 @@ def test_routes_do_not_call_routes():
 
 def test_a_rule_is_found_by_its_place():
     packages = {p.name for p in (ROOT / "src/weftonos/core").iterdir() if (p / "__init__.py").exists()}
-    assert packages == {"kernel", "thread", "needle", "bobbin", "setup", "balance", "mend", "log", "evidence"}
+    assert packages == {"kernel", "thread", "needle", "bobbin", "setup", "balance", "mend", "log", "line", "evidence"}
     assert not packages & {"utils", "common", "helpers", "misc"}
 
 

@@ -34,7 +34,8 @@ from weftonos.store import safekeeping
 from weftonos.store.archive import how_many
 from weftonos.store.bringing import bring_in
 from weftonos.store.checking import check
-from weftonos.store.database import FILE_NAME, open_workshop
+from weftonos.store.database import FILE_NAME
+from weftonos.store.opening import open_workshop
 from weftonos.store.taking_back import imports
 from weftonos.store.workshop import Workshop
 

@@ -28,7 +28,8 @@ from weftonos.inout.export import ExportChoice, write_everything
 from weftonos.runtime.settings import Settings
 from weftonos.store.archive import how_many
 from weftonos.store.checking import check
-from weftonos.store.database import FILE_NAME, open_workshop
+from weftonos.store.database import FILE_NAME
+from weftonos.store.opening import open_workshop
 from weftonos.store.workshop import Workshop
 
 

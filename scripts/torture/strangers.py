@@ -34,7 +34,8 @@ from weftonos.core.log.run import Run
 from weftonos.http.passcode import Doorkeeper
 from weftonos.runtime.settings import Settings
 from weftonos.store.checking import check
-from weftonos.store.database import FILE_NAME, open_workshop
+from weftonos.store.database import FILE_NAME
+from weftonos.store.opening import open_workshop
 from weftonos.store.workshop import Workshop
 
 HOST = {"host": "127.0.0.1"}

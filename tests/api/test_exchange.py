@@ -28,7 +28,8 @@ from weftonos.runtime.settings import Settings
 from weftonos.store import archive
 from weftonos.store.bringing import bring_in
 from weftonos.store.checking import check
-from weftonos.store.database import FILE_NAME, open_workshop, reading
+from weftonos.store.database import FILE_NAME, reading
+from weftonos.store.opening import open_workshop
 from weftonos.store.workshop import Workshop
 
 

@@ -11,9 +11,10 @@ from pypdf import PdfReader
 from scipy import stats
 from statsmodels.stats.proportion import proportion_confint
 
-from weftonos.core.balance.estimate import BalancePrior, estimate_balance
+from weftonos.core.balance.estimate import estimate_balance
 from weftonos.core.balance.eye import Eye, GradeRead, confusions, general_eye, own_eye
 from weftonos.core.balance.looks import Observation
+from weftonos.core.balance.posterior import BalancePrior
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.knowledge import troubles

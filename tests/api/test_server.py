@@ -17,7 +17,7 @@ from weftonos.api.app import create_app
 from weftonos.cli import app as command
 from weftonos.cli import load_demo
 from weftonos.runtime.settings import Settings
-from weftonos.store import database
+from weftonos.store import opening
 from weftonos.store.models import Base
 
 WEB = Path(__file__).parents[2] / "web"
@@ -55,7 +55,7 @@ def test_on_a_local_network_the_passcode_is_asked_for(tmp_path):
 
 
 def test_the_file_is_wal_with_foreign_keys_and_the_models_match_the_migrations(tmp_path):
-    engine = database.open_workshop(tmp_path)
+    engine = opening.open_workshop(tmp_path)
     with engine.connect() as connection:
         assert connection.exec_driver_sql("PRAGMA journal_mode").scalar() == "wal"
         assert connection.exec_driver_sql("PRAGMA foreign_keys").scalar() == 1
@@ -69,7 +69,7 @@ def test_the_file_is_wal_with_foreign_keys_and_the_models_match_the_migrations(t
 
 def test_the_demo_never_touches_a_real_workshop(tmp_path):
     real, demo = tmp_path / "real", tmp_path / "demo"
-    database.open_workshop(real).dispose()
+    opening.open_workshop(real).dispose()
     with pytest.raises(typer.BadParameter, match="real workshop"):
         load_demo(real)
     load_demo(demo)

@@ -11,17 +11,13 @@ from hypothesis import strategies as st
 from scipy import integrate, optimize, stats
 from scipy.special import expit
 
-from weftonos.core.balance.estimate import (
-    STEEPNESS,
-    BalancePrior,
-    estimate_balance,
-    grade_probabilities,
-    makes_sense,
-)
+from weftonos.core.balance.estimate import estimate_balance
 from weftonos.core.balance.guard_rail import RailKind, guard_rails
 from weftonos.core.balance.ladder import LadderPlan, plan_ladder
 from weftonos.core.balance.lock_depth import lock_depth
 from weftonos.core.balance.looks import Observation, by_eye
+from weftonos.core.balance.posterior import STEEPNESS, BalancePrior, grade_probabilities
+from weftonos.core.balance.sense import makes_sense
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.core.setup.setup import Setup

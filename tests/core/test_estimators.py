@@ -15,16 +15,10 @@ import pytest
 from scipy.stats import chi2
 from scipy.stats import t as student
 
-from weftonos.core.balance.estimate import (
-    MOST_LOOKS,
-    BalancePrior,
-    drawn_density,
-    estimate_balance,
-    half_width,
-    makes_sense,
-    scale_unit,
-)
+from weftonos.core.balance.estimate import MOST_LOOKS, drawn_density, estimate_balance
 from weftonos.core.balance.looks import Observation, on_scale
+from weftonos.core.balance.posterior import BalancePrior, half_width, scale_unit
+from weftonos.core.balance.sense import makes_sense
 from weftonos.core.balance.starting_point import (
     BalanceRecord,
     Combination,

@@ -18,7 +18,6 @@ import numpy as np
 import pytest
 from lifelines import KaplanMeierFitter, WeibullFitter
 from lifelines.datasets import load_leukemia
-from lifelines.statistics import logrank_test
 from lifelines.utils import restricted_mean_survival_time
 from statsmodels.discrete.discrete_model import NegativeBinomial
 from statsmodels.regression.linear_model import OLS
@@ -39,7 +38,6 @@ from weftonos.core.evidence.survival import (
     change_at,
     fit_weibull,
     kaplan_meier,
-    log_rank,
     restricted_mean,
 )
 from weftonos.core.evidence.wear import AMPLITUDE_POWER, LENGTH_POWER, LOAD_POWER, Rubbed, relative_wear
@@ -179,14 +177,6 @@ class TestNeedlesLast:
             assert ours.shape == pytest.approx(theirs.rho_, rel=1e-3)
             error = theirs.summary.loc["rho_", "se(coef)"] / theirs.rho_
             assert math.log(ours.shape_high / ours.shape) == pytest.approx(1.96 * error, rel=0.02)
-
-    def test_the_log_rank_test_is_lifelines_s(self, remissions):
-        one, other = remissions
-        theirs = logrank_test(
-            *([s.hours for s in mine] for mine in (one, other)), *([s.trouble for s in mine] for mine in (one, other))
-        )
-        assert log_rank(one, other) == pytest.approx(theirs.p_value, rel=1e-6)
-        assert log_rank([NeedleSpan(3, False)], [NeedleSpan(4, False)]) is None
 
     def test_the_mean_within_a_time_is_lifelines_s(self, remissions):
         for spans in remissions:

@@ -3,8 +3,9 @@
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from weftonos.core.balance.estimate import BalancePrior, estimate_balance
+from weftonos.core.balance.estimate import estimate_balance
 from weftonos.core.balance.looks import Observation
+from weftonos.core.balance.posterior import BalancePrior
 from weftonos.core.bobbin.screw import ScrewTurn, advise_turn, learn_response
 from weftonos.core.kernel.sandwich import Loft, Sandwich, Weave
 from weftonos.core.kernel.scale import ScaleKind, TopScale

@@ -10,8 +10,8 @@ from weftonos.core.kernel.sandwich import Motion
 from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.kernel.stations import Station
+from weftonos.core.line.thread_line import KnotState, OpenTrouble, Work, knots
 from weftonos.core.log.logbook import check_time
-from weftonos.core.log.thread_line import KnotState, OpenTrouble, Work, knots
 from weftonos.core.mend.upkeep import UpkeepKind, upkeep_state
 from weftonos.core.needle.needle import NeedleFinish, Point
 from weftonos.core.setup.machine import Machine

@@ -15,7 +15,8 @@ from weftonos.core.log.run import Run
 from weftonos.store import archive
 from weftonos.store.bringing import Differing, bring_in, forget
 from weftonos.store.checking import check
-from weftonos.store.database import FILE_NAME, open_workshop
+from weftonos.store.database import FILE_NAME
+from weftonos.store.opening import open_workshop
 from weftonos.store.taking_back import imports, undo
 from weftonos.store.workshop import Workshop
 

@@ -17,8 +17,9 @@ from weftonos.core.kernel.errors import CraftError
 from weftonos.core.log.logbook import KIND_NAMES, Unreadable
 from weftonos.core.log.run import Run
 from weftonos.core.setup.events import StitchedLook
+from weftonos.core.setup.fold import SETUP_KINDS, Event, InForce, Remembered, after
 from weftonos.runtime.settings import Settings
-from weftonos.store import database
+from weftonos.store import database, opening
 from weftonos.store.documents import FORMS, DocumentForm, read_document, write_document
 from weftonos.store.workshop import Workshop
 
@@ -123,7 +124,7 @@ def test_an_older_version_is_lifted_step_by_step(monkeypatch):
 def spoiled(tmp_path) -> Path:
     """A workshop in which one document of every list cannot be read."""
     restored(DATABASES[-1], tmp_path)
-    database.open_workshop(tmp_path).dispose()
+    opening.open_workshop(tmp_path).dispose()
     with sqlite3.connect(tmp_path / database.FILE_NAME) as connection:
         for statement in (
             "UPDATE record SET payload = json_set(payload, '$.grade', 9) WHERE kind = 'look' AND struck_at IS NULL",
@@ -168,7 +169,7 @@ def test_unreadable_documents_close_no_screen_and_take_no_part(spoiled):
 
 
 def test_an_unreadable_record_can_be_put_right_and_keeps_its_old_text(spoiled):
-    engine = database.open_workshop(spoiled)
+    engine = opening.open_workshop(spoiled)
     with Session(engine) as session, session.begin():
         shop = Workshop(session)
         row = next(r for r in shop.log(limit=100).items if r.kind == "look" and isinstance(r.payload, Unreadable))
@@ -186,7 +187,7 @@ def test_a_thread_whose_text_is_broken_stops_no_write(spoiled):
     with sqlite3.connect(spoiled / database.FILE_NAME) as connection:
         connection.execute("UPDATE thread SET spec = 'not json at all' WHERE id = 3")
     connection.close()
-    engine = database.open_workshop(spoiled)
+    engine = opening.open_workshop(spoiled)
     with Session(engine) as session, session.begin():
         assert Workshop(session).note(1, Run(minutes=5), NOW, NOW).id
     engine.dispose()
@@ -210,7 +211,7 @@ def test_a_machine_that_cannot_be_read_says_so_and_leaves_the_others_alone(spoil
 
 def test_a_copy_of_the_cache_from_older_rules_is_renewed_when_the_file_is_opened(tmp_path):
     restored(DATABASES[-1], tmp_path)
-    engine = database.open_workshop(tmp_path)
+    engine = opening.open_workshop(tmp_path)
     with Session(engine) as session:
         before = Workshop(session).setup(1)
     engine.dispose()
@@ -218,7 +219,7 @@ def test_a_copy_of_the_cache_from_older_rules_is_renewed_when_the_file_is_opened
         connection.execute("UPDATE record SET top_id = NULL, look_id = 1, detail = 'x'")
         connection.execute("PRAGMA user_version = 0")
     connection.close()
-    engine = database.open_workshop(tmp_path)
+    engine = opening.open_workshop(tmp_path)
     with Session(engine) as session:
         assert Workshop(session).setup(1) == before
     engine.dispose()
@@ -226,7 +227,7 @@ def test_a_copy_of_the_cache_from_older_rules_is_renewed_when_the_file_is_opened
 
 
 def test_numbers_that_are_none_are_refused_before_they_are_stored(tmp_path):
-    engine = database.open_workshop(tmp_path)
+    engine = opening.open_workshop(tmp_path)
     engine.dispose()
     from weftonos.core.balance.recipe import Recipe
 
@@ -237,7 +238,7 @@ def test_numbers_that_are_none_are_refused_before_they_are_stored(tmp_path):
 
 def test_two_rows_never_share_a_uuid_and_a_change_counts_the_version_up(tmp_path):
     restored(DATABASES[0], tmp_path)
-    engine = database.open_workshop(tmp_path)
+    engine = opening.open_workshop(tmp_path)
     with Session(engine) as session, session.begin():
         shop = Workshop(session)
         rows = shop.log(limit=200).items
@@ -248,3 +249,12 @@ def test_two_rows_never_share_a_uuid_and_a_change_counts_the_version_up(tmp_path
         assert run.version == 2
         assert shop.note(1, Run(minutes=5), NOW, NOW).version == 1, "the cache is no change of the record"
     engine.dispose()
+
+
+@pytest.mark.parametrize("entry", DOCUMENTS, ids=lambda e: f"{e['kind']}-{e['version']}")
+def test_the_kinds_that_change_a_set_up_are_those_that_the_fold_knows(entry):
+    """What is not read for the fold must not matter to it."""
+    if entry["kind"] not in KIND_NAMES or entry["kind"] in SETUP_KINDS:
+        return
+    event = Event(1, datetime(2026, 11, 1, tzinfo=UTC), read_document(entry["text"], entry["kind"]))
+    assert after(InForce(), event, Remembered()) == InForce()

@@ -54,8 +54,9 @@ from weftonos.core.thread.thread import Construction, Fibre, Thread
 from weftonos.stations.line import line
 from weftonos.stations.recipes import RecipeSearch, recipe_page
 from weftonos.stations.upkeep import breaks_of
-from weftonos.store.database import FILE_NAME, open_workshop
+from weftonos.store.database import FILE_NAME
 from weftonos.store.models import RecordRow
+from weftonos.store.opening import open_workshop
 from weftonos.store.workshop import Workshop
 
 NOW = datetime(2026, 11, 24, 12, tzinfo=UTC)

@@ -24,7 +24,7 @@ from weftonos.core.thread.thread import Construction, Fibre, Thread
 from weftonos.learned.open_trouble import open_incident
 from weftonos.learned.time_on import time_on
 from weftonos.stations.upkeep import breaks_of
-from weftonos.store.database import open_workshop
+from weftonos.store.opening import open_workshop
 from weftonos.store.workshop import Workshop
 
 NOW = datetime(2026, 11, 24, 12, tzinfo=UTC)

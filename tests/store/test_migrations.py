@@ -12,7 +12,7 @@ from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.log.run import Run
 from weftonos.core.setup.machine import Machine
-from weftonos.store import database
+from weftonos.store import database, opening
 from weftonos.store.workshop import Workshop
 
 NOW = datetime(2026, 11, 24, 12, tzinfo=UTC)
@@ -40,7 +40,7 @@ def test_records_and_their_corrections_survive_every_step(tmp_path, revision):
         )
     engine.dispose()
 
-    engine = database.open_workshop(tmp_path)
+    engine = opening.open_workshop(tmp_path)
     assert list(tmp_path.glob("workshop-before-*.db")), "a copy is left beside it"
     with Session(engine) as session, session.begin():
         shop = Workshop(session)

@@ -19,8 +19,9 @@ from weftonos.core.log.run import Run
 from weftonos.core.setup.machine import Machine
 from weftonos.store import elsewhere, safekeeping
 from weftonos.store.checking import check
-from weftonos.store.database import FILE_NAME, open_workshop
+from weftonos.store.database import FILE_NAME
 from weftonos.store.file_errors import ExitCode, WorkshopFileError
+from weftonos.store.opening import open_workshop
 from weftonos.store.workshop import Workshop
 
 NOW = datetime(2026, 11, 24, 12, tzinfo=UTC)
@@ -276,7 +277,7 @@ def test_one_copy_a_form_is_left_before_a_migration(tmp_path):
 def test_a_migration_that_fails_leaves_the_file_and_names_the_copy(tmp_path, monkeypatch):
     with closing(sqlite3.connect(tmp_path / FILE_NAME)) as file:
         file.executescript((DATABASES / "0003.sql").read_text(encoding="utf-8"))
-    monkeypatch.setattr("weftonos.store.database.migrate", lambda engine, revision: 1 / 0)
+    monkeypatch.setattr("weftonos.store.opening.migrate", lambda engine, revision: 1 / 0)
     with pytest.raises(WorkshopFileError, match="weftonos restore"):
         open_workshop(tmp_path)
     monkeypatch.undo()

@@ -37,8 +37,8 @@ from weftonos.core.setup.machine import Machine
 from weftonos.core.thread.drawer import DrawerThread
 from weftonos.core.thread.linear_density import WeightSystem
 from weftonos.core.thread.thread import Construction, Fibre, Thread
-from weftonos.store.database import open_workshop
 from weftonos.store.drawer import DrawerOrder, DrawerSearch, NotFoundError
+from weftonos.store.opening import open_workshop
 from weftonos.store.workshop import Workshop
 
 NOW = datetime(2026, 11, 24, 12, tzinfo=UTC)

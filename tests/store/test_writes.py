@@ -8,8 +8,8 @@ import pytest
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from weftonos.store.database import open_workshop
 from weftonos.store.models import WriteKeyRow
+from weftonos.store.opening import open_workshop
 from weftonos.store.writes import KEPT_FOR, AlreadyWrittenError, claim
 
 NOW = datetime(2026, 11, 25, 20, tzinfo=UTC)

@@ -50,7 +50,7 @@ from weftonos.runtime.example import Example
 from weftonos.runtime.jobs import Jobs
 from weftonos.runtime.pages import STATIC
 from weftonos.runtime.settings import Settings
-from weftonos.store.database import open_workshop
+from weftonos.store.opening import open_workshop
 
 #: Answers from this size on are packed, and how hard: more would take longer than it saves on one machine.
 SMALLEST_PACKED = 1000

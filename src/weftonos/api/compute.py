@@ -8,8 +8,9 @@ from fastapi import APIRouter
 from pydantic import BaseModel, ConfigDict, Field
 
 from weftonos.api.strict import StrictRoute
-from weftonos.core.balance.estimate import BalanceEstimate, BalancePrior, estimate_balance
+from weftonos.core.balance.estimate import BalanceEstimate, estimate_balance
 from weftonos.core.balance.looks import Observation
+from weftonos.core.balance.posterior import BalancePrior
 from weftonos.core.bobbin.gauge import GaugeAnswer, Pull, read_gauge
 from weftonos.core.bobbin.screw import ScrewTurn
 from weftonos.core.bobbin.target import BobbinTarget

@@ -24,10 +24,11 @@ from weftonos.exchange.qr import qr_svg
 from weftonos.runtime import logs
 from weftonos.runtime.licences import as_text
 from weftonos.store import safekeeping
-from weftonos.store.database import FILE_NAME, open_workshop
+from weftonos.store.database import FILE_NAME
 from weftonos.store.drawer import NotFoundError
 from weftonos.store.elsewhere import Elsewhere, copy_elsewhere, name_second_place, second_place
 from weftonos.store.file_errors import WorkshopFileError
+from weftonos.store.opening import open_workshop
 
 router = APIRouter(prefix="/api/workshop", tags=["workshop"], route_class=StrictRoute)
 

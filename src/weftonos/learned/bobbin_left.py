@@ -10,8 +10,8 @@ from weftonos.core.bobbin.thread_use import BobbinClass, thread_per_stitch_mm
 from weftonos.core.bobbin.winding import BobbinLeft, bobbin_left
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Sandwich
+from weftonos.core.line.thread_line import Work
 from weftonos.core.log.run import ClockStarted, Stitched, stitched
-from weftonos.core.log.thread_line import Work
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.drawer import DrawerThread, Form
 from weftonos.store.workshop import Workshop

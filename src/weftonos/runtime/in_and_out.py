@@ -28,8 +28,9 @@ from weftonos.inout.table_kinds import Choices, TableKind
 from weftonos.runtime import running
 from weftonos.store.archive import in_words
 from weftonos.store.bringing import Differing
-from weftonos.store.database import FILE_NAME, engine_beside, open_workshop, reading
+from weftonos.store.database import FILE_NAME, engine_beside, reading
 from weftonos.store.file_errors import ExitCode, WorkshopFileError
+from weftonos.store.opening import open_workshop
 from weftonos.store.safekeeping import form_of, newest_revision
 from weftonos.store.workshop import Workshop
 

@@ -6,15 +6,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 
-from weftonos.core.balance.estimate import (
-    BalanceEstimate,
-    drawn_density,
-    half_width,
-)
+from weftonos.core.balance.estimate import BalanceEstimate, drawn_density
 from weftonos.core.balance.guard_rail import GuardRail, guard_rails
 from weftonos.core.balance.ladder import Ladder, LadderPlan, plan_ladder
 from weftonos.core.balance.lock_depth import LockDepth, drawn_settings, lock_depth
 from weftonos.core.balance.looks import Observation, graded_twice
+from weftonos.core.balance.posterior import half_width
 from weftonos.core.balance.starting_point import (
     StartingPoint,
 )

@@ -6,7 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 
-from weftonos.core.balance.estimate import estimate_balance, half_width
+from weftonos.core.balance.estimate import estimate_balance
+from weftonos.core.balance.posterior import half_width
 from weftonos.core.balance.starting_point import BalanceRecord, StartingPoint
 from weftonos.core.bobbin.purpose import PURPOSE_NAMES, Purpose, purpose_of
 from weftonos.core.kernel.errors import CraftError

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from weftonos.core.balance.recipe import Recipe
 from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.kernel.schools import School
-from weftonos.core.log.thread_line import Knot, OpenTrouble, knots
+from weftonos.core.line.thread_line import Knot, OpenTrouble, knots
 from weftonos.core.mend.incident import Outcome
 from weftonos.core.setup.fold import Event
 from weftonos.core.setup.machine import Machine

@@ -1,4 +1,4 @@
-"""Opening the workshop's file: made whole or not at all, migrated whole or not at all, each commit on the disk.
+"""The workshop's file: made whole or not at all, migrated whole or not at all, each commit on the disk.
 
 A transaction that may write takes the write lock when it begins, so that what it looked up still holds when it writes.
 """
@@ -12,8 +12,8 @@ from contextlib import closing
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from weftonos.store.file_errors import ExitCode, WorkshopFileError, file_error, telling
-from weftonos.store.safekeeping import VERSIONS, beside, copy_file, form_of, newest_revision, read_only, take_place
+from weftonos.store.file_errors import telling
+from weftonos.store.safekeeping import VERSIONS, beside, read_only, take_place
 
 if TYPE_CHECKING:
     from alembic.config import Config
@@ -30,36 +30,6 @@ LONGEST_WAIT_S = 15
 _WRITES, _BEGAN_AT = "weftonos_writes", "weftonos_began_at"
 
 Fill = Callable[["Engine"], None]
-
-
-def open_workshop(data_dir: Path) -> Engine:
-    """Return an engine on the workshop in ``data_dir``, made or migrated as needed.
-
-    Before a migration of an existing file a copy is left beside it, one for each form. Raises
-    :class:`WorkshopFileError` for a file that cannot be used; it is left as it was.
-    """
-    path = data_dir / FILE_NAME
-    if not path.exists():
-        make_workshop(data_dir)
-    form = form_of(path)
-    engine = engine_on(path)
-    before = path.with_name(f"workshop-before-{newest_revision()}.db")
-    try:
-        if form != newest_revision():
-            copy_file(path, before)
-            migrate(engine, "head")
-        from weftonos.store.folding import renew_all
-
-        renew_all(engine)
-    except Exception as error:
-        engine.dispose()
-        if said := file_error(error, path):
-            raise said from error
-        kept = f" A copy from before is {before}: weftonos restore {before}" if before.exists() else ""
-        raise WorkshopFileError(
-            f"{path} could not be brought to this version's form and was left as it was.{kept}", ExitCode.DAMAGED
-        ) from error
-    return engine
 
 
 def make_workshop(data_dir: Path, fill: Fill | None = None) -> None:

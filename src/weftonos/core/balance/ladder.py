@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
-from weftonos.core.balance.estimate import scale_unit
+from weftonos.core.balance.posterior import scale_unit
 from weftonos.core.kernel.scale import TopScale
 from weftonos.core.kernel.standing import estimate
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from weftonos.core.balance.estimate import CUTS
+from weftonos.core.balance.posterior import CUTS
 from weftonos.core.kernel.scale import TopScale
 from weftonos.core.kernel.standing import estimate
 

@@ -15,8 +15,8 @@ from statistics import median
 import numpy as np
 import numpy.typing as npt
 
-from weftonos.core.balance.estimate import BalancePrior, centre_of, scale_unit
 from weftonos.core.balance.looks import Observation, on_scale
+from weftonos.core.balance.posterior import BalancePrior, centre_of, scale_unit
 from weftonos.core.kernel.counting import Z95
 from weftonos.core.kernel.sandwich import Loft, Motion, Sandwich, Weave
 from weftonos.core.kernel.scale import ScaleKind, TopScale

@@ -66,10 +66,6 @@ class Weibull:
     shape_low: float
     shape_high: float
 
-    def share_after(self, hours: float) -> float:
-        """Return the share without trouble after so many hours."""
-        return math.exp(-((hours / self.scale_h) ** self.shape))
-
     @property
     def wears_out(self) -> bool:
         """Whether they do, beyond doubt: only then is there an hour at which changing pays."""
@@ -169,26 +165,6 @@ def restricted_mean(spans: Sequence[NeedleSpan], within_h: float | None = None) 
             variance += sum(areas[number:]) ** 2 * troubles / (step.at_risk * left)
     half = Z95.value * math.sqrt(variance)
     return MeanLife(within_h=within, hours=mean, low=max(0.0, mean - half), high=min(within, mean + half))
-
-
-def log_rank(one: Sequence[NeedleSpan], other: Sequence[NeedleSpan]) -> float | None:
-    """Return the p value of the log-rank test (Mantel 1966) that both last alike; ``None`` without any trouble."""
-    from scipy.special import gammaincc
-
-    expected = observed = variance = 0.0
-    both = [*one, *other]
-    for hour in sorted({span.hours for span in both if span.trouble}):
-        at_risk = sum(span.hours >= hour for span in both)
-        mine = sum(span.hours >= hour for span in one)
-        troubles = sum(span.trouble and span.hours == hour for span in both)
-        observed += sum(span.trouble and span.hours == hour for span in one)
-        expected += troubles * mine / at_risk
-        if at_risk > 1:
-            share = mine / at_risk
-            variance += troubles * share * (1 - share) * (at_risk - troubles) / (at_risk - 1)
-    if variance <= 0:
-        return None
-    return float(gammaincc(0.5, (observed - expected) ** 2 / variance / 2))
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -44,11 +44,6 @@ class BobbinLoaded:
     def __post_init__(self) -> None:
         require_between(value=self.fill, low=0, high=1, what="How full the bobbin is", field="fill", above_low=True)
 
-    @property
-    def holds(self) -> tuple[int, bool]:
-        """What makes it another combination than before: the thread, and whether it is bobbin work."""
-        return self.bobbin, self.bobbin_work
-
 
 @dataclass(frozen=True, kw_only=True)
 class NeedleFitted:

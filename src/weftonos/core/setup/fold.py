@@ -43,27 +43,13 @@ from weftonos.core.setup.setup import (
 )
 from weftonos.core.thread.drawer import DrawerThread
 
-#: The kinds of record that change a set-up; all others leave it as it is.
-SETUP_KINDS = (
-    "top_threaded",
-    "bobbin_loaded",
-    "case_put_back",
-    "needle_fitted",
-    "needle_retired",
-    "sandwich",
-    "bobbin_reading",
-    "bobbin_look",
-    "bobbin_purpose",
-    "screw_turned",
-    "look",
-    "knob_set",
-    "mark_set",
-    "good_enough",
-    "recipe_used",
-    "quilt_on",
-    "run",
-    "clock_started",
+#: What changes what is on a machine, beside the runs and clocks that name a quilt; all else leaves it as it is.
+_CHANGING = (
+    *(TopThreaded, BobbinLoaded, CasePutBack, NeedleFitted, NeedleRetired, SandwichLaid),
+    *(BobbinReading, BobbinLook, PurposeSet, ScrewTurned),
+    *(StitchedLook, KnobSet, MarkSet, GoodEnough, RecipeUsed, QuiltOn),
 )
+SETUP_KINDS = (*(each.kind for each in _CHANGING), "run", "clock_started")
 
 
 @dataclass(frozen=True)

@@ -7,9 +7,10 @@ from typing import Any
 
 import numpy as np
 
-from weftonos.core.balance.estimate import BalancePrior, estimate_balance
+from weftonos.core.balance.estimate import estimate_balance
 from weftonos.core.balance.eye import EyeRow
 from weftonos.core.balance.looks import Observation
+from weftonos.core.balance.posterior import BalancePrior
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.core.kernel.stitch import GRADES

@@ -1,0 +1,152 @@
+"""Where the balance lies: a cumulative-logit model of graded looks, enumerated on a grid of centre and steepness."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+from itertools import pairwise
+
+import numpy as np
+import numpy.typing as npt
+
+from weftonos.core.balance.eye import Eye
+from weftonos.core.balance.looks import Observation
+from weftonos.core.kernel.counting import Z95
+from weftonos.core.kernel.errors import require_between
+from weftonos.core.kernel.scale import ScaleKind, TopScale
+from weftonos.core.kernel.standing import estimate
+
+Array = npt.NDArray[np.float64]
+
+
+#: Steepness per dial number, and the cuts between grades on the latent scale.
+STEEPNESS = tuple(estimate(s, "per dial number") for s in (0.7, 1.0, 1.5, 2.2, 3.3))
+
+
+CUTS = tuple(estimate(cut, "latent") for cut in (-3.0, -1.0, 1.0, 3.0))
+
+
+DIAL_GRID = estimate(0.05, "dial numbers", "grid of the exact enumeration")
+
+
+GRID_PARTS = estimate(500, "parts of the scale", "grid of the exact enumeration")
+
+
+#: What counts as one dial number on a scale without them.
+DIAL_NUMBERS = estimate(10, "to a scale", "a dial runs from 0 to 10")
+
+
+#: A grade given with doubt lies this often one to either side.
+DOUBT = estimate(0.25)
+
+
+#: The share of an expectation that lies anywhere on the scale.
+ANYWHERE = estimate(0.15)
+
+
+@dataclass(frozen=True)
+class BalancePrior:
+    """What is thought of the centre before stitching: a normal one, in the scale's own numbers.
+
+    It is taken robustly: a share of ``ANYWHERE`` lies evenly over the whole scale.
+    """
+
+    centre: float
+    spread: float
+
+    def __post_init__(self) -> None:
+        require_between(value=self.centre, low=-1e5, high=1e5, what="The expected setting", field="centre")
+        require_between(
+            value=self.spread,
+            low=0,
+            high=1e5,
+            what="The spread of the expected setting",
+            field="spread",
+            above_low=True,
+        )
+
+
+def half_width(spread: float) -> float:
+    """Return half of the 95 % interval of a normal distribution with this spread."""
+    return Z95.value * spread
+
+
+def scale_unit(scale: TopScale) -> float:
+    """Return what counts as one dial number on a scale: 1 on a dial, a tenth of the scale elsewhere."""
+    return 1.0 if scale.kind is ScaleKind.DIAL else scale.span / DIAL_NUMBERS.value
+
+
+@lru_cache(64)
+def grid_of(scale: TopScale) -> Array:
+    """Return the settings at which the centre is enumerated."""
+    step = DIAL_GRID.value if scale.kind is ScaleKind.DIAL else scale.span / GRID_PARTS.value
+    count = min(4001, round(scale.span / step) + 1)
+    return np.linspace(scale.low, scale.high, count)
+
+
+def grade_probabilities(setting: Array | float, centre: Array | float, steepness: Array | float) -> Array:
+    """Return P(g | x, c, s) for the grades -2 … 2 along a new first axis; steepness per unit of the scale."""
+    latent = -np.asarray(steepness) * (np.asarray(setting) - np.asarray(centre))
+    below = [1 / (1 + np.exp(-np.clip(cut.value - latent, -700, 700))) for cut in CUTS]
+    edges = [np.zeros_like(below[0]), *below, np.ones_like(below[0])]
+    return np.stack([upper - lower for lower, upper in pairwise(edges)])
+
+
+def posterior_of(
+    scale: TopScale, prior: BalancePrior | None, looks: Sequence[Observation], eye: Eye | None = None
+) -> tuple[Array, Array, Array]:
+    """Return the grid of centres, the steepnesses per unit of the scale, and the posterior over both (c, s)."""
+    centres = grid_of(scale)
+    steep = np.array([s.value for s in STEEPNESS]) / scale_unit(scale)
+    log = np.zeros((len(centres), len(steep)))
+    if prior is not None:
+        log += np.log(_expected(centres, prior))[:, None]
+    for look in looks:
+        chances = grade_probabilities(look.setting, centres[:, None], steep[None, :])
+        if eye is not None:
+            chances = eye.blur(chances)
+        place = look.grade + 2
+        chance = chances[place]
+        if look.doubtful:
+            beside = [chances[p] for p in (place - 1, place + 1) if 0 <= p <= 4]
+            chance = (1 - DOUBT.value * len(beside)) * chance + DOUBT.value * np.sum(beside, axis=0)
+        log += np.log(np.maximum(chance, 1e-300))
+    weights = np.exp(log - log.max())
+    return centres, steep, weights / weights.sum()
+
+
+@lru_cache(2048)
+def centre_of(
+    scale: TopScale, looks: tuple[Observation, ...], prior: BalancePrior | None = None
+) -> tuple[float, float]:
+    """Return where the balance lies by looks and an expectation, and its standard deviation on the scale.
+
+    >>> dial = TopScale(kind=ScaleKind.DIAL, low=0, high=10, step=0.5)
+    >>> mean, spread = centre_of(dial, (Observation(3, 1), Observation(5, -1)))
+    >>> round(mean, 1), round(spread, 1)
+    (4.0, 1.2)
+    """
+    centres, _, joint = posterior_of(scale, prior, looks)
+    return moments(centres, joint.sum(axis=1))
+
+
+def moments(centres: Array, marginal: Array) -> tuple[float, float]:
+    """Return mean and standard deviation of a distribution over the grid."""
+    mean = float(centres @ marginal)
+    return mean, math.sqrt(max(0.0, float(((centres - mean) ** 2) @ marginal)))
+
+
+def _expected(centres: Array, prior: BalancePrior) -> Array:
+    """Return an expectation over the grid: normal for the most part, and a share of it anywhere."""
+    exponent = -0.5 * ((centres - prior.centre) / prior.spread) ** 2
+    near = np.exp(exponent - exponent.max())
+    share = ANYWHERE.value
+    expected: Array = (1 - share) * near / near.sum() + share / len(centres)
+    return expected
+
+
+def quantile(centres: Array, cumulated: Array, share: float) -> float:
+    """Return the setting below which this share of the posterior lies."""
+    return float(centres[min(len(centres) - 1, int(np.searchsorted(cumulated, share)))])

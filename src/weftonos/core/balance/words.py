@@ -1,0 +1,116 @@
+"""The estimate in words: what to do now, what is known, and why."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from weftonos.core.balance.looks import Graded, Observation, run_backward
+from weftonos.core.balance.posterior import (
+    BalancePrior,
+)
+from weftonos.core.kernel.advice import Reason
+from weftonos.core.kernel.scale import TopScale
+from weftonos.core.kernel.standing import Standing
+
+
+def eye_words(scale: TopScale, eye: float | None, set_to: float) -> str:
+    """Say why a ladder reads otherwise by eye; empty where it does not."""
+    if eye is None or abs(eye - set_to) <= scale.step / 2:
+        return ""
+    return (
+        f"By eye it is {scale.words(scale.snap(eye))}, the middle of the good steps. The estimate also counts how far "
+        "off the other steps were, and where it was expected."
+    )
+
+
+def action_words(*, scale: TopScale, looks: Sequence[Observation], at: float, sure: bool, again: float | None) -> str:
+    """Say what to do now: leave it there where that is sure, else stitch another step."""
+    if sure:
+        stands = "Leave it" if looks[-1].setting == at else "Set it and leave it"
+        return f"{stands} {scale.place(at)}"
+    if again is not None:
+        return f"Stitch {scale.words(again)} again"
+    return f"Set {scale.words(at)}, stitch a hand's length"
+
+
+def estimate_words(
+    scale: TopScale, looks: Sequence[Observation], set_to: float, low: float, high: float, sense: bool
+) -> str:
+    """Say where the balance lies, and how sure that is."""
+    if run_backward(looks):
+        return "These grades run backward. Check which end of the strip is which before you turn."
+    if not sense:
+        return "These grades jump about. Look at the bobbin, the seat in the discs and the case before you turn."
+    between = f"between {scale.words(scale.snap(low))} and {scale.words(scale.snap(high))}"
+    if not looks:
+        return f"Start at {scale.words(set_to)}. Nothing stitched yet: anywhere {between}."
+    return f"The estimate is {scale.words(set_to)}. It lies {between}, 95 in 100."
+
+
+def estimate_reasons(
+    *,
+    scale: TopScale,
+    prior: BalancePrior | None,
+    looks: Sequence[Observation],
+    graded: Graded,
+    following: float,
+    sense: bool,
+) -> list[Reason]:
+    """Return what the estimate rests on, and what stands in its way."""
+    reasons = []
+    count = len(looks)
+    if count:
+        reasons.append(
+            Reason(
+                text=f"From {count} graded look{'s' if count > 1 else ''}"
+                f"{' and where it was expected' if prior else ' alone'}.",
+                rule="balance_estimate",
+                standing=Standing.OWN_RECORDS,
+            )
+        )
+    elif prior:
+        reasons.append(
+            Reason(
+                text="Only where it is expected; nothing stitched yet.",
+                rule="balance_prior",
+                standing=Standing.ESTIMATE,
+            )
+        )
+    if run_backward(looks):
+        text = "Turning tighter cannot make stitches looser: the strip was read from its other end, or the knob turned."
+        reasons.append(Reason(text=text, rule="ladder_runs_backward"))
+    elif not sense:
+        reasons.append(
+            Reason(
+                text="One balance cannot make these grades: a fluttering bobbin, thread outside the discs, or a "
+                "sticking case comes first.",
+                rule="ladder_makes_no_sense",
+            )
+        )
+    if count and len({look.grade > 0 for look in looks}) == 1 and all(look.grade for look in looks):
+        side = "lower" if looks[0].grade < 0 else "higher"
+        seen = "This look was" if count == 1 else f"All {count} looks were"
+        than = "" if count == 1 else " than all of them"
+        text = f"{seen} too {'tight' if side == 'lower' else 'loose'} on top: the balance lies {side}{than}."
+        reasons.append(Reason(text=text, rule="one_sided"))
+    if graded.contradict and graded.loose is not None and graded.tight is not None:
+        loose, tight = scale.words(graded.loose), scale.words(graded.tight)
+        reasons.append(
+            Reason(
+                text=f"The looks contradict each other: too loose at {loose}, too tight at {tight}. One of them wants "
+                "stitching again.",
+                rule="looks_contradict",
+            )
+        )
+    if any(look.grade == 2 for look in looks):
+        reasons.append(
+            Reason(text="A sudden nest is nearly always a thread outside the discs. Seat it first.", rule="seat_first")
+        )
+    reasons.append(
+        Reason(
+            text=f"Most would be learned from a stitch {scale.place(following)}.",
+            rule="next_step",
+            standing=Standing.ESTIMATE,
+        )
+    )
+    return reasons

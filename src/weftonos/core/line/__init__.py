@@ -1,0 +1,1 @@
+"""The thread line: a machine's state, station by station, from its set-up and its records."""
