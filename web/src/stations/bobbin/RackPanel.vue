@@ -1,26 +1,20 @@
 <script setup lang="ts">
-import { useDraft } from "../../composables/draft";
-import DraftNote from "../../parts/DraftNote.vue";
-import { printed, pull, pullFigure, pulls, rangeTyped, spoken } from "../../units";
+import { printed, pull, pullFigure, pulls, spoken } from "../../units";
 import { keepPreviousData, useQuery } from "@tanstack/vue-query";
 import Button from "primevue/button";
-import InputText from "primevue/inputtext";
-import { computed, reactive, ref } from "vue";
+import { computed, ref } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
-import { useRack, useWords } from "../../api/queries";
+import { useRack } from "../../api/queries";
 import ChartOfCase from "../../diagrams/ChartOfCase.vue";
 import { useHere, useMachineId } from "../../composables/machine";
-import ChoiceBox from "../../parts/ChoiceBox.vue";
-import FieldBox from "../../parts/FieldBox.vue";
-import { choices, day, percent } from "../../words";
-import { useNote, useSend, useStriking } from "../../composables/send";
-import { numberIn } from "../../composables/fields";
-import ThreadChoice from "../../parts/ThreadChoice.vue";
+import { day, percent } from "../../words";
+import { useNote, useStriking } from "../../composables/send";
+import BobbinForm from "./BobbinForm.vue";
+import CaseForm from "./CaseForm.vue";
 
 defineProps<{ station: Schemas["BobbinStation"] }>();
 const machine = useMachineId();
 const { data } = useRack(machine);
-const { data: words } = useWords();
 
 const picked = ref(0);
 const chosen = computed(() => data.value?.cases.find((c) => c.id === picked.value) ?? data.value?.cases[0]);
@@ -32,46 +26,7 @@ const { data: charted } = useQuery({
   placeholderData: keepPreviousData,
 });
 
-const caseForm = reactive({
-  label: "",
-  bobbin_class: "M" as Schemas["BobbinClass"],
-  kept_for: "",
-  backlash: "spring" as Schemas["Backlash"],
-  low: "",
-  high: "",
-});
-const caseDraft = useDraft(`case ${machine.value}`, caseForm);
 const here = useHere();
-const addCase = useSend(
-  async () =>
-    answer(
-      client.POST("/api/machines/{machine_id}/cases", {
-        ...here(),
-        body: {
-          label: caseForm.label,
-          bobbin_class: caseForm.bobbin_class,
-          kept_for: caseForm.kept_for,
-          backlash: caseForm.backlash,
-          target: caseForm.low || caseForm.high ? rangeTyped(caseForm.low, caseForm.high) : null,
-        },
-      }),
-    ),
-  {
-    says: (made) => `Case ${made.spec.label} is on the rack.`,
-    then: (made) => {
-      picked.value = made.id;
-      caseDraft.drop();
-    },
-  },
-);
-const bobbinForm = reactive({
-  label: "",
-  thread: 0,
-  bobbin_class: "M" as Schemas["BobbinClass"],
-  fill: "100",
-  winding: "even" as Schemas["Winding"],
-});
-const bobbinDraft = useDraft("bobbin", bobbinForm);
 const strikes = {
   case: useStriking(
     (id, anyway) =>
@@ -87,17 +42,6 @@ const strikes = {
   ),
 };
 const strikeOut = (kind: keyof typeof strikes, id: number) => strikes[kind].out(id, `The ${kind} is struck out.`);
-const addBobbin = useSend(
-  async () => {
-    const fill = numberIn("fill", bobbinForm.fill) / 100;
-    return answer(client.POST("/api/bobbins", { body: { ...bobbinForm, fill } }));
-  },
-  {
-    says: () => "The bobbin is on the rack.",
-    undo: (id) => () => void strikeOut("bobbin", id),
-    then: () => bobbinDraft.drop(),
-  },
-);
 const load = useNote(
   (b: Schemas["BobbinItem"]) =>
     answer(
@@ -106,7 +50,7 @@ const load = useNote(
         body: { bobbin: b.spec.thread, item: b.id, case: chosen.value?.id, fill: b.spec.fill },
       }),
     ),
-  { says: (entry) => `${entry.text}, case ${chosen.value?.spec.label}. Read it.` },
+  { says: (entry) => `${entry.text}. Read it.` },
 );
 const putBack = useNote((id: number) =>
   answer(client.POST("/api/machines/{machine_id}/bobbin/put-back", { ...here(), body: { case: id } })),
@@ -259,50 +203,11 @@ const sound = useNote((body: Schemas["Mark"]) =>
     <div>
       <section class="panel">
         <h2>Add a case</h2>
-        <form @submit.prevent="addCase.go()">
-          <DraftNote :shown="caseDraft.state.restored" @drop="caseDraft.drop()" />
-          <FieldBox label="Case label" :error="addCase.error('label')"><InputText v-model="caseForm.label" /></FieldBox>
-          <FieldBox label="Kept for" :error="addCase.error('kept_for')"
-            ><InputText v-model="caseForm.kept_for"
-          /></FieldBox>
-          <ChoiceBox
-            v-model="caseForm.bobbin_class"
-            label="Case class"
-            :options="choices<Schemas['BobbinClass']>(words?.bobbin_classes)" />
-          <ChoiceBox
-            v-model="caseForm.backlash"
-            label="Against backlash"
-            :options="choices<Schemas['Backlash']>(words?.backlashes)" />
-          <FieldBox :label="`Its own range from, ${spoken.force}`" :error="addCase.error('low')"
-            ><InputText v-model="caseForm.low" inputmode="decimal"
-          /></FieldBox>
-          <FieldBox :label="`to, ${spoken.force}`" :error="addCase.error('high')"
-            ><InputText v-model="caseForm.high" inputmode="decimal"
-          /></FieldBox>
-          <Button type="submit" class="wide" label="Put the case on the rack" :loading="addCase.pending.value" />
-        </form>
+        <CaseForm @made="picked = $event" />
       </section>
       <section class="panel">
         <h2>Add a bobbin</h2>
-        <form @submit.prevent="addBobbin.go()">
-          <DraftNote :shown="bobbinDraft.state.restored" @drop="bobbinDraft.drop()" />
-          <FieldBox label="Bobbin label" :error="addBobbin.error('label')"
-            ><InputText v-model="bobbinForm.label"
-          /></FieldBox>
-          <ThreadChoice v-model="bobbinForm.thread" label="Thread" :error="addBobbin.error('thread')" />
-          <ChoiceBox
-            v-model="bobbinForm.bobbin_class"
-            label="Bobbin class"
-            :options="choices<Schemas['BobbinClass']>(words?.bobbin_classes)" />
-          <ChoiceBox
-            v-model="bobbinForm.winding"
-            label="Wound"
-            :options="choices<Schemas['Winding']>(words?.windings)" />
-          <FieldBox label="How full, %" :error="addBobbin.error('fill')"
-            ><InputText v-model="bobbinForm.fill" inputmode="numeric"
-          /></FieldBox>
-          <Button type="submit" class="wide" label="Put the bobbin on the rack" :loading="addBobbin.pending.value" />
-        </form>
+        <BobbinForm @undo="strikeOut('bobbin', $event)" />
       </section>
     </div>
   </div>
@@ -369,16 +274,6 @@ td {
 }
 .core {
   fill: var(--panel);
-}
-form {
-  display: grid;
-  grid-template-columns: repeat(2, minmax(0, 1fr));
-  gap: 0.8rem;
-  margin-top: 0.6rem;
-  align-items: end;
-}
-.wide {
-  grid-column: 1 / -1;
 }
 @media (max-width: 560px) {
   tr {
