@@ -517,3 +517,16 @@ def test_a_quilt_may_have_any_name_and_goes_out_and_in(empty, tmp_path):
         assert state["state"] == "done", state
         assert other.lines() == empty.lines()
         assert client.get("/api/log/unreadable").json() == []
+
+
+WREN = {"kind": "dial", "low": 0, "high": 10, "step": 0.5}
+
+
+def test_two_runs_of_one_day_are_two_and_two_of_one_minute_are_one(empty):
+    empty.client.post("/api/machines", json={"nickname": "Wren", "kind": "home", "scale": WREN})
+    day = "Date,Minutes,Quilt\n2026-05-03,40,Avocet\n2026-05-03,40,Avocet\n"
+    rows = empty.check(empty.give(day), "runs")
+    assert [row["double"] for row in rows] == [False, False]
+    minute = "Date,Minutes,Quilt\n2026-05-04 10:30,40,Avocet\n2026-05-04 10:30,40,Avocet\n"
+    rows = empty.check(empty.give(minute), "runs")
+    assert [row["double"] for row in rows] == [False, True]

@@ -16,6 +16,7 @@ from typer.testing import CliRunner
 from weftonos.api.app import create_app
 from weftonos.cli import app as command
 from weftonos.cli import load_demo
+from weftonos.http.passcode import Doorkeeper
 from weftonos.runtime.settings import Settings
 from weftonos.store import opening
 from weftonos.store.models import Base
@@ -107,3 +108,23 @@ def test_the_generated_types_are_fresh(tmp_path):
     command_line = ["npx", "openapi-typescript", "openapi.json", "--default-non-nullable", "false", "-o", str(fresh)]
     subprocess.run(command_line, cwd=WEB, check=True, capture_output=True)
     assert fresh.read_text(encoding="utf-8") == (WEB / "src/api/schema.d.ts").read_text(encoding="utf-8")
+
+
+def test_a_page_of_another_port_of_this_machine_is_not_let_in(bench):
+    """What another program serves on this machine is a stranger's page all the same."""
+    for origin, status in (("http://127.0.0.1:9999", 403), ("http://127.0.0.1", 403), ("http://127.0.0.1:8741", 200)):
+        headers = {"host": "127.0.0.1:8741", "origin": origin}
+        assert bench.client.get("/api/machines", headers=headers).status_code == status, origin
+
+
+def test_guesses_that_were_not_made_do_not_pile_up():
+    now = [0.0]
+    keeper = Doorkeeper("right-as-rain", clock=lambda: now[0])
+    for _ in range(3):
+        # A day in which nobody guesses gives nobody more guesses than an hour's.
+        now[0] += 24 * 3600
+        made = 0
+        while keeper.may_guess("192.0.2.7") and made < 50:
+            keeper.is_right("wrong", "192.0.2.7")
+            made += 1
+        assert made == 10

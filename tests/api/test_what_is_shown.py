@@ -6,6 +6,7 @@ import pytest
 from typer.testing import CliRunner
 
 from weftonos import cli
+from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.store.safekeeping import look_at
 
 DIAL = {"nickname": "Wren", "kind": "home", "scale": {"kind": "dial", "low": 0, "high": 10, "step": 0.5}}
@@ -221,3 +222,82 @@ def test_a_turn_that_names_no_case_is_one_of_the_case_that_is_in(bench, cloth):
     assert bench.get(f"machines/{cloth}/line")["setup"]["reading"]["mean_mn"] == 240
     bench.post(f"machines/{cloth}/screw", {"minutes": -10})
     assert bench.get(f"machines/{cloth}/line")["setup"]["reading"] is None
+
+
+@pytest.fixture
+def plover(bench):
+    """A longarm with an unmarked knob, threaded, read, and balanced half a turn in."""
+    knob = {"kind": "turns", "low": -4, "high": 4, "step": 0.25}
+    machine = bench.post("machines", {"nickname": "Plover", "kind": "longarm", "scale": knob})["id"]
+    for name in ("Common Tern", "Limpet"):
+        bench.post("threads", {"name": name, "thread": COTTON})
+    case = bench.post(f"machines/{machine}/cases", {"label": "A"})["id"]
+    bench.post(f"machines/{machine}/top", {"top": [1]})
+    bench.post(f"machines/{machine}/bobbin", {"bobbin": 2, "case": case})
+    bench.post(f"machines/{machine}/needle", {"metric": 100, "american": 16, "point": "topstitch"})
+    bench.post(f"machines/{machine}/screw", {"case": case, "minutes": -5})
+    bench.post(f"machines/{machine}/readings", {"unit": "mN", "pulls": [{"value": 200}] * 3, "case": case})
+    bench.later(1)
+    for setting, grade in ((0, 1), (0.5, 0), (0.75, -1)):
+        bench.post(f"machines/{machine}/looks", {"setting": setting, "grade": grade})
+        bench.later(1)
+    return machine
+
+
+def test_a_recipe_is_given_on_today_s_mark_its_interval_too_and_so_is_the_start(bench, plover):
+    recipe = bench.post(f"machines/{plover}/recipes", {"name": "Terns", "setting": 0.5})["id"]
+    (item,) = bench.get("recipes")["items"]
+    before = item["interval_words"]
+    assert item["setting_words"] == "½ turn in"
+    bench.later(1)
+    bench.post(f"machines/{plover}/mark", {"name": "new", "at": 0.5})
+    (item,) = bench.get("recipes")["items"]
+    assert item["setting_words"] == "at the mark"
+    low, high = (end["payload"][name] - 0.5 for end in [bench.get(f"log/{recipe}")] for name in ("low", "high"))
+    scale = TopScale(kind=ScaleKind.TURNS, low=-4, high=4, step=0.25)
+    assert item["interval_words"] == f"{scale.words(scale.snap(low))} to {scale.words(scale.snap(high))}" != before
+    bench.post(f"machines/{plover}/recipes/{recipe}/use")
+    bench.post(f"machines/{plover}/recipe-in-use/done")
+    start = bench.get(f"machines/{plover}/balance")["start"]
+    assert (start["centre"], "at the mark" in start["text"]) == (0, True)
+
+
+def test_a_screw_that_was_turned_before_a_recipe_was_kept_is_nothing_since(bench, plover):
+    bench.post(f"machines/{plover}/recipes", {"name": "Terns"})
+    assert bench.get("recipes")["items"][0]["stale"] == []
+    bench.later(5)
+    case = bench.get(f"machines/{plover}/line")["setup"]["case"]["id"]
+    bench.post(f"machines/{plover}/screw", {"case": case, "minutes": 5})
+    assert "the screw of case A was turned since" in [why["text"] for why in bench.get("recipes")["items"][0]["stale"]]
+
+
+def test_what_a_part_filled_bobbin_gave_is_reckoned_up_to_a_full_one(bench, plover):
+    def holds(fill: float, metres: float) -> dict:
+        for _ in range(3):
+            bench.post(f"machines/{plover}/bobbin", {"bobbin": 2, "fill": fill})
+            bench.later(1)
+            bench.post(f"machines/{plover}/runs", {"minutes": 60, "metres": metres})
+            bench.later(61)
+            bench.post(f"machines/{plover}/bobbin/again", {"emptied": True})
+        return bench.get(f"machines/{plover}/run")["bobbin_holds"]
+
+    half = holds(0.5, 14)
+    assert (half["bobbins"], half["standing"]) == (3, "own_records")
+    both = holds(1.0, 28)
+    assert both["bobbins"] == 6
+    assert both["thread_m"] == pytest.approx(half["thread_m"], rel=0.01)
+
+
+def test_evidence_follows_a_label_that_was_corrected(bench, cloth):
+    bench.post(f"machines/{cloth}/runs", {"minutes": 60, "quilt": "Avocet"})
+    bench.post(f"machines/{cloth}/breaks", {})
+
+    def levels() -> list[str]:
+        return [line["level"] for line in bench.get(f"machines/{cloth}/evidence/rates?by=top_thread")["lines"]]
+
+    assert levels() == ["Common Tern (12 wt cotton)"]
+    thread = bench.get("threads")["items"]
+    spec = next(item["spec"] for item in thread if item["spec"]["name"] == "Common Tern")
+    corrected = {**spec, "name": "Arctic Tern", "thread": {**spec["thread"], "value": 30}}
+    assert bench.client.put("/api/threads/1", json=corrected).status_code == 200
+    assert levels() == ["Arctic Tern (30 wt cotton)"]

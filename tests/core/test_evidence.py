@@ -19,6 +19,7 @@ import pytest
 from lifelines import KaplanMeierFitter, WeibullFitter
 from lifelines.datasets import load_leukemia
 from lifelines.utils import restricted_mean_survival_time
+from scipy import stats
 from statsmodels.discrete.discrete_model import NegativeBinomial
 from statsmodels.regression.linear_model import OLS
 
@@ -31,7 +32,7 @@ from weftonos.core.evidence.compare import (
     negative_binomial,
 )
 from weftonos.core.evidence.plan import needles_of_each, quilts_of_each
-from weftonos.core.evidence.rates import Exposure, learn_spread, predicted, rate_of
+from weftonos.core.evidence.rates import Exposure, Spread, learn_spread, predicted, rate_of
 from weftonos.core.evidence.records import NeedleUse, needle_uses
 from weftonos.core.evidence.survival import (
     Weibull,
@@ -389,3 +390,42 @@ def test_what_a_comparison_leaves_out_stands_beside_what_there_is():
         "Too few breaks to tell yet. There are 7 with cotton and 0 with silk in all, but only 0 and 0 with the same "
         "needle."
     )
+
+
+def test_where_quilts_do_not_differ_a_rate_has_the_gamma_interval_of_a_poisson_count():
+    """With a flat expectation of the log rate the posterior of a plain count is a gamma one: SciPy's ends."""
+    grid = learn_spread([])
+    even = Spread(grid.values, (1.0, *[0.0] * (len(grid.weights) - 1)))
+    for breaks, hours in ((4, 8.0), (20, 50.0), (60, 31.0)):
+        found = rate_of([Exposure(amount=hours, breaks=breaks)], even)
+        for ours, share in ((found.low, 0.025), (found.per_unit, 0.5), (found.high, 0.975)):
+            assert ours == pytest.approx(stats.gamma.ppf(share, breaks, scale=1 / hours), rel=0.02)
+
+
+def test_what_differed_is_allowed_for_only_where_there_is_enough_to_do_so():
+    def units(each: int) -> list[Unit]:
+        needles = [f"size {n}" for n in range(6)]
+        return [
+            Unit(kind=kind, amount=4, events=2 + (n % 3), besides={"needle": needle}, quilt=f"{kind} {needle} {n}")
+            for kind in ("cotton", "silk")
+            for needle in needles
+            for n in range(each)
+        ]
+
+    # Six sizes among twelve quilts: three to each would be needed.
+    few = compare_rates(units(1), "cotton", "silk")
+    assert (few.adjusted, few.differed) == ((), ("needle",))
+    many = compare_rates(units(2), "cotton", "silk")
+    assert (many.adjusted, many.differed) == (("needle",), ())
+
+
+def test_few_counts_widen_what_is_known_of_them():
+    """The covariance of maximum likelihood is too small by what was fitted: n over n minus the coefficients."""
+    chance = np.random.default_rng(8)
+    first = np.repeat([1.0, 0.0], 9)
+    columns = np.column_stack([np.ones(18), first])
+    counts = chance.negative_binomial(2, 2 / (2 + 6 * np.exp(0.5 * first)))
+    _, ours, spread = negative_binomial(counts.tolist(), columns, [1.0] * 18)
+    theirs = NegativeBinomial(counts, columns).fit(disp=0, method="bfgs", maxiter=500)
+    assert spread == pytest.approx(theirs.params[-1], rel=0.02)
+    assert ours[1][1] == pytest.approx(theirs.cov_params()[1][1] * 18 / 16, rel=0.02)

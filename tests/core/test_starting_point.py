@@ -263,3 +263,26 @@ def test_looks_at_this_combination_before_are_a_step_of_bayes_and_a_day_between(
     judged = estimate_balance(DIAL, alone.prior, [Observation(4, 0)] * 3)
     assert found.centre == pytest.approx(judged.centre, abs=1e-9)
     assert found.spread == pytest.approx(math.hypot(judged.spread, LEFT_OVER.value))
+
+
+def test_vague_records_say_less_of_how_far_off_starts_were():
+    """The root mean square of the left-out misses, each weighed by how well its record is known."""
+    known = [(38, 3.0, 0.1), (40, 3.4, 0.1), (43, 2.9, 0.1), (41, 9.0, 6.0)]
+    records = [
+        BalanceRecord(combination=combination(weight), setting=setting, name=str(weight), spread=spread)
+        for weight, setting, spread in known
+    ]
+    found = starting_point(DIAL, combination(40), records)
+    gram = np.array([[_kernel(a.combination, b.combination) for b in records] for a in records])
+    noise = np.array([LEFT_OVER.value**2 + spread**2 for _, _, spread in known])
+    off = np.array([r.setting - r.combination.school_setting for r in records])
+    misses = []
+    for n in range(len(records)):
+        rest = [k for k in range(len(records)) if k != n]
+        weights = np.linalg.solve(gram[np.ix_(rest, rest)] + np.diag(noise[rest]), off[rest])
+        misses.append(off[n] - gram[n, rest] @ weights)
+    weighed = math.sqrt(np.average(np.square(misses), weights=1 / noise))
+    plain = math.sqrt(np.mean(np.square(misses)))
+    assert plain > 2 * weighed, "the vague record is far off"
+    assert found.spread < 0.75 * plain
+    assert found.spread >= weighed - 1e-9
