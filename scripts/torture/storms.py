@@ -172,7 +172,8 @@ def races(many: int = 12) -> dict[str, object]:
             method="PUT",
             seen=1,
         )
-        look = client.post("/machines/1/looks", json={"setting": 4, "grade": 0}).json()
+        noted = client.post("/machines/1/looks", json={"setting": 4, "grade": 0}).json()["id"]
+        look = client.get(f"/log/{noted}").json()
         rush(
             "one correction",
             f"/log/{look['id']}",
