@@ -272,7 +272,7 @@ def _raw_lines(file: IO[bytes]) -> Iterator[bytes]:
         if not raw:
             return
         if len(raw) > LONGEST_LINE:
-            raise CraftError(f"ArchiveLine {number} of it is longer than any record is.", "file")
+            raise CraftError(f"Line {number} of it is longer than any record is.", "file")
         yield raw
     raise CraftError(f"It has over {MOST_LINES} lines.", "file")
 
@@ -284,13 +284,13 @@ def _line(number: int, raw: bytes) -> Mapping[str, Any]:
         first = error.errors(include_url=False, include_input=False)[0]
         where = ".".join(str(part) for part in first["loc"])
         why = f"its {where} cannot be used" if where else "it is no JSON, or nested too deep"
-        raise CraftError(f"ArchiveLine {number} is none of Weftonos's: {why}.", "file") from error
+        raise CraftError(f"Line {number} is none of Weftonos's: {why}.", "file") from error
     said = line.model_dump(exclude_unset=True)
     lacking = _NEEDED[line.what] - said.keys()
     if lacking or any(name in _NEEDED[line.what] and said[name] is None for name in _FILLED):
-        raise CraftError(f"ArchiveLine {number} lacks {', '.join(sorted(lacking or _NEEDED[line.what]))}.", "file")
+        raise CraftError(f"Line {number} lacks {', '.join(sorted(lacking or _NEEDED[line.what]))}.", "file")
     if (line.document is None) is (line.written is None):
-        raise CraftError(f"ArchiveLine {number} says nothing, or twice.", "file")
+        raise CraftError(f"Line {number} says nothing, or twice.", "file")
     if line.what == "record" and line.machine is None:
-        raise CraftError(f"ArchiveLine {number} is a record of no machine.", "file")
+        raise CraftError(f"Line {number} is a record of no machine.", "file")
     return said

@@ -408,7 +408,7 @@ def report_sheet(workshop: Workshop, incident_id: int, zone: str) -> list[Sheet]
         sections=(
             ("What is seen", [row.payload.words, *([row.payload.note] if row.payload.note else [])]),
             ("Changed since it last ran well", changed),
-            ("CheckMade, in this order", [said[step.id] for step in steps]),
+            ("Checked, in this order", [said[step.id] for step in steps]),
             ("Upkeep, in stitching hours", [f"{u.name}: {u.text}" for u in on.upkeep]),
         ),
         foot=TECHNICIAN.text,

@@ -16,9 +16,6 @@ async function toFirstWrong() {
   field?.focus();
 }
 
-/** Two taps within this time are one. */
-const DOUBLE_TAP_MS = 500;
-
 interface Options<Output> {
   /** What is said at the foot of the screen once it is written down. */
   says?: (done: Output) => string;
@@ -42,10 +39,8 @@ export function useSend<Output, Input = void>(send: (input: Input) => Promise<Ou
     if (says) say(says, options.undo?.(done));
     if (options.then) {
       options.then(done);
-      // The form is at its next thing: the same words may well be said again, though not by the second half of a double
-      // tap. What has no form waits for what is shown.
-      const same = JSON.stringify(input ?? null);
-      window.setTimeout(() => underWay.delete(same), DOUBLE_TAP_MS);
+      // The form is at its next thing: the same words may well be said again. What has no form waits for what is shown.
+      underWay.delete(JSON.stringify(input ?? null));
     }
     return done;
   });

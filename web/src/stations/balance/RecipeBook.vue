@@ -120,7 +120,11 @@ const whyStale = (item: Item) =>
       </p>
       <div class="acts">
         <template v-if="item.entry.machine_id === machine">
-          <Button label="Use this today" :aria-label="`Use this today: ${nameOf(item)}`" @click="use.go(item)" />
+          <Button
+            label="Use this today"
+            :loading="use.pending.value"
+            :aria-label="`Use this today: ${nameOf(item)}`"
+            @click="use.go(item)" />
           <Button label="What differs" text :aria-label="`What differs: ${nameOf(item)}`" @click="compare(item)" />
         </template>
         <a

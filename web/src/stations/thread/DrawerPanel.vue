@@ -92,6 +92,7 @@ const mark = useStriking(
 const problem = computed(() => top.problem.value ?? bobbin.problem.value ?? mark.problem.value);
 
 function putOn(threads: Item[]) {
+  if (top.pending.value) return Promise.resolve(null);
   bobbin.reset();
   return top.go(threads);
 }

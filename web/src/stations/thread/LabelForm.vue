@@ -94,8 +94,12 @@ function readFrom(spec: Schemas["DrawerThread"] | null) {
     form.value = "";
     return;
   }
-  // A name or a colour that was put in by hand stays.
+  // What was put in by hand stays: a label says nothing of it, and is still being read while one types on.
+  const typed = { ...form };
   fill({ ...spec, colour: form.colour, name: namedByHand.value ? form.name : spec.name });
+  const { note, line, bought, metres, price, rating, needle, holes, tests } = typed;
+  const byHand = { note, line, bought, metres, price, rating, needle, holes, tests };
+  Object.assign(form, Object.fromEntries(Object.entries(byHand).filter(([, value]) => String(value ?? ""))));
 }
 const seen = useSeen(undefined);
 watch(
