@@ -190,6 +190,23 @@ def test_needles_in_the_drawer_compare_by_the_hour(page: Page, workshop: str):
     expect(row).to_be_visible()
 
 
+def test_what_is_typed_while_a_label_is_read_stays(page: Page, workshop: str):
+    page.goto(f"{workshop}/1/thread")
+    page.get_by_role("button", name="Add from a label").click()
+    label = page.get_by_label("What the label says")
+    page.get_by_text("Anything else of it, or what was understood wrongly").click()
+    with held_back(page, "**/api/threads/read-label"):
+        label.fill("Dunlin 40 wt cotton")
+        page.get_by_label("On it when new, m").fill("4500")
+        page.get_by_label("Note", exact=True).fill("from the quay")
+    expect(page.get_by_text("40 wt, spun cotton")).to_be_visible()
+    label.fill("Dunlin 50 wt cotton")
+    expect(page.get_by_text("50 wt, spun cotton")).to_be_visible()
+    expect(page.get_by_label("On it when new, m")).to_have_value("4500")
+    expect(page.get_by_label("Note", exact=True)).to_have_value("from the quay")
+    page.get_by_role("button", name="Leave it").click()
+
+
 def test_a_refusal_does_not_wait_for_what_is_asked_anew(page: Page, workshop: str):
     page.goto(f"{workshop}/1/thread")
     page.get_by_role("button", name="Add from a label").click()

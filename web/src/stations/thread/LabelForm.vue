@@ -89,17 +89,20 @@ function fill({ thread, ...rest }: Schemas["DrawerThread"]) {
 const line = ref("");
 const namedByHand = ref(false);
 const draft = props.thread || props.copied ? null : useDraft("label", reactive({ form, line, namedByHand }));
+/** What stands beside a label, and what the label read last said of it. */
+const BESIDE = ["note", "line", "bought", "metres", "price", "rating", "needle", "holes"] as const;
+let said: Partial<typeof form> = {};
 function readFrom(spec: Schemas["DrawerThread"] | null) {
   if (!spec) {
     form.value = "";
     return;
   }
-  // What was put in by hand stays: a label says nothing of it, and is still being read while one types on.
-  const typed = { ...form };
+  // What was put in by hand stays: a label is still being read while one types on.
+  const byHand = BESIDE.filter((field) => form[field] && form[field] !== said[field]);
+  const typed = Object.fromEntries([...byHand, "tests" as const].map((field) => [field, form[field]]));
   fill({ ...spec, colour: form.colour, name: namedByHand.value ? form.name : spec.name });
-  const { note, line, bought, metres, price, rating, needle, holes, tests } = typed;
-  const byHand = { note, line, bought, metres, price, rating, needle, holes, tests };
-  Object.assign(form, Object.fromEntries(Object.entries(byHand).filter(([, value]) => String(value ?? ""))));
+  said = { ...form };
+  Object.assign(form, typed);
 }
 const seen = useSeen(undefined);
 watch(
