@@ -92,7 +92,7 @@ def test_the_rack_grows_and_its_labels_print(page: Page, workshop: str):
     page.get_by_role("button", name="Put the case on the rack").click()
     expect(page.get_by_role("button", name="F", exact=True)).to_be_visible()
     page.get_by_role("button", name="Into F: S1").click()
-    expect(page.locator(".notice")).to_contain_text("case F. Read it.")
+    expect(page.locator(".notice")).to_contain_text("case F, 80% full. Read it.")
     link = page.get_by_role("link", name="Label of case F, PDF").get_attribute("href")
     label = page.request.get(f"{workshop}{link}")
     assert label.headers["content-type"] == "application/pdf"

@@ -67,6 +67,15 @@ it("sends what waits in order with when it was done, whatever its body says, and
   expect(keys()).toEqual([]);
 });
 
+it.each([500, 503, 401, 429])("takes %i for no refusal: it waits and is sent again", async (status) => {
+  await wait(sent("a"));
+  await sendWaiting(answers(status).fetcher);
+  expect(outbox.waiting.map((each) => [each.key, each.why])).toEqual([["a", undefined]]);
+  const { asked, fetcher } = answers();
+  await sendWaiting(fetcher);
+  expect([asked.map((each) => each.key), keys()]).toEqual([["a"], []]);
+});
+
 it("holds up what comes after a refused one on the same machine only, says what it was, and lets it be mended", async () => {
   nicknames[1] = "Heron";
   for (const [key, machine] of [
