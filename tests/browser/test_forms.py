@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 import zipfile
 from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
@@ -215,7 +216,7 @@ FORMS = (
 
 
 #: What is posted and only reads.
-READS = ("/compute/", "read-label", "/ladder?", "/judge", "/exchange/")
+READS = re.compile(r"/compute/|read-label|/ladder$|/judge$|/exchange/")
 
 
 @contextmanager
@@ -224,7 +225,7 @@ def sent(page: Page) -> Iterator[list[Any]]:
     answers: list[Any] = []
 
     def note(response: Any) -> None:
-        writes = response.request.method in ("POST", "PUT") and not any(word in response.url for word in READS)
+        writes = response.request.method in ("POST", "PUT") and not READS.search(response.url)
         if writes and response.status < 300:
             answers.append(response)
 
