@@ -20,6 +20,24 @@ from weftonos.store.workshop import Workshop
 STITCH_MM = 3.0
 
 
+@dataclass(frozen=True)
+class StitchingClock:
+    """The stitching clock while it runs, and the record of its start."""
+
+    since: datetime
+    quilt: str
+    started: int
+
+
+def clock_of(workshop: Workshop, machine_id: int) -> StitchingClock | None:
+    """Return the stitching clock, if it runs: it was started, and no run was noted since."""
+    present = workshop.present(machine_id)
+    started = present.clock
+    if not present.clock_runs or started is None or not isinstance(started.payload, ClockStarted):
+        return None
+    return StitchingClock(started.at, started.payload.quilt, started.id)
+
+
 def bobbin_class(workshop: Workshop, machine_id: int, setup: Setup) -> BobbinClass:
     """Return the class of the bobbin that is in: that of its case, else what the head usually takes."""
     case = workshop.rack.specs([setup.case.id]).get(setup.case.id) if setup.case else None
@@ -85,7 +103,9 @@ class _OnBobbin:
     sewn: Stitched
 
 
-def _bobbin(workshop: Workshop, machine_id: int, setup: Setup, next_line_m: float | None = None) -> _OnBobbin | None:
+def on_the_bobbin(
+    workshop: Workshop, machine_id: int, setup: Setup, next_line_m: float | None = None
+) -> _OnBobbin | None:
     """Return what is left on the bobbin and what was stitched on it, where both are known."""
     loaded = workshop.present(machine_id).in_force.loaded
     if setup.bobbin is None or loaded is None:
@@ -103,23 +123,5 @@ def work_of(workshop: Workshop, machine_id: int, setup: Setup) -> Work | None:
     clock = clock_of(workshop, machine_id)
     if not setup.quilt and clock is None:
         return None
-    bobbin = _bobbin(workshop, machine_id, setup)
+    bobbin = on_the_bobbin(workshop, machine_id, setup)
     return Work(clock.quilt if clock else setup.quilt, clock is not None, bobbin.left.share if bobbin else None)
-
-
-@dataclass(frozen=True)
-class StitchingClock:
-    """The stitching clock while it runs, and the record of its start."""
-
-    since: datetime
-    quilt: str
-    started: int
-
-
-def clock_of(workshop: Workshop, machine_id: int) -> StitchingClock | None:
-    """Return the stitching clock, if it runs: it was started, and no run was noted since."""
-    present = workshop.present(machine_id)
-    started = present.clock
-    if not present.clock_runs or started is None or not isinstance(started.payload, ClockStarted):
-        return None
-    return StitchingClock(started.at, started.payload.quilt, started.id)

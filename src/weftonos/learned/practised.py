@@ -19,10 +19,19 @@ from weftonos.store.practice import (
 )
 from weftonos.store.workshop import Workshop
 
+
+class Exercise(StrEnum):
+    """What is practised."""
+
+    CLOTH = "cloth"
+    SETTING = "setting"
+    PULL = "pull"
+    FAULT = "fault"
+    NEEDLE = "needle"
+
+
 #: How closely one wants to know a reading.
 WANTED = estimate(0.05, "of the reading", "half of an ordinary range")
-
-
 FEWEST, MOST = 2, 10
 
 
@@ -81,13 +90,3 @@ def hand_words(person: str, repeats: float | None) -> str:
         return ""
     count = pulls_advised(repeats)
     return f"{person}'s pulls lie within {repeats:.0%} of one another: {count} of them make a reading good to 5 %."
-
-
-class Exercise(StrEnum):
-    """What is practised."""
-
-    CLOTH = "cloth"
-    SETTING = "setting"
-    PULL = "pull"
-    FAULT = "fault"
-    NEEDLE = "needle"

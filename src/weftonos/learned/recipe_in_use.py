@@ -52,17 +52,18 @@ def _differs(scale: TopScale, recipe: Recipe, present: Setup, kept: Setup, setti
     return found
 
 
-def _setting(workshop: Workshop, row: RecordRow) -> float:
+def setting_today(workshop: Workshop, row: RecordRow) -> float:
     """Return a recipe's setting, on today's mark where the knob has one."""
     assert isinstance(row.payload, Recipe)
     moved = workshop.marks(row.machine_id).moved_since(row.at)
     return kept_figures(row.payload, workshop.setup_at(row), moved).setting
 
 
-def _in_use(workshop: Workshop, machine_id: int, row: RecordRow, begun: Setup, records: Sequence[int] = ()) -> InUse:
+def in_use_of(workshop: Workshop, machine_id: int, row: RecordRow, begun: Setup, records: Sequence[int] = ()) -> InUse:
+    """Return the moves from what was on when it was begun to a recipe, those done since ticked."""
     recipe, kept, scale = row.payload, workshop.setup_at(row), workshop.machine(machine_id).spec.scale
     assert isinstance(recipe, Recipe)
-    setting = _setting(workshop, row)
+    setting = setting_today(workshop, row)
     left = _differs(scale, recipe, workshop.setup(machine_id), kept, setting)
     moves = {
         what: Move(what=what, before=d.before, after=d.after, done=True)
@@ -86,4 +87,4 @@ def recipe_in_use(workshop: Workshop, machine_id: int) -> InUse | None:
     row = workshop.record(used.recipe)
     if row.struck_at is not None or not isinstance(row.payload, Recipe):
         return None
-    return _in_use(workshop, machine_id, row, workshop.setup_at(workshop.record(begun.id)))
+    return in_use_of(workshop, machine_id, row, workshop.setup_at(workshop.record(begun.id)))

@@ -140,7 +140,7 @@ def bobbin_station(workshop: Workshop, machine_id: int) -> BobbinStation:
         waits=bobbin_waits(workshop, machine_id, setup),
         feel_again=feel_it_again(workshop, machine_id, setup),
         turn_first=turn_before_pulling(workshop, machine_id, setup),
-        turned=_just_turned(workshop, machine_id, has_gauge=machine.has_gauge is not False),
+        turned="" if setup.reading or setup.felt else _just_turned(workshop, machine_id),
         recent=log_entries(workshop, recent),
     )
 
@@ -149,14 +149,14 @@ def bobbin_station(workshop: Workshop, machine_id: int) -> BobbinStation:
 _AFTER_A_TURN = (ScrewTurned.kind, BobbinReading.kind, BobbinLook.kind, BobbinLoaded.kind, CasePutBack.kind)
 
 
-def _just_turned(workshop: Workshop, machine_id: int, *, has_gauge: bool) -> str:
+def _just_turned(workshop: Workshop, machine_id: int) -> str:
     """Say which turn waits for its next pull; empty where the last thing done to the bobbin was no turn."""
     newest = workshop.log(machine_id=machine_id, kinds=_AFTER_A_TURN, limit=1, unstruck=True).items
     if not newest or not isinstance(turn := newest[0].payload, ScrewTurned):
         return ""
     minutes = abs(turn.minutes)
     way = "tighter" if turn.minutes > 0 else "looser"
-    check = "Pull again" if has_gauge else "Feel it again"
+    check = "Feel it again" if workshop.machine(machine_id).spec.has_gauge is False else "Pull again"
     return f"Turned {minutes:g} minute{'s' if minutes != 1 else ''} {way}. {check}."
 
 

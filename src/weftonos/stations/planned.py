@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime
 from enum import StrEnum
@@ -50,23 +51,22 @@ def _known(workshop: Workshop, question: TwoKinds, kept: EvidenceCache) -> Evide
     if factor is Factor.MACHINE:
         known |= {row.spec.nickname for row in workshop.machines()}
     for field, kind in (("first", question.first), ("second", question.second)):
-        if kind not in known and not (factor in _OF_THREADS and _threads_called(workshop, kind)):
+        if kind not in known and not (factor in _OF_THREADS and _threads_called(found.threads, kind)):
             raise CraftError(f"There is no {FACTOR_NAMES[factor]} “{kind[:60]}” on record here.", field)
     return found
 
 
-def _threads_called(workshop: Workshop, words: str) -> tuple[int, ...]:
+def _threads_called(names: Mapping[int, str], words: str) -> tuple[int, ...]:
     """Return the threads of the drawer that a kind names, one or several through one needle; empty for none."""
-    by_name = {name: number for number, name in thread_names(workshop.session).items()}
+    by_name = {name: number for number, name in names.items()}
     if words in by_name:
         return (by_name[words],)
     parts = words.split(" + ")
     return tuple(by_name[part] for part in parts) if all(part in by_name for part in parts) else ()
 
 
-def _called_now(workshop: Workshop, words: str, threads: tuple[int, ...]) -> str:
+def _called_now(names: Mapping[int, str], words: str, threads: tuple[int, ...]) -> str:
     """Return what a kind is called now, where it is threads that may have been renamed since."""
-    names = thread_names(workshop.session) if threads else {}
     return " + ".join(names[number] for number in threads) if threads and all(n in names for n in threads) else words
 
 
@@ -80,7 +80,10 @@ class PlanAnswer:
 
 def plan_comparison(workshop: Workshop, question: TwoKinds, times: float, kept: EvidenceCache) -> PlanAnswer:
     """Say how many needles or quilts of each kind it takes to see a difference of ``times``, 8 times in 10."""
-    found = _known(workshop, question, kept)
+    return _answer(_known(workshop, question, kept), question, times)
+
+
+def _answer(found: Evidence, question: TwoKinds, times: float) -> PlanAnswer:
     if question.measure is Measure.LIFE:
         weibull = fit_weibull([use.span for use in found.needles])
         shape = weibull.shape if weibull else 1.0
@@ -112,15 +115,20 @@ def begin_plan(
     workshop: Workshop, machine_id: int, question: TwoKinds, *, times: float, kept: EvidenceCache, now: datetime
 ) -> Noted:
     """Note that two kinds are used in turn from now on, as many as it takes to see a difference of ``times``."""
-    of_each = plan_comparison(workshop, question, times, kept).of_each
+    # What is read where something is being written is not kept: it is asked for once.
+    found = _known(workshop, question, kept)
+    first, second = (
+        _threads_called(found.threads, kind) if question.factor in _OF_THREADS else ()
+        for kind in (question.first, question.second)
+    )
     planned = ComparisonPlanned(
         measure=question.measure,
         factor=question.factor.value,
         first=question.first,
         second=question.second,
-        of_each=of_each,
-        first_threads=_threads_called(workshop, question.first) if question.factor in _OF_THREADS else (),
-        second_threads=_threads_called(workshop, question.second) if question.factor in _OF_THREADS else (),
+        of_each=_answer(found, question, times).of_each,
+        first_threads=first,
+        second_threads=second,
     )
     return noted(workshop, workshop.note(machine_id, planned, now, now))
 
@@ -131,10 +139,11 @@ def planned_now(workshop: Workshop, machine_id: int) -> PlannedNow | None:
     rows = workshop.log(machine_id=machine_id, kinds=[ComparisonPlanned.kind], limit=1, unstruck=True).items
     if not rows or not isinstance(plan := rows[0].payload, ComparisonPlanned) or plan.factor not in set(Factor):
         return None
+    names = thread_names(workshop.session)
     plan = replace(
         plan,
-        first=_called_now(workshop, plan.first, plan.first_threads),
-        second=_called_now(workshop, plan.second, plan.second_threads),
+        first=_called_now(names, plan.first, plan.first_threads),
+        second=_called_now(names, plan.second, plan.second_threads),
     )
     since, factor, measure = (machine_id, rows[0].at), Factor(plan.factor), plan.measure
     if measure is Measure.LIFE and factor not in OF_NEEDLES:

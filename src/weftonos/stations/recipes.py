@@ -28,7 +28,7 @@ from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.strip import recipe_card
 from weftonos.learned.balance import judge_balance
 from weftonos.learned.entries import LogEntry, Noted, log_entries, nickname, noted, scale_of
-from weftonos.learned.recipe_in_use import InUse, _in_use, _setting, recipe_in_use
+from weftonos.learned.recipe_in_use import InUse, in_use_of, recipe_in_use, setting_today
 from weftonos.store.models import RecordRow
 from weftonos.store.workshop import Workshop
 
@@ -202,14 +202,14 @@ def _recipe(workshop: Workshop, machine_id: int, recipe_id: int) -> RecordRow:
 
 def recipe_differences(workshop: Workshop, machine_id: int, recipe_id: int) -> InUse:
     """List what is on the machine now that differs from a recipe."""
-    return _in_use(workshop, machine_id, _recipe(workshop, machine_id, recipe_id), workshop.setup(machine_id))
+    return in_use_of(workshop, machine_id, _recipe(workshop, machine_id, recipe_id), workshop.setup(machine_id))
 
 
 def use_recipe(workshop: Workshop, machine_id: int, recipe_id: int, now: datetime) -> InUse:
     """Begin to put a kept combination back onto the machine: nothing counts as moved until it is."""
     row, before = _recipe(workshop, machine_id, recipe_id), workshop.setup(machine_id)
     begun = workshop.note(machine_id, RecipeUsed(row.id), now, now)
-    return _in_use(workshop, machine_id, row, before, [begun.id])
+    return in_use_of(workshop, machine_id, row, before, [begun.id])
 
 
 def finish_recipe(workshop: Workshop, machine_id: int, now: datetime) -> InUse:
@@ -235,10 +235,10 @@ def finish_recipe(workshop: Workshop, machine_id: int, now: datetime) -> InUse:
     if kept.sandwich and Changed.SANDWICH in left:
         moves.append(SandwichLaid(kept.sandwich))
     if Changed.SETTING in left:
-        moves.append(KnobSet(_setting(workshop, row)))
+        moves.append(KnobSet(setting_today(workshop, row)))
     moves.append(RecipeUsed(row.id, RecipeStage.DONE))
     records = [workshop.note(machine_id, move, now, now).id for move in moves]
-    return _in_use(workshop, machine_id, row, before, records)
+    return in_use_of(workshop, machine_id, row, before, records)
 
 
 def _bobbin_move(workshop: Workshop, kept: Setup, thread: int) -> Payload:

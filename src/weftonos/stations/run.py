@@ -14,7 +14,7 @@ from weftonos.core.log.run import ClockStarted, Pace, Run, run_of_clock
 from weftonos.core.needle.life import NeedleLife
 from weftonos.core.setup.events import BobbinLoaded
 from weftonos.core.setup.setup import Setup
-from weftonos.learned.bobbin_left import StitchingClock, _bobbin, bobbin_class, clock_of, holds_of
+from weftonos.learned.bobbin_left import StitchingClock, bobbin_class, clock_of, holds_of, on_the_bobbin
 from weftonos.learned.entries import Noted, noted
 from weftonos.learned.own_records import life_of
 from weftonos.learned.time_on import time_on
@@ -50,7 +50,7 @@ def run_station(workshop: Workshop, machine_id: int, next_line_m: float | None =
     workshop.machine(machine_id)
     setup, clock = workshop.setup(machine_id), clock_of(workshop, machine_id)
     quilts, pace = workshop.runs.quilts(machine_id), workshop.runs.pace(machine_id)
-    bobbin = _bobbin(workshop, machine_id, setup, next_line_m)
+    bobbin = on_the_bobbin(workshop, machine_id, setup, next_line_m)
     unknown = ""
     if bobbin is None:
         unknown = (

@@ -51,10 +51,12 @@ export function useSend<Output, Input = void>(send: (input: Input) => Promise<Ou
     // An undo that is still in sight would take back something older than what is being done.
     hush();
     let done: Output;
+    let written = false;
     try {
       // What was done before goes out before.
       if (options.waits && outbox.waiting.length) await sendWaiting();
       done = await change.mutateAsync(input);
+      written = true;
     } catch (problem) {
       const sent = problem instanceof Problem ? problem.sent : null;
       if (problem instanceof Problem && Object.keys(problem.fields).length) void toFirstWrong();
@@ -67,7 +69,8 @@ export function useSend<Output, Input = void>(send: (input: Input) => Promise<Ou
       }
       return null;
     } finally {
-      underWay.delete(same);
+      // A form that was written down was let go of then: the next thing of these words may be on its way already.
+      if (!written || !options.then) underWay.delete(same);
     }
     return done;
   }

@@ -40,7 +40,7 @@ const { error } = lay;
 <template>
   <details class="panel">
     <summary>The sandwich: {{ sandwich?.batting || (sandwich ? `${sandwich.loft} loft` : "not noted") }}</summary>
-    <form @submit.prevent="lay.go()">
+    <form class="pairs" @submit.prevent="lay.go()">
       <FieldBox label="Top fabric" :error="error('fabric')"><InputText v-model="form.fabric" /></FieldBox>
       <ChoiceBox v-model="form.weave" label="Its weave" :options="choices<Weave>(words?.weaves)" />
       <FieldBox label="Batting" :error="error('batting')"><InputText v-model="form.batting" /></FieldBox>
@@ -50,12 +50,3 @@ const { error } = lay;
     </form>
   </details>
 </template>
-
-<style scoped>
-form {
-  display: grid;
-  grid-template-columns: repeat(2, minmax(0, 1fr));
-  gap: 0.8rem;
-  align-items: end;
-}
-</style>

@@ -136,7 +136,8 @@ def estimate_balance(
     following, gain = next_setting_of(scale=scale, centres=centres, steep=steep, joint=joint, spread=spread)
     again = step_again(looks, graded)
     following = following if again is None else again
-    sense = makes_sense(scale, looks) and not run_backward(looks)
+    backward = run_backward(looks)
+    sense = makes_sense(scale, looks) and not backward
     steepness = float(joint.sum(axis=0) @ steep)
     ladder = [(look.setting, look.grade) for look in looks]
     read_by_eye = by_eye(ladder) if any(look.grade == 0 for look in looks) else None
@@ -167,10 +168,20 @@ def estimate_balance(
         act_at=act_at,
         sure=sure,
         again=again,
-        text=estimate_words(scale=scale, looks=looks, set_to=set_to, low=low, high=high, sense=sense),
+        text=estimate_words(
+            scale=scale, looks=looks, set_to=set_to, low=low, high=high, sense=sense, backward=backward
+        ),
         grid=tuple(float(c) for c in centres),
         density=tuple(float(d) for d in marginal / (centres[1] - centres[0])),
         reasons=tuple(
-            estimate_reasons(scale=scale, prior=prior, looks=looks, graded=graded, following=following, sense=sense)
+            estimate_reasons(
+                scale=scale,
+                prior=prior,
+                looks=looks,
+                graded=graded,
+                following=following,
+                sense=sense,
+                backward=backward,
+            )
         ),
     )

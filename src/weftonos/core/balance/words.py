@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from weftonos.core.balance.looks import Graded, Observation, run_backward
+from weftonos.core.balance.looks import Graded, Observation
 from weftonos.core.balance.posterior import (
     BalancePrior,
 )
@@ -34,10 +34,17 @@ def action_words(*, scale: TopScale, looks: Sequence[Observation], at: float, su
 
 
 def estimate_words(
-    scale: TopScale, looks: Sequence[Observation], set_to: float, low: float, high: float, sense: bool
+    *,
+    scale: TopScale,
+    looks: Sequence[Observation],
+    set_to: float,
+    low: float,
+    high: float,
+    sense: bool,
+    backward: bool,
 ) -> str:
     """Say where the balance lies, and how sure that is."""
-    if run_backward(looks):
+    if backward:
         return "These grades run backward. Check which end of the strip is which before you turn."
     if not sense:
         return "These grades jump about. Look at the bobbin, the seat in the discs and the case before you turn."
@@ -55,6 +62,7 @@ def estimate_reasons(
     graded: Graded,
     following: float,
     sense: bool,
+    backward: bool,
 ) -> list[Reason]:
     """Return what the estimate rests on, and what stands in its way."""
     reasons = []
@@ -76,7 +84,7 @@ def estimate_reasons(
                 standing=Standing.ESTIMATE,
             )
         )
-    if run_backward(looks):
+    if backward:
         text = "Turning tighter cannot make stitches looser: the strip was read from its other end, or the knob turned."
         reasons.append(Reason(text=text, rule="ladder_runs_backward"))
     elif not sense:

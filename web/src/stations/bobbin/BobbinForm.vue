@@ -38,7 +38,7 @@ const addBobbin = useSend(
 </script>
 
 <template>
-  <form @submit.prevent="addBobbin.go()">
+  <form class="pairs" @submit.prevent="addBobbin.go()">
     <DraftNote :shown="bobbinDraft.state.restored" @drop="bobbinDraft.drop()" />
     <FieldBox label="Bobbin label" :error="addBobbin.error('label')"><InputText v-model="bobbinForm.label" /></FieldBox>
     <ThreadChoice v-model="bobbinForm.thread" label="Thread" :error="addBobbin.error('thread')" />
@@ -53,16 +53,3 @@ const addBobbin = useSend(
     <Button type="submit" class="wide" label="Put the bobbin on the rack" :loading="addBobbin.pending.value" />
   </form>
 </template>
-
-<style scoped>
-form {
-  display: grid;
-  grid-template-columns: repeat(2, minmax(0, 1fr));
-  gap: 0.8rem;
-  margin-top: 0.6rem;
-  align-items: end;
-}
-.wide {
-  grid-column: 1 / -1;
-}
-</style>

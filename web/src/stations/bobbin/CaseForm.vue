@@ -52,7 +52,7 @@ const addCase = useSend(
 </script>
 
 <template>
-  <form @submit.prevent="addCase.go()">
+  <form class="pairs" @submit.prevent="addCase.go()">
     <DraftNote :shown="caseDraft.state.restored" @drop="caseDraft.drop()" />
     <FieldBox label="Case label" :error="addCase.error('label')"><InputText v-model="caseForm.label" /></FieldBox>
     <FieldBox label="Kept for" :error="addCase.error('kept_for')"><InputText v-model="caseForm.kept_for" /></FieldBox>
@@ -73,16 +73,3 @@ const addCase = useSend(
     <Button type="submit" class="wide" label="Put the case on the rack" :loading="addCase.pending.value" />
   </form>
 </template>
-
-<style scoped>
-form {
-  display: grid;
-  grid-template-columns: repeat(2, minmax(0, 1fr));
-  gap: 0.8rem;
-  margin-top: 0.6rem;
-  align-items: end;
-}
-.wide {
-  grid-column: 1 / -1;
-}
-</style>

@@ -275,6 +275,9 @@ td {
 .core {
   fill: var(--panel);
 }
+.pairs {
+  margin-top: 0.6rem;
+}
 @media (max-width: 560px) {
   tr {
     display: grid;
