@@ -8,6 +8,7 @@ from collections.abc import AsyncIterator, Sequence
 from contextlib import asynccontextmanager, suppress
 from dataclasses import dataclass
 from datetime import datetime
+from importlib import import_module
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -18,7 +19,6 @@ from fastapi.responses import FileResponse, PlainTextResponse, Response
 import weftonos
 from weftonos.api.context import Now, WorkshopNow, addresses
 from weftonos.api.strict import StrictRoute
-from weftonos.core.bobbin.trace import load
 from weftonos.core.kernel.errors import CraftError
 from weftonos.exchange.qr import qr_svg
 from weftonos.runtime import logs
@@ -34,8 +34,10 @@ router = APIRouter(prefix="/api/workshop", tags=["workshop"], route_class=Strict
 
 #: The first copy of a day waits so long after the start, and is looked after again so often, in seconds.
 FIRST_COPY_AFTER_S, LOOKED_AFTER_S = 20.0, 600.0
-#: SciPy is loaded so long after the start, when the first pages have been answered, in seconds.
+#: What the first pull and the first paper take is loaded so long after the start, when the first pages have been
+#: answered, in seconds: nobody waits for it then.
 LOADED_AFTER_S = 3.0
+LOADED_LATER = ("scipy.ndimage", "scipy.signal", "scipy.optimize", "scipy.special", "fpdf", "fontTools.subset")
 #: Below so much room on the disk people are told, in bytes.
 LITTLE_ROOM = 200 * 1024 * 1024
 
@@ -237,7 +239,7 @@ def qr(request: Request) -> Response:
 
 @asynccontextmanager
 async def in_the_background(app: FastAPI) -> AsyncIterator[None]:
-    """Load what the first pull will take, and make a copy each day, while the program runs."""
+    """Load what the first pull and paper will take, and make a copy each day, while the program runs."""
     tasks = [asyncio.create_task(_load()), asyncio.create_task(_copy_daily(app))]
     try:
         yield
@@ -251,7 +253,9 @@ async def in_the_background(app: FastAPI) -> AsyncIterator[None]:
 
 async def _load() -> None:
     await asyncio.sleep(LOADED_AFTER_S)
-    await asyncio.to_thread(load)
+    # One at a time: the program ends between two, and what is asked meanwhile gets its turn.
+    for module in LOADED_LATER:
+        await asyncio.to_thread(import_module, module)
 
 
 async def _copy_daily(app: FastAPI) -> None:

@@ -118,12 +118,6 @@ class TraceAnswer:
     text: str
 
 
-def load() -> None:
-    """Load what reading a trace takes, so that the first pull is not waited for."""
-    import scipy.ndimage
-    import scipy.signal  # noqa: F401
-
-
 def split_pulls(length_mm: Array, tension_mn: Array) -> list[slice]:
     """Return the stretches of a trace in which thread is drawn under tension.
 
