@@ -16,6 +16,7 @@ from weftonos.demo import season
 from weftonos.demo.drawer import THREADS
 from weftonos.runtime.settings import Settings
 from weftonos.store.opening import open_workshop
+from weftonos.store.reading import LogSearch
 from weftonos.store.workshop import Workshop
 
 ROOT = Path(__file__).parent.parent
@@ -27,7 +28,7 @@ def told(folder: Path, seed: int = 1) -> list[tuple[datetime, str, str]]:
     with Session(engine) as session, session.begin():
         workshop = Workshop(session)
         season.fill(workshop, NOW, seed)
-        rows = [(row.at, row.kind, repr(row.payload)) for row in workshop.log(limit=1000).items]
+        rows = [(row.at, row.kind, repr(row.payload)) for row in workshop.log(LogSearch(limit=1000)).items]
     engine.dispose()
     return rows
 

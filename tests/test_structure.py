@@ -9,13 +9,16 @@ import re
 from collections.abc import Iterator
 from dataclasses import fields, is_dataclass
 from pathlib import Path
+from typing import get_args
 
 import pytest
 
+import weftonos.api
 import weftonos.core
 from weftonos.core.figures import figures
 from weftonos.core.kernel.force import MN_PER_GF
 from weftonos.core.kernel.standing import Known
+from weftonos.store.documents import FORMS
 
 ROOT = Path(__file__).parent.parent
 SOURCES = sorted((ROOT / "src" / "weftonos").rglob("*.py"))
@@ -158,3 +161,26 @@ def test_no_station_asks_another_and_nothing_lies_loose():
         own = "practice" if "practice" in path.parts else path.stem
         asked = re.findall(r"^from weftonos\.stations\.(\w+)", path.read_text(encoding="utf-8"), re.M)
         assert set(asked) <= {own}, named(path)
+
+
+@pytest.mark.parametrize("path", [p for p in SOURCES if "migrations" not in p.parts], ids=named)
+def test_no_query_looks_into_a_document(path):
+    """Fields are renamed by a lift (``store/documents.py``); a query that names one would find nothing any more."""
+    assert not re.search(r"json_(extract|valid|each|set|tree)", path.read_text(encoding="utf-8"))
+
+
+def test_every_body_is_asked_in_one_way():
+    """A body is a record, or a frozen dataclass by keyword beside the act that takes it; never a model of the web."""
+    records = {form.shape for form in FORMS.values()}
+    seen = 0
+    modules = [importlib.import_module(f"weftonos.api.{m.name}") for m in pkgutil.iter_modules(weftonos.api.__path__)]
+    for route in [route for module in modules if hasattr(module, "router") for route in module.router.routes]:
+        body = getattr(route, "body_field", None)
+        for asked in (get_args(body.field_info.annotation) or [body.field_info.annotation]) if body else ():
+            if asked in records or asked in (type(None), bytes, str):
+                continue
+            seen += 1
+            assert is_dataclass(asked), asked
+            assert asked.__dataclass_params__.frozen, asked
+            assert all(each.kw_only for each in fields(asked)), asked
+    assert seen > 45

@@ -274,7 +274,7 @@ def test_the_second_evening_on_a_longarm_with_three_cases_on_a_tablet(browser: B
             for value in (low, high):
                 hand.write("Pull", value)
                 hand.tap(re.compile("That is the lowest|Add this pull"))
-        expect(page.locator(".state").first).to_contain_text("It flutters")
+        expect(page.locator(".gauge-verdict").first).to_contain_text("It flutters")
         hand.tap("Keep this reading")
         hand.says("Kept")
         # The needle is changed.

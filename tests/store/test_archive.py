@@ -17,6 +17,7 @@ from weftonos.store.bringing import Differing, bring_in, forget
 from weftonos.store.checking import check
 from weftonos.store.database import FILE_NAME
 from weftonos.store.opening import open_workshop
+from weftonos.store.reading import LogSearch
 from weftonos.store.taking_back import imports, undo
 from weftonos.store.workshop import Workshop
 
@@ -58,7 +59,7 @@ def test_what_goes_in_comes_out_the_same_in_whatever_order_it_was(engine, made):
     }
     with Session(engine) as session:
         newest = max((line for line in made if line["what"] == "record"), key=lambda line: line["at"])
-        assert Workshop(session).log(limit=1).items[0].uid == newest["uid"]
+        assert Workshop(session).log(LogSearch(limit=1)).items[0].uid == newest["uid"]
 
 
 def test_a_second_time_everything_is_the_same(engine, made):
@@ -115,7 +116,7 @@ def test_both_went_on_and_taking_the_file_s_words_keeps_ours_beside_them(engine,
     ]
     with Session(engine) as session, session.begin():
         shop = Workshop(session)
-        row = next(r for r in shop.log(kinds=["run"], limit=200).items if r.uid == run["uid"])
+        row = next(r for r in shop.log(LogSearch(kinds=["run"], limit=200)).items if r.uid == run["uid"])
         shop.correct(row.id, Run(minutes=44, quilt="Ours"), row.at, NOW)
     ours = next(line for line in held(engine) if line["uid"] == run["uid"])
     lines = [line if line["uid"] != run["uid"] else theirs for line in made]

@@ -21,6 +21,7 @@ from weftonos.core.setup.fold import SETUP_KINDS, Event, InForce, Remembered, af
 from weftonos.runtime.settings import Settings
 from weftonos.store import database, opening
 from weftonos.store.documents import FORMS, DocumentForm, read_document, write_document
+from weftonos.store.reading import LogSearch
 from weftonos.store.workshop import Workshop
 
 NOW = datetime(2026, 11, 24, 12, tzinfo=UTC)
@@ -172,7 +173,9 @@ def test_an_unreadable_record_can_be_put_right_and_keeps_its_old_text(spoiled):
     engine = opening.open_workshop(spoiled)
     with Session(engine) as session, session.begin():
         shop = Workshop(session)
-        row = next(r for r in shop.log(limit=100).items if r.kind == "look" and isinstance(r.payload, Unreadable))
+        row = next(
+            r for r in shop.log(LogSearch(limit=100)).items if r.kind == "look" and isinstance(r.payload, Unreadable)
+        )
         number, before = row.id, row.payload.text
         shop.correct(number, StitchedLook(setting=206, grade=0), row.at, NOW)
         assert shop.setup(1).look.setting == 206
@@ -241,7 +244,7 @@ def test_two_rows_never_share_a_uuid_and_a_change_counts_the_version_up(tmp_path
     engine = opening.open_workshop(tmp_path)
     with Session(engine) as session, session.begin():
         shop = Workshop(session)
-        rows = shop.log(limit=200).items
+        rows = shop.log(LogSearch(limit=200)).items
         assert len({row.uid for row in rows}) == len(rows)
         run = next(row for row in rows if row.kind == "run" and row.struck_at is None)
         assert run.version == 1

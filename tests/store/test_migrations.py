@@ -13,6 +13,7 @@ from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.log.run import Run
 from weftonos.core.setup.machine import Machine
 from weftonos.store import database, opening
+from weftonos.store.reading import LogSearch
 from weftonos.store.workshop import Workshop
 
 NOW = datetime(2026, 11, 24, 12, tzinfo=UTC)
@@ -45,7 +46,7 @@ def test_records_and_their_corrections_survive_every_step(tmp_path, revision):
     with Session(engine) as session, session.begin():
         shop = Workshop(session)
         assert shop.machine(1).spec == WREN
-        runs = shop.log(machine_id=1).items
+        runs = shop.log(LogSearch(machine=1)).items
         assert [row.payload for row in runs] == [Run(minutes=20, quilt="Redshank"), Run(minutes=10, quilt="Redshank")]
         assert [r.action for r in runs[1].revisions] == ["struck"]
         assert all(row.incident_id is None for row in runs)

@@ -39,6 +39,7 @@ from weftonos.core.thread.linear_density import WeightSystem
 from weftonos.core.thread.thread import Construction, Fibre, Thread
 from weftonos.store.drawer import DrawerOrder, DrawerSearch, NotFoundError
 from weftonos.store.opening import open_workshop
+from weftonos.store.reading import LogSearch
 from weftonos.store.workshop import Workshop
 
 NOW = datetime(2026, 11, 24, 12, tzinfo=UTC)
@@ -91,7 +92,7 @@ def test_a_back_dated_record_takes_its_place_in_time(shop):
     late = note(shop, NeedleFitted(metric=90, american=14, point=Point.SHARP), -5)
     assert shop.setup(1).needle.metric == 100
     assert shop.setup_at(late).needle.metric == 90
-    assert [row.payload.metric for row in shop.log(machine_id=1).items] == [100, 90]
+    assert [row.payload.metric for row in shop.log(LogSearch(machine=1)).items] == [100, 90]
 
 
 def test_records_of_one_moment_count_in_the_order_they_were_written(shop):
@@ -234,7 +235,7 @@ def test_what_is_not_there_is_said_and_nothing_is_stored(shop):
     ):
         with pytest.raises(CraftError):
             bad()
-    assert shop.log().items == []
+    assert shop.log(LogSearch()).items == []
 
 
 def test_a_bobbin_holds_the_thread_it_was_wound_with(shop):
@@ -294,7 +295,7 @@ def test_two_hands_can_write_at_once(engine):
         hand.join()
     assert not failures
     with Session(engine) as session:
-        assert len(Workshop(session).log(limit=200).items) == 60
+        assert len(Workshop(session).log(LogSearch(limit=200)).items) == 60
 
 
 def test_a_fresh_bobbin_of_the_same_thread_keeps_the_look_and_wants_a_reading(bench):

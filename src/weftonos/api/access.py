@@ -79,7 +79,7 @@ def log_out_everywhere(request: Request) -> Access:
     return _access(_keeper(request))
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class TokenFor:
     """What the program is called that gets a token."""
 

@@ -80,7 +80,7 @@ def strip(
     zone: Zone = "UTC",
 ) -> Response:
     """Print the strip of a ladder test, true to scale."""
-    question = balance.LadderQuestion(plan, motion)
+    question = balance.LadderQuestion(plan=plan, motion=motion)
     return on_paper(form, balance.strip_sheet(workshop, machine_id, question, paper, now=now, zone=zone))
 
 

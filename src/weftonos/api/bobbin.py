@@ -82,7 +82,7 @@ def turn_screw(machine_id: Id, turned: bobbin.Turned, workshop: WorkshopNow, now
     return bobbin.turn_screw(workshop, machine_id, turned, now)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class SwapQuestion:
     """Whether each swap still flutters, as far as it was read."""
 

@@ -123,7 +123,7 @@ def gauge(question: GaugeQuestion) -> GaugeAnswer:
     return read_gauge(question.unit, question.pulls, question.target, question.screw_history)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class HangingWeight:
     """What hangs on the thread when it just creeps: case, bobbin and added weights, in grams."""
 
@@ -242,7 +242,7 @@ def wear(question: WearQuestion) -> Wear:
     )
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class BalanceQuestion:
     """A scale, what is expected (or nothing), and graded looks."""
 

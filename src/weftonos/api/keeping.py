@@ -20,7 +20,9 @@ import weftonos
 from weftonos.api.context import Now, WorkshopNow, addresses
 from weftonos.api.strict import StrictRoute
 from weftonos.core.kernel.errors import CraftError
+from weftonos.exchange.marks import Sheet, Text
 from weftonos.exchange.qr import qr_svg
+from weftonos.exchange.strip import to_pdf
 from weftonos.runtime import logs
 from weftonos.runtime.licences import as_text
 from weftonos.store import safekeeping
@@ -34,10 +36,10 @@ router = APIRouter(prefix="/api/workshop", tags=["workshop"], route_class=Strict
 
 #: The first copy of a day waits so long after the start, and is looked after again so often, in seconds.
 FIRST_COPY_AFTER_S, LOOKED_AFTER_S = 20.0, 600.0
-#: What the first pull and the first paper take is loaded so long after the start, when the first pages have been
+#: What the first pull, estimate and paper take is loaded so long after the start, when the first pages have been
 #: answered, in seconds: nobody waits for it then.
 LOADED_AFTER_S = 3.0
-LOADED_LATER = ("scipy.ndimage", "scipy.signal", "scipy.optimize", "scipy.special", "fpdf", "fontTools.subset")
+LOADED_LATER = ("scipy.ndimage", "scipy.signal", "scipy.optimize", "scipy.special", "fpdf")
 #: Below so much room on the disk people are told, in bytes.
 LITTLE_ROOM = 200 * 1024 * 1024
 
@@ -140,7 +142,7 @@ def _back_up(app: FastAPI, now: datetime) -> Path:
     return made
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class SecondPlace:
     """A folder for second copies, named in full; empty for none."""
 
@@ -256,6 +258,9 @@ async def _load() -> None:
     # One at a time: the program ends between two, and what is asked meanwhile gets its turn.
     for module in LOADED_LATER:
         await asyncio.to_thread(import_module, module)
+    # The fonts are read with the first letters that are set from them.
+    letters = [Text(x=1, y=5, text="Weftonos", size_mm=3, bold=bold) for bold in (False, True)]
+    await asyncio.to_thread(to_pdf, Sheet(width=40, height=10, strokes=(), words=tuple(letters)))
 
 
 async def _copy_daily(app: FastAPI) -> None:

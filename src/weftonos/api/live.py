@@ -197,7 +197,7 @@ def _answer(kept: list[tuple[float, float]]) -> dict[str, Any] | None:
 Samples = Annotated[list[float], FailFast(), Field(max_length=MOST_SAMPLES)]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class TraceQuestion:
     """A recorded trace: pulled length in mm and tension in mN, sample by sample."""
 

@@ -36,7 +36,7 @@ def record(record_id: Id, workshop: WorkshopNow) -> LogEntry:
     return log_entry(workshop, workshop.record(record_id))
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Correction:
     """What a record should say."""
 

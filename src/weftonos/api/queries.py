@@ -8,8 +8,8 @@ from pydantic import AwareDatetime, BaseModel, Field, StringConstraints
 
 from weftonos.core.log.logbook import KIND_NAMES
 from weftonos.core.thread.thread import Fibre
-from weftonos.stations.log import LogSearch
 from weftonos.store.drawer import LARGEST_ID, DrawerOrder, DrawerSearch
+from weftonos.store.reading import LogSearch
 
 KindName = Annotated[str, StringConstraints(max_length=30)]
 

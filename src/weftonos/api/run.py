@@ -37,7 +37,7 @@ def start_clock(machine_id: Id, start: ClockStarted, workshop: WorkshopNow, now:
     return station.start_clock(workshop, machine_id, start, now)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Stopped:
     """The metres stitched while the clock ran, where they are known."""
 
@@ -50,7 +50,7 @@ def stop_clock(machine_id: Id, workshop: WorkshopNow, now: Done, stopped: Stoppe
     return station.stop_clock(workshop, machine_id, stopped.metres if stopped else None, now)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class BreakTapped:
     """How the thread broke, by the name on the page of troubles."""
 
@@ -63,7 +63,7 @@ def note_break(machine_id: Id, broke: BreakTapped, workshop: WorkshopNow, now: D
     return breaks.note_break(workshop, machine_id, broke.symptom, now)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Fresh:
     """Whether the bobbin before was sewn until it was empty."""
 

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import Annotated
 
 from fastapi import APIRouter, Query
 from fastapi.responses import Response
-from pydantic import BaseModel, Field
+from pydantic import Field
 
 from weftonos.api.context import Anyway, Done, Id, Now, Seen, WorkshopNow, WorkshopToRead, Zone
 from weftonos.api.paper import on_paper
@@ -40,10 +41,11 @@ def add_thread(spec: DrawerThread, workshop: WorkshopNow) -> thread.ThreadItem:
     return thread.thread_item(workshop.drawer.add_thread(spec))
 
 
-class LabelLine(BaseModel):
+@dataclass(frozen=True, kw_only=True)
+class LabelLine:
     """A label's line as it is typed: "40/2 cotton"."""
 
-    text: str = Field(max_length=200)
+    text: Annotated[str, Field(max_length=200)]
 
 
 @router.post("/threads/read-label")
@@ -90,7 +92,8 @@ def thread_station(machine_id: Id, workshop: WorkshopNow) -> thread.ThreadStatio
     return thread.thread_station(workshop, machine_id)
 
 
-class HolesFound(BaseModel):
+@dataclass(frozen=True, kw_only=True)
+class HolesFound:
     """How many guide holes do for the thread on top; ``null`` for what is usual."""
 
     holes: int | None = None
@@ -108,10 +111,11 @@ def together(machine_id: Id, choice: thread.Together, workshop: WorkshopToRead) 
     return thread.together(workshop, machine_id, choice)
 
 
-class CombinationQuestion(BaseModel):
+@dataclass(frozen=True, kw_only=True)
+class CombinationQuestion:
     """The threads to go on top, and what will lie under the needle if not what lies there now."""
 
-    top: list[int] = Field(max_length=4)
+    top: Annotated[list[int], Field(max_length=4)]
     sandwich: Sandwich | None = None
 
 

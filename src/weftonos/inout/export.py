@@ -28,6 +28,7 @@ from weftonos.stations.recipes import recipe_sheet
 from weftonos.store import archive
 from weftonos.store.archive import LINES_AT_ONCE, Told
 from weftonos.store.documents import FORMS, schema_of
+from weftonos.store.reading import LogSearch
 from weftonos.store.workshop import Workshop
 
 #: Cards and quilt pages that are drawn at most.
@@ -103,7 +104,7 @@ def _write_records(session: Session, out: ArchiveWriter, counted: Counted) -> No
     while True:
         # What was read for some records is let go of before the next: years of them need not fit at once.
         workshop = Workshop(session)
-        page = workshop.log(before=workshop.record(before) if before else None, limit=LINES_AT_ONCE)
+        page = workshop.log(LogSearch(before=before, limit=LINES_AT_ONCE))
         if not page.items:
             return
         before = page.items[-1].id
@@ -114,7 +115,7 @@ def _write_records(session: Session, out: ArchiveWriter, counted: Counted) -> No
 
 def _write_pictures(session: Session, out: ArchiveWriter, zone: str, now: datetime) -> None:
     workshop = Workshop(session)
-    recipes = workshop.log(kinds=[Recipe.kind], limit=MOST_CARDS, unstruck=True).items
+    recipes = workshop.log(LogSearch(kinds=[Recipe.kind], limit=MOST_CARDS, unstruck=True)).items
     for row in recipes:
         # A card of a machine that cannot be read cannot be drawn; its record is among the lines.
         with suppress(CraftError):

@@ -9,9 +9,10 @@ from typing import Any
 from weftonos.core.log.references import Thing
 from weftonos.inout.tables import Tables, heads, log_table
 from weftonos.learned.entries import LogEntry
-from weftonos.stations.log import LogSearch, log_page
+from weftonos.stations.log import log_page
 from weftonos.stations.recipes import RecipeSearch, recipe_page
 from weftonos.store.drawer import DrawerSearch
+from weftonos.store.reading import LogSearch
 from weftonos.store.workshop import Workshop
 
 #: Rows that are read at once.

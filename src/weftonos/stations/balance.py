@@ -231,7 +231,7 @@ def accept(workshop: Workshop, machine_id: int, good: GoodEnough, now: datetime)
     return noted(workshop, workshop.note(machine_id, good, now, now))
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class LadderQuestion:
     """Which plan of a test, in which motion."""
 

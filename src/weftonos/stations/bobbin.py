@@ -38,6 +38,7 @@ from weftonos.learned.bobbin_left import bobbin_class, holds_of
 from weftonos.learned.entries import LogEntry, Noted, log_entries, noted
 from weftonos.learned.own_records import bobbin_waits, feel_it_again, turn_before_pulling
 from weftonos.learned.practised import hand_of, hand_words
+from weftonos.store.reading import LogSearch
 from weftonos.store.workshop import Workshop
 
 
@@ -118,7 +119,7 @@ def bobbin_station(workshop: Workshop, machine_id: int) -> BobbinStation:
         )
         otherwise = taken_otherwise(reading.conditions, [each.conditions for each in under])
     target, purpose = workshop.bobbin_target(machine_id, case), workshop.purpose(machine_id)
-    recent = workshop.log(machine_id=machine_id, kinds=[BobbinReading.kind], limit=8).items
+    recent = workshop.log(LogSearch(machine=machine_id, kinds=[BobbinReading.kind], limit=8)).items
     return BobbinStation(
         setup=setup,
         unit=machine.gauge_unit,
@@ -151,7 +152,7 @@ _AFTER_A_TURN = (ScrewTurned.kind, BobbinReading.kind, BobbinLook.kind, BobbinLo
 
 def _just_turned(workshop: Workshop, machine_id: int) -> str:
     """Say which turn waits for its next pull; empty where the last thing done to the bobbin was no turn."""
-    newest = workshop.log(machine_id=machine_id, kinds=_AFTER_A_TURN, limit=1, unstruck=True).items
+    newest = workshop.log(LogSearch(machine=machine_id, kinds=_AFTER_A_TURN, limit=1, unstruck=True)).items
     if not newest or not isinstance(turn := newest[0].payload, ScrewTurned):
         return ""
     minutes = abs(turn.minutes)
@@ -204,7 +205,7 @@ def take_number(workshop: Workshop, machine_id: int, number: MyNumber) -> Bobbin
     return workshop.ordinary_target(machine_id)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class CaseBack:
     """The case that is in again, with the bobbin it came out with."""
 
@@ -235,7 +236,7 @@ def keep_reading(workshop: Workshop, machine_id: int, pulls: Pulls, now: datetim
     return noted(workshop, workshop.note(machine_id, reading, pulls.at or now, now))
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Hanging:
     """The hang test on a kitchen scale: what hangs when the case just creeps, in grams."""
 
@@ -250,7 +251,7 @@ def keep_hang_test(workshop: Workshop, machine_id: int, hanging: Hanging, now: d
     return keep_reading(workshop, machine_id, pulls, now)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class ByHand:
     """A plain hang or palm test: right, loose or tight."""
 
@@ -265,7 +266,7 @@ def keep_hand_look(workshop: Workshop, machine_id: int, look: ByHand, now: datet
     return noted(workshop, workshop.note(machine_id, seen, now, now))
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Turned:
     """A turn of a case's screw, in minutes; above 0 tightens."""
 
@@ -278,7 +279,7 @@ def turn_screw(workshop: Workshop, machine_id: int, turned: Turned, now: datetim
     return noted(workshop, workshop.note(machine_id, ScrewTurned(turned.case, turned.minutes), now, now))
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Mark:
     """A fault found on a part of the rack; an empty one says it is sound again."""
 

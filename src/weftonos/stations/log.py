@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
-from datetime import datetime
+from dataclasses import dataclass, replace
 
 from weftonos.learned.entries import LogEntry, log_entries
+from weftonos.store.reading import LogSearch
 from weftonos.store.workshop import Workshop
 
 #: A search reads so many records at once, and so many for one page at most.
@@ -33,22 +33,6 @@ class ShownAsWritten:
     text: str
 
 
-@dataclass(frozen=True, kw_only=True)
-class LogSearch:
-    """What of the log to show: a machine, kinds, a quilt, days (``until`` is the first left out), words that must all
-    be there, and where the page before ended.
-    """
-
-    machine: int | None = None
-    kinds: Sequence[str] = ()
-    quilt: str | None = None
-    since: datetime | None = None
-    until: datetime | None = None
-    words: str = ""
-    before: int | None = None
-    limit: int = 50
-
-
 def log_page(workshop: Workshop, search: LogSearch) -> LogPage:
     """Page through the log, newest first.
 
@@ -58,16 +42,7 @@ def log_page(workshop: Workshop, search: LogSearch) -> LogPage:
     wanted = search.words.casefold().split()
     place, found, read = search.before, list[LogEntry](), 0
     while True:
-        start = workshop.record(place) if place else None
-        page = workshop.log(
-            machine_id=search.machine,
-            kinds=search.kinds,
-            quilt=search.quilt,
-            since=search.since,
-            until=search.until,
-            before=start,
-            limit=READ_AT_ONCE if wanted else search.limit,
-        )
+        page = workshop.log(replace(search, before=place, limit=READ_AT_ONCE if wanted else search.limit))
         for entry in log_entries(workshop, page.items):
             read += 1
             place = entry.id

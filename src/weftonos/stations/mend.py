@@ -283,7 +283,7 @@ def see_anew(workshop: Workshop, incident_id: int, seen: SymptomsSeen, now: date
     return noted(workshop, corrected)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class CheckMade:
     """A check and what came of it; ``again`` when it was looked at once more, having found nothing before."""
 
@@ -303,7 +303,7 @@ def note_check(workshop: Workshop, incident_id: int, checked: CheckMade, now: da
     return noted(workshop, workshop.note(row.machine_id, step, now, now))
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Answered:
     """A question's finding: so, not so, or null for cannot tell."""
 

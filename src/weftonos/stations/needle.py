@@ -120,7 +120,7 @@ def fit_needle(workshop: Workshop, machine_id: int, fitting: Fitting, now: datet
     return noted(workshop, workshop.note(machine_id, fitted, fitting.at or now, now))
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Retiring:
     """Why the needle came out, and when if not now."""
 

@@ -18,6 +18,7 @@ from weftonos.learned.comparisons import Comparison, TwoKinds, compared
 from weftonos.learned.entries import Noted, noted
 from weftonos.learned.evidence import Evidence, EvidenceCache
 from weftonos.store.evidence import read_needles, read_stretches, thread_names
+from weftonos.store.reading import LogSearch
 from weftonos.store.workshop import Workshop
 
 #: The share of needles that come to trouble is taken as this at least, and breaks on a quilt as well.
@@ -136,7 +137,7 @@ def begin_plan(
 def planned_now(workshop: Workshop, machine_id: int) -> PlannedNow | None:
     """Return the newest planned comparison of a machine, if one is on record and not struck out."""
     workshop.machine(machine_id)
-    rows = workshop.log(machine_id=machine_id, kinds=[ComparisonPlanned.kind], limit=1, unstruck=True).items
+    rows = workshop.log(LogSearch(machine=machine_id, kinds=[ComparisonPlanned.kind], limit=1, unstruck=True)).items
     if not rows or not isinstance(plan := rows[0].payload, ComparisonPlanned) or plan.factor not in set(Factor):
         return None
     names = thread_names(workshop.session)

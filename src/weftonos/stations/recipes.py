@@ -30,13 +30,14 @@ from weftonos.learned.balance import judge_balance
 from weftonos.learned.entries import LogEntry, Noted, log_entries, nickname, noted, scale_of
 from weftonos.learned.recipe_in_use import InUse, in_use_of, recipe_in_use, setting_today
 from weftonos.store.models import RecordRow
+from weftonos.store.reading import LogSearch
 from weftonos.store.workshop import Workshop
 
 #: How many kept combinations are read at a time while a search goes through them.
 READ_AT_A_TIME = 100
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Keep:
     """A name for the combination that is on the machine.
 
@@ -115,16 +116,16 @@ def recipe_page(workshop: Workshop, search: RecipeSearch) -> RecipePage:
     """Find kept combinations by name, thread, batting, machine and motion, newest first, to the end of the book."""
     wanted = search.text.lower().split()
     found: list[RecordRow] = []
-    start = workshop.record(search.before) if search.before else None
+    start = search.before
     while len(found) <= search.limit:
         page = workshop.log(
-            machine_id=search.machine, kinds=[Recipe.kind], before=start, limit=READ_AT_A_TIME, unstruck=True
+            LogSearch(machine=search.machine, kinds=[Recipe.kind], before=start, limit=READ_AT_A_TIME, unstruck=True)
         )
         setups = workshop.setups_at(page.items)
         found += [row for row in page.items if _meets(row, setups[row.id], wanted, search.motion)]
         if page.more is None:
             break
-        start = page.items[-1]
+        start = page.items[-1].id
     shown = found[: search.limit]
     return RecipePage(_items(workshop, shown), shown[-1].id if len(found) > search.limit else None)
 

@@ -85,7 +85,7 @@ def drawer_page(workshop: Workshop, search: DrawerSearch) -> DrawerPage:
     return DrawerPage(items=[thread_item(row) for row in page.items], total=total, more=page.more)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class TopChoice:
     """Which threads go through the needle, and when if not now."""
 
@@ -207,7 +207,7 @@ def holes_found(workshop: Workshop, machine_id: int, holes: int | None) -> Threa
     return thread_item(workshop.change_thread(row.id, replace(row.spec, holes=holes), row.version))
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Together:
     """Threads of the drawer to be considered as one bundle, and the thread below."""
 

@@ -31,6 +31,7 @@ from weftonos.learned.entries import Noted, lines, noted
 from weftonos.learned.mending import StepLine, knowledge_of
 from weftonos.learned.time_on import time_on
 from weftonos.store.mending import state_of
+from weftonos.store.reading import LogSearch
 from weftonos.store.workshop import Workshop
 
 #: How many of a machine's troubles are listed, how many are looked through for them (a break that was sewn on from is
@@ -106,15 +107,17 @@ def preflight_list(workshop: Workshop, machine_id: int) -> PreflightList:
     _, recorded = recorded_changes(workshop, machine_id, setup, on, None)
     changed = {name for change in recorded if change.changed for name in change.findings}
     listed = preflight(knowledge, Observed.of(knowledge, holds | changed, lacks), machine.kind)
-    made = workshop.log(machine_id=machine_id, kinds=[Preflight.kind], limit=1, unstruck=True).items
+    made = workshop.log(LogSearch(machine=machine_id, kinds=[Preflight.kind], limit=1, unstruck=True)).items
     if not made or not isinstance(made[0].payload, Preflight):
         return listed
     # A stitch on a scrap is part of the list; what goes on, in or under the machine after it begins it anew.
-    since = workshop.log(machine_id=machine_id, kinds=_BEGIN_ANEW, since=made[0].at, limit=1, unstruck=True).items
+    since = workshop.log(
+        LogSearch(machine=machine_id, kinds=_BEGIN_ANEW, since=made[0].at, limit=1, unstruck=True)
+    ).items
     return listed if since and since[0].id != made[0].id else without(listed, made[0].payload.done, made[0].at)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Flown:
     """The checks of the list that were made."""
 
@@ -136,7 +139,7 @@ def upkeep(workshop: Workshop, machine_id: int) -> Sequence[UpkeepState]:
     return time_on(workshop, machine_id, workshop.setup(machine_id)).upkeep
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class UpkeepDone:
     """What was done, and when if not now."""
 

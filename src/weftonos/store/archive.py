@@ -6,16 +6,15 @@ Lines are written one at a time: years of records need not fit into the memory a
 
 from __future__ import annotations
 
-import json
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from typing import Any
 
 from sqlalchemy import text
 from sqlalchemy.orm import Session
 
-from weftonos.core.log.logbook import UNREADABLE, Unreadable
+from weftonos.core.log.logbook import Unreadable
 from weftonos.core.log.references import Thing, renamed
-from weftonos.store.documents import kind_in, read_document
+from weftonos.store.documents import in_todays_form, kind_in, read_document
 
 #: How many lines are looked up and written at once.
 LINES_AT_ONCE = 500
@@ -88,14 +87,7 @@ def lines_of(
                 "kind": row["kind"],
                 "at": in_iso(row["at"]),
                 "noted_at": in_iso(row["noted_at"]),
-                # A quilt may be named as what cannot be read is marked: then the document decides.
-                **_said(
-                    row["kind"],
-                    row["payload"],
-                    names,
-                    readable=row["detail"] != UNREADABLE
-                    or not isinstance(read_document(row["payload"], row["kind"]), Unreadable),
-                ),
+                **_said(row["kind"], row["payload"], names, readable=not row["unreadable"]),
             }
             line["revisions"] = revisions.get(row["id"], [])
         else:
@@ -126,7 +118,7 @@ def _said(kind: str, document: str, names: Mapping[Thing, Mapping[int, str]], *,
     """Return a document with UUIDs; what cannot be read goes out as it was written."""
     if not readable:
         return {"written": document}
-    return {"document": renamed(kind, json.loads(document), lambda thing, number: names[thing].get(number))}
+    return {"document": renamed(kind, in_todays_form(document, kind), lambda thing, number: names[thing].get(number))}
 
 
 def in_iso(stored: str | None) -> str | None:

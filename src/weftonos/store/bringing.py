@@ -8,6 +8,7 @@ from __future__ import annotations
 import json
 import re
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from contextlib import suppress
 from dataclasses import asdict, dataclass, field, replace
 from datetime import datetime
 from enum import StrEnum
@@ -24,7 +25,7 @@ from weftonos.core.log.references import Thing, renamed
 from weftonos.core.setup.machine import Machine
 from weftonos.core.thread.drawer import DrawerThread
 from weftonos.store.archive import LINES_AT_ONCE, TABLES, Told, in_iso, lines_of
-from weftonos.store.documents import as_stored, read_document, write_document
+from weftonos.store.documents import as_stored, in_todays_form, read_document, write_document
 from weftonos.store.drawer import thread_columns
 from weftonos.store.folding import columns_beside, refold
 from weftonos.store.models import ImportChangeRow, ImportRow, MachineRow
@@ -183,6 +184,7 @@ class _Bringing:
     def write(self, batch: Sequence[Mapping[str, Any]]) -> None:
         """Write lines of one sort: new ones as new rows, others by what is to become of them."""
         thing = Thing(batch[0]["what"])
+        batch = [_in_todays_form(thing, line) for line in batch]
         known = [line["uid"] for line in batch if line["uid"] in self._here[thing]]
         present = {}
         if known:
@@ -194,7 +196,7 @@ class _Bringing:
                 columns, corrections = self._columns(thing, line)
                 rows.append(columns)
                 revisions += corrections
-            elif _reads(here) == _reads(self._in_full(thing, line := self._called_as_here(thing, here, line))):
+            elif self._reads(thing, here) == self._reads(thing, line := self._called_as_here(thing, here, line)):
                 _count(self.brought.same, thing.value)
             else:
                 _count(self.brought.differing, thing.value)
@@ -212,6 +214,10 @@ class _Bringing:
         anew = re.fullmatch(re.escape(own[:34]) + r" \(\d+\)", given)
         taken = self._nicknames if thing is Thing.MACHINE else self._labels
         return {**line, "document": {**line["document"], field: given}} if anew and own in taken else line
+
+    def _reads(self, thing: Thing, line: Mapping[str, Any]) -> dict[str, Any]:
+        """Return what of a line makes it say something else; how often a row was changed does not."""
+        return {key: value for key, value in self._in_full(thing, line).items() if key != "version"}
 
     def _in_full(self, thing: Thing, line: Mapping[str, Any]) -> dict[str, Any]:
         """Return a line as this workshop would write it: what a document leaves out stands for what is usual."""
@@ -416,13 +422,22 @@ def _stored(moment: str | None, what: str) -> str | None:
     return as_stored(read)
 
 
+def _in_todays_form(thing: Thing, line: Mapping[str, Any]) -> Mapping[str, Any]:
+    """Return a line with its documents lifted to today's form; what cannot be lifted is refused where it is read."""
+    kind = line["kind"] if thing is Thing.RECORD else thing.value
+
+    def lifted(said: Mapping[str, Any]) -> dict[str, Any]:
+        with suppress(ValueError):
+            if said.get("document") is not None:
+                return {**said, "document": in_todays_form(said["document"], kind)}
+        return dict(said)
+
+    line = lifted(line)
+    return {**line, "revisions": [lifted(said) for said in line["revisions"]]} if line.get("revisions") else line
+
+
 def _moments(said: Mapping[str, Any]) -> dict[str, str | None]:
     """Return the moments of a line or revision, written as this workshop writes them."""
     return {
         name: in_iso(_stored(said[name], name)) for name in ("at", "noted_at", "struck_at", "was_at") if name in said
     }
-
-
-def _reads(line: Mapping[str, Any]) -> dict[str, Any]:
-    """Return what of a line makes it say something else; how often a row was changed does not."""
-    return {key: value for key, value in line.items() if key != "version"}

@@ -89,28 +89,50 @@ def read_document(text: str, kind: str) -> Any:
     ``kind`` is what the column holds, for documents that were written before they carried their kind.
     """
     try:
+        fields = _lifted(_parsed(text), kind)
+        return _adapter(kind).validate_python(fields)
+    except ValidationError as error:
+        return Unreadable(kind, text, _why(error))
+    except ValueError as error:
+        return Unreadable(kind, text, str(error))
+
+
+def in_todays_form(document: str | Mapping[str, Any], kind: str) -> dict[str, Any]:
+    """Return a document as JSON has it, its text parsed and lifted to today's form; raises :class:`ValueError`.
+
+    Its fields are named as today's class names them, whatever they were called when it was written. They are not
+    checked by that class.
+    """
+    found = _parsed(document) if isinstance(document, str) else dict(document)
+    head = {"document": kind} if kind in FORMS and kind not in KIND_NAMES else {}
+    return {**head, **_lifted(found, kind), "version": FORMS[kind].version}
+
+
+def _parsed(text: str) -> dict[str, Any]:
+    try:
         found = json.loads(text)
     except ValueError:
-        return Unreadable(kind, text, "Its text is broken.")
+        found = None
     if not isinstance(found, dict):
-        return Unreadable(kind, text, "Its text is broken.")
+        raise ValueError("Its text is broken.")
+    return found
+
+
+def _lifted(found: dict[str, Any], kind: str) -> dict[str, Any]:
+    """Return a document's fields in today's form, without its head; raises :class:`ValueError` with a sentence."""
     form = FORMS.get(kind)
     if form is None:
-        return Unreadable(kind, text, "This program does not know this kind of document.")
+        raise ValueError("This program does not know this kind of document.")
     version = found.pop("version", 1)
     found.pop("document", None)
     if not isinstance(version, int) or not 1 <= version <= form.version:
-        return Unreadable(
-            kind, text, f"It was written by a later Weftonos (form {version}, known up to {form.version})."
-        )
+        raise ValueError(f"It was written by a later Weftonos (form {version}, known up to {form.version}).")
     try:
         for step in range(version, form.version):
             found = form.lifts[step](found)
-        return _adapter(kind).validate_python(found)
-    except ValidationError as error:
-        return Unreadable(kind, text, _why(error))
     except (KeyError, TypeError, ValueError) as error:
-        return Unreadable(kind, text, f"Its older form could not be lifted ({type(error).__name__}).")
+        raise ValueError(f"Its older form could not be lifted ({type(error).__name__}).") from error
+    return found
 
 
 @lru_cache(64)

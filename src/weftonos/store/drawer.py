@@ -204,6 +204,7 @@ def thread_columns(spec: DrawerThread) -> dict[str, Any]:
     )
     return {
         "name": spec.name,
+        "line": spec.line.casefold().strip(),
         "fibre": thread.fibre.value,
         "tex": thread.density.tex,
         "diameter_mm": thread.diameter_mm,

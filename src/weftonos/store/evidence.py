@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from collections import Counter, defaultdict
 from collections.abc import Mapping, Sequence
 from datetime import UTC, datetime
@@ -83,8 +82,10 @@ def read_stretches(session: Session, breaking: frozenset[str], since: Since | No
     """
     only, values = _narrowed(since)
     query = text(
-        "SELECT r.id, r.machine_id, r.kind, r.minutes, r.payload, r.top_id, r.loaded_id, r.fitted_id, r.sandwich_id, "
-        "q.detail AS quilt, date(r.at, 'localtime', :begins) AS day "
+        "SELECT r.id, r.machine_id, r.kind, r.minutes, r.length_m, "
+        "r.top_id, r.loaded_id, r.fitted_id, r.sandwich_id, "
+        f"CASE WHEN r.kind = '{Incident.kind}' THEN r.payload END AS payload, q.quilt, "
+        "date(r.at, 'localtime', :begins) AS day "
         "FROM record r LEFT JOIN record q ON q.id = r.quilt_id "
         f"WHERE r.struck_at IS NULL AND r.kind IN ('{Run.kind}', '{Incident.kind}') {only}ORDER BY r.at, r.id"
     )
@@ -106,11 +107,11 @@ def read_stretches(session: Session, breaking: frozenset[str], since: Since | No
         metres: float | None = 0.0
         breaks, kinds = [], Counter[str]()
         for row in mine:
-            said = _said(row.payload)
             if row.kind == Run.kind:
-                noted = said.get("metres")
-                metres = metres + noted if metres is not None and noted else None
-            elif found_so := breaking.intersection(said.get("symptoms") or ()):
+                metres = metres + row.length_m if metres is not None and row.length_m else None
+                continue
+            trouble = read_document(row.payload, row.kind)
+            if isinstance(trouble, Incident) and (found_so := breaking.intersection(trouble.symptoms)):
                 breaks.append(row.id)
                 kinds.update(found_so)
         hours = sum(row.minutes or 0 for row in mine) / 60
@@ -135,14 +136,6 @@ def read_stretches(session: Session, breaking: frozenset[str], since: Since | No
             )
         )
     return stretches
-
-
-def _said(payload: str) -> dict[str, Any]:
-    try:
-        found = json.loads(payload)
-    except ValueError:
-        return {}
-    return found if isinstance(found, dict) else {}
 
 
 def _what_was_on(session: Session, rows: Sequence[Any]) -> dict[int, dict[Factor, str]]:

@@ -6,7 +6,7 @@ the fold are newer than the file.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from datetime import datetime
 from typing import Any
 
@@ -14,27 +14,23 @@ from sqlalchemy import Engine, bindparam, case, func, select, text, update
 from sqlalchemy.orm import Session
 
 from weftonos.core.bobbin.events import BobbinLook, BobbinReading, ScrewTurned
-from weftonos.core.log.logbook import case_of, detail_of
+from weftonos.core.log.logbook import Unreadable, case_of, detail_of, quilt_of
 from weftonos.core.log.run import Run
 from weftonos.core.mend.incident import Step
 from weftonos.core.setup.events import BobbinLoaded, CasePutBack, NeedleFitted
 from weftonos.core.setup.fold import ROLES, SETUP_KINDS, Event, InForce, Left, Remembered, after
 from weftonos.core.thread.drawer import DrawerThread
 from weftonos.store.database import reading
-from weftonos.store.models import RecordRow, ThreadRow
+from weftonos.store.drawer import thread_columns
+from weftonos.store.models import ImportChangeRow, RecordRow, ThreadRow
 from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST, counting, later_than
 
 #: Counted up whenever the fold or the columns beside a document follow other rules than before.
-FOLD_VERSION = 5
+FOLD_VERSION = 6
 #: Records that are asked for in one question.
 MOST_ASKED = 5000
 _NUMBERS = tuple(getattr(RecordRow, f"{role}_id") for role in ROLES)
-_RENEW = (
-    update(RecordRow.__table__)  # type: ignore[arg-type]
-    .where(RecordRow.__table__.c.id == bindparam("record"))
-    .values({f"{role}_id": bindparam(role) for role in ROLES})
-)
-
+_LOOKED_FOR = (RecordRow.detail, RecordRow.quilt, RecordRow.minutes, RecordRow.length_m, RecordRow.unreadable)
 
 #: What a set-up at a record is made from, without loading the whole row.
 IN_FORCE = (RecordRow.id, RecordRow.at, RecordRow.payload, *_NUMBERS)
@@ -66,13 +62,13 @@ def refold(session: Session, machine_id: int, changed: int | None, first: dateti
     first, last: the earliest and the latest moment at which it stood or stands.
     """
     renewed = _outdated(session, machine_id, changed, first, last)
-    _write(session, renewed)
+    _renew(session, RecordRow, renewed)
     return len(renewed)
 
 
 def _outdated(
     session: Session, machine_id: int, changed: int | None, first: datetime, last: datetime
-) -> list[dict[str, int | None]]:
+) -> dict[int, dict[str, int | None]]:
     """Return the numbers of each record that does not keep those that follow from the log."""
     state = _before(session, machine_id, first)
     # A case that is put back brings what stood long before: nothing is settled until the last of them is passed.
@@ -88,7 +84,7 @@ def _outdated(
         .where(RecordRow.machine_id == machine_id, RecordRow.at >= first)
         .order_by(*OLDEST_FIRST)
     )
-    renewed: list[dict[str, int | None]] = []
+    renewed: dict[int, dict[str, int | None]] = {}
     for row in session.execute(query.execution_options(yield_per=500)):
         # What was struck out says what would follow from it, and leaves no trace.
         follows = known if row.struck_at is None else Remembered(known.kin, dict(known.cases))
@@ -96,7 +92,7 @@ def _outdated(
         now = following.numbers
         same = now == numbers_of(row)
         if not same:
-            renewed.append({"record": row.id, **now})
+            renewed[row.id] = {f"{role}_id": number for role, number in now.items()}
         if row.struck_at is not None:
             continue
         state = following
@@ -108,9 +104,7 @@ def _outdated(
 
 def kin(session: Session) -> dict[int, int]:
     """Return, for each thread that is one of several colours of a line, the one that stands for them all."""
-    # A text that is broken has no line; SQLite would stop at it.
-    line = case((func.json_valid(ThreadRow.spec) == 1, func.json_extract(ThreadRow.spec, "$.line")), else_="")
-    query = select(ThreadRow.id, ThreadRow.spec).where(line != "")
+    query = select(ThreadRow.id, ThreadRow.spec).where(ThreadRow.line != "")
     first: dict[object, int] = {}
     return {
         id_: first.setdefault(spec.one_thread, id_)
@@ -165,12 +159,10 @@ def renew_machines(session: Session) -> None:
 
 def differing(session: Session) -> int:
     """Return how many records keep other numbers or words than follow from the log: 0 in a sound file."""
-    said = session.execute(select(RecordRow.id, RecordRow.payload, RecordRow.detail, RecordRow.minutes)).tuples()
-    wrong = {
-        id_ for id_, payload, detail, minutes in said if looked_for(payload) != {"detail": detail, "minutes": minutes}
-    }
+    said = session.execute(select(RecordRow.id, RecordRow.payload, *_LOOKED_FOR))
+    wrong = {row.id for row in said if any(getattr(row, n) != v for n, v in looked_for(row.payload).items())}
     for machine_id, first in _oldest(session):
-        wrong |= {entry["record"] or 0 for entry in _outdated(session, machine_id, None, first, first)}
+        wrong |= _outdated(session, machine_id, None, first, first).keys()
     return len(wrong)
 
 
@@ -188,20 +180,31 @@ def _before(session: Session, machine_id: int, first: datetime) -> InForce:
     return InForce.of(numbers, events_of(session, numbers.values()))
 
 
-def _write(session: Session, renewed: list[dict[str, int | None]]) -> None:
-    if not renewed:
+def _renew(session: Session, table: type[RecordRow | ThreadRow], rows: Mapping[int, Mapping[str, Any]]) -> None:
+    """Write columns beside a document, by the row's number; that is no change of the row."""
+    if not rows:
         return
-    session.connection().execute(_RENEW, renewed)
-    touched = {entry["record"] for entry in renewed}
-    names = [f"{role}_id" for role in ROLES]
+    names = list(next(iter(rows.values())))
+    changed = update(table.__table__).where(table.__table__.c.id == bindparam("row"))  # type: ignore[arg-type]
+    # A parameter may not be called as a column is.
+    changed = changed.values({name: bindparam(f"now_{name}") for name in names})
+    given = [{"row": id_, **{f"now_{name}": of_row[name] for name in names}} for id_, of_row in rows.items()]
+    session.connection().execute(changed, given)
     for row in session.identity_map.values():
-        if isinstance(row, RecordRow) and row.id in touched:
+        if isinstance(row, table) and row.id in rows:
             session.expire(row, names)
 
 
 def looked_for(payload: object) -> dict[str, Any]:
     """Return the columns that queries look for, from what a record says."""
-    return {"detail": detail_of(payload), "minutes": payload.minutes if isinstance(payload, Run) else None}
+    run = payload if isinstance(payload, Run) else None
+    return {
+        "detail": detail_of(payload),
+        "quilt": quilt_of(payload),
+        "minutes": run and run.minutes,
+        "length_m": run and run.metres,
+        "unreadable": isinstance(payload, Unreadable),
+    }
 
 
 def columns_beside(payload: object) -> dict[str, Any]:
@@ -214,22 +217,25 @@ def columns_beside(payload: object) -> dict[str, Any]:
     }
 
 
+def renew_beside(session: Session, import_id: int | None = None) -> None:
+    """Renew the columns that queries look for, of all rows or of those that an import wrote over."""
+    records, threads = select(RecordRow.id, RecordRow.payload), select(ThreadRow.id, ThreadRow.spec)
+    if import_id is not None:
+        written_over = select(ImportChangeRow.row).where(ImportChangeRow.import_id == import_id)
+        records = records.where(RecordRow.id.in_(written_over.where(ImportChangeRow.place == "record")))
+        threads = threads.where(ThreadRow.id.in_(written_over.where(ImportChangeRow.place == "thread")))
+    _renew(session, RecordRow, {id_: looked_for(payload) for id_, payload in session.execute(records).tuples()})
+    specs = session.execute(threads).tuples()
+    _renew(session, ThreadRow, {id_: thread_columns(spec) for id_, spec in specs if isinstance(spec, DrawerThread)})
+
+
 def renew_all(engine: Engine) -> bool:
     """Renew the whole cache where the file's is older than the rules; say whether it was."""
     with Session(reading(engine)) as session, session.begin():
         if session.scalar(text("PRAGMA user_version")) == FOLD_VERSION:
             return False
     with Session(engine) as session, session.begin():
-        said = session.execute(select(RecordRow.id, RecordRow.payload)).tuples()
-        columns = [{"record": id_, **looked_for(payload)} for id_, payload in said]
-        if columns:
-            table = RecordRow.__table__
-            session.connection().execute(
-                update(table)  # type: ignore[arg-type]
-                .where(table.c.id == bindparam("record"))
-                .values(detail=bindparam("detail"), minutes=bindparam("minutes")),
-                columns,
-            )
+        renew_beside(session)
         renew_machines(session)
         session.execute(text(f"PRAGMA user_version = {FOLD_VERSION}"))
     return True

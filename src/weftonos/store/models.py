@@ -15,7 +15,7 @@ from sqlalchemy import ForeignKey, Index, String, Text, text
 from sqlalchemy.orm import DeclarativeBase, Mapped, declared_attr, mapped_column, relationship
 
 from weftonos.core.bobbin.rack import Bobbin, BobbinCase
-from weftonos.core.log.logbook import UNREADABLE, Payload
+from weftonos.core.log.logbook import Payload
 from weftonos.core.needle.packet import NeedlePacket
 from weftonos.core.setup.machine import Machine
 from weftonos.core.thread.drawer import DrawerThread
@@ -62,6 +62,7 @@ class ThreadRow(_Row, Base):
     name: Mapped[str] = mapped_column(String(80), index=True)
     tex: Mapped[float]
     diameter_mm: Mapped[float]
+    line: Mapped[str] = mapped_column(String(80))
     fibre: Mapped[str] = mapped_column(String(20))
     light: Mapped[bool]
     words: Mapped[str] = mapped_column(Text)
@@ -101,9 +102,10 @@ class BobbinRow(_Row, Base):
 class RecordRow(_Row, Base):
     """One event in the logbook.
 
-    ``detail`` and ``minutes`` repeat what queries look for in the document. The numbers from ``top_id`` on are
-    those of the records in force after this one: a cache of core's fold, renewed with every write
-    (:mod:`weftonos.store.folding`).
+    The columns from ``packet_id`` to ``unreadable`` repeat what queries look for in the document: ``detail`` is the
+    one word by which records of a kind are told apart (a look's grade, a needle's point; :func:`detail_of`), ``quilt``
+    the name that a record gives a quilt, or a recipe's own. The numbers from ``top_id`` on are those of the records in
+    force after this one. Both are a cache, renewed with every write (:mod:`weftonos.store.folding`).
     """
 
     __tablename__ = "record"
@@ -117,7 +119,8 @@ class RecordRow(_Row, Base):
         Index("record_of_case", "case_id", "kind", "at", "id"),
         Index("record_of_incident", "incident_id", "at", "id"),
         Index("record_of_quilt", "quilt_id", "at", "id"),
-        Index("record_unreadable", "id", sqlite_where=text(f"detail = '{UNREADABLE}'")),
+        Index("record_named", "kind", "quilt", "at", "id", sqlite_where=text("quilt IS NOT NULL")),
+        Index("record_unreadable", "id", sqlite_where=text("unreadable")),
     )
 
     machine_id: Mapped[int] = mapped_column(ForeignKey("machine.id"))
@@ -128,7 +131,10 @@ class RecordRow(_Row, Base):
     case_id: Mapped[int | None] = mapped_column(ForeignKey("bobbin_case.id"))
     incident_id: Mapped[int | None] = mapped_column(ForeignKey("record.id"))
     detail: Mapped[str | None] = mapped_column(String(80))
+    quilt: Mapped[str | None] = mapped_column(String(80))
     minutes: Mapped[float | None]
+    length_m: Mapped[float | None]
+    unreadable: Mapped[bool] = mapped_column(default=False)
     payload: Mapped[Payload] = mapped_column(RecordDocument)
     struck_at: Mapped[datetime | None] = mapped_column(Moment)
     top_id: Mapped[int | None]

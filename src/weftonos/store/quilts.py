@@ -42,7 +42,7 @@ class QuiltTotals:
 def stitched_on(name: str) -> ColumnElement[bool]:
     """Return the condition for the records that were made while a quilt was on: of stitching and its troubles."""
     naming = aliased(RecordRow)
-    named = select(naming.id).where(naming.kind.in_(_NAMING), naming.detail == name, naming.struck_at.is_(None))
+    named = select(naming.id).where(naming.kind.in_(_NAMING), naming.quilt == name, naming.struck_at.is_(None))
     return RecordRow.quilt_id.in_(named)
 
 
@@ -50,10 +50,8 @@ def on_quilt(session: Session, name: str) -> ColumnElement[bool]:
     """Return the condition for the records that belong to a quilt: what was stitched and went wrong on it, what was set
     up and tested for it, and the recipes that are saved under its name.
     """
-    named = func.json_extract(RecordRow.payload, "$.name")
-    # A text that is broken names nothing; SQLite would stop at it.
-    recipe = and_(RecordRow.kind == Recipe.kind, func.json_valid(RecordRow.payload) == 1)
-    quilts = select(RecordRow.detail).where(RecordRow.kind.in_(_NAMING), RecordRow.struck_at.is_(None))
+    recipe, named = RecordRow.kind == Recipe.kind, RecordRow.quilt
+    quilts = select(RecordRow.quilt).where(RecordRow.kind.in_(_NAMING), RecordRow.struck_at.is_(None))
     while_on = (*_NAMING, *_OF_TROUBLE)
     # Each part by an index of its own: one condition for all would look through the whole log.
     parts = [
@@ -81,7 +79,7 @@ def _literal(place: Place) -> tuple[ColumnElement[datetime], ColumnElement[int]]
 
 def _spans(session: Session) -> dict[int, list[Span]]:
     query = (
-        select(RecordRow.machine_id, RecordRow.at, RecordRow.id, RecordRow.kind, RecordRow.detail)
+        select(RecordRow.machine_id, RecordRow.at, RecordRow.id, RecordRow.kind, RecordRow.quilt)
         .where(RecordRow.kind.in_(_NAMING), RecordRow.struck_at.is_(None))
         .order_by(RecordRow.machine_id, *OLDEST_FIRST)
     )
@@ -102,24 +100,24 @@ class Quilts:
         naming = aliased(RecordRow)
         query = (
             select(
-                naming.detail,
+                naming.quilt,
                 func.coalesce(func.sum(RecordRow.minutes), 0.0),
-                func.coalesce(func.sum(func.json_extract(RecordRow.payload, "$.metres")), 0.0),
+                func.coalesce(func.sum(RecordRow.length_m), 0.0),
                 func.min(RecordRow.at),
                 func.max(RecordRow.at),
             )
             .join(naming, naming.id == RecordRow.quilt_id)
             .where(
                 RecordRow.struck_at.is_(None),
-                naming.detail.is_not(None),
+                naming.quilt.is_not(None),
                 RecordRow.kind.in_(_NAMING),
-                func.json_valid(RecordRow.payload) == 1,
+                RecordRow.unreadable.is_(False),
             )
-            .group_by(naming.detail)
+            .group_by(naming.quilt)
             .order_by(func.max(RecordRow.at).desc())
         )
         return [
-            QuiltTotals(name, minutes / 60, metres, first, last)
+            QuiltTotals(name or "", (minutes or 0) / 60, metres or 0, first, last)
             for name, minutes, metres, first, last in self._session.execute(query).tuples()
         ]
 
@@ -144,7 +142,7 @@ class Quilts:
         """Return what was said of a quilt last: for whom it is, and the note."""
         query = (
             select(RecordRow.payload)
-            .where(RecordRow.kind == QuiltOn.kind, RecordRow.detail == name, RecordRow.struck_at.is_(None))
+            .where(RecordRow.kind == QuiltOn.kind, RecordRow.quilt == name, RecordRow.struck_at.is_(None))
             .order_by(*NEWEST_FIRST)
             .limit(1)
         )

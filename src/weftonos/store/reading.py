@@ -21,7 +21,7 @@ from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Motion
 from weftonos.core.kernel.standing import Standing
-from weftonos.core.log.logbook import CLOCK_SLACK, UNREADABLE, Payload, Unreadable, case_of, part_key
+from weftonos.core.log.logbook import CLOCK_SLACK, Payload, Unreadable, case_of, part_key
 from weftonos.core.setup.events import (
     BobbinLoaded,
     MarkSet,
@@ -78,6 +78,23 @@ class Marks:
         return sum(by for when, by in self.moved if when > at)
 
 
+@dataclass(frozen=True, kw_only=True)
+class LogSearch:
+    """What of the log to show: a machine, kinds, a quilt, days (``until`` is the first left out), words that must all
+    be there, the record that the page before ended with, and whether only what counts.
+    """
+
+    machine: int | None = None
+    kinds: Sequence[str] = ()
+    quilt: str | None = None
+    since: datetime | None = None
+    until: datetime | None = None
+    words: str = ""
+    before: int | None = None
+    limit: int = 50
+    unstruck: bool = False
+
+
 class Reading:
     """What one workshop's records say, through one database session."""
 
@@ -121,45 +138,31 @@ class Reading:
             raise NotFoundError("There is no such record in the log.")
         return row
 
-    def log(
-        self,
-        *,
-        machine_id: int | None = None,
-        kinds: Sequence[str] = (),
-        quilt: str | None = None,
-        since: datetime | None = None,
-        until: datetime | None = None,
-        before: RecordRow | None = None,
-        limit: int = 50,
-        unstruck: bool = False,
-    ) -> Page[RecordRow]:
-        """Return records newest first, struck ones included unless only ``unstruck`` ones; ``before`` continues.
-
-        ``kinds``, ``quilt``, ``since`` and ``until`` (exclusive) narrow them; without any, all are returned.
-        """
+    def log(self, search: LogSearch) -> Page[RecordRow]:
+        """Return a page of records, newest first; words are looked for where records are put into them."""
         query = (
             select(RecordRow)
             .options(selectinload(RecordRow.revisions), selectinload(RecordRow.machine))
             .order_by(*NEWEST_FIRST)
-            .limit(limit + 1)
+            .limit(search.limit + 1)
         )
-        if machine_id is not None:
-            query = query.where(RecordRow.machine_id == machine_id)
-        if kinds:
-            query = query.where(RecordRow.kind.in_(kinds))
-        if quilt is not None:
-            query = query.where(on_quilt(self._session, quilt))
-        if since is not None:
-            query = query.where(RecordRow.at >= since)
-        if until is not None:
-            query = query.where(RecordRow.at < until)
-        if unstruck:
+        if search.machine is not None:
+            query = query.where(RecordRow.machine_id == search.machine)
+        if search.kinds:
+            query = query.where(RecordRow.kind.in_(search.kinds))
+        if search.quilt is not None:
+            query = query.where(on_quilt(self._session, search.quilt))
+        if search.since is not None:
+            query = query.where(RecordRow.at >= search.since)
+        if search.until is not None:
+            query = query.where(RecordRow.at < search.until)
+        if search.unstruck:
             query = query.where(RecordRow.struck_at.is_(None))
-        if before is not None:
-            query = query.where(earlier_than(before))
+        if search.before is not None:
+            query = query.where(earlier_than(self.record(search.before)))
         found = self._session.scalars(query).all()
-        shown = found[:limit]
-        return Page(shown, str(shown[-1].id) if len(found) > limit else None)
+        shown = found[: search.limit]
+        return Page(shown, str(shown[-1].id) if len(found) > search.limit else None)
 
     def in_the_future(self, now: datetime) -> int:
         """Return how many counting records lie in the future: a clock ran ahead when they were kept."""
@@ -190,7 +193,7 @@ class Reading:
         for table, column in columns:
             query = select(table.id, column).order_by(table.id)
             if table is RecordRow:
-                query = query.where(RecordRow.detail == UNREADABLE)
+                query = query.where(RecordRow.unreadable)
             for id_, document in self._session.execute(query):
                 if isinstance(document, Unreadable):
                     found.append(UnreadableRow(table.__tablename__, id_, document))

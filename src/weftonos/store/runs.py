@@ -47,7 +47,7 @@ class Runs:
         for moment in moments:
             later = later_than(moment)
             sums.append(func.coalesce(func.sum(case((later, RecordRow.minutes), else_=0.0)), 0.0))
-            sums.append(func.count(case((later & (RecordRow.detail != ""), RecordRow.detail)).distinct()))
+            sums.append(func.count(case((later & (RecordRow.quilt != ""), RecordRow.quilt)).distinct()))
         query = select(*sums).where(
             *counting(machine_id, Run.kind),
             RecordRow.at >= min(moment.at for moment in moments),
@@ -128,8 +128,8 @@ class Runs:
 
     def fitted_points(self, machine_id: int) -> set[str]:
         """Return the points of all needles that were ever fitted to a machine."""
-        point = func.json_extract(RecordRow.payload, "$.point")
-        return set(self._session.scalars(select(point).where(*counting(machine_id, NeedleFitted.kind)).distinct()))
+        points = select(RecordRow.detail).where(*counting(machine_id, NeedleFitted.kind), RecordRow.detail.is_not(None))
+        return {point for point in self._session.scalars(points.distinct()) if point}
 
     def needle_spans(self, machine_id: int) -> Mapping[NeedleKind, Sequence[NeedleSpan]]:
         """Return hours and end of a machine's last needles by kind, the one that is in among them."""

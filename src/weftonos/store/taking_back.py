@@ -14,8 +14,9 @@ from weftonos.core.kernel.errors import CraftError
 from weftonos.core.log.references import Thing, named_in
 from weftonos.store.archive import TABLES
 from weftonos.store.bringing import insert_rows, set_columns, versions_of
-from weftonos.store.folding import refold
-from weftonos.store.models import ImportChangeRow, ImportRow, MachineRow, RecordRow, RevisionRow
+from weftonos.store.documents import in_todays_form
+from weftonos.store.folding import refold, renew_beside
+from weftonos.store.models import Base, ImportChangeRow, ImportRow, MachineRow, RecordRow, RevisionRow
 
 #: Rows of others that the file itself lets hang on nothing that is gone.
 _HANGING = text(
@@ -134,7 +135,7 @@ def _resting_on(session: Session, import_id: int, mine: Mapping[Thing, set[int]]
             resting.add(id_)
             continue
         try:
-            document = json.loads(payload)
+            document = in_todays_form(payload, kind)
         except ValueError:
             continue
         if any(number in things.get(thing, ()) for thing, number in named_in(kind, document)):
@@ -157,7 +158,11 @@ def _put_back(session: Session, import_id: int, touched: dict[int, datetime]) ->
                 touched[at[1]] = min(when, touched.get(at[1], when))
             connection.exec_driver_sql("DELETE FROM revision WHERE record_id = ?", (change.row,))
             insert_rows(session, "revision", [{"record_id": change.row, **said} for said in revisions])
-        set_columns(session, change.place, change.row, was)
+        # A column that was added, renamed or dropped since follows from the document.
+        here = Base.metadata.tables[change.place].columns
+        set_columns(session, change.place, change.row, {name: value for name, value in was.items() if name in here})
+    session.expire_all()
+    renew_beside(session, import_id)
 
 
 def imports(session: Session, most: int = 20) -> Sequence[ImportRow]:

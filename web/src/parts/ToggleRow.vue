@@ -12,6 +12,7 @@ const value = defineModel<T>({ required: true });
         v-for="o in options"
         :key="o.name"
         type="button"
+        class="toggle"
         :aria-pressed="value === o.value"
         @click="value = o.value">
         {{ o.name }}
@@ -33,17 +34,5 @@ const value = defineModel<T>({ required: true });
   display: flex;
   flex-wrap: wrap;
   gap: 0.4rem;
-}
-button {
-  min-height: 48px;
-  border: 2px solid var(--rule);
-  background: var(--panel);
-  border-radius: 4px;
-  padding: 0 0.9rem;
-  font-weight: 600;
-}
-button[aria-pressed="true"] {
-  border-color: var(--marigold);
-  background: var(--amber-wash);
 }
 </style>

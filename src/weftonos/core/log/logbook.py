@@ -158,32 +158,37 @@ _OUTCOMES = {
 }
 
 
-#: The word by which records that cannot be read are found.
-UNREADABLE = "unreadable"
-
-
 def detail_of(payload: object) -> str | None:
-    """Return the word of a record that is looked for: a grade, an outcome, what was done, a quilt, a part.
+    """Return the one word by which records of a kind are looked for; ``None`` for kinds that are not.
 
-    What cannot be read is looked for as :data:`UNREADABLE`.
+    It is a look's grade, an outcome, what upkeep was done, a purpose, a marked part or a needle's point.
     """
     match payload:
-        case Unreadable():
-            return UNREADABLE
         case StitchedLook(grade=grade):
             return str(grade)
         case IncidentOutcome(outcome=outcome):
             return outcome.value
         case Upkeep(what=what):
             return what.value
-        case Run() | ClockStarted() | QuiltOn():
-            return quilt_named(payload)
         case PurposeSet(purpose=purpose):
             return purpose.value
         case BobbinLoaded(bobbin_work=True):
             return Purpose.BOBBIN_WORK.value
         case PartMarked(part=part, id=number):
             return part_key(part, number)
+        case NeedleFitted(point=point):
+            return point.value
+        case _:
+            return None
+
+
+def quilt_of(payload: object) -> str | None:
+    """Return the name by which a record belongs to a quilt: the quilt it names, or a recipe's own name."""
+    match payload:
+        case Run() | ClockStarted() | QuiltOn():
+            return quilt_named(payload)
+        case Recipe(name=name):
+            return name
         case _:
             return None
 

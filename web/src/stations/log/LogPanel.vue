@@ -211,18 +211,6 @@ const ACTIONS: Record<string, string> = { corrected: "corrected", struck: "struc
   grid-template-columns: repeat(auto-fit, minmax(11rem, 1fr));
   gap: 0.8rem;
 }
-.toggle {
-  min-height: 48px;
-  border: 2px solid var(--rule);
-  background: var(--panel);
-  border-radius: 4px;
-  padding: 0 1rem;
-  font-weight: 600;
-}
-.toggle[aria-pressed="true"] {
-  border-color: var(--marigold);
-  background: var(--amber-wash);
-}
 ul {
   list-style: none;
   margin: 0.3rem 0 0;

@@ -1,0 +1,151 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import { computed, ref, watch } from "vue";
+import { answer, client, type Schemas } from "../../api/client";
+import { useHere, useMachineId } from "../../composables/machine";
+import { useNote } from "../../composables/send";
+import BalanceStrip from "../../diagrams/BalanceStrip.vue";
+import { MOTION_SAYS } from "../../words";
+
+/** What to do now, on the strip of all looks, and what stands in its way. */
+const props = defineProps<{ station: Schemas["BalanceStation"]; motion: Schemas["Motion"] }>();
+const machine = useMachineId();
+const scale = computed(() => props.station.scale);
+const found = computed(() => props.station.estimate);
+const looks = computed(() =>
+  props.station.looks.flatMap((e) =>
+    e.payload?.kind === "look" ? [{ setting: e.payload.setting, grade: e.payload.grade }] : [],
+  ),
+);
+const top = computed(() => props.station.setup.top?.[0]);
+const bobbin = computed(() => props.station.setup.bobbin);
+
+/** What the action names: where to stitch, or where to leave it. */
+const following = computed(() => found.value.act_at);
+const here = useHere();
+/** A guard rail that stands in the way is put aside by the hand that has done what it asks. */
+const done = ref<string[]>([]);
+watch(
+  () => props.station.looks.length,
+  () => (done.value = []),
+);
+const blocking = computed(() => props.station.guards.find((g) => g.blocks && !done.value.includes(g.trap)));
+const advice = computed(() => props.station.guards.filter((g) => !g.blocks));
+/** A look beside balanced that nobody called good enough yet. */
+const acceptable = computed(() => {
+  const { lowest, highest } = props.station.tolerance.accepted;
+  const last = looks.value.at(-1)?.grade ?? 0;
+  return Math.abs(last) === 1 && (last < (lowest ?? 0) || last > (highest ?? 0)) ? last : 0;
+});
+const accept = useNote((grade: number) =>
+  answer(client.POST("/api/machines/{machine_id}/good-enough", { ...here(), body: { kind: "good_enough", grade } })),
+);
+/** Loosened for this thread is on target at the gauge, until the thread is off. */
+const loosen = useNote(() =>
+  answer(
+    client.POST("/api/machines/{machine_id}/purpose", {
+      ...here(),
+      body: { kind: "bobbin_purpose", purpose: "delicate", target: null },
+    }),
+  ),
+);
+const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
+</script>
+
+<template>
+  <section class="panel stack lead" aria-live="polite">
+    <template v-if="blocking">
+      <p class="answer first">First this</p>
+      <p class="verdict trouble">{{ blocking.text }}</p>
+      <div class="row">
+        <RouterLink v-if="AT_BOBBIN.includes(blocking.trap)" :to="{ name: 'bobbin', params: { machine } }" class="go"
+          >Go to Bobbin</RouterLink
+        >
+        <Button
+          :label="blocking.trap === 'sudden_nest' ? 'It is seated' : 'I have looked'"
+          outlined
+          @click="done.push(blocking.trap)" />
+      </div>
+    </template>
+    <template v-else>
+      <!-- In the place of what stands there: nothing moves for the moment that it mostly takes. -->
+      <p class="soft">
+        <template v-if="station.motion !== motion"
+          >Still for {{ MOTION_SAYS[station.motion] }}: {{ MOTION_SAYS[motion] }} is on its way.</template
+        >
+        <template v-else>{{ looks.length ? "Do this now" : "Start" }}</template>
+      </p>
+      <p class="answer act" data-answer>{{ found.action }}</p>
+      <p class="verdict">
+        {{ looks.length ? "The estimate" : "Expected at" }} {{ station.set_to_words }}, between
+        {{ station.low_words }} and {{ station.high_words }}<span class="soft">, 95 in 100</span>
+      </p>
+      <p v-if="found.eye_says" class="good">{{ found.eye_says }}</p>
+      <p v-if="station.present_says" class="good">{{ station.present_says }}</p>
+    </template>
+    <BalanceStrip
+      :low="scale.low"
+      :high="scale.high"
+      :looks="looks"
+      :grid="found.grid"
+      :density="found.density"
+      :interval="[found.low, found.high]"
+      :centre="found.centre"
+      :following="following"
+      :top="top?.colour ?? '#2f6f62'"
+      :bobbin="bobbin?.colour ?? '#c9a36a'"
+      :words="`${looks.length} stitched steps, front and back. ${found.text}`" />
+    <p v-if="station.next_says" class="soft">▲ {{ station.next_says }}</p>
+    <p v-if="station.setup.bobbin_work" class="caution">
+      Bobbin work: the quilt lies face down, so what is called front here is its back. Loosen the case, not the top, for
+      a thread that lies too straight.
+    </p>
+    <div v-for="g in advice" :key="g.trap" class="caution">
+      {{ g.text }}
+      <Button
+        v-if="g.trap === 'metallic' && station.setup.purpose?.purpose !== 'delicate'"
+        label="I loosen it for this thread"
+        text
+        :loading="loosen.pending.value"
+        @click="loosen.go()" />
+    </div>
+    <p v-if="station.tolerance.why" class="good">Good enough here: {{ station.tolerance.why }}.</p>
+    <div v-if="acceptable" class="row">
+      <Button
+        :label="`Good enough for this quilt: ${acceptable > 0 ? 'a few specks below' : 'a few dots on top'}`"
+        outlined
+        :loading="accept.pending.value"
+        @click="accept.go(acceptable)" />
+    </div>
+    <Button v-else-if="station.setup.good_enough" label="Only balanced is good enough" text @click="accept.go(0)" />
+  </section>
+</template>
+
+<style scoped>
+.act {
+  font-size: clamp(2rem, 4vw, 3.1rem);
+  line-height: 1.1;
+}
+.first {
+  font-size: 2.6rem;
+}
+.trouble {
+  color: var(--vermilion);
+}
+.good {
+  font-size: 1.1rem;
+}
+.caution {
+  background: var(--amber-wash);
+  border-radius: 4px;
+  padding: 0.6rem 0.9rem;
+}
+.go {
+  display: inline-flex;
+  align-items: center;
+  min-height: 48px;
+  padding: 0 1rem;
+  font-weight: 650;
+  color: var(--ink);
+}
+</style>

@@ -1,0 +1,143 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import { computed } from "vue";
+import { answer, client, type Schemas } from "../../api/client";
+import { useWords } from "../../api/queries";
+import { useHere } from "../../composables/machine";
+import { useNote } from "../../composables/send";
+import CaseScrew from "../../diagrams/CaseScrew.vue";
+import GaugeFace from "../../diagrams/GaugeFace.vue";
+import WordNote from "../../parts/WordNote.vue";
+import { pull, pullBeside, pullFigure, pulls, spoken } from "../../units";
+import { day, percent, time } from "../../words";
+import { useReading, VERDICTS, type Unit } from "./reading";
+import UnreadNote from "./UnreadNote.vue";
+
+const props = defineProps<{
+  station: Schemas["BobbinStation"];
+  shown: Schemas["GaugeAnswer"] | null;
+  /** There is more than one case to choose. */
+  several: boolean;
+}>();
+const reading = useReading();
+const here = useHere();
+const { data: known } = useWords();
+const perUnit = computed(() => known.value?.mn_per as Record<Unit, number> | undefined);
+const last = computed(() => props.station.setup.reading);
+/** Another thread went below, and it is known what that does: turn before the first pull. */
+const first = computed(() =>
+  props.shown || props.station.setup.felt || props.station.turned ? null : props.station.turn_first,
+);
+const turn = computed(() => props.shown?.advice ?? first.value?.advice);
+const turned = useNote(
+  (minutes: number) =>
+    answer(
+      client.POST("/api/machines/{machine_id}/screw", { ...here(), body: { case: reading.caseId || null, minutes } }),
+    ),
+  { says: (done) => `${done.text}. Now pull again.` },
+);
+async function noteTurn() {
+  if (!turn.value) return;
+  if (reading.taking.length) await reading.submit();
+  const minutes = turn.value.direction === "tighten" ? turn.value.minutes : -turn.value.minutes;
+  await turned.go(minutes);
+  reading.field?.focus();
+}
+const felt = computed(() => (props.shown ? null : props.station.setup.felt));
+const target = computed(() => props.station.target ?? null);
+</script>
+
+<template>
+  <section class="panel lead" aria-live="polite">
+    <template v-if="shown">
+      <p v-if="reading.judged" class="soft">Not saved yet</p>
+      <p v-else-if="last" class="soft">Last reading of this bobbin, {{ day(last.read_at) }} {{ time(last.read_at) }}</p>
+      <p class="answer" data-answer>
+        {{ pullFigure(shown.mean_mn) }} <small>{{ spoken.force }}</small>{{ " " }}
+        <small class="soft">{{ pullBeside(shown.mean_mn) }}</small>
+      </p>
+      <p class="verdict gauge-verdict" :class="shown.verdict">
+        {{ VERDICTS[shown.verdict]
+        }}<template v-if="shown.swing !== null">
+          · <WordNote term="swing" says="wavers" />{{ " " }}{{ percent(shown.swing)
+          }}{{ shown.calmness === "fault" ? ": something is wrong" : `, ${shown.calmness}` }}</template
+        >
+      </p>
+      <p class="text">{{ shown.text }}</p>
+      <p v-if="!reading.judged && station.go_back" class="caution">{{ station.go_back }}</p>
+      <p v-if="!reading.judged && station.taken_otherwise" class="caution">{{ station.taken_otherwise }}</p>
+      <p v-if="shown.repeatability != null" class="soft">
+        The pulls repeat to {{ (shown.repeatability * 100).toFixed(1) }}%.
+      </p>
+    </template>
+    <template v-else>
+      <UnreadNote :station="station" />
+      <Button
+        v-if="felt && felt.feel !== 'right' && !station.feel_again"
+        :label="`I ${felt.feel === 'loose' ? 'tightened' : 'loosened'} it five minutes`"
+        outlined
+        class="turned"
+        :loading="turned.pending.value"
+        @click="turned.go(felt.feel === 'loose' ? 5 : -5)" />
+    </template>
+    <template v-if="turn">
+      <CaseScrew
+        :minutes="turn.minutes"
+        :tighten="turn.direction === 'tighten'"
+        :words="`The case from its screw side: ${turn.text}`" />
+      <p class="soft">
+        The larger screw, in <WordNote term="minutes" />. Expect
+        {{ pulls(turn.expected_low_mn, turn.expected_high_mn) }} after it.
+      </p>
+      <Button
+        class="turned"
+        :label="`I turned it ${turn.minutes} minute${turn.minutes > 1 ? 's' : ''}`"
+        outlined
+        :loading="turned.pending.value"
+        @click="noteTurn" />
+      <p v-if="!reading.caseId && several" class="soft">Choose the case: each screw answers in its own way.</p>
+    </template>
+    <GaugeFace
+      v-else-if="perUnit && (shown || station.has_gauge !== false) && !station.drops_in && !(felt && !shown)"
+      :unit="reading.unit"
+      :per-unit="perUnit[reading.unit]"
+      :mean="shown?.mean_mn"
+      :swing="shown?.swing"
+      :target="target"
+      :words="shown ? `Gauge at ${pull(shown.mean_mn)}` : 'Gauge at rest'" />
+    <p class="soft target-line">
+      <template v-if="target">Target {{ pulls(target.low, target.high) }}: {{ target.origin }}.</template>
+      <template v-else-if="!station.drops_in">{{ station.no_number }}</template>
+      <template v-if="station.usual && target?.origin !== station.usual.origin">
+        {{ " " }}One school's for this throat: {{ pulls(station.usual.low, station.usual.high) }}.</template
+      >
+    </p>
+    <p v-if="station.hand" class="soft">{{ station.hand }}</p>
+  </section>
+</template>
+
+<style scoped>
+.lead :deep(.text) {
+  font-size: 1.15rem;
+  line-height: 1.35;
+  margin-top: 0.3rem;
+}
+.caution {
+  background: var(--amber-wash);
+  border-radius: 4px;
+  padding: 0.5rem 0.8rem;
+  margin-top: 0.4rem;
+}
+@media (max-width: 900px) {
+  .lead :deep(.gauge) {
+    max-height: 190px;
+  }
+}
+.turned {
+  width: 100%;
+  margin: 0.5rem 0;
+}
+.target-line {
+  text-align: center;
+}
+</style>
