@@ -25,7 +25,7 @@ from browser import free_port, wait_until_answered
 from weftonos.cli import load_demo
 from weftonos.runtime.pages import STATIC
 
-COTTON = {"fibre": "cotton", "construction": "spun", "value": 40, "system": "wt"}
+COTTON = {"fiber": "cotton", "construction": "spun", "value": 40, "system": "wt"}
 QUESTIONS = {
     "machines/1/wish": {"wish": "blend", "ground": "dark"},
     "machines/1/together": {"top": [1, 2, 3]},
@@ -49,7 +49,7 @@ COMPUTE = {
     "thread-use": {
         "stitch_length_mm": 3,
         "sandwich_mm": 2,
-        "stitched_metres": 500,
+        "stitched_meters": 500,
         "bobbin": {"class": "M", "fill": 1, "thread": COTTON},
     },
 }

@@ -32,14 +32,14 @@ class Quilter:
     def __init__(self, chance: np.random.Generator, model_true: bool) -> None:
         self.chance = chance
         self.model_true = model_true
-        self.centre = -1.0
-        while not 0 <= self.centre <= 10:
-            self.centre = chance.normal(PRIOR.centre, PRIOR.spread)
+        self.center = -1.0
+        while not 0 <= self.center <= 10:
+            self.center = chance.normal(PRIOR.center, PRIOR.spread)
         steps = [s.value for s in STEEPNESS]
         self.steepness = chance.choice(steps) if model_true else float(np.exp(chance.uniform(np.log(0.6), np.log(4))))
 
     def grade(self, setting: float) -> int:
-        chances = grade_probabilities(setting, self.centre, self.steepness)
+        chances = grade_probabilities(setting, self.center, self.steepness)
         grade = int(self.chance.choice(5, p=chances / chances.sum())) - 2
         if not self.model_true and self.chance.random() < 0.1:
             grade = max(-2, min(2, grade + int(self.chance.choice([-1, 1]))))
@@ -60,12 +60,12 @@ def bench_balance(quilters: int = QUILTERS) -> None:
         for _ in range(quilters):
             person = Quilter(chance, model_true)
             steps = [(float(x), person.grade(x)) for x in range(11)]
-            eye.append(abs(by_eye(steps) - person.centre))
+            eye.append(abs(by_eye(steps) - person.center))
             looks = [Observation(x, g) for x, g in steps]
             nonsense += not makes_sense(DIAL, looks)
             found = estimate_balance(DIAL, PRIOR, looks)
-            ladder.append(abs(found.centre - person.centre))
-            covered.append(found.low <= person.centre <= found.high)
+            ladder.append(abs(found.center - person.center))
+            covered.append(found.low <= person.center <= found.high)
             few: list[Observation] = []
             begin = time.perf_counter()
             found = estimate_balance(DIAL, PRIOR, few)
@@ -73,8 +73,8 @@ def bench_balance(quilters: int = QUILTERS) -> None:
                 few.append(Observation(found.next_setting, person.grade(found.next_setting)))
                 found = estimate_balance(DIAL, PRIOR, few)
                 if n in chosen:
-                    chosen[n].append(abs(found.centre - person.centre))
-                    inside[n].append(found.low <= person.centre <= found.high)
+                    chosen[n].append(abs(found.center - person.center))
+                    inside[n].append(found.low <= person.center <= found.high)
             took.append((time.perf_counter() - begin) / (max(CHOSEN) + 1) * 1000)
 
         def line(name: str, errors: list[float], held: list[bool] | None = None) -> None:
@@ -109,20 +109,20 @@ def bench_expectation(quilters: int = QUILTERS) -> None:
         for _ in range(quilters):
             person = Quilter(chance, True)
             if about == "one in five anywhere" and chance.random() < 0.2:
-                person.centre = chance.uniform(0, 10)
+                person.center = chance.uniform(0, 10)
             prior = PRIOR
             if about == "wrong by 3 to 5":
                 off = chance.uniform(3, 5) * chance.choice([-1, 1])
-                expected = person.centre + off
-                prior = BalancePrior(expected if 0 <= expected <= 10 else person.centre - off, PRIOR.spread)
+                expected = person.center + off
+                prior = BalancePrior(expected if 0 <= expected <= 10 else person.center - off, PRIOR.spread)
             looks: list[Observation] = []
             for _ in range(4):
                 step = estimate_balance(DIAL, prior, looks).next_setting
                 looks.append(Observation(step, person.grade(step)))
             found = estimate_balance(DIAL, prior, looks)
-            errors.append(abs(found.centre - person.centre))
-            inside.append(found.low <= person.centre <= found.high)
-            eye.append(abs(by_eye([(look.setting, look.grade) for look in looks]) - person.centre))
+            errors.append(abs(found.center - person.center))
+            inside.append(found.low <= person.center <= found.high)
+            eye.append(abs(by_eye([(look.setting, look.grade) for look in looks]) - person.center))
         median, held = float(np.median(errors)), float(np.mean(inside))
         met = median <= most + 0.03 and held >= cover - 0.02
         print(
@@ -153,7 +153,7 @@ def bench_starting_point() -> None:
 
 
 def bench_other_law(machines: int = 200, records: int = 30) -> None:
-    """A starting point learned from 30 records whose true centres follow another law than our kernel.
+    """A starting point learned from 30 records whose true centers follow another law than our kernel.
 
     The law: the dial number grows with the square root of the thread's stiffness (thickness squared), falls with drag
     by steps, and jumps with lofty batting; the kernel knows only that near combinations balance nearly alike.
@@ -186,9 +186,9 @@ def bench_other_law(machines: int = 200, records: int = 30) -> None:
         for _ in range(5):
             combination, true = draw()
             start = starting_point(DIAL, combination, past)
-            errors.append(abs(start.centre - true))
+            errors.append(abs(start.center - true))
             school.append(abs(3.0 - true))
-            covered.append(abs(start.centre - true) <= 1.96 * start.spread)
+            covered.append(abs(start.center - true) <= 1.96 * start.spread)
     cover = float(np.mean(covered))
     print(
         f"  from records: median {np.median(errors):.2f}, 90th percentile {np.percentile(errors, 90):.2f}; schools "

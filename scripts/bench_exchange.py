@@ -35,7 +35,7 @@ MACHINE = {
     "throat_in": 24,
     "scale": {"kind": "readout", "low": 80, "high": 400, "step": 5},
 }
-THREAD = {"fibre": "cotton", "construction": "spun", "value": 40, "system": "wt"}
+THREAD = {"fiber": "cotton", "construction": "spun", "value": 40, "system": "wt"}
 
 
 def many_lines(records: int, seed: int = 7) -> Iterator[Mapping[str, Any]]:
@@ -90,7 +90,7 @@ def _document(chance: random.Random, number: int, threads: list[str]) -> dict[st
             return {"kind": "look", "setting": chance.randrange(100, 400, 5), "grade": chance.randint(-2, 2)}
         case _:
             quilt = f"Quilt {number // 400}"
-            return {"kind": "run", "minutes": chance.randint(5, 90), "quilt": quilt, "metres": chance.randint(5, 80)}
+            return {"kind": "run", "minutes": chance.randint(5, 90), "quilt": quilt, "meters": chance.randint(5, 80)}
 
 
 def untold(_done: int, _total: int) -> None:
@@ -128,12 +128,12 @@ def step(name: str, folder: Path, records: int) -> None:
         with Session(open_workshop(folder / "to")) as session, session.begin():
             keep(session, given, HowToKeep(), NOW, untold)
     else:
-        text = "Date,Minutes,Quilt,Metres\n" + "".join(
+        text = "Date,Minutes,Quilt,Meters\n" + "".join(
             f"{NOW - timedelta(minutes=50 * n):%Y-%m-%d %H:%M},{n % 80 + 5},Quilt {n // 300},{n % 60 + 1}\n"
             for n in range(records // 2)
         )
         given = Given("runs.csv", sheet=read_sheet(text.encode()))
-        choices = Choices(kind=TableKind.RUNS, columns={"at": 0, "minutes": 1, "quilt": 2, "metres": 3}, machine=1)
+        choices = Choices(kind=TableKind.RUNS, columns={"at": 0, "minutes": 1, "quilt": 2, "meters": 3}, machine=1)
         with Session(open_workshop(folder / "to")) as session, session.begin():
             check_table(Workshop(session), given, choices, NOW, untold)
             keep(session, given, HowToKeep(), NOW, untold)

@@ -29,7 +29,7 @@ LINES = {
     "troubles": "minutes lost to troubles",
     "lost": "minutes lost in all",
     "breaks": "breaks",
-    "unpicked": "metres unpicked",
+    "unpicked": "meters unpicked",
     "technician": "visits of a technician",
     "needles": "needles used",
 }

@@ -86,8 +86,8 @@ EQUIVALENT: dict[tuple[str, str, str], str] = {
     ): "of one thread the first is the last",
     (
         "weftonos.core.needle.pairing",
-        "elif top.threads[0].fibre is Fibre.RAYON:",
-        "elif top.threads[ -1].fibre is Fibre.RAYON:",
+        "elif top.threads[0].fiber is Fiber.RAYON:",
+        "elif top.threads[ -1].fiber is Fiber.RAYON:",
     ): "several threads never get here",
     (
         "weftonos.core.bobbin.control_chart",
@@ -101,13 +101,13 @@ EQUIVALENT: dict[tuple[str, str, str], str] = {
     ): "the same",
     (
         "weftonos.core.bobbin.control_chart",
-        "if len(tail) == run_length and len({p.mean > centre for p in tail}) == 1:",
-        "if len(tail) == run_length and len({p.mean <= centre for p in tail}) == 1:",
+        "if len(tail) == run_length and len({p.mean > center for p in tail}) == 1:",
+        "if len(tail) == run_length and len({p.mean <= center for p in tail}) == 1:",
     ): "all above, or none above: either way one answer",
     (
         "weftonos.core.bobbin.control_chart",
-        'side = "above" if tail[-1].mean > centre else "below"',
-        'side = "above" if tail[1].mean > centre else "below"',
+        'side = "above" if tail[-1].mean > center else "below"',
+        'side = "above" if tail[1].mean > center else "below"',
     ): "all of a run are on one side",
 }
 

@@ -9,7 +9,7 @@ from weftonos.core.kernel.schools import MachineKind, School
 from weftonos.core.needle.needle import NeedleSize
 from weftonos.core.needle.pairing import pair_needle
 from weftonos.core.thread.linear_density import WeightSystem
-from weftonos.core.thread.thread import Bundle, Construction, Fibre, Thread
+from weftonos.core.thread.thread import Bundle, Construction, Fiber, Thread
 
 ROOT = Path(__file__).parent.parent
 TARGET = ROOT / "docs" / "needle-model.md"
@@ -32,7 +32,7 @@ def table() -> str:
     for row in rows:
         weight = float(row["thread_weight_wt"])
         thread = Thread(
-            fibre=Fibre(row["fibre"]),
+            fiber=Fiber(row["fiber"]),
             construction=Construction(row["construction"]),
             value=weight,
             system=WeightSystem.WT,
@@ -43,10 +43,10 @@ def table() -> str:
         exact += met
         chart = str(low) if low == high else f"{low} to {high}"
         text += (
-            f"| {row['thread_weight_wt']} wt {row['fibre']}, {row['construction']} | {row['school']} | {chart} "
-            f"| {best.size} | {best.nominal_fill:.2f} | {'exact' if met else 'neighbour'} |\n"
+            f"| {row['thread_weight_wt']} wt {row['fiber']}, {row['construction']} | {row['school']} | {chart} "
+            f"| {best.size} | {best.nominal_fill:.2f} | {'exact' if met else 'neighbor'} |\n"
         )
-    return text + f"\n{exact} of {len(rows)} rows exact, the others the neighbouring size.\n"
+    return text + f"\n{exact} of {len(rows)} rows exact, the others the neighboring size.\n"
 
 
 if __name__ == "__main__":

@@ -14,7 +14,7 @@ from browser import chromium, server
 TARGET = Path(__file__).parent.parent / "docs" / "screenshots"
 #: What somebody has in a spreadsheet, for the picture of bringing it in.
 PASTED = (
-    "Thread\tWeight\tFibre\tLength\nGlasswrack\t50\tcotton\t1000 m\nBladderwrack\t120d x 2\ttrilobal\t2500 yd\n"
+    "Thread\tWeight\tFiber\tLength\nGlasswrack\t50\tcotton\t1000 m\nBladderwrack\t120d x 2\ttrilobal\t2500 yd\n"
     "Dulse\t\tsilk\t\nSaltmarsh again\t40/3\tpolyester\t5000 m\n"
 )
 VIEWS = {

@@ -38,13 +38,13 @@ from weftonos.core.thread.drawer import DrawerThread
 from weftonos.core.thread.linear_density import WeightSystem
 from weftonos.core.thread.nature import nature_of
 from weftonos.core.thread.starting_tension import start_tension
-from weftonos.core.thread.thread import Bundle, Construction, Fibre, Thread
+from weftonos.core.thread.thread import Bundle, Construction, Fiber, Thread
 from weftonos.knowledge import troubles
 
 NOW = datetime(2026, 11, 24, tzinfo=UTC)
-_F, _C = Fibre, Construction
+_F, _C = Fiber, Construction
 #: Each nature in the weights it is sold in, in wt.
-IN_USE: tuple[tuple[Fibre, Construction, tuple[float, ...]], ...] = (
+IN_USE: tuple[tuple[Fiber, Construction, tuple[float, ...]], ...] = (
     (_F.COTTON, _C.SPUN, (80, 60, 50, 40, 30, 19, 12, 8)),
     (_F.POLYESTER, _C.MULTIFILAMENT, (100, 80, 60, 40, 30)),
     (_F.POLYESTER, _C.SPUN, (50, 40, 30)),
@@ -59,15 +59,15 @@ IN_USE: tuple[tuple[Fibre, Construction, tuple[float, ...]], ...] = (
     (_F.WASH_AWAY, _C.SPUN, (50,)),
 )
 #: The questions whose answer the pairing or the bobbin follows.
-SWITCHED = ("point", "size", "dense", "room", "clear_below", "fibre_below", "wound", "quilt_fibre")
+SWITCHED = ("point", "size", "dense", "room", "clear_below", "fiber_below", "wound", "quilt_fiber")
 SCALES = {
     MachineKind.HOME: TopScale(kind=ScaleKind.DIAL, low=0, high=10, step=0.5),
     MachineKind.LONGARM: TopScale(kind=ScaleKind.READOUT, low=80, high=400, step=5),
 }
 
 
-def made(fibre: Fibre, construction: Construction, wt: float) -> Thread:
-    return Thread(fibre=fibre, construction=construction, value=wt, system=WeightSystem.WT)
+def made(fiber: Fiber, construction: Construction, wt: float) -> Thread:
+    return Thread(fiber=fiber, construction=construction, value=wt, system=WeightSystem.WT)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -85,7 +85,7 @@ class SetUp:
     @property
     def words(self) -> str:
         """What it is, to be found again."""
-        threads = " + ".join(f"{t.value:g} wt {t.fibre.value} {t.construction.value}" for t in self.top.threads)
+        threads = " + ".join(f"{t.value:g} wt {t.fiber.value} {t.construction.value}" for t in self.top.threads)
         return (
             f"{threads}, {self.kind.value}, {self.school.value} school, {self.sandwich.loft.value} "
             f"{self.sandwich.weave.value}, {self.purpose.value}, {dict(self.chosen)}"
@@ -221,7 +221,7 @@ def _bobbin_agrees(a: Advised) -> bool:
             return False
         setup = replace(a.setup, bobbin=ThreadTag.of(99, DrawerThread(name="below", thread=below)))
         knot = next(k for k in knots(a.given.machine, setup, None) if k.station is Station.THREAD)
-        washes = any(t.fibre is Fibre.WASH_AWAY for t in a.given.top.threads)
+        washes = any(t.fiber is Fiber.WASH_AWAY for t in a.given.top.threads)
         if knot.state is not KnotState.READY and not washes:
             return False
     return True
@@ -241,7 +241,7 @@ def _target_agrees(a: Advised) -> bool:
 def _start_agrees(a: Advised) -> bool:
     start, scale = start_tension(a.given.kind, a.given.top), SCALES[a.given.kind]
     setting = school_setting(kind=a.given.kind, scale=scale, top=a.given.top, bobbin=None, bobbin_mn=200)
-    return start.low <= start.centre <= start.high and setting is not None and scale.low <= setting <= scale.high
+    return start.low <= start.center <= start.high and setting is not None and scale.low <= setting <= scale.high
 
 
 def _instead_agrees(a: Advised) -> bool:

@@ -37,8 +37,8 @@ def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
     items.sort(key=place)
 
 
-SALTMARSH = {"fibre": "polyester", "construction": "multifilament", "value": 40, "system": "wt", "strands": 3}
-LIMPET = {"fibre": "polyester", "construction": "multifilament", "value": 80, "system": "wt"}
+SALTMARSH = {"fiber": "polyester", "construction": "multifilament", "value": 40, "system": "wt", "strands": 3}
+LIMPET = {"fiber": "polyester", "construction": "multifilament", "value": 80, "system": "wt"}
 HERON = {
     "nickname": "Heron",
     "kind": "longarm",

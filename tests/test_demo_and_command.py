@@ -53,8 +53,8 @@ def test_equal_seeds_and_days_make_equal_seasons(tmp_path):
 
 
 def test_the_demo_s_threads_cover_what_common_practice_names():
-    fibres = {t.thread.fibre for t in THREADS}
-    assert len(fibres) == 8
+    fibers = {t.thread.fiber for t in THREADS}
+    assert len(fibers) == 8
     assert len({t.name for t in THREADS}) == len(THREADS)
     assert any(t.thread.density.tex > 100 for t in THREADS)  # heavy decorative thread, for bobbin work
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import threading
 from pathlib import Path
 
-import licence_page
+import license_page
 import pytest
 from fastapi.testclient import TestClient
 from starlette.responses import PlainTextResponse
@@ -14,7 +14,7 @@ from weftonos.cli import door, load_demo
 from weftonos.http.front import Front, page
 from weftonos.http.mishaps import Mishaps
 from weftonos.runtime import logs
-from weftonos.runtime.licences import as_text, libraries
+from weftonos.runtime.licenses import as_text, libraries
 from weftonos.runtime.pages import STATIC
 from weftonos.runtime.settings import Settings
 from weftonos.store.database import FILE_NAME
@@ -31,20 +31,20 @@ def static(tmp_path: Path) -> Path:
     return folder
 
 
-def test_the_licences_of_all_that_ships_are_listed():
-    """docs/licences.md is what ``scripts/licence_page.py`` writes; each library's text is shown in the program."""
+def test_the_licenses_of_all_that_ships_are_listed():
+    """docs/licenses.md is what ``scripts/license_page.py`` writes; each library's text is shown in the program."""
     if not (STATIC / "third-party.txt").exists():
         pytest.skip("the pages are not built")
-    assert licence_page.PAGE.read_text(encoding="utf-8") == licence_page.page()
+    assert license_page.PAGE.read_text(encoding="utf-8") == license_page.page()
     needed = {
         line.split("==")[0]
-        for line in (licence_page.ROOT / "requirements.txt").read_text().splitlines()
+        for line in (license_page.ROOT / "requirements.txt").read_text().splitlines()
         if "==" in line
     }
     listed = {library.name.lower().replace("_", "-") for library in libraries()}
     assert needed <= listed, needed - listed
-    assert all(library.licence for library in libraries())
-    assert "swagger-ui-dist" in licence_page.page()
+    assert all(library.license for library in libraries())
+    assert "swagger-ui-dist" in license_page.page()
     assert as_text().count("\n" + "=" * 78) == len(libraries())
 
 

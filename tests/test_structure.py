@@ -58,7 +58,7 @@ def distinctive_numbers() -> dict[str, str]:
 
 @pytest.mark.parametrize("path", OUTSIDE_CORE, ids=named)
 def test_no_number_of_the_craft_stands_outside_the_core(path):
-    # Colours, sizes on the screen and versions are not the craft's: numbers with a decimal point are looked at.
+    # Colors, sizes on the screen and versions are not the craft's: numbers with a decimal point are looked at.
     code = re.sub(r"#[0-9a-fA-F]{3,8}\b|<path[^>]*>|\bd=\"[^\"]*\"", "", path.read_text(encoding="utf-8"))
     written = set(re.findall(r"(?<![\w.])\d*\.\d+(?![\w.%]|rem|px|em)", code))
     craft = {n: name for n, name in distinctive_numbers().items() if "." in n}

@@ -92,7 +92,7 @@ class ByHabit(AtTheMachine):
         self._settle(by_eye(looks))
 
     def _by_steps(self, setting: float) -> None:
-        """Stitch, look, turn towards the better, until it looks right."""
+        """Stitch, look, turn toward the better, until it looks right."""
         for _ in range(7):
             grade = self.look(setting)
             if grade == 0:
@@ -106,7 +106,7 @@ class ByHabit(AtTheMachine):
         self.memory[self.quilt.top, self.quilt.below] = self.machine.setting
 
     def wrong_setting(self) -> None:
-        """Turn towards the better."""
+        """Turn toward the better."""
         self._by_steps(self.machine.setting)
 
     def broke(self, look: str) -> None:

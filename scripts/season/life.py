@@ -16,7 +16,7 @@ QUILTS = 30
 #: Minutes that a hand takes, the same for both.
 STITCH_AND_LOOK, LADDER_STEP, READ_LADDER = 1.0, 0.45, 1.5
 PULL_THREE, HANG, TURN_SCREW, TURN_KNOB = 1.5, 0.7, 0.5, 0.2
-CHANGE_NEEDLE, RETHREAD, UNPICK_METRE, TECHNICIAN = 3.0, 3.0, 3.0, 60.0
+CHANGE_NEEDLE, RETHREAD, UNPICK_METER, TECHNICIAN = 3.0, 3.0, 3.0, 60.0
 #: What a tap or a number put into the program takes, counted against it.
 TAP = 0.1
 
@@ -30,10 +30,10 @@ class Yarn:
     felt: SimThread
 
 
-def _yarn(name: str, fibre: str, construction: str, wt: float, diameter: float) -> Yarn:
-    kind = "metallic" if fibre == "metallic" else construction
-    label = {"fibre": fibre, "construction": construction, "value": wt, "system": "wt"}
-    return Yarn(name, label, SimThread(fibre, 1000 / wt, diameter, kind=kind))
+def _yarn(name: str, fiber: str, construction: str, wt: float, diameter: float) -> Yarn:
+    kind = "metallic" if fiber == "metallic" else construction
+    label = {"fiber": fiber, "construction": construction, "value": wt, "system": "wt"}
+    return Yarn(name, label, SimThread(fiber, 1000 / wt, diameter, kind=kind))
 
 
 TOPS = (
@@ -52,7 +52,7 @@ BELOWS = (
 
 @dataclass(frozen=True)
 class Mishap:
-    """Faults that are there from a metre of a quilt on."""
+    """Faults that are there from a meter of a quilt on."""
 
     at_m: float
     faults: tuple[str, ...]
@@ -60,12 +60,12 @@ class Mishap:
 
 @dataclass(frozen=True)
 class Quilt:
-    """One quilt: threads, sandwich, metres, and what goes wrong on it."""
+    """One quilt: threads, sandwich, meters, and what goes wrong on it."""
 
     top: int
     below: int
     cloth: SimCloth
-    metres: float
+    meters: float
     mishaps: tuple[Mishap, ...]
 
 
@@ -108,19 +108,19 @@ def shop(number: int, quilts: int = QUILTS) -> Shop:
     weights[[n for n, name in enumerate(names) if name in none_here]] = 0
     weights /= weights.sum()
     season = []
-    favourites = chance.permutation(len(TOPS))[:4]
+    favorites = chance.permutation(len(TOPS))[:4]
     for _ in range(quilts):
-        metres = float(chance.uniform(50, 160))
+        meters = float(chance.uniform(50, 160))
         mishaps = []
         for _ in range(int(chance.poisson(0.55))):
             count = 2 if chance.random() < 0.12 else 1
             faults = tuple(str(f) for f in chance.choice(names, count, replace=False, p=weights))
-            mishaps.append(Mishap(float(chance.uniform(0, metres)), faults))
+            mishaps.append(Mishap(float(chance.uniform(0, meters)), faults))
         loft = float(chance.choice([1.5, 2.5, 2.5, 4.0]))
         cloth = SimCloth(loft, float(np.exp(chance.normal(0, 0.15))), dark=bool(chance.random() < 0.3))
-        top = int(favourites[int(chance.choice(4, p=[0.45, 0.25, 0.2, 0.1]))])
+        top = int(favorites[int(chance.choice(4, p=[0.45, 0.25, 0.2, 0.1]))])
         below = 1 if chance.random() < 0.15 else 0
-        season.append(Quilt(top, below, cloth, metres, tuple(sorted(mishaps, key=lambda m: m.at_m))))
+        season.append(Quilt(top, below, cloth, meters, tuple(sorted(mishaps, key=lambda m: m.at_m))))
     return Shop(number, head, number // 2 % 2 == 0, number // 4 % 2 == 0, tuple(season))
 
 
@@ -261,18 +261,18 @@ class AtTheMachine:
 
     def _sew(self, *, plainly_wrong: bool) -> None:
         sewn, waiting = 0.0, list(self.quilt.mishaps)
-        # A setting that is plainly wrong shows after some metres, whoever sews.
+        # A setting that is plainly wrong shows after some meters, whoever sews.
         if plainly_wrong:
             self._unpick(float(self.luck("wrong").uniform(1, 4)))
             self.wrong_setting()
         segment = 0
-        while sewn < self.quilt.metres - 0.01:
+        while sewn < self.quilt.meters - 0.01:
             if waiting and waiting[0].at_m <= sewn + 0.01:
                 mishap = waiting.pop(0)
                 self.machine.put_in([*self.machine.faults[:2], *mishap.faults])
                 self._notice(float(self.luck("notice", len(waiting)).uniform(0.5, 3)))
                 continue
-            until = min(self.quilt.metres, waiting[0].at_m if waiting else self.quilt.metres, sewn + 40)
+            until = min(self.quilt.meters, waiting[0].at_m if waiting else self.quilt.meters, sewn + 40)
             segment += 1
             done, broke = self.machine.run(max(0.01, until - sewn), self.number * 100 + segment)
             sewn += done
@@ -287,12 +287,12 @@ class AtTheMachine:
                 if not self.machine.sound and segment % 2 == 0:
                     self._notice(0.0)
 
-    def _unpick(self, metres: float) -> None:
-        self.ledger.unpicked += metres
-        self.ledger.troubles += metres * UNPICK_METRE
+    def _unpick(self, meters: float) -> None:
+        self.ledger.unpicked += meters
+        self.ledger.troubles += meters * UNPICK_METER
 
-    def _notice(self, metres: float) -> None:
-        """See, after some metres, what is wrong, and mend it."""
+    def _notice(self, meters: float) -> None:
+        """See, after some meters, what is wrong, and mend it."""
         seen = self.machine.see(self.next())
         told = seen.symptoms - {"popping_or_thumping"} if not self.machine.faults else seen.symptoms
         if not told:
@@ -303,7 +303,7 @@ class AtTheMachine:
             "bobbin_thread_dots_on_top",
             "loops_only_on_curves",
         }:
-            self._unpick(metres)
+            self._unpick(meters)
         self.mend(set(told), set(seen.signs))
 
     def still_wrong(self) -> set[str]:
@@ -335,5 +335,5 @@ class AtTheMachine:
         """Find out what is wrong."""
         raise NotImplementedError
 
-    def sewn(self, metres: float, broke: str) -> None:
-        """So many metres were sewn, and whether a break ended them."""
+    def sewn(self, meters: float, broke: str) -> None:
+        """So many meters were sewn, and whether a break ended them."""

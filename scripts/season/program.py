@@ -25,7 +25,7 @@ from weftonos.api.app import create_app
 from weftonos.runtime.settings import Settings
 
 MOST_LOOKS, MOST_CHECKS = 8, 45
-METRES_AN_HOUR = {"longarm": 55.0, "home": 35.0}
+METERS_AN_HOUR = {"longarm": 55.0, "home": 35.0}
 _APP = create_app(Settings())
 
 
@@ -175,13 +175,13 @@ class ByProgram(AtTheMachine):
         self.tell("looks", {"setting": self.machine.setting, "grade": grade})
         self._balance()
 
-    def sewn(self, metres: float, broke: str) -> None:
+    def sewn(self, meters: float, broke: str) -> None:
         """Note the run, and a break in one tap."""
-        minutes = max(0.2, 60 * metres / METRES_AN_HOUR[self.shop.head])
+        minutes = max(0.2, 60 * meters / METERS_AN_HOUR[self.shop.head])
         self.now += timedelta(minutes=minutes)
         self.post(
             "machines/1/runs",
-            {"minutes": round(minutes, 2), "metres": round(max(metres, 0.1), 1), "quilt": f"Quilt {self.number}"},
+            {"minutes": round(minutes, 2), "meters": round(max(meters, 0.1), 1), "quilt": f"Quilt {self.number}"},
         )
         if broke:
             symptom = broke if broke != "thread_melts_or_curls" else "clean_snap_of_the_top_thread"

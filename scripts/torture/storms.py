@@ -24,7 +24,7 @@ from weftonos.runtime.running import CARD
 from weftonos.store.checking import check
 from weftonos.store.database import FILE_NAME
 
-COTTON = {"fibre": "cotton", "construction": "spun", "value": 40, "system": "wt"}
+COTTON = {"fiber": "cotton", "construction": "spun", "value": 40, "system": "wt"}
 HOME = {"kind": "home", "scale": {"kind": "dial", "low": 0, "high": 10, "step": 0.5}}
 NEEDLE = {"metric": 90, "american": 14, "point": "topstitch"}
 
@@ -57,9 +57,9 @@ def _at_once(many: int, do: Callable[[int], Any]) -> list[Any]:
 def writers(seconds: float, many: int = 16) -> dict[str, object]:
     """Count one record up by ``many`` writers, each with the version it saw, beside new records: nothing is lost."""
     with workshop() as (address, folder):
-        run = {"kind": "run", "minutes": 1, "quilt": "", "metres": 1}
+        run = {"kind": "run", "minutes": 1, "quilt": "", "meters": 1}
         with httpx2.Client(base_url=f"{address}/api") as client:
-            number = client.post("/machines/1/runs", json={"minutes": 1, "metres": 1}).json()["id"]
+            number = client.post("/machines/1/runs", json={"minutes": 1, "meters": 1}).json()["id"]
         ends = time.monotonic() + seconds
         counted, conflicts, noted, errors = [0] * many, [0] * many, [0] * many, [0] * many
 
@@ -69,7 +69,7 @@ def writers(seconds: float, many: int = 16) -> dict[str, object]:
                     entries = client.get("/log", params={"kind": "run", "limit": 200}).json()["entries"]
                     entry = next((e for e in entries if e["id"] == number), None)
                     if entry is not None:
-                        said = {**run, "metres": entry["payload"]["metres"] + 1}
+                        said = {**run, "meters": entry["payload"]["meters"] + 1}
                         answer = client.put(
                             f"/log/{number}",
                             json={"payload": said, "at": entry["at"]},
@@ -85,7 +85,7 @@ def writers(seconds: float, many: int = 16) -> dict[str, object]:
         _at_once(many, write)
         with httpx2.Client(base_url=f"{address}/api", timeout=60) as client:
             entries = client.get("/log", params={"kind": "run", "limit": 200}).json()["entries"]
-            found = next(e for e in entries if e["id"] == number)["payload"]["metres"]
+            found = next(e for e in entries if e["id"] == number)["payload"]["meters"]
         wrong = check(folder / FILE_NAME)
     return {
         "changes": sum(counted),

@@ -2,7 +2,7 @@
 
 import pytest
 
-THREAD = {"fibre": "cotton", "construction": "spun", "value": 40, "system": "wt"}
+THREAD = {"fiber": "cotton", "construction": "spun", "value": 40, "system": "wt"}
 
 
 def label(**change):
@@ -16,13 +16,13 @@ def label(**change):
         (label(value=-40), "value", "above 0"),
         (label(value=4000), "value", "Is it 40 wt?"),
         (label(value="forty"), "value", "“forty” is not a number"),
-        (label(fibre="wool"), "fibre", "“wool” is not a known fibre. Known: cotton, polyester"),
+        (label(fiber="wool"), "fiber", "“wool” is not a known fiber. Known: cotton, polyester"),
         (label(strands=2.5), "strands", "whole number"),
         (label(system="ticket", value=120), "system", "weigh a measured length"),
         ({**label(), "name": "x" * 10_000}, "name", "80 letters; this has 10000"),
         ({**label(), "name": "   "}, "name", "is empty"),
         ({"thread": THREAD}, "name", "The name is missing."),
-        ({**label(), "colour": "red"}, "colour", "#rrggbb"),
+        ({**label(), "color": "red"}, "color", "#rrggbb"),
     ],
 )
 def test_a_label_that_cannot_be_is_refused_at_its_field(bench, body, field, says):
@@ -112,14 +112,14 @@ def test_half_a_character_is_refused_with_a_sentence(bench):
         ("bench/machine", b'{"machine": {"seed": 7, "setting": 200, "faults": ["\\uD800"]}, "do": 5}'),
         (
             "threads",
-            b'{"name": "\\udc00", "thread": {"fibre": "cotton", "construction": "spun", "value": 40, "system": "wt"}}',
+            b'{"name": "\\udc00", "thread": {"fiber": "cotton", "construction": "spun", "value": 40, "system": "wt"}}',
         ),
         ("compute/gauge", b'{"\\udbff": 1}'),
     ):
         answer = bench.client.post(f"/api/{path}", content=body, headers={"content-type": "application/json"})
         assert (answer.status_code, "half a character" in answer.json()["detail"][0]["msg"]) == (422, True)
     # A whole one, written in two halves, is one.
-    thread = b'{"fibre": "cotton", "construction": "spun", "value": 40, "system": "wt"}'
+    thread = b'{"fiber": "cotton", "construction": "spun", "value": 40, "system": "wt"}'
     body = b'{"name": "Wren \\ud83d\\udc26", "thread": ' + thread + b"}"
     kept = bench.client.post("/api/threads", content=body, headers={"content-type": "application/json"})
     assert kept.status_code == 201, kept.text

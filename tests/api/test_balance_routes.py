@@ -60,7 +60,7 @@ def test_records_of_this_machine_make_the_next_start_closer(bench):
         bench.post(f"machines/{machine}/readings", {"unit": "mN", "pulls": [{"value": 205}]})
     start = bench.get(f"machines/{machine}/balance")["start"]
     assert start["school"] == 205
-    assert start["centre"] > 215
+    assert start["center"] > 215
     assert start["text"].startswith("From 1 look at this combination before. From 1 combination stitched")
     assert [r["name"] for r in start["records"]] == ["Saltmarsh 40", "Limpet 80"]
 
@@ -165,9 +165,9 @@ def test_a_recipe_card_prints(bench):
 
 def test_compute_balance_has_its_fixed_fields(bench):
     looks = [{"setting": 2, "grade": 2}, {"setting": 4, "grade": 0}, {"setting": 6, "grade": -1}]
-    question = {"scale": DIAL, "prior": {"centre": 4, "spread": 1.5}, "observations": looks}
+    question = {"scale": DIAL, "prior": {"center": 4, "spread": 1.5}, "observations": looks}
     answer = bench.post("compute/balance", question)
-    assert {"centre", "low", "high", "good_enough_probability", "next_setting", "reasons"} <= set(answer)
+    assert {"center", "low", "high", "good_enough_probability", "next_setting", "reasons"} <= set(answer)
     assert answer["low"] < 4.2 < answer["high"]
     wide = bench.post("compute/balance", {"scale": DIAL, "prior": None, "observations": []})
     assert wide["high"] - wide["low"] > 9
@@ -175,6 +175,6 @@ def test_compute_balance_has_its_fixed_fields(bench):
         ({"observations": [{"setting": 12, "grade": 0}]}, "setting"),
         ({"observations": [{"setting": 5, "grade": 5}]}, "grade"),
         ({"scale": {**DIAL, "low": 10, "high": 0}}, "high"),
-        ({"prior": {"centre": 4, "spread": 0}}, "spread"),
+        ({"prior": {"center": 4, "spread": 0}}, "spread"),
     ):
         assert bench.refused("compute/balance", {**question, **change})[0] == field

@@ -10,7 +10,7 @@ def heron(bench) -> int:
     machine, _, _ = bench.combination()
     bench.post(
         "threads",
-        {"name": "Marram 60", "thread": {"fibre": "cotton", "construction": "spun", "value": 60, "system": "wt"}},
+        {"name": "Marram 60", "thread": {"fiber": "cotton", "construction": "spun", "value": 60, "system": "wt"}},
     )
     return machine
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-METALLIC = {"fibre": "metallic", "construction": "metallic", "value": 40, "system": "wt"}
+METALLIC = {"fiber": "metallic", "construction": "metallic", "value": 40, "system": "wt"}
 BALL_100 = {"metric": 100, "american": 16, "point": "ballpoint"}
 DIAL = {"kind": "dial", "low": 0, "high": 10, "step": 0.5}
 
@@ -108,16 +108,16 @@ def test_the_number_is_taken_in_one_tap_or_typed_and_beats_the_usual_range(bench
 def test_a_case_stays_loaded_and_goes_back_with_one_tap(bench, heron):
     bench.post(f"machines/{heron}/cases", {"label": "B"})
     read(bench, heron, 204, 206)
-    bench.post(f"machines/{heron}/runs", {"minutes": 30, "metres": 60})
+    bench.post(f"machines/{heron}/runs", {"minutes": 30, "meters": 60})
     left = bench.get(f"machines/{heron}/run")["bobbin"]["share"]
     bench.later(5)
     bench.post(
         "threads",
-        {"name": "Cotton 50", "thread": {"fibre": "cotton", "construction": "spun", "value": 50, "system": "wt"}},
+        {"name": "Cotton 50", "thread": {"fiber": "cotton", "construction": "spun", "value": 50, "system": "wt"}},
     )
     bench.post(f"machines/{heron}/bobbin", {"bobbin": 3, "case": 2})
     read(bench, heron, 215, 217, case=2)
-    bench.post(f"machines/{heron}/runs", {"minutes": 30, "metres": 40})
+    bench.post(f"machines/{heron}/runs", {"minutes": 30, "meters": 40})
     cases = {c["spec"]["label"]: c for c in bench.get(f"machines/{heron}/rack")["cases"]}
     assert (cases["A"]["holds"], cases["A"]["in_machine"], cases["A"]["can_go_back"]) == ("Limpet 80", False, True)
     assert (cases["B"]["holds"], cases["B"]["in_machine"], cases["B"]["can_go_back"]) == ("Cotton 50", True, False)
@@ -157,7 +157,7 @@ def test_a_machine_whose_bobbin_drops_in_keeps_a_recipe_and_is_asked_for_no_case
     for name in ("Tern 50", "Limpet 60"):
         bench.post(
             "threads",
-            {"name": name, "thread": {"fibre": "cotton", "construction": "spun", "value": 50, "system": "wt"}},
+            {"name": name, "thread": {"fiber": "cotton", "construction": "spun", "value": 50, "system": "wt"}},
         )
     bench.post(f"machines/{machine}/top", {"top": [1]})
     bench.post(f"machines/{machine}/bobbin", {"bobbin": 2})

@@ -160,12 +160,12 @@ def test_the_chart_begins_anew_after_the_screw(bench):
     for _ in range(10):
         read(bench, machine, case, 200, 203, 206)
     chart = bench.get(f"cases/{case}/chart")
-    assert (len(chart["days"]), chart["chart"]["centre"]) == (10, 203)
+    assert (len(chart["days"]), chart["chart"]["center"]) == (10, 203)
     assert chart["says"] == bench.get(f"machines/{machine}/readings")["last"]["text"]
     bench.later(1)
     bench.post(f"machines/{machine}/screw", {"case": case, "minutes": 2})
     read(bench, machine, case, 210, 213, 216)
-    assert bench.get(f"cases/{case}/chart")["chart"]["centre"] is None
+    assert bench.get(f"cases/{case}/chart")["chart"]["center"] is None
 
 
 def test_conditions_are_kept_with_a_reading(bench):
@@ -235,7 +235,7 @@ def test_somebody_else_s_csv_with_commas_and_semicolons_is_understood(bench):
         (b"", "empty"),
         (b"  \n\n", "empty"),
         (b"\x89PNG\r\n\x1a\n\x00\x00\x00", "a picture"),
-        (b"name;colour\nTern;blue\n", "no numbers"),
+        (b"name;color\nTern;blue\n", "no numbers"),
         (b"hello\nworld\n", "No columns"),
         (b"length,tension\n1,NaN\n2,3\n3,4", "Row 1 holds “NaN”"),
         (b"length,tension\n1,2\n2,\n3,4", "Row 2 holds “”"),

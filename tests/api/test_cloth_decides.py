@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 DIAL = {"nickname": "Wren", "kind": "home", "scale": {"kind": "dial", "low": 0, "high": 10, "step": 0.5}}
-COTTON = {"fibre": "cotton", "construction": "spun", "value": 50, "system": "wt"}
+COTTON = {"fiber": "cotton", "construction": "spun", "value": 50, "system": "wt"}
 STEPS = ((6, 1), (7, 1), (8, 0), (9, 0), (10, -1))
 
 

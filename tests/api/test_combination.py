@@ -72,10 +72,10 @@ def test_every_record_keeps_the_setup_it_was_made_under_and_reads_corrected_labe
     bench.post(f"machines/{machine}/top", {"top": [2]})
     tag = bench.get("log?kind=look")["entries"][0]["setup"]["top"][0]
     assert tag["name"] == "Saltmarsh 40", "what came after does not reach back"
-    silk = {"fibre": "silk", "construction": "multifilament", "value": 100, "system": "wt"}
+    silk = {"fiber": "silk", "construction": "multifilament", "value": 100, "system": "wt"}
     bench.client.put("/api/threads/1", json={"name": "Saltmarsh, by its label", "thread": silk})
     tag = bench.get("log?kind=look")["entries"][0]["setup"]["top"][0]
-    assert (tag["name"], tag["fibre"], tag["tex"]) == ("Saltmarsh, by its label", "silk", 10)
+    assert (tag["name"], tag["fiber"], tag["tex"]) == ("Saltmarsh, by its label", "silk", 10)
     assert "Saltmarsh, by its label (100 wt silk)" in bench.get("log?kind=top_threaded")["entries"][1]["text"]
 
 

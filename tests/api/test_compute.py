@@ -2,7 +2,7 @@
 
 import pytest
 
-COTTON = {"fibre": "cotton", "construction": "spun", "value": 40, "system": "wt", "strands": 3}
+COTTON = {"fiber": "cotton", "construction": "spun", "value": 40, "system": "wt", "strands": 3}
 
 
 def test_linear_density_in_every_system(bench):

@@ -6,7 +6,7 @@ import pytest
 
 from weftonos.stations import recipes
 
-COTTON = {"fibre": "cotton", "construction": "spun", "value": 50, "system": "wt"}
+COTTON = {"fiber": "cotton", "construction": "spun", "value": 50, "system": "wt"}
 NEEDLE = {"metric": 100, "american": 16, "point": "ballpoint"}
 
 
@@ -136,7 +136,7 @@ class TestOldRecords:
 
     def test_back_dated_bobbin_work_is_judged_by_the_top_of_then(self, bench):
         machine, _, bobbin = bench.combination()
-        heavy = {"fibre": "cotton", "construction": "spun", "value": 8, "system": "wt"}
+        heavy = {"fiber": "cotton", "construction": "spun", "value": 8, "system": "wt"}
         thick = bench.post("threads", {"name": "Perle 8", "thread": heavy})["id"]
         bench.later(30)
         then = bench.now.isoformat()

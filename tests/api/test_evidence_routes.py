@@ -16,7 +16,7 @@ from weftonos.api.app import create_app
 from weftonos.cli import load_demo
 from weftonos.demo import history
 from weftonos.runtime.settings import Settings
-from weftonos.standins.machine.laws import SimCloth, SimNeedle, wear_by_metre
+from weftonos.standins.machine.laws import SimCloth, SimNeedle, wear_by_meter
 from weftonos.standins.machine.machine import SimulatedMachine
 
 VALUES = Path(__file__).parent.parent / "check_values"
@@ -60,7 +60,7 @@ def test_looms_come_in_as_runs_and_say_what_is_published_of_them(bench):
         bench.post(f"machines/{machine}/bobbin", {"bobbin": bobbin})
         bench.post(f"machines/{machine}/sandwich", {"batting": f"tension {tension}"})
         looms = [int(row["breaks"]) for row in rows if (row["wool"], row["tension"]) == (wool, tension)]
-        table = "Date,Minutes,Metres,Quilt,Breaks\n" + "".join(
+        table = "Date,Minutes,Meters,Quilt,Breaks\n" + "".join(
             f"2026-11-{day:02d} {10 + n}:30,60,40,Loom {wool}{tension}{n},{count}\n" for n, count in enumerate(looms)
         )
         bench.now = bench.now.replace(hour=20)
@@ -81,7 +81,7 @@ def test_looms_come_in_as_runs_and_say_what_is_published_of_them(bench):
         told = bench.post(f"machines/{machine}/evidence/compare", asked)["compared"]
         assert told["adjusted"] == ["thread on top"]
         assert told["ratio"] == pytest.approx(published, abs=0.03)
-    on_cloth = bench.get(f"machines/{machine}/evidence/rates?by=batting&per=kilometre")
+    on_cloth = bench.get(f"machines/{machine}/evidence/rates?by=batting&per=kilometer")
     line = next(line for line in on_cloth["lines"] if line["level"] == "tension L")
     light = [int(row["breaks"]) for row in rows if row["tension"] == "L"]
     assert line["rate"]["plain"] == pytest.approx(sum(light) / 18 / 0.040)
@@ -97,8 +97,8 @@ def test_looms_come_in_as_runs_and_say_what_is_published_of_them(bench):
 def thread(name):
     return {
         "name": name,
-        "thread": {"fibre": "cotton", "construction": "spun", "value": 40, "system": "wt"},
-        "colour": "#eeeeee",
+        "thread": {"fiber": "cotton", "construction": "spun", "value": 40, "system": "wt"},
+        "color": "#eeeeee",
     }
 
 
@@ -155,7 +155,7 @@ def test_a_plan_says_how_many_and_refuses_the_impossible(bench):
 
 def test_the_records_of_the_demo_find_what_is_hidden_in_it(demo):
     steel_wear, titanium_wear = (
-        wear_by_metre(SimNeedle(90, titanium=coated), SimCloth(), SimulatedMachine(1).temper)
+        wear_by_meter(SimNeedle(90, titanium=coated), SimCloth(), SimulatedMachine(1).temper)
         for coated in (False, True)
     )
     hidden = steel_wear / titanium_wear
@@ -301,7 +301,7 @@ def wear_out(bench, hours=(9.0, 9.5, 10.0, 10.5, 11.0, 10.2)):
         bench.later(60)
         bench.post("machines/1/needle", {"metric": 90, "american": 14, "point": "sharp"})
         bench.later(1)
-        bench.post("machines/1/runs", {"minutes": 60 * each, "metres": 40 * each})
+        bench.post("machines/1/runs", {"minutes": 60 * each, "meters": 40 * each})
         bench.post("machines/1/needle/retire", {"why": "dull_sound"})
 
 

@@ -114,9 +114,9 @@ def whole(demo) -> bytes:
 
 
 THREADS = (
-    "Thread;Weight;Fibre;Colour;Length;Price\nSpindrift;40;cotton;#aabbcc;500 yd;12,50\nFoam;120d x 2;trilobal;;;\n"
+    "Thread;Weight;Fiber;Color;Length;Price\nSpindrift;40;cotton;#aabbcc;500 yd;12,50\nFoam;120d x 2;trilobal;;;\n"
 )
-RUNS = "Date,Minutes,Quilt,Metres,Machine\n2026-05-03,90,Gannet,112.5,Heron\n2026-05-04 10:30,1:15,Gannet,,Heron\n"
+RUNS = "Date,Minutes,Quilt,Meters,Machine\n2026-05-03,90,Gannet,112.5,Heron\n2026-05-04 10:30,1:15,Gannet,,Heron\n"
 
 
 class TestATableComesIn:
@@ -137,7 +137,7 @@ class TestATableComesIn:
             ),
         ],
     )
-    def test_each_kind_is_recognised_and_reads_as_it_would_be_kept(self, demo, table, kind, reads):
+    def test_each_kind_is_recognized_and_reads_as_it_would_be_kept(self, demo, table, kind, reads):
         file = demo.give(table)
         assert file["table"]["likely"] == kind
         rows = demo.check(file, kind)
@@ -154,7 +154,7 @@ class TestATableComesIn:
             ("Date,Minutes,Machine\n2026-05-03,5,Nobody\n", "runs", "machine", "no machine called Nobody"),
             ("Date,Minutes\n2036-05-03,5\n", "runs", "at", "future"),
             ("Date,Minutes\n2026-05-03,2000\n", "runs", "minutes", "960"),
-            ("Date,Tension,Case\n2026-05-03,204,Z\n", "readings", "case", "no case labelled Z"),
+            ("Date,Tension,Case\n2026-05-03,204,Z\n", "readings", "case", "no case labeled Z"),
             ("Date,Tension\n2026-05-03,20.4\n", "readings", "unit", "gf"),
             ("Recipe,Top thread,Tension\nOld,Nothing,200\n", "recipes", "top_thread", "no thread called Nothing"),
             ("Recipe,Top thread,Tension\nOld,Saltmarsh 40,9000\n", "recipes", "setting", "80 to 400"),
@@ -176,7 +176,7 @@ class TestATableComesIn:
         brought = demo.keep(file, leave_out=True)["brought"]
         assert brought["new"] == {"record": 2}
         quilt = demo.client.get("/api/quilt", params={"name": "Gannet"}).json()
-        assert (quilt["hours"], quilt["metres"]) == (2.75, 112.5)
+        assert (quilt["hours"], quilt["meters"]) == (2.75, 112.5)
         again = demo.check(demo.give(RUNS), "runs")
         assert [row["double"] for row in again] == [True, True]
         assert "nothing new" in demo.keep(demo.give(RUNS))["problem"]

@@ -78,7 +78,7 @@ def test_a_copy_that_is_not_there_is_a_404(bench, name):
 def test_a_damaged_copy_is_refused_and_the_workshop_goes_on(bench):
     bench.combination()
     name = bench.post("workshop/copies")["name"]
-    (bench.data_dir / "copies" / name).write_bytes(b"mould" * 300)
+    (bench.data_dir / "copies" / name).write_bytes(b"mold" * 300)
     answer = bench.client.post(f"/api/workshop/copies/{name}/restore")
     assert answer.status_code == 422
     assert "is no workshop" in answer.json()["detail"]

@@ -1,10 +1,10 @@
-"""A whole ladder in one go, the knob without a stitch, what is good enough, and the colours of one thread line."""
+"""A whole ladder in one go, the knob without a stitch, what is good enough, and the colors of one thread line."""
 
 from __future__ import annotations
 
 import pytest
 
-COTTON = {"fibre": "cotton", "construction": "spun", "value": 50, "system": "wt"}
+COTTON = {"fiber": "cotton", "construction": "spun", "value": 50, "system": "wt"}
 BALL_100 = {"metric": 100, "american": 16, "point": "ballpoint"}
 
 
@@ -93,7 +93,7 @@ def test_good_enough_for_this_quilt_widens_what_will_do(bench, wren):
     station = bench.get(f"machines/{wren}/balance")
     assert station["tolerance"]["why"] == "you said that a few dots on top are good enough here"
     assert station["estimate"]["good_enough_probability"] > strict["good_enough_probability"]
-    assert station["estimate"]["centre"] == strict["centre"], "the balance itself stays where it is"
+    assert station["estimate"]["center"] == strict["center"], "the balance itself stays where it is"
     knot = balance_knot(bench, wren)
     assert (knot["state"], "good enough" in knot["why"]) == ("ready", True)
     bench.post(f"machines/{wren}/good-enough", {"grade": 0})
@@ -114,17 +114,17 @@ def test_a_bundle_and_a_heavy_top_may_show_specks_on_the_back(bench, wren):
     assert balance_knot(bench, wren)["state"] == "ready"
 
 
-def test_the_colours_of_one_line_are_one_thread(bench, wren):
+def test_the_colors_of_one_line_are_one_thread(bench, wren):
     bench.post(f"machines/{wren}/looks", {"setting": 3, "grade": 0})
     teal = bench.post("threads", {"name": "Tern 50 teal", "thread": COTTON, "line": "Tern"})["id"]
     bench.later(5)
     bench.post(f"machines/{wren}/top", {"top": [teal]})
-    assert balance_knot(bench, wren)["fact"] == "stitch a test", "the first colour does not say its line yet"
+    assert balance_knot(bench, wren)["fact"] == "stitch a test", "the first color does not say its line yet"
     first = bench.get("threads?text=tern")["items"]
     spec = next(t["spec"] for t in first if t["id"] == 1)
     answer = bench.client.put("/api/threads/1", json={**spec, "line": " tern"})
     assert answer.status_code == 200, answer.text
-    assert balance_knot(bench, wren)["fact"] == "3.0", "another colour, the same balance"
+    assert balance_knot(bench, wren)["fact"] == "3.0", "another color, the same balance"
     bench.client.put("/api/threads/1", json={**spec, "line": ""})
     assert balance_knot(bench, wren)["fact"] == "stitch a test"
     red = bench.post("threads", {"name": "Tern 40", "thread": {**COTTON, "value": 40}, "line": "Tern"})["id"]
@@ -162,7 +162,7 @@ def test_the_mark_of_a_knob_is_named_and_set_anew_and_old_settings_follow(bench,
     assert any("mark of the knob was set anew" in why["text"] for why in recipe["stale"])
     start = bench.get(f"machines/{plover}/balance")["start"]
     assert start["records"][0]["setting"] == pytest.approx(0, abs=0.1)
-    assert abs(start["centre"]) < 0.5
+    assert abs(start["center"]) < 0.5
     again = bench.refused(f"machines/{plover}/mark", {"name": "where 50 over 60 balanced"})
     assert again == ("name", "The mark is set there already, under that name.")
     assert bench.refused(f"machines/{plover}/mark", {"name": "far", "at": 9})[0] == "at"

@@ -18,7 +18,7 @@ def machine(bench) -> int:
     bench.post(f"machines/{machine}/looks", {"setting": 205, "grade": 0})
     bench.later(60)
     bench.post(f"machines/{machine}/runs", {"minutes": 60, "quilt": "Avocet"})
-    shingle = {"fibre": "cotton", "construction": "spun", "value": 30, "system": "wt"}
+    shingle = {"fiber": "cotton", "construction": "spun", "value": 30, "system": "wt"}
     thread = bench.post("threads", {"name": "Shingle 30", "thread": shingle})["id"]
     bench.later(5)
     bench.post(f"machines/{machine}/top", {"top": [thread]})

@@ -18,7 +18,7 @@ from weftonos.core.balance.posterior import BalancePrior
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.knowledge import troubles
-from weftonos.learned.practised import pulls_advised, reading, repeats_within
+from weftonos.learned.practiced import pulls_advised, reading, repeats_within
 from weftonos.standins.machine.faults import FAULTS
 from weftonos.stations.practice.cloth import begin_cloth
 from weftonos.stations.practice.fault import begin_fault
@@ -61,15 +61,15 @@ class TestEye:
         eye = Eye(tuple(map(tuple, table.tolist())), 80)
         with_, without = [], []
         for _ in range(120):
-            centre = float(chance.normal(4, 1))
+            center = float(chance.normal(4, 1))
             looks = []
             for setting in (2.5, 3.5, 4.5, 5.5):
-                latent = -1.5 * (setting - centre) + chance.logistic()
+                latent = -1.5 * (setting - center) + chance.logistic()
                 true = int(np.searchsorted([-3, -1, 1, 3], latent)) - 2
                 looks.append(Observation(setting, int(chance.choice(5, p=table[true + 2])) - 2))
             prior = BalancePrior(4, 1.5)
-            with_.append(estimate_balance(DIAL, prior, looks, eye=eye).centre - centre)
-            without.append(estimate_balance(DIAL, prior, looks).centre - centre)
+            with_.append(estimate_balance(DIAL, prior, looks, eye=eye).center - center)
+            without.append(estimate_balance(DIAL, prior, looks).center - center)
         assert np.mean(without) < np.mean(with_)
         assert abs(np.mean(with_)) < abs(np.mean(without))
         assert stats.ttest_rel(with_, without).pvalue < 0.01
@@ -203,10 +203,10 @@ class TestRounds:
         bench.combination()
         field, says = bench.refused("machines/1/practice", {"person": "Ada", "exercise": "fault", "level": 11})
         assert (field, "1 to 10" in says or "10" in says) == ("level", True)
-        for name, wt, fibre in (("Shingle 30", 30, "cotton"), ("Lavender 100", 100, "silk"), ("Tern 12", 12, "cotton")):
-            construction = "multifilament" if fibre == "silk" else "spun"
-            label = {"fibre": fibre, "construction": construction, "value": wt, "system": "wt"}
-            bench.post("threads", {"name": name, "thread": label, "colour": "#203040"})
+        for name, wt, fiber in (("Shingle 30", 30, "cotton"), ("Lavender 100", 100, "silk"), ("Tern 12", 12, "cotton")):
+            construction = "multifilament" if fiber == "silk" else "spun"
+            label = {"fiber": fiber, "construction": construction, "value": wt, "system": "wt"}
+            bench.post("threads", {"name": name, "thread": label, "color": "#203040"})
         round_ = begin(bench, "needle", seed=1)
         while not round_["over"]:
             assert len(round_["shown"]["choices"]) >= 3
@@ -289,7 +289,7 @@ class TestLevels:
     def test_every_exercise_goes_on_to_a_harder_level(self, bench):
         bench.combination()
         for n, weight in enumerate((40, 50, 60, 80, 100)):
-            thread = {"fibre": "cotton", "construction": "spun", "value": weight, "system": "wt"}
+            thread = {"fiber": "cotton", "construction": "spun", "value": weight, "system": "wt"}
             bench.post("threads", {"name": f"Tern {n}", "thread": thread})
         for exercise, most in LEVELS.items():
             assert most > 1, exercise

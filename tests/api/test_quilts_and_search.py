@@ -12,7 +12,7 @@ def test_everything_noted_while_a_quilt_is_on_hangs_on_it(bench):
     bench.post(f"machines/{machine}/quilt", {"quilt": "Avocet", "for_whom": "a raffle", "note": "edge to edge"})
     bench.later(5)
     bench.post(f"machines/{machine}/looks", {"setting": 205, "grade": 0})
-    bench.post(f"machines/{machine}/runs", {"minutes": 90, "metres": 60})
+    bench.post(f"machines/{machine}/runs", {"minutes": 90, "meters": 60})
     bench.later(90)
     trouble = {"symptoms": ["clean_snap_of_the_top_thread"]}
     bench.post(f"machines/{machine}/incidents", trouble)
@@ -22,7 +22,7 @@ def test_everything_noted_while_a_quilt_is_on_hangs_on_it(bench):
     bench.post(f"machines/{machine}/runs", {"minutes": 45, "quilt": "Redshank"})
     page = bench.get("quilt?name=Avocet")
     assert (page["for_whom"], page["note"], page["machines"]) == ("a raffle", "edge to edge", ["Heron"])
-    assert (page["hours"], page["metres"], page["runs_without_metres"]) == (2.0, 60, 1)
+    assert (page["hours"], page["meters"], page["runs_without_meters"]) == (2.0, 60, 1)
     assert (page["breaks"], page["troubles"]) == (1, 1)
     assert [t["name"] for t in page["threads"]] == ["Saltmarsh 40", "Limpet 80"]
     assert [s["set_to"] for s in page["settings"]] == ["205"]
@@ -51,7 +51,7 @@ def test_the_log_is_searched_by_words_kinds_days_and_quilt_to_its_end(bench):
     bench.post(f"machines/{machine}/quilt", {"quilt": "Sanderling"})
     for number in range(230):
         bench.later(1)
-        bench.post(f"machines/{machine}/runs", {"minutes": 5, "metres": 1 + number % 7})
+        bench.post(f"machines/{machine}/runs", {"minutes": 5, "meters": 1 + number % 7})
     needle = {"metric": 90, "american": 14, "point": "topstitch", "note": "the blue box"}
     bench.later(1)
     middle = bench.now
@@ -102,8 +102,8 @@ def test_a_thread_is_kept_as_it_is_owned_and_its_holes_reach_every_station(bench
 
 def test_a_wish_puts_what_has_not_broken_here_before_its_like(bench):
     machine, _, _ = bench.combination()
-    same = {"fibre": "cotton", "construction": "spun", "value": 40, "system": "wt"}
-    calm, wild = (bench.post("threads", {"name": n, "thread": same, "colour": "#102030"})["id"] for n in "ZA")
+    same = {"fiber": "cotton", "construction": "spun", "value": 40, "system": "wt"}
+    calm, wild = (bench.post("threads", {"name": n, "thread": same, "color": "#102030"})["id"] for n in "ZA")
     for thread, breaks in ((wild, 2), (calm, 0)):
         bench.post(f"machines/{machine}/top", {"top": [thread]})
         bench.post(f"machines/{machine}/runs", {"minutes": 120})

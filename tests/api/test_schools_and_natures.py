@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import pytest
 
-COTTON = {"fibre": "cotton", "construction": "spun", "value": 50, "system": "wt"}
-CLEAR = {"fibre": "polyester", "construction": "monofilament", "value": 110, "system": "dtex"}
-GOLD = {"fibre": "metallic", "construction": "metallic", "value": 40, "system": "wt"}
+COTTON = {"fiber": "cotton", "construction": "spun", "value": 50, "system": "wt"}
+CLEAR = {"fiber": "polyester", "construction": "monofilament", "value": 110, "system": "dtex"}
+GOLD = {"fiber": "metallic", "construction": "metallic", "value": 40, "system": "wt"}
 
 
 def own(bench, name: str, thread: dict, **more) -> int:
@@ -30,7 +30,7 @@ def heron(bench) -> int:
 
 def test_every_question_is_served_with_its_sides_and_one_is_taken(bench, heron):
     asked = {q["id"]: q for q in bench.get("words/schools")}
-    assert {"point", "size", "dense", "room", "clear_below", "bobbin", "fibre_below", "number", "life"} <= set(asked)
+    assert {"point", "size", "dense", "room", "clear_below", "bobbin", "fiber_below", "number", "life"} <= set(asked)
     assert asked["point"]["default"] == {"longarm": "ballpoint", "home": "topstitch"}
     assert asked["life"]["field"] == "life_school"
     top = own(bench, "Samphire 50", COTTON)
@@ -119,7 +119,7 @@ def test_hours_do_not_count_where_condition_is_the_school(bench, heron):
 
 
 def test_wash_away_on_the_machine_is_a_standing_reminder(bench, heron):
-    washes = own(bench, "Neap", {**COTTON, "fibre": "wash_away"})
+    washes = own(bench, "Neap", {**COTTON, "fiber": "wash_away"})
     bench.post(f"machines/{heron}/top", {"top": [washes]})
     found = knot(bench, heron, "thread")
     assert (found["state"], found["fact"]) == ("caution", "wash-away is on")
@@ -139,15 +139,15 @@ def test_a_home_machine_is_told_nothing_of_a_guide_that_it_has_not(bench):
 
 
 def test_the_wish_is_met_by_what_it_asks_for(bench, heron):
-    own(bench, "Phosphor gold", GOLD, colour="#f2e6b0")
+    own(bench, "Phosphor gold", GOLD, color="#f2e6b0")
     own(
         bench,
         "Ebb 40",
-        {**COTTON, "fibre": "polyester", "construction": "multifilament", "value": 40},
-        colour="#f4f0e6",
+        {**COTTON, "fiber": "polyester", "construction": "multifilament", "value": 40},
+        color="#f4f0e6",
     )
-    own(bench, "Driftwood 40", {**COTTON, "value": 40}, colour="#f4f0e6")
-    own(bench, "Mudflat 60", {**COTTON, "value": 60}, colour="#f4f0e6")
+    own(bench, "Driftwood 40", {**COTTON, "value": 40}, color="#f4f0e6")
+    own(bench, "Mudflat 60", {**COTTON, "value": 60}, color="#f4f0e6")
     own(bench, "Unseen 40", {**COTTON, "value": 40})
 
     def names(**wish) -> list[str]:
@@ -160,12 +160,12 @@ def test_the_wish_is_met_by_what_it_asks_for(bench, heron):
     assert "Phosphor gold" not in [m["name"] for m in hide["matches"]]
     fine = next(m for m in hide["matches"] if m["name"] == "Mudflat 60")
     assert "the weight is right" in fine["reasons"], "60 wt is in 60 to 100"
-    assert hide["fibres"][0].startswith("clear")
-    assert "trilobal polyester" not in hide["fibres"][:2]
+    assert hide["fibers"][0].startswith("clear")
+    assert "trilobal polyester" not in hide["fibers"][:2]
     unseen = next(
         m for m in bench.post(f"machines/{heron}/wish", {"wish": "blend"})["matches"] if m["name"] == "Unseen 40"
     )
-    assert "its colour is not noted" in unseen["reasons"]
+    assert "its color is not noted" in unseen["reasons"]
 
 
 def below(bench, machine: int, top: int) -> dict:
@@ -174,20 +174,20 @@ def below(bench, machine: int, top: int) -> dict:
     )
 
 
-def test_what_goes_below_follows_the_schools_of_fibre_clear_thread_and_winding(bench):
+def test_what_goes_below_follows_the_schools_of_fiber_clear_thread_and_winding(bench):
     scale = {"kind": "dial", "low": 0, "high": 10, "step": 0.5}
     wren = bench.post("machines", {"nickname": "Wren", "kind": "home", "scale": scale})["id"]
     cotton = own(bench, "Driftwood 40", {**COTTON, "value": 40})
     own(bench, "Mudflat 60", {**COTTON, "value": 60})
-    own(bench, "Oyster 60", {"fibre": "polyester", "construction": "spun", "value": 60, "system": "wt"})
+    own(bench, "Oyster 60", {"fiber": "polyester", "construction": "spun", "value": 60, "system": "wt"})
     own(
-        bench, "Whelk 80", {"fibre": "polyester", "construction": "spun", "value": 80, "system": "wt"}, form="pre_wound"
+        bench, "Whelk 80", {"fiber": "polyester", "construction": "spun", "value": 80, "system": "wt"}, form="pre_wound"
     )
     clear = own(bench, "Brackish clear", CLEAR)
     assert below(bench, wren, cotton)["after"] == "Mudflat 60 or Oyster 60 or Whelk 80"
     choose(bench, wren, wound="pre")
     assert below(bench, wren, cotton)["after"].startswith("Whelk 80")
-    choose(bench, wren, fibre_below="like")
+    choose(bench, wren, fiber_below="like")
     assert below(bench, wren, cotton)["after"] == "Mudflat 60"
     assert "Mudflat" not in below(bench, wren, clear)["after"]
     assert "Brackish clear" not in below(bench, wren, clear)["after"], "above only, unless said otherwise"
@@ -197,14 +197,14 @@ def test_what_goes_below_follows_the_schools_of_fibre_clear_thread_and_winding(b
 
 
 def test_cotton_in_cotton_puts_cotton_first(bench, heron):
-    own(bench, "Driftwood 40", {**COTTON, "value": 40}, colour="#101010")
+    own(bench, "Driftwood 40", {**COTTON, "value": 40}, color="#101010")
     own(
         bench,
         "Ebb 40",
-        {**COTTON, "fibre": "polyester", "construction": "multifilament", "value": 40},
-        colour="#101010",
+        {**COTTON, "fiber": "polyester", "construction": "multifilament", "value": 40},
+        color="#101010",
     )
     wish = {"wish": "show", "sheen": True}
     assert bench.post(f"machines/{heron}/wish", wish)["matches"][0]["name"] == "Ebb 40"
-    choose(bench, heron, quilt_fibre="cotton")
+    choose(bench, heron, quilt_fiber="cotton")
     assert bench.post(f"machines/{heron}/wish", wish)["matches"][0]["name"] == "Driftwood 40"

@@ -139,10 +139,10 @@ def test_a_needle_and_a_bobbin_are_worked_out_from_the_same_runs(client, machine
     log = whole_log(client, machine)
     says = got(client, f"machines/{machine}/run")
     loaded = max(i for i, e in enumerate(log) if e["kind"] == "bobbin_loaded")
-    metres = sum(e["payload"]["metres"] for e in log[loaded:] if e["kind"] == "run")
-    assert says["stitched_m"] == pytest.approx(metres)
+    meters = sum(e["payload"]["meters"] for e in log[loaded:] if e["kind"] == "run")
+    assert says["stitched_m"] == pytest.approx(meters)
     assert 0.2 < says["bobbin"]["share"] < 1
     # The pace rests on the newest runs; the years before the season go no further into it.
     runs = [e["payload"] for e in log if e["kind"] == "run"][-RUNS_FOR_PACE:]
     hours = sum(r["minutes"] for r in runs) / 60
-    assert says["pace"]["metres_per_hour"] == pytest.approx(sum(r["metres"] for r in runs) / hours)
+    assert says["pace"]["meters_per_hour"] == pytest.approx(sum(r["meters"] for r in runs) / hours)

@@ -6,7 +6,7 @@ import pytest
 from pypdf import PdfReader
 
 BALL_100 = {"metric": 100, "american": 16, "point": "ballpoint"}
-COTTON_40 = {"fibre": "cotton", "construction": "spun", "value": 40, "system": "wt"}
+COTTON_40 = {"fiber": "cotton", "construction": "spun", "value": 40, "system": "wt"}
 PACKET = {**BALL_100, "bought": 2, "system": "DPx5", "price": 0.9}
 
 
@@ -15,20 +15,20 @@ def life(bench, machine: int) -> dict:
 
 
 def test_the_drawer_is_searched_filtered_and_sorted(bench):
-    for name, fibre, wt, colour in (
+    for name, fiber, wt, color in (
         ("Tern", "cotton", 30, "#101010"),
         ("Knot", "silk", 100, "#fafafa"),
         ("Ruff", "cotton", 80, "#fafafa"),
     ):
-        thread = {"fibre": fibre, "construction": "spun", "value": wt, "system": "wt"}
-        bench.post("threads", {"name": name, "thread": thread, "colour": colour, "note": "50% off"})
+        thread = {"fiber": fiber, "construction": "spun", "value": wt, "system": "wt"}
+        bench.post("threads", {"name": name, "thread": thread, "color": color, "note": "50% off"})
 
     def names(query: str) -> list[str]:
         return [t["spec"]["name"] for t in bench.get(f"threads?{query}")["items"]]
 
     assert names("") == ["Knot", "Ruff", "Tern"]
     assert names("order=weight") == ["Knot", "Ruff", "Tern"]
-    assert names("order=thickness&fibre=cotton") == ["Ruff", "Tern"]
+    assert names("order=thickness&fiber=cotton") == ["Ruff", "Tern"]
     assert names("light=true") == ["Knot", "Ruff"]
     assert names("text=cotton%2080") == ["Ruff"]
     assert names("text=0%25") == ["Knot", "Ruff", "Tern"]  # a percent sign is text, not a pattern
@@ -43,7 +43,7 @@ def test_the_drawer_is_searched_filtered_and_sorted(bench):
 
 
 def test_hand_tests_and_the_day_of_buying_are_kept(bench):
-    thread = {"fibre": "metallic", "construction": "metallic", "value": 40, "system": "wt"}
+    thread = {"fiber": "metallic", "construction": "metallic", "value": 40, "system": "wt"}
     tests = [{"kind": "strokes", "good": True, "on": "2026-11-01", "strokes": 6}]
     made = bench.post("threads", {"name": "Gold", "thread": thread, "bought": "2025-03-01", "hand_tests": tests})
     assert made["spec"]["hand_tests"][0]["strokes"] == 6
@@ -57,8 +57,8 @@ def test_a_label_in_no_is_asked_about_not_guessed(bench):
 
 
 def test_measuring_without_a_label_over_http(bench):
-    kind = {"fibre": "cotton", "construction": "spun"}
-    assert bench.post("compute/weighed-length", {**kind, "grams": 2.5, "metres": 100})["tex"] == pytest.approx(25)
+    kind = {"fiber": "cotton", "construction": "spun"}
+    assert bench.post("compute/weighed-length", {**kind, "grams": 2.5, "meters": 100})["tex"] == pytest.approx(25)
     assert bench.post("compute/wraps", {**kind, "wraps": 53.5, "ruler_mm": 10})["tex"] == pytest.approx(25, rel=0.01)
     assert bench.refused("compute/wraps", {**kind, "wraps": "many", "ruler_mm": 10})[0] == "wraps"
 
@@ -78,7 +78,7 @@ def test_a_bundle_goes_on_and_the_line_says_so(bench):
 
 def test_bobbin_work_swaps_the_roles(bench):
     machine, _top, bobbin = bench.combination()
-    kelp = {"fibre": "cotton", "construction": "spun", "value": 8, "system": "wt"}
+    kelp = {"fiber": "cotton", "construction": "spun", "value": 8, "system": "wt"}
     heavy = bench.post("threads", {"name": "Kelp 8", "thread": kelp})["id"]
     entry = bench.post(f"machines/{machine}/bobbin", {"bobbin": heavy, "bobbin_work": True})
     assert "for bobbin work" in entry["text"]
@@ -189,9 +189,9 @@ def test_the_thread_use_interface_has_its_fixed_fields(bench):
     bobbin = {
         "class": "M",
         "fill": 0.75,
-        "thread": {"fibre": "cotton", "construction": "spun", "value": 60, "system": "wt"},
+        "thread": {"fiber": "cotton", "construction": "spun", "value": 60, "system": "wt"},
     }
-    question = {"stitch_length_mm": 3, "sandwich_mm": 2, "stitched_metres": 100, "bobbin": bobbin}
+    question = {"stitch_length_mm": 3, "sandwich_mm": 2, "stitched_meters": 100, "bobbin": bobbin}
     answer = bench.post("compute/thread-use", question)
     assert set(answer) >= {"top_m", "bobbin_m", "bobbins", "stitches_per_bobbin", "eye_passes"}
     assert answer["top_m"] == pytest.approx(175)
@@ -209,7 +209,7 @@ def test_wishes_and_figures_over_http(bench):
 
 def test_a_new_combination_is_a_list_of_moves_that_tick_themselves(bench):
     machine, _, _ = bench.combination()
-    gold = {"fibre": "metallic", "construction": "metallic", "value": 40, "system": "wt"}
+    gold = {"fiber": "metallic", "construction": "metallic", "value": 40, "system": "wt"}
     glint = bench.post("threads", {"name": "Glint", "thread": gold})["id"]
     plan = bench.post(f"machines/{machine}/plan", {"top": [glint]})
     moves = {m["what"]: m for m in plan["moves"]}
@@ -224,7 +224,7 @@ def test_a_new_combination_is_a_list_of_moves_that_tick_themselves(bench):
     assert again["Top thread"]
     assert again["Needle"]
     assert again["Guide holes"]
-    cotton_8 = {"fibre": "cotton", "construction": "spun", "value": 8, "system": "wt"}
+    cotton_8 = {"fiber": "cotton", "construction": "spun", "value": 8, "system": "wt"}
     eight = bench.post("threads", {"name": "Kelp 8", "thread": cotton_8})
     heavy = bench.post(f"machines/{machine}/plan", {"top": [eight["id"]]})
     assert not heavy["through_a_needle"]

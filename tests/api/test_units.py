@@ -27,7 +27,7 @@ def in_grams(mn):
 def test_every_sentence_is_in_the_units_asked_for(bench, units, says):
     machine, _, _ = bench.combination()
     bench.post(f"machines/{machine}/readings", {"unit": "mN", "pulls": [{"value": 203}, {"value": 205}]})
-    bench.post(f"machines/{machine}/runs", {"minutes": 60, "metres": 91.44})
+    bench.post(f"machines/{machine}/runs", {"minutes": 60, "meters": 91.44})
     headers = {"x-units": units} if units else {}
     ask = lambda path: bench.client.get(f"/api/{path}", headers=headers).json()  # noqa: E731
     knots = {knot["station"]: knot["fact"] for knot in ask(f"machines/{machine}/line")["knots"]}

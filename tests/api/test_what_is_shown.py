@@ -10,7 +10,7 @@ from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.store.safekeeping import look_at
 
 DIAL = {"nickname": "Wren", "kind": "home", "scale": {"kind": "dial", "low": 0, "high": 10, "step": 0.5}}
-COTTON = {"fibre": "cotton", "construction": "spun", "value": 12, "system": "wt"}
+COTTON = {"fiber": "cotton", "construction": "spun", "value": 12, "system": "wt"}
 
 
 def ladder(bench, machine, motion, grades):
@@ -158,7 +158,7 @@ def test_what_the_stand_in_drew_says_so_as_a_file_too(bench, made_up):
 
 
 def test_a_bobbin_is_as_full_as_it_is_wound_wherever_that_is_asked(bench, cloth):
-    clear = {"fibre": "polyester", "construction": "monofilament", "value": 0.1, "system": "mm"}
+    clear = {"fiber": "polyester", "construction": "monofilament", "value": 0.1, "system": "mm"}
     clear = {**clear, "value": 60, "system": "wt"}
     thread = bench.post("threads", {"name": "Foam", "thread": clear})["id"]
     part = bench.post("bobbins", {"label": "A1", "thread": thread, "bobbin_class": "15", "fill": 0.6})
@@ -259,7 +259,7 @@ def test_a_recipe_is_given_on_today_s_mark_its_interval_too_and_so_is_the_start(
     bench.post(f"machines/{plover}/recipes/{recipe}/use")
     bench.post(f"machines/{plover}/recipe-in-use/done")
     start = bench.get(f"machines/{plover}/balance")["start"]
-    assert (start["centre"], "at the mark" in start["text"]) == (0, True)
+    assert (start["center"], "at the mark" in start["text"]) == (0, True)
 
 
 def test_a_screw_that_was_turned_before_a_recipe_was_kept_is_nothing_since(bench, plover):
@@ -272,11 +272,11 @@ def test_a_screw_that_was_turned_before_a_recipe_was_kept_is_nothing_since(bench
 
 
 def test_what_a_part_filled_bobbin_gave_is_reckoned_up_to_a_full_one(bench, plover):
-    def holds(fill: float, metres: float) -> dict:
+    def holds(fill: float, meters: float) -> dict:
         for _ in range(3):
             bench.post(f"machines/{plover}/bobbin", {"bobbin": 2, "fill": fill})
             bench.later(1)
-            bench.post(f"machines/{plover}/runs", {"minutes": 60, "metres": metres})
+            bench.post(f"machines/{plover}/runs", {"minutes": 60, "meters": meters})
             bench.later(61)
             bench.post(f"machines/{plover}/bobbin/again", {"emptied": True})
         return bench.get(f"machines/{plover}/run")["bobbin_holds"]

@@ -75,10 +75,10 @@ FORMS = (
             "Bought": at("bought"),
             "Needle its maker names": at("needle_named"),
             "Note": at("note"),
-            "Fibre": at("thread", "fibre"),
+            "Fiber": at("thread", "fiber"),
         },
         ("Add from a label", "Anything else of it, or what was understood wrongly"),
-        {"Fibre": "silk"},
+        {"Fiber": "silk"},
     ),
     Form(
         "1/needle?part=drawer",
@@ -159,7 +159,7 @@ FORMS = (
         "run",
         "Note the minutes",
         {"Quilt": "Sandpiper", "Minutes stitched": "42", "Stitched, m": "60,5"},
-        {"Quilt": at("quilt"), "Minutes stitched": at("minutes"), "Stitched, m": at("metres")},
+        {"Quilt": at("quilt"), "Minutes stitched": at("minutes"), "Stitched, m": at("meters")},
         ("Or note the time by hand",),
     ),
     Form(

@@ -11,7 +11,7 @@ from playwright.sync_api import Page, expect
 
 from browser import server
 
-TABLE = "Thread;Weight;Fibre\nSpindrift;40;cotton\nFoam;120d x 2;trilobal\nBad;;silk\n<b>Bold</b>;12;cotton\n"
+TABLE = "Thread;Weight;Fiber\nSpindrift;40;cotton\nFoam;120d x 2;trilobal\nBad;;silk\n<b>Bold</b>;12;cotton\n"
 
 
 def test_a_table_is_kept_and_taken_back_and_everything_goes_with_me(page: Page, tmp_path: Path):

@@ -14,7 +14,7 @@ from weftonos.knowledge import troubles
 def test_rounds_are_played_by_touch_and_by_keyboard(page: Page, tmp_path: Path):
     with server(tmp_path) as address:
         page.goto(f"{address}/1/mend")
-        page.get_by_role("link", name="Practise finding a fault").click()
+        page.get_by_role("link", name="Practice finding a fault").click()
         expect(page.get_by_text("Nothing here goes into the log of a real one")).to_be_visible()
         # What one came for stands first; without a name it says what is missing.
         expect(page.locator(".begin strong").first).to_have_text("Find the fault")
@@ -73,6 +73,6 @@ def test_rounds_are_played_by_touch_and_by_keyboard(page: Page, tmp_path: Path):
         expect(page.get_by_text("The program on the same machine")).to_be_visible()
 
         page.goto(f"{address}/1/log")
-        expect(page.get_by_text("Practise")).to_have_count(0)
+        expect(page.get_by_text("Practice")).to_have_count(0)
         printed = page.request.get(f"{address}/api/practice/sheet.pdf?seed=3")
         assert printed.body().startswith(b"%PDF")

@@ -180,7 +180,7 @@ def test_seven_steps_with_the_keyboard_alone(page: Page, tmp_path: Path):
         for choice in ("a home machine", "a dial with numbers", "in a case to take out", "a gauge in mN"):
             keys.use(choice)
         keys.use("I do not know")
-        keys.use("millimetres and metres")
+        keys.use("millimeters and meters")
         keys.fill("Its name", "Dunlin")
         keys.press("Enter")
         expect(page.get_by_text("The drawer is empty")).to_be_visible()

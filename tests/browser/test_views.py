@@ -52,7 +52,7 @@ def test_a_view_is_whole_and_accessible(opened: Page):
         )
         assert not small, (size, small)
     assert axe_violations(page) == []
-    # In the dark nothing changes but the colours.
+    # In the dark nothing changes but the colors.
     page.get_by_role("button", name="Dark", exact=True).click()
     page.wait_for_timeout(300)
     assert axe_violations(page, "color-contrast") == []

@@ -80,7 +80,7 @@ def test_a_record_in_the_future_is_warned_of_on_every_screen(page: Page, worksho
     expect(warned).to_have_count(0)
 
 
-def test_the_licences_of_what_ships_are_there(page: Page, workshop: str):
+def test_the_licenses_of_what_ships_are_there(page: Page, workshop: str):
     text = page.request.get(f"{workshop}/third-party.txt").text()
     for name in ("vue 3", "primevue 4", "atkinson-hyperlegible-next", "SIL OPEN FONT LICENSE", "MIT License"):
         assert name.lower() in text.lower(), name

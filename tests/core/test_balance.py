@@ -29,7 +29,7 @@ PRIOR = BalancePrior(4, 1.5)
 LOOKS = [Observation(2, 2), Observation(4, 1), Observation(5, 0), Observation(7, -1)]
 
 
-NORMAL = NormalDist(PRIOR.centre, PRIOR.spread)
+NORMAL = NormalDist(PRIOR.center, PRIOR.spread)
 ON_SCALE = NORMAL.cdf(10) - NORMAL.cdf(0)
 
 
@@ -38,9 +38,9 @@ def expected(c: float) -> float:
     return 0.85 * NORMAL.pdf(c) / ON_SCALE + 0.15 / 10
 
 
-def logistic_grades(setting: float, centre: float, steepness: float) -> list[float]:
+def logistic_grades(setting: float, center: float, steepness: float) -> list[float]:
     """P(-2 … 2) from SciPy's logistic function: the latent is -s(x - c), the cuts are ±1 and ±3."""
-    latent = -steepness * (setting - centre)
+    latent = -steepness * (setting - center)
     edges = [0, *(float(expit(cut - latent)) for cut in (-3, -1, 1, 3)), 1]
     return [b - a for a, b in itertools.pairwise(edges)]
 
@@ -63,7 +63,7 @@ def test_the_posterior_agrees_with_scipy_s_quadrature(looks):
     whole = integrate.quad(joint, 0, 10, limit=200)[0]
     mean = integrate.quad(lambda c: c * joint(c), 0, 10, limit=200)[0] / whole
     found = estimate_balance(DIAL, PRIOR, looks)
-    assert found.centre == pytest.approx(mean, abs=0.01)
+    assert found.center == pytest.approx(mean, abs=0.01)
     inside = integrate.quad(joint, found.low, found.high, limit=200)[0] / whole
     assert inside == pytest.approx(0.95, abs=0.02)
     good = sum(
@@ -93,7 +93,7 @@ def test_with_much_evidence_it_agrees_with_maximum_likelihood():
 
     best = optimize.minimize(against, [5, 0], method="Nelder-Mead").x
     found = estimate_balance(DIAL, None, looks)
-    assert found.centre == pytest.approx(best[0], abs=0.1)
+    assert found.center == pytest.approx(best[0], abs=0.1)
     assert found.low < 4.3 < found.high
     assert found.high - found.low < 1
 
@@ -115,13 +115,13 @@ def test_the_next_setting_is_the_one_that_teaches_most():
         assert weight == pytest.approx(1, abs=1e-6)
         return total
 
-    centres = np.linspace(0, 10, 401)
-    prior = np.array([expected(c) for c in centres])
+    centers = np.linspace(0, 10, 401)
+    prior = np.array([expected(c) for c in centers])
 
     def chance_of(setting: float, grade: int, s: float) -> np.ndarray:
-        """P(grade) at every centre, by SciPy's logistic distribution."""
+        """P(grade) at every center, by SciPy's logistic distribution."""
         edges = (-math.inf, -3, -1, 1, 3, math.inf)
-        latent = stats.logistic(loc=-s * (setting - centres))
+        latent = stats.logistic(loc=-s * (setting - centers))
         return latent.cdf(edges[grade + 3]) - latent.cdf(edges[grade + 2])
 
     def predictive(x: float, grade: int) -> float:
@@ -143,7 +143,7 @@ def test_the_next_setting_is_the_one_that_teaches_most():
 def test_there_is_never_a_number_without_its_interval(scale, looks):
     placed = [Observation(scale.snap((scale.low + scale.high) / 2), o.grade) for o in looks]
     found = estimate_balance(scale, None, placed)
-    assert scale.low <= found.low <= found.centre <= found.high <= scale.high
+    assert scale.low <= found.low <= found.center <= found.high <= scale.high
     assert scale.low <= found.next_setting <= scale.high
     assert 0 <= found.good_enough_probability <= 1
     assert found.reasons
@@ -164,17 +164,17 @@ def test_doubt_widens_the_answer():
     assert doubtful.spread > sure.spread
 
 
-def honest_ladder(centre: float, steepness: float, seed: int) -> list[Observation]:
+def honest_ladder(center: float, steepness: float, seed: int) -> list[Observation]:
     chance = np.random.default_rng(seed)
-    chances = [np.array(logistic_grades(x, centre, steepness)) for x in range(11)]
+    chances = [np.array(logistic_grades(x, center, steepness)) for x in range(11)]
     return [Observation(float(x), int(chance.choice(5, p=p / p.sum())) - 2) for x, p in enumerate(chances)]
 
 
 @settings(max_examples=40, deadline=None)
 @given(st.floats(1.5, 8.5), st.sampled_from([1.0, 1.5, 2.2]), st.integers(0, 1000))
-def test_an_honest_ladder_finds_the_centre(centre, steepness, seed):
-    found = estimate_balance(DIAL, None, honest_ladder(centre, steepness, seed))
-    assert found.low - 1 < centre < found.high + 1
+def test_an_honest_ladder_finds_the_center(center, steepness, seed):
+    found = estimate_balance(DIAL, None, honest_ladder(center, steepness, seed))
+    assert found.low - 1 < center < found.high + 1
 
 
 @pytest.mark.parametrize("steepness", [1.0, 1.5, 2.2])
@@ -183,7 +183,7 @@ def test_an_honest_ladder_is_hardly_ever_called_nonsense(steepness):
     assert sum(not makes_sense(DIAL, looks) for looks in ladders) <= 3
 
 
-def test_grades_that_jump_about_are_recognised():
+def test_grades_that_jump_about_are_recognized():
     chance = np.random.default_rng(1)
     caught = honest = 0
     for _ in range(200):
@@ -223,21 +223,21 @@ def test_four_chosen_steps_beat_eleven_by_eye_in_a_small_simulation():
     chance = np.random.default_rng(5)
     eye, chosen, inside = [], [], []
     for _ in range(120):
-        centre = float(np.clip(chance.normal(4, 1.5), 0, 10))
+        center = float(np.clip(chance.normal(4, 1.5), 0, 10))
         steepness = float(chance.choice([s.value for s in STEEPNESS]))
 
-        def grade(x, c=centre, s=steepness):
+        def grade(x, c=center, s=steepness):
             p = np.array(logistic_grades(x, c, s))
             return int(chance.choice(5, p=p / p.sum())) - 2
 
-        eye.append(abs(by_eye([(x, grade(x)) for x in range(11)]) - centre))
+        eye.append(abs(by_eye([(x, grade(x)) for x in range(11)]) - center))
         looks: list[Observation] = []
         for _ in range(4):
             following = estimate_balance(DIAL, PRIOR, looks).next_setting
             looks.append(Observation(following, grade(following)))
         found = estimate_balance(DIAL, PRIOR, looks)
-        chosen.append(abs(found.centre - centre))
-        inside.append(found.low <= centre <= found.high)
+        chosen.append(abs(found.center - center))
+        inside.append(found.low <= center <= found.high)
     assert np.median(chosen) < np.median(eye)
     assert np.mean(inside) > 0.88
 
@@ -254,10 +254,10 @@ def test_a_full_ladder_has_eleven_marks_and_a_half_one_six():
     assert len(half.settings) == 6
     assert half.settings[0] < 205 < half.settings[-1]
     assert "dark half" in half.cloth
-    assert plan_ladder(plan=LadderPlan.FEWEST, scale=TURNS, centre=0, following=0.5, thread_is_light=False).words == (
+    assert plan_ladder(plan=LadderPlan.FEWEST, scale=TURNS, center=0, following=0.5, thread_is_light=False).words == (
         "½ turn in",
     )
-    edge = plan_ladder(plan=LadderPlan.HALF, scale=DIAL, centre=9.8, following=9, thread_is_light=False)
+    edge = plan_ladder(plan=LadderPlan.HALF, scale=DIAL, center=9.8, following=9, thread_is_light=False)
     assert max(edge.settings) == 10
 
 
@@ -302,10 +302,10 @@ def test_however_sure_the_expectation_was_the_cloth_has_the_last_word(prior, loo
 @example([(0, 1), (2, -1)], 0.0, 0.3125)
 @settings(max_examples=60)
 def test_no_setting_beyond_a_step_graded_wrong_is_proposed_unless_the_looks_contradict_each_other(
-    steps, centre, spread
+    steps, center, spread
 ):
     looks = [Observation(half / 2, grade) for half, grade in steps]
-    found = estimate_balance(CLOTH, BalancePrior(centre, spread), looks)
+    found = estimate_balance(CLOTH, BalancePrior(center, spread), looks)
     loose = [look.setting for look in looks if look.grade > 0]
     tight = [look.setting for look in looks if look.grade < 0]
     if loose and tight and max(loose) >= min(tight):

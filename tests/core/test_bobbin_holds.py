@@ -7,9 +7,9 @@ from weftonos.core.bobbin.holds import full_bobbin
 from weftonos.core.bobbin.thread_use import BobbinClass, wound_length_m
 from weftonos.core.kernel.standing import Standing
 from weftonos.core.thread.linear_density import WeightSystem
-from weftonos.core.thread.thread import Construction, Fibre, Thread
+from weftonos.core.thread.thread import Construction, Fiber, Thread
 
-LIMPET = Thread(fibre=Fibre.POLYESTER, construction=Construction.SPUN, value=80, system=WeightSystem.WT)
+LIMPET = Thread(fiber=Fiber.POLYESTER, construction=Construction.SPUN, value=80, system=WeightSystem.WT)
 GAVE = [118.0, 110.0, 125.0, 121.0, 116.0]
 
 

@@ -26,11 +26,11 @@ from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.force import ForceUnit
 from weftonos.core.kernel.schools import NumberSchool
 from weftonos.core.thread.linear_density import WeightSystem
-from weftonos.core.thread.thread import Construction, Fibre, Thread
+from weftonos.core.thread.thread import Construction, Fiber, Thread
 
 VALUES = Path(__file__).parent.parent / "check_values"
-LIMPET = Thread(fibre=Fibre.POLYESTER, construction=Construction.MULTIFILAMENT, value=80, system=WeightSystem.WT)
-CLEAR = Thread(fibre=Fibre.POLYESTER, construction=Construction.MONOFILAMENT, value=11, system=WeightSystem.TEX)
+LIMPET = Thread(fiber=Fiber.POLYESTER, construction=Construction.MULTIFILAMENT, value=80, system=WeightSystem.WT)
+CLEAR = Thread(fiber=Fiber.POLYESTER, construction=Construction.MONOFILAMENT, value=11, system=WeightSystem.TEX)
 
 
 def test_the_chart_factors_are_the_published_ones():
@@ -65,7 +65,7 @@ def test_a_worked_chart_of_means_and_ranges():
     is a spread of the means of 1.379. The pulls alone give 6 / 1.693 / √3 = 2.046: nothing is left between sittings.
     """
     chart = control_chart(of_three(*MEANS))
-    assert (chart.size, chart.centre, chart.mean_range) == (3, pytest.approx(202), pytest.approx(6))
+    assert (chart.size, chart.center, chart.mean_range) == (3, pytest.approx(202), pytest.approx(6))
     assert (chart.within, chart.between) == (pytest.approx(6 / 1.693), 0)
     assert chart.upper == pytest.approx(202 + 3 * 6 / 1.693 / math.sqrt(3))
     assert chart.lower == pytest.approx(202 - 3 * 6 / 1.693 / math.sqrt(3))
@@ -89,12 +89,12 @@ def test_drift_and_outliers_are_said_in_words():
 
 
 def test_a_chart_waits_for_ten_sessions():
-    assert control_chart([]).centre is None
+    assert control_chart([]).center is None
     few = control_chart([[200, 202], [201, 203], [200]])
-    assert few.centre is None
+    assert few.center is None
     assert few.used == (0, 1)
     assert "8 more sessions" in few.says[0]
-    assert control_chart(of_three(*MEANS[:9])).centre is None
+    assert control_chart(of_three(*MEANS[:9])).center is None
 
 
 def test_the_two_spreads_agree_with_a_random_effects_analysis():
@@ -138,8 +138,8 @@ def test_reading_and_chart_speak_with_one_voice():
     assert verdict_in_words(steady, control_chart(of_three(*MEANS))) == verdict_in_words(steady, None) == steady.text
 
 
-def read_under(mean: float, fibre=Fibre.COTTON, turns=0, **conditions) -> ReadUnder:
-    return ReadUnder(mean_mn=mean, conditions=ReadingConditions(**conditions), fibre=fibre, turns_before=turns)
+def read_under(mean: float, fiber=Fiber.COTTON, turns=0, **conditions) -> ReadUnder:
+    return ReadUnder(mean_mn=mean, conditions=ReadingConditions(**conditions), fiber=fiber, turns_before=turns)
 
 
 def test_what_a_condition_does_agrees_with_least_squares_in_statsmodels():
@@ -148,10 +148,10 @@ def test_what_a_condition_does_agrees_with_least_squares_in_statsmodels():
     chance = np.random.default_rng(8)
     readings, rows = [], []
     for turns, level in ((0, 200.0), (1, 180.0), (2, 222.0)):
-        for fibre in (Fibre.COTTON, Fibre.POLYESTER) * 4:
-            mean = level * (1.08 if fibre is Fibre.COTTON else 1) * math.exp(chance.normal(0, 0.01))
-            readings.append(read_under(mean, fibre, turns))
-            rows.append((math.log(mean), float(fibre is Fibre.COTTON), *(float(turns == t) for t in range(3))))
+        for fiber in (Fiber.COTTON, Fiber.POLYESTER) * 4:
+            mean = level * (1.08 if fiber is Fiber.COTTON else 1) * math.exp(chance.normal(0, 0.01))
+            readings.append(read_under(mean, fiber, turns))
+            rows.append((math.log(mean), float(fiber is Fiber.COTTON), *(float(turns == t) for t in range(3))))
     (effect,) = effects(readings)
     data = np.array(rows)
     low, high = sm.OLS(data[:, 0], data[:, 1:]).fit().conf_int()[0]
@@ -165,9 +165,9 @@ def test_what_a_condition_does_agrees_with_least_squares_in_statsmodels():
 def test_a_condition_is_not_spoken_of_before_both_kinds_were_read_side_by_side():
     cotton = [read_under(210 + d) for d in (0, 1, 2)]
     assert effects(cotton) == ()
-    assert effects([*cotton, *[read_under(200, Fibre.POLYESTER)] * 2]) == ()
-    assert effects([*cotton, *[read_under(200 + d, Fibre.POLYESTER, turns=1) for d in (0, 1, 2)]]) == ()
-    alike = effects([*cotton, *[read_under(210.5 + d, Fibre.POLYESTER) for d in (0, 1, 2)]])
+    assert effects([*cotton, *[read_under(200, Fiber.POLYESTER)] * 2]) == ()
+    assert effects([*cotton, *[read_under(200 + d, Fiber.POLYESTER, turns=1) for d in (0, 1, 2)]]) == ()
+    alike = effects([*cotton, *[read_under(210.5 + d, Fiber.POLYESTER) for d in (0, 1, 2)]])
     assert "no difference to be seen yet" in alike[0].text
     (flat,) = effects([read_under(m + 20 * held, lying_flat=not held) for m in (200, 201, 202) for held in (0, 1)])
     assert flat.text.startswith("In the hand reads 1")
@@ -270,7 +270,7 @@ def test_monofilament_is_wound_three_quarters_full_and_slowly():
     )
     assert clear.fill == 0.75
     assert "half speed" in clear.how
-    assert clear.metres == pytest.approx(0.75 * wound_length_m(BobbinClass.M, CLEAR))
+    assert clear.meters == pytest.approx(0.75 * wound_length_m(BobbinClass.M, CLEAR))
     assert (
         winding_plan(
             size=BobbinClass.M,
@@ -297,7 +297,7 @@ def test_the_bobbins_of_a_plan_hold_the_quilt(width, height, apart, stitch):
         lines_apart_mm=apart,
     )
     assert plan.quilt_stitched_m == pytest.approx(width * height / apart * 1000)
-    assert (plan.bobbins - 1) * plan.metres < plan.quilt_thread_m <= plan.bobbins * plan.metres * (1 + 1e-9)
+    assert (plan.bobbins - 1) * plan.meters < plan.quilt_thread_m <= plan.bobbins * plan.meters * (1 + 1e-9)
 
 
 def test_a_bobbin_warns_before_a_long_line():

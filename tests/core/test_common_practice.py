@@ -21,29 +21,29 @@ from weftonos.core.thread.linear_density import LinearDensity, WeightSystem
 from weftonos.core.thread.path import USUAL_PATH
 from weftonos.core.thread.thread import (
     BUNDLE_PACKING,
-    FIBRE_DENSITY,
+    FIBER_DENSITY,
     HEAVIEST_THROUGH_A_NEEDLE,
     PACKING,
     Bundle,
     Construction,
-    Fibre,
+    Fiber,
     Thread,
 )
 
 
 @pytest.mark.parametrize(
-    ("fibre", "density", "standing"),
+    ("fiber", "density", "standing"),
     [
-        (Fibre.COTTON, 1.52, Standing.PUBLISHED),
-        (Fibre.POLYESTER, 1.38, Standing.PUBLISHED),
-        (Fibre.NYLON, 1.14, Standing.PUBLISHED),
-        (Fibre.RAYON, 1.50, Standing.PUBLISHED),
-        (Fibre.SILK, 1.34, Standing.PUBLISHED),
-        (Fibre.WASH_AWAY, 1.30, Standing.MEMORY),
+        (Fiber.COTTON, 1.52, Standing.PUBLISHED),
+        (Fiber.POLYESTER, 1.38, Standing.PUBLISHED),
+        (Fiber.NYLON, 1.14, Standing.PUBLISHED),
+        (Fiber.RAYON, 1.50, Standing.PUBLISHED),
+        (Fiber.SILK, 1.34, Standing.PUBLISHED),
+        (Fiber.WASH_AWAY, 1.30, Standing.MEMORY),
     ],
 )
-def test_fibre_densities_are_those_of_morton_and_hearle(fibre, density, standing):
-    known = FIBRE_DENSITY[fibre]
+def test_fiber_densities_are_those_of_morton_and_hearle(fiber, density, standing):
+    known = FIBER_DENSITY[fiber]
     assert (known.value, known.standing) == (density, standing)
     assert standing is not Standing.PUBLISHED or "Morton & Hearle" in known.source
 
@@ -108,14 +108,14 @@ def test_the_screw_is_never_turned_more_than_a_quarter_without_a_reading():
 
 def test_monofilament_is_wound_three_quarters_full():
     assert MONOFILAMENT_FILL.value == 0.75
-    clear = Thread(fibre=Fibre.POLYESTER, construction=Construction.MONOFILAMENT, value=11, system=WeightSystem.TEX)
+    clear = Thread(fiber=Fiber.POLYESTER, construction=Construction.MONOFILAMENT, value=11, system=WeightSystem.TEX)
     assert any("three quarters full" in a.text for a in care_for(clear).advice)
 
 
 def test_above_a_hundred_tex_is_for_bobbin_or_hand():
     assert HEAVIEST_THROUGH_A_NEEDLE.value == 100
-    heavy = Thread(fibre=Fibre.COTTON, construction=Construction.SPUN, value=101, system=WeightSystem.TEX)
-    light = Thread(fibre=Fibre.COTTON, construction=Construction.SPUN, value=99, system=WeightSystem.TEX)
+    heavy = Thread(fiber=Fiber.COTTON, construction=Construction.SPUN, value=101, system=WeightSystem.TEX)
+    light = Thread(fiber=Fiber.COTTON, construction=Construction.SPUN, value=99, system=WeightSystem.TEX)
     for thread, through in ((heavy, False), (light, True)):
         assert pair_needle(MachineKind.HOME, School.HOME, Bundle.of([thread])).through_a_needle is through
 
@@ -169,7 +169,7 @@ def test_the_usual_range_of_a_large_throat_is_closed_at_both_ends(mean, verdict)
     assert read_gauge(ForceUnit.MN, [Pull(value=mean), Pull(value=mean)], target).verdict is verdict
 
 
-def test_a_quilters_weight_is_metres_in_a_gram():
+def test_a_quilters_weight_is_meters_in_a_gram():
     assert LinearDensity.from_label(40, WeightSystem.WT).tex == 25
     assert LinearDensity(25).wt == 40
 

@@ -17,22 +17,22 @@ from weftonos.core.thread.guide import holes_to_use
 from weftonos.core.thread.linear_density import WeightSystem
 from weftonos.core.thread.nature import nature_of
 from weftonos.core.thread.starting_tension import start_tension
-from weftonos.core.thread.thread import Bundle, Construction, Fibre, Thread
+from weftonos.core.thread.thread import Bundle, Construction, Fiber, Thread
 from weftonos.knowledge import troubles
 
 
-def made(fibre: Fibre, construction: Construction, wt: float = 40) -> Thread:
-    return Thread(fibre=fibre, construction=construction, value=wt, system=WeightSystem.WT)
+def made(fiber: Fiber, construction: Construction, wt: float = 40) -> Thread:
+    return Thread(fiber=fiber, construction=construction, value=wt, system=WeightSystem.WT)
 
 
-COTTON = made(Fibre.COTTON, Construction.SPUN)
-CLEAR = made(Fibre.POLYESTER, Construction.MONOFILAMENT, 91)
-SILK = made(Fibre.SILK, Construction.MULTIFILAMENT, 100)
-WRAPPED = made(Fibre.METALLIC, Construction.METALLIC)
-FILM = made(Fibre.METALLIC, Construction.FILM)
+COTTON = made(Fiber.COTTON, Construction.SPUN)
+CLEAR = made(Fiber.POLYESTER, Construction.MONOFILAMENT, 91)
+SILK = made(Fiber.SILK, Construction.MULTIFILAMENT, 100)
+WRAPPED = made(Fiber.METALLIC, Construction.METALLIC)
+FILM = made(Fiber.METALLIC, Construction.FILM)
 
 
-@pytest.mark.parametrize("top", [[COTTON, COTTON], [made(Fibre.COTTON, Construction.SPUN, 12)]], ids=["two", "12 wt"])
+@pytest.mark.parametrize("top", [[COTTON, COTTON], [made(Fiber.COTTON, Construction.SPUN, 12)]], ids=["two", "12 wt"])
 def test_specks_with_a_bundle_or_a_heavy_top_are_top_thread_on_the_back(top):
     accepted = tolerance_of(Bundle.of(top)).accepted
     assert (accepted.lowest, accepted.highest) == (0, 1)
@@ -65,8 +65,8 @@ def test_the_bobbin_is_loosened_for_metallic_only_if_there_is_trouble():
 
 def test_two_to_three_turns_are_for_flat_film_alone():
     film, wrapped = (start_tension(MachineKind.LONGARM, Bundle.of([t])) for t in (FILM, WRAPPED))
-    assert (film.low, film.centre, film.high) == (-3, -2.5, -2)
-    assert wrapped.centre > -1
+    assert (film.low, film.center, film.high) == (-3, -2.5, -2)
+    assert wrapped.center > -1
     assert film.text.startswith("2½ turns looser")
     assert wrapped.text.startswith("Half a turn looser")
 
@@ -89,7 +89,7 @@ def test_too_loose_breaks_as_well_and_a_needle_not_fully_up_breaks_thread():
 
 
 def test_cotton_below_cotton_is_a_school_with_its_other_side():
-    sides = {side.id: side.why for side in questions()["fibre_below"].sides}
+    sides = {side.id: side.why for side in questions()["fiber_below"].sides}
     assert "50 wt cotton under cotton" in sides["like"]
     assert "60 wt polyester under polyester" in sides["like"]
     assert set(sides) == {"like", "one"}
@@ -97,4 +97,4 @@ def test_cotton_below_cotton_is_a_school_with_its_other_side():
 
 def test_a_free_motion_balance_above_the_straight_one_is_no_rule():
     # Nothing of the start asks for the motion: each has a balance of its own, whichever is higher.
-    assert start_tension(MachineKind.HOME, Bundle.of([COTTON])).centre == 2.75
+    assert start_tension(MachineKind.HOME, Bundle.of([COTTON])).center == 2.75

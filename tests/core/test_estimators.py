@@ -53,15 +53,15 @@ from weftonos.core.needle.pairing import against_bobbin, nearest_size, pair_need
 from weftonos.core.setup.events import StitchedLook
 from weftonos.core.setup.setup import ReadingTag, Setup, ThreadTag
 from weftonos.core.thread.linear_density import WeightSystem
-from weftonos.core.thread.thread import Bundle, Construction, Fibre, Thread
+from weftonos.core.thread.thread import Bundle, Construction, Fiber, Thread
 
 DIAL = TopScale(kind=ScaleKind.DIAL, low=0, high=10, step=0.5)
 READOUT = TopScale(kind=ScaleKind.READOUT, low=80, high=400, step=5)
 TURNS = TopScale(kind=ScaleKind.TURNS, low=-4, high=4, step=0.25)
 
 
-def thread(wt: float, fibre: Fibre = Fibre.COTTON, construction: Construction = Construction.SPUN) -> Thread:
-    return Thread(fibre=fibre, construction=construction, value=wt, system=WeightSystem.WT)
+def thread(wt: float, fiber: Fiber = Fiber.COTTON, construction: Construction = Construction.SPUN) -> Thread:
+    return Thread(fiber=fiber, construction=construction, value=wt, system=WeightSystem.WT)
 
 
 # Balance: the posterior by plain enumeration
@@ -79,7 +79,7 @@ class Reference:
         self.grid = [scale.low + i * (scale.high - scale.low) / parts for i in range(parts + 1)]
         self.steep = [s / self.unit for s in self.STEEP]
         joint = {}
-        near = {c: math.exp(-0.5 * ((c - prior.centre) / prior.spread) ** 2) if prior else 1.0 for c in self.grid}
+        near = {c: math.exp(-0.5 * ((c - prior.center) / prior.spread) ** 2) if prior else 1.0 for c in self.grid}
         everywhere = sum(near.values())
         for c in self.grid:
             for s in self.steep:
@@ -136,7 +136,7 @@ class Reference:
         return sum(p for (c, s), p in self.joint.items() if abs(s * (x - c)) <= 1)
 
     def left_after(self, x: float) -> float:
-        """The expected variance of the centre after a look at ``x``."""
+        """The expected variance of the center after a look at ``x``."""
         left = 0.0
         for g in range(5):
             cells = [(c, p * self.grades(x, c, s)[g]) for (c, s), p in self.joint.items()]
@@ -164,10 +164,10 @@ def test_the_balance_equals_plain_enumeration(name):
     assert found.grid == pytest.approx(wanted.grid)
     step = wanted.grid[1] - wanted.grid[0]
     assert [d * step for d in found.density] == pytest.approx(wanted.marginal, abs=1e-9)
-    assert found.centre == pytest.approx(wanted.mean if looks or not prior else prior.centre)
+    assert found.center == pytest.approx(wanted.mean if looks or not prior else prior.center)
     assert found.spread == pytest.approx(math.sqrt(wanted.variance))
     assert (found.low, found.high) == pytest.approx((wanted.quantile(0.025), wanted.quantile(0.975)))
-    assert found.set_to == (wanted.set_to(scale, looks) if looks else scale.snap(found.centre))
+    assert found.set_to == (wanted.set_to(scale, looks) if looks else scale.snap(found.center))
     assert found.present == (looks[-1].setting if looks else found.set_to)
     assert found.good_enough_probability == pytest.approx(wanted.good(found.present))
     steep = sum(s * p for (_, s), p in wanted.joint.items())
@@ -196,7 +196,7 @@ def test_one_dial_number_is_a_tenth_of_any_other_scale():
 
 def test_sixty_looks_are_a_test_and_more_are_refused():
     looks = [Observation(4, 0)] * MOST_LOOKS
-    assert estimate_balance(DIAL, None, looks).centre == pytest.approx(4, abs=0.1)
+    assert estimate_balance(DIAL, None, looks).center == pytest.approx(4, abs=0.1)
     with pytest.raises(CraftError, match="61 looks"):
         estimate_balance(DIAL, None, [*looks, Observation(4, 0)])
     for off in (-0.1, 10.1):
@@ -247,10 +247,10 @@ def test_nonsense_is_told_at_its_limit_and_not_near_it():
 
 
 def test_what_is_expected_is_a_number_a_scale_can_have():
-    assert BalancePrior(1e5, 1e5).spread == BalancePrior(-1e5, 1e-9).centre + 2e5 == 1e5
-    for centre, spread in ((1e5 + 1, 1), (-1e5 - 1, 1), (3, 0), (3, 1e5 + 1), (math.nan, 1), (3, math.inf)):
+    assert BalancePrior(1e5, 1e5).spread == BalancePrior(-1e5, 1e-9).center + 2e5 == 1e5
+    for center, spread in ((1e5 + 1, 1), (-1e5 - 1, 1), (3, 0), (3, 1e5 + 1), (math.nan, 1), (3, math.inf)):
         with pytest.raises(CraftError):
-            BalancePrior(centre, spread)
+            BalancePrior(center, spread)
 
 
 def test_the_grid_and_what_is_drawn_of_it_have_their_limits():
@@ -343,7 +343,7 @@ def test_the_starting_point_equals_regression_solved_another_way(scale):
     near = np.array([covariance(new, r.combination) for r in records])
     off = np.array([(r.setting - r.combination.school_setting) / unit for r in records])
     found = starting_point(scale, new, records)
-    assert found.centre == pytest.approx(new.school_setting + unit * near @ np.linalg.solve(noisy, off))
+    assert found.center == pytest.approx(new.school_setting + unit * near @ np.linalg.solve(noisy, off))
     variance = covariance(new, new) - near @ np.linalg.solve(noisy, near) + 0.35**2
     misses = []
     for i in range(4):
@@ -368,7 +368,7 @@ def test_the_starting_point_without_records_and_with_one():
     alone = starting_point(DIAL, made(), [])
     wide = starting_point(READOUT, made(school=200), [])
     assert wide.spread == pytest.approx(32 * alone.spread)
-    assert (alone.centre, alone.records, alone.typical_miss) == (3, (), None)
+    assert (alone.center, alone.records, alone.typical_miss) == (3, (), None)
     assert alone.spread == pytest.approx(math.sqrt(0.81 + 0.81 + 0.35**2))
     one = starting_point(DIAL, made(), RECORDS[:1])
     assert one.typical_miss is None
@@ -376,14 +376,14 @@ def test_the_starting_point_without_records_and_with_one():
     assert len(one.records) == 1
     assert "1 combination stitched on" in one.text
     assert "4 combinations stitched on" in starting_point(DIAL, made(), RECORDS).text
-    assert one.prior == BalancePrior(one.centre, one.spread)
+    assert one.prior == BalancePrior(one.center, one.spread)
 
 
 def test_the_starting_point_stays_on_the_scale_and_names_few_records():
     high = BalanceRecord(combination=made(school=2), setting=10, name="far up")
-    assert starting_point(DIAL, made(school=9.5), [high]).centre == 10
+    assert starting_point(DIAL, made(school=9.5), [high]).center == 10
     low = BalanceRecord(combination=made(school=9), setting=0, name="far down")
-    assert starting_point(DIAL, made(school=0.5), [low]).centre == 0
+    assert starting_point(DIAL, made(school=0.5), [low]).center == 0
     many = [replace(RECORDS[0], name=f"r{n}") for n in range(70)]
     found = starting_point(DIAL, made(), many)
     assert "From 60 combinations stitched" in found.text
@@ -396,12 +396,12 @@ def test_the_starting_point_stays_on_the_scale_and_names_few_records():
 
 
 def test_the_schools_start_on_every_scale():
-    gold = thread(40, Fibre.METALLIC, Construction.METALLIC)
+    gold = thread(40, Fiber.METALLIC, Construction.METALLIC)
     fifty = thread(50)
     assert school_setting(MachineKind.LONGARM, READOUT, Bundle((fifty,)), None, bobbin_mn=210) == 210
     assert school_setting(MachineKind.LONGARM, READOUT, Bundle((fifty,)), None, bobbin_mn=500) == 400
     assert school_setting(MachineKind.LONGARM, READOUT, Bundle((fifty,)), None, bobbin_mn=None) is None
-    film = thread(40, Fibre.METALLIC, Construction.FILM)
+    film = thread(40, Fiber.METALLIC, Construction.FILM)
     assert school_setting(MachineKind.LONGARM, READOUT, Bundle((gold,)), None, bobbin_mn=200) == 180
     assert school_setting(MachineKind.LONGARM, READOUT, Bundle((film,)), None, bobbin_mn=200) == 150
     assert school_setting(MachineKind.LONGARM, READOUT, Bundle((film, fifty, gold)), None, bobbin_mn=200) == 150
@@ -422,11 +422,11 @@ def test_a_machine_s_stitched_combinations_are_each_known_by_all_their_looks():
             id=number,
             name=f"thread {number}",
             words="",
-            fibre=Fibre.COTTON,
+            fiber=Fiber.COTTON,
             construction=Construction.SPUN,
             tex=20,
             diameter_mm=0.2,
-            colour="#000000",
+            color="#000000",
         )
 
     def look(setting: float, motion: Motion = Motion.STRAIGHT) -> StitchedLook:
@@ -448,7 +448,7 @@ def test_a_machine_s_stitched_combinations_are_each_known_by_all_their_looks():
         one, reading=ReadingTag(record_id=1, mean_mn=210, scatter_mn=3, swing=None, calmness="calm", read_at=None)
     )
     assert stitched_combinations(MachineKind.HOME, DIAL, [(look(3), read)])[0].combination.bobbin_mn == 210
-    bundle = Bundle((thread(50), thread(40, Fibre.POLYESTER)))
+    bundle = Bundle((thread(50), thread(40, Fiber.POLYESTER)))
     both = Combination.of(
         kind=MachineKind.HOME,
         scale=DIAL,
@@ -482,7 +482,7 @@ def test_the_screw_s_response_is_ridge_regression_through_the_origin():
 
 @pytest.mark.parametrize(("mean", "aim"), [(160, 200), (230, 200), (199, 200), (201, 200), (60, 200), (900, 200)])
 @pytest.mark.parametrize("history", [[], TURNED], ids=["new", "known"])
-def test_a_turn_minimises_the_expected_squared_error(mean, aim, history):
+def test_a_turn_minimizes_the_expected_squared_error(mean, aim, history):
     response, found = learn_response(history), advise_turn(mean, aim, history)
     wanted = math.log(aim / mean)
 
@@ -572,8 +572,8 @@ def test_limits_rest_on_both_spreads(size):
     moving = fmean(abs(b - a) for a, b in pairwise(means)) / 1.128
     reach = 3 * max(moving, fmean(ranges) / d2 / math.sqrt(size))
     assert (drawn.size, drawn.used) == (size, tuple(range(22)))
-    assert (drawn.centre, drawn.mean_range) == pytest.approx((median(means), fmean(ranges)))
-    assert (drawn.upper - drawn.centre, drawn.centre - drawn.lower) == pytest.approx((reach, reach))
+    assert (drawn.center, drawn.mean_range) == pytest.approx((median(means), fmean(ranges)))
+    assert (drawn.upper - drawn.center, drawn.center - drawn.lower) == pytest.approx((reach, reach))
     assert drawn.range_upper == pytest.approx(d4 * fmean(ranges))
     for point, mean, spread in zip(drawn.points, all_means, all_ranges, strict=True):
         assert (point.mean, point.range) == pytest.approx((mean, spread))
@@ -587,10 +587,10 @@ def pulled(*means: float, spread: float = 6.0) -> list[list[float]]:
 
 def test_limits_wait_for_ten_sessions_of_one_size():
     nine = control_chart(pulled(200, 201, 199, 200, 200, 201, 199, 200, 200))
-    assert nine.centre is None
+    assert nine.center is None
     assert nine.says == ("1 more session of 3 pulls, and this shows limits.",)
     assert control_chart(pulled(200)).says == ("9 more sessions of 3 pulls, and this shows limits.",)
-    assert control_chart(pulled(*[200, 201, 199, 200, 200] * 2)).centre == pytest.approx(200)
+    assert control_chart(pulled(*[200, 201, 199, 200, 200] * 2)).center == pytest.approx(200)
     assert control_chart([[200.0], [1.0] * 6]).size == 0
     tied = control_chart([*pulled(200, 201), [200.0, 202.0], [199.0, 203.0]])
     assert (tied.size, tied.used) == (3, (0, 1))
@@ -954,12 +954,12 @@ def test_top_against_bobbin(below, rule):
 def test_points_follow_thread_and_school():
     assert pair(thread(40)).recommended.point is Point.TOPSTITCH
     assert pair(thread(40), MachineKind.LONGARM).recommended.point is Point.BALLPOINT
-    assert pair(thread(40, Fibre.RAYON)).recommended.point is Point.EMBROIDERY
-    assert pair(thread(40, Fibre.METALLIC, Construction.METALLIC)).recommended.point is Point.METALLIC
+    assert pair(thread(40, Fiber.RAYON)).recommended.point is Point.EMBROIDERY
+    assert pair(thread(40, Fiber.METALLIC, Construction.METALLIC)).recommended.point is Point.METALLIC
     assert pair(thread(12), MachineKind.LONGARM).recommended.point is Point.TOPSTITCH, "a ballpoint would rub"
-    rayon = Bundle((thread(40, Fibre.RAYON), thread(40)))
+    rayon = Bundle((thread(40, Fiber.RAYON), thread(40)))
     assert pair(rayon).recommended.point is Point.TOPSTITCH, "two threads want the larger eye"
-    clear = thread(90, Fibre.POLYESTER, Construction.MONOFILAMENT)
+    clear = thread(90, Fiber.POLYESTER, Construction.MONOFILAMENT)
     for not_clear_alone in (Bundle((clear, thread(60))), Bundle((thread(40),))):
         assert not any(a.why.startswith(("A small needle", "A big")) for a in pair(not_clear_alone).alternatives)
     three = Bundle((thread(30), thread(40), thread(50)))
@@ -968,7 +968,7 @@ def test_points_follow_thread_and_school():
 
 
 def test_what_to_take_instead_is_in_use_and_named_once():
-    for top, kind in ((thread(40), MachineKind.HOME), (thread(100, Fibre.SILK), MachineKind.LONGARM)):
+    for top, kind in ((thread(40), MachineKind.HOME), (thread(100, Fiber.SILK), MachineKind.LONGARM)):
         found = pair(top, kind)
         chosen = found.recommended
         named = [(a.metric, a.point) for a in found.alternatives]
@@ -983,7 +983,7 @@ def test_what_to_take_instead_is_in_use_and_named_once():
         assert all(
             a.state.value != "rubs" for a in found.alternatives if a.school is None and a.metric == chosen.metric
         )
-    clear = pair(thread(90, Fibre.POLYESTER, Construction.MONOFILAMENT))
+    clear = pair(thread(90, Fiber.POLYESTER, Construction.MONOFILAMENT))
     assert {(a.metric, a.why.split()[1]) for a in clear.alternatives if a.school} >= {(90, "big"), (110, "big")}
     assert clear.recommended.size == NeedleSize(70, 10)
     assert clear.recommended.why.startswith("A small needle")
@@ -998,8 +998,8 @@ def test_cautions_go_with_needle_and_thread():
 
     assert EYE_PROTECTION in pair(thread(30), MachineKind.LONGARM).cautions, "110/18 can shatter"
     assert EYE_PROTECTION not in pair(thread(60), MachineKind.HOME).cautions
-    assert "heat" in about(thread(40, Fibre.NYLON, Construction.MULTIFILAMENT), MachineKind.HOME)
-    assert "wet" in about(thread(50, Fibre.WASH_AWAY), MachineKind.HOME)
+    assert "heat" in about(thread(40, Fiber.NYLON, Construction.MULTIFILAMENT), MachineKind.HOME)
+    assert "wet" in about(thread(50, Fiber.WASH_AWAY), MachineKind.HOME)
     assert "heat" not in about(thread(40), MachineKind.HOME)
 
 

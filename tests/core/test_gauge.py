@@ -136,8 +136,8 @@ def test_no_turn_is_ever_advised_on_a_fluttering_reading(mean, swing):
     if answer.advice:
         assert 1 <= answer.advice.minutes <= 15
         assert (answer.advice.direction is TurnDirection.TIGHTEN) == (mean < 180)
-        towards = answer.advice.expected_mn - answer.mean_mn
-        assert math.copysign(1, towards) == math.copysign(1, 200 - mean)
+        toward = answer.advice.expected_mn - answer.mean_mn
+        assert math.copysign(1, toward) == math.copysign(1, 200 - mean)
 
 
 @pytest.mark.parametrize(

@@ -10,39 +10,39 @@ import pytest
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.thread.drawer import Form, ThreadFinish
 from weftonos.core.thread.label import read_label
-from weftonos.core.thread.thread import Construction, Fibre
+from weftonos.core.thread.thread import Construction, Fiber
 
 UNITS = pint.UnitRegistry()
 #: Grams in a length, by pint: a hank of the cotton count is 840 yards in one pound.
 GRAMS_PER_KM = {
     "tex": lambda n: n,
-    "wt": lambda n: (UNITS.gram / (n * UNITS.metre)).to("gram / kilometre").magnitude,
-    "denier": lambda n: (n * UNITS.gram / (9000 * UNITS.metre)).to("gram / kilometre").magnitude,
-    "dtex": lambda n: (n * UNITS.gram / (10 * UNITS.kilometre)).to("gram / kilometre").magnitude,
-    "ne": lambda n: (UNITS.pound / (n * 840 * UNITS.yard)).to("gram / kilometre").magnitude,
+    "wt": lambda n: (UNITS.gram / (n * UNITS.meter)).to("gram / kilometer").magnitude,
+    "denier": lambda n: (n * UNITS.gram / (9000 * UNITS.meter)).to("gram / kilometer").magnitude,
+    "dtex": lambda n: (n * UNITS.gram / (10 * UNITS.kilometer)).to("gram / kilometer").magnitude,
+    "ne": lambda n: (UNITS.pound / (n * 840 * UNITS.yard)).to("gram / kilometer").magnitude,
 }
 
 
 @pytest.mark.parametrize(
-    ("line", "system", "number", "strands", "fibre", "construction"),
+    ("line", "system", "number", "strands", "fiber", "construction"),
     [
-        ("40wt cotton", "wt", 40, 1, Fibre.COTTON, Construction.SPUN),
-        ("Tex 30", "tex", 30, 1, Fibre.POLYESTER, Construction.MULTIFILAMENT),
-        ("120d x 2 trilobal", "denier", 120, 2, Fibre.POLYESTER, Construction.MULTIFILAMENT),
-        ("120d/2", "denier", 120, 2, Fibre.POLYESTER, Construction.MULTIFILAMENT),
-        ("50wt 2ply", "wt", 50, 1, Fibre.COTTON, Construction.SPUN),
-        ("Ne 40/2 cotton", "ne", 40, 2, Fibre.COTTON, Construction.SPUN),
-        ("dtex 110 clear", "dtex", 110, 1, Fibre.POLYESTER, Construction.MONOFILAMENT),
-        ("100 WT silk", "wt", 100, 1, Fibre.SILK, Construction.MULTIFILAMENT),
-        ("60 wt core-spun polyester", "wt", 60, 1, Fibre.POLYESTER, Construction.CORE_SPUN),
-        ("150d flat film", "denier", 150, 1, Fibre.METALLIC, Construction.FILM),
-        ("27,5 tex cotton-wrapped polyester", "tex", 27.5, 1, Fibre.COTTON_POLYESTER, Construction.CORE_SPUN),
+        ("40wt cotton", "wt", 40, 1, Fiber.COTTON, Construction.SPUN),
+        ("Tex 30", "tex", 30, 1, Fiber.POLYESTER, Construction.MULTIFILAMENT),
+        ("120d x 2 trilobal", "denier", 120, 2, Fiber.POLYESTER, Construction.MULTIFILAMENT),
+        ("120d/2", "denier", 120, 2, Fiber.POLYESTER, Construction.MULTIFILAMENT),
+        ("50wt 2ply", "wt", 50, 1, Fiber.COTTON, Construction.SPUN),
+        ("Ne 40/2 cotton", "ne", 40, 2, Fiber.COTTON, Construction.SPUN),
+        ("dtex 110 clear", "dtex", 110, 1, Fiber.POLYESTER, Construction.MONOFILAMENT),
+        ("100 WT silk", "wt", 100, 1, Fiber.SILK, Construction.MULTIFILAMENT),
+        ("60 wt core-spun polyester", "wt", 60, 1, Fiber.POLYESTER, Construction.CORE_SPUN),
+        ("150d flat film", "denier", 150, 1, Fiber.METALLIC, Construction.FILM),
+        ("27,5 tex cotton-wrapped polyester", "tex", 27.5, 1, Fiber.COTTON_POLYESTER, Construction.CORE_SPUN),
     ],
 )
-def test_a_label_is_read_as_its_system_defines_it(line, system, number, strands, fibre, construction):
+def test_a_label_is_read_as_its_system_defines_it(line, system, number, strands, fiber, construction):
     best = read_label(line).readings[0]
     assert best.tex == pytest.approx(GRAMS_PER_KM[system](number) * strands, rel=1e-6)
-    assert (best.spec.thread.fibre, best.spec.thread.construction) == (fibre, construction)
+    assert (best.spec.thread.fiber, best.spec.thread.construction) == (fiber, construction)
     assert best.spec.label_text == line
 
 
@@ -69,8 +69,8 @@ def test_what_a_line_leaves_open_is_read_both_ways_and_as_it_was_chosen_last():
 def test_what_is_left_of_a_line_is_its_name_and_the_rest_is_understood():
     spec = read_label("Saltmarsh 40 wt 3-ply cotton, 1000 yd cone, variegated").readings[0].spec
     assert (spec.name, spec.length_m, spec.plies, spec.form, spec.variegated) == ("Saltmarsh", 914, 3, Form.CONE, True)
-    assert read_label("40wt mercerised cotton").readings[0].spec.finish is ThreadFinish.MERCERISED
-    assert read_label("40 wt").readings[0].taken, "the fibre is taken, and that is said"
+    assert read_label("40wt mercerized cotton").readings[0].spec.finish is ThreadFinish.MERCERIZED
+    assert read_label("40 wt").readings[0].taken, "the fiber is taken, and that is said"
 
 
 @pytest.mark.parametrize(

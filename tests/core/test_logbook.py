@@ -38,7 +38,7 @@ from weftonos.core.setup.events import (
 from weftonos.core.setup.setup import NeedleTag, Setup, ThreadTag
 from weftonos.core.thread.drawer import DrawerThread, HandTest, HandTestKind
 from weftonos.core.thread.linear_density import WeightSystem
-from weftonos.core.thread.thread import Construction, Fibre, Thread
+from weftonos.core.thread.thread import Construction, Fiber, Thread
 
 NOW = datetime(2026, 11, 24, tzinfo=UTC)
 DIAL = TopScale(kind=ScaleKind.DIAL, low=0, high=10, step=0.25)
@@ -46,7 +46,7 @@ TURNS = TopScale(kind=ScaleKind.TURNS, low=-4, high=4, step=0.25)
 EBB = DrawerThread(
     name="Ebb 40",
     thread=Thread(
-        fibre=Fibre.POLYESTER,
+        fiber=Fiber.POLYESTER,
         construction=Construction.MULTIFILAMENT,
         value=120,
         system=WeightSystem.DENIER,
@@ -55,7 +55,7 @@ EBB = DrawerThread(
 )
 LIMPET = DrawerThread(
     name="Limpet 80",
-    thread=Thread(fibre=Fibre.POLYESTER, construction=Construction.MULTIFILAMENT, value=80, system=WeightSystem.WT),
+    thread=Thread(fiber=Fiber.POLYESTER, construction=Construction.MULTIFILAMENT, value=80, system=WeightSystem.WT),
 )
 THREADS = {1: EBB, 2: LIMPET}
 SETUP = Setup(

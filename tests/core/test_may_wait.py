@@ -81,7 +81,7 @@ def test_only_its_own_thread_in_its_own_case_counts():
     other, elsewhere = BobbinLoaded(bobbin=3, case=1), BobbinLoaded(bobbin=2, case=2)
     assert asked(*read(*SIX), other, thread=3) is None
     assert asked(*read(*SIX), elsewhere, case=2) is None
-    assert asked(*read(*SIX), BobbinLoaded(bobbin=5, case=1), thread=5) is not None, "another colour of the line"
+    assert asked(*read(*SIX), BobbinLoaded(bobbin=5, case=1), thread=5) is not None, "another color of the line"
     # A screw of another case turns nothing here.
     assert asked(*read(*SIX), ScrewTurned(case=2, minutes=5), LOAD) is not None
 

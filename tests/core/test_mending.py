@@ -42,7 +42,7 @@ from weftonos.core.needle.needle import NeedleFinish, NeedleSize, Point
 from weftonos.core.setup.setup import CaseTag, NeedleTag, ReadingTag, Setup, ThreadTag
 from weftonos.core.thread.linear_density import WeightSystem
 from weftonos.core.thread.path import USUAL_PATH
-from weftonos.core.thread.thread import Construction, Fibre, Thread
+from weftonos.core.thread.thread import Construction, Fiber, Thread
 from weftonos.knowledge import troubles
 
 KNOWN = troubles()
@@ -50,18 +50,18 @@ NOON = datetime(2026, 11, 20, 12, tzinfo=UTC)
 PATH = USUAL_PATH[MachineKind.LONGARM]
 
 
-def tag(id_: int, name: str, tex: float, fibre: Fibre = Fibre.POLYESTER) -> ThreadTag:
-    construction = Construction.SPUN if fibre is Fibre.COTTON else Construction.MULTIFILAMENT
-    thread = Thread(fibre=fibre, construction=construction, value=tex, system=WeightSystem.TEX)
+def tag(id_: int, name: str, tex: float, fiber: Fiber = Fiber.POLYESTER) -> ThreadTag:
+    construction = Construction.SPUN if fiber is Fiber.COTTON else Construction.MULTIFILAMENT
+    thread = Thread(fiber=fiber, construction=construction, value=tex, system=WeightSystem.TEX)
     return ThreadTag(
         id=id_,
         name=name,
         words="",
-        fibre=fibre,
+        fiber=fiber,
         construction=construction,
         tex=tex,
         diameter_mm=thread.diameter_mm,
-        colour="#000000",
+        color="#000000",
     )
 
 
@@ -102,7 +102,7 @@ class TestWhatChanged:
 
     def test_a_heavier_thread_is_new_and_was_threaded(self):
         later = NOON + timedelta(hours=1)
-        after = replace(GOOD, top=(tag(3, "Shingle 30", 33.3, Fibre.COTTON),), top_since=later)
+        after = replace(GOOD, top=(tag(3, "Shingle 30", 33.3, Fiber.COTTON),), top_since=later)
         assert changed(after) == {
             "top_thread": ("Samphire 50", "Shingle 30", "heavier_thread"),
             "re_threading": ("", ""),
@@ -116,13 +116,13 @@ class TestWhatChanged:
         assert changed(replace(GOOD, needle=needle(80, 2)))["needle"][-1] == "smaller_needle"
         assert len(changed(replace(GOOD, needle=needle(90, 2)))["needle"]) == 2
 
-    def test_the_bobbin_its_fibre_its_case_and_its_screw(self):
+    def test_the_bobbin_its_fiber_its_case_and_its_screw(self):
         later = NOON + timedelta(hours=1)
         cotton = replace(
-            GOOD, bobbin=tag(6, "Oyster 60", 16, Fibre.COTTON), bobbin_since=later, case=CaseTag(2, "B", 1)
+            GOOD, bobbin=tag(6, "Oyster 60", 16, Fiber.COTTON), bobbin_since=later, case=CaseTag(2, "B", 1)
         )
         says = changed(cotton, Since(screw_turned=True))
-        assert says["bobbin_thread"] == ("Limpet 80", "Oyster 60", "fibre_change")
+        assert says["bobbin_thread"] == ("Limpet 80", "Oyster 60", "fiber_change")
         assert says["bobbin_case"] == ("case A", "case B")
         assert {"bobbin", "screw_turned"} <= says.keys()
         assert changed(replace(GOOD, bobbin_since=later)).keys() == {"bobbin"}
@@ -180,21 +180,21 @@ class TestConditions:
         assert lacks <= says[1]
 
     @pytest.mark.parametrize(
-        ("fibre", "construction", "wt", "holds"),
+        ("fiber", "construction", "wt", "holds"),
         [
-            (Fibre.COTTON, Construction.SPUN, 12, {"linty_thread", "thread_rubs"}),
-            (Fibre.SILK, Construction.MULTIFILAMENT, 100, {"slick_thread", "thread_has_play"}),
-            (Fibre.METALLIC, Construction.FILM, 40, {"flat_metallic", "metallic"}),
-            (Fibre.NYLON, Construction.MONOFILAMENT, 60, {"synthetic_thread", "slick_thread"}),
+            (Fiber.COTTON, Construction.SPUN, 12, {"linty_thread", "thread_rubs"}),
+            (Fiber.SILK, Construction.MULTIFILAMENT, 100, {"slick_thread", "thread_has_play"}),
+            (Fiber.METALLIC, Construction.FILM, 40, {"flat_metallic", "metallic"}),
+            (Fiber.NYLON, Construction.MONOFILAMENT, 60, {"synthetic_thread", "slick_thread"}),
         ],
     )
-    def test_what_the_thread_on_top_says(self, fibre, construction, wt, holds):
-        thread = Thread(fibre=fibre, construction=construction, value=wt, system=WeightSystem.WT)
+    def test_what_the_thread_on_top_says(self, fiber, construction, wt, holds):
+        thread = Thread(fiber=fiber, construction=construction, value=wt, system=WeightSystem.WT)
         found, _ = conditions(Circumstances(top=(thread,), needle=NeedleSize(125, 20), point=Point.SHARP))
         assert holds <= found
 
     def test_cotton_is_cleaned_after_half_the_hours(self):
-        cotton = Thread(fibre=Fibre.COTTON, construction=Construction.SPUN, value=50, system=WeightSystem.WT)
+        cotton = Thread(fiber=Fiber.COTTON, construction=Construction.SPUN, value=50, system=WeightSystem.WT)
         assert "hours_since_cleaning" in conditions(Circumstances(top=(cotton,), hours_since_cleaning=5))[0]
         assert "hours_since_cleaning" in conditions(Circumstances(hours_since_cleaning=5))[1]
 

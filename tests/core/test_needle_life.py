@@ -13,7 +13,7 @@ from weftonos.core.needle.life import Due, NeedleSpan, cost_per_hour, needle_lif
 from weftonos.core.needle.needle import NeedleFinish, NeedleKind, NeedleSize, Point, Shank, SizeClass
 from weftonos.core.needle.packet import NeedlePacket, check_system
 from weftonos.core.thread.linear_density import WeightSystem
-from weftonos.core.thread.thread import Bundle, Construction, Fibre, Thread
+from weftonos.core.thread.thread import Bundle, Construction, Fiber, Thread
 
 STEEL, COATED = NeedleFinish.STEEL, NeedleFinish.TITANIUM
 
@@ -121,7 +121,7 @@ def test_fitting_begins_with_the_power_and_ends_with_the_record(shank):
 
 
 def cotton(wt: float) -> Bundle:
-    return Bundle.of([Thread(fibre=Fibre.COTTON, construction=Construction.SPUN, value=wt, system=WeightSystem.WT)])
+    return Bundle.of([Thread(fiber=Fiber.COTTON, construction=Construction.SPUN, value=wt, system=WeightSystem.WT)])
 
 
 def test_frays_asks_for_more_room_and_snaps_for_less():
@@ -134,7 +134,7 @@ def test_frays_asks_for_more_room_and_snaps_for_less():
     assert (fine.metric, fine.plausible) == (130, Plausible.LIKELY)
     full = room_advice(RoomTrouble.SNAPS, cotton(35), NeedleSize(100, 16), Point.TOPSTITCH)
     assert full.plausible is Plausible.UNLIKELY
-    clear = Thread(fibre=Fibre.POLYESTER, construction=Construction.MONOFILAMENT, value=11, system=WeightSystem.TEX)
+    clear = Thread(fiber=Fiber.POLYESTER, construction=Construction.MONOFILAMENT, value=11, system=WeightSystem.TEX)
     big_eye = room_advice(RoomTrouble.SNAPS, Bundle.of([clear]), NeedleSize(110, 18), Point.TOPSTITCH)
     assert big_eye.plausible is not Plausible.LIKELY, "clear thread has no play to speak of"
 

@@ -15,7 +15,7 @@ from weftonos.core.needle.groove_fit import FitState, fit_state, nominal_fill
 from weftonos.core.needle.needle import ALL_SIZES, POINTS, SIZE_PAIRS, NeedleSize, Point
 from weftonos.core.needle.pairing import pair_needle, step_size
 from weftonos.core.thread.linear_density import WeightSystem
-from weftonos.core.thread.thread import Bundle, Construction, Fibre, Thread
+from weftonos.core.thread.thread import Bundle, Construction, Fiber, Thread
 
 VALUES = Path(__file__).parent.parent / "check_values"
 
@@ -25,8 +25,8 @@ def rows(name: str) -> list[dict[str, str]]:
     return list(csv.DictReader(line for line in lines if not line.startswith("#")))
 
 
-def thread(fibre=Fibre.COTTON, construction=Construction.SPUN, wt=40.0) -> Thread:
-    return Thread(fibre=fibre, construction=construction, value=wt, system=WeightSystem.WT)
+def thread(fiber=Fiber.COTTON, construction=Construction.SPUN, wt=40.0) -> Thread:
+    return Thread(fiber=fiber, construction=construction, value=wt, system=WeightSystem.WT)
 
 
 def paired(*threads: Thread, kind=MachineKind.HOME, school=School.HOME, **more):
@@ -54,18 +54,18 @@ def test_a_mixed_up_pair_is_explained():
     assert str(caught.value) == "80/16 is not a needle size: 80 pairs with 12, 100 with 16."
 
 
-def test_both_schools_charts_are_reproduced_to_the_neighbour():
-    """Every row of the charts (common practice) is met exactly or by the neighbouring size."""
+def test_both_schools_charts_are_reproduced_to_the_neighbor():
+    """Every row of the charts (common practice) is met exactly or by the neighboring size."""
     exact = 0
     chart = rows("needle_charts.csv")
     for row in chart:
         kind, school = MachineKind(row["school"]), School(row["school"])
-        one = thread(Fibre(row["fibre"]), Construction(row["construction"]), float(row["thread_weight_wt"]))
+        one = thread(Fiber(row["fiber"]), Construction(row["construction"]), float(row["thread_weight_wt"]))
         size = paired(one, kind=kind, school=school).recommended.size
         low, high = (NeedleSize.of_american(int(row[k])) for k in ("american_low", "american_high"))
         exact += low <= size <= high
         assert step_size(low, -1) <= size <= step_size(high, 1), (row, str(size))
-    print(f"needle charts: {exact} of {len(chart)} rows exact, the others the neighbour")
+    print(f"needle charts: {exact} of {len(chart)} rows exact, the others the neighbor")
     assert exact >= 0.75 * len(chart)
 
 
@@ -78,7 +78,7 @@ def test_three_threads_together_take_the_largest_longarm_needle():
 
 
 def test_monofilament_divides_people_and_both_sides_are_shown():
-    clear = Thread(fibre=Fibre.POLYESTER, construction=Construction.MONOFILAMENT, value=11, system=WeightSystem.TEX)
+    clear = Thread(fiber=Fiber.POLYESTER, construction=Construction.MONOFILAMENT, value=11, system=WeightSystem.TEX)
     home = paired(clear)
     assert home.recommended.size == NeedleSize(70, 10)
     others = {(c.metric, c.american) for c in home.alternatives}
@@ -89,7 +89,7 @@ def test_monofilament_divides_people_and_both_sides_are_shown():
 
 
 def test_metallic_takes_a_large_eye():
-    gold = Thread(fibre=Fibre.METALLIC, construction=Construction.METALLIC, value=40, system=WeightSystem.WT)
+    gold = Thread(fiber=Fiber.METALLIC, construction=Construction.METALLIC, value=40, system=WeightSystem.WT)
     best = paired(gold).recommended
     assert (best.size, best.point) == (NeedleSize(90, 14), Point.METALLIC)
 
@@ -138,14 +138,14 @@ def test_the_states_change_where_common_practice_says():
 
 
 @given(
-    st.sampled_from(list(Fibre)),
+    st.sampled_from(list(Fiber)),
     st.sampled_from(list(Construction)),
     st.floats(5, 150),
     st.sampled_from(list(MachineKind)),
     st.sampled_from(list(School)),
 )
-def test_every_thread_gets_a_needle_with_reasons_and_the_power_caution(fibre, construction, tex, kind, school):
-    one = Thread(fibre=fibre, construction=construction, value=tex, system=WeightSystem.TEX)
+def test_every_thread_gets_a_needle_with_reasons_and_the_power_caution(fiber, construction, tex, kind, school):
+    one = Thread(fiber=fiber, construction=construction, value=tex, system=WeightSystem.TEX)
     answer = paired(one, kind=kind, school=school)
     assert len(answer.sizes) == len(ALL_SIZES)
     assert answer.reasons

@@ -47,7 +47,7 @@ def told(found) -> str:
             MachineKind.LONGARM,
             ("channel locks", "off", "hopping foot", "just clear", "regulated", "thread up", "needle up"),
         ),
-        ("Tie on another colour", MachineKind.HOME, ("cut", "tie", "discs", "slowly", "before the needle", "seat")),
+        ("Tie on another color", MachineKind.HOME, ("cut", "tie", "discs", "slowly", "before the needle", "seat")),
         ("Load a case", MachineKind.LONGARM, ("9", "clockwise", "spring", "pigtail", "running direction")),
         ("Clean", MachineKind.HOME, ("power off", "hook", "spring", "discs")),
         ("Oil", MachineKind.LONGARM, ("manual", "one drop", "wipe", "scrap")),
@@ -72,7 +72,7 @@ def test_stitch_lengths_are_those_of_common_practice_in_inches_as_well():
     assert lengths["piecing"] == (1.5, 2.0)
     units = pint.UnitRegistry()
     low, high = lengths["quilting"]
-    per_inch = [(1 * units.inch / (mm * units.millimetre)).to_base_units().magnitude for mm in (high, low)]
+    per_inch = [(1 * units.inch / (mm * units.millimeter)).to_base_units().magnitude for mm in (high, low)]
     # Told as about 7 to 8½ to the inch.
     assert [int(per_inch[0]), round(per_inch[1], 1)] == [7, 8.5]
     assert lengths["free-motion on a home machine: the setting"] == (0, 0)

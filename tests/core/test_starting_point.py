@@ -33,18 +33,18 @@ from weftonos.core.setup.differences import Changed, differences
 from weftonos.core.setup.events import StitchedLook
 from weftonos.core.setup.setup import CaseTag, NeedleTag, ReadingTag, Setup, ThreadTag
 from weftonos.core.thread.linear_density import WeightSystem
-from weftonos.core.thread.thread import Bundle, Construction, Fibre, Thread
+from weftonos.core.thread.thread import Bundle, Construction, Fiber, Thread
 
 NOW = datetime(2026, 11, 24, tzinfo=UTC)
 DIAL = TopScale(kind=ScaleKind.DIAL, low=0, high=10, step=0.25)
 READOUT = TopScale(kind=ScaleKind.READOUT, low=80, high=400, step=5)
 TURNS = TopScale(kind=ScaleKind.TURNS, low=-4, high=4, step=0.25)
-COTTON = Thread(fibre=Fibre.COTTON, construction=Construction.SPUN, value=40, system=WeightSystem.WT)
-GOLD = Thread(fibre=Fibre.METALLIC, construction=Construction.METALLIC, value=40, system=WeightSystem.WT)
+COTTON = Thread(fiber=Fiber.COTTON, construction=Construction.SPUN, value=40, system=WeightSystem.WT)
+GOLD = Thread(fiber=Fiber.METALLIC, construction=Construction.METALLIC, value=40, system=WeightSystem.WT)
 
 
-def combination(wt=40.0, bobbin=200.0, loft=Loft.LOW, motion=Motion.FREE_MOTION, fibre=Fibre.COTTON) -> Combination:
-    top = Bundle.of([Thread(fibre=fibre, construction=Construction.SPUN, value=wt, system=WeightSystem.WT)])
+def combination(wt=40.0, bobbin=200.0, loft=Loft.LOW, motion=Motion.FREE_MOTION, fiber=Fiber.COTTON) -> Combination:
+    top = Bundle.of([Thread(fiber=fiber, construction=Construction.SPUN, value=wt, system=WeightSystem.WT)])
     return Combination.of(MachineKind.HOME, DIAL, top, None, bobbin, loft, motion)
 
 
@@ -52,7 +52,7 @@ RECORDS = [
     BalanceRecord(combination=combination(40), setting=3.9, name="forty"),
     BalanceRecord(combination=combination(50, 210), setting=3.4, name="fifty"),
     BalanceRecord(combination=combination(30, 195, Loft.LOFTY), setting=4.6, name="thirty, lofty"),
-    BalanceRecord(combination=combination(60, 205, fibre=Fibre.SILK), setting=2.6, name="silk"),
+    BalanceRecord(combination=combination(60, 205, fiber=Fiber.SILK), setting=2.6, name="silk"),
     BalanceRecord(combination=combination(40, 200, motion=Motion.STRAIGHT), setting=1.9, name="forty, straight"),
 ]
 
@@ -65,7 +65,7 @@ def test_the_regression_and_its_left_out_misses_agree_with_scikit_learn():
     near = np.array([[_kernel(new, r.combination) for r in RECORDS]])
     ridge = KernelRidge(alpha=LEFT_OVER.value**2, kernel="precomputed")
     expected = new.school_setting + ridge.fit(gram, off).predict(near)[0]
-    assert found.centre == pytest.approx(expected)
+    assert found.center == pytest.approx(expected)
     left_out = off - cross_val_predict(ridge, gram, off, cv=LeaveOneOut())
     assert found.typical_miss == pytest.approx(np.median(np.abs(left_out)))
     misses = {r.name: r.miss for r in found.records}
@@ -81,14 +81,14 @@ def test_near_records_weigh_more_and_far_ones_leave_the_spread_wide():
     assert far.spread > near.spread
     none = starting_point(DIAL, combination(), [])
     assert none.spread > far.spread
-    assert none.centre == none.school
+    assert none.center == none.school
     assert none.typical_miss is None
 
 
 def test_every_motion_has_its_own_balance():
     free = starting_point(DIAL, combination(40), RECORDS)
     straight = starting_point(DIAL, combination(40, motion=Motion.STRAIGHT), RECORDS)
-    assert free.centre - straight.centre > 0.8
+    assert free.center - straight.center > 0.8
 
 
 @pytest.mark.parametrize(
@@ -112,11 +112,11 @@ def tag(thread_id: int, thread: Thread = COTTON) -> ThreadTag:
         id=thread_id,
         name=f"T{thread_id}",
         words="40 wt",
-        fibre=thread.fibre,
+        fiber=thread.fiber,
         construction=thread.construction,
         tex=thread.density.tex,
         diameter_mm=0.18,
-        colour="#224466",
+        color="#224466",
     )
 
 
@@ -185,14 +185,14 @@ def test_what_differs_between_two_set_ups_is_listed_in_working_order():
 def test_an_unread_readout_starts_from_the_machine_s_own_records_or_says_that_nobody_knows():
     unread = replace(combination(40), bobbin_mn=None, school_setting=None)
     alone = starting_point(READOUT, unread, [])
-    assert (alone.centre, alone.spread, alone.school) == (240, 320, None)
+    assert (alone.center, alone.spread, alone.school) == (240, 320, None)
     assert alone.text.startswith("Nobody says where a readout starts before the bobbin is read")
     kept = [
         BalanceRecord(combination=unread, setting=190.0, name="the same"),
         BalanceRecord(combination=unread, setting=190.0, name="the same again"),
     ]
     found = starting_point(READOUT, unread, kept)
-    assert found.centre == pytest.approx(190)
+    assert found.center == pytest.approx(190)
     assert (found.school, found.school_miss) == (None, None)
     assert "No school says" in found.text
     assert "schools'" not in found.text
@@ -210,7 +210,7 @@ def test_a_start_is_never_surer_than_its_own_misses():
 
 def test_bobbin_thread_fabric_and_bobbin_work_belong_to_what_makes_combinations_near():
     top = Bundle.of([COTTON])
-    fine = Thread(fibre=Fibre.POLYESTER, construction=Construction.MULTIFILAMENT, value=80, system=WeightSystem.WT)
+    fine = Thread(fiber=Fiber.POLYESTER, construction=Construction.MULTIFILAMENT, value=80, system=WeightSystem.WT)
     one = Combination.of(MachineKind.HOME, DIAL, top, fine, 200, Loft.LOW, Motion.FREE_MOTION)
     others = {
         "bobbin thread": Combination.of(MachineKind.HOME, DIAL, top, COTTON, 200, Loft.LOW, Motion.FREE_MOTION),
@@ -224,14 +224,14 @@ def test_bobbin_thread_fabric_and_bobbin_work_belong_to_what_makes_combinations_
     far = BalanceRecord(combination=replace(one, bobbin_work=True), setting=8.0, name="bobbin work")
     near = BalanceRecord(combination=one, setting=8.0, name="the same")
     school = one.school_setting
-    moved = [starting_point(DIAL, one, [record]).centre - school for record in (far, near)]
+    moved = [starting_point(DIAL, one, [record]).center - school for record in (far, near)]
     assert 0 < moved[0] < 0.25 * moved[1]
 
 
 def test_a_recipe_of_this_very_combination_is_the_start_as_sure_as_its_looks():
     kept = KeptBefore(name="Dunlin", setting=8.5, low=8.0, high=9.0, looks=3)
     start = from_recipe(DIAL, kept)
-    assert (start.centre, start.text) == (8.5, "As kept in “Dunlin”, 8.50, from 3 looks.")
+    assert (start.center, start.text) == (8.5, "As kept in “Dunlin”, 8.50, from 3 looks.")
     assert start.spread == pytest.approx(math.hypot(1.0 / (2 * 1.959964), LEFT_OVER.value))
     unsure = from_recipe(DIAL, replace(kept, low=None, high=None, looks=0))
     assert unsure.spread == pytest.approx(math.sqrt(2) * LEFT_OVER.value)
@@ -249,7 +249,7 @@ def test_a_start_that_was_seen_too_tight_is_not_proposed_a_third_time():
     for looks in ([tight], [better, tight], [better, better, tight]):
         records = stitched_combinations(MachineKind.HOME, DIAL, [(look, setup) for look in looks])
         starts.append(starting_point(DIAL, new, records, key_of(setup, motion)))
-    assert all(start.centre < 5 for start in starts)
+    assert all(start.center < 5 for start in starts)
     assert starts[0].spread < before.spread
     assert starts[2].text.startswith("From 3 looks at this combination before. ")
 
@@ -261,7 +261,7 @@ def test_looks_at_this_combination_before_are_a_step_of_bayes_and_a_day_between(
     found = starting_point(DIAL, new, stitched_combinations(MachineKind.HOME, DIAL, [(look, SETUP)] * 3), key)
     alone = starting_point(DIAL, new, [])
     judged = estimate_balance(DIAL, alone.prior, [Observation(4, 0)] * 3)
-    assert found.centre == pytest.approx(judged.centre, abs=1e-9)
+    assert found.center == pytest.approx(judged.center, abs=1e-9)
     assert found.spread == pytest.approx(math.hypot(judged.spread, LEFT_OVER.value))
 
 

@@ -26,12 +26,12 @@ from weftonos.core.needle.packet import family_of
 from weftonos.core.needle.pairing import against_bobbin, pair_needle, step_size
 from weftonos.core.setup.setup import NeedleTag
 from weftonos.core.thread.nature import Natures, nature_of, natures
-from weftonos.core.thread.thread import Bundle, Construction, Fibre
+from weftonos.core.thread.thread import Bundle, Construction, Fiber
 from weftonos.knowledge import troubles
 
-CLEAR = made(Fibre.POLYESTER, Construction.MONOFILAMENT, 91)
-GOLD = made(Fibre.METALLIC, Construction.METALLIC, 40)
-COTTON = {wt: made(Fibre.COTTON, Construction.SPUN, wt) for wt in (8, 12, 30, 40, 50)}
+CLEAR = made(Fiber.POLYESTER, Construction.MONOFILAMENT, 91)
+GOLD = made(Fiber.METALLIC, Construction.METALLIC, 40)
+COTTON = {wt: made(Fiber.COTTON, Construction.SPUN, wt) for wt in (8, 12, 30, 40, 50)}
 
 
 def test_a_seeded_part_of_the_sweep_finds_no_contradiction():
@@ -104,11 +104,11 @@ def test_clear_thread_is_judged_by_the_cloth_and_no_size_is_added_for_lofty_batt
 
 
 @pytest.mark.parametrize("wt", [60, 80])
-@pytest.mark.parametrize("top", [CLEAR, made(Fibre.SILK, Construction.MULTIFILAMENT, 100)], ids=["clear", "silk"])
+@pytest.mark.parametrize("top", [CLEAR, made(Fiber.SILK, Construction.MULTIFILAMENT, 100)], ids=["clear", "silk"])
 def test_very_fine_thread_over_an_ordinary_bobbin_is_everyday_and_no_bobbin_work(top, wt):
-    below = made(Fibre.POLYESTER, Construction.MULTIFILAMENT, wt)
+    below = made(Fiber.POLYESTER, Construction.MULTIFILAMENT, wt)
     assert against_bobbin(Bundle.of([top]), below).rule == "bobbin_everyday"
-    decorative = made(Fibre.COTTON, Construction.SPUN, 12)
+    decorative = made(Fiber.COTTON, Construction.SPUN, 12)
     assert "bobbin work" in against_bobbin(Bundle.of([top]), decorative).text
 
 
@@ -174,9 +174,9 @@ def test_suffixes_of_one_family_go_together(one, other, together):
 
 
 def test_every_thread_in_use_has_a_nature_with_everything_said():
-    for fibre, construction, weights in IN_USE:
+    for fiber, construction, weights in IN_USE:
         for wt in weights:
-            nature = nature_of(made(fibre, construction, wt))
+            nature = nature_of(made(fiber, construction, wt))
             assert nature.names[0] == "Any thread"
             assert nature.points[School.HOME]
             assert 1 <= nature.holes <= 3
@@ -197,8 +197,8 @@ def test_every_thread_in_use_has_a_nature_with_everything_said():
     [
         ("[[nature]", "not TOML"),
         ('[[nature]]\nid = "x"\nname = "X"\nshine = 3', "“shine” is not known"),
-        ('[[nature]]\nid = "x"\nname = "X"\nwhen.fibre = ["hemp"]', "no fibre “hemp”"),
-        ('[[nature]]\nid = "x"\nname = "X"\nwhen.colour = ["red"]', "“when.colour” is not known"),
+        ('[[nature]]\nid = "x"\nname = "X"\nwhen.fiber = ["hemp"]', "no fiber “hemp”"),
+        ('[[nature]]\nid = "x"\nname = "X"\nwhen.color = ["red"]', "“when.color” is not known"),
         ('[[nature]]\nid = "x"\nname = "X"\nsheen = "dull"', "the sheen is one of"),
         ('[[nature]]\nid = "x"', "needs an id and a name"),
         ('[[nature]]\nid = "x"\nname = "X"\n' * 2, "there are two of it"),

@@ -1,4 +1,4 @@
-"""Thickness follows from weight, fibre and construction."""
+"""Thickness follows from weight, fiber and construction."""
 
 import math
 
@@ -8,23 +8,23 @@ from hypothesis import strategies as st
 
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.thread.linear_density import LinearDensity, WeightSystem
-from weftonos.core.thread.thread import FIBRE_DENSITY, PACKING, Bundle, Construction, Fibre, Thread, diameter_mm
+from weftonos.core.thread.thread import FIBER_DENSITY, PACKING, Bundle, Construction, Fiber, Thread, diameter_mm
 
 
 def cotton(wt: float) -> Thread:
-    return Thread(fibre=Fibre.COTTON, construction=Construction.SPUN, value=wt, system=WeightSystem.WT)
+    return Thread(fiber=Fiber.COTTON, construction=Construction.SPUN, value=wt, system=WeightSystem.WT)
 
 
 @given(st.floats(1, 300))
 def test_spun_cotton_has_the_diameter_that_peirce_published(ne):
     # Peirce 1937, J. Textile Inst. 28: d (inch) = 1 / (28 · sqrt(Ne)).
-    ours = diameter_mm(LinearDensity.from_label(ne, WeightSystem.NE), Fibre.COTTON, Construction.SPUN)
+    ours = diameter_mm(LinearDensity.from_label(ne, WeightSystem.NE), Fiber.COTTON, Construction.SPUN)
     assert ours == pytest.approx(25.4 / (28 * math.sqrt(ne)), rel=0.002)
 
 
 def test_equal_weight_is_not_equal_thickness():
     # Common practice: a 30 wt cotton is visibly thicker than a 30 wt rayon.
-    rayon = Thread(fibre=Fibre.RAYON, construction=Construction.MULTIFILAMENT, value=30, system=WeightSystem.WT)
+    rayon = Thread(fiber=Fiber.RAYON, construction=Construction.MULTIFILAMENT, value=30, system=WeightSystem.WT)
     assert cotton(30).diameter_mm > 1.1 * rayon.diameter_mm
 
 
@@ -53,9 +53,9 @@ def test_nothing_and_too_many_threads_are_refused():
         Bundle.of([cotton(50)] * 5)
 
 
-def test_every_fibre_and_construction_has_its_figure_with_a_standing():
-    assert set(FIBRE_DENSITY) == set(Fibre)
+def test_every_fiber_and_construction_has_its_figure_with_a_standing():
+    assert set(FIBER_DENSITY) == set(Fiber)
     assert set(PACKING) == set(Construction)
-    for known in [*FIBRE_DENSITY.values(), *PACKING.values()]:
+    for known in [*FIBER_DENSITY.values(), *PACKING.values()]:
         assert known.value > 0
         assert known.source

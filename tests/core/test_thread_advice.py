@@ -16,43 +16,43 @@ from weftonos.core.thread.handling import Subject, care_for
 from weftonos.core.thread.linear_density import WeightSystem
 from weftonos.core.thread.look_wish import LookWish, Wish, answer_wish
 from weftonos.core.thread.path import USUAL_PATH, PathPoint, path_for
-from weftonos.core.thread.thread import Bundle, Construction, Fibre, Thread
+from weftonos.core.thread.thread import Bundle, Construction, Fiber, Thread
 
 
-def thread(fibre=Fibre.COTTON, construction=Construction.SPUN, wt=40.0) -> Thread:
-    return Thread(fibre=fibre, construction=construction, value=wt, system=WeightSystem.WT)
+def thread(fiber=Fiber.COTTON, construction=Construction.SPUN, wt=40.0) -> Thread:
+    return Thread(fiber=fiber, construction=construction, value=wt, system=WeightSystem.WT)
 
 
-FILM = thread(Fibre.METALLIC, Construction.FILM, 53)
-CLEAR = thread(Fibre.POLYESTER, Construction.MONOFILAMENT, 91)
+FILM = thread(Fiber.METALLIC, Construction.FILM, 53)
+CLEAR = thread(Fiber.POLYESTER, Construction.MONOFILAMENT, 91)
 DRAWER = [
     (
         1,
         DrawerThread(
             name="dark trilobal 40",
-            thread=thread(Fibre.POLYESTER, Construction.MULTIFILAMENT),
-            colour="#203050",
+            thread=thread(Fiber.POLYESTER, Construction.MULTIFILAMENT),
+            color="#203050",
             finish=ThreadFinish.TRILOBAL,
         ),
     ),
-    (2, DrawerThread(name="light cotton 40", thread=thread(), colour="#f0ece0")),
+    (2, DrawerThread(name="light cotton 40", thread=thread(), color="#f0ece0")),
     (
         3,
         DrawerThread(
-            name="light silk 100", thread=thread(Fibre.SILK, Construction.MULTIFILAMENT, 100), colour="#f0ece0"
+            name="light silk 100", thread=thread(Fiber.SILK, Construction.MULTIFILAMENT, 100), color="#f0ece0"
         ),
     ),
     (
         4,
         DrawerThread(
             name="light polyester 60",
-            thread=thread(Fibre.POLYESTER, Construction.MULTIFILAMENT, 60),
-            colour="#f0ece0",
+            thread=thread(Fiber.POLYESTER, Construction.MULTIFILAMENT, 60),
+            color="#f0ece0",
         ),
     ),
-    (5, DrawerThread(name="clear", thread=CLEAR, colour="#eef2f4")),
-    (6, DrawerThread(name="dark cotton 12", thread=thread(wt=12), colour="#203050")),
-    (7, DrawerThread(name="wash-away 50", thread=thread(Fibre.WASH_AWAY, wt=50), colour="#ffffff")),
+    (5, DrawerThread(name="clear", thread=CLEAR, color="#eef2f4")),
+    (6, DrawerThread(name="dark cotton 12", thread=thread(wt=12), color="#203050")),
+    (7, DrawerThread(name="wash-away 50", thread=thread(Fiber.WASH_AWAY, wt=50), color="#ffffff")),
 ]
 
 
@@ -88,10 +88,10 @@ def test_busy_fabric_wants_body_to_show():
     [
         (CLEAR, "three quarters full"),
         (FILM, "Horizontal pin"),
-        (thread(Fibre.METALLIC, Construction.METALLIC), "5 strokes"),
-        (thread(Fibre.WASH_AWAY), "sealed bag"),
+        (thread(Fiber.METALLIC, Construction.METALLIC), "5 strokes"),
+        (thread(Fiber.WASH_AWAY), "sealed bag"),
         (thread(wt=8), "quilt face down"),
-        (thread(Fibre.NYLON, Construction.TEXTURED), "iron low"),
+        (thread(Fiber.NYLON, Construction.TEXTURED), "iron low"),
         (thread(), "Most lint"),
     ],
 )
@@ -102,8 +102,8 @@ def test_handling_says_what_common_practice_says(one, says):
 
 
 def test_dangerous_threads_carry_their_caution():
-    assert "mouth" in care_for(thread(Fibre.WASH_AWAY)).cautions[0].text
-    assert "Iron low" in care_for(thread(Fibre.NYLON, Construction.MONOFILAMENT, 90)).cautions[0].text
+    assert "mouth" in care_for(thread(Fiber.WASH_AWAY)).cautions[0].text
+    assert "Iron low" in care_for(thread(Fiber.NYLON, Construction.MONOFILAMENT, 90)).cautions[0].text
     assert care_for(thread()).cautions == ()
 
 
@@ -111,7 +111,7 @@ def test_the_holes_follow_the_thread():
     # Common practice: three holes, two for a bundle, about one for clear thread and silk, the top one for flat film.
     assert holes_to_use(Bundle.of([thread()])) == 3
     assert holes_to_use(Bundle.of([thread(), thread()])) == 2
-    assert holes_to_use(Bundle.of([CLEAR])) == holes_to_use(Bundle.of([thread(Fibre.SILK)])) == 1
+    assert holes_to_use(Bundle.of([CLEAR])) == holes_to_use(Bundle.of([thread(Fiber.SILK)])) == 1
     assert holes_to_use(Bundle.of([FILM])) == 1
 
 

@@ -19,19 +19,19 @@ from weftonos.core.setup.setup import LookTag, NeedleTag, ReadingTag, Setup, Thr
 from weftonos.core.thread.drawer import DrawerThread, ThreadFinish, is_light
 from weftonos.core.thread.linear_density import WeightSystem
 from weftonos.core.thread.starting_tension import start_tension
-from weftonos.core.thread.thread import Bundle, Construction, Fibre, Thread
+from weftonos.core.thread.thread import Bundle, Construction, Fiber, Thread
 
 NOW = datetime(2026, 11, 24, 12, tzinfo=UTC)
 DIAL = TopScale(kind=ScaleKind.DIAL, low=0, high=10, step=0.25)
 HERON = Machine(nickname="Heron", kind=MachineKind.LONGARM, scale=DIAL, throat_in=24)
 SALTMARSH = DrawerThread(
     name="Saltmarsh 40",
-    thread=Thread(fibre=Fibre.POLYESTER, construction=Construction.MULTIFILAMENT, value=40, system=WeightSystem.WT),
+    thread=Thread(fiber=Fiber.POLYESTER, construction=Construction.MULTIFILAMENT, value=40, system=WeightSystem.WT),
     finish=ThreadFinish.TRILOBAL,
 )
 LIMPET = DrawerThread(
     name="Limpet 80",
-    thread=Thread(fibre=Fibre.POLYESTER, construction=Construction.MULTIFILAMENT, value=80, system=WeightSystem.WT),
+    thread=Thread(fiber=Fiber.POLYESTER, construction=Construction.MULTIFILAMENT, value=80, system=WeightSystem.WT),
 )
 
 
@@ -96,7 +96,7 @@ def test_a_fault_shows_at_its_place_on_the_line(changed, station, state):
 def test_a_thicker_bobbin_thread_is_a_caution_and_a_nest_says_seat_first():
     heavy = DrawerThread(
         name="Shingle 30",
-        thread=Thread(fibre=Fibre.COTTON, construction=Construction.SPUN, value=30, system=WeightSystem.WT),
+        thread=Thread(fiber=Fiber.COTTON, construction=Construction.SPUN, value=30, system=WeightSystem.WT),
     )
     assert states(setup(bobbin=heavy))[Station.THREAD] is KnotState.CAUTION
     nest = next(k for k in knots(HERON, setup(grade=2), NOW) if k.station is Station.BALANCE)
@@ -142,11 +142,11 @@ def test_the_schools_start_metallic_loosest_and_fine_cotton_looser_than_polyeste
     def start(thread):
         return start_tension(MachineKind.HOME, Bundle.of([thread]))
 
-    gold = start(Thread(fibre=Fibre.METALLIC, construction=Construction.METALLIC, value=40, system=WeightSystem.WT))
-    fine = start(Thread(fibre=Fibre.COTTON, construction=Construction.SPUN, value=60, system=WeightSystem.WT))
+    gold = start(Thread(fiber=Fiber.METALLIC, construction=Construction.METALLIC, value=40, system=WeightSystem.WT))
+    fine = start(Thread(fiber=Fiber.COTTON, construction=Construction.SPUN, value=60, system=WeightSystem.WT))
     quilting = start(SALTMARSH.thread)
-    assert (gold.centre, gold.low, gold.high) == (1, 0.5, 2.5)
-    assert fine.centre == 2
+    assert (gold.center, gold.low, gold.high) == (1, 0.5, 2.5)
+    assert fine.center == 2
     assert (quilting.low, quilting.high) == (2, 3.5)
     assert start_tension(MachineKind.LONGARM, Bundle.of([SALTMARSH.thread])).kind is ScaleKind.TURNS
 
@@ -155,7 +155,7 @@ def test_a_label_is_shown_as_it_was_typed():
     ebb = DrawerThread(
         name="Ebb",
         thread=Thread(
-            fibre=Fibre.POLYESTER,
+            fiber=Fiber.POLYESTER,
             construction=Construction.MULTIFILAMENT,
             value=120,
             system=WeightSystem.DENIER,
@@ -169,7 +169,7 @@ def test_a_label_is_shown_as_it_was_typed():
 
 
 @pytest.mark.parametrize(
-    "change", [{"name": " "}, {"name": "x" * 81}, {"colour": "red"}, {"plies": 0}, {"name": "\ud800"}]
+    "change", [{"name": " "}, {"name": "x" * 81}, {"color": "red"}, {"plies": 0}, {"name": "\ud800"}]
 )
 def test_a_thread_that_cannot_be_written_down_is_refused(change):
     with pytest.raises(CraftError):

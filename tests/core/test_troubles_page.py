@@ -15,7 +15,7 @@ from weftonos.core.mend.trouble import FindingKind
 from weftonos.core.needle.needle import NeedleSize, Point
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.linear_density import WeightSystem
-from weftonos.core.thread.thread import Construction, Fibre, Thread
+from weftonos.core.thread.thread import Construction, Fiber, Thread
 from weftonos.knowledge import TROUBLES, read_troubles, troubles
 
 PAGE = TROUBLES.read_text(encoding="utf-8")
@@ -91,8 +91,8 @@ def test_no_symptom_of_a_machine_leads_only_to_what_it_does_not_have(machine):
 
 
 def test_what_the_records_know_is_all_on_the_page():
-    cotton = Thread(fibre=Fibre.COTTON, construction=Construction.SPUN, value=40, system=WeightSystem.WT)
-    gold = Thread(fibre=Fibre.METALLIC, construction=Construction.METALLIC, value=40, system=WeightSystem.WT)
+    cotton = Thread(fiber=Fiber.COTTON, construction=Construction.SPUN, value=40, system=WeightSystem.WT)
+    gold = Thread(fiber=Fiber.METALLIC, construction=Construction.METALLIC, value=40, system=WeightSystem.WT)
     everything = Circumstances(
         machine_kind=MachineKind.LONGARM,
         top=(cotton, gold),

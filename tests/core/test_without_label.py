@@ -19,33 +19,33 @@ from weftonos.core.bobbin.thread_use import (
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.thread.capstan import FRICTION, guide_holes, tension_ratio
 from weftonos.core.thread.linear_density import WeightSystem
-from weftonos.core.thread.thread import Construction, Fibre, Thread
-from weftonos.core.thread.unlabelled import count_wraps, weigh
+from weftonos.core.thread.thread import Construction, Fiber, Thread
+from weftonos.core.thread.unlabeled import count_wraps, weigh
 
-COTTON = Thread(fibre=Fibre.COTTON, construction=Construction.SPUN, value=40, system=WeightSystem.WT)
+COTTON = Thread(fiber=Fiber.COTTON, construction=Construction.SPUN, value=40, system=WeightSystem.WT)
 
 
-def test_weighing_a_length_gives_grams_in_a_thousand_metres():
-    found = weigh(grams=0.5, metres=20, scale_step_g=0.01, fibre=Fibre.COTTON, construction=Construction.SPUN)
+def test_weighing_a_length_gives_grams_in_a_thousand_meters():
+    found = weigh(grams=0.5, meters=20, scale_step_g=0.01, fiber=Fiber.COTTON, construction=Construction.SPUN)
     assert found.tex == pytest.approx(25)
     assert found.tex_low < 25 < found.tex_high
     assert found.diameter_mm == pytest.approx(COTTON.diameter_mm)
 
 
 def test_a_coarse_scale_says_how_much_to_weigh():
-    rough = weigh(grams=0.5, metres=20, scale_step_g=1, fibre=Fibre.COTTON, construction=Construction.SPUN)
+    rough = weigh(grams=0.5, meters=20, scale_step_g=1, fiber=Fiber.COTTON, construction=Construction.SPUN)
     assert rough.tex_high - rough.tex_low > 25
     length = float(rough.text.split("Weigh ")[1].split(" m")[0])
     better = weigh(
-        grams=25 * length / 1000, metres=length, scale_step_g=1, fibre=Fibre.COTTON, construction=Construction.SPUN
+        grams=25 * length / 1000, meters=length, scale_step_g=1, fiber=Fiber.COTTON, construction=Construction.SPUN
     )
     assert (better.tex_high - better.tex) / better.tex < 0.08
 
 
-@given(st.floats(12, 150), st.sampled_from([Fibre.COTTON, Fibre.SILK]), st.sampled_from(list(Construction)))
-def test_counting_wraps_of_a_known_thread_gives_its_weight_back(wt, fibre, construction):
-    thread = Thread(fibre=fibre, construction=construction, value=wt, system=WeightSystem.WT)
-    found = count_wraps(25 / thread.diameter_mm, 25, fibre, construction)
+@given(st.floats(12, 150), st.sampled_from([Fiber.COTTON, Fiber.SILK]), st.sampled_from(list(Construction)))
+def test_counting_wraps_of_a_known_thread_gives_its_weight_back(wt, fiber, construction):
+    thread = Thread(fiber=fiber, construction=construction, value=wt, system=WeightSystem.WT)
+    found = count_wraps(25 / thread.diameter_mm, 25, fiber, construction)
     assert found.tex == pytest.approx(thread.density.tex)
     assert found.tex_low < thread.density.tex < found.tex_high
 
@@ -57,7 +57,7 @@ def test_the_interval_of_wraps_covers_simulated_counting():
     held = 0
     for _ in range(2000):
         counted = 10 / (true * (1 + chance.normal(0, 0.06))) + chance.normal(0, 0.5)
-        found = count_wraps(counted, 10, Fibre.COTTON, Construction.SPUN)
+        found = count_wraps(counted, 10, Fiber.COTTON, Construction.SPUN)
         held += found.tex_low <= 25 <= found.tex_high
     assert 0.92 <= held / 2000 <= 0.98
 
@@ -65,11 +65,11 @@ def test_the_interval_of_wraps_covers_simulated_counting():
 @pytest.mark.parametrize(
     "bad",
     [
-        lambda: weigh(grams=0, metres=20, scale_step_g=0.1, fibre=Fibre.COTTON, construction=Construction.SPUN),
-        lambda: weigh(grams=1, metres=math.nan, scale_step_g=0.1, fibre=Fibre.COTTON, construction=Construction.SPUN),
-        lambda: weigh(grams=400, metres=1, scale_step_g=0.1, fibre=Fibre.COTTON, construction=Construction.SPUN),
-        lambda: count_wraps(1, 10, Fibre.COTTON, Construction.SPUN),
-        lambda: guide_holes(Fibre.COTTON, 4),
+        lambda: weigh(grams=0, meters=20, scale_step_g=0.1, fiber=Fiber.COTTON, construction=Construction.SPUN),
+        lambda: weigh(grams=1, meters=math.nan, scale_step_g=0.1, fiber=Fiber.COTTON, construction=Construction.SPUN),
+        lambda: weigh(grams=400, meters=1, scale_step_g=0.1, fiber=Fiber.COTTON, construction=Construction.SPUN),
+        lambda: count_wraps(1, 10, Fiber.COTTON, Construction.SPUN),
+        lambda: guide_holes(Fiber.COTTON, 4),
         lambda: tension_ratio(-0.1, 1),
         lambda: thread_per_stitch_mm(0, 2),
         lambda: wound_length_m(BobbinClass.M, COTTON, 1.2),
@@ -95,14 +95,14 @@ def test_the_capstan_equation_agrees_with_integrating_the_force_balance(mu, thet
     assert tension_ratio(mu, theta) == pytest.approx(solved.y[0, -1], rel=1e-6)
 
 
-@pytest.mark.parametrize("fibre", list(Fibre))
-def test_each_hole_skipped_lessens_the_pull(fibre):
-    pulls = [guide_holes(fibre, n) for n in range(4)]
+@pytest.mark.parametrize("fiber", list(Fiber))
+def test_each_hole_skipped_lessens_the_pull(fiber):
+    pulls = [guide_holes(fiber, n) for n in range(4)]
     assert [p.ratio for p in pulls] == sorted(p.ratio for p in pulls)
     assert pulls[3].of_full == 1
     assert pulls[0].ratio == 1
     assert all(p.low <= p.ratio <= p.high for p in pulls)
-    assert pulls[2].of_full == pytest.approx(math.exp(-FRICTION[fibre].value * math.pi))
+    assert pulls[2].of_full == pytest.approx(math.exp(-FRICTION[fiber].value * math.pi))
 
 
 def test_one_spot_makes_seventy_trips_over_thirty_five_stitches():
@@ -113,17 +113,17 @@ def test_one_spot_makes_seventy_trips_over_thirty_five_stitches():
 
 
 @given(st.floats(0.5, 6), st.floats(0.5, 8), st.floats(0, 500), st.floats(0.1, 1))
-def test_thread_is_neither_lost_nor_made(stitch, sandwich, metres, fill):
+def test_thread_is_neither_lost_nor_made(stitch, sandwich, meters, fill):
     use = thread_use(
         stitch_length_mm=stitch,
         sandwich_mm=sandwich,
-        stitched_metres=metres,
+        stitched_meters=meters,
         size=BobbinClass.M,
         fill=fill,
         bobbin_thread=COTTON,
     )
     per_stitch = (stitch + sandwich) * 1.05
-    assert use.top_m == use.bobbin_m == pytest.approx(metres / stitch * per_stitch)
+    assert use.top_m == use.bobbin_m == pytest.approx(meters / stitch * per_stitch)
     assert use.bobbins * wound_length_m(BobbinClass.M, COTTON, fill) == pytest.approx(use.bobbin_m)
     assert use.stitches_per_bobbin == pytest.approx(
         wound_length_m(BobbinClass.M, COTTON, fill) * 1000 / per_stitch, abs=1
@@ -131,11 +131,11 @@ def test_thread_is_neither_lost_nor_made(stitch, sandwich, metres, fill):
 
 
 def test_a_bobbin_holds_what_its_volume_holds():
-    """The wound volume worked out by summing rings of a tenth of a millimetre."""
+    """The wound volume worked out by summing rings of a tenth of a millimeter."""
     size = BOBBIN_SIZES[BobbinClass.L]
     radii = np.arange(size.core_mm.value / 2, size.outer_mm.value / 2, 0.001) + 0.0005
     volume = float((2 * np.pi * radii * 0.001).sum()) * size.width_mm.value
     expected = 0.75 * volume / (math.pi / 4 * COTTON.diameter_mm**2) / 1000
     assert wound_length_m(BobbinClass.L, COTTON) == pytest.approx(expected, rel=1e-3)
-    fine = Thread(fibre=Fibre.POLYESTER, construction=Construction.MULTIFILAMENT, value=80, system=WeightSystem.WT)
+    fine = Thread(fiber=Fiber.POLYESTER, construction=Construction.MULTIFILAMENT, value=80, system=WeightSystem.WT)
     assert wound_length_m(BobbinClass.M, fine) > wound_length_m(BobbinClass.L, fine)

@@ -111,7 +111,7 @@ def test_a_later_form_is_refused(whole):
         {"document": None},
         {"written": "twice"},
         {"color": "red"},
-        {"revisions": [{"at": "2026-05-04T10:00:00+00:00", "action": "burnt"}]},
+        {"revisions": [{"at": "2026-05-04T10:00:00+00:00", "action": "burned"}]},
     ],
 )
 def test_a_line_of_another_form_is_none(whole, change):

@@ -16,10 +16,10 @@ def test_a_document_drives_the_same_machine_as_a_script_does():
     machine.turn_screw(5)
     state = drive(Drive(machine=state, do=Act.TURN_SCREW, minutes=5)).machine
     for n in range(4):
-        ran = drive(Drive(machine=state, do=Act.RUN, metres=90, n=n))
+        ran = drive(Drive(machine=state, do=Act.RUN, meters=90, n=n))
         assert (ran.sewn_m, ran.broke) == machine.run(90, n)
         state = ran.machine
-    assert (state.worn, state.lint, state.metres) == (machine.worn, machine.lint, machine.metres)
+    assert (state.worn, state.lint, state.meters) == (machine.worn, machine.lint, machine.meters)
     assert drive(Drive(machine=state, do=Act.STITCH, n=3)).line == machine.stitch(3)
     assert drive(Drive(machine=state, do=Act.PULL, n=3)).pull_mn == machine.pull(3)
     assert drive(Drive(machine=state, do=Act.SEE, n=3)).seen == machine.see(3)
@@ -61,7 +61,7 @@ def test_a_machine_edited_into_the_impossible_is_a_sentence(change, says):
 
 @pytest.mark.parametrize(
     "wrong",
-    [{"n": -1}, {"stitches": 0}, {"hand": 2.0}, {"do": Act.CHECK, "cause": "gremlins"}, {"do": Act.RUN, "metres": 0.0}],
+    [{"n": -1}, {"stitches": 0}, {"hand": 2.0}, {"do": Act.CHECK, "cause": "gremlins"}, {"do": Act.RUN, "meters": 0.0}],
 )
 def test_a_doing_that_cannot_be_is_a_sentence(wrong):
     with pytest.raises(Impossible):

@@ -12,9 +12,9 @@ from scipy import stats
 
 from weftonos.knowledge import troubles
 from weftonos.standins.machine.faults import FAULTS
-from weftonos.standins.machine.laws import SimCloth, SimNeedle, SimThread, capstan, hazards, wear_by_metre
+from weftonos.standins.machine.laws import SimCloth, SimNeedle, SimThread, capstan, hazards, wear_by_meter
 from weftonos.standins.machine.machine import DIAL, READOUT, Impossible, Scale, SimulatedMachine, graded, read_by_eye
-from weftonos.standins.machine.picture import Colours, draw, words_for
+from weftonos.standins.machine.picture import Colors, draw, words_for
 
 COTTON, METALLIC = SimThread("cotton", 20, 0.17), SimThread("metallic", 28, 0.20, kind="metallic")
 POLYESTER = SimThread("polyester", 20, 0.16)
@@ -47,10 +47,10 @@ class TestWhatOneSees:
     @pytest.mark.parametrize("seed", range(6))
     def test_tighter_moves_the_lock_to_the_front(self, seed):
         machine = home(seed)
-        centre = machine.setting
+        center = machine.setting
         depths = []
         for off in (-2, -1, 0, 1, 2):
-            machine.setting = centre + off
+            machine.setting = center + off
             depths.append(machine.depth())
         assert depths == sorted(depths, reverse=True)
         assert abs(depths[2]) < 0.02
@@ -133,7 +133,7 @@ class TestWhatWears:
     def test_titanium_lasts_and_a_sharp_does_not(self):
         temper = longarm(1).temper
         wear = {
-            n: wear_by_metre(n, SimCloth(), temper)
+            n: wear_by_meter(n, SimCloth(), temper)
             for n in (SimNeedle(90), SimNeedle(90, titanium=True), SimNeedle(90, "sharp"))
         }
         steel, titanium, sharp = wear.values()
@@ -141,16 +141,16 @@ class TestWhatWears:
         assert sharp > steel
 
     def test_breaks_come_as_their_hazard_says(self):
-        """Metres to a break are exponential with the hazard of the machine as it stands (Kolmogorov–Smirnov)."""
-        metres = []
+        """Meters to a break are exponential with the hazard of the machine as it stands (Kolmogorov–Smirnov)."""
+        meters = []
         for n in range(300):
             machine = longarm(2)
             machine.put_in(["needle_turned_or_backwards"])
             rate = machine.hazards_now().total
             done, broke = machine.run(5000, n)
             assert broke is not None
-            metres.append(done)
-        assert stats.kstest(metres, "expon", args=(0, 1 / rate)).pvalue > 0.01
+            meters.append(done)
+        assert stats.kstest(meters, "expon", args=(0, 1 / rate)).pvalue > 0.01
 
 
 class TestFaults:
@@ -261,9 +261,9 @@ class TestPictures:
         depths = {-2: [-0.95] * 20, -1: [-0.75] * 4 + [-0.4] * 16, 0: [0.1] * 20}
         line = graded(depths.get(grade) or [-d for d in depths[-grade]])
         assert line.grade == grade
-        colours = Colours("#112233", "#445566")
-        drawn = ElementTree.fromstring(draw(line, cloth, colours, 5))
-        assert draw(line, cloth, colours, 5) == draw(line, cloth, colours, 5)
+        colors = Colors("#112233", "#445566")
+        drawn = ElementTree.fromstring(draw(line, cloth, colors, 5))
+        assert draw(line, cloth, colors, 5) == draw(line, cloth, colors, 5)
         own = [p.get("stroke") for p in drawn if p.tag.endswith("path")]
         # What comes through: the bobbin's thread among the upper side's, the top's among the lower side's.
         assert (own[:20] != ["#112233"] * 20 or line.front > 0) == (line.front > 0)
@@ -272,7 +272,7 @@ class TestPictures:
         assert ("Back: the top thread shows at none" in seen) == (grade <= 0)
         assert drawn.get("aria-label") == seen
 
-    def test_an_eye_slips_to_the_neighbour_and_more_on_print(self):
+    def test_an_eye_slips_to_the_neighbor_and_more_on_print(self):
         line = graded([0.1] * 20)
         chance = np.random.default_rng(1)
         read = [read_by_eye(line, chance) for _ in range(2000)]

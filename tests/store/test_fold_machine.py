@@ -50,7 +50,7 @@ from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import same_combination
 from weftonos.core.thread.drawer import DrawerThread
 from weftonos.core.thread.linear_density import WeightSystem
-from weftonos.core.thread.thread import Construction, Fibre, Thread
+from weftonos.core.thread.thread import Construction, Fiber, Thread
 from weftonos.stations.line import line
 from weftonos.stations.recipes import RecipeSearch, recipe_page
 from weftonos.stations.upkeep import breaks_of
@@ -70,7 +70,7 @@ HERON = Machine(
 
 
 def owned(name: str, wt: float, line: str = "") -> DrawerThread:
-    thread = Thread(fibre=Fibre.POLYESTER, construction=Construction.MULTIFILAMENT, value=wt, system=WeightSystem.WT)
+    thread = Thread(fiber=Fiber.POLYESTER, construction=Construction.MULTIFILAMENT, value=wt, system=WeightSystem.WT)
     return DrawerThread(name=name, thread=thread, line=line)
 
 

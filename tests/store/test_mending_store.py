@@ -20,7 +20,7 @@ from weftonos.core.setup.events import NeedleFitted, StitchedLook, TopThreaded
 from weftonos.core.setup.machine import Machine
 from weftonos.core.thread.drawer import DrawerThread
 from weftonos.core.thread.linear_density import WeightSystem
-from weftonos.core.thread.thread import Construction, Fibre, Thread
+from weftonos.core.thread.thread import Construction, Fiber, Thread
 from weftonos.learned.open_trouble import open_incident
 from weftonos.learned.time_on import time_on
 from weftonos.stations.upkeep import breaks_of
@@ -46,7 +46,7 @@ def shop(tmp_path) -> Iterator[Workshop]:
             )
         for name, wt in (("Tern 40", 40), ("Knot 80", 80)):
             thread = Thread(
-                fibre=Fibre.POLYESTER, construction=Construction.MULTIFILAMENT, value=wt, system=WeightSystem.WT
+                fiber=Fiber.POLYESTER, construction=Construction.MULTIFILAMENT, value=wt, system=WeightSystem.WT
             )
             workshop.drawer.add_thread(DrawerThread(name=name, thread=thread))
         yield workshop

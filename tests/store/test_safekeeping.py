@@ -98,10 +98,10 @@ def test_a_damaged_workshop_can_be_replaced_and_is_kept_as_it_lies(tmp_path):
     note(tmp_path, 2)
     file, copy = tmp_path / FILE_NAME, tmp_path / "copy.db"
     safekeeping.copy_file(file, copy)
-    file.write_bytes(b"mould" * 400)
+    file.write_bytes(b"mold" * 400)
     replaced = safekeeping.restore(copy, file, NOW)
     assert records(file) == 2
-    assert replaced.read_bytes() == b"mould" * 400
+    assert replaced.read_bytes() == b"mold" * 400
 
 
 def spoil_empty(path: Path) -> None:

@@ -36,7 +36,7 @@ from weftonos.core.setup.fold import Event
 from weftonos.core.setup.machine import Machine
 from weftonos.core.thread.drawer import DrawerThread
 from weftonos.core.thread.linear_density import WeightSystem
-from weftonos.core.thread.thread import Construction, Fibre, Thread
+from weftonos.core.thread.thread import Construction, Fiber, Thread
 from weftonos.store.drawer import DrawerOrder, DrawerSearch, NotFoundError
 from weftonos.store.opening import open_workshop
 from weftonos.store.reading import LogSearch
@@ -54,7 +54,7 @@ HERON = Machine(
 def owned(name: str, wt: float) -> DrawerThread:
     return DrawerThread(
         name=name,
-        thread=Thread(fibre=Fibre.POLYESTER, construction=Construction.MULTIFILAMENT, value=wt, system=WeightSystem.WT),
+        thread=Thread(fiber=Fiber.POLYESTER, construction=Construction.MULTIFILAMENT, value=wt, system=WeightSystem.WT),
     )
 
 

@@ -1,7 +1,7 @@
 import { definePreset } from "@primeuix/themes";
 import Aura from "@primeuix/themes/aura";
 
-/** PrimeVue's controls in the workshop's colours: indigo cloth, white thread, marigold. */
+/** PrimeVue's controls in the workshop's colors: indigo cloth, white thread, marigold. */
 export const Workshop = definePreset(Aura, {
   semantic: {
     primary: {

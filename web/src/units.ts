@@ -5,7 +5,7 @@ import { readNumber } from "./composables/fields";
 
 /**
  * The units of this screen: pulls as the machine's gauge is marked unless another unit was chosen here, lengths in
- * metres and millimetres or in yards and inches. The server makes its sentences in them, and what is typed is turned
+ * meters and millimeters or in yards and inches. The server makes its sentences in them, and what is typed is turned
  * into mN, m and mm here and nowhere else.
  */
 export type Force = Schemas["ForceUnit"];
@@ -49,11 +49,11 @@ export function followUnits(gauge: Ref<Force | undefined>, changed: () => void) 
   );
 }
 
-/** What the server says of units, put here once: millinewton in each unit, metres in a yard, millimetres in an inch. */
+/** What the server says of units, put here once: millinewton in each unit, meters in a yard, millimeters in an inch. */
 const known = reactive({ mN: { mN: 1, gf: 1, cN: 1 } as Record<Force, number>, yard: 1, inch: 1 });
-export function learnUnits(words: Pick<Schemas["Words"], "mn_per" | "metres_per_yard" | "mm_per_inch">) {
+export function learnUnits(words: Pick<Schemas["Words"], "mn_per" | "meters_per_yard" | "mm_per_inch">) {
   Object.assign(known.mN, words.mn_per);
-  known.yard = words.metres_per_yard;
+  known.yard = words.meters_per_yard;
   known.inch = words.mm_per_inch;
 }
 
@@ -76,11 +76,11 @@ export const stretch = (m: number, digits = 0) => `${(m / perStretch()).toFixed(
 const perStretch = () => (inches.value ? known.yard : 1);
 export const stretchUnit = () => (inches.value ? "yd" : "m");
 export const stretchFigure = (m: number) => +(m / perStretch()).toFixed(2);
-/** A quilt's side: centimetres or inches. */
+/** A quilt's side: centimeters or inches. */
 export const sideUnit = () => (inches.value ? "in" : "cm");
-/** What is small: millimetres or inches. */
+/** What is small: millimeters or inches. */
 export const smallUnit = () => (inches.value ? "in" : "mm");
-/** A stitch: millimetres, or stitches per inch. */
+/** A stitch: millimeters, or stitches per inch. */
 export const stitchUnit = () => (inches.value ? "stitches per inch" : "mm");
 
 type Table = Record<string, number>;
@@ -88,6 +88,8 @@ const lengthTable = (): Table => ({
   mm: 1,
   cm: 10,
   m: 1000,
+  meter: 1000,
+  meters: 1000,
   metre: 1000,
   metres: 1000,
   in: known.inch,
@@ -148,13 +150,13 @@ export const rangeTyped = (low: string, high: string) =>
 export const mnTyped = (field: string, text: string, unit: Force = now.force) =>
   quantity(field, text, forceTable(), unit.toLowerCase(), "A pull");
 const mmTyped = (field: string, text: string, unit: string) => quantity(field, text, lengthTable(), unit, "A length");
-/** Metres of thread or stitching. */
-export const metresTyped = (field: string, text: string) => mmTyped(field, text, stretchUnit()) / 1000;
-export const optionalMetres = (field: string, text: string) => (text.trim() ? metresTyped(field, text) : null);
-/** Metres of a quilt's side. */
+/** Meters of thread or stitching. */
+export const metersTyped = (field: string, text: string) => mmTyped(field, text, stretchUnit()) / 1000;
+export const optionalMeters = (field: string, text: string) => (text.trim() ? metersTyped(field, text) : null);
+/** Meters of a quilt's side. */
 export const sideTyped = (field: string, text: string) => mmTyped(field, text, sideUnit()) / 1000;
 export const smallTyped = (field: string, text: string) => mmTyped(field, text, smallUnit());
-/** A stitch length in mm from millimetres, or from stitches per inch where those are spoken and no unit was typed. */
+/** A stitch length in mm from millimeters, or from stitches per inch where those are spoken and no unit was typed. */
 export function stitchTyped(field: string, text: string): number {
   const plain = readNumber(text);
   if (inches.value && plain !== undefined && plain > 0) return known.inch / plain;

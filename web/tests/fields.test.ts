@@ -29,7 +29,7 @@ describe("a number as it is typed", () => {
 describe("the fields of a form", () => {
   it("come as numbers, never as text", () => {
     expect(numbersIn({ low: "160", high: "166,5" })).toEqual({ low: 160, high: 166.5 });
-    expect(numberIn("metres", "500")).toBe(500);
+    expect(numberIn("meters", "500")).toBe(500);
   });
 
   it("are all named when they are none, and nothing is sent", () => {

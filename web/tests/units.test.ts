@@ -7,7 +7,7 @@ import {
   choice,
   followUnits,
   learnUnits,
-  metresTyped,
+  metersTyped,
   mnTyped,
   pull,
   pulls,
@@ -20,7 +20,7 @@ import {
 } from "../src/units";
 
 // By definition: standard gravity (BIPM), and the international yard and inch of 1959.
-learnUnits({ mn_per: { mN: 1, gf: 9.80665, cN: 10 }, metres_per_yard: 0.9144, mm_per_inch: 25.4 });
+learnUnits({ mn_per: { mN: 1, gf: 9.80665, cN: 10 }, meters_per_yard: 0.9144, mm_per_inch: 25.4 });
 let changes = 0;
 followUnits(ref("mN" as const), () => (changes += 1));
 
@@ -47,7 +47,7 @@ it("understands a unit that is typed with the number", async () => {
   expect(sideTyped("width", "1.5 m")).toBe(1.5);
   expect(sideTyped("width", "150")).toBe(1.5);
   expect(smallTyped("apart", "0,18")).toBe(0.18);
-  expect(metresTyped("metres", "10 yd")).toBeCloseTo(9.144, 9);
+  expect(metersTyped("meters", "10 yd")).toBeCloseTo(9.144, 9);
   expect(stitchTyped("stitch", "3")).toBe(3);
   await says("gf", "inch");
   expect(mnTyped("value", "22")).toBeCloseTo(215.7463, 4);
@@ -71,7 +71,7 @@ it("says what is wrong with each field at once", () => {
   }
 });
 
-it("says a stitch in millimetres, or in stitches to the inch", async () => {
+it("says a stitch in millimeters, or in stitches to the inch", async () => {
   expect([stitchWords(1.5, 2), stitchWords(4.5, 4.5), stitchWords(0, 0)]).toEqual(["1.5–2 mm", "4.5 mm", "0"]);
   await says("mN", "inch");
   expect(stitchWords(3, 3.5)).toBe("7.3–8.5 to the inch");

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from fastapi import APIRouter
 from pydantic import BaseModel, ConfigDict, Field
 
-from weftonos.api.strict import StrictRoute
+from weftonos.api.strict import BothSpellings
 from weftonos.core.balance.estimate import BalanceEstimate, estimate_balance
 from weftonos.core.balance.looks import Observation
 from weftonos.core.balance.posterior import BalancePrior
@@ -23,16 +23,16 @@ from weftonos.core.kernel.schools import MachineKind, School
 from weftonos.core.mend.diagnosis import Diagnosis
 from weftonos.core.needle.pairing import Pairing, pair_needle
 from weftonos.core.thread.linear_density import LinearDensity, WeightSystem, strands_are_ambiguous
-from weftonos.core.thread.thread import Bundle, Construction, Fibre, Thread, diameter_mm
-from weftonos.core.thread.unlabelled import Measured, count_wraps, weigh
+from weftonos.core.thread.thread import Bundle, Construction, Fiber, Thread, diameter_mm
+from weftonos.core.thread.unlabeled import Measured, count_wraps, weigh
 from weftonos.stations.troubleshoot import TroubleQuestion, answer_trouble
 
-router = APIRouter(prefix="/api/compute", tags=["compute"], route_class=StrictRoute)
+router = APIRouter(prefix="/api/compute", tags=["compute"], route_class=BothSpellings)
 
 
 @dataclass(frozen=True, kw_only=True)
 class Label:
-    """A label: a number, its system, and how many strands. Fibre and construction together give a diameter.
+    """A label: a number, its system, and how many strands. Fiber and construction together give a diameter.
 
     ``per_strand`` says whether the number is that of one strand; left out, it is so for denier alone.
     """
@@ -41,13 +41,13 @@ class Label:
     system: WeightSystem
     strands: int = 1
     per_strand: bool | None = None
-    fibre: Fibre | None = None
+    fiber: Fiber | None = None
     construction: Construction | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
 class Density:
-    """Linear density in every system; ``diameter_mm`` where fibre and construction are known.
+    """Linear density in every system; ``diameter_mm`` where fiber and construction are known.
 
     ``ask`` is a question the label leaves open, or empty.
     """
@@ -65,11 +65,11 @@ class Density:
 def linear_density(label: Label) -> Density:
     """Convert a thread weight from any system into all of them."""
     density = LinearDensity.from_label(
-        label.value, label.system, label.strands, per_strand=label.per_strand, cotton=label.fibre is Fibre.COTTON
+        label.value, label.system, label.strands, per_strand=label.per_strand, cotton=label.fiber is Fiber.COTTON
     )
     thickness = None
-    if label.fibre and label.construction:
-        thickness = diameter_mm(density, label.fibre, label.construction)
+    if label.fiber and label.construction:
+        thickness = diameter_mm(density, label.fiber, label.construction)
     ask = ""
     if label.per_strand is None and strands_are_ambiguous(label.system, label.strands):
         ask = "Taken as the number of the finished thread. Or is it the number of one strand?"
@@ -147,11 +147,11 @@ def hanging_weight(weight: HangingWeight) -> HangingTension:
 
 @dataclass(frozen=True, kw_only=True)
 class WeighedLength:
-    """A measured length on a scale: grams, metres, and the smallest step of the scale in grams."""
+    """A measured length on a scale: grams, meters, and the smallest step of the scale in grams."""
 
     grams: float
-    metres: float
-    fibre: Fibre
+    meters: float
+    fiber: Fiber
     construction: Construction
     scale_step_g: float = 0.1
 
@@ -161,9 +161,9 @@ def weighed_length(measured: WeighedLength) -> Measured:
     """Find the weight of thread without a label from a weighed length, and how exact it is."""
     return weigh(
         grams=measured.grams,
-        metres=measured.metres,
+        meters=measured.meters,
         scale_step_g=measured.scale_step_g,
-        fibre=measured.fibre,
+        fiber=measured.fiber,
         construction=measured.construction,
     )
 
@@ -174,14 +174,14 @@ class Wraps:
 
     wraps: float
     ruler_mm: float
-    fibre: Fibre
+    fiber: Fiber
     construction: Construction
 
 
 @router.post("/wraps")
 def wraps(counted: Wraps) -> Measured:
     """Find the weight of thread without a label from counted wraps, and how exact it is."""
-    return count_wraps(counted.wraps, counted.ruler_mm, counted.fibre, counted.construction)
+    return count_wraps(counted.wraps, counted.ruler_mm, counted.fiber, counted.construction)
 
 
 # The field is called ``class`` outside, which Python keeps for itself.
@@ -197,11 +197,11 @@ class UsedBobbin(BaseModel):
 
 @dataclass(frozen=True, kw_only=True)
 class ThreadUseQuestion:
-    """Stitch length and sandwich in mm, the stitched length in metres, and the bobbin."""
+    """Stitch length and sandwich in mm, the stitched length in meters, and the bobbin."""
 
     stitch_length_mm: float
     sandwich_mm: float
-    stitched_metres: float
+    stitched_meters: float
     bobbin: UsedBobbin
 
 
@@ -212,7 +212,7 @@ def use(question: ThreadUseQuestion) -> ThreadUse:
     return thread_use(
         stitch_length_mm=question.stitch_length_mm,
         sandwich_mm=question.sandwich_mm,
-        stitched_metres=question.stitched_metres,
+        stitched_meters=question.stitched_meters,
         size=bobbin.size,
         fill=bobbin.fill,
         bobbin_thread=bobbin.thread,

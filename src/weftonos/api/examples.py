@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 import tomllib
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cache
 from pathlib import Path
@@ -12,6 +13,8 @@ from typing import Any
 from fastapi import FastAPI
 from fastapi.openapi.utils import get_openapi
 from pydantic import TypeAdapter
+
+from weftonos.core.kernel.spelling import OLDER_NAMES
 
 PAGE = Path(__file__).parent / "examples.toml"
 #: What stands in a path where nothing else is said.
@@ -63,10 +66,21 @@ def describe(app: FastAPI) -> None:
                     if method in methods:
                         call = f"{method.upper()} {path}"
                         _with_example(methods[method], first.get(call, CallExample(call=call)))
+                        if path.startswith("/api/compute/"):
+                            _with_older_names(methods[method], schema["components"]["schemas"])
             app.openapi_schema = schema
         return app.openapi_schema
 
     app.openapi = openapi  # type: ignore[method-assign]
+
+
+def _with_older_names(operation: dict[str, Any], shapes: Mapping[str, Any]) -> None:
+    """Describe the older names that an answer for programs carries beside today's, as deprecated."""
+    for media in operation["responses"]["200"].get("content", {}).values():
+        fields = shapes.get(media["schema"].get("$ref", "").rpartition("/")[2], {}).get("properties", {})
+        older = {was: {"deprecated": True, **fields[now]} for was, now in OLDER_NAMES.items() if now in fields}
+        if older:
+            media["schema"] = {"allOf": [media["schema"], {"type": "object", "properties": older}]}
 
 
 def _with_example(operation: dict[str, Any], example: CallExample) -> None:

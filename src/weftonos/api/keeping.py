@@ -24,7 +24,7 @@ from weftonos.exchange.marks import Sheet, Text
 from weftonos.exchange.qr import qr_svg
 from weftonos.exchange.strip import to_pdf
 from weftonos.runtime import logs
-from weftonos.runtime.licences import as_text
+from weftonos.runtime.licenses import as_text
 from weftonos.store import safekeeping
 from weftonos.store.database import FILE_NAME
 from weftonos.store.drawer import NotFoundError
@@ -227,9 +227,9 @@ def example(request: Request) -> ExampleAt:
     return ExampleAt(request.app.state.example.open())
 
 
-@router.get("/licences.txt", response_class=PlainTextResponse)
-def licences() -> PlainTextResponse:
-    """Return the licences of the libraries that the program runs with."""
+@router.get("/licenses.txt", response_class=PlainTextResponse)
+def licenses() -> PlainTextResponse:
+    """Return the licenses of the libraries that the program runs with."""
     return PlainTextResponse(as_text())
 
 

@@ -23,7 +23,7 @@ router = APIRouter(prefix="/api", tags=["practice"], route_class=StrictRoute)
 def practice_page(
     machine_id: Id,
     workshop: WorkshopNow,
-    person: Annotated[str, Query(max_length=40, description="Who practises; left out, whoever did last.")] = "",
+    person: Annotated[str, Query(max_length=40, description="Who practices; left out, whoever did last.")] = "",
 ) -> rounds.PracticePage:
     """Say how somebody's practice stands: each exercise, the eye, the hand."""
     return rounds.practice_page(workshop, machine_id, person)

@@ -23,7 +23,7 @@ FIELD_NAMES = {
     "american": "American size",
     "at": "date",
     "bobbin": "bobbin thread",
-    "colour": "colour",
+    "color": "color",
     "grams": "weight",
     "high": "highest",
     "low": "lowest",

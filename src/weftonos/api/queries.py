@@ -7,7 +7,7 @@ from typing import Annotated
 from pydantic import AwareDatetime, BaseModel, Field, StringConstraints
 
 from weftonos.core.log.logbook import KIND_NAMES
-from weftonos.core.thread.thread import Fibre
+from weftonos.core.thread.thread import Fiber
 from weftonos.store.drawer import LARGEST_ID, DrawerOrder, DrawerSearch
 from weftonos.store.reading import LogSearch
 
@@ -35,7 +35,7 @@ class DrawerQuery(BaseModel):
     """What of the drawer to show; every word of ``text`` must be there. ``after`` is where a page ended."""
 
     text: str = Field("", max_length=200)
-    fibre: Fibre | None = None
+    fiber: Fiber | None = None
     light: bool | None = None
     struck: bool = False
     order: DrawerOrder = DrawerOrder.NAME

@@ -29,7 +29,7 @@ def quilts(workshop: WorkshopNow) -> Sequence[QuiltTotals]:
 
 @router.get("/quilt")
 def quilt(name: Name, workshop: WorkshopNow) -> station.QuiltPage:
-    """Say everything that is on record of one quilt: threads, settings, hours, metres, breaks, notes."""
+    """Say everything that is on record of one quilt: threads, settings, hours, meters, breaks, notes."""
     return station.quilt_page(workshop, name)
 
 

@@ -39,15 +39,15 @@ def start_clock(machine_id: Id, start: ClockStarted, workshop: WorkshopNow, now:
 
 @dataclass(frozen=True, kw_only=True)
 class Stopped:
-    """The metres stitched while the clock ran, where they are known."""
+    """The meters stitched while the clock ran, where they are known."""
 
-    metres: float | None = None
+    meters: float | None = None
 
 
 @router.post("/clock/stop", status_code=201)
 def stop_clock(machine_id: Id, workshop: WorkshopNow, now: Done, stopped: Stopped | None = None) -> Noted:
     """Stop the stitching clock; what it counted becomes a run."""
-    return station.stop_clock(workshop, machine_id, stopped.metres if stopped else None, now)
+    return station.stop_clock(workshop, machine_id, stopped.meters if stopped else None, now)
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -1,7 +1,7 @@
 """What a body may hold: fields that nobody knows are refused, since what they were to say would be dropped.
 
 What a page of an earlier version sends is taken still: it put the moment at which something was done into the body, as
-``at``, also where no such field is known.
+``at``, also where no such field is known. So is the older spelling of a field (:mod:`weftonos.core.kernel.spelling`).
 """
 
 from __future__ import annotations
@@ -10,13 +10,16 @@ import json
 from collections.abc import Callable, Coroutine
 from functools import cached_property
 from typing import Any
+from urllib.parse import parse_qsl, urlencode
 
 from fastapi import Request, Response
 from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
 from fastapi.routing import APIRoute
 from pydantic import TypeAdapter, ValidationError
 
 from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.spelling import in_both_spellings, in_todays_spelling
 
 #: Where the moment lies that an earlier page put into the body.
 OLDER_MOMENT = "older_moment"
@@ -73,6 +76,7 @@ class StrictRoute(APIRoute):
         answer = super().get_route_handler()
 
         async def strictly(request: Request) -> Response:
+            request = _asked_in_todays_spelling(request)
             if self.body_field is None or "json" not in request.headers.get("content-type", "json"):
                 return await answer(request)
             try:
@@ -82,9 +86,13 @@ class StrictRoute(APIRoute):
                 return await answer(request)
             if _halved(said):
                 raise CraftError("There is half a character in it that can't be kept. Type it again.")
-            if isinstance(said, dict) and isinstance(said.get(_AT), str):
-                self._without_older_moment(request, said)
-                request = _Body(request, said)
+            respelled = in_todays_spelling(said)
+            if isinstance(respelled, dict) and isinstance(respelled.get(_AT), str):
+                self._without_older_moment(request, respelled)
+                request = _Body(request, respelled)
+            elif respelled != said:
+                request = _Body(request, respelled)
+            said = respelled
             if said is not None and (unknown := self._unknown(said)):
                 raise RequestValidationError(unknown)
             return await answer(request)
@@ -104,6 +112,33 @@ class StrictRoute(APIRoute):
                 if each["type"] in UNKNOWN
             ]
         return []
+
+
+class BothSpellings(StrictRoute):
+    """A route that answers each field which is spelled anew under its older name too, for programs, until 1.0."""
+
+    def get_route_handler(self) -> _Handler:
+        """Return what answers a request, each name in both spellings."""
+        strictly = super().get_route_handler()
+
+        async def answer(request: Request) -> Response:
+            told = await strictly(request)
+            if told.media_type != "application/json":
+                return told
+            found = json.loads(bytes(told.body))
+            both = in_both_spellings(found)
+            return told if both == found else JSONResponse(both, told.status_code)
+
+        return answer
+
+
+def _asked_in_todays_spelling(request: Request) -> Request:
+    """Return a request whose question, after the ``?``, spells its fields as today's do."""
+    asked = parse_qsl(request.url.query, keep_blank_values=True)
+    respelled = [next(iter(in_todays_spelling({name: value}).items())) for name, value in asked]
+    if respelled == asked:
+        return request
+    return Request({**request.scope, "query_string": urlencode(respelled).encode()}, request.receive)
 
 
 def _halved(said: Any) -> bool:

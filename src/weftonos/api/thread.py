@@ -142,5 +142,5 @@ def print_threads_sheet(
 
 @router.post("/machines/{machine_id}/wish")
 def wish(machine_id: Id, question: LookWish, workshop: WorkshopToRead) -> LookAnswer:
-    """Advise weights, fibres and bobbin for a look, and the drawer's best threads for it."""
+    """Advise weights, fibers and bobbin for a look, and the drawer's best threads for it."""
     return thread.wish(workshop, machine_id, question)

@@ -33,7 +33,7 @@ OLD_CONE, AGED = "Glasswort 40", "thread_aged_or_poor"
 DRAGS = 0.3
 #: Steel is mostly used until it pops; titanium is often taken out in good order when it has done its hours.
 TAKEN_OUT_H = {"steel": 14.0, "titanium": 34.0}
-METRES_AN_HOUR = {"Heron": 55.0, "Wren": 38.0}
+METERS_AN_HOUR = {"Heron": 55.0, "Wren": 38.0}
 _SIZE = {"metric": 90, "american": 14, "point": "topstitch"}
 
 
@@ -80,19 +80,19 @@ def history(machines: Mapping[str, str], threads: Mapping[str, str], until: date
                 machine.needle, machine.worn = SimNeedle(90, titanium=needle.finish == "titanium"), 0.0
                 when += timedelta(minutes=5)
                 yield record(name, when, {"kind": "needle_fitted", "finish": needle.finish, **_SIZE})
-            metres = chance.uniform(0.6, 2.4) * METRES_AN_HOUR[name]
+            meters = chance.uniform(0.6, 2.4) * METERS_AN_HOUR[name]
             sewn = 0.0
             breaks: list[str] = []
-            while sewn < metres - 0.5 and machine.worn < needle.pops_at:
-                done, broke = machine.run(metres - sewn, number * 1000 + session * 100 + len(breaks))
+            while sewn < meters - 0.5 and machine.worn < needle.pops_at:
+                done, broke = machine.run(meters - sewn, number * 1000 + session * 100 + len(breaks))
                 sewn += done
                 if broke:
                     breaks.append(broke.look)
-            hours = sewn / METRES_AN_HOUR[name]
+            hours = sewn / METERS_AN_HOUR[name]
             needle.hours += hours
             when += timedelta(hours=hours)
             run = {"kind": "run", "minutes": round(hours * 60, 1), "quilt": quilt}
-            yield record(name, when, {**run, "metres": round(sewn, 1)})
+            yield record(name, when, {**run, "meters": round(sewn, 1)})
             for look in breaks:
                 words = {"symptoms": [look], "words": troubles().findings[look].name}
                 broken = record(name, when, {"kind": "incident", **words, "note": SEWN_ON})

@@ -122,7 +122,7 @@ _JOBS: tuple[_Job, ...] = (
     ),
     _J(
         machine="Heron",
-        quilt="Grey Heron",
+        quilt="Gray Heron",
         top=("Saltmarsh 40",),
         bobbin="Limpet 80",
         metric=100,
@@ -285,7 +285,7 @@ PACKETS: tuple[NeedlePacket, ...] = (
 )
 
 
-#: Stitched metres an hour, as the season's owner makes them.
+#: Stitched meters an hour, as the season's owner makes them.
 PACE = {"Heron": 36, "Plover": 40, "Wren": 13}
 CASES: tuple[tuple[str, BobbinCase], ...] = (
     ("Heron", BobbinCase(label="A", bobbin_class=BobbinClass.M, kept_for="polyester")),
@@ -435,8 +435,8 @@ def _records(
                 (minute + 1, _reading(mean_mn=level_mn, swing=job.swing, machine=machine, case=case, chance=chance))
             )
         minute += length
-        metres = round(length / 60 * PACE[machine.nickname] * chance.uniform(0.85, 1.15))
-        found.append((minute, Run(minutes=length, quilt=job.quilt, metres=metres)))
+        meters = round(length / 60 * PACE[machine.nickname] * chance.uniform(0.85, 1.15))
+        found.append((minute, Run(minutes=length, quilt=job.quilt, meters=meters)))
         minute += chance.randint(20, 60)
     if job.out is not None:
         found.append((minute, NeedleRetired(job.out)))
@@ -478,7 +478,7 @@ def _tiring_mn(days: float) -> float:
 
 
 def _weekly_readings(case: int, machine: Machine, chance: Random) -> list[tuple[int, Payload]]:
-    """A case read every few days, whose spring begins to tire towards the end."""
+    """A case read every few days, whose spring begins to tire toward the end."""
     found: list[tuple[int, Payload]] = []
     for session in range(16):
         level = _tiring_mn(session * 6) + chance.gauss(0, 0.5)

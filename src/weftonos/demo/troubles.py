@@ -37,7 +37,7 @@ TROUBLES: Mapping[str, _Trouble] = {
         changed=("needle",),
         in_vain=("needle_turned_or_backwards",),
     ),
-    "Grey Heron": _Trouble(symptoms=(_SNAP,), found="cone_or_spool_catches", changed=("new_cone",)),
+    "Gray Heron": _Trouble(symptoms=(_SNAP,), found="cone_or_spool_catches", changed=("new_cone",)),
     "Low Water": _Trouble(
         symptoms=(_SNAP,),
         found="thread_aged_or_poor",
@@ -67,7 +67,7 @@ TROUBLES: Mapping[str, _Trouble] = {
 }
 UPKEEP: Mapping[str, tuple[UpkeepKind, ...]] = {
     "Wren in Gorse": (UpkeepKind.CLEANING, UpkeepKind.OILING),
-    "Grey Heron": (UpkeepKind.CLEANING, UpkeepKind.OILING),
+    "Gray Heron": (UpkeepKind.CLEANING, UpkeepKind.OILING),
     "Ebb and Flow": (UpkeepKind.CLEANING, UpkeepKind.DISCS),
     "Slack Water": (UpkeepKind.CLEANING, UpkeepKind.OILING),
     "Sanderling": (UpkeepKind.OILING, UpkeepKind.CLEANING),

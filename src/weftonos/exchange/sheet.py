@@ -18,7 +18,7 @@ class SheetRow:
 
     name: str
     words: str
-    colour: str
+    color: str
     needle: str
     below: str
     start: str

@@ -1,7 +1,7 @@
 """Tables out and in: CSV as spreadsheets read it, and CSV, TSV or XLSX as people write them.
 
 On the way out a cell that a spreadsheet would run begins with an apostrophe, which is taken off again on the way in.
-On the way in separator, encoding, decimal comma, the order of day and month, and a head are recognised; everything is
+On the way in separator, encoding, decimal comma, the order of day and month, and a head are recognized; everything is
 bounded before it is read.
 """
 
@@ -23,7 +23,7 @@ from weftonos.core.kernel.errors import CraftError
 #: What a table may hold: bytes, rows, columns, letters of a cell.
 LARGEST_TABLE = 40 * 1024 * 1024
 MOST_ROWS, MOST_COLUMNS, LONGEST_CELL = 100_000, 100, 2000
-#: Cells of the first row of a spreadsheet that are looked at, empty ones that only have a colour included.
+#: Cells of the first row of a spreadsheet that are looked at, empty ones that only have a color included.
 WIDEST_SHEET = 2000
 #: What an XLSX may unpack to, in all and for its list of texts; how many parts it has; how hard it is packed.
 LARGEST_UNPACKED, LARGEST_TEXTS, MOST_PARTS, HARDEST_PACKED = 120 * 1024 * 1024, 30 * 1024 * 1024, 500, 200
@@ -73,7 +73,7 @@ MARK = codecs.BOM_UTF8
 
 @dataclass(frozen=True, kw_only=True)
 class Table:
-    """A table as it was read: the names of its columns, its rows as text, and what was recognised.
+    """A table as it was read: the names of its columns, its rows as text, and what was recognized.
 
     ``headed`` says whether the first row was a head; else the columns are called A, B, C.
     """

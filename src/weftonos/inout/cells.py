@@ -10,7 +10,7 @@ from weftonos.core.bobbin.gauge import Pull
 from weftonos.core.kernel.errors import CraftError, in_words
 from weftonos.core.kernel.force import ForceUnit
 from weftonos.core.kernel.sandwich import Motion
-from weftonos.core.kernel.spoken import METRES_PER_YARD, LengthUnits
+from weftonos.core.kernel.spoken import METERS_PER_YARD, LengthUnits
 from weftonos.core.kernel.stitch import GRADES
 from weftonos.core.mend.upkeep import UPKEEP_NAMES, UpkeepKind
 from weftonos.core.needle.needle import NeedleSize, Point
@@ -47,7 +47,7 @@ class Cells:
         return moment_in(self.text(field), day_first=self._choices.day_first)
 
     def length(self, field: str) -> float | None:
-        """Return a length in metres; yards by what stands behind the number, else as the table has them."""
+        """Return a length in meters; yards by what stands behind the number, else as the table has them."""
         value = self.number(field)
         if value is None:
             return None
@@ -55,7 +55,7 @@ class Cells:
         yards = "yd" in said or "yard" in said
         metric = bool(re.search(r"\d\s*m", said))
         in_yards = yards or (not metric and self._choices.lengths is LengthUnits.INCH)
-        return value * METRES_PER_YARD.value if in_yards else value
+        return value * METERS_PER_YARD.value if in_yards else value
 
     def minutes(self) -> float | None:
         """Return stitching time: minutes, hours, or hours and minutes with a colon."""

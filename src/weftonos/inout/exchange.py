@@ -57,7 +57,7 @@ class KindChoice:
 
 @dataclass(frozen=True, kw_only=True)
 class SeenTable:
-    """A table as it was recognised; ``day_first`` is none where no date says which comes first."""
+    """A table as it was recognized; ``day_first`` is none where no date says which comes first."""
 
     columns: Sequence[str]
     sample: Sequence[Sequence[str]]

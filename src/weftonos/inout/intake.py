@@ -144,19 +144,19 @@ class Intake:
     # What a row is
 
     def _thread(self, cells: Cells) -> tuple[DrawerThread, None, None, str]:
-        label, fibre = cells.text("label"), cells.text("fibre")
+        label, fiber = cells.text("label"), cells.text("fiber")
         if not label:
             raise CraftError("It says no weight.", "label")
         # A bare number under "weight" is one in wt: what quilters mean by it.
         said = f"{label} wt" if re.fullmatch(r"\d+([.,]\d+)?", label) else label
-        if fibre and fibre.lower() not in said.lower():
-            said = f"{said} {fibre.replace('_', ' ')}"
+        if fiber and fiber.lower() not in said.lower():
+            said = f"{said} {fiber.replace('_', ' ')}"
         spec = read_label(said, self._owned).readings[0].spec
         changes: dict[str, Any] = {"label_text": label[:120]}
         if name := cells.text("name"):
             changes["name"] = name
-        if colour := cells.text("colour"):
-            changes |= {"colour": colour.lower()} if colour.startswith("#") else {"note": f"Colour: {colour}"}
+        if color := cells.text("color"):
+            changes |= {"color": color.lower()} if color.startswith("#") else {"note": f"Color: {color}"}
         if note := cells.text("note"):
             changes["note"] = "; ".join(filter(None, (changes.get("note", ""), note)))
         for text in ("line", "needle_named"):
@@ -197,10 +197,10 @@ class Intake:
         minutes = cells.minutes()
         if minutes is None:
             raise CraftError("It says no stitching time.", "minutes")
-        metres = cells.length("metres")
+        meters = cells.length("meters")
         breaks = cells.number("breaks") or 0
         require_between(value=breaks, low=0, high=MOST_BREAKS, what="The breaks of one run", field="breaks")
-        run = Run(minutes=minutes, quilt=cells.text("quilt"), metres=None if metres is None else round(metres, 2))
+        run = Run(minutes=minutes, quilt=cells.text("quilt"), meters=None if meters is None else round(meters, 2))
         value, at, machine, text = self._record(run, cells)
         return value, at, machine, text + (f", {breaks:.0f} breaks" if breaks else "")
 
@@ -274,7 +274,7 @@ class Intake:
         if not label:
             return None
         if (case := self._cases.get(label.casefold())) is None:
-            raise CraftError(f"There is no case labelled {label[:40]} on the rack.", "case")
+            raise CraftError(f"There is no case labeled {label[:40]} on the rack.", "case")
         return case.id
 
     def _owned_thread(self, name: str, field: str) -> int:

@@ -29,7 +29,7 @@ from weftonos.core.setup.events import StitchedLook
 from weftonos.core.setup.may_wait import MayWait
 from weftonos.core.setup.setup import Setup
 from weftonos.learned.own_records import bobbin_waits
-from weftonos.learned.practised import eye_of
+from weftonos.learned.practiced import eye_of
 from weftonos.store.models import RecordRow
 from weftonos.store.workshop import Workshop
 

@@ -46,7 +46,7 @@ def bobbin_class(workshop: Workshop, machine_id: int, setup: Setup) -> BobbinCla
 
 @dataclass(frozen=True, kw_only=True)
 class LeftQuestion:
-    """How it is stitched, the metres stitched since the bobbin was loaded, and the next line in metres."""
+    """How it is stitched, the meters stitched since the bobbin was loaded, and the next line in meters."""
 
     stitched_m: float
     bobbin_class: BobbinClass | None = None
@@ -67,8 +67,8 @@ def holds_of(workshop: Workshop, machine_id: int, size: BobbinClass, setup: Setu
     mine = known.get(setup.bobbin.id)
     each = thread_per_stitch_mm(STITCH_MM, (setup.sandwich or Sandwich()).thickness_mm)
     gave = [
-        metres * each / STITCH_MM / load.fill
-        for load, metres in emptied
+        meters * each / STITCH_MM / load.fill
+        for load, meters in emptied
         if mine and (load.bobbin == setup.bobbin.id or _one(known.get(load.bobbin)) == _one(mine))
     ]
     stated = mine.length_m if mine and mine.form is Form.PRE_WOUND else None
@@ -114,7 +114,7 @@ def on_the_bobbin(
     sewn = stitched(runs, workshop.runs.pace(machine_id))
     if sewn is None:
         return None
-    question = LeftQuestion(stitched_m=sewn.metres, next_line_m=next_line_m)
+    question = LeftQuestion(stitched_m=sewn.meters, next_line_m=next_line_m)
     return _OnBobbin(still_on_the_bobbin(workshop, machine_id, question), sewn)
 
 

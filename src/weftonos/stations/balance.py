@@ -89,7 +89,7 @@ def balance_station(workshop: Workshop, machine_id: int, motion: Motion) -> Bala
         keep_says=_keep_says(scale, judged, motion),
         guards=guard_rails(setup, judged.looks, found.makes_sense, must_read=must_read),
         looks=log_entries(workshop, judged.rows),
-        cut=[CutAt(x, words(x), lock_depth(x, found.centre, found.steepness)) for x in drawn_settings(scale)],
+        cut=[CutAt(x, words(x), lock_depth(x, found.center, found.steepness)) for x in drawn_settings(scale)],
         missing=setup.lacking(drops_in=machine.drops_in),
         tolerance=tolerance_of(setup.top_bundle, setup.good_enough),
         knob_words=scale.stands(setup.knob.setting) if setup.knob else "",
@@ -244,13 +244,13 @@ def ladder(workshop: Workshop, machine_id: int, question: LadderQuestion) -> Lad
     scale, top = workshop.machine(machine_id).spec.scale, workshop.setup(machine_id).top
     judged = judge_balance(workshop, machine_id, question.motion)
     # A half ladder lies about where the test began, so that it stays put while it is stitched.
-    begin = judged.start.centre if judged.start else judged.estimate.centre
+    begin = judged.start.center if judged.start else judged.estimate.center
     return plan_ladder(
         plan=question.plan,
         scale=scale,
-        centre=begin,
+        center=begin,
         following=judged.estimate.next_setting,
-        thread_is_light=is_light(top[0].colour) if top else False,
+        thread_is_light=is_light(top[0].color) if top else False,
     )
 
 

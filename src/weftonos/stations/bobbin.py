@@ -37,7 +37,7 @@ from weftonos.core.setup.swap import TurnFirst
 from weftonos.learned.bobbin_left import bobbin_class, holds_of
 from weftonos.learned.entries import LogEntry, Noted, log_entries, noted
 from weftonos.learned.own_records import bobbin_waits, feel_it_again, turn_before_pulling
-from weftonos.learned.practised import hand_of, hand_words
+from weftonos.learned.practiced import hand_of, hand_words
 from weftonos.store.reading import LogSearch
 from weftonos.store.workshop import Workshop
 
@@ -48,7 +48,7 @@ class BobbinStation:
 
     ``ordinary`` is the range for ordinary thread, ``target`` that for what the bobbin is set for; where there is none
     ``no_number`` says why. ``go_back`` asks to tighten again what was loosened for a thread that is off. ``conditions``
-    is what full or not, flat or held, one fibre or another do to this case's readings, ``hand`` how many pulls whoever
+    is what full or not, flat or held, one fiber or another do to this case's readings, ``hand`` how many pulls whoever
     reads at this machine takes, known from practice. ``waits`` says why this bobbin may go unread, ``feel_again`` why
     it is to be felt once more, ``turn_first`` how to turn the screw for another thread before the first pull.
     """
@@ -296,7 +296,7 @@ def mark(workshop: Workshop, machine_id: int, found: Mark, now: datetime) -> Not
 
 @dataclass(frozen=True, kw_only=True)
 class WindingQuestion:
-    """A bobbin class, how it is stitched, and the quilt: metres, and lines so far apart.
+    """A bobbin class, how it is stitched, and the quilt: meters, and lines so far apart.
 
     What is left out is as it is on the machine.
     """

@@ -53,7 +53,7 @@ class Plan:
 
     name: str
     words: str
-    colour: str
+    color: str
     through_a_needle: bool
     needle: str
     below: str
@@ -118,7 +118,7 @@ class _Asked:
 
     def start_words(self, top: Sequence[tuple[int, DrawerThread]]) -> str:
         """Where the top begins, in the machine's own terms."""
-        return self.machine.scale.words(self.machine.scale.snap(self.start(top).centre))
+        return self.machine.scale.words(self.machine.scale.snap(self.start(top).center))
 
     def holes(self, top: Sequence[DrawerThread | ThreadTag]) -> int | None:
         """How many guide holes, where the machine has such a guide."""
@@ -197,7 +197,7 @@ def plan(workshop: Workshop, machine_id: int, top: Sequence[int], sandwich: Sand
     return Plan(
         name=name,
         words=" + ".join(thread.words for thread in owned),
-        colour=owned[0].colour,
+        color=owned[0].color,
         through_a_needle=pairing.through_a_needle,
         needle=needle,
         below=asked.below(bundle).text,
@@ -251,7 +251,7 @@ def _start_move(asked: _Asked, top: Sequence[tuple[int, DrawerThread]]) -> Plann
     scale, start = asked.machine.scale, asked.start(top)
     found = estimate_balance(scale, start.prior, [])
     knob = asked.setup.knob
-    first, half = scale.snap(start.centre), half_width(start.spread)
+    first, half = scale.snap(start.center), half_width(start.spread)
     return PlannedMove(
         what="Top tension",
         before=scale.stands(knob.setting) if knob else "not on record",
@@ -279,7 +279,7 @@ def sheet_rows(workshop: Workshop, machine_id: int) -> list[SheetRow]:
             SheetRow(
                 name=owned.name,
                 words=owned.words,
-                colour=owned.colour,
+                color=owned.color,
                 needle=f"{best.size} {best.point.value}" if through else "bobbin or hand",
                 below=span if through else "itself",
                 start=asked.start_words([(number, owned)]) if through else "–",

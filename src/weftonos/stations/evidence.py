@@ -111,7 +111,7 @@ def _list(found: Evidence, by: Factor, per: Per) -> RateList:
     lines = found.rates(by, per)[:MOST_LISTED]
     unknown = ""
     if not lines:
-        what = "with all its metres noted " if per is Per.KILOMETRE else ""
+        what = "with all its meters noted " if per is Per.KILOMETER else ""
         unknown = f"No stitching {what}is on record with the {FACTOR_NAMES[by]} known."
     return RateList(by=by, per=per, lines=lines, unknown=unknown)
 

@@ -29,12 +29,12 @@ from weftonos.store.workshop import Workshop
 
 @dataclass(frozen=True, kw_only=True)
 class UsedThread:
-    """A thread that was on while a quilt was stitched: where, its colour, and the hours stitched with it."""
+    """A thread that was on while a quilt was stitched: where, its color, and the hours stitched with it."""
 
     id: int
     name: str
     words: str
-    colour: str
+    color: str
     below: bool
     hours: float
 
@@ -65,8 +65,8 @@ class QuiltPage:
     last: datetime
     machines: Sequence[str]
     hours: float
-    metres: float
-    runs_without_metres: int
+    meters: float
+    runs_without_meters: int
     bobbins: int
     needles: Sequence[str]
     breaks: int
@@ -111,8 +111,8 @@ def quilt_page(workshop: Workshop, name: str) -> QuiltPage:
         last=rows[-1].at,
         machines=list(dict.fromkeys(nickname(machines[row.machine_id]) for row in rows if row.machine_id in machines)),
         hours=sum(row.payload.minutes for row in runs) / 60,
-        metres=sum(row.payload.metres or 0 for row in runs),
-        runs_without_metres=sum(row.payload.metres is None for row in runs),
+        meters=sum(row.payload.meters or 0 for row in runs),
+        runs_without_meters=sum(row.payload.meters is None for row in runs),
         bobbins=sum(isinstance(row.payload, BobbinLoaded) for row in rows),
         needles=list(dict.fromkeys(needles)),
         breaks=sum(not breaking.isdisjoint(incident.symptoms) for incident in incidents),
@@ -138,7 +138,7 @@ def _threads(runs: Sequence[tuple[float, Setup]]) -> list[UsedThread]:
             id=number,
             name=tags[number].name,
             words=tags[number].words,
-            colour=tags[number].colour,
+            color=tags[number].color,
             below=below,
             hours=spent,
         )
@@ -186,12 +186,12 @@ def _settings(
 def printed_quilt(workshop: Workshop, name: str, *, now: datetime, zone: str) -> list[Sheet]:
     """Lay out the page of one quilt."""
     page = quilt_page(workshop, name)
-    unmeasured = f", {page.runs_without_metres} runs not measured" if page.runs_without_metres else ""
+    unmeasured = f", {page.runs_without_meters} runs not measured" if page.runs_without_meters else ""
     numbers = [
         ("For", page.for_whom or "–"),
         ("Worked on", f"{day_in_words(page.first, zone)} to {day_in_words(page.last, zone)}"),
         ("Machine", ", ".join(page.machines)),
-        ("Stitched", f"{page.hours:.1f} h, {length(page.metres)}{unmeasured}"),
+        ("Stitched", f"{page.hours:.1f} h, {length(page.meters)}{unmeasured}"),
         ("Bobbins, needles", f"{page.bobbins} loaded; {', '.join(page.needles) or '–'}"),
         ("Breaks", f"{page.breaks} in {page.troubles} troubles" if page.troubles else "none on record"),
     ]

@@ -52,7 +52,7 @@ class BobbinItem:
     id: int
     spec: Bobbin
     thread: str
-    colour: str
+    color: str
     fault: str
 
 
@@ -103,8 +103,8 @@ def rack_items(workshop: Workshop, machine_id: int) -> RackItems:
         thread = threads.get(row.thread_id)
         words = thread.in_full if thread else f"thread {row.thread_id}"
         fault = faults.get((Part.BOBBIN, row.id), "")
-        colour = thread.colour if thread else "#888888"
-        items.append(BobbinItem(id=row.id, spec=row.spec, thread=words, colour=colour, fault=fault))
+        color = thread.color if thread else "#888888"
+        items.append(BobbinItem(id=row.id, spec=row.spec, thread=words, color=color, fault=fault))
     return RackItems([_case_item(workshop, row, histories[row.id], setup, faults) for row in rows], items)
 
 

@@ -25,7 +25,7 @@ from weftonos.store.workshop import Workshop
 class RunStation:
     """The quilt in work, the clock, the bobbin as far as it still goes, the pace, and the needle's hours.
 
-    ``by_pace_m`` of the stitched metres since the bobbin was loaded are taken from the pace. ``bobbin_minutes`` is
+    ``by_pace_m`` of the stitched meters since the bobbin was loaded are taken from the pace. ``bobbin_minutes`` is
     the stitching time the bobbin still holds at that pace. Without ``bobbin``, ``bobbin_unknown`` says what is
     missing.
     """
@@ -54,7 +54,7 @@ def run_station(workshop: Workshop, machine_id: int, next_line_m: float | None =
     unknown = ""
     if bobbin is None:
         unknown = (
-            "Note the metres of one run, and the pace says the rest." if setup.bobbin else "No bobbin is on record."
+            "Note the meters of one run, and the pace says the rest." if setup.bobbin else "No bobbin is on record."
         )
     quilt = clock.quilt if clock else setup.quilt
     return RunStation(
@@ -67,8 +67,8 @@ def run_station(workshop: Workshop, machine_id: int, next_line_m: float | None =
         bobbin_holds=holds_of(workshop, machine_id, bobbin_class(workshop, machine_id, setup), setup)
         if setup.bobbin
         else None,
-        bobbin_minutes=bobbin.left.stitched_m_left / pace.metres_per_hour * 60 if bobbin and pace else None,
-        stitched_m=bobbin.sewn.metres if bobbin else None,
+        bobbin_minutes=bobbin.left.stitched_m_left / pace.meters_per_hour * 60 if bobbin and pace else None,
+        stitched_m=bobbin.sewn.meters if bobbin else None,
         by_pace_m=bobbin.sewn.by_pace if bobbin else 0,
         pace=pace,
         needle=life_of(workshop, machine_id, setup, time_on(workshop, machine_id, setup)),
@@ -78,17 +78,17 @@ def run_station(workshop: Workshop, machine_id: int, next_line_m: float | None =
 
 @dataclass(frozen=True, kw_only=True)
 class StitchedTime:
-    """Minutes stitched, on which quilt, the stitched metres where they are known, and when it ended if not now."""
+    """Minutes stitched, on which quilt, the stitched meters where they are known, and when it ended if not now."""
 
     minutes: float
     quilt: str = ""
-    metres: float | None = None
+    meters: float | None = None
     at: datetime | None = None
 
 
 def note_run(workshop: Workshop, machine_id: int, sewn: StitchedTime, now: datetime) -> Noted:
     """Note stitching time by hand."""
-    run = Run(minutes=sewn.minutes, quilt=sewn.quilt, metres=sewn.metres)
+    run = Run(minutes=sewn.minutes, quilt=sewn.quilt, meters=sewn.meters)
     return noted(workshop, workshop.note(machine_id, run, sewn.at or now, now))
 
 
@@ -104,7 +104,7 @@ def start_clock(workshop: Workshop, machine_id: int, start: ClockStarted, now: d
 STOPPED_AT_ONCE = timedelta(seconds=3)
 
 
-def stop_clock(workshop: Workshop, machine_id: int, metres: float | None, now: datetime) -> Noted:
+def stop_clock(workshop: Workshop, machine_id: int, meters: float | None, now: datetime) -> Noted:
     """Stop the stitching clock; what it counted becomes a run. A start that lies in the future is struck out."""
     workshop.machine(machine_id)
     clock = clock_of(workshop, machine_id)
@@ -113,10 +113,10 @@ def stop_clock(workshop: Workshop, machine_id: int, metres: float | None, now: d
     if clock.since > now + CLOCK_SLACK:
         # The computer's clock ran ahead when it was started, and nobody knows for how long it has run.
         return noted(workshop, workshop.strike(clock.started, now))
-    if now - clock.since < STOPPED_AT_ONCE and metres is None:
+    if now - clock.since < STOPPED_AT_ONCE and meters is None:
         # Started by mistake, or tapped twice: nothing was stitched.
         return noted(workshop, workshop.strike(clock.started, now))
-    run = run_of_clock((now - clock.since).total_seconds() / 60, clock.quilt, metres)
+    run = run_of_clock((now - clock.since).total_seconds() / 60, clock.quilt, meters)
     return noted(workshop, workshop.note(machine_id, run, max(now, clock.since), now))
 
 

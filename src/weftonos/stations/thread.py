@@ -21,7 +21,7 @@ from weftonos.core.thread.handling import ThreadCare, care_for
 from weftonos.core.thread.label import LabelAnswer, read_label
 from weftonos.core.thread.look_wish import LookAnswer, LookWish, answer_wish
 from weftonos.core.thread.path import PathPoint, path_for
-from weftonos.core.thread.thread import Bundle, Fibre, Thread
+from weftonos.core.thread.thread import Bundle, Fiber, Thread
 from weftonos.learned.entries import Noted, noted
 from weftonos.learned.own_records import schools_here, threads_that_ran
 from weftonos.store.drawer import DrawerSearch
@@ -65,7 +65,7 @@ def thread_item(row: ThreadRow) -> ThreadItem:
         wt=density.wt,
         ne=density.ne,
         diameter_mm=spec.thread.diameter_mm,
-        light=is_light(spec.colour),
+        light=is_light(spec.color),
         struck_at=row.struck_at,
     )
 
@@ -173,7 +173,7 @@ def thread_station(workshop: Workshop, machine_id: int) -> ThreadStation:
     care = [NamedCare(t.name, care_for(owned[t.id].thread)) for t in setup.top if t.id in owned]
     if setup.bobbin and bobbin and setup.bobbin.id not in {t.id for t in setup.top}:
         care.append(NamedCare(setup.bobbin.name, care_for(bobbin)))
-    fibre = top.threads[0].fibre if top else Fibre.COTTON
+    fiber = top.threads[0].fiber if top else Fiber.COTTON
     tried = holes_tried(setup.top)
     return ThreadStation(
         setup=setup,
@@ -194,7 +194,7 @@ def thread_station(workshop: Workshop, machine_id: int) -> ThreadStation:
         holes=holes_to_use(top, tried) if top else FULL_HOLES,
         tried=tried,
         # A home machine has no such guide.
-        pulls=[guide_holes(fibre, n) for n in range(FULL_HOLES + 1)] if machine.kind is MachineKind.LONGARM else [],
+        pulls=[guide_holes(fiber, n) for n in range(FULL_HOLES + 1)] if machine.kind is MachineKind.LONGARM else [],
     )
 
 
@@ -248,9 +248,9 @@ def _advice(
 
 
 def wish(workshop: Workshop, machine_id: int, question: LookWish) -> LookAnswer:
-    """Advise weights, fibres and bobbin for a look, and the drawer's best threads for it."""
+    """Advise weights, fibers and bobbin for a look, and the drawer's best threads for it."""
     machine = workshop.machine(machine_id).spec
-    cotton = machine.schools.takes("quilt_fibre") == "cotton"
+    cotton = machine.schools.takes("quilt_fiber") == "cotton"
     drawer = workshop.drawer.all_threads()
     ran, mean = threads_that_ran(workshop, machine_id)
     return answer_wish(

@@ -12,7 +12,7 @@ from weftonos.core.bobbin.thread_use import BobbinClass
 from weftonos.core.figures import Figure, FigureSubject
 from weftonos.core.kernel.force import MN_PER, ForceUnit
 from weftonos.core.kernel.sandwich import Loft, Weave
-from weftonos.core.kernel.spoken import METRES_PER_YARD, MM_PER_INCH
+from weftonos.core.kernel.spoken import METERS_PER_YARD, MM_PER_INCH
 from weftonos.core.kernel.stitch import GRADES, GradeFacts
 from weftonos.core.log.logbook import KIND_NAMES
 from weftonos.core.needle.groove_fit import FIT_SAYS, SLACK_BELOW, FitState
@@ -20,7 +20,7 @@ from weftonos.core.needle.life import RetireReason
 from weftonos.core.needle.needle import ALL_SIZES, POINTS, NeedleFinish, Point, Tip
 from weftonos.core.thread.drawer import Form, ThreadFinish
 from weftonos.core.thread.linear_density import SYSTEM_NAMES
-from weftonos.core.thread.thread import CONSTRUCTION_NAMES, FIBRE_NAMES
+from weftonos.core.thread.thread import CONSTRUCTION_NAMES, FIBER_NAMES
 
 
 @dataclass(frozen=True)
@@ -56,7 +56,7 @@ class SizeWord:
 class Words:
     """Every list of choices."""
 
-    fibres: Sequence[Word]
+    fibers: Sequence[Word]
     constructions: Sequence[Word]
     systems: Sequence[Word]
     finishes: Sequence[Word]
@@ -74,7 +74,7 @@ class Words:
     slack_below: float
     grades: Sequence[GradeFacts]
     mn_per: dict[ForceUnit, float]
-    metres_per_yard: float
+    meters_per_yard: float
     mm_per_inch: float
     fit_says: dict[FitState, str]
 
@@ -91,7 +91,7 @@ def figures(subject: FigureSubject) -> Sequence[Figure]:
 def words() -> Words:
     """Return the choices and their names."""
     return Words(
-        fibres=[Word(f.value, name) for f, name in FIBRE_NAMES.items()],
+        fibers=[Word(f.value, name) for f, name in FIBER_NAMES.items()],
         constructions=[Word(c.value, name) for c, name in CONSTRUCTION_NAMES.items()],
         systems=[Word(s.value, name) for s, name in SYSTEM_NAMES.items()],
         finishes=_plain(ThreadFinish),
@@ -119,7 +119,7 @@ def words() -> Words:
         slack_below=SLACK_BELOW.value,
         grades=list(GRADES.values()),
         mn_per=MN_PER,
-        metres_per_yard=METRES_PER_YARD.value,
+        meters_per_yard=METERS_PER_YARD.value,
         mm_per_inch=MM_PER_INCH.value,
         fit_says=FIT_SAYS,
     )

@@ -20,7 +20,10 @@ from sqlalchemy import DateTime, Dialect, Text, TypeDecorator
 from weftonos.core.balance.recipe import Recipe
 from weftonos.core.bobbin.rack import Bobbin, BobbinCase
 from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.spelling import in_todays_spelling
 from weftonos.core.log.logbook import KIND_NAMES, Payload, Unreadable
+from weftonos.core.log.run import Run
+from weftonos.core.mend.incident import Incident, IncidentAnswer
 from weftonos.core.needle.packet import NeedlePacket
 from weftonos.core.setup.events import BobbinLoaded
 from weftonos.core.setup.machine import Machine
@@ -47,6 +50,10 @@ FORMS: dict[str, DocumentForm] = {
     "case": DocumentForm(BobbinCase),
     "bobbin": DocumentForm(Bobbin),
     **{shape.kind: DocumentForm(shape) for shape in get_args(Payload)},
+    # Form 2: spelled the American way; and so the last forms of a machine and a thread.
+    "run": DocumentForm(Run, 2, {1: in_todays_spelling}),
+    "incident": DocumentForm(Incident, 2, {1: in_todays_spelling}),
+    "incident_answer": DocumentForm(IncidentAnswer, 2, {1: in_todays_spelling}),
     # Form 2: whether the bobbin before it was sewn empty.
     "bobbin_loaded": DocumentForm(BobbinLoaded, 2, {1: dict}),
     # Form 2: a bobbin judged by hand, and a setting that was found from several looks.
@@ -54,9 +61,9 @@ FORMS: dict[str, DocumentForm] = {
     "recipe": DocumentForm(Recipe, 3, {1: dict, 2: dict}),
     # Form 2: whether it has a gauge and a case to take out, and the school of its bobbin's number. Form 3: retired.
     # Form 4: whose eye reads on it.
-    "machine": DocumentForm(Machine, 4, {1: dict, 2: dict, 3: dict}),
-    # Form 2: the line that it is a colour of. Form 3: the label as typed, and more of what is owned.
-    "thread": DocumentForm(DrawerThread, 3, {1: dict, 2: dict}),
+    "machine": DocumentForm(Machine, 5, {1: dict, 2: dict, 3: dict, 4: in_todays_spelling}),
+    # Form 2: the line that it is a color of. Form 3: the label as typed, and more of what is owned.
+    "thread": DocumentForm(DrawerThread, 4, {1: dict, 2: dict, 3: in_todays_spelling}),
 }
 _KIND_OF = {form.shape: kind for kind, form in FORMS.items()}
 

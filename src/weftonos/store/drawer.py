@@ -14,7 +14,7 @@ from sqlalchemy.orm import Session
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.needle.packet import NeedlePacket
 from weftonos.core.thread.drawer import DrawerThread, is_light
-from weftonos.core.thread.thread import CONSTRUCTION_NAMES, FIBRE_NAMES, Fibre
+from weftonos.core.thread.thread import CONSTRUCTION_NAMES, FIBER_NAMES, Fiber
 from weftonos.store.models import PacketRow, RecordRow, ThreadRow
 from weftonos.store.paging import Page, beyond, cursor
 from weftonos.store.specs import LARGEST_ID as LARGEST_ID
@@ -39,7 +39,7 @@ class DrawerOrder(StrEnum):
     NAME = "name"
     WEIGHT = "weight"
     THICKNESS = "thickness"
-    FIBRE = "fibre"
+    FIBER = "fiber"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -47,7 +47,7 @@ class DrawerSearch:
     """What of the drawer to show: words that must all be there, filters, order, and the page (after a cursor)."""
 
     text: str = ""
-    fibre: Fibre | None = None
+    fiber: Fiber | None = None
     light: bool | None = None
     struck: bool = False
     order: DrawerOrder = DrawerOrder.NAME
@@ -70,8 +70,8 @@ class Drawer:
         wanted: list[ColumnElement[bool]] = []
         if not search.struck:
             wanted.append(ThreadRow.struck_at.is_(None))
-        if search.fibre is not None:
-            wanted.append(ThreadRow.fibre == search.fibre.value)
+        if search.fiber is not None:
+            wanted.append(ThreadRow.fiber == search.fiber.value)
         if search.light is not None:
             wanted.append(ThreadRow.light == search.light)
         wanted += [ThreadRow.words.contains(word, autoescape=True) for word in search.text.lower().split()]
@@ -80,7 +80,7 @@ class Drawer:
             DrawerOrder.NAME: name,
             DrawerOrder.WEIGHT: ThreadRow.tex,
             DrawerOrder.THICKNESS: ThreadRow.diameter_mm,
-            DrawerOrder.FIBRE: ThreadRow.fibre,
+            DrawerOrder.FIBER: ThreadRow.fiber,
         }[search.order]
         order = (by, name, ThreadRow.id)
         query = select(ThreadRow, by, name).where(*wanted).order_by(*order).limit(search.limit + 1)
@@ -197,7 +197,7 @@ def thread_columns(spec: DrawerThread) -> dict[str, Any]:
         spec.name,
         spec.words,
         CONSTRUCTION_NAMES[thread.construction],
-        FIBRE_NAMES[thread.fibre],
+        FIBER_NAMES[thread.fiber],
         f"{thread.density.wt:.0f} wt",
         spec.form.value.replace("_", " "),
         spec.note,
@@ -205,9 +205,9 @@ def thread_columns(spec: DrawerThread) -> dict[str, Any]:
     return {
         "name": spec.name,
         "line": spec.line.casefold().strip(),
-        "fibre": thread.fibre.value,
+        "fiber": thread.fiber.value,
         "tex": thread.density.tex,
         "diameter_mm": thread.diameter_mm,
-        "light": is_light(spec.colour),
+        "light": is_light(spec.color),
         "words": " ".join(named).lower(),
     }

@@ -104,11 +104,11 @@ def read_stretches(session: Session, breaking: frozenset[str], since: Since | No
         found.setdefault((row.quilt or f"on {row.day}", age, *roles), []).append(row)
     stretches = []
     for (quilt, age, machine, *put_on), mine in found.items():
-        metres: float | None = 0.0
+        meters: float | None = 0.0
         breaks, kinds = [], Counter[str]()
         for row in mine:
             if row.kind == Run.kind:
-                metres = metres + row.length_m if metres is not None and row.length_m else None
+                meters = meters + row.length_m if meters is not None and row.length_m else None
                 continue
             trouble = read_document(row.payload, row.kind)
             if isinstance(trouble, Incident) and (found_so := breaking.intersection(trouble.symptoms)):
@@ -118,8 +118,8 @@ def read_stretches(session: Session, breaking: frozenset[str], since: Since | No
         set_up: dict[Factor, str] = {}
         if age:
             set_up[Factor.NEEDLE_AGE] = age
-        if metres and hours:
-            set_up[Factor.PACE] = class_of(metres / hours, PACES_M_H)
+        if meters and hours:
+            set_up[Factor.PACE] = class_of(meters / hours, PACES_M_H)
         for role in put_on:
             set_up |= on.get(role, {})
         if machine in names:
@@ -129,7 +129,7 @@ def read_stretches(session: Session, breaking: frozenset[str], since: Since | No
                 quilt=quilt,
                 set_up=set_up,
                 hours=hours,
-                metres=metres,
+                meters=meters,
                 breaks=len(breaks),
                 records=tuple(breaks),
                 kinds=kinds,

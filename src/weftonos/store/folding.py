@@ -103,7 +103,7 @@ def _outdated(
 
 
 def kin(session: Session) -> dict[int, int]:
-    """Return, for each thread that is one of several colours of a line, the one that stands for them all."""
+    """Return, for each thread that is one of several colors of a line, the one that stands for them all."""
     query = select(ThreadRow.id, ThreadRow.spec).where(ThreadRow.line != "")
     first: dict[object, int] = {}
     return {
@@ -202,7 +202,7 @@ def looked_for(payload: object) -> dict[str, Any]:
         "detail": detail_of(payload),
         "quilt": quilt_of(payload),
         "minutes": run and run.minutes,
-        "length_m": run and run.metres,
+        "length_m": run and run.meters,
         "unreadable": isinstance(payload, Unreadable),
     }
 

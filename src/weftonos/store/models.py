@@ -63,7 +63,7 @@ class ThreadRow(_Row, Base):
     tex: Mapped[float]
     diameter_mm: Mapped[float]
     line: Mapped[str] = mapped_column(String(80))
-    fibre: Mapped[str] = mapped_column(String(20))
+    fiber: Mapped[str] = mapped_column(String(20))
     light: Mapped[bool]
     words: Mapped[str] = mapped_column(Text)
     spec: Mapped[DrawerThread] = mapped_column(Document("thread"))

@@ -10,6 +10,7 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from weftonos.core.kernel.spelling import in_todays_spelling
 from weftonos.store.drawer import NotFoundError
 from weftonos.store.models import PracticeRow
 
@@ -43,7 +44,7 @@ def rounds(session: Session, person: str | None = None, exercise: str | None = N
 
 
 def people(session: Session) -> Sequence[str]:
-    """Return who has practised, the last first."""
+    """Return who has practiced, the last first."""
     return list(dict.fromkeys(row.person for row in rounds(session)))
 
 
@@ -60,7 +61,7 @@ def moves_of(row: PracticeRow) -> list[Any]:
 
 def items_of(row: PracticeRow) -> Any:
     """Return what the round was made of."""
-    return json.loads(row.items)
+    return in_todays_spelling(json.loads(row.items))
 
 
 def end_round(row: PracticeRow, score: float, now: datetime) -> None:

@@ -30,11 +30,11 @@ MOST_SPANS = 300
 
 @dataclass(frozen=True)
 class QuiltTotals:
-    """A quilt with the hours stitched on it, the metres that were noted, and when it was worked on."""
+    """A quilt with the hours stitched on it, the meters that were noted, and when it was worked on."""
 
     name: str
     hours: float
-    metres: float
+    meters: float
     first: datetime
     last: datetime
 
@@ -117,8 +117,8 @@ class Quilts:
             .order_by(func.max(RecordRow.at).desc())
         )
         return [
-            QuiltTotals(name or "", (minutes or 0) / 60, metres or 0, first, last)
-            for name, minutes, metres, first, last in self._session.execute(query).tuples()
+            QuiltTotals(name or "", (minutes or 0) / 60, meters or 0, first, last)
+            for name, minutes, meters, first, last in self._session.execute(query).tuples()
         ]
 
     def minutes_on(self, machine_id: int, name: str) -> float:

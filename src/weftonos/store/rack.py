@@ -85,7 +85,7 @@ class Rack:
 
     def _refuse_same_label(self, spec: BobbinCase, own_id: int | None) -> None:
         if any(row.spec.label == spec.label and row.id != own_id for row in self.cases()):
-            raise CraftError(f"There is a case labelled {spec.label} already.", "label")
+            raise CraftError(f"There is a case labeled {spec.label} already.", "label")
 
     def strike_case(self, case_id: int, at: datetime | None) -> CaseRow:
         """Strike a case out, or restore it with ``at=None``."""
@@ -222,7 +222,7 @@ class Rack:
         return list(self._session.scalars(query))
 
     def one_thread(self) -> Callable[[int], int]:
-        """Return what gives the thread that stands for all colours of a thread's line."""
+        """Return what gives the thread that stands for all colors of a thread's line."""
         if self._kin is None:
             self._kin = kin(self._session)
         alike = self._kin

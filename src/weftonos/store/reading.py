@@ -345,9 +345,9 @@ class Reading:
             if isinstance(reading := row.payload, BobbinReading):
                 setup = setups[row.id]
                 below = setup.bobbin if setup.case and setup.case.id == case_id else None
-                fibre = below.fibre if below else None
+                fiber = below.fiber if below else None
                 found.append(
-                    ReadUnder(mean_mn=reading.mean_mn, conditions=reading.conditions, fibre=fibre, turns_before=turns)
+                    ReadUnder(mean_mn=reading.mean_mn, conditions=reading.conditions, fiber=fiber, turns_before=turns)
                 )
             elif isinstance(row.payload, ScrewTurned):
                 turns += 1

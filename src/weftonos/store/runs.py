@@ -64,10 +64,10 @@ class Runs:
             .limit(RUNS_REMEMBERED)
         )
         runs = self._session.scalars(query)
-        return [TimedRun(run.minutes, run.metres) for run in runs if isinstance(run, Run)]
+        return [TimedRun(run.minutes, run.meters) for run in runs if isinstance(run, Run)]
 
     def emptied(self, machine_id: int) -> Sequence[tuple[BobbinLoaded, float]]:
-        """Return the last bobbins that were sewn empty, with the metres stitched on each; those all noted alone."""
+        """Return the last bobbins that were sewn empty, with the meters stitched on each; those all noted alone."""
         if machine_id not in self._emptied:
             self._emptied[machine_id] = self._read_emptied(machine_id)
         return self._emptied[machine_id]
@@ -94,13 +94,13 @@ class Runs:
         )
         for loaded, run in self._session.execute(runs).tuples():
             if loaded is not None and isinstance(run, Run):
-                sewn.setdefault(loaded, []).append(run.metres)
-        told = {number: [m for m in metres if m is not None] for number, metres in sewn.items() if None not in metres}
-        return [(empty[number], sum(metres)) for number, metres in told.items()]
+                sewn.setdefault(loaded, []).append(run.meters)
+        told = {number: [m for m in meters if m is not None] for number, meters in sewn.items() if None not in meters}
+        return [(empty[number], sum(meters)) for number, meters in told.items()]
 
     def pace(self, machine_id: int) -> Pace | None:
-        """Return the pace of a machine's newest runs whose metres were noted."""
-        runs = [TimedRun(run.minutes, run.metres) for _, run in self.last(machine_id) if run.metres is not None]
+        """Return the pace of a machine's newest runs whose meters were noted."""
+        runs = [TimedRun(run.minutes, run.meters) for _, run in self.last(machine_id) if run.meters is not None]
         return pace_of(runs[:RUNS_FOR_PACE])
 
     def quilts(self, machine_id: int, most: int = 6) -> Sequence[str]:

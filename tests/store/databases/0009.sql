@@ -139,7 +139,7 @@ CREATE TABLE thread (
 	name VARCHAR(80) NOT NULL, 
 	tex FLOAT NOT NULL, 
 	diameter_mm FLOAT NOT NULL, 
-	fibre VARCHAR(20) NOT NULL, 
+	fiber VARCHAR(20) NOT NULL, 
 	light BOOLEAN NOT NULL, 
 	words TEXT NOT NULL, 
 	spec TEXT NOT NULL, 

@@ -2295,7 +2295,7 @@ export interface paths {
         put?: never;
         /**
          * Wish
-         * @description Advise weights, fibres and bobbin for a look, and the drawer's best threads for it.
+         * @description Advise weights, fibers and bobbin for a look, and the drawer's best threads for it.
          */
         post: operations["wish_api_machines__machine_id__wish_post"];
         delete?: never;
@@ -2453,7 +2453,7 @@ export interface paths {
         };
         /**
          * Quilt
-         * @description Say everything that is on record of one quilt: threads, settings, hours, metres, breaks, notes.
+         * @description Say everything that is on record of one quilt: threads, settings, hours, meters, breaks, notes.
          */
         get: operations["quilt_api_quilt_get"];
         put?: never;
@@ -3008,7 +3008,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/workshop/licences.txt": {
+    "/api/workshop/licenses.txt": {
         parameters: {
             query?: never;
             header?: never;
@@ -3016,10 +3016,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Licences
-         * @description Return the licences of the libraries that the program runs with.
+         * Licenses
+         * @description Return the licenses of the libraries that the program runs with.
          */
-        get: operations["licences_api_workshop_licences_txt_get"];
+        get: operations["licenses_api_workshop_licenses_txt_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3169,8 +3169,8 @@ export interface components {
             again: number | null;
             /** By Eye */
             by_eye: number | null;
-            /** Centre */
-            centre: number;
+            /** Center */
+            center: number;
             /** Density */
             density: number[];
             /** Eye Says */
@@ -3206,13 +3206,13 @@ export interface components {
         };
         /**
          * BalancePrior
-         * @description What is thought of the centre before stitching: a normal one, in the scale's own numbers.
+         * @description What is thought of the center before stitching: a normal one, in the scale's own numbers.
          *
          *     It is taken robustly: a share of ``ANYWHERE`` lies evenly over the whole scale.
          */
         BalancePrior: {
-            /** Centre */
-            centre: number;
+            /** Center */
+            center: number;
             /** Spread */
             spread: number;
         };
@@ -3266,7 +3266,7 @@ export interface components {
         };
         /**
          * Begin
-         * @description Who practises what; without level and seed the round goes on from the last one.
+         * @description Who practices what; without level and seed the round goes on from the last one.
          */
         Begin: {
             exercise: components["schemas"]["Exercise"];
@@ -3304,7 +3304,7 @@ export interface components {
         };
         /**
          * BobbinCase
-         * @description A bobbin case. ``kept_for`` is the fibre or colour it is kept for.
+         * @description A bobbin case. ``kept_for`` is the fiber or color it is kept for.
          */
         BobbinCase: {
             /** @default spring */
@@ -3354,8 +3354,8 @@ export interface components {
          * @description A bobbin of the rack, its thread in words, and what was found on it.
          */
         BobbinItem: {
-            /** Colour */
-            colour: string;
+            /** Color */
+            color: string;
             /** Fault */
             fault: string;
             /** Id */
@@ -3366,7 +3366,7 @@ export interface components {
         };
         /**
          * BobbinLeft
-         * @description How far the bobbin that is in still goes, in stitched metres, and whether the next line is safe.
+         * @description How far the bobbin that is in still goes, in stitched meters, and whether the next line is safe.
          *
          *     ``share`` is of a full one: what was wound three quarters full begins there.
          *
@@ -3476,7 +3476,7 @@ export interface components {
          *
          *     ``ordinary`` is the range for ordinary thread, ``target`` that for what the bobbin is set for; where there is none
          *     ``no_number`` says why. ``go_back`` asks to tighten again what was loosened for a thread that is off. ``conditions``
-         *     is what full or not, flat or held, one fibre or another do to this case's readings, ``hand`` how many pulls whoever
+         *     is what full or not, flat or held, one fiber or another do to this case's readings, ``hand`` how many pulls whoever
          *     reads at this machine takes, known from practice. ``waits`` says why this bobbin may go unread, ``feel_again`` why
          *     it is to be felt once more, ``turn_first`` how to turn the screw for another thread before the first pull.
          */
@@ -3586,7 +3586,7 @@ export interface components {
         };
         /**
          * Broke
-         * @description A break: after how many metres, and how the end looks.
+         * @description A break: after how many meters, and how the end looks.
          */
         Broke: {
             /** After M */
@@ -4101,7 +4101,7 @@ export interface components {
         };
         /**
          * Construction
-         * @description How the fibres are held together.
+         * @description How the fibers are held together.
          * @enum {string}
          */
         Construction: "spun" | "core_spun" | "multifilament" | "monofilament" | "film" | "metallic" | "textured";
@@ -4127,7 +4127,7 @@ export interface components {
         };
         /**
          * ControlChart
-         * @description The chart: centre lines and limits in mN (``None`` until there are enough sessions), and what it says.
+         * @description The chart: center lines and limits in mN (``None`` until there are enough sessions), and what it says.
          *
          *     ``within`` is the spread of single pulls in a sitting, ``between`` that of sittings beyond it, both in mN.
          *     ``drifts`` where the newest session or the last few say that something has moved.
@@ -4135,8 +4135,8 @@ export interface components {
         ControlChart: {
             /** Between */
             between?: number | null;
-            /** Centre */
-            centre?: number | null;
+            /** Center */
+            center?: number | null;
             /**
              * Drifts
              * @default false
@@ -4276,7 +4276,7 @@ export interface components {
         };
         /**
          * Density
-         * @description Linear density in every system; ``diameter_mm`` where fibre and construction are known.
+         * @description Linear density in every system; ``diameter_mm`` where fiber and construction are known.
          *
          *     ``ask`` is a question the label leaves open, or empty.
          */
@@ -4340,7 +4340,7 @@ export interface components {
          * @description What the drawer is sorted by.
          * @enum {string}
          */
-        DrawerOrder: "name" | "weight" | "thickness" | "fibre";
+        DrawerOrder: "name" | "weight" | "thickness" | "fiber";
         /**
          * DrawerPage
          * @description A page of the drawer, how many threads meet the search in all, and the cursor at which it goes on.
@@ -4355,9 +4355,9 @@ export interface components {
         };
         /**
          * DrawerThread
-         * @description One thread that is owned. ``colour`` is ``#rrggbb``; the label as typed stays in ``thread`` and ``label_text``.
+         * @description One thread that is owned. ``color`` is ``#rrggbb``; the label as typed stays in ``thread`` and ``label_text``.
          *
-         *     ``line`` names what it is a colour of, where several colours of one thread are owned. ``length_m`` is what was on
+         *     ``line`` names what it is a color of, where several colors of one thread are owned. ``length_m`` is what was on
          *     the cone or spool when new, ``rating`` its owner's own (1 to 5), ``needle_named`` the needle its maker names, and
          *     ``holes`` the guide holes that do for it, found by trial.
          */
@@ -4365,10 +4365,10 @@ export interface components {
             /** Bought */
             bought?: string | null;
             /**
-             * Colour
+             * Color
              * @default #cfd6dc
              */
-            colour?: string;
+            color?: string;
             /** @default plain */
             finish?: components["schemas"]["ThreadFinish"];
             /** @default cone */
@@ -4427,7 +4427,7 @@ export interface components {
          * Drive
          * @description What is done to a machine, the ``n``-th time: equal states and equal ``n`` have equal luck.
          *
-         *     ``stitches`` are those of a line, ``metres`` of a run, ``minutes`` a turn of the screw in minutes of a clock face,
+         *     ``stitches`` are those of a line, ``meters`` of a run, ``minutes`` a turn of the screw in minutes of a clock face,
          *     ``hand`` how unevenly a hand pulls, as a share, and ``cause`` what is checked.
          */
         Drive: {
@@ -4444,10 +4444,10 @@ export interface components {
             hand?: number;
             machine: components["schemas"]["SimulatedMachine"];
             /**
-             * Metres
+             * Meters
              * @default 10
              */
-            metres?: number;
+            meters?: number;
             /**
              * Minutes
              * @default 0
@@ -4611,7 +4611,7 @@ export interface components {
         };
         /**
          * Exercise
-         * @description What is practised.
+         * @description What is practiced.
          * @enum {string}
          */
         Exercise: "cloth" | "setting" | "pull" | "fault" | "needle";
@@ -4709,11 +4709,11 @@ export interface components {
             test: components["schemas"]["HandLook"];
         };
         /**
-         * Fibre
+         * Fiber
          * @description What a thread is made of.
          * @enum {string}
          */
-        Fibre: "cotton" | "polyester" | "cotton_polyester" | "nylon" | "rayon" | "silk" | "metallic" | "wash_away";
+        Fiber: "cotton" | "polyester" | "cotton_polyester" | "nylon" | "rayon" | "silk" | "metallic" | "wash_away";
         /**
          * Figure
          * @description A figure by its name.
@@ -4938,7 +4938,7 @@ export interface components {
         HandLook: "hang" | "palm";
         /**
          * HandTest
-         * @description One judgement by hand: drawn through the fingers, stroked (a number of strokes), or snapped against new.
+         * @description One judgment by hand: drawn through the fingers, stroked (a number of strokes), or snapped against new.
          */
         HandTest: {
             /** Good */
@@ -4997,7 +4997,7 @@ export interface components {
         };
         /**
          * Holds
-         * @description Metres of thread on a full bobbin, with a 95 % interval where one's own bobbins say it, and how that is known.
+         * @description Meters of thread on a full bobbin, with a 95 % interval where one's own bobbins say it, and how that is known.
          */
         Holds: {
             /** Bobbins */
@@ -5383,13 +5383,13 @@ export interface components {
         };
         /**
          * Label
-         * @description A label: a number, its system, and how many strands. Fibre and construction together give a diameter.
+         * @description A label: a number, its system, and how many strands. Fiber and construction together give a diameter.
          *
          *     ``per_strand`` says whether the number is that of one strand; left out, it is so for denier alone.
          */
         Label: {
             construction?: components["schemas"]["Construction"] | null;
-            fibre?: components["schemas"]["Fibre"] | null;
+            fiber?: components["schemas"]["Fiber"] | null;
             /** Per Strand */
             per_strand?: boolean | null;
             /**
@@ -5481,7 +5481,7 @@ export interface components {
         };
         /**
          * LeftQuestion
-         * @description How it is stitched, the metres stitched since the bobbin was loaded, and the next line in metres.
+         * @description How it is stitched, the meters stitched since the bobbin was loaded, and the next line in meters.
          */
         LeftQuestion: {
             bobbin_class?: components["schemas"]["BobbinClass"] | null;
@@ -5658,13 +5658,13 @@ export interface components {
         };
         /**
          * LookAnswer
-         * @description Weights in wt (finest, heaviest), fibres, the bobbin, and the drawer's best.
+         * @description Weights in wt (finest, heaviest), fibers, the bobbin, and the drawer's best.
          */
         LookAnswer: {
             /** Bobbin */
             bobbin: string;
-            /** Fibres */
-            fibres: string[];
+            /** Fibers */
+            fibers: string[];
             /** Finest Wt */
             finest_wt: number;
             /** Heaviest Wt */
@@ -5719,7 +5719,7 @@ export interface components {
          *
          *     ``choices`` are the sides taken in what the schools disagree on, by question; left out, the head's default stands.
          *     ``has_gauge`` and ``removable_case`` are ``None`` where nobody has said: then both ways stay open. ``retired``: it
-         *     is no longer in use; its records stay, and nothing new is noted on it. ``reader``: whose practised eye and hand are
+         *     is no longer in use; its records stay, and nothing new is noted on it. ``reader``: whose practiced eye and hand are
          *     at this machine; empty where nobody's is to count.
          */
         Machine: {
@@ -5836,8 +5836,8 @@ export interface components {
          * @description A thread of the drawer with how well it meets the wish, 0 to 1, and why or why not.
          */
         Match: {
-            /** Colour */
-            colour: string;
+            /** Color */
+            color: string;
             /** Id */
             id: number;
             /** Name */
@@ -6331,11 +6331,11 @@ export interface components {
         };
         /**
          * Pace
-         * @description Stitched metres an hour, and how many runs that rests on.
+         * @description Stitched meters an hour, and how many runs that rests on.
          */
         Pace: {
-            /** Metres Per Hour */
-            metres_per_hour: number;
+            /** Meters Per Hour */
+            meters_per_hour: number;
             /** Runs */
             runs: number;
         };
@@ -6461,7 +6461,7 @@ export interface components {
          * @description What breaks are counted per.
          * @enum {string}
          */
-        Per: "hour" | "kilometre";
+        Per: "hour" | "kilometer";
         /**
          * Phase
          * @description Whether a reading was taken before or after a change of bobbin thread.
@@ -6485,8 +6485,8 @@ export interface components {
         Plan: {
             /** Below */
             below: string;
-            /** Colour */
-            colour: string;
+            /** Color */
+            color: string;
             /** Handling */
             handling: string[];
             /** Holes */
@@ -6611,7 +6611,7 @@ export interface components {
         };
         /**
          * PracticePage
-         * @description Who practises here, how the one that is asked for does, their eye and their hand.
+         * @description Who practices here, how the one that is asked for does, their eye and their hand.
          *
          *     ``eye_from`` is how many looks it takes before an eye can be used, ``eye_used`` whether it is on this machine.
          */
@@ -6833,8 +6833,8 @@ export interface components {
             last: string;
             /** Machines */
             machines: string[];
-            /** Metres */
-            metres: number;
+            /** Meters */
+            meters: number;
             /** Name */
             name: string;
             /** Needles */
@@ -6847,8 +6847,8 @@ export interface components {
             readings: number;
             /** Records */
             records: number;
-            /** Runs Without Metres */
-            runs_without_metres: number;
+            /** Runs Without Meters */
+            runs_without_meters: number;
             /** Settings */
             settings: components["schemas"]["UsedSetting"][];
             /** Threads */
@@ -6858,7 +6858,7 @@ export interface components {
         };
         /**
          * QuiltTotals
-         * @description A quilt with the hours stitched on it, the metres that were noted, and when it was worked on.
+         * @description A quilt with the hours stitched on it, the meters that were noted, and when it was worked on.
          */
         QuiltTotals: {
             /**
@@ -6873,8 +6873,8 @@ export interface components {
              * Format: date-time
              */
             last: string;
-            /** Metres */
-            metres: number;
+            /** Meters */
+            meters: number;
             /** Name */
             name: string;
         };
@@ -7210,7 +7210,7 @@ export interface components {
         };
         /**
          * Run
-         * @description Stitching time on the machine, in minutes, the quilt it was on, and the stitched metres if they are known.
+         * @description Stitching time on the machine, in minutes, the quilt it was on, and the stitched meters if they are known.
          */
         Run: {
             /**
@@ -7218,8 +7218,8 @@ export interface components {
              * @enum {string}
              */
             kind: "run";
-            /** Metres */
-            metres?: number | null;
+            /** Meters */
+            meters?: number | null;
             /** Minutes */
             minutes: number;
             /**
@@ -7232,7 +7232,7 @@ export interface components {
          * RunStation
          * @description The quilt in work, the clock, the bobbin as far as it still goes, the pace, and the needle's hours.
          *
-         *     ``by_pace_m`` of the stitched metres since the bobbin was loaded are taken from the pace. ``bobbin_minutes`` is
+         *     ``by_pace_m`` of the stitched meters since the bobbin was loaded are taken from the pace. ``bobbin_minutes`` is
          *     the stitching time the bobbin still holds at that pace. Without ``bobbin``, ``bobbin_unknown`` says what is
          *     missing.
          */
@@ -7429,7 +7429,7 @@ export interface components {
         };
         /**
          * SeenTable
-         * @description A table as it was recognised; ``day_first`` is none where no date says which comes first.
+         * @description A table as it was recognized; ``day_first`` is none where no date says which comes first.
          */
         SeenTable: {
             /** Columns */
@@ -7514,8 +7514,8 @@ export interface components {
         SheetRow: {
             /** Below */
             below: string;
-            /** Colour */
-            colour: string;
+            /** Color */
+            color: string;
             /** Handling */
             handling: string;
             /** Holes */
@@ -7679,8 +7679,8 @@ export interface components {
         SimThread: {
             /** Diameter Mm */
             diameter_mm: number;
-            /** Fibre */
-            fibre: string;
+            /** Fiber */
+            fiber: string;
             /**
              * Kind
              * @default spun
@@ -7700,7 +7700,7 @@ export interface components {
          *
          *     ``head`` and ``scale`` are what its owner knows; ``setting`` where the top stands. ``screw`` is in minutes of a
          *     clock face from where it was, ``fill`` what is left on the bobbin, ``worn`` and ``lint`` from 0 (new, clean),
-         *     ``metres`` sewn in all, ``speed`` 1 an ordinary one, ``holes`` the guides that the thread goes through, of three.
+         *     ``meters`` sewn in all, ``speed`` 1 an ordinary one, ``holes`` the guides that the thread goes through, of three.
          *     All chance comes from ``seed`` and from what is asked, so that the same question in the same state has the same
          *     answer.
          */
@@ -7708,7 +7708,7 @@ export interface components {
             /**
              * @default {
              *       "diameter_mm": 0.13,
-             *       "fibre": "polyester",
+             *       "fiber": "polyester",
              *       "kind": "spun",
              *       "slick": false,
              *       "tex": 12.5
@@ -7748,10 +7748,10 @@ export interface components {
              */
             lint?: number;
             /**
-             * Metres
+             * Meters
              * @default 0
              */
-            metres?: number;
+            meters?: number;
             /**
              * @default {
              *       "metric": 100,
@@ -7788,7 +7788,7 @@ export interface components {
             /**
              * @default {
              *       "diameter_mm": 0.18,
-             *       "fibre": "polyester",
+             *       "fiber": "polyester",
              *       "kind": "spun",
              *       "slick": false,
              *       "tex": 25
@@ -7851,8 +7851,8 @@ export interface components {
          * @description A start, with the range it is expected in; ``kind`` says what the numbers are numbers of.
          */
         StartTension: {
-            /** Centre */
-            centre: number;
+            /** Center */
+            center: number;
             /** High */
             high: number;
             kind: components["schemas"]["ScaleKind"];
@@ -7867,8 +7867,8 @@ export interface components {
          * @description Where to start, with its spread, the schools' value, the records used, and how far off such guesses were.
          */
         StartingPoint: {
-            /** Centre */
-            centre: number;
+            /** Center */
+            center: number;
             /** Records */
             records: components["schemas"]["UsedRecord"][];
             /** School */
@@ -8008,13 +8008,13 @@ export interface components {
         };
         /**
          * StitchedTime
-         * @description Minutes stitched, on which quilt, the stitched metres where they are known, and when it ended if not now.
+         * @description Minutes stitched, on which quilt, the stitched meters where they are known, and when it ended if not now.
          */
         StitchedTime: {
             /** At */
             at?: string | null;
-            /** Metres */
-            metres?: number | null;
+            /** Meters */
+            meters?: number | null;
             /** Minutes */
             minutes: number;
             /**
@@ -8040,11 +8040,11 @@ export interface components {
         };
         /**
          * Stopped
-         * @description The metres stitched while the clock ran, where they are known.
+         * @description The meters stitched while the clock ran, where they are known.
          */
         Stopped: {
-            /** Metres */
-            metres?: number | null;
+            /** Meters */
+            meters?: number | null;
         };
         /**
          * Subject
@@ -8118,13 +8118,13 @@ export interface components {
          *
          *     Raises :class:`CraftError` for a weight no thread has.
          *
-         *     >>> label = {"fibre": Fibre.COTTON, "construction": Construction.SPUN, "value": 40, "system": WeightSystem.WT}
+         *     >>> label = {"fiber": Fiber.COTTON, "construction": Construction.SPUN, "value": 40, "system": WeightSystem.WT}
          *     >>> Thread(**label, strands=3).density.tex
          *     25.0
          */
         Thread: {
             construction: components["schemas"]["Construction"];
-            fibre: components["schemas"]["Fibre"];
+            fiber: components["schemas"]["Fiber"];
             /** Per Strand */
             per_strand?: boolean | null;
             /**
@@ -8151,7 +8151,7 @@ export interface components {
          * @description How a thread was finished, or the filament it is made of.
          * @enum {string}
          */
-        ThreadFinish: "plain" | "mercerised" | "gassed" | "glazed" | "trilobal";
+        ThreadFinish: "plain" | "mercerized" | "gassed" | "glazed" | "trilobal";
         /**
          * ThreadItem
          * @description A thread of the drawer with its weight in every system.
@@ -8227,12 +8227,12 @@ export interface components {
          *     ``words`` is the thread in short: ``"40 wt trilobal"``.
          */
         ThreadTag: {
-            /** Colour */
-            colour: string;
+            /** Color */
+            color: string;
             construction: components["schemas"]["Construction"];
             /** Diameter Mm */
             diameter_mm: number;
-            fibre: components["schemas"]["Fibre"];
+            fiber: components["schemas"]["Fiber"];
             /** Holes */
             holes?: number | null;
             /** Id */
@@ -8267,7 +8267,7 @@ export interface components {
         };
         /**
          * ThreadUseQuestion
-         * @description Stitch length and sandwich in mm, the stitched length in metres, and the bobbin.
+         * @description Stitch length and sandwich in mm, the stitched length in meters, and the bobbin.
          */
         ThreadUseQuestion: {
             bobbin: components["schemas"]["UsedBobbin"];
@@ -8275,8 +8275,8 @@ export interface components {
             sandwich_mm: number;
             /** Stitch Length Mm */
             stitch_length_mm: number;
-            /** Stitched Metres */
-            stitched_metres: number;
+            /** Stitched Meters */
+            stitched_meters: number;
         };
         /**
          * Tip
@@ -8641,13 +8641,13 @@ export interface components {
         };
         /**
          * UsedThread
-         * @description A thread that was on while a quilt was stitched: where, its colour, and the hours stitched with it.
+         * @description A thread that was on while a quilt was stitched: where, its color, and the hours stitched with it.
          */
         UsedThread: {
             /** Below */
             below: boolean;
-            /** Colour */
-            colour: string;
+            /** Color */
+            color: string;
             /** Hours */
             hours: number;
             /** Id */
@@ -8785,15 +8785,15 @@ export interface components {
         };
         /**
          * WeighedLength
-         * @description A measured length on a scale: grams, metres, and the smallest step of the scale in grams.
+         * @description A measured length on a scale: grams, meters, and the smallest step of the scale in grams.
          */
         WeighedLength: {
             construction: components["schemas"]["Construction"];
-            fibre: components["schemas"]["Fibre"];
+            fiber: components["schemas"]["Fiber"];
             /** Grams */
             grams: number;
-            /** Metres */
-            metres: number;
+            /** Meters */
+            meters: number;
             /**
              * Scale Step G
              * @default 0.1
@@ -8814,7 +8814,7 @@ export interface components {
         Winding: "pre_wound" | "even" | "slow" | "uneven";
         /**
          * WindingPlan
-         * @description Metres and stitches on one bobbin, what a quilt takes, and how to wind.
+         * @description Meters and stitches on one bobbin, what a quilt takes, and how to wind.
          */
         WindingPlan: {
             /** Bobbins */
@@ -8823,8 +8823,8 @@ export interface components {
             fill: number;
             /** How */
             how: string;
-            /** Metres */
-            metres: number;
+            /** Meters */
+            meters: number;
             /** Quilt Stitched M */
             quilt_stitched_m: number;
             /** Quilt Thread M */
@@ -8836,7 +8836,7 @@ export interface components {
         };
         /**
          * WindingQuestion
-         * @description A bobbin class, how it is stitched, and the quilt: metres, and lines so far apart.
+         * @description A bobbin class, how it is stitched, and the quilt: meters, and lines so far apart.
          *
          *     What is left out is as it is on the machine.
          */
@@ -8897,8 +8897,8 @@ export interface components {
             bobbin_classes: components["schemas"]["Word"][];
             /** Constructions */
             constructions: components["schemas"]["Word"][];
-            /** Fibres */
-            fibres: components["schemas"]["Word"][];
+            /** Fibers */
+            fibers: components["schemas"]["Word"][];
             /** Finishes */
             finishes: components["schemas"]["Word"][];
             /** Fit Says */
@@ -8911,8 +8911,8 @@ export interface components {
             grades: components["schemas"]["GradeFacts"][];
             /** Lofts */
             lofts: components["schemas"]["Word"][];
-            /** Metres Per Yard */
-            metres_per_yard: number;
+            /** Meters Per Yard */
+            meters_per_yard: number;
             /** Mm Per Inch */
             mm_per_inch: number;
             /** Mn Per */
@@ -8944,7 +8944,7 @@ export interface components {
          */
         Wraps: {
             construction: components["schemas"]["Construction"];
-            fibre: components["schemas"]["Fibre"];
+            fiber: components["schemas"]["Fiber"];
             /** Ruler Mm */
             ruler_mm: number;
             /** Wraps */
@@ -9378,7 +9378,13 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BalanceEstimate"];
+                    "application/json": components["schemas"]["BalanceEstimate"] & {
+                        /**
+                         * Center
+                         * @deprecated
+                         */
+                        centre?: number;
+                    };
                 };
             };
             /** @description Validation Error */
@@ -9493,7 +9499,7 @@ export interface operations {
                 /**
                  * @example {
                  *       "construction": "spun",
-                 *       "fibre": "cotton",
+                 *       "fiber": "cotton",
                  *       "strands": 3,
                  *       "system": "wt",
                  *       "value": 40
@@ -9536,7 +9542,7 @@ export interface operations {
                  * @example {
                  *       "bobbin": {
                  *         "construction": "multifilament",
-                 *         "fibre": "polyester",
+                 *         "fiber": "polyester",
                  *         "system": "wt",
                  *         "value": 80
                  *       },
@@ -9545,7 +9551,7 @@ export interface operations {
                  *       "top": [
                  *         {
                  *           "construction": "spun",
-                 *           "fibre": "cotton",
+                 *           "fiber": "cotton",
                  *           "system": "wt",
                  *           "value": 40
                  *         }
@@ -9592,14 +9598,14 @@ export interface operations {
                  *         "fill": 1,
                  *         "thread": {
                  *           "construction": "multifilament",
-                 *           "fibre": "polyester",
+                 *           "fiber": "polyester",
                  *           "system": "wt",
                  *           "value": 80
                  *         }
                  *       },
                  *       "sandwich_mm": 2,
                  *       "stitch_length_mm": 3,
-                 *       "stitched_metres": 100
+                 *       "stitched_meters": 100
                  *     }
                  */
                 "application/json": components["schemas"]["ThreadUseQuestion"];
@@ -9643,7 +9649,7 @@ export interface operations {
                  *         "top": [
                  *           {
                  *             "construction": "spun",
-                 *             "fibre": "cotton",
+                 *             "fiber": "cotton",
                  *             "system": "wt",
                  *             "value": 40
                  *           }
@@ -9731,9 +9737,9 @@ export interface operations {
                 /**
                  * @example {
                  *       "construction": "spun",
-                 *       "fibre": "cotton",
+                 *       "fiber": "cotton",
                  *       "grams": 1.5,
-                 *       "metres": 60
+                 *       "meters": 60
                  *     }
                  */
                 "application/json": components["schemas"]["WeighedLength"];
@@ -9772,7 +9778,7 @@ export interface operations {
                 /**
                  * @example {
                  *       "construction": "spun",
-                 *       "fibre": "cotton",
+                 *       "fiber": "cotton",
                  *       "ruler_mm": 12,
                  *       "wraps": 60
                  *     }
@@ -9904,7 +9910,7 @@ export interface operations {
         requestBody: {
             content: {
                 /**
-                 * @example Date,Minutes,Quilt,Metres
+                 * @example Date,Minutes,Quilt,Meters
                  *     2026-11-20,45,Avocet,30
                  *     2026-11-21,30,Avocet,22
                  */
@@ -9948,7 +9954,7 @@ export interface operations {
                  * @example {
                  *       "columns": {
                  *         "at": 0,
-                 *         "metres": 3,
+                 *         "meters": 3,
                  *         "minutes": 1,
                  *         "quilt": 2
                  *       },
@@ -11576,7 +11582,7 @@ export interface operations {
             content: {
                 /**
                  * @example {
-                 *       "metres": 12
+                 *       "meters": 12
                  *     }
                  */
                 "application/json": components["schemas"]["Stopped"] | null;
@@ -12698,7 +12704,7 @@ export interface operations {
     practice_page_api_machines__machine_id__practice_get: {
         parameters: {
             query?: {
-                /** @description Who practises; left out, whoever did last. */
+                /** @description Who practices; left out, whoever did last. */
                 person?: string;
             };
             header?: never;
@@ -13323,7 +13329,7 @@ export interface operations {
             content: {
                 /**
                  * @example {
-                 *       "metres": 60,
+                 *       "meters": 60,
                  *       "minutes": 45,
                  *       "quilt": "Avocet"
                  *     }
@@ -14363,7 +14369,7 @@ export interface operations {
             query?: {
                 /** @example tern */
                 text?: string;
-                fibre?: components["schemas"]["Fibre"] | null;
+                fiber?: components["schemas"]["Fiber"] | null;
                 light?: boolean | null;
                 struck?: boolean;
                 /** @example weight */
@@ -14408,11 +14414,11 @@ export interface operations {
             content: {
                 /**
                  * @example {
-                 *       "colour": "#2f6f62",
+                 *       "color": "#2f6f62",
                  *       "name": "Tern 40",
                  *       "thread": {
                  *         "construction": "spun",
-                 *         "fibre": "cotton",
+                 *         "fiber": "cotton",
                  *         "system": "wt",
                  *         "value": 40
                  *       }
@@ -14447,7 +14453,7 @@ export interface operations {
             query?: {
                 /** @example tern */
                 text?: string;
-                fibre?: components["schemas"]["Fibre"] | null;
+                fiber?: components["schemas"]["Fiber"] | null;
                 light?: boolean | null;
                 struck?: boolean;
                 order?: components["schemas"]["DrawerOrder"];
@@ -14533,12 +14539,12 @@ export interface operations {
             content: {
                 /**
                  * @example {
-                 *       "colour": "#2f6f62",
+                 *       "color": "#2f6f62",
                  *       "name": "Tern 40",
                  *       "note": "From the second shelf.",
                  *       "thread": {
                  *         "construction": "spun",
-                 *         "fibre": "cotton",
+                 *         "fiber": "cotton",
                  *         "system": "wt",
                  *         "value": 40
                  *       }
@@ -15011,7 +15017,7 @@ export interface operations {
             };
         };
     };
-    licences_api_workshop_licences_txt_get: {
+    licenses_api_workshop_licenses_txt_get: {
         parameters: {
             query?: never;
             header?: never;

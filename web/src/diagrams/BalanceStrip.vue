@@ -9,7 +9,7 @@ const props = defineProps<{
   grid: readonly number[];
   density: readonly number[];
   interval: [number, number];
-  centre: number;
+  center: number;
   following: number;
   top: string;
   bobbin: string;
@@ -85,7 +85,7 @@ const dots = [-9, 0, 9];
       :height="BASE - 138"
       class="interval" />
     <path :d="curve" class="curve" />
-    <path :d="`M${x(centre)} 134V${BASE}`" class="centre" />
+    <path :d="`M${x(center)} 134V${BASE}`" class="center" />
     <path :d="`M${x(following)} ${BASE + 2}l-8 13h16Z`" class="next" />
     <path :d="`M${PAD - 20} ${BASE}H${W - PAD + 20}`" class="axis" />
     <g v-for="t in ticks" :key="t">
@@ -123,7 +123,7 @@ svg {
   fill: var(--teal);
   opacity: 0.55;
 }
-.centre {
+.center {
   stroke: var(--ink);
   stroke-width: 4;
 }

@@ -28,7 +28,7 @@ const line = (y: (v: number) => number, value: (p: Schemas["ChartPoint"]) => num
 const levels = computed(() =>
   [
     { v: props.chart.upper, y: meanY.value, dash: true },
-    { v: props.chart.centre, y: meanY.value, dash: false },
+    { v: props.chart.center, y: meanY.value, dash: false },
     { v: props.chart.lower, y: meanY.value, dash: true },
     { v: props.chart.range_upper, y: rangeY.value, dash: true },
     { v: props.chart.mean_range, y: rangeY.value, dash: false },

@@ -48,7 +48,7 @@ const CLOCK = Array.from({ length: 12 }, (_, i) => (i * Math.PI) / 6);
       <path class="thread" d="M120 108q50 14 100-2M134 80q36 11 72-2M170 40V8h90" />
       <circle class="look" cx="170" cy="8" r="7" />
       <path class="bad" d="M118 116q-26 20 34 12" />
-      <text x="290" y="70" class="label start">guide centred above the cone</text>
+      <text x="290" y="70" class="label start">guide centered above the cone</text>
       <text x="290" y="122" class="label start warn">nothing caught under it</text>
     </g>
     <g v-else-if="drawing === 'tails'">

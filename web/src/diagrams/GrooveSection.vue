@@ -7,12 +7,12 @@ const props = defineProps<{
   grooveMm: number;
   /** Fill up to which a thread of this point lies below the blade's surface. */
   limit: number;
-  threads: { colour: string; diameterMm: number }[];
+  threads: { color: string; diameterMm: number }[];
   diameterMm: number;
   words: string;
 }>();
 
-// One unit is a hundredth of a millimetre.
+// One unit is a hundredth of a millimeter.
 const R = computed(() => props.metric / 2);
 const w = computed(() => props.grooveMm * 100);
 const depth = computed(() => w.value * props.limit);
@@ -22,7 +22,7 @@ const cy = 95;
 /** The blade's surface at the groove's rim. */
 const rim = computed(() => cy - Math.sqrt(R.value ** 2 - (w.value / 2) ** 2));
 const floor = computed(() => rim.value + depth.value);
-/** Centre of the thread: on the groove's floor, or resting on its rims when it is too thick to go in. */
+/** Center of the thread: on the groove's floor, or resting on its rims when it is too thick to go in. */
 const threadY = computed(() => {
   const r = d.value / 2;
   const half = w.value / 2;
@@ -39,7 +39,7 @@ const blade = computed(() => {
 /** A bundle is drawn as its own threads inside their common outline. */
 const bundle = computed(() => {
   const n = props.threads.length;
-  if (n <= 1) return [{ x: cx, y: threadY.value, r: d.value / 2, colour: props.threads[0]?.colour ?? "#888" }];
+  if (n <= 1) return [{ x: cx, y: threadY.value, r: d.value / 2, color: props.threads[0]?.color ?? "#888" }];
   const ring = d.value / 2 - (Math.max(...props.threads.map((t) => t.diameterMm)) * 100) / 2;
   return props.threads.map((t, i) => {
     const angle = (2 * Math.PI * i) / n - Math.PI / 2;
@@ -47,7 +47,7 @@ const bundle = computed(() => {
       x: cx + ring * Math.cos(angle),
       y: threadY.value + ring * Math.sin(angle),
       r: t.diameterMm * 50,
-      colour: t.colour,
+      color: t.color,
     };
   });
 });
@@ -58,7 +58,7 @@ const bundle = computed(() => {
     <svg viewBox="0 0 180 188" role="img" :aria-label="words">
       <path :d="blade" class="blade" />
       <circle v-if="threads.length > 1" :cx="cx" :cy="threadY" :r="d / 2" class="outline" />
-      <circle v-for="(t, i) in bundle" :key="i" :cx="t.x" :cy="t.y" :r="t.r" :fill="t.colour" class="thread" />
+      <circle v-for="(t, i) in bundle" :key="i" :cx="t.x" :cy="t.y" :r="t.r" :fill="t.color" class="thread" />
       <path :d="`M${cx - w / 2 - 4} ${rim}h-16M${cx + w / 2 + 4} ${rim}h16`" class="surface" />
       <path d="M40 182h100M40 178v8M140 178v8" class="scale" />
       <text x="90" y="177" class="scale-text">1 mm</text>

@@ -10,11 +10,11 @@ const props = defineProps<{
   eye: number;
   tip: Schemas["Tip"];
   diameterMm: number;
-  colour: string;
+  color: string;
   words: string;
 }>();
 
-// One unit is a hundredth of a millimetre.
+// One unit is a hundredth of a millimeter.
 const HEIGHT = 830;
 const half = computed(() => props.metric / 2);
 const groove = computed(() => props.grooveMm * 100);
@@ -38,7 +38,7 @@ const outline = computed(
     <rect :x="-groove / 2" :y="eyeTop" :width="groove" :height="eyeLong" :rx="groove / 2" class="eye" />
     <path
       :d="`M0 0V${eyeTop + eyeLong * 0.45}`"
-      :stroke="colour"
+      :stroke="color"
       :stroke-width="diameterMm * 100"
       stroke-linecap="round"
       class="thread" />

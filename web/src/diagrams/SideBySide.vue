@@ -2,7 +2,7 @@
 import { computed } from "vue";
 
 /** Threads side by side on one scale: equal weight, different thickness, seen at a glance. */
-const props = defineProps<{ threads: { name: string; words: string; colour: string; mm: number }[] }>();
+const props = defineProps<{ threads: { name: string; words: string; color: string; mm: number }[] }>();
 
 const PX = 190;
 const LANE = 26;
@@ -23,7 +23,7 @@ const words = computed(() => props.threads.map((t) => `${t.name}, ${t.words}: ${
   <svg :viewBox="`0 0 620 ${height}`" role="img" :aria-label="`Side by side, to scale. ${words}`">
     <rect width="330" :height="height - 34" class="ground" />
     <g v-for="t in lanes" :key="t.name">
-      <line x1="0" x2="330" :y1="t.y" :y2="t.y" :stroke="t.colour" :stroke-width="t.width" />
+      <line x1="0" x2="330" :y1="t.y" :y2="t.y" :stroke="t.color" :stroke-width="t.width" />
       <path :d="`M0 ${t.y - t.width / 2}H330M0 ${t.y + t.width / 2}H330`" class="edge" />
       <text x="342" :y="t.y + 5" class="name">{{ t.name }}</text>
       <text x="612" :y="t.y + 5" class="mm">{{ t.mm.toFixed(2) }} mm</text>

@@ -13,7 +13,7 @@ const props = defineProps<{
   fitted?: number;
   /** Metric sizes of which there are needles in the drawer. */
   stocked: readonly number[];
-  colour: string;
+  color: string;
 }>();
 const chosen = defineModel<number>({ required: true });
 
@@ -57,7 +57,7 @@ const flies = (school: string | null | undefined, i: number) =>
     </g>
     <g v-for="(size, i) in sizes" :key="size.metric" :class="{ chosen: size.metric === chosen }" aria-hidden="true">
       <path v-if="size.metric === chosen" :d="`M${x(i)} ${TOP}V${BOTTOM}`" class="plumb" />
-      <circle :cx="x(i)" :cy="y(size.nominal_fill)" r="9" :fill="colour" class="dot" />
+      <circle :cx="x(i)" :cy="y(size.nominal_fill)" r="9" :fill="color" class="dot" />
       <text :x="x(i)" :y="BOTTOM + 24" class="metric">{{ size.metric }}</text>
       <text :x="x(i)" :y="BOTTOM + 44" class="american">{{ size.american }}</text>
       <!-- the schools' flags: home flies to the left, longarm to the right, the lower pole is the nearer -->

@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import { computed } from "vue";
 
-/** One side of a stitched step, drawn for its grade in the combination's own colours. */
+/** One side of a stitched step, drawn for its grade in the combination's own colors. */
 const props = defineProps<{
   side: "front" | "back";
   grade: number;
   top: string;
   bobbin: string;
-  /** Thread thickness in mm; the drawing is 22 units to the millimetre. */
+  /** Thread thickness in mm; the drawing is 22 units to the millimeter. */
   topMm?: number;
   bobbinMm?: number;
 }>();

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed } from "vue";
 
-/** A length of thread in its colour, as thick as it is on a scale of 60 px to the millimetre. */
-const props = withDefaults(defineProps<{ colour: string; diameterMm: number; pxPerMm?: number }>(), { pxPerMm: 60 });
+/** A length of thread in its color, as thick as it is on a scale of 60 px to the millimeter. */
+const props = withDefaults(defineProps<{ color: string; diameterMm: number; pxPerMm?: number }>(), { pxPerMm: 60 });
 const twist = computed(() => {
   const half = (props.diameterMm * props.pxPerMm) / 2;
   const turns = Math.floor(82 / (half * 1.6 + 3));
@@ -15,7 +15,7 @@ const twist = computed(() => {
 
 <template>
   <svg width="86" height="30" viewBox="0 0 86 30" aria-hidden="true">
-    <line x1="2" y1="15" x2="84" y2="15" :stroke="colour" :stroke-width="diameterMm * pxPerMm" />
+    <line x1="2" y1="15" x2="84" y2="15" :stroke="color" :stroke-width="diameterMm * pxPerMm" />
     <path :d="twist" class="twist" />
   </svg>
 </template>

@@ -2,7 +2,7 @@
 import Select from "primevue/select";
 import { useId } from "vue";
 
-/** A labelled choice; the label is tied to the control, and the error stands under it. */
+/** A labeled choice; the label is tied to the control, and the error stands under it. */
 defineProps<{ label: string; options: { value: T; name: string }[]; error?: string }>();
 const value = defineModel<T>({ required: true });
 const id = useId();

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useDraft } from "../composables/draft";
 import DraftNote from "./DraftNote.vue";
-import { optionalMetres, stretchUnit } from "../units";
+import { optionalMeters, stretchUnit } from "../units";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, onUnmounted, reactive, ref, watch } from "vue";
@@ -30,10 +30,10 @@ watch(
   { immediate: true },
 );
 const minutes = ref("");
-const metres = ref("");
-const draft = useDraft(`run ${machine.value}`, reactive({ minutes, metres }));
+const meters = ref("");
+const draft = useDraft(`run ${machine.value}`, reactive({ minutes, meters }));
 const here = useHere();
-const sewn = () => optionalMetres("metres", metres.value);
+const sewn = () => optionalMeters("meters", meters.value);
 function then() {
   draft.drop();
   now.value = Date.now();
@@ -49,7 +49,7 @@ const start = useNote(
   { then: () => (now.value = Date.now()) },
 );
 const stop = useNote(
-  async () => answer(client.POST("/api/machines/{machine_id}/clock/stop", { ...here(), body: { metres: sewn() } })),
+  async () => answer(client.POST("/api/machines/{machine_id}/clock/stop", { ...here(), body: { meters: sewn() } })),
   {
     says: (entry) => (entry.struck ? "Stopped at once. Nothing was noted." : `Noted: ${entry.text}.`),
     then,
@@ -60,7 +60,7 @@ const run = useNote(
     answer(
       client.POST("/api/machines/{machine_id}/runs", {
         ...here(),
-        body: { minutes: numberIn("minutes", minutes.value), quilt: quilt.value, metres: sewn() },
+        body: { minutes: numberIn("minutes", minutes.value), quilt: quilt.value, meters: sewn() },
       }),
     ),
   { then },
@@ -80,8 +80,8 @@ function note(one: (typeof all)[number]) {
       <p class="answer" :class="{ small: !main }" :data-answer="main ? '' : undefined">
         {{ clockHours(elapsed) }} <small>h</small>
       </p>
-      <FieldBox :label="`Stitched, ${stretchUnit()}, if the machine counts it`" :error="problem?.fields.metres"
-        ><InputText v-model="metres" inputmode="decimal"
+      <FieldBox :label="`Stitched, ${stretchUnit()}, if the machine counts it`" :error="problem?.fields.meters"
+        ><InputText v-model="meters" inputmode="decimal"
       /></FieldBox>
       <Button :data-new="main ? '' : undefined" label="Stop the clock" size="large" class="big" @click="note(stop)" />
     </template>
@@ -109,8 +109,8 @@ function note(one: (typeof all)[number]) {
           <FieldBox label="Minutes stitched" :error="problem?.fields.minutes"
             ><InputText v-model="minutes" inputmode="decimal"
           /></FieldBox>
-          <FieldBox :label="`Stitched, ${stretchUnit()}, if known`" :error="problem?.fields.metres"
-            ><InputText v-model="metres" inputmode="decimal"
+          <FieldBox :label="`Stitched, ${stretchUnit()}, if known`" :error="problem?.fields.meters"
+            ><InputText v-model="meters" inputmode="decimal"
           /></FieldBox>
           <DraftNote :shown="draft.state.restored" @drop="draft.drop()" />
           <Button type="submit" label="Note the minutes" outlined />
@@ -118,7 +118,7 @@ function note(one: (typeof all)[number]) {
       </details>
     </template>
     <p
-      v-if="problem && !Object.keys(problem.fields).some((f) => ['quilt', 'minutes', 'metres'].includes(f))"
+      v-if="problem && !Object.keys(problem.fields).some((f) => ['quilt', 'minutes', 'meters'].includes(f))"
       class="field-error"
       role="alert">
       {{ problem.message }}

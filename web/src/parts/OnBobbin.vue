@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { metresTyped, stretch, stretchUnit } from "../units";
+import { metersTyped, stretch, stretchUnit } from "../units";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, ref } from "vue";
@@ -10,12 +10,12 @@ import { clockHours, percent } from "../words";
 import FieldBox from "./FieldBox.vue";
 import { useNote } from "../composables/send";
 
-/** How far the bobbin that is in still goes, by the metres and the pace on record. */
+/** How far the bobbin that is in still goes, by the meters and the pace on record. */
 const machine = useMachineId();
 const next = ref("");
 const lineTyped = () => {
   try {
-    return next.value ? metresTyped("next_line_m", next.value) : undefined;
+    return next.value ? metersTyped("next_line_m", next.value) : undefined;
   } catch {
     return undefined;
   }

@@ -8,13 +8,13 @@ const machine = useMachineId();
 </script>
 
 <template>
-  <RouterLink :to="{ name: 'practice', params: { machine }, query: exercise ? { exercise } : {} }" class="practise">{{
+  <RouterLink :to="{ name: 'practice', params: { machine }, query: exercise ? { exercise } : {} }" class="practice">{{
     says
   }}</RouterLink>
 </template>
 
 <style scoped>
-.practise {
+.practice {
   display: inline-grid;
   align-content: center;
   min-height: 44px;

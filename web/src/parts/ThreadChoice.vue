@@ -34,7 +34,7 @@ function choose(choice: Choice | string | null) {
       dropdown
       force-selection
       complete-on-focus
-      placeholder="Name, fibre, weight"
+      placeholder="Name, fiber, weight"
       fluid
       :pt="{ dropdown: { 'aria-label': `Show threads for: ${label}` } }"
       @complete="search"

@@ -1,7 +1,7 @@
 """Balance as an estimate: graded stitches at known settings become a balanced setting with an honest interval.
 
 Each look is a grade g in -2…+2 at a setting x; raising the setting lowers the grade. A cumulative-logit model with
-centre c (the balanced setting), steepness s and cut points at ±1 and ±3 gives P(g | x, c, s). On a grid of c and s
+center c (the balanced setting), steepness s and cut points at ±1 and ±3 gives P(g | x, c, s). On a grid of c and s
 the posterior is exact enumeration; nothing is sampled.
 
 The expectation is robust: a share of it lies anywhere on the scale, so that the cloth has the last word however sure
@@ -55,7 +55,7 @@ class BalanceEstimate:
     others contradict.
     """
 
-    centre: float
+    center: float
     low: float
     high: float
     spread: float
@@ -105,35 +105,35 @@ def estimate_balance(
     >>> from weftonos.core.kernel.scale import ScaleKind
     >>> dial = TopScale(kind=ScaleKind.DIAL, low=0, high=10, step=0.5)
     >>> looks = [Observation(2, 2), Observation(4, 0), Observation(6, -2)]
-    >>> 3.5 < estimate_balance(dial, None, looks).centre < 4.5
+    >>> 3.5 < estimate_balance(dial, None, looks).center < 4.5
     True
     """
     if len(looks) > MOST_LOOKS:
         raise CraftError(f"{len(looks)} looks are more than one test. {MOST_LOOKS} are enough.", "observations")
     for look in looks:
         scale.check(look.setting)
-    centres, steep, joint = posterior_of(scale, prior, looks, eye)
+    centers, steep, joint = posterior_of(scale, prior, looks, eye)
     marginal = joint.sum(axis=1)
-    mean, spread = moments(centres, marginal)
+    mean, spread = moments(centers, marginal)
     cumulated = np.cumsum(marginal)
-    low, high = (quantile(centres, cumulated, q) for q in (0.025, 0.975))
+    low, high = (quantile(centers, cumulated, q) for q in (0.025, 0.975))
     graded = Graded.of(looks, accepted)
     if looks:
-        centre, set_to = mean, setting_to_set(scale, centres, marginal, graded)
+        center, set_to = mean, setting_to_set(scale, centers, marginal, graded)
     else:
         # Nothing stitched: it begins where it is expected, not in the middle of everywhere.
-        centre = mean if prior is None else min(scale.high, max(scale.low, prior.centre))
-        set_to = scale.snap(centre)
+        center = mean if prior is None else min(scale.high, max(scale.low, prior.center))
+        set_to = scale.snap(center)
     low, high = min(low, set_to), max(high, set_to)
     present = looks[-1].setting if looks else set_to
 
     def good_at(setting: float) -> float:
-        latent = steep[None, :] * (centres[:, None] - setting)
+        latent = steep[None, :] * (centers[:, None] - setting)
         fewest, most = CUTS[accepted.lowest + 1].value, CUTS[accepted.highest + 2].value
         return float((joint * ((fewest <= latent) & (latent <= most))).sum())
 
     good = good_at(present)
-    following, gain = next_setting_of(scale=scale, centres=centres, steep=steep, joint=joint, spread=spread)
+    following, gain = next_setting_of(scale=scale, centers=centers, steep=steep, joint=joint, spread=spread)
     again = step_again(looks, graded)
     following = following if again is None else again
     backward = run_backward(looks)
@@ -151,7 +151,7 @@ def estimate_balance(
     stitch_at = following if looks else set_to
     act_at = leave_at if sure else stitch_at
     return BalanceEstimate(
-        centre=centre,
+        center=center,
         low=low,
         high=high,
         spread=spread,
@@ -171,8 +171,8 @@ def estimate_balance(
         text=estimate_words(
             scale=scale, looks=looks, set_to=set_to, low=low, high=high, sense=sense, backward=backward
         ),
-        grid=tuple(float(c) for c in centres),
-        density=tuple(float(d) for d in marginal / (centres[1] - centres[0])),
+        grid=tuple(float(c) for c in centers),
+        density=tuple(float(d) for d in marginal / (centers[1] - centers[0])),
         reasons=tuple(
             estimate_reasons(
                 scale=scale,

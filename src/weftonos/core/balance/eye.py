@@ -16,8 +16,8 @@ from weftonos.core.kernel.stitch import GRADES, check_grade
 LOOKS_FOR_OWN_EYE = estimate(60, "looks", "a dozen of each grade")
 #: So many looks of each grade the general table counts for.
 GENERAL_COUNTS_AS = estimate(8, "looks of each grade")
-#: In general a grade is taken for a neighbour this often; farther off hardly ever.
-GENERAL_SLIP, GENERAL_FAR = estimate(0.04, "to each neighbour"), estimate(0.002, "farther off")
+#: In general a grade is taken for a neighbor this often; farther off hardly ever.
+GENERAL_SLIP, GENERAL_FAR = estimate(0.04, "to each neighbor"), estimate(0.002, "farther off")
 _ORDER = sorted(GRADES)
 
 

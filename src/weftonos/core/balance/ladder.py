@@ -35,10 +35,10 @@ class Ladder:
     cloth: str
 
 
-def plan_ladder(plan: LadderPlan, scale: TopScale, centre: float, following: float, thread_is_light: bool) -> Ladder:
+def plan_ladder(plan: LadderPlan, scale: TopScale, center: float, following: float, thread_is_light: bool) -> Ladder:
     """Lay out a test.
 
-    A full ladder covers the scale in eleven steps, a half ladder six dial numbers about ``centre``; fewest steps
+    A full ladder covers the scale in eleven steps, a half ladder six dial numbers about ``center``; fewest steps
     gives the one setting that teaches most, ``following``, and goes on from its grade.
     """
     unit = scale_unit(scale)
@@ -48,7 +48,7 @@ def plan_ladder(plan: LadderPlan, scale: TopScale, centre: float, following: flo
         settings = [scale.low + i * scale.span / (FULL_STEPS - 1) for i in range(FULL_STEPS)]
     else:
         start = min(
-            max(scale.low, centre - HALF_LADDER_BELOW.value * unit),
+            max(scale.low, center - HALF_LADDER_BELOW.value * unit),
             max(scale.low, scale.high - (HALF_STEPS - 1) * unit),
         )
         settings = [min(scale.high, start + i * unit) for i in range(HALF_STEPS)]

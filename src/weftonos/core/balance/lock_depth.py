@@ -21,13 +21,13 @@ class LockDepth:
     grade: int
 
 
-def lock_depth(setting: float, centre: float, steepness: float) -> LockDepth:
-    """Return the modelled depth at a setting; tighter than the centre draws the lock to the front.
+def lock_depth(setting: float, center: float, steepness: float) -> LockDepth:
+    """Return the modeled depth at a setting; tighter than the center draws the lock to the front.
 
     >>> lock_depth(4, 4, 1.5).depth
     0.5
     """
-    latent = -steepness * (setting - centre)
+    latent = -steepness * (setting - center)
     depth = 0.5 + 0.5 * math.tanh(latent * DEPTH_PER_LATENT.value)
     grade = int(math.copysign(sum(abs(latent) > cut.value for cut in CUTS[2:]), latent))
     return LockDepth(depth, grade)

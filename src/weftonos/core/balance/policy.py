@@ -18,13 +18,13 @@ from weftonos.core.kernel.scale import TopScale
 CANDIDATES = 41
 
 
-def setting_to_set(scale: TopScale, centres: Array, marginal: Array, graded: Graded) -> float:
+def setting_to_set(scale: TopScale, centers: Array, marginal: Array, graded: Graded) -> float:
     """Return the setting to set: the middle of the posterior, on the right side of every step that was graded wrong."""
-    allowed = marginal if graded.contradict else marginal * np.array([graded.allows(c) for c in centres])
+    allowed = marginal if graded.contradict else marginal * np.array([graded.allows(c) for c in centers])
     if allowed.sum() <= 0:
         # Every setting of the scale was graded wrong on its side: its end is the nearest there is.
         return scale.high if graded.loose is not None else scale.low
-    middle = quantile(centres, np.cumsum(allowed / allowed.sum()), 0.5)
+    middle = quantile(centers, np.cumsum(allowed / allowed.sum()), 0.5)
     # The steps beside the nearest one, not the nearest to places beside the middle: halfway those are two steps apart.
     nearest = scale.snap(middle)
     near = [scale.snap(nearest + by * scale.step) for by in (0, 1, -1)]
@@ -32,26 +32,26 @@ def setting_to_set(scale: TopScale, centres: Array, marginal: Array, graded: Gra
     return fitting[0] if fitting else near[0]
 
 
-def _candidates(scale: TopScale, centres: Array, marginal: Array) -> Array:
+def _candidates(scale: TopScale, centers: Array, marginal: Array) -> Array:
     cumulated = np.cumsum(marginal)
-    low, high = (quantile(centres, cumulated, q) for q in (0.005, 0.995))
+    low, high = (quantile(centers, cumulated, q) for q in (0.005, 0.995))
     wide = max(high - low, 2 * scale.step)
     # A little beyond the interval on either side, and closely enough that no step of the scale is passed over.
     wanted = np.linspace(low - 0.1 * wide, high + 0.1 * wide, CANDIDATES)
     return np.unique([scale.snap(min(scale.high, max(scale.low, x))) for x in wanted])
 
 
-def next_setting_of(scale: TopScale, centres: Array, steep: Array, joint: Array, spread: float) -> tuple[float, float]:
+def next_setting_of(scale: TopScale, centers: Array, steep: Array, joint: Array, spread: float) -> tuple[float, float]:
     """Return the setting whose grade is expected to leave the least variance of c, and the spread it leaves."""
     marginal = joint.sum(axis=1)
     keep = marginal > 1e-7 * marginal.max()
-    c, p = centres[keep], joint[keep]
-    best, least = scale.snap(float(centres @ marginal)), math.inf
-    for x in _candidates(scale, centres, marginal):
+    c, p = centers[keep], joint[keep]
+    best, least = scale.snap(float(centers @ marginal)), math.inf
+    for x in _candidates(scale, centers, marginal):
         chances = grade_probabilities(x, c[:, None], steep[None, :])
-        by_centre = np.einsum("gcs,cs->gc", chances, p)
-        weight = by_centre.sum(axis=1)
-        first, second = by_centre @ c, by_centre @ (c * c)
+        by_center = np.einsum("gcs,cs->gc", chances, p)
+        weight = by_center.sum(axis=1)
+        first, second = by_center @ c, by_center @ (c * c)
         left = float(np.sum(second - first**2 / np.maximum(weight, 1e-300)))
         if left < least - 1e-12:
             best, least = float(x), left

@@ -1,4 +1,4 @@
-"""Where the balance lies: a cumulative-logit model of graded looks, enumerated on a grid of centre and steepness."""
+"""Where the balance lies: a cumulative-logit model of graded looks, enumerated on a grid of center and steepness."""
 
 from __future__ import annotations
 
@@ -48,16 +48,16 @@ ANYWHERE = estimate(0.15)
 
 @dataclass(frozen=True)
 class BalancePrior:
-    """What is thought of the centre before stitching: a normal one, in the scale's own numbers.
+    """What is thought of the center before stitching: a normal one, in the scale's own numbers.
 
     It is taken robustly: a share of ``ANYWHERE`` lies evenly over the whole scale.
     """
 
-    centre: float
+    center: float
     spread: float
 
     def __post_init__(self) -> None:
-        require_between(value=self.centre, low=-1e5, high=1e5, what="The expected setting", field="centre")
+        require_between(value=self.center, low=-1e5, high=1e5, what="The expected setting", field="center")
         require_between(
             value=self.spread,
             low=0,
@@ -80,15 +80,15 @@ def scale_unit(scale: TopScale) -> float:
 
 @lru_cache(64)
 def grid_of(scale: TopScale) -> Array:
-    """Return the settings at which the centre is enumerated."""
+    """Return the settings at which the center is enumerated."""
     step = DIAL_GRID.value if scale.kind is ScaleKind.DIAL else scale.span / GRID_PARTS.value
     count = min(4001, round(scale.span / step) + 1)
     return np.linspace(scale.low, scale.high, count)
 
 
-def grade_probabilities(setting: Array | float, centre: Array | float, steepness: Array | float) -> Array:
+def grade_probabilities(setting: Array | float, center: Array | float, steepness: Array | float) -> Array:
     """Return P(g | x, c, s) for the grades -2 … 2 along a new first axis; steepness per unit of the scale."""
-    latent = -np.asarray(steepness) * (np.asarray(setting) - np.asarray(centre))
+    latent = -np.asarray(steepness) * (np.asarray(setting) - np.asarray(center))
     below = [1 / (1 + np.exp(-np.clip(cut.value - latent, -700, 700))) for cut in CUTS]
     edges = [np.zeros_like(below[0]), *below, np.ones_like(below[0])]
     return np.stack([upper - lower for lower, upper in pairwise(edges)])
@@ -97,14 +97,14 @@ def grade_probabilities(setting: Array | float, centre: Array | float, steepness
 def posterior_of(
     scale: TopScale, prior: BalancePrior | None, looks: Sequence[Observation], eye: Eye | None = None
 ) -> tuple[Array, Array, Array]:
-    """Return the grid of centres, the steepnesses per unit of the scale, and the posterior over both (c, s)."""
-    centres = grid_of(scale)
+    """Return the grid of centers, the steepnesses per unit of the scale, and the posterior over both (c, s)."""
+    centers = grid_of(scale)
     steep = np.array([s.value for s in STEEPNESS]) / scale_unit(scale)
-    log = np.zeros((len(centres), len(steep)))
+    log = np.zeros((len(centers), len(steep)))
     if prior is not None:
-        log += np.log(_expected(centres, prior))[:, None]
+        log += np.log(_expected(centers, prior))[:, None]
     for look in looks:
-        chances = grade_probabilities(look.setting, centres[:, None], steep[None, :])
+        chances = grade_probabilities(look.setting, centers[:, None], steep[None, :])
         if eye is not None:
             chances = eye.blur(chances)
         place = look.grade + 2
@@ -114,39 +114,39 @@ def posterior_of(
             chance = (1 - DOUBT.value * len(beside)) * chance + DOUBT.value * np.sum(beside, axis=0)
         log += np.log(np.maximum(chance, 1e-300))
     weights = np.exp(log - log.max())
-    return centres, steep, weights / weights.sum()
+    return centers, steep, weights / weights.sum()
 
 
 @lru_cache(2048)
-def centre_of(
+def center_of(
     scale: TopScale, looks: tuple[Observation, ...], prior: BalancePrior | None = None
 ) -> tuple[float, float]:
     """Return where the balance lies by looks and an expectation, and its standard deviation on the scale.
 
     >>> dial = TopScale(kind=ScaleKind.DIAL, low=0, high=10, step=0.5)
-    >>> mean, spread = centre_of(dial, (Observation(3, 1), Observation(5, -1)))
+    >>> mean, spread = center_of(dial, (Observation(3, 1), Observation(5, -1)))
     >>> round(mean, 1), round(spread, 1)
     (4.0, 1.2)
     """
-    centres, _, joint = posterior_of(scale, prior, looks)
-    return moments(centres, joint.sum(axis=1))
+    centers, _, joint = posterior_of(scale, prior, looks)
+    return moments(centers, joint.sum(axis=1))
 
 
-def moments(centres: Array, marginal: Array) -> tuple[float, float]:
+def moments(centers: Array, marginal: Array) -> tuple[float, float]:
     """Return mean and standard deviation of a distribution over the grid."""
-    mean = float(centres @ marginal)
-    return mean, math.sqrt(max(0.0, float(((centres - mean) ** 2) @ marginal)))
+    mean = float(centers @ marginal)
+    return mean, math.sqrt(max(0.0, float(((centers - mean) ** 2) @ marginal)))
 
 
-def _expected(centres: Array, prior: BalancePrior) -> Array:
+def _expected(centers: Array, prior: BalancePrior) -> Array:
     """Return an expectation over the grid: normal for the most part, and a share of it anywhere."""
-    exponent = -0.5 * ((centres - prior.centre) / prior.spread) ** 2
+    exponent = -0.5 * ((centers - prior.center) / prior.spread) ** 2
     near = np.exp(exponent - exponent.max())
     share = ANYWHERE.value
-    expected: Array = (1 - share) * near / near.sum() + share / len(centres)
+    expected: Array = (1 - share) * near / near.sum() + share / len(centers)
     return expected
 
 
-def quantile(centres: Array, cumulated: Array, share: float) -> float:
+def quantile(centers: Array, cumulated: Array, share: float) -> float:
     """Return the setting below which this share of the posterior lies."""
-    return float(centres[min(len(centres) - 1, int(np.searchsorted(cumulated, share)))])
+    return float(centers[min(len(centers) - 1, int(np.searchsorted(cumulated, share)))])

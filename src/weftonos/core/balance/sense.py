@@ -38,11 +38,11 @@ def makes_sense(scale: TopScale, looks: Sequence[Observation]) -> bool:
     sure = [look for look in looks if not look.doubtful]
     if len(sure) < FEWEST_TO_JUDGE.value:
         return True
-    centres = grid_of(scale)
+    centers = grid_of(scale)
     steep = np.array([s.value for s in STEEPNESS]) / scale_unit(scale)
-    log = np.zeros((len(centres), len(steep)))
+    log = np.zeros((len(centers), len(steep)))
     for look in sure:
-        chance = grade_probabilities(look.setting, centres[:, None], steep[None, :])[look.grade + 2]
+        chance = grade_probabilities(look.setting, centers[:, None], steep[None, :])[look.grade + 2]
         log += np.log(np.maximum(chance, 1e-300))
     balanced = float(np.logaddexp.reduce(log, axis=None)) - math.log(log.size)
     counts = [sum(look.grade == g for look in sure) for g in _GRADES]

@@ -1,7 +1,7 @@
 """Where to start a new combination: the schools' value, corrected by this machine's own records of near ones.
 
 A Gaussian-process regression over the combination: its mean is the schools' value, its covariance falls with the
-distance in thickness and fibre drag above and below, bobbin number, batting and fabric, motion and bobbin work. All
+distance in thickness and fiber drag above and below, bobbin number, batting and fabric, motion and bobbin work. All
 lengths are our own estimates.
 """
 
@@ -16,7 +16,7 @@ import numpy as np
 import numpy.typing as npt
 
 from weftonos.core.balance.looks import Observation, on_scale
-from weftonos.core.balance.posterior import BalancePrior, centre_of, scale_unit
+from weftonos.core.balance.posterior import BalancePrior, center_of, scale_unit
 from weftonos.core.kernel.counting import Z95
 from weftonos.core.kernel.sandwich import Loft, Motion, Sandwich, Weave
 from weftonos.core.kernel.scale import ScaleKind, TopScale
@@ -113,7 +113,7 @@ class Combination:
         motion: Motion,
     ) -> Combination:
         """Describe a combination on a machine's own scale."""
-        drag = sum(FRICTION[t.fibre].value for t in top.threads) / len(top.threads)
+        drag = sum(FRICTION[t.fiber].value for t in top.threads) / len(top.threads)
         setting = school_setting(kind=kind, scale=scale, top=top, bobbin=bobbin, bobbin_mn=bobbin_mn)
         return cls(
             diameter_mm=top.diameter_mm,
@@ -123,7 +123,7 @@ class Combination:
             motion=motion,
             school_setting=setting,
             below_mm=bobbin.diameter_mm if bobbin else None,
-            below_drag=FRICTION[bobbin.fibre].value if bobbin else None,
+            below_drag=FRICTION[bobbin.fiber].value if bobbin else None,
         )
 
 
@@ -179,7 +179,7 @@ def stitched_combinations(
             looks_at = tuple(observations)
             stitched = sum(look.setting for look in looks_at) / len(looks_at)
             about = BalancePrior(stitched, math.hypot(MACHINE_SPREAD.value, THREAD_SPREAD.value) * scale_unit(scale))
-            setting, spread = centre_of(scale, looks_at, about)
+            setting, spread = center_of(scale, looks_at, about)
             found.append(
                 BalanceRecord(
                     combination=combination, setting=setting, name=name, spread=spread, looks=looks_at, key=key
@@ -202,7 +202,7 @@ class UsedRecord:
 class StartingPoint:
     """Where to start, with its spread, the schools' value, the records used, and how far off such guesses were."""
 
-    centre: float
+    center: float
     spread: float
     school: float | None
     records: tuple[UsedRecord, ...]
@@ -213,7 +213,7 @@ class StartingPoint:
     @property
     def prior(self) -> BalancePrior:
         """The start as a prior for the balance."""
-        return BalancePrior(self.centre, self.spread)
+        return BalancePrior(self.center, self.spread)
 
 
 def school_setting(
@@ -231,7 +231,7 @@ def school_setting(
     else:
         # The numbers of a dial are those of a home machine, turns those of a longarm, whichever head has them.
         of = MachineKind.HOME if scale.kind is ScaleKind.DIAL else MachineKind.LONGARM
-        setting = start_tension(of, top, bobbin).centre
+        setting = start_tension(of, top, bobbin).center
     return min(scale.high, max(scale.low, setting))
 
 
@@ -266,12 +266,12 @@ def starting_point(
     mine = next((r for r in records if again is not None and r.key == again), None)
     if mine is not None:
         others = starting_point(scale, new, [r for r in records if r is not mine])
-        centre, spread = centre_of(scale, mine.looks, others.prior)
-        itself = UsedRecord(name=mine.name, setting=mine.setting, weight=1.0, miss=mine.setting - others.centre)
+        center, spread = center_of(scale, mine.looks, others.prior)
+        itself = UsedRecord(name=mine.name, setting=mine.setting, weight=1.0, miss=mine.setting - others.center)
         looked = f"{len(mine.looks)} look{'s' if len(mine.looks) > 1 else ''} at this combination before"
         return replace(
             others,
-            centre=centre,
+            center=center,
             spread=math.hypot(spread, LEFT_OVER.value * unit),
             records=(itself, *others.records)[:MOST_NAMED],
             text=f"From {looked}. {others.text}",
@@ -291,7 +291,7 @@ def starting_point(
     near = np.array([_kernel(new, r.combination) for r in records])
     inverse = np.linalg.inv(gram)
     weights = inverse @ near
-    centre = base + float(weights @ off) * unit
+    center = base + float(weights @ off) * unit
     variance = max(own - float(near @ weights), 0.0) + LEFT_OVER.value**2
     misses = (inverse @ off) / np.diag(inverse)
     order = np.argsort(-np.abs(weights))
@@ -304,12 +304,12 @@ def starting_point(
     )
     typical = float(np.median(np.abs(misses))) * unit if len(records) > 1 else None
     school_miss = None if silent else float(np.median(np.abs(off))) * unit
-    centre = min(scale.high, max(scale.low, centre))
+    center = min(scale.high, max(scale.low, center))
     count = f"{len(records)} combination{'s' if len(records) > 1 else ''} stitched on this machine"
     schools_say = "" if silent else f" and the schools' {scale.words(scale.snap(base))}"
     unread = " No school says where a readout starts before the bobbin is read." if silent else ""
     return StartingPoint(
-        centre=centre,
+        center=center,
         # Never surer than its own misses, each record left out in turn, say that it may be; vague records say less.
         spread=max(math.sqrt(variance), float(np.sqrt(np.average(misses**2, weights=1 / noise)))) * unit,
         school=None if silent else base,
@@ -349,7 +349,7 @@ def from_recipe(scale: TopScale, kept: KeptBefore) -> StartingPoint:
     if not kept.graded:
         looks = "a card that doesn't say how it looked"
     return StartingPoint(
-        centre=min(scale.high, max(scale.low, kept.setting)),
+        center=min(scale.high, max(scale.low, kept.setting)),
         spread=math.hypot(own, left_over),
         school=None,
         records=(),
@@ -362,15 +362,15 @@ def from_recipe(scale: TopScale, kept: KeptBefore) -> StartingPoint:
 def _without_records(scale: TopScale, new: Combination, spread: float) -> StartingPoint:
     """Return the schools' value; where they have none, the middle of the scale and no idea of where it lies."""
     known = new.school_setting is not None
-    centre = scale.low + scale.span / 2 if new.school_setting is None else new.school_setting
+    center = scale.low + scale.span / 2 if new.school_setting is None else new.school_setting
     text = (
-        f"The schools' value, {scale.words(scale.snap(centre))}; no record of this machine yet."
+        f"The schools' value, {scale.words(scale.snap(center))}; no record of this machine yet."
         if known
         else "Nobody says where a readout starts before the bobbin is read, and this machine has no record yet. "
         "Read the bobbin first, or begin in the middle and halve what is left."
     )
     return StartingPoint(
-        centre=centre,
+        center=center,
         spread=spread if known else scale.span,
         school=new.school_setting,
         records=(),

@@ -13,7 +13,7 @@ from weftonos.core.bobbin.events import Phase, ReadingConditions
 from weftonos.core.kernel.counting import student_quantile
 from weftonos.core.kernel.spoken import pull_range
 from weftonos.core.kernel.standing import estimate
-from weftonos.core.thread.thread import FIBRE_NAMES, Fibre
+from weftonos.core.thread.thread import FIBER_NAMES, Fiber
 
 #: Readings of each kind before a difference is spoken of.
 FEWEST_EACH = estimate(3, "readings")
@@ -21,13 +21,13 @@ FEWEST_EACH = estimate(3, "readings")
 
 @dataclass(frozen=True, kw_only=True)
 class ReadUnder:
-    """A reading of a case: its mean in mN, what it was taken under, the bobbin's fibre, and how often the screw had
+    """A reading of a case: its mean in mN, what it was taken under, the bobbin's fiber, and how often the screw had
     been turned before it: readings across a turn are never compared.
     """
 
     mean_mn: float
     conditions: ReadingConditions
-    fibre: Fibre | None
+    fiber: Fiber | None
     turns_before: int
 
 
@@ -47,7 +47,7 @@ _FULL = {True: "a full bobbin", False: "a part-used one"}
 _FLAT = {True: "lying flat", False: "in the hand"}
 _PHASE = {Phase.AFTER_CHANGE: "after a change of thread", Phase.BEFORE_CHANGE: "before one"}
 FACTORS: Mapping[str, _Level] = {
-    "fibre": lambda r: FIBRE_NAMES[r.fibre] if r.fibre else None,
+    "fiber": lambda r: FIBER_NAMES[r.fiber] if r.fiber else None,
     "full": lambda r: _FULL[r.conditions.full_bobbin] if r.conditions.full_bobbin is not None else None,
     "flat": lambda r: _FLAT[r.conditions.lying_flat] if r.conditions.lying_flat is not None else None,
     "phase": lambda r: _PHASE[r.conditions.phase] if r.conditions.phase else None,

@@ -30,12 +30,12 @@ FACTORS: dict[int, tuple[Known, Known]] = {
         5: (2.326, 2.114),
     }.items()
 }
-#: Limits lie so many spreads from the centre.
+#: Limits lie so many spreads from the center.
 LIMITS_AT = Known(value=3, unit="spreads", standing=Standing.PUBLISHED, source="Shewhart's limits")
 #: Sessions before limits are drawn, and how many are drawn at most.
 FEWEST = estimate(10, "sessions")
 SESSIONS_DRAWN = 60
-#: So many sessions in a row on one side of the centre, or steadily one way, say that something has moved.
+#: So many sessions in a row on one side of the center, or steadily one way, say that something has moved.
 RUN_LENGTH = practice(8, "sessions")
 TREND_LENGTH = practice(6, "sessions")
 
@@ -52,7 +52,7 @@ class ChartPoint:
 
 @dataclass(frozen=True, kw_only=True)
 class ControlChart:
-    """The chart: centre lines and limits in mN (``None`` until there are enough sessions), and what it says.
+    """The chart: center lines and limits in mN (``None`` until there are enough sessions), and what it says.
 
     ``within`` is the spread of single pulls in a sitting, ``between`` that of sittings beyond it, both in mN.
     ``drifts`` where the newest session or the last few say that something has moved.
@@ -61,7 +61,7 @@ class ControlChart:
     size: int
     points: tuple[ChartPoint, ...]
     used: tuple[int, ...]
-    centre: float | None = None
+    center: float | None = None
     lower: float | None = None
     upper: float | None = None
     mean_range: float | None = None
@@ -101,7 +101,7 @@ def control_chart(sessions: Sequence[Sequence[float]]) -> ControlChart:
     """Return the mean-and-range chart of sessions of pulls (mN), oldest first.
 
     Sessions of the commonest number of pulls, 2 to 5, are used; ``used`` gives their places in ``sessions``.
-    Centre lines are the median of the means, which one bad session does not move, and the mean range, of all sessions
+    Center lines are the median of the means, which one bad session does not move, and the mean range, of all sessions
     but the last eight (ten at least). Limits of the means lie three spreads of a mean away, within
     and between sittings taken together; that of the ranges is D4 times the mean range.
     """
@@ -122,22 +122,22 @@ def control_chart(sessions: Sequence[Sequence[float]]) -> ControlChart:
     # The last few are judged by those before them, so that what moved does not widen its own limits.
     before = max(int(FEWEST.value), len(used) - int(RUN_LENGTH.value))
     spreads = two_spreads([sessions[i] for i in used[:before]])
-    centre, mean_range = median(means[:before]), fmean(ranges[:before])
+    center, mean_range = median(means[:before]), fmean(ranges[:before])
     reach = LIMITS_AT.value * spreads.of_means(size)
     range_upper = FACTORS[size][1].value * mean_range
     points = tuple(
-        ChartPoint(mean=m, range=r, mean_out=abs(m - centre) > reach, range_out=r > range_upper)
+        ChartPoint(mean=m, range=r, mean_out=abs(m - center) > reach, range_out=r > range_upper)
         for m, r in zip(means, ranges, strict=True)
     )
-    moved = _moved(points, centre)
+    moved = _moved(points, center)
     unsteady = "The pulls of the last session differ too much: an unsteady bobbin, lint, or an uneven hand."
     return ControlChart(
         size=size,
         points=points,
         used=used,
-        centre=centre,
-        lower=centre - reach,
-        upper=centre + reach,
+        center=center,
+        lower=center - reach,
+        upper=center + reach,
         mean_range=mean_range,
         range_upper=range_upper,
         within=spreads.within,
@@ -148,16 +148,16 @@ def control_chart(sessions: Sequence[Sequence[float]]) -> ControlChart:
     )
 
 
-def _moved(points: Sequence[ChartPoint], centre: float) -> tuple[str, ...]:
+def _moved(points: Sequence[ChartPoint], center: float) -> tuple[str, ...]:
     """Return what the newest sessions say of the case; what was out long ago and is in again says nothing now."""
     says = []
     if points[-1].mean_out:
         says.append("The last session is outside the limits: something changed in the case, the screw or the bobbin.")
     run_length, trend_length = int(RUN_LENGTH.value), int(TREND_LENGTH.value)
     tail = points[-run_length:]
-    if len(tail) == run_length and (all(p.mean > centre for p in tail) or all(p.mean < centre for p in tail)):
-        side = "above" if tail[-1].mean > centre else "below"
-        says.append(f"{run_length} sessions in a row {side} the centre: the spring or the screw has moved.")
+    if len(tail) == run_length and (all(p.mean > center for p in tail) or all(p.mean < center for p in tail)):
+        side = "above" if tail[-1].mean > center else "below"
+        says.append(f"{run_length} sessions in a row {side} the center: the spring or the screw has moved.")
     trend = [p.mean for p in points[-trend_length:]]
     steps = [b - a for a, b in pairwise(trend)]
     if len(trend) == trend_length and (all(s < 0 for s in steps) or all(s > 0 for s in steps)):

@@ -21,7 +21,7 @@ BELIEVED = (estimate(0.3), estimate(2.0))
 
 @dataclass(frozen=True, kw_only=True)
 class Holds:
-    """Metres of thread on a full bobbin, with a 95 % interval where one's own bobbins say it, and how that is known."""
+    """Meters of thread on a full bobbin, with a 95 % interval where one's own bobbins say it, and how that is known."""
 
     thread_m: float
     low_m: float | None
@@ -39,11 +39,11 @@ def full_bobbin(
     Parameters
     ----------
     stated_m: the length on the label of a pre-wound bobbin, in m; it takes the place of the wound space.
-    gave: metres of thread that this owner's last bobbins of it gave until they were empty, each as if it had been full.
+    gave: meters of thread that this owner's last bobbins of it gave until they were empty, each as if it had been full.
     """
     wound = stated_m or wound_length_m(size, thread)
     low, high = (share.value * wound for share in BELIEVED)
-    told = [metres for metres in gave if low <= metres <= high]
+    told = [meters for meters in gave if low <= meters <= high]
     if len(told) >= BOBBINS_FOR_OWN.value:
         mean = fmean(told)
         half = student_quantile(len(told) - 1) * stdev(told) / math.sqrt(len(told))

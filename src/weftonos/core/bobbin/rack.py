@@ -29,7 +29,7 @@ class Winding(StrEnum):
 
 @dataclass(frozen=True, kw_only=True)
 class BobbinCase:
-    """A bobbin case. ``kept_for`` is the fibre or colour it is kept for."""
+    """A bobbin case. ``kept_for`` is the fiber or color it is kept for."""
 
     label: str
     bobbin_class: BobbinClass = BobbinClass.L

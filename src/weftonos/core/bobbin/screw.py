@@ -114,7 +114,7 @@ def learn_response(history: Sequence[ScrewTurn]) -> ScrewResponse:
 def advise_turn(mean_mn: float, aim_mn: float, history: Sequence[ScrewTurn] = ()) -> ScrewAdvice:
     """Return the turn that brings a steady reading to ``aim_mn``, at most a quarter turn.
 
-    The minutes minimise the expected squared error of ln(reading) under the posterior of b, so a case not yet
+    The minutes minimize the expected squared error of ln(reading) under the posterior of b, so a case not yet
     known is turned with more care than one with turns on record.
     """
     response = learn_response(history)

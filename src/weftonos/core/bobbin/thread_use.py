@@ -67,7 +67,7 @@ def eye_passes(stitch_length_mm: float, sandwich_mm: float) -> float:
 
 
 def wound_length_m(size: BobbinClass, thread: Thread, fill: float = 1.0) -> float:
-    """Return the metres of thread on a bobbin, ``fill`` being the share of the wound space in use (0 to 1)."""
+    """Return the meters of thread on a bobbin, ``fill`` being the share of the wound space in use (0 to 1)."""
     require_between(value=fill, low=0, high=1, what="How full the bobbin is", field="fill", above_low=True)
     dimensions = BOBBIN_SIZES[size]
     space = math.pi / 4 * (dimensions.outer_mm.value**2 - dimensions.core_mm.value**2) * dimensions.width_mm.value
@@ -88,17 +88,17 @@ class ThreadUse:
 def thread_use(
     stitch_length_mm: float,
     sandwich_mm: float,
-    stitched_metres: float,
+    stitched_meters: float,
     size: BobbinClass,
     fill: float,
     bobbin_thread: Thread,
 ) -> ThreadUse:
-    """Return thread, bobbins and eye passes for a stretch of stitching of ``stitched_metres``."""
+    """Return thread, bobbins and eye passes for a stretch of stitching of ``stitched_meters``."""
     require_between(
-        value=stitched_metres, low=0, high=100_000, what="The stitched length", field="stitched_metres", unit="m"
+        value=stitched_meters, low=0, high=100_000, what="The stitched length", field="stitched_meters", unit="m"
     )
     each = thread_per_stitch_mm(stitch_length_mm, sandwich_mm)
-    used = stitched_metres / stitch_length_mm * each
+    used = stitched_meters / stitch_length_mm * each
     wound = wound_length_m(size, bobbin_thread, fill)
     return ThreadUse(
         top_m=used,

@@ -36,7 +36,7 @@ PERIODIC_FROM = estimate(0.045, "", "amplitude of the one-turn wave over the mea
 PERIODIC_SHARE = estimate(0.30, "", "share of the variance in the one-turn wave and its harmonics")
 CLEAN_SHARE = estimate(0.80, "", "share of that wave in its ground tone from which it is the case")
 SPIKE_FROM = estimate(0.16, "", "height of a spike over the mean")
-CLIMB_FROM = estimate(0.12, "", "rise over half a metre of thread")
+CLIMB_FROM = estimate(0.12, "", "rise over half a meter of thread")
 SLACK_FROM = estimate(0.30, "", "of the mean below the median: the thread went slack")
 WAVE_FENCE = estimate(0.30, "", "of the 5 to 95 % range beyond it: a spike, and no part of a wave")
 APART_MM = estimate(8.0, "mm", "nearer together it is one spike")
@@ -166,7 +166,7 @@ def read_trace(length_mm: Sequence[float], tension_mn: Sequence[float]) -> Trace
         raise CraftError("The pulled length of a trace never falls.", "length_mm")
     slices = split_pulls(x, y)
     if not slices:
-        raise CraftError("There is no pull in this trace: a long, even pull of half a metre is wanted.", "length_mm")
+        raise CraftError("There is no pull in this trace: a long, even pull of half a meter is wanted.", "length_mm")
     if len(slices) > PULLS_IN_A_TRACE:
         raise CraftError(f"A trace may hold {PULLS_IN_A_TRACE} pulls; this has {len(slices)}. Cut it up.", "length_mm")
     inner = [_inner(x[s], y[s]) for s in slices]

@@ -9,9 +9,9 @@ from weftonos.core.kernel.spoken import pull
 
 def verdict_in_words(reading: GaugeAnswer, chart: ControlChart | None) -> str:
     """Return what to do by a reading, with what the chart of its case adds."""
-    if chart is None or chart.centre is None or not chart.drifts or reading.verdict is Verdict.FLUTTERING:
+    if chart is None or chart.center is None or not chart.drifts or reading.verdict is Verdict.FLUTTERING:
         return reading.text
-    habit = f"this case used to read about {pull(chart.centre)}"
+    habit = f"this case used to read about {pull(chart.center)}"
     if reading.verdict in (Verdict.ON_TARGET, Verdict.NO_TARGET):
         start = "On target, leave the screw alone" if reading.verdict is Verdict.ON_TARGET else "No target yet"
         return f"{start}; but {habit}: look for lint, or try another bobbin, before the next reading."

@@ -19,10 +19,10 @@ BOBBIN_LOW = estimate(0.2)
 
 @dataclass(frozen=True, kw_only=True)
 class WindingPlan:
-    """Metres and stitches on one bobbin, what a quilt takes, and how to wind."""
+    """Meters and stitches on one bobbin, what a quilt takes, and how to wind."""
 
     fill: float
-    metres: float
+    meters: float
     stitches: int
     stitched_m_per_bobbin: float
     quilt_stitched_m: float
@@ -48,7 +48,7 @@ def winding_plan(
 ) -> WindingPlan:
     """Return the plan for a quilt quilted over all with lines about ``lines_apart_mm`` apart.
 
-    Stitched metres are the area over the distance of the lines. ``full_m`` is the thread on a full bobbin
+    Stitched meters are the area over the distance of the lines. ``full_m`` is the thread on a full bobbin
     (:mod:`weftonos.core.bobbin.holds`); left out, by the space it is wound in.
     """
     require_between(
@@ -62,8 +62,8 @@ def winding_plan(
     )
     fill = usual_fill(thread)
     each = thread_per_stitch_mm(stitch_length_mm, sandwich_mm)
-    metres = wound_length_m(size, thread, fill) if full_m is None else full_m * fill
-    per_bobbin = metres * 1000 / each * stitch_length_mm / 1000
+    meters = wound_length_m(size, thread, fill) if full_m is None else full_m * fill
+    per_bobbin = meters * 1000 / each * stitch_length_mm / 1000
     stitched = quilt_width_m * quilt_height_m / (lines_apart_mm / 1000)
     how = (
         "Wind at half speed at most and only three quarters full, or it relaxes on the bobbin and breaks."
@@ -72,8 +72,8 @@ def winding_plan(
     )
     return WindingPlan(
         fill=fill,
-        metres=metres,
-        stitches=int(metres * 1000 / each),
+        meters=meters,
+        stitches=int(meters * 1000 / each),
         stitched_m_per_bobbin=per_bobbin,
         quilt_stitched_m=stitched,
         quilt_thread_m=stitched * each / stitch_length_mm,
@@ -84,7 +84,7 @@ def winding_plan(
 
 @dataclass(frozen=True, kw_only=True)
 class BobbinLeft:
-    """How far the bobbin that is in still goes, in stitched metres, and whether the next line is safe.
+    """How far the bobbin that is in still goes, in stitched meters, and whether the next line is safe.
 
     ``share`` is of a full one: what was wound three quarters full begins there.
 
@@ -115,7 +115,7 @@ def bobbin_left(
     A next line is safe with a fifth to spare, for the wound length is known no better.
     """
     require_between(
-        value=stitched_m, low=0, high=100_000, what="The metres stitched on this bobbin", field="stitched_m", unit="m"
+        value=stitched_m, low=0, high=100_000, what="The meters stitched on this bobbin", field="stitched_m", unit="m"
     )
     if next_line_m is not None:
         require_between(value=next_line_m, low=0, high=1000, what="The next line", field="next_line_m", unit="m")

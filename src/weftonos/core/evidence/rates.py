@@ -25,7 +25,7 @@ _RATES, _SPREADS = 240, 36
 
 @dataclass(frozen=True, kw_only=True)
 class Exposure:
-    """What was stitched on one quilt, in hours or in kilometres, and how often the thread broke on it."""
+    """What was stitched on one quilt, in hours or in kilometers, and how often the thread broke on it."""
 
     amount: float
     breaks: int

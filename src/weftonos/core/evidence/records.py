@@ -42,9 +42,9 @@ FACTOR_NAMES = {
     Factor.FABRIC: "fabric",
     Factor.PACE: "pace",
 }
-#: Where one class of hours on a needle, and of metres an hour, ends and the next begins.
+#: Where one class of hours on a needle, and of meters an hour, ends and the next begins.
 AGES_H = tuple(estimate(hours, "h", "each twice the one before") for hours in (2, 4, 8, 16))
-PACES_M_H = tuple(estimate(metres, "m/h", "slow, ordinary, fast") for metres in (30, 60))
+PACES_M_H = tuple(estimate(meters, "m/h", "slow, ordinary, fast") for meters in (30, 60))
 
 #: What of a needle's life may differ besides; the size goes with the thread.
 OF_NEEDLES = (Factor.FINISH, Factor.POINT, Factor.SIZE, Factor.MACHINE)
@@ -57,7 +57,7 @@ def needle_factors(kind: NeedleKind) -> dict[Factor, str]:
 
 @dataclass(frozen=True, kw_only=True)
 class Stretch:
-    """Stitching on one quilt in one set-up: hours, metres where all are known, and how often the thread broke.
+    """Stitching on one quilt in one set-up: hours, meters where all are known, and how often the thread broke.
 
     ``set_up`` says what was on, by the factor; what is not on record is left out. ``records`` are the breaks, ``kinds``
     how many of them were of each symptom.
@@ -66,7 +66,7 @@ class Stretch:
     quilt: str
     set_up: Mapping[Factor, str]
     hours: float
-    metres: float | None
+    meters: float | None
     breaks: int
     records: tuple[int, ...] = ()
     kinds: Mapping[str, int] = field(default_factory=dict)
@@ -138,18 +138,18 @@ class Per(StrEnum):
     """What breaks are counted per."""
 
     HOUR = "hour"
-    KILOMETRE = "kilometre"
+    KILOMETER = "kilometer"
 
 
 def exposures(stretches: Iterable[Stretch], per: Per = Per.HOUR) -> list[Exposure]:
-    """Return what was stitched, in hours or in 1000 m where all metres are known, and breaks, by the quilt."""
+    """Return what was stitched, in hours or in 1000 m where all meters are known, and breaks, by the quilt."""
     amounts: dict[str, float] = defaultdict(float)
     breaks: dict[str, int] = defaultdict(int)
     for stretch in stretches:
         if per is Per.HOUR:
             amounts[stretch.quilt] += stretch.hours
-        elif stretch.metres is not None:
-            amounts[stretch.quilt] += stretch.metres / 1000
+        elif stretch.meters is not None:
+            amounts[stretch.quilt] += stretch.meters / 1000
         else:
             continue
         breaks[stretch.quilt] += stretch.breaks

@@ -1,6 +1,6 @@
 """The units in which sentences give pulls and lengths: those of whoever asked. Inside there are mN, m and mm alone.
 
-Whoever answers sets them for one answer (:func:`speaking`); a script or a test that sets nothing gets mN and metres.
+Whoever answers sets them for one answer (:func:`speaking`); a script or a test that sets nothing gets mN and meters.
 """
 
 from __future__ import annotations
@@ -21,7 +21,7 @@ class LengthUnits(StrEnum):
     INCH = "inch"
 
 
-METRES_PER_YARD = published(0.9144, "m/yd", "international yard and pound agreement, 1959")
+METERS_PER_YARD = published(0.9144, "m/yd", "international yard and pound agreement, 1959")
 MM_PER_INCH = published(25.4, "mm/in", "international yard and pound agreement, 1959")
 #: A gauge in grams or centinewton is read to a tenth.
 _DIGITS = {ForceUnit.MN: 0, ForceUnit.GF: 1, ForceUnit.CN: 1}
@@ -60,8 +60,8 @@ def pull_range(low_mn: float, high_mn: float) -> str:
     return f"{pull_figure(low_mn)} to {pull(high_mn)}"
 
 
-def length(metres: float) -> str:
+def length(meters: float) -> str:
     """Return a length of thread or stitching: ``"120 m"`` or ``"131 yd"``."""
     if _LENGTHS.get() is LengthUnits.INCH:
-        return f"{metres / METRES_PER_YARD.value:.0f} yd"
-    return f"{metres:.0f} m"
+        return f"{meters / METERS_PER_YARD.value:.0f} yd"
+    return f"{meters:.0f} m"

@@ -26,7 +26,7 @@ from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.may_wait import MayWait, about
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.nature import nature_of
-from weftonos.core.thread.thread import HEAVIEST_THROUGH_A_NEEDLE, Fibre
+from weftonos.core.thread.thread import HEAVIEST_THROUGH_A_NEEDLE, Fiber
 
 
 class KnotState(StrEnum):
@@ -117,7 +117,7 @@ def _thread(setup: Setup) -> Knot:
         )
     if setup.bobbin_work:
         return Knot(station=Station.THREAD, state=KnotState.READY, fact=f"bobbin work, {setup.bobbin.words}")
-    if any(tag.fibre is Fibre.WASH_AWAY for tag in setup.top):
+    if any(tag.fiber is Fiber.WASH_AWAY for tag in setup.top):
         return Knot(
             station=Station.THREAD,
             state=KnotState.CAUTION,

@@ -239,7 +239,7 @@ def describe(
         owned = threads.get(number)
         return owned.in_full if owned else f"thread {number}"
 
-    def labelled(case: int | None) -> str:
+    def labeled(case: int | None) -> str:
         label = (labels or {}).get(part_key(Part.CASE, case), "") if case is not None else ""
         return f", case {label}" if label else ""
 
@@ -254,7 +254,7 @@ def describe(
         case BobbinLoaded():
             work = ", for bobbin work" if payload.bobbin_work else ""
             full = f", {payload.fill:.0%} full" if payload.fill < 1 else ""
-            return f"In the bobbin: {named(payload.bobbin)}{work}{labelled(payload.case)}{full}"
+            return f"In the bobbin: {named(payload.bobbin)}{work}{labeled(payload.case)}{full}"
         case CasePutBack():
             which = f"Case {setup.case.label}" if setup.case else "A case"
             return f"{which} is in again, with {setup.bobbin.name if setup.bobbin else 'its bobbin'}"
@@ -287,9 +287,9 @@ def describe(
         case NeedleRetired():
             return f"Needle out: {payload.why.value.replace('_', ' ')}"
         case Run():
-            metres = f", {length(payload.metres)}" if payload.metres is not None else ""
+            meters = f", {length(payload.meters)}" if payload.meters is not None else ""
             quilt = f" on {payload.quilt}" if payload.quilt else ""
-            return f"{hours_in_words(payload.minutes)} stitched{quilt}{metres}"
+            return f"{hours_in_words(payload.minutes)} stitched{quilt}{meters}"
         case ClockStarted():
             return f"Clock started{f' for {payload.quilt}' if payload.quilt else ''}"
         case QuiltOn():
@@ -309,7 +309,7 @@ def describe(
             return f"{payload.test.value.capitalize()} test: {payload.feel.value}"
         case ScrewTurned(minutes=minutes):
             way = "tightened" if minutes > 0 else "loosened"
-            return f"Screw {way} {abs(minutes):g} minute{'s' if abs(minutes) != 1 else ''}{labelled(payload.case)}"
+            return f"Screw {way} {abs(minutes):g} minute{'s' if abs(minutes) != 1 else ''}{labeled(payload.case)}"
         case PartMarked():
             label = (labels or {}).get(part_key(payload.part, payload.id), "of the rack")
             return f"{payload.part.value.capitalize()} {label}: {payload.fault or 'sound again'}"

@@ -1,4 +1,4 @@
-"""Stitching: runs and the clock, how fast a machine's owner goes, and what that says of runs without metres."""
+"""Stitching: runs and the clock, how fast a machine's owner goes, and what that says of runs without meters."""
 
 from __future__ import annotations
 
@@ -10,27 +10,27 @@ from weftonos.core.kernel.errors import CraftError, require_between, require_tex
 
 #: The longest run there is; a clock that counts more was forgotten.
 LONGEST_RUN_H = 16
-#: Runs with metres that a pace rests on at most, the newest.
+#: Runs with meters that a pace rests on at most, the newest.
 RUNS_FOR_PACE = 40
 
 
 @dataclass(frozen=True, kw_only=True)
 class Run:
-    """Stitching time on the machine, in minutes, the quilt it was on, and the stitched metres if they are known."""
+    """Stitching time on the machine, in minutes, the quilt it was on, and the stitched meters if they are known."""
 
     minutes: float
     quilt: str = ""
-    metres: float | None = None
+    meters: float | None = None
     kind: Literal["run"] = "run"
 
     def __post_init__(self) -> None:
-        if self.metres is not None:
+        if self.meters is not None:
             require_between(
-                value=self.metres,
+                value=self.meters,
                 low=0,
                 high=5000,
                 what="The stitched length of one run",
-                field="metres",
+                field="meters",
                 unit="m",
                 above_low=True,
             )
@@ -61,7 +61,7 @@ class ClockStarted:
 SHORTEST_RUN_MIN = 0.02
 
 
-def run_of_clock(minutes: float, quilt: str, metres: float | None) -> Run:
+def run_of_clock(minutes: float, quilt: str, meters: float | None) -> Run:
     """Return the run that a stopped clock counted; raises :class:`CraftError` for one that was forgotten."""
     if minutes > LONGEST_RUN_H * 60:
         raise CraftError(
@@ -69,48 +69,48 @@ def run_of_clock(minutes: float, quilt: str, metres: float | None) -> Run:
             "the log and note the stitching time by hand.",
             "clock",
         )
-    return Run(minutes=max(minutes, SHORTEST_RUN_MIN), quilt=quilt, metres=metres)
+    return Run(minutes=max(minutes, SHORTEST_RUN_MIN), quilt=quilt, meters=meters)
 
 
 @dataclass(frozen=True)
 class TimedRun:
-    """Minutes of stitching, and metres where they were noted."""
+    """Minutes of stitching, and meters where they were noted."""
 
     minutes: float
-    metres: float | None = None
+    meters: float | None = None
 
 
 @dataclass(frozen=True)
 class Pace:
-    """Stitched metres an hour, and how many runs that rests on."""
+    """Stitched meters an hour, and how many runs that rests on."""
 
-    metres_per_hour: float
+    meters_per_hour: float
     runs: int
 
 
 def pace_of(runs: Sequence[TimedRun]) -> Pace | None:
-    """Return all metres over all hours of the runs that have metres; ``None`` without any.
+    """Return all meters over all hours of the runs that have meters; ``None`` without any.
 
-    >>> pace_of([TimedRun(60, 40), TimedRun(30), TimedRun(60, 60)]).metres_per_hour
+    >>> pace_of([TimedRun(60, 40), TimedRun(30), TimedRun(60, 60)]).meters_per_hour
     50.0
     """
-    measured = [(run.minutes, run.metres) for run in runs if run.metres is not None]
+    measured = [(run.minutes, run.meters) for run in runs if run.meters is not None]
     hours = sum(minutes for minutes, _ in measured) / 60
-    return Pace(sum(metres for _, metres in measured) / hours, len(measured)) if hours else None
+    return Pace(sum(meters for _, meters in measured) / hours, len(measured)) if hours else None
 
 
 @dataclass(frozen=True)
 class Stitched:
-    """Stitched metres, and how many of them are taken from the pace."""
+    """Stitched meters, and how many of them are taken from the pace."""
 
-    metres: float
+    meters: float
     by_pace: float
 
 
 def stitched(runs: Sequence[TimedRun], pace: Pace | None) -> Stitched | None:
-    """Return the metres of runs, by their pace where none were noted; ``None`` where that is not known either."""
-    if pace is None and any(run.metres is None for run in runs):
+    """Return the meters of runs, by their pace where none were noted; ``None`` where that is not known either."""
+    if pace is None and any(run.meters is None for run in runs):
         return None
-    each = pace.metres_per_hour / 60 if pace else 0.0
-    guessed = sum(run.minutes * each for run in runs if run.metres is None)
-    return Stitched(sum(run.metres or 0 for run in runs) + guessed, guessed)
+    each = pace.meters_per_hour / 60 if pace else 0.0
+    guessed = sum(run.minutes * each for run in runs if run.meters is None)
+    return Stitched(sum(run.meters or 0 for run in runs) + guessed, guessed)

@@ -22,7 +22,7 @@ from weftonos.core.needle.needle import NeedleSize, Point
 from weftonos.core.setup.differences import Changed, differences
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.nature import nature_of
-from weftonos.core.thread.thread import Bundle, Construction, Fibre, Thread, sheds_lint
+from weftonos.core.thread.thread import Bundle, Construction, Fiber, Thread, sheds_lint
 
 #: From this ratio of linear densities on, a thread is heavier or finer than the one before.
 HEAVIER_FROM = estimate(1.1)
@@ -90,7 +90,7 @@ def conditions(known: Circumstances) -> tuple[frozenset[str], frozenset[str]]:
         say("slick_thread", on_top(_slick))
         say("flat_metallic", on_top(lambda t: t.construction is Construction.FILM))
         say("metallic", on_top(lambda t: t.is_metallic))
-        say("synthetic_thread", on_top(lambda t: t.fibre in (Fibre.POLYESTER, Fibre.NYLON)))
+        say("synthetic_thread", on_top(lambda t: t.fiber in (Fiber.POLYESTER, Fiber.NYLON)))
         if known.needle:
             state = fit_of(Bundle.of(top), known.needle, known.point or Point.TOPSTITCH).state
             say("thread_rubs", state is FitState.RUBS)
@@ -173,8 +173,8 @@ def changes(before: Setup, after: Setup, since: Since) -> tuple[Change, ...]:
     needle = diff.get(Changed.NEEDLE) or diff.get(Changed.NEW_NEEDLE)
     note(("needle", *_larger(before, after)) if needle else ("needle",), needle is not None, *(needle or ("", "")))
     below = diff.get(Changed.BOBBIN_THREAD)
-    other_fibre = before.bobbin and after.bobbin and before.bobbin.fibre is not after.bobbin.fibre
-    note(("bobbin_thread", *(("fibre_change",) if other_fibre else ())), below is not None, *(below or ("", "")))
+    other_fiber = before.bobbin and after.bobbin and before.bobbin.fiber is not after.bobbin.fiber
+    note(("bobbin_thread", *(("fiber_change",) if other_fiber else ())), below is not None, *(below or ("", "")))
     loaded = before.bobbin_since is not None and after.bobbin_since != before.bobbin_since
     note(("bobbin",), loaded or below is not None)
     case = diff.get(Changed.BOBBIN_CASE)

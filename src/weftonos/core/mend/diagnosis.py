@@ -1,7 +1,7 @@
 """From what is found to the cause in the fewest minutes, under the single-fault model.
 
 One cause is at fault. Findings are independent given the cause, so the odds of a cause are how common it is times the
-chance of each finding under it. Checks in descending order of probability per minute then minimise the expected
+chance of each finding under it. Checks in descending order of probability per minute then minimize the expected
 minutes to the cause (Kadane & Simon 1977; Heckerman, Breese & Rommelse 1995, *Communications of the ACM* 38). The
 traps of the trade are precedence rules that stand above that order.
 """

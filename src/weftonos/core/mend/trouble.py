@@ -191,7 +191,7 @@ class Knowledge:
 
     @cached_property
     def weights(self) -> Array:
-        """How common each cause is, not yet normalised."""
+        """How common each cause is, not yet normalized."""
         return np.array([cause.weight for cause in self.causes])
 
     @cached_property
@@ -235,7 +235,7 @@ def _slug(words: str) -> str:
 class CauseEntry:
     """A cause as it stands on the page: ``shows`` symptoms and signs, ``after`` changes, ``given`` conditions."""
 
-    # A misspelt word of the page is refused by whoever reads it, rather than passed over.
+    # A misspelled word of the page is refused by whoever reads it, rather than passed over.
     __pydantic_config__ = {"extra": "forbid"}  # noqa: RUF012
 
     id: str

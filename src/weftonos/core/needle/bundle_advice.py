@@ -14,7 +14,7 @@ from weftonos.core.thread.drawer import DrawerThread
 from weftonos.core.thread.guide import holes_to_use
 from weftonos.core.thread.linear_density import WT_TIMES_TEX
 from weftonos.core.thread.nature import nature_of
-from weftonos.core.thread.thread import HEAVIEST_THROUGH_A_NEEDLE, THICKER_BELOW_IS_BOBBIN_WORK, Bundle, Fibre, Thread
+from weftonos.core.thread.thread import HEAVIEST_THROUGH_A_NEEDLE, THICKER_BELOW_IS_BOBBIN_WORK, Bundle, Fiber, Thread
 
 #: Dedicated bobbin threads, finest and heaviest, and what a bundle of heavy threads is run over.
 FINER_BOBBIN = (practice(80, "wt"), practice(60, "wt"))
@@ -39,7 +39,7 @@ class BobbinWeight:
 
 
 def goes_below(advised: BobbinWeight, top: Bundle, owned: DrawerThread, schools: Schools) -> bool:
-    """Say whether a thread of the drawer goes below this top, by its weight and the schools of fibre and clear thread.
+    """Say whether a thread of the drawer goes below this top, by its weight and the schools of fiber and clear thread.
 
     Like to like is cotton under cotton and no cotton under anything else; clear thread goes below clear thread alone,
     where that is the school.
@@ -47,9 +47,9 @@ def goes_below(advised: BobbinWeight, top: Bundle, owned: DrawerThread, schools:
     below = owned.thread
     if below.is_monofilament:
         return schools.takes("clear_below") == "below_too" and all(t.is_monofilament for t in top.threads)
-    if schools.takes("fibre_below") == "like":
-        cotton = all(t.fibre is Fibre.COTTON for t in top.threads)
-        if (below.fibre is Fibre.COTTON) is not cotton:
+    if schools.takes("fiber_below") == "like":
+        cotton = all(t.fiber is Fiber.COTTON for t in top.threads)
+        if (below.fiber is Fiber.COTTON) is not cotton:
             return False
     return advised.serves(below)
 

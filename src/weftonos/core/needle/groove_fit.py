@@ -39,7 +39,7 @@ FIT_SAYS = {
 
 
 def groove_width_mm(size: NeedleSize) -> float:
-    """Return the modelled width of a needle's long groove in mm (estimate)."""
+    """Return the modeled width of a needle's long groove in mm (estimate)."""
     return GROOVE_OF_BLADE.value * size.blade_mm
 
 
@@ -75,7 +75,7 @@ class Fit:
 
 
 def fit_of(top: Bundle, size: NeedleSize, point: Point) -> Fit:
-    """Return how a thread or bundle lies in a needle: the one judgement that every station shows.
+    """Return how a thread or bundle lies in a needle: the one judgment that every station shows.
 
     Our limits are estimates. What somebody sews well is never called wrong, and what is judged by the cloth (clear
     thread, metallic, film, very fine thread) has no play to speak of.

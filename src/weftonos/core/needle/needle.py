@@ -9,7 +9,7 @@ from typing import Protocol
 from weftonos.core.kernel.errors import CraftError, in_words
 from weftonos.core.kernel.standing import Known, Standing, estimate, practice
 
-#: Metric size (blade diameter in hundredths of a millimetre) to its American partner.
+#: Metric size (blade diameter in hundredths of a millimeter) to its American partner.
 SIZE_PAIRS: dict[int, tuple[int, Standing]] = {
     60: (8, Standing.COMMON_PRACTICE),
     65: (9, Standing.COMMON_PRACTICE),

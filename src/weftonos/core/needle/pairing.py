@@ -94,8 +94,8 @@ def pair_needle(
     Examples
     --------
     >>> from weftonos.core.thread.linear_density import WeightSystem
-    >>> from weftonos.core.thread.thread import Construction, Fibre
-    >>> cotton = Thread(fibre=Fibre.COTTON, construction=Construction.SPUN, value=40, system=WeightSystem.WT)
+    >>> from weftonos.core.thread.thread import Construction, Fiber
+    >>> cotton = Thread(fiber=Fiber.COTTON, construction=Construction.SPUN, value=40, system=WeightSystem.WT)
     >>> str(pair_needle(MachineKind.HOME, School.HOME, Bundle((cotton,))).recommended.size)
     '90/14'
     """

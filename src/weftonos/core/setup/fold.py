@@ -114,9 +114,9 @@ class Left:
 
 @dataclass
 class Remembered:
-    """What the fold looks up beside the records: the colours that are one thread, and how each case was left.
+    """What the fold looks up beside the records: the colors that are one thread, and how each case was left.
 
-    ``kin`` gives the thread that stands for all colours of its line; one that is not there stands for itself.
+    ``kin`` gives the thread that stands for all colors of its line; one that is not there stands for itself.
     """
 
     kin: Mapping[int, int] = field(default_factory=dict)
@@ -127,13 +127,13 @@ class Remembered:
         return self.kin.get(number, number)
 
     def top(self, event: Event | None) -> tuple[int, ...] | None:
-        """Return what a threading runs through the needle, colours aside."""
+        """Return what a threading runs through the needle, colors aside."""
         return (
             tuple(map(self.one_thread, event.payload.top)) if event and isinstance(event.payload, TopThreaded) else None
         )
 
     def bobbin(self, event: Event | None) -> tuple[int, bool] | None:
-        """Return what makes it another combination: the thread, colours aside, and whether it is bobbin work."""
+        """Return what makes it another combination: the thread, colors aside, and whether it is bobbin work."""
         if not event or not isinstance(loaded := event.payload, BobbinLoaded):
             return None
         return self.one_thread(loaded.bobbin), loaded.bobbin_work
@@ -162,7 +162,7 @@ def after(state: InForce, event: Event, held: Remembered) -> InForce:
 
     A reading counts since the bobbin was loaded or the screw of its case was turned, and a test by hand in its place
     where there is none; a look counts since threads, needle or sandwich were changed. A fresh bobbin of the same
-    thread, the same thread threaded anew or in another colour, a case put back with the same thread, and the same
+    thread, the same thread threaded anew or in another color, a case put back with the same thread, and the same
     sandwich laid again are no such change. What the bobbin was set for ends with the thread on top.
     """
     state = _step(state, event, held)

@@ -30,7 +30,7 @@ class Machine:
 
     ``choices`` are the sides taken in what the schools disagree on, by question; left out, the head's default stands.
     ``has_gauge`` and ``removable_case`` are ``None`` where nobody has said: then both ways stay open. ``retired``: it
-    is no longer in use; its records stay, and nothing new is noted on it. ``reader``: whose practised eye and hand are
+    is no longer in use; its records stay, and nothing new is noted on it. ``reader``: whose practiced eye and hand are
     at this machine; empty where nobody's is to count.
     """
 

@@ -65,7 +65,7 @@ def bobbins_before(
 
     One whose screw was turned is counted again under the new screw. ``records`` are loads, readings, looks, turns of
     the screw and whatever else ends what was known, oldest first; ``one_thread`` gives the thread that stands for all
-    colours of a line.
+    colors of a line.
     """
     found: list[BobbinBefore] = []
     mine, turn = False, 0

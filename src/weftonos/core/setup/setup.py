@@ -13,7 +13,7 @@ from weftonos.core.needle.needle import NeedleFinish, NeedleSize, Point
 from weftonos.core.setup.events import RecipeUsed
 from weftonos.core.thread.drawer import DrawerThread
 from weftonos.core.thread.linear_density import WeightSystem
-from weftonos.core.thread.thread import Bundle, Construction, Fibre, Thread
+from weftonos.core.thread.thread import Bundle, Construction, Fiber, Thread
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -26,19 +26,19 @@ class ThreadTag:
     id: int
     name: str
     words: str
-    fibre: Fibre
+    fiber: Fiber
     construction: Construction
     tex: float
     diameter_mm: float
-    colour: str
+    color: str
     line: str = ""
     holes: int | None = None
 
     @property
     def one_thread(self) -> object:
-        """What it has in common with the other colours of its line; its own number where it has none."""
+        """What it has in common with the other colors of its line; its own number where it has none."""
         return (
-            (self.line.casefold().strip(), self.fibre, self.construction, round(self.tex, 2)) if self.line else self.id
+            (self.line.casefold().strip(), self.fiber, self.construction, round(self.tex, 2)) if self.line else self.id
         )
 
     @property
@@ -49,7 +49,7 @@ class ThreadTag:
     @property
     def thread(self) -> Thread:
         """The thread by its weight in tex."""
-        return Thread(fibre=self.fibre, construction=self.construction, value=self.tex, system=WeightSystem.TEX)
+        return Thread(fiber=self.fiber, construction=self.construction, value=self.tex, system=WeightSystem.TEX)
 
     @classmethod
     def of(cls, thread_id: int, owned: DrawerThread) -> ThreadTag:
@@ -59,11 +59,11 @@ class ThreadTag:
             id=thread_id,
             name=owned.name,
             words=owned.words,
-            fibre=thread.fibre,
+            fiber=thread.fiber,
             construction=thread.construction,
             tex=thread.density.tex,
             diameter_mm=thread.diameter_mm,
-            colour=owned.colour,
+            color=owned.color,
             line=owned.line,
             holes=owned.holes,
         )

@@ -41,7 +41,7 @@ def swap_of(records: Iterable[object], thread: int, case: int | None, one_thread
     """Return the swap that the last load was; ``None`` where it was none, or nothing was read under this screw.
 
     ``records`` are loads, readings, looks and turns of the screw of a machine, oldest first; ``one_thread`` gives the
-    thread that stands for all colours of a line.
+    thread that stands for all colors of a line.
     """
     read: dict[int, float] = {}
     pairs: list[tuple[int, int, float]] = []

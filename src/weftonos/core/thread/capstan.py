@@ -8,22 +8,22 @@ from dataclasses import dataclass
 from weftonos.core.kernel.counting import Z95
 from weftonos.core.kernel.errors import require_between
 from weftonos.core.kernel.standing import Known, estimate
-from weftonos.core.thread.thread import Fibre
+from weftonos.core.thread.thread import Fiber
 
-_WHY = "between 0.15 and 0.30 by fibre, on polished metal"
+_WHY = "between 0.15 and 0.30 by fiber, on polished metal"
 
 #: Friction of thread on polished guides.
-FRICTION: dict[Fibre, Known] = {
-    Fibre.COTTON: estimate(0.25, "", _WHY),
-    Fibre.POLYESTER: estimate(0.20, "", _WHY),
-    Fibre.COTTON_POLYESTER: estimate(0.24, "", _WHY),
-    Fibre.NYLON: estimate(0.22, "", _WHY),
-    Fibre.RAYON: estimate(0.18, "", _WHY),
-    Fibre.SILK: estimate(0.17, "", _WHY),
-    Fibre.METALLIC: estimate(0.28, "", _WHY),
-    Fibre.WASH_AWAY: estimate(0.24, "", _WHY),
+FRICTION: dict[Fiber, Known] = {
+    Fiber.COTTON: estimate(0.25, "", _WHY),
+    Fiber.POLYESTER: estimate(0.20, "", _WHY),
+    Fiber.COTTON_POLYESTER: estimate(0.24, "", _WHY),
+    Fiber.NYLON: estimate(0.22, "", _WHY),
+    Fiber.RAYON: estimate(0.18, "", _WHY),
+    Fiber.SILK: estimate(0.17, "", _WHY),
+    Fiber.METALLIC: estimate(0.28, "", _WHY),
+    Fiber.WASH_AWAY: estimate(0.24, "", _WHY),
 }
-FRICTION_SPREAD = estimate(0.05, "", "one standard deviation between threads of a fibre, guides and days")
+FRICTION_SPREAD = estimate(0.05, "", "one standard deviation between threads of a fiber, guides and days")
 #: How far thread turns through one hole of a guide wound like a spiral.
 HOLE_WRAP_DEGREES = estimate(180.0, "°")
 
@@ -51,7 +51,7 @@ class HolesPull:
     text: str
 
 
-def guide_holes(fibre: Fibre, holes: int, full: int = 3) -> HolesPull:
+def guide_holes(fiber: Fiber, holes: int, full: int = 3) -> HolesPull:
     """Return what using ``holes`` of a guide's ``full`` holes does to the pull.
 
     The interval is that of the friction; the wrap is taken as half a turn a hole (estimate).
@@ -59,7 +59,7 @@ def guide_holes(fibre: Fibre, holes: int, full: int = 3) -> HolesPull:
     require_between(value=full, low=1, high=8, what="The holes of the guide", field="full")
     require_between(value=holes, low=0, high=full, what="The holes in use", field="holes")
     theta = math.radians(HOLE_WRAP_DEGREES.value) * holes
-    mu, spread = FRICTION[fibre].value, FRICTION_SPREAD.value
+    mu, spread = FRICTION[fiber].value, FRICTION_SPREAD.value
     ratio = tension_ratio(mu, theta)
     low, high = (math.exp(max(0.0, mu + z * spread) * theta) for z in (-Z95.value, Z95.value))
     skipped = full - holes

@@ -12,14 +12,14 @@ from weftonos.core.kernel.errors import CraftError, require_between, require_tex
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.thread.guide import FULL_HOLES
 from weftonos.core.thread.linear_density import SYSTEM_NAMES, WeightSystem
-from weftonos.core.thread.thread import CONSTRUCTION_NAMES, FIBRE_NAMES, Thread
+from weftonos.core.thread.thread import CONSTRUCTION_NAMES, FIBER_NAMES, Thread
 
 
 class ThreadFinish(StrEnum):
     """How a thread was finished, or the filament it is made of."""
 
     PLAIN = "plain"
-    MERCERISED = "mercerised"
+    MERCERIZED = "mercerized"
     GASSED = "gassed"
     GLAZED = "glazed"
     TRILOBAL = "trilobal"
@@ -44,7 +44,7 @@ class HandTestKind(StrEnum):
 
 @dataclass(frozen=True, kw_only=True)
 class HandTest:
-    """One judgement by hand: drawn through the fingers, stroked (a number of strokes), or snapped against new."""
+    """One judgment by hand: drawn through the fingers, stroked (a number of strokes), or snapped against new."""
 
     kind: HandTestKind
     good: bool
@@ -56,23 +56,23 @@ class HandTest:
             require_between(value=self.strokes, low=0, high=100, what="The number of strokes", field="strokes")
 
 
-#: What stands for a colour that nobody has noted.
-NO_COLOUR = "#cfd6dc"
+#: What stands for a color that nobody has noted.
+NO_COLOR = "#cfd6dc"
 _HEX = re.compile(r"#[0-9a-fA-F]{6}")
 
 
 @dataclass(frozen=True, kw_only=True)
 class DrawerThread:
-    """One thread that is owned. ``colour`` is ``#rrggbb``; the label as typed stays in ``thread`` and ``label_text``.
+    """One thread that is owned. ``color`` is ``#rrggbb``; the label as typed stays in ``thread`` and ``label_text``.
 
-    ``line`` names what it is a colour of, where several colours of one thread are owned. ``length_m`` is what was on
+    ``line`` names what it is a color of, where several colors of one thread are owned. ``length_m`` is what was on
     the cone or spool when new, ``rating`` its owner's own (1 to 5), ``needle_named`` the needle its maker names, and
     ``holes`` the guide holes that do for it, found by trial.
     """
 
     name: str
     thread: Thread
-    colour: str = NO_COLOUR
+    color: str = NO_COLOR
     finish: ThreadFinish = ThreadFinish.PLAIN
     plies: int | None = None
     form: Form = Form.CONE
@@ -94,8 +94,8 @@ class DrawerThread:
         require_text(self.note, 2000, "A note", "note", empty=True)
         require_text(self.label_text, 120, "The label", "label_text", empty=True)
         require_text(self.needle_named, 60, "The needle that its maker names", "needle_named", empty=True)
-        if not _HEX.fullmatch(self.colour):
-            raise CraftError("A colour is written #rrggbb.", "colour")
+        if not _HEX.fullmatch(self.color):
+            raise CraftError("A color is written #rrggbb.", "color")
         if self.plies is not None:
             require_between(value=self.plies, low=1, high=12, what="The number of plies", field="plies")
         for value, low, high, what, field, unit in (
@@ -113,9 +113,9 @@ class DrawerThread:
 
     @property
     def one_thread(self) -> tuple[object, ...]:
-        """What all colours of its line have in common: they are one thread for looks, readings and recipes."""
+        """What all colors of its line have in common: they are one thread for looks, readings and recipes."""
         t = self.thread
-        return self.line.casefold().strip(), t.fibre, t.construction, round(t.density.tex, 2), self.finish
+        return self.line.casefold().strip(), t.fiber, t.construction, round(t.density.tex, 2), self.finish
 
     @property
     def label(self) -> str:
@@ -127,7 +127,7 @@ class DrawerThread:
     @cached_property
     def words(self) -> str:
         """The thread in short: ``"40 wt trilobal"``."""
-        kind = FIBRE_NAMES[self.thread.fibre]
+        kind = FIBER_NAMES[self.thread.fiber]
         if self.thread.is_monofilament:
             kind = CONSTRUCTION_NAMES[self.thread.construction]
         elif self.finish is ThreadFinish.TRILOBAL:
@@ -145,8 +145,8 @@ LIGHT_FROM = estimate(0.25)
 
 
 @lru_cache(4096)
-def is_light(colour: str) -> bool:
-    """Say whether a colour is light, by its relative luminance (WCAG 2.1)."""
-    parts = [int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5)]
+def is_light(color: str) -> bool:
+    """Say whether a color is light, by its relative luminance (WCAG 2.1)."""
+    parts = [int(color[i : i + 2], 16) / 255 for i in (1, 3, 5)]
     linear = [c / 12.92 if c <= 0.03928 else ((c + 0.055) / 1.055) ** 2.4 for c in parts]
     return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2] > LIGHT_FROM.value

@@ -13,41 +13,41 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 from weftonos.core.kernel.errors import CraftError, require_text
-from weftonos.core.kernel.spoken import METRES_PER_YARD, MM_PER_INCH
+from weftonos.core.kernel.spoken import METERS_PER_YARD, MM_PER_INCH
 from weftonos.core.thread.drawer import DrawerThread, Form, ThreadFinish
 from weftonos.core.thread.linear_density import SYSTEM_NAMES, WeightSystem
 from weftonos.core.thread.thread import (
     CONSTRUCTION_NAMES,
-    FIBRE_DENSITY,
-    FIBRE_NAMES,
+    FIBER_DENSITY,
+    FIBER_NAMES,
     PACKING,
     Construction,
-    Fibre,
+    Fiber,
     Thread,
 )
 
 LONGEST = 120
 
-#: Words for a fibre; the longer ones are looked for first.
-_FIBRES: dict[str, Fibre] = {
-    "cotton-wrapped polyester": Fibre.COTTON_POLYESTER,
-    "cotton wrapped polyester": Fibre.COTTON_POLYESTER,
-    "cotton-wrapped": Fibre.COTTON_POLYESTER,
-    "cotton/polyester": Fibre.COTTON_POLYESTER,
-    "cotton poly": Fibre.COTTON_POLYESTER,
-    "wash-away": Fibre.WASH_AWAY,
-    "wash away": Fibre.WASH_AWAY,
-    "washaway": Fibre.WASH_AWAY,
-    "water soluble": Fibre.WASH_AWAY,
-    "polyester": Fibre.POLYESTER,
-    "trilobal": Fibre.POLYESTER,
-    "metallic": Fibre.METALLIC,
-    "viscose": Fibre.RAYON,
-    "cotton": Fibre.COTTON,
-    "nylon": Fibre.NYLON,
-    "rayon": Fibre.RAYON,
-    "silk": Fibre.SILK,
-    "poly": Fibre.POLYESTER,
+#: Words for a fiber; the longer ones are looked for first.
+_FIBERS: dict[str, Fiber] = {
+    "cotton-wrapped polyester": Fiber.COTTON_POLYESTER,
+    "cotton wrapped polyester": Fiber.COTTON_POLYESTER,
+    "cotton-wrapped": Fiber.COTTON_POLYESTER,
+    "cotton/polyester": Fiber.COTTON_POLYESTER,
+    "cotton poly": Fiber.COTTON_POLYESTER,
+    "wash-away": Fiber.WASH_AWAY,
+    "wash away": Fiber.WASH_AWAY,
+    "washaway": Fiber.WASH_AWAY,
+    "water soluble": Fiber.WASH_AWAY,
+    "polyester": Fiber.POLYESTER,
+    "trilobal": Fiber.POLYESTER,
+    "metallic": Fiber.METALLIC,
+    "viscose": Fiber.RAYON,
+    "cotton": Fiber.COTTON,
+    "nylon": Fiber.NYLON,
+    "rayon": Fiber.RAYON,
+    "silk": Fiber.SILK,
+    "poly": Fiber.POLYESTER,
 }
 _CONSTRUCTIONS: dict[str, Construction] = {
     "multifilament": Construction.MULTIFILAMENT,
@@ -67,8 +67,8 @@ _CONSTRUCTIONS: dict[str, Construction] = {
     "mono": Construction.MONOFILAMENT,
 }
 _FINISHES: dict[str, ThreadFinish] = {
-    "mercerised": ThreadFinish.MERCERISED,
-    "mercerized": ThreadFinish.MERCERISED,
+    "mercerised": ThreadFinish.MERCERIZED,
+    "mercerized": ThreadFinish.MERCERIZED,
     "trilobal": ThreadFinish.TRILOBAL,
     "glazed": ThreadFinish.GLAZED,
     "gassed": ThreadFinish.GASSED,
@@ -79,16 +79,16 @@ _FORMS: dict[str, Form] = {
     "cone": Form.CONE,
     "spool": Form.CROSS_WOUND_SPOOL,
 }
-#: What a fibre is made into where its label does not say.
-USUAL_CONSTRUCTION: dict[Fibre, Construction] = {
-    Fibre.COTTON: Construction.SPUN,
-    Fibre.POLYESTER: Construction.MULTIFILAMENT,
-    Fibre.COTTON_POLYESTER: Construction.CORE_SPUN,
-    Fibre.NYLON: Construction.MULTIFILAMENT,
-    Fibre.RAYON: Construction.MULTIFILAMENT,
-    Fibre.SILK: Construction.MULTIFILAMENT,
-    Fibre.METALLIC: Construction.METALLIC,
-    Fibre.WASH_AWAY: Construction.SPUN,
+#: What a fiber is made into where its label does not say.
+USUAL_CONSTRUCTION: dict[Fiber, Construction] = {
+    Fiber.COTTON: Construction.SPUN,
+    Fiber.POLYESTER: Construction.MULTIFILAMENT,
+    Fiber.COTTON_POLYESTER: Construction.CORE_SPUN,
+    Fiber.NYLON: Construction.MULTIFILAMENT,
+    Fiber.RAYON: Construction.MULTIFILAMENT,
+    Fiber.SILK: Construction.MULTIFILAMENT,
+    Fiber.METALLIC: Construction.METALLIC,
+    Fiber.WASH_AWAY: Construction.SPUN,
 }
 _NUMBER = r"(\d+(?:[.,]\d+)?|[.,]\d+)"
 _SYSTEM_WORDS: dict[str, WeightSystem] = {
@@ -115,7 +115,7 @@ _BEFORE = re.compile(rf"(?<!\w)({_NAMED})\b\.?\s*{_NUMBER}{_STRANDS}")
 _SLASH_NAMED = re.compile(rf"(?<![\w.,]){_NUMBER}\s*/\s*(\d{{1,2}})\s*({_NAMED})\b\.?")
 _SLASH = re.compile(rf"(?<![\w.,]){_NUMBER}\s*/\s*(\d{{1,2}})(?!\w)")
 _THICK = re.compile(rf"(?<![\w.,]){_NUMBER}\s*(mm|in|inch|inches|\"|″)(?!\w)")
-_LONG = re.compile(rf"(?<![\w.,]){_NUMBER}\s*(m|metres?|meters?|yd|yds|yards?)(?!\w)")
+_LONG = re.compile(rf"(?<![\w.,]){_NUMBER}\s*(m|meters?|metres?|yd|yds|yards?)(?!\w)")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -169,14 +169,14 @@ def read_label(text: str, before: Iterable[DrawerThread] = ()) -> LabelAnswer:
             "label_text",
         )
     like = _like(before, counts)
-    fibre, construction, taken = _material(kind, counts, like)
+    fiber, construction, taken = _material(kind, counts, like)
     name = _name(text, rest)
     readings = []
     problem: CraftError | None = None
-    for count in counts or [_thick_as_count(thick or 0, fibre, construction)]:
+    for count in counts or [_thick_as_count(thick or 0, fiber, construction)]:
         try:
             thread = Thread(
-                fibre=fibre,
+                fiber=fiber,
                 construction=construction,
                 value=count.value,
                 system=count.system,
@@ -200,7 +200,7 @@ def read_label(text: str, before: Iterable[DrawerThread] = ()) -> LabelAnswer:
             LabelReading(
                 spec=spec,
                 words=count.words,
-                made=f"{CONSTRUCTION_NAMES[construction]} {FIBRE_NAMES[fibre]}",
+                made=f"{CONSTRUCTION_NAMES[construction]} {FIBER_NAMES[fiber]}",
                 tex=thread.density.tex,
                 diameter_mm=thread.diameter_mm,
                 taken=taken,
@@ -218,20 +218,20 @@ def _way(thread: Thread) -> tuple[WeightSystem, bool | None]:
     return thread.system, thread.per_strand
 
 
-def _kind(line: str) -> tuple[Fibre | None, Construction | None]:
-    """Return fibre and construction where they stand there."""
-    fibre = next((f for word, f in _FIBRES.items() if re.search(rf"\b{re.escape(word)}\b", line)), None)
+def _kind(line: str) -> tuple[Fiber | None, Construction | None]:
+    """Return fiber and construction where they stand there."""
+    fiber = next((f for word, f in _FIBERS.items() if re.search(rf"\b{re.escape(word)}\b", line)), None)
     construction = next((c for word, c in _CONSTRUCTIONS.items() if re.search(rf"\b{re.escape(word)}\b", line)), None)
     if construction is None and "trilobal" in line:
         construction = Construction.MULTIFILAMENT
-    return fibre, construction
+    return fiber, construction
 
 
 def _float(number: str) -> float:
     return float(number.replace(",", "."))
 
 
-def _counts(line: str, fibre: Fibre | None) -> tuple[list[_Count], float | None, str]:
+def _counts(line: str, fiber: Fiber | None) -> tuple[list[_Count], float | None, str]:
     """Return the ways to read the number, or a thickness in mm, and the rest of the line."""
     if thick := _THICK.search(line):
         mm = _float(thick[1]) * (1 if thick[2] == "mm" else MM_PER_INCH.value)
@@ -249,7 +249,7 @@ def _counts(line: str, fibre: Fibre | None) -> tuple[list[_Count], float | None,
         strands = int(found[3]) if found[3] else plies
         return list(_named(_float(value), _SYSTEM_WORDS[system_word], strands)), None, _without(rest, found)
     if slash := _SLASH.search(rest):
-        return list(_slash(_float(slash[1]), int(slash[2]), fibre)), None, _without(rest, slash)
+        return list(_slash(_float(slash[1]), int(slash[2]), fiber)), None, _without(rest, slash)
     return [], None, rest
 
 
@@ -276,18 +276,18 @@ def _named(value: float, system: WeightSystem, strands: int) -> Iterator[_Count]
         yield from (each, whole) if system is WeightSystem.NE else (whole, each)
 
 
-def _slash(value: float, strands: int, fibre: Fibre | None) -> Iterator[_Count]:
+def _slash(value: float, strands: int, fiber: Fiber | None) -> Iterator[_Count]:
     """``40/2``: on a quilter's label the finished thread's weight and its plies; in a mill's count each strand's."""
     yield _Count(value, WeightSystem.WT, strands, False, f"{value:g} wt, {strands}-ply")
-    mill = WeightSystem.NE if fibre in (None, Fibre.COTTON, Fibre.COTTON_POLYESTER) else WeightSystem.WT
+    mill = WeightSystem.NE if fiber in (None, Fiber.COTTON, Fiber.COTTON_POLYESTER) else WeightSystem.WT
     name = SYSTEM_NAMES[mill] if mill is WeightSystem.NE else "Nm"
     yield _Count(value, mill, strands, True, f"{name} {value:g} each strand, {strands} of them")
 
 
-def _thick_as_count(mm: float, fibre: Fibre, construction: Construction) -> _Count:
+def _thick_as_count(mm: float, fiber: Fiber, construction: Construction) -> _Count:
     if not 0 < mm <= 2:
         raise CraftError(f"{mm:g} mm is no thread's thickness: 0.05 to 0.6 mm is usual.", "label_text")
-    tex = math.pi / 4 * mm**2 * 1000 * FIBRE_DENSITY[fibre].value * PACKING[construction].value
+    tex = math.pi / 4 * mm**2 * 1000 * FIBER_DENSITY[fiber].value * PACKING[construction].value
     return _Count(round(tex, 2), WeightSystem.TEX, words=f"{mm:.3g} mm thick")
 
 
@@ -295,8 +295,8 @@ def _length(line: str) -> tuple[float | None, str]:
     found = _LONG.search(line)
     if not found:
         return None, line
-    metres = _float(found[1]) * (METRES_PER_YARD.value if found[2].startswith("y") else 1)
-    return round(metres), _without(line, found)
+    meters = _float(found[1]) * (METERS_PER_YARD.value if found[2].startswith("y") else 1)
+    return round(meters), _without(line, found)
 
 
 def _like(before: Iterable[DrawerThread], counts: Sequence[_Count]) -> DrawerThread | None:
@@ -308,29 +308,29 @@ def _like(before: Iterable[DrawerThread], counts: Sequence[_Count]) -> DrawerThr
 
 
 def _material(
-    kind: tuple[Fibre | None, Construction | None], counts: Sequence[_Count], like: DrawerThread | None
-) -> tuple[Fibre, Construction, tuple[str, ...]]:
-    fibre, construction = kind
+    kind: tuple[Fiber | None, Construction | None], counts: Sequence[_Count], like: DrawerThread | None
+) -> tuple[Fiber, Construction, tuple[str, ...]]:
+    fiber, construction = kind
     taken = []
-    if fibre is None and construction is not None:
-        fibre = Fibre.METALLIC if construction is Construction.FILM else Fibre.POLYESTER
-        taken.append(f"{FIBRE_NAMES[fibre]}, as is usual for this; the line does not say")
-    elif fibre is None and like is not None:
-        fibre, construction = like.thread.fibre, like.thread.construction
-        taken.append(f"{FIBRE_NAMES[fibre]}, as with your last such label")
-    elif fibre is None:
+    if fiber is None and construction is not None:
+        fiber = Fiber.METALLIC if construction is Construction.FILM else Fiber.POLYESTER
+        taken.append(f"{FIBER_NAMES[fiber]}, as is usual for this; the line does not say")
+    elif fiber is None and like is not None:
+        fiber, construction = like.thread.fiber, like.thread.construction
+        taken.append(f"{FIBER_NAMES[fiber]}, as with your last such label")
+    elif fiber is None:
         by_weight = counts and counts[0].system in (WeightSystem.WT, WeightSystem.NE)
-        fibre = Fibre.COTTON if by_weight else Fibre.POLYESTER
-        taken.append(f"{FIBRE_NAMES[fibre]}: the line does not say, so look at the cone")
+        fiber = Fiber.COTTON if by_weight else Fiber.POLYESTER
+        taken.append(f"{FIBER_NAMES[fiber]}: the line does not say, so look at the cone")
     if construction is None:
-        construction = USUAL_CONSTRUCTION[fibre]
-        if fibre is Fibre.POLYESTER:
+        construction = USUAL_CONSTRUCTION[fiber]
+        if fiber is Fiber.POLYESTER:
             # Spun and filament polyester look and fill alike on no label.
             taken.append(f"{CONSTRUCTION_NAMES[construction]}; choose spun if it is matte like cotton")
-    return fibre, construction, tuple(taken)
+    return fiber, construction, tuple(taken)
 
 
-_SAID = {*_FIBRES, *_CONSTRUCTIONS, *_FINISHES, *_FORMS, "variegated", "thread", "ply"}
+_SAID = {*_FIBERS, *_CONSTRUCTIONS, *_FINISHES, *_FORMS, "variegated", "thread", "ply"}
 
 
 def _name(text: str, rest: str) -> str:

@@ -35,9 +35,9 @@ SYSTEM_NAMES = {
     WeightSystem.NO: "No.",
 }
 
-#: Metres in a hank of 840 yards over kilograms in a pound, as tex: 1000 · 0.45359237 / (840 · 0.9144) · 1000.
+#: Meters in a hank of 840 yards over kilograms in a pound, as tex: 1000 · 0.45359237 / (840 · 0.9144) · 1000.
 NE_TIMES_TEX = published(0.45359237 * 1e6 / (840 * 0.9144), "tex", "ISO 1144; 840-yard hanks in one pound")
-WT_TIMES_TEX = published(1000.0, "tex", "ISO 1144; metric count, metres in one gram")
+WT_TIMES_TEX = published(1000.0, "tex", "ISO 1144; metric count, meters in one gram")
 TICKET_TIMES_TEX = memory(3000.0, "tex")
 FINEST = estimate(1.0, "tex", "finer than any thread sold for a machine")
 HEAVIEST = estimate(1000.0, "tex", "beyond any thread that is stitched or couched")
@@ -71,7 +71,7 @@ class LinearDensity:
 
     @property
     def wt(self) -> float:
-        """Metres in one gram: the quilter's weight number."""
+        """Meters in one gram: the quilter's weight number."""
         return WT_TIMES_TEX.value / self.tex
 
     @property

@@ -1,4 +1,4 @@
-"""What do you want to see? From the wished look to weights, fibres, bobbin, and the threads in the drawer."""
+"""What do you want to see? From the wished look to weights, fibers, bobbin, and the threads in the drawer."""
 
 from __future__ import annotations
 
@@ -9,9 +9,9 @@ from enum import StrEnum
 from weftonos.core.kernel.advice import Reason
 from weftonos.core.kernel.schools import BOBBIN_SCHOOLS, BobbinSchool
 from weftonos.core.kernel.standing import Known, estimate, practice
-from weftonos.core.thread.drawer import NO_COLOUR, DrawerThread, ThreadFinish, is_light
+from weftonos.core.thread.drawer import NO_COLOR, DrawerThread, ThreadFinish, is_light
 from weftonos.core.thread.nature import nature_of
-from weftonos.core.thread.thread import Fibre, sheds_lint
+from weftonos.core.thread.thread import Fiber, sheds_lint
 
 
 class Wish(StrEnum):
@@ -90,18 +90,18 @@ class Match:
     id: int
     name: str
     words: str
-    colour: str
+    color: str
     score: float
     reasons: tuple[str, ...]
 
 
 @dataclass(frozen=True, kw_only=True)
 class LookAnswer:
-    """Weights in wt (finest, heaviest), fibres, the bobbin, and the drawer's best."""
+    """Weights in wt (finest, heaviest), fibers, the bobbin, and the drawer's best."""
 
     finest_wt: float
     heaviest_wt: float
-    fibres: tuple[str, ...]
+    fibers: tuple[str, ...]
     bobbin: str
     reasons: tuple[Reason, ...]
     matches: tuple[Match, ...]
@@ -116,9 +116,9 @@ def answer_wish(
     ran: Mapping[int, Ran] | None = None,
     usual: float | None = None,
 ) -> LookAnswer:
-    """Advise weights, fibres and bobbin for a look, and rank the drawer's threads by it.
+    """Advise weights, fibers and bobbin for a look, and rank the drawer's threads by it.
 
-    With ``cotton_in_cotton`` cotton comes before what meets the wish as well (one school of the quilt's fibre). Of
+    With ``cotton_in_cotton`` cotton comes before what meets the wish as well (one school of the quilt's fiber). Of
     threads that meet it alike the one comes first that breaks least on this machine, by ``ran``; what has never been on
     it is taken to break as is ``usual``. Without ``usual`` the records stand beside the answer and order nothing.
     """
@@ -135,11 +135,11 @@ def answer_wish(
         reasons.append(Reason(text="On busy fabric small faults and ends do not show.", rule="busy_fabric"))
     if wish.wish in (Wish.HIDE, Wish.BLEND):
         side = "clear monofilament or a light thread" if wish.ground is Ground.LIGHT else "smoke or a dark thread"
-        reasons.append(Reason(text=f"On {wish.ground.value} fabric: {side} close to its colour.", rule="match_ground"))
+        reasons.append(Reason(text=f"On {wish.ground.value} fabric: {side} close to its color.", rule="match_ground"))
     if wish.wish is Wish.SHOW:
         other = "dark" if wish.ground is Ground.LIGHT else "light"
         reasons.append(Reason(text=f"On {wish.ground.value} fabric a {other} thread stands out.", rule="contrast"))
-    fibres = _fibres(wish)
+    fibers = _fibers(wish)
     if wish.little_lint:
         reasons.append(Reason(text="Filament polyester sheds least; cotton most.", rule="lint"))
 
@@ -149,7 +149,7 @@ def answer_wish(
         return ran[match.id].per_hour if match.id in ran else usual
 
     judged = (_match(thread_id=i, owned=t, wish=wish, finest=finest, heaviest=heaviest) for i, t in drawer)
-    cotton = {i for i, t in drawer if t.thread.fibre is Fibre.COTTON} if cotton_in_cotton else set[int]()
+    cotton = {i for i, t in drawer if t.thread.fiber is Fiber.COTTON} if cotton_in_cotton else set[int]()
     good = (m for m in judged if m and m.score >= GOOD_MATCH.value)
     best = sorted(good, key=lambda m: (m.id not in cotton and cotton_in_cotton, -m.score, liked(m), m.name))
     shown = [_with_record(m, ran.get(m.id)) for m in best[:MOST_SHOWN]]
@@ -158,7 +158,7 @@ def answer_wish(
     return LookAnswer(
         finest_wt=finest,
         heaviest_wt=heaviest,
-        fibres=fibres,
+        fibers=fibers,
         bobbin=BOBBIN_SCHOOLS[school],
         reasons=tuple(reasons),
         matches=tuple(shown),
@@ -169,7 +169,7 @@ def _with_record(match: Match, ran: Ran | None) -> Match:
     return match if ran is None else replace(match, reasons=(*match.reasons, ran.text))
 
 
-def _fibres(wish: LookWish) -> tuple[str, ...]:
+def _fibers(wish: LookWish) -> tuple[str, ...]:
     if wish.wish is Wish.MICRO:
         fine = ["fine polyester"] if wish.little_lint else ["silk", "fine polyester", "fine cotton"]
         return tuple(fine)
@@ -205,17 +205,17 @@ def _match(thread_id: int, owned: DrawerThread, wish: LookWish, finest: float, h
     if score < GOOD_MATCH.value:
         # Nothing below raises a score; most of a large drawer ends here.
         return None
-    light = is_light(owned.colour)
-    coloured = owned.colour != NO_COLOUR
-    stands_out = coloured and light is (wish.ground is Ground.DARK)
+    light = is_light(owned.color)
+    colored = owned.color != NO_COLOR
+    stands_out = colored and light is (wish.ground is Ground.DARK)
     if nature_of(thread).glitters:
         score *= 1.0 if wish.wish is Wish.SHOW else LEFT["glitter, to blend or hide"].value
         why.append("glitters" if wish.wish is Wish.SHOW else "glitters: it blends into nothing")
     elif thread.is_monofilament:
         score *= 1.0 if wish.wish is Wish.HIDE and not stands_out else LEFT["clear thread that should show"].value
         why.append("clear" if light else "smoke")
-    elif not coloured:
-        why.append("its colour is not noted")
+    elif not colored:
+        why.append("its color is not noted")
     elif wish.wish is Wish.SHOW:
         score *= 1.0 if stands_out else LEFT["close to the fabric's tone, to show"].value
         why.append("stands out on this fabric" if stands_out else "close to the fabric's own tone")
@@ -230,16 +230,16 @@ def _match(thread_id: int, owned: DrawerThread, wish: LookWish, finest: float, h
     if wish.little_lint and sheds_lint(thread):
         score *= LEFT["sheds lint"].value
         why.append("sheds lint")
-    if thread.fibre is Fibre.WASH_AWAY:
+    if thread.fiber is Fiber.WASH_AWAY:
         score = 0.0
-    if thread.fibre is Fibre.NYLON:
+    if thread.fiber is Fiber.NYLON:
         score *= LEFT["nylon"].value
         why.append("nylon yellows and melts: prefer polyester")
     return Match(
         id=thread_id,
         name=owned.name,
         words=owned.words,
-        colour=owned.colour,
+        color=owned.color,
         score=round(score, 3),
         reasons=tuple(why),
     )

@@ -15,7 +15,7 @@ from typing import Any
 
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.schools import School
-from weftonos.core.thread.thread import Construction, Fibre, Thread
+from weftonos.core.thread.thread import Construction, Fiber, Thread
 
 #: A label's rounding, in tex.
 ROUNDING_TEX = 0.5
@@ -24,7 +24,7 @@ SHEENS = ("gloss", "soft", "matte", "glitter", "clear")
 
 @dataclass(frozen=True, kw_only=True)
 class Start:
-    """Where the top begins by the schools: centre, low and high on a dial and in turns, and a share of the bobbin."""
+    """Where the top begins by the schools: center, low and high on a dial and in turns, and a share of the bobbin."""
 
     dial: tuple[float, float, float]
     turns: tuple[float, float, float]
@@ -87,7 +87,7 @@ class _Entry:
     def fits(self, thread: Thread) -> bool:
         tex, when = thread.density.tex, self.when
         return (
-            ("fibre" not in when or thread.fibre.value in when["fibre"])
+            ("fiber" not in when or thread.fiber.value in when["fiber"])
             and ("construction" not in when or thread.construction.value in when["construction"])
             and tex >= when.get("from_tex", 0)
             and tex <= when.get("to_tex", float("inf"))
@@ -110,7 +110,7 @@ _PLAIN: tuple[str, ...] = (
 _PLAIN += ("everyday_over", "decorative", "bobbin_only", "by_eye", "slack_below", "below")
 _LISTS = ("care", "cautions", "sewn", "faults")
 _GROUPS = ("start", "points", "needle")
-_WHEN = ("fibre", "construction", "from_tex", "to_tex")
+_WHEN = ("fiber", "construction", "from_tex", "to_tex")
 
 
 class Natures:
@@ -164,7 +164,7 @@ def _entry(raw: Mapping[str, Any]) -> _Entry:
     for name in when:
         if name not in _WHEN:
             raise CraftError(f"{where}: “when.{name}” is not known.")
-    for kind, known in (("fibre", Fibre), ("construction", Construction)):
+    for kind, known in (("fiber", Fiber), ("construction", Construction)):
         for value in when.get(kind, ()):
             if value not in {member.value for member in known}:
                 raise CraftError(f"{where}: there is no {kind} “{value}”.")

@@ -29,7 +29,9 @@ class PathPoint:
 
 
 _LONGARM = (
-    PathPoint("Cone pin", "Cone straight on its pin, guide centred above the cone.", "The cone stands still and free."),
+    PathPoint(
+        "Cone pin", "Cone straight on its pin, guide centered above the cone.", "The cone stands still and free."
+    ),
     PathPoint("First guide", "Through it. A tuft of batting here smooths the thread and catches lint."),
     PathPoint(
         "Three-hole guide", "Back to front like a spiral, through all three holes.", "No loop caught between holes."

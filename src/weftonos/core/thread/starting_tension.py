@@ -16,7 +16,7 @@ class StartTension:
     """A start, with the range it is expected in; ``kind`` says what the numbers are numbers of."""
 
     kind: ScaleKind
-    centre: float
+    center: float
     low: float
     high: float
     text: str
@@ -35,22 +35,22 @@ def start_tension(kind: MachineKind, top: Bundle, bobbin: Thread | None = None) 
     """
     start, glitters = together(top.threads).start, any(nature_of(t).glitters for t in top.threads)
     if kind is MachineKind.LONGARM:
-        centre, low, high = start.turns
-        text = f"{_turns(-centre)} looser than your ordinary mark. {IF_TROUBLE}"
-        if centre == 0:
+        center, low, high = start.turns
+        text = f"{_turns(-center)} looser than your ordinary mark. {IF_TROUBLE}"
+        if center == 0:
             text = "At your mark. Where the top has a readout, start at the bobbin's number."
         # How little looser a wrapped metallic goes on a knob nobody says: our own estimate.
-        known = centre == 0 or centre <= -1
+        known = center == 0 or center <= -1
         standing = Standing.COMMON_PRACTICE if known else Standing.ESTIMATE
-        return StartTension(kind=ScaleKind.TURNS, centre=centre, low=low, high=high, text=text, standing=standing)
-    centre, low, high = start.dial
+        return StartTension(kind=ScaleKind.TURNS, center=center, low=low, high=high, text=text, standing=standing)
+    center, low, high = start.dial
     below = f" {IF_TROUBLE}" if glitters and bobbin else ""
     return StartTension(
         kind=ScaleKind.DIAL,
-        centre=centre,
+        center=center,
         low=low,
         high=high,
-        text=f"{centre:g} on a dial of 0 to 10 ({low:g} to {high:g} is usual for {start.why}).{below}",
+        text=f"{center:g} on a dial of 0 to 10 ({low:g} to {high:g} is usual for {start.why}).{below}",
         standing=Standing.COMMON_PRACTICE,
     )
 

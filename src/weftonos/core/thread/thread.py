@@ -1,6 +1,6 @@
-"""A thread as the craft sees it: fibre, construction, weight, and the thickness that follows.
+"""A thread as the craft sees it: fiber, construction, weight, and the thickness that follows.
 
-The cross-section follows from linear density, fibre density and how tightly the fibres are packed, so threads
+The cross-section follows from linear density, fiber density and how tightly the fibers are packed, so threads
 of equal weight differ in thickness: a 30 wt cotton is visibly thicker than a 30 wt rayon.
 """
 
@@ -17,7 +17,7 @@ from weftonos.core.kernel.standing import Known, estimate, memory, practice, pub
 from weftonos.core.thread.linear_density import LinearDensity, WeightSystem
 
 
-class Fibre(StrEnum):
+class Fiber(StrEnum):
     """What a thread is made of."""
 
     COTTON = "cotton"
@@ -31,7 +31,7 @@ class Fibre(StrEnum):
 
 
 class Construction(StrEnum):
-    """How the fibres are held together."""
+    """How the fibers are held together."""
 
     SPUN = "spun"
     CORE_SPUN = "core_spun"
@@ -42,21 +42,21 @@ class Construction(StrEnum):
     TEXTURED = "textured"
 
 
-_MH = "Morton & Hearle, Physical Properties of Textile Fibres"
+_MH = "Morton & Hearle, Physical Properties of Textile Fibers"
 
-#: Fibre density in g/cm³.
-FIBRE_DENSITY: dict[Fibre, Known] = {
-    Fibre.COTTON: published(1.52, "g/cm³", _MH),
-    Fibre.POLYESTER: published(1.38, "g/cm³", _MH),
-    Fibre.COTTON_POLYESTER: estimate(1.42, "g/cm³", "a polyester core with about a third of cotton around it"),
-    Fibre.NYLON: published(1.14, "g/cm³", _MH),
-    Fibre.RAYON: published(1.50, "g/cm³", _MH),
-    Fibre.SILK: published(1.34, "g/cm³", _MH),
-    Fibre.METALLIC: estimate(1.38, "g/cm³", "taken as its polyester core and film"),
-    Fibre.WASH_AWAY: memory(1.30, "g/cm³"),
+#: Fiber density in g/cm³.
+FIBER_DENSITY: dict[Fiber, Known] = {
+    Fiber.COTTON: published(1.52, "g/cm³", _MH),
+    Fiber.POLYESTER: published(1.38, "g/cm³", _MH),
+    Fiber.COTTON_POLYESTER: estimate(1.42, "g/cm³", "a polyester core with about a third of cotton around it"),
+    Fiber.NYLON: published(1.14, "g/cm³", _MH),
+    Fiber.RAYON: published(1.50, "g/cm³", _MH),
+    Fiber.SILK: published(1.34, "g/cm³", _MH),
+    Fiber.METALLIC: estimate(1.38, "g/cm³", "taken as its polyester core and film"),
+    Fiber.WASH_AWAY: memory(1.30, "g/cm³"),
 }
 
-#: Share of the thread's outline that is fibre.
+#: Share of the thread's outline that is fiber.
 PACKING: dict[Construction, Known] = {
     Construction.SPUN: published(0.60, "", "with cotton 1.52 gives Peirce 1937, J. Textile Inst. 28"),
     Construction.CORE_SPUN: estimate(0.65),
@@ -75,15 +75,15 @@ HEAVIEST_THROUGH_A_NEEDLE = practice(100, "tex")
 #: Bobbin over top, in tex, above which the bobbin thread counts as the thicker one.
 THICKER_BELOW_IS_BOBBIN_WORK = estimate(1.05)
 
-FIBRE_NAMES = {
-    Fibre.COTTON: "cotton",
-    Fibre.POLYESTER: "polyester",
-    Fibre.COTTON_POLYESTER: "cotton-wrapped polyester",
-    Fibre.NYLON: "nylon",
-    Fibre.RAYON: "rayon",
-    Fibre.SILK: "silk",
-    Fibre.METALLIC: "metallic",
-    Fibre.WASH_AWAY: "wash-away",
+FIBER_NAMES = {
+    Fiber.COTTON: "cotton",
+    Fiber.POLYESTER: "polyester",
+    Fiber.COTTON_POLYESTER: "cotton-wrapped polyester",
+    Fiber.NYLON: "nylon",
+    Fiber.RAYON: "rayon",
+    Fiber.SILK: "silk",
+    Fiber.METALLIC: "metallic",
+    Fiber.WASH_AWAY: "wash-away",
 }
 CONSTRUCTION_NAMES = {
     Construction.SPUN: "spun",
@@ -96,19 +96,19 @@ CONSTRUCTION_NAMES = {
 }
 
 
-def diameter_mm(density: LinearDensity, fibre: Fibre, construction: Construction) -> float:
-    """Return a thread's diameter in millimetres.
+def diameter_mm(density: LinearDensity, fiber: Fiber, construction: Construction) -> float:
+    """Return a thread's diameter in millimeters.
 
     Source: geometry; the packing of spun cotton reproduces Peirce 1937, d(inch) = 1/(28·√Ne).
 
-    >>> round(diameter_mm(LinearDensity(25), Fibre.COTTON, Construction.SPUN), 3)
+    >>> round(diameter_mm(LinearDensity(25), Fiber.COTTON, Construction.SPUN), 3)
     0.187
     """
-    return _diameter(_area_mm2(density, fibre, construction))
+    return _diameter(_area_mm2(density, fiber, construction))
 
 
-def _area_mm2(density: LinearDensity, fibre: Fibre, construction: Construction) -> float:
-    return density.tex / (1000 * FIBRE_DENSITY[fibre].value * PACKING[construction].value)
+def _area_mm2(density: LinearDensity, fiber: Fiber, construction: Construction) -> float:
+    return density.tex / (1000 * FIBER_DENSITY[fiber].value * PACKING[construction].value)
 
 
 def _diameter(area_mm2: float) -> float:
@@ -123,12 +123,12 @@ class Thread:
 
     Raises :class:`CraftError` for a weight no thread has.
 
-    >>> label = {"fibre": Fibre.COTTON, "construction": Construction.SPUN, "value": 40, "system": WeightSystem.WT}
+    >>> label = {"fiber": Fiber.COTTON, "construction": Construction.SPUN, "value": 40, "system": WeightSystem.WT}
     >>> Thread(**label, strands=3).density.tex
     25.0
     """
 
-    fibre: Fibre
+    fiber: Fiber
     construction: Construction
     value: float
     system: WeightSystem
@@ -146,13 +146,13 @@ class Thread:
             self.system,
             self.strands,
             per_strand=self.per_strand,
-            cotton=self.fibre is Fibre.COTTON,
+            cotton=self.fiber is Fiber.COTTON,
         )
 
     @cached_property
     def area_mm2(self) -> float:
         """Cross-section of the thread's outline in mm²."""
-        return _area_mm2(self.density, self.fibre, self.construction)
+        return _area_mm2(self.density, self.fiber, self.construction)
 
     @cached_property
     def diameter_mm(self) -> float:
@@ -162,7 +162,7 @@ class Thread:
     @property
     def is_metallic(self) -> bool:
         """Whether it needs what metallics need: wrapped core or flat film."""
-        return self.fibre is Fibre.METALLIC or self.construction in (Construction.METALLIC, Construction.FILM)
+        return self.fiber is Fiber.METALLIC or self.construction in (Construction.METALLIC, Construction.FILM)
 
     @property
     def is_monofilament(self) -> bool:
@@ -175,7 +175,7 @@ def sheds_lint(thread: Thread) -> bool:
 
     Spun polyester sheds little, filament least.
     """
-    return thread.fibre in (Fibre.COTTON, Fibre.COTTON_POLYESTER)
+    return thread.fiber in (Fiber.COTTON, Fiber.COTTON_POLYESTER)
 
 
 def check_bundle_size(threads: int) -> None:

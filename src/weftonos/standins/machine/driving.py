@@ -16,7 +16,7 @@ from weftonos.standins.machine.machine import (
     SimulatedMachine,
     StitchedLine,
 )
-from weftonos.standins.machine.picture import Colours, draw, words_for
+from weftonos.standins.machine.picture import Colors, draw, words_for
 
 
 class Act(StrEnum):
@@ -35,7 +35,7 @@ class Act(StrEnum):
 class Drive:
     """What is done to a machine, the ``n``-th time: equal states and equal ``n`` have equal luck.
 
-    ``stitches`` are those of a line, ``metres`` of a run, ``minutes`` a turn of the screw in minutes of a clock face,
+    ``stitches`` are those of a line, ``meters`` of a run, ``minutes`` a turn of the screw in minutes of a clock face,
     ``hand`` how unevenly a hand pulls, as a share, and ``cause`` what is checked.
     """
 
@@ -43,7 +43,7 @@ class Drive:
     do: Act
     n: int = 0
     stitches: int = STITCHES
-    metres: float = 10.0
+    meters: float = 10.0
     minutes: float = 0.0
     hand: float = 0.03
     cause: str = ""
@@ -86,7 +86,7 @@ def refuse_impossible(machine: SimulatedMachine) -> None:
         ("What is left on the bobbin", machine.fill, 0, 1),
         ("The wear of the needle", machine.worn, 0, 5),
         ("The lint", machine.lint, 0, 1),
-        ("What is sewn", machine.metres, 0, 1e7),
+        ("What is sewn", machine.meters, 0, 1e7),
         ("The speed", machine.speed, 0.05, 4),
         ("The guides", machine.holes, 0, 3),
         ("The tex on top", machine.top.tex, 1, 500),
@@ -104,7 +104,7 @@ def refuse_impossible(machine: SimulatedMachine) -> None:
 def drive(asked: Drive) -> Driven:
     """Do something to a machine; raises :class:`Impossible` for a machine or a doing that cannot be.
 
-    >>> drive(Drive(machine=SimulatedMachine(7), do=Act.RUN, metres=5)).machine.metres
+    >>> drive(Drive(machine=SimulatedMachine(7), do=Act.RUN, meters=5)).machine.meters
     5.0
     """
     if not 0 <= asked.n < 2**31 or not 1 <= asked.stitches <= 400 or not 0 <= asked.hand <= 1:
@@ -114,12 +114,12 @@ def drive(asked: Drive) -> Driven:
     match asked.do:
         case Act.STITCH:
             line = machine.stitch(asked.n, asked.stitches)
-            picture = draw(line, machine.cloth, Colours(), machine.seed)
+            picture = draw(line, machine.cloth, Colors(), machine.seed)
             return Driven(machine=machine, line=line, picture=picture, words=words_for(line))
         case Act.PULL:
             return Driven(machine=machine, pull_mn=machine.pull(asked.n, asked.hand))
         case Act.RUN:
-            sewn, broke = machine.run(asked.metres, asked.n)
+            sewn, broke = machine.run(asked.meters, asked.n)
             return Driven(machine=machine, sewn_m=sewn, broke=broke)
         case Act.SEE:
             return Driven(machine=machine, seen=machine.see(asked.n))

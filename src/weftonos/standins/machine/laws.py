@@ -12,7 +12,7 @@ from typing import Literal
 
 Head = Literal["longarm", "home"]
 
-#: Friction of thread on metal, strength in mN per tex, lint shed by the metre, stretch, and the heat it minds (0 to 1).
+#: Friction of thread on metal, strength in mN per tex, lint shed by the meter, stretch, and the heat it minds (0 to 1).
 FRICTION = {
     "cotton": 0.27,
     "polyester": 0.20,
@@ -39,7 +39,7 @@ MINDS_HEAT = {"nylon": 1.0, "polyester": 0.4, "metallic": 0.5, "rayon": 0.1, "wa
 class SimThread:
     """A thread as the machine feels it. ``slick`` and ``stretchy`` are monofilament's; ``kind`` is free words."""
 
-    fibre: str
+    fiber: str
     tex: float
     diameter_mm: float
     slick: bool = False
@@ -48,17 +48,17 @@ class SimThread:
     @property
     def friction(self) -> float:
         """Its friction on metal."""
-        return FRICTION.get(self.fibre, 0.22) * (0.7 if self.slick else 1.0)
+        return FRICTION.get(self.fiber, 0.22) * (0.7 if self.slick else 1.0)
 
     @property
     def strength_mn(self) -> float:
         """The pull at which it breaks when new."""
-        return STRENGTH.get(self.fibre, 250.0) * self.tex
+        return STRENGTH.get(self.fiber, 250.0) * self.tex
 
     @property
     def lint(self) -> float:
         """How much it sheds, cotton being 1."""
-        shed = LINT.get(self.fibre, 0.2)
+        shed = LINT.get(self.fiber, 0.2)
         return shed if self.kind in ("spun", "core_spun") else shed * 0.6
 
 
@@ -149,7 +149,7 @@ def case_pull(temper: Temper, thread: SimThread, screw: float, fill: float) -> f
 def lock_depth(temper: Temper, above: float, below: float, cloth: SimCloth, thicker: float) -> float:
     """Return where the lock lies: −1 on the front, 0 in the middle, +1 on the back.
 
-    The two pulls work against each other through the cloth's friction, so that the lock creeps towards the stronger and
+    The two pulls work against each other through the cloth's friction, so that the lock creeps toward the stronger and
     never beyond the surface. ``thicker`` is by how many times the top thread is the thicker one: it is pushed through.
     """
     stronger_below = math.log(below / above) + temper.top_shift + 0.10 * math.log(thicker)
@@ -159,7 +159,7 @@ def lock_depth(temper: Temper, above: float, below: float, cloth: SimCloth, thic
 
 @dataclass(frozen=True)
 class Hazards:
-    """Breaks of the thread by the metre, by what does it."""
+    """Breaks of the thread by the meter, by what does it."""
 
     rubbed: float
     snapped: float
@@ -175,7 +175,7 @@ class Hazards:
 def rubbing(thread: SimThread, needle: SimNeedle, cloth: SimCloth, worn: float) -> float:
     """Return how hard the thread is rubbed at the eye; 1 is what it bears for long.
 
-    A thread that stands out of the groove is sanded by the cloth, and a burr takes a fibre at each of its trips.
+    A thread that stands out of the groove is sanded by the cloth, and a burr takes a fiber at each of its trips.
     """
     proud = max(0.0, thread.diameter_mm / needle.groove_mm - 1)
     return (0.35 + 5.0 * proud + 2.2 * worn) * float(cloth.drag**0.7)
@@ -194,7 +194,7 @@ def hazards(
     spikes: float,
     weak: float,
 ) -> Hazards:
-    """Return the breaks by the metre. ``speed`` 1 is ordinary; ``spikes`` how often the thread is jerked; ``weak`` what
+    """Return the breaks by the meter. ``speed`` 1 is ordinary; ``spikes`` how often the thread is jerked; ``weak`` what
     is left of its strength."""
     strength = thread.strength_mn * weak
     rub = rubbing(thread, needle, cloth, worn)
@@ -204,13 +204,13 @@ def hazards(
     play = max(0.0, 0.36 - thread.diameter_mm / (needle.metric / 100 * 0.40)) * (0.3 if thread.slick else 1.0)
     loose = 0.004 * max(0.0, 0.35 - above_mn / max(below_mn, 1.0))
     snapped = 1.2e-4 + 0.06 * math.exp(min(0.0, 4.2 * (load - 1))) * min(1.0, load) + 0.05 * play**2 + loose
-    minds = MINDS_HEAT.get(thread.fibre, 0.0)
+    minds = MINDS_HEAT.get(thread.fiber, 0.0)
     melted = 2.0e-3 * minds * max(0.0, speed * cloth.drag - 1.35) ** 2 * (80 / needle.metric)
     lower = 4e-5 + 0.02 * math.exp(min(0.0, 5.0 * (below_mn * 4.0 / below.strength_mn - 1)))
     return Hazards(rubbed=rubbed, snapped=snapped, melted=melted, below=lower)
 
 
-def wear_by_metre(needle: SimNeedle, cloth: SimCloth, temper: Temper) -> float:
-    """Return how much a needle wears by the metre; at 1 it pops and takes thread."""
+def wear_by_meter(needle: SimNeedle, cloth: SimCloth, temper: Temper) -> float:
+    """Return how much a needle wears by the meter; at 1 it pops and takes thread."""
     fine = {"sharp": 1.5, "ballpoint": 0.75}.get(needle.point, 1.0)
     return temper.wear * fine * cloth.drag * (0.28 if needle.titanium else 1.0) / 420.0

@@ -22,7 +22,7 @@ from weftonos.standins.machine.laws import (
     lock_depth,
     rubbing,
     top_pull,
-    wear_by_metre,
+    wear_by_meter,
 )
 
 #: A lock beyond this depth shows on the surface; so much of a stretch showing is a grade.
@@ -68,7 +68,7 @@ class StitchedLine:
 
 @dataclass(frozen=True)
 class Broke:
-    """A break: after how many metres, and how the end looks."""
+    """A break: after how many meters, and how the end looks."""
 
     after_m: float
     look: str
@@ -103,7 +103,7 @@ class SimulatedMachine:
 
     ``head`` and ``scale`` are what its owner knows; ``setting`` where the top stands. ``screw`` is in minutes of a
     clock face from where it was, ``fill`` what is left on the bobbin, ``worn`` and ``lint`` from 0 (new, clean),
-    ``metres`` sewn in all, ``speed`` 1 an ordinary one, ``holes`` the guides that the thread goes through, of three.
+    ``meters`` sewn in all, ``speed`` 1 an ordinary one, ``holes`` the guides that the thread goes through, of three.
     All chance comes from ``seed`` and from what is asked, so that the same question in the same state has the same
     answer.
     """
@@ -120,7 +120,7 @@ class SimulatedMachine:
     fill: float = 1.0
     worn: float = 0.0
     lint: float = 0.0
-    metres: float = 0.0
+    meters: float = 0.0
     speed: float = 1.0
     holes: int = 3
     faults: list[str] = field(default_factory=list)
@@ -239,7 +239,7 @@ class SimulatedMachine:
         self.screw += minutes
 
     def hazards_now(self) -> Hazards:
-        """Return breaks by the metre as the machine stands."""
+        """Return breaks by the meter as the machine stands."""
         effects = self._effects()
         above, below = self.pulls_now()
         return hazards(
@@ -255,28 +255,28 @@ class SimulatedMachine:
             weak=effects.weak,
         )
 
-    def run(self, metres: float, n: int = 0) -> tuple[float, Broke | None]:
-        """Quilt up to ``metres``; return how far it went and the break that ended it, if any.
+    def run(self, meters: float, n: int = 0) -> tuple[float, Broke | None]:
+        """Quilt up to ``meters``; return how far it went and the break that ended it, if any.
 
         Needle and lint move on with what was stitched. The ``n``-th run of equal seeds has equal luck.
         """
-        if not 0 < metres <= 5000:
+        if not 0 < meters <= 5000:
             raise Impossible("A run is from nothing up to 5000 m.")
         chance = self._chance("run", n)
         each = self.hazards_now()
         goes = float(chance.exponential(1)) / each.total
-        done = min(metres, goes)
-        self.worn += done * wear_by_metre(self.needle, self.cloth, self.temper)
+        done = min(meters, goes)
+        self.worn += done * wear_by_meter(self.needle, self.cloth, self.temper)
         self.lint = min(1.0, self.lint + done * (self.top.lint + 0.5 * self.below.lint) / 2600)
-        self.metres += done
-        if goes > metres:
+        self.meters += done
+        if goes > meters:
             return done, None
         looks = ("frays_above_the_eye", "clean_snap_of_the_top_thread", "thread_melts_or_curls", "bobbin_thread_breaks")
         shares = np.array([each.rubbed, each.snapped, each.melted, each.below]) / each.total
         return done, Broke(done, str(chance.choice(looks, p=shares)))
 
     def see(self, n: int = 0) -> Seen:
-        """Stitch a line of some metres and look, listen and feel."""
+        """Stitch a line of some meters and look, listen and feel."""
         chance, effects = self._chance("see", n), self._effects()
         line, each = self.stitch(n, 120), self.hazards_now()
         symptoms: set[str] = set()
@@ -381,7 +381,7 @@ def graded(depths: Sequence[float]) -> StitchedLine:
     return StitchedLine(tuple(depths), front, back, grade)
 
 
-#: How an eye mistakes a grade for its neighbour: on ordinary cloth, and where thread and cloth are alike or printed.
+#: How an eye mistakes a grade for its neighbor: on ordinary cloth, and where thread and cloth are alike or printed.
 SLIPS, SLIPS_HARD = 0.07, 0.20
 
 

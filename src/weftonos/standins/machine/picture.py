@@ -18,16 +18,16 @@ PRINTS = ("#b9a58a", "#8fa7a0", "#c9b48f")
 
 
 @dataclass(frozen=True)
-class Colours:
+class Colors:
     """What was sewn with: the thread on top and below."""
 
     top: str = "#7a2f2f"
     below: str = "#2f5d50"
 
 
-def _side(line: StitchedLine, colours: Colours, chance: np.random.Generator, *, front: bool, y: float) -> Iterator[str]:
+def _side(line: StitchedLine, colors: Colors, chance: np.random.Generator, *, front: bool, y: float) -> Iterator[str]:
     """Draw one side: its own thread from hole to hole, and what comes through of the other one."""
-    own, other = (colours.top, colours.below) if front else (colours.below, colours.top)
+    own, other = (colors.top, colors.below) if front else (colors.below, colors.top)
     middle, x = y + SIDE / 2, 20.0
     for depth in line.depths:
         through = -depth if front else depth
@@ -80,7 +80,7 @@ def words_for(line: StitchedLine) -> str:
     )
 
 
-def draw(line: StitchedLine, cloth: SimCloth, colours: Colours, seed: int) -> str:
+def draw(line: StitchedLine, cloth: SimCloth, colors: Colors, seed: int) -> str:
     """Return front above back as SVG; equal lines and seeds give equal pictures."""
     chance = np.random.default_rng([seed, 77])
     width = STITCH * (len(line.depths) + 1.6)
@@ -95,7 +95,7 @@ def draw(line: StitchedLine, cloth: SimCloth, colours: Colours, seed: int) -> st
                     f'<circle cx="{cx:.0f}" cy="{cy:.0f}" r="{min(r, cy - y, y + SIDE - cy):.0f}" '
                     f'fill="{PRINTS[int(chance.integers(3))]}"/>'
                 )
-        parts += _side(line, colours, chance, front=front, y=y)
+        parts += _side(line, colors, chance, front=front, y=y)
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width:.0f} {2 * SIDE + GAP:.0f}" role="img" '
         f"aria-label={quoteattr(words_for(line))}>{''.join(parts)}</svg>"

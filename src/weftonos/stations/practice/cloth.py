@@ -14,21 +14,21 @@ from weftonos.core.balance.posterior import BalancePrior
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.core.kernel.stitch import GRADES
-from weftonos.learned.practised import reads_of
+from weftonos.learned.practiced import reads_of
 from weftonos.standins.machine.laws import SimCloth, SimNeedle, SimThread
 from weftonos.standins.machine.machine import DIAL, READOUT, SimulatedMachine, StitchedLine
-from weftonos.standins.machine.picture import Colours, draw, words_for
+from weftonos.standins.machine.picture import Colors, draw, words_for
 from weftonos.stations.practice.views import Choice, Picture, PracticeMove, Shown, Takes
 
 #: Looks in a round, and stitches that are drawn of a line.
 LOOKS, DRAWN = 8, 22
 #: What is harder at each level: the cloth, and thread closer to it.
 _CLOTHS = (
-    (SimCloth(), Colours("#7a2f2f", "#2f5d50")),
-    (SimCloth(dark=True), Colours("#e0d2a0", "#9fc3c9")),
-    (SimCloth(print=True), Colours("#7a2f2f", "#2f5d50")),
-    (SimCloth(), Colours("#b8a98c", "#a89f94")),
-    (SimCloth(dark=True), Colours("#4a5a78", "#3d4c66")),
+    (SimCloth(), Colors("#7a2f2f", "#2f5d50")),
+    (SimCloth(dark=True), Colors("#e0d2a0", "#9fc3c9")),
+    (SimCloth(print=True), Colors("#7a2f2f", "#2f5d50")),
+    (SimCloth(), Colors("#b8a98c", "#a89f94")),
+    (SimCloth(dark=True), Colors("#4a5a78", "#3d4c66")),
 )
 LEVELS = len(_CLOTHS)
 
@@ -41,10 +41,10 @@ def _read_on(seed: int) -> SimulatedMachine:
 def _line_of(seed: int, grade: int) -> tuple[int, float]:
     """Return the number and setting of a stretch that has this grade, on the machine of a seed."""
     machine = _read_on(seed)
-    centre = machine.balanced_setting()
+    center = machine.balanced_setting()
     chance = np.random.default_rng([seed, 5])
     for n in range(600):
-        setting = float(np.clip(centre - grade * chance.uniform(0.4, 3.2), 0, 10)) if grade else centre
+        setting = float(np.clip(center - grade * chance.uniform(0.4, 3.2), 0, 10)) if grade else center
         machine.setting = setting
         if machine.stitch(n, DRAWN).grade == grade:
             return n, setting
@@ -78,8 +78,8 @@ def stitched(item: Mapping[str, Any]) -> StitchedLine:
 
 
 def _drawn(line: StitchedLine, level: int, seed: int) -> Picture:
-    cloth, colours = _CLOTHS[min(level, LEVELS) - 1]
-    return Picture(svg=draw(line, cloth, colours, seed), words=words_for(line))
+    cloth, colors = _CLOTHS[min(level, LEVELS) - 1]
+    return Picture(svg=draw(line, cloth, colors, seed), words=words_for(line))
 
 
 def show_cloth(items: Sequence[Mapping[str, Any]], moves: Sequence[Mapping[str, Any]], level: int) -> Shown:
@@ -122,13 +122,13 @@ def begin_setting(seed: int, level: int) -> dict[str, Any]:
     """Return a machine with a hidden balance: a dial first, then a readout, then with fine or heavy thread."""
     chance = np.random.default_rng([seed, level, 3])
     head = "longarm" if level % 2 == 0 else "home"
-    fibre = "cotton" if level < 3 else str(chance.choice(["cotton", "polyester", "rayon", "metallic"]))
-    return {"seed": seed, "head": head, "fibre": fibre}
+    fiber = "cotton" if level < 3 else str(chance.choice(["cotton", "polyester", "rayon", "metallic"]))
+    return {"seed": seed, "head": head, "fiber": fiber}
 
 
 def _machine(item: Mapping[str, Any]) -> SimulatedMachine:
     home = item["head"] == "home"
-    top = SimThread(item["fibre"], 22.0, 0.175)
+    top = SimThread(item["fiber"], 22.0, 0.175)
     return SimulatedMachine(
         item["seed"], item["head"], DIAL if home else READOUT, top=top, needle=SimNeedle(90 if home else 100)
     )
@@ -158,9 +158,9 @@ def _true_grade(item: Mapping[str, Any], setting: float) -> int:
 def by_program(item: Mapping[str, Any]) -> tuple[int, float]:
     """Return how many stitches the program takes on this machine, and where it leaves it."""
     machine, scale = _machine(item), _scale(item)
-    _, centre, spread = _STARTS[item["head"]]
+    _, center, spread = _STARTS[item["head"]]
     looks: list[Observation] = []
-    prior = BalancePrior(centre, spread)
+    prior = BalancePrior(center, spread)
     found = estimate_balance(scale, prior, looks)
     while not found.sure and len(looks) < MOST_STITCHES:
         machine.setting = scale.snap(found.act_at)
@@ -192,7 +192,7 @@ def show_setting(item: Mapping[str, Any], moves: Sequence[Mapping[str, Any]], le
             f"The program on the same machine: {steps} stitches, left at {scale.words(theirs)}: {GRADES[its].name}.",
             f"Its balance lies at {scale.words(scale.snap(_machine(item).balanced_setting()))}.",
         ]
-    thread = f"A {item['head']} machine with {item['fibre']}."
+    thread = f"A {item['head']} machine with {item['fiber']}."
     return Shown(
         ask="The round is over." if left else f"{thread} Where is its balance?",
         takes=Takes.NOTHING if left else Takes.SETTING,

@@ -11,7 +11,7 @@ import numpy as np
 
 from weftonos.core.bobbin.gauge import CALM_BELOW
 from weftonos.core.kernel.errors import CraftError
-from weftonos.learned.practised import pulls_advised, reading, repeats_within
+from weftonos.learned.practiced import pulls_advised, reading, repeats_within
 from weftonos.standins.hand_on_gauge import judged
 from weftonos.stations.practice.views import PracticeMove, Shown, Takes
 

@@ -50,7 +50,7 @@ def begin_quick(workshop: Workshop, machine_id: int, seed: int, level: int = 1) 
                 continue
             best = pairing.recommended
             at = ALL_SIZES.index(best.size)
-            # The neighbours serve as well: only what is two sizes off is wrong beyond dispute.
+            # The neighbors serve as well: only what is two sizes off is wrong beyond dispute.
             off_by = _OFF[level - 1]
             wrong = [
                 s for s in ALL_SIZES if abs(ALL_SIZES.index(s) - at) >= off_by and low.metric - 10 <= s.metric <= 140

@@ -10,7 +10,7 @@ from typing import Any
 
 from weftonos.core.balance.eye import LOOKS_FOR_OWN_EYE, EyeRow, confusions
 from weftonos.core.kernel.errors import CraftError, require_between, require_text
-from weftonos.learned.practised import Exercise, hand_of, hand_words, pulls_advised, reads
+from weftonos.learned.practiced import Exercise, hand_of, hand_words, pulls_advised, reads
 from weftonos.stations.practice import cloth, fault, pull, quick
 from weftonos.stations.practice.views import PracticeMove, Shown
 from weftonos.store.models import PracticeRow
@@ -40,7 +40,7 @@ LARGEST_SEED = 2**31 - 1
 
 @dataclass(frozen=True, kw_only=True)
 class Begin:
-    """Who practises what; without level and seed the round goes on from the last one."""
+    """Who practices what; without level and seed the round goes on from the last one."""
 
     person: str
     exercise: Exercise
@@ -200,7 +200,7 @@ class ExerciseProgress:
 
 @dataclass(frozen=True, kw_only=True)
 class PracticePage:
-    """Who practises here, how the one that is asked for does, their eye and their hand.
+    """Who practices here, how the one that is asked for does, their eye and their hand.
 
     ``eye_from`` is how many looks it takes before an eye can be used, ``eye_used`` whether it is on this machine.
     """

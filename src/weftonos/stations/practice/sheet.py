@@ -12,7 +12,7 @@ from weftonos.core.kernel.schools import MachineKind, School
 from weftonos.core.kernel.stitch import GRADES
 from weftonos.core.needle.pairing import pair_needle
 from weftonos.core.thread.linear_density import WeightSystem
-from weftonos.core.thread.thread import Bundle, Construction, Fibre, Thread
+from weftonos.core.thread.thread import Bundle, Construction, Fiber, Thread
 from weftonos.exchange.marks import Sheet, Stroke, Text
 from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.report import report
@@ -23,12 +23,12 @@ from weftonos.stations.practice.fault import begin_fault, in_trouble
 
 LINES, TROUBLES = 6, 3
 _THREADS = tuple(
-    Thread(fibre=fibre, construction=construction, value=wt, system=WeightSystem.WT)
-    for fibre, construction, wt in (
-        (Fibre.COTTON, Construction.SPUN, 50),
-        (Fibre.COTTON, Construction.SPUN, 30),
-        (Fibre.POLYESTER, Construction.MULTIFILAMENT, 40),
-        (Fibre.SILK, Construction.MULTIFILAMENT, 100),
+    Thread(fiber=fiber, construction=construction, value=wt, system=WeightSystem.WT)
+    for fiber, construction, wt in (
+        (Fiber.COTTON, Construction.SPUN, 50),
+        (Fiber.COTTON, Construction.SPUN, 30),
+        (Fiber.POLYESTER, Construction.MULTIFILAMENT, 40),
+        (Fiber.SILK, Construction.MULTIFILAMENT, 100),
     )
 )
 _WIDE, _LEFT = 7.0, 24.0
@@ -87,7 +87,7 @@ def class_sheet(seed: int, *, now: datetime, zone: str) -> Sequence[Sheet]:
     for thread in _THREADS:
         for kind, school in ((MachineKind.HOME, School.HOME), (MachineKind.LONGARM, School.LONGARM)):
             best = pair_needle(kind, school, Bundle((thread,))).recommended
-            name = f"{thread.value:g} wt {thread.fibre.value}, {kind.value}"
+            name = f"{thread.value:g} wt {thread.fiber.value}, {kind.value}"
             needles.append(f"{name}: ________________")
             picked.append(f"{name}: {best.size} {best.point.value}.")
     foot = (

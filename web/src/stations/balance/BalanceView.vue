@@ -29,7 +29,7 @@ const { data } = useBalance(machine, motion);
     <FindPanel v-if="part === 'find'" v-model:motion="motion" :station="data" />
     <CutPanel v-else-if="part === 'cut'" :station="data" />
     <RecipeBook v-else />
-    <PracticeLink exercise="cloth" says="Practise reading the cloth" />
+    <PracticeLink exercise="cloth" says="Practice reading the cloth" />
   </div>
 </template>
 

@@ -5,7 +5,7 @@ import { useWords } from "../../api/queries";
 import SandwichCut from "../../diagrams/SandwichCut.vue";
 import StitchPicture from "../../diagrams/StitchPicture.vue";
 
-/** The sandwich cut: where the lock sits at any setting, moved with a slider. A model, and labelled so. */
+/** The sandwich cut: where the lock sits at any setting, moved with a slider. A model, and labeled so. */
 const props = defineProps<{ station: Schemas["BalanceStation"] }>();
 const { data: words } = useWords();
 const nearest = computed(() => {
@@ -16,8 +16,8 @@ const moved = ref<number | null>(null);
 const place = computed({ get: () => moved.value ?? nearest.value, set: (v: number) => (moved.value = Number(v)) });
 const at = computed(() => props.station.cut[place.value] ?? props.station.cut[0]);
 const grade = computed(() => words.value?.grades.find((g) => g.grade === at.value?.lock.grade));
-const top = computed(() => props.station.setup.top?.[0]?.colour ?? "#2f6f62");
-const bobbin = computed(() => props.station.setup.bobbin?.colour ?? "#c9a36a");
+const top = computed(() => props.station.setup.top?.[0]?.color ?? "#2f6f62");
+const bobbin = computed(() => props.station.setup.bobbin?.color ?? "#c9a36a");
 </script>
 
 <template>

@@ -49,8 +49,8 @@ const records = useStrikeRecord();
       <LadderPanel
         :motion="motion"
         :scale="scale"
-        :top="top?.colour ?? '#2f6f62'"
-        :bobbin="bobbin?.colour ?? '#c9a36a'" />
+        :top="top?.color ?? '#2f6f62'"
+        :bobbin="bobbin?.color ?? '#c9a36a'" />
     </div>
     <div>
       <LookForm v-model:motion="motion" :station="station" />

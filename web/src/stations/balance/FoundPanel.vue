@@ -90,10 +90,10 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
       :grid="found.grid"
       :density="found.density"
       :interval="[found.low, found.high]"
-      :centre="found.centre"
+      :center="found.center"
       :following="following"
-      :top="top?.colour ?? '#2f6f62'"
-      :bobbin="bobbin?.colour ?? '#c9a36a'"
+      :top="top?.color ?? '#2f6f62'"
+      :bobbin="bobbin?.color ?? '#c9a36a'"
       :words="`${looks.length} stitched steps, front and back. ${found.text}`" />
     <p v-if="station.next_says" class="soft">▲ {{ station.next_says }}</p>
     <p v-if="station.setup.bobbin_work" class="caution">

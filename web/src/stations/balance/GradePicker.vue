@@ -2,7 +2,7 @@
 import type { Schemas } from "../../api/client";
 import StitchPicture from "../../diagrams/StitchPicture.vue";
 
-/** The five looks, front and back, in the combination's own colours; one is picked. */
+/** The five looks, front and back, in the combination's own colors; one is picked. */
 defineProps<{
   grades: readonly Schemas["GradeFacts"][];
   top?: Schemas["ThreadTag"];
@@ -25,15 +25,15 @@ const grade = defineModel<number | null>({ required: true });
       <StitchPicture
         side="front"
         :grade="g.grade"
-        :top="top?.colour ?? '#2f6f62'"
-        :bobbin="bobbin?.colour ?? '#c9a36a'"
+        :top="top?.color ?? '#2f6f62'"
+        :bobbin="bobbin?.color ?? '#c9a36a'"
         :top-mm="top?.diameter_mm"
         :bobbin-mm="bobbin?.diameter_mm" />
       <StitchPicture
         side="back"
         :grade="g.grade"
-        :top="top?.colour ?? '#2f6f62'"
-        :bobbin="bobbin?.colour ?? '#c9a36a'"
+        :top="top?.color ?? '#2f6f62'"
+        :bobbin="bobbin?.color ?? '#c9a36a'"
         :top-mm="top?.diameter_mm"
         :bobbin-mm="bobbin?.diameter_mm" />
       <span class="name">{{ g.name }}</span>

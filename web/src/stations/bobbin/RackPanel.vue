@@ -156,7 +156,7 @@ const sound = useNote((body: Schemas["Mark"]) =>
             <tr v-for="b in data.bobbins" :key="b.id">
               <td>
                 <svg viewBox="0 0 36 36" width="36" height="36" aria-hidden="true">
-                  <circle cx="18" cy="18" r="16" :fill="b.colour" stroke="#0006" />
+                  <circle cx="18" cy="18" r="16" :fill="b.color" stroke="#0006" />
                   <circle cx="18" cy="18" r="5" class="core" />
                 </svg>
               </td>

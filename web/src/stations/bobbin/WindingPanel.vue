@@ -73,7 +73,7 @@ const fields = computed(() => (planError.value as Problem | null)?.fields ?? {})
             {{ plan.bobbins }} <small>bobbin{{ plan.bobbins > 1 ? "s" : "" }}</small>
           </p>
           <p class="verdict">
-            One sews about {{ stretch(plan.stitched_m_per_bobbin) }}: {{ stretch(plan.metres) }} of thread,
+            One sews about {{ stretch(plan.stitched_m_per_bobbin) }}: {{ stretch(plan.meters) }} of thread,
             {{ plan.stitches.toLocaleString("en") }} stitches{{ plan.fill < 1 ? `, ${percent(plan.fill)} full` : "" }}.
           </p>
           <p>{{ plan.how }}</p>

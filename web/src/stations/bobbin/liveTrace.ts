@@ -1,4 +1,4 @@
-/** Seconds, millimetres pulled, millinewton. */
+/** Seconds, millimeters pulled, millinewton. */
 export type Sample = [number, number, number];
 
 /** A stream of the live gauge, at an address below `/api/gauge/`. */

@@ -88,7 +88,7 @@ function about(statement: Schemas["Statement"]) {
             label="Breaks"
             :options="[
               { value: 'hour' as const, name: 'an hour' },
-              { value: 'kilometre' as const, name: 'on 1000 m' },
+              { value: 'kilometer' as const, name: 'on 1000 m' },
             ]" />
         </div>
         <p class="soft">{{ data.spread_text }}</p>

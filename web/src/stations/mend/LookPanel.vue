@@ -105,8 +105,8 @@ function goBack() {
         :words="next.how"
         :path="station.path"
         :at="station.path_point"
-        :top="setup?.top?.[0]?.colour"
-        :bobbin="setup?.bobbin?.colour" />
+        :top="setup?.top?.[0]?.color"
+        :bobbin="setup?.bobbin?.color" />
       <div class="answers">
         <Button label="Found it" size="large" :disabled="busy" @click="check.go('found')" />
         <Button label="Not it" size="large" :disabled="busy" @click="check.go('not_it')" />

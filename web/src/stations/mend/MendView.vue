@@ -32,7 +32,7 @@ watch(
     <PreflightPanel v-else-if="part === 'preflight'" />
     <UpkeepPanel v-else-if="part === 'upkeep'" />
     <PastPanel v-else />
-    <PracticeLink exercise="fault" says="Practise finding a fault" />
+    <PracticeLink exercise="fault" says="Practice finding a fault" />
   </div>
 </template>
 

@@ -19,7 +19,7 @@ const other = reactive({ stitch: begins.stitch(2), pull: "100" });
 const thread = computed<Schemas["Thread"]>(() => {
   const top = line.value?.setup.top?.[0];
   return {
-    fibre: top?.fibre ?? "cotton",
+    fiber: top?.fiber ?? "cotton",
     construction: top?.construction ?? "spun",
     value: top?.tex ?? 25,
     system: "tex",
@@ -35,7 +35,7 @@ const { data, error } = useQuery({
             stitch_length_mm: () => stitchTyped("stitch_length_mm", form.stitch),
             sandwich_mm: () => smallTyped("sandwich_mm", form.sandwich),
           }),
-          stitched_metres: 100,
+          stitched_meters: 100,
           bobbin: { class: "M", fill: 1, thread: thread.value },
         },
       }),

@@ -40,8 +40,8 @@ const byEye = computed(
 const isBest = computed(
   () => metric.value === pairing.value?.recommended.metric && point.value === pairing.value.recommended.point,
 );
-const colour = computed(() => setup.value.top?.[0]?.colour ?? "#888888");
-const strands = computed(() => (setup.value.top ?? []).map((t) => ({ colour: t.colour, diameterMm: t.diameter_mm })));
+const color = computed(() => setup.value.top?.[0]?.color ?? "#888888");
+const strands = computed(() => (setup.value.top ?? []).map((t) => ({ color: t.color, diameterMm: t.diameter_mm })));
 const stocked = computed(() =>
   (drawer.value?.packets ?? []).filter((p) => p.left > 0 && p.fits).map((p) => p.spec.metric),
 );
@@ -118,7 +118,7 @@ const adhesive = computed({
             :eye="pointFacts.eye"
             :tip="pointFacts.tip"
             :diameter-mm="pairing.diameter_mm"
-            :colour="colour"
+            :color="color"
             :words="`The end of a ${point} ${size.metric}/${size.american}: an eye of about ${((pointFacts.eye * size.metric) / 100).toFixed(1)} mm, a ${pointFacts.tip} point; to scale, by our estimate.`" />
           <ul class="points" aria-label="Point">
             <li v-for="p in words.points" :key="p.value">
@@ -160,7 +160,7 @@ const adhesive = computed({
           :fitted="setup.needle?.metric"
           :stocked="stocked"
           :says="words.fit_says"
-          :colour="colour" />
+          :color="color" />
         <p class="soft">
           Metric over American. ▲ is in the machine, underlined sizes are in the drawer. Tap a size to see it.
         </p>

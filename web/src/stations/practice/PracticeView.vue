@@ -21,7 +21,7 @@ const EXERCISES: { value: Schemas["Exercise"]; name: string; about: string }[] =
   { value: "fault", name: "Find the fault", about: "A machine in trouble; every check costs its minutes." },
   { value: "needle", name: "Which needle, which thread", about: "Six quick questions from your drawer." },
 ];
-const PERSON = "weftonos.practises";
+const PERSON = "weftonos.practices";
 const machine = useMachineId();
 const here = useHere();
 const queries = useQueryClient();
@@ -79,7 +79,7 @@ const seed = ref("1");
     <div v-else class="station">
       <div>
         <section class="panel stack">
-          <h2>What do you want to practise?</h2>
+          <h2>What do you want to practice?</h2>
           <FieldBox label="Your name" :error="begin.error('person')"
             ><InputText v-model="person" maxlength="40" autocomplete="off"
           /></FieldBox>

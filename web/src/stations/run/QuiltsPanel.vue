@@ -53,9 +53,9 @@ const pdf = computed(() => `/api/quilt.pdf?name=${encodeURIComponent(name.value)
 const FACTS = computed(() => {
   const q = quilt.value;
   if (!q) return [];
-  const metres = q.runs_without_metres ? `, ${q.runs_without_metres} runs without a length` : "";
+  const meters = q.runs_without_meters ? `, ${q.runs_without_meters} runs without a length` : "";
   return [
-    ["Stitched", `${stretch(q.metres)}${metres}`],
+    ["Stitched", `${stretch(q.meters)}${meters}`],
     ["Breaks", q.breaks ? `${q.breaks} in ${q.troubles} troubles` : "none on record"],
     ["Bobbins loaded", String(q.bobbins)],
     ["Needles", q.needles.join(", ") || "–"],
@@ -121,7 +121,7 @@ const FACTS = computed(() => {
         <ul class="threads">
           <li v-for="t in quilt.threads" :key="`${t.id}${t.below}`">
             <svg viewBox="0 0 30 30" width="26" height="26" aria-hidden="true">
-              <circle cx="15" cy="15" r="13" :fill="t.colour" stroke="#0005" />
+              <circle cx="15" cy="15" r="13" :fill="t.color" stroke="#0005" />
             </svg>
             {{ t.name }}
             <span class="soft">{{ t.words }}{{ t.below ? ", below" : "" }} · {{ fixed(t.hours, 1) }} h</span>

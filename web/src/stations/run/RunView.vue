@@ -63,8 +63,8 @@ const first = computed(() =>
           <h2>The needle</h2>
           <p class="verdict">{{ data.needle?.text ?? "No needle is on record." }}</p>
           <p v-if="data.pace" class="soft">
-            Your pace on this machine: {{ stretch(data.pace.metres_per_hour) }} an hour, from {{ data.pace.runs }} runs
-            with metres.
+            Your pace on this machine: {{ stretch(data.pace.meters_per_hour) }} an hour, from {{ data.pace.runs }} runs
+            with meters.
           </p>
           <FiguresNote subject="bobbin" />
         </section>

@@ -107,7 +107,7 @@ const steps = computed<Step[]>(() => [
     why: "This screen speaks in them; it can be changed at any time.",
     choices: [
       pick("unknown", "inches and yards", ["lengths", "inch"]),
-      pick("unknown", "millimetres and metres", ["lengths", "metric"]),
+      pick("unknown", "millimeters and meters", ["lengths", "metric"]),
     ],
   },
 ]);

@@ -21,7 +21,7 @@ const ORDERS: { value: Schemas["DrawerOrder"]; name: string }[] = [
   { value: "name", name: "name" },
   { value: "weight", name: "weight, finest first" },
   { value: "thickness", name: "thickness, finest first" },
-  { value: "fibre", name: "fibre" },
+  { value: "fiber", name: "fiber" },
 ];
 const TONES = [
   { value: "any", name: "light and dark" },
@@ -34,13 +34,13 @@ const { data: line } = useLine(machine);
 const { data: words } = useWords();
 const text = ref("");
 const searched = refDebounced(text, 120);
-const fibre = ref("any");
+const fiber = ref("any");
 const tone = ref("any");
 const order = ref<Schemas["DrawerOrder"]>("name");
 const struck = ref(false);
 const query = computed<DrawerQuery>(() => ({
   text: searched.value,
-  fibre: fibre.value === "any" ? undefined : (fibre.value as Schemas["Fibre"]),
+  fiber: fiber.value === "any" ? undefined : (fiber.value as Schemas["Fiber"]),
   light: tone.value === "any" ? undefined : tone.value === "light",
   struck: struck.value,
   order: order.value,
@@ -49,8 +49,8 @@ const query = computed<DrawerQuery>(() => ({
 const { data: pages, fetchNextPage, hasNextPage, isFetchingNextPage } = useThreads(query);
 const items = computed(() => pages.value?.pages.flatMap((page) => page.items) ?? []);
 const total = computed(() => pages.value?.pages.at(-1)?.total);
-const fibres = computed(() => [{ value: "any", name: "every fibre" }, ...(words.value?.fibres ?? [])]);
-const narrowed = computed(() => !!searched.value || fibre.value !== "any" || tone.value !== "any");
+const fibers = computed(() => [{ value: "any", name: "every fiber" }, ...(words.value?.fibers ?? [])]);
+const narrowed = computed(() => !!searched.value || fiber.value !== "any" || tone.value !== "any");
 
 const adding = ref(false);
 const editing = ref<Item | null>(null);
@@ -144,14 +144,14 @@ const inBobbin = (id: number) => line.value?.setup.bobbin?.id === id;
       <InputText
         v-model="text"
         data-search
-        placeholder="Search: name, fibre, weight"
+        placeholder="Search: name, fiber, weight"
         aria-label="Search the drawer"
         class="search" />
       <Button v-if="!adding" data-new label="Add from a label" @click="open({ add: true })" />
     </div>
     <div class="bar filters">
-      <ChoiceBox v-model="fibre" label="Fibre shown" :options="fibres" />
-      <ChoiceBox v-model="tone" label="Colour shown" :options="TONES" />
+      <ChoiceBox v-model="fiber" label="Fiber shown" :options="fibers" />
+      <ChoiceBox v-model="tone" label="Color shown" :options="TONES" />
       <ChoiceBox v-model="order" label="Sorted by" :options="ORDERS" />
       <label class="struck"><input v-model="struck" type="checkbox" /> struck out as well</label>
     </div>
@@ -184,7 +184,7 @@ const inBobbin = (id: number) => line.value?.setup.bobbin?.id === id;
           </td>
           <td>
             <div class="thread">
-              <ThreadSample :colour="t.spec.colour ?? '#888888'" :diameter-mm="t.diameter_mm" />
+              <ThreadSample :color="t.spec.color ?? '#888888'" :diameter-mm="t.diameter_mm" />
               <span
                 ><strong>{{ t.spec.name }}</strong
                 ><br /><span class="soft"
@@ -218,9 +218,9 @@ const inBobbin = (id: number) => line.value?.setup.bobbin?.id === id;
                   @click="load(t)" />
                 <Button label="Edit" text :aria-label="`Edit: ${t.spec.name}`" @click="open({ edit: t })" />
                 <Button
-                  label="Another colour"
+                  label="Another color"
                   text
-                  :aria-label="`Another colour of ${t.spec.name}`"
+                  :aria-label="`Another color of ${t.spec.name}`"
                   @click="open({ copy: t })" />
               </template>
             </div>

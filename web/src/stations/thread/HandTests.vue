@@ -4,7 +4,7 @@ import { ref } from "vue";
 import { readNumber } from "../../composables/fields";
 import { day, localMoment } from "../../words";
 
-/** Judgements by hand, newest last; one tap notes today's. */
+/** Judgments by hand, newest last; one tap notes today's. */
 type HandTest = Schemas["HandTest"];
 const tests = defineModel<HandTest[]>({ required: true });
 const KINDS: { kind: Schemas["HandTestKind"]; good: string; bad: string; name: string }[] = [

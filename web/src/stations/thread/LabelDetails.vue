@@ -9,7 +9,7 @@ import ToggleRow from "../../parts/ToggleRow.vue";
 import { stretchUnit } from "../../units";
 import { choices, fixed } from "../../words";
 import HandTests from "./HandTests.vue";
-import { labelled, type LabelFields } from "./labelFields";
+import { labeled, type LabelFields } from "./labelFields";
 
 /** Everything a label may say beside its name, and the weight read in every system. */
 const props = defineProps<{ owned: boolean; refused: (field: string) => string | undefined }>();
@@ -24,8 +24,8 @@ const HOLES = [
   ...[1, 2, 3].map((n) => ({ value: n, name: `${n}` })),
 ];
 const written = computed(() => {
-  const { fibre, construction, value, system, strands, perStrand } = form.value;
-  return [fibre, construction, value, system, strands, perStrand];
+  const { fiber, construction, value, system, strands, perStrand } = form.value;
+  return [fiber, construction, value, system, strands, perStrand];
 });
 
 /** The label read in every system while it is being typed. */
@@ -41,7 +41,7 @@ watch(
       return;
     }
     try {
-      const density = await answer(client.POST("/api/compute/linear-density", { body: labelled(form.value) }));
+      const density = await answer(client.POST("/api/compute/linear-density", { body: labeled(form.value) }));
       if (mine === asked) [read.value, unread.value] = [density, null];
     } catch (problem) {
       if (mine === asked) [read.value, unread.value] = [null, problem as Problem];
@@ -54,7 +54,7 @@ const error = (field: string) => props.refused(field) ?? unread.value?.fields[fi
 
 <template>
   <div class="grid">
-    <ChoiceBox v-model="form.fibre" label="Fibre" :options="choices(words?.fibres)" :error="error('fibre')" />
+    <ChoiceBox v-model="form.fiber" label="Fiber" :options="choices(words?.fibers)" :error="error('fiber')" />
     <ChoiceBox
       v-model="form.construction"
       label="Construction"
@@ -85,7 +85,7 @@ const error = (field: string) => props.refused(field) ?? unread.value?.fields[fi
       </div>
     </div>
     <FieldBox :label="`On it when new, ${stretchUnit()}`" :error="error('length_m')"
-      ><InputText v-model="form.metres" inputmode="decimal"
+      ><InputText v-model="form.meters" inputmode="decimal"
     /></FieldBox>
     <FieldBox label="Price" :error="error('price')"><InputText v-model="form.price" inputmode="decimal" /></FieldBox>
     <FieldBox label="Bought" :error="error('bought')"
@@ -96,14 +96,14 @@ const error = (field: string) => props.refused(field) ?? unread.value?.fields[fi
     /></FieldBox>
     <ToggleRow v-model="form.rating" label="Your rating" :options="RATINGS" class="half" />
     <ToggleRow v-model="form.holes" label="Guide holes that do, by trial" :options="HOLES" class="half" />
-    <FieldBox label="Colour of, if you own several colours of it" :error="error('line')" class="half"
-      ><InputText v-model="form.line" placeholder="the thread's name without the colour"
+    <FieldBox label="Color of, if you own several colors of it" :error="error('line')" class="half"
+      ><InputText v-model="form.line" placeholder="the thread's name without the color"
     /></FieldBox>
     <FieldBox label="Note" :error="error('note')" class="half"><InputText v-model="form.note" /></FieldBox>
     <HandTests v-model="form.tests" class="all" />
     <p v-if="owned" class="soft all">
-      A correction reaches every record of this thread. Colours of one thread share its looks, readings and recipes,
-      when each says what it is a colour of.
+      A correction reaches every record of this thread. Colors of one thread share its looks, readings and recipes, when
+      each says what it is a color of.
     </p>
   </div>
 </template>

@@ -19,7 +19,7 @@ import { useSeen } from "../../composables/seen";
 import { useSend } from "../../composables/send";
 
 type Item = Schemas["ThreadItem"];
-/** `copied`: a thread that another colour is made of. */
+/** `copied`: a thread that another color is made of. */
 const props = defineProps<{ thread: Item | null; copied?: Item | null }>();
 const emit = defineEmits<{ saved: [thread: Item, another: boolean]; close: []; strike: [thread: Item] }>();
 
@@ -29,7 +29,7 @@ const line = ref("");
 const namedByHand = ref(false);
 const draft = props.thread || props.copied ? null : useDraft("label", reactive({ form, line, namedByHand }));
 /** What stands beside a label, and what the label read last said of it. */
-const BESIDE = ["note", "line", "bought", "metres", "price", "rating", "needle", "holes"] as const;
+const BESIDE = ["note", "line", "bought", "meters", "price", "rating", "needle", "holes"] as const;
 let said: Partial<typeof form> = {};
 function readFrom(spec: Schemas["DrawerThread"] | null) {
   if (!spec) {
@@ -39,7 +39,7 @@ function readFrom(spec: Schemas["DrawerThread"] | null) {
   // What was put in by hand stays: a label is still being read while one types on.
   const byHand = BESIDE.filter((field) => form[field] && form[field] !== said[field]);
   const typed = Object.fromEntries([...byHand, "tests" as const].map((field) => [field, form[field]]));
-  fill(form, { ...spec, colour: form.colour, name: namedByHand.value ? form.name : spec.name });
+  fill(form, { ...spec, color: form.color, name: namedByHand.value ? form.name : spec.name });
   said = { ...form };
   Object.assign(form, typed);
 }
@@ -105,7 +105,7 @@ const opened = ref(false);
 watch(
   () => save.problem.value?.fields,
   (fields) => {
-    if (Object.keys(fields ?? {}).some((field) => !["name", "colour", "label_text"].includes(field)))
+    if (Object.keys(fields ?? {}).some((field) => !["name", "color", "label_text"].includes(field)))
       opened.value = true;
   },
 );
@@ -119,7 +119,7 @@ const error = save.error;
         thread
           ? `Edit ${thread.spec.name}`
           : copied
-            ? `${copied.spec.name} in another colour`
+            ? `${copied.spec.name} in another color`
             : "A thread for the drawer"
       }}
     </h2>
@@ -130,14 +130,14 @@ const error = save.error;
         <FieldBox label="Name" :error="error('name')"
           ><InputText v-model="form.name" :invalid="!!error('name')" @input="namedByHand = true"
         /></FieldBox>
-        <FieldBox label="Colour" :error="error('colour')"
-          ><input v-model="form.colour" type="color" class="plain-input"
+        <FieldBox label="Color" :error="error('color')"
+          ><input v-model="form.color" type="color" class="plain-input"
         /></FieldBox>
         <ToggleRow
           v-model="form.variegated"
           label="It is"
           :options="[
-            { value: false, name: 'of one colour' },
+            { value: false, name: 'of one color' },
             { value: true, name: 'variegated' },
           ]" />
       </div>
@@ -148,10 +148,10 @@ const error = save.error;
       <details v-if="!thread && !copied">
         <summary>No label: measure it</summary>
         <div class="grid">
-          <ChoiceBox v-model="form.fibre" label="Fibre" :options="choices(words?.fibres)" />
+          <ChoiceBox v-model="form.fiber" label="Fiber" :options="choices(words?.fibers)" />
           <ChoiceBox v-model="form.construction" label="Construction" :options="choices(words?.constructions)" />
         </div>
-        <NoLabel :fibre="form.fibre" :construction="form.construction" @measured="measured" />
+        <NoLabel :fiber="form.fiber" :construction="form.construction" @measured="measured" />
       </details>
       <ConflictNote
         v-if="save.problem.value?.conflict"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { metresTyped, stretchUnit } from "../../units";
+import { metersTyped, stretchUnit } from "../../units";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, reactive, ref } from "vue";
@@ -9,14 +9,14 @@ import FieldBox from "../../parts/FieldBox.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
 
 /** Thread without a label: weigh a measured length, or count wraps over a ruler. */
-const props = defineProps<{ fibre: Schemas["Fibre"]; construction: Schemas["Construction"] }>();
+const props = defineProps<{ fiber: Schemas["Fiber"]; construction: Schemas["Construction"] }>();
 const emit = defineEmits<{ measured: [tex: number] }>();
 
 const way = ref<"weigh" | "wraps">("weigh");
-const form = reactive({ metres: "20", grams: "", step: "0.1", wraps: "", ruler: "10" });
+const form = reactive({ meters: "20", grams: "", step: "0.1", wraps: "", ruler: "10" });
 const found = ref<Schemas["Measured"] | null>(null);
 const problem = ref<Problem | null>(null);
-const kind = computed(() => ({ fibre: props.fibre, construction: props.construction }));
+const kind = computed(() => ({ fiber: props.fiber, construction: props.construction }));
 
 async function measure() {
   found.value = problem.value = null;
@@ -28,7 +28,7 @@ async function measure() {
               body: {
                 ...kind.value,
                 ...numbersIn({ grams: form.grams, scale_step_g: form.step }),
-                metres: metresTyped("metres", form.metres),
+                meters: metersTyped("meters", form.meters),
               },
             }),
           )
@@ -54,8 +54,8 @@ const error = (field: string) => problem.value?.fields[field];
         { value: 'wraps', name: 'counting wraps' },
       ]" />
     <div v-if="way === 'weigh'" class="fields">
-      <FieldBox :label="`Length, ${stretchUnit()}`" :error="error('metres')"
-        ><InputText v-model="form.metres" inputmode="decimal"
+      <FieldBox :label="`Length, ${stretchUnit()}`" :error="error('meters')"
+        ><InputText v-model="form.meters" inputmode="decimal"
       /></FieldBox>
       <FieldBox label="Weight, g" :error="error('grams')"
         ><InputText v-model="form.grams" inputmode="decimal"

@@ -34,7 +34,7 @@ const drawn = computed(() =>
   props.threads.map((t) => ({
     name: t.spec.name,
     words: t.words,
-    colour: t.spec.colour ?? "#888888",
+    color: t.spec.color ?? "#888888",
     mm: t.diameter_mm,
   })),
 );

@@ -37,7 +37,7 @@ const paper = (kind: string) => `/api/machines/${machine.value}/threads-sheet.pd
       <tbody>
         <tr v-for="r in data" :key="r.name">
           <th scope="row">
-            <span class="swatch" :style="{ background: r.colour }" aria-hidden="true" />
+            <span class="swatch" :style="{ background: r.color }" aria-hidden="true" />
             <span
               >{{ r.name }}<span class="soft line">{{ r.words }}</span></span
             >

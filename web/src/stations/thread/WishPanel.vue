@@ -71,14 +71,14 @@ const top = useNote((match: Schemas["Match"]) =>
         ]" />
     </section>
     <section v-if="data" class="panel stack" aria-live="polite">
-      <p class="soft">{{ data.fibres.join(", ") }}</p>
+      <p class="soft">{{ data.fibers.join(", ") }}</p>
       <p class="answer" data-answer>{{ data.finest_wt }}–{{ data.heaviest_wt }} <small>wt</small></p>
       <template v-if="best">
         <h2>From the drawer</h2>
         <ol>
           <li v-for="m in data.matches" :key="m.id">
             <svg viewBox="0 0 30 30" width="30" height="30" aria-hidden="true">
-              <circle cx="15" cy="15" r="13" :fill="m.colour" stroke="#0005" />
+              <circle cx="15" cy="15" r="13" :fill="m.color" stroke="#0005" />
             </svg>
             <span class="what"
               ><strong>{{ m.name }}</strong

@@ -1,11 +1,11 @@
 import { optionalNumber, numbersIn } from "../../composables/fields";
 import type { Schemas } from "../../api/client";
-import { begins, optionalMetres } from "../../units";
+import { begins, optionalMeters } from "../../units";
 
 /** A label as it stands in the form: numbers as they are typed. */
 export const EMPTY = {
   name: "",
-  fibre: "polyester" as Schemas["Fibre"],
+  fiber: "polyester" as Schemas["Fiber"],
   construction: "multifilament" as Schemas["Construction"],
   value: "",
   system: "wt" as Schemas["WeightSystem"],
@@ -14,13 +14,13 @@ export const EMPTY = {
   finish: "plain" as Schemas["ThreadFinish"],
   form: "cone" as Schemas["Form"],
   plies: "",
-  colour: "#8fa3b5",
+  color: "#8fa3b5",
   bought: "",
   note: "",
   line: "",
   label: "",
   variegated: false,
-  metres: "",
+  meters: "",
   price: "",
   rating: null as number | null,
   needle: "",
@@ -34,7 +34,7 @@ const text = (n?: number | null) => (n == null ? "" : String(n));
 export function fill(form: LabelFields, { thread, ...rest }: Schemas["DrawerThread"]) {
   Object.assign(form, {
     name: rest.name,
-    colour: rest.colour ?? form.colour,
+    color: rest.color ?? form.color,
     finish: rest.finish ?? "plain",
     form: rest.form ?? "cone",
     note: rest.note ?? "",
@@ -43,13 +43,13 @@ export function fill(form: LabelFields, { thread, ...rest }: Schemas["DrawerThre
     variegated: rest.variegated ?? false,
     bought: rest.bought ?? "",
     plies: text(rest.plies),
-    metres: rest.length_m == null ? "" : begins.stretch(rest.length_m),
+    meters: rest.length_m == null ? "" : begins.stretch(rest.length_m),
     price: text(rest.price),
     rating: rest.rating ?? null,
     needle: rest.needle_named ?? "",
     holes: rest.holes ?? null,
     tests: [...(rest.hand_tests ?? [])],
-    fibre: thread.fibre,
+    fiber: thread.fiber,
     construction: thread.construction,
     value: String(thread.value),
     system: thread.system,
@@ -59,8 +59,8 @@ export function fill(form: LabelFields, { thread, ...rest }: Schemas["DrawerThre
 }
 
 /** The weight as the label gives it. */
-export const labelled = (form: LabelFields) => ({
-  fibre: form.fibre,
+export const labeled = (form: LabelFields) => ({
+  fiber: form.fiber,
   construction: form.construction,
   ...numbersIn({ value: form.value, strands: form.strands }),
   system: form.system,
@@ -70,8 +70,8 @@ export const labelled = (form: LabelFields) => ({
 /** The thread that a form describes. */
 export const filled = (form: LabelFields): Schemas["DrawerThread"] => ({
   name: form.name,
-  thread: labelled(form),
-  colour: form.colour,
+  thread: labeled(form),
+  color: form.color,
   finish: form.finish,
   form: form.form,
   note: form.note,
@@ -82,7 +82,7 @@ export const filled = (form: LabelFields): Schemas["DrawerThread"] => ({
   label_text: form.label,
   variegated: form.variegated,
   price: optionalNumber("price", form.price),
-  length_m: optionalMetres("length_m", form.metres),
+  length_m: optionalMeters("length_m", form.meters),
   rating: form.rating,
   needle_named: form.needle,
   holes: form.holes,

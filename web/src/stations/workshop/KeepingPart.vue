@@ -162,8 +162,8 @@ const reach = computed(() =>
           </dd>
           <dt>What it is made with</dt>
           <dd>
-            <a class="take" href="/third-party.txt" target="_blank">Licences of what ships with it</a>
-            and <a class="take" href="/api/workshop/licences.txt" target="_blank">of its libraries</a>. Weftonos
+            <a class="take" href="/third-party.txt" target="_blank">Licenses of what ships with it</a>
+            and <a class="take" href="/api/workshop/licenses.txt" target="_blank">of its libraries</a>. Weftonos
             {{ data.version }}
           </dd>
         </dl>

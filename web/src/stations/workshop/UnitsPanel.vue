@@ -10,7 +10,7 @@ const FORCES: { value: typeof choice.force; name: string }[] = [
   { value: "cN", name: "cN" },
 ];
 const LENGTHS: { value: typeof choice.lengths; name: string }[] = [
-  { value: "metric", name: "metres, millimetres" },
+  { value: "metric", name: "meters, millimeters" },
   { value: "inch", name: "yards, inches" },
 ];
 const EXAMPLE_MN = 204;

@@ -18,7 +18,7 @@ const part = ref<Part>(SEGMENTS.find((s) => s.value === useRoute().query.part)?.
 <template>
   <div>
     <div class="parts"><SegmentBar v-model="part" :segments="SEGMENTS" label="Parts of the workshop" /></div>
-    <PracticeLink says="Practise: read the cloth, pull evenly, find the fault" class="to-practice" />
+    <PracticeLink says="Practice: read the cloth, pull evenly, find the fault" class="to-practice" />
     <KeepingPart v-if="part === 'workshop'" />
     <InAndOut v-else />
   </div>

@@ -1,4 +1,4 @@
-"""The licences of the libraries that the program runs with, as they are installed beside it."""
+"""The licenses of the libraries that the program runs with, as they are installed beside it."""
 
 from __future__ import annotations
 
@@ -11,11 +11,11 @@ from typing import Any
 
 @dataclass(frozen=True, order=True)
 class Library:
-    """A library: its name, version and licence in short."""
+    """A library: its name, version and license in short."""
 
     name: str
     version: str
-    licence: str
+    license: str
 
 
 def libraries(root: str = "weftonos") -> list[Library]:
@@ -44,18 +44,18 @@ def _needed(root: str) -> Iterator[Distribution]:
 def _described(found: Distribution) -> Library:
     said: Any = found.metadata
     classified = [c.split(" :: ")[-1] for c in said.get_all("Classifier") or () if c.startswith("License ::")]
-    licence = said.get("License-Expression") or ", ".join(classified) or (said.get("License") or "").split("\n")[0]
-    return Library(found.name, found.version, licence or "see its own files")
+    license = said.get("License-Expression") or ", ".join(classified) or (said.get("License") or "").split("\n")[0]
+    return Library(found.name, found.version, license or "see its own files")
 
 
 def as_text() -> str:
-    """Return the licences of all libraries, each with the text that it ships."""
-    parts = ["The libraries that Weftonos runs with, and their licences."]
+    """Return the licenses of all libraries, each with the text that it ships."""
+    parts = ["The libraries that Weftonos runs with, and their licenses."]
     for found in sorted(_needed("weftonos"), key=lambda each: each.name.lower()):
         if found.name == "weftonos":
             continue
         library = _described(found)
-        parts.append(f"{'=' * 78}\n{library.name} {library.version}, {library.licence}")
+        parts.append(f"{'=' * 78}\n{library.name} {library.version}, {library.license}")
         parts += _texts(found)
     return "\n\n".join(parts) + "\n"
 

@@ -21,7 +21,7 @@ from weftonos.store.workshop import Workshop
 
 
 class Exercise(StrEnum):
-    """What is practised."""
+    """What is practiced."""
 
     CLOTH = "cloth"
     SETTING = "setting"
@@ -85,7 +85,7 @@ def hand_of(workshop: Workshop, person: str) -> float | None:
 
 
 def hand_words(person: str, repeats: float | None) -> str:
-    """Say what a hand's evenness means for a reading; empty where it was never practised."""
+    """Say what a hand's evenness means for a reading; empty where it was never practiced."""
     if repeats is None:
         return ""
     count = pulls_advised(repeats)

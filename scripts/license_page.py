@@ -1,4 +1,4 @@
-"""Write docs/licences.md: what ships with Weftonos and what it runs with, with their licences."""
+"""Write docs/licenses.md: what ships with Weftonos and what it runs with, with their licenses."""
 
 from __future__ import annotations
 
@@ -6,11 +6,11 @@ import json
 import re
 from pathlib import Path
 
-from weftonos.runtime.licences import libraries
+from weftonos.runtime.licenses import libraries
 from weftonos.runtime.pages import STATIC
 
 ROOT = Path(__file__).parents[1]
-PAGE = ROOT / "docs" / "licences.md"
+PAGE = ROOT / "docs" / "licenses.md"
 _SHIPPED = re.compile(r"^=+\n(\S+) (\S+), (.+)$", re.MULTILINE)
 
 
@@ -18,12 +18,12 @@ def page() -> str:
     """Return the page; the pages of the program must be built."""
     shipped = sorted(set(_SHIPPED.findall((STATIC / "third-party.txt").read_text(encoding="utf-8"))))
     own = json.loads((ROOT / "web" / "package.json").read_text(encoding="utf-8"))["license"]
-    rows = ["# Licences", "", f"Weftonos itself: {own}.", "", "## Shipped with the pages", ""]
-    rows += ["The texts are shown in the program under Workshop.", "", "| Name | Version | Licence |", "|---|---|---|"]
-    rows += [f"| {name} | {version} | {licence} |" for name, version, licence in shipped]
+    rows = ["# Licenses", "", f"Weftonos itself: {own}.", "", "## Shipped with the pages", ""]
+    rows += ["The texts are shown in the program under Workshop.", "", "| Name | Version | License |", "|---|---|---|"]
+    rows += [f"| {name} | {version} | {license} |" for name, version, license in shipped]
     rows += ["| Atkinson Hyperlegible Next (on paper) | | OFL-1.1, `src/weftonos/exchange/fonts/OFL.txt` |"]
-    rows += ["", "## Libraries that it runs with", "", "| Name | Version | Licence |", "|---|---|---|"]
-    rows += [f"| {each.name} | {each.version} | {each.licence} |" for each in libraries()]
+    rows += ["", "## Libraries that it runs with", "", "| Name | Version | License |", "|---|---|---|"]
+    rows += [f"| {each.name} | {each.version} | {each.license} |" for each in libraries()]
     return "\n".join(rows) + "\n"
 
 
