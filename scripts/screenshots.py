@@ -104,7 +104,7 @@ def prepare(page: Page, name: str) -> None:
     elif name == "exchange":
         page.get_by_label("Or rows copied").fill(PASTED)
         page.get_by_role("button", name="Look at these rows").click()
-        page.get_by_text("can be kept").wait_for()
+        page.get_by_text("can be saved").wait_for()
         page.get_by_role("button", name="all 4").click()
         page.get_by_role("row", name="Saltmarsh again").wait_for()
 

@@ -1,8 +1,8 @@
 """List every sentence that a person can read, each with its place: ``python scripts/sentences.py [words…]``.
 
 From Python the texts that are no docstring, key or query; from the knowledge every text; from the pages what stands
-between tags, in labels and in scripts. What is worked out stands as ``{}``. Words given narrow the list to sentences that
-hold one of them.
+between tags, in labels and in scripts. What is worked out stands as ``{}``. Words given narrow the list to sentences
+that hold one of them.
 """
 
 from __future__ import annotations
@@ -21,7 +21,7 @@ SOURCES = ROOT / "src" / "weftonos"
 PAGES = ROOT / "web" / "src"
 #: What reads like a sentence and is none: queries, patterns, addresses, headers, formats.
 _NO_SENTENCE = re.compile(
-    r"^\s*(SELECT|UPDATE|INSERT|DELETE|PRAGMA|WITH|CREATE|ALTER|DROP|AND|ORDER BY|FROM|WHERE|CASE WHEN|LEFT JOIN|CAST)\b"
+    r"^\s*(SELECT|UPDATE|INSERT|DELETE|PRAGMA|WITH|CREATE|ALTER|DROP|AND|ORDER|FROM|WHERE|CASE WHEN|LEFT JOIN|CAST)\b"
     r"|\(\?|\\[dswb]|\[\^|^[a-z-]+/[a-z]|^#|^/|://|^<|%[YmdHMS]|^[\w.-]+\.(py|db|toml|json|svg|pdf|csv)$|;\s*(path|base)="
     r"|^[a-z][\w-]*( [a-z][\w-]*)*:[\w-]|^--|^\W+$|, '|\b(max-age|nosniff|frame-ancestors|charset)\b"
 )
@@ -55,9 +55,9 @@ def sentences() -> list[Sentence]:
 def is_sentence(text: str) -> bool:
     """Say whether a text is one that people read: two words, or one with a capital."""
     words = _WORDS.findall(text)
-    return (len(words) > 1 and " " in text.strip() or bool(re.fullmatch(r"[A-Z][a-z]+", text.replace("{}", "").strip(" .:,")))) and not (
-        _NO_SENTENCE.search(text)
-    )
+    alone = re.fullmatch(r"[A-Z][a-z]+", text.replace("{}", "").strip(" .:,"))
+    several = len(words) > 1 and " " in text.strip()
+    return (several or alone is not None) and not _NO_SENTENCE.search(text)
 
 
 def _placed(path: Path, line: int, text: str) -> Iterator[Sentence]:
@@ -132,11 +132,13 @@ def _of_page(path: Path) -> Iterator[Sentence]:
             )
     # What stands between tags; a tag within a line of text breaks no sentence.
     bare = re.sub(r"\{\{.*?\}\}", lambda m: "{}" + re.sub(r"[^\n]", "", m[0]), template, flags=re.S)
-    bare = re.sub(r"</?(strong|small|em|bdi|span|WordNote|RouterLink|a|template)\b[^<>]*?(\"[^\"]*\"[^<>]*?)*/?>", " ", bare)
+    within = r"</?(strong|small|em|bdi|span|WordNote|RouterLink|a|template)\b[^<>]*?(\"[^\"]*\"[^<>]*?)*/?>"
+    bare = re.sub(within, " ", bare)
     place = 0
     for piece in _TAG.split(bare):
-        yield from _placed(path, 1 + text.count("\n", 0, begins) + bare.count("\n", 0, max(0, bare.find(piece, place))), piece)
-        place = max(place, bare.find(piece, place) + len(piece))
+        found_at = max(place, bare.find(piece, place))
+        yield from _placed(path, at(begins) + bare.count("\n", 0, found_at), piece)
+        place = found_at + len(piece)
 
 
 def _filled_in(text: str) -> str:

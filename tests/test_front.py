@@ -76,14 +76,14 @@ def test_pages_and_progress_answer_while_the_workshop_is_still_being_opened(stat
     go = threading.Event()
 
     def build(progress):
-        progress.tell("Filling the demo", 0.4)
+        progress.tell("Filling the example workshop", 0.4)
         assert go.wait(10)
         return PlainTextResponse("behind the door")
 
     with TestClient(Front(build, static)) as client:
         assert "Weftonos" in client.get("/1/needle").text
         said = client.get("/api/ready")
-        assert said.json() == {"ready": False, "doing": "Filling the demo", "share": 0.4}
+        assert said.json() == {"ready": False, "doing": "Filling the example workshop", "share": 0.4}
         assert said.headers["cache-control"] == "no-store"
         go.set()
         assert client.get("/api/machines").text == "behind the door"

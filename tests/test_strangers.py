@@ -116,7 +116,7 @@ def test_passcode_sessions_and_tokens_outlive_a_restart_and_can_be_ended(tmp_pat
     refused = stranger(last).get("/api/machines", headers={"authorization": f"Bearer {token}"})
     assert (refused.status_code, "withdrawn" in refused.text) == (401, True)
     kept.write_text("{half", encoding="utf-8")
-    assert Doorkeeper(data_dir=tmp_path).passcode, "what cannot be read is made anew"
+    assert Doorkeeper(data_dir=tmp_path).passcode, "what can't be read is made anew"
 
 
 def test_a_question_without_a_session_brings_up_no_window_of_the_browsers_own():

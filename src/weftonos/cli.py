@@ -230,7 +230,7 @@ def demo(
     host: Host = None,
     port: Port = None,
     data_dir: DataDir = None,
-    fresh: Annotated[bool, typer.Option(help="Begin the demo anew.")] = False,
+    fresh: Annotated[bool, typer.Option(help="Start the example workshop over.")] = False,
 ) -> None:
     """Serve the demo workshop, in a folder of its own, never in the real one."""
     settings = _settings(host, port, data_dir)
@@ -243,7 +243,7 @@ def demo(
 def refuse_real_workshop(data_dir: Path) -> None:
     """Raise for a folder that holds a real workshop."""
     if (data_dir / FILE_NAME).exists() and not (data_dir / DEMO_MARK).exists():
-        raise typer.BadParameter(f"{data_dir} holds a real workshop. The demo wants a folder of its own.")
+        raise typer.BadParameter(f"{data_dir} holds a real workshop. The example needs a folder of its own.")
 
 
 def load_demo(data_dir: Path, *, fresh: bool = False, tell: Tell | None = None) -> None:
@@ -272,7 +272,11 @@ def load_demo(data_dir: Path, *, fresh: bool = False, tell: Tell | None = None) 
 
     def fill(engine: Engine) -> None:
         with Session(engine) as session, session.begin():
-            season.fill(Workshop(session), now, tell=(lambda share: tell("Filling the demo", share)) if tell else None)
+            season.fill(
+                Workshop(session),
+                now,
+                tell=(lambda share: tell(("Filling the example workshop"), share)) if tell else None,
+            )
 
     make_workshop(data_dir, fill)
 
@@ -376,7 +380,7 @@ def look_through(
         found = check(path)
         typer.echo(f"{path}: {_contents(found.contents)}.")
         if found.unreadable:
-            typer.echo(f"{found.unreadable} documents cannot be read by this version; they stand in the Log.")
+            typer.echo(f"{found.unreadable} documents can't be read by this version. They are in the Log.")
         if found.wrong:
             raise WorkshopFileError(f"It is damaged: {'; '.join(found.wrong)}.", ExitCode.DAMAGED)
     typer.echo("It is sound.")

@@ -64,7 +64,7 @@ def test_a_thread_struck_out_meanwhile_cannot_go_on(bench):
     bench.post(f"threads/{bobbin}/strike?anyway=true")
     assert bench.refused(f"machines/{machine}/top", {"top": [top]}) == (
         "top",
-        "Saltmarsh 40 was struck out of the drawer meanwhile. Restore it or choose another.",
+        "Saltmarsh 40 was deleted from the drawer. Restore it or choose another.",
     )
     assert bench.refused(f"machines/{machine}/bobbin", {"bobbin": bobbin})[0] == "bobbin"
     bench.post(f"threads/{top}/restore")

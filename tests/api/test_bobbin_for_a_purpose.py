@@ -102,7 +102,7 @@ def test_the_number_is_taken_in_one_tap_or_typed_and_beats_the_usual_range(bench
     assert (wrong.status_code, wrong.json()["detail"][0]["loc"][-1]) == (422, "value")
     assert "Look at the number and the unit again" in wrong.text
     put(f"/api/machines/{heron}/own-number", json={"value": None})
-    assert station(bench, heron)["target"]["origin"] == "one school's for a throat of 22 to 36 in"
+    assert station(bench, heron)["target"]["origin"] == "usual for a throat of 22 to 36 in"
 
 
 def test_a_case_stays_loaded_and_goes_back_with_one_tap(bench, heron):

@@ -96,14 +96,14 @@ def test_what_is_kept_is_the_setting_found_and_not_the_last_one_stitched(bench, 
     look = bench.get("log?kind=look")["entries"][0]
     bench.client.put(f"/api/log/{look['id']}", json={"payload": {**look["payload"], "setting": 9.5}, "at": look["at"]})
     (item, *_) = bench.get("recipes?text=Dunlin")["items"]
-    assert [why["text"] for why in item["stale"]] == ["the look it was kept with was corrected since"]
+    assert [why["text"] for why in item["stale"]] == ["its test line was corrected since"]
 
 
 def test_what_was_never_balanced_is_asked_about_before_it_is_kept(bench, home):
     feel(bench, home, "right")
     stitch(bench, home, ((3, 1), (4, 1)))
     field, sentence = bench.refused(f"machines/{home}/recipes", {"name": "Dunlin"})
-    assert (field, sentence) == ("unbalanced", "No stitch of it was balanced yet. Keep it all the same?")
+    assert (field, sentence) == ("unbalanced", "No test line was balanced yet. Save it anyway?")
     bench.post(f"machines/{home}/recipes", {"name": "Dunlin", "unbalanced": True})
 
 
@@ -149,7 +149,7 @@ def test_a_recipe_stays_pinned_its_moves_tick_themselves_and_it_is_the_start(ben
     bench.post(f"machines/{home}/top", {"top": [1]})
     assert moves() == {"top_thread": True, "setting": False}
     station = bench.get(f"machines/{home}/balance")
-    assert station["start"]["text"].startswith("As kept in “Dunlin”, 8.5, from 3 looks")
+    assert station["start"]["text"].startswith("As saved in “Dunlin”, 8.5, from 3 looks")
     assert station["estimate"]["set_to"] == 8.5
     done = bench.post(f"machines/{home}/recipe-in-use/done")
     assert all(move["done"] for move in done["moves"])

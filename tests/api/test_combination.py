@@ -51,8 +51,8 @@ def test_a_combination_is_not_kept_before_it_was_measured(bench):
     field, sentence = bench.refused(f"machines/{machine}/recipes", {"name": "Avocet"})
     assert field == "name"
     assert sentence == (
-        "Before this can be kept it needs the needle, a bobbin reading (or a hang or palm test that feels right) and "
-        "a stitched look."
+        "Before you can save this, it needs the needle, a bobbin reading (or a hang or palm test that feels right) and "
+        "a test line."
     )
 
 

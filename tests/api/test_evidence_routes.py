@@ -354,7 +354,7 @@ def test_the_point_goes_by_one_s_own_records_where_they_have_settled_it(bench):
     bench.client.put("/api/machines/1", json={**spec, "choices": {"own_records": "beside", "point": "topstitch"}})
     assert bench.get("machines/1/needle")["pairing"]["recommended"]["point"] == "topstitch"
     assert any(
-        "oftener" in s["more"] or "as often" in s["text"] for s in bench.get("machines/1/evidence/beside/needle")
+        "more often" in s["more"] or "as often" in s["text"] for s in bench.get("machines/1/evidence/beside/needle")
     )
 
 

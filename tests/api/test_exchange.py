@@ -285,7 +285,7 @@ class TestATableComesIn:
         demo.client.post(f"/api/machines/1/recipes/{number['Same']}/use")
         demo.client.post("/api/machines/1/recipe-in-use/done")
         start = demo.client.get("/api/machines/1/balance", params={"motion": "straight"}).json()["start"]["text"]
-        assert start == "As kept in “Same”, 205, from a card that doesn't say how it looked."
+        assert start == "As saved in “Same”, 205, from a card that doesn't say how it looked."
 
     def test_long_work_is_broken_off_and_leaves_nothing(self, empty):
         machine = {"nickname": "Wren", "kind": "home", "scale": {"kind": "dial", "low": 0, "high": 10, "step": 0.5}}

@@ -48,9 +48,9 @@ def test_a_ladder_is_kept_in_one_go_in_whatever_order_it_was_tapped(bench, wren)
 @pytest.mark.parametrize(
     ("graded", "says"),
     [
-        ([(3, 0)], "A row of a ladder is 2 to 24 graded steps. A single one is kept as a look."),
-        ([], "A row of a ladder is 2 to 24 graded steps"),
-        ([(3, 0), (4, -1), (3, 1)], "3.0 was graded twice, and differently. Which is it?"),
+        ([(3, 0)], "A row of a test strip is 2 to 24 judged lines. Save a single one as a test line."),
+        ([], "A row of a test strip is 2 to 24 graded steps"),
+        ([(3, 0), (4, -1), (3, 1)], "3.0 was judged twice, and differently. Which is it?"),
         ([(3, 0), (40, -1)], "top tension of this machine"),
         ([(n / 4, 0) for n in range(25)], "2 to 24"),
     ],

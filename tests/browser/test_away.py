@@ -102,9 +102,9 @@ def test_deleting_what_is_in_the_machine_is_asked_and_can_be_undone(page: Page, 
     with server(tmp_path) as address:
         case = page.request.get(f"{address}/api/machines/2/line").json()["setup"]["case"]["label"]
         page.goto(f"{address}/2/bobbin?part=rack")
-        page.get_by_role("button", name=f"Strike out case {case}").click()
+        page.get_by_role("button", name=f"Delete case {case}").click()
         expect(page.locator(".notice")).to_contain_text("It is in Plover now.")
         page.locator(".notice").get_by_role("button", name="Delete anyway").click()
-        expect(page.get_by_role("button", name=f"Strike out case {case}")).to_have_count(0)
+        expect(page.get_by_role("button", name=f"Delete case {case}")).to_have_count(0)
         page.goto(f"{address}/2/bobbin")
         expect(page.locator("[data-answer]").first).to_be_visible()

@@ -21,27 +21,27 @@ def workshop(tmp_path_factory: pytest.TempPathFactory):
 def stitch(page: Page, setting: str, look: str) -> None:
     page.get_by_label("Top tension setting").fill(setting)
     page.get_by_role("button", name=f"{look}. Front").click()
-    page.get_by_role("button", name="Keep this look").click()
+    page.get_by_role("button", name="Save test line").click()
     expect(page.get_by_role("status")).to_contain_text("Kept:")
-    expect(page.get_by_role("button", name="Keep this look")).to_be_disabled()
+    expect(page.get_by_role("button", name="Save test line")).to_be_disabled()
 
 
 def test_looks_narrow_the_answer_and_it_is_kept(page: Page, workshop: str):
     page.goto(f"{workshop}/1/balance")
     answer = page.locator("[data-answer]")
     expect(answer).to_be_visible()
-    expect(page.get_by_text("teaches most now: it would leave about")).to_be_visible()
+    expect(page.get_by_text("teaches the most now. It would leave about")).to_be_visible()
     stitch(page, "190", "top a little loose")
     page.get_by_label("Top tension setting").fill("205")
     page.get_by_role("button", name="balanced. Front").click()
     # A tap too many is the same tap.
-    page.get_by_role("button", name="Keep this look").dblclick()
-    expect(page.get_by_role("button", name="Keep this look")).to_be_disabled()
-    expect(page.get_by_role("img", name="3 stitched steps, front and back. The estimate is")).to_be_visible()
+    page.get_by_role("button", name="Save test line").dblclick()
+    expect(page.get_by_role("button", name="Save test line")).to_be_disabled()
+    expect(page.get_by_role("img", name="3 stitched steps, front and back. Best guess")).to_be_visible()
     expect(page.get_by_text("is good enough already")).to_be_visible()
     expect(page.get_by_text("Such guesses missed by")).to_be_visible()
     page.get_by_label("Name, for instance the quilt").fill("Avocet")
-    page.get_by_role("button", name="Keep this combination").click()
+    page.get_by_role("button", name="Save as recipe").click()
     page.get_by_role("button", name="Recipe book").click()
     expect(page.get_by_role("button", name="Use this today: Avocet")).to_be_visible()
 
@@ -53,9 +53,9 @@ def test_a_sudden_nest_is_seated_before_any_number_is_shown(page: Page, workshop
     expect(page.get_by_text("seat the thread, tug to prove it")).to_be_visible()
     expect(page.locator("[data-answer]")).to_have_count(0)
     expect(knot(page, "Balance")).to_contain_text("3.0")
-    page.get_by_role("button", name="It is seated").click()
+    page.get_by_role("button", name="Thread is seated").click()
     expect(page.locator("[data-answer]")).to_be_visible()
-    page.get_by_role("button", name="Strike out 3.0, free-motion: top much too loose").click()
+    page.get_by_role("button", name="Delete 3.0, free-motion: top much too loose").click()
     expect(page.get_by_text("First this")).not_to_be_visible()
 
 
@@ -69,7 +69,7 @@ def test_a_fluttering_bobbin_comes_before_the_knob(page: Page, workshop: str):
 def test_a_whole_ladder_is_graded_and_kept_in_one_go(page: Page, workshop: str):
     page.goto(f"{workshop}/3/balance")
     page.get_by_role("button", name="straight", exact=True).click()
-    board = page.get_by_role("region", name="A whole ladder on one cloth, straight")
+    board = page.get_by_role("region", name="A whole test strip on one cloth, straight")
     columns = board.get_by_role("columnheader")
     expect(columns).to_have_count(7)
     steps = [text.split()[0] for text in columns.all_text_contents()[1:]]
@@ -103,7 +103,7 @@ def test_an_answer_of_another_motion_says_so_until_the_right_one_is_there(page: 
 def test_a_ladder_on_its_way_is_not_another_motions(page: Page, workshop: str):
     page.goto(f"{workshop}/3/balance")
     page.locator("section", has_text="A whole ladder on one cloth").get_by_role("columnheader").first.wait_for()
-    board = page.get_by_role("region", name="A whole ladder on one cloth, straight")
+    board = page.get_by_role("region", name="A whole test strip on one cloth, straight")
     with held_back(page, "**/ladder"):
         with page.expect_request("**/ladder"):
             page.get_by_role("button", name="straight", exact=True).click()

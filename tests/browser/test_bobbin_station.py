@@ -34,7 +34,7 @@ def test_the_screw_is_turned_by_minutes_and_learned(page: Page, workshop: str):
     page.get_by_role("button", name="I turned it").click()
     expect(page.locator(".notice")).to_contain_text("Screw tightened")
     pull(page, "199", "201")
-    page.get_by_role("button", name="Keep this reading").click()
+    page.get_by_role("button", name="Save reading").click()
     expect(knot(page, "Bobbin")).to_contain_text("200 mN")
     page.get_by_role("button", name="The rack").click()
     expect(page.get_by_role("row", name="in the machine with Limpet 80")).to_contain_text("learned from 1 turn")
@@ -43,7 +43,7 @@ def test_the_screw_is_turned_by_minutes_and_learned(page: Page, workshop: str):
 def test_loosened_for_metallic_is_on_target_and_a_number_is_taken(page: Page, workshop: str):
     page.goto(f"{workshop}/3/bobbin")
     pull(page, "150", "152")
-    page.get_by_role("button", name="Keep this reading").click()
+    page.get_by_role("button", name="Save reading").click()
     expect(knot(page, "Bobbin")).to_contain_text("151 mN")
     page.get_by_role("button", name="Take 151 mN as my number").click()
     expect(page.get_by_text("143–159 mN", exact=False)).to_be_visible()
@@ -73,10 +73,10 @@ def test_without_a_gauge_the_case_is_weighed(page: Page, workshop: str):
     page.goto(f"{workshop}/3/bobbin")
     page.get_by_text("Without a gauge").click()
     page.get_by_label("Hang test: case").fill("-3")
-    page.get_by_role("button", name="Keep it as a number").click()
+    page.get_by_role("button", name="Save it as a number").click()
     expect(page.get_by_role("alert")).to_contain_text("above 0")
     page.get_by_label("Hang test: case").fill("24,5")
-    page.get_by_role("button", name="Keep it as a number").click()
+    page.get_by_role("button", name="Save it as a number").click()
     expect(knot(page, "Bobbin")).to_contain_text("240 mN")
     page.get_by_role("button", name="right stands up").click()
     expect(page.locator(".notice")).to_contain_text("Palm test: right")
@@ -144,7 +144,7 @@ def test_a_pull_that_is_stopped_by_hand_is_read_as_far_as_it_went(page: Page, wo
     page.wait_for_timeout(4000)
     page.get_by_role("button", name="Stop").click()
     expect(page.locator("[data-answer]")).to_be_visible()
-    expect(page.get_by_role("button", name="Keep as a reading")).to_be_enabled()
+    expect(page.get_by_role("button", name="Save reading")).to_be_enabled()
 
 
 def test_a_recorded_pull_comes_in_by_its_columns(page: Page, workshop: str, tmp_path: Path):

@@ -23,8 +23,8 @@ EMPTY_FORMS = {
     "a quilt": ("/1/run?part=quilts", ("Another quilt is on",), "It is on the frame", "Its name"),
     "minutes": ("/1/run", ("Or note the time by hand",), "Note the minutes", "Minutes stitched"),
     "a case": ("/1/bobbin?part=rack", (), "Put the case on the rack", "Case label"),
-    "a machine": ("/1/workshop", ("Another machine",), "Keep this machine", "What you call it"),
-    "a recipe": ("/1/balance", (), "Keep this combination", "Name, for instance the quilt"),
+    "a machine": ("/1/workshop", ("Another machine",), "Save machine", "What you call it"),
+    "a recipe": ("/1/balance", (), "Save as recipe", "Name, for instance the quilt"),
 }
 
 

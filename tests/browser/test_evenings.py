@@ -49,8 +49,8 @@ class Hand:
 
     def look(self, grade: str) -> None:
         self.tap(re.compile(f"^{grade}. Front"))
-        self.tap("Keep this look")
-        expect(self.page.get_by_role("button", name="Keep this look")).to_be_disabled()
+        self.tap("Save test line")
+        expect(self.page.get_by_role("button", name="Save test line")).to_be_disabled()
 
     @contextmanager
     def counted(self) -> Iterator[list[int]]:
@@ -111,7 +111,7 @@ def add_threads(hand: Hand, *labels: str) -> None:
     for n, label in enumerate(labels):
         hand.write("What the label says", label)
         expect(hand.page.locator("[data-answer]").first).to_contain_text("tex")
-        hand.tap("Put it in the drawer" if n == len(labels) - 1 else "Keep and add another")
+        hand.tap("Put it in the drawer" if n == len(labels) - 1 else "Save and add another")
         hand.says("is in the drawer")
         if n < len(labels) - 1:
             expect(hand.page.get_by_label("What the label says")).to_have_value("")
@@ -125,7 +125,7 @@ def fit_the_needle(hand: Hand) -> None:
 
 def keep(hand: Hand, name: str) -> None:
     hand.write("Name, for instance the quilt", name)
-    hand.tap("Keep this combination")
+    hand.tap("Save as recipe")
     hand.says("In the recipe book")
 
 
@@ -179,7 +179,7 @@ def test_the_first_evening_at_a_home_machine_without_a_gauge_on_a_phone(browser:
         for _ in range(25):
             if page.get_by_role("button", name="Found it").is_visible():
                 break
-            hand.on(page.get_by_role("button", name=re.compile("^(No|Cannot tell)$")).first)
+            hand.on(page.get_by_role("button", name=re.compile("^(No|Can't tell)$")).first)
             page.wait_for_timeout(400)
         hand.tap("Found it")
         hand.tap("Gone, it runs")
@@ -208,7 +208,7 @@ def test_the_second_evening_on_a_longarm_with_three_cases_on_a_tablet(browser: B
         for choice in ("longarm or sit-down", "digital readout", "a case to take out", "a gauge", "gf (grams)"):
             hand.tap(choice)
         hand.write("Throat, inches", "26")
-        hand.tap("Keep this machine")
+        hand.tap("Save machine")
         page.wait_for_url("**/2/thread")
         hand.station("Bobbin")
         hand.tap("The rack")
@@ -228,7 +228,7 @@ def test_the_second_evening_on_a_longarm_with_three_cases_on_a_tablet(browser: B
             for pull in ("20.6", "21"):
                 hand.write("Pull", pull)
                 hand.tap("Add this pull")
-            hand.tap("Keep this reading")
+            hand.tap("Save reading")
             hand.says("Kept: 20.8 gf")
             hand.station("Balance")
             for grade in ("top a little loose", "balanced"):
@@ -275,7 +275,7 @@ def test_the_second_evening_on_a_longarm_with_three_cases_on_a_tablet(browser: B
                 hand.write("Pull", value)
                 hand.tap(re.compile("That is the lowest|Add this pull"))
         expect(page.locator(".gauge-verdict").first).to_contain_text("It flutters")
-        hand.tap("Keep this reading")
+        hand.tap("Save reading")
         hand.says("Kept")
         # The needle is changed.
         hand.station("Needle")

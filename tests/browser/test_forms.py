@@ -128,7 +128,7 @@ FORMS = (
     Form(
         "1/balance",
         "look",
-        "Keep this look",
+        "Save test line",
         {"Top tension setting": "185"},
         {"Top tension setting": at("setting")},
         taps=("balanced",),
@@ -136,7 +136,7 @@ FORMS = (
     Form(
         "1/balance",
         "recipe",
-        "Keep this combination",
+        "Save as recipe",
         {"Name, for instance the quilt": "Terns over limpets", "Note": "for the border"},
         {"Name, for instance the quilt": at("name"), "Note": at("note")},
     ),
@@ -180,7 +180,7 @@ FORMS = (
     Form(
         "1/bobbin",
         "bobbin_reading",
-        "Keep it as a number",
+        "Save it as a number",
         {"Hang test": "21,5"},
         {"Hang test": lambda document: document["pulls"][0].get("value")},
         ("Without a gauge",),
@@ -188,7 +188,7 @@ FORMS = (
     Form(
         "1/bobbin",
         "bobbin_reading",
-        "Keep this reading",
+        "Save reading",
         {"Pull 1": "204"},
         {"Pull 1": lambda document: document["pulls"][0].get("value")},
     ),
@@ -202,7 +202,7 @@ FORMS = (
     Form(
         "1/workshop",
         "machine",
-        "Keep the change",
+        "Save changes",
         {"What you call it": "Heron the elder", "Scale from": "90", "Scale to": "390", "Smallest step": "10"},
         {
             "What you call it": at("nickname"),

@@ -24,7 +24,7 @@ def test_a_table_is_kept_and_taken_back_and_everything_goes_with_me(page: Page, 
         expect(page.get_by_role("alert")).to_contain_text("Paste the rows here first")
         page.get_by_label("A file").set_input_files(table)
         answer = page.locator("[data-answer]")
-        expect(answer).to_contain_text("3 can be kept")
+        expect(answer).to_contain_text("3 can be saved")
         expect(page.get_by_role("row", name=re.compile("^4 "))).to_contain_text("It says no weight.")
         page.get_by_role("button", name="all 4").click()
         expect(page.get_by_role("row", name=re.compile("^5 "))).to_contain_text("<b>Bold</b>: 12 wt cotton")
@@ -35,7 +35,7 @@ def test_a_table_is_kept_and_taken_back_and_everything_goes_with_me(page: Page, 
         # The same rows, pasted; what was chosen is remembered.
         page.get_by_label("Or rows copied").fill(TABLE)
         page.get_by_role("button", name="Look at these rows").click()
-        expect(answer).to_contain_text("3 can be kept")
+        expect(answer).to_contain_text("3 can be saved")
         page.get_by_role("button", name="Leave it").click()
         # Everything as a file, and back again: nothing new in it.
         page.get_by_role("button", name="Write the file").click()

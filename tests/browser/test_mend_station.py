@@ -116,7 +116,7 @@ def test_back_skip_correct_and_the_technicians_sheet_by_keyboard(page: Page, wor
     for _ in range(20):
         if "this is for the technician" in first.inner_text():
             break
-        answer(page, "Cannot tell")
+        answer(page, "Can't tell")
     expect(first).to_contain_text("this is for the technician")
     sheet = page.get_by_role("link", name="Print the sheet").get_attribute("href")
     answered = page.request.get(f"{workshop}{sheet}")

@@ -67,20 +67,20 @@ def test_seven_steps_with_a_pointer(page: Page, tmp_path: Path):
             page.get_by_role("button", name="Add this pull").click()
         expect(answer).to_contain_text("230 mN")
         expect(answer).to_contain_text("23.5 gf")
-        page.get_by_role("button", name="Keep this reading").click()
+        page.get_by_role("button", name="Save reading").click()
         expect(knot(page, "Bobbin")).to_contain_text("230 mN")
 
         # 5. A look: the setting, and the grade picked from a picture.
         knot(page, "Balance").click()
         page.get_by_label("Top tension setting").fill("3")
         page.get_by_role("button", name="balanced. Front: clean").click()
-        page.get_by_role("button", name="Keep this look").click()
+        page.get_by_role("button", name="Save test line").click()
         expect(knot(page, "Balance")).to_contain_text("3.0")
         expect(knot(page, "Log")).to_contain_text("keep it")
 
         # 6. The combination is kept; a record is corrected, struck out and restored.
         page.get_by_label("Name, for instance the quilt").fill("Common Tern")
-        page.get_by_role("button", name="Keep this combination").click()
+        page.get_by_role("button", name="Save as recipe").click()
         knot(page, "Log").click()
         recipe = page.get_by_role("listitem").filter(has_text="Common Tern: Tern 27 over Limpet 80, 100/16 topstitch")
         expect(recipe).to_contain_text("bobbin 230 mN, top 3.0, balanced")
@@ -95,7 +95,7 @@ def test_seven_steps_with_a_pointer(page: Page, tmp_path: Path):
         look = page.get_by_role("listitem").filter(has_text="3.5, free-motion: balanced").first
         look.locator("summary").click()
         expect(look).to_contain_text("it said “3.0, free-motion: balanced”")
-        look.get_by_role("button", name="Strike out").click()
+        look.get_by_role("button", name="Delete").click()
         look.get_by_role("button", name="Restore").click()
         expect(look.get_by_role("button", name="Correct")).to_be_visible()
 
@@ -114,7 +114,7 @@ def test_what_is_noted_while_the_server_is_away_goes_out_once_it_is_back(page: P
         page.get_by_role("button", name="balanced. Front: clean").click()
         page.wait_for_timeout(4500)
         # Ahead of time every station's code has come: links work while the server is away.
-    page.get_by_role("button", name="Keep this look").click()
+    page.get_by_role("button", name="Save test line").click()
     expect(page.get_by_label("Waits for the server")).to_contain_text("1 not sent yet")
     page.get_by_role("link", name="Workshop").click()
     knot(page, "Run").click()
@@ -214,21 +214,21 @@ def test_seven_steps_with_the_keyboard_alone(page: Page, tmp_path: Path):
         expect(page.locator("input.reading")).to_have_value("abc")
         keys.press("Control+a")
         keys.press("Delete")
-        keys.use("Keep this reading")
+        keys.use("Save reading")
         expect(knot(page, "Bobbin")).to_contain_text("230 mN")
         # 5. and 6. The look and the keeping of it.
         keys.use("Balance")
         keys.fill("Top tension setting", "2,5")
         keys.use("balanced. Front")
-        keys.use("Keep this look")
+        keys.use("Save test line")
         expect(knot(page, "Balance")).to_contain_text("2.5")
         keys.fill("Name, for instance the quilt", "Dunlin at Dusk")
-        keys.use("Keep this combination")
+        keys.use("Save as recipe")
         expect(knot(page, "Log")).to_contain_text("kept")
         keys.tab_to("Dark")
         keys.press("7")
         expect(page.get_by_text("Dunlin at Dusk: Dunlin 40 over Dunlin 80")).to_be_visible()
-        keys.use("Strike out 2.5, free-motion")
+        keys.use("Delete 2.5, free-motion")
         keys.use("Restore")
         expect(page.get_by_role("button", name="Correct 2.5, free-motion")).to_be_visible()
     # 7. Stop and start.

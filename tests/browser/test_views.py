@@ -76,7 +76,7 @@ def test_the_keys_help_and_the_search(page: Page, demo: str):
 def test_striking_a_thread_out_can_be_undone(page: Page, demo: str):
     page.goto(f"{demo}/1/thread")
     page.get_by_role("button", name="Edit: Tideline 12").click()
-    page.get_by_role("button", name="Strike out").click()
+    page.get_by_role("button", name="Delete").click()
     expect(page.get_by_role("row", name="Tideline 12")).not_to_be_visible()
     page.get_by_role("button", name="Undo").click()
     expect(page.get_by_role("row", name="Tideline 12")).to_be_visible()

@@ -56,7 +56,7 @@ def test_two_screens_on_one_thread_see_each_other(page: Page, workshop: str):
     page.request.put(f"{workshop}/api/threads/{thread['id']}", data=there)
 
     page.get_by_label("Note").first.fill("Written here")
-    page.get_by_role("button", name="Keep the correction").click()
+    page.get_by_role("button", name="Save correction").click()
     conflict = page.get_by_role("alert").filter(has_text="Nothing was overwritten")
     expect(conflict.get_by_role("row", name="note")).to_contain_text("Written on the tablet")
     expect(conflict.get_by_role("row", name="note")).to_contain_text("Written here")
@@ -72,11 +72,11 @@ def test_a_record_in_the_future_is_warned_of_on_every_screen(page: Page, worksho
         file.execute("UPDATE record SET at = '2099-01-01 10:00:00' WHERE id = (SELECT max(id) FROM record)")
     file.close()
     page.goto(f"{workshop}/1/needle")
-    warned = page.get_by_role("complementary", name="Wants seeing to")
+    warned = page.get_by_role("complementary", name="Needs attention")
     expect(warned).to_contain_text("One record lies in the future")
     warned.get_by_role("link", name="To the Log").click()
     page.get_by_role("button", name="all machines").click()
-    page.get_by_role("button", name="Strike out").first.click()
+    page.get_by_role("button", name="Delete").first.click()
     expect(warned).to_have_count(0)
 
 

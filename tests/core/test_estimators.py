@@ -290,7 +290,7 @@ def test_what_is_said_beside_the_estimate():
     assert "lower than all" in low.reasons[1].text
     assert "higher than all" in estimate_balance(DIAL, None, [Observation(4, 1)] * 2).reasons[1].text
     assert estimate_balance(DIAL, None, []).text.startswith("Start at")
-    assert one.text.startswith("The estimate is ")
+    assert one.text.startswith("Best guess ")
 
 
 def test_a_drawing_is_thin_and_a_scale_described_anew_drops_what_lies_off_it():

@@ -231,7 +231,7 @@ def test_bobbin_thread_fabric_and_bobbin_work_belong_to_what_makes_combinations_
 def test_a_recipe_of_this_very_combination_is_the_start_as_sure_as_its_looks():
     kept = KeptBefore(name="Dunlin", setting=8.5, low=8.0, high=9.0, looks=3)
     start = from_recipe(DIAL, kept)
-    assert (start.center, start.text) == (8.5, "As kept in “Dunlin”, 8.50, from 3 looks.")
+    assert (start.center, start.text) == (8.5, "As saved in “Dunlin”, 8.50, from 3 looks.")
     assert start.spread == pytest.approx(math.hypot(1.0 / (2 * 1.959964), LEFT_OVER.value))
     unsure = from_recipe(DIAL, replace(kept, low=None, high=None, looks=0))
     assert unsure.spread == pytest.approx(math.sqrt(2) * LEFT_OVER.value)

@@ -112,10 +112,10 @@ FELT = "a bobbin reading (or a hang or palm test that feels right)"
 
 
 def test_what_a_combination_lacks_is_named_in_working_order():
-    assert Setup().lacking() == ("a top thread", "a bobbin thread", "the needle", FELT, "a stitched look")
+    assert Setup().lacking() == ("a top thread", "a bobbin thread", "the needle", FELT, "a test line")
     assert setup().lacking() == ()
     without = Setup().lacking(drops_in=True)
-    assert without == ("a top thread", "a bobbin thread", "the needle", "a stitched look")
+    assert without == ("a top thread", "a bobbin thread", "the needle", "a test line")
 
 
 @pytest.mark.parametrize(

@@ -123,7 +123,7 @@ def test_an_older_version_is_lifted_step_by_step(monkeypatch):
 
 @pytest.fixture
 def spoiled(tmp_path) -> Path:
-    """A workshop in which one document of every list cannot be read."""
+    """A workshop in which one document of every list can't be read."""
     restored(DATABASES[-1], tmp_path)
     opening.open_workshop(tmp_path).dispose()
     with sqlite3.connect(tmp_path / database.FILE_NAME) as connection:
@@ -153,7 +153,7 @@ def test_unreadable_documents_close_no_screen_and_take_no_part(spoiled):
         assert setup["look"] is None
         assert setup["case"] is None
         assert setup["bobbin"]["name"] == "Limpet 80", "what can be read still stands"
-        assert client.get("/api/machines/2/line").json()["setup"]["top"] == [], "its thread cannot be read"
+        assert client.get("/api/machines/2/line").json()["setup"]["top"] == [], "its thread can't be read"
         shown = client.get("/api/log/unreadable").json()
         assert {row["table"] for row in shown} == {"record", "thread", "needle_packet", "bobbin_case", "bobbin"}
         assert all(row["why"].endswith(".") and row["text"] for row in shown)
@@ -205,7 +205,7 @@ def test_a_machine_that_cannot_be_read_says_so_and_leaves_the_others_alone(spoil
         for name in PAGES:
             answer = client.get(f"/api/machines/1/{name}")
             assert answer.status_code == 422, (name, answer.text)
-            assert "cannot be read" in answer.json()["detail"][0]["msg"]
+            assert "can't be read" in answer.json()["detail"][0]["msg"]
             assert client.get(f"/api/machines/2/{name}").status_code == 200
         entries = client.get("/api/log?limit=200").json()["entries"]
         assert {e["machine"] for e in entries} == {"machine 1", "Wren", "Plover"}

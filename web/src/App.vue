@@ -26,7 +26,7 @@ const help = ref(false);
 const title = computed(
   () =>
     STATIONS.find((s) => s.station === route.name)?.name ??
-    ({ workshop: "The workshop", practice: "Practice" } as Record<string, string>)[String(route.name)] ??
+    ({ workshop: "Workshop", practice: "Practice" } as Record<string, string>)[String(route.name)] ??
     "Weftonos",
 );
 const EVENING = "weftonos.evening";
@@ -69,6 +69,12 @@ function onKey(event: KeyboardEvent) {
 const queries = useQueryClient();
 const { data: machines } = useMachines();
 watch(machines, (known) => known?.forEach((m) => (nicknames[m.id] = m.spec.nickname)), { immediate: true });
+/** The page is found again among others: "Bobbin · Heron · Weftonos". */
+watch(
+  [title, () => machines.value?.find((m) => m.id === machine.value)?.spec.nickname],
+  ([page, name]) => (document.title = [...new Set([page, name, "Weftonos"])].filter(Boolean).join(" · ")),
+  { immediate: true },
+);
 const gauge = computed(() => machines.value?.find((m) => m.id === machine.value)?.spec.gauge_unit);
 followUnits(gauge, () => void askAnew(queries));
 const { data: words } = useWords();

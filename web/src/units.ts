@@ -1,7 +1,8 @@
 import { computed, reactive, readonly, watch, type Ref } from "vue";
 import { Problem, type Schemas } from "./api/client";
 import { unitsHeader } from "./api/keys";
-import { readNumber } from "./composables/fields";
+import { notANumber, numberIn, readNumber } from "./composables/fields";
+import { usesInches } from "./locale";
 
 /**
  * The units of this screen: pulls as the machine's gauge is marked unless another unit was chosen here, lengths in
@@ -25,9 +26,13 @@ function stored<T extends object>(name: string, usual: T): T {
     return usual;
   }
 }
-export const choice = reactive<Choice>(stored<Choice>(CHOSEN, { force: null, lengths: "metric" }));
+export const choice = reactive<Choice>(
+  stored<Choice>(CHOSEN, { force: null, lengths: usesInches ? "inch" : "metric" }),
+);
 /** What is spoken now; remembered, so that the first question of the next visit is asked in it. */
-const now = reactive(stored<{ force: Force; lengths: Lengths }>(SPOKEN, { force: "mN", lengths: "metric" }));
+const now = reactive(
+  stored<{ force: Force; lengths: Lengths }>(SPOKEN, { force: "mN", lengths: usesInches ? "inch" : "metric" }),
+);
 export const spoken = readonly(now);
 /** The header, or the part of a link, that tells the server. */
 export const unitsSaid = () => `${now.force},${now.lengths}`;
@@ -112,18 +117,23 @@ const forceTable = (): Table => ({
 
 /** The number and the unit of what was typed: "60 in", "1.5 m", "0,18", "22 g". */
 function quantity(field: string, text: string, table: Table, unit: string, what: string): number {
-  const found = /^\s*(-?(?:\d+(?:[.,]\d+)?|[.,]\d+))\s*([^\d\s]*)\s*$/.exec(text);
+  const feet = /^\s*(\d+)\s*(?:ft|feet|foot|['′])\s*(?:(\d[^a-z"″]*?)\s*(?:in|inch|inches|["″])?)?\s*$/i.exec(text);
+  if (feet && table.ft) {
+    const inch = feet[2] ? quantity(field, feet[2], table, "in", what) : 0;
+    return Number(feet[1]) * table.ft + inch;
+  }
+  const found = /^\s*(.*?[\d¼½¾⅓⅔⅛⅜⅝⅞])\s*([^\d\s¼½¾⅓⅔⅛⅜⅝⅞]*)\s*$/.exec(text);
   const value = found ? readNumber(found[1] ?? "") : undefined;
-  if (value === undefined) {
-    const said = text.trim()
-      ? `“${text.slice(0, 40)}” is not a number. Put in figures, such as 204.`
-      : "Put in a number here.";
+  if (value === undefined || !found) {
+    const said = notANumber(text);
     throw new Problem(said, { [field]: said });
   }
-  const named = (found?.[2] || unit).toLowerCase();
+  // Asks where it can be read two ways.
+  numberIn(field, found[1] ?? "");
+  const named = (found[2] || unit).toLowerCase();
   const factor = table[named];
   if (factor === undefined) {
-    const said = `${what} is not given in “${found?.[2]}”. Use ${Object.keys(table).slice(0, 5).join(", ")}.`;
+    const said = `${what} isn't given in “${found[2]}”. Use ${Object.keys(table).slice(0, 5).join(", ")}.`;
     throw new Problem(said, { [field]: said });
   }
   return value * factor;
@@ -150,6 +160,8 @@ export const rangeTyped = (low: string, high: string) =>
 export const mnTyped = (field: string, text: string, unit: Force = now.force) =>
   quantity(field, text, forceTable(), unit.toLowerCase(), "A pull");
 const mmTyped = (field: string, text: string, unit: string) => quantity(field, text, lengthTable(), unit, "A length");
+/** A pull in the gauge's own unit from what was typed, in that unit or with another: 22 g. */
+export const pullTyped = (field: string, text: string, unit: Force) => mnTyped(field, text, unit) / mnPer(unit);
 /** Meters of thread or stitching. */
 export const metersTyped = (field: string, text: string) => mmTyped(field, text, stretchUnit()) / 1000;
 export const optionalMeters = (field: string, text: string) => (text.trim() ? metersTyped(field, text) : null);

@@ -1,3 +1,5 @@
+import { locale } from "./locale";
+
 /** How numbers and times are written on every screen. */
 export const fixed = (value: number, digits = 0) => value.toFixed(digits);
 export const percent = (value: number) => `${Math.round(value * 100)}%`;
@@ -9,16 +11,31 @@ export const MOTION_SAYS = { free_motion: "free-motion", straight: "straight", d
 export const clockHours = (minutes: number) =>
   `${Math.floor(minutes / 60)}:${String(Math.floor(minutes % 60)).padStart(2, "0")}`;
 
-const DAY = new Intl.DateTimeFormat("en-GB", { weekday: "short", day: "numeric", month: "short" });
-const TIME = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit" });
-const YEAR = new Intl.DateTimeFormat("en-GB", { year: "numeric" });
+const DATE = { month: "short", day: "numeric" } as const;
+const CLOCK = { hour: "numeric", minute: "2-digit" } as const;
+const written = (options: Intl.DateTimeFormatOptions) => new Intl.DateTimeFormat(locale, options);
+const DAY = written(DATE);
+const DAY_AND_YEAR = written({ ...DATE, year: "numeric" });
+const TIME = written(CLOCK);
+const MOMENT = written({ ...DATE, ...CLOCK });
+const MOMENT_AND_YEAR = written({ ...DATE, ...CLOCK, year: "numeric" });
+const thisYear = (date: Date) => date.getFullYear() === new Date().getFullYear();
+// A narrow space before AM and PM is a letter that people search for in vain.
+const plain = (text: string) => text.replace(/\u202f/g, " ");
 
+/** A day: "Nov 24", with its year where that is another. */
 export function day(iso: string): string {
   const date = new Date(iso);
-  const thisYear = YEAR.format(new Date()) === YEAR.format(date);
-  return thisYear ? DAY.format(date) : `${DAY.format(date)} ${YEAR.format(date)}`;
+  return (thisYear(date) ? DAY : DAY_AND_YEAR).format(date);
 }
-export const time = (iso: string) => TIME.format(new Date(iso));
+export const time = (iso: string) => plain(TIME.format(new Date(iso)));
+/** A day with its time: "Nov 24, 3:31 PM". */
+export function moment(iso: string): string {
+  const date = new Date(iso);
+  return plain((thisYear(date) ? MOMENT : MOMENT_AND_YEAR).format(date));
+}
+/** A whole number with its thousands apart: "1,204". */
+export const whole = (value: number) => Math.round(value).toLocaleString(locale);
 
 /** The value of a datetime-local field for a moment, in this machine's zone. */
 export function localMoment(date: Date): string {

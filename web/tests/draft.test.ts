@@ -45,7 +45,7 @@ it("keeps it when the page goes, and forgets it when it was sent", async () => {
   expect(opened().draft.state.restored).toBe(false);
 });
 
-it("passes over a draft that cannot be read, and fields that are gone", () => {
+it("passes over a draft that can't be read, and fields that are gone", () => {
   localStorage.setItem("weftonos.draft.test", "{broken");
   expect(opened().minutes.value).toBe("");
   localStorage.setItem("weftonos.draft.test", '{"gone": 1, "form": {"name": "Tern", "other": 2}}');

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { Problem } from "../src/api/client";
-import { numberIn, numbersIn, optionalNumber, readNumber, readPulls } from "../src/composables/fields";
+import { minutesTyped, numberIn, numbersIn, optionalNumber, readNumber, readPulls } from "../src/composables/fields";
 
 function refused(call: () => unknown): Problem {
   try {
@@ -19,11 +19,47 @@ describe("a number as it is typed", () => {
     ["2.5", 2.5],
     ["-1", -1],
     ["0", 0],
+    ["5,500", 5500],
+    ["1,204,000.5", 1204000.5],
+    ["1 200", 1200],
+    ["1\u202f200,5", 1200.5],
+    ["1.204.000", 1204000],
+    ["1.204", 1.204],
+    ["0,125", 0.125],
+    ["½", 0.5],
+    ["2½", 2.5],
+    ["1/2", 0.5],
+    ["60 1/2", 60.5],
+    ["-1/4", -0.25],
   ])("%j is %d", (text, value) => expect(readNumber(text)).toBe(value));
 
-  it.each(["", "   ", "abc", "2.5.1", "1,5,2", "12 mN", "Infinity", "NaN"])("%j is none", (text) =>
+  it.each([
+    ["5.500", 5500],
+    ["1.204,5", 1204.5],
+    ["2,5", 2.5],
+    ["12.5", 12.5],
+  ])("%j is %d where decimals have a comma", (text, value) => expect(readNumber(text, ",")).toBe(value));
+
+  it.each(["", "   ", "abc", "2.5.1", "1,5,2", "12 mN", "1/0", "12,34,56", "Infinity", "NaN"])("%j is none", (text) =>
     expect(readNumber(text)).toBeUndefined(),
   );
+});
+
+describe("minutes", () => {
+  it.each([
+    ["45", 45],
+    ["12 min", 12],
+    ["1:30", 90],
+    ["0:05", 5],
+    ["1.5 h", 90],
+    ["2 hours", 120],
+    ["1½ h", 90],
+  ])("%j is %d", (text, value) => expect(minutesTyped("minutes", text)).toBe(value));
+
+  it("are asked for anew when they are none", () => {
+    expect(refused(() => minutesTyped("minutes", "a while")).fields).toHaveProperty("minutes");
+    expect(refused(() => minutesTyped("minutes", "1:75")).fields).toHaveProperty("minutes");
+  });
 });
 
 describe("the fields of a form", () => {
@@ -35,8 +71,8 @@ describe("the fields of a form", () => {
   it("are all named when they are none, and nothing is sent", () => {
     const problem = refused(() => numbersIn({ low: "tight", mean: "200", high: " " }));
     expect(Object.keys(problem.fields)).toEqual(["low", "high"]);
-    expect(problem.fields.low).toContain("“tight” is not a number");
-    expect(problem.fields.high).toBe("Put in a number here.");
+    expect(problem.fields.low).toContain("“tight” isn't a number");
+    expect(problem.fields.high).toBe("Type a number here.");
     expect(problem.message).toBe(problem.fields.low);
   });
 
@@ -65,6 +101,6 @@ describe("pulls", () => {
 
   it("name what is no number", () => {
     expect(refused(() => readPulls("204 tight")).fields.pulls).toContain("“tight”");
-    expect(refused(() => readPulls("199-")).fields).toEqual({ high: "Put in a number here." });
+    expect(refused(() => readPulls("199-")).fields).toEqual({ high: "Type a number here." });
   });
 });

@@ -65,7 +65,7 @@ describe("long work on the server", () => {
     const { found, leave } = within(() => useJob(vi.fn()));
     await found.start(() => Promise.resolve(state({})));
     await found.breakOff();
-    expect(found.problem.value).toContain("nothing was changed");
+    expect(found.problem.value).toContain("Nothing was changed");
     await vi.advanceTimersByTimeAsync(2000);
     expect(asked).not.toHaveBeenCalled();
     leave();

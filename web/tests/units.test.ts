@@ -11,6 +11,7 @@ import {
   mnTyped,
   pull,
   pulls,
+  pullTyped,
   sideTyped,
   smallTyped,
   stitchTyped,
@@ -55,6 +56,12 @@ it("understands a unit that is typed with the number", async () => {
   expect(stitchTyped("stitch", "8")).toBeCloseTo(3.175, 9);
   expect(stitchTyped("stitch", "3 mm")).toBe(3);
   expect(begins.stitch(3.175)).toBe("8");
+  expect(sideTyped("width", "60 1/2")).toBeCloseTo(1.5367, 9);
+  expect(sideTyped("width", "5 ft 3")).toBeCloseTo(1.6002, 9);
+  expect(sideTyped("width", "5' 3½\"")).toBeCloseTo(1.6129, 9);
+  expect(smallTyped("apart", "½")).toBeCloseTo(12.7, 9);
+  expect(metersTyped("length_m", "5,500 yd")).toBeCloseTo(5029.2, 6);
+  expect(pullTyped("value", "22 g", "mN")).toBeCloseTo(215.7463, 4);
   expect(begins.side(1.524)).toBe("60");
 });
 

@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
-import { choices, clockHours, day, localMoment, momentsOf, percent, time } from "../src/words";
+import { choices, clockHours, day, localMoment, momentsOf, moment, percent, time, whole } from "../src/words";
 
 beforeEach(() => {
   vi.useFakeTimers();
@@ -12,14 +12,20 @@ it("writes minutes as on a clock", () => {
 });
 
 it("names the year only when it is another", () => {
-  expect(day("2026-03-04T10:00:00Z")).toBe("Wed 4 Mar");
-  expect(day("2025-03-04T10:00:00Z")).toBe("Tue 4 Mar 2025");
+  expect(day("2026-03-04T10:00:00Z")).toBe("Mar 4");
+  expect(day("2025-03-04T10:00:00Z")).toBe("Mar 4, 2025");
 });
 
 it("shows an instant in the zone of the screen", () => {
   // The tests run in Auckland (see vite.config.ts): the evening before in London is the next morning there.
-  expect(day("2026-06-14T20:30:00+00:00")).toBe("Mon 15 Jun");
-  expect(time("2026-06-14T20:30:00+00:00")).toBe("08:30");
+  expect(day("2026-06-14T20:30:00+00:00")).toBe("Jun 15");
+  expect(time("2026-06-14T20:30:00+00:00")).toBe("8:30 AM");
+});
+
+it("puts a day and its time together as an American reads them", () => {
+  expect(moment("2026-06-14T20:30:00+00:00")).toBe("Jun 15, 8:30 AM");
+  expect(moment("2025-12-01T00:00:00+00:00")).toBe("Dec 1, 2025, 1:00 PM");
+  expect(whole(1204.4)).toBe("1,204");
 });
 
 it("reads back the moment it puts into a field, and sends it with its offset", () => {

@@ -34,7 +34,7 @@ def balance_station(
 
 @router.post("/machines/{machine_id}/looks", status_code=201)
 def keep_look(machine_id: Id, look: balance.Look, workshop: WorkshopNow, now: Done) -> Noted:
-    """Keep a stitched look with the set-up it was made under."""
+    """Keep a test line with the set-up it was made under."""
     return balance.keep_look(workshop, machine_id, look, now)
 
 

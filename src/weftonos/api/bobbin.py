@@ -42,7 +42,9 @@ def keep_reading(
     What the ``stand_in`` of the gauge has read is made up: it is kept in the demo alone.
     """
     if stand_in and not in_demo:
-        raise CraftError("This gauge is a stand-in and its readings are made up: none is kept in a workshop.", "unit")
+        raise CraftError(
+            ("This gauge is a stand-in and its readings are made up, so none is saved in a workshop."), "unit"
+        )
     return bobbin.keep_reading(workshop, machine_id, pulls, now)
 
 

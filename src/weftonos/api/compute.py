@@ -72,7 +72,7 @@ def linear_density(label: Label) -> Density:
         thickness = diameter_mm(density, label.fiber, label.construction)
     ask = ""
     if label.per_strand is None and strands_are_ambiguous(label.system, label.strands):
-        ask = "Taken as the number of the finished thread. Or is it the number of one strand?"
+        ask = "We read this as the weight of the finished thread. Is it the weight of one strand?"
     return Density(
         tex=density.tex,
         dtex=density.dtex,

@@ -117,8 +117,8 @@ def warnings(request: Request, workshop: WorkshopNow, now: Now) -> Warnings:
     if future := workshop.in_the_future(now):
         records = "One record lies" if future == 1 else f"{future} records lie"
         said.append(
-            f"{records} in the future: this computer's clock ran ahead when they were kept. They stand first "
-            "in the Log: correct their time or strike them out."
+            f"{records} in the future: this computer's clock ran ahead when they were saved. They come first in the "
+            "Log. Correct their time or delete them."
         )
     free = shutil.disk_usage(request.app.state.data_dir).free
     if free < LITTLE_ROOM:
@@ -279,5 +279,5 @@ def copy_if_due(app: Any) -> str:
             _back_up(app, now)
     except (WorkshopFileError, OSError) as error:
         logs.log.warning("today's copy could not be made", exc_info=error)
-        return str(error) if isinstance(error, WorkshopFileError) else "The folder of the copies cannot be written to."
+        return str(error) if isinstance(error, WorkshopFileError) else "We can't write to the folder of copies."
     return ""

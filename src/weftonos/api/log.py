@@ -26,7 +26,7 @@ def log(workshop: WorkshopNow, query: Annotated[LogQuery, Query()]) -> station.L
 
 @router.get("/unreadable")
 def unreadable(workshop: WorkshopNow) -> list[station.ShownAsWritten]:
-    """List every document that cannot be read, as it was written; it takes no part in anything."""
+    """List every document that can't be read, as it was written; it takes no part in anything."""
     return station.unreadable(workshop)
 
 

@@ -133,4 +133,4 @@ def _sentence(error: dict[str, Any], loc: list[Any]) -> str:
         return f"The {name} is out of range (limit {limit})."
     if kind.startswith(("string", "dataclass", "list", "tuple", "dict", "model")):
         return f"The {name} has not the form it needs: {error['msg'].lower()}."
-    return f"The {name} cannot be used: {error['msg']}."
+    return f"The {name} can't be used: {error['msg']}."

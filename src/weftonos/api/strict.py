@@ -85,7 +85,7 @@ class StrictRoute(APIRoute):
                 # The route says so itself.
                 return await answer(request)
             if _halved(said):
-                raise CraftError("There is half a character in it that can't be kept. Type it again.")
+                raise CraftError("Half a character in it can't be saved. Type it again.")
             respelled = in_todays_spelling(said)
             if isinstance(respelled, dict) and isinstance(respelled.get(_AT), str):
                 self._without_older_moment(request, respelled)

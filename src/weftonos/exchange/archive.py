@@ -47,7 +47,7 @@ class Said(_Strict):
 
 
 class ArchiveLine(_Strict):
-    """One line: a thing or a record. ``document`` is what it says; ``written`` its text where that cannot be read.
+    """One line: a thing or a record. ``document`` is what it says; ``written`` its text where that can't be read.
 
     Other things are named in it by their ``uid``.
     """
@@ -197,7 +197,9 @@ def look_through(path: Path, told: Callable[[int, int], None] | None = None) -> 
             whole, form = next(f for f in manifest["files"] if f["name"] == LINES), manifest["form"]
             expected, size = str(whole["sha256"]), int(whole["bytes"])
         except (KeyError, TypeError, ValueError, StopIteration, RecursionError, zipfile.BadZipFile) as error:
-            raise CraftError("Its manifest cannot be read: it is damaged, or not one of Weftonos's.", "file") from error
+            raise CraftError(
+                ("Its manifest can't be read. It's damaged, or it isn't one of Weftonos's."), "file"
+            ) from error
         if form != FORM:
             raise CraftError("It was written by a later Weftonos, in a form that this one does not know.", "file")
         found, counts, done = hashlib.sha256(), dict[str, int](), 0
@@ -230,8 +232,8 @@ def _check_others(packed: zipfile.ZipFile, files: Iterable[Mapping[str, Any]]) -
                     found.update(part)
         if found.hexdigest() != said.get("sha256"):
             raise CraftError(
-                f"{name[:80]} in it was changed since it was written. What is brought in is {LINES}; to bring a "
-                "table in, give it by itself.",
+                f"{name[:80]} in it was changed since it was written. What is brought in is {LINES}; To bring in a "
+                "table, give it by itself.",
                 "file",
             )
 

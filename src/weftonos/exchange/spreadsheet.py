@@ -227,7 +227,8 @@ def _from_xlsx(content: bytes) -> list[list[str]]:
     # A broken spreadsheet ends its reader in whatever way; which one says nothing to whoever chose it.
     except Exception as error:
         raise CraftError(
-            "That spreadsheet cannot be read: it is damaged, or none. Save it as XLSX or CSV anew.", "file"
+            ("That spreadsheet can't be read. It's damaged, or it isn't a spreadsheet. Save it again as XLSX or CSV."),
+            "file",
         ) from error
     while rows and not any(rows[-1]):
         rows.pop()

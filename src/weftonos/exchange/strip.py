@@ -82,7 +82,7 @@ def ladder_strip(
             Stroke(x1=x, y1=y - 2, x2=x, y2=y + 2),
             Stroke(x1=x + length, y1=y - 2, x2=x + length, y2=y + 2),
         ]
-        words.append(Text(x=x, y=y + 5, text=f"Check bar: {name}. Measure it; print at 100 %.", size_mm=3))
+        words.append(Text(x=x, y=y + 5, text=f"Check bar: {name}. Measure it, and print at 100%.", size_mm=3))
     return Sheet(width=width, height=height, strokes=tuple(strokes), words=tuple(words))
 
 

@@ -53,7 +53,7 @@ _FIRST = "Put in the passcode of this workshop."
 _WRONG = "That is not the passcode."
 #: Who is let in is no matter for programs: a token would open the door for others.
 ACCESS = "/api/workshop/access"
-_NO_PROGRAM = JSONResponse({"detail": "A program cannot see or change who is let in. Use the page Workshop."}, 403)
+_NO_PROGRAM = JSONResponse({"detail": "A program can't see or change who is let in. Use the Workshop page."}, 403)
 _WRONG_TOKEN = "That token is not known here, or it was withdrawn."
 _TOO_MANY = "Too many wrong passcodes in the last hour. Wait a while, or use the computer on which Weftonos runs."
 #: Where the passcode is put in.

@@ -140,7 +140,9 @@ def stitch_grade(cell: str, field: str) -> int | None:
             return grade
     if said in ("good", "even", "perfect", "ok", "fine"):
         return 0
-    raise CraftError(f"“{cell[:30]}” is no look I know: {in_words([g.name for g in GRADES.values()])}.", field)
+    raise CraftError(
+        (f"“{cell[:30]}” is no stitch picture we know: {in_words([g.name for g in GRADES.values()])}."), field
+    )
 
 
 _DONE = {

@@ -121,7 +121,7 @@ def seen(given: Given, token: str) -> SeenFile:
 
 @dataclass(frozen=True, kw_only=True)
 class CheckedTable:
-    """How many rows a table has, how many can be kept, are here already, or have a problem."""
+    """How many rows a table has, how many can be saved, are here already, or have a problem."""
 
     rows: int
     good: int

@@ -117,7 +117,7 @@ def _write_pictures(session: Session, out: ArchiveWriter, zone: str, now: dateti
     workshop = Workshop(session)
     recipes = workshop.log(LogSearch(kinds=[Recipe.kind], limit=MOST_CARDS, unstruck=True)).items
     for row in recipes:
-        # A card of a machine that cannot be read cannot be drawn; its record is among the lines.
+        # A card of a machine that can't be read cannot be drawn; its record is among the lines.
         with suppress(CraftError):
             sheet = recipe_sheet(workshop, row.id, zone)
             name = f"cards/{_file_name(getattr(row.payload, 'name', ''))}-{row.uid[:8]}"
@@ -188,7 +188,7 @@ def _readme(counts: Mapping[Thing, int]) -> str:
         "",
         f"This file holds {archive.in_words(counts)}.",
         "",
-        "csv/            tables for a spreadsheet: UTF-8, commas, one row a record, struck ones included.",
+        "csv/            tables for a spreadsheet: UTF-8, commas, one row a record, deleted ones included.",
         "                Times are ISO 8601 with their offset. A cell that a spreadsheet would run as a formula",
         "                begins with an apostrophe.",
         "workshop.jsonl  everything, one line a thing or record, with its corrections. This is what “Bring it in”",

@@ -77,7 +77,7 @@ class Tables:
         return [*first, *self.fields(entry.kind, entry.payload)]
 
     def fields(self, kind: str, value: object) -> list[Any]:
-        """Return the cells of a document's fields; empty ones where it cannot be read."""
+        """Return the cells of a document's fields; empty ones where it can't be read."""
         document = as_fields(value) if value is not None else None
         if document is None:
             return [""] * len(fields_of(kind))
@@ -85,7 +85,7 @@ class Tables:
         return [_cell(name, moved) for name in fields_of(kind)]
 
     def thing(self, line: Mapping[str, Any], machine: str = "") -> list[Any]:
-        """Return a thing's row from its line; one that cannot be read has its text in the last cell."""
+        """Return a thing's row from its line; one that can't be read has its text in the last cell."""
         kind = line["what"]
         first = [line["uid"], line.get("struck_at") or "", *([machine] if kind == Thing.CASE else [])]
         if "document" not in line:

@@ -1,4 +1,4 @@
-"""Two kinds of thread or needle side by side, in words: which lasts longer, which breaks thread oftener."""
+"""Two kinds of thread or needle side by side, in words: which lasts longer, which breaks thread more often."""
 
 from __future__ import annotations
 
@@ -9,7 +9,8 @@ from math import log
 
 from weftonos.core.evidence.compare import Compared, compare_lives, compare_rates, e_value
 from weftonos.core.evidence.records import OF_NEEDLES, Factor, NeedleUse, Stretch, break_units, by_level, life_units
-from weftonos.core.kernel.counting import Z95
+from weftonos.core.kernel.counting import Z95, likely_of
+from weftonos.core.kernel.errors import in_words
 from weftonos.core.log.planned import Measure
 
 #: Kinds of each sort that are compared by themselves, those with the most stitching.
@@ -85,21 +86,24 @@ def compared(stretches: Sequence[Stretch], needles: Sequence[NeedleUse], asked: 
 
 
 def _words(measure: Measure, found: Compared) -> str:
-    if found.ratio is None or found.low is None or found.high is None or found.chance is None:
+    if found.ratio is None or found.low is None or found.high is None:
         return found.cannot
-    does = "lasted {} times as long as" if measure is Measure.LIFE else "broke thread {} times as often as"
-    more = "longer" if measure is Measure.LIFE else "oftener"
-    sure = round(100 * (found.chance if found.ratio >= 1 else 1 - found.chance))
-    chance = f"{sure} in 100" if sure < 100 else "over 99 in 100"
-    less = more if found.ratio >= 1 else ("shorter" if measure is Measure.LIFE else "more seldom")
-    verdict = (
-        "That is more than chance, however often you look"
-        if found.said
-        else "That may still be chance: it is not settled"
-    )
-    allowed = f" Allowed for: {', '.join(found.adjusted)}." if found.adjusted else ""
-    besides = f" Differed besides: {', '.join(found.differed)}." if found.differed else ""
-    return (
-        f"{found.first.capitalize()} {does.format(f'{found.ratio:.1f}')} {found.second}, {found.low:.1f} to "
-        f"{found.high:.1f}; {chance} that it is {less}. {verdict}.{allowed}{besides}"
-    )
+    ratio, low, high = found.ratio, found.low, found.high
+    more, less = found.first, found.second
+    if ratio < 1:
+        # The larger one first: nobody thinks in 0.4 times.
+        more, less, ratio, low, high = less, more, 1 / ratio, 1 / high, 1 / low
+    likely = likely_of(ratio, low, high)
+    within = f"most likely {likely[0]:.1f} to {likely[1]:.1f} times"
+    subject = f"{more[:1].upper()}{more[1:]}"
+    if not found.said and likely[0] < 1:
+        what = "how long they last" if measure is Measure.LIFE else "how often thread breaks"
+        text = f"No difference seen between {more} and {less} in {what} ({within})."
+    elif measure is Measure.LIFE:
+        text = f"{subject} lasts about {ratio:.1f} times as long as {less} here ({within})."
+    else:
+        text = f"{subject} breaks about {ratio:.1f} times as often as {less} here ({within})."
+    settled = "That's settled." if found.said else "Too soon to be sure."
+    allowed = f" We allowed for {in_words(found.adjusted, 'and')}." if found.adjusted else ""
+    besides = f" {in_words(found.differed, 'and').capitalize()} differed too." if found.differed else ""
+    return f"{text} {settled}{allowed}{besides}"

@@ -135,10 +135,10 @@ def lines(workshop: Workshop, rows: Iterable[RecordRow]) -> dict[int, str]:
 
 
 def scale_of(machine: MachineRow) -> TopScale | None:
-    """Return the scale a machine is set on; ``None`` where its description cannot be read."""
+    """Return the scale a machine is set on; ``None`` where its description can't be read."""
     return machine.spec.scale if isinstance(machine.spec, Machine) else None
 
 
 def nickname(machine: MachineRow) -> str:
-    """Return a machine's name, or its number where its description cannot be read."""
+    """Return a machine's name, or its number where its description can't be read."""
     return machine.spec.nickname if isinstance(machine.spec, Machine) else f"machine {machine.id}"

@@ -28,6 +28,8 @@ from weftonos.core.evidence.survival import (
     life_told,
     restricted_mean,
 )
+from weftonos.core.kernel.counting import likely_of
+from weftonos.core.kernel.spoken import length
 from weftonos.core.needle.life import HOURS_LIFE, HourCost, MeanLife, NeedleSpan, cost_per_hour, own_life
 from weftonos.core.needle.needle import NeedleKind
 from weftonos.knowledge import troubles
@@ -158,13 +160,13 @@ def _rates(found: Evidence, factor: Factor, per: Per) -> list[RateLine]:
 
 def _rate_words(rate: Rate, per: Per) -> str:
     quilts = f"{rate.quilts} quilt{'s' if rate.quilts != 1 else ''}"
-    amount = f"{rate.amount:.1f} h" if per is Per.HOUR else f"{1000 * rate.amount:.0f} m"
-    each = "an hour" if per is Per.HOUR else "on 1000 m"
-    plain = f"{rate.breaks} in {amount} on {quilts}, {rate.plain_low:.2f} to {rate.plain_high:.2f}"
-    return (
-        f"about {rate.per_unit:.2f} breaks {each}, {rate.low:.2f} to {rate.high:.2f}, quilts differing as yours do "
-        f"(plain count: {plain})"
-    )
+    amount = f"{rate.amount:.1f} h" if per is Per.HOUR else length(1000 * rate.amount)
+    breaks = f"{rate.breaks} break{'s' if rate.breaks != 1 else ''}"
+    if per is Per.HOUR:
+        about, low, high = (f"{1 / each:.0f}" for each in (rate.per_unit, rate.likely_high, rate.likely_low))
+        return f"about once every {about} hours (most likely {low} to {high}). {breaks} in {amount} on {quilts}"
+    about, low, high = (f"{each:.2f}" for each in (rate.per_unit, rate.likely_low, rate.likely_high))
+    return f"about {about} breaks in {length(1000)} (most likely {low} to {high}). {breaks} in {amount} on {quilts}"
 
 
 def _lives(workshop: Workshop, prices: Mapping[NeedleKind, float]) -> list[LifeLine]:
@@ -183,20 +185,19 @@ def _life(kind: NeedleKind, machine: str, spans: Sequence[NeedleSpan], price: fl
     told = life_told(spans)
     change = change_at(told) if told and told.wears_out else None
     cost = cost_per_hour(price, kind.finish, own_life(spans), mean=mean) if price is not None else None
-    count = (
-        f"{len(spans)} needle{'s' if len(spans) != 1 else ''}, {sum(s.hours for s in spans):.0f} h, {bad} in trouble"
-    )
+    count = f"{len(spans)} needle{'s' if len(spans) != 1 else ''}, {sum(s.hours for s in spans):.0f} hours"
     if not bad:
-        text = f"No trouble yet ({count}): how long they last cannot be told."
+        text = f"{count}, no trouble. Too soon to say how long they last."
     elif told is None:
-        text = f"Too few troubles to say more than the curve does ({count})."
+        text = f"{count}, {bad} with trouble. Too soon to say more than the curve shows."
     else:
-        at = f"changing costs least at {change.hours:.0f} h, " if change and change.hours else ""
-        within = f"{mean.hours:.1f} h of the first {mean.within_h:.0f} without trouble" if mean else ""
-        school = f"the schools say {HOURS_LIFE[0].value:.0f} to {HOURS_LIFE[1].value:.0f} h"
-        text = f"{within}; {at}{school} ({count}). {told.words}"
+        within = f"Good for {mean.hours:.1f} of the first {mean.within_h:.0f} hours. " if mean else ""
+        at = f"Changing costs least at {change.hours:.0f} hours. " if change and change.hours else ""
+        usual = f"Usual practice says {HOURS_LIFE[0].value:.0f} to {HOURS_LIFE[1].value:.0f} hours. "
+        text = f"{within}{at}{usual}{told.words} {count}, {bad} with trouble."
     if cost and cost.low is not None and cost.high is not None:
-        text += f" An hour costs {cost.per_hour:.2f} in needles, {cost.low:.2f} to {cost.high:.2f}."
+        low, high = likely_of(cost.per_hour, cost.low, cost.high)
+        text += f" Needles cost about {cost.per_hour:.2f} an hour (most likely {low:.2f} to {high:.2f})."
     return LifeLine(
         kind=f"{kind.words}, on {machine}",
         needles=len(spans),

@@ -49,7 +49,7 @@ def start_icon(platform: str = sys.platform) -> tuple[str, str]:
 def lay_shortcut(desktop: Path | None = None) -> Path:
     """Lay the start icon on the desktop (or into a folder), and return where it is.
 
-    Raises :class:`WorkshopFileError` where there is no such folder or it cannot be written.
+    Raises :class:`WorkshopFileError` where there is no such folder or it can't be written.
     """
     folder = desktop or Path(os.environ.get("XDG_DESKTOP_DIR") or Path.home() / "Desktop")
     if not folder.is_dir():
@@ -62,5 +62,5 @@ def lay_shortcut(desktop: Path | None = None) -> Path:
         place.write_text(text, encoding="utf-8", newline="")
         place.chmod(place.stat().st_mode | stat.S_IXUSR)
     except OSError as error:
-        raise WorkshopFileError(f"{place} cannot be written ({error.strerror}).", ExitCode.FORBIDDEN) from error
+        raise WorkshopFileError(f"{place} can't be written ({error.strerror}).", ExitCode.FORBIDDEN) from error
     return place

@@ -50,8 +50,8 @@ class BalanceStation:
     start: StartingPoint | None
     estimate: BalanceEstimate
     set_to_words: str
-    low_words: str
-    high_words: str
+    likely_words: str
+    surely_words: str
     next_says: str
     present_words: str
     present_says: str
@@ -80,8 +80,8 @@ def balance_station(workshop: Workshop, machine_id: int, motion: Motion) -> Bala
         start=judged.start,
         estimate=replace(found, grid=grid, density=density),
         set_to_words=words(found.set_to),
-        low_words=words(scale.snap(found.low)),
-        high_words=words(scale.snap(found.high)),
+        likely_words=" to ".join(words(scale.snap(end)) for end in (found.likely_low, found.likely_high)),
+        surely_words=" to ".join(words(scale.snap(end)) for end in (found.low, found.high)),
         next_says=_next_says(scale, judged),
         present_words=words(found.present),
         present_says=_present_says(scale, judged),
@@ -102,9 +102,9 @@ def _next_says(scale: TopScale, judged: Judged) -> str:
     if not judged.looks or found.sure:
         return ""
     if found.act_at != found.next_setting:
-        return f"{scale.words(found.act_at)} is where it most likely lies: a good look there settles it."
+        return f"{scale.words(found.act_at)} is where it most likely lies: a good test line there settles it."
     left = scale.width_in_words(half_width(found.next_gain))
-    return f"{scale.words(found.act_at)} teaches most now: it would leave about {left} to either side."
+    return f"{scale.words(found.act_at)} teaches the most now. It would leave about {left} to either side."
 
 
 def _present_says(scale: TopScale, judged: Judged) -> str:
@@ -141,7 +141,7 @@ class Look:
 
 
 def keep_look(workshop: Workshop, machine_id: int, look: Look, now: datetime) -> Noted:
-    """Keep a stitched look."""
+    """Keep a test line."""
     workshop.machine(machine_id)
     sandwich = look.sandwich or workshop.setup(machine_id).sandwich or Sandwich()
     stitched = StitchedLook(
@@ -188,12 +188,12 @@ def _row_looks(scale: TopScale, row: GradedRow, sandwich: Sandwich) -> Sequence[
     """Return a row's looks from the loosest to the tightest; raises :class:`CraftError` for one that cannot be."""
     if not FEWEST_STEPS <= len(row.steps) <= MOST_STEPS:
         raise CraftError(
-            f"A row of a ladder is {FEWEST_STEPS} to {MOST_STEPS} graded steps. A single one is kept as a look.",
+            f"A row of a test strip is {FEWEST_STEPS} to {MOST_STEPS} judged lines. Save a single one as a test line.",
             "steps",
         )
     steps = [Observation(s.setting, s.grade, s.doubtful) for s in sorted(row.steps, key=lambda s: s.setting)]
     if (twice := graded_twice(steps)) is not None:
-        raise CraftError(f"{scale.words(twice)} was graded twice, and differently. Which is it?", "steps")
+        raise CraftError(f"{scale.words(twice)} was judged twice, and differently. Which is it?", "steps")
     return [
         StitchedLook(
             setting=step.setting, grade=step.grade, motion=row.motion, sandwich=sandwich, doubtful=step.doubtful
@@ -207,7 +207,7 @@ def keep_ladder(workshop: Workshop, machine_id: int, ladder: GradedLadder, now: 
     scale = workshop.machine(machine_id).spec.scale
     motions = [row.motion for row in ladder.rows]
     if not motions or len(set(motions)) < len(motions):
-        raise CraftError("A ladder has a row for each motion that was sewn, one at least.", "rows")
+        raise CraftError("A test strip has a row for each motion that was sewn, one at least.", "rows")
     sandwich = workshop.setup(machine_id).sandwich or Sandwich()
     looks = [look for row in ladder.rows for look in _row_looks(scale, row, sandwich)]
     return all_noted(workshop, [workshop.note(machine_id, look, ladder.at or now, now) for look in looks])

@@ -196,7 +196,7 @@ def take_number(workshop: Workshop, machine_id: int, number: MyNumber) -> Bobbin
         if not lowest <= mean <= highest:
             raise CraftError(
                 f"A bobbin reads between {from_mn(lowest, number.unit):.0f} and {from_mn(highest, number.unit):.0f} "
-                f"{number.unit}. Look at the number and the unit again.",
+                f"{number.unit}. Check the number and the unit.",
                 "value",
             )
         low, high = range_about(mean)

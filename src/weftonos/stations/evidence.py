@@ -133,8 +133,8 @@ def _spread_words(spread: Spread) -> str:
     """Say how far quilts lie apart: nineteen in twenty within this factor of what is usual."""
     times = exp(Z95.value * spread.mean**0.5)
     return (
-        f"Quilts differ: one in twenty breaks thread over {times:.1f} times as often as is usual, or as seldom. "
-        "The intervals allow for that; the plain count does not."
+        "Some quilts are much harder on thread than others, so the ranges are wide. One quilt in twenty breaks thread "
+        f"over {times:.1f} times as often as usual, or that much less."
     )
 
 
@@ -150,13 +150,15 @@ def _statements(
         said.append(_of_comparison(each))
     said = said[:2]
     said += [
-        Statement(about="rates", text=_rate_in_short(line), more=f"The thread that is on: {line.text}.")
+        Statement(about="rates", text=_rate_in_short(line), more=f"The thread on the machine: {line.text}.")
         for line in rates
         if line.level == here["thread"]
     ]
     said += [
         Statement(
-            about="lives", text=f"{line.kind[:1].upper()}{line.kind[1:]}: {line.text}", more="The needle that is in."
+            about="lives",
+            text=f"{line.kind[:1].upper()}{line.kind[1:]}: {line.text}",
+            more="The needle in the machine.",
         )
         for line in lives
         if line.kind == here["needle"]
@@ -168,9 +170,9 @@ def _statements(
 
 
 def _rate_in_short(line: RateLine, factor: Factor = Factor.TOP_THREAD) -> str:
-    hours = (1 / line.rate.high, 1 / line.rate.per_unit, 1 / line.rate.low)
+    hours = (1 / line.rate.likely_high, 1 / line.rate.per_unit, 1 / line.rate.likely_low)
     what = f"With {line.level} on the needle thread" if factor is Factor.NEEDLE_AGE else line.level
-    return f"{what} breaks about once in {hours[1]:.0f} h, {hours[0]:.0f} to {hours[2]:.0f}."
+    return f"{what} breaks about once every {hours[1]:.0f} hours (most likely {hours[0]:.0f} to {hours[2]:.0f})."
 
 
 def _of_comparison(each: Comparison) -> Statement:

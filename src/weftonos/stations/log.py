@@ -1,4 +1,4 @@
-"""The Log: every record as it reads, newest first, with its revisions; and what cannot be read."""
+"""The Log: every record as it reads, newest first, with its revisions; and what can't be read."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ class LogPage:
 
 @dataclass(frozen=True, kw_only=True)
 class ShownAsWritten:
-    """A document that cannot be read: in which list, its number there, its kind, why, and its text."""
+    """A document that can't be read: in which list, its number there, its kind, why, and its text."""
 
     table: str
     id: int
@@ -66,7 +66,7 @@ def _haystack(entry: LogEntry) -> str:
 
 
 def unreadable(workshop: Workshop) -> list[ShownAsWritten]:
-    """List every document that cannot be read, as it was written; it takes no part in anything."""
+    """List every document that can't be read, as it was written; it takes no part in anything."""
     return [
         ShownAsWritten(table=row.table, id=row.id, kind=row.document.kind, why=row.document.why, text=row.document.text)
         for row in workshop.unreadable()

@@ -298,7 +298,7 @@ def note_check(workshop: Workshop, incident_id: int, checked: CheckMade, now: da
     cause = troubles().cause(checked.cause)
     before = state.answers.get(cause.id)
     if before not in (None, CheckAnswer.SKIPPED) and not (checked.again and cause.id not in state.twice):
-        raise CraftError("That check is answered already. Go back to answer it anew.", "cause")
+        raise CraftError("That check is already answered. Go back to answer it again.", "cause")
     step = IncidentCheck(incident=row.id, cause=cause.id, answer=checked.answer, words=cause.name)
     return noted(workshop, workshop.note(row.machine_id, step, now, now))
 
@@ -367,7 +367,7 @@ def note_outcome(workshop: Workshop, incident_id: int, ended: Ended, now: dateti
             grade=ended.grade,
             motion=motion,
             sandwich=setup.sandwich or Sandwich(),
-            note="Test look",
+            note="Test line",
         )
         workshop.note(row.machine_id, look, now, now)
     step = IncidentOutcome(

@@ -162,7 +162,7 @@ def _settings(
         match payload:
             case StitchedLook() | Recipe():
                 set_to = payload.setting
-                look = "look not noted" if payload.grade is None else GRADES[payload.grade].name
+                look = "picture not noted" if payload.grade is None else GRADES[payload.grade].name
             case Run() if before is None and setup.knob and setup.knob.setting is not None:
                 # Nothing was tested for this quilt: it was stitched as the top stood.
                 set_to, look = setup.knob.setting, "not tested for this quilt"

@@ -163,7 +163,7 @@ def label_sheet(workshop: Workshop, case_id: int, opened_at: str = "") -> Sheet:
     row = workshop.rack.case(case_id)
     target = workshop.ordinary_target(row.machine_id, case_id) if row.machine_id and not row.struck_at else None
     machine = workshop.machine(row.machine_id).spec.nickname if row.machine_id else ""
-    says = pull_range(target.low, target.high) if target else "your own number"
+    says = pull_range(target.low, target.high) if target else "your usual tension"
     at = f"{opened_at}{row.machine_id}/bobbin?part=rack" if opened_at and row.machine_id else ""
     return case_label(row.spec.label, row.spec.kept_for, says, machine, at)
 

@@ -58,11 +58,11 @@ def keep_combination(workshop: Workshop, machine_id: int, keep: Keep, now: datet
     setup = workshop.setup(machine_id)
     lacking = setup.lacking(drops_in=workshop.machine(machine_id).spec.drops_in)
     if lacking or not setup.look:
-        raise CraftError(f"Before this can be kept it needs {in_words(lacking, 'and')}.", "name")
+        raise CraftError(f"Before you can save this, it needs {in_words(lacking, 'and')}.", "name")
     motion = keep.motion or setup.look.motion
     judged = judge_balance(workshop, machine_id, motion)
     if not keep.unbalanced and all(look.grade not in judged.accepted for look in judged.looks):
-        raise CraftError("No stitch of it was balanced yet. Keep it all the same?", "unbalanced")
+        raise CraftError("No test line was balanced yet. Save it anyway?", "unbalanced")
     setting = judged.estimate.set_to if keep.setting is None else keep.setting
     # How it looks there: as it was graded there last, else as it is expected to.
     there = [look.grade for look in judged.looks if look.setting == setting]
@@ -197,7 +197,7 @@ def _recipe(workshop: Workshop, machine_id: int, recipe_id: int) -> RecordRow:
     workshop.machine(machine_id)
     row = workshop.record(recipe_id)
     if not isinstance(row.payload, Recipe) or row.machine_id != machine_id:
-        raise CraftError("That is no combination kept on this machine.", "recipe")
+        raise CraftError("That recipe isn't one of this machine's.", "recipe")
     return row
 
 
@@ -261,7 +261,7 @@ def _pinned(workshop: Workshop, machine_id: int) -> tuple[InUse, RecordRow]:
     workshop.machine(machine_id)
     pinned = recipe_in_use(workshop, machine_id)
     if pinned is None:
-        raise CraftError("No kept combination is being put back onto this machine.", "recipe")
+        raise CraftError("No recipe is being put back on this machine.", "recipe")
     return pinned, workshop.record(pinned.recipe)
 
 
@@ -270,7 +270,7 @@ def recipe_sheet(workshop: Workshop, recipe_id: int, zone: str, opened_at: str =
     row = workshop.record(recipe_id)
     recipe, setup = row.payload, workshop.setup_at(row)
     if not isinstance(recipe, Recipe):
-        raise CraftError("That record is no kept combination.", "recipe")
+        raise CraftError("That record isn't a recipe.", "recipe")
     machine = workshop.machine(row.machine_id).spec
     kept = kept_figures(recipe, setup, workshop.marks(row.machine_id).moved_since(row.at))
     in_case = f"case {setup.case.label}" if setup.case else ""

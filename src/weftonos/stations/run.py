@@ -105,7 +105,7 @@ STOPPED_AT_ONCE = timedelta(seconds=3)
 
 
 def stop_clock(workshop: Workshop, machine_id: int, meters: float | None, now: datetime) -> Noted:
-    """Stop the stitching clock; what it counted becomes a run. A start that lies in the future is struck out."""
+    """Stop the stitching clock; what it counted becomes a run. A start that lies in the future is deleted."""
     workshop.machine(machine_id)
     clock = clock_of(workshop, machine_id)
     if clock is None:

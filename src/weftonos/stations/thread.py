@@ -202,7 +202,7 @@ def holes_found(workshop: Workshop, machine_id: int, holes: int | None) -> Threa
     """Keep how many guide holes do for the thread on top, found by trial; ``None`` goes back to what is usual."""
     setup = workshop.setup(machine_id)
     if len(setup.top) != 1:
-        raise CraftError("This is kept with one thread: put it on top alone first.", "holes")
+        raise CraftError("This is saved for one thread. Put that thread on top alone first.", "holes")
     row = workshop.drawer.thread(setup.top[0].id)
     return thread_item(workshop.change_thread(row.id, replace(row.spec, holes=holes), row.version))
 

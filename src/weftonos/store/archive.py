@@ -115,7 +115,7 @@ def _revisions(
 
 
 def _said(kind: str, document: str, names: Mapping[Thing, Mapping[int, str]], *, readable: bool) -> dict[str, Any]:
-    """Return a document with UUIDs; what cannot be read goes out as it was written."""
+    """Return a document with UUIDs; what can't be read goes out as it was written."""
     if not readable:
         return {"written": document}
     return {"document": renamed(kind, in_todays_form(document, kind), lambda thing, number: names[thing].get(number))}

@@ -271,7 +271,7 @@ class _Bringing:
         except CraftError as error:
             raise CraftError(f"{which}: {error}", "file") from error
         if isinstance(value, Unreadable):
-            raise CraftError(f"{which} cannot be read. {value.why}", "file")
+            raise CraftError(f"{which} can't be read. {value.why}", "file")
         return value, write_document(value)
 
     def _columns(
@@ -301,14 +301,14 @@ class _Bringing:
             row["machine_id"] = self._id(Thing.MACHINE, line["machine"]) if line["machine"] else None
         elif thing is Thing.BOBBIN:
             if not isinstance(value, Bobbin):
-                raise CraftError(f"{which} cannot be read, so that its thread is not known.", "file")
+                raise CraftError(f"{which} can't be read, so its thread isn't known.", "file")
             row["thread_id"] = value.thread
         return row, []
 
     @staticmethod
     def _of_thread(value: object, which: str) -> dict[str, Any]:
         if not isinstance(value, DrawerThread):
-            raise CraftError(f"{which} cannot be read, so that it cannot be put into the drawer.", "file")
+            raise CraftError(f"{which} can't be read, so it can't go into the drawer.", "file")
         return thread_columns(value)
 
     def _with_a_free_name(self, value: Machine | BobbinCase) -> Machine | BobbinCase:

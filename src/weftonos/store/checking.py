@@ -28,7 +28,7 @@ class FileChecked:
 
 
 def check(path: Path) -> FileChecked:
-    """Check a workshop's file, also while it is in use; raises WorkshopFileError where it cannot be read at all."""
+    """Check a workshop's file, also while it is in use; raises WorkshopFileError where it can't be read at all."""
     contents = look_at(path)
     wrong = list(soundness(path))
     unreadable = 0
@@ -38,7 +38,7 @@ def check(path: Path) -> FileChecked:
             with telling(path), Session(engine) as session, session.begin():
                 unreadable = len(Workshop(session).unreadable())
                 if outdated := differing(session):
-                    wrong.append(f"{outdated} records keep another set-up than follows from the log")
+                    wrong.append(f"{outdated} records name another setup than the log gives")
         finally:
             engine.dispose()
     return FileChecked(contents=contents, wrong=wrong, unreadable=unreadable)

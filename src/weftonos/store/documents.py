@@ -1,7 +1,7 @@
 """Documents in a column: what core defines, as JSON that carries its kind and version.
 
 On the way in a document is checked by core's own rules. On the way out it is read leniently: an older version is
-lifted to today's, and what cannot be read (a later version, an unknown kind, a broken text, a value that today's rules
+lifted to today's, and what can't be read (a later version, an unknown kind, a broken text, a value that today's rules
 refuse) comes back as :class:`Unreadable`, as it was written, with a sentence that says why.
 """
 
@@ -80,7 +80,7 @@ def write_document(value: Any) -> str:
     text = json.dumps(whole, ensure_ascii=False, separators=(",", ":"), allow_nan=False)
     # Whatever got past the rules on its way in must not be found out when it is read again.
     if isinstance(again := read_document(text, kind), Unreadable):
-        raise CraftError(f"This could not be read again once it was kept. {again.why}", "payload")
+        raise CraftError(f"This couldn't be read again once it was saved. {again.why}", "payload")
     return text
 
 
@@ -91,7 +91,7 @@ def as_fields(value: Any) -> Any:
 
 @lru_cache(KEPT_READ)
 def read_document(text: str, kind: str) -> Any:
-    """Return a document from its text; :class:`Unreadable` for one that cannot be read.
+    """Return a document from its text; :class:`Unreadable` for one that can't be read.
 
     ``kind`` is what the column holds, for documents that were written before they carried their kind.
     """
@@ -174,7 +174,7 @@ def _why(error: ValidationError) -> str:
     if isinstance(cause, CraftError):
         return str(cause)
     where = ".".join(str(part) for part in first["loc"])
-    return f"Its “{where}” cannot be used: {first['msg'].lower()}."
+    return f"Its “{where}” can't be used: {first['msg'].lower()}."
 
 
 def schema_of(kind: str) -> dict[str, Any]:

@@ -90,7 +90,7 @@ class Drawer:
         total = self._session.scalar(select(func.count()).select_from(ThreadRow).where(*wanted)) or 0
         shown = found[: search.limit]
         more = cursor((shown[-1][1], shown[-1][2], shown[-1][0].id)) if len(found) > search.limit else None
-        # One that cannot be read is left out here and shown with all that cannot.
+        # One that can't be read is left out here and shown with all that cannot.
         return Page([row for row, _, _ in shown if isinstance(row.spec, DrawerThread)], more), total
 
     def all_threads(self) -> Sequence[tuple[int, DrawerThread]]:
@@ -116,9 +116,9 @@ class Drawer:
         if row is None:
             raise CraftError("That thread is not in the drawer. Choose another.", field)
         if row.struck_at is not None:
-            raise CraftError(f"{row.name} was struck out of the drawer meanwhile. Restore it or choose another.", field)
+            raise CraftError(f"{row.name} was deleted from the drawer. Restore it or choose another.", field)
         if not isinstance(row.spec, DrawerThread):
-            raise CraftError(f"What is written of {row.name} cannot be read. Choose another.", field)
+            raise CraftError(f"What is written about {row.name} can't be read. Choose another.", field)
         return row.spec
 
     def add_thread(self, spec: DrawerThread) -> ThreadRow:

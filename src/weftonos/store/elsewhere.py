@@ -86,7 +86,7 @@ def copy_elsewhere(data_dir: Path, copy: Path, now: datetime) -> Elsewhere | Non
 
 def _remember(data_dir: Path, place: Elsewhere) -> Elsewhere:
     said = {**asdict(place), "at": place.at.isoformat() if place.at else None}
-    # What cannot be written down is tried again with the next copy.
+    # What can't be written down is tried again with the next copy.
     with suppress(OSError):
         (data_dir / PLACE_NAME).write_text(json.dumps(said), encoding="utf-8")
     return place

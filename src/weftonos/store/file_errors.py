@@ -48,7 +48,7 @@ _BY_SQLITE = {
     ),
     sqlite3.SQLITE_PERM: ("{path} may not be opened by you. Allow reading and writing it.", ExitCode.FORBIDDEN),
     sqlite3.SQLITE_CANTOPEN: (
-        "{path} cannot be opened. Is its folder there, and may you write in it? A full disk does this, too.",
+        "{path} can't be opened. Is its folder there, and may you write in it? A full disk does this too.",
         ExitCode.CANNOT_MAKE,
     ),
     sqlite3.SQLITE_BUSY: _BUSY,

@@ -37,5 +37,5 @@ def beyond(columns: Sequence[Any], place: str) -> ColumnElement[bool]:
         values = None
     plain = isinstance(values, list) and all(isinstance(v, str | int | float) for v in values)
     if not plain or len(values) != len(columns):
-        raise CraftError("That page is not to be found. Begin the list anew.", "after")
+        raise CraftError("That page is gone. Start the list over.", "after")
     return tuple_(*columns) > tuple_(*(literal(value) for value in values))

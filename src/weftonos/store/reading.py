@@ -60,7 +60,7 @@ Key = TypeVar("Key", bound=Hashable)
 
 @dataclass(frozen=True)
 class UnreadableRow:
-    """A document that cannot be read: in which list, its number there, and what stands in it."""
+    """A document that can't be read: in which list, its number there, and what stands in it."""
 
     table: str
     id: int
@@ -120,13 +120,13 @@ class Reading:
         return [row for row in rows if isinstance(row.spec, Machine)]
 
     def machine(self, machine_id: int) -> MachineRow:
-        """Return one machine; raises :class:`NotFoundError`, :class:`CraftError` where it cannot be read."""
+        """Return one machine; raises :class:`NotFoundError`, :class:`CraftError` where it can't be read."""
         row = self._machines.get(machine_id) or self._session.get(MachineRow, machine_id)
         if row is None:
             raise NotFoundError("There is no such machine.")
         self._machines[machine_id] = row
         if isinstance(row.spec, Unreadable):
-            raise CraftError(f"This machine's description cannot be read. {row.spec.why}", "machine")
+            raise CraftError(f"This machine's description can't be read. {row.spec.why}", "machine")
         return row
 
     # The logbook
@@ -180,7 +180,7 @@ class Reading:
                 yield machine_id, at, payload
 
     def unreadable(self) -> Sequence[UnreadableRow]:
-        """Return every document that cannot be read, as it was written."""
+        """Return every document that can't be read, as it was written."""
         found = []
         columns: Sequence[tuple[Any, Any]] = (
             (MachineRow, MachineRow.spec),

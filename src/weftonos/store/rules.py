@@ -77,7 +77,7 @@ class Rules:
                 machine.scale.check(setting)
             case MarkSet(name=name, at=moved):
                 if machine.scale.kind is not ScaleKind.TURNS:
-                    raise CraftError("Only an unmarked knob has a mark; this scale has numbers.", "at")
+                    raise CraftError("Only an unmarked knob has a mark. This scale has numbers.", "at")
                 machine.scale.check(moved, "at")
                 mark = self._read.setup(machine_id).mark
                 if old is None and mark and (mark.name, moved) == (name, 0):
@@ -85,7 +85,7 @@ class Rules:
             case RecipeUsed(recipe=number):
                 kept = row_of(self._read.session, RecordRow, number)
                 if kept is None or kept.kind != Recipe.kind or kept.machine_id != machine_id:
-                    raise CraftError("That is no combination kept on this machine.", "recipe")
+                    raise CraftError("That recipe isn't one of this machine's.", "recipe")
             case Recipe() if isinstance(old, Recipe):
                 check_correction(old, payload)
             case StitchedLook(setting=setting) | Recipe(setting=setting):

@@ -302,7 +302,7 @@ def restore(copy: Path, path: Path, now: datetime) -> Path | None:
     form_of(copy)
     if wrong := soundness(copy):
         raise WorkshopFileError(
-            f"{copy} is damaged ({wrong[0]}). Nothing was changed; take another copy.", ExitCode.DAMAGED
+            f"{copy} is damaged ({wrong[0]}). Nothing was changed. Use another copy.", ExitCode.DAMAGED
         )
     new = path.with_name("workshop-restoring.db")
     aside = _free(path.parent, REPLACED_PREFIX, now)

@@ -25,7 +25,7 @@ class Specs(Generic[T]):
         self._known: dict[int, T | None] = {}
 
     def __call__(self, numbers: Iterable[int]) -> dict[int, T]:
-        """Return things by their numbers, struck out or not; what is unknown or cannot be read is left out."""
+        """Return things by their numbers, struck out or not; what is unknown or can't be read is left out."""
         # No row has another number, and SQLite takes none that is larger.
         wanted = {number for number in numbers if 0 < number <= LARGEST_ID}
         if unknown := wanted - self._known.keys():

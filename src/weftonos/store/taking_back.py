@@ -87,13 +87,13 @@ def undo(session: Session, import_id: int, now: datetime, *, anyway: bool = Fals
     if resting := _resting_on(session, import_id, mine):
         raise CraftError(
             f"{resting} record{'s' if resting > 1 else ''} noted since rest{'s' if resting == 1 else ''} on what it "
-            "brought. Strike them out in the Log, or keep it.",
+            "brought. Delete them in the Log, or leave the import in.",
             "import",
         )
     if hanging := session.execute(_HANGING, {"id": import_id}).scalar():
         raise CraftError(
-            f"{hanging} of what was noted since, struck out or not, stands on a machine, case, packet or trouble "
-            "that it brought. So it stays.",
+            f"{hanging} of what was noted since, deleted or not, belongs to a machine, case, packet or trouble that "
+            "it brought. So it stays.",
             "import",
         )
     touched: dict[int, datetime] = {}

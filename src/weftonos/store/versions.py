@@ -12,8 +12,8 @@ class ChangedMeanwhileError(Exception):
 
     def __init__(self, what: str, document: Any, version: int) -> None:
         super().__init__(
-            f"{what} was changed meanwhile, perhaps on another tablet. Nothing was overwritten: "
-            "see what it says now, then keep that or write yours over it."
+            f"{what} was changed in the meantime, maybe on another tablet. Nothing was overwritten. See what it says "
+            "now, then leave that or save yours over it."
         )
         self.now = as_fields(document)
         self.version = version

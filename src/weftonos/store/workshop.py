@@ -78,7 +78,7 @@ class Workshop(Reading):
         row = self.record(record_id)
         require_version(row, seen, "This record", row.payload)
         if payload.kind != row.kind:
-            raise CraftError("A correction keeps the kind of record. Strike it out and write a new one.", "kind")
+            raise CraftError("A correction can't change the kind of record. Delete it and write a new one.", "kind")
         check_time(at, now)
         self._rules.check(row.machine_id, self.machine(row.machine_id).spec, payload, at, row)
         if isinstance(payload, BobbinReading):

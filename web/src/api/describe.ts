@@ -31,7 +31,7 @@ const SAYS: [RegExp, (said: Said) => string][] = [
   [/\/looks$/, (s) => `Test line at ${text(s.setting)}`],
   [/\/ladders$/, (s) => `Test strip, ${lines(s.rows)} lines`],
   [/\/knob$/, (s) => (s.setting === null ? "Top tension on automatic" : `Top tension at ${text(s.setting)}`)],
-  [/\/mark$/, (s) => `Mark set anew${s.name ? `: ${text(s.name)}` : ""}`],
+  [/\/mark$/, (s) => `Mark reset${s.name ? `: ${text(s.name)}` : ""}`],
   [/\/good-enough$/, () => "Good enough as it is"],
   [/\/recipes\/\d+\/use$/, () => "Recipe begun"],
   [/\/recipe-in-use\/done$/, () => "Recipe: all moves done"],

@@ -45,7 +45,7 @@ export async function takeOver() {
   try {
     former = JSON.parse(localStorage.getItem(FORMER) ?? "[]") as Former[];
   } catch {
-    // It cannot be read, so nothing can be sent of it; it stays where it is.
+    // It can't be read, so nothing can be sent of it; it stays where it is.
   }
   if (former.length) {
     const lifted = former.map(({ words, at, body, ...sent }, place): Waiting => {

@@ -180,7 +180,7 @@ export const useWarnings = () =>
     refetchInterval: 5 * 60_000,
   });
 
-/** Documents that cannot be read, as they were written. */
+/** Documents that can't be read, as they were written. */
 export const useUnreadable = () =>
   useQuery({ queryKey: ["unreadable"], queryFn: () => answer(client.GET("/api/log/unreadable")) });
 

@@ -939,7 +939,7 @@ export interface paths {
         };
         /**
          * Unreadable
-         * @description List every document that cannot be read, as it was written; it takes no part in anything.
+         * @description List every document that can't be read, as it was written; it takes no part in anything.
          */
         get: operations["unreadable_api_log_unreadable_get"];
         put?: never;
@@ -1573,7 +1573,7 @@ export interface paths {
         put?: never;
         /**
          * Keep Look
-         * @description Keep a stitched look with the set-up it was made under.
+         * @description Keep a test line with the set-up it was made under.
          */
         post: operations["keep_look_api_machines__machine_id__looks_post"];
         delete?: never;
@@ -3154,6 +3154,7 @@ export interface components {
          * BalanceEstimate
          * @description The balanced setting with its 95 % interval, how likely the present setting will do, what to stitch next.
          *
+         *     ``likely_low`` to ``likely_high`` is the 80 % interval, which screens and paper call "most likely".
          *     ``density`` is the posterior over ``grid``, for drawing; ``steepness`` its mean, per unit of the scale. ``set_to``
          *     lies on the right side of every step that was graded wrong. ``by_eye`` is the middle of the good steps, as a ladder
          *     is read by eye; ``eye_says`` why it differs from the estimate, where it does.
@@ -3181,6 +3182,10 @@ export interface components {
             grid: number[];
             /** High */
             high: number;
+            /** Likely High */
+            likely_high: number;
+            /** Likely Low */
+            likely_low: number;
             /** Low */
             low: number;
             /** Makes Sense */
@@ -3238,16 +3243,14 @@ export interface components {
             eye_words: string;
             /** Guards */
             guards: components["schemas"]["GuardRail"][];
-            /** High Words */
-            high_words: string;
             /** Keep Says */
             keep_says: string;
             /** Knob Words */
             knob_words: string;
+            /** Likely Words */
+            likely_words: string;
             /** Looks */
             looks: components["schemas"]["LogEntry"][];
-            /** Low Words */
-            low_words: string;
             /** Missing */
             missing: string[];
             motion: components["schemas"]["Motion"];
@@ -3262,6 +3265,8 @@ export interface components {
             set_to_words: string;
             setup: components["schemas"]["Setup"];
             start: components["schemas"]["StartingPoint"] | null;
+            /** Surely Words */
+            surely_words: string;
             tolerance: components["schemas"]["Tolerance"];
         };
         /**
@@ -3856,7 +3861,7 @@ export interface components {
         };
         /**
          * CheckedTable
-         * @description How many rows a table has, how many can be kept, are here already, or have a problem.
+         * @description How many rows a table has, how many can be saved, are here already, or have a problem.
          */
         CheckedTable: {
             /** Doubles */
@@ -6912,6 +6917,8 @@ export interface components {
         /**
          * Rate
          * @description Breaks per unit of what was stitched, with its 95 % interval; beside it the plain count's (Garwood 1936).
+         *
+         *     ``likely_low`` to ``likely_high`` is the 80 % interval.
          */
         Rate: {
             /** Amount */
@@ -6920,6 +6927,10 @@ export interface components {
             breaks: number;
             /** High */
             high: number;
+            /** Likely High */
+            likely_high: number;
+            /** Likely Low */
+            likely_low: number;
             /** Low */
             low: number;
             /** Per Unit */
@@ -7584,7 +7595,7 @@ export interface components {
         };
         /**
          * ShownAsWritten
-         * @description A document that cannot be read: in which list, its number there, its kind, why, and its text.
+         * @description A document that can't be read: in which list, its number there, its kind, why, and its text.
          */
         ShownAsWritten: {
             /** Id */
@@ -8728,7 +8739,7 @@ export interface components {
             relative: number;
             /**
              * Says
-             * @default By the exponents of worsted yarn under repeated loading (published). It says which way wear goes and how steeply, one way of stitching against another; when a thread of yours breaks it cannot say.
+             * @default By the exponents of worsted yarn under repeated loading (published). It says which way wear goes and how steeply, one way of stitching against another. It can't say when a thread of yours breaks.
              */
             says?: string;
             /** Text */

@@ -15,7 +15,7 @@ export function useJob(then: (done: Job) => void) {
     job.value = state;
     if (state.state === "running") timer = window.setTimeout(ask, ASK_EVERY_MS);
     else if (state.state === "done") then(state);
-    else problem.value = state.state === "refused" ? state.problem : "Broken off; nothing was changed.";
+    else problem.value = state.state === "refused" ? state.problem : "Stopped. Nothing was changed.";
   }
   async function ask() {
     if (!job.value) return;

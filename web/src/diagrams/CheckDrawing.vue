@@ -120,7 +120,7 @@ const CLOCK = Array.from({ length: 12 }, (_, i) => (i * Math.PI) / 6);
       <circle class="metal" cx="330" cy="56" r="46" />
       <circle class="yarn" cx="330" cy="56" r="26" />
       <path class="way" d="M150 44h116M254 34l13 10-13 10M270 74H154M166 64l-13 10 13 10" />
-      <text x="210" y="132" class="label">change one of the two; the fault follows one of them</text>
+      <text x="210" y="132" class="label">change one of the two, and the fault follows one of them</text>
     </g>
     <g v-else-if="drawing === 'plate'">
       <path class="metal" d="M60 30h230l24 100H40Z" />

@@ -11,7 +11,7 @@ import { useHere, useMachineId } from "../composables/machine";
 import { clockHours } from "../words";
 import FieldBox from "./FieldBox.vue";
 import { useNote } from "../composables/send";
-import { numberIn } from "../composables/fields";
+import { minutesTyped } from "../composables/fields";
 
 /** The stitching clock, and time noted by hand; `main` where it is what the screen is about. */
 defineProps<{ main?: boolean }>();
@@ -60,7 +60,7 @@ const run = useNote(
     answer(
       client.POST("/api/machines/{machine_id}/runs", {
         ...here(),
-        body: { minutes: numberIn("minutes", minutes.value), quilt: quilt.value, meters: sewn() },
+        body: { minutes: minutesTyped("minutes", minutes.value), quilt: quilt.value, meters: sewn() },
       }),
     ),
   { then },

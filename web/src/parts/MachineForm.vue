@@ -157,7 +157,7 @@ const { error } = save;
       @leave="emit('leave')" />
     <p v-else-if="save.problem.value" class="field-error wide">{{ save.problem.value.message }}</p>
     <div class="row wide">
-      <Button type="submit" :label="machine ? 'Keep the change' : 'Keep this machine'" :loading="save.pending.value" />
+      <Button type="submit" :label="machine ? 'Save changes' : 'Save machine'" :loading="save.pending.value" />
       <Button type="button" :label="machine ? 'Leave it as it was' : 'Leave it'" text @click="leave" />
     </div>
   </form>

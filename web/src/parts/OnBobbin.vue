@@ -66,7 +66,7 @@ const fresh = useNote(
         outlined
         :loading="fresh.pending.value"
         @click="fresh.go(true)" />
-      <Button label="A fresh one is in, the old was not empty" text @click="fresh.go(false)" />
+      <Button label="New bobbin, old one not empty" text @click="fresh.go(false)" />
     </div>
     <p v-if="fresh.problem.value" class="field-error" role="alert">{{ fresh.problem.value.message }}</p>
   </section>

@@ -32,7 +32,7 @@ watch(
 const here = useHere();
 const lay = useNote(
   () => answer(client.POST("/api/machines/{machine_id}/sandwich", { ...here(), body: { ...form } })),
-  { says: (entry) => `${entry.text}. Old looks are starting points now.` },
+  { says: (entry) => `${entry.text}. Earlier test lines are starting points now.` },
 );
 const { error } = lay;
 </script>

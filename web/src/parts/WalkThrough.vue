@@ -26,7 +26,7 @@ async function go(by: number) {
     <p v-if="step" class="soft">{{ counted }} {{ at + 1 }} of {{ steps.length }}</p>
     <p class="answer" data-answer>{{ step?.name ?? done }}</p>
     <p class="how">{{ step?.how ?? says }}</p>
-    <p v-if="step?.proof" class="verdict proof">Prove it: {{ step.proof }}</p>
+    <p v-if="step?.proof" class="verdict proof">Check: {{ step.proof }}</p>
     <div class="row buttons">
       <Button label="Back" outlined size="large" :disabled="at === 0" @click="go(-1)" />
       <Button

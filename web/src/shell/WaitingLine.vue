@@ -38,7 +38,7 @@ const named = (field: string) => field.replace(/_/g, " ");
           ? refused
             ? "Change the one in red or leave it out. What came after it on the same machine waits."
             : "Saved in this browser. They go out in order when the server is back."
-          : "This browser keeps nothing for later. Leave this page open until the server is back."
+          : "This browser can't save for later. Leave this page open until the server is back."
       }}
     </p>
     <ul>

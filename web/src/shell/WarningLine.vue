@@ -8,7 +8,7 @@ const { data } = useWarnings();
 </script>
 
 <template>
-  <aside v-if="data?.warnings.length" class="warnings" aria-label="Wants seeing to">
+  <aside v-if="data?.warnings.length" class="warnings" aria-label="Needs attention">
     <p v-for="text in data.warnings" :key="text">{{ text }}</p>
     <RouterLink :to="{ name: data.future ? 'log' : 'workshop', params: { machine } }">{{
       data.future ? "To the Log" : "To the workshop's file"

@@ -32,7 +32,7 @@ const example = useSend(() => answer(client.POST("/api/workshop/example")), {
         <circle v-for="n in 7" :key="n" :cx="110 + n * 68" cy="44" r="9" class="knot" />
       </svg>
       <p class="name">Weftonos</p>
-      <p class="says">Thread, needle, bobbin, tension: what works on your machine, found once and kept.</p>
+      <p class="says">Thread, needle, bobbin, tension: what works on your machine, found once and saved.</p>
     </header>
     <p v-if="isError" class="panel verdict" role="alert">
       The server does not answer. Start it and load this page again.
@@ -40,18 +40,22 @@ const example = useSend(() => answer(client.POST("/api/workshop/example")), {
     <div v-else-if="machines?.length === 0" class="two">
       <FirstMinute @saved="(id) => router.push({ name: 'thread', params: { machine: id } })" />
       <section class="panel stack">
-        <h2>Or look round first</h2>
+        <h2>Or look around first</h2>
         <p>
-          The example is a workshop with three machines, twenty threads and a season of quilts. It opens beside yours;
-          nothing of yours is touched.
+          The example is a workshop with three machines, twenty threads and a season of quilts. It opens beside yours
+          and touches nothing of yours.
         </p>
-        <Button label="Look round in the example" outlined :loading="example.pending.value" @click="example.go()" />
+        <Button
+          label="Look around the example workshop"
+          outlined
+          :loading="example.pending.value"
+          @click="example.go()" />
         <p v-if="example.problem.value" class="field-error" role="alert">{{ example.problem.value.message }}</p>
         <h2>What comes next</h2>
         <ol>
           <li>Add the thread you use most, from its label.</li>
-          <li>See which needle it wants, and fit it.</li>
-          <li>Load the bobbin, stitch a test of four looks, keep what works.</li>
+          <li>See which needle it needs, and fit it.</li>
+          <li>Load the bobbin, stitch four test lines, save what works.</li>
         </ol>
       </section>
     </div>

@@ -36,7 +36,7 @@ from weftonos.core.kernel.standing import estimate
 #: From this chance on that a setting is good enough it is left alone: one that was not stitched, and one that was and
 #: looked good, which takes less, since the cloth has said so.
 SURE_FROM = estimate(0.8)
-SEEN_GOOD_FROM = estimate(0.6, "", "fewer looks, and as many quilts balanced, on the simulated machine")
+SEEN_GOOD_FROM = estimate(0.6, "", "fewer test lines, and as many quilts balanced, on the simulated machine")
 #: By so much surer must another setting be for a step that looked good to be left.
 PLAINLY_SURER = estimate(0.15)
 MOST_LOOKS = 60
@@ -48,6 +48,7 @@ DRAWN_POINTS = 120
 class BalanceEstimate:
     """The balanced setting with its 95 % interval, how likely the present setting will do, what to stitch next.
 
+    ``likely_low`` to ``likely_high`` is the 80 % interval, which screens and paper call "most likely".
     ``density`` is the posterior over ``grid``, for drawing; ``steepness`` its mean, per unit of the scale. ``set_to``
     lies on the right side of every step that was graded wrong. ``by_eye`` is the middle of the good steps, as a ladder
     is read by eye; ``eye_says`` why it differs from the estimate, where it does.
@@ -58,6 +59,8 @@ class BalanceEstimate:
     center: float
     low: float
     high: float
+    likely_low: float
+    likely_high: float
     spread: float
     set_to: float
     present: float
@@ -116,7 +119,7 @@ def estimate_balance(
     marginal = joint.sum(axis=1)
     mean, spread = moments(centers, marginal)
     cumulated = np.cumsum(marginal)
-    low, high = (quantile(centers, cumulated, q) for q in (0.025, 0.975))
+    low, likely_low, likely_high, high = (quantile(centers, cumulated, q) for q in (0.025, 0.1, 0.9, 0.975))
     graded = Graded.of(looks, accepted)
     if looks:
         center, set_to = mean, setting_to_set(scale, centers, marginal, graded)
@@ -125,6 +128,7 @@ def estimate_balance(
         center = mean if prior is None else min(scale.high, max(scale.low, prior.center))
         set_to = scale.snap(center)
     low, high = min(low, set_to), max(high, set_to)
+    likely_low, likely_high = min(likely_low, set_to), max(likely_high, set_to)
     present = looks[-1].setting if looks else set_to
 
     def good_at(setting: float) -> float:
@@ -154,6 +158,8 @@ def estimate_balance(
         center=center,
         low=low,
         high=high,
+        likely_low=likely_low,
+        likely_high=likely_high,
         spread=spread,
         set_to=set_to,
         present=present,
@@ -169,7 +175,12 @@ def estimate_balance(
         sure=sure,
         again=again,
         text=estimate_words(
-            scale=scale, looks=looks, set_to=set_to, low=low, high=high, sense=sense, backward=backward
+            scale=scale,
+            looks=looks,
+            set_to=set_to,
+            likely=(likely_low, likely_high),
+            sense=sense,
+            backward=backward,
         ),
         grid=tuple(float(c) for c in centers),
         density=tuple(float(d) for d in marginal / (centers[1] - centers[0])),

@@ -44,7 +44,7 @@ def guard_rails(
         found.append(
             GuardRail(
                 RailKind.FLUTTERING_BOBBIN,
-                "The bobbin flutters. That cannot be balanced from the top: find the fault in case or bobbin first.",
+                "The bobbin flutters, and no top setting can fix that. Find the fault in the case or bobbin first.",
                 True,
             )
         )
@@ -62,8 +62,8 @@ def guard_rails(
         found.append(
             GuardRail(
                 RailKind.BACKWARD,
-                "These grades run backward: the tighter settings look looser. Check which end of the strip is which. "
-                "If you read it from the other end, correct the looks in the log.",
+                "This strip reads backward: tighter settings look looser. Check which end is which. If you read it "
+                "from the other end, correct the test lines in the Log.",
                 True,
             )
         )
@@ -71,7 +71,7 @@ def guard_rails(
         found.append(
             GuardRail(
                 RailKind.JUMPING_GRADES,
-                "These grades jump about. Look at the bobbin, the seat in the discs and the case before you turn.",
+                "These test lines jump around. Check the bobbin, the seat in the discs and the case before you turn.",
                 True,
             )
         )
@@ -79,8 +79,8 @@ def guard_rails(
         found.append(
             GuardRail(
                 RailKind.UNREAD_BOBBIN,
-                "The bobbin has not been read. Bobbin and top make the same picture: a gauge tells them apart, "
-                "an eye cannot.",
+                "The bobbin hasn't been read. Bobbin and top make the same picture. A gauge tells them apart, an eye "
+                "can't.",
                 False,
             )
         )

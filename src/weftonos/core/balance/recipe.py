@@ -57,7 +57,7 @@ class Recipe:
         elif not self.on_top:
             raise CraftError("Say how the stitch looked there.", "grade")
         if self.motion is None and not self.on_top:
-            raise CraftError("Say which motion it was kept for.", "motion")
+            raise CraftError("Choose the motion it was sewn in.", "motion")
         require_text(self.note, LONGEST_NOTE, "A note", "note", empty=True)
         if self.bobbin_mn is not None:
             require_between(self.bobbin_mn, 0, 5000, "The bobbin number", "bobbin_mn", unit="mN", above_low=True)
@@ -144,16 +144,16 @@ def kept_figures(recipe: Recipe, setup: Setup, mark_moved: float = 0) -> KeptFig
     judged_by_hand = recipe.bobbin_mn is None
     on_record = not recipe.noted_elsewhere
     if on_record and setup.reading is None and not judged_by_hand:
-        wants.append("the bobbin reading it was kept with was struck out")
+        wants.append("its bobbin reading was deleted")
     at_look = recipe.setting if recipe.last_look is None else recipe.last_look
     if on_record and setup.look is None:
-        wants.append("the look it was kept with was struck out")
+        wants.append("its test line was deleted")
     elif setup.look and (
         setup.look.setting != at_look or (recipe.last_look is None and setup.look.grade != recipe.grade)
     ):
-        wants.append("the look it was kept with was corrected since")
+        wants.append("its test line was corrected since")
     if mark_moved:
-        wants.append("the mark of the knob was set anew since; the setting is given on today's")
+        wants.append("the knob's mark was reset since, so the setting is given on today's mark")
     # What was found from several looks stands; a single look's setting is the look's own.
     own = setup.look if recipe.last_look is None else None
     bobbin_mn = setup.reading.mean_mn if setup.reading else recipe.bobbin_mn
@@ -203,9 +203,13 @@ def kept_for(recipe: Recipe, carried: Setup, now: Setup) -> bool:
 def check_correction(old: Recipe, new: Recipe) -> None:
     """Raise :class:`CraftError` for a correction of what a recipe only repeats."""
     if new.bobbin_mn != old.bobbin_mn:
-        raise CraftError("The bobbin number is that of the reading it was kept with. Correct the reading.", "bobbin_mn")
+        raise CraftError(
+            ("The bobbin tension comes from the reading it was saved with. Correct that reading."), "bobbin_mn"
+        )
     if (new.setting, new.grade, new.motion) != (old.setting, old.grade, old.motion):
-        raise CraftError("Setting and grade are those of the look it was kept with. Correct the look.", "setting")
+        raise CraftError(
+            ("The setting and picture come from the test line it was saved with. Correct that line."), "setting"
+        )
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -306,8 +306,8 @@ def starting_point(
     school_miss = None if silent else float(np.median(np.abs(off))) * unit
     center = min(scale.high, max(scale.low, center))
     count = f"{len(records)} combination{'s' if len(records) > 1 else ''} stitched on this machine"
-    schools_say = "" if silent else f" and the schools' {scale.words(scale.snap(base))}"
-    unread = " No school says where a readout starts before the bobbin is read." if silent else ""
+    schools_say = "" if silent else f" and the usual {scale.words(scale.snap(base))}"
+    unread = " Nobody can say where a readout starts before the bobbin is read." if silent else ""
     return StartingPoint(
         center=center,
         # Never surer than its own misses, each record left out in turn, say that it may be; vague records say less.
@@ -355,7 +355,7 @@ def from_recipe(scale: TopScale, kept: KeptBefore) -> StartingPoint:
         records=(),
         typical_miss=None,
         school_miss=None,
-        text=f"As kept in “{kept.name}”, {scale.words(kept.setting)}, from {looks}.",
+        text=f"As saved in “{kept.name}”, {scale.words(kept.setting)}, from {looks}.",
     )
 
 
@@ -364,7 +364,7 @@ def _without_records(scale: TopScale, new: Combination, spread: float) -> Starti
     known = new.school_setting is not None
     center = scale.low + scale.span / 2 if new.school_setting is None else new.school_setting
     text = (
-        f"The schools' value, {scale.words(scale.snap(center))}; no record of this machine yet."
+        f"The usual setting, {scale.words(scale.snap(center))} with no record of this machine yet."
         if known
         else "Nobody says where a readout starts before the bobbin is read, and this machine has no record yet. "
         "Read the bobbin first, or begin in the middle and halve what is left."

@@ -38,20 +38,19 @@ def estimate_words(
     scale: TopScale,
     looks: Sequence[Observation],
     set_to: float,
-    low: float,
-    high: float,
+    likely: tuple[float, float],
     sense: bool,
     backward: bool,
 ) -> str:
-    """Say where the balance lies, and how sure that is."""
+    """Say where the balance most likely lies: 8 times in 10 within ``likely``."""
     if backward:
-        return "These grades run backward. Check which end of the strip is which before you turn."
+        return "This strip reads backward. Check which end is which before you turn."
     if not sense:
-        return "These grades jump about. Look at the bobbin, the seat in the discs and the case before you turn."
-    between = f"between {scale.words(scale.snap(low))} and {scale.words(scale.snap(high))}"
+        return "These test lines jump around. Check the bobbin, the seat in the discs and the case before you turn."
+    between = " to ".join(scale.words(scale.snap(end)) for end in likely)
     if not looks:
-        return f"Start at {scale.words(set_to)}. Nothing stitched yet: anywhere {between}."
-    return f"The estimate is {scale.words(set_to)}. It lies {between}, 95 in 100."
+        return f"Start at {scale.words(set_to)}, most likely {between}. Nothing stitched yet."
+    return f"Best guess {scale.words(set_to)}, most likely {between}."
 
 
 def estimate_reasons(
@@ -70,8 +69,8 @@ def estimate_reasons(
     if count:
         reasons.append(
             Reason(
-                text=f"From {count} graded look{'s' if count > 1 else ''}"
-                f"{' and where it was expected' if prior else ' alone'}.",
+                text=f"From {count} test line{'s' if count > 1 else ''}"
+                f"{' and the setting expected for these threads' if prior else ' alone'}.",
                 rule="balance_estimate",
                 standing=Standing.OWN_RECORDS,
             )
@@ -79,34 +78,38 @@ def estimate_reasons(
     elif prior:
         reasons.append(
             Reason(
-                text="Only where it is expected; nothing stitched yet.",
+                text="Nothing stitched yet. This is only the setting expected for these threads.",
                 rule="balance_prior",
                 standing=Standing.ESTIMATE,
             )
         )
     if backward:
-        text = "Turning tighter cannot make stitches looser: the strip was read from its other end, or the knob turned."
+        text = "Turning tighter can't make stitches looser. The strip was read from its other end, or the knob turned."
         reasons.append(Reason(text=text, rule="ladder_runs_backward"))
     elif not sense:
         reasons.append(
             Reason(
-                text="One balance cannot make these grades: a fluttering bobbin, thread outside the discs, or a "
-                "sticking case comes first.",
+                text=(
+                    "One balance can't make these stitches. First look for a fluttering bobbin, thread outside the "
+                    "discs, or a sticking case."
+                ),
                 rule="ladder_makes_no_sense",
             )
         )
     if count and len({look.grade > 0 for look in looks}) == 1 and all(look.grade for look in looks):
         side = "lower" if looks[0].grade < 0 else "higher"
-        seen = "This look was" if count == 1 else f"All {count} looks were"
+        seen = "This test line was" if count == 1 else f"All {count} test lines were"
         than = "" if count == 1 else " than all of them"
-        text = f"{seen} too {'tight' if side == 'lower' else 'loose'} on top: the balance lies {side}{than}."
+        text = f"{seen} too {'tight' if side == 'lower' else 'loose'} on top. The balance lies {side}{than}."
         reasons.append(Reason(text=text, rule="one_sided"))
     if graded.contradict and graded.loose is not None and graded.tight is not None:
         loose, tight = scale.words(graded.loose), scale.words(graded.tight)
         reasons.append(
             Reason(
-                text=f"The looks contradict each other: too loose at {loose}, too tight at {tight}. One of them wants "
-                "stitching again.",
+                text=(
+                    f"The test lines contradict each other: too loose at {loose}, too tight at {tight}. Stitch one "
+                    "of them again."
+                ),
                 rule="looks_contradict",
             )
         )

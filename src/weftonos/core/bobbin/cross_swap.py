@@ -40,13 +40,13 @@ def cross_swap(same_bobbin_other_case: bool | None, other_bobbin_same_case: bool
     if other_bobbin_same_case and not same_bobbin_other_case:
         return SwapAnswer(
             FaultIn.CASE,
-            "The flutter stays with the case: clean under the spring, look at the backlash spring or washer; "
-            "if it still flutters the case is bent.",
+            "The flutter stays with the case. Clean under the spring and check the backlash spring or washer. If it "
+            "still flutters, the case is bent.",
         )
     if same_bobbin_other_case and other_bobbin_same_case:
         return SwapAnswer(
             FaultIn.BOTH, "Both flutter: look at what they share, the thread and how you pull, then try a third."
         )
     return SwapAnswer(
-        FaultIn.NEITHER, "Neither flutters now. Load the first pair again, seat the thread, and pull anew."
+        FaultIn.NEITHER, "Neither flutters now. Load the first pair again, seat the thread, and pull again."
     )

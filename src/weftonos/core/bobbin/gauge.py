@@ -141,7 +141,7 @@ def read_gauge(
         )
     if _ten_times_off(mean_mn, target) or not POSSIBLE[0].value <= mean_mn <= POSSIBLE[1].value:
         verdict = Verdict.CHECK_UNIT
-        text = f"{from_mn(mean_mn, unit):.4g} {unit} is far from this case. Look at the number and the unit again."
+        text = f"{from_mn(mean_mn, unit):.4g} {unit} is far from this case. Check the number and the unit."
         meant = _likely_units(unit, mean_mn, target)
         if meant:
             text = f"That looks about ten times off. Is the gauge marked in {' or '.join(meant)}?"
@@ -151,9 +151,9 @@ def read_gauge(
         text = "The reading flutters. Find the fault before you touch the screw."
         reasons.append(
             Reason(
-                text=f"Swing {swing:.0%}, above {FLUTTERS_ABOVE.value:.0%}: a bent case, a badly wound bobbin, a "
+                text=f"Unsteady by {swing:.0%}, above {FLUTTERS_ABOVE.value:.0%}: a bent case, a badly wound bobbin, a "
                 "worn backlash spring or lint under the spring. Try the same bobbin in another case, then another "
-                "bobbin in this case; the fault follows one of them.",
+                "bobbin in this case. The fault follows one of them.",
                 rule="flutter_is_a_fault",
             )
         )
@@ -179,7 +179,7 @@ def read_gauge(
     if calmness is Calmness.WATCH and verdict is not Verdict.CHECK_UNIT:
         reasons.append(
             Reason(
-                text=f"Swing {swing:.0%}: not calm. Watch it on the next bobbin.",
+                text=f"Unsteady by {swing:.0%}: unsteady. Watch it on the next bobbin.",
                 rule="watch_swing",
                 standing=Standing.ESTIMATE,
             )

@@ -88,8 +88,8 @@ def why_no_number(purpose: Purpose) -> str:
     """Return what is said where a purpose has no target."""
     if purpose is Purpose.BOBBIN_WORK:
         return (
-            "For bobbin work no number is usual: loosen the case until the heavy thread runs off evenly, and type the "
-            "number that looked right as this purpose's own."
+            "No tension is usual for bobbin work. Loosen the case until the heavy thread runs off evenly. Then type "
+            "the number that looked right as your usual for it."
         )
     return (
         "No number is usual for this machine. When the stitch is beautiful, read the case: that is its own. Loosened "

@@ -71,6 +71,6 @@ def usual_target(kind: MachineKind, throat_in: float | None) -> BobbinTarget | N
         (SMALL_THROAT_IN, USUAL_SMALL, "about 18 in"),
     ):
         if throats[0].value <= throat_in <= throats[1].value:
-            origin = f"one school's for a throat of {about}"
+            origin = f"usual for a throat of {about}"
             return BobbinTarget(low=low.value, high=high.value, origin=origin)
     return None

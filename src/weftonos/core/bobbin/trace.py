@@ -157,7 +157,7 @@ def read_trace(length_mm: Sequence[float], tension_mn: Sequence[float]) -> Trace
     if len(x) != len(y):
         raise CraftError("Length and tension need the same number of samples.", "tension_mn")
     if len(x) > MOST_SAMPLES:
-        raise CraftError(f"A trace may have {MOST_SAMPLES} samples; this has {len(x)}.", "length_mm")
+        raise CraftError(f"A trace may have {MOST_SAMPLES} samples. This has {len(x)}.", "length_mm")
     if not (np.isfinite(x).all() and np.isfinite(y).all()):
         raise CraftError("The trace holds values that are no numbers.", "tension_mn")
     if len(x) and (np.abs(y).max() > 1e5 or np.abs(x).max() > 1e9):
@@ -168,7 +168,7 @@ def read_trace(length_mm: Sequence[float], tension_mn: Sequence[float]) -> Trace
     if not slices:
         raise CraftError("There is no pull in this trace: a long, even pull of half a meter is wanted.", "length_mm")
     if len(slices) > PULLS_IN_A_TRACE:
-        raise CraftError(f"A trace may hold {PULLS_IN_A_TRACE} pulls; this has {len(slices)}. Cut it up.", "length_mm")
+        raise CraftError(f"A trace may hold {PULLS_IN_A_TRACE} pulls. This has {len(slices)}. Cut it up.", "length_mm")
     inner = [_inner(x[s], y[s]) for s in slices]
     pulls = tuple(_pull(part_x, part_y) for part_x, part_y in inner)
     mean = float(np.mean([p.mean_mn for p in pulls]))

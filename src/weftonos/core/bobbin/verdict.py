@@ -14,5 +14,5 @@ def verdict_in_words(reading: GaugeAnswer, chart: ControlChart | None) -> str:
     habit = f"this case used to read about {pull(chart.center)}"
     if reading.verdict in (Verdict.ON_TARGET, Verdict.NO_TARGET):
         start = "On target, leave the screw alone" if reading.verdict is Verdict.ON_TARGET else "No target yet"
-        return f"{start}; but {habit}: look for lint, or try another bobbin, before the next reading."
-    return f"{reading.text} And {habit}: something moved, so look for lint and another bobbin before you turn."
+        return f"{start}; but {habit}: check for lint, or try another bobbin, before the next reading."
+    return f"{reading.text} And {habit}: something moved. Check for lint and try another bobbin before you turn."

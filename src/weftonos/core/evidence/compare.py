@@ -1,4 +1,4 @@
-"""Two kinds side by side: how much longer, how much oftener, what else differed, and whether that can be told apart.
+"""Two kinds side by side: how much longer, how much more often, what else differed, and whether that can be told apart.
 
 The verdict uses a rule that stays valid however often one looks (a mixture e-value, Robbins 1970): where nothing
 differs it is wrong at most 5 times in 100, even if one looks every evening. The interval shown is the ordinary one.
@@ -87,7 +87,7 @@ def _weigh(units: Sequence[Unit], first: str, second: str) -> tuple[list[Unit], 
             continue
         if not shared:
             names = in_words(sorted(levels[0]), "and")
-            why = f"All of {first} was with {names}, and {second} never: this cannot be told apart."
+            why = f"All of {first} was with {names}, and {second} never: so we can't tell them apart."
             return [], (), (factor,), why
         differed.append(factor)
         within = [unit for unit in kept if unit.besides.get(factor, "") in shared]
@@ -96,7 +96,7 @@ def _weigh(units: Sequence[Unit], first: str, second: str) -> tuple[list[Unit], 
             by_kind = {kind: [unit for unit in kept if unit.kind == kind] for kind in (first, second)}
             adjusted.append(factor)
             if not all(by_kind.values()):
-                return [], (), (factor,), f"Within one {factor} only one of them is on record."
+                return [], (), (factor,), f"With the same {factor}, only one of them is on record."
     return kept, tuple(adjusted), tuple(differed), ""
 
 
@@ -137,7 +137,7 @@ def _compare(units: Sequence[Unit], first: str, second: str, fit: Fit, what: str
         return Compared(
             first=first,
             second=second,
-            cannot=f"The records of {first} and {second} do not settle it: too little of what else differed is shared.",
+            cannot=f"The records of {first} and {second} can't settle it. Too little of what else differed is shared.",
             differed=differed,
             **counted,
         )

@@ -52,7 +52,10 @@ class Spread:
 
 @dataclass(frozen=True, kw_only=True)
 class Rate:
-    """Breaks per unit of what was stitched, with its 95 % interval; beside it the plain count's (Garwood 1936)."""
+    """Breaks per unit of what was stitched, with its 95 % interval; beside it the plain count's (Garwood 1936).
+
+    ``likely_low`` to ``likely_high`` is the 80 % interval.
+    """
 
     breaks: int
     amount: float
@@ -60,6 +63,8 @@ class Rate:
     per_unit: float
     low: float
     high: float
+    likely_low: float
+    likely_high: float
     plain: float
     plain_low: float
     plain_high: float
@@ -170,6 +175,8 @@ def rate_of(exposures: Sequence[Exposure], spread: Spread, mean: float | None = 
         per_unit=float(np.exp(_quantile(rates, over_rates, 0.5))),
         low=float(np.exp(_quantile(rates, over_rates, 0.025))),
         high=float(np.exp(_quantile(rates, over_rates, 0.975))),
+        likely_low=float(np.exp(_quantile(rates, over_rates, 0.1))),
+        likely_high=float(np.exp(_quantile(rates, over_rates, 0.9))),
         plain=breaks / amount,
         plain_low=plain_low,
         plain_high=plain_high,

@@ -78,7 +78,7 @@ class Weibull:
             return "They wear out: the older, the likelier trouble is in the next hour."
         if self.shape_high < 1:
             return "They fail early or not at all: a needle that has lasted goes on lasting."
-        return "Whether they wear out or fail at random cannot be told yet."
+        return "Too soon to say whether they wear out or fail at random."
 
 
 @lru_cache(maxsize=256)

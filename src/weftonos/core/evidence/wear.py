@@ -36,8 +36,8 @@ class Rubbed:
 
 #: What can be said of it, and what cannot.
 SAYS = (
-    "By the exponents of worsted yarn under repeated loading (published). It says which way wear goes and how steeply, "
-    "one way of stitching against another; when a thread of yours breaks it cannot say."
+    "By the exponents of worsted yarn under repeated loading (published). It says which way wear goes and how "
+    "steeply, one way of stitching against another. It can't say when a thread of yours breaks."
 )
 
 

@@ -32,7 +32,7 @@ POWER_OFF = Caution(
     "Switch the machine off and take your foot off the pedal before your hands go near needle, hook or plate.",
     "needle",
 )
-OLD_NEEDLES = Caution("Count the pieces of a broken needle; old needles go into a closed sharps box.", "needle")
+OLD_NEEDLES = Caution("Count the pieces of a broken needle. Old needles go into a closed sharps box.", "needle")
 EYE_PROTECTION = Caution("A needle can shatter at speed, a large one above all: wear eye protection.", "needle")
 MANUAL_FIRST = Caution(
     "The machine's manual decides which needle system fits. If it disagrees with this page, follow it.",
@@ -41,7 +41,7 @@ MANUAL_FIRST = Caution(
 DO_NOT_FORCE = Caution("Do not force a screw. If it will not turn freely, leave it to a technician.", "screw")
 LOW_IRON = Caution("Iron low: nylon thread melts under a hot iron.", "heat")
 NEVER_MOUTH = Caution("Never wet wash-away thread with the mouth, and never use it in a seam that stays.", "wet")
-EMERY_AND_OIL = Caution("Emery and oil only with the power off; wipe every trace away before you sew.", "hook")
+EMERY_AND_OIL = Caution("Emery and oil only with the power off. Wipe every trace away before you sew.", "hook")
 VENTILATE = Caution("Air the room when you spray adhesive.", "air")
 TECHNICIAN = Caution(
     "Anything electrical, the timing, and a machine under warranty: the machine's manual and a qualified technician. "

@@ -94,7 +94,7 @@ class Question:
         found = next((side for side in self.sides if side.id == name), None)
         if found is None:
             known = " or ".join(side.id for side in self.sides)
-            raise CraftError(f"“{name}” is no side of “{self.asks}” Known: {known}.", "choices")
+            raise CraftError(f"“{name}” is not an answer to “{self.asks}” Known: {known}.", "choices")
         return found
 
 
@@ -106,7 +106,7 @@ def read_schools(page: str) -> dict[str, Question]:
     try:
         raw = tomllib.loads(page).get("question", [])
     except tomllib.TOMLDecodeError as error:
-        raise CraftError(f"The page of schools is not TOML: {error}.") from None
+        raise CraftError(f"The page of choices is not TOML: {error}.") from None
     found: dict[str, Question] = {}
     for each in raw:
         default = each["default"]
@@ -121,7 +121,7 @@ def read_schools(page: str) -> dict[str, Question]:
         for side in by_kind.values():
             question.side(side)
         if question.id in found:
-            raise CraftError(f"In the page of schools, {question.id}: there are two of it.")
+            raise CraftError(f"In the page of choices, {question.id}: there are two of it.")
         found[question.id] = question
     return found
 

@@ -41,4 +41,4 @@ GRADES: dict[int, GradeFacts] = {
 def check_grade(grade: int) -> None:
     """Raise :class:`CraftError` for a grade that is not on the scale -2 to 2."""
     if grade not in GRADES:
-        raise CraftError(f"A stitch is graded from −2 to +2; this is {grade}.", "grade")
+        raise CraftError(f"A stitch is judged from −2 to +2. This is {grade}.", "grade")

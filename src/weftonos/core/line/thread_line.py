@@ -174,7 +174,7 @@ def _needle(machine: Machine, setup: Setup, life: NeedleLife | None) -> Knot:
             station=Station.NEEDLE,
             state=KnotState.CAUTION,
             fact=fact,
-            why="Metallic wants a large eye and a deep groove: a metallic or a topstitch point.",
+            why="Metallic needs a large eye and a deep groove: a metallic or a topstitch point.",
         )
     return worn
 
@@ -230,7 +230,7 @@ def _balance(machine: Machine, setup: Setup, found: Recipe | None) -> Knot:
             station=Station.BALANCE,
             state=KnotState.TO_DO,
             fact="stitch a test",
-            why="No look since threads or needle changed.",
+            why="No test line since the threads or needle changed.",
         )
     setting, grade = look.setting, look.grade
     if found is not None and found.grade is not None:
@@ -286,8 +286,8 @@ def _log(setup: Setup, kept_at: datetime | None) -> Knot:
             station=Station.LOG,
             state=KnotState.TO_DO,
             fact="keep it",
-            why="This combination is balanced and not kept yet.",
+            why="These threads are balanced and not saved yet.",
         )
     if kept_at is None:
-        return Knot(station=Station.LOG, state=KnotState.READY, fact="nothing kept yet")
+        return Knot(station=Station.LOG, state=KnotState.READY, fact="nothing saved yet")
     return Knot(station=Station.LOG, state=KnotState.READY, fact="kept", at=kept_at)

@@ -108,11 +108,11 @@ KIND_NAMES: dict[str, str] = {
     "bobbin_purpose": "What the bobbin is for",
     "screw_turned": "Screw",
     "part_marked": "Rack",
-    "look": "Stitched look",
+    "look": "Test line",
     "knob_set": "Top tension set",
     "mark_set": "Mark of the knob",
     "good_enough": "Good enough",
-    "recipe": "Kept combination",
+    "recipe": "Recipe",
     "recipe_used": "Recipe in use",
     "incident": "Trouble",
     "incident_check": "Check",
@@ -147,7 +147,7 @@ def _place(scale: TopScale | None, setting: float) -> str:
 _ANSWERS = {
     CheckAnswer.FOUND: "found",
     CheckAnswer.NOT_IT: "not it",
-    CheckAnswer.CANNOT_TELL: "cannot tell",
+    CheckAnswer.CANNOT_TELL: "can't tell",
     CheckAnswer.SKIPPED: "skipped",
 }
 _OUTCOMES = {
@@ -230,7 +230,7 @@ def describe(
 ) -> str:
     """Return one line that says what was recorded, in the machine's own terms.
 
-    ``setup`` is the set-up after it, ``scale`` the machine's (``None`` where its description cannot be read), and
+    ``setup`` is the set-up after it, ``scale`` the machine's (``None`` where its description can't be read), and
     ``threads`` the threads of the drawer that the record names, ``recipes`` the names of kept combinations, ``labels``
     those of cases and bobbins (:func:`part_key`).
     """
@@ -321,7 +321,7 @@ def describe(
         case IncidentCheck():
             return f"{payload.words or payload.cause}: {_ANSWERS[payload.answer]}"
         case IncidentAnswer():
-            said = {True: "yes", False: "no", None: "cannot tell"}[payload.present]
+            said = {True: "yes", False: "no", None: "can't tell"}[payload.present]
             return f"{payload.words or payload.finding}: {said}"
         case IncidentOutcome():
             found = payload.words or payload.cause

@@ -67,7 +67,7 @@ def refuse_contradictions(knowledge: Knowledge, present: Iterable[str], absent: 
         for other in found.intersection(finding.not_with):
             raise CraftError(
                 f"“{finding.name}” and “{knowledge.findings[other].name}” are two different troubles. "
-                "A fuzzy end is one, a clean cut the other: keep the one that fits.",
+                "A fuzzy end is one, a clean cut the other: choose the one that fits.",
                 field,
             )
 
@@ -430,7 +430,7 @@ def _reasons(
 ) -> tuple[Reason, ...]:
     reasons = []
     if again:
-        text = "Everything likely was looked at. A look passes over about one in twenty: this one once more."
+        text = "Everything likely was checked. A check misses about one in twenty, so do this one once more."
         reasons.append(Reason(text=text, rule="looked_at_again", standing=Standing.ESTIMATE))
     for trap in traps:
         if (forced and trap.now) or chosen.id in (*trap.first, *trap.holds):

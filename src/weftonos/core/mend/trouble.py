@@ -273,7 +273,7 @@ class TroublesPage:
         """Return the page as knowledge; raises :class:`CraftError` for what does not hold together."""
         for word, share in {**self.chances, **{n: f.usual for n, f in self.finding.items()}}.items():
             if not 0 < share < 1:
-                raise CraftError(f"“{word}” has the chance {share:g}; a chance lies between 0 and 1.", word)
+                raise CraftError(f"“{word}” has the chance {share:g}; which isn't between 0 and 1.", word)
         causes = tuple(self._cause(entry) for entry in self.cause)
         ids = [cause.id for cause in causes]
         for twice in {i for i in ids if ids.count(i) > 1}:
@@ -306,7 +306,7 @@ class TroublesPage:
             if not getattr(entry, what).strip():
                 raise CraftError(f"The cause “{entry.id}” has no {what}.", entry.id)
         if not 0 < entry.minutes <= 600:
-            raise CraftError(f"The check of “{entry.id}” takes {entry.minutes:g} minutes; that cannot be.", entry.id)
+            raise CraftError(f"The check of “{entry.id}” takes {entry.minutes:g} minutes, which can't be.", entry.id)
         if entry.hands and "power_off" not in entry.cautions:
             raise CraftError(f"Hands go near the needle in “{entry.id}”: it needs the caution power_off.", entry.id)
         self._known(entry.id, [entry.common], self.common)

@@ -26,7 +26,7 @@ def fitting_steps(shank: Shank) -> tuple[str, ...]:
     )
     return (
         "Machine off, foot off the pedal.",
-        "Old needle out; into the sharps box.",
+        "Old needle out and into the sharps box.",
         turn,
         "All the way up: look in the sight hole where there is one.",
         *keep,

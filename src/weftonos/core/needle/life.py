@@ -250,7 +250,7 @@ def cost_per_hour(
         why = f"your own {own.needles} needles: {life:.1f} h to trouble"
     else:
         life, standing = school_hours(school, finish), Standing.COMMON_PRACTICE
-        why = f"{life:.0f} h by your school of needle life"
+        why = f"{life:.0f} h by your choice of needle life"
         if own and own.needles and own.low_hours > life:
             life, standing = own.low_hours, Standing.OWN_RECORDS
             troubles = {0: "no trouble", 1: "one trouble"}.get(own.troubles, f"{own.troubles} troubles")

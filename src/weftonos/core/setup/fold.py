@@ -236,7 +236,7 @@ def _says_more(before: Event | None, payload: object) -> bool:
 def setup_of(state: InForce, threads: Mapping[int, DrawerThread], cases: Mapping[int, BobbinCase]) -> Setup:
     """Return the set-up that the records in force make, with the threads and cases as they are described now.
 
-    A thread or case that is not among them (its description cannot be read) is left out.
+    A thread or case that is not among them (its description can't be read) is left out.
     """
     setup = Setup()
     if state.top and isinstance(top := state.top.payload, TopThreaded) and all(i in threads for i in top.top):

@@ -153,8 +153,8 @@ def _by_hand(before: Sequence[BobbinBefore]) -> MayWait | None:
 def feel_again(before: Sequence[BobbinBefore]) -> str:
     """Say to feel a bobbin once more before its screw is turned; empty where there is no reason to.
 
-    A hand errs oftener than a screw moves by itself: where the bobbin before felt right, one look that says otherwise
-    is repeated before it is believed.
+    A hand errs more often than a screw moves by itself. Where the bobbin before felt right, one look that says
+    otherwise is repeated before it is believed.
     """
     if len(before) < 2 or before[-1].feels != 1 or before[-1].felt is Feel.RIGHT:
         return ""

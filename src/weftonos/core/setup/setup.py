@@ -200,7 +200,7 @@ class Setup:
         return self.bobbin.thread if self.bobbin else None
 
     def lacking(self, *, drops_in: bool = False) -> tuple[str, ...]:
-        """Return what a combination still lacks before it can be kept, in working order.
+        """Return what a combination still lacks before it can be saved, in working order.
 
         A bobbin that drops in has no case to read or feel: the stitch is all there is.
         """
@@ -214,7 +214,7 @@ class Setup:
         if not drops_in and not self.reading and not (self.felt and self.felt.feel is Feel.RIGHT):
             lacks.append("a bobbin reading (or a hang or palm test that feels right)")
         if not self.look:
-            lacks.append("a stitched look")
+            lacks.append("a test line")
         return tuple(lacks)
 
 

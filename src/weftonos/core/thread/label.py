@@ -164,8 +164,8 @@ def read_label(text: str, before: Iterable[DrawerThread] = ()) -> LabelAnswer:
     length, rest = _length(rest)
     if not counts and thick is None:
         raise CraftError(
-            "I find no weight in this. Write the number with its system, such as 40 wt, 50wt 2ply, 120d x 2, Tex 30, "
-            "Ne 40/2 or 0.1 mm; without a label, weigh a length or count wraps.",
+            "There's no weight in this. Write the number with its system, such as 40 wt, 50wt 2ply, 120d x 2, Tex 30, "
+            "Ne 40/2 or 0.1 mm. Without a label, weigh a length or count wraps.",
             "label_text",
         )
     like = _like(before, counts)
@@ -314,7 +314,7 @@ def _material(
     taken = []
     if fiber is None and construction is not None:
         fiber = Fiber.METALLIC if construction is Construction.FILM else Fiber.POLYESTER
-        taken.append(f"{FIBER_NAMES[fiber]}, as is usual for this; the line does not say")
+        taken.append(f"{FIBER_NAMES[fiber]}, as is usual for this. The label doesn't say")
     elif fiber is None and like is not None:
         fiber, construction = like.thread.fiber, like.thread.construction
         taken.append(f"{FIBER_NAMES[fiber]}, as with your last such label")

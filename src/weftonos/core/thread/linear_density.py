@@ -109,7 +109,7 @@ class LinearDensity:
         if system is WeightSystem.NO:
             raise CraftError(
                 "“No.” is a count of its own, different from maker to maker, and not wt. Look for tex, wt or Ne on "
-                "the label; without one, weigh a measured length or count wraps.",
+                "the label. Without one, weigh a measured length or count wraps.",
                 "system",
             )
         if system is WeightSystem.TICKET and cotton:

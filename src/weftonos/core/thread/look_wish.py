@@ -57,10 +57,10 @@ LEFT = {
 }
 MOST_SHOWN = 8
 _WHY = {
-    Wish.SHOW: "To show: 40 wt and thicker; 30 and 19 add body, 12 is about the heaviest that goes through a needle.",
+    Wish.SHOW: "To show: 40 wt and thicker. 30 and 19 add body, 12 is about the heaviest that goes through a needle.",
     Wish.BLEND: "General quilting: 40 to 50 wt.",
     Wish.HIDE: "To disappear: 60 to 100 wt.",
-    Wish.MICRO: "Micro and background filling: 60 to 100 wt; 100 silk and 60 polyester are the usual ones.",
+    Wish.MICRO: "Micro and background filling: 60 to 100 wt. 100 silk and 60 polyester are the usual ones.",
 }
 
 
@@ -141,7 +141,7 @@ def answer_wish(
         reasons.append(Reason(text=f"On {wish.ground.value} fabric a {other} thread stands out.", rule="contrast"))
     fibers = _fibers(wish)
     if wish.little_lint:
-        reasons.append(Reason(text="Filament polyester sheds least; cotton most.", rule="lint"))
+        reasons.append(Reason(text="Filament polyester sheds least, cotton most.", rule="lint"))
 
     def liked(match: Match) -> float:
         if usual is None:

@@ -43,7 +43,7 @@ _LONGARM = (
         "Part the discs with a fingertip, let the thread lie, let go: the pull is felt at once.",
     ),
     PathPoint("Check spring", "Over it, once.", "It bounces when you pull."),
-    PathPoint("Stirrup", "Under it."),
+    PathPoint("Thread guide on the head", "Under it."),
     PathPoint("Take-up lever", "Back to front."),
     PathPoint("Pigtail", "Into it."),
     PathPoint("Needle bar", "Through the hole, top to bottom."),

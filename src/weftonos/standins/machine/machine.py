@@ -304,7 +304,7 @@ class SimulatedMachine:
                 symptoms.add(name)
         ends = ("frays_above_the_eye", "clean_snap_of_the_top_thread")
         if symptoms.issuperset(ends):
-            # A fuzzy end and a clean cut are told as the one that comes oftener.
+            # A fuzzy end and a clean cut are told as the one that comes more often.
             symptoms.discard(min(ends, key=lambda name: breaks_by[name]))
         for name, often in (
             ("skipped_stitches", effects.skip),

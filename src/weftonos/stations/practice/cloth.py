@@ -48,11 +48,11 @@ def _line_of(seed: int, grade: int) -> tuple[int, float]:
         machine.setting = setting
         if machine.stitch(n, DRAWN).grade == grade:
             return n, setting
-    raise CraftError("This machine cannot sew such a stitch; begin another round.", "seed")
+    raise CraftError("This machine can't sew such a stitch. Start another round.", "seed")
 
 
 def begin_cloth(seed: int, level: int, before: Sequence[EyeRow]) -> list[dict[str, Any]]:
-    """Lay out the looks of a round: each grade once, so that no one answer passes; what was misread comes oftener."""
+    """Lay out a round: each grade once, so that no one answer passes, and what was misread more often."""
     chance = np.random.default_rng([seed, level])
     weights = np.array([1 + 4 * (row.looks - row.read[n]) / max(4, row.looks) for n, row in enumerate(before)])
     oftener = chance.choice(sorted(GRADES), LOOKS - len(GRADES), p=weights / weights.sum())

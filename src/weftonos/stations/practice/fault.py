@@ -48,7 +48,7 @@ def begin_fault(seed: int, level: int) -> dict[str, Any]:
                 "signs": sorted({*seen.signs, *after}),
                 "offered": sorted(offered),
             }
-    raise CraftError("This seed has no machine in trouble; take another.", "seed")
+    raise CraftError("This seed has no machine in trouble. Take another.", "seed")
 
 
 def in_trouble(item: Mapping[str, Any]) -> SimulatedMachine:

@@ -59,13 +59,13 @@ def show_pull(item: Mapping[str, Any], moves: Sequence[Mapping[str, Any]]) -> Sh
     """Return what the gauge showed, and at the end how evenly the hand pulled."""
     pulls = [reading(item["mean_mn"], move["taps"]) for move in moves]
     over = len(pulls) >= PULLS
-    told = [f"{(low + high) / 2:.0f} mN, wavers {(high - low) / (high + low):.0%}" for low, high in pulls]
+    told = [f"{(low + high) / 2:.0f} mN, unsteady by {(high - low) / (high + low):.0%}" for low, high in pulls]
     feedback, right = "", None
     if pulls:
         low, high = pulls[-1]
         wavers, inside = (high - low) / (high + low), in_band(item, moves[-1]["taps"])
         right = wavers < CALM_BELOW.value and inside >= 0.5
-        says = "Too uneven: find a rhythm and keep it." if wavers >= CALM_BELOW.value else "Calm."
+        says = "Too uneven. Find a rhythm and stay with it." if wavers >= CALM_BELOW.value else "Calm."
         if inside < 0.5:
             says += f" {'Slower' if low + high > 2 * item['mean_mn'] else 'Faster'}, into the band."
         feedback = f"{told[-1]}. {says}"

@@ -148,12 +148,12 @@ def play(workshop: Workshop, number: int, move: PracticeMove, now: datetime) -> 
     """Make a move; one that cannot be is said, and the round stays as it was."""
     row = round_of(workshop.session, number)
     if row.ended_at is not None:
-        raise CraftError("This round is over; begin another one.", "round")
+        raise CraftError("This round is over. Start another.", "round")
     items, moves = items_of(row), moves_of(row)
     match Exercise(row.exercise):
         case Exercise.CLOTH:
             if move.choice not in {"-2", "-1", "0", "1", "2"}:
-                raise CraftError("Pick one of the five looks.", "choice")
+                raise CraftError("Pick one of the five pictures.", "choice")
             kept: dict[str, Any] = {"choice": move.choice}
         case Exercise.SETTING:
             cloth.check_setting(items, move)

@@ -101,6 +101,6 @@ def class_sheet(seed: int, *, now: datetime, zone: str) -> Sequence[Sheet]:
         foot,
     )
     told = report(
-        "Answers", date, [], [("Lines", answers), ("Machines", solved), ("Needles, by each school", picked)], foot
+        "Answers", date, [], [("Lines", answers), ("Machines", solved), ("Needles, two ways to do it", picked)], foot
     )
     return [first, *asked, *told]

@@ -42,12 +42,12 @@ const bobbin = computed(() => props.station.setup.bobbin?.color ?? "#c9a36a");
             step="1"
             :aria-valuetext="at.words" />
         </label>
-        <p class="soft">A model from the estimate, for understanding. Your cloth has the last word.</p>
+        <p class="soft">A picture from the estimate, to help you see it. Your cloth has the last word.</p>
       </section>
     </div>
     <div>
       <section class="panel stack">
-        <h2>As it would look</h2>
+        <h2>How it would look</h2>
         <p class="soft">front</p>
         <StitchPicture side="front" :grade="at.lock.grade" :top="top" :bobbin="bobbin" />
         <p class="soft">back</p>

@@ -25,6 +25,10 @@ const records = useStrikeRecord();
       <FoundPanel :station="station" :motion="motion" />
       <section class="panel stack">
         <h2>Why</h2>
+        <p>
+          8 times in 10 the balance lies within {{ station.likely_words }}, 19 times in 20 within
+          {{ station.surely_words }}.
+        </p>
         <ReasonList :reasons="found.reasons" />
         <template v-if="station.start">
           <p>{{ station.start.text }}</p>
@@ -40,7 +44,7 @@ const records = useStrikeRecord();
           <p v-if="station.start.typical_miss != null" class="soft">
             Such guesses missed by {{ station.start.typical_miss.toFixed(scale.kind === "readout" ? 0 : 2) }} in the
             middle<template v-if="station.start.school_miss != null"
-              >; the schools' value alone by
+              >; the usual setting alone by
               {{ station.start.school_miss.toFixed(scale.kind === "readout" ? 0 : 2) }}</template
             >.
           </p>
@@ -57,16 +61,16 @@ const records = useStrikeRecord();
       <SandwichForm :sandwich="station.setup.sandwich ?? null" />
       <KeepForm :station="station" />
       <section v-if="station.looks.length" class="panel">
-        <h2>Looks at this combination</h2>
+        <h2>Test lines for these threads</h2>
         <ol class="seen">
           <li v-for="e in [...station.looks].reverse()" :key="e.id">
             {{ e.text }}
             <Button
-              label="Strike out"
+              label="Delete"
               text
               severity="secondary"
-              :aria-label="`Strike out ${e.text}`"
-              @click="records.out(e.id, 'Struck out. It no longer counts.')" />
+              :aria-label="`Delete ${e.text}`"
+              @click="records.out(e.id, 'Deleted. It no longer counts.')" />
           </li>
         </ol>
       </section>

@@ -62,7 +62,7 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
           >Go to Bobbin</RouterLink
         >
         <Button
-          :label="blocking.trap === 'sudden_nest' ? 'It is seated' : 'I have looked'"
+          :label="blocking.trap === 'sudden_nest' ? 'Thread is seated' : 'I checked'"
           outlined
           @click="done.push(blocking.trap)" />
       </div>
@@ -77,8 +77,8 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
       </p>
       <p class="answer act" data-answer>{{ found.action }}</p>
       <p class="verdict">
-        {{ looks.length ? "The estimate" : "Expected at" }} {{ station.set_to_words }}, between
-        {{ station.low_words }} and {{ station.high_words }}<span class="soft">, 95 in 100</span>
+        {{ looks.length ? "Best guess" : "Usual start" }} {{ station.set_to_words }}, most likely
+        {{ station.likely_words }}
       </p>
       <p v-if="found.eye_says" class="good">{{ found.eye_says }}</p>
       <p v-if="station.present_says" class="good">{{ station.present_says }}</p>

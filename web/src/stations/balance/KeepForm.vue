@@ -49,20 +49,20 @@ const keep = useNote(
 
 <template>
   <section class="panel stack" aria-labelledby="keep-title">
-    <h2 id="keep-title">Keep this combination</h2>
+    <h2 id="keep-title">Save as recipe</h2>
     <p v-if="station.missing.length" class="soft">It still needs {{ station.missing.join("; ") }}.</p>
     <p v-else class="soft">{{ station.keep_says }}</p>
     <form class="stack" @submit.prevent="keep.go(false)">
       <DraftNote :shown="draft.state.restored" @drop="draft.drop()" />
-      <ToggleRow v-if="found.eye_says" v-model="byEye" label="Which setting to keep" :options="choices" />
+      <ToggleRow v-if="found.eye_says" v-model="byEye" label="Which setting to save" :options="choices" />
       <FieldBox label="Name, for instance the quilt" :error="keep.error('name')"><InputText v-model="name" /></FieldBox>
       <FieldBox label="Note" :error="keep.error('note')"><InputText v-model="note" /></FieldBox>
       <p v-if="keep.problem.value?.lost" class="field-error">{{ keep.problem.value.message }}</p>
       <template v-if="keep.error('unbalanced')">
         <p class="field-error" role="alert">{{ keep.error("unbalanced") }}</p>
-        <Button type="button" label="Keep it all the same" outlined @click="keep.go(true)" />
+        <Button type="button" label="Save it anyway" outlined @click="keep.go(true)" />
       </template>
-      <Button type="submit" label="Keep this combination" :loading="keep.pending.value" />
+      <Button type="submit" label="Save as recipe" :loading="keep.pending.value" />
     </form>
   </section>
 </template>

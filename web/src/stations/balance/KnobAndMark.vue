@@ -43,9 +43,9 @@ const mark = useNote(
 <template>
   <div class="row knob">
     <span class="soft">{{
-      station.knob_words ? `The knob stands ${at(station.knob_words)}` : "Where the knob stands is not on record"
+      station.knob_words ? `The knob stands ${at(station.knob_words)}` : "The knob's place isn't on record"
     }}</span>
-    <Button :label="`Knob now at ${setting}`" text :loading="knob.pending.value" @click="knob.go(false)" />
+    <Button :label="`I've set it to ${setting}`" text :loading="knob.pending.value" @click="knob.go(false)" />
     <Button label="Automatic" text @click="knob.go(true)" />
   </div>
   <p v-if="scale.kind === 'turns'" class="soft">
@@ -55,7 +55,7 @@ const mark = useNote(
     <FieldBox
       :label="
         station.setup.mark
-          ? `The mark is ${station.setup.mark.name}. Set it anew, and say where`
+          ? `The mark is ${station.setup.mark.name}. Reset it, and say where`
           : 'Set the mark here, and say where that is'
       "
       :error="mark.error('name', 'at')"

@@ -10,6 +10,7 @@ import { useHere, useMachineId } from "../../composables/machine";
 import { useSend, useTakeBack } from "../../composables/send";
 import SeenMark from "../../diagrams/SeenMark.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
+import { PAPER_SAYS, papers } from "../../locale";
 import { printed } from "../../units";
 import { MOTION_SAYS } from "../../words";
 
@@ -125,10 +126,10 @@ const strip = (form: string, paper: string) =>
 <template>
   <section class="panel stack" aria-labelledby="ladder-title">
     <DraftNote :shown="draft.state.restored && filled.length > 0" @drop="empty" />
-    <h2 id="ladder-title">A whole ladder on one cloth, {{ MOTION_SAYS[motion] }}</h2>
+    <h2 id="ladder-title">A whole test strip on one cloth, {{ MOTION_SAYS[motion] }}</h2>
     <p v-if="data" class="soft">
       Sew on {{ data.cloth }}. Then tap, step by step, what you see<template v-if="others.length"
-        >; also graded: {{ others.map((r) => `${MOTION_SAYS[r.motion]} (${r.steps.length})`).join(", ") }}</template
+        >; also judged: {{ others.map((r) => `${MOTION_SAYS[r.motion]} (${r.steps.length})`).join(", ") }}</template
       >.
     </p>
     <div class="row tools">
@@ -179,15 +180,16 @@ const strip = (form: string, paper: string) =>
     <p v-if="keep.problem.value" class="field-error" role="alert">{{ keep.problem.value.message }}</p>
     <div class="row">
       <Button
-        :label="filled.length ? `Keep ${filled.reduce((n, r) => n + r.steps.length, 0)} steps` : 'Keep the ladder'"
+        :label="filled.length ? `Keep ${filled.reduce((n, r) => n + r.steps.length, 0)} steps` : 'Save strip'"
         :disabled="!filled.length"
         :loading="keep.pending.value"
         @click="keep.go()" />
       <p class="links">
         A strip to lay beside the cloth:
-        <a :href="strip('pdf', 'a4')" target="_blank">A4</a>
-        <a :href="strip('pdf', 'letter')" target="_blank">letter</a>
-        <a :href="strip('svg', 'a4')" target="_blank">SVG</a>
+        <a v-for="size in papers" :key="size" :href="strip('pdf', size)" target="_blank"
+          >Print on {{ PAPER_SAYS[size] }}</a
+        >
+        <a :href="strip('svg', papers[0])" target="_blank">SVG</a>
       </p>
     </div>
   </section>

@@ -51,7 +51,7 @@ const keepLook = useNote(
       }),
     ),
   {
-    says: (kept) => `Kept: ${kept.text}.`,
+    says: (kept) => `Saved: ${kept.text}.`,
     then: () => {
       grade.value = null;
       doubtful.value = false;
@@ -95,13 +95,13 @@ const knobSays = ref("");
     </div>
     <h2>Which one looks like your stitch?</h2>
     <GradePicker v-model="grade" :grades="words?.grades ?? []" :top="top" :bobbin="bobbin" />
-    <label class="sure"><input v-model="doubtful" type="checkbox" /> not sure of it</label>
+    <label class="sure"><input v-model="doubtful" type="checkbox" /> not sure</label>
     <p v-if="keepLook.problem.value?.lost || error('grade')" class="field-error" role="alert">
       {{ keepLook.problem.value?.message }}
     </p>
     <Button
       data-new
-      label="Keep this look"
+      label="Save test line"
       size="large"
       :disabled="grade === null"
       :loading="keepLook.pending.value"

@@ -99,13 +99,13 @@ const whyStale = (item: Item) =>
       </ul>
     </section>
     <p v-if="items?.length === 0" class="panel verdict">
-      {{ text ? "No kept combination matches." : "Nothing kept yet. When a stitch is balanced, keep the combination." }}
+      {{ text ? "No recipe matches." : "No recipes yet. When a stitch is balanced, save it as a recipe." }}
     </p>
     <section v-for="item in items" :key="item.entry.id" class="panel recipe">
       <div>
         <h2>{{ nameOf(item) }}</h2>
         <p class="soft">{{ item.entry.machine }}, {{ day(item.entry.at) }}</p>
-        <p v-if="item.stale.length" class="stale">◆ wants a fresh look: {{ whyStale(item) }}</p>
+        <p v-if="item.stale.length" class="stale">◆ Test again first: {{ whyStale(item) }}</p>
       </div>
       <p>
         {{ (item.entry.setup.top ?? []).map((t) => t.name).join(" + ") }}

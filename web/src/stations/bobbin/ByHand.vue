@@ -41,7 +41,7 @@ const FEELS: { feel: Schemas["Feel"]; hang: string; palm: string }[] = [
       <FieldBox label="Hang test: case, bobbin and weights when it just creeps, g" :error="hang.problem.value?.message">
         <InputText v-model="grams" inputmode="decimal" />
       </FieldBox>
-      <Button type="submit" label="Keep it as a number" outlined class="low" />
+      <Button type="submit" label="Save it as a number" outlined class="low" />
     </form>
     <p class="soft">
       Weigh case and bobbin on a kitchen scale, add small weights until it creeps: the pull equals the weight.

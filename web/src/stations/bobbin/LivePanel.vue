@@ -153,7 +153,7 @@ function imported(found: Schemas["ReadCsv"]) {
         <div class="row">
           <Button v-if="!streaming" data-new label="Start" size="large" @click="start" />
           <Button v-else label="Stop" size="large" @click="stop" />
-          <Button label="Keep as a reading" outlined size="large" :disabled="!read || !mayKeep" @click="keep.go()" />
+          <Button label="Save reading" outlined size="large" :disabled="!read || !mayKeep" @click="keep.go()" />
           <Button
             v-if="!streaming && drawn && !read"
             label="Read the pull"
@@ -163,8 +163,8 @@ function imported(found: Schemas["ReadCsv"]) {
           <Button label="Save as CSV" text :disabled="streaming || !drawn" @click="save" />
         </div>
         <p v-if="read && !mayKeep" class="soft">
-          This gauge is a stand-in for trying: its readings are made up, and none is kept in a workshop. A recording of
-          your own gauge can be kept.
+          This gauge is a stand-in for trying things out. Its readings are made up, and none is saved. A recording of
+          your own gauge can be saved.
         </p>
         <p v-if="keep.problem.value" class="field-error" role="alert">{{ keep.problem.value.message }}</p>
       </section>

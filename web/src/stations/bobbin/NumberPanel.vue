@@ -67,7 +67,7 @@ const own = computed(() => props.station.own);
       <FieldBox :label="`to, ${spoken.force}`" :error="purpose.error('high')"
         ><InputText v-model="high" inputmode="decimal" class="short"
       /></FieldBox>
-      <Button type="submit" label="Keep this range" outlined class="low" />
+      <Button type="submit" label="Save range" outlined class="low" />
     </form>
     <p v-if="own" class="soft">
       This machine's own by {{ own.readings }} balanced stitch-out{{ own.readings > 1 ? "s" : "" }}:

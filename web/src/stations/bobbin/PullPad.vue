@@ -74,7 +74,7 @@ const prompt = computed(() => {
     </ol>
     <Button
       data-new
-      label="Keep this reading"
+      label="Save reading"
       size="large"
       :disabled="!reading.taking.length && !reading.entry"
       :loading="reading.keep.pending"

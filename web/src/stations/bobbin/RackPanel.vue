@@ -41,7 +41,7 @@ const strikes = {
     (id) => answer(client.POST("/api/bobbins/{bobbin_id}/restore", { params: { path: { bobbin_id: id } } })),
   ),
 };
-const strikeOut = (kind: keyof typeof strikes, id: number) => strikes[kind].out(id, `The ${kind} is struck out.`);
+const strikeOut = (kind: keyof typeof strikes, id: number) => strikes[kind].out(id, `The ${kind} is deleted.`);
 const load = useNote(
   (b: Schemas["BobbinItem"]) =>
     answer(
@@ -125,10 +125,10 @@ const sound = useNote((body: Schemas["Mark"]) =>
                   >SVG</a
                 >
                 <Button
-                  label="Strike out"
+                  label="Delete"
                   text
                   severity="secondary"
-                  :aria-label="`Strike out case ${c.spec.label}`"
+                  :aria-label="`Delete case ${c.spec.label}`"
                   @click="strikeOut('case', c.id)" />
               </td>
             </tr>
@@ -142,7 +142,7 @@ const sound = useNote((body: Schemas["Mark"]) =>
         <p v-for="s in charted.chart.says" :key="s">{{ s }}</p>
         <p v-for="c in charted.conditions" :key="c.what">{{ c.text }}</p>
         <p class="soft">
-          Means and ranges of the sessions (Shewhart; factors ASTM E2587).<template
+          Means and ranges of the sessions (Shewhart, factors from ASTM E2587).<template
             v-if="charted.chart.within != null && charted.chart.between != null">
             Limits from both spreads: {{ pull(charted.chart.within) }} from pull to pull,
             {{ pull(charted.chart.between) }} from sitting to sitting.</template
@@ -187,10 +187,10 @@ const sound = useNote((body: Schemas["Mark"]) =>
                   >Card</a
                 >
                 <Button
-                  label="Strike out"
+                  label="Delete"
                   text
                   severity="secondary"
-                  :aria-label="`Strike out bobbin ${b.spec.label}`"
+                  :aria-label="`Delete bobbin ${b.spec.label}`"
                   @click="strikeOut('bobbin', b.id)" />
               </td>
             </tr>

@@ -9,7 +9,7 @@ import CaseScrew from "../../diagrams/CaseScrew.vue";
 import GaugeFace from "../../diagrams/GaugeFace.vue";
 import WordNote from "../../parts/WordNote.vue";
 import { pull, pullBeside, pullFigure, pulls, spoken } from "../../units";
-import { day, percent, time } from "../../words";
+import { moment, percent } from "../../words";
 import { useReading, VERDICTS, type Unit } from "./reading";
 import UnreadNote from "./UnreadNote.vue";
 
@@ -51,7 +51,7 @@ const target = computed(() => props.station.target ?? null);
   <section class="panel lead" aria-live="polite">
     <template v-if="shown">
       <p v-if="reading.judged" class="soft">Not saved yet</p>
-      <p v-else-if="last" class="soft">Last reading of this bobbin, {{ day(last.read_at) }} {{ time(last.read_at) }}</p>
+      <p v-else-if="last" class="soft">Last reading of this bobbin, {{ moment(last.read_at) }}</p>
       <p class="answer" data-answer>
         {{ pullFigure(shown.mean_mn) }} <small>{{ spoken.force }}</small>{{ " " }}
         <small class="soft">{{ pullBeside(shown.mean_mn) }}</small>
@@ -109,7 +109,7 @@ const target = computed(() => props.station.target ?? null);
       <template v-if="target">Target {{ pulls(target.low, target.high) }}: {{ target.origin }}.</template>
       <template v-else-if="!station.drops_in">{{ station.no_number }}</template>
       <template v-if="station.usual && target?.origin !== station.usual.origin">
-        {{ " " }}One school's for this throat: {{ pulls(station.usual.low, station.usual.high) }}.</template
+        {{ " " }}Usual for this throat: {{ pulls(station.usual.low, station.usual.high) }}.</template
       >
     </p>
     <p v-if="station.hand" class="soft">{{ station.hand }}</p>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { Schemas } from "../../api/client";
-import { day, time } from "../../words";
+import { moment } from "../../words";
 
 /** A bobbin that no gauge has read: what is known of it without, and what to do now. */
 const props = defineProps<{ station: Schemas["BobbinStation"] }>();
@@ -14,10 +14,9 @@ const says = computed<{ over?: string; head: string; text: string }>(() => {
   const felt = setup.felt;
   if (felt)
     return {
-      over: `By the ${felt.test} test, ${day(felt.felt_at)} ${time(felt.felt_at)}`,
+      over: `By the ${felt.test} test, ${moment(felt.felt_at)}`,
       head: `It feels ${felt.feel}`,
-      text:
-        felt.feel === "right" ? "Good enough to go on with; a gauge says more." : feel_again || FEEL_SAYS[felt.feel],
+      text: felt.feel === "right" ? "Good enough to go on. A gauge says more." : feel_again || FEEL_SAYS[felt.feel],
     };
   if (turned) return { head: turned, text: "The next reading says what the turn did, and how this screw answers." };
   if (drops_in)
@@ -33,8 +32,8 @@ const says = computed<{ over?: string; head: string; text: string }>(() => {
   }
   const unread = setup.bobbin ? `${setup.bobbin.name} has not been read.` : "Full bobbin, case clicked in.";
   return has_gauge === false
-    ? { head: "Feel the bobbin", text: `${unread} Hang it by its thread, or lay it on the palm; both are below.` }
-    : { head: "Pull the gauge", text: `${unread} Two or three long, even pulls; put in each.` };
+    ? { head: "Feel the bobbin", text: `${unread} Hang it by its thread, or lay it on your palm. Both are below.` }
+    : { head: "Pull the gauge", text: `${unread} Two or three long, even pulls. Type each.` };
 });
 </script>
 

@@ -21,7 +21,7 @@ import ChoiceBox from "../../parts/ChoiceBox.vue";
 import FieldBox from "../../parts/FieldBox.vue";
 import FiguresNote from "../../parts/FiguresNote.vue";
 import OnBobbin from "../../parts/OnBobbin.vue";
-import { choices, percent } from "../../words";
+import { choices, percent, whole } from "../../words";
 
 /** What is on a bobbin, how many the quilt takes, and how far today's still goes. */
 defineProps<{ station: Schemas["BobbinStation"] }>();
@@ -74,7 +74,7 @@ const fields = computed(() => (planError.value as Problem | null)?.fields ?? {})
           </p>
           <p class="verdict">
             One sews about {{ stretch(plan.stitched_m_per_bobbin) }}: {{ stretch(plan.meters) }} of thread,
-            {{ plan.stitches.toLocaleString("en") }} stitches{{ plan.fill < 1 ? `, ${percent(plan.fill)} full` : "" }}.
+            {{ whole(plan.stitches) }} stitches{{ plan.fill < 1 ? `, ${percent(plan.fill)} full` : "" }}.
           </p>
           <p>{{ plan.how }}</p>
           <p class="soft">

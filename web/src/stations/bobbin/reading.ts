@@ -1,7 +1,7 @@
 import { computed, inject, provide, reactive, ref, watch, type InjectionKey } from "vue";
 import { answer, client, type Problem, type Schemas } from "../../api/client";
 import { useDraft } from "../../composables/draft";
-import { numberIn, numbersIn } from "../../composables/fields";
+import { allTyped, pullTyped } from "../../units";
 import { useHere, useMachineId } from "../../composables/machine";
 import { useNote } from "../../composables/send";
 
@@ -67,7 +67,12 @@ function begin(station: () => Schemas["BobbinStation"]) {
   async function take(typed: { low: string; high: string }) {
     refused.value = "";
     try {
-      const one = both.value ? numbersIn(typed) : { value: numberIn("value", typed.high) };
+      const one = both.value
+        ? allTyped({
+            low: () => pullTyped("low", typed.low, unit.value),
+            high: () => pullTyped("high", typed.high, unit.value),
+          })
+        : { value: pullTyped("value", typed.high, unit.value) };
       judged.value = await judge({ ...body.value, pulls: [...taking.value, one] });
       taking.value = [...taking.value, one];
     } catch (problem) {
@@ -77,7 +82,7 @@ function begin(station: () => Schemas["BobbinStation"]) {
   }
   const keep = useNote(
     () => answer(client.POST("/api/machines/{machine_id}/readings", { ...here(), body: body.value })),
-    { says: (kept) => `Kept: ${kept.text}.`, then: () => draft.drop() },
+    { says: (kept) => `Saved: ${kept.text}.`, then: () => draft.drop() },
   );
   async function submit() {
     refused.value = "";

@@ -9,7 +9,7 @@ import ChoiceBox from "../../parts/ChoiceBox.vue";
 import FieldBox from "../../parts/FieldBox.vue";
 import GradePicker from "../balance/GradePicker.vue";
 import { useSend } from "../../composables/send";
-import { numberIn, optionalNumber, readPulls } from "../../composables/fields";
+import { minutesTyped, numberIn, optionalNumber, readPulls } from "../../composables/fields";
 import ConflictNote from "../../parts/ConflictNote.vue";
 import { useSeen } from "../../composables/seen";
 import MomentBox from "../../parts/MomentBox.vue";
@@ -48,7 +48,7 @@ const pullsBefore = pulls.value;
 const CHECK_ANSWERS: { value: Schemas["CheckAnswer"]; name: string }[] = [
   { value: "found", name: "found" },
   { value: "not_it", name: "not it" },
-  { value: "cannot_tell", name: "cannot tell" },
+  { value: "cannot_tell", name: "can't tell" },
   { value: "skipped", name: "skipped" },
 ];
 const OUTCOMES: { value: Schemas["Outcome"]; name: string }[] = [
@@ -74,7 +74,8 @@ function filled(): Payload {
   if (body.kind === "look") Object.assign(body, { setting: numberIn("setting", setting.value), grade: grade.value });
   // An emptied field leaves the tension to the machine.
   if (body.kind === "knob_set") body.setting = optionalNumber("setting", setting.value);
-  if (body.kind === "run" || body.kind === "screw_turned") body.minutes = numberIn("minutes", minutes.value);
+  if (body.kind === "run") body.minutes = minutesTyped("minutes", minutes.value);
+  if (body.kind === "screw_turned") body.minutes = numberIn("minutes", minutes.value);
   if (body.kind === "bobbin_loaded" && percent.value !== percentBefore)
     body.fill = numberIn("fill", percent.value) / 100;
   if (body.kind === "needle_fitted")
@@ -171,10 +172,10 @@ function writeOver() {
         ><InputText v-model="payload.name"
       /></FieldBox>
       <p v-if="payload.kind === 'recipe'" class="soft">
-        Bobbin number, setting and grade are those of the reading and the look it was kept with. Correct those, and this
-        follows.
+        The bobbin tension, setting and picture come from the reading and test line it was saved with. Correct those,
+        and this follows.
       </p>
-      <FieldBox v-if="payload.kind === 'knob_set'" label="Top tension; empty for automatic" :error="error('setting')"
+      <FieldBox v-if="payload.kind === 'knob_set'" label="Top tension, empty for automatic" :error="error('setting')"
         ><InputText v-model="setting" inputmode="decimal"
       /></FieldBox>
       <ChoiceBox

@@ -58,7 +58,7 @@ function about(statement: Schemas["Statement"]) {
           <p>{{ first.more }}</p>
           <button type="button" class="open" @click="about(first)">What it rests on</button>
         </template>
-        <p v-else class="answer ask" data-answer>Nothing yet for what is on</p>
+        <p v-else class="answer ask" data-answer>Nothing yet for this combination</p>
         <p v-if="!first" class="verdict">
           Note stitching time and breaks at Run, and needles as they go in and come out: it is worked out here.
         </p>

@@ -9,7 +9,7 @@ import { refDebounced } from "../../composables/debounce";
 import { useMachineId } from "../../composables/machine";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
 import FieldBox from "../../parts/FieldBox.vue";
-import { day, time } from "../../words";
+import { day, moment, time } from "../../words";
 import CorrectionDialog from "./CorrectionDialog.vue";
 import KindMark from "./KindMark.vue";
 import { useStrikeRecord } from "../../composables/send";
@@ -106,7 +106,7 @@ const ACTIONS: Record<string, string> = { corrected: "corrected", struck: "struc
         class="toggle"
         :aria-pressed="kind === 'recipe'"
         @click="kind = kind === 'recipe' ? 'all' : 'recipe'">
-        kept combinations only
+        recipes only
       </button>
       <button type="button" class="toggle" :aria-pressed="allMachines" @click="allMachines = !allMachines">
         all machines
@@ -125,16 +125,16 @@ const ACTIONS: Record<string, string> = { corrected: "corrected", struck: "struc
       <template v-if="narrowed">
         {{
           kind === "recipe" && !words && !quilt
-            ? "Nothing kept yet. When a stitch is balanced, keep the combination at Balance."
+            ? "No recipes yet. When a stitch is balanced, save it as a recipe at Balance."
             : "Nothing in the log is like that."
         }}
         <Button label="Show everything" text @click="showAll" />
       </template>
       <template v-else>Nothing written yet. Put a thread on top and the log begins.</template>
     </p>
-    <section v-if="unreadable?.length" class="panel stack" aria-label="What cannot be read">
-      <h2>{{ unreadable.length === 1 ? "One document" : `${unreadable.length} documents` }} cannot be read</h2>
-      <p class="soft">Nothing is lost: each is kept as it was written and takes no part in any answer.</p>
+    <section v-if="unreadable?.length" class="panel stack" aria-label="What can't be read">
+      <h2>{{ unreadable.length === 1 ? "One document" : `${unreadable.length} documents` }} can't be read</h2>
+      <p class="soft">Nothing is lost. Each stays as it was written and takes no part in any answer.</p>
       <details v-for="u in unreadable" :key="`${u.table}${u.id}`" class="written">
         <summary>{{ PLACES[u.table] ?? u.table }} {{ u.id }}: {{ u.why }}</summary>
         <code>{{ u.text }}</code>
@@ -168,8 +168,7 @@ const ACTIONS: Record<string, string> = { corrected: "corrected", struck: "struc
               </summary>
               <ol>
                 <li v-for="(r, i) in e.revisions" :key="i">
-                  {{ day(r.at) }} {{ time(r.at) }}: {{ ACTIONS[r.action]
-                  }}<template v-if="r.said">; it said “{{ r.said }}”</template>
+                  {{ moment(r.at) }}: {{ ACTIONS[r.action] }}<template v-if="r.said">; it said “{{ r.said }}”</template>
                 </li>
               </ol>
             </details>
@@ -179,11 +178,11 @@ const ACTIONS: Record<string, string> = { corrected: "corrected", struck: "struc
             <template v-else>
               <Button v-if="e.payload" label="Correct" text :aria-label="`Correct ${e.text}`" @click="correcting = e" />
               <Button
-                label="Strike out"
+                label="Delete"
                 text
                 severity="secondary"
-                :aria-label="`Strike out ${e.text}`"
-                @click="mark.out(e.id, 'Struck out. It no longer counts.')" />
+                :aria-label="`Delete ${e.text}`"
+                @click="mark.out(e.id, 'Deleted. It no longer counts.')" />
             </template>
           </div>
         </li>

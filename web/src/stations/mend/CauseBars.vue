@@ -5,7 +5,7 @@ import { percent } from "../../words";
 
 /** The causes by how likely they are, each with the minutes of its check and what came of it. */
 const props = defineProps<{ causes: readonly Schemas["RankedCause"][] }>();
-const SAYS = { found: "found", not_it: "not it", cannot_tell: "cannot tell", skipped: "later" };
+const SAYS = { found: "found", not_it: "not it", cannot_tell: "can't tell", skipped: "later" };
 const all = ref(false);
 const shown = computed(() =>
   all.value ? props.causes : props.causes.filter((c) => c.probability >= 0.01 || c.answer).slice(0, 9),

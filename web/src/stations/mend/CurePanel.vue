@@ -66,7 +66,7 @@ function tested(outcome: Schemas["Outcome"]) {
       <Button label="Back" text class="left" :disabled="back.isPending.value" @click="back.mutate(undefined)" />
     </section>
     <section class="panel stack">
-      <h2>How the test looks, if you want it on record</h2>
+      <h2>How the test line looks, if you want it on record</h2>
       <FieldBox v-if="scale" :label="`At what setting, ${scale.low} to ${scale.high}`" :error="end.error('setting')"
         ><InputText v-model="setting" inputmode="decimal"
       /></FieldBox>

@@ -84,7 +84,7 @@ function goBack() {
           :disabled="busy"
           @click="say.go({ finding: question.finding, present: false })" />
         <Button
-          label="Cannot tell"
+          label="Can't tell"
           size="large"
           outlined
           :disabled="busy"
@@ -110,7 +110,7 @@ function goBack() {
       <div class="answers">
         <Button label="Found it" size="large" :disabled="busy" @click="check.go('found')" />
         <Button label="Not it" size="large" :disabled="busy" @click="check.go('not_it')" />
-        <Button label="Cannot tell" size="large" outlined :disabled="busy" @click="check.go('cannot_tell')" />
+        <Button label="Can't tell" size="large" outlined :disabled="busy" @click="check.go('cannot_tell')" />
       </div>
       <div class="row">
         <Button label="Back" text :disabled="sending" @click="goBack" />

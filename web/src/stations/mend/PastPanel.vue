@@ -11,7 +11,7 @@ const machine = useMachineId();
 const { data } = useTroubles(machine);
 const SAYS: Record<string, string> = { cured: "cured", technician: "with the technician", left: "left as it is" };
 const strike = useStrikeRecord();
-const out = (id: number) => strike.out(id, "Struck out: it counts no longer.");
+const out = (id: number) => strike.out(id, "Deleted. It no longer counts.");
 </script>
 
 <template>
@@ -38,14 +38,14 @@ const out = (id: number) => strike.out(id, "Struck out: it counts no longer.");
           label="Strike it out"
           text
           severity="secondary"
-          :aria-label="`Strike out the trouble of ${day(t.at)}`"
+          :aria-label="`Delete the trouble of ${day(t.at)}`"
           @click="out(t.id)" />
       </details>
     </section>
     <div>
       <OwnSays station="mend" />
       <section class="panel stack">
-        <p class="soft">What is on now</p>
+        <p class="soft">What's on the machine now</p>
         <p v-if="data.rate.per_hour != null" class="answer" data-answer>
           {{ data.rate.breaks }} <small>{{ data.rate.breaks === 1 ? "break" : "breaks" }}</small>
         </p>

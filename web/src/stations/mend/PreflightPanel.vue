@@ -6,7 +6,7 @@ import { usePreflight } from "../../api/queries";
 import { useHere, useMachineId } from "../../composables/machine";
 import CautionList from "../../parts/CautionList.vue";
 import { useNote } from "../../composables/send";
-import { day, time } from "../../words";
+import { moment } from "../../words";
 
 /** The short list before a new quilt, made for what is on the machine. */
 const machine = useMachineId();
@@ -51,7 +51,7 @@ const keep = useNote(
         {{ done.length }} <small>of {{ items.length }} checks</small>
       </p>
       <p v-if="data.done_at" class="verdict">
-        {{ data.done }} checked {{ day(data.done_at) }}, {{ time(data.done_at) }}. Nothing changed since.
+        {{ data.done }} checked {{ moment(data.done_at) }}. Nothing changed since.
       </p>
       <p v-if="items.length" class="verdict">
         About {{ Math.round(data.minutes) }} minutes, for what's on the machine now.

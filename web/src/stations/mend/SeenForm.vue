@@ -98,7 +98,7 @@ const save = useSend(
           {{ day(station.last_good.at) }}: {{ station.last_good.text }}. {{ fixed(station.last_good.hours, 1) }} h
           stitched since.
         </p>
-        <p v-else class="soft">No balanced look is on record yet, so the records cannot tell. Say what changed.</p>
+        <p v-else class="soft">No balanced test line is on record yet, so the records can't tell. Say what changed.</p>
         <template v-if="differs.length">
           <label v-for="c in differs" :key="c.id" class="change big">
             <input v-model="changed[c.id]" type="checkbox" />
@@ -110,7 +110,7 @@ const save = useSend(
             >
           </label>
         </template>
-        <p v-else-if="station.last_good">By the records nothing changed.</p>
+        <p v-else-if="station.last_good">Your records show no change.</p>
         <details>
           <summary>Something else changed</summary>
           <div class="more">

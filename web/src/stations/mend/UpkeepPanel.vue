@@ -74,7 +74,7 @@ const headline = computed(() => {
       <MomentBox v-model="at" label="When" :error="keep.error('at')" />
       <p v-if="keep.problem.value?.lost" class="field-error" role="alert">{{ keep.problem.value.message }}</p>
       <p class="caution">
-        Emery and oil only with the power off; wipe every trace away before you sew. How often, and where the oil goes:
+        Emery and oil only with the power off. Wipe every trace away before you sew. How often, and where the oil goes:
         the machine's manual decides.
       </p>
       <FiguresNote subject="mend" />

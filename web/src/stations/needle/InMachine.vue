@@ -65,7 +65,7 @@ const school = computed({
             Look at the needle, or fit a new one, and note it. A used needle of unknown hours is not worth refitting.
           </p>
         </template>
-        <ChoiceBox v-model="school" label="When to change it: the school" :options="schools" />
+        <ChoiceBox v-model="school" label="When to change it" :options="schools" />
         <FiguresNote subject="needle" />
       </section>
       <ClockPanel />

@@ -59,7 +59,7 @@ const add = useSend(
   {
     then: () => draft.drop(),
     says: () => "The packet is in the drawer.",
-    undo: (id) => () => void mark.out(id, "The packet is struck out."),
+    undo: (id) => () => void mark.out(id, "The packet is deleted."),
   },
 );
 const { error } = add;
@@ -80,7 +80,7 @@ const cheapest = computed(() => Math.min(...(data.value?.packets ?? []).map((p) 
               <th scope="col">Needle</th>
               <th scope="col" class="num">Left</th>
               <th scope="col" class="num">One hour costs</th>
-              <th scope="col"><span class="sr">Strike out</span></th>
+              <th scope="col"><span class="sr">Delete</span></th>
             </tr>
           </thead>
           <tbody>
@@ -103,11 +103,11 @@ const cheapest = computed(() => Math.min(...(data.value?.packets ?? []).map((p) 
               </td>
               <td>
                 <Button
-                  label="Strike out"
+                  label="Delete"
                   text
                   severity="secondary"
-                  :aria-label="`Strike out ${p.spec.metric}/${p.spec.american} ${p.spec.point}`"
-                  @click="mark.out(p.id, 'The packet is struck out.')" />
+                  :aria-label="`Delete ${p.spec.metric}/${p.spec.american} ${p.spec.point}`"
+                  @click="mark.out(p.id, 'The packet is deleted.')" />
               </td>
             </tr>
           </tbody>

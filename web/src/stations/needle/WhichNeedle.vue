@@ -80,7 +80,7 @@ const adhesive = computed({
 <template>
   <div v-if="!pairing" class="station">
     <section class="panel stack">
-      <p class="verdict">Choose a top thread first; the needle follows from it.</p>
+      <p class="verdict">Choose a top thread first. The needle follows from it.</p>
       <RouterLink :to="{ name: 'thread', params: { machine } }">Go to Thread</RouterLink>
     </section>
   </div>

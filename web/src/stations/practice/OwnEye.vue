@@ -56,7 +56,7 @@ const enough = computed(() => props.page.looks >= props.page.eye_from);
       v-model="used"
       :label="`The balance estimate on ${nickname}`"
       :options="[
-        { value: false, name: 'takes a look as it is read' },
+        { value: false, name: 'takes a test line as it reads' },
         { value: true, name: `goes by ${page.person}'s eye` },
       ]" />
     <p v-else class="soft">

@@ -18,7 +18,7 @@ const EXERCISES: { value: Schemas["Exercise"]; name: string; about: string }[] =
   { value: "cloth", name: "Read the cloth", about: "Eight drawn lines, front and back: how is each?" },
   { value: "setting", name: "Find the setting", about: "A hidden balance, in the fewest stitches." },
   { value: "pull", name: "Pull evenly", about: "Five pulls in your own rhythm, read by a stand-in gauge." },
-  { value: "fault", name: "Find the fault", about: "A machine in trouble; every check costs its minutes." },
+  { value: "fault", name: "Find the fault", about: "A machine in trouble. Every check costs minutes." },
   { value: "needle", name: "Which needle, which thread", about: "Six quick questions from your drawer." },
 ];
 const PERSON = "weftonos.practices";
@@ -106,7 +106,7 @@ const seed = ref("1");
       <div>
         <OwnEye v-if="page?.looks" :page="page" />
         <section v-if="page?.progress.some((p) => p.points.length)" class="panel stack">
-          <h2>How you come on</h2>
+          <h2>Your progress</h2>
           <template v-for="p in page.progress" :key="p.exercise">
             <ProgressPlot v-if="p.points.length" :points="p.points" :name="nameOf(p.exercise)" />
           </template>
@@ -114,7 +114,7 @@ const seed = ref("1");
         </section>
         <section class="panel stack">
           <h2>A sheet for a class</h2>
-          <p class="soft">Lines to read, machines in trouble, needles to pick; the answers on a page of their own.</p>
+          <p class="soft">Lines to read, machines in trouble, needles to pick. The answers are on their own page.</p>
           <FieldBox label="Number of the sheet"><InputText v-model="seed" inputmode="numeric" /></FieldBox>
           <a v-if="/^\d{1,9}$/.test(seed)" class="onward" :href="`/api/practice/sheet.pdf?seed=${seed}&${printed()}`"
             >Print sheet {{ seed }}</a

@@ -62,7 +62,7 @@ const steps = computed<Step[]>(() => [
   },
   {
     ask: "How is the top tension set?",
-    why: "Settings are kept and advised as you see them on the machine. Its numbers can be changed under Workshop.",
+    why: "Settings are saved and advised as you see them on the machine. Its numbers can be changed under Workshop.",
     choices: [
       pick("dial", "a dial with numbers", ["scale", "dial"]),
       pick("turns", "a knob without numbers", ["scale", "turns"]),
@@ -71,7 +71,7 @@ const steps = computed<Step[]>(() => [
   },
   {
     ask: "Where does the bobbin sit?",
-    why: "A case can be taken out, felt and measured; a bobbin that drops in is judged by its stitch.",
+    why: "A case comes out to be felt and measured. A drop-in bobbin is judged by its stitch.",
     choices: [
       pick("case", "in a case to take out", ["case", true]),
       pick("drop_in", "it drops in", ["case", false], ["gauge", false]),
@@ -104,7 +104,7 @@ const steps = computed<Step[]>(() => [
   },
   {
     ask: "Which lengths do you think in?",
-    why: "This screen speaks in them; it can be changed at any time.",
+    why: "This screen uses them. You can change it at any time.",
     choices: [
       pick("unknown", "inches and yards", ["lengths", "inch"]),
       pick("unknown", "millimeters and meters", ["lengths", "metric"]),
@@ -171,7 +171,7 @@ const save = useSend(
     </template>
     <form v-else class="stack" @submit.prevent="save.go()">
       <h2 ref="title" class="answer" tabindex="-1" data-answer>What do you call it?</h2>
-      <p>Everything you measure is kept under this name.</p>
+      <p>Everything you measure is saved under this name.</p>
       <FieldBox label="Its name" :error="save.error('nickname')"
         ><InputText v-model="form.name" autofocus placeholder="the name you use for it"
       /></FieldBox>

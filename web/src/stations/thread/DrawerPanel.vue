@@ -102,7 +102,7 @@ function load(thread: Item, work = false) {
 }
 function strikeOut(thread: Item) {
   editing.value = null;
-  return mark.out(thread.id, `${thread.spec.name} struck out of the drawer.`);
+  return mark.out(thread.id, `${thread.spec.name} deleted from the drawer.`);
 }
 function saved(thread: Item, another: boolean) {
   say(`${thread.spec.name} is in the drawer.`);
@@ -153,7 +153,7 @@ const inBobbin = (id: number) => line.value?.setup.bobbin?.id === id;
       <ChoiceBox v-model="fiber" label="Fiber shown" :options="fibers" />
       <ChoiceBox v-model="tone" label="Color shown" :options="TONES" />
       <ChoiceBox v-model="order" label="Sorted by" :options="ORDERS" />
-      <label class="struck"><input v-model="struck" type="checkbox" /> struck out as well</label>
+      <label class="struck"><input v-model="struck" type="checkbox" /> deleted ones too</label>
     </div>
     <p v-if="total === 0 && !narrowed" class="verdict">
       The drawer is empty. Take the thread you use most and add it from its label.

@@ -163,13 +163,7 @@ const error = save.error;
         {{ save.problem.value.message }}
       </p>
       <div class="row acts">
-        <Button
-          v-if="thread"
-          label="Strike out"
-          text
-          type="button"
-          severity="secondary"
-          @click="emit('strike', thread)" />
+        <Button v-if="thread" label="Delete" text type="button" severity="secondary" @click="emit('strike', thread)" />
         <Button label="Leave it" text type="button" @click="leave" />
         <Button
           v-if="thread"
@@ -181,13 +175,13 @@ const error = save.error;
         <Button
           v-else-if="!copied"
           type="button"
-          label="Keep and add another"
+          label="Save and add another"
           outlined
           :loading="save.pending.value"
           @click="keep('and another')" />
         <Button
           type="submit"
-          :label="thread ? 'Keep the correction' : 'Put it in the drawer'"
+          :label="thread ? 'Save correction' : 'Put it in the drawer'"
           :loading="save.pending.value" />
       </div>
     </form>

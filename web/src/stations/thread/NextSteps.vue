@@ -8,9 +8,9 @@ const props = defineProps<{ line: Schemas["ThreadLine"] }>();
 const machine = useMachineId();
 const STEPS = [
   { station: "thread", says: "Put the thread you use most on top, and one into the bobbin." },
-  { station: "needle", says: "See which needle it wants, and fit it." },
+  { station: "needle", says: "See which needle it needs, and fit it." },
   { station: "bobbin", says: "Read or feel the bobbin." },
-  { station: "balance", says: "Stitch a test, and keep what works." },
+  { station: "balance", says: "Stitch a test, and save what works." },
 ] as const;
 const open = computed(() => {
   const to_do = new Set(props.line.knots.filter((k) => k.state === "to_do").map((k) => k.station));

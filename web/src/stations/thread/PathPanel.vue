@@ -38,7 +38,7 @@ const change = useMachineChange(machine, {
     draft.value = null;
     at.value = 0;
   },
-  says: (done) => (done.spec.path ? "The path of this machine is kept." : "Back to the usual path."),
+  says: (done) => (done.spec.path ? "The path of this machine is saved." : "Back to the usual path."),
 });
 function edit() {
   // Edited is the machine's path itself, not the one made for today's thread.
@@ -77,7 +77,7 @@ const errors = computed(() => Object.values(change.problem.value?.fields ?? {})[
       </div>
       <p v-if="errors" class="field-error" role="alert">{{ errors }}</p>
       <div class="row">
-        <Button label="Keep this path" @click="save(draft)" />
+        <Button label="Save path" @click="save(draft)" />
         <Button v-if="data.own_path" label="Back to the usual path" outlined @click="save(null)" />
         <Button label="Leave it" text @click="draft = null" />
       </div>

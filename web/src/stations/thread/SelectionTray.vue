@@ -60,7 +60,7 @@ const many = computed(() => props.threads.length > 1);
           }}
         </p>
         <p>{{ together.bobbin.text }}</p>
-        <p v-if="together.bobbin.other" class="soft">The other school: {{ together.bobbin.other }}</p>
+        <p v-if="together.bobbin.other" class="soft">Other quilters: {{ together.bobbin.other }}</p>
         <details>
           <summary>Why</summary>
           <ReasonList :reasons="together.reasons" />

@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/vue-query";
 import { computed } from "vue";
 import { answer, client } from "../../api/client";
 import { useHere, useMachineId } from "../../composables/machine";
+import { PAPER_SAYS, papers } from "../../locale";
 import { printed } from "../../units";
 
 /** Every thread that is owned with what it wants on this machine, and the same on paper to hang beside it. */
@@ -19,8 +20,7 @@ const paper = (kind: string) => `/api/machines/${machine.value}/threads-sheet.pd
   <section v-if="data" class="panel stack">
     <p class="links">
       To hang by the machine:
-      <a :href="paper('a4')" target="_blank">A4</a>
-      <a :href="paper('letter')" target="_blank">letter</a>
+      <a v-for="size in papers" :key="size" :href="paper(size)" target="_blank">Print on {{ PAPER_SAYS[size] }}</a>
     </p>
     <p v-if="!data.length" class="verdict">No thread in the drawer yet.</p>
     <table v-else>

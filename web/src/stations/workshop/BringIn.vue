@@ -43,7 +43,7 @@ function paste() {
     <h2 id="bring-title">Bring in what you have</h2>
     <p class="soft">
       Threads, needles, runs, readings, recipes or upkeep from a spreadsheet (CSV, TSV, XLSX), or everything of another
-      workshop. You see each row as it would be kept before anything is written.
+      workshop. You see each row as it would be saved before anything is written.
     </p>
     <label class="field"
       ><span>A file</span

@@ -40,7 +40,7 @@ const keep = () =>
       v-model="differing"
       label="Where this workshop says something else"
       :options="[
-        { value: 'keep', name: 'keep what is here' },
+        { value: 'keep', name: 'leave what is here' },
         { value: 'take', name: 'take the file\'s, keep ours beside it' },
       ]" />
     <JobLine :job="job" @stop="breakOff" />

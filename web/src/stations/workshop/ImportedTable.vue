@@ -154,7 +154,7 @@ const label = computed(() => {
       <section class="panel stack" aria-live="polite">
         <p class="soft">{{ file.name }}, {{ counted(table.rows, "row") }}</p>
         <p class="answer ask" data-answer>
-          <template v-if="checked">{{ checked.good }} can be kept</template>
+          <template v-if="checked">{{ checked.good }} can be saved</template>
           <template v-else>What is in it?</template>
         </p>
         <p v-if="checked" class="verdict">{{ checked.problems }} with a problem, {{ checked.doubles }} here already.</p>
@@ -214,15 +214,15 @@ const label = computed(() => {
       </section>
     </div>
     <section class="panel stack" aria-labelledby="rows-title">
-      <h2 id="rows-title">Each row as it would be kept</h2>
+      <h2 id="rows-title">Each row as it would be saved</h2>
       <template v-if="checked">
         <ToggleRow :model-value="only" label="Shown" :options="FILTERS" @update:model-value="show" />
-        <div class="scroll" tabindex="0" role="region" aria-label="Rows as they would be kept">
+        <div class="scroll" tabindex="0" role="region" aria-label="Rows as they would be saved">
           <table>
             <thead>
               <tr>
                 <th scope="col">Row</th>
-                <th scope="col">As it would be kept</th>
+                <th scope="col">As it would be saved</th>
                 <th scope="col">In the file</th>
               </tr>
             </thead>

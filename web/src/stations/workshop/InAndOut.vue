@@ -5,7 +5,7 @@ import { ref } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
 import { useSend } from "../../composables/send";
 import { say } from "../../notices";
-import { counted, day, time } from "../../words";
+import { counted, moment } from "../../words";
 import BringIn from "./BringIn.vue";
 import ImportedArchive from "./ImportedArchive.vue";
 import ImportedTable from "./ImportedTable.vue";
@@ -81,8 +81,9 @@ async function brought(what: Brought) {
         <ul class="listed">
           <li v-for="one in imports" :key="one.id">
             <span
-              ><strong>{{ one.name }}</strong> <span class="soft">{{ day(one.at) }}, {{ time(one.at) }}</span
-              ><span class="soft line">{{ said(one) }}</span
+              ><strong>{{ one.name }}</strong> <span class="soft">{{ moment(one.at) }}</span><span class="soft line">{{
+                said(one)
+              }}</span
               ><span v-for="name in one.named_anew" :key="name" class="soft line">{{ name }}</span></span
             >
             <span v-if="one.undone_at" class="soft">taken back</span>

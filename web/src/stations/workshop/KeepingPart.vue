@@ -4,7 +4,7 @@ import { computed, ref } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
 import { useKeeping } from "../../api/queries";
 import { useSend } from "../../composables/send";
-import { day, megabytes, time } from "../../words";
+import { day, megabytes, moment, time } from "../../words";
 import MachinesPanel from "./MachinesPanel.vue";
 import AccessPart from "./AccessPart.vue";
 import SecondPlace from "./SecondPlace.vue";
@@ -34,12 +34,12 @@ async function consider(one: Copy) {
 const restore = useSend(
   async (name: string) => answer(client.POST("/api/workshop/copies/{name}/restore", { params: { path: { name } } })),
   {
-    says: () => "Put back. What it replaced is kept.",
+    says: () => "Put back. What it replaced is still there.",
     undo: (done) => () => void restore.go(done.replaced),
     then: () => (asked.value = null),
   },
 );
-const when = (one: Copy) => `${day(one.at)}, ${time(one.at)}`;
+const when = (one: Copy) => moment(one.at);
 const reach = computed(() =>
   inside.value?.first && inside.value.last ? `, from ${day(inside.value.first)} to ${day(inside.value.last)}` : "",
 );
@@ -152,7 +152,7 @@ const reach = computed(() =>
             <code>{{ data.folder }}</code>, seven days, four weeks and twelve months of them. Another folder:
             <code>weftonos serve --copy-dir FOLDER</code>
           </dd>
-          <dt>Room on the disk</dt>
+          <dt>Free space</dt>
           <dd>{{ megabytes(data.free) }}</dd>
           <dt>To stop Weftonos</dt>
           <dd>Press Ctrl+C in the window in which it was started, or close that window.</dd>

@@ -35,13 +35,13 @@ const retire = useSend(
     ),
   {
     says: ({ spec }) =>
-      spec.retired ? `${spec.nickname} is retired; its records stay.` : `${spec.nickname} is in use again.`,
+      spec.retired ? `${spec.nickname} is retired. Its records stay.` : `${spec.nickname} is in use again.`,
     undo: (done) => () => void retire.go(done),
   },
 );
 function saved(id: number) {
   if (open.value === "new") void router.push({ name: "thread", params: { machine: id } });
-  else say("The machine is described anew.");
+  else say("The machine's description is saved.");
   open.value = null;
 }
 </script>

@@ -12,7 +12,7 @@ const why = (q: Schemas["Question"]) => q.sides.find((s) => s.id === taken(q))?.
 
 <template>
   <details v-if="questions && spec" class="panel">
-    <summary>Where the schools disagree, for {{ spec.nickname }}</summary>
+    <summary>Two ways to do it, for {{ spec.nickname }}</summary>
     <p class="soft">
       A <WordNote term="school" />, where practitioners teach different things: take the one you follow.
     </p>

@@ -5,7 +5,7 @@ import { computed, ref, watch } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
 import { useSend } from "../../composables/send";
 import FieldBox from "../../parts/FieldBox.vue";
-import { day, time } from "../../words";
+import { moment } from "../../words";
 
 /** A second place for copies: what lies on the workshop's own disk goes when the disk goes. */
 const props = defineProps<{ place: Schemas["Elsewhere"] | null }>();
@@ -21,7 +21,7 @@ const name = useSend((folder: string) => answer(client.PUT("/api/workshop/second
 const says = computed(() => {
   if (!props.place) return "No copy off this disk yet.";
   const at = props.place.at;
-  return at ? `Last copy off this disk: ${day(at)}, ${time(at)}.` : "Named, and no copy there yet.";
+  return at ? `Last copy off this disk: ${moment(at)}.` : "Named, and no copy there yet.";
 });
 </script>
 

@@ -38,13 +38,13 @@ function write() {
     >
     <div class="row">
       <a v-if="ready" class="download" :href="`/api/exchange/exports/${file}/everything.zip`" download>Save the file</a>
-      <Button :label="ready ? 'Write it anew' : 'Write the file'" :outlined="!!ready" size="large" @click="write" />
+      <Button :label="ready ? 'Write it again' : 'Write the file'" :outlined="!!ready" size="large" @click="write" />
     </div>
     <JobLine :job="job" @stop="breakOff" />
     <p v-if="problem" class="field-error" role="alert">{{ problem }}</p>
     <p class="soft">
-      For a spreadsheet, another program, or to join two workshops. To go back to how everything was, take a copy of the
-      workshop instead: it is put back in one step, under The workshop.
+      For a spreadsheet, another program, or to join two workshops. To go back to how everything was, use a copy of the
+      workshop instead. It goes back in one step, under The workshop.
     </p>
     <p class="soft">
       Any list here also comes as a table, as you have filtered it: see “As a table” below the drawer, the log, the
