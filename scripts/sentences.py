@@ -132,8 +132,8 @@ def _of_page(path: Path) -> Iterator[Sentence]:
             )
     # What stands between tags; a tag within a line of text breaks no sentence.
     bare = re.sub(r"\{\{.*?\}\}", lambda m: "{}" + re.sub(r"[^\n]", "", m[0]), template, flags=re.S)
-    within = r"</?(strong|small|em|bdi|span|WordNote|RouterLink|a|template)\b[^<>]*?(\"[^\"]*\"[^<>]*?)*/?>"
-    bare = re.sub(within, " ", bare)
+    bare = re.sub(r"<WordNote\b[^<>]*?(?:says|term)=\"([^\"]*)\"[^<>]*?/>", r"\1", bare)
+    bare = re.sub(r"</?(strong|small|em|bdi|span|RouterLink|a|template)\b[^<>]*?(\"[^\"]*\"[^<>]*?)*/?>", "", bare)
     place = 0
     for piece in _TAG.split(bare):
         found_at = max(place, bare.find(piece, place))

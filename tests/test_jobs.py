@@ -82,7 +82,7 @@ def test_so_many_run_at_once_and_so_many_are_remembered():
 def test_the_units_of_whoever_asked_go_with_it():
     with speaking(ForceUnit.GF, LengthUnits.INCH):
         job = Jobs().start("Speaking", lambda told: pull(204))
-    assert ended(job).result == "20.8 gf"
+    assert ended(job).result == "20.8 g"
 
 
 def test_the_end_of_the_program_breaks_everything_off():

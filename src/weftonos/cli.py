@@ -90,7 +90,7 @@ def _run(settings: Settings, prepare: Prepare | None = None, *, show: bool = Fal
                     threading.Thread(target=webbrowser.open, args=(f"http://127.0.0.1:{settings.port}/",)).start()
                 _serve(settings, listening, prepare)
         except running.AlreadyRunning as already:
-            typer.echo(f"{already} A workshop is opened once; its page is shown in the browser.")
+            typer.echo(f"{already} A workshop is opened once. Its page is shown in the browser.")
             if already.url:
                 webbrowser.open(already.url)
 
@@ -100,7 +100,7 @@ def _say_where(settings: Settings) -> Settings:
     addresses = running.urls(settings.host, settings.port)
     here = f"http://127.0.0.1:{settings.port}/" if settings.host in ("0.0.0.0", "::") else addresses[0]
     running.announce(settings.data_dir, here)
-    typer.echo(f"Weftonos is at {here} and keeps its data in {settings.data_dir}. Stop it with Ctrl+C.")
+    typer.echo(f"Weftonos is at {here} and has its data in {settings.data_dir}. Stop it with Ctrl+C.")
     typer.echo(f"What goes wrong is written to {logs.log_to(settings.data_dir)}.")
     if settings.only_this_machine:
         if settings.passcode:
@@ -111,7 +111,7 @@ def _say_where(settings: Settings) -> Settings:
 
     passcode = Doorkeeper(settings.passcode or "", settings.data_dir).passcode
     typer.echo(f"Open to the local network. On a tablet: {' or '.join(addresses)}")
-    typer.echo(f"The passcode is {passcode}. It stays the same; a new one is made on the page “Workshop”.")
+    typer.echo(f"The passcode is {passcode}. It stays the same. Make a new one on the Workshop page.")
     typer.echo("It is not encrypted on its way: use it on a network of your own.")
     typer.echo(qr_text(addresses[0]))
     return settings
@@ -158,7 +158,7 @@ def _said(error: BaseException, settings: Settings) -> WorkshopFileError:
     if isinstance(error, WorkshopFileError):
         return error
     return WorkshopFileError(
-        f"Weftonos could not be started; nothing was changed. See {settings.data_dir / logs.LOG_NAME}.",
+        f"Weftonos couldn't be started. Nothing was changed. See {settings.data_dir / logs.LOG_NAME}.",
         ExitCode.CANNOT_MAKE,
     )
 

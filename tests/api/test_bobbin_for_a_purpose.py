@@ -69,7 +69,7 @@ def test_bobbin_work_has_no_number_until_one_is_typed(bench, heron):
     read(bench, heron, 70, 72)
     found = station(bench, heron)
     assert (found["purpose"], found["target"]) == ("bobbin_work", None)
-    assert "For bobbin work no number is usual" in found["no_number"]
+    assert "No tension is usual for bobbin work" in found["no_number"]
     bench.post(f"machines/{heron}/purpose", {"purpose": "bobbin_work", "target": {"low": 60, "high": 80}})
     assert station(bench, heron)["last"]["verdict"] == "on_target"
     _, says = bench.refused(f"machines/{heron}/purpose", {"purpose": "ordinary", "target": {"low": 60, "high": 80}})
@@ -100,7 +100,7 @@ def test_the_number_is_taken_in_one_tap_or_typed_and_beats_the_usual_range(bench
     wrong = put(f"/api/machines/{heron}/own-number", json={"value": 22, "unit": "mN"})
     assert "between 25 and 1500 mN" in wrong.text
     assert (wrong.status_code, wrong.json()["detail"][0]["loc"][-1]) == (422, "value")
-    assert "Look at the number and the unit again" in wrong.text
+    assert "Check the number and the unit" in wrong.text
     put(f"/api/machines/{heron}/own-number", json={"value": None})
     assert station(bench, heron)["target"]["origin"] == "usual for a throat of 22 to 36 in"
 

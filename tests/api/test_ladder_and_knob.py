@@ -49,7 +49,7 @@ def test_a_ladder_is_kept_in_one_go_in_whatever_order_it_was_tapped(bench, wren)
     ("graded", "says"),
     [
         ([(3, 0)], "A row of a test strip is 2 to 24 judged lines. Save a single one as a test line."),
-        ([], "A row of a test strip is 2 to 24 graded steps"),
+        ([], "A row of a test strip is 2 to 24 judged lines"),
         ([(3, 0), (4, -1), (3, 1)], "3.0 was judged twice, and differently. Which is it?"),
         ([(3, 0), (40, -1)], "top tension of this machine"),
         ([(n / 4, 0) for n in range(25)], "2 to 24"),
@@ -159,7 +159,7 @@ def test_the_mark_of_a_knob_is_named_and_set_anew_and_old_settings_follow(bench,
     assert balance_knot(bench, plover)["fact"] == "stitch a test", "old settings are numbers of another mark"
     recipe = bench.get("recipes")["items"][0]
     assert recipe["setting_words"] == "at the mark"
-    assert any("mark of the knob was set anew" in why["text"] for why in recipe["stale"])
+    assert any("mark was reset since" in why["text"] for why in recipe["stale"])
     start = bench.get(f"machines/{plover}/balance")["start"]
     assert start["records"][0]["setting"] == pytest.approx(0, abs=0.1)
     assert abs(start["center"]) < 0.5

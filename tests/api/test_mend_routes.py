@@ -172,7 +172,7 @@ def test_when_nothing_is_left_it_is_for_the_technician_with_a_sheet(bench, machi
     ):
         assert wanted in text, wanted
     svg = bench.client.get(f"/api/incidents/{incident}/report.svg").text
-    assert "Roller too close: cannot tell" in svg
+    assert "Roller too close: can&#x27;t tell" in svg
 
     bench.post(f"incidents/{incident}/outcome", {"outcome": "technician"})
     assert knot(bench, machine)["fact"] == "with the technician"
@@ -256,10 +256,10 @@ def test_steps_that_cannot_be_are_refused(bench, machine: int):
     assert "still open" in bench.refused(f"machines/{machine}/incidents", {"symptoms": [NEST]})[1]
     assert bench.refused(f"{path}/checks", {"cause": "moths", "answer": "found"}) == (
         "cause",
-        "“moths” is not a cause I know.",
+        "“moths” isn't a cause we know.",
     )
     bench.post(f"{path}/checks", {"cause": "heat", "answer": "not_it"})
-    assert "answered already" in bench.refused(f"{path}/checks", {"cause": "heat", "answer": "found"})[1]
+    assert "already answered" in bench.refused(f"{path}/checks", {"cause": "heat", "answer": "found"})[1]
     snap = {"finding": "clean_snap_of_the_top_thread", "present": True}
     assert "two different troubles" in bench.refused(f"{path}/answers", snap)[1]
     assert bench.refused(f"{path}/outcome", {"outcome": "cured"}) == ("cause", "Say which cause it was.")
@@ -379,6 +379,6 @@ class TestCompute:
         says = bench.post(self.URL, body)
         assert says["next"] is None
         assert says["expected_minutes"] is None
-        assert says["text"] == "Nothing is left that I know: this is for the technician."
+        assert says["text"] == "Nothing is left that we know: this is for the technician."
         twice = bench.post(self.URL, {**body, "checked": body["checked"] * 2})
         assert twice == says

@@ -64,7 +64,7 @@ def cleaned(page: Page) -> Iterator[Page]:
 
 @pytest.fixture(scope="session")
 def one_page(browser: Browser) -> Iterator[Page]:
-    context = browser.new_context(viewport=AT_THE_MACHINE)
+    context = browser.new_context(locale="en-GB", viewport=AT_THE_MACHINE)
     yield context.new_page()
     context.close()
 

@@ -18,7 +18,7 @@ from conftest import AT_THE_MACHINE
 @pytest.fixture
 def tabs(browser: Browser) -> Iterator[BrowserContext]:
     """One browser, in which several tabs can be opened."""
-    context = browser.new_context(viewport=AT_THE_MACHINE)
+    context = browser.new_context(locale="en-GB", viewport=AT_THE_MACHINE)
     yield context
     context.close()
 

@@ -22,7 +22,7 @@ def stitch(page: Page, setting: str, look: str) -> None:
     page.get_by_label("Top tension setting").fill(setting)
     page.get_by_role("button", name=f"{look}. Front").click()
     page.get_by_role("button", name="Save test line").click()
-    expect(page.get_by_role("status")).to_contain_text("Kept:")
+    expect(page.get_by_role("status")).to_contain_text("Saved:")
     expect(page.get_by_role("button", name="Save test line")).to_be_disabled()
 
 
@@ -61,7 +61,7 @@ def test_a_sudden_nest_is_seated_before_any_number_is_shown(page: Page, workshop
 
 def test_a_fluttering_bobbin_comes_before_the_knob(page: Page, workshop: str):
     page.goto(f"{workshop}/2/balance")
-    expect(page.get_by_text("The bobbin flutters. That cannot be balanced from the top")).to_be_visible()
+    expect(page.get_by_text("The bobbin flutters, and no top setting can fix that")).to_be_visible()
     page.get_by_role("link", name="Go to Bobbin").click()
     expect(page.get_by_text("It flutters")).to_be_visible()
 
@@ -102,7 +102,7 @@ def test_an_answer_of_another_motion_says_so_until_the_right_one_is_there(page: 
 
 def test_a_ladder_on_its_way_is_not_another_motions(page: Page, workshop: str):
     page.goto(f"{workshop}/3/balance")
-    page.locator("section", has_text="A whole ladder on one cloth").get_by_role("columnheader").first.wait_for()
+    page.locator("section", has_text="A whole test strip on one cloth").get_by_role("columnheader").first.wait_for()
     board = page.get_by_role("region", name="A whole test strip on one cloth, straight")
     with held_back(page, "**/ladder"):
         with page.expect_request("**/ladder"):
@@ -126,7 +126,7 @@ def test_the_lock_moves_with_the_slider(page: Page, workshop: str):
     expect(page.get_by_text("top much too tight: front")).to_be_visible()
     page.keyboard.press("Home")
     expect(page.get_by_text("top much too loose: front")).to_be_visible()
-    expect(page.get_by_text("A model from the estimate")).to_be_visible()
+    expect(page.get_by_text("A picture from the estimate")).to_be_visible()
 
 
 def test_a_recipe_is_put_back_on_the_machine(page: Page, workshop: str):

@@ -60,7 +60,7 @@ def test_a_tablet_at_an_address_of_the_network_writes_without_a_secure_context(b
                 break
             except OSError:
                 time.sleep(0.05)
-        context = browser.new_context(viewport={"width": 820, "height": 1180}, has_touch=True)
+        context = browser.new_context(locale="en-GB", viewport={"width": 820, "height": 1180}, has_touch=True)
         page = context.new_page()
         page.goto(f"http://{address}:{port}/?from=label")
         if page.get_by_label("Passcode").is_visible():
@@ -94,7 +94,7 @@ def test_a_tablet_at_an_address_of_the_network_writes_without_a_secure_context(b
 
 def test_two_screens_show_the_same_within_two_seconds(browser: Browser, tmp_path: Path):
     with server(tmp_path) as address:
-        context = browser.new_context(viewport={"width": 1280, "height": 800})
+        context = browser.new_context(locale="en-GB", viewport={"width": 1280, "height": 800})
         screens = [context.new_page() for _ in range(2)]
         for page in screens:
             page.goto(f"{address}/1/log")

@@ -94,7 +94,7 @@ KEYBOARD = bool(os.environ.get("WEFTONOS_KEYBOARD"))
 @contextmanager
 def finger(browser: Browser, address: str, width: int, height: int) -> Iterator[Hand]:
     context = browser.new_context(
-        viewport={"width": width, "height": height}, has_touch=not KEYBOARD, is_mobile=not KEYBOARD
+        locale="en-GB", viewport={"width": width, "height": height}, has_touch=not KEYBOARD, is_mobile=not KEYBOARD
     )
     page = context.new_page()
     errors: list[str] = []
@@ -205,7 +205,7 @@ def test_the_second_evening_on_a_longarm_with_three_cases_on_a_tablet(browser: B
         hand.tap("Workshop", role="link")
         hand.tap("Another machine")
         hand.write("What you call it", "Heron")
-        for choice in ("longarm or sit-down", "digital readout", "a case to take out", "a gauge", "gf (grams)"):
+        for choice in ("longarm or sit-down", "digital readout", "a case to take out", "a gauge", "grams (g)"):
             hand.tap(choice)
         hand.write("Throat, inches", "26")
         hand.tap("Save machine")
@@ -229,7 +229,7 @@ def test_the_second_evening_on_a_longarm_with_three_cases_on_a_tablet(browser: B
                 hand.write("Pull", pull)
                 hand.tap("Add this pull")
             hand.tap("Save reading")
-            hand.says("Kept: 20.8 gf")
+            hand.says("Saved: 20.8 g")
             hand.station("Balance")
             for grade in ("top a little loose", "balanced"):
                 hand.look(grade)
@@ -276,7 +276,7 @@ def test_the_second_evening_on_a_longarm_with_three_cases_on_a_tablet(browser: B
                 hand.tap(re.compile("That is the lowest|Add this pull"))
         expect(page.locator(".gauge-verdict").first).to_contain_text("It flutters")
         hand.tap("Save reading")
-        hand.says("Kept")
+        hand.says("Saved")
         # The needle is changed.
         hand.station("Needle")
         fit_the_needle(hand)

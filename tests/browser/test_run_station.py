@@ -41,7 +41,7 @@ def test_time_by_hand_brings_the_bobbin_down(page: Page, workshop: str):
     page.get_by_text("Or note the time by hand").click()
     page.get_by_label("Minutes stitched").fill("much")
     page.get_by_role("button", name="Note the minutes").click()
-    expect(page.get_by_role("alert")).to_contain_text("not a number")
+    expect(page.get_by_role("alert")).to_contain_text("isn't a number")
     page.get_by_label("Minutes stitched").fill("60")
     page.get_by_label("Stitched, m, if known").fill("30")
     page.get_by_role("button", name="Note the minutes").click()

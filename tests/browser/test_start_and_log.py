@@ -41,7 +41,7 @@ def test_an_empty_workshop_asks_for_the_machine_first(page: Page, tmp_path: Path
         page.get_by_label("Throat, inches").fill("wide")
         page.get_by_label("Turns in, at most").fill("-9")
         page.get_by_role("button", name="Save changes").click()
-        expect(page.get_by_role("alert").first).to_contain_text("not a number")
+        expect(page.get_by_role("alert").first).to_contain_text("isn't a number")
         page.get_by_label("Throat, inches").fill("18,5")
         page.get_by_role("button", name="Save changes").click()
         expect(page.get_by_role("alert").first).to_contain_text("its low end must be below its high end")
@@ -104,7 +104,7 @@ def test_records_of_every_sort_are_corrected_in_the_log(page: Page, workshop: st
     dialog = correct("1 h 22 min stitched on Avocet")
     dialog.get_by_label("Minutes").fill("none")
     dialog.get_by_role("button", name="Correct it").click()
-    expect(dialog.get_by_role("alert")).to_contain_text("“none” is not a number")
+    expect(dialog.get_by_role("alert")).to_contain_text("“none” isn't a number")
     dialog.get_by_label("Minutes").fill("90")
     dialog.get_by_role("button", name="Correct it").click()
     expect(page.get_by_text("1 h 30 min stitched on Avocet")).to_be_visible()
@@ -152,7 +152,7 @@ def test_the_log_shows_more_and_only_what_is_kept(page: Page, workshop: str):
 
 
 def test_two_screens_see_each_other_s_records(page: Page, workshop: str, browser):
-    context = browser.new_context(viewport={"width": 390, "height": 844})
+    context = browser.new_context(locale="en-GB", viewport={"width": 390, "height": 844})
     other = context.new_page()
     other.goto(f"{workshop}/3/run")
     page.goto(f"{workshop}/3/run")

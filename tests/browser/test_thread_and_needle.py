@@ -54,7 +54,7 @@ def test_a_thread_without_a_label_is_measured(page: Page, workshop: str):
     choose(page, "Construction", "spun", within=measured)
     page.get_by_label("Weight, g").fill("heavy")
     page.get_by_role("button", name="Work it out").click()
-    expect(page.get_by_role("alert")).to_contain_text("“heavy” is not a number")
+    expect(page.get_by_role("alert")).to_contain_text("“heavy” isn't a number")
     page.get_by_label("Weight, g").fill("0,5")
     page.get_by_role("button", name="Work it out").click()
     expect(page.get_by_text("About 25.0 tex (40 wt)")).to_be_visible()
@@ -134,12 +134,12 @@ def test_the_school_and_the_sandwich_move_the_answer_in_place(page: Page, worksh
     expect(answer).to_contain_text("110/18 ballpoint")
     page.get_by_role("button", name="medium", exact=True).click()
     expect(answer).to_contain_text("100/16 ballpoint")
-    page.get_by_role("button", name="home: fuller groove").click()
+    page.get_by_role("button", name="home machines: fuller groove").click()
     expect(answer).to_contain_text("90/14 topstitch")
-    expect(page.get_by_text("The longarm school would take 100/16")).to_be_visible()
+    expect(page.get_by_text("The longarm chart would take 100/16")).to_be_visible()
     page.get_by_text("Where these numbers come from").click()
     expect(page.get_by_text("groove of blade")).to_be_visible()
-    page.get_by_role("button", name="longarm: stiffer needle").click()
+    page.get_by_role("button", name="longarms: stiffer needle").click()
     expect(answer).to_contain_text("100/16 ballpoint")
 
 
@@ -214,7 +214,7 @@ def test_a_refusal_does_not_wait_for_what_is_asked_anew(page: Page, workshop: st
     expect(page.get_by_text("Is it 40 wt?")).to_be_visible()
     with held_back(page, "**/api/machines/1/line"):
         page.get_by_role("button", name="Put it in the drawer").click()
-        expect(page.get_by_text("Put in a number here.")).to_be_visible()
+        expect(page.get_by_text("Type a number here.")).to_be_visible()
 
 
 def test_a_label_that_was_changed_while_it_was_on_its_way_is_sent_as_well(page: Page, workshop: str):

@@ -19,7 +19,7 @@ SHIFTS = """window.shifted = 0; new PerformanceObserver((list) => list.getEntrie
 @pytest.fixture(scope="module")
 def counting(browser: Browser) -> Iterator[Page]:
     """A page that counts its shifts."""
-    context = browser.new_context(viewport=AT_THE_MACHINE)
+    context = browser.new_context(locale="en-GB", viewport=AT_THE_MACHINE)
     page = context.new_page()
     page.add_init_script(SHIFTS)
     yield page

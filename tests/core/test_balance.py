@@ -345,8 +345,8 @@ def test_one_look_is_no_ladder_and_a_mark_is_said_once():
     knob = TopScale(kind=ScaleKind.TURNS, low=-4, high=4, step=0.25)
     for grade, side in ((1, "higher"), (-1, "lower")):
         says = " ".join(r.text for r in estimate_balance(knob, None, [Observation(0, grade)]).reasons)
-        assert "This look was too" in says
-        assert f"the balance lies {side}" in says
+        assert "This test line was too" in says
+        assert f"The balance lies {side}" in says
         assert "at at" not in says
 
 

@@ -195,7 +195,7 @@ def test_loosened_for_a_purpose_is_on_target():
     typed = purpose_target(ORDINARY, Purpose.BOBBIN_WORK, BobbinTarget(low=60, high=80))
     assert (typed.low, typed.origin) == (60, "your own for bobbin work")
     assert purpose_target(None, Purpose.DELICATE) is None
-    assert "For bobbin work no number is usual" in why_no_number(Purpose.BOBBIN_WORK)
+    assert "No tension is usual for bobbin work" in why_no_number(Purpose.BOBBIN_WORK)
     with pytest.raises(CraftError, match="ordinary range stands with the machine"):
         PurposeSet(purpose=Purpose.ORDINARY, target=ORDINARY)
 

@@ -38,7 +38,7 @@ def test_specks_with_a_bundle_or_a_heavy_top_are_top_thread_on_the_back(top):
     assert (accepted.lowest, accepted.highest) == (0, 1)
     assert "dots of top thread" in GRADES[1].back
     tight = troubles().cause("top_too_tight").how
-    assert "specks of a heavy top or a bundle on the back are normal; bobbin dots on top are not" in tight
+    assert "specks of a heavy top or a bundle on the back are normal. Bobbin dots on top are not" in tight
 
 
 def test_half_past_six_is_a_reading_of_straight_and_no_hair_to_the_right():
@@ -72,7 +72,7 @@ def test_two_to_three_turns_are_for_flat_film_alone():
 
 
 def test_the_usual_ranges_are_one_school_s_and_there_is_none_between():
-    assert usual_target(MachineKind.LONGARM, 24).origin.startswith("one school's")
+    assert usual_target(MachineKind.LONGARM, 24).origin.startswith("usual for a throat")
     assert (usual_target(MachineKind.LONGARM, 18).low, usual_target(MachineKind.LONGARM, 18).high) == (250, 300)
     assert usual_target(MachineKind.LONGARM, 20) is None
     assert usual_target(MachineKind.HOME, 11) is None

@@ -54,7 +54,7 @@ def test_where_the_school_has_no_number_none_is_made_up():
     assert usual_target(MachineKind.HOME, 9) is None
     for throat in (None, 12, 20, 21.5, 40):
         assert usual_target(MachineKind.LONGARM, throat) is None
-    assert "one school's" in usual_target(MachineKind.LONGARM, 26).origin
+    assert "usual for a throat" in usual_target(MachineKind.LONGARM, 26).origin
     answer = read_gauge(ForceUnit.MN, values(230, 232))
     assert answer.verdict is Verdict.NO_TARGET
     assert answer.advice is None

@@ -194,7 +194,7 @@ def test_an_unread_readout_starts_from_the_machine_s_own_records_or_says_that_no
     found = starting_point(READOUT, unread, kept)
     assert found.center == pytest.approx(190)
     assert (found.school, found.school_miss) == (None, None)
-    assert "No school says" in found.text
+    assert "Nobody can say" in found.text
     assert "schools'" not in found.text
 
 
@@ -251,7 +251,7 @@ def test_a_start_that_was_seen_too_tight_is_not_proposed_a_third_time():
         starts.append(starting_point(DIAL, new, records, key_of(setup, motion)))
     assert all(start.center < 5 for start in starts)
     assert starts[0].spread < before.spread
-    assert starts[2].text.startswith("From 3 looks at this combination before. ")
+    assert starts[2].text.startswith("From 3 looks for these threads before. ")
 
 
 def test_looks_at_this_combination_before_are_a_step_of_bayes_and_a_day_between():

@@ -88,9 +88,9 @@ def test_there_is_a_document_of_every_kind_and_version():
         ("run", "[1, 2]", "text is broken"),
         ("seance", '{"kind":"seance","version":1}', "does not know this kind"),
         ("run", '{"kind":"run","version":1,"minutes":-5}', "Stitching time of one run is above 0"),
-        ("look", '{"kind":"look","version":1,"setting":4,"grade":7}', "graded from"),
-        ("look", '{"kind":"look","version":1,"grade":0}', "“setting” cannot be used"),
-        ("machine", '{"document":"machine","version":1,"nickname":"Heron"}', "cannot be used"),
+        ("look", '{"kind":"look","version":1,"setting":4,"grade":7}', "judged from"),
+        ("look", '{"kind":"look","version":1,"grade":0}', "“setting” can't be used"),
+        ("machine", '{"document":"machine","version":1,"nickname":"Heron"}', "can't be used"),
     ],
 )
 def test_what_cannot_be_read_is_shown_as_it_was_with_a_sentence(kind, text, why):

@@ -260,7 +260,7 @@ def test_the_check_finds_what_does_not_follow_from_the_log(tmp_path):
         file.execute("UPDATE record SET top_id = NULL, detail = 'x' WHERE kind = 'look'")
         file.commit()
     (said,) = check(tmp_path / FILE_NAME).wrong
-    assert "another set-up" in said
+    assert "another setup" in said
 
 
 def test_one_copy_a_form_is_left_before_a_migration(tmp_path):

@@ -260,7 +260,7 @@ def test_the_drawer_is_paged_and_counted(shop):
             if (after := page.more) is None:
                 break
         assert len({row.id for row in found}) == len(found) == 130, "each once, to the end"
-    with pytest.raises(CraftError, match="Begin the list anew"):
+    with pytest.raises(CraftError, match="Start the list over"):
         shop.drawer.threads(DrawerSearch(after="nowhere"))
     assert len(shop.drawer.all_threads()) == 132
 

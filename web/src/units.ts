@@ -66,12 +66,16 @@ const DIGITS: Record<Force, number> = { mN: 0, gf: 1, cN: 1 };
 export const pullIn = (mN: number, unit: Force) => (mN / known.mN[unit]).toFixed(DIGITS[unit]);
 /** A pull in the unit of this screen, without and with the unit's name. */
 export const pullFigure = (mN: number) => pullIn(mN, now.force);
-export const pull = (mN: number) => `${pullFigure(mN)} ${now.force}`;
+/** What a unit is called behind a number: quilters say grams. */
+export const FORCE_SAYS: Record<Force, string> = { mN: "mN", gf: "g", cN: "cN" };
+export const FORCE_NAMES: Record<Force, string> = { mN: "mN", gf: "grams", cN: "cN" };
+export const forceUnit = () => FORCE_SAYS[now.force];
+export const pull = (mN: number) => `${pullFigure(mN)} ${FORCE_SAYS[now.force]}`;
 export const pulls = (low: number, high: number) => `${pullFigure(low)}–${pull(high)}`;
 /** The same pull in the other unit that people know it by. */
 export const pullBeside = (mN: number) => {
   const other: Force = now.force === "mN" ? "gf" : "mN";
-  return `${pullIn(mN, other)} ${other}`;
+  return `${pullIn(mN, other)} ${FORCE_SAYS[other]}`;
 };
 export const mnPer = (unit: Force) => known.mN[unit];
 

@@ -36,7 +36,7 @@ it("says a pull and a length in the units of this screen, and tells the server",
   expect([pull(204), pulls(180, 220), stretch(110)]).toEqual(["204 mN", "180–220 mN", "110 m"]);
   const before = changes;
   await says("gf", "inch");
-  expect([pull(204), pulls(180, 220), stretch(110)]).toEqual(["20.8 gf", "18.4–22.4 gf", "120 yd"]);
+  expect([pull(204), pulls(180, 220), stretch(110)]).toEqual(["20.8 g", "18.4–22.4 g", "120 yd"]);
   expect(unitsSaid()).toBe("gf,inch");
   expect(changes).toBeGreaterThan(before);
 });

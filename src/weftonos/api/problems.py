@@ -70,7 +70,7 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(AlreadyWrittenError)
     async def _already(_request: Request, _error: AlreadyWrittenError) -> JSONResponse:
         # 208, Already Reported: the answer of the first time is not held any more, what it wrote is.
-        return JSONResponse({"detail": "This was written already; nothing is written twice."}, 208)
+        return JSONResponse({"detail": "This was saved already. Nothing is saved twice."}, 208)
 
     @app.exception_handler(WorkshopFileError)
     async def _file(_request: Request, error: WorkshopFileError) -> JSONResponse:
@@ -118,7 +118,7 @@ def _sentence(error: dict[str, Any], loc: list[Any]) -> str:
     if kind in _NOT_A_NUMBER:
         return f"“{given}” is not a number. Put in figures, such as 204."
     if kind == "int_from_float":
-        return f"The {name} is a whole number; this is {given}."
+        return f"The {name} must be a whole number. This is {given}."
     if kind in ("enum", "literal_error"):
         known = re.sub(r"'([^']*)'", lambda m: m[1].replace("_", " "), str(ctx.get("expected", "")))
         return f"“{given}” is not a known {name}. Known: {known}."

@@ -1,10 +1,11 @@
-"""How days are written on paper: by the time zone of whoever prints."""
+"""How days are written on paper: by the time zone and the region of whoever prints."""
 
 from __future__ import annotations
 
 from datetime import UTC, datetime, tzinfo
 from zoneinfo import ZoneInfo
 
+from weftonos.core.kernel import spoken
 from weftonos.core.kernel.errors import CraftError
 
 LONGEST_ZONE = 60
@@ -17,14 +18,13 @@ def zone_named(name: str) -> tzinfo:
     try:
         return ZoneInfo(name)
     except (ValueError, OSError, LookupError):
-        raise CraftError(f"“{name[:LONGEST_ZONE]}” is not a time zone I know.", "zone") from None
+        raise CraftError(f"“{name[:LONGEST_ZONE]}” isn't a time zone we know.", "zone") from None
 
 
 def day_in_words(at: datetime, zone: str) -> str:
-    """Return a day as ``"5 November 2026"``.
+    """Return the day of a moment in a time zone, in words.
 
     >>> day_in_words(datetime(2026, 11, 4, 23, 30, tzinfo=UTC), "Europe/Berlin")
-    '5 November 2026'
+    'November 5, 2026'
     """
-    local = at.astimezone(zone_named(zone))
-    return f"{local.day} {local:%B %Y}"
+    return spoken.day_in_words(at.astimezone(zone_named(zone)))

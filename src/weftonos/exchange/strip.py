@@ -71,7 +71,7 @@ def ladder_strip(
     ]
     for n, line in enumerate(combination):
         words += fitted(Text(x=BESIDE, y=53 + 7 * n, text=line, size_mm=3.8), width - BESIDE - 8, tall=3)
-    for n, name in enumerate(("Used before", "Found now", "Good from .. to")):
+    for n, name in enumerate(("Used before", "Found now", "Good from … to")):
         y = 53 + 7 * len(combination) + 8 + 17 * n
         strokes += _box(BESIDE + 34, y, 60, 13, 0.5 if n == 1 else 0.25)
         words.append(Text(x=BESIDE, y=y + 8, text=name, size_mm=4, bold=n == 1))

@@ -1,4 +1,4 @@
-"""The units in which an answer is given: each request may say them, and each answer is made in its own."""
+"""The units and the region of an answer: each request may say them, and each answer is made in its own."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from starlette.datastructures import Headers
 from starlette.types import ASGIApp, Receive, Scope, Send
 
 from weftonos.core.kernel.force import ForceUnit
-from weftonos.core.kernel.spoken import LengthUnits, speaking
+from weftonos.core.kernel.spoken import LengthUnits, speaking, speaking_in
 from weftonos.http.refusal import refused_header
 
 #: What a request may say, as a header or, where a link cannot carry one, in the query: ``gf,inch``.
@@ -16,14 +16,21 @@ HEADER, QUERY = "x-units", "units"
 
 
 class Units:
-    """Give pulls and lengths in the units that a request asks for."""
+    """Give pulls and lengths in the units that a request asks for, and days as its region writes them."""
 
     def __init__(self, app: ASGIApp) -> None:
         self._app = app
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Answer in the units asked for, or say which there are."""
-        said = _said(scope) if scope["type"] == "http" else None
+        if scope["type"] != "http":
+            await self._app(scope, receive, send)
+            return
+        with speaking_in(_region(scope)):
+            await self._in_units(scope, receive, send)
+
+    async def _in_units(self, scope: Scope, receive: Receive, send: Send) -> None:
+        said = _said(scope)
         if said is None:
             await self._app(scope, receive, send)
             return
@@ -32,11 +39,20 @@ class Units:
             units = ForceUnit(force.strip()), LengthUnits(lengths.strip() or LengthUnits.METRIC)
         except ValueError:
             forces, both = ", ".join(ForceUnit), " or ".join(LengthUnits)
-            says = f"“{said[:40]}” are no units I know: {forces}, then a comma and {both}."
+            says = f"“{said[:40]}” aren't units we know: {forces}, then a comma and {both}."
             await refused_header(HEADER, says)(scope, receive, send)
             return
         with speaking(*units):
             await self._app(scope, receive, send)
+
+
+def _region(scope: Scope) -> str:
+    """Return the region of the language that the browser asks for first; the United States where it names none."""
+    first = Headers(scope=scope).get("accept-language", "").split(",")[0].split(";")[0].strip()
+    language, *others = first.split("-")
+    named = next((part.upper() for part in others if len(part) == 2 and part.isalpha()), "")
+    # A language without its region is the one it is named after; English is American here.
+    return named or ("US" if language.lower() in ("", "en", "*") else language.upper()[:2])
 
 
 def _said(scope: Scope) -> str | None:

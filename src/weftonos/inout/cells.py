@@ -113,7 +113,7 @@ def needle_point(cell: str, field: str) -> Point | None:
         return None
     found = next((choice for choice in Point if choice.value in said or said in choice.value), None)
     if found is None:
-        raise CraftError(f"“{cell[:30]}” is no point I know: {in_words(Point)}.", field)
+        raise CraftError(f"“{cell[:30]}” isn't a needle point we know: {in_words(Point)}.", field)
     return found
 
 
@@ -126,7 +126,7 @@ def motion_named(cell: str, field: str) -> Motion | None:
     ways[Motion.DECORATIVE] = ("decorative", "deco")
     found = next((motion for motion, words in ways.items() if said.startswith(words)), None)
     if found is None:
-        raise CraftError(f"“{cell[:30]}” is no motion I know: {in_words([m.words for m in Motion])}.", field)
+        raise CraftError(f"“{cell[:30]}” isn't a motion we know: {in_words([m.words for m in Motion])}.", field)
     return found
 
 
@@ -141,7 +141,7 @@ def stitch_grade(cell: str, field: str) -> int | None:
     if said in ("good", "even", "perfect", "ok", "fine"):
         return 0
     raise CraftError(
-        (f"“{cell[:30]}” is no stitch picture we know: {in_words([g.name for g in GRADES.values()])}."), field
+        (f"“{cell[:30]}” isn't a stitch picture we know: {in_words([g.name for g in GRADES.values()])}."), field
     )
 
 
@@ -165,4 +165,4 @@ def upkeep_kind(cell: str) -> UpkeepKind:
     for kind in reversed(_DONE):
         if any(word in said for word in _DONE[kind]):
             return kind
-    raise CraftError(f"“{cell[:30]}” is no upkeep I know: {in_words(UpkeepKind)}.", "what")
+    raise CraftError(f"“{cell[:30]}” isn't upkeep we know: {in_words(UpkeepKind)}.", "what")

@@ -62,7 +62,7 @@ def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged
     eye = eye_of(workshop, machine.reader) if machine.reader else None
     found = estimate_balance(machine.scale, start.prior if start else None, looks, accepted, eye)
     if eye is not None:
-        read = f"Read with {machine.reader}'s eye, known from {eye.looks} looks of practice."
+        read = f"Read with {machine.reader}'s eye, known from {eye.looks} practice lines."
         found = replace(
             found, reasons=(*found.reasons, Reason(text=read, rule="own_eye", standing=Standing.OWN_RECORDS))
         )

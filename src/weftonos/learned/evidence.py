@@ -165,8 +165,20 @@ def _rate_words(rate: Rate, per: Per) -> str:
     if per is Per.HOUR:
         about, low, high = (f"{1 / each:.0f}" for each in (rate.per_unit, rate.likely_high, rate.likely_low))
         return f"about once every {about} hours (most likely {low} to {high}). {breaks} in {amount} on {quilts}"
-    about, low, high = (f"{each:.2f}" for each in (rate.per_unit, rate.likely_low, rate.likely_high))
+    about, low, high = (
+        f"{each:.2g}" if each < 10 else f"{each:.0f}" for each in (rate.per_unit, rate.likely_low, rate.likely_high)
+    )
     return f"about {about} breaks in {length(1000)} (most likely {low} to {high}). {breaks} in {amount} on {quilts}"
+
+
+def hours_in_words(hours: float) -> str:
+    """Return hours as people say them: under ten with a decimal where there is one.
+
+    >>> hours_in_words(1), hours_in_words(8.57), hours_in_words(58.2)
+    ('1 hour', '8.6 hours', '58 hours')
+    """
+    figure = f"{hours:.1f}".removesuffix(".0") if hours < 10 else f"{hours:.0f}"
+    return f"{figure} hour{'' if figure == '1' else 's'}"
 
 
 def _lives(workshop: Workshop, prices: Mapping[NeedleKind, float]) -> list[LifeLine]:
@@ -185,14 +197,14 @@ def _life(kind: NeedleKind, machine: str, spans: Sequence[NeedleSpan], price: fl
     told = life_told(spans)
     change = change_at(told) if told and told.wears_out else None
     cost = cost_per_hour(price, kind.finish, own_life(spans), mean=mean) if price is not None else None
-    count = f"{len(spans)} needle{'s' if len(spans) != 1 else ''}, {sum(s.hours for s in spans):.0f} hours"
+    count = f"{len(spans)} needle{'s' if len(spans) != 1 else ''}, {hours_in_words(sum(s.hours for s in spans))}"
     if not bad:
         text = f"{count}, no trouble. Too soon to say how long they last."
     elif told is None:
         text = f"{count}, {bad} with trouble. Too soon to say more than the curve shows."
     else:
-        within = f"Good for {mean.hours:.1f} of the first {mean.within_h:.0f} hours. " if mean else ""
-        at = f"Changing costs least at {change.hours:.0f} hours. " if change and change.hours else ""
+        within = f"Good for {mean.hours:.1f} of the first {hours_in_words(mean.within_h)}. " if mean else ""
+        at = f"Changing costs least at {hours_in_words(change.hours)}. " if change and change.hours else ""
         usual = f"Usual practice says {HOURS_LIFE[0].value:.0f} to {HOURS_LIFE[1].value:.0f} hours. "
         text = f"{within}{at}{usual}{told.words} {count}, {bad} with trouble."
     if cost and cost.low is not None and cost.high is not None:

@@ -85,7 +85,7 @@ class Jobs:
             job.problem, job.state = str(error), State.REFUSED
         except Exception as error:
             log.error("long work failed", exc_info=error)
-            job.problem = "Something went wrong inside Weftonos; nothing was changed."
+            job.problem = "Something went wrong inside Weftonos. Nothing was changed."
             job.state = State.REFUSED
         finally:
             job.over.set()

@@ -19,7 +19,7 @@ class _WithoutContent(logging.Formatter):
     """Write places in the code and kinds of errors; their messages can hold what people typed."""
 
     def format(self, record: logging.LogRecord) -> str:
-        # What another handler made of the error is kept with the record.
+        # What another handler made of the error is saved with the record.
         record = copy(record)
         record.exc_text = None
         return super().format(record)

@@ -192,7 +192,7 @@ def printed_evidence(
         ("Needles", str(page.needles)),
     ]
     sections = [
-        ("For what is on the machine", [f"{said.text} {said.more}" for said in page.statements]),
+        ("For this combination", [f"{said.text} {said.more}" for said in page.statements]),
         ("Two kinds side by side", [each.text for each in page.comparisons]),
         ("Breaks an hour, by the thread on top", [f"{line.level}: {line.text}" for line in page.rates.lines]),
         ("How long needles last", [f"{line.kind}: {line.text}" for line in page.lives]),

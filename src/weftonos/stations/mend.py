@@ -265,7 +265,7 @@ def _opened(workshop: Workshop, incident_id: int) -> tuple[RecordRow, IncidentSt
         raise CraftError("That is no trouble on record.", "incident")
     state = state_of(row, workshop.mending.steps(row.id))
     if state.closed:
-        raise CraftError("That trouble is over. Strike its outcome out in the log to take it up again.", "incident")
+        raise CraftError("That trouble is over. Delete its outcome in the Log to take it up again.", "incident")
     return row, state
 
 

@@ -199,7 +199,7 @@ def printed_quilt(workshop: Workshop, name: str, *, now: datetime, zone: str) ->
     settings = [
         f"{s.machine}: {s.top} over {s.bobbin or '–'}, {s.needle or '–'}: top {s.set_to}"
         f"{f', bobbin {pull(s.bobbin_mn)}' if s.bobbin_mn is not None else ''}, {s.look}"
-        f"{f' (kept as {s.kept})' if s.kept else ''}"
+        f"{f' (saved as {s.kept})' if s.kept else ''}"
         for s in page.settings
     ]
     sections = [

@@ -285,4 +285,4 @@ def recipe_sheet(workshop: Workshop, recipe_id: int, zone: str, opened_at: str =
         ("Batting", setup.sandwich.batting if setup.sandwich else ""),
     ]
     at = f"{opened_at}{row.machine_id}/balance?part=recipes" if opened_at else ""
-    return recipe_card(recipe.name, lines, f"Kept {day_in_words(row.at, zone)}. {recipe.note}", at, kept.grade)
+    return recipe_card(recipe.name, lines, f"Saved {day_in_words(row.at, zone)}. {recipe.note}", at, kept.grade)

@@ -67,8 +67,8 @@ class Rules:
                     check_bobbin_work(below, self._setup_before(machine_id, at, row).top_bundle)
             case BobbinLook() if old is None and machine.drops_in:
                 raise CraftError(
-                    f"The bobbin of {machine.nickname} drops in: there is no case to hang or to lay on the palm. "
-                    "Judge it by the stitch; if it has a case to take out after all, say so under Workshop.",
+                    f"The bobbin of {machine.nickname} drops in: there is no case to hang or to lay on your palm. "
+                    "Judge it by the stitch. If it does have a case that comes out, say so under Workshop.",
                     "test",
                 )
             case CasePutBack(case=number) if old is None or case_of(old) != number:

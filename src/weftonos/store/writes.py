@@ -1,4 +1,4 @@
-"""A write carries a key of its own, and its repeat is the same write: the key is kept with what was written."""
+"""A write carries a key of its own, and its repeat is the same write: the key is saved with what was written."""
 
 from __future__ import annotations
 

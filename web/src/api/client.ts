@@ -61,10 +61,10 @@ export async function answer<T>(call: Promise<{ data?: T; error?: unknown; respo
     result = await call;
   } catch (lost) {
     const sent = lost instanceof LostRequest ? lost.sent : null;
-    const says = "The server does not answer. What you typed is still here; try again.";
+    const says = "The server doesn't answer. What you typed is still here. Try again.";
     throw new Problem(says, {}, true, undefined, sent);
   }
-  if (result.response?.status === ALREADY) throw new Problem("This was noted already; it stands in the log once.");
+  if (result.response?.status === ALREADY) throw new Problem("This was noted already. It's in the log once.");
   if (result.error !== undefined || result.data === undefined) throw problemOf(result.error);
   return result.data;
 }

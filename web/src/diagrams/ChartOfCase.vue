@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { pullFigure, spoken } from "../units";
+import { pullFigure, forceUnit } from "../units";
 import { computed } from "vue";
 import type { Schemas } from "../api/client";
 
@@ -50,8 +50,8 @@ const levels = computed(() =>
       <path v-if="p.range_out" :d="`M${x(i) - 8} ${rangeY(p.range) - 8}l16 16m-16 0l16 -16`" class="out" />
       <circle v-else :cx="x(i)" :cy="rangeY(p.range)" r="5" class="dot" />
     </g>
-    <text :x="W - 8" y="14" class="name">mean of each session, {{ spoken.force }}</text>
-    <text :x="W - 8" y="186" class="name">range within each session, {{ spoken.force }}</text>
+    <text :x="W - 8" y="14" class="name">mean of each session, {{ forceUnit() }}</text>
+    <text :x="W - 8" y="186" class="name">range within each session, {{ forceUnit() }}</text>
   </svg>
 </template>
 

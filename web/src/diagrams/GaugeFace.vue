@@ -1,9 +1,10 @@
 <script setup lang="ts">
+import { FORCE_SAYS, type Force } from "../units";
 import { computed } from "vue";
 
 /** A gauge face in the gauge's own unit: the target as an arc, the mean as the needle, the swing as its shadow. */
 const props = defineProps<{
-  unit: string;
+  unit: Force;
   /** Millinewton in one unit. */
   perUnit: number;
   mean?: number;
@@ -46,7 +47,7 @@ const shadow = computed(() => {
     <path v-if="shadow" :d="shadow" class="shadow" />
     <path v-if="mean" :d="`M${C.x} ${C.y}L${at(mean, C.r - 6)}`" class="needle" />
     <circle :cx="C.x" :cy="C.y" r="9" class="hub" />
-    <text :x="C.x + 34" :y="C.y + 5" class="unit">{{ unit }}</text>
+    <text :x="C.x + 34" :y="C.y + 5" class="unit">{{ FORCE_SAYS[unit] }}</text>
   </svg>
 </template>
 

@@ -39,7 +39,7 @@ const CASE: { value: boolean | null; name: string }[] = [
 ];
 const UNITS: { value: Schemas["ForceUnit"]; name: string }[] = [
   { value: "mN", name: "mN" },
-  { value: "gf", name: "gf (grams)" },
+  { value: "gf", name: "grams (g)" },
   { value: "cN", name: "cN" },
 ];
 const NUMBER: { value: Schemas["NumberSchool"]; name: string }[] = [

@@ -112,7 +112,7 @@ def estimate_balance(
     True
     """
     if len(looks) > MOST_LOOKS:
-        raise CraftError(f"{len(looks)} looks are more than one test. {MOST_LOOKS} are enough.", "observations")
+        raise CraftError(f"{len(looks)} test lines are more than one test. {MOST_LOOKS} are enough.", "observations")
     for look in looks:
         scale.check(look.setting)
     centers, steep, joint = posterior_of(scale, prior, looks, eye)

@@ -13,9 +13,9 @@ from weftonos.core.kernel.standing import estimate
 from weftonos.core.kernel.stitch import GRADES, check_grade
 
 #: Looks of practice from which a person's own table may be used at all.
-LOOKS_FOR_OWN_EYE = estimate(60, "looks", "a dozen of each grade")
-#: So many looks of each grade the general table counts for.
-GENERAL_COUNTS_AS = estimate(8, "looks of each grade")
+LOOKS_FOR_OWN_EYE = estimate(60, "looks", "a dozen of each picture")
+#: So many lines of each picture the general table counts for.
+GENERAL_COUNTS_AS = estimate(8, "lines of each picture")
 #: In general a grade is taken for a neighbor this often; farther off hardly ever.
 GENERAL_SLIP, GENERAL_FAR = estimate(0.04, "to each neighbor"), estimate(0.002, "farther off")
 _ORDER = sorted(GRADES)
@@ -98,7 +98,7 @@ def own_eye(reads: Sequence[GradeRead]) -> Eye:
     """Return a person's own table, drawn to the general one; raises :class:`CraftError` with too few looks."""
     if len(reads) < LOOKS_FOR_OWN_EYE.value:
         need = int(LOOKS_FOR_OWN_EYE.value)
-        raise CraftError(f"{len(reads)} looks of practice are too few to know an eye by: from {need} on.", "reader")
+        raise CraftError(f"{len(reads)} practice lines are too few to know an eye by. It takes {need} on.", "reader")
     counts = np.array([row.read for row in confusions(reads)], float)
     counts += GENERAL_COUNTS_AS.value * general_eye()
     table = counts / counts.sum(axis=1, keepdims=True)

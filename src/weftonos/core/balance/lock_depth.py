@@ -10,7 +10,7 @@ from weftonos.core.kernel.scale import TopScale
 from weftonos.core.kernel.standing import estimate
 
 #: The lock leaves the middle third of the sandwich about where the grade leaves 0.
-DEPTH_PER_LATENT = estimate(1 / 3, "", "of the latent scale of the grades")
+DEPTH_PER_LATENT = estimate(1 / 3, "", "of the latent scale of the pictures")
 
 
 @dataclass(frozen=True)

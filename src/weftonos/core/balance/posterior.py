@@ -62,7 +62,7 @@ class BalancePrior:
             value=self.spread,
             low=0,
             high=1e5,
-            what="The spread of the expected setting",
+            what="How far off the expected setting may be",
             field="spread",
             above_low=True,
         )

@@ -61,7 +61,7 @@ class Recipe:
         require_text(self.note, LONGEST_NOTE, "A note", "note", empty=True)
         if self.bobbin_mn is not None:
             require_between(self.bobbin_mn, 0, 5000, "The bobbin number", "bobbin_mn", unit="mN", above_low=True)
-        require_between(self.looks, 0, 10_000, "The number of looks", "looks")
+        require_between(self.looks, 0, 10_000, "The number of test lines", "looks")
         if self.on_top:
             check_bundle_size(len(self.on_top))
         require_text(self.batting, 120, "The batting", "batting", empty=True)

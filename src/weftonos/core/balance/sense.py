@@ -22,7 +22,7 @@ FEWEST_TO_JUDGE = estimate(4, "looks")
 
 
 #: Log of the Bayes factor below which a ladder is called nonsense.
-NONSENSE_BELOW = estimate(-2.3, "", "natural logarithm; at most 3 in 100 honest ladders fall below")
+NONSENSE_BELOW = estimate(-2.3, "", "natural logarithm; at most 3 of 100 honest test strips fall below")
 
 
 _GRADES = np.array(sorted(GRADES))

@@ -268,7 +268,7 @@ def starting_point(
         others = starting_point(scale, new, [r for r in records if r is not mine])
         center, spread = center_of(scale, mine.looks, others.prior)
         itself = UsedRecord(name=mine.name, setting=mine.setting, weight=1.0, miss=mine.setting - others.center)
-        looked = f"{len(mine.looks)} look{'s' if len(mine.looks) > 1 else ''} at this combination before"
+        looked = f"{len(mine.looks)} test line{'s' if len(mine.looks) > 1 else ''} for these threads before"
         return replace(
             others,
             center=center,
@@ -345,7 +345,7 @@ def from_recipe(scale: TopScale, kept: KeptBefore) -> StartingPoint:
     own = left_over if kept.graded else THREAD_SPREAD.value * unit
     if kept.low is not None and kept.high is not None:
         own = (kept.high - kept.low) / (2 * Z95.value)
-    looks = f"{kept.looks} look{'s' if kept.looks != 1 else ''}" if kept.looks else "one look"
+    looks = f"{kept.looks} look{'s' if kept.looks != 1 else ''}" if kept.looks else "one test line"
     if not kept.graded:
         looks = "a card that doesn't say how it looked"
     return StartingPoint(

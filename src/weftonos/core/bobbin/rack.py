@@ -39,7 +39,7 @@ class BobbinCase:
 
     def __post_init__(self) -> None:
         require_text(self.label, 40, "The case's label", "label")
-        require_text(self.kept_for, 60, "What it is kept for", "kept_for", empty=True)
+        require_text(self.kept_for, 60, "What it's for", "kept_for", empty=True)
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -19,7 +19,7 @@ from weftonos.core.kernel.standing import estimate
 RATES_SPREAD = estimate(1.0, "", "two thirds of combinations between 0.37 and 2.7 times the mean")
 #: Spread between quilts (the variance of their factor) up to which it is looked for, and how likely much of it is.
 MOST_SPREAD = estimate(4.0, "", "a quilt may break thread many times as often as another")
-SPREAD_SCALE = estimate(0.5, "", "half of all spreads lie below it before anything is known")
+SPREAD_SCALE = estimate(0.5, "", "how much quilts usually differ, before anything is known")
 _RATES, _SPREADS = 240, 36
 
 

@@ -169,15 +169,15 @@ def check_choices(chosen: Mapping[str, str]) -> None:
     """Raise :class:`CraftError` for a question or a side that the page does not have."""
     for name, side in chosen.items():
         if name not in questions():
-            raise CraftError(f"There is no question “{name}” among the schools.", "choices")
+            raise CraftError(f"There is no question “{name}” among the choices.", "choices")
         questions()[name].side(side)
 
 
 SIZE_SCHOOLS = {
     school: SizeSchool(school, aim, reasons_of("size_school")[school.value])
     for school, aim in (
-        (School.HOME, estimate(0.50, "", "to reproduce the home school's chart")),
-        (School.LONGARM, estimate(0.42, "", "to reproduce the longarm school's chart")),
+        (School.HOME, estimate(0.50, "", "to match the home machines' chart")),
+        (School.LONGARM, estimate(0.42, "", "to match the longarms' chart")),
     )
 }
 BOBBIN_SCHOOLS = {BobbinSchool(side): why for side, why in reasons_of("bobbin").items()}

@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
+from datetime import date
 from enum import StrEnum
 
 from weftonos.core.kernel.force import ForceUnit, from_mn
@@ -23,10 +24,15 @@ class LengthUnits(StrEnum):
 
 METERS_PER_YARD = published(0.9144, "m/yd", "international yard and pound agreement, 1959")
 MM_PER_INCH = published(25.4, "mm/in", "international yard and pound agreement, 1959")
+#: What a unit is called where it stands behind a number: quilters say grams.
+FORCE_SAYS = {ForceUnit.MN: "mN", ForceUnit.GF: "g", ForceUnit.CN: "cN"}
 #: A gauge in grams or centinewton is read to a tenth.
 _DIGITS = {ForceUnit.MN: 0, ForceUnit.GF: 1, ForceUnit.CN: 1}
 _FORCE: ContextVar[ForceUnit] = ContextVar("force", default=ForceUnit.MN)
 _LENGTHS: ContextVar[LengthUnits] = ContextVar("lengths", default=LengthUnits.METRIC)
+_REGION: ContextVar[str] = ContextVar("region", default="US")
+#: Where English puts the month before the day (from memory, after the Unicode locale data).
+_MONTH_FIRST = frozenset(["US", "CA", "PH", "PR", "GU", "VI", "AS", "MP", "UM", "MH"])
 
 
 @contextmanager
@@ -38,6 +44,27 @@ def speaking(force: ForceUnit, lengths: LengthUnits) -> Iterator[None]:
     finally:
         _FORCE.reset(forces)
         _LENGTHS.reset(lengthy)
+
+
+@contextmanager
+def speaking_in(region: str) -> Iterator[None]:
+    """Write days as they are written in a region (``US``, ``DE``) while it lasts."""
+    before = _REGION.set(region)
+    try:
+        yield
+    finally:
+        _REGION.reset(before)
+
+
+def day_in_words(day: date) -> str:
+    """Return a day in words, in the order of whoever asked.
+
+    >>> day_in_words(date(2026, 11, 5))
+    'November 5, 2026'
+    """
+    if _REGION.get() in _MONTH_FIRST:
+        return f"{day:%B} {day.day}, {day.year}"
+    return f"{day.day} {day:%B %Y}"
 
 
 def pull_figure(mn: float) -> str:
@@ -52,7 +79,7 @@ def pull(mn: float) -> str:
     >>> pull(204)
     '204 mN'
     """
-    return f"{pull_figure(mn)} {_FORCE.get()}"
+    return f"{pull_figure(mn)} {FORCE_SAYS[_FORCE.get()]}"
 
 
 def pull_range(low_mn: float, high_mn: float) -> str:

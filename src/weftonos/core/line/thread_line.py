@@ -285,9 +285,9 @@ def _log(setup: Setup, kept_at: datetime | None) -> Knot:
         return Knot(
             station=Station.LOG,
             state=KnotState.TO_DO,
-            fact="keep it",
+            fact="save it",
             why="These threads are balanced and not saved yet.",
         )
     if kept_at is None:
         return Knot(station=Station.LOG, state=KnotState.READY, fact="nothing saved yet")
-    return Knot(station=Station.LOG, state=KnotState.READY, fact="kept", at=kept_at)
+    return Knot(station=Station.LOG, state=KnotState.READY, fact="saved", at=kept_at)

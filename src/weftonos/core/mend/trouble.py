@@ -205,7 +205,7 @@ class Knowledge:
         if known is None:
             known = {_slug(c.name): n for n, c in enumerate(self.causes)}.get(_slug(name))
         if known is None:
-            raise CraftError(f"“{name}” is not a cause I know.", field)
+            raise CraftError(f"“{name}” isn't a cause we know.", field)
         return self.causes[known]
 
     def finding(self, name: str, kinds: Sequence[FindingKind], field: str) -> str:
@@ -215,7 +215,7 @@ class Knowledge:
         found = wanted if wanted in self.findings else names.get(wanted)
         if found is None or self.findings[found].kind not in kinds:
             listed = [f.name.lower() for f in self.findings.values() if f.kind is kinds[0]]
-            raise CraftError(f"“{name}” is not a {kinds[0].value} I know. I know {in_words(listed)}.", field)
+            raise CraftError(f"“{name}” isn't a {kinds[0].value} we know. We know {in_words(listed, 'and')}.", field)
         return found
 
     def of_kind(self, *kinds: FindingKind, machine: MachineKind | None = None) -> Mapping[str, Finding]:

@@ -1,8 +1,8 @@
 """Does the thread lie in the needle's groove?
 
 A thread thicker than the groove stands proud and is sanded by every pass through fabric and batting: it shreds.
-One far thinner has too much play and can snap. The model is our own estimate, made to reproduce the charts of
-both schools: the groove of a needle is 0.40 of its blade wide, and the nominal fill is thread over groove.
+One far thinner has too much play and can snap. The model is our own estimate, made to match both
+charts: the groove of a needle is 0.40 of its blade wide, and the nominal fill is thread over groove.
 """
 
 from __future__ import annotations
@@ -15,7 +15,7 @@ from weftonos.core.needle.needle import POINTS, NeedleSize, Point
 from weftonos.core.thread.nature import together
 from weftonos.core.thread.thread import Bundle
 
-GROOVE_OF_BLADE = estimate(0.40, "", "groove width over blade diameter, to reproduce both schools' charts")
+GROOVE_OF_BLADE = estimate(0.40, "", "groove width over blade diameter, to match both charts")
 SLACK_BELOW = estimate(0.27, "", "below it delicate thread snaps")
 #: From this share of a point's limit on, the thread still lies in the groove, but only just.
 TIGHT_FROM = estimate(0.90, "", "the last tenth before it rubs")
@@ -31,7 +31,7 @@ class FitState(StrEnum):
 
 
 FIT_SAYS = {
-    FitState.SLACK: "has play in the groove by our estimate; a delicate thread can snap",
+    FitState.SLACK: "has play in the groove by our estimate, and a delicate thread can snap",
     FitState.RIDES: "lies in the groove",
     FitState.TIGHT: "only just lies in the groove",
     FitState.RUBS: "stands proud of the groove by our estimate, and would shred",
@@ -86,7 +86,7 @@ def fit_of(top: Bundle, size: NeedleSize, point: Point) -> Fit:
     if state is FitState.SLACK and nature.by_eye:
         return Fit(fill, FitState.RIDES, f"rides in it. {nature.by_eye}")
     if state is FitState.RUBS and f"{size} {point.value}" in nature.sewn:
-        return Fit(fill, FitState.TIGHT, "is tight by our estimate of the groove; some sew it so, and well")
+        return Fit(fill, FitState.TIGHT, "is tight by our estimate of the groove, though some sew it so, and well")
     return Fit(fill, state, FIT_SAYS[state])
 
 

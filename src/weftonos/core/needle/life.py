@@ -18,7 +18,7 @@ COATED_HOURS = practice(60, "h")
 COATED_PROJECTS = practice(8, "projects")
 NEARLY_FROM = estimate(0.8, "", "share of the life from which it is nearly due")
 LATE_FROM = estimate(1.2, "", "of a life told as one number, from which it is overdue")
-TROUBLES_FOR_OWN = estimate(3, "troubles", "before the user's own record takes the place of the schools' life")
+TROUBLES_FOR_OWN = estimate(3, "troubles", "before your own record takes the place of the usual life")
 
 
 class Due(StrEnum):

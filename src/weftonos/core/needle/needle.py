@@ -179,7 +179,7 @@ POINTS: dict[Point, PointFacts] = {
         PointFacts(
             point=Point.BALLPOINT,
             made_for="longarm work and knits",
-            note="parts the threads and leaves no cut holes; helps when breaks come in one travel direction",
+            note="parts the threads, leaves no cut holes, and helps when breaks come in one direction of travel",
             limit=_SLIM,
             eye=_EYE,
             tip=Tip.BALL,

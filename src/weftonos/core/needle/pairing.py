@@ -22,6 +22,9 @@ SIZES_IN_USE = {
     MachineKind.LONGARM: (NeedleSize(80, 12), NeedleSize(125, 20)),
 }
 
+#: Whose habit a size is, in words.
+_CHARTS = {School.HOME: "The home-machine chart", School.LONGARM: "The longarm chart"}
+
 
 @dataclass(frozen=True, kw_only=True)
 class NeedleChoice:
@@ -303,10 +306,10 @@ def _reasons(
             f"{fit_of(top, chosen.size, chosen.point).says.removesuffix('.')}.",
             rule="groove_fit",
             standing=Standing.ESTIMATE,
-            source="made to reproduce the charts of both schools",
+            source="made to match both charts",
         ),
         Reason(
-            text=f"{school.value.capitalize()} school. {chosen.why}",
+            text=f"By {_CHARTS[school][0].lower()}{_CHARTS[school][1:]}. {chosen.why}",
             rule="size_school",
             standing=Standing.COMMON_PRACTICE,
         ),
@@ -314,14 +317,14 @@ def _reasons(
     if other.size != chosen.size:
         reasons.append(
             Reason(
-                text=f"The {SIZE_SCHOOLS[school].other.value} school would take {other.size}. {other.why}",
+                text=f"{_CHARTS[SIZE_SCHOOLS[school].other]} would take {other.size}. {other.why}",
                 rule="other_school",
             )
         )
     if goes_up(sandwich, schools) and _habit(together(top.threads), school, schools) is None:
         reasons.append(
             Reason(
-                text=f"One size up for {sandwich.heavy_because}; the larger needle leaves a larger hole.",
+                text=f"One size up for {sandwich.heavy_because}. The larger needle leaves a larger hole.",
                 rule="sandwich_size_up",
             )
         )

@@ -326,7 +326,7 @@ def _material(
         construction = USUAL_CONSTRUCTION[fiber]
         if fiber is Fiber.POLYESTER:
             # Spun and filament polyester look and fill alike on no label.
-            taken.append(f"{CONSTRUCTION_NAMES[construction]}; choose spun if it is matte like cotton")
+            taken.append(f"{CONSTRUCTION_NAMES[construction]}. Choose spun if it's matte like cotton")
     return fiber, construction, tuple(taken)
 
 

@@ -65,7 +65,7 @@ def show_pull(item: Mapping[str, Any], moves: Sequence[Mapping[str, Any]]) -> Sh
         low, high = pulls[-1]
         wavers, inside = (high - low) / (high + low), in_band(item, moves[-1]["taps"])
         right = wavers < CALM_BELOW.value and inside >= 0.5
-        says = "Too uneven. Find a rhythm and stay with it." if wavers >= CALM_BELOW.value else "Calm."
+        says = "Too uneven. Find a rhythm and stay with it." if wavers >= CALM_BELOW.value else "Steady."
         if inside < 0.5:
             says += f" {'Slower' if low + high > 2 * item['mean_mn'] else 'Faster'}, into the band."
         feedback = f"{told[-1]}. {says}"

@@ -110,7 +110,7 @@ const takeBack = useTakeBack();
 const keep = useSend(
   () => answer(client.POST("/api/machines/{machine_id}/ladders", { ...here(), body: { rows: filled.value } })),
   {
-    says: (kept) => `Kept: ${kept.length} steps.`,
+    says: (kept) => `Saved: ${kept.length} steps.`,
     undo: (kept) => () => void takeBack.go(kept.map((entry) => entry.id)),
     waits: true,
     then: empty,
@@ -180,7 +180,7 @@ const strip = (form: string, paper: string) =>
     <p v-if="keep.problem.value" class="field-error" role="alert">{{ keep.problem.value.message }}</p>
     <div class="row">
       <Button
-        :label="filled.length ? `Keep ${filled.reduce((n, r) => n + r.steps.length, 0)} steps` : 'Save strip'"
+        :label="filled.length ? `Save ${filled.reduce((n, r) => n + r.steps.length, 0)} steps` : 'Save strip'"
         :disabled="!filled.length"
         :loading="keep.pending.value"
         @click="keep.go()" />

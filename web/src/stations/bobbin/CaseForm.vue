@@ -10,7 +10,7 @@ import { useSend } from "../../composables/send";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
 import DraftNote from "../../parts/DraftNote.vue";
 import FieldBox from "../../parts/FieldBox.vue";
-import { rangeTyped, spoken } from "../../units";
+import { rangeTyped, forceUnit } from "../../units";
 import { choices } from "../../words";
 
 /** A case for the rack: its letter, its class, and its own range where it has one. */
@@ -55,7 +55,7 @@ const addCase = useSend(
   <form class="pairs" @submit.prevent="addCase.go()">
     <DraftNote :shown="caseDraft.state.restored" @drop="caseDraft.drop()" />
     <FieldBox label="Case label" :error="addCase.error('label')"><InputText v-model="caseForm.label" /></FieldBox>
-    <FieldBox label="Kept for" :error="addCase.error('kept_for')"><InputText v-model="caseForm.kept_for" /></FieldBox>
+    <FieldBox label="Set for" :error="addCase.error('kept_for')"><InputText v-model="caseForm.kept_for" /></FieldBox>
     <ChoiceBox
       v-model="caseForm.bobbin_class"
       label="Case class"
@@ -64,10 +64,10 @@ const addCase = useSend(
       v-model="caseForm.backlash"
       label="Against backlash"
       :options="choices<Schemas['Backlash']>(words?.backlashes)" />
-    <FieldBox :label="`Its own range from, ${spoken.force}`" :error="addCase.error('low')"
+    <FieldBox :label="`Its own range from, ${forceUnit()}`" :error="addCase.error('low')"
       ><InputText v-model="caseForm.low" inputmode="decimal"
     /></FieldBox>
-    <FieldBox :label="`to, ${spoken.force}`" :error="addCase.error('high')"
+    <FieldBox :label="`to, ${forceUnit()}`" :error="addCase.error('high')"
       ><InputText v-model="caseForm.high" inputmode="decimal"
     /></FieldBox>
     <Button type="submit" class="wide" label="Put the case on the rack" :loading="addCase.pending.value" />

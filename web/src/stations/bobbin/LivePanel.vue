@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { pullFigure, spoken } from "../../units";
+import { pullFigure, forceUnit } from "../../units";
 import { useQuery } from "@tanstack/vue-query";
 import Button from "primevue/button";
 import { computed, onUnmounted, ref, shallowRef } from "vue";
@@ -129,7 +129,7 @@ function imported(found: Schemas["ReadCsv"]) {
       <section class="panel stack" aria-live="polite">
         <template v-if="read">
           <p class="answer" data-answer>
-            {{ pullFigure(read.mean_mn) }} <small>{{ spoken.force }}</small>{{ " " }}
+            {{ pullFigure(read.mean_mn) }} <small>{{ forceUnit() }}</small>{{ " " }}
             <small class="soft">wavers {{ percent(read.swing) }}</small>
           </p>
           <p class="verdict" :class="read.cause === 'sound' ? 'sound' : 'fault'">{{ read.text }}</p>

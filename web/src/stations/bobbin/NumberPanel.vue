@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { mnTyped, pull, pulls, rangeTyped, spoken } from "../../units";
+import { mnTyped, pull, pulls, rangeTyped, forceUnit } from "../../units";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, ref } from "vue";
@@ -61,10 +61,10 @@ const own = computed(() => props.station.own);
     <p v-if="station.purpose === 'bobbin_work'" class="soft">Set for bobbin work, as it was loaded.</p>
     <ToggleRow v-else v-model="chosen" label="Set for thread that is" :options="PURPOSES" />
     <form v-if="station.purpose !== 'ordinary'" class="row" @submit.prevent="purpose.go(station.purpose)">
-      <FieldBox :label="`Its own range from, ${spoken.force}`" :error="purpose.error('low')"
+      <FieldBox :label="`Its own range from, ${forceUnit()}`" :error="purpose.error('low')"
         ><InputText v-model="low" inputmode="decimal" class="short"
       /></FieldBox>
-      <FieldBox :label="`to, ${spoken.force}`" :error="purpose.error('high')"
+      <FieldBox :label="`to, ${forceUnit()}`" :error="purpose.error('high')"
         ><InputText v-model="high" inputmode="decimal" class="short"
       /></FieldBox>
       <Button type="submit" label="Save range" outlined class="low" />
@@ -86,7 +86,7 @@ const own = computed(() => props.station.own);
         @click="take.go({ value: null, unit: 'mN' })" />
     </div>
     <form class="row" @submit.prevent="type()">
-      <FieldBox :label="`Or type it, ${spoken.force}`" :error="take.error('value', 'low')"
+      <FieldBox :label="`Or type it, ${forceUnit()}`" :error="take.error('value', 'low')"
         ><InputText v-model="number" inputmode="decimal" class="short"
       /></FieldBox>
       <Button type="submit" label="That is my number" outlined class="low" />

@@ -6,7 +6,7 @@ import ChoiceBox from "../../parts/ChoiceBox.vue";
 import DraftNote from "../../parts/DraftNote.vue";
 import NumberPad from "../../parts/NumberPad.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
-import { pull } from "../../units";
+import { FORCE_NAMES, FORCE_SAYS, pull } from "../../units";
 import { useReading, VERDICTS, type Unit } from "./reading";
 
 const UNITS: Unit[] = ["mN", "gf", "cN"];
@@ -34,7 +34,7 @@ const prompt = computed(() => {
         class="toggle"
         :aria-pressed="u === reading.unit"
         @click="reading.unit = u">
-        {{ u }}
+        {{ FORCE_NAMES[u] }}
       </button>
       <button
         type="button"
@@ -45,7 +45,7 @@ const prompt = computed(() => {
       </button>
     </div>
     <label class="field">
-      <span>{{ prompt }}, {{ reading.unit }}</span>
+      <span>{{ prompt }}, {{ FORCE_NAMES[reading.unit] }}</span>
       <input
         :ref="(input) => (reading.field = input as HTMLInputElement)"
         v-model="reading.entry"
@@ -63,7 +63,7 @@ const prompt = computed(() => {
       @enter="reading.add" />
     <ol v-if="reading.taking.length" class="pulls" aria-label="Pulls">
       <li v-for="(p, i) in reading.taking" :key="i">
-        <strong>{{ words(p) }}</strong> {{ reading.unit }}
+        <strong>{{ words(p) }}</strong> {{ FORCE_SAYS[reading.unit] }}
         <button
           type="button"
           :aria-label="`Remove pull ${i + 1}`"

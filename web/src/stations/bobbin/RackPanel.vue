@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { printed, pull, pullFigure, pulls, spoken } from "../../units";
+import { printed, pull, pullFigure, pulls, forceUnit } from "../../units";
 import { keepPreviousData, useQuery } from "@tanstack/vue-query";
 import Button from "primevue/button";
 import { computed, ref } from "vue";
@@ -101,7 +101,7 @@ const sound = useNote((body: Schemas["Mark"]) =>
               </td>
               <td class="num">
                 <template v-if="c.last_mn"
-                  ><strong class="mn">{{ pullFigure(c.last_mn) }}</strong> {{ spoken.force
+                  ><strong class="mn">{{ pullFigure(c.last_mn) }}</strong> {{ forceUnit()
                   }}<span class="soft line">{{ c.last_at ? day(c.last_at) : "" }}</span></template
                 >
               </td>
@@ -144,8 +144,8 @@ const sound = useNote((body: Schemas["Mark"]) =>
         <p class="soft">
           Means and ranges of the sessions (Shewhart, factors from ASTM E2587).<template
             v-if="charted.chart.within != null && charted.chart.between != null">
-            Limits from both spreads: {{ pull(charted.chart.within) }} from pull to pull,
-            {{ pull(charted.chart.between) }} from sitting to sitting.</template
+            Limits from both: {{ pull(charted.chart.within) }} from pull to pull, {{ pull(charted.chart.between) }} from
+            sitting to sitting.</template
           >
         </p>
       </section>

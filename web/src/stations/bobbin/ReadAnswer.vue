@@ -8,7 +8,7 @@ import { useNote } from "../../composables/send";
 import CaseScrew from "../../diagrams/CaseScrew.vue";
 import GaugeFace from "../../diagrams/GaugeFace.vue";
 import WordNote from "../../parts/WordNote.vue";
-import { pull, pullBeside, pullFigure, pulls, spoken } from "../../units";
+import { pull, pullBeside, pullFigure, pulls, forceUnit } from "../../units";
 import { moment, percent } from "../../words";
 import { useReading, VERDICTS, type Unit } from "./reading";
 import UnreadNote from "./UnreadNote.vue";
@@ -53,13 +53,13 @@ const target = computed(() => props.station.target ?? null);
       <p v-if="reading.judged" class="soft">Not saved yet</p>
       <p v-else-if="last" class="soft">Last reading of this bobbin, {{ moment(last.read_at) }}</p>
       <p class="answer" data-answer>
-        {{ pullFigure(shown.mean_mn) }} <small>{{ spoken.force }}</small>{{ " " }}
+        {{ pullFigure(shown.mean_mn) }} <small>{{ forceUnit() }}</small>{{ " " }}
         <small class="soft">{{ pullBeside(shown.mean_mn) }}</small>
       </p>
       <p class="verdict gauge-verdict" :class="shown.verdict">
         {{ VERDICTS[shown.verdict]
         }}<template v-if="shown.swing !== null">
-          · <WordNote term="swing" says="wavers" />{{ " " }}{{ percent(shown.swing)
+          · <WordNote term="unsteady" />{{ " " }}{{ percent(shown.swing)
           }}{{ shown.calmness === "fault" ? ": something is wrong" : `, ${shown.calmness}` }}</template
         >
       </p>

@@ -89,7 +89,7 @@ const PLACES: Record<string, string> = {
   bobbin: "Bobbin",
   record: "Record",
 };
-const ACTIONS: Record<string, string> = { corrected: "corrected", struck: "struck out", restored: "restored" };
+const ACTIONS: Record<string, string> = { corrected: "corrected", struck: "deleted", restored: "restored" };
 </script>
 
 <template>

@@ -35,7 +35,7 @@ const out = (id: number) => strike.out(id, "Deleted. It no longer counts.");
           </li>
         </ol>
         <Button
-          label="Strike it out"
+          label="Delete it"
           text
           severity="secondary"
           :aria-label="`Delete the trouble of ${day(t.at)}`"
@@ -54,8 +54,8 @@ const out = (id: number) => strike.out(id, "Deleted. It no longer counts.");
       <section class="panel stack">
         <h2>What our own {{ data.solved }} mended troubles change</h2>
         <p class="soft">
-          How often each is the cause, in all: by common practice and our estimates, then with our own counted in.
-          Strike a trouble out and it counts no longer.
+          How often each is the cause, in all: by common practice and our estimates, then with our own counted in. A
+          deleted trouble no longer counts.
         </p>
         <table v-if="data.own.length">
           <thead>

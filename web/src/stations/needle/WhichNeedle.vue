@@ -119,7 +119,7 @@ const adhesive = computed({
             :tip="pointFacts.tip"
             :diameter-mm="pairing.diameter_mm"
             :color="color"
-            :words="`The end of a ${point} ${size.metric}/${size.american}: an eye of about ${((pointFacts.eye * size.metric) / 100).toFixed(1)} mm, a ${pointFacts.tip} point; to scale, by our estimate.`" />
+            :words="`The end of a ${point} ${size.metric}/${size.american}: an eye of about ${((pointFacts.eye * size.metric) / 100).toFixed(1)} mm, a ${pointFacts.tip} point, drawn to scale by our estimate.`" />
           <ul class="points" aria-label="Point">
             <li v-for="p in words.points" :key="p.value">
               <button
@@ -168,10 +168,10 @@ const adhesive = computed({
       <section class="panel stack">
         <ToggleRow
           v-model="school"
-          label="School"
+          label="Whose chart"
           :options="[
-            { value: 'home', name: 'home: fuller groove' },
-            { value: 'longarm', name: 'longarm: stiffer needle' },
+            { value: 'home', name: 'home machines: fuller groove' },
+            { value: 'longarm', name: 'longarms: stiffer needle' },
           ]" />
         <ToggleRow
           v-model="loft"

@@ -24,7 +24,7 @@ const enough = computed(() => props.page.looks >= props.page.eye_from);
 
 <template>
   <section class="panel stack">
-    <h2>{{ page.person }}'s eye, from {{ page.looks }} looks</h2>
+    <h2>{{ page.person }}'s eye, from {{ page.looks }} practice lines</h2>
     <div class="wide">
       <table>
         <thead>
@@ -33,7 +33,7 @@ const enough = computed(() => props.page.looks >= props.page.eye_from);
             <th v-for="g in page.eye" :key="g.grade" scope="col" class="num">
               {{ g.grade > 0 ? `+${g.grade}` : g.grade }}
             </th>
-            <th scope="col" class="num">right, 95 in 100</th>
+            <th scope="col" class="num">right, 19 times in 20</th>
           </tr>
         </thead>
         <tbody>
@@ -60,8 +60,7 @@ const enough = computed(() => props.page.looks >= props.page.eye_from);
         { value: true, name: `goes by ${page.person}'s eye` },
       ]" />
     <p v-else class="soft">
-      From {{ page.eye_from }} looks on, the balance estimate can go by this eye: {{ page.eye_from - page.looks }} to
-      go.
+      After {{ page.eye_from }} practice lines the balance can go by this eye: {{ page.eye_from - page.looks }} to go.
     </p>
   </section>
 </template>

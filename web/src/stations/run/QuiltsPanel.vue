@@ -111,7 +111,7 @@ const FACTS = computed(() => {
             <strong>{{ s.set_to }}</strong> {{ s.top }} over {{ s.bobbin || "–" }}, {{ s.needle || "–" }}
             <span class="soft line"
               >{{ s.look }}<template v-if="s.bobbin_mn != null"> · bobbin {{ pull(s.bobbin_mn) }}</template> ·
-              {{ s.machine }}, {{ day(s.at) }}<template v-if="s.kept"> · kept as {{ s.kept }}</template></span
+              {{ s.machine }}, {{ day(s.at) }}<template v-if="s.kept"> · saved as {{ s.kept }}</template></span
             >
           </li>
         </ol>

@@ -6,7 +6,6 @@ import CautionList from "../../parts/CautionList.vue";
 import FiguresNote from "../../parts/FiguresNote.vue";
 import ReasonList from "../../parts/ReasonList.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
-import WordNote from "../../parts/WordNote.vue";
 import { fixed } from "../../words";
 import { useMachineChange } from "../../composables/send";
 
@@ -37,15 +36,13 @@ const school = computed({
       <h2>Top against bobbin</h2>
       <ToggleRow
         v-model="school"
-        label="School"
+        label="Two ways to do it"
         :options="[
           { value: 'finer', name: 'finer below' },
           { value: 'same', name: 'the same thread' },
         ]" />
       <p class="verdict">{{ data.advice.bobbin.text }}</p>
-      <p v-if="data.advice.bobbin.other" class="soft">
-        The other <WordNote term="school" />: {{ data.advice.bobbin.other }}
-      </p>
+      <p v-if="data.advice.bobbin.other" class="soft">Other quilters: {{ data.advice.bobbin.other }}</p>
       <ReasonList :reasons="data.advice.reasons" />
       <p class="soft">
         Bobbin work: heavy thread wound on the bobbin, case loosened, quilt face down. Choose the thread in the drawer

@@ -41,7 +41,7 @@ const keep = () =>
       label="Where this workshop says something else"
       :options="[
         { value: 'keep', name: 'leave what is here' },
-        { value: 'take', name: 'take the file\'s, keep ours beside it' },
+        { value: 'take', name: 'take the file\'s, ours stays beside it' },
       ]" />
     <JobLine :job="job" @stop="breakOff" />
     <p v-if="problem" class="field-error" role="alert">{{ problem }}</p>

@@ -144,7 +144,7 @@ const label = computed(() => {
   const found = checked.value;
   if (!found) return "";
   const left = found.problems ? `, leave ${found.problems} out` : "";
-  return `Keep ${counted(found.good, "row")}${left}`;
+  return `Save ${counted(found.good, "row")}${left}`;
 });
 </script>
 

@@ -88,7 +88,7 @@ const reach = computed(() =>
           <p class="soft">The way there isn't encrypted: use it on a network of your own.</p>
         </template>
         <p v-else class="soft">
-          For a tablet on the same network start it with <code>weftonos serve --host 0.0.0.0</code>; it then asks for a
+          For a tablet on the same network start it with <code>weftonos serve --host 0.0.0.0</code> and then asks for a
           passcode.
         </p>
       </section>

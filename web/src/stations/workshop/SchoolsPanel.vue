@@ -3,7 +3,6 @@ import type { Schemas } from "../../api/client";
 import { useMachineId } from "../../composables/machine";
 import { useSchools } from "../../composables/schools";
 import ToggleRow from "../../parts/ToggleRow.vue";
-import WordNote from "../../parts/WordNote.vue";
 
 /** What practitioners disagree on: for this machine one side of each question is taken, the other one tap away. */
 const { spec, questions, taken, take, problem } = useSchools(useMachineId());
@@ -13,9 +12,7 @@ const why = (q: Schemas["Question"]) => q.sides.find((s) => s.id === taken(q))?.
 <template>
   <details v-if="questions && spec" class="panel">
     <summary>Two ways to do it, for {{ spec.nickname }}</summary>
-    <p class="soft">
-      A <WordNote term="school" />, where practitioners teach different things: take the one you follow.
-    </p>
+    <p class="soft">Some quilters do it one way, others another. Choose yours.</p>
     <div v-for="q in questions" :key="q.id" class="question">
       <ToggleRow
         :model-value="taken(q)"

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import ToggleRow from "../../parts/ToggleRow.vue";
-import { choice, pull, spoken, stretch } from "../../units";
+import { choice, FORCE_NAMES, pull, spoken, stretch } from "../../units";
 
 /** The units of this screen. What is on record stays as it is: it is only said in other words. */
 const FORCES: { value: typeof choice.force; name: string }[] = [
@@ -25,6 +25,6 @@ const EXAMPLE_MN = 204;
       A bobbin then reads {{ pull(EXAMPLE_MN) }}, and it holds {{ stretch(110) }}. Wherever a number is typed, a unit
       may be typed with it: 60 in, 1.5 m, 22 g.
     </p>
-    <span class="sr" aria-live="polite">Now {{ spoken.force }} and {{ spoken.lengths }}.</span>
+    <span class="sr" aria-live="polite">Now {{ FORCE_NAMES[spoken.force] }} and {{ spoken.lengths }}.</span>
   </section>
 </template>
