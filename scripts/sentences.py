@@ -137,7 +137,9 @@ def _of_page(path: Path) -> Iterator[Sentence]:
     place = 0
     for piece in _TAG.split(bare):
         found_at = max(place, bare.find(piece, place))
-        yield from _placed(path, at(begins) + bare.count("\n", 0, found_at), piece)
+        # A tag before a stop leaves a blank that no browser shows.
+        shown = re.sub(r"\s+([,.;:])", r"\1", piece)
+        yield from _placed(path, at(begins) + bare.count("\n", 0, found_at), shown)
         place = found_at + len(piece)
 
 

@@ -322,9 +322,9 @@ def test_no_setting_beyond_a_step_graded_wrong_is_proposed_unless_the_looks_cont
 
 
 def test_the_action_comes_first_and_stops_when_it_is_sure():
-    assert estimate_balance(CLOTH, BalancePrior(3, 1), []).action == "Set 3.0, stitch a hand's length"
+    assert estimate_balance(CLOTH, BalancePrior(3, 1), []).action == "Set 3.0 and stitch a hand's length"
     unsure = estimate_balance(CLOTH, BalancePrior(3, 1.4), ladder((3, 1)))
-    assert unsure.action == f"Set {CLOTH.words(unsure.next_setting)}, stitch a hand's length"
+    assert unsure.action == f"Set {CLOTH.words(unsure.next_setting)} and stitch a hand's length"
     assert not unsure.sure
     narrowed = ladder((4, 1), (5, 0), (6, -1)) * 4
     assert estimate_balance(CLOTH, None, narrowed).action == "Set it and leave it at 5.0"

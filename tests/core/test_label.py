@@ -89,3 +89,17 @@ def test_what_cannot_be_a_weight_is_asked_about_in_words(line, says):
     with pytest.raises(CraftError, match=says) as found:
         read_label(line)
     assert found.value.field == "label_text"
+
+
+@pytest.mark.parametrize(
+    ("line", "meters"),
+    [
+        ("40 wt polyester 5,500 yd", 5029),
+        ("50 wt cotton 1.100 m", 1100),
+        ("40 wt 1,200 m", 1200),
+        ("40/2 cotton 500 m", 500),
+        ("Tex 30 500 m", 500),
+    ],
+)
+def test_a_length_may_have_its_thousands_apart(line, meters):
+    assert read_label(line).readings[0].spec.length_m == meters

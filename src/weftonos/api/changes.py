@@ -17,7 +17,7 @@ async def changes(request: Request) -> Response:
     told = request.app.state.changes
     if told.full:
         return JSONResponse({"detail": "Too many screens are open. Close one."}, 503, {"retry-after": "10"})
-    # Nothing between here and the screen may gather what belongs out at once.
+    # Disable proxy buffering: events must be flushed at once.
     return StreamingResponse(
         told.listen(), media_type="text/event-stream", headers={"cache-control": "no-store", "x-accel-buffering": "no"}
     )

@@ -29,7 +29,7 @@ from weftonos.core.evidence.survival import (
     restricted_mean,
 )
 from weftonos.core.kernel.counting import likely_of
-from weftonos.core.kernel.spoken import length
+from weftonos.core.kernel.spoken import length, so_many
 from weftonos.core.needle.life import HOURS_LIFE, HourCost, MeanLife, NeedleSpan, cost_per_hour, own_life
 from weftonos.core.needle.needle import NeedleKind
 from weftonos.knowledge import troubles
@@ -158,17 +158,30 @@ def _rates(found: Evidence, factor: Factor, per: Per) -> list[RateLine]:
     return sorted(lines, key=lambda line: -line.rate.amount)
 
 
+def every_so_often(rate: Rate) -> str:
+    """Return how often thread breaks: ``"about once every 10 hours (most likely 6 to 16)"``."""
+    hours = [1 / each for each in (rate.per_unit, rate.likely_high, rate.likely_low)]
+    times, unit = (60, "minutes") if hours[0] < 1 else (1, "hours")
+    about, low, high = (f"{each * times:.0f}" for each in hours)
+    return f"about once every {about} {unit} (most likely {low} to {high})"
+
+
+def rests_on(rate: Rate, per: Per = Per.HOUR) -> str:
+    """Return what a rate was counted on: ``"7 breaks in 72 hours on 18 quilts"``."""
+    return f"{so_many(rate.breaks, 'break')} in {_amount(rate, per)} on {so_many(rate.quilts, 'quilt')}"
+
+
+def _amount(rate: Rate, per: Per) -> str:
+    return hours_in_words(rate.amount) if per is Per.HOUR else length(1000 * rate.amount)
+
+
 def _rate_words(rate: Rate, per: Per) -> str:
-    quilts = f"{rate.quilts} quilt{'s' if rate.quilts != 1 else ''}"
-    amount = f"{rate.amount:.1f} h" if per is Per.HOUR else length(1000 * rate.amount)
-    breaks = f"{rate.breaks} break{'s' if rate.breaks != 1 else ''}"
+    counted_on = f"in {_amount(rate, per)} on {so_many(rate.quilts, 'quilt')}"
     if per is Per.HOUR:
-        about, low, high = (f"{1 / each:.0f}" for each in (rate.per_unit, rate.likely_high, rate.likely_low))
-        return f"about once every {about} hours (most likely {low} to {high}). {breaks} in {amount} on {quilts}"
-    about, low, high = (
-        f"{each:.2g}" if each < 10 else f"{each:.0f}" for each in (rate.per_unit, rate.likely_low, rate.likely_high)
-    )
-    return f"about {about} breaks in {length(1000)} (most likely {low} to {high}). {breaks} in {amount} on {quilts}"
+        return f"{every_so_often(rate)}, {counted_on}"
+    figures = (rate.per_unit, rate.likely_low, rate.likely_high)
+    about, low, high = (f"{each:.2g}" if each < 10 else f"{each:.0f}" for each in figures)
+    return f"about {about} breaks in {length(1000)} (most likely {low} to {high}), {counted_on}"
 
 
 def hours_in_words(hours: float) -> str:
@@ -197,7 +210,7 @@ def _life(kind: NeedleKind, machine: str, spans: Sequence[NeedleSpan], price: fl
     told = life_told(spans)
     change = change_at(told) if told and told.wears_out else None
     cost = cost_per_hour(price, kind.finish, own_life(spans), mean=mean) if price is not None else None
-    count = f"{len(spans)} needle{'s' if len(spans) != 1 else ''}, {hours_in_words(sum(s.hours for s in spans))}"
+    count = f"{so_many(len(spans), 'needle')}, {hours_in_words(sum(s.hours for s in spans))}"
     if not bad:
         text = f"{count}, no trouble. Too soon to say how long they last."
     elif told is None:

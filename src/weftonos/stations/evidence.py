@@ -24,7 +24,7 @@ from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.report import report
 from weftonos.learned.comparisons import Comparison
-from weftonos.learned.evidence import Evidence, EvidenceCache, LifeLine, RateLine
+from weftonos.learned.evidence import Evidence, EvidenceCache, LifeLine, RateLine, every_so_often, rests_on
 from weftonos.learned.time_on import time_on
 from weftonos.store.workshop import Workshop
 
@@ -150,7 +150,7 @@ def _statements(
         said.append(_of_comparison(each))
     said = said[:2]
     said += [
-        Statement(about="rates", text=_rate_in_short(line), more=f"The thread on the machine: {line.text}.")
+        Statement(about="rates", text=_rate_in_short(line), more=f"From {rests_on(line.rate)}.")
         for line in rates
         if line.level == here["thread"]
     ]
@@ -170,9 +170,8 @@ def _statements(
 
 
 def _rate_in_short(line: RateLine, factor: Factor = Factor.TOP_THREAD) -> str:
-    hours = (1 / line.rate.likely_high, 1 / line.rate.per_unit, 1 / line.rate.likely_low)
     what = f"With {line.level} on the needle thread" if factor is Factor.NEEDLE_AGE else line.level
-    return f"{what} breaks about once every {hours[1]:.0f} hours (most likely {hours[0]:.0f} to {hours[2]:.0f})."
+    return f"{what} breaks {every_so_often(line.rate)}."
 
 
 def _of_comparison(each: Comparison) -> Statement:

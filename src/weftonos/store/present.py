@@ -59,7 +59,7 @@ def read_present(session: Session, machine_id: int) -> Present:
     def newest(role: str) -> Event | None:
         return _event(roles[role][0]) if role in roles else None
 
-    goods = [row for role in ("good look", "good cure") for row in roles.get(role, ())]
+    goods = [row for role in ("good_line", "good_cure") for row in roles.get(role, ())]
     good = max(goods, key=lambda row: (row.at, row.id), default=None)
     steps = [_event(row) for row in roles.get("step", ()) if isinstance(row.payload, Step)]
     return Present(
@@ -103,8 +103,8 @@ def _question() -> TextualSelect:
             "AND run.at >= start.at AND run.id > start.id LIMIT 1"
         ),
         "incident": newest(Incident.kind),
-        "good look": newest(StitchedLook.kind, BALANCED),
-        "good cure": newest(IncidentOutcome.kind, Outcome.CURED.value),
+        "good_line": newest(StitchedLook.kind, BALANCED),
+        "good_cure": newest(IncidentOutcome.kind, Outcome.CURED.value),
         **{f"upkeep {kind.value}": newest(Upkeep.kind, kind.value) for kind in UpkeepKind},
         "own": (
             # What was loosened for a purpose says nothing of the ordinary number.

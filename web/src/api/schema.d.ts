@@ -3213,7 +3213,7 @@ export interface components {
          * BalancePrior
          * @description What is thought of the center before stitching: a normal one, in the scale's own numbers.
          *
-         *     It is taken robustly: a share of ``ANYWHERE`` lies evenly over the whole scale.
+         *     It is taken robustly: a share of ``OUTLIER_SHARE`` lies evenly over the whole scale.
          */
         BalancePrior: {
             /** Center */

@@ -33,14 +33,14 @@ from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.scale import TopScale
 from weftonos.core.kernel.standing import estimate
 
-#: From this chance on that a setting is good enough it is left alone: one that was not stitched, and one that was and
-#: looked good, which takes less, since the cloth has said so.
+#: Minimum probability that a setting is good enough to leave it alone: for one that was not stitched, and for one that
+#: was and looked good, which needs less because the cloth has confirmed it.
 SURE_FROM = estimate(0.8)
 SEEN_GOOD_FROM = estimate(0.6, "", "fewer test lines, and as many quilts balanced, on the simulated machine")
-#: By so much surer must another setting be for a step that looked good to be left.
+#: Keep a setting judged good unless another is better by at least this probability.
 PLAINLY_SURER = estimate(0.15)
 MOST_LOOKS = 60
-#: So many points of the posterior are drawn.
+#: Maximum points of the posterior density sent for drawing.
 DRAWN_POINTS = 120
 
 

@@ -43,14 +43,14 @@ DOUBT = estimate(0.25)
 
 
 #: The share of an expectation that lies anywhere on the scale.
-ANYWHERE = estimate(0.15)
+OUTLIER_SHARE = estimate(0.15)
 
 
 @dataclass(frozen=True)
 class BalancePrior:
     """What is thought of the center before stitching: a normal one, in the scale's own numbers.
 
-    It is taken robustly: a share of ``ANYWHERE`` lies evenly over the whole scale.
+    It is taken robustly: a share of ``OUTLIER_SHARE`` lies evenly over the whole scale.
     """
 
     center: float
@@ -142,7 +142,7 @@ def _expected(centers: Array, prior: BalancePrior) -> Array:
     """Return an expectation over the grid: normal for the most part, and a share of it anywhere."""
     exponent = -0.5 * ((centers - prior.center) / prior.spread) ** 2
     near = np.exp(exponent - exponent.max())
-    share = ANYWHERE.value
+    share = OUTLIER_SHARE.value
     expected: Array = (1 - share) * near / near.sum() + share / len(centers)
     return expected
 

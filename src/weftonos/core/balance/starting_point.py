@@ -310,7 +310,7 @@ def starting_point(
     unread = " Nobody can say where a readout starts before the bobbin is read." if silent else ""
     return StartingPoint(
         center=center,
-        # Never surer than its own misses, each record left out in turn, say that it may be; vague records say less.
+        # At least the noise-weighted RMS leave-one-out error.
         spread=max(math.sqrt(variance), float(np.sqrt(np.average(misses**2, weights=1 / noise)))) * unit,
         school=None if silent else base,
         records=used,

@@ -10,6 +10,7 @@ from weftonos.core.balance.posterior import (
 )
 from weftonos.core.kernel.advice import Reason
 from weftonos.core.kernel.scale import TopScale
+from weftonos.core.kernel.spoken import hand
 from weftonos.core.kernel.standing import Standing
 
 
@@ -30,7 +31,7 @@ def action_words(*, scale: TopScale, looks: Sequence[Observation], at: float, su
         return f"{stands} {scale.place(at)}"
     if again is not None:
         return f"Stitch {scale.words(again)} again"
-    return f"Set {scale.words(at)}, stitch a hand's length"
+    return f"Set {scale.words(at)} and stitch {hand()}"
 
 
 def estimate_words(

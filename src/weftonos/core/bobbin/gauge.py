@@ -12,18 +12,18 @@ from weftonos.core.bobbin.screw import REPEATS, ScrewAdvice, ScrewTurn, advise_t
 from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.kernel.advice import DO_NOT_FORCE, Caution, Reason
 from weftonos.core.kernel.counting import drawn_spread
-from weftonos.core.kernel.errors import CraftError, require_between
+from weftonos.core.kernel.errors import CraftError, in_words, require_between
 from weftonos.core.kernel.force import MN_PER, ForceUnit, from_mn, to_mn
-from weftonos.core.kernel.spoken import pull, pull_figure, pull_range
+from weftonos.core.kernel.spoken import FORCE_NAMES, FORCE_SAYS, pull, pull_figure, pull_range
 from weftonos.core.kernel.standing import Standing, estimate
 
 CALM_BELOW = estimate(0.05, "", "half the range over the mean")
 FLUTTERS_ABOVE = estimate(0.10, "", "half the range over the mean")
-#: So many pulls weighs what a gauge is known to repeat to, beside those that were made.
+#: Prior weight, in pulls, of the gauge's known repeatability.
 REPEATS_WEIGHS = estimate(4, "pulls")
-#: A reading off by ten, give or take this share, is the wrong unit.
+#: Tolerance, as a share, within which a tenfold difference means the wrong unit.
 TEN_TIMES_SLACK = estimate(0.35)
-#: What a bobbin case can read at all, in mN; outside it without a target the unit is asked about.
+#: Physically possible range of a bobbin case, in mN. Outside it, without a target, the unit is asked about.
 POSSIBLE = (estimate(25, "mN"), estimate(1500, "mN"))
 MOST_PULLS = 20
 
@@ -141,10 +141,11 @@ def read_gauge(
         )
     if _ten_times_off(mean_mn, target) or not POSSIBLE[0].value <= mean_mn <= POSSIBLE[1].value:
         verdict = Verdict.CHECK_UNIT
-        text = f"{from_mn(mean_mn, unit):.4g} {unit} is far from this case. Check the number and the unit."
+        text = f"{from_mn(mean_mn, unit):.4g} {FORCE_SAYS[unit]} is far from this case. Check the number and the unit."
         meant = _likely_units(unit, mean_mn, target)
         if meant:
-            text = f"That looks about ten times off. Is the gauge marked in {' or '.join(meant)}?"
+            units = in_words(FORCE_NAMES[each] for each in meant)
+            text = f"That looks about ten times off. Is the gauge marked in {units}?"
         reasons.append(Reason(text="A reading about ten times off is the wrong unit.", rule="ten_times_check"))
     elif calmness is Calmness.FAULT:
         verdict = Verdict.FLUTTERING

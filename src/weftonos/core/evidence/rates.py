@@ -14,10 +14,10 @@ from typing import Any
 from weftonos.core.kernel.counting import count_interval
 from weftonos.core.kernel.standing import estimate
 
-#: How far rates of different combinations lie from the workshop's mean before anything is known of them, in logarithms:
-#: 0.8 between combinations, and the rest for the mean, which is itself only counted.
+#: Prior standard deviation of a combination's log rate about the workshop's mean: 0.8 between combinations, the rest
+#: for the uncertainty of the mean.
 RATES_SPREAD = estimate(1.0, "", "two thirds of combinations between 0.37 and 2.7 times the mean")
-#: Spread between quilts (the variance of their factor) up to which it is looked for, and how likely much of it is.
+#: Largest between-quilt variance on the grid, and its prior scale.
 MOST_SPREAD = estimate(4.0, "", "a quilt may break thread many times as often as another")
 SPREAD_SCALE = estimate(0.5, "", "how much quilts usually differ, before anything is known")
 _RATES, _SPREADS = 240, 36

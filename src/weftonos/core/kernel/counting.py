@@ -89,6 +89,6 @@ def break_rate(breaks: int, hours: float) -> BreakRate:
             text="No stitching time is on record for this combination.",
         )
     low, high = (end / hours for end in count_interval(breaks))
-    # The plain interval takes quilts for alike, so that it is no sentence for anybody: core.evidence.rates has that.
+    # Garwood's interval assumes one rate for all quilts, so the text omits it (core.evidence.rates allows for them).
     text = f"{counted(breaks, hours)} in this combination, as counted."
     return BreakRate(breaks=breaks, hours=hours, per_hour=breaks / hours, low=low, high=high, text=text)

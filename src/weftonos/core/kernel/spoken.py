@@ -25,6 +25,7 @@ class LengthUnits(StrEnum):
 METERS_PER_YARD = published(0.9144, "m/yd", "international yard and pound agreement, 1959")
 MM_PER_INCH = published(25.4, "mm/in", "international yard and pound agreement, 1959")
 #: What a unit is called where it stands behind a number: quilters say grams.
+FORCE_NAMES = {ForceUnit.MN: "mN", ForceUnit.GF: "grams", ForceUnit.CN: "cN"}
 FORCE_SAYS = {ForceUnit.MN: "mN", ForceUnit.GF: "g", ForceUnit.CN: "cN"}
 #: A gauge in grams or centinewton is read to a tenth.
 _DIGITS = {ForceUnit.MN: 0, ForceUnit.GF: 1, ForceUnit.CN: 1}
@@ -85,6 +86,20 @@ def pull(mn: float) -> str:
 def pull_range(low_mn: float, high_mn: float) -> str:
     """Return a range of pulls: ``"180 to 220 mN"``."""
     return f"{pull_figure(low_mn)} to {pull(high_mn)}"
+
+
+def hand() -> str:
+    """Return how much is stitched to judge a setting: about a hand's length."""
+    return "six inches" if _LENGTHS.get() is LengthUnits.INCH else "a hand's length"
+
+
+def so_many(count: int, one: str) -> str:
+    """Return so many of a thing, in its plural where they are not one.
+
+    >>> so_many(1, "quilt"), so_many(3, "quilt")
+    ('1 quilt', '3 quilts')
+    """
+    return f"{count} {one}{'' if count == 1 else 's'}"
 
 
 def length(meters: float) -> str:

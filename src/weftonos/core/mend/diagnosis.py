@@ -26,12 +26,12 @@ WORTH_ASKING = estimate(0.05, "min")
 #: A cause that had less than this chance to begin with is not worth a check; when only such are left, it is time for
 #: the technician.
 UNLIKELY = estimate(0.01)
-#: So many held checks are weighed in every combination; of more, each by itself.
+#: Up to this many pending checks, every combination is evaluated; beyond it, each check alone.
 MOST_HELD_TOGETHER = 6
-#: How often a check passes over what it looks for. Before the technician is called, what it is likeliest to have passed
-#: over is looked at once more, where the chance of it saves more of the technician's time than the look takes.
+#: False-negative rate of a check. Before the technician is called, the likeliest missed cause is checked again if that
+#: saves more of the technician's time than the check takes.
 OVERLOOKED = estimate(0.05)
-#: A finding is named as a reason when it is so many times as likely under the cause as usual; so many are named.
+#: Minimum likelihood ratio at which a finding is named as a reason, and how many are named.
 SPEAKS_FROM = estimate(1.5, "times")
 MOST_REASONS = 3
 ORDER_SOURCE = "Kadane & Simon 1977; Heckerman, Breese & Rommelse 1995, Communications of the ACM 38"

@@ -22,11 +22,11 @@ from weftonos.core.kernel.spoken import pull, pull_range
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.setup.events import BobbinLoaded
 
-#: Bobbins that were read, or felt, before one may wait; the chance from which on it may; how many may in a row.
+#: Minimum measured bobbins, minimum probability of being in range, and maximum consecutive unmeasured bobbins.
 FEWEST_BOBBINS = estimate(5, "bobbins")
 WAITS_FROM = estimate(0.8)
 MOST_UNREAD = estimate(4, "bobbins", "every fifth is read whatever the others said")
-#: So many of the last bobbins are gone by.
+#: Number of most recent bobbins considered.
 REMEMBERED = 20
 
 

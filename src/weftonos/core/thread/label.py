@@ -91,6 +91,8 @@ USUAL_CONSTRUCTION: dict[Fiber, Construction] = {
     Fiber.WASH_AWAY: Construction.SPUN,
 }
 _NUMBER = r"(\d+(?:[.,]\d+)?|[.,]\d+)"
+#: A length may have its thousands apart: 5,500 yd, 1.100 m. Not by a plain blank: "40/2 500 m" is 500 m.
+_LONG_NUMBER = r"(\d{1,3}(?:[,.\u00a0\u202f]\d{3})+|\d+(?:[.,]\d+)?)"
 _SYSTEM_WORDS: dict[str, WeightSystem] = {
     "wt": WeightSystem.WT,
     "weight": WeightSystem.WT,
@@ -115,7 +117,7 @@ _BEFORE = re.compile(rf"(?<!\w)({_NAMED})\b\.?\s*{_NUMBER}{_STRANDS}")
 _SLASH_NAMED = re.compile(rf"(?<![\w.,]){_NUMBER}\s*/\s*(\d{{1,2}})\s*({_NAMED})\b\.?")
 _SLASH = re.compile(rf"(?<![\w.,]){_NUMBER}\s*/\s*(\d{{1,2}})(?!\w)")
 _THICK = re.compile(rf"(?<![\w.,]){_NUMBER}\s*(mm|in|inch|inches|\"|″)(?!\w)")
-_LONG = re.compile(rf"(?<![\w.,]){_NUMBER}\s*(m|meters?|metres?|yd|yds|yards?)(?!\w)")
+_LONG = re.compile(rf"(?<![\w.,]){_LONG_NUMBER}\s*(m|meters?|metres?|yd|yds|yards?)(?!\w)")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -295,8 +297,14 @@ def _length(line: str) -> tuple[float | None, str]:
     found = _LONG.search(line)
     if not found:
         return None, line
-    meters = _float(found[1]) * (METERS_PER_YARD.value if found[2].startswith("y") else 1)
+    meters = _long(found[1]) * (METERS_PER_YARD.value if found[2].startswith("y") else 1)
     return round(meters), _without(line, found)
+
+
+def _long(number: str) -> float:
+    """Return a length's number: a mark before each three digits parts thousands, since no cone holds 5.500 yards."""
+    grouped = re.fullmatch(r"\d{1,3}(?:\D\d{3})+", number)
+    return float(re.sub(r"\D", "", number)) if grouped else _float(number)
 
 
 def _like(before: Iterable[DrawerThread], counts: Sequence[_Count]) -> DrawerThread | None:

@@ -41,10 +41,10 @@ WEIGHTS: dict[Wish, tuple[Known, Known]] = {
 SHOWS_ON_BUSY = estimate(30, "wt")
 #: A thread that meets a wish less than this is not shown.
 GOOD_MATCH = estimate(0.5)
-#: How a score falls with a weight that is off by a ratio: 1 at the edge of the range, 0 from ``OFF_AT_MOST`` on.
+#: How the score falls with the ratio by which a weight misses its range: 1 at the edge, 0 at ``OFF_AT_MOST``.
 FALLS_BY = estimate(0.6, "of the score for each time the weight")
 OFF_AT_MOST = estimate(2.6, "times")
-#: What is left of a score that meets the wish but for one thing.
+#: Penalty factor for each unmet part of a wish.
 LEFT = {
     "clear thread that should show": estimate(0.4),
     "close to the fabric's tone, to show": estimate(0.7),

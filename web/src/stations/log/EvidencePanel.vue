@@ -95,7 +95,7 @@ function about(statement: Schemas["Statement"]) {
         <div v-for="r in rates?.lines" :key="r.level" class="rate">
           <strong>{{ r.level }}</strong>
           <RateBars :rate="r.rate" :most="most" />
-          <span class="soft">{{ r.text }}</span>
+          <span class="soft">{{ r.text }}{{ " " }}</span>
           <RouterLink
             v-if="r.records.length && rates?.by === 'top_thread'"
             class="open"

@@ -29,7 +29,7 @@ const here = useHere();
 const holes = useSend(
   (found: number | null) =>
     answer(client.PUT("/api/machines/{machine_id}/thread/holes", { ...here(), body: { holes: found } })),
-  { says: (thread) => `Kept with ${thread.spec.name}.` },
+  { says: (thread) => `Saved for ${thread.spec.name}.` },
 );
 
 const draft = ref<Point[] | null>(null);
