@@ -92,6 +92,32 @@ def test_no_stop_or_word_stands_twice():
     assert met(DOUBLED) == []
 
 
+LONGEST = 18
+#: Sentences of more words, by a piece of each: short with what they are filled in, or a list of examples.
+LONGER = (
+    "The end of a {}",
+    "There are {} with {}",
+    "Unsteady by {}",
+    "{} some",
+    "All {} holes",
+    "With {} of {} holes",
+    "such as 40 wt",
+)
+
+
+def test_a_sentence_on_a_screen_is_short():
+    """Eighteen words are what a reader takes in with thread in one hand."""
+    long = []
+    for each in sentences():
+        if each.file.endswith(("examples.toml", "columns.toml")) or "/api/" in each.file:
+            continue
+        for one in re.split(r"(?<=[.?!])\s+", each.text):
+            words = re.findall(r"[A-Za-z0-9'’½-]+|\{\}", one)
+            if len(words) > LONGEST and not any(piece in one for piece in LONGER):
+                long.append(f"{each.file}:{each.line}: {one}")
+    assert long == []
+
+
 def test_what_is_allowed_is_there():
     told = "\n".join(sayings())
     assert [piece for piece in ALLOWED if piece not in told] == []

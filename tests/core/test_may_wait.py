@@ -122,7 +122,7 @@ def test_a_look_by_hand_that_says_otherwise_than_the_one_before_is_repeated_once
         return feel_again(bobbins_before(records, 2, 1, lambda number: number))
 
     assert again(LOAD, right, LOAD, loose) == (
-        "The bobbin before it felt right with the screw as it is: feel it once more before you turn."
+        "The bobbin before it felt right with this screw. Feel it once more before you turn."
     )
     assert again(LOAD, right, LOAD, loose, loose) == "", "felt twice: now it is believed"
     assert again(LOAD, loose, LOAD, loose) == ""

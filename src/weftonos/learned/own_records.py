@@ -131,8 +131,8 @@ def schools_here(workshop: Workshop, machine_id: int) -> Schools:
                 else (1 / found.ratio, 1 / found.high, 1 / found.low)
             )
             why = (
-                f"By your own records on this machine: a {worse} {what} {times:.1f} times as often as a {better}, "
-                f"{low:.1f} to {high:.1f}."
+                f"Your records on this machine: a {worse} {what} {times:.1f} times as often as a {better} "
+                f"({low:.1f} to {high:.1f})."
             )
             return schools.settled("point", better, why)
     return schools

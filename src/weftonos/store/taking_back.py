@@ -92,8 +92,8 @@ def undo(session: Session, import_id: int, now: datetime, *, anyway: bool = Fals
         )
     if hanging := session.execute(_HANGING, {"id": import_id}).scalar():
         raise CraftError(
-            f"{hanging} of what was noted since, deleted or not, belongs to a machine, case, packet or trouble that "
-            "it brought. So it stays.",
+            f"{hanging} of what was noted since belongs to a machine, case, packet or trouble that it brought. So it "
+            "stays. Deleted records count here too.",
             "import",
         )
     touched: dict[int, datetime] = {}

@@ -153,8 +153,8 @@ def read_gauge(
         reasons.append(
             Reason(
                 text=f"Unsteady by {swing:.0%}, above {FLUTTERS_ABOVE.value:.0%}: a bent case, a badly wound bobbin, a "
-                "worn backlash spring or lint under the spring. Try the same bobbin in another case, then another "
-                "bobbin in this case. The fault follows one of them.",
+                "worn backlash spring, or lint. Try the same bobbin in another case, then another bobbin in this "
+                "case. The fault follows one of them.",
                 rule="flutter_is_a_fault",
             )
         )

@@ -48,7 +48,7 @@ class BobbinTarget:
         if self.low > self.high:
             raise CraftError(
                 f"The bobbin range runs from {self.low:g} to {self.high:g} mN: "
-                "its low end must not be above its high end.",
+                "and the low end must not be above the high one.",
                 "low",
             )
 

@@ -66,7 +66,7 @@ def winding_plan(
     per_bobbin = meters * 1000 / each * stitch_length_mm / 1000
     stitched = quilt_width_m * quilt_height_m / (lines_apart_mm / 1000)
     how = (
-        "Wind at half speed at most and only three quarters full, or it relaxes on the bobbin and breaks."
+        "Wind at half speed or less, and only three quarters full. Otherwise it relaxes on the bobbin and breaks."
         if thread.is_monofilament
         else "Wind even and firm, to just under the rim."
     )

@@ -29,7 +29,7 @@ class Caution:
 
 
 POWER_OFF = Caution(
-    "Switch the machine off and take your foot off the pedal before your hands go near needle, hook or plate.",
+    "Switch the machine off before your hands go near needle, hook or plate. Take your foot off the pedal.",
     "needle",
 )
 OLD_NEEDLES = Caution("Count the pieces of a broken needle. Old needles go into a closed sharps box.", "needle")
@@ -44,7 +44,7 @@ NEVER_MOUTH = Caution("Never wet wash-away thread with the mouth, and never use 
 EMERY_AND_OIL = Caution("Emery and oil only with the power off. Wipe every trace away before you sew.", "hook")
 VENTILATE = Caution("Air the room when you spray adhesive.", "air")
 TECHNICIAN = Caution(
-    "Anything electrical, the timing, and a machine under warranty: the machine's manual and a qualified technician. "
+    "Anything electrical, timing, and machines under warranty: see the manual and a technician. "
     "Local codes come first.",
     "technician",
 )

@@ -122,7 +122,7 @@ def _thread(setup: Setup) -> Knot:
             station=Station.THREAD,
             state=KnotState.CAUTION,
             fact="wash-away is on",
-            why="Take it off as soon as the marking is done: it dissolves in water, and no seam of it stays.",
+            why="Take it off as soon as the marking is done. It dissolves in water, and no seam of it holds.",
         )
     bundle, below = setup.top_bundle, setup.bobbin_thread
     if bundle and below and thicker_below(bundle, below):

@@ -128,7 +128,7 @@ def check_bobbin_work(thread: Thread, top: Bundle | None) -> None:
     heavy = thread.density.tex > HEAVIEST_THROUGH_A_NEEDLE.value
     if top and not heavy and thread.density.tex < THICKER_BELOW_IS_BOBBIN_WORK.value * top.tex:
         raise CraftError(
-            f"For bobbin work the thread to be seen lies in the bobbin: at {thread.density.tex:.0f} tex it is not "
-            f"heavier than the top ({top.tex:.0f} tex).",
+            "For bobbin work the heavy thread you want to see goes in the bobbin. This one has "
+            f"{thread.density.tex:.0f} tex, the top {top.tex:.0f} tex.",
             "bobbin_work",
         )

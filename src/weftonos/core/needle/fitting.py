@@ -20,7 +20,7 @@ def fitting_steps(shank: Shank) -> tuple[str, ...]:
         else "Flat of the shank to the back, groove to the front."
     )
     keep = (
-        ("Keep it aligned with a thin pin through the eye, or with the old needle's tip in the new eye.",)
+        ("Keep it aligned with a thin pin through the eye. The old needle's tip works too.",)
         if shank is Shank.ROUND
         else ()
     )

@@ -146,7 +146,7 @@ def _by_hand(before: Sequence[BobbinBefore]) -> MayWait | None:
     chance = (right + 1) / (len(followed) + 2)
     if felt[-1].felt is not Feel.RIGHT or len(followed) + 1 < FEWEST_BOBBINS.value or chance < WAITS_FROM.value:
         return None
-    said = f"{right} of {len(followed)} bobbins of this thread felt right after one that did, with the screw as it is"
+    said = f"{right} of {len(followed)} bobbins of this thread felt right after one that did, on this screw"
     return MayWait(chance, None, f"{said}. Every fifth is felt.")
 
 
@@ -160,7 +160,7 @@ def feel_again(before: Sequence[BobbinBefore]) -> str:
         return ""
     if before[-2].felt is not Feel.RIGHT or before[-2].turn != before[-1].turn:
         return ""
-    return "The bobbin before it felt right with the screw as it is: feel it once more before you turn."
+    return "The bobbin before it felt right with this screw. Feel it once more before you turn."
 
 
 def about(waits: MayWait) -> str:

@@ -68,12 +68,12 @@ def guide_holes(fiber: Fiber, holes: int, full: int = 3) -> HolesPull:
     left_low, left_high = (math.exp(-max(0.0, mu + z * spread) * skipped_theta) for z in (Z95.value, -Z95.value))
     if skipped:
         text = (
-            f"Through {holes} of {full} holes the guide passes on about {left:.0%} of the pull of all {full} "
+            f"With {holes} of {full} holes the guide pulls about {left:.0%} as hard as with all {full} "
             f"({left_low:.0%} to {left_high:.0%})."
         )
     else:
         text = (
-            f"All {full} holes make of the little that the cone holds back about {ratio:.0f} times as much "
-            f"({low:.0f} to {high:.0f}). That is before the discs and steadies the thread."
+            f"All {full} holes pull about {ratio:.0f} times as hard as the cone alone ({low:.0f} to {high:.0f}). "
+            "That steadies the thread before the discs."
         )
     return HolesPull(holes=holes, ratio=ratio, low=low, high=high, of_full=left, text=text)

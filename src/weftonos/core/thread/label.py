@@ -166,8 +166,8 @@ def read_label(text: str, before: Iterable[DrawerThread] = ()) -> LabelAnswer:
     length, rest = _length(rest)
     if not counts and thick is None:
         raise CraftError(
-            "There's no weight in this. Write the number with its system, such as 40 wt, 50wt 2ply, 120d x 2, Tex 30, "
-            "Ne 40/2 or 0.1 mm. Without a label, weigh a length or count wraps.",
+            "There's no weight in this. Write the number with its system, such as 40 wt, 120d x 2, Tex 30, Ne 40/2 "
+            "or 0.1 mm. Without a label, weigh a length or count wraps.",
             "label_text",
         )
     like = _like(before, counts)

@@ -108,7 +108,7 @@ def drive(asked: Drive) -> Driven:
     5.0
     """
     if not 0 <= asked.n < 2**31 or not 1 <= asked.stitches <= 400 or not 0 <= asked.hand <= 1:
-        raise Impossible("n is from 0 up, a line has 1 to 400 stitches, a hand's unevenness goes from 0 to 1.")
+        raise Impossible("n is from 0 up. A line has 1 to 400 stitches. A hand's unevenness goes from 0 to 1.")
     refuse_impossible(asked.machine)
     machine = replace(asked.machine)
     match asked.do:

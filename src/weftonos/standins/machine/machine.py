@@ -233,9 +233,7 @@ class SimulatedMachine:
     def turn_screw(self, minutes: float) -> None:
         """Turn the screw of the case in (tighter) or out, in minutes of a clock face."""
         if not -60 <= self.screw + minutes <= 60:
-            raise Impossible(
-                "The screw is at its end: more than a turn from where it was it falls out, or bends the spring."
-            )
+            raise Impossible("The screw is at its end. Any further and it falls out or bends the spring.")
         self.screw += minutes
 
     def hazards_now(self) -> Hazards:

@@ -44,7 +44,7 @@ const FEELS: { feel: Schemas["Feel"]; hang: string; palm: string }[] = [
       <Button type="submit" label="Save it as a number" outlined class="low" />
     </form>
     <p class="soft">
-      Weigh case and bobbin on a kitchen scale, add small weights until it creeps: the pull equals the weight.
+      Weigh case and bobbin on a kitchen scale. Add small weights until it creeps: the pull equals the weight.
     </p>
     <div v-for="test in ['hang', 'palm'] as const" :key="test">
       <h3>{{ test === "hang" ? "Hang test, by eye" : "Palm test" }}</h3>

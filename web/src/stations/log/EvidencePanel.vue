@@ -60,7 +60,7 @@ function about(statement: Schemas["Statement"]) {
         </template>
         <p v-else class="answer ask" data-answer>Nothing yet for this combination</p>
         <p v-if="!first" class="verdict">
-          Note stitching time and breaks at Run, and needles as they go in and come out: it is worked out here.
+          Note stitching time and breaks at Run, and needles as they go in and out. The rest is worked out here.
         </p>
         <div v-for="(s, n) in rest" :key="n" class="also">
           <p class="verdict">{{ s.text }}</p>

@@ -54,8 +54,8 @@ const out = (id: number) => strike.out(id, "Deleted. It no longer counts.");
       <section class="panel stack">
         <h2>What our own {{ data.solved }} mended troubles change</h2>
         <p class="soft">
-          How often each is the cause, in all: by common practice and our estimates, then with our own counted in. A
-          deleted trouble no longer counts.
+          How often each is the cause, by common practice and our estimates. Your own troubles are counted in. A deleted
+          trouble no longer counts.
         </p>
         <table v-if="data.own.length">
           <thead>

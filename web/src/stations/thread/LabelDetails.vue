@@ -102,8 +102,8 @@ const error = (field: string) => props.refused(field) ?? unread.value?.fields[fi
     <FieldBox label="Note" :error="error('note')" class="half"><InputText v-model="form.note" /></FieldBox>
     <HandTests v-model="form.tests" class="all" />
     <p v-if="owned" class="soft all">
-      A correction reaches every record of this thread. Colors of one thread share its test lines, readings and recipes,
-      when each says what it is a color of.
+      A correction reaches every record of this thread. Colors of one thread share test lines, readings and recipes. Say
+      on each what it is a color of.
     </p>
   </div>
 </template>

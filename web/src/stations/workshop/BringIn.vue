@@ -42,8 +42,8 @@ function paste() {
   <section class="panel stack" aria-labelledby="bring-title">
     <h2 id="bring-title">Bring in what you have</h2>
     <p class="soft">
-      Threads, needles, runs, readings, recipes or upkeep from a spreadsheet (CSV, TSV, XLSX), or everything of another
-      workshop. You see each row as it would be saved before anything is written.
+      Bring in threads, needles, runs, readings, recipes or upkeep from a spreadsheet (CSV, TSV, XLSX). Or bring in a
+      whole workshop. You see each row as it would be saved before anything is written.
     </p>
     <label class="field"
       ><span>A file</span

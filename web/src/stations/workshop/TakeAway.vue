@@ -47,8 +47,8 @@ function write() {
       workshop instead. It goes back in one step, under The workshop.
     </p>
     <p class="soft">
-      Any list here also comes as a table, as you have filtered it: see “As a table” below the drawer, the log, the
-      recipes and a quilt. Programs of your own can read and write as well.
+      Any list here also comes as a table, filtered as you see it. Find “As a table” below the drawer, Log, recipes and
+      quilt. Programs of your own can read and write as well.
     </p>
     <a class="asks" href="/reference">What programs can ask</a>
   </section>

@@ -22,8 +22,8 @@ const EXAMPLE_MN = 204;
     <ToggleRow v-model="choice.force" label="The pull of a bobbin" :options="FORCES" />
     <ToggleRow v-model="choice.lengths" label="Lengths" :options="LENGTHS" />
     <p class="soft">
-      A bobbin then reads {{ pull(EXAMPLE_MN) }}, and it holds {{ stretch(110) }}. Wherever a number is typed, a unit
-      may be typed with it: 60 in, 1.5 m, 22 g.
+      A bobbin then reads {{ pull(EXAMPLE_MN) }}, and it holds {{ stretch(110) }}. Type a unit with any number: 60 in,
+      1.5 m, 22 g.
     </p>
     <span class="sr" aria-live="polite">Now {{ FORCE_NAMES[spoken.force] }} and {{ spoken.lengths }}.</span>
   </section>
