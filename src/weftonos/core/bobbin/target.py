@@ -47,8 +47,7 @@ class BobbinTarget:
         require_text(self.origin, 120, "Where the range comes from", "origin", empty=True)
         if self.low > self.high:
             raise CraftError(
-                f"The bobbin range runs from {self.low:g} to {self.high:g} mN: "
-                "and the low end must not be above the high one.",
+                f"The bobbin range runs from {self.low:g} to {self.high:g} mN. Its low end must be the smaller.",
                 "low",
             )
 
