@@ -60,7 +60,7 @@ def test_the_bobbin_is_loosened_for_metallic_only_if_there_is_trouble():
     rail = next(r for r in guard_rails(Setup(top=(tag,)), [], makes_sense=True) if r.trap is RailKind.METALLIC)
     for text in (rail.text, nature_of(WRAPPED).below, start_tension(MachineKind.LONGARM, Bundle.of([WRAPPED])).text):
         assert "If it still breaks, loosen the bobbin too" in text
-    assert "If there is trouble loosen the bobbin too" in next(t.text for t in troubles().traps if t.id == "metallic")
+    assert "If there is trouble, loosen the bobbin too" in next(t.text for t in troubles().traps if t.id == "metallic")
 
 
 def test_two_to_three_turns_are_for_flat_film_alone():

@@ -197,7 +197,7 @@ def test_one_dial_number_is_a_tenth_of_any_other_scale():
 def test_sixty_looks_are_a_test_and_more_are_refused():
     looks = [Observation(4, 0)] * MOST_LOOKS
     assert estimate_balance(DIAL, None, looks).center == pytest.approx(4, abs=0.1)
-    with pytest.raises(CraftError, match="61 looks"):
+    with pytest.raises(CraftError, match="61 test lines"):
         estimate_balance(DIAL, None, [*looks, Observation(4, 0)])
     for off in (-0.1, 10.1):
         with pytest.raises(CraftError):

@@ -113,7 +113,7 @@ def test_one_value_says_nothing_about_steadiness():
 @pytest.mark.parametrize(
     ("unit", "reading", "meant"),
     [
-        (ForceUnit.MN, 20.4, "gf"),
+        (ForceUnit.MN, 20.4, "grams"),
         (ForceUnit.GF, 204, "mN"),
         (ForceUnit.CN, 200, "mN"),
         (ForceUnit.MN, 2040, None),

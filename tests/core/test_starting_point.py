@@ -231,11 +231,11 @@ def test_bobbin_thread_fabric_and_bobbin_work_belong_to_what_makes_combinations_
 def test_a_recipe_of_this_very_combination_is_the_start_as_sure_as_its_looks():
     kept = KeptBefore(name="Dunlin", setting=8.5, low=8.0, high=9.0, looks=3)
     start = from_recipe(DIAL, kept)
-    assert (start.center, start.text) == (8.5, "As saved in “Dunlin”, 8.50, from 3 looks.")
+    assert (start.center, start.text) == (8.5, "As saved in “Dunlin”, 8.50, from 3 test lines.")
     assert start.spread == pytest.approx(math.hypot(1.0 / (2 * 1.959964), LEFT_OVER.value))
     unsure = from_recipe(DIAL, replace(kept, low=None, high=None, looks=0))
     assert unsure.spread == pytest.approx(math.sqrt(2) * LEFT_OVER.value)
-    assert unsure.text.endswith("from one look.")
+    assert unsure.text.endswith("from one test line.")
 
 
 def test_a_start_that_was_seen_too_tight_is_not_proposed_a_third_time():
@@ -251,7 +251,7 @@ def test_a_start_that_was_seen_too_tight_is_not_proposed_a_third_time():
         starts.append(starting_point(DIAL, new, records, key_of(setup, motion)))
     assert all(start.center < 5 for start in starts)
     assert starts[0].spread < before.spread
-    assert starts[2].text.startswith("From 3 looks for these threads before. ")
+    assert starts[2].text.startswith("From 3 test lines for these threads before. ")
 
 
 def test_looks_at_this_combination_before_are_a_step_of_bayes_and_a_day_between():

@@ -164,7 +164,7 @@ def test_both_schools_of_the_bobbin_are_told():
 
 def test_bobbin_work_needs_the_heavier_thread_below():
     check_bobbin_work(thread(wt=8), Bundle.of([thread(wt=60)]))
-    with pytest.raises(CraftError, match="not heavier than the top"):
+    with pytest.raises(CraftError, match="the heavy thread you want to see"):
         check_bobbin_work(thread(wt=80), Bundle.of([thread(wt=40)]))
 
 

@@ -7,9 +7,11 @@ export const percent = (value: number) => `${Math.round(value * 100)}%`;
 /** How a motion is called. */
 export const MOTION_SAYS = { free_motion: "free-motion", straight: "straight", decorative: "decorative" };
 
-/** Minutes as on a clock: 1:25. */
-export const clockHours = (minutes: number) =>
-  `${Math.floor(minutes / 60)}:${String(Math.floor(minutes % 60)).padStart(2, "0")}`;
+/** Stitching time as people say it: 58 min, 1 h 25 min, 2 h. */
+export function duration(minutes: number): string {
+  const [hours, rest] = [Math.floor(minutes / 60), Math.floor(minutes % 60)];
+  return hours ? `${hours} h${rest ? ` ${rest} min` : ""}` : `${rest} min`;
+}
 
 const DATE = { month: "short", day: "numeric" } as const;
 const CLOCK = { hour: "numeric", minute: "2-digit" } as const;

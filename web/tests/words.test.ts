@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
-import { choices, clockHours, day, localMoment, momentsOf, moment, percent, time, whole } from "../src/words";
+import { choices, day, duration, localMoment, momentsOf, moment, percent, time, whole } from "../src/words";
 
 beforeEach(() => {
   vi.useFakeTimers();
@@ -7,8 +7,9 @@ beforeEach(() => {
 });
 afterEach(() => vi.useRealTimers());
 
-it("writes minutes as on a clock", () => {
-  expect([0, 59, 60, 85, 85.9, 600].map(clockHours)).toEqual(["0:00", "0:59", "1:00", "1:25", "1:25", "10:00"]);
+it("writes stitching time as people say it", () => {
+  const said = ["0 min", "59 min", "1 h", "1 h 25 min", "1 h 25 min", "10 h"];
+  expect([0, 59, 60, 85, 85.9, 600].map(duration)).toEqual(said);
 });
 
 it("names the year only when it is another", () => {

@@ -1,13 +1,11 @@
 <script setup lang="ts">
 import { computed } from "vue";
 
-/** Rates beside one another: the point, its interval, and the plain count's interval thin below it. */
+/** Rates beside one another on one axis: the point, and within what it most likely lies. */
 interface Rate {
   per_unit: number;
-  low: number;
-  high: number;
-  plain_low: number;
-  plain_high: number;
+  likely_low: number;
+  likely_high: number;
 }
 const props = defineProps<{ rate: Rate; most: number }>();
 const at = (value: number) => `${Math.min(100, (100 * value) / Math.max(props.most, 1e-9))}%`;
@@ -15,14 +13,12 @@ const wide = (low: number, high: number) => ({
   left: at(low),
   width: `calc(${at(high)} - ${at(low)})`,
 });
-const ours = computed(() => wide(props.rate.low, props.rate.high));
-const plain = computed(() => wide(props.rate.plain_low, props.rate.plain_high));
+const likely = computed(() => wide(props.rate.likely_low, props.rate.likely_high));
 </script>
 
 <template>
   <span class="bars" aria-hidden="true">
-    <span class="ours" :style="ours" />
-    <span class="plain" :style="plain" />
+    <span class="likely" :style="likely" />
     <span class="point" :style="{ left: at(rate.per_unit) }" />
   </span>
 </template>
@@ -31,24 +27,19 @@ const plain = computed(() => wide(props.rate.plain_low, props.rate.plain_high));
 .bars {
   position: relative;
   display: block;
-  height: 26px;
-  border-left: 2px solid var(--rule);
+  height: 20px;
+  border-left: 2px solid var(--ink-soft);
+  border-bottom: 1px solid var(--rule);
 }
-.ours,
-.plain,
+.likely,
 .point {
   position: absolute;
 }
-.ours {
+.likely {
   top: 4px;
   height: 10px;
   background: var(--amber-wash);
   border: 1px solid var(--marigold);
-}
-.plain {
-  top: 19px;
-  height: 3px;
-  background: var(--rule);
 }
 .point {
   top: 2px;

@@ -8,7 +8,7 @@ import { computed, onUnmounted, reactive, ref, watch } from "vue";
 import { answer, client } from "../api/client";
 import { useRun } from "../api/queries";
 import { useHere, useMachineId } from "../composables/machine";
-import { clockHours } from "../words";
+import { duration } from "../words";
 import FieldBox from "./FieldBox.vue";
 import { useNote } from "../composables/send";
 import { minutesTyped } from "../composables/fields";
@@ -78,7 +78,7 @@ function note(one: (typeof all)[number]) {
     <template v-if="data.clock">
       <p class="soft">Stitching{{ data.clock.quilt ? ` on ${data.clock.quilt}` : "" }}</p>
       <p class="answer" :class="{ small: !main }" :data-answer="main ? '' : undefined">
-        {{ clockHours(elapsed) }} <small>h</small>
+        {{ duration(elapsed) }}
       </p>
       <FieldBox :label="`Stitched, ${stretchUnit()}, if the machine counts it`" :error="problem?.fields.meters"
         ><InputText v-model="meters" inputmode="decimal"
@@ -88,7 +88,7 @@ function note(one: (typeof all)[number]) {
     <template v-else>
       <p class="soft">{{ data.quilt ? `${data.quilt}, so far` : "Nothing stitched yet" }}</p>
       <p class="answer" :class="{ small: !main }" :data-answer="main ? '' : undefined">
-        {{ clockHours(data.quilt_minutes) }} <small>h</small>
+        {{ duration(data.quilt_minutes) }}
       </p>
       <FieldBox label="Quilt" :error="problem?.fields.quilt"><InputText v-model="quilt" /></FieldBox>
       <div v-if="data.quilts.length" class="row" role="group" aria-label="Quilts worked on">

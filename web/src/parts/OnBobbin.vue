@@ -6,7 +6,7 @@ import { computed, ref } from "vue";
 import { answer, client, Problem } from "../api/client";
 import { useRun } from "../api/queries";
 import { useHere, useMachineId } from "../composables/machine";
-import { clockHours, percent } from "../words";
+import { duration, percent } from "../words";
 import FieldBox from "./FieldBox.vue";
 import { useNote } from "../composables/send";
 
@@ -44,7 +44,7 @@ const fresh = useNote(
       </svg>
       <p>
         {{ percent(left.share) }} of a full bobbin<template v-if="data.bobbin_minutes != null"
-          >, about {{ clockHours(data.bobbin_minutes) }} h at your pace</template
+          >, about {{ duration(data.bobbin_minutes) }} at your pace</template
         >. {{ stretch(data.stitched_m ?? 0) }} sewn on it<template v-if="data.by_pace_m"
           >, {{ stretch(data.by_pace_m) }} of it by the pace</template
         >.

@@ -21,6 +21,7 @@ from weftonos.core.kernel.counting import Z95
 from weftonos.core.kernel.sandwich import Loft, Motion, Sandwich, Weave
 from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.core.kernel.schools import MachineKind
+from weftonos.core.kernel.spoken import so_many
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.setup.events import StitchedLook
 from weftonos.core.setup.setup import Setup
@@ -268,7 +269,7 @@ def starting_point(
         others = starting_point(scale, new, [r for r in records if r is not mine])
         center, spread = center_of(scale, mine.looks, others.prior)
         itself = UsedRecord(name=mine.name, setting=mine.setting, weight=1.0, miss=mine.setting - others.center)
-        looked = f"{len(mine.looks)} test line{'s' if len(mine.looks) > 1 else ''} for these threads before"
+        looked = f"{so_many(len(mine.looks), 'test line')} for these threads before"
         return replace(
             others,
             center=center,
@@ -345,7 +346,7 @@ def from_recipe(scale: TopScale, kept: KeptBefore) -> StartingPoint:
     own = left_over if kept.graded else THREAD_SPREAD.value * unit
     if kept.low is not None and kept.high is not None:
         own = (kept.high - kept.low) / (2 * Z95.value)
-    looks = f"{kept.looks} look{'s' if kept.looks != 1 else ''}" if kept.looks else "one test line"
+    looks = so_many(kept.looks, "test line") if kept.looks else "one test line"
     if not kept.graded:
         looks = "a card that doesn't say how it looked"
     return StartingPoint(
@@ -364,7 +365,7 @@ def _without_records(scale: TopScale, new: Combination, spread: float) -> Starti
     known = new.school_setting is not None
     center = scale.low + scale.span / 2 if new.school_setting is None else new.school_setting
     text = (
-        f"The usual setting, {scale.words(scale.snap(center))} with no record of this machine yet."
+        f"The usual setting, {scale.words(scale.snap(center))}. No record of this machine yet."
         if known
         else "Nobody says where a readout starts before the bobbin is read, and this machine has no record yet. "
         "Read the bobbin first, or begin in the middle and halve what is left."

@@ -115,7 +115,7 @@ const whyStale = (item: Item) =>
       </p>
       <p class="set">
         <strong>{{ item.setting_words }}</strong><span v-if="item.interval_words" class="soft"
-          >{{ item.interval_words }}, {{ counted(looksOf(item), "look") }}</span
+          >{{ item.interval_words }}, {{ counted(looksOf(item), "test line") }}</span
         >
       </p>
       <div class="acts">

@@ -7,9 +7,9 @@ import SurvivalCurve from "../../diagrams/SurvivalCurve.vue";
 import { useHere, useMachineId } from "../../composables/machine";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
-import { printed } from "../../units";
+import { printed, stretch } from "../../units";
 import CompareForm from "./CompareForm.vue";
-import { counted } from "../../words";
+import { counted, whole } from "../../words";
 
 /** What your records say: of what is on the machine now first, then rates, needle lives, and two kinds side by side. */
 const machine = useMachineId();
@@ -33,7 +33,14 @@ const { data: asked } = useQuery({
   placeholderData: keepPreviousData,
 });
 const rates = computed(() => asked.value ?? data.value?.rates);
-const most = computed(() => Math.max(0.01, ...(rates.value?.lines.map((r) => r.rate.high) ?? [])));
+const most = computed(() => Math.max(0.01, ...(rates.value?.lines.map((r) => r.rate.likely_high) ?? [])));
+/** What the right end of the bars stands for. */
+const atEnd = computed(() => {
+  if (per.value === "kilometer") return `${most.value.toPrecision(2)} breaks in ${stretch(1000)}`;
+  return most.value > 1 ? `once every ${whole(60 / most.value)} minutes` : `once every ${whole(1 / most.value)} hours`;
+});
+const FEW = 4;
+const parts = computed(() => [rates.value?.lines.slice(0, FEW) ?? [], rates.value?.lines.slice(FEW) ?? []]);
 const chosen = ref("");
 const life = computed(() => data.value?.lives.find((l) => l.kind === chosen.value) ?? data.value?.lives[0]);
 const longest = computed(() => Math.max(life.value?.mean?.within_h ?? 0, life.value?.curve.at(-1)?.hours ?? 0, 1));
@@ -74,7 +81,15 @@ function about(statement: Schemas["Statement"]) {
         <CompareForm :page="data" />
         <template v-if="data.comparisons.length">
           <h3>What can be compared</h3>
-          <p v-for="(c, n) in data.comparisons" :key="n" :class="{ settled: c.compared.said }">{{ c.text }}</p>
+          <p v-for="(c, n) in data.comparisons.slice(0, FEW)" :key="n" :class="{ settled: c.compared.said }">
+            {{ c.text }}
+          </p>
+          <details v-if="data.comparisons.length > FEW">
+            <summary>All {{ data.comparisons.length }} comparisons</summary>
+            <p v-for="(c, n) in data.comparisons.slice(FEW)" :key="n" :class="{ settled: c.compared.said }">
+              {{ c.text }}
+            </p>
+          </details>
         </template>
       </section>
     </div>
@@ -88,21 +103,38 @@ function about(statement: Schemas["Statement"]) {
             label="Breaks"
             :options="[
               { value: 'hour' as const, name: 'an hour' },
-              { value: 'kilometer' as const, name: 'on 1000 m' },
+              { value: 'kilometer' as const, name: `in ${stretch(1000)}` },
             ]" />
         </div>
-        <p class="soft">{{ data.spread_text }}</p>
-        <div v-for="r in rates?.lines" :key="r.level" class="rate">
-          <strong>{{ r.level }}</strong>
-          <RateBars :rate="r.rate" :most="most" />
-          <span class="soft">{{ r.text }}{{ " " }}</span>
-          <RouterLink
-            v-if="r.records.length && rates?.by === 'top_thread'"
-            class="open"
-            :to="{ name: 'log', params: { machine }, query: { kind: 'incident', words: r.level.replace(/ \(.*/, '') } }"
-            >{{ counted(r.rate.breaks, "break") }} on record</RouterLink
-          >
-        </div>
+        <p v-if="rates?.lines.length" class="axis soft" aria-hidden="true">
+          <span>never</span><span>{{ atEnd }}</span>
+        </p>
+        <component
+          :is="n ? 'details' : 'div'"
+          v-for="(lines, n) in parts.filter((part) => part.length)"
+          :key="n"
+          class="stack">
+          <summary v-if="n">{{ lines.length }} more</summary>
+          <div v-for="r in lines" :key="r.level" class="rate">
+            <strong>{{ r.level }}</strong>
+            <RateBars :rate="r.rate" :most="most" />
+            <span class="soft">{{ r.text }}{{ " " }}</span>
+            <RouterLink
+              v-if="r.records.length && rates?.by === 'top_thread'"
+              class="open"
+              :to="{
+                name: 'log',
+                params: { machine },
+                query: { kind: 'incident', words: r.level.replace(/ \(.*/, '') },
+              }"
+              >{{ counted(r.rate.breaks, "break") }} on record</RouterLink
+            >
+          </div>
+        </component>
+        <details v-if="rates?.lines.length">
+          <summary>Why</summary>
+          <p class="soft">{{ data.spread_text }} The bars show what is most likely: 8 times in 10.</p>
+        </details>
         <p v-if="rates?.unknown" class="soft">{{ rates.unknown }}</p>
       </section>
       <section id="lives" class="panel stack">
@@ -123,6 +155,11 @@ function about(statement: Schemas["Statement"]) {
 </template>
 
 <style scoped>
+.axis {
+  display: flex;
+  justify-content: space-between;
+  font-size: 0.9rem;
+}
 .by {
   display: grid;
   grid-template-columns: repeat(auto-fit, minmax(11rem, 1fr));
