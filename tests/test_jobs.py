@@ -57,7 +57,7 @@ def test_what_is_refused_is_a_sentence_and_what_nobody_foresaw_is_one_too():
     jobs = Jobs()
     assert ended(jobs.start("x", refused)).problem == "That table has no rows."
     job = ended(jobs.start("x", failed))
-    assert (job.state, "nothing was changed" in job.problem) == (State.REFUSED, True)
+    assert (job.state, "othing was changed" in job.problem) == (State.REFUSED, True)
 
 
 def test_so_many_run_at_once_and_so_many_are_remembered():

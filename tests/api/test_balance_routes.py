@@ -61,7 +61,7 @@ def test_records_of_this_machine_make_the_next_start_closer(bench):
     start = bench.get(f"machines/{machine}/balance")["start"]
     assert start["school"] == 205
     assert start["center"] > 215
-    assert start["text"].startswith("From 1 look for these threads before. From 1 combination stitched")
+    assert start["text"].startswith("From 1 test line for these threads before. From 1 combination stitched")
     assert [r["name"] for r in start["records"]] == ["Saltmarsh 40", "Limpet 80"]
 
 

@@ -347,7 +347,7 @@ def test_the_point_goes_by_one_s_own_records_where_they_have_settled_it(bench):
     pairing = bench.get("machines/1/needle")["pairing"]
     assert pairing["recommended"]["point"] == "ballpoint"
     why = [r["text"] for r in pairing["reasons"] if r["rule"] == "own_records"]
-    assert re.match(r"By your own records on this machine: a topstitch broke thread \d+\.\d times as often", why[0])
+    assert re.match(r"Your records on this machine: a topstitch broke thread \d+\.\d times as often", why[0])
     top = [t["id"] for t in bench.get("machines/1/thread")["setup"]["top"]]
     assert bench.post("machines/1/together", {"top": top})["needle"]["point"] == "ballpoint"
     spec = bench.get("machines")[0]["spec"]

@@ -155,10 +155,10 @@ class TestATableComesIn:
             ("Date,Minutes\n2036-05-03,5\n", "runs", "at", "future"),
             ("Date,Minutes\n2026-05-03,2000\n", "runs", "minutes", "960"),
             ("Date,Tension,Case\n2026-05-03,204,Z\n", "readings", "case", "no case labeled Z"),
-            ("Date,Tension\n2026-05-03,20.4\n", "readings", "unit", "gf"),
+            ("Date,Tension\n2026-05-03,20.4\n", "readings", "unit", "grams"),
             ("Recipe,Top thread,Tension\nOld,Nothing,200\n", "recipes", "top_thread", "no thread called Nothing"),
             ("Recipe,Top thread,Tension\nOld,Saltmarsh 40,9000\n", "recipes", "setting", "80 to 400"),
-            ("Date,What\n2026-05-03,sang to it\n", "upkeep", "what", "no upkeep"),
+            ("Date,What\n2026-05-03,sang to it\n", "upkeep", "what", "isn't upkeep"),
         ],
     )
     def test_a_problem_is_said_in_words_beside_its_field(self, demo, table, kind, field, says):

@@ -233,12 +233,12 @@ def test_what_is_seen_can_be_corrected_and_the_checks_stay(bench, machine: int):
     ("body", "field", "says"),
     [
         ({"symptoms": []}, "symptoms", "pick at least one"),
-        ({"symptoms": ["squeaks"]}, "symptoms", "“squeaks” is not a symptom I know. I know frays above the eye"),
+        ({"symptoms": ["squeaks"]}, "symptoms", "“squeaks” isn't a symptom we know. We know frays above the eye"),
         ({"symptoms": [FRAYS, "clean_snap_of_the_top_thread"]}, "symptoms", "two different troubles"),
-        ({"symptoms": [NEST], "changed": ["weather"]}, "changed", "“weather” is not a change I know"),
+        ({"symptoms": [NEST], "changed": ["weather"]}, "changed", "“weather” isn't a change we know"),
         ({"symptoms": [NEST], "changed": ["needle"], "unchanged": ["needle"]}, "changed", "said to be so and not"),
-        ({"symptoms": [NEST], "changed": [NEST]}, "changed", "is not a change"),
-        ({"symptoms": ["needle"]}, "symptoms", "is not a symptom"),
+        ({"symptoms": [NEST], "changed": [NEST]}, "changed", "isn't a change"),
+        ({"symptoms": ["needle"]}, "symptoms", "isn't a symptom"),
         ({"symptoms": [NEST], "note": "x" * 2001}, "note", "may have 2000 letters"),
     ],
 )

@@ -90,7 +90,7 @@ class TestEye:
         spec = bench.get("machines")[0]["spec"]
         bench.client.put("/api/machines/1", json={**spec, "reader": "Ada"})
         own = bench.get("machines/1/balance")["estimate"]
-        assert "Read with Ada's eye, known from 64 looks of practice." in [r["text"] for r in own["reasons"]]
+        assert "Read with Ada's eye, known from 64 practice lines." in [r["text"] for r in own["reasons"]]
         assert own["high"] - own["low"] > plain["high"] - plain["low"], "an eye that says 0 to everything says little"
         bench.client.put("/api/machines/1", json={**spec, "reader": "Somebody"})
         assert bench.get("machines/1/balance")["estimate"] == plain

@@ -255,7 +255,7 @@ def test_a_combination_planned_begins_where_balance_begins_once_it_is_on(bench):
     bench.later(5)
     plan = bench.post(f"machines/{machine}/plan", {"top": [top]})
     first = next(m for m in plan["moves"] if m["what"] == "Top tension")
-    assert "looks for these threads before" in first["note"]
+    assert "lines for these threads before" in first["note"]
     [row] = [r for r in bench.get(f"machines/{machine}/threads-sheet") if r["name"] == "Saltmarsh 40"]
     bench.later(5)
     bench.post(f"machines/{machine}/top", {"top": [top]})

@@ -20,7 +20,7 @@ def in_grams(mn):
     [
         (None, "204 mN"),
         ("mN,metric", "204 mN"),
-        ("gf", f"{in_grams(204):.1f} gf"),
+        ("gf", f"{in_grams(204):.1f} g"),
         ("cN,inch", f"{(204 * UNITS.millinewton).to('centinewton').magnitude:.1f} cN"),
     ],
 )
@@ -46,7 +46,7 @@ def test_paper_is_in_the_units_asked_for(bench):
     case = bench.post(f"machines/{machine}/cases", {"label": "A", "target": target})["id"]
     pdf = bench.client.get(f"/api/cases/{case}/label.pdf?units=gf").content
     text = PdfReader(io.BytesIO(pdf)).pages[0].extract_text()
-    assert f"{in_grams(180):.1f} to {in_grams(220):.1f} gf" in text
+    assert f"{in_grams(180):.1f} to {in_grams(220):.1f} g" in text
     assert "mN" not in text
 
 

@@ -80,7 +80,7 @@ def test_a_whole_ladder_is_graded_and_kept_in_one_go(page: Page, workshop: str):
     board.get_by_role("button", name=f"A step between {steps[3]} and {steps[4]}").click()
     expect(columns).to_have_count(8)
     board.get_by_role("button", name="The whole range tighter").click()
-    board.get_by_role("button", name="Keep 6 steps").click()
+    board.get_by_role("button", name="Save 6 lines").click()
     expect(page.get_by_role("img", name="6 stitched steps")).to_be_visible()
     page.get_by_role("button", name="Undo").click()
     expect(page.get_by_role("img", name="0 stitched steps")).to_be_visible()

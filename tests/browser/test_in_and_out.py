@@ -28,7 +28,7 @@ def test_a_table_is_kept_and_taken_back_and_everything_goes_with_me(page: Page, 
         expect(page.get_by_role("row", name=re.compile("^4 "))).to_contain_text("It says no weight.")
         page.get_by_role("button", name="all 4").click()
         expect(page.get_by_role("row", name=re.compile("^5 "))).to_contain_text("<b>Bold</b>: 12 wt cotton")
-        page.get_by_role("button", name="Keep 3 rows, leave 1 out").click()
+        page.get_by_role("button", name="Save 3 rows, leave 1 out").click()
         expect(page.get_by_role("status").filter(has_text="Brought in: 3 threads")).to_be_visible()
         page.get_by_role("button", name="Take it back: mine.csv").click()
         expect(page.get_by_text("taken back", exact=True)).to_be_visible()

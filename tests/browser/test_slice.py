@@ -76,7 +76,7 @@ def test_seven_steps_with_a_pointer(page: Page, tmp_path: Path):
         page.get_by_role("button", name="balanced. Front: clean").click()
         page.get_by_role("button", name="Save test line").click()
         expect(knot(page, "Balance")).to_contain_text("3.0")
-        expect(knot(page, "Log")).to_contain_text("keep it")
+        expect(knot(page, "Log")).to_contain_text("save it")
 
         # 6. The combination is kept; a record is corrected, struck out and restored.
         page.get_by_label("Name, for instance the quilt").fill("Common Tern")

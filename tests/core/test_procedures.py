@@ -35,7 +35,7 @@ def told(found) -> str:
                 "feed dogs",
                 "free-motion foot",
                 "plate",
-                "0. Your hands",
+                "0. your hands",
                 "stops down",
                 "thread up",
                 "tiny stitches",

@@ -74,7 +74,7 @@ def test_a_balanced_machine_is_ready_with_its_key_facts():
         "4.25",
         "Avocet",
         "runs well",
-        "kept",
+        "saved",
     ]
 
 

@@ -12,7 +12,7 @@ import SeenMark from "../../diagrams/SeenMark.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
 import { PAPER_SAYS, papers } from "../../locale";
 import { printed } from "../../units";
-import { MOTION_SAYS } from "../../words";
+import { counted, MOTION_SAYS } from "../../words";
 
 /**
  * A whole ladder at once: a column a step, looser to tighter, and one tap where the stitch looks so. Steps go between
@@ -55,7 +55,7 @@ interface Row {
 const rows = reactive<Partial<Record<Schemas["Motion"], Row>>>({});
 const draft = useDraft(`ladder ${machine.value}`, rows);
 const row = computed(() => rows[props.motion]);
-const counted = (motion: Schemas["Motion"]) => Object.keys(rows[motion]?.graded ?? {}).length;
+const hasGraded = (motion: Schemas["Motion"]) => Object.keys(rows[motion]?.graded ?? {}).length;
 /** Steps that are graded stay, wherever the range goes. */
 function lay(settings: number[]) {
   const graded = row.value?.graded ?? {};
@@ -68,7 +68,7 @@ watch(
   () => [plan.value, props.motion, planned.value?.join()],
   () => {
     if (!planned.value) return;
-    if (row.value?.plan !== plan.value || !counted(props.motion)) lay(planned.value);
+    if (row.value?.plan !== plan.value || !hasGraded(props.motion)) lay(planned.value);
   },
   { immediate: true },
 );
@@ -96,7 +96,7 @@ function tap(setting: number, grade: number) {
   else graded[setting] = grade;
 }
 const filled = computed(() =>
-  (Object.keys(MOTION_SAYS) as Schemas["Motion"][]).filter(counted).map((motion) => ({
+  (Object.keys(MOTION_SAYS) as Schemas["Motion"][]).filter(hasGraded).map((motion) => ({
     motion,
     steps: Object.entries(rows[motion]?.graded ?? {}).map(([setting, grade]) => ({ setting: +setting, grade })),
   })),
@@ -110,7 +110,7 @@ const takeBack = useTakeBack();
 const keep = useSend(
   () => answer(client.POST("/api/machines/{machine_id}/ladders", { ...here(), body: { rows: filled.value } })),
   {
-    says: (kept) => `Saved: ${kept.length} steps.`,
+    says: (kept) => `Saved: ${counted(kept.length, "test line")}.`,
     undo: (kept) => () => void takeBack.go(kept.map((entry) => entry.id)),
     waits: true,
     then: empty,
@@ -180,7 +180,14 @@ const strip = (form: string, paper: string) =>
     <p v-if="keep.problem.value" class="field-error" role="alert">{{ keep.problem.value.message }}</p>
     <div class="row">
       <Button
-        :label="filled.length ? `Save ${filled.reduce((n, r) => n + r.steps.length, 0)} steps` : 'Save strip'"
+        :label="
+          filled.length
+            ? `Save ${counted(
+                filled.reduce((n, r) => n + r.steps.length, 0),
+                'line',
+              )}`
+            : 'Save strip'
+        "
         :disabled="!filled.length"
         :loading="keep.pending.value"
         @click="keep.go()" />
