@@ -39,7 +39,7 @@ def test_what_two_tabs_note_while_the_server_is_away_lands_once_and_when_it_was_
         for page in (first, second):
             page.goto(f"{address}/1/run")
             expect(page.get_by_role("button", name="Start the clock")).to_be_visible(timeout=30_000)
-    first.get_by_role("button", name="It broke, and I sewed on: top, frayed").click()
+    first.get_by_role("button", name="Thread broke, kept going: top, frayed").click()
     expect(waiting(first)).to_contain_text("Thread broke, kept going: frays above the eye, Heron")
     second.get_by_role("button", name="Start the clock").click()
     for page in (first, second):
@@ -69,7 +69,7 @@ def test_what_is_refused_says_what_it_was_and_is_mended_where_it_stands(page: Pa
         expect(waiting(page).locator(".why")).to_be_visible(timeout=30_000)
         # Another machine is not held up.
         page.goto(f"{address}/3/run")
-        page.get_by_role("button", name="It broke, and I sewed on: top, snapped clean").click()
+        page.get_by_role("button", name="Thread broke, kept going: top, snapped clean").click()
         expect(page.locator(".notice")).to_contain_text("sewn on")
         page.get_by_role("button", name="Change it").click()
         page.get_by_label("minutes", exact=True).fill("90")

@@ -26,7 +26,7 @@ def test_the_bobbin_is_watched_and_changed(page: Page, workshop: str):
     expect(page.get_by_text("Change it before the next line.")).to_be_visible()
     page.get_by_label("The next line, m").fill("2,4")
     expect(page.get_by_text("It lasts for the next line.")).to_be_visible()
-    page.get_by_role("button", name="It ran out: a fresh one of the same is in").click()
+    page.get_by_role("button", name="It ran out: new bobbin, same thread").click()
     expect(page.get_by_text("100% of a full bobbin")).to_be_visible()
     # The bobbins before it all read alike: this one may wait for its reading.
     expect(knot(page, "Bobbin")).to_contain_text("about 2")

@@ -20,13 +20,13 @@ def test_from_a_break_to_a_plan(page: Page, tmp_path: Path):
 
         # A break is noted at Run, and taken back.
         page.goto(f"{address}/1/run")
-        snapped = page.get_by_role("button", name="It broke, and I sewed on: top, snapped clean")
+        snapped = page.get_by_role("button", name="Thread broke, kept going: top, snapped clean")
         snapped.click()
         said = page.get_by_role("status").filter(has_text="Clean snap of the top thread, and sewn on.")
         expect(said).to_be_visible()
         page.get_by_role("button", name="Undo").click()
         expect(page.get_by_text("Taken back.")).to_be_visible()
-        page.get_by_role("button", name="It broke, and I sewed on: bobbin thread").click()
+        page.get_by_role("button", name="Thread broke, kept going: bobbin thread").click()
         expect(page.get_by_text("Bobbin thread breaks, and sewn on.")).to_be_visible()
         page.goto(f"{address}/1/log?part=evidence")
         expect(breaks).to_contain_text(f"{before + 1} breaks")

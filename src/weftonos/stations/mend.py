@@ -418,5 +418,5 @@ def report_sheet(workshop: Workshop, incident_id: int, zone: str) -> list[Sheet]
 def _reading_words(setup: Setup) -> str:
     if setup.reading is None:
         return "not read"
-    swing = f", wavers {setup.reading.swing:.0%}" if setup.reading.swing is not None else ""
+    swing = f", unsteady {setup.reading.swing:.0%}" if setup.reading.swing is not None else ""
     return f"{pull(setup.reading.mean_mn)}{swing}"

@@ -62,7 +62,7 @@ const fresh = useNote(
     <p v-if="data.bobbin_holds" class="soft">{{ data.bobbin_holds.says }}</p>
     <div v-if="data.setup.bobbin" class="row">
       <Button
-        label="It ran out: a fresh one of the same is in"
+        label="It ran out: new bobbin, same thread"
         outlined
         :loading="fresh.pending.value"
         @click="fresh.go(true)" />

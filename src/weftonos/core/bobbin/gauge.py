@@ -180,7 +180,7 @@ def read_gauge(
     if calmness is Calmness.WATCH and verdict is not Verdict.CHECK_UNIT:
         reasons.append(
             Reason(
-                text=f"Unsteady by {swing:.0%}: unsteady. Watch it on the next bobbin.",
+                text=f"Unsteady by {swing:.0%}. Watch it on the next bobbin.",
                 rule="watch_swing",
                 standing=Standing.ESTIMATE,
             )

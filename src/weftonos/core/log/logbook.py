@@ -300,7 +300,7 @@ def describe(
             parts = [p for p in (laid.fabric, laid.batting) if p] or [f"{laid.weave.value}, {laid.loft.value} loft"]
             return f"Under the needle: {' over '.join(parts)}{heavy}"
         case BobbinReading():
-            swing = f", wavers {payload.swing:.0%}" if payload.swing is not None else ""
+            swing = f", unsteady {payload.swing:.0%}" if payload.swing is not None else ""
             if payload.method is Method.HANG:
                 return f"{pull(payload.mean_mn)} by the hang test, {payload.pulls[0].mean:g} g"
             count = len(payload.pulls)

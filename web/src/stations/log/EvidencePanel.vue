@@ -9,7 +9,7 @@ import ChoiceBox from "../../parts/ChoiceBox.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
 import { printed, stretch } from "../../units";
 import CompareForm from "./CompareForm.vue";
-import { counted, whole } from "../../words";
+import { counted } from "../../words";
 
 /** What your records say: of what is on the machine now first, then rates, needle lives, and two kinds side by side. */
 const machine = useMachineId();
@@ -37,7 +37,9 @@ const most = computed(() => Math.max(0.01, ...(rates.value?.lines.map((r) => r.r
 /** What the right end of the bars stands for. */
 const atEnd = computed(() => {
   if (per.value === "kilometer") return `${most.value.toPrecision(2)} breaks in ${stretch(1000)}`;
-  return most.value > 1 ? `once every ${whole(60 / most.value)} minutes` : `once every ${whole(1 / most.value)} hours`;
+  return most.value > 1
+    ? `once every ${counted(Math.round(60 / most.value), "minute")}`
+    : `once every ${counted(Math.round(1 / most.value), "hour")}`;
 });
 const FEW = 4;
 const parts = computed(() => [rates.value?.lines.slice(0, FEW) ?? [], rates.value?.lines.slice(FEW) ?? []]);
@@ -102,8 +104,8 @@ function about(statement: Schemas["Statement"]) {
             v-model="per"
             label="Breaks"
             :options="[
-              { value: 'hour' as const, name: 'an hour' },
-              { value: 'kilometer' as const, name: `in ${stretch(1000)}` },
+              { value: 'hour' as const, name: 'by the hour' },
+              { value: 'kilometer' as const, name: 'by length' },
             ]" />
         </div>
         <p v-if="rates?.lines.length" class="axis soft" aria-hidden="true">

@@ -18,7 +18,7 @@ const out = (id: number) => strike.out(id, "Deleted. It no longer counts.");
   <div v-if="data" class="station">
     <section class="panel">
       <h2>Troubles of this machine, newest first</h2>
-      <p class="soft">Breaks that were sewn on from are counted beside, and not listed here.</p>
+      <p class="soft">Breaks you sewed on after are counted in your records, not listed here.</p>
       <p v-if="!data.past.length">None on record.</p>
       <details v-for="t in data.past" :key="t.id" class="trouble">
         <summary>

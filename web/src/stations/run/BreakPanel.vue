@@ -20,14 +20,14 @@ const note = useSend(
 
 <template>
   <section class="panel stack" aria-labelledby="break-title">
-    <h2 id="break-title">It broke, and I sewed on</h2>
+    <h2 id="break-title">Thread broke, kept going</h2>
     <div class="row">
       <Button
         v-for="h in HOW"
         :key="h.symptom"
         :label="h.name"
         outlined
-        :aria-label="`It broke, and I sewed on: ${h.name}`"
+        :aria-label="`Thread broke, kept going: ${h.name}`"
         :loading="note.pending.value"
         @click="note.go(h.symptom)" />
     </div>
