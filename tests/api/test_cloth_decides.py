@@ -149,7 +149,7 @@ def test_a_recipe_stays_pinned_its_moves_tick_themselves_and_it_is_the_start(ben
     bench.post(f"machines/{home}/top", {"top": [1]})
     assert moves() == {"top_thread": True, "setting": False}
     station = bench.get(f"machines/{home}/balance")
-    assert station["start"]["text"].startswith("As saved in “Dunlin”, 8.5, from 3 looks")
+    assert station["start"]["text"].startswith("As saved in “Dunlin”, 8.5, from 3 test lines")
     assert station["estimate"]["set_to"] == 8.5
     done = bench.post(f"machines/{home}/recipe-in-use/done")
     assert all(move["done"] for move in done["moves"])

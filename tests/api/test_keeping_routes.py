@@ -45,18 +45,19 @@ def test_a_copy_is_looked_into_and_put_back_and_that_is_undone(bench):
 def test_going_back_waits_for_those_who_are_inside_and_they_for_it(bench, monkeypatch):
     machine, _, _ = bench.combination()
     copy = bench.post("workshop/copies")["name"]
-    inside, swap = [], safekeeping.restore
+    inside, closed, swap = [], [], safekeeping.restore
 
     def slow_swap(*arguments):
-        before = len(inside)
+        begun = time.monotonic()
         time.sleep(0.3)
-        assert len(inside) == before, "somebody got in meanwhile"
+        closed.append((begun, time.monotonic()))
         return swap(*arguments)
 
     def ask() -> None:
         for _ in range(4):
+            begun = time.monotonic()
             assert bench.client.get(f"/api/machines/{machine}/line").status_code == 200
-            inside.append(1)
+            inside.append((begun, time.monotonic()))
 
     monkeypatch.setattr(safekeeping, "restore", slow_swap)
     askers = [threading.Thread(target=ask) for _ in range(4)]
@@ -66,6 +67,9 @@ def test_going_back_waits_for_those_who_are_inside_and_they_for_it(bench, monkey
     for asker in askers:
         asker.join()
     assert len(inside) == 16
+    [(shut, opened)] = closed
+    # An answer that was made before may be read a moment later: only who came after the door was shut must wait.
+    assert not [times for times in inside if shut <= times[0] and times[1] < opened], "somebody got in meanwhile"
 
 
 @pytest.mark.parametrize("name", ["workshop-20260101T000000-000000Z.db", "workshop-..-..-etc.db"])

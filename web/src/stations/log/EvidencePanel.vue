@@ -41,7 +41,7 @@ const atEnd = computed(() => {
     ? `once every ${counted(Math.round(60 / most.value), "minute")}`
     : `once every ${counted(Math.round(1 / most.value), "hour")}`;
 });
-const FEW = 4;
+const FEW = 3;
 const parts = computed(() => [rates.value?.lines.slice(0, FEW) ?? [], rates.value?.lines.slice(FEW) ?? []]);
 const chosen = ref("");
 const life = computed(() => data.value?.lives.find((l) => l.kind === chosen.value) ?? data.value?.lives[0]);
@@ -81,18 +81,10 @@ function about(statement: Schemas["Statement"]) {
       <section id="comparisons" class="panel stack">
         <h2>Two kinds side by side</h2>
         <CompareForm :page="data" />
-        <template v-if="data.comparisons.length">
-          <h3>What can be compared</h3>
-          <p v-for="(c, n) in data.comparisons.slice(0, FEW)" :key="n" :class="{ settled: c.compared.said }">
-            {{ c.text }}
-          </p>
-          <details v-if="data.comparisons.length > FEW">
-            <summary>All {{ data.comparisons.length }} comparisons</summary>
-            <p v-for="(c, n) in data.comparisons.slice(FEW)" :key="n" :class="{ settled: c.compared.said }">
-              {{ c.text }}
-            </p>
-          </details>
-        </template>
+        <details v-if="data.comparisons.length">
+          <summary>What can be compared: {{ data.comparisons.length }}</summary>
+          <p v-for="(c, n) in data.comparisons" :key="n" :class="{ settled: c.compared.said }">{{ c.text }}</p>
+        </details>
       </section>
     </div>
     <div>
