@@ -2,7 +2,7 @@ import { existsSync, readdirSync, readFileSync } from "node:fs";
 import { dirname, join } from "node:path";
 import type { Plugin } from "vite";
 
-/** Of what others wrote and the pages ship: name, version, licence, and its text, in one file beside them. */
+/** Of what others wrote and the pages ship: name, version, license, and its text, in one file beside them. */
 export function thirdParty(...besides: string[]): Plugin {
   return {
     name: "third-party",
@@ -14,8 +14,8 @@ export function thirdParty(...besides: string[]): Plugin {
       }
       const parts = [...folders].sort().map(described);
       const source = [
-        "What others wrote and the pages of Weftonos ship, with the licences under which they do.",
-        "The libraries of the program itself are installed with their own licences.",
+        "What others wrote and the pages of Weftonos ship, with the licenses under which they do.",
+        "The libraries of the program itself are installed with their own licenses.",
         ...parts,
       ].join("\n\n");
       this.emitFile({ type: "asset", fileName: "third-party.txt", source: `${source}\n` });

@@ -22,7 +22,6 @@ from test_call_examples import Player, open_app
 from test_exchange import Door
 
 from weftonos.api.app import create_app
-from weftonos.api.examples import examples
 from weftonos.runtime.settings import Settings
 from weftonos.store import opening
 from weftonos.store.archive import lines
@@ -146,23 +145,14 @@ def filled(folder: Path) -> Iterator[TestClient]:
     """A workshop with one of everything."""
     aside = ("/compute/", "/gauge/", "/workshop/", "/strike", "/restore", "_id}/retire", "/undo")
     with open_app(folder) as client:
-        player = Player(client)
-        for example in examples():
-            if not any(word in example.call for word in aside):
-                player.learn(example, player.play(example))
+        Player(client).play_all_but(*aside)
         yield client
 
 
 def test_nobody_can_tell_that_every_field_was_called_otherwise(tmp_path, a_new_form):
-    begun, aside = (
-        datetime.now(UTC),
-        ("/compute/", "/gauge/", "/workshop/", "/strike", "/restore", "_id}/retire", "/undo"),
-    )
-    with TestClient(create_app(Settings(data_dir=tmp_path)), base_url="http://127.0.0.1") as client:
-        player = Player(client)
-        for example in examples():
-            if not any(word in example.call for word in aside):
-                player.learn(example, player.play(example))
+    begun = datetime.now(UTC)
+    with filled(tmp_path):
+        pass
     now = begun + timedelta(minutes=5)
     with Workshop(tmp_path, now) as workshop:
         before, lines_before = workshop.shown(), workshop.lines()

@@ -9,7 +9,6 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 from test_call_examples import Player, open_app
 
-from weftonos.api.examples import examples
 from weftonos.store.database import reading
 from weftonos.store.models import RecordRow
 
@@ -32,11 +31,8 @@ def closed(client, machines: range) -> list[tuple[str, int, str]]:
 def client(tmp_path_factory):
     """One of everything, by the examples of all calls; nothing deleted, nothing put back."""
     with open_app(Path(tmp_path_factory.mktemp("everything"))) as client:
-        player = Player(client)
-        for example in examples():
-            aside = ("/undo", "/restore", "/strike", "/retire", "/compute/", "/gauge/", "/exchange/", "/workshop/")
-            if not any(word in example.call for word in aside):
-                player.learn(example, player.play(example))
+        aside = ("/undo", "/restore", "/strike", "/retire", "/compute/", "/gauge/", "/exchange/", "/workshop/")
+        Player(client).play_all_but(*aside)
         yield client
 
 

@@ -80,19 +80,17 @@ class StrictRoute(APIRoute):
             if self.body_field is None or "json" not in request.headers.get("content-type", "json"):
                 return await answer(request)
             try:
-                said = json.loads(await request.body() or b"null")
+                given = json.loads(await request.body() or b"null")
             except (ValueError, RecursionError):
                 # The route says so itself.
                 return await answer(request)
-            if _halved(said):
+            if _halved(given):
                 raise CraftError("Half a character in it can't be saved. Type it again.")
-            respelled = in_todays_spelling(said)
-            if isinstance(respelled, dict) and isinstance(respelled.get(_AT), str):
-                self._without_older_moment(request, respelled)
-                request = _Body(request, respelled)
-            elif respelled != said:
-                request = _Body(request, respelled)
-            said = respelled
+            said = in_todays_spelling(given)
+            if isinstance(said, dict) and isinstance(said.get(_AT), str):
+                self._without_older_moment(request, said)
+            if said != given:
+                request = _Body(request, said)
             if said is not None and (unknown := self._unknown(said)):
                 raise RequestValidationError(unknown)
             return await answer(request)
@@ -134,6 +132,8 @@ class BothSpellings(StrictRoute):
 
 def _asked_in_todays_spelling(request: Request) -> Request:
     """Return a request whose question, after the ``?``, spells its fields as today's do."""
+    if not request.scope["query_string"]:
+        return request
     asked = parse_qsl(request.url.query, keep_blank_values=True)
     respelled = [next(iter(in_todays_spelling({name: value}).items())) for name, value in asked]
     if respelled == asked:

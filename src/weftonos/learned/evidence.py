@@ -29,7 +29,7 @@ from weftonos.core.evidence.survival import (
     restricted_mean,
 )
 from weftonos.core.kernel.counting import likely_of
-from weftonos.core.kernel.spoken import length, so_many
+from weftonos.core.kernel.spoken import in_hours, length, so_many
 from weftonos.core.needle.life import HOURS_LIFE, HourCost, MeanLife, NeedleSpan, cost_per_hour, own_life
 from weftonos.core.needle.needle import NeedleKind
 from weftonos.knowledge import troubles
@@ -172,7 +172,7 @@ def rests_on(rate: Rate, per: Per = Per.HOUR) -> str:
 
 
 def _amount(rate: Rate, per: Per) -> str:
-    return hours_in_words(rate.amount) if per is Per.HOUR else length(1000 * rate.amount)
+    return in_hours(rate.amount) if per is Per.HOUR else length(1000 * rate.amount)
 
 
 def _rate_words(rate: Rate, per: Per) -> str:
@@ -182,16 +182,6 @@ def _rate_words(rate: Rate, per: Per) -> str:
     figures = (rate.per_unit, rate.likely_low, rate.likely_high)
     about, low, high = (f"{each:.2g}" if each < 10 else f"{each:.0f}" for each in figures)
     return f"about {about} breaks in {length(1000)} (most likely {low} to {high}), {counted_on}"
-
-
-def hours_in_words(hours: float) -> str:
-    """Return hours as people say them: under ten with a decimal where there is one.
-
-    >>> hours_in_words(1), hours_in_words(8.57), hours_in_words(58.2)
-    ('1 hour', '8.6 hours', '58 hours')
-    """
-    figure = f"{hours:.1f}".removesuffix(".0") if hours < 10 else f"{hours:.0f}"
-    return f"{figure} hour{'' if figure == '1' else 's'}"
 
 
 def _lives(workshop: Workshop, prices: Mapping[NeedleKind, float]) -> list[LifeLine]:
@@ -210,14 +200,14 @@ def _life(kind: NeedleKind, machine: str, spans: Sequence[NeedleSpan], price: fl
     told = life_told(spans)
     change = change_at(told) if told and told.wears_out else None
     cost = cost_per_hour(price, kind.finish, own_life(spans), mean=mean) if price is not None else None
-    count = f"{so_many(len(spans), 'needle')}, {hours_in_words(sum(s.hours for s in spans))}"
+    count = f"{so_many(len(spans), 'needle')}, {in_hours(sum(s.hours for s in spans))}"
     if not bad:
         text = f"{count}, no trouble. Too soon to say how long they last."
     elif told is None:
         text = f"{count}, {bad} with trouble. Too soon to say more than the curve shows."
     else:
-        within = f"Good for {mean.hours:.1f} of the first {hours_in_words(mean.within_h)}. " if mean else ""
-        at = f"Changing costs least at {hours_in_words(change.hours)}. " if change and change.hours else ""
+        within = f"Good for {mean.hours:.1f} of the first {in_hours(mean.within_h)}. " if mean else ""
+        at = f"Changing costs least at {in_hours(change.hours)}. " if change and change.hours else ""
         usual = f"Usual practice says {HOURS_LIFE[0].value:.0f} to {HOURS_LIFE[1].value:.0f} hours. "
         text = f"{within}{at}{usual}{told.words} {count}, {bad} with trouble."
     if cost and cost.low is not None and cost.high is not None:

@@ -87,7 +87,7 @@ def _weigh(units: Sequence[Unit], first: str, second: str) -> tuple[list[Unit], 
             continue
         if not shared:
             names = in_words(sorted(levels[0]), "and")
-            why = f"All of {first} was with {names}, and {second} never: so we can't tell them apart."
+            why = f"All of {first} was with {names}, and {second} never, so we can't tell them apart."
             return [], (), (factor,), why
         differed.append(factor)
         within = [unit for unit in kept if unit.besides.get(factor, "") in shared]

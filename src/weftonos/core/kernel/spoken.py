@@ -24,7 +24,7 @@ class LengthUnits(StrEnum):
 
 METERS_PER_YARD = published(0.9144, "m/yd", "international yard and pound agreement, 1959")
 MM_PER_INCH = published(25.4, "mm/in", "international yard and pound agreement, 1959")
-#: What a unit is called where it stands behind a number: quilters say grams.
+#: What a unit is called by itself, and behind a number: quilters say grams.
 FORCE_NAMES = {ForceUnit.MN: "mN", ForceUnit.GF: "grams", ForceUnit.CN: "cN"}
 FORCE_SAYS = {ForceUnit.MN: "mN", ForceUnit.GF: "g", ForceUnit.CN: "cN"}
 #: A gauge in grams or centinewton is read to a tenth.
@@ -100,6 +100,16 @@ def so_many(count: int, one: str) -> str:
     ('1 quilt', '3 quilts')
     """
     return f"{count} {one}{'' if count == 1 else 's'}"
+
+
+def in_hours(hours: float) -> str:
+    """Return hours as people say them: under ten with a decimal where there is one.
+
+    >>> in_hours(1), in_hours(8.57), in_hours(58.2)
+    ('1 hour', '8.6 hours', '58 hours')
+    """
+    figure = f"{hours:.1f}".removesuffix(".0") if hours < 10 else f"{hours:.0f}"
+    return f"{figure} hour{'' if figure == '1' else 's'}"
 
 
 def length(meters: float) -> str:

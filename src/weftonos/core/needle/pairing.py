@@ -23,7 +23,7 @@ SIZES_IN_USE = {
 }
 
 #: Whose habit a size is, in words.
-_CHARTS = {School.HOME: "The home-machine chart", School.LONGARM: "The longarm chart"}
+_CHARTS = {School.HOME: "home-machine chart", School.LONGARM: "longarm chart"}
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -309,7 +309,7 @@ def _reasons(
             source="made to match both charts",
         ),
         Reason(
-            text=f"By {_CHARTS[school][0].lower()}{_CHARTS[school][1:]}. {chosen.why}",
+            text=f"By the {_CHARTS[school]}. {chosen.why}",
             rule="size_school",
             standing=Standing.COMMON_PRACTICE,
         ),
@@ -317,7 +317,7 @@ def _reasons(
     if other.size != chosen.size:
         reasons.append(
             Reason(
-                text=f"{_CHARTS[SIZE_SCHOOLS[school].other]} would take {other.size}. {other.why}",
+                text=f"The {_CHARTS[SIZE_SCHOOLS[school].other]} would take {other.size}. {other.why}",
                 rule="other_school",
             )
         )
