@@ -12,8 +12,9 @@ import tempfile
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
+from typing import get_args
 
-from hypothesis import settings
+from hypothesis import find, settings
 from hypothesis import strategies as st
 from hypothesis.stateful import Bundle, RuleBasedStateMachine, invariant, rule
 from sqlalchemy import select
@@ -30,6 +31,7 @@ from weftonos.core.kernel.force import ForceUnit
 from weftonos.core.kernel.sandwich import Loft, Sandwich
 from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.core.kernel.schools import MachineKind
+from weftonos.core.log.logbook import Payload
 from weftonos.core.log.run import Run
 from weftonos.core.mend.incident import Incident
 from weftonos.core.needle.life import RetireReason
@@ -39,8 +41,12 @@ from weftonos.core.setup.events import (
     CasePutBack,
     GoodEnough,
     KnobSet,
+    MarkSet,
     NeedleFitted,
     NeedleRetired,
+    QuiltOn,
+    RecipeStage,
+    RecipeUsed,
     SandwichLaid,
     StitchedLook,
     TopThreaded,
@@ -79,29 +85,45 @@ def reading(mn: float, case: int | None) -> BobbinReading:
 
 
 CASES = st.sampled_from([1, 2])
-PAYLOADS = st.one_of(
-    st.sampled_from([TopThreaded((1,)), TopThreaded((2,)), TopThreaded((1, 2)), TopThreaded((3,))]),
-    st.builds(BobbinLoaded, bobbin=st.sampled_from([1, 2]), case=st.sampled_from([None, 1, 2])),
-    st.builds(CasePutBack, CASES),
-    st.builds(ScrewTurned, st.sampled_from([None, 1, 2]), minutes=st.just(3.0)),
-    st.builds(BobbinLook, test=st.just(HandLook.PALM), feel=st.just(Feel.RIGHT), case=st.sampled_from([None, 1, 2])),
-    st.builds(PurposeSet, purpose=st.sampled_from([Purpose.ORDINARY, Purpose.DELICATE])),
-    st.builds(KnobSet, st.sampled_from([None, 200.0])),
-    st.builds(GoodEnough, st.sampled_from([-1, 0, 1])),
-    st.sampled_from(
-        [
-            NeedleFitted(metric=90, american=14, point=Point.SHARP),
-            NeedleFitted(metric=100, american=16, point=Point.BALLPOINT),
-        ]
-    ),
-    st.just(NeedleRetired(RetireReason.DUE)),
-    st.builds(SandwichLaid, st.builds(Sandwich, loft=st.sampled_from(list(Loft)))),
-    st.builds(reading, st.sampled_from([180.0, 204.0, 230.0, 400.0]), st.sampled_from([None, 1, 2])),
-    st.builds(StitchedLook, setting=st.sampled_from([190.0, 210.0]), grade=st.sampled_from([0, 0, 1, -1])),
-    st.builds(Run, minutes=st.sampled_from([30.0, 60.0]), quilt=st.sampled_from(["", "Avocet"])),
-    st.just(Incident(symptoms=(SNAP,))),
-    st.builds(Recipe, name=st.just("Kept"), setting=st.just(200.0), grade=st.just(0), bobbin_mn=st.just(200.0)),
+
+
+def payloads(low, middle, high, *own):
+    """Return every kind of record that says something of what is on, at three settings of the machine's scale."""
+    return st.one_of(
+        st.sampled_from([TopThreaded((1,)), TopThreaded((2,)), TopThreaded((1, 2)), TopThreaded((3,))]),
+        st.builds(BobbinLoaded, bobbin=st.sampled_from([1, 2]), case=st.sampled_from([None, 1, 2])),
+        st.builds(CasePutBack, CASES),
+        st.builds(ScrewTurned, st.sampled_from([None, 1, 2]), minutes=st.just(3.0)),
+        st.builds(
+            BobbinLook, test=st.just(HandLook.PALM), feel=st.just(Feel.RIGHT), case=st.sampled_from([None, 1, 2])
+        ),
+        st.builds(PurposeSet, purpose=st.sampled_from([Purpose.ORDINARY, Purpose.DELICATE])),
+        st.builds(KnobSet, st.sampled_from([None, middle])),
+        st.builds(QuiltOn, quilt=st.sampled_from(["Avocet", "Dunlin"])),
+        st.builds(RecipeUsed, recipe=st.integers(1, 8), stage=st.sampled_from(list(RecipeStage))),
+        st.builds(GoodEnough, st.sampled_from([-1, 0, 1])),
+        st.sampled_from(
+            [
+                NeedleFitted(metric=90, american=14, point=Point.SHARP),
+                NeedleFitted(metric=100, american=16, point=Point.BALLPOINT),
+            ]
+        ),
+        st.just(NeedleRetired(RetireReason.DUE)),
+        st.builds(SandwichLaid, st.builds(Sandwich, loft=st.sampled_from(list(Loft)))),
+        st.builds(reading, st.sampled_from([180.0, 204.0, 230.0, 400.0]), st.sampled_from([None, 1, 2])),
+        st.builds(StitchedLook, setting=st.sampled_from([low, high]), grade=st.sampled_from([0, 0, 1, -1])),
+        st.builds(Run, minutes=st.sampled_from([30.0, 60.0]), quilt=st.sampled_from(["", "Avocet"])),
+        st.just(Incident(symptoms=(SNAP,))),
+        st.builds(Recipe, name=st.just("Kept"), setting=st.just(middle), grade=st.just(0), bobbin_mn=st.just(200.0)),
+        *own,
+    )
+
+
+MARK = st.builds(
+    MarkSet, name=st.sampled_from(["where 40 over 60 balanced", "new spring"]), at=st.sampled_from([-0.5, 0.0])
 )
+#: What is refused as long as what it speaks of is not there, or is so already.
+REFUSABLE = (CasePutBack, RecipeUsed, MarkSet)
 MINUTES = st.integers(-600, 0)
 
 
@@ -109,6 +131,8 @@ class Log(RuleBasedStateMachine):
     """Anything that can be done to a log, and what must hold after it."""
 
     records = Bundle("records")
+    machine = HERON
+    payloads = payloads(190.0, 200.0, 210.0)
 
     def __init__(self) -> None:
         super().__init__()
@@ -116,7 +140,7 @@ class Log(RuleBasedStateMachine):
         self.engine = open_workshop(self.folder)
         with Session(self.engine) as session, session.begin():
             shop = Workshop(session)
-            shop.add_machine(HERON)
+            shop.add_machine(self.machine)
             shop.drawer.add_thread(owned("Tern 40", 40))
             shop.drawer.add_thread(owned("Knot 80", 80))
             shop.drawer.add_thread(owned("Tern 40 teal", 40))
@@ -128,19 +152,20 @@ class Log(RuleBasedStateMachine):
         self.engine.dispose()
         shutil.rmtree(self.folder)
 
-    @rule(target=records, payload=PAYLOADS, minutes=MINUTES)
-    def note(self, payload, minutes):
+    @rule(target=records, data=st.data(), minutes=MINUTES)
+    def note(self, data, minutes):
+        payload = data.draw(self.payloads)
         with Session(self.engine) as session, session.begin():
             shop, at = Workshop(session), NOW + timedelta(minutes=minutes)
             try:
                 return shop.note(1, payload, at, NOW).id
             except CraftError:
-                # A case that was never in, or is in already, is not put back.
-                assert isinstance(payload, CasePutBack)
+                assert isinstance(payload, REFUSABLE)
                 return shop.note(1, Run(minutes=5), at, NOW).id
 
-    @rule(record=records, payload=PAYLOADS, minutes=MINUTES)
-    def correct(self, record, payload, minutes):
+    @rule(record=records, data=st.data(), minutes=MINUTES)
+    def correct(self, record, data, minutes):
+        payload = data.draw(self.payloads)
         with Session(self.engine) as session, session.begin():
             shop = Workshop(session)
             old = shop.record(record).payload
@@ -149,7 +174,7 @@ class Log(RuleBasedStateMachine):
             try:
                 shop.correct(record, payload, NOW + timedelta(minutes=minutes), NOW)
             except CraftError:
-                assert payload.kind != old.kind or isinstance(payload, CasePutBack)
+                assert payload.kind != old.kind or isinstance(payload, REFUSABLE)
 
     @rule(record=records)
     def strike(self, record):
@@ -236,5 +261,21 @@ class Log(RuleBasedStateMachine):
         engine.dispose()
 
 
+class LogOfTurns(Log):
+    """The same on an unmarked knob, whose mark is set anew now and then."""
+
+    machine = replace(HERON, scale=TopScale(kind=ScaleKind.TURNS, low=-4, high=4, step=0.25))
+    payloads = payloads(-0.5, 0.0, 0.5, MARK)
+
+
+def test_every_kind_of_record_that_says_what_is_on_is_tried():
+    of_no_setup = {"clock_started", "comparison_planned", "incident_check", "incident_answer", "incident_outcome"}
+    of_no_setup |= {"preflight", "upkeep", "part_marked"}
+    tried = {kind.kind for kind in get_args(Payload)} - of_no_setup
+    drawn = {find(LogOfTurns.payloads, lambda p, k=kind: p.kind == k).kind for kind in tried}
+    assert drawn == tried
+
+
 TestLog = Log.TestCase
-TestLog.settings = settings(max_examples=12, stateful_step_count=25, deadline=None)
+TestLogOfTurns = LogOfTurns.TestCase
+TestLog.settings = TestLogOfTurns.settings = settings(max_examples=10, stateful_step_count=25, deadline=None)
