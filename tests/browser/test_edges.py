@@ -10,7 +10,7 @@ from pathlib import Path
 
 import pytest
 from playwright.sync_api import Browser, Page, expect
-from test_slice import choose, knot
+from test_slice import knot
 
 from browser import free_port, server
 from conftest import held_back
@@ -118,7 +118,7 @@ def test_another_machine_never_stands_beside_the_first_ones_facts(page: Page, de
     page.goto(f"{demo}/1/needle")
     expect(knot(page, "Needle")).to_contain_text("100/16")
     with held_back(page, "**/api/machines/3/line"):
-        choose(page, "Machine", "Wren")
+        page.get_by_role("combobox", name="Machine").select_option(label="Wren")
         expect(page.get_by_text("home machine")).to_be_visible()
         expect(knot(page, "Needle")).to_contain_text("…")
         expect(knot(page, "Needle")).not_to_contain_text("100/16")

@@ -23,7 +23,7 @@ def test_seven_steps_with_a_pointer(page: Page, tmp_path: Path):
     with server(tmp_path, port=port) as address:
         page.goto(address)
         # 1. A machine is chosen and the line shows what is on it.
-        choose(page, "Machine", "Wren")
+        page.get_by_role("combobox", name="Machine").select_option(label="Wren")
         expect(page.get_by_text("home machine")).to_be_visible()
         expect(knot(page, "Needle")).to_contain_text("90/14")
 

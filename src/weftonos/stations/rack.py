@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
-from weftonos.core.bobbin.case_history import CaseHistory
 from weftonos.core.bobbin.conditions import Effect, effects
 from weftonos.core.bobbin.control_chart import SESSIONS_DRAWN, ControlChart, control_chart
 from weftonos.core.bobbin.events import Part
@@ -64,30 +63,30 @@ class RackItems:
     bobbins: Sequence[BobbinItem]
 
 
-def _case_item(
-    workshop: Workshop,
-    row: CaseRow,
-    history: CaseHistory,
-    setup: Setup | None,
-    faults: Mapping[tuple[Part, int], str],
-) -> CaseItem:
-    last = history.readings[-1] if history.readings else None
-    left = workshop.case_left(row.id)
-    inside = workshop.drawer.specs([left.bobbin]).get(left.bobbin) if left else None
-    in_machine = bool(setup and setup.case and setup.case.id == row.id)
-    return CaseItem(
-        id=row.id,
-        version=row.version,
-        machine_id=row.machine_id,
-        spec=row.spec,
-        fault=faults.get((Part.CASE, row.id), ""),
-        last_mn=last[1].mean_mn if last else None,
-        last_at=last[0] if last else None,
-        holds=inside.name if inside else "",
-        in_machine=in_machine,
-        can_go_back=left is not None and setup is not None and not in_machine,
-        response=learn_response(history.turns),
-    )
+def _case_items(workshop: Workshop, rows: Sequence[CaseRow], setup: Setup | None) -> list[CaseItem]:
+    numbers = [row.id for row in rows]
+    histories, left = workshop.rack.histories(numbers, LISTED_EVENTS), workshop.rack.cases_left(numbers)
+    threads, faults = workshop.drawer.specs(load.bobbin for load in left.values()), workshop.rack.faults()
+
+    def item(row: CaseRow) -> CaseItem:
+        last = histories[row.id].readings[-1] if histories[row.id].readings else None
+        inside = threads.get(left[row.id].bobbin) if row.id in left else None
+        in_machine = bool(setup and setup.case and setup.case.id == row.id)
+        return CaseItem(
+            id=row.id,
+            version=row.version,
+            machine_id=row.machine_id,
+            spec=row.spec,
+            fault=faults.get((Part.CASE, row.id), ""),
+            last_mn=last[1].mean_mn if last else None,
+            last_at=last[0] if last else None,
+            holds=inside.name if inside else "",
+            in_machine=in_machine,
+            can_go_back=row.id in left and setup is not None and not in_machine,
+            response=learn_response(histories[row.id].turns),
+        )
+
+    return [item(row) for row in rows]
 
 
 def rack_items(workshop: Workshop, machine_id: int) -> RackItems:
@@ -95,7 +94,6 @@ def rack_items(workshop: Workshop, machine_id: int) -> RackItems:
     workshop.machine(machine_id)
     faults, setup = workshop.rack.faults(), workshop.setup(machine_id)
     rows = workshop.rack.cases(machine_id)
-    histories = workshop.rack.histories((row.id for row in rows), LISTED_EVENTS)
     bobbins = workshop.rack.bobbins()
     threads = workshop.drawer.specs(row.thread_id for row in bobbins)
     items = []
@@ -105,13 +103,12 @@ def rack_items(workshop: Workshop, machine_id: int) -> RackItems:
         fault = faults.get((Part.BOBBIN, row.id), "")
         color = thread.color if thread else "#888888"
         items.append(BobbinItem(id=row.id, spec=row.spec, thread=words, color=color, fault=fault))
-    return RackItems([_case_item(workshop, row, histories[row.id], setup, faults) for row in rows], items)
+    return RackItems(_case_items(workshop, rows, setup), items)
 
 
 def _one_case(workshop: Workshop, row: CaseRow) -> CaseItem:
     setup = workshop.setup(row.machine_id) if row.machine_id else None
-    history = workshop.rack.histories([row.id], LISTED_EVENTS)[row.id]
-    return _case_item(workshop, row, history, setup, workshop.rack.faults())
+    return _case_items(workshop, [row], setup)[0]
 
 
 def add_case(workshop: Workshop, machine_id: int, spec: BobbinCase) -> CaseItem:

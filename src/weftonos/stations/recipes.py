@@ -245,7 +245,7 @@ def finish_recipe(workshop: Workshop, machine_id: int, now: datetime) -> InUse:
 def _bobbin_move(workshop: Workshop, kept: Setup, thread: int) -> Payload:
     """Return how the bobbin comes in: its case as it was left, where that still holds the thread, else loaded anew."""
     case = kept.case.id if kept.case else None
-    if case is not None and (left := workshop.case_left(case)) and left.bobbin == thread:
+    if case is not None and (left := workshop.rack.cases_left([case]).get(case)) and left.bobbin == thread:
         return CasePutBack(case)
     return BobbinLoaded(bobbin=thread, bobbin_work=kept.bobbin_work, case=case)
 

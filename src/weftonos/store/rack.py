@@ -228,6 +228,23 @@ class Rack:
         alike = self._kin
         return lambda number: alike.get(number, number)
 
+    def cases_left(self, case_ids: Iterable[int]) -> Mapping[int, BobbinLoaded]:
+        """Return the last load of each of these cases that counts: the bobbin that is still in it."""
+        last = [
+            select(RecordRow.id)
+            .where(RecordRow.case_id == case_id, RecordRow.kind == BobbinLoaded.kind, RecordRow.struck_at.is_(None))
+            .order_by(*NEWEST_FIRST)
+            .limit(1)
+            .scalar_subquery()
+            for case_id in sorted(set(case_ids))
+        ]
+        if not last:
+            return {}
+        loads = self._session.execute(
+            select(RecordRow.case_id, RecordRow.payload).where(RecordRow.id.in_(union_all(*map(select, last))))
+        )
+        return {case_id: load for case_id, load in loads.tuples() if case_id and isinstance(load, BobbinLoaded)}
+
     def last_turns(self, case_ids: Iterable[int]) -> Mapping[int, datetime]:
         """Return when the screw of each of these cases was last turned."""
         last = {

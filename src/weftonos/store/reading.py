@@ -23,7 +23,6 @@ from weftonos.core.kernel.sandwich import Motion
 from weftonos.core.kernel.standing import Standing
 from weftonos.core.log.logbook import CLOCK_SLACK, Payload, Unreadable, case_of, part_key
 from weftonos.core.setup.events import (
-    BobbinLoaded,
     MarkSet,
     RecipeUsed,
     StitchedLook,
@@ -314,17 +313,6 @@ class Reading:
         if case_id is not None and (case := self.rack.specs([case_id]).get(case_id)) and (own := case.target):
             return BobbinTarget(low=own.low, high=own.high, origin="this case's own", standing=Standing.OWN_RECORDS)
         return self.machine(machine_id).spec.bobbin_target(own_target(self.own_number(machine_id)))
-
-    def case_left(self, case_id: int) -> BobbinLoaded | None:
-        """Return the last load of a case that counts: the bobbin that is still in it."""
-        query = (
-            select(RecordRow.payload)
-            .where(RecordRow.case_id == case_id, RecordRow.kind == BobbinLoaded.kind, RecordRow.struck_at.is_(None))
-            .order_by(*NEWEST_FIRST)
-            .limit(1)
-        )
-        found = self._session.scalar(query)
-        return found if isinstance(found, BobbinLoaded) else None
 
     def readings_under(self, case_id: int) -> Sequence[ReadUnder]:
         """Return the last readings of a case with what each was taken under, oldest first."""

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { outbox } from "../api/outbox";
-import Select from "primevue/select";
 import { computed, nextTick, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import { useLine, useMachines } from "../api/queries";
@@ -49,13 +48,9 @@ const notes = computed(() => (outbox.waiting.length === 1 ? "1 note waits," : `$
 <template>
   <header class="thread-line">
     <div class="machine">
-      <Select
-        v-model="chosen"
-        :options="options"
-        option-label="name"
-        option-value="id"
-        aria-label="Machine"
-        class="chooser" />
+      <select v-model="chosen" aria-label="Machine" class="chooser">
+        <option v-for="each in options" :key="each.id" :value="each.id">{{ each.name }}</option>
+      </select>
       <span class="head">{{ head }}</span>
     </div>
     <nav ref="stations" aria-label="Stations">
@@ -143,15 +138,13 @@ nav a {
   min-width: 9.5rem;
   /* A long name ends in dots before the first knot. */
   max-width: 10.6rem;
-}
-.chooser :deep(.p-select-label) {
   color: #fff;
+  font: inherit;
   font-size: 1.25rem;
   font-weight: 700;
-  padding-block: 0.2rem;
-}
-.chooser :deep(.p-select-dropdown) {
-  color: #fff;
+  padding-inline: 0.5rem 0.2rem;
+  border-radius: 4px;
+  text-overflow: ellipsis;
 }
 .head {
   font-size: 0.88rem;
@@ -312,12 +305,8 @@ a.here::after {
   .tools span {
     display: none;
   }
-  .chooser :deep(.p-select-label) {
-    padding-inline: 0.5rem 0;
+  .chooser {
     font-size: 1.1rem;
-  }
-  .chooser :deep(.p-select-dropdown) {
-    width: 1.8rem;
   }
   .tools {
     gap: 0.3rem;
