@@ -11,18 +11,15 @@ from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 
 import numpy as np
+from screw_laws import AIM, GAUGE_NOISE, NEAR, Law, OtherCase
 
 from browser import chromium, server
 from weftonos.core.bobbin.control_chart import control_chart
-from weftonos.core.bobbin.screw import RESPONSE_MEAN, RESPONSE_SPREAD, ScrewTurn, advise_turn
+from weftonos.core.bobbin.screw import RESPONSE_MEAN, RESPONSE_SPREAD, ScrewTurn, advise_turn, learn_response
 from weftonos.core.bobbin.trace import read_trace
 from weftonos.standins.gauge_simulator import Health, SimulatedGauge
 
 CASES = 1000
-AIM = 200.0
-NEAR = 0.05
-#: Three per cent a pull; a reading is the mean of three.
-GAUGE_NOISE = 0.03 / math.sqrt(3)
 
 
 def bench_chart(cases: int = 200, between: float = 0.03, within: float = 0.015, shift: float = 0.06) -> None:
@@ -132,6 +129,63 @@ def bench_screw() -> None:
     print(f"  habit of five minutes   after 1, 2, 4 turns: {shares(run)}; turns to target {turns_needed(run):.2f}")
 
 
+def bench_screw_laws(cases: int = 400, most: int = 8) -> None:
+    """Print for each law: how often the interval of later turns held, turns taken, and how many ended in range."""
+    print(f"\nScrew on other laws, {cases} cases each: intervals that held, turns, in range at the end")
+    for law in Law:
+        chance = np.random.default_rng(29)
+        held, told, turns, ended, five, gave_up = 0, 0, 0, 0, 0, 0
+        for _ in range(cases):
+            case = OtherCase(chance, law)
+            history: list[ScrewTurn] = []
+            reading = case.read()
+            while not _reads_on_target(reading) and len(history) < most:
+                if not learn_response(history).answers:
+                    gave_up += 1
+                    break
+                advice = advise_turn(reading, AIM, history)
+                minutes = advice.minutes if advice.direction == "tighten" else -advice.minutes
+                case.turn(minutes)
+                after = case.read()
+                if history:
+                    told += 1
+                    held += advice.expected_low_mn <= after <= advice.expected_high_mn
+                history.append(ScrewTurn(minutes, reading, after))
+                reading = after
+            turns, ended = turns + len(history), ended + case.on_target
+            by_habit = OtherCase(chance, law)
+            habit_reading = by_habit.read()
+            for _ in range(most):
+                if _reads_on_target(habit_reading):
+                    break
+                by_habit.turn(5 if habit_reading < AIM else -5)
+                habit_reading = by_habit.read()
+            five += by_habit.on_target
+        print(
+            f"  {law.value:18} held {held / max(told, 1):.0%} of {told}; {turns / cases:.2f} turns; in range "
+            f"{ended / cases:.0%}, five minutes at a time {five / cases:.0%}; called dead {gave_up}"
+        )
+
+
+def bench_dead_screws(cases: int = 200, most: int = 8) -> None:
+    """Print how soon a screw that no longer answers is called so: worn, stripped, its spring lifted."""
+    chance, after = np.random.default_rng(66), []
+    for _ in range(cases):
+        case = OtherCase(chance, Law.EXPONENTIAL)
+        case.rate = 0.0
+        history: list[ScrewTurn] = []
+        reading = case.read()
+        while len(history) < most and learn_response(history).answers:
+            minutes = advise_turn(reading, AIM, history).minutes * (1 if reading < AIM else -1)
+            case.turn(minutes)
+            now = case.read()
+            history.append(ScrewTurn(minutes, reading, now))
+            reading = now
+        after.append(len(history))
+    shares = ", ".join(f"{sum(n <= k for n in after) / cases:.0%} within {k}" for k in (3, 4, 5))
+    print(f"  a screw that no longer answers: said {shares} turns; {sum(n == most for n in after)} of {cases} never")
+
+
 def _read_many(job: tuple[Health, int, int]) -> Counter[str]:
     health, first, last = job
     found: Counter[str] = Counter()
@@ -192,5 +246,7 @@ def bench_live(seconds: int = 15, fast_minutes: int = 10) -> None:
 
 if __name__ == "__main__":
     bench_screw()
+    bench_screw_laws()
+    bench_dead_screws()
     bench_traces(int(sys.argv[1]) if len(sys.argv) > 1 else 1000)
     bench_live()

@@ -67,7 +67,7 @@ def by_program(knowledge: Knowledge, cause: Cause, found: set[str], kinds: Seque
     taken = 0.0
     while True:
         evidence = Observed.of(knowledge, told, absent - Observed.of(knowledge, told).present)
-        says = diagnose(knowledge, Inquiry(evidence=evidence, machine=None, answers=answers, thorough=True))
+        says = diagnose(knowledge, Inquiry(evidence=evidence, answers=answers, thorough=True))
         if ask and says.question:
             name = says.question.finding
             taken += knowledge.findings[name].minutes

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from pathlib import Path
 
+from weftonos.core.kernel.feature import Feature, Needs
 from weftonos.core.kernel.schools import Question, questions
 from weftonos.core.mend.trouble import FindingKind, Knowledge
 from weftonos.core.thread.nature import Natures, natures
@@ -33,6 +34,12 @@ def page(knowledge: Knowledge) -> str:
         minutes = f"{cause.minutes:g} minute{'s' if cause.minutes != 1 else ''}"
         text += f"\n**{cause.name}** ({cause.weight / total:.0%} of all, {minutes}). {cause.check}: {cause.how} "
         text += f"*Cure:* {cause.cure} "
+        for here in cause.here:
+            said = " ".join(t for t in (here.name and f"{here.name}.", here.check and f"{here.check}:", here.how) if t)
+            text += f"*{_where(here.needs)}:* {said}{' ' if said else ''}"
+            text += f"*Cure:* {here.cure} " if here.cure else ""
+        if cause.needs:
+            text += f"*Only {_where(cause.needs).lower()}.* "
         goes = (f"{knowledge.findings[n].name[:1].lower()}{knowledge.findings[n].name[1:]}" for n in cause.chances)
         text += f"*Goes with:* {', '.join(goes)}."
         if cause.cautions:
@@ -40,6 +47,23 @@ def page(knowledge: Knowledge) -> str:
         text += "\n"
     text += "\n## Traps, above the order by chance and minutes\n\n"
     return text + "".join(f"- {trap.text}\n" for trap in knowledge.traps)
+
+
+WHERE = {
+    Feature.DOMESTIC: "On a domestic machine",
+    Feature.FRAME: "On a frame",
+    Feature.CASE: "Where the case comes out",
+    Feature.DROP_IN: "Where the bobbin drops in",
+    Feature.BY_HAND: "Without a gauge",
+    Feature.FLAT_SHANK: "With a flat shank",
+    Feature.BREAK_SENSOR: "With a break sensor",
+    Feature.HOLE_GUIDE: "With a guide of several holes",
+    Feature.CHECK_SPRING: "With a check spring",
+}
+
+
+def _where(needs: Needs) -> str:
+    return ", ".join(WHERE[need] for need in needs)
 
 
 THREADS_HEAD = """# What each thread is like, and how each school treats it

@@ -18,6 +18,7 @@ from weftonos.core.balance.starting_point import school_setting
 from weftonos.core.bobbin.gauge import Pull, Verdict, read_gauge
 from weftonos.core.bobbin.purpose import Purpose, purpose_target
 from weftonos.core.bobbin.target import usual_target
+from weftonos.core.kernel.feature import OF_KIND
 from weftonos.core.kernel.force import ForceUnit
 from weftonos.core.kernel.sandwich import Loft, Sandwich, Weave
 from weftonos.core.kernel.scale import ScaleKind, TopScale
@@ -197,8 +198,8 @@ def _mend_agrees(a: Advised) -> bool:
     holds, lacks = conditions(known)
     if a.pairing.through_a_needle and holds & {"thread_rubs", "thread_has_play", "eye_too_small_for_metallic"}:
         return False
-    page = troubles()
-    listed = preflight(page, Observed.of(page, holds, lacks), a.given.kind)
+    page = troubles().at(OF_KIND[a.given.kind])
+    listed = preflight(page, Observed.of(page, holds, lacks))
     against = {"groove_too_small_for_thread", "needle_too_large_for_thread", "point_unsuited_to_direction"}
     return not against.intersection(item.cause for item in listed.items) or not a.pairing.through_a_needle
 

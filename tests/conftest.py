@@ -43,6 +43,7 @@ HERON = {
     "nickname": "Heron",
     "kind": "longarm",
     "throat_in": 24,
+    "guide_holes": 3,
     "scale": {"kind": "readout", "low": 80, "high": 400, "step": 5},
 }
 

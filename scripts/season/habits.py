@@ -15,6 +15,7 @@ from season.life import (
     Shop,
 )
 from weftonos.core.balance.looks import by_eye
+from weftonos.core.kernel.feature import OF_KIND
 from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.mend.trouble import Cause
 from weftonos.knowledge import troubles
@@ -129,9 +130,8 @@ class ByHabit(AtTheMachine):
                 if not self.still_wrong() & tension:
                     break
             self.machine.setting = before
-        knowledge = troubles()
-        kind = MachineKind(self.shop.head)
-        left = [c for c in knowledge.causes if not c.technician and kind in c.machines]
+        knowledge = troubles().at(OF_KIND[MachineKind(self.shop.head)])
+        left = [c for c in knowledge.causes if not c.technician]
         for _ in range(3):
             named, others = knowledge.mentioning_first(left, symptoms)
             for cause in [*sorted(named, key=_minutes), *sorted(others, key=_minutes)]:

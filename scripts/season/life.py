@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from weftonos.core.kernel.feature import OF_KIND, applies
 from weftonos.core.kernel.schools import MachineKind
 from weftonos.knowledge import troubles
 from weftonos.standins.machine.faults import FAULTS
@@ -104,7 +105,7 @@ def shop(number: int, quilts: int = QUILTS) -> Shop:
     weights = np.array([FAULTS[name].common for name in names])
     # Stretchy and slick thread, and the wrong needle, are nobody's accident here; some machines have no such part.
     none_here = {"slick_thread_spills", "wrong_needle_system", "stretchy_thread_wound_fast"}
-    none_here |= {c.id for c in troubles().causes if MachineKind(head) not in c.machines}
+    none_here |= {c.id for c in troubles().causes if not applies(c.needs, OF_KIND[MachineKind(head)])}
     weights[[n for n, name in enumerate(names) if name in none_here]] = 0
     weights /= weights.sum()
     season = []

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import pytest
 
+from conftest import HERON, LIMPET
+
 METALLIC = {"fiber": "metallic", "construction": "metallic", "value": 40, "system": "wt"}
 BALL_100 = {"metric": 100, "american": 16, "point": "ballpoint"}
 DIAL = {"kind": "dial", "low": 0, "high": 10, "step": 0.5}
@@ -173,7 +175,37 @@ def test_a_machine_whose_bobbin_drops_in_keeps_a_recipe_and_is_asked_for_no_case
 
 def test_a_machine_without_a_gauge_is_asked_to_feel_the_bobbin(bench):
     machine = bench.post("machines", {"nickname": "Wren", "kind": "home", "scale": DIAL, "has_gauge": False})["id"]
+    assert bobbin_knot(bench, machine)["fact"] == "load a bobbin"
+    thread = bench.post("threads", {"name": "Limpet 80", "thread": LIMPET})["id"]
+    bench.post(f"machines/{machine}/bobbin", {"bobbin": thread})
     assert bobbin_knot(bench, machine)["fact"] == "feel the bobbin"
+    bench.post(f"machines/{machine}/hand-looks", {"test": "palm", "feel": "right"})
+    assert bobbin_knot(bench, machine)["fact"] == "feels right"
+    assert "reading" not in " ".join(bench.get(f"machines/{machine}/line")["missing"])
+
+
+def test_a_gauge_says_by_its_first_number_what_it_is_marked_in(bench):
+    spec = {**HERON, "has_gauge": True, "gauge_unit": None}
+    for name, pulls, unit, mn in (("Knot", [210, 212, 208], "mN", 210), ("Dunlin", [21, 22, 20], "gf", 205.9)):
+        machine = bench.post("machines", {**spec, "nickname": name})["id"]
+        assert bench.get(f"machines/{machine}/readings")["unit"] is None
+        body = {"pulls": [{"value": value} for value in pulls]}
+        judged = bench.post(f"machines/{machine}/readings/judge", body)
+        assert (judged["unit"], judged["verdict"]) == (unit, "on_target")
+        bench.post(f"machines/{machine}/readings", body)
+        station = bench.get(f"machines/{machine}/readings")
+        assert station["unit"] == unit, "and from then on it is known"
+        assert station["last"]["mean_mn"] == pytest.approx(mn, abs=0.1)
+
+
+def test_a_reading_from_before_a_bobbin_was_said_to_drop_in_says_nothing_of_it(bench):
+    machine, _, _ = bench.combination()
+    bench.post(f"machines/{machine}/readings", {"unit": "mN", "pulls": [{"value": 400}]})
+    assert bobbin_knot(bench, machine)["state"] == "caution"
+    item = bench.get("machines")[0]
+    bench.client.put(f"/api/machines/{machine}", json={**item["spec"], "removable_case": False})
+    knot = bobbin_knot(bench, machine)
+    assert (knot["state"], "stitch is its gauge" in knot["why"]) == ("ready", True)
 
 
 def test_a_felt_turn_without_a_named_case_is_noted_and_asks_for_another_test(bench):

@@ -5,8 +5,10 @@ from __future__ import annotations
 import json
 import urllib.request
 
+import pytest
 from fastapi.testclient import TestClient
 
+from conftest import HERON, SALTMARSH
 from weftonos.api.app import create_app
 from weftonos.runtime.settings import Settings
 
@@ -67,3 +69,49 @@ def test_the_example_is_not_opened_where_others_can_reach_the_workshop(tmp_path)
         answer = client.post("/api/workshop/example")
     assert answer.status_code == 422
     assert "while it is not open to others" in answer.text
+
+
+def test_a_sit_down_longarm_is_no_frame(bench):
+    machine = bench.post("machines", {**HERON, "on_frame": False})
+    assert {"longarm", "table", "sit_down"} <= set(machine["features"])
+    assert "frame" not in machine["features"]
+    symptoms = {s["id"] for s in bench.get(f"machines/{machine['id']}/mend")["symptoms"]}
+    assert "breaks_only_mid_frame" not in symptoms
+    walks = {w["id"] for w in bench.get(f"words/procedures?machine={machine['id']}")["walks"]}
+    assert {"free_motion_sit_down", "pull_gauge"} <= walks
+    assert not walks & {"free_motion_longarm", "free_motion_home", "load_drop_in"}
+
+
+def test_a_trouble_stays_as_it_was_named_when_its_machine_is_described_otherwise(bench):
+    machine, _, _ = bench.combination()
+    bench.post(f"machines/{machine}/incidents", {"symptoms": ["breaks_only_mid_frame"]})
+    item = bench.get("machines")[0]
+    changed = bench.client.put(f"/api/machines/{machine}", json={**item["spec"], "on_frame": False})
+    assert changed.status_code == 200
+    station = bench.get(f"machines/{machine}/mend")
+    assert station["seen"] == ["Breaks only mid-frame"]
+    assert station["diagnosis"]["next"]["cause"] not in {"rails_bow", "roller_too_close", "sandwich_too_tight"}
+
+
+def test_a_display_of_a_domestic_machine_begins_as_a_dial_does(bench):
+    starts = []
+    for kind, high in (("dial", 10), ("readout", 9)):
+        scale = {"kind": kind, "low": 0, "high": high, "step": 0.5}
+        machine = bench.post("machines", {"nickname": kind, "kind": "home", "scale": scale})["id"]
+        thread = bench.post("threads", {"name": f"Top {kind}", "thread": SALTMARSH})["id"]
+        bench.post(f"machines/{machine}/top", {"top": [thread]})
+        starts.append(bench.get(f"machines/{machine}/balance")["estimate"]["set_to"])
+    assert starts[0] == starts[1]
+    assert 2 <= starts[1] <= 5
+
+
+@pytest.mark.parametrize(
+    ("spec", "field"),
+    [
+        ({"kind": "home", "on_frame": True}, "on_frame"),
+        ({"guide_holes": 9}, "guide_holes"),
+        ({"scale": {"kind": "readout", "low": 10, "high": 10, "step": 1}}, "high"),
+    ],
+)
+def test_a_machine_that_cannot_be_is_refused_at_its_field(bench, spec, field):
+    assert bench.refused("machines", {**HERON, **spec})[0] == field

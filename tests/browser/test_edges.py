@@ -68,7 +68,7 @@ def test_a_tablet_at_an_address_of_the_network_writes_without_a_secure_context(b
             page.get_by_role("button", name="Open the workshop").click()
             expect(page).to_have_url(f"http://{address}:{port}/?from=label")
         assert page.evaluate("window.isSecureContext") is False
-        for choice in ("a home machine", "a dial with numbers", "it drops in", "I do not know"):
+        for choice in ("a domestic machine", "a dial with numbers", "it drops in", "I don't know"):
             page.get_by_role("button", name=choice, exact=True).first.tap()
         page.get_by_role("button", name="inches and yards").tap()
         page.get_by_label("Its name").fill("Wren")
@@ -119,7 +119,7 @@ def test_another_machine_never_stands_beside_the_first_ones_facts(page: Page, de
     expect(knot(page, "Needle")).to_contain_text("100/16")
     with held_back(page, "**/api/machines/3/line"):
         page.get_by_role("combobox", name="Machine").select_option(label="Wren")
-        expect(page.get_by_text("home machine")).to_be_visible()
+        expect(page.get_by_text("domestic machine")).to_be_visible()
         expect(knot(page, "Needle")).to_contain_text("…")
         expect(knot(page, "Needle")).not_to_contain_text("100/16")
     expect(knot(page, "Needle")).to_contain_text("90/14")

@@ -136,7 +136,7 @@ def head_is_low(page: Page) -> None:
 def test_the_first_evening_at_a_home_machine_without_a_gauge_on_a_phone(browser: Browser, tmp_path: Path):
     with server(tmp_path, command="serve") as address, finger(browser, address, 390, 844) as hand:
         page = hand.page
-        for choice in ("a home machine", "a dial with numbers", "it drops in", "130/705 H, with a flat side"):
+        for choice in ("a domestic machine", "a dial with numbers", "it drops in", "130/705 H, with a flat side"):
             hand.tap(choice)
         hand.tap("millimeters and meters")
         hand.write("Its name", "Wren")
@@ -195,7 +195,7 @@ def test_the_first_evening_at_a_home_machine_without_a_gauge_on_a_phone(browser:
 def test_the_second_evening_on_a_longarm_with_three_cases_on_a_tablet(browser: Browser, tmp_path: Path):
     with server(tmp_path, command="serve") as address, finger(browser, address, 820, 1180) as hand:
         page = hand.page
-        for choice in ("a home machine", "a dial with numbers", "it drops in", "I do not know"):
+        for choice in ("a domestic machine", "a dial with numbers", "it drops in", "I don't know"):
             hand.tap(choice)
         hand.tap("inches and yards")
         hand.write("Its name", "Wren")
@@ -205,7 +205,7 @@ def test_the_second_evening_on_a_longarm_with_three_cases_on_a_tablet(browser: B
         hand.tap("Workshop", role="link")
         hand.tap("Another machine")
         hand.write("What you call it", "Heron")
-        for choice in ("longarm or sit-down", "digital readout", "a case to take out", "a gauge", "grams (g)"):
+        for choice in ("longarm", "on a frame", "digital readout", "a case to take out", "a gauge", "grams (g)"):
             hand.tap(choice)
         hand.write("Throat, inches", "26")
         hand.tap("Save machine")

@@ -24,7 +24,7 @@ def test_seven_steps_with_a_pointer(page: Page, tmp_path: Path):
         page.goto(address)
         # 1. A machine is chosen and the line shows what is on it.
         page.get_by_role("combobox", name="Machine").select_option(label="Wren")
-        expect(page.get_by_text("home machine")).to_be_visible()
+        expect(page.get_by_text("domestic machine")).to_be_visible()
         expect(knot(page, "Needle")).to_contain_text("90/14")
 
         # 2. A thread from a label in another system; the label as typed is kept.
@@ -177,9 +177,9 @@ def test_seven_steps_with_the_keyboard_alone(page: Page, tmp_path: Path):
         keys = Keys(page)
         # 1. A machine of one's own, on an empty workshop.
         page.get_by_role("heading", name="What do you quilt on?").wait_for()
-        for choice in ("a home machine", "a dial with numbers", "in a case to take out", "a gauge in mN"):
+        for choice in ("a domestic machine", "a dial with numbers", "in a case to take out", "a gauge in mN"):
             keys.use(choice)
-        keys.use("I do not know")
+        keys.use("I don't know")
         keys.use("millimeters and meters")
         keys.fill("Its name", "Dunlin")
         keys.press("Enter")

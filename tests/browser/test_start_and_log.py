@@ -21,7 +21,7 @@ def workshop(tmp_path_factory: pytest.TempPathFactory):
 def test_an_empty_workshop_asks_for_the_machine_first(page: Page, tmp_path: Path):
     with server(tmp_path, command="serve") as address:
         page.goto(f"{address}/4/nowhere")
-        for choice in ("a longarm or sit-down", "a knob without numbers", "in a case to take out"):
+        for choice in ("a longarm on a frame", "a knob without numbers", "in a case to take out"):
             page.get_by_role("button", name=choice).click()
         page.get_by_role("button", name="Back").click()
         page.get_by_role("button", name="in a case to take out").click()
@@ -34,7 +34,7 @@ def test_an_empty_workshop_asks_for_the_machine_first(page: Page, tmp_path: Path
         expect(page.get_by_role("alert").first).to_contain_text("is empty")
         page.get_by_label("Its name").fill("Sanderling")
         page.get_by_role("button", name="That is my machine").click()
-        expect(knot(page, "Bobbin")).to_contain_text("feel the bobbin")
+        expect(knot(page, "Bobbin")).to_contain_text("load a bobbin")
         expect(page.get_by_text("Next, in this order")).to_be_visible()
         page.get_by_role("link", name="Workshop").click()
         page.get_by_role("button", name="Change Sanderling").click()
@@ -59,7 +59,7 @@ def test_an_empty_workshop_asks_for_the_machine_first(page: Page, tmp_path: Path
         page.wait_for_url("**/2/thread")
         page.get_by_role("link", name="Workshop").click()
         page.get_by_role("button", name="Retire: Dunlin").click()
-        expect(page.get_by_text("retired, home machine")).to_be_visible()
+        expect(page.get_by_text("retired, domestic machine")).to_be_visible()
         page.locator("body").press("5")
         page.get_by_role("button", name="Start the clock").click()
         expect(page.get_by_role("alert")).to_contain_text("Dunlin is retired")

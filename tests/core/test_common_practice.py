@@ -18,7 +18,7 @@ from weftonos.core.needle.needle import COATED_LASTS, POINTS, NeedleSize, Point,
 from weftonos.core.needle.pairing import SIZES_IN_USE, pair_needle, step_size
 from weftonos.core.thread.handling import care_for
 from weftonos.core.thread.linear_density import LinearDensity, WeightSystem
-from weftonos.core.thread.path import USUAL_PATH
+from weftonos.core.thread.path import usual_path
 from weftonos.core.thread.thread import (
     BUNDLE_PACKING,
     FIBER_DENSITY,
@@ -147,10 +147,10 @@ def test_minus_is_a_lock_toward_the_front(grade, front, back):
 
 
 def test_the_longarm_path_runs_from_cone_to_tail_and_the_home_path_lifts_the_foot():
-    names = [p.name for p in USUAL_PATH[MachineKind.LONGARM]]
+    names = [p.name for p in usual_path(MachineKind.LONGARM, 3)]
     order = ["Cone pin", "Three-hole guide", "Tension discs", "Check spring", "Take-up lever", "Needle eye", "Tail"]
     assert [n for n in names if n in order] == order
-    home = {p.name: p for p in USUAL_PATH[MachineKind.HOME]}
+    home = {p.name: p for p in usual_path(MachineKind.HOME)}
     assert "foot up" in home["Guides"].how.lower()
 
 

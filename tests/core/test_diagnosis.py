@@ -11,6 +11,7 @@ from pgmpy.inference import VariableElimination
 from pgmpy.models import DiscreteBayesianNetwork
 
 from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.feature import OF_KIND
 from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.kernel.standing import Standing
 from weftonos.core.mend.diagnosis import (
@@ -172,15 +173,16 @@ class TestAnswers:
     @pytest.mark.parametrize("machine", MachineKind)
     @pytest.mark.parametrize("symptom", SYMPTOMS)
     def test_every_symptom_ends_without_offering_a_check_twice(self, symptom, machine):
-        if machine not in KNOWN.findings[symptom].machines:
+        known = KNOWN.at(OF_KIND[machine])
+        if symptom not in known.findings:
             return
         answers: dict[str, CheckAnswer] = {}
         while True:
-            says = diagnose(KNOWN, ask(symptom, machine=machine, answers=answers, thorough=True))
+            says = diagnose(known, ask(symptom, answers=answers, thorough=True))
             if says.next is None:
                 break
             assert says.next.cause not in answers
-            assert machine in KNOWN.cause(says.next.cause).machines
+            assert OF_KIND[machine] >= set(KNOWN.cause(says.next.cause).needs)
             assert not KNOWN.cause(says.next.cause).technician
             answers[says.next.cause] = CheckAnswer.NOT_IT
         assert "technician" in says.text
@@ -267,10 +269,11 @@ class TestQuestions:
         again = diagnose(KNOWN, ask(FRAYS, asked=frozenset({first.question.finding})))
         assert first.questions[0] == first.question
         assert first.question.finding not in [q.finding for q in again.questions]
-        for symptom in SYMPTOMS:
-            for question in diagnose(KNOWN, ask(symptom, machine=MachineKind.HOME)).questions:
+        home = KNOWN.at(OF_KIND[MachineKind.HOME])
+        for symptom in home.of_kind(FindingKind.SYMPTOM):
+            for question in diagnose(home, ask(symptom)).questions:
                 assert symptom in KNOWN.findings[question.finding].asked_with
-                assert MachineKind.HOME in KNOWN.findings[question.finding].machines
+                assert OF_KIND[MachineKind.HOME] >= set(KNOWN.findings[question.finding].needs)
 
 
 class TestContradictions:

@@ -12,6 +12,7 @@ from weftonos.core.bobbin.gauge import Calmness
 from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.kernel.counting import break_rate, count_interval
 from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.feature import OF_KIND
 from weftonos.core.kernel.sandwich import Loft, Sandwich, Weave
 from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.kernel.stations import Station
@@ -41,13 +42,14 @@ from weftonos.core.mend.upkeep import UpkeepKind, upkeep_state
 from weftonos.core.needle.needle import NeedleFinish, NeedleSize, Point
 from weftonos.core.setup.setup import CaseTag, NeedleTag, ReadingTag, Setup, ThreadTag
 from weftonos.core.thread.linear_density import WeightSystem
-from weftonos.core.thread.path import USUAL_PATH
+from weftonos.core.thread.path import usual_path
 from weftonos.core.thread.thread import Construction, Fiber, Thread
 from weftonos.knowledge import troubles
 
 KNOWN = troubles()
 NOON = datetime(2026, 11, 20, 12, tzinfo=UTC)
-PATH = USUAL_PATH[MachineKind.LONGARM]
+PATH = usual_path(MachineKind.LONGARM, 3)
+LONGARM = KNOWN.at(OF_KIND[MachineKind.LONGARM])
 
 
 def tag(id_: int, name: str, tex: float, fiber: Fiber = Fiber.POLYESTER) -> ThreadTag:
@@ -238,7 +240,7 @@ class TestOwnOutcomes:
 
     def test_they_move_the_answer_and_are_taken_back_by_leaving_them_out(self):
         state = incident_state(Incident(symptoms=("frays_above_the_eye",)), [])
-        inquiry = inquiry_of(KNOWN, state, MachineKind.LONGARM, Observed())
+        inquiry = inquiry_of(LONGARM, state, Observed())
         mine = [SolvedTrouble("burr_on_plate", frozenset({"frays_above_the_eye"}))] * 12
         usual, own = diagnose(KNOWN, inquiry), diagnose(with_own_outcomes(KNOWN, mine), inquiry)
         assert usual.causes[0].cause != "burr_on_plate"
@@ -283,16 +285,16 @@ class TestUpkeepAndPreflight:
         assert not upkeep_state(UpkeepKind.SERVICE, 500, []).due
 
     def test_preflight_is_short_and_made_for_the_set_up(self):
-        plain = preflight(KNOWN, Observed(), MachineKind.LONGARM)
+        plain = preflight(LONGARM, Observed())
         assert 4 <= len(plain.items) <= 8
         assert plain.minutes <= 8
         worn = Observed.of(KNOWN, ["hours_over_life", "hours_since_oiling", "flat_metallic"])
-        listed = {item.cause: item for item in preflight(KNOWN, worn, MachineKind.LONGARM).items}
+        listed = {item.cause: item for item in preflight(LONGARM, worn).items}
         assert {"needle_dull_burred_bent", "hook_dry", "flat_film_twists_off_the_end"} <= listed.keys()
         assert listed["needle_dull_burred_bent"].why == "The needle is past its life"
 
     def test_preflight_wants_the_power_off_once(self):
-        listed = preflight(KNOWN, Observed.of(KNOWN, ["needle", "re_threading"]), MachineKind.LONGARM)
+        listed = preflight(LONGARM, Observed.of(KNOWN, ["needle", "re_threading"]))
         off = [item.power_off for item in listed.items]
         assert off == sorted(off, reverse=True), "what wants the power off comes first, together"
         assert any("Switch the machine off" in c.text for c in listed.cautions)
@@ -300,7 +302,7 @@ class TestUpkeepAndPreflight:
     def test_a_list_before_a_quilt_is_short_and_asks_for_no_opposites(self):
         everything = [name for name, f in KNOWN.findings.items() if f.kind is FindingKind.CHANGE]
         everything += ["thread_rubs", "hours_over_life", "linty_thread", "metallic", "heavy_sandwich"]
-        listed = preflight(KNOWN, Observed.of(KNOWN, everything), MachineKind.LONGARM)
+        listed = preflight(LONGARM, Observed.of(KNOWN, everything))
         causes = [item.cause for item in listed.items]
         assert len(causes) == 8
         assert listed.rest, "the others are one tap away"
@@ -310,7 +312,7 @@ class TestUpkeepAndPreflight:
         assert listed.minutes == sum(item.minutes for item in listed.items) < 20
 
     def test_a_home_machine_has_no_rollers_to_look_at(self):
-        causes = {item.cause for item in preflight(KNOWN, Observed(), MachineKind.HOME).items}
+        causes = {item.cause for item in preflight(KNOWN.at(OF_KIND[MachineKind.HOME]), Observed()).items}
         assert not causes & {"roller_too_close", "sandwich_too_tight", "off_the_check_spring"}
 
     def test_no_more_is_ticked_than_listed(self):
@@ -327,7 +329,7 @@ class TestCures:
             ("needle_dull_burred_bent", Station.NEEDLE, "in", "Fit a new 90/14 topstitch"),
             ("point_unsuited_to_direction", Station.NEEDLE, "in", "Fit 90/14 ballpoint"),
             ("top_thread_outside_the_discs", Station.THREAD, "path", "The thread path, at tension discs"),
-            ("bobbin_too_tight", Station.BOBBIN, "read", "Read the case"),
+            ("bobbin_too_tight", Station.BOBBIN, "read", "The bobbin station"),
             ("top_too_loose", Station.BALANCE, "find", "Where the balance lies"),
             ("hook_dry", Station.MEND, "upkeep", "Note the upkeep"),
             ("uneven_hand_speed", None, "", ""),
@@ -343,8 +345,8 @@ class TestCures:
 
     def test_every_point_of_the_path_that_is_named_is_on_the_usual_paths(self):
         for cause in KNOWN.causes:
-            for machine in cause.machines if cause.point else ():
-                assert cure_for(replace(cause, opens="path"), GOOD, USUAL_PATH[machine])
+            for machine in MachineKind if cause.point else ():
+                assert cure_for(replace(cause, opens="path"), GOOD, usual_path(machine))
 
 
 class TestSteps:
@@ -383,7 +385,7 @@ class TestSteps:
             Incident(symptoms=("frays_above_the_eye", "smoke")),
             [IncidentCheck(incident=1, cause="moths", answer=CheckAnswer.FOUND)],
         )
-        inquiry = inquiry_of(KNOWN, odd, MachineKind.LONGARM, Observed())
+        inquiry = inquiry_of(LONGARM, odd, Observed())
         assert diagnose(KNOWN, inquiry).next is not None
 
     def test_an_answer_takes_the_place_of_what_was_said_before(self):

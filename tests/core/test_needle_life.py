@@ -94,6 +94,12 @@ def test_cost_per_hour_rests_on_the_own_record_once_there_is_one():
         ("", "HLx5", True),
         ("DPx5", "", True),
         ("130/705 H", "130/705H", True),
+        # Names that are held for one family: the manual decides, and nothing is crossed out.
+        ("130/705 H", "15x1", True),
+        ("130/705 H", "HAx1", True),
+        ("134", "135x5", True),
+        ("134 (DPx5)", "135 x 5", True),
+        ("130/705 H", "134", False),
     ],
 )
 def test_a_machine_is_held_to_its_needle_system(machine, needle, goes):

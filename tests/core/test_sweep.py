@@ -9,6 +9,7 @@ from sweep import IN_USE, RULES, Advised, SetUp, made, set_ups, sweep
 
 from weftonos.core.bobbin.purpose import Purpose
 from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.feature import OF_KIND
 from weftonos.core.kernel.sandwich import Sandwich, Weave
 from weftonos.core.kernel.schools import (
     BobbinSchool,
@@ -281,10 +282,10 @@ TRIED = {
 
 @pytest.mark.parametrize("symptom", TRIED)
 def test_what_practitioners_try_first_comes_early_and_all_of_it_before_the_technician(symptom):
-    page, answers, order, left = troubles(), {}, [], []
+    page, answers, order, left = troubles().at(OF_KIND[MachineKind.LONGARM]), {}, [], []
     while True:
         evidence = Observed.of(page, [symptom])
-        says = diagnose(page, Inquiry(evidence=evidence, machine=MachineKind.LONGARM, answers=answers))
+        says = diagnose(page, Inquiry(evidence=evidence, answers=answers))
         if says.next is None:
             break
         order.append(says.next.cause)

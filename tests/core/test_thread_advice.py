@@ -15,7 +15,7 @@ from weftonos.core.thread.guide import holes_to_use
 from weftonos.core.thread.handling import Subject, care_for
 from weftonos.core.thread.linear_density import WeightSystem
 from weftonos.core.thread.look_wish import LookWish, Wish, answer_wish
-from weftonos.core.thread.path import USUAL_PATH, PathPoint, path_for
+from weftonos.core.thread.path import PathPoint, path_for, usual_path
 from weftonos.core.thread.thread import Bundle, Construction, Fiber, Thread
 
 
@@ -116,13 +116,16 @@ def test_the_holes_follow_the_thread():
 
 
 def test_the_path_is_made_for_the_thread_in_hand():
-    film = path_for(USUAL_PATH[MachineKind.LONGARM], Bundle.of([FILM]))
+    film = path_for(usual_path(MachineKind.LONGARM, 3), Bundle.of([FILM]))
     assert "horizontal pin" in film[0].how
-    assert "1 hole only" in film[2].how
-    three = path_for(USUAL_PATH[MachineKind.LONGARM], Bundle.of([thread()] * 3))
+    assert "1 hole only" in next(p for p in film if p.name == "Three-hole guide").how
+    two = path_for(usual_path(MachineKind.LONGARM, 2), Bundle.of([thread()]))
+    assert "all two holes" in next(p for p in two if p.name == "Two-hole guide").how, "no third hole is spoken of"
+    assert not any("hole" in f"{p.name} {p.how}" for p in path_for(usual_path(MachineKind.LONGARM), Bundle.of([FILM])))
+    three = path_for(usual_path(MachineKind.LONGARM, 3), Bundle.of([thread()] * 3))
     assert "own holder" in three[0].how
     assert "Prove all 3" in next(p for p in three if p.name == "Tension discs").proof
-    assert path_for(USUAL_PATH[MachineKind.HOME], None) == USUAL_PATH[MachineKind.HOME]
+    assert path_for(usual_path(MachineKind.HOME), None) == usual_path(MachineKind.HOME)
     assert any("bounces" in p.proof for p in film if p.name == "Check spring")
 
 

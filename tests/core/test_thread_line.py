@@ -6,6 +6,7 @@ import pytest
 
 from weftonos.core.bobbin.gauge import Calmness
 from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.feature import OF_KIND, Feature
 from weftonos.core.kernel.sandwich import Motion
 from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.core.kernel.schools import MachineKind
@@ -112,9 +113,11 @@ FELT = "a bobbin reading (or a hang or palm test that feels right)"
 
 
 def test_what_a_combination_lacks_is_named_in_working_order():
-    assert Setup().lacking() == ("a top thread", "a bobbin thread", "the needle", FELT, "a test line")
-    assert setup().lacking() == ()
-    without = Setup().lacking(drops_in=True)
+    longarm = OF_KIND[MachineKind.LONGARM]
+    assert Setup().lacking(longarm) == ("a top thread", "a bobbin thread", "the needle", FELT, "a test line")
+    assert setup().lacking(longarm) == ()
+    assert "a hang or palm test that feels right" in Setup().lacking({Feature.CASE, Feature.BY_HAND})
+    without = Setup().lacking({Feature.DROP_IN})
     assert without == ("a top thread", "a bobbin thread", "the needle", "a test line")
 
 

@@ -8,6 +8,7 @@ import pytest
 from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.kernel.advice import POWER_OFF
 from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.feature import OF_KIND, Feature
 from weftonos.core.kernel.sandwich import Sandwich
 from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.mend.circumstance import Circumstances, Since, changes, conditions
@@ -64,9 +65,11 @@ def test_every_cause_of_common_practice_is_on_the_page_with_its_minutes_and_symp
 def test_every_symptom_has_its_picture_and_reaches_two_causes_at_least(words):
     name = KNOWN.finding(words, [FindingKind.SYMPTOM], "symptoms")
     finding = KNOWN.findings[name]
-    for machine in finding.machines:
-        reached = [c for c in KNOWN.causes if machine in c.machines and c.chances.get(name, 0) > finding.usual]
-        assert len(reached) >= 2
+    drops_in = {Feature.DOMESTIC, Feature.TABLE, Feature.DROP_IN, Feature.FLAT_SHANK}
+    for has in (*OF_KIND.values(), drops_in):
+        here = KNOWN.at(has)
+        if name in here.findings:
+            assert len([c for c in here.causes if c.chances.get(name, 0) > finding.usual]) >= 2
     drawings = Path(__file__).parents[2] / "web" / "src" / "diagrams" / "SymptomPicture.vue"
     assert f"'{name}'" in drawings.read_text(encoding="utf-8") or name == "holes_puckers"
 
@@ -85,9 +88,24 @@ def test_every_cause_has_a_check_a_cure_minutes_and_its_caution(cause):
 
 @pytest.mark.parametrize("machine", MachineKind)
 def test_no_symptom_of_a_machine_leads_only_to_what_it_does_not_have(machine):
-    offered = KNOWN.of_kind(FindingKind.SYMPTOM, machine=machine)
+    offered = KNOWN.at(OF_KIND[machine]).of_kind(FindingKind.SYMPTOM)
     assert ("false_break_alarm" in offered) is (machine is MachineKind.LONGARM)
     assert len(offered) == (19 if machine is MachineKind.LONGARM else 17)
+
+
+def test_a_wording_replaces_only_what_it_says():
+    flat = KNOWN.at({Feature.FLAT_SHANK}).cause("needle_turned_or_backwards")
+    usual = KNOWN.cause("needle_turned_or_backwards")
+    assert "flat" in flat.how
+    assert "six o'clock" not in f"{flat.check} {flat.how} {flat.cure}"
+    assert (flat.name, flat.minutes, flat.chances) == (usual.name, usual.minutes, usual.chances)
+
+
+def test_what_was_named_before_stays_after_a_machine_is_described_otherwise():
+    home = KNOWN.at(OF_KIND[MachineKind.HOME], keep=["breaks_only_mid_frame", "rails_bow"])
+    assert home.findings["breaks_only_mid_frame"].name == "Breaks only mid-frame"
+    assert "rails_bow" in home.index
+    assert "roller_too_close" not in home.index
 
 
 def test_what_the_records_know_is_all_on_the_page():

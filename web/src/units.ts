@@ -39,7 +39,7 @@ export const unitsSaid = () => `${now.force},${now.lengths}`;
 unitsHeader.said = unitsSaid;
 
 /** Follows the choice and the machine; `changed` when answers already here are in other units. */
-export function followUnits(gauge: Ref<Force | undefined>, changed: () => void) {
+export function followUnits(gauge: Ref<Force | null | undefined>, changed: () => void) {
   watch(
     [() => choice.force, () => choice.lengths, gauge],
     ([force, lengths, marked]) => {
@@ -165,7 +165,8 @@ export const mnTyped = (field: string, text: string, unit: Force = now.force) =>
   quantity(field, text, forceTable(), unit.toLowerCase(), "A pull");
 const mmTyped = (field: string, text: string, unit: string) => quantity(field, text, lengthTable(), unit, "A length");
 /** A pull in the gauge's own unit from what was typed, in that unit or with another: 22 g. */
-export const pullTyped = (field: string, text: string, unit: Force) => mnTyped(field, text, unit) / mnPer(unit);
+export const pullTyped = (field: string, text: string, unit: Force | null) =>
+  unit ? mnTyped(field, text, unit) / mnPer(unit) : numberIn(field, text);
 /** Meters of thread or stitching. */
 export const metersTyped = (field: string, text: string) => mmTyped(field, text, stretchUnit()) / 1000;
 export const optionalMeters = (field: string, text: string) => (text.trim() ? metersTyped(field, text) : null);

@@ -48,6 +48,10 @@ HERON = Machine(
     scale=TopScale(kind=ScaleKind.READOUT, low=80, high=400, step=5),
     throat_in=24,
     needle_system="134 (DPx5)",
+    on_frame=True,
+    guide_holes=3,
+    has_gauge=True,
+    removable_case=True,
 )
 PLOVER = Machine(
     nickname="Plover",
@@ -55,6 +59,10 @@ PLOVER = Machine(
     scale=TopScale(kind=ScaleKind.TURNS, low=-4, high=4, step=0.25),
     throat_in=18,
     needle_system="134 (DPx5)",
+    on_frame=True,
+    guide_holes=3,
+    has_gauge=True,
+    removable_case=True,
     gauge_unit=ForceUnit.GF,
 )
 WREN = Machine(
@@ -449,7 +457,7 @@ def _mean(payload: Payload) -> float:
 
 
 def _reading(mean_mn: float, swing: float, machine: Machine, case: int, chance: Random) -> BobbinReading:
-    unit = machine.gauge_unit
+    unit = machine.gauge_unit or ForceUnit.MN
     pulls = []
     for _ in range(3):
         middle = from_mn(mean_mn * chance.gauss(1, 0.014), unit)

@@ -14,6 +14,7 @@ from weftonos.core.evidence.rates import Exposure, Rate, learn_spread, mean_of, 
 from weftonos.core.evidence.records import Factor, Stretch, break_units, by_level, exposures
 from weftonos.core.evidence.survival import own_change
 from weftonos.core.kernel.counting import counted
+from weftonos.core.kernel.feature import Feature
 from weftonos.core.kernel.schools import Schools
 from weftonos.core.mend.incident import IncidentOutcome
 from weftonos.core.mend.trouble import Drawing, Opens
@@ -62,7 +63,7 @@ def life_of(workshop: Workshop, machine_id: int, setup: Setup, on: TimeOn) -> Ne
 def bobbin_waits(workshop: Workshop, machine_id: int, setup: Setup) -> MayWait | None:
     """Return why the bobbin that is in may go unread, by the ones before it; ``None`` where it is read, or may not."""
     machine = workshop.machine(machine_id).spec
-    if setup.reading or setup.felt or machine.drops_in or not feeds(workshop, machine_id):
+    if setup.reading or setup.felt or Feature.CASE not in machine.features or not feeds(workshop, machine_id):
         return None
     target = workshop.bobbin_target(machine_id, setup.case.id if setup.case else None)
     return may_wait(_bobbins_before(workshop, machine_id), target)
@@ -97,7 +98,7 @@ def _bobbins_before(workshop: Workshop, machine_id: int) -> Sequence[BobbinBefor
 def turn_before_pulling(workshop: Workshop, machine_id: int, setup: Setup) -> TurnFirst | None:
     """Return how to turn the screw for another thread below before the first pull; ``None`` where nothing says so."""
     machine, load = workshop.machine(machine_id).spec, _loaded(workshop, machine_id)
-    if setup.reading or setup.felt or machine.drops_in or machine.has_gauge is False or load is None:
+    if setup.reading or setup.felt or Feature.GAUGE not in machine.features or load is None:
         return None
     target = workshop.bobbin_target(machine_id, setup.case.id if setup.case else None)
     if target is None or not feeds(workshop, machine_id):

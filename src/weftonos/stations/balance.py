@@ -90,7 +90,7 @@ def balance_station(workshop: Workshop, machine_id: int, motion: Motion) -> Bala
         guards=guard_rails(setup, judged.looks, found.makes_sense, must_read=must_read),
         looks=log_entries(workshop, judged.rows),
         cut=[CutAt(x, words(x), lock_depth(x, found.center, found.steepness)) for x in drawn_settings(scale)],
-        missing=setup.lacking(drops_in=machine.drops_in),
+        missing=setup.lacking(machine.features),
         tolerance=tolerance_of(setup.top_bundle, setup.good_enough),
         knob_words=scale.stands(setup.knob.setting) if setup.knob else "",
     )

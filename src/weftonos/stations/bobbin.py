@@ -19,7 +19,7 @@ from weftonos.core.bobbin.events import (
     ReadingConditions,
     ScrewTurned,
 )
-from weftonos.core.bobbin.gauge import POSSIBLE, GaugeAnswer, Pull, Verdict, read_gauge
+from weftonos.core.bobbin.gauge import POSSIBLE, GaugeAnswer, Pull, Verdict, read_gauge, unit_shown
 from weftonos.core.bobbin.own_number import OwnNumber, range_about
 from weftonos.core.bobbin.purpose import PURPOSE_NAMES, Purpose, PurposeSet, why_no_number
 from weftonos.core.bobbin.target import BobbinTarget, usual_target
@@ -27,6 +27,7 @@ from weftonos.core.bobbin.thread_use import BobbinClass
 from weftonos.core.bobbin.verdict import verdict_in_words
 from weftonos.core.bobbin.winding import WindingPlan, winding_plan
 from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.feature import Feature
 from weftonos.core.kernel.force import ForceUnit, from_mn, hanging_tension_mn, to_mn
 from weftonos.core.kernel.sandwich import Sandwich
 from weftonos.core.kernel.schools import NumberSchool
@@ -54,9 +55,7 @@ class BobbinStation:
     """
 
     setup: Setup
-    unit: ForceUnit
-    has_gauge: bool | None
-    drops_in: bool
+    unit: ForceUnit | None
     purpose: Purpose
     number_school: NumberSchool
     target: BobbinTarget | None
@@ -79,9 +78,12 @@ class BobbinStation:
 
 @dataclass(frozen=True, kw_only=True)
 class Pulls:
-    """Pulls in the gauge's unit, of which case, by which method, under what, and when if not now."""
+    """Pulls in the gauge's unit, of which case, by which method, under what, and when if not now.
 
-    unit: ForceUnit
+    ``unit`` left out is the machine's, or what the size of the numbers shows where that is not known yet.
+    """
+
+    unit: ForceUnit | None = None
     pulls: list[Pull]
     note: str = ""
     case: int | None = None
@@ -90,16 +92,21 @@ class Pulls:
     at: datetime | None = None
 
 
+def _unit_of(workshop: Workshop, machine_id: int, pulls: Pulls) -> ForceUnit:
+    return pulls.unit or workshop.machine(machine_id).spec.gauge_unit or unit_shown(pulls.pulls)
+
+
 def _answer(workshop: Workshop, machine_id: int, pulls: Pulls, *, kept: bool = False) -> GaugeAnswer:
     """Judge pulls of a case by its target, its screw and its chart, in one sentence; ``kept`` are on the chart."""
     if not kept and pulls.case is not None and not workshop.rack.specs([pulls.case]):
         raise CraftError("That bobbin case is not on the rack. Choose another.", "case")
     target = workshop.bobbin_target(machine_id, pulls.case)
     history = workshop.rack.history_in(machine_id, pulls.case)
-    answer = read_gauge(pulls.unit, pulls.pulls, target, history.turns)
+    unit = _unit_of(workshop, machine_id, pulls)
+    answer = read_gauge(unit, pulls.pulls, target, history.turns)
     sessions = [reading.means_mn for _, reading in history.since_screw[-SESSIONS_DRAWN:]]
     if not kept:
-        sessions.append([to_mn(pull.mean, pulls.unit) for pull in pulls.pulls])
+        sessions.append([to_mn(pull.mean, unit) for pull in pulls.pulls])
     return replace(answer, text=verdict_in_words(answer, control_chart(sessions)))
 
 
@@ -123,13 +130,11 @@ def bobbin_station(workshop: Workshop, machine_id: int) -> BobbinStation:
     return BobbinStation(
         setup=setup,
         unit=machine.gauge_unit,
-        has_gauge=machine.has_gauge,
-        drops_in=machine.drops_in,
         purpose=purpose,
         number_school=machine.number_school,
         target=target,
         ordinary=workshop.ordinary_target(machine_id, case),
-        no_number="" if target else why_no_number(purpose),
+        no_number=why_no_number(purpose) if target is None and Feature.GAUGE in machine.features else "",
         go_back=_go_back(workshop, machine_id, purpose, last),
         usual=usual_target(machine.kind, machine.throat_in),
         own=workshop.own_number(machine_id),
@@ -157,7 +162,7 @@ def _just_turned(workshop: Workshop, machine_id: int) -> str:
         return ""
     minutes = abs(turn.minutes)
     way = "tighter" if turn.minutes > 0 else "looser"
-    check = "Feel it again" if workshop.machine(machine_id).spec.has_gauge is False else "Pull again"
+    check = "Feel it again" if Feature.BY_HAND in workshop.machine(machine_id).spec.features else "Pull again"
     return f"Turned {minutes:g} minute{'s' if minutes != 1 else ''} {way}. {check}."
 
 
@@ -223,9 +228,13 @@ def judge(workshop: Workshop, machine_id: int, pulls: Pulls) -> GaugeAnswer:
 
 
 def keep_reading(workshop: Workshop, machine_id: int, pulls: Pulls, now: datetime) -> Noted:
-    """Judge pulls and keep them in the log; a reading in the wrong unit is asked about, not kept."""
+    """Judge pulls and keep them in the log; a reading in the wrong unit is asked about, not kept.
+
+    The first reading of a gauge also says what it is marked in.
+    """
+    unit = _unit_of(workshop, machine_id, pulls)
     reading = BobbinReading.of(
-        pulls.unit,
+        unit,
         tuple(pulls.pulls),
         workshop.bobbin_target(machine_id, pulls.case),
         note=pulls.note,
@@ -233,7 +242,11 @@ def keep_reading(workshop: Workshop, machine_id: int, pulls: Pulls, now: datetim
         method=pulls.method,
         conditions=pulls.conditions,
     )
-    return noted(workshop, workshop.note(machine_id, reading, pulls.at or now, now))
+    row = workshop.note(machine_id, reading, pulls.at or now, now)
+    spec = workshop.machine(machine_id).spec
+    if spec.gauge_unit is None and pulls.method is Method.GAUGE:
+        workshop.change_machine(machine_id, replace(spec, gauge_unit=unit, has_gauge=True))
+    return noted(workshop, row)
 
 
 @dataclass(frozen=True, kw_only=True)

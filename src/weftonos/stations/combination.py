@@ -11,8 +11,9 @@ from weftonos.core.balance.posterior import half_width
 from weftonos.core.balance.starting_point import BalanceRecord, StartingPoint
 from weftonos.core.bobbin.purpose import PURPOSE_NAMES, Purpose, purpose_of
 from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.feature import Feature
 from weftonos.core.kernel.sandwich import Motion, Sandwich
-from weftonos.core.kernel.schools import MachineKind, Schools
+from weftonos.core.kernel.schools import Schools
 from weftonos.core.needle.bundle_advice import BobbinWeight, bobbin_weight, goes_below
 from weftonos.core.needle.needle import NeedleSize, Point
 from weftonos.core.needle.packet import why_not_this_system
@@ -122,7 +123,7 @@ class _Asked:
 
     def holes(self, top: Sequence[DrawerThread | ThreadTag]) -> int | None:
         """How many guide holes, where the machine has such a guide."""
-        if self.machine.kind is not MachineKind.LONGARM:
+        if Feature.HOLE_GUIDE not in self.machine.features:
             return None
         return holes_to_use(Bundle.of([t.thread for t in top]), holes_tried(top))
 

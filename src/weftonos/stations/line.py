@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from weftonos.core.balance.recipe import Recipe
 from weftonos.core.bobbin.target import BobbinTarget
+from weftonos.core.kernel.feature import Feature
 from weftonos.core.kernel.schools import School
 from weftonos.core.line.thread_line import Knot, OpenTrouble, knots
 from weftonos.core.mend.incident import Outcome
@@ -24,7 +25,7 @@ from weftonos.store.workshop import Workshop
 
 @dataclass(frozen=True, kw_only=True)
 class MachineItem:
-    """A machine with what follows from its description."""
+    """A machine with what follows from its description; ``features`` is what it has, or may have."""
 
     id: int
     uid: str
@@ -32,6 +33,7 @@ class MachineItem:
     spec: Machine
     size_school: School
     bobbin_target: BobbinTarget | None
+    features: Sequence[Feature]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -54,6 +56,7 @@ def machine_item(row: MachineRow) -> MachineItem:
         spec=row.spec,
         size_school=row.spec.size_school,
         bobbin_target=row.spec.bobbin_target(),
+        features=sorted(row.spec.features),
     )
 
 
@@ -108,6 +111,6 @@ def line(workshop: Workshop, machine_id: int) -> ThreadLine:
             waits=bobbin_waits(workshop, machine_id, setup),
             again=feel_it_again(workshop, machine_id, setup),
         ),
-        missing=setup.lacking(drops_in=row.spec.drops_in),
+        missing=setup.lacking(row.spec.features),
         recipe=recipe_in_use(workshop, machine_id),
     )

@@ -153,15 +153,17 @@ def mend_station(workshop: Workshop, machine_id: int, *, own: bool = True, thoro
     """Say where the search for a trouble stands and what to do next; ``own`` lets the own outcomes count."""
     machine, setup = workshop.machine(machine_id).spec, workshop.setup(machine_id)
     present, on = workshop.present(machine_id), time_on(workshop, machine_id, setup)
-    knowledge, solved = knowledge_of(workshop, own)
+    whole, solved = knowledge_of(workshop, own)
     opened = open_incident(workshop, machine_id)
+    # A trouble that was named before the machine was described otherwise is gone after as it was named.
+    knowledge = whole.at(machine.features, keep=(*opened[1].present, *opened[1].answers) if opened else ())
     row = workshop.record(present.incident.id) if opened and present.incident else None
     then = workshop.setup_at(row) if row else setup
     good, recorded = recorded_changes(workshop, machine_id, then, on, row)
-    changed = knowledge.of_kind(FindingKind.CHANGE, machine=machine.kind)
+    changed = knowledge.of_kind(FindingKind.CHANGE)
     station = MendStation(
         stage=MendStage.START,
-        symptoms=_items(knowledge.of_kind(FindingKind.SYMPTOM, machine=machine.kind), knowledge),
+        symptoms=_items(knowledge.of_kind(FindingKind.SYMPTOM), knowledge),
         changes=_change_items(knowledge, recorded, opened[0] if opened else None, changed),
         last_good=good,
         incident=None,
@@ -169,7 +171,7 @@ def mend_station(workshop: Workshop, machine_id: int, *, own: bool = True, thoro
         known=(),
         diagnosis=None,
         cure=None,
-        others=[FindingItem(c.id, c.name, ()) for c in knowledge.causes if machine.kind in c.machines],
+        others=[FindingItem(c.id, c.name, ()) for c in knowledge.causes],
         steps=(),
         path=[point.name for point in machine.thread_path],
         path_point=None,
@@ -183,7 +185,7 @@ def mend_station(workshop: Workshop, machine_id: int, *, own: bool = True, thoro
         return station
     _, state = opened
     holds, lacks = conditions(circumstances(workshop, machine_id, setup, on))
-    inquiry = inquiry_of(knowledge, state, machine.kind, Observed.of(knowledge, holds, lacks), thorough=thorough)
+    inquiry = inquiry_of(knowledge, state, Observed.of(knowledge, holds, lacks), thorough=thorough)
     found = diagnose(knowledge, inquiry)
     stage, cure, cautions = MendStage.LOOK, None, found.next.cautions if found.next else ()
     text = found.text
@@ -241,7 +243,8 @@ def _incident(workshop: Workshop, machine_id: int, seen: SymptomsSeen, until: Re
         # The records know more of a change than its name: that the new thread is the heavier one.
         if change.findings[0] in changed:
             changed += change.findings[1:]
-    words = ", ".join(knowledge.findings[name].name.lower() for name in dict.fromkeys(symptoms))
+    here = knowledge.at(workshop.machine(machine_id).spec.features, keep=symptoms)
+    words = ", ".join(here.findings[name].name.lower() for name in dict.fromkeys(symptoms))
     return Incident(
         symptoms=tuple(dict.fromkeys(symptoms)),
         changed=tuple(dict.fromkeys(changed)),

@@ -56,7 +56,7 @@ def keep_combination(workshop: Workshop, machine_id: int, keep: Keep, now: datet
     """Keep what is on the machine as one recipe: threads, needle, bobbin number, setting, grade, evidence."""
     workshop.machine(machine_id)
     setup = workshop.setup(machine_id)
-    lacking = setup.lacking(drops_in=workshop.machine(machine_id).spec.drops_in)
+    lacking = setup.lacking(workshop.machine(machine_id).spec.features)
     if lacking or not setup.look:
         raise CraftError(f"Before you can save this, it needs {in_words(lacking, 'and')}.", "name")
     motion = keep.motion or setup.look.motion

@@ -8,8 +8,9 @@ from datetime import datetime
 
 from weftonos.core.bobbin.winding import usual_fill
 from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.feature import Feature
 from weftonos.core.kernel.sandwich import Sandwich
-from weftonos.core.kernel.schools import MachineKind, Schools
+from weftonos.core.kernel.schools import Schools
 from weftonos.core.needle.bundle_advice import BundleAdvice, advise_bundle
 from weftonos.core.setup.events import BobbinLoaded, TopThreaded
 from weftonos.core.setup.machine import Machine
@@ -193,8 +194,7 @@ def thread_station(workshop: Workshop, machine_id: int) -> ThreadStation:
         own_path=machine.path is not None,
         holes=holes_to_use(top, tried) if top else FULL_HOLES,
         tried=tried,
-        # A home machine has no such guide.
-        pulls=[guide_holes(fiber, n) for n in range(FULL_HOLES + 1)] if machine.kind is MachineKind.LONGARM else [],
+        pulls=[guide_holes(fiber, n) for n in range(FULL_HOLES + 1)] if Feature.HOLE_GUIDE in machine.features else [],
     )
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.feature import OF_KIND
 from weftonos.core.mend.circumstance import Circumstances, conditions
 from weftonos.core.mend.diagnosis import CheckAnswer, Diagnosis, Inquiry, Observed, diagnose, refuse_contradictions
 from weftonos.core.mend.incident import SEEN
@@ -51,8 +52,8 @@ def answer_trouble(question: TroubleQuestion) -> Diagnosis:
         if answers.setdefault(cause.id, answer) is not answer:
             raise CraftError(f"“{cause.name}” is checked twice, with two answers.", "checked")
     known = question.setup or Circumstances()
+    if known.machine_kind:
+        knowledge = knowledge.at(OF_KIND[known.machine_kind], keep=present | answers.keys())
     holds, lacks = conditions(known)
     evidence = Observed.of(knowledge, present | holds, absent | lacks)
-    return diagnose(
-        knowledge, Inquiry(evidence=evidence, machine=known.machine_kind, answers=answers, thorough=question.thorough)
-    )
+    return diagnose(knowledge, Inquiry(evidence=evidence, answers=answers, thorough=question.thorough))

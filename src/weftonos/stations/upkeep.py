@@ -101,12 +101,12 @@ _BEGIN_ANEW = (
 def preflight_list(workshop: Workshop, machine_id: int) -> PreflightList:
     """Return the short list before a new quilt, made for what is on the machine."""
     machine, setup = workshop.machine(machine_id).spec, workshop.setup(machine_id)
-    knowledge, _ = knowledge_of(workshop)
+    knowledge = knowledge_of(workshop)[0].at(machine.features)
     on = time_on(workshop, machine_id, setup)
     holds, lacks = conditions(circumstances(workshop, machine_id, setup, on))
     _, recorded = recorded_changes(workshop, machine_id, setup, on, None)
     changed = {name for change in recorded if change.changed for name in change.findings}
-    listed = preflight(knowledge, Observed.of(knowledge, holds | changed, lacks), machine.kind)
+    listed = preflight(knowledge, Observed.of(knowledge, holds | changed, lacks))
     made = workshop.log(LogSearch(machine=machine_id, kinds=[Preflight.kind], limit=1, unstruck=True)).items
     if not made or not isinstance(made[0].payload, Preflight):
         return listed

@@ -15,11 +15,12 @@ const path = (machine: Ref<number>) => ({ params: { path: { machine_id: machine.
 export const useWords = () =>
   useQuery({ queryKey: ["words"], queryFn: () => answer(client.GET("/api/words")), staleTime: Infinity });
 
-export const useProcedures = () =>
+/** Walks, help and words: with a machine only what can be there on it. */
+export const useProcedures = (machine?: Ref<number>) =>
   useQuery({
-    queryKey: ["words", "procedures"],
-    queryFn: () => answer(client.GET("/api/words/procedures")),
-    staleTime: Infinity,
+    queryKey: computed(() => ["words", "procedures", machine?.value ?? 0]),
+    queryFn: () =>
+      answer(client.GET("/api/words/procedures", { params: { query: { machine: machine?.value || undefined } } })),
   });
 
 export const useMachines = () =>

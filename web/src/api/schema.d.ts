@@ -2758,6 +2758,8 @@ export interface paths {
         /**
          * How To
          * @description Return small procedures as walks, stitch lengths by purpose, help for each station, and the words explained.
+         *
+         *     With ``machine`` only what can be there on that machine.
          */
         get: operations["how_to_api_words_procedures_get"];
         put?: never;
@@ -3488,16 +3490,12 @@ export interface components {
         BobbinStation: {
             /** Conditions */
             conditions: components["schemas"]["Effect"][];
-            /** Drops In */
-            drops_in: boolean;
             /** Feel Again */
             feel_again: string;
             /** Go Back */
             go_back: string;
             /** Hand */
             hand: string;
-            /** Has Gauge */
-            has_gauge: boolean | null;
             last: components["schemas"]["GaugeAnswer"] | null;
             /** No Number */
             no_number: string;
@@ -3515,7 +3513,7 @@ export interface components {
             /** Turned */
             turned: string;
             typed: components["schemas"]["BobbinTarget"] | null;
-            unit: components["schemas"]["ForceUnit"];
+            unit: components["schemas"]["ForceUnit"] | null;
             usual: components["schemas"]["BobbinTarget"] | null;
             waits: components["schemas"]["MayWait"] | null;
         };
@@ -4693,6 +4691,12 @@ export interface components {
          */
         FaultIn: "case" | "bobbin" | "both" | "neither" | "open";
         /**
+         * Feature
+         * @description Something that a machine has, or may have where nobody has said.
+         * @enum {string}
+         */
+        Feature: "longarm" | "domestic" | "frame" | "table" | "sit_down" | "case" | "drop_in" | "gauge" | "by_hand" | "round_shank" | "flat_shank" | "regulator" | "break_sensor" | "hole_guide" | "check_spring";
+        /**
          * Feel
          * @description What a look by hand says of the bobbin.
          * @enum {string}
@@ -4825,8 +4829,9 @@ export interface components {
          * GaugeAnswer
          * @description What the pulls say.
          *
-         *     ``repeatability`` is the standard deviation between pulls over their mean, unknown for one pull. ``at_edge``: it is
-         *     out of the range by less than these pulls can tell, so that no turn is advised.
+         *     ``unit`` is what the gauge is marked in, ``repeatability`` the standard deviation between pulls over their mean,
+         *     unknown for one pull. ``at_edge``: it is out of the range by less than these pulls can tell, so that no turn is
+         *     advised.
          */
         GaugeAnswer: {
             advice: components["schemas"]["ScrewAdvice"] | null;
@@ -4849,6 +4854,7 @@ export interface components {
             swing_between: boolean;
             /** Text */
             text: string;
+            unit: components["schemas"]["ForceUnit"];
             verdict: components["schemas"]["Verdict"];
         };
         /**
@@ -5723,19 +5729,25 @@ export interface components {
          * @description A machine as its owner describes it. ``throat_in`` is in inches, ``own_bobbin`` a range in mN.
          *
          *     ``choices`` are the sides taken in what the schools disagree on, by question; left out, the head's default stands.
-         *     ``has_gauge`` and ``removable_case`` are ``None`` where nobody has said: then both ways stay open. ``retired``: it
-         *     is no longer in use; its records stay, and nothing new is noted on it. ``reader``: whose practiced eye and hand are
-         *     at this machine; empty where nobody's is to count.
+         *     ``has_gauge``, ``removable_case``, ``on_frame``, ``regulator`` and ``break_sensor`` are ``None`` where nobody has
+         *     said: then what such a head usually has may be there. ``guide_holes`` are those of the guide before the discs, 0
+         *     where there is none. ``gauge_unit`` is ``None`` until the first reading shows what the gauge is marked in.
+         *     ``retired``: it is no longer in use; its records stay, and nothing new is noted on it. ``reader``: whose practiced
+         *     eye and hand are at this machine; empty where nobody's is to count.
          */
         Machine: {
             /** @default finer */
             bobbin_school?: components["schemas"]["BobbinSchool"];
+            /** Break Sensor */
+            break_sensor?: boolean | null;
             /** Choices */
             choices?: {
                 [key: string]: string;
             };
             /** @default mN */
-            gauge_unit?: components["schemas"]["ForceUnit"];
+            gauge_unit?: components["schemas"]["ForceUnit"] | null;
+            /** Guide Holes */
+            guide_holes?: number | null;
             /** Has Gauge */
             has_gauge?: boolean | null;
             kind: components["schemas"]["MachineKind"];
@@ -5750,6 +5762,8 @@ export interface components {
             nickname: string;
             /** @default one */
             number_school?: components["schemas"]["NumberSchool"];
+            /** On Frame */
+            on_frame?: boolean | null;
             own_bobbin?: components["schemas"]["BobbinTarget"] | null;
             /** Path */
             path?: components["schemas"]["PathPoint"][] | null;
@@ -5758,6 +5772,8 @@ export interface components {
              * @default
              */
             reader?: string;
+            /** Regulator */
+            regulator?: boolean | null;
             /** Removable Case */
             removable_case?: boolean | null;
             /**
@@ -5773,10 +5789,12 @@ export interface components {
         };
         /**
          * MachineItem
-         * @description A machine with what follows from its description.
+         * @description A machine with what follows from its description; ``features`` is what it has, or may have.
          */
         MachineItem: {
             bobbin_target: components["schemas"]["BobbinTarget"] | null;
+            /** Features */
+            features: components["schemas"]["Feature"][];
             /** Id */
             id: number;
             size_school: components["schemas"]["School"];
@@ -6730,6 +6748,8 @@ export interface components {
         /**
          * Pulls
          * @description Pulls in the gauge's unit, of which case, by which method, under what, and when if not now.
+         *
+         *     ``unit`` left out is the machine's, or what the size of the numbers shows where that is not known yet.
          */
         Pulls: {
             /** At */
@@ -6746,7 +6766,7 @@ export interface components {
             note?: string;
             /** Pulls */
             pulls: components["schemas"]["Pull"][];
-            unit: components["schemas"]["ForceUnit"];
+            unit?: components["schemas"]["ForceUnit"] | null;
         };
         /**
          * Purpose
@@ -7920,8 +7940,15 @@ export interface components {
         /**
          * StationHelp
          * @description What a station is for in a few sentences, and the words that stand on it.
+         *
+         *     ``only`` holds, sentence by sentence, what a machine has where it is said.
          */
         StationHelp: {
+            /**
+             * Only
+             * @default []
+             */
+            only?: (components["schemas"]["Feature"] | null)[];
             /** Says */
             says: string[];
             /** Station */
@@ -8116,6 +8143,11 @@ export interface components {
          * @description A word of the trade, explained.
          */
         Term: {
+            /**
+             * Needs
+             * @default []
+             */
+            needs?: components["schemas"]["Feature"][];
             /** Says */
             says: string;
             /** Term */
@@ -8689,17 +8721,17 @@ export interface components {
         Verdict: "on_target" | "low" | "high" | "fluttering" | "check_unit" | "no_target";
         /**
          * Walk
-         * @description A procedure for a kind of machine, with its cautions; ``upkeep`` is what was done by it, for the log.
+         * @description A procedure, with its cautions; ``upkeep`` is what was done by it, for the log.
          */
         Walk: {
             /** Cautions */
             cautions: components["schemas"]["Caution"][];
             /** Id */
             id: string;
-            /** Machines */
-            machines: components["schemas"]["MachineKind"][];
             /** Name */
             name: string;
+            /** Needs */
+            needs: components["schemas"]["Feature"][];
             /** Steps */
             steps: components["schemas"]["WalkStep"][];
             /**
@@ -8717,6 +8749,11 @@ export interface components {
             how: string;
             /** Name */
             name: string;
+            /**
+             * Needs
+             * @default []
+             */
+            needs?: components["schemas"]["Feature"][];
             /** Proof */
             proof: string;
         };
@@ -14706,7 +14743,9 @@ export interface operations {
     };
     how_to_api_words_procedures_get: {
         parameters: {
-            query?: never;
+            query?: {
+                machine?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -14720,6 +14759,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Procedures"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };

@@ -1,6 +1,17 @@
 <script setup lang="ts">
 /** A choice about a machine as a drawing: the head, its top tension, where the bobbin sits, how it is measured. */
-type What = "home" | "longarm" | "dial" | "turns" | "readout" | "case" | "drop_in" | "gauge" | "no_gauge" | "unknown";
+type What =
+  | "home"
+  | "sit_down"
+  | "longarm"
+  | "dial"
+  | "turns"
+  | "readout"
+  | "case"
+  | "drop_in"
+  | "gauge"
+  | "no_gauge"
+  | "unknown";
 defineProps<{ what: What }>();
 </script>
 
@@ -11,11 +22,23 @@ defineProps<{ what: What }>();
       <path d="M30 36v22M24 62h20" class="line" />
       <circle cx="88" cy="28" r="5" class="mark" />
     </g>
+    <!-- a longarm's head in a table: the quilt lies on it, hands move it -->
+    <g v-else-if="what === 'sit_down'">
+      <path d="M18 14h92v12H38v24h72v10H18Z" class="body" />
+      <path d="M28 26v24M23 52h14" class="line" />
+      <path d="M4 60h112M14 60v20M106 60v20" class="line" />
+      <path d="M44 56h62" class="stitch" />
+    </g>
+    <!-- on a frame: rails below, a roller before and behind the head -->
     <g v-else-if="what === 'longarm'">
-      <path d="M8 16h104v12H30v34h82v10H8Z" class="body" />
-      <path d="M20 28v34M14 64h18" class="line" />
-      <path d="M4 16V6M12 16V6M2 6h12" class="line" />
-      <path d="M36 78h76" class="stitch" />
+      <path d="M24 12h88v11H42v27h70v9H24Z" class="body" />
+      <path d="M33 23v27M28 52h14" class="line" />
+      <circle cx="10" cy="48" r="7" class="hole" />
+      <circle cx="108" cy="42" r="5" class="hole" />
+      <path d="M10 41 108 37" class="stitch" />
+      <path d="M2 68h116M2 76h116" class="line" />
+      <circle cx="40" cy="63" r="4" class="mark" />
+      <circle cx="96" cy="63" r="4" class="mark" />
     </g>
     <g v-else-if="what === 'dial'">
       <circle cx="60" cy="44" r="28" class="body" />

@@ -10,6 +10,7 @@ import { useSeen } from "../composables/seen";
 import { useSend } from "../composables/send";
 import ConflictNote from "./ConflictNote.vue";
 import FieldBox from "./FieldBox.vue";
+import { usualScale } from "../machines";
 import ToggleRow from "./ToggleRow.vue";
 
 /** A machine described: a new one, or one that is known described anew. What nobody knows may stay unsaid. */
@@ -19,38 +20,56 @@ const emit = defineEmits<{ saved: [id: number]; leave: [] }>();
 type Kind = Schemas["MachineKind"];
 type Scale = Schemas["ScaleKind"];
 const KINDS: { value: Kind; name: string }[] = [
-  { value: "home", name: "home machine" },
-  { value: "longarm", name: "longarm or sit-down" },
+  { value: "home", name: "domestic machine" },
+  { value: "longarm", name: "longarm" },
 ];
 const SCALES: { value: Scale; name: string }[] = [
   { value: "dial", name: "numbered dial" },
   { value: "turns", name: "unmarked knob" },
   { value: "readout", name: "digital readout" },
 ];
+const FRAME: { value: boolean | null; name: string }[] = [
+  { value: true, name: "on a frame" },
+  { value: false, name: "sit-down, in a table" },
+  { value: null, name: "I don't know" },
+];
+const THERE: { value: boolean | null; name: string }[] = [
+  { value: true, name: "yes" },
+  { value: false, name: "no" },
+  { value: null, name: "I don't know" },
+];
+const HOLES: { value: number | null; name: string }[] = [
+  { value: 0, name: "no such guide" },
+  { value: 1, name: "1 hole" },
+  { value: 2, name: "2 holes" },
+  { value: 3, name: "3 holes" },
+  { value: null, name: "I don't know" },
+];
+const SHANKS: { value: Schemas["Shank"] | null; name: string }[] = [
+  { value: "flat", name: "a flat side" },
+  { value: "round", name: "round" },
+  { value: null, name: "as usual" },
+];
 const GAUGE: { value: boolean | null; name: string }[] = [
   { value: true, name: "a gauge" },
   { value: false, name: "no gauge" },
-  { value: null, name: "I do not know" },
+  { value: null, name: "I don't know" },
 ];
 const CASE: { value: boolean | null; name: string }[] = [
   { value: true, name: "a case to take out" },
   { value: false, name: "it drops in" },
-  { value: null, name: "I do not know" },
+  { value: null, name: "I don't know" },
 ];
-const UNITS: { value: Schemas["ForceUnit"]; name: string }[] = [
+const UNITS: { value: Schemas["ForceUnit"] | null; name: string }[] = [
   { value: "mN", name: "mN" },
   { value: "gf", name: "grams (g)" },
   { value: "cN", name: "cN" },
+  { value: null, name: "I don't know" },
 ];
 const NUMBER: { value: Schemas["NumberSchool"]; name: string }[] = [
   { value: "one", name: "one for every thread" },
   { value: "by_purpose", name: "looser for delicate thread" },
 ];
-const USUAL: Record<Scale, [string, string, string]> = {
-  dial: ["0", "10", "0.5"],
-  turns: ["-4", "4", "0.25"],
-  readout: ["80", "400", "5"],
-};
 const was = props.machine?.spec;
 const form = reactive({
   nickname: was?.nickname ?? "",
@@ -61,15 +80,20 @@ const form = reactive({
   low: String(was?.scale.low ?? 0),
   high: String(was?.scale.high ?? 10),
   step: String(was?.scale.step ?? 0.5),
-  unit: was?.gauge_unit ?? ("mN" as Schemas["ForceUnit"]),
+  frame: was?.on_frame ?? (null as boolean | null),
+  sensor: was?.break_sensor ?? (null as boolean | null),
+  regulator: was?.regulator ?? (null as boolean | null),
+  holes: was?.guide_holes ?? (null as number | null),
+  shank: was?.shank ?? (null as Schemas["Shank"] | null),
+  unit: was ? (was.gauge_unit ?? null) : (null as Schemas["ForceUnit"] | null),
   gauge: was?.has_gauge ?? (null as boolean | null),
   case: was?.removable_case ?? (null as boolean | null),
   number: was?.number_school ?? ("one" as Schemas["NumberSchool"]),
 });
-watch(
-  () => form.scale,
-  (scale) => ([form.low, form.high, form.step] = USUAL[scale]),
-);
+watch([() => form.scale, () => form.kind], ([scale, kind]) => {
+  const usual = usualScale(scale, kind);
+  [form.low, form.high, form.step] = [usual.low, usual.high, usual.step].map(String) as [string, string, string];
+});
 /** A machine that is known is changed in one go; a new one is a draft until it is kept. */
 const draft = props.machine ? null : useDraft("machine", form);
 const filled = () => {
@@ -80,6 +104,11 @@ const filled = () => {
     kind: form.kind,
     throat_in: optionalNumber("throat_in", form.throat),
     needle_system: form.system,
+    on_frame: form.kind === "longarm" ? form.frame : null,
+    break_sensor: form.sensor,
+    regulator: form.regulator,
+    guide_holes: form.holes,
+    shank: form.shank,
     gauge_unit: form.unit,
     has_gauge: form.gauge,
     removable_case: form.case,
@@ -119,6 +148,7 @@ const { error } = save;
       ><InputText v-model="form.nickname" autofocus
     /></FieldBox>
     <ToggleRow v-model="form.kind" label="Kind of machine" :options="KINDS" class="wide" />
+    <ToggleRow v-if="form.kind === 'longarm'" v-model="form.frame" label="It stands" :options="FRAME" class="wide" />
     <ToggleRow v-model="form.scale" label="Top tension is set on" :options="SCALES" class="wide" />
     <div class="three wide">
       <FieldBox :label="form.scale === 'turns' ? 'Turns out, at most' : 'Scale from'" :error="error('low')"
@@ -142,6 +172,15 @@ const { error } = save;
         class="wide" />
       <ToggleRow v-model="form.number" label="The bobbin's number" :options="NUMBER" class="wide" />
     </template>
+    <ToggleRow v-model="form.shank" label="Its needles have" :options="SHANKS" class="wide" />
+    <details class="wide">
+      <summary>What else it has</summary>
+      <div class="stack">
+        <ToggleRow v-model="form.holes" label="A guide with holes before the discs" :options="HOLES" />
+        <ToggleRow v-model="form.regulator" label="A stitch regulator" :options="THERE" />
+        <ToggleRow v-model="form.sensor" label="A thread break sensor" :options="THERE" />
+      </div>
+    </details>
     <FieldBox label="Throat, inches, if you know it" :error="error('throat_in')"
       ><InputText v-model="form.throat" inputmode="decimal"
     /></FieldBox>

@@ -5,6 +5,7 @@ import InputText from "primevue/inputtext";
 import { computed, ref } from "vue";
 import { answer, client, Problem } from "../api/client";
 import { useRun } from "../api/queries";
+import { useHas } from "../composables/features";
 import { useHere, useMachineId } from "../composables/machine";
 import { duration, percent } from "../words";
 import FieldBox from "./FieldBox.vue";
@@ -12,6 +13,7 @@ import { useNote } from "../composables/send";
 
 /** How far the bobbin that is in still goes, by the meters and the pace on record. */
 const machine = useMachineId();
+const has = useHas();
 const next = ref("");
 const lineTyped = () => {
   try {
@@ -28,7 +30,7 @@ const fresh = useNote(
   (emptied: boolean) =>
     answer(client.POST("/api/machines/{machine_id}/bobbin/again", { ...here(), body: { emptied } })),
   {
-    says: (entry) => `Noted: ${entry.text}. Read it before you go on.`,
+    says: (entry) => `Noted: ${entry.text}.${has("gauge") ? " Read it before you go on." : ""}`,
   },
 );
 </script>

@@ -3,10 +3,11 @@ import Dialog from "primevue/dialog";
 import { computed } from "vue";
 import { useRoute } from "vue-router";
 import { useProcedures } from "../api/queries";
+import { useMachineId } from "../composables/machine";
 import { STATIONS } from "../router";
 
 /** What this station is for, the words that stand on it, every other word, and the keys. */
-const { data } = useProcedures();
+const { data } = useProcedures(useMachineId());
 const route = useRoute();
 const help = computed(() => data.value?.help.find((h) => h.station === route.name));
 const mine = computed(() => (data.value?.terms ?? []).filter((t) => help.value?.words.includes(t.term)));

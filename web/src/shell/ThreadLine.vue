@@ -4,6 +4,7 @@ import { computed, nextTick, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import { useLine, useMachines } from "../api/queries";
 import { useMachineId } from "../composables/machine";
+import { headWords } from "../machines";
 import { STATIONS } from "../router";
 import KnotMark from "./KnotMark.vue";
 
@@ -28,8 +29,7 @@ const options = computed(() =>
 );
 const head = computed(() => {
   const m = machines.value?.find((item) => item.id === machine.value);
-  if (!m) return "";
-  return m.spec.kind === "longarm" ? `${m.spec.throat_in ?? "–"} in longarm` : "home machine";
+  return m ? headWords(m.spec) : "";
 });
 const knots = computed(() =>
   STATIONS.map((s) => ({ ...s, knot: line.value?.knots.find((k) => k.station === s.station) })),
@@ -135,9 +135,8 @@ nav a {
   background: var(--indigo-deep);
   border: 2px solid var(--thread-white);
   min-height: 44px;
-  min-width: 9.5rem;
-  /* A long name ends in dots before the first knot. */
-  max-width: 10.6rem;
+  /* A long name ends in dots before the first knot; the names that arrive move nothing. */
+  width: 10.6rem;
   color: #fff;
   font: inherit;
   font-size: 1.25rem;

@@ -15,7 +15,7 @@ from weftonos.core.balance.eye import Eye
 from weftonos.core.balance.looks import Observation
 from weftonos.core.kernel.counting import Z95
 from weftonos.core.kernel.errors import require_between
-from weftonos.core.kernel.scale import ScaleKind, TopScale
+from weftonos.core.kernel.scale import TopScale
 from weftonos.core.kernel.standing import estimate
 
 Array = npt.NDArray[np.float64]
@@ -75,13 +75,13 @@ def half_width(spread: float) -> float:
 
 def scale_unit(scale: TopScale) -> float:
     """Return what counts as one dial number on a scale: 1 on a dial, a tenth of the scale elsewhere."""
-    return 1.0 if scale.kind is ScaleKind.DIAL else scale.span / DIAL_NUMBERS.value
+    return 1.0 if scale.in_dial_numbers else scale.span / DIAL_NUMBERS.value
 
 
 @lru_cache(64)
 def grid_of(scale: TopScale) -> Array:
     """Return the settings at which the center is enumerated."""
-    step = DIAL_GRID.value if scale.kind is ScaleKind.DIAL else scale.span / GRID_PARTS.value
+    step = DIAL_GRID.value if scale.in_dial_numbers else scale.span / GRID_PARTS.value
     count = min(4001, round(scale.span / step) + 1)
     return np.linspace(scale.low, scale.high, count)
 
@@ -123,7 +123,7 @@ def center_of(
 ) -> tuple[float, float]:
     """Return where the balance lies by looks and an expectation, and its standard deviation on the scale.
 
-    >>> dial = TopScale(kind=ScaleKind.DIAL, low=0, high=10, step=0.5)
+    >>> dial = TopScale(kind="dial", low=0, high=10, step=0.5)
     >>> mean, spread = center_of(dial, (Observation(3, 1), Observation(5, -1)))
     >>> round(mean, 1), round(spread, 1)
     (4.0, 1.2)

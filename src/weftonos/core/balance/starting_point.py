@@ -225,13 +225,13 @@ def school_setting(
     A readout starts at the bobbin's own number, metallic and film below it, and nobody says where it starts before the
     bobbin is read; a dial starts at its usual numbers, a knob at its mark or the turns the thread wants looser.
     """
-    if scale.kind is ScaleKind.READOUT:
+    if scale.kind is ScaleKind.READOUT and not scale.in_dial_numbers:
         if bobbin_mn is None:
             return None
         setting = bobbin_mn * together(top.threads).start.readout
     else:
         # The numbers of a dial are those of a home machine, turns those of a longarm, whichever head has them.
-        of = MachineKind.HOME if scale.kind is ScaleKind.DIAL else MachineKind.LONGARM
+        of = MachineKind.HOME if scale.in_dial_numbers else MachineKind.LONGARM
         setting = start_tension(of, top, bobbin).center
     return min(scale.high, max(scale.low, setting))
 

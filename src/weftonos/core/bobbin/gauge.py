@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from statistics import fmean, stdev
 
-from weftonos.core.bobbin.screw import REPEATS, ScrewAdvice, ScrewTurn, advise_turn
+from weftonos.core.bobbin.screw import REPEATS, ScrewAdvice, ScrewTurn, advise_turn, learn_response
 from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.kernel.advice import DO_NOT_FORCE, Caution, Reason
 from weftonos.core.kernel.counting import drawn_spread
@@ -26,6 +26,8 @@ TEN_TIMES_SLACK = estimate(0.35)
 #: Physically possible range of a bobbin case, in mN. Outside it, without a target, the unit is asked about.
 POSSIBLE = (estimate(25, "mN"), estimate(1500, "mN"))
 MOST_PULLS = 20
+#: From this number on a gauge shows mN: as grams it would be more than any case holds.
+SHOWN_IN_MN_FROM = estimate(60, "")
 
 
 class Verdict(StrEnum):
@@ -89,10 +91,12 @@ class Pull:
 class GaugeAnswer:
     """What the pulls say.
 
-    ``repeatability`` is the standard deviation between pulls over their mean, unknown for one pull. ``at_edge``: it is
-    out of the range by less than these pulls can tell, so that no turn is advised.
+    ``unit`` is what the gauge is marked in, ``repeatability`` the standard deviation between pulls over their mean,
+    unknown for one pull. ``at_edge``: it is out of the range by less than these pulls can tell, so that no turn is
+    advised.
     """
 
+    unit: ForceUnit
     mean_mn: float
     mean_gf: float
     swing: float | None
@@ -105,6 +109,14 @@ class GaugeAnswer:
     text: str
     reasons: tuple[Reason, ...]
     cautions: tuple[Caution, ...]
+
+
+def unit_shown(pulls: Sequence[Pull]) -> ForceUnit:
+    """Return what a gauge is most likely marked in, by the size of its numbers.
+
+    A case reads about 120 to 350 mN, which is 12 to 36 grams. Grams and cN differ by two in a hundred: grams then.
+    """
+    return ForceUnit.MN if pulls and fmean(p.mean for p in pulls) >= SHOWN_IN_MN_FROM.value else ForceUnit.GF
 
 
 def read_gauge(
@@ -196,6 +208,16 @@ def read_gauge(
                 standing=Standing.ESTIMATE,
             )
         )
+    elif target is not None and verdict in (Verdict.LOW, Verdict.HIGH) and not learn_response(screw_history).answers:
+        text = f"{text} This screw no longer changes the tension. Check the spring."
+        reasons.append(
+            Reason(
+                text="The last turns on record changed less than the gauge can tell. A worn screw, a stripped thread "
+                "or a spring that lifts does that. Try another case.",
+                rule="screw_answers_no_more",
+                standing=Standing.OWN_RECORDS,
+            )
+        )
     elif target is not None and verdict in (Verdict.LOW, Verdict.HIGH):
         turn = advise_turn(mean_mn, target.middle, screw_history)
         text = f"{text} {turn.text}"
@@ -210,6 +232,7 @@ def read_gauge(
             )
         )
     return GaugeAnswer(
+        unit=unit,
         mean_mn=mean_mn,
         mean_gf=from_mn(mean_mn, ForceUnit.GF),
         swing=swing,

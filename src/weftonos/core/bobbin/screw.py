@@ -25,6 +25,14 @@ REPEATS = estimate(0.03, "of the reading")
 READING_NOISE = estimate(REPEATS.value * math.sqrt(2 / 3), "", "three pulls a reading, two readings")
 #: A response below this would mean a screw that does nothing.
 RESPONSE_FLOOR = estimate(0.003, "per minute")
+#: A hand turns a screw to about a minute.
+TURNING_ERROR = estimate(1, "minute")
+#: A screw does not answer quite alike over its way, nor in both directions: this share of its response stays in doubt.
+SLOPE_IN_DOUBT = estimate(0.25, "of the response")
+#: The gauge's noise counts as so many turns when the scatter of a case's own turns is learned.
+NOISE_WEIGHS = estimate(2, "turns")
+#: From so many turns on a screw can be told to answer no more.
+TURNS_TO_TELL = estimate(3, "turns")
 MOST_MINUTES = practice(15, "minutes")
 
 
@@ -72,13 +80,24 @@ class ScrewTurn:
         )
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class ScrewResponse:
-    """Posterior of b, per minute: mean and standard deviation, and how many turns it rests on."""
+    """Posterior of b, per minute: mean and standard deviation, and how many turns it rests on.
+
+    ``noise`` is what ln(after/before) scatters beside it. A screw that is turned and changes nothing no longer
+    ``answers``.
+    """
 
     mean: float
     spread: float
     turns: int
+    noise: float = READING_NOISE.value
+    answers: bool = True
+
+    def half(self, minutes: float) -> float:
+        """Half of the 95 % interval of ln(reading) after a turn of so many minutes."""
+        slope = math.hypot(self.spread, SLOPE_IN_DOUBT.value * self.mean) * abs(minutes)
+        return Z95.value * math.hypot(slope, TURNING_ERROR.value * self.mean, self.noise)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -97,7 +116,8 @@ def learn_response(history: Sequence[ScrewTurn]) -> ScrewResponse:
     """Return the posterior of a case's response from its recorded turns.
 
     Normal prior (our estimates), normal noise of known size: the conjugate update of a regression through the
-    origin of ln(after/before) on minutes.
+    origin of ln(after/before) on minutes. The noise is then what the turns scatter about it, with the gauge's own
+    noise as a prior of two turns.
 
     >>> learn_response([]).mean
     0.025
@@ -108,7 +128,27 @@ def learn_response(history: Sequence[ScrewTurn]) -> ScrewResponse:
     for turn in history:
         precision += turn.minutes**2 * noise
         weighted += turn.minutes * math.log(turn.after_mn / turn.before_mn) * noise
-    return ScrewResponse(max(weighted / precision, RESPONSE_FLOOR.value), precision**-0.5, len(history))
+    mean = max(weighted / precision, RESPONSE_FLOOR.value)
+    off = sum((math.log(turn.after_mn / turn.before_mn) - mean * turn.minutes) ** 2 for turn in history)
+    weighs = NOISE_WEIGHS.value
+    scatter = (weighs * READING_NOISE.value**2 + off) / (weighs + len(history))
+    return ScrewResponse(
+        mean=mean,
+        spread=precision**-0.5,
+        turns=len(history),
+        noise=math.sqrt(max(scatter, READING_NOISE.value**2)),
+        answers=_answers(history),
+    )
+
+
+def _answers(history: Sequence[ScrewTurn]) -> bool:
+    """Say whether the last turns can have changed anything: their own slope, without what screws usually do."""
+    last = history[-int(TURNS_TO_TELL.value) :]
+    if len(last) < TURNS_TO_TELL.value:
+        return True
+    far = sum(turn.minutes**2 for turn in last)
+    slope = sum(turn.minutes * math.log(turn.after_mn / turn.before_mn) for turn in last) / far
+    return slope + Z95.value * READING_NOISE.value / math.sqrt(far) > 2 * RESPONSE_FLOOR.value
 
 
 def advise_turn(mean_mn: float, aim_mn: float, history: Sequence[ScrewTurn] = ()) -> ScrewAdvice:
@@ -124,7 +164,7 @@ def advise_turn(mean_mn: float, aim_mn: float, history: Sequence[ScrewTurn] = ()
     direction = TurnDirection.TIGHTEN if wanted > 0 else TurnDirection.LOOSEN
     signed = math.copysign(minutes, wanted)
     log_expected = math.log(mean_mn) + response.mean * signed
-    half = Z95.value * math.hypot(response.spread * minutes, READING_NOISE.value)
+    half = response.half(minutes)
     expected = math.exp(log_expected)
     way = "clockwise" if direction is TurnDirection.TIGHTEN else "anticlockwise"
     return ScrewAdvice(

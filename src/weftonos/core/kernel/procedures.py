@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Sequence, Set
+from dataclasses import dataclass, field, replace
 
 from weftonos.core.kernel.advice import CAUTIONS, Caution
 from weftonos.core.kernel.errors import CraftError
-from weftonos.core.kernel.schools import MachineKind
+from weftonos.core.kernel.feature import Feature, Needs, applies
 
 #: Help of a station is read while the machine waits.
 MOST_SENTENCES = 5
@@ -20,15 +20,16 @@ class WalkStep:
     name: str
     how: str
     proof: str
+    needs: Needs = field(default=(), kw_only=True)
 
 
 @dataclass(frozen=True, kw_only=True)
 class Walk:
-    """A procedure for a kind of machine, with its cautions; ``upkeep`` is what was done by it, for the log."""
+    """A procedure, with its cautions; ``upkeep`` is what was done by it, for the log."""
 
     id: str
     name: str
-    machines: tuple[MachineKind, ...]
+    needs: Needs
     cautions: tuple[Caution, ...]
     steps: tuple[WalkStep, ...]
     upkeep: str = ""
@@ -45,11 +46,15 @@ class StitchFor:
 
 @dataclass(frozen=True, kw_only=True)
 class StationHelp:
-    """What a station is for in a few sentences, and the words that stand on it."""
+    """What a station is for in a few sentences, and the words that stand on it.
+
+    ``only`` holds, sentence by sentence, what a machine has where it is said.
+    """
 
     station: str
     says: tuple[str, ...]
     words: tuple[str, ...]
+    only: tuple[Feature | None, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -58,15 +63,16 @@ class Term:
 
     term: str
     says: str
+    needs: Needs = ()
 
 
 @dataclass(frozen=True, kw_only=True)
 class ProceduresPage:
-    """The page as it is written; ``steps`` are name, how and proof."""
+    """The page as it is written; ``steps`` are name, how and proof, and what the machine has where the step is made."""
 
     walk: list[_WalkEntry]
     stitch: list[StitchFor]
-    help: list[StationHelp]
+    help: list[_HelpEntry]
     word: list[Term]
 
     def read(self) -> Procedures:
@@ -75,7 +81,7 @@ class ProceduresPage:
         for station in self.help:
             if unknown := set(station.words) - known:
                 raise CraftError(f"The help of {station.station} uses {sorted(unknown)[0]}, which is not explained.")
-            if len(station.says) > MOST_SENTENCES:
+            if len([said for said in station.says if isinstance(said, str)]) > MOST_SENTENCES:
                 raise CraftError(f"The help of {station.station} has more than {MOST_SENTENCES} sentences.")
         walks = []
         for entry in self.walk:
@@ -85,24 +91,40 @@ class ProceduresPage:
                 Walk(
                     id=entry.id,
                     name=entry.name,
-                    machines=tuple(entry.machines),
+                    needs=entry.needs,
                     cautions=tuple(CAUTIONS[name] for name in entry.cautions),
-                    steps=tuple(WalkStep(*step) for step in entry.steps),
+                    steps=tuple(WalkStep(*step[:3], needs=step[3:]) for step in entry.steps),
                     upkeep=entry.upkeep,
                 )
             )
         terms = tuple(sorted(self.word, key=lambda term: term.term.casefold()))
-        return Procedures(walks=tuple(walks), stitches=tuple(self.stitch), help=tuple(self.help), terms=terms)
+        helps = tuple(entry.read() for entry in self.help)
+        return Procedures(walks=tuple(walks), stitches=tuple(self.stitch), help=helps, terms=terms)
 
 
 @dataclass(frozen=True, kw_only=True)
 class _WalkEntry:
     id: str
     name: str
-    machines: list[MachineKind]
     cautions: list[str]
-    steps: list[tuple[str, str, str]]
+    steps: list[tuple[str, str, str] | tuple[str, str, str, Feature]]
+    needs: Needs = ()
     upkeep: str = ""
+
+
+@dataclass(frozen=True, kw_only=True)
+class _HelpEntry:
+    station: str
+    says: list[str | tuple[str, Feature]]
+    words: list[str]
+
+    def read(self) -> StationHelp:
+        return StationHelp(
+            station=self.station,
+            says=tuple(said if isinstance(said, str) else said[0] for said in self.says),
+            words=tuple(self.words),
+            only=tuple(None if isinstance(said, str) else said[1] for said in self.says),
+        )
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -113,3 +135,20 @@ class Procedures:
     stitches: Sequence[StitchFor]
     help: Sequence[StationHelp]
     terms: Sequence[Term]
+
+    def at(self, has: Set[Feature]) -> Procedures:
+        """Return what of it speaks of a machine that has these features."""
+        terms = tuple(term for term in self.terms if applies(term.needs, has))
+        here = {term.term for term in terms}
+        walks = [walk for walk in self.walks if applies(walk.needs, has)]
+        return Procedures(
+            walks=[replace(w, steps=tuple(s for s in w.steps if applies(s.needs, has))) for w in walks],
+            stitches=self.stitches,
+            help=[_help_at(each, has, here) for each in self.help],
+            terms=terms,
+        )
+
+
+def _help_at(station: StationHelp, has: Set[Feature], words: Set[str]) -> StationHelp:
+    says = tuple(said for said, only in zip(station.says, station.only, strict=True) if only is None or only in has)
+    return StationHelp(station=station.station, says=says, words=tuple(w for w in station.words if w in words))

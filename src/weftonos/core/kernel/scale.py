@@ -12,6 +12,10 @@ from weftonos.core.kernel.errors import CraftError, require_between
 MOST_STEPS = 10_000
 
 
+#: A display that ends here or below runs like a dial, 0 to 10 or 0 to 9, and not in a gauge's numbers.
+LARGEST_DIAL = 20
+
+
 class ScaleKind(StrEnum):
     """The three kinds of scale."""
 
@@ -56,6 +60,11 @@ class TopScale:
     def span(self) -> float:
         """Length of the scale."""
         return self.high - self.low
+
+    @property
+    def in_dial_numbers(self) -> bool:
+        """Whether its numbers are those of a dial: a domestic machine's display runs so (common practice)."""
+        return self.kind is ScaleKind.DIAL or (self.kind is ScaleKind.READOUT and self.high <= LARGEST_DIAL)
 
     def check(self, setting: float, field: str = "setting") -> None:
         """Raise :class:`CraftError` for a setting that is not on the scale."""

@@ -13,6 +13,7 @@ from weftonos.core.bobbin.events import Feel
 from weftonos.core.bobbin.gauge import Calmness, on_the_edge
 from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.bobbin.winding import BOBBIN_LOW
+from weftonos.core.kernel.feature import Feature
 from weftonos.core.kernel.spoken import pull, pull_range
 from weftonos.core.kernel.stations import Station
 from weftonos.core.kernel.stitch import GRADES
@@ -181,9 +182,14 @@ def _needle(machine: Machine, setup: Setup, life: NeedleLife | None) -> Knot:
 
 def _bobbin(machine: Machine, setup: Setup, target: BobbinTarget | None, waits: MayWait | None, again: str) -> Knot:
     reading, felt = setup.reading, setup.felt
-    if machine.drops_in and setup.bobbin and not reading and not felt:
+    if not setup.bobbin and not reading:
+        why = "Choose the bobbin thread first."
+        return Knot(station=Station.BOBBIN, state=KnotState.TO_DO, fact="load a bobbin", why=why)
+    if Feature.DROP_IN in machine.features:
+        # Read or felt when it was taken for a case that comes out: it stays in the log, and says nothing of this one.
         why = "The bobbin drops in: the stitch is its gauge."
-        return Knot(station=Station.BOBBIN, state=KnotState.READY, fact=setup.bobbin.words, why=why)
+        fact = setup.bobbin.words if setup.bobbin else "drops in"
+        return Knot(station=Station.BOBBIN, state=KnotState.READY, fact=fact, why=why)
     if not reading and felt:
         right = felt.feel is Feel.RIGHT
         way = "Loosen" if felt.feel is Feel.TIGHT else "Tighten"
@@ -198,8 +204,9 @@ def _bobbin(machine: Machine, setup: Setup, target: BobbinTarget | None, waits: 
     if not reading and waits:
         return Knot(station=Station.BOBBIN, state=KnotState.READY, fact=about(waits), why=waits.text)
     if not reading:
-        why = "This bobbin has not been read." if setup.bobbin else "Choose the bobbin thread first."
-        fact = "feel the bobbin" if machine.has_gauge is False else "pull the gauge"
+        by_hand = Feature.BY_HAND in machine.features
+        why = f"This bobbin has not been {'felt' if by_hand else 'read'}."
+        fact = "feel the bobbin" if by_hand else "pull the gauge"
         return Knot(station=Station.BOBBIN, state=KnotState.TO_DO, fact=fact, why=why)
     fact = pull(reading.mean_mn)
     if reading.calmness is Calmness.FAULT:

@@ -35,7 +35,7 @@ _PLACES = {
     Opens.CARE: (Station.THREAD, "care", "How to handle this thread"),
     Opens.THREAD: (Station.THREAD, "drawer", "Another thread from the drawer"),
     Opens.NEEDLE_DRAWER: (Station.NEEDLE, "drawer", "The needles that fit this machine"),
-    Opens.BOBBIN: (Station.BOBBIN, "read", "Read the case"),
+    Opens.BOBBIN: (Station.BOBBIN, "read", "The bobbin station"),
     Opens.RACK: (Station.BOBBIN, "rack", "Mark it on the rack"),
     Opens.WINDING: (Station.BOBBIN, "wind", "How to wind it"),
     Opens.BALANCE: (Station.BALANCE, "find", "Where the balance lies"),

@@ -17,7 +17,6 @@ import numpy as np
 
 from weftonos.core.kernel.advice import Caution, Reason
 from weftonos.core.kernel.errors import CraftError
-from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.kernel.standing import Standing, estimate
 from weftonos.core.mend.trouble import Array, Cause, Drawing, FindingKind, Knowledge, Trap
 
@@ -46,14 +45,17 @@ class Observed:
 
     @classmethod
     def of(cls, knowledge: Knowledge, present: Iterable[str], absent: Iterable[str] = ()) -> Observed:
-        """Return evidence with what it implies; what is present is not absent as well."""
+        """Return evidence with what it implies; what is present is not absent as well.
+
+        What the knowledge does not hold is left out: it is of another machine, or no longer on the page.
+        """
         found, waiting = set[str](), list(present)
         while waiting:
             name = waiting.pop()
-            if name not in found:
+            if name not in found and name in knowledge.findings:
                 found.add(name)
                 waiting += knowledge.findings[name].implies
-        return cls(frozenset(found), frozenset(absent) - found)
+        return cls(frozenset(found), frozenset(absent).intersection(knowledge.findings) - found)
 
 
 def refuse_contradictions(knowledge: Knowledge, present: Iterable[str], absent: Iterable[str] = ()) -> None:
@@ -211,14 +213,13 @@ def _with_what_they_wait_for(some: Iterable[int], waits: Mapping[int, Set[int]],
 
 @dataclass(frozen=True, kw_only=True)
 class Inquiry:
-    """The state of a search: what is known, at which kind of machine, and what came of each check so far.
+    """The state of a search: what is known, and what came of each check so far.
 
     ``twice`` names the checks that need no second look; left out, none is looked at twice. ``thorough`` goes on with
     the unlikely rest.
     """
 
     evidence: Observed
-    machine: MachineKind | None = None
     answers: Mapping[str, CheckAnswer] = field(default_factory=dict)
     asked: frozenset[str] = frozenset()
     twice: frozenset[str] | None = None
@@ -233,30 +234,29 @@ def diagnose(knowledge: Knowledge, inquiry: Inquiry) -> Diagnosis:
     present, answers = inquiry.evidence.present, inquiry.answers
     if not any(knowledge.findings[name].kind is FindingKind.SYMPTOM for name in present):
         raise CraftError("Say what you see: pick at least one symptom.", "symptoms")
-    elsewhere = {c.id for c in knowledge.causes if inquiry.machine and inquiry.machine not in c.machines}
     ruled_out = {name for name, answer in answers.items() if answer is CheckAnswer.NOT_IT}
-    start = posterior(knowledge, inquiry.evidence, elsewhere)
-    now = posterior(knowledge, inquiry.evidence, elsewhere | ruled_out)
+    start = posterior(knowledge, inquiry.evidence)
+    now = posterior(knowledge, inquiry.evidence, ruled_out)
     found = next((name for name, answer in answers.items() if answer is CheckAnswer.FOUND), None)
     if found:
         now = np.zeros_like(now)
         now[knowledge.index[found]] = 1
-    ranked = _ranked(knowledge, now, answers, elsewhere)
+    ranked = _ranked(knowledge, now, answers)
     if found:
         text = f"Found: {knowledge.cause(found).name[0].lower()}{knowledge.cause(found).name[1:]}."
         return Diagnosis(
             causes=ranked, next=None, question=None, expected_minutes=None, found=found, reasons=(), text=text
         )
     traps = [trap for trap in knowledge.traps if trap.applies(present)]
-    unchecked = _open(knowledge, answers, elsewhere)
+    unchecked = _open(knowledge, answers)
     waiting = unchecked if inquiry.thorough else _worth_checking(knowledge, unchecked, start, traps, present)
     again = False
     if not waiting and inquiry.twice is not None:
         again = True
         # What was looked at keeps a little of its chance here, and is drawn so.
         now = _passed_over(start, knowledge, ruled_out)
-        ranked = _ranked(knowledge, now, answers, elsewhere)
-        once = [c for c in knowledge.causes if c.id in ruled_out - inquiry.twice - elsewhere and not c.technician]
+        ranked = _ranked(knowledge, now, answers)
+        once = [c for c in knowledge.causes if c.id in ruled_out - inquiry.twice and not c.technician]
         technician = min((c.minutes for c in knowledge.causes if c.technician), default=0.0)
         waiting = [c for c in once if now[knowledge.index[c.id]] * technician > c.minutes]
     if not waiting:
@@ -322,20 +322,17 @@ def _passed_over(start: Array, knowledge: Knowledge, ruled_out: Set[str]) -> Arr
     return np.asarray(left / total if total else left)
 
 
-def _ranked(
-    knowledge: Knowledge, now: Array, answers: Mapping[str, CheckAnswer], elsewhere: Set[str]
-) -> tuple[RankedCause, ...]:
+def _ranked(knowledge: Knowledge, now: Array, answers: Mapping[str, CheckAnswer]) -> tuple[RankedCause, ...]:
     here = [
         RankedCause(cause=c.id, name=c.name, probability=float(p), minutes=c.minutes, answer=answers.get(c.id))
         for c, p in zip(knowledge.causes, now, strict=True)
-        if c.id not in elsewhere
     ]
     return tuple(sorted(here, key=lambda c: -c.probability))
 
 
-def _open(knowledge: Knowledge, answers: Mapping[str, CheckAnswer], elsewhere: Set[str]) -> list[Cause]:
+def _open(knowledge: Knowledge, answers: Mapping[str, CheckAnswer]) -> list[Cause]:
     """Return the causes still to be checked; the skipped ones when no other is left."""
-    mine = [c for c in knowledge.causes if c.id not in elsewhere and not c.technician]
+    mine = [c for c in knowledge.causes if not c.technician]
     return [c for c in mine if c.id not in answers] or [c for c in mine if answers.get(c.id) is CheckAnswer.SKIPPED]
 
 
@@ -396,8 +393,6 @@ def _questions(
     for name, finding in knowledge.findings.items():
         known = name in evidence.present or name in evidence.absent or name in inquiry.asked
         if not finding.ask or known or not evidence.present.intersection(finding.asked_with):
-            continue
-        if inquiry.machine and inquiry.machine not in finding.machines:
             continue
         yes = likely * knowledge.chances[columns, knowledge.columns[name]]
         saves = expected(likely) - expected(yes) - expected(likely - yes) - finding.minutes

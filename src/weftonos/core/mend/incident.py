@@ -8,7 +8,6 @@ from enum import StrEnum
 from typing import Literal
 
 from weftonos.core.kernel.errors import LONGEST_NOTE, CraftError, in_words, require_text
-from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.mend.diagnosis import CheckAnswer, Inquiry, Observed
 from weftonos.core.mend.trouble import FindingKind, Knowledge
 
@@ -190,23 +189,14 @@ def incident_state(incident: Incident, steps: Iterable[Step]) -> IncidentState:
 def inquiry_of(
     knowledge: Knowledge,
     state: IncidentState,
-    machine: MachineKind,
     conditions: Observed,
     *,
     thorough: bool = False,
 ) -> Inquiry:
     """Return the search a trouble stands for. What the page of troubles no longer knows is left out."""
-
-    def known(names: Iterable[str]) -> set[str]:
-        return {name for name in names if name in knowledge.findings}
-
-    evidence = Observed.of(
-        knowledge, known(state.present) | conditions.present, known(state.absent) | conditions.absent
-    )
+    evidence = Observed.of(knowledge, state.present | conditions.present, state.absent | conditions.absent)
     answers = {name: answer for name, answer in state.answers.items() if name in knowledge.index}
-    return Inquiry(
-        evidence=evidence, machine=machine, answers=answers, asked=state.asked, twice=state.twice, thorough=thorough
-    )
+    return Inquiry(evidence=evidence, answers=answers, asked=state.asked, twice=state.twice, thorough=thorough)
 
 
 #: What is noted of a break after which one rethreaded and went on.

@@ -8,7 +8,6 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 
 from weftonos.core.kernel.advice import Caution
-from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.mend.diagnosis import Observed
 from weftonos.core.mend.trouble import Cause, FindingKind, Knowledge
@@ -71,19 +70,18 @@ def without(listed: PreflightList, done: Collection[str], at: datetime) -> Prefl
     return replace(listed, items=items, minutes=sum(i.minutes for i in items), done=made, done_at=at)
 
 
-def preflight(knowledge: Knowledge, evidence: Observed, machine: MachineKind) -> PreflightList:
+def preflight(knowledge: Knowledge, evidence: Observed) -> PreflightList:
     """Return the checks to make before a quilt is begun.
 
     Parameters
     ----------
+    knowledge: of this machine (:meth:`Knowledge.at`).
     evidence: conditions of the set-up and changes since it last ran well; no symptom.
-    machine: its kind; what cannot happen there is left out.
     """
-    elsewhere = {c.id for c in knowledge.causes if machine not in c.machines}
     listed: list[tuple[Cause, str]] = []
     weight: dict[str, float] = {}
     for cause in knowledge.causes:
-        if cause.id in elsewhere or cause.technician or cause.minutes > LONGEST_CHECK.value:
+        if cause.technician or cause.minutes > LONGEST_CHECK.value:
             continue
         times = _times_as_likely(knowledge, cause, evidence)
         raised = times > RAISED.value

@@ -6,21 +6,21 @@ The knowledge itself is data (``weftonos/knowledge/troubles.toml``). Nothing her
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Iterable, Mapping, Sequence, Set
+from dataclasses import dataclass, field, fields, replace
 from enum import StrEnum
 from functools import cached_property
 from graphlib import CycleError, TopologicalSorter
+from typing import TypeVar
 
 import numpy as np
 import numpy.typing as npt
 
 from weftonos.core.kernel.advice import CAUTIONS, Caution
 from weftonos.core.kernel.errors import CraftError, in_words
-from weftonos.core.kernel.schools import MachineKind
+from weftonos.core.kernel.feature import Feature, Needs, applies
 
 Array = npt.NDArray[np.float64]
-ANY_MACHINE = tuple(MachineKind)
 
 
 class FindingKind(StrEnum):
@@ -33,13 +33,27 @@ class FindingKind(StrEnum):
 
 
 @dataclass(frozen=True, kw_only=True)
+class Wording:
+    """How something is said where a machine has what it ``needs``; what is left out stays as it is elsewhere."""
+
+    needs: Needs
+    name: str | None = None
+    check: str | None = None
+    how: str | None = None
+    cure: str | None = None
+    drawing: Drawing | None = None
+    opens: Opens | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
 class Finding:
     """Something that speaks for some causes and against others.
 
     ``usual`` is its chance under a cause that does not mention it. ``ask`` is the question that settles it, in
     ``minutes``, asked only beside the symptoms ``asked_with``. It cannot be together with ``not_with``, and brings
     ``implies`` with it. ``breaks``: it counts as a thread break. ``by_records``: the
-    records tell it from threads and needles, so it is not asked.
+    records tell it from threads and needles, so it is not asked. ``needs`` is what a machine has where it can be met,
+    ``here`` how it is said on machines of some kinds.
     """
 
     kind: FindingKind
@@ -52,7 +66,8 @@ class Finding:
     implies: tuple[str, ...] = ()
     breaks: bool = False
     by_records: bool = False
-    machines: tuple[MachineKind, ...] = ANY_MACHINE
+    needs: Needs = ()
+    here: tuple[Wording, ...] = ()
 
 
 class Drawing(StrEnum):
@@ -103,7 +118,8 @@ class Cause:
 
     ``weight`` is how common it is; ``chances`` are P(finding | this cause) for the findings it mentions. ``hands``:
     the hand goes near needle, hook or plate. ``point`` is the point of the thread path to draw, ``opens`` where the
-    cure is done, ``technician`` that it is not the quilter's to do.
+    cure is done, ``technician`` that it is not the quilter's to do. ``needs`` is what a machine has where it can be
+    the cause, ``here`` how it is said on machines of some kinds.
     """
 
     id: str
@@ -119,7 +135,8 @@ class Cause:
     chances: Mapping[str, float]
     hands: bool
     cautions: tuple[Caution, ...]
-    machines: tuple[MachineKind, ...]
+    needs: Needs
+    here: tuple[Wording, ...]
     preflight: bool
     technician: bool
 
@@ -218,13 +235,60 @@ class Knowledge:
             raise CraftError(f"“{name}” isn't a {kinds[0].value} we know. We know {in_words(listed, 'and')}.", field)
         return found
 
-    def of_kind(self, *kinds: FindingKind, machine: MachineKind | None = None) -> Mapping[str, Finding]:
-        """Return the findings of some kinds that can be met at a kind of machine."""
-        return {
-            name: finding
-            for name, finding in self.findings.items()
-            if finding.kind in kinds and (machine is None or machine in finding.machines)
+    def of_kind(self, *kinds: FindingKind) -> Mapping[str, Finding]:
+        """Return the findings of some kinds."""
+        return {name: finding for name, finding in self.findings.items() if finding.kind in kinds}
+
+    def at(self, has: Set[Feature], keep: Iterable[str] = ()) -> Knowledge:
+        """Return what of it speaks of a machine that has these features, in the words for that machine.
+
+        ``keep`` are findings and causes that were named before it was described otherwise: they stay.
+        """
+        kept = set(keep)
+        here = {name: f for name, f in self.findings.items() if applies(f.needs, has) or name in kept}
+
+        def left(names: Iterable[str]) -> tuple[str, ...]:
+            return tuple(name for name in names if name in here)
+
+        findings = {
+            name: replace(
+                _worded(f, has),
+                asked_with=left(f.asked_with),
+                not_with=left(f.not_with),
+                implies=left(f.implies),
+            )
+            for name, f in here.items()
         }
+        causes = tuple(
+            replace(_worded(c, has), chances={name: chance for name, chance in c.chances.items() if name in here})
+            for c in self.causes
+            if applies(c.needs, has) or c.id in kept
+        )
+        ids = {cause.id for cause in causes}
+        traps = tuple(
+            replace(
+                trap,
+                when=left(trap.when),
+                unless=left(trap.unless),
+                first=tuple(name for name in trap.first if name in ids),
+                holds=tuple(name for name in trap.holds if name in ids),
+            )
+            for trap in self.traps
+        )
+        return Knowledge(findings, causes, traps)
+
+
+_Said = TypeVar("_Said", Finding, Cause)
+
+
+def _worded(said: _Said, has: Set[Feature]) -> _Said:
+    """Return it in the words for a machine: those of the first kind that it is of."""
+    wording = next((w for w in said.here if applies(w.needs, has)), None)
+    if wording is None:
+        return said
+    own = {f.name for f in fields(said)}
+    given = {f.name: getattr(wording, f.name) for f in fields(wording) if f.name != "needs"}
+    return replace(said, **{name: text for name, text in given.items() if text is not None and name in own})
 
 
 def _slug(words: str) -> str:
@@ -253,7 +317,8 @@ class CauseEntry:
     given: Mapping[str, str] = field(default_factory=dict)
     hands: bool = False
     cautions: tuple[str, ...] = ()
-    machines: tuple[MachineKind, ...] = ANY_MACHINE
+    needs: Needs = ()
+    here: tuple[Wording, ...] = ()
     preflight: bool = False
     technician: bool = False
 
@@ -328,7 +393,8 @@ class TroublesPage:
             chances={name: self.chances[word] for name, word in mentioned.items()},
             hands=entry.hands,
             cautions=tuple(CAUTIONS[name] for name in entry.cautions),
-            machines=entry.machines,
+            needs=entry.needs,
+            here=entry.here,
             preflight=entry.preflight,
             technician=entry.technician,
         )

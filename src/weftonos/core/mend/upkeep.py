@@ -24,7 +24,7 @@ class UpkeepKind(StrEnum):
 
 
 UPKEEP_NAMES = {
-    UpkeepKind.CLEANING: "Hook area and case cleaned",
+    UpkeepKind.CLEANING: "Hook area cleaned",
     UpkeepKind.DISCS: "Tension discs flossed",
     UpkeepKind.OILING: "Hook oiled",
     UpkeepKind.POLISHING: "A burr polished",

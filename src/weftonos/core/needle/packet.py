@@ -34,7 +34,9 @@ class NeedlePacket:
 
 
 #: Families of systems that go together, each by how its names begin; the suffix (H, H-Q, R, MR) only says the point.
-FAMILIES = (("130/705",), ("dpx5", "134"), ("hlx5",), ("hax1",))
+#: 15x1 and HAx1 are taken for names of the home family, 135x5 for one of the longarm's (common practice; one view
+#: counts HAx1 apart): nothing is crossed out between them, and the manual decides.
+FAMILIES = (("130/705", "705", "15x1", "hax1"), ("134", "dpx5", "135x5"), ("hlx5",))
 
 
 def family_of(system: str) -> str:
@@ -43,7 +45,7 @@ def family_of(system: str) -> str:
     >>> family_of("130/705 H-Q") == family_of("130/705")
     True
     """
-    name = "".join(system.lower().split())
+    name = "".join(system.lower().replace("×", "x").replace("-", "").split())
     for family in FAMILIES:
         if any(name.startswith(start) and not name[len(start) :][:1].isdigit() for start in family):
             return family[0]

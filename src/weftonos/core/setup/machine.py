@@ -7,7 +7,8 @@ from dataclasses import dataclass, field
 
 from weftonos.core.bobbin.target import BobbinTarget, usual_target
 from weftonos.core.bobbin.thread_use import BobbinClass
-from weftonos.core.kernel.errors import require_between, require_text
+from weftonos.core.kernel.errors import CraftError, require_between, require_text
+from weftonos.core.kernel.feature import Feature
 from weftonos.core.kernel.force import ForceUnit
 from weftonos.core.kernel.scale import TopScale
 from weftonos.core.kernel.schools import (
@@ -21,7 +22,8 @@ from weftonos.core.kernel.schools import (
 )
 from weftonos.core.kernel.standing import Standing
 from weftonos.core.needle.needle import Shank
-from weftonos.core.thread.path import USUAL_PATH, PathPoint, check_path
+from weftonos.core.thread.guide import FULL_HOLES
+from weftonos.core.thread.path import PathPoint, check_path, usual_path
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -29,9 +31,11 @@ class Machine:
     """A machine as its owner describes it. ``throat_in`` is in inches, ``own_bobbin`` a range in mN.
 
     ``choices`` are the sides taken in what the schools disagree on, by question; left out, the head's default stands.
-    ``has_gauge`` and ``removable_case`` are ``None`` where nobody has said: then both ways stay open. ``retired``: it
-    is no longer in use; its records stay, and nothing new is noted on it. ``reader``: whose practiced eye and hand are
-    at this machine; empty where nobody's is to count.
+    ``has_gauge``, ``removable_case``, ``on_frame``, ``regulator`` and ``break_sensor`` are ``None`` where nobody has
+    said: then what such a head usually has may be there. ``guide_holes`` are those of the guide before the discs, 0
+    where there is none. ``gauge_unit`` is ``None`` until the first reading shows what the gauge is marked in.
+    ``retired``: it is no longer in use; its records stay, and nothing new is noted on it. ``reader``: whose practiced
+    eye and hand are at this machine; empty where nobody's is to count.
     """
 
     nickname: str
@@ -41,7 +45,7 @@ class Machine:
     school: School | None = None
     shank: Shank | None = None
     needle_system: str = ""
-    gauge_unit: ForceUnit = ForceUnit.MN
+    gauge_unit: ForceUnit | None = ForceUnit.MN
     own_bobbin: BobbinTarget | None = None
     life_school: LifeSchool = LifeSchool.HOURS
     bobbin_school: BobbinSchool = BobbinSchool.FINER
@@ -49,6 +53,10 @@ class Machine:
     number_school: NumberSchool = NumberSchool.ONE
     has_gauge: bool | None = None
     removable_case: bool | None = None
+    on_frame: bool | None = None
+    regulator: bool | None = None
+    break_sensor: bool | None = None
+    guide_holes: int | None = None
     retired: bool = False
     choices: Mapping[str, str] = field(default_factory=dict)
     reader: str = ""
@@ -58,6 +66,14 @@ class Machine:
         require_text(self.needle_system, 40, "The needle system", "needle_system", empty=True)
         if self.throat_in is not None:
             require_between(value=self.throat_in, low=4, high=60, what="The throat", field="throat_in", unit="in")
+        if self.kind is MachineKind.HOME and self.on_frame:
+            raise CraftError(
+                "A domestic machine sews on a table here. Is it a longarm on a frame? Then choose that.", "on_frame"
+            )
+        if self.guide_holes is not None:
+            require_between(
+                value=self.guide_holes, low=0, high=FULL_HOLES, what="The holes of the guide", field="guide_holes"
+            )
         if self.path is not None:
             check_path(self.path)
         check_choices(self.choices)
@@ -80,9 +96,35 @@ class Machine:
         return self.school or School(self.kind.value)
 
     @property
+    def features(self) -> frozenset[Feature]:
+        """What it has, or may have where nobody has said: what advice may speak of."""
+        longarm = self.kind is MachineKind.LONGARM
+        frame = longarm and self.on_frame is not False
+        case = not self.drops_in
+        names = " ".join(point.name.lower() for point in self.thread_path)
+        said = {
+            Feature.LONGARM: longarm,
+            Feature.DOMESTIC: not longarm,
+            Feature.FRAME: frame,
+            Feature.TABLE: not frame,
+            Feature.SIT_DOWN: longarm and not frame,
+            Feature.CASE: case,
+            Feature.DROP_IN: not case,
+            Feature.GAUGE: case and self.has_gauge is not False,
+            Feature.BY_HAND: case and self.has_gauge is False,
+            Feature.ROUND_SHANK: self.takes_shank is Shank.ROUND,
+            Feature.FLAT_SHANK: self.takes_shank is Shank.FLAT,
+            Feature.REGULATOR: frame if self.regulator is None else self.regulator,
+            Feature.BREAK_SENSOR: frame if self.break_sensor is None else self.break_sensor,
+            Feature.HOLE_GUIDE: "hole" in names and "guide" in names,
+            Feature.CHECK_SPRING: "check spring" in names,
+        }
+        return frozenset(feature for feature, there in said.items() if there)
+
+    @property
     def thread_path(self) -> tuple[PathPoint, ...]:
         """The owner's path, else the usual one for the head."""
-        return self.path if self.path is not None else USUAL_PATH[self.kind]
+        return self.path if self.path is not None else usual_path(self.kind, self.guide_holes)
 
     @property
     def usual_bobbin(self) -> BobbinClass:

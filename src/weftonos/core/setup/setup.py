@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Set
 from dataclasses import dataclass
 from datetime import datetime
 
 from weftonos.core.bobbin.events import Feel, HandLook
 from weftonos.core.bobbin.gauge import Calmness
 from weftonos.core.bobbin.purpose import PurposeSet
+from weftonos.core.kernel.feature import Feature
 from weftonos.core.kernel.sandwich import Motion, Sandwich
 from weftonos.core.needle.needle import NeedleFinish, NeedleSize, Point
 from weftonos.core.setup.events import RecipeUsed
@@ -199,10 +201,10 @@ class Setup:
         """The thread in the bobbin, if one is loaded."""
         return self.bobbin.thread if self.bobbin else None
 
-    def lacking(self, *, drops_in: bool = False) -> tuple[str, ...]:
+    def lacking(self, has: Set[Feature]) -> tuple[str, ...]:
         """Return what a combination still lacks before it can be saved, in working order.
 
-        A bobbin that drops in has no case to read or feel: the stitch is all there is.
+        ``has`` is what the machine has. A bobbin that drops in has no case to read or feel: the stitch is all there is.
         """
         lacks = []
         if not self.top:
@@ -211,8 +213,9 @@ class Setup:
             lacks.append("a bobbin thread")
         if not self.needle:
             lacks.append("the needle")
-        if not drops_in and not self.reading and not (self.felt and self.felt.feel is Feel.RIGHT):
-            lacks.append("a bobbin reading (or a hang or palm test that feels right)")
+        if Feature.CASE in has and not self.reading and not (self.felt and self.felt.feel is Feel.RIGHT):
+            by_hand = "a hang or palm test that feels right"
+            lacks.append(f"a bobbin reading (or {by_hand})" if Feature.GAUGE in has else by_hand)
         if not self.look:
             lacks.append("a test line")
         return tuple(lacks)

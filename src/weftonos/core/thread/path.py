@@ -30,23 +30,19 @@ class PathPoint:
 
 _LONGARM = (
     PathPoint(
-        "Cone pin", "Cone straight on its pin, guide centered above the cone.", "The cone stands still and free."
+        "Cone pin", "Cone straight on its pin, first guide centered above it.", "The cone stands still and free."
     ),
     PathPoint("First guide", "Through it. A tuft of batting here smooths the thread and catches lint."),
-    PathPoint(
-        "Three-hole guide", "Back to front like a spiral, through all three holes.", "No loop caught between holes."
-    ),
-    PathPoint("Next guide", "Through it, without a twist."),
+    PathPoint("Next guides", "Each of them once, without a twist, as the manual shows."),
     PathPoint(
         "Tension discs",
         "Between the discs, drawn up firmly until it seats.",
-        "Part the discs with a fingertip, let the thread lie, let go: the pull is felt at once.",
+        "Open the discs, let the thread lie, let go: the pull is felt at once.",
     ),
     PathPoint("Check spring", "Over it, once.", "It bounces when you pull."),
-    PathPoint("Thread guide on the head", "Under it."),
-    PathPoint("Take-up lever", "Back to front."),
-    PathPoint("Pigtail", "Into it."),
-    PathPoint("Needle bar", "Through the hole, top to bottom."),
+    PathPoint("Guides to the take-up", "Through them, as the manual shows."),
+    PathPoint("Take-up lever", "Back to front, or as the manual shows."),
+    PathPoint("Guides to the needle", "Through them, down to the needle bar."),
     PathPoint("Needle eye", "Front to back. Power off."),
     PathPoint("Tail", "Under the foot."),
 )
@@ -59,7 +55,21 @@ _HOME = (
     PathPoint("Needle eye", "Front to back. Power off."),
     PathPoint("Tail", "Under the foot."),
 )
-USUAL_PATH = {MachineKind.LONGARM: _LONGARM, MachineKind.HOME: _HOME}
+_COUNT = {1: "One", 2: "Two", 3: "Three"}
+
+
+def usual_path(kind: MachineKind, holes: int | None = None) -> tuple[PathPoint, ...]:
+    """Return the way on such a head in neutral words, with a guide of so many holes before the discs where it has one.
+
+    Guides differ from head to head; the owner's own path replaces it point by point.
+    """
+    usual = _LONGARM if kind is MachineKind.LONGARM else _HOME
+    if not holes:
+        return usual
+    how = "Through it." if holes == 1 else f"Back to front like a spiral, through all {_COUNT[holes].lower()} holes."
+    at = next(n for n, point in enumerate(usual) if point.name == "Tension discs")
+    guide = PathPoint(f"{_COUNT[holes]}-hole guide", how, "No loop caught between holes." if holes > 1 else "")
+    return (*usual[:at], guide, *usual[at:])
 
 
 def check_path(points: Sequence[PathPoint]) -> None:
@@ -80,12 +90,13 @@ def path_for(points: Sequence[PathPoint], top: Bundle | None, tried: int | None 
 
 def _made_for(point: PathPoint, top: Bundle, tried: int | None) -> PathPoint:
     name = point.name.lower()
-    holes = holes_to_use(top, tried)
+    full = next((n for n, word in _COUNT.items() if name.startswith(word.lower())), FULL_HOLES)
+    holes = min(holes_to_use(top, tried), full)
     if "hole guide" in name and tried:
         return PathPoint(
             point.name, f"Through {holes} hole{'s' if holes > 1 else ''}, as you found by trial.", point.proof
         )
-    if "hole guide" in name and holes < FULL_HOLES:
+    if "hole guide" in name and holes < full:
         film = any(nature_of(t).pin == "horizontal" for t in top.threads)
         why = "flat film" if film else "this delicate thread, by trial" if top.single else "a bundle, by trial"
         return PathPoint(point.name, f"Through {holes} hole{'s' if holes > 1 else ''} only, for {why}.", point.proof)

@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 
 from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.feature import OF_KIND
 from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.mend.diagnosis import CheckAnswer, Inquiry, Observed, diagnose
 from weftonos.core.mend.trouble import Cause, FindingKind
@@ -148,7 +149,8 @@ def _words(symptoms: frozenset[str], says: str) -> str:
 
 def by_program(item: Mapping[str, Any]) -> float:
     """Return the minutes that the program's own order takes, with the same luck; each find is proved with a line."""
-    knowledge, machine, minutes = troubles(), in_trouble(item), SWITCH_MIN
+    machine, minutes = in_trouble(item), SWITCH_MIN
+    knowledge = troubles().at(OF_KIND[MachineKind.LONGARM])
     seen = machine.see(0).symptoms
     signs = set(item["signs"]) & set(knowledge.findings)
     for _ in range(3):
@@ -156,9 +158,7 @@ def by_program(item: Mapping[str, Any]) -> float:
         twice: frozenset[str] = frozenset()
         for n in range(CHECKS_IN_A_ROUND):
             evidence = Observed.of(knowledge, {*seen, *signs} & set(knowledge.findings))
-            inquiry = Inquiry(
-                evidence=evidence, machine=MachineKind.LONGARM, answers=answers, twice=twice, thorough=True
-            )
+            inquiry = Inquiry(evidence=evidence, answers=answers, twice=twice, thorough=True)
             says = diagnose(knowledge, inquiry)
             if says.next is None:
                 return minutes + 60.0
@@ -180,7 +180,8 @@ def _minutes(cause: Cause) -> float:
 
 def by_habit(item: Mapping[str, Any]) -> float:
     """Return the minutes of the checks that mention what is seen, cheapest first, then of the others."""
-    knowledge, machine, minutes = troubles(), in_trouble(item), SWITCH_MIN
+    machine, minutes = in_trouble(item), SWITCH_MIN
+    knowledge = troubles().at(OF_KIND[MachineKind.LONGARM])
     seen = machine.see(0).symptoms
     names = {n for n in seen if n in knowledge.findings and knowledge.findings[n].kind is FindingKind.SYMPTOM}
     mine = [c for c in knowledge.causes if not c.technician]

@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { ref } from "vue";
+import { computed, ref } from "vue";
 import { useRoute } from "vue-router";
 import { useBobbin } from "../../api/queries";
+import { useHas } from "../../composables/features";
 import { useMachineId } from "../../composables/machine";
 import SegmentBar from "../../parts/SegmentBar.vue";
 import LivePanel from "./LivePanel.vue";
@@ -10,21 +11,22 @@ import ReadPanel from "./ReadPanel.vue";
 import WindingPanel from "./WindingPanel.vue";
 
 type Part = "read" | "live" | "rack" | "wind";
-const SEGMENTS: { value: Part; name: string }[] = [
-  { value: "read", name: "Read it" },
-  { value: "live", name: "Live gauge" },
-  { value: "rack", name: "The rack" },
-  { value: "wind", name: "Winding" },
-];
-const route = useRoute();
-const part = ref<Part>(SEGMENTS.find((s) => s.value === route.query.part)?.value ?? "read");
+const PARTS: Part[] = ["read", "live", "rack", "wind"];
 const machine = useMachineId();
 const { data } = useBobbin(machine);
+const has = useHas();
+const segments = computed(() => {
+  const read = has("gauge") ? "Read it" : has("case") ? "Feel it" : "Judge it";
+  const names: Record<Part, string> = { read, live: "Live gauge", rack: "The rack", wind: "Winding" };
+  return PARTS.filter((p) => p !== "live" || has("gauge")).map((value) => ({ value, name: names[value] }));
+});
+const route = useRoute();
+const part = ref<Part>(PARTS.find((p) => p === route.query.part) ?? "read");
 </script>
 
 <template>
   <div v-if="data">
-    <SegmentBar v-model="part" :segments="SEGMENTS" label="Parts of the Bobbin station" class="segments" />
+    <SegmentBar v-model="part" :segments="segments" label="Parts of the Bobbin station" class="segments" />
     <ReadPanel v-if="part === 'read'" :station="data" />
     <LivePanel v-else-if="part === 'live'" :station="data" />
     <RackPanel v-else-if="part === 'rack'" :station="data" />

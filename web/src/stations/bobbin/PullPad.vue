@@ -33,7 +33,7 @@ const prompt = computed(() => {
         type="button"
         class="toggle"
         :aria-pressed="u === reading.unit"
-        @click="reading.unit = u">
+        @click="((reading.unit = u), (reading.guessed = ''))">
         {{ FORCE_NAMES[u] }}
       </button>
       <button
@@ -44,8 +44,13 @@ const prompt = computed(() => {
         low and high
       </button>
     </div>
+    <p v-if="reading.guessed && reading.unit" role="status">
+      {{ reading.guessed }}? Your gauge shows {{ FORCE_NAMES[reading.unit] }}. If not, tap what it's marked in.
+    </p>
     <label class="field">
-      <span>{{ prompt }}, {{ FORCE_NAMES[reading.unit] }}</span>
+      <span
+        >{{ prompt }}<template v-if="reading.unit">, {{ FORCE_NAMES[reading.unit] }}</template></span
+      >
       <input
         :ref="(input) => (reading.field = input as HTMLInputElement)"
         v-model="reading.entry"
@@ -63,7 +68,7 @@ const prompt = computed(() => {
       @enter="reading.add" />
     <ol v-if="reading.taking.length" class="pulls" aria-label="Pulls">
       <li v-for="(p, i) in reading.taking" :key="i">
-        <strong>{{ words(p) }}</strong> {{ FORCE_SAYS[reading.unit] }}
+        <strong>{{ words(p) }}</strong> {{ reading.unit ? FORCE_SAYS[reading.unit] : "" }}
         <button
           type="button"
           :aria-label="`Remove pull ${i + 1}`"

@@ -6,6 +6,7 @@ import { computed, ref } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
 import { useRack } from "../../api/queries";
 import ChartOfCase from "../../diagrams/ChartOfCase.vue";
+import { useHas } from "../../composables/features";
 import { useHere, useMachineId } from "../../composables/machine";
 import { day, percent } from "../../words";
 import { useNote, useStriking } from "../../composables/send";
@@ -14,10 +15,13 @@ import CaseForm from "./CaseForm.vue";
 
 defineProps<{ station: Schemas["BobbinStation"] }>();
 const machine = useMachineId();
+const has = useHas();
 const { data } = useRack(machine);
 
 const picked = ref(0);
-const chosen = computed(() => data.value?.cases.find((c) => c.id === picked.value) ?? data.value?.cases[0]);
+const chosen = computed(() =>
+  has("case") ? (data.value?.cases.find((c) => c.id === picked.value) ?? data.value?.cases[0]) : undefined,
+);
 const { data: charted } = useQuery({
   queryKey: computed(() => ["chart", chosen.value?.id ?? 0]),
   queryFn: () =>
@@ -50,7 +54,7 @@ const load = useNote(
         body: { bobbin: b.spec.thread, item: b.id, case: chosen.value?.id, fill: b.spec.fill },
       }),
     ),
-  { says: (entry) => `${entry.text}. Read it.` },
+  { says: (entry) => `${entry.text}. ${has("gauge") ? "Read it." : has("case") ? "Feel it." : "Stitch a line."}` },
 );
 const putBack = useNote((id: number) =>
   answer(client.POST("/api/machines/{machine_id}/bobbin/put-back", { ...here(), body: { case: id } })),
@@ -63,7 +67,7 @@ const sound = useNote((body: Schemas["Mark"]) =>
 <template>
   <div class="station">
     <div>
-      <section class="panel">
+      <section v-if="has('case')" class="panel">
         <h2>Cases</h2>
         <p v-if="data?.cases.length === 0" class="verdict">
           No case noted. Give each a letter, and it learns how its screw answers.
@@ -175,10 +179,10 @@ const sound = useNote((body: Schemas["Mark"]) =>
               </td>
               <td class="links">
                 <Button
-                  v-if="chosen"
-                  :label="`Into ${chosen.spec.label}`"
+                  v-if="chosen || has('drop_in')"
+                  :label="`Into ${chosen?.spec.label ?? 'the machine'}`"
                   outlined
-                  :aria-label="`Into ${chosen.spec.label}: ${b.spec.label}`"
+                  :aria-label="`Into ${chosen?.spec.label ?? 'the machine'}: ${b.spec.label}`"
                   @click="load.go(b)" />
                 <a
                   :href="`/api/bobbins/${b.id}/card.pdf?${printed()}`"
@@ -201,7 +205,7 @@ const sound = useNote((body: Schemas["Mark"]) =>
       </section>
     </div>
     <div>
-      <section class="panel">
+      <section v-if="has('case')" class="panel">
         <h2>Add a case</h2>
         <CaseForm @made="picked = $event" />
       </section>

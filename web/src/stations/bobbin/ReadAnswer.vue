@@ -3,6 +3,7 @@ import Button from "primevue/button";
 import { computed } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
 import { useWords } from "../../api/queries";
+import { useHas } from "../../composables/features";
 import { useHere } from "../../composables/machine";
 import { useNote } from "../../composables/send";
 import CaseScrew from "../../diagrams/CaseScrew.vue";
@@ -19,6 +20,14 @@ const props = defineProps<{
   /** There is more than one case to choose. */
   several: boolean;
 }>();
+/** How still the gauge stood. */
+const STEADY: Record<Schemas["Calmness"], string> = {
+  calm: "calm",
+  watch: "watch it",
+  fault: "something is wrong",
+  unknown: "",
+};
+const has = useHas();
 const reading = useReading();
 const here = useHere();
 const { data: known } = useWords();
@@ -49,7 +58,7 @@ const target = computed(() => props.station.target ?? null);
 
 <template>
   <section class="panel lead" aria-live="polite">
-    <template v-if="shown">
+    <template v-if="shown && has('case')">
       <p v-if="reading.judged" class="soft">Not saved yet</p>
       <p v-else-if="last" class="soft">Last reading of this bobbin, {{ moment(last.read_at) }}</p>
       <p class="answer" data-answer>
@@ -59,8 +68,7 @@ const target = computed(() => props.station.target ?? null);
       <p class="verdict gauge-verdict" :class="shown.verdict">
         {{ VERDICTS[shown.verdict]
         }}<template v-if="shown.swing !== null">
-          · <WordNote term="unsteady" />{{ " " }}{{ percent(shown.swing)
-          }}{{ shown.calmness === "fault" ? ": something is wrong" : `, ${shown.calmness}` }}</template
+          · {{ STEADY[shown.calmness] }}, <WordNote term="unsteady" /> by {{ percent(shown.swing) }}</template
         >
       </p>
       <p class="text">{{ shown.text }}</p>
@@ -80,7 +88,7 @@ const target = computed(() => props.station.target ?? null);
         :loading="turned.pending.value"
         @click="turned.go(felt.feel === 'loose' ? 5 : -5)" />
     </template>
-    <template v-if="turn">
+    <template v-if="turn && has('case')">
       <CaseScrew
         :minutes="turn.minutes"
         :tighten="turn.direction === 'tighten'"
@@ -98,16 +106,16 @@ const target = computed(() => props.station.target ?? null);
       <p v-if="!reading.caseId && several" class="soft">Choose the case: each screw answers in its own way.</p>
     </template>
     <GaugeFace
-      v-else-if="perUnit && (shown || station.has_gauge !== false) && !station.drops_in && !(felt && !shown)"
-      :unit="reading.unit"
-      :per-unit="perUnit[reading.unit]"
+      v-else-if="perUnit && (shown || has('gauge')) && has('case') && !(felt && !shown)"
+      :unit="reading.unit ?? 'mN'"
+      :per-unit="perUnit[reading.unit ?? 'mN']"
       :mean="shown?.mean_mn"
       :swing="shown?.swing"
       :target="target"
       :words="shown ? `Gauge at ${pull(shown.mean_mn)}` : 'Gauge at rest'" />
     <p class="soft target-line">
       <template v-if="target">Target {{ pulls(target.low, target.high) }}: {{ target.origin }}.</template>
-      <template v-else-if="!station.drops_in">{{ station.no_number }}</template>
+      <template v-else-if="has('case')">{{ station.no_number }}</template>
       <template v-if="station.usual && target?.origin !== station.usual.origin">
         {{ " " }}Usual for this throat: {{ pulls(station.usual.low, station.usual.high) }}.</template
       >

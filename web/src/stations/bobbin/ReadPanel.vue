@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { Schemas } from "../../api/client";
-import { useRack } from "../../api/queries";
+import { useMachines, useRack } from "../../api/queries";
+import { useHas } from "../../composables/features";
 import { useMachineId } from "../../composables/machine";
 import CautionList from "../../parts/CautionList.vue";
 import FiguresNote from "../../parts/FiguresNote.vue";
@@ -14,9 +15,21 @@ import PullPad from "./PullPad.vue";
 import ReadAnswer from "./ReadAnswer.vue";
 import { beginReading } from "./reading";
 import SwapPanel from "./SwapPanel.vue";
+import ThroatNote from "./ThroatNote.vue";
 
 const props = defineProps<{ station: Schemas["BobbinStation"] }>();
-const { data: rack } = useRack(useMachineId());
+const has = useHas();
+const { data: machines } = useMachines();
+const machine = useMachineId();
+/** The one thing that tells which reading is usual, asked where it is needed. */
+const asksThroat = computed(
+  () =>
+    has("longarm") &&
+    has("gauge") &&
+    !props.station.target &&
+    machines.value?.find((m) => m.id === machine.value)?.spec.throat_in == null,
+);
+const { data: rack } = useRack(machine);
 const cases = computed(() => [
   { value: 0, name: "no case noted" },
   ...(rack.value?.cases ?? []).map((c) => ({ value: c.id, name: `${c.spec.label}${c.fault ? ` (${c.fault})` : ""}` })),
@@ -29,7 +42,7 @@ const shown = computed(() => reading.judged ?? props.station.last ?? null);
   <div class="station together">
     <div>
       <ReadAnswer :station="station" :shown="shown" :several="cases.length > 2" />
-      <NumberPanel v-if="!station.drops_in" :station="station" />
+      <NumberPanel v-if="has('case')" :station="station" />
       <OwnSays station="bobbin" />
       <SwapPanel v-if="shown?.verdict === 'fluttering'" :case-id="reading.caseId" :item="0" />
       <section v-if="shown" class="panel stack">
@@ -40,9 +53,9 @@ const shown = computed(() => reading.judged ?? props.station.last ?? null);
       </section>
     </div>
     <div>
-      <ByHand v-if="station.has_gauge === false && !station.drops_in" :case-id="reading.caseId" open />
-      <PullPad v-if="!station.drops_in" :cases="cases" />
-      <ByHand v-if="station.has_gauge !== false && !station.drops_in" :case-id="reading.caseId" />
+      <ThroatNote v-if="asksThroat" />
+      <PullPad v-if="has('gauge')" :cases="cases" />
+      <ByHand v-if="has('case')" :case-id="reading.caseId" :open="has('by_hand')" />
       <section v-if="station.conditions.length" class="panel">
         <h2>How it is read makes a difference</h2>
         <p v-for="c in station.conditions" :key="c.what">{{ c.text }}</p>

@@ -1,29 +1,31 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { Schemas } from "../../api/client";
+import { useHas } from "../../composables/features";
 import { moment } from "../../words";
 
 /** A bobbin that no gauge has read: what is known of it without, and what to do now. */
 const props = defineProps<{ station: Schemas["BobbinStation"] }>();
+const has = useHas();
 const FEEL_SAYS = {
   loose: "Tighten the larger screw a little, five minutes of a clock face at most, and feel it again.",
   tight: "Loosen the larger screw a little, five minutes of a clock face at most, and feel it again.",
 };
 const says = computed<{ over?: string; head: string; text: string }>(() => {
-  const { setup, has_gauge, drops_in, waits, feel_again, turned, turn_first: first } = props.station;
+  const { setup, waits, feel_again, turned, turn_first: first } = props.station;
   const felt = setup.felt;
+  if (has("drop_in"))
+    return {
+      head: "The stitch is its gauge",
+      text: "This bobbin drops in, by the arrow on the machine. Stitch a test, and judge top and bobbin by it.",
+    };
   if (felt)
     return {
       over: `By the ${felt.test} test, ${moment(felt.felt_at)}`,
       head: `It feels ${felt.feel}`,
-      text: felt.feel === "right" ? "Good enough to go on. A gauge says more." : feel_again || FEEL_SAYS[felt.feel],
+      text: felt.feel === "right" ? "Good enough to go on." : feel_again || FEEL_SAYS[felt.feel],
     };
   if (turned) return { head: turned, text: "The next reading says what the turn did, and how this screw answers." };
-  if (drops_in)
-    return {
-      head: "The stitch is its gauge",
-      text: "This bobbin drops in: there is no case to pull or to hang. Stitch a test, and judge top and bobbin by it.",
-    };
   if (waits) return { head: "It may wait", text: waits.text };
   if (first) {
     const { direction, minutes } = first.advice;
@@ -31,7 +33,7 @@ const says = computed<{ over?: string; head: string; text: string }>(() => {
     return { head: `${way} ${minutes} minute${minutes > 1 ? "s" : ""}, then pull`, text: first.text };
   }
   const unread = setup.bobbin ? `${setup.bobbin.name} has not been read.` : "Full bobbin, case clicked in.";
-  return has_gauge === false
+  return has("by_hand")
     ? { head: "Feel the bobbin", text: `${unread} Hang it by its thread, or lay it on your palm. Both are below.` }
     : { head: "Pull the gauge", text: `${unread} Two or three long, even pulls. Type each.` };
 });

@@ -18,13 +18,16 @@ export const VERDICTS: Record<Schemas["Verdict"], string> = {
 /** A reading on its way: pulls taken one after another, judged while they come, kept as one. */
 function begin(station: () => Schemas["BobbinStation"]) {
   const machine = useMachineId();
-  const unit = ref<Unit>(station().unit);
+  /** What the gauge is marked in; `null` until the first pull shows it. */
+  const unit = ref<Unit | null>(station().unit);
   const caseId = ref(station().setup.case?.id ?? 0);
   watch(
     () => station().setup.case?.id,
     (id) => (caseId.value = id ?? caseId.value),
   );
   const conditions = reactive<Schemas["ReadingConditions"]>({ full_bobbin: null, lying_flat: null, phase: null });
+  /** The number that the unit was told by, while nobody has said it. */
+  const guessed = ref("");
   const both = ref(false);
   const entry = ref("");
   const low = ref("");
@@ -74,6 +77,7 @@ function begin(station: () => Schemas["BobbinStation"]) {
           })
         : { value: pullTyped("value", typed.high, unit.value) };
       judged.value = await judge({ ...body.value, pulls: [...taking.value, one] });
+      if (!unit.value) [unit.value, guessed.value] = [judged.value.unit, typed.high];
       taking.value = [...taking.value, one];
     } catch (problem) {
       refused.value = (problem as Problem).message;
@@ -97,6 +101,7 @@ function begin(station: () => Schemas["BobbinStation"]) {
 
   return reactive({
     unit,
+    guessed,
     caseId,
     conditions,
     both,

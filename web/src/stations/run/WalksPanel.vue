@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import { computed, ref } from "vue";
-import { useMachines, useProcedures } from "../../api/queries";
+import { useProcedures } from "../../api/queries";
 import { answer, client, type Schemas } from "../../api/client";
 import { useHere, useMachineId } from "../../composables/machine";
 import { useNote } from "../../composables/send";
@@ -9,12 +9,10 @@ import CautionList from "../../parts/CautionList.vue";
 import WalkThrough from "../../parts/WalkThrough.vue";
 import { stitchWords } from "../../units";
 
-/** Set-up and small procedures for this kind of machine, and the stitch length for what is stitched. */
+/** Set-up and small procedures for this machine, and the stitch length for what is stitched. */
 const machine = useMachineId();
-const { data: machines } = useMachines();
-const { data: procedures } = useProcedures();
-const kind = computed(() => machines.value?.find((m) => m.id === machine.value)?.spec.kind ?? "home");
-const walks = computed(() => (procedures.value?.walks ?? []).filter((w) => w.machines.includes(kind.value)));
+const { data: procedures } = useProcedures(machine);
+const walks = computed(() => procedures.value?.walks ?? []);
 const chosen = ref("");
 const here = useHere();
 const keep = useNote((what: Schemas["UpkeepKind"]) =>

@@ -7,6 +7,7 @@ import { useSend } from "../../composables/send";
 import { useDraft } from "../../composables/draft";
 import MachinePicture from "../../diagrams/MachinePicture.vue";
 import FieldBox from "../../parts/FieldBox.vue";
+import { usualScale } from "../../machines";
 import { choice } from "../../units";
 
 /** The first machine, a question at a time, each with its pictures and a way to say that one does not know. */
@@ -23,15 +24,11 @@ interface Step {
   why: string;
   choices: Choice[];
 }
-const SCALES = {
-  dial: { kind: "dial", low: 0, high: 10, step: 0.5, unit: "" },
-  turns: { kind: "turns", low: -4, high: 4, step: 0.25, unit: "" },
-  readout: { kind: "readout", low: 80, high: 400, step: 5, unit: "" },
-} as const;
 const form = reactive({
   step: 0,
   kind: "" as Schemas["MachineKind"] | "",
-  scale: "" as keyof typeof SCALES | "",
+  frame: null as boolean | null,
+  scale: "" as Schemas["ScaleKind"] | "",
   case: undefined as boolean | null | undefined,
   gauge: undefined as boolean | null | undefined,
   unit: "gf" as Schemas["ForceUnit"],
@@ -50,14 +47,15 @@ const pick = <K extends keyof typeof form>(
   take: () => set.forEach(([field, value]) => (form[field] = value)),
   taken: () => set.every(([field, value]) => form[field] === value),
 });
-const UNKNOWN = "I do not know";
+const UNKNOWN = "I don't know";
 const steps = computed<Step[]>(() => [
   {
     ask: "What do you quilt on?",
     why: "Needle, bobbin and where the tension begins depend on it.",
     choices: [
-      pick("home", "a home machine", ["kind", "home"]),
-      pick("longarm", "a longarm or sit-down", ["kind", "longarm"]),
+      pick("home", "a domestic machine", ["kind", "home"], ["frame", null]),
+      pick("sit_down", "a sit-down longarm, in a table", ["kind", "longarm"], ["frame", false]),
+      pick("longarm", "a longarm on a frame", ["kind", "longarm"], ["frame", true]),
     ],
   },
   {
@@ -89,7 +87,7 @@ const steps = computed<Step[]>(() => [
             pick("gauge", "a gauge in grams", ["gauge", true], ["unit", "gf"]),
             pick("gauge", "a gauge in mN", ["gauge", true], ["unit", "mN"]),
             pick("gauge", "a gauge in cN", ["gauge", true], ["unit", "cN"]),
-            pick("unknown", UNKNOWN, ["gauge", null]),
+            pick("gauge", "a gauge, no idea in what", ["gauge", true], ["unit", null]),
           ],
         },
       ]),
@@ -129,7 +127,8 @@ const save = useSend(
         body: {
           nickname: form.name,
           kind: form.kind || "home",
-          scale: SCALES[form.scale || "dial"],
+          on_frame: form.frame,
+          scale: usualScale(form.scale || "dial", form.kind || "home"),
           needle_system: form.system ?? "",
           gauge_unit: form.unit,
           has_gauge: form.case === false ? null : (form.gauge ?? null),

@@ -4,8 +4,9 @@ import InputText from "primevue/inputtext";
 import { computed, ref } from "vue";
 import { useRoute } from "vue-router";
 import { answer, client, type Schemas } from "../../api/client";
-import { useThreadStation } from "../../api/queries";
+import { useMachines, useThreadStation } from "../../api/queries";
 import { useMachineChange, useSend } from "../../composables/send";
+import { useHas } from "../../composables/features";
 import { useHere, useMachineId } from "../../composables/machine";
 import FieldBox from "../../parts/FieldBox.vue";
 import FiguresNote from "../../parts/FiguresNote.vue";
@@ -21,6 +22,15 @@ const { data } = useThreadStation(machine);
 const at = ref(Number(useRoute().query.point ?? 0) || 0);
 const points = computed(() => data.value?.path ?? []);
 
+const has = useHas();
+const bounces = computed(() => (has("check_spring") ? "the check spring bounces, " : ""));
+/** Asked where it is first needed: how many holes a thread goes through depends on it. */
+const asked = computed(() => has("longarm") && !data.value?.own_path && machineOf.value?.spec.guide_holes == null);
+const { data: machines } = useMachines();
+const machineOf = computed(() => machines.value?.find((m) => m.id === machine.value));
+const GUIDES = [0, 1, 2, 3].map((n) => ({ value: n as number | null, name: n ? counted(n, "hole") : "no such guide" }));
+/** Nothing is chosen yet. */
+const UNSAID: number | null = null;
 const HOLES = [
   { value: null as number | null, name: "not tried" },
   ...[1, 2, 3].map((n) => ({ value: n as number | null, name: `${n}` })),
@@ -38,7 +48,7 @@ const change = useMachineChange(machine, {
     draft.value = null;
     at.value = 0;
   },
-  says: (done) => (done.spec.path ? "The path of this machine is saved." : "Back to the usual path."),
+  says: (done) => (done.spec.path ? "The path of this machine is saved." : "The usual path for this machine."),
 });
 function edit() {
   // Edited is the machine's path itself, not the one made for today's thread.
@@ -88,7 +98,7 @@ const errors = computed(() => Object.values(change.problem.value?.fields ?? {})[
       :steps="points"
       counted="Point"
       done="Threaded"
-      :says="`All ${points.length} points walked. Pull gently at the needle: the check spring bounces, the thread runs evenly.`">
+      :says="`All ${points.length} points walked. Pull gently at the needle: ${bounces}the thread runs evenly.`">
       <ol>
         <li v-for="(p, i) in points" :key="p.name" :class="{ done: i < at, now: i === at }">
           <span>{{ p.name }}</span>
@@ -96,6 +106,15 @@ const errors = computed(() => Object.values(change.problem.value?.fields ?? {})[
       </ol>
       <Button label="This machine's path differs" text @click="edit" />
     </WalkThrough>
+    <section v-if="asked" class="panel stack">
+      <h2>Is there a guide with holes?</h2>
+      <p>Before the tension discs, on many heads. How many holes a thread goes through is part of its tension.</p>
+      <ToggleRow
+        :model-value="UNSAID"
+        label="It has"
+        :options="GUIDES"
+        @update:model-value="change.go({ guide_holes: $event })" />
+    </section>
     <section v-if="data.pulls.length" class="panel stack">
       <h2>What the guide holes do</h2>
       <p class="verdict">Use {{ data.holes }} for this thread{{ data.tried ? ", as you found" : "" }}.</p>

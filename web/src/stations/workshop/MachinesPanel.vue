@@ -3,6 +3,8 @@ import Button from "primevue/button";
 import { computed, ref } from "vue";
 import { useRouter } from "vue-router";
 import { useMachines } from "../../api/queries";
+import { headWords } from "../../machines";
+import { FORCE_NAMES } from "../../units";
 import { say } from "../../notices";
 import MachineForm from "../../parts/MachineForm.vue";
 import { answer, client, type Schemas } from "../../api/client";
@@ -16,13 +18,15 @@ const open = ref<number | "new" | null>(null);
 const edited = computed(() => machines.value?.find((m) => m.id === open.value));
 const SCALE = { dial: "dial", turns: "unmarked knob", readout: "readout" };
 function words({ spec }: Schemas["MachineItem"]) {
-  const head = spec.kind === "longarm" ? `${spec.throat_in ? `${spec.throat_in} in ` : ""}longarm` : "home machine";
+  const head = headWords(spec);
   const bobbin =
     spec.removable_case === false
       ? "bobbin drops in"
       : spec.has_gauge === false
         ? "no gauge"
-        : `gauge in ${spec.gauge_unit}`;
+        : spec.gauge_unit
+          ? `gauge in ${FORCE_NAMES[spec.gauge_unit]}`
+          : "a gauge";
   return `${spec.retired ? "retired, " : ""}${head}, ${SCALE[spec.scale.kind]} ${spec.scale.low} to ${spec.scale.high}, ${bobbin}`;
 }
 const retire = useSend(
