@@ -32,6 +32,7 @@ from weftonos.core.kernel.force import ForceUnit, from_mn, hanging_tension_mn, t
 from weftonos.core.kernel.sandwich import Sandwich
 from weftonos.core.kernel.schools import NumberSchool
 from weftonos.core.setup.events import BobbinLoaded, CasePutBack
+from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.may_wait import MayWait
 from weftonos.core.setup.setup import Setup
 from weftonos.core.setup.swap import TurnFirst
@@ -134,7 +135,7 @@ def bobbin_station(workshop: Workshop, machine_id: int) -> BobbinStation:
         number_school=machine.number_school,
         target=target,
         ordinary=workshop.ordinary_target(machine_id, case),
-        no_number=why_no_number(purpose) if target is None and Feature.GAUGE in machine.features else "",
+        no_number=_no_number(machine, purpose) if target is None else "",
         go_back=_go_back(workshop, machine_id, purpose, last),
         usual=usual_target(machine.kind, machine.throat_in),
         own=workshop.own_number(machine_id),
@@ -149,6 +150,12 @@ def bobbin_station(workshop: Workshop, machine_id: int) -> BobbinStation:
         turned="" if setup.reading or setup.felt else _just_turned(workshop, machine_id),
         recent=log_entries(workshop, recent),
     )
+
+
+def _no_number(machine: Machine, purpose: Purpose) -> str:
+    if Feature.GAUGE not in machine.features:
+        return ""
+    return why_no_number(purpose, ask_throat=machine.throat_in is None and Feature.LONGARM in machine.features)
 
 
 #: What ends the state of a screw that was turned and not checked, or begins another bobbin.

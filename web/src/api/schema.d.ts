@@ -7380,10 +7380,23 @@ export interface components {
         /**
          * ScrewResponse
          * @description Posterior of b, per minute: mean and standard deviation, and how many turns it rests on.
+         *
+         *     ``noise`` is what ln(after/before) scatters beside it. A screw that is turned and changes nothing no longer
+         *     ``answers``.
          */
         ScrewResponse: {
+            /**
+             * Answers
+             * @default true
+             */
+            answers?: boolean;
             /** Mean */
             mean: number;
+            /**
+             * Noise
+             * @default 0.02449489742783178
+             */
+            noise?: number;
             /** Spread */
             spread: number;
             /** Turns */

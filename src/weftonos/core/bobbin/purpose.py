@@ -84,14 +84,13 @@ def purpose_target(
     )
 
 
-def why_no_number(purpose: Purpose) -> str:
-    """Return what is said where a purpose has no target."""
+def why_no_number(purpose: Purpose, *, ask_throat: bool = False) -> str:
+    """Return what is said where a purpose has no target; ``ask_throat`` where the throat would tell."""
     if purpose is Purpose.BOBBIN_WORK:
         return (
             "No tension is usual for bobbin work. Loosen the case until the heavy thread runs off evenly. Then type "
             "the number that looked right as your usual for it."
         )
-    return (
-        "No number is usual for this machine. When the stitch is beautiful, read the case: that is its own. Loosened "
-        "for a purpose goes from there."
-    )
+    if ask_throat:
+        return "How deep the throat is tells which reading is usual."
+    return "No number is usual for this machine. When the stitch is beautiful, read the case: that's your number."

@@ -10,6 +10,7 @@ import OwnSays from "../../parts/OwnSays.vue";
 import ReasonList from "../../parts/ReasonList.vue";
 import { day } from "../../words";
 import ByHand from "./ByHand.vue";
+import DropInWalk from "./DropInWalk.vue";
 import NumberPanel from "./NumberPanel.vue";
 import PullPad from "./PullPad.vue";
 import ReadAnswer from "./ReadAnswer.vue";
@@ -53,6 +54,7 @@ const shown = computed(() => reading.judged ?? props.station.last ?? null);
       </section>
     </div>
     <div>
+      <DropInWalk v-if="has('drop_in')" />
       <ThroatNote v-if="asksThroat" />
       <PullPad v-if="has('gauge')" :cases="cases" />
       <ByHand v-if="has('case')" :case-id="reading.caseId" :open="has('by_hand')" />

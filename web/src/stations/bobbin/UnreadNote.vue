@@ -1,12 +1,18 @@
 <script setup lang="ts">
+import Button from "primevue/button";
 import { computed } from "vue";
+import { useRouter } from "vue-router";
 import type { Schemas } from "../../api/client";
 import { useHas } from "../../composables/features";
+import { useMachineId } from "../../composables/machine";
 import { moment } from "../../words";
 
 /** A bobbin that no gauge has read: what is known of it without, and what to do now. */
 const props = defineProps<{ station: Schemas["BobbinStation"] }>();
 const has = useHas();
+const machine = useMachineId();
+const router = useRouter();
+const toBalance = () => void router.push({ name: "balance", params: { machine: machine.value } });
 const FEEL_SAYS = {
   loose: "Tighten the larger screw a little, five minutes of a clock face at most, and feel it again.",
   tight: "Loosen the larger screw a little, five minutes of a clock face at most, and feel it again.",
@@ -43,9 +49,13 @@ const says = computed<{ over?: string; head: string; text: string }>(() => {
   <p v-if="says.over" class="soft">{{ says.over }}</p>
   <p class="answer ask" data-answer>{{ says.head }}</p>
   <p class="text">{{ says.text }}</p>
+  <Button v-if="has('drop_in')" label="Stitch a test" size="large" class="go" @click="toBalance" />
 </template>
 
 <style scoped>
+.go {
+  margin-top: 0.8rem;
+}
 .ask {
   font-size: 2.4rem;
 }

@@ -1,20 +1,22 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { Schemas } from "../../api/client";
+import { useHas } from "../../composables/features";
 import { useMachineId } from "../../composables/machine";
 
 /** What to do on a new machine, in working order, until the first stitch is looked at. */
 const props = defineProps<{ line: Schemas["ThreadLine"] }>();
 const machine = useMachineId();
-const STEPS = [
+const has = useHas();
+const STEPS = computed(() => [
   { station: "thread", says: "Put the thread you use most on top, and one into the bobbin." },
   { station: "needle", says: "See which needle it needs, and fit it." },
-  { station: "bobbin", says: "Read or feel the bobbin." },
+  { station: "bobbin", says: has("gauge") ? "Read the bobbin." : "Feel the bobbin." },
   { station: "balance", says: "Stitch a test, and save what works." },
-] as const;
+]);
 const open = computed(() => {
   const to_do = new Set(props.line.knots.filter((k) => k.state === "to_do").map((k) => k.station));
-  return STEPS.filter((step) => to_do.has(step.station));
+  return STEPS.value.filter((step) => to_do.has(step.station as Schemas["Station"]));
 });
 const shown = computed(() => !props.line.setup.look && open.value.length > 1);
 </script>
