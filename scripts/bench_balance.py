@@ -70,7 +70,7 @@ def bench_balance(quilters: int = QUILTERS) -> None:
             begin = time.perf_counter()
             found = estimate_balance(DIAL, PRIOR, few)
             for n in range(1, max(CHOSEN) + 1):
-                few.append(Observation(found.next_setting, person.grade(found.next_setting)))
+                few.append(Observation(found.act_at, person.grade(found.act_at)))
                 found = estimate_balance(DIAL, PRIOR, few)
                 if n in chosen:
                     chosen[n].append(abs(found.center - person.center))
@@ -117,7 +117,7 @@ def bench_expectation(quilters: int = QUILTERS) -> None:
                 prior = BalancePrior(expected if 0 <= expected <= 10 else person.center - off, PRIOR.spread)
             looks: list[Observation] = []
             for _ in range(4):
-                step = estimate_balance(DIAL, prior, looks).next_setting
+                step = estimate_balance(DIAL, prior, looks).act_at
                 looks.append(Observation(step, person.grade(step)))
             found = estimate_balance(DIAL, prior, looks)
             errors.append(abs(found.center - person.center))

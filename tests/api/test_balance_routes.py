@@ -6,6 +6,8 @@ import itertools
 import pytest
 from pypdf import PdfReader
 
+from conftest import HERON, SALTMARSH
+
 BALL_100 = {"metric": 100, "american": 16, "point": "ballpoint"}
 DIAL = {"kind": "dial", "low": 0, "high": 10, "step": 0.25}
 
@@ -178,3 +180,86 @@ def test_compute_balance_has_its_fixed_fields(bench):
         ({"prior": {"center": 4, "spread": 0}}, "spread"),
     ):
         assert bench.refused("compute/balance", {**question, **change})[0] == field
+
+
+def read_bobbin(bench, machine: int, mn: float) -> None:
+    bench.later(2)
+    bench.post(f"machines/{machine}/readings", {"unit": "mN", "pulls": [{"value": mn}, {"value": mn + 1}]})
+
+
+def stitch(bench, machine: int, *looks: tuple[float, int]) -> dict:
+    for setting, grade in looks:
+        bench.later(2)
+        bench.post(f"machines/{machine}/looks", {"setting": setting, "grade": grade})
+    return bench.get(f"machines/{machine}/balance")
+
+
+@pytest.mark.parametrize("now", [120, 150, 170, 230, 260, 290])
+def test_a_setting_found_at_another_bobbin_tension_is_not_called_sure(bench, now):
+    machine, _, _ = bench.combination()
+    read_bobbin(bench, machine, 200)
+    found = stitch(bench, machine, (170, 1), (230, -1), (200, 0), (200, 0))["estimate"]
+    assert (found["sure"], found["act_at"]) == (True, 200)
+    bench.later(1)
+    bench.post(f"machines/{machine}/screw", {"minutes": 5 if now > 200 else -5})
+    turned = bench.get(f"machines/{machine}/balance")
+    assert not turned["estimate"]["sure"], "turned and not read: nothing is known of it"
+    read_bobbin(bench, machine, now)
+    after = bench.get(f"machines/{machine}/balance")
+    assert not after["estimate"]["sure"]
+    assert "another bobbin tension" in after["at_another_reading"]
+    # On a display in the gauge's numbers the top follows the bobbin.
+    assert abs(after["estimate"]["set_to"] - now) < abs(200 - now)
+    again = stitch(bench, machine, (after["estimate"]["set_to"], 0))["estimate"]
+    assert again["act_at"] == after["estimate"]["set_to"]
+
+
+def test_looks_count_again_when_the_bobbin_reads_as_it_did(bench):
+    machine, _, _ = bench.combination()
+    read_bobbin(bench, machine, 200)
+    stitch(bench, machine, (170, 1), (230, -1), (200, 0), (200, 0))
+    read_bobbin(bench, machine, 260)
+    assert bench.get(f"machines/{machine}/balance")["at_another_reading"]
+    read_bobbin(bench, machine, 202)
+    station = bench.get(f"machines/{machine}/balance")
+    assert (station["at_another_reading"], station["estimate"]["sure"]) == ("", True)
+
+
+def test_at_the_end_of_the_scale_it_says_what_to_do_with_path_and_bobbin(bench):
+    machine, _, _ = bench.combination()
+    read_bobbin(bench, machine, 200)
+    station = stitch(bench, machine, (120, -2), (80, -1))
+    assert station["estimate"]["action"] == "Even at 80 the top is too tight"
+    assert station["estimate"]["beyond"] == "low"
+    drag, bobbin, line = station["remedies"]
+    assert "drags" in drag
+    assert "tighter: turn the case's screw" in bobbin
+    assert "Read it again" in bobbin
+    assert "Stitch a line" in line
+    high = stitch(bench, machine, (80, 0), (400, 1), (400, 2), (390, 1))
+    assert high["estimate"]["beyond"] in (None, "high")
+
+
+def test_a_recipe_put_back_is_known_by_what_its_looks_said(bench):
+    machine, top, _ = bench.combination()
+    bench.client.put(
+        f"/api/machines/{machine}",
+        json={**HERON, "scale": {"kind": "turns", "low": -4, "high": 4, "step": 0.25}},
+    )
+    bench.post(f"machines/{machine}/needle", {"metric": 90, "american": 14, "point": "topstitch"})
+    read_bobbin(bench, machine, 200)
+    looks = [(1, -1), (0, 1), (0.5, 0), (0.75, 0), (0.5, 0), (0.25, 1), (0.5, 0)]
+    stitch(bench, machine, *looks)
+    kept = bench.post(f"machines/{machine}/recipes", {"name": "Knot"})
+    other = bench.post("threads", {"name": "Other", "thread": {**SALTMARSH, "value": 60}})["id"]
+    bench.later(5)
+    bench.post(f"machines/{machine}/top", {"top": [other]})
+    bench.later(5)
+    bench.post(f"machines/{machine}/recipes/{kept['id']}/use")
+    bench.post(f"machines/{machine}/top", {"top": [top]})
+    bench.later(1)
+    begun = bench.get(f"machines/{machine}/balance")["estimate"]
+    assert begun["likely_high"] - begun["likely_low"] <= 1.5
+    assert not begun["sure"]
+    found = stitch(bench, machine, (0.5, 0))["estimate"]
+    assert (found["sure"], found["act_at"]) == (True, 0.5)

@@ -75,13 +75,15 @@ def thread(wt: float, fiber: Fiber = Fiber.COTTON, construction: Construction = 
 class Reference:
     """The model of the balance in nested loops, grade by grade."""
 
-    STEEP = (0.7, 1.0, 1.5, 2.2, 3.3)
+    STEEP = (0.7, 1.0, 1.5, 2.2, 3.3, 5.0)
     CUTS = (-3.0, -1.0, 1.0, 3.0)
 
     def __init__(self, scale: TopScale, prior: BalancePrior | None, looks: list[Observation]) -> None:
         self.unit = 1.0 if scale.kind is ScaleKind.DIAL else (scale.high - scale.low) / 10
-        parts = round((scale.high - scale.low) / 0.05) if scale.kind is ScaleKind.DIAL else 500
-        self.grid = [scale.low + i * (scale.high - scale.low) / parts for i in range(parts + 1)]
+        # The balance may lie beyond the ends, by three tenths of the scale.
+        span = scale.high - scale.low
+        parts = round(1.6 * span / 0.05) if scale.kind is ScaleKind.DIAL else 800
+        self.grid = [scale.low - 0.3 * span + i * 1.6 * span / parts for i in range(parts + 1)]
         self.steep = [s / self.unit for s in self.STEEP]
         joint = {}
         near = {c: math.exp(-0.5 * ((c - prior.center) / prior.spread) ** 2) if prior else 1.0 for c in self.grid}
@@ -166,22 +168,23 @@ CASES = {
 def test_the_balance_equals_plain_enumeration(name):
     scale, prior, looks = CASES[name]
     found, wanted = estimate_balance(scale, prior, looks), Reference(scale, prior, looks)
-    assert found.grid == pytest.approx(wanted.grid)
+    inside = [scale.low - 1e-9 < c < scale.high + 1e-9 for c in wanted.grid]
+    assert found.grid == pytest.approx([c for c, on in zip(wanted.grid, inside, strict=True) if on], abs=1e-9)
     step = wanted.grid[1] - wanted.grid[0]
-    assert [d * step for d in found.density] == pytest.approx(wanted.marginal, abs=1e-9)
+    shown = [p for p, on in zip(wanted.marginal, inside, strict=True) if on]
+    assert [d * step for d in found.density] == pytest.approx([p / sum(shown) for p in shown], abs=1e-9)
     assert found.center == pytest.approx(wanted.mean if looks or not prior else prior.center)
     assert found.spread == pytest.approx(math.sqrt(wanted.variance))
-    assert (found.low, found.high) == pytest.approx((wanted.quantile(0.025), wanted.quantile(0.975)))
+    ends = (max(scale.low, wanted.quantile(0.025)), min(scale.high, wanted.quantile(0.975)))
+    assert (found.low, found.high) == pytest.approx(ends)
     assert found.set_to == (wanted.set_to(scale, looks) if looks else scale.snap(found.center))
     assert found.present == (looks[-1].setting if looks else found.set_to)
-    assert found.good_enough_probability == pytest.approx(wanted.good(found.present))
+    # The steepest zone ends on points of the grid: which side of it they fall is a matter of rounding.
+    assert found.good_enough_probability == pytest.approx(wanted.good(found.present), rel=0.02)
     steep = sum(s * p for (_, s), p in wanted.joint.items())
     assert found.steepness == pytest.approx(steep)
     assert found.next_gain == pytest.approx(math.sqrt(wanted.left_after(found.next_setting)), rel=1e-4)
-    near = [found.next_setting + k * scale.step for k in (-2, -1, 1, 2)]
-    for x in near:
-        if scale.low <= x <= scale.high:
-            assert found.next_gain**2 <= wanted.left_after(x) + 1e-6 * wanted.variance
+    assert found.next_setting == found.set_to, "where it most likely lies, not where most would be learned"
 
 
 def test_what_is_to_be_stitched_next_lies_about_the_interval():
@@ -263,9 +266,9 @@ def test_the_grid_and_what_is_drawn_of_it_have_their_limits():
         found = estimate_balance(TopScale(kind=ScaleKind.DIAL, low=0, high=high, step=0.5), None, [])
         return len(found.grid), len(drawn_density(found)[0])
 
-    assert points(5.95) == (120, 120)
     assert points(6) == (121, 61)
-    assert points(300)[0] == 4001, "a longer scale gets a coarser grid"
+    assert points(3)[0] == points(3)[1], "a short one is drawn whole"
+    assert points(300)[0] == 2501, "a longer scale gets a coarser grid"
 
 
 def test_few_or_doubtful_looks_are_never_called_nonsense():
@@ -282,12 +285,14 @@ def test_what_is_said_beside_the_estimate():
     def rules(*looks: Observation, prior: BalancePrior | None = None) -> list[str]:
         return [r.rule for r in estimate_balance(DIAL, prior, looks).reasons]
 
-    assert rules() == ["next_step"]
-    assert rules(prior=BalancePrior(3, 1)) == ["balance_prior", "next_step"]
-    assert rules(Observation(4, 0)) == ["balance_estimate", "next_step"]
-    assert rules(Observation(4, 1), Observation(5, 1)) == ["balance_estimate", "one_sided", "next_step"]
-    assert rules(Observation(4, 1), Observation(5, 0)) == ["balance_estimate", "next_step"]
-    assert rules(Observation(4, 2)) == ["balance_estimate", "one_sided", "seat_first", "next_step"]
+    assert rules() == []
+    assert rules(prior=BalancePrior(3, 1)) == ["balance_prior"]
+    assert rules(Observation(4, 0)) == ["balance_estimate"]
+    assert rules(Observation(4, 1), Observation(5, 1)) == ["balance_estimate", "one_sided"]
+    assert rules(Observation(4, 1), Observation(5, 0)) == ["balance_estimate"]
+    assert rules(Observation(4, 2)) == ["balance_estimate", "one_sided", "seat_first"]
+    beside = (Observation(4, 1), Observation(4 + DIAL.step, -1))
+    assert "no_step_between" in rules(*beside)
     one, two = estimate_balance(DIAL, None, [Observation(4, 0)]), estimate_balance(DIAL, None, [Observation(4, 0)] * 2)
     assert one.reasons[0].text == "From 1 test line alone."
     assert two.reasons[0].text == "From 2 test lines alone."
@@ -442,7 +447,7 @@ def test_a_machine_s_stitched_combinations_are_each_known_by_all_their_looks():
     looks = [(look(3), one), (look(4), one), (look(5), lofty), (look(6, Motion.FREE_MOTION), one), (look(7), Setup())]
     found = stitched_combinations(MachineKind.HOME, DIAL, [*looks, (look(8), replace(one, bobbin=tag(8)))])
     # Between the two looks that were balanced; a single one about where it was.
-    assert [round(r.setting, 1) for r in found] == [3.5, 5.0, 6.0, 7.9]
+    assert [round(r.setting, 1) for r in found] == [3.5, 5.0, 6.0, 8.0]
     assert {r.name for r in found} == {"thread 1"}
     assert found[0].spread < found[1].spread
     tight = [(StitchedLook(setting=6, grade=-2, motion=Motion.STRAIGHT), one)] * 2

@@ -250,7 +250,7 @@ def test_a_start_that_was_seen_too_tight_is_not_proposed_a_third_time():
         records = stitched_combinations(MachineKind.HOME, DIAL, [(look, setup) for look in looks])
         starts.append(starting_point(DIAL, new, records, key_of(setup, motion)))
     assert all(start.center < 5 for start in starts)
-    assert starts[0].spread < before.spread
+    assert starts[0].center < before.center
     assert starts[2].text.startswith("From 3 test lines for these threads before. ")
 
 

@@ -25,6 +25,7 @@ from weftonos.core.balance.tolerance import tolerance_of
 from weftonos.core.kernel.advice import Reason
 from weftonos.core.kernel.sandwich import Motion
 from weftonos.core.kernel.standing import Standing
+from weftonos.core.setup.differences import reading_changed
 from weftonos.core.setup.events import StitchedLook
 from weftonos.core.setup.may_wait import MayWait
 from weftonos.core.setup.setup import Setup
@@ -38,9 +39,11 @@ from weftonos.store.workshop import Workshop
 class Judged:
     """The looks at what is on the machine, where it was expected, and the estimate from both.
 
-    ``waits`` says why its bobbin may go unread.
+    ``waits`` says why its bobbin may go unread. ``otherwise`` looks were stitched at another bobbin reading: they say
+    where it begins, and do not count for what is on.
     """
 
+    otherwise: int
     rows: Sequence[RecordRow]
     looks: Sequence[Observation]
     start: StartingPoint | None
@@ -53,11 +56,22 @@ def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged
     """Estimate the balance of what is on a machine, in one motion."""
     machine, setup = workshop.machine(machine_id).spec, workshop.setup(machine_id)
     rows = workshop.looks_since_change(machine_id, motion)
-    seen = [row.payload for row in rows if isinstance(row.payload, StitchedLook)]
+    under = workshop.setups_at(rows)
+    seen = [(row.payload, under[row.id]) for row in rows if isinstance(row.payload, StitchedLook)]
     # A scale that was described anew leaves old settings off it; they are no evidence on the new one.
-    looks = on_scale(machine.scale, [Observation(p.setting, p.grade, p.doubtful) for p in seen])
+    counting = [look for look, then in seen if counts_now(then, setup)]
+    looks = on_scale(machine.scale, [Observation(p.setting, p.grade, p.doubtful) for p in counting])
     waits = bobbin_waits(workshop, machine_id, setup)
-    start = start_for(workshop, machine_id, setup=setup, motion=motion, waits=waits)
+    otherwise = [(look, then) for look, then in seen[::-1] if not counts_now(then, setup)]
+    before = stitched_combinations(machine.kind, machine.scale, otherwise) if otherwise else []
+    start = start_for(
+        workshop,
+        machine_id,
+        setup=setup,
+        motion=motion,
+        waits=waits,
+        records=[*before, *stitched_here(workshop, machine_id)] if otherwise else None,
+    )
     accepted = tolerance_of(setup.top_bundle, setup.good_enough).accepted
     eye = eye_of(workshop, machine.reader) if machine.reader else None
     found = estimate_balance(machine.scale, start.prior if start else None, looks, accepted, eye)
@@ -66,7 +80,21 @@ def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged
         found = replace(
             found, reasons=(*found.reasons, Reason(text=read, rule="own_eye", standing=Standing.OWN_RECORDS))
         )
-    return Judged(rows=rows, looks=looks, start=start, accepted=accepted, estimate=found, waits=waits)
+    return Judged(
+        otherwise=len(otherwise), rows=rows, looks=looks, start=start, accepted=accepted, estimate=found, waits=waits
+    )
+
+
+def counts_now(then: Setup, now: Setup) -> bool:
+    """Say whether a look counts for what is on: its bobbin read the same, and no screw was turned since.
+
+    A fresh bobbin of the same thread that is not read yet is taken to read as the one before it.
+    """
+    if then.reading is None or now.reading is None:
+        # The bobbin it was stitched from is still in, and what it read no longer stands: its screw was turned.
+        turned = then.reading is not None and then.bobbin_since == now.bobbin_since
+        return not turned
+    return not reading_changed(then.reading.mean_mn, now.reading.mean_mn)
 
 
 def stitched_here(workshop: Workshop, machine_id: int, *, another: bool = False) -> list[BalanceRecord]:

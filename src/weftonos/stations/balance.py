@@ -6,12 +6,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 
+from weftonos.core.balance.end_of_scale import EndOfScale, remedies
 from weftonos.core.balance.estimate import BalanceEstimate, drawn_density
 from weftonos.core.balance.guard_rail import GuardRail, guard_rails
 from weftonos.core.balance.ladder import Ladder, LadderPlan, plan_ladder
 from weftonos.core.balance.lock_depth import LockDepth, drawn_settings, lock_depth
 from weftonos.core.balance.looks import Observation, graded_twice
-from weftonos.core.balance.posterior import half_width
 from weftonos.core.balance.starting_point import (
     StartingPoint,
 )
@@ -19,10 +19,12 @@ from weftonos.core.balance.tolerance import Tolerance, tolerance_of
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Motion, Sandwich
 from weftonos.core.kernel.scale import TopScale
-from weftonos.core.kernel.spoken import pull
+from weftonos.core.kernel.spoken import pull, so_many
 from weftonos.core.setup.events import GoodEnough, KnobSet, MarkSet, StitchedLook
+from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.drawer import is_light
+from weftonos.core.thread.nature import together
 from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.strip import Paper, ladder_strip
@@ -42,7 +44,11 @@ class CutAt:
 
 @dataclass(frozen=True, kw_only=True)
 class BalanceStation:
-    """The estimate for what is on the machine in one motion, what it rests on, and what stands in the way."""
+    """The estimate for what is on the machine in one motion, what it rests on, and what stands in the way.
+
+    ``remedies`` are what to do where the scale ends before the balance; ``at_another_reading`` says which test lines do
+    not count, since the bobbin read otherwise.
+    """
 
     setup: Setup
     scale: TopScale
@@ -57,6 +63,8 @@ class BalanceStation:
     present_says: str
     eye_words: str
     keep_says: str
+    at_another_reading: str
+    remedies: Sequence[str]
     guards: Sequence[GuardRail]
     looks: Sequence[LogEntry]
     cut: Sequence[CutAt]
@@ -87,6 +95,8 @@ def balance_station(workshop: Workshop, machine_id: int, motion: Motion) -> Bala
         present_says=_present_says(scale, judged),
         eye_words=words(scale.snap(found.by_eye)) if found.by_eye is not None else "",
         keep_says=_keep_says(scale, judged, motion),
+        at_another_reading=_at_another_reading(judged),
+        remedies=_remedies(workshop, machine, setup, found),
         guards=guard_rails(setup, judged.looks, found.makes_sense, must_read=must_read),
         looks=log_entries(workshop, judged.rows),
         cut=[CutAt(x, words(x), lock_depth(x, found.center, found.steepness)) for x in drawn_settings(scale)],
@@ -96,15 +106,41 @@ def balance_station(workshop: Workshop, machine_id: int, motion: Motion) -> Bala
     )
 
 
+def _at_another_reading(judged: Judged) -> str:
+    if not judged.otherwise:
+        return ""
+    lines = so_many(judged.otherwise, "test line")
+    were = "was" if judged.otherwise == 1 else "were"
+    return f"{lines} {were} stitched at another bobbin tension. That only says where to begin: stitch one line now."
+
+
+def _remedies(workshop: Workshop, machine: Machine, setup: Setup, found: BalanceEstimate) -> Sequence[str]:
+    """Say what to do where the scale ends before the balance; nothing where it does not."""
+    if found.beyond is None:
+        return ()
+    history = workshop.rack.history(setup.case.id) if setup.case else None
+    top = setup.top_bundle
+    end = EndOfScale(
+        beyond=found.beyond,
+        by=found.beyond_by,
+        scale=machine.scale,
+        bobbin_mn=setup.reading.mean_mn if setup.reading else None,
+        turns=history.turns if history else (),
+        fewer_holes=top is not None and together(top.threads).delicate,
+    )
+    return remedies(end, machine.features)
+
+
 def _next_says(scale: TopScale, judged: Judged) -> str:
     """Say why the next step is stitched where it is; empty where it is left alone, or nothing is stitched yet."""
     found = judged.estimate
     if not judged.looks or found.sure:
         return ""
-    if found.act_at != found.next_setting:
-        return f"{scale.words(found.act_at)} is where it most likely lies: a good test line there settles it."
-    left = scale.width_in_words(half_width(found.next_gain))
-    return f"{scale.words(found.act_at)} teaches the most now. It would leave about {left} to either side."
+    if found.beyond:
+        return ""
+    if found.again is not None:
+        return f"Two test lines contradict each other. {scale.words(found.again)} once more tells which is right."
+    return f"{scale.words(found.act_at)} is where it most likely lies. A good test line there settles it."
 
 
 def _present_says(scale: TopScale, judged: Judged) -> str:
@@ -249,7 +285,7 @@ def ladder(workshop: Workshop, machine_id: int, question: LadderQuestion) -> Lad
         plan=question.plan,
         scale=scale,
         center=begin,
-        following=judged.estimate.next_setting,
+        following=judged.estimate.act_at,
         thread_is_light=is_light(top[0].color) if top else False,
     )
 

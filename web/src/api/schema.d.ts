@@ -3157,11 +3157,12 @@ export interface components {
          * @description The balanced setting with its 95 % interval, how likely the present setting will do, what to stitch next.
          *
          *     ``likely_low`` to ``likely_high`` is the 80 % interval, which screens and paper call "most likely".
-         *     ``density`` is the posterior over ``grid``, for drawing; ``steepness`` its mean, per unit of the scale. ``set_to``
-         *     lies on the right side of every step that was graded wrong. ``by_eye`` is the middle of the good steps, as a ladder
-         *     is read by eye; ``eye_says`` why it differs from the estimate, where it does.
-         *     ``action`` is what to do now, at the setting ``act_at``; ``sure`` when that is to leave it. ``again`` is a step that
-         *     others contradict.
+         *     ``density`` is the posterior over ``grid``, the settings of the scale, for drawing; ``steepness`` its mean, per unit
+         *     of the scale. ``set_to`` lies on the right side of every step that was graded wrong. Where even the last step of the
+         *     scale was wrong on that side the balance lies ``beyond`` that end, by ``beyond_by``: nothing is stitched next, the
+         *     path and the bobbin are seen to. ``by_eye`` is the middle of the good steps, as a ladder is read by eye;
+         *     ``eye_says`` why it differs from the estimate, where it does. ``action`` is what to do now, at the setting
+         *     ``act_at``; ``sure`` when that is to leave it. ``again`` is a step that others contradict.
          */
         BalanceEstimate: {
             /** Act At */
@@ -3170,6 +3171,9 @@ export interface components {
             action: string;
             /** Again */
             again: number | null;
+            beyond: components["schemas"]["Beyond"] | null;
+            /** Beyond By */
+            beyond_by: number;
             /** By Eye */
             by_eye: number | null;
             /** Center */
@@ -3193,9 +3197,9 @@ export interface components {
             /** Makes Sense */
             makes_sense: boolean;
             /** Next Gain */
-            next_gain: number;
+            next_gain: number | null;
             /** Next Setting */
-            next_setting: number;
+            next_setting: number | null;
             /** Present */
             present: number;
             /** Reasons */
@@ -3215,9 +3219,14 @@ export interface components {
          * BalancePrior
          * @description What is thought of the center before stitching: a normal one, in the scale's own numbers.
          *
-         *     It is taken robustly: a share of ``OUTLIER_SHARE`` lies evenly over the whole scale.
+         *     It is taken robustly: a share of it, ``anywhere``, lies evenly over the whole grid.
          */
         BalancePrior: {
+            /**
+             * Anywhere
+             * @default 0.15
+             */
+            anywhere?: number;
             /** Center */
             center: number;
             /** Spread */
@@ -3236,8 +3245,13 @@ export interface components {
         /**
          * BalanceStation
          * @description The estimate for what is on the machine in one motion, what it rests on, and what stands in the way.
+         *
+         *     ``remedies`` are what to do where the scale ends before the balance; ``at_another_reading`` says which test lines do
+         *     not count, since the bobbin read otherwise.
          */
         BalanceStation: {
+            /** At Another Reading */
+            at_another_reading: string;
             /** Cut */
             cut: components["schemas"]["CutAt"][];
             estimate: components["schemas"]["BalanceEstimate"];
@@ -3262,6 +3276,8 @@ export interface components {
             present_says: string;
             /** Present Words */
             present_words: string;
+            /** Remedies */
+            remedies: string[];
             scale: components["schemas"]["TopScale"];
             /** Set To Words */
             set_to_words: string;
@@ -3290,6 +3306,12 @@ export interface components {
          * @enum {string}
          */
         Beside: "thread" | "needle" | "bobbin" | "run" | "mend";
+        /**
+         * Beyond
+         * @description Past which end of the scale the balance lies.
+         * @enum {string}
+         */
+        Beyond: "low" | "high";
         /**
          * Bobbin
          * @description A bobbin: which thread of the drawer, how full (0 to 1), how it was wound.
@@ -7911,6 +7933,11 @@ export interface components {
          * @description Where to start, with its spread, the schools' value, the records used, and how far off such guesses were.
          */
         StartingPoint: {
+            /**
+             * Anywhere
+             * @default 0.15
+             */
+            anywhere?: number;
             /** Center */
             center: number;
             /** Records */

@@ -17,8 +17,18 @@ from dataclasses import dataclass
 import numpy as np
 
 from weftonos.core.balance.eye import Eye
-from weftonos.core.balance.looks import BALANCED_ONLY, Accepted, Graded, Observation, by_eye, run_backward, step_again
-from weftonos.core.balance.policy import next_setting_of, setting_to_set
+from weftonos.core.balance.looks import (
+    BALANCED_ONLY,
+    Accepted,
+    Beyond,
+    Graded,
+    Observation,
+    better_of_two,
+    by_eye,
+    run_backward,
+    step_again,
+)
+from weftonos.core.balance.policy import setting_to_set, spread_left
 from weftonos.core.balance.posterior import (
     CUTS,
     BalancePrior,
@@ -49,11 +59,12 @@ class BalanceEstimate:
     """The balanced setting with its 95 % interval, how likely the present setting will do, what to stitch next.
 
     ``likely_low`` to ``likely_high`` is the 80 % interval, which screens and paper call "most likely".
-    ``density`` is the posterior over ``grid``, for drawing; ``steepness`` its mean, per unit of the scale. ``set_to``
-    lies on the right side of every step that was graded wrong. ``by_eye`` is the middle of the good steps, as a ladder
-    is read by eye; ``eye_says`` why it differs from the estimate, where it does.
-    ``action`` is what to do now, at the setting ``act_at``; ``sure`` when that is to leave it. ``again`` is a step that
-    others contradict.
+    ``density`` is the posterior over ``grid``, the settings of the scale, for drawing; ``steepness`` its mean, per unit
+    of the scale. ``set_to`` lies on the right side of every step that was graded wrong. Where even the last step of the
+    scale was wrong on that side the balance lies ``beyond`` that end, by ``beyond_by``: nothing is stitched next, the
+    path and the bobbin are seen to. ``by_eye`` is the middle of the good steps, as a ladder is read by eye;
+    ``eye_says`` why it differs from the estimate, where it does. ``action`` is what to do now, at the setting
+    ``act_at``; ``sure`` when that is to leave it. ``again`` is a step that others contradict.
     """
 
     center: float
@@ -65,8 +76,10 @@ class BalanceEstimate:
     set_to: float
     present: float
     good_enough_probability: float
-    next_setting: float
-    next_gain: float
+    next_setting: float | None
+    next_gain: float | None
+    beyond: Beyond | None
+    beyond_by: float
     steepness: float
     makes_sense: bool
     by_eye: float | None
@@ -118,14 +131,19 @@ def estimate_balance(
     centers, steep, joint = posterior_of(scale, prior, looks, eye)
     marginal = joint.sum(axis=1)
     mean, spread = moments(centers, marginal)
+
+    def on(setting: float) -> float:
+        return min(scale.high, max(scale.low, setting))
+
     cumulated = np.cumsum(marginal)
-    low, likely_low, likely_high, high = (quantile(centers, cumulated, q) for q in (0.025, 0.1, 0.9, 0.975))
+    low, likely_low, likely_high, high = (on(quantile(centers, cumulated, q)) for q in (0.025, 0.1, 0.9, 0.975))
     graded = Graded.of(looks, accepted)
+    better = better_of_two(scale, looks, graded)
     if looks:
-        center, set_to = mean, setting_to_set(scale, centers, marginal, graded)
+        center, set_to = on(mean), setting_to_set(scale, centers, marginal, graded, better)
     else:
         # Nothing stitched: it begins where it is expected, not in the middle of everywhere.
-        center = mean if prior is None else min(scale.high, max(scale.low, prior.center))
+        center = mean if prior is None else on(prior.center)
         set_to = scale.snap(center)
     low, high = min(low, set_to), max(high, set_to)
     likely_low, likely_high = min(likely_low, set_to), max(likely_high, set_to)
@@ -137,23 +155,23 @@ def estimate_balance(
         return float((joint * ((fewest <= latent) & (latent <= most))).sum())
 
     good = good_at(present)
-    following, gain = next_setting_of(scale=scale, centers=centers, steep=steep, joint=joint, spread=spread)
-    again = step_again(looks, graded)
-    following = following if again is None else again
+    again, beyond = step_again(looks, graded), graded.beyond(scale)
+    following = None if beyond else set_to if again is None else again
+    gain = None if following is None else spread_left(following, centers, steep, joint)
     backward = run_backward(looks)
     sense = makes_sense(scale, looks) and not backward
     steepness = float(joint.sum(axis=0) @ steep)
+    # What lies beyond the ends is not drawn: nobody can set it.
+    shown = (centers > scale.low - 1e-9) & (centers < scale.high + 1e-9)
     ladder = [(look.setting, look.grade) for look in looks]
     read_by_eye = by_eye(ladder) if any(look.grade == 0 for look in looks) else None
     stays = bool(looks) and looks[-1].grade in accepted and good >= SEEN_GOOD_FROM.value
-    sure = bool(looks) and sense and again is None and (stays or good_at(set_to) >= SURE_FROM.value)
+    sure = bool(looks) and sense and again is None and beyond is None and (stays or good_at(set_to) >= SURE_FROM.value)
     # Where it looked good it is left, unless the middle of what is known is plainly surer: at its edge a step looks
     # good as well, and is not good everywhere.
     surer = good_at(set_to) >= max(SURE_FROM.value, good + PLAINLY_SURER.value)
     leave_at = present if stays and not surer else set_to
-    # The first step is where it is expected: it may be good at once.
-    stitch_at = following if looks else set_to
-    act_at = leave_at if sure else stitch_at
+    act_at = leave_at if sure else set_to if following is None else following
     return BalanceEstimate(
         center=center,
         low=low,
@@ -166,11 +184,13 @@ def estimate_balance(
         good_enough_probability=good,
         next_setting=following,
         next_gain=gain,
+        beyond=beyond,
+        beyond_by=abs(mean - set_to) if beyond else 0.0,
         steepness=steepness,
         makes_sense=sense,
         by_eye=read_by_eye,
         eye_says=eye_words(scale, read_by_eye, set_to),
-        action=action_words(scale=scale, looks=looks, at=act_at, sure=sure, again=again),
+        action=action_words(scale=scale, looks=looks, at=act_at, sure=sure, again=again, beyond=beyond),
         act_at=act_at,
         sure=sure,
         again=again,
@@ -181,18 +201,19 @@ def estimate_balance(
             likely=(likely_low, likely_high),
             sense=sense,
             backward=backward,
+            beyond=beyond,
         ),
-        grid=tuple(float(c) for c in centers),
-        density=tuple(float(d) for d in marginal / (centers[1] - centers[0])),
+        grid=tuple(float(c) for c in centers[shown]),
+        density=tuple(float(d) for d in marginal[shown] / marginal[shown].sum() / (centers[1] - centers[0])),
         reasons=tuple(
             estimate_reasons(
                 scale=scale,
                 prior=prior,
                 looks=looks,
                 graded=graded,
-                following=following,
                 sense=sense,
                 backward=backward,
+                better=better,
             )
         ),
     )

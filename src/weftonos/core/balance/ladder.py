@@ -39,7 +39,7 @@ def plan_ladder(plan: LadderPlan, scale: TopScale, center: float, following: flo
     """Lay out a test.
 
     A full ladder covers the scale in eleven steps, a half ladder six dial numbers about ``center``; fewest steps
-    gives the one setting that teaches most, ``following``, and goes on from its grade.
+    gives the one setting that is most likely, ``following``, and goes on from its grade.
     """
     unit = scale_unit(scale)
     if plan is LadderPlan.FEWEST:

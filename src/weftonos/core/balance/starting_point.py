@@ -16,13 +16,14 @@ import numpy as np
 import numpy.typing as npt
 
 from weftonos.core.balance.looks import Observation, on_scale
-from weftonos.core.balance.posterior import BalancePrior, center_of, scale_unit
+from weftonos.core.balance.posterior import OUTLIER_SHARE, BalancePrior, center_of, scale_unit
 from weftonos.core.kernel.counting import Z95
 from weftonos.core.kernel.sandwich import Loft, Motion, Sandwich, Weave
 from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.kernel.spoken import so_many
 from weftonos.core.kernel.standing import estimate
+from weftonos.core.setup.differences import reading_changed
 from weftonos.core.setup.events import StitchedLook
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.capstan import FRICTION
@@ -57,6 +58,9 @@ MOST_NAMED = 6
 _LOFTS = list(Loft)
 
 #: The threads above, that below and whether it is bobbin work, loft and fabric, motion.
+#: A recipe's balance lies anywhere but where it was found in so many cases.
+RECIPE_ANYWHERE = estimate(0.05)
+
 Key = tuple[object, ...]
 
 
@@ -155,18 +159,21 @@ def stitched_combinations(
 ) -> list[BalanceRecord]:
     """Return where a machine's combinations balanced, from every look at them and their set-ups, newest first.
 
-    Combinations are the same with the same threads, loft, fabric and motion: the newest look names them, and all their
-    looks, whatever was seen, say where they balance, about where they were stitched. One that was never seen balanced
-    is known by what it was not.
+    Combinations are the same with the same threads, loft, fabric, motion and bobbin reading: the newest look names
+    them, and all their looks, whatever was seen, say where they balance, about where they were stitched. One that was
+    never seen balanced is known by what it was not.
     """
-    newest: dict[Key, tuple[Combination, str]] = {}
-    seen: dict[Key, list[Observation]] = {}
+    newest: dict[tuple[Key, int], tuple[Combination, str]] = {}
+    seen: dict[tuple[Key, int], list[Observation]] = {}
+    groups: dict[Key, list[float | None]] = {}
     looks = list(looks)
     readings = [setup.reading.mean_mn for _, setup in looks if setup.reading]
     # A bobbin that went unread is taken to have read as this machine's others.
     about_mn = median(readings) if readings else None
     for look, setup in looks:
-        key = key_of(setup, look.motion)
+        threads = key_of(setup, look.motion)
+        read = setup.reading.mean_mn if setup.reading else None
+        key = threads, _group(groups.setdefault(threads, []), read)
         if key not in newest:
             combination = Combination.of_setup(kind, scale, setup, look.motion, about_mn)
             if combination is None:
@@ -183,10 +190,24 @@ def stitched_combinations(
             setting, spread = center_of(scale, looks_at, about)
             found.append(
                 BalanceRecord(
-                    combination=combination, setting=setting, name=name, spread=spread, looks=looks_at, key=key
+                    combination=combination, setting=setting, name=name, spread=spread, looks=looks_at, key=key[0]
                 )
             )
     return found
+
+
+def _group(readings: list[float | None], read: float | None) -> int:
+    """Return which of the readings a look was stitched under; one that is new is added. Unread goes with any."""
+    for number, other in enumerate(readings):
+        if read is None or other is None or not reading_changed(other, read):
+            readings[number] = other if other is not None else read
+            return number
+    readings.append(read)
+    return len(readings) - 1
+
+
+def _reads_alike(one: Combination, other: Combination) -> bool:
+    return not (one.bobbin_mn and other.bobbin_mn and reading_changed(one.bobbin_mn, other.bobbin_mn))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -210,11 +231,12 @@ class StartingPoint:
     typical_miss: float | None
     school_miss: float | None
     text: str
+    anywhere: float = OUTLIER_SHARE.value
 
     @property
     def prior(self) -> BalancePrior:
-        """The start as a prior for the balance."""
-        return BalancePrior(self.center, self.spread)
+        """The start as a prior for the balance; ``anywhere`` is the share that it may lie anywhere."""
+        return BalancePrior(self.center, self.spread, self.anywhere)
 
 
 def school_setting(
@@ -264,7 +286,8 @@ def starting_point(
     """
     unit = scale_unit(scale)
     records = records[:MOST_RECORDS]
-    mine = next((r for r in records if again is not None and r.key == again), None)
+    same = (r for r in records if again is not None and r.key == again)
+    mine = next((r for r in same if _reads_alike(r.combination, new)), None)
     if mine is not None:
         others = starting_point(scale, new, [r for r in records if r is not mine])
         center, spread = center_of(scale, mine.looks, others.prior)
@@ -357,6 +380,8 @@ def from_recipe(scale: TopScale, kept: KeptBefore) -> StartingPoint:
         typical_miss=None,
         school_miss=None,
         text=f"As saved in “{kept.name}”, {scale.words(kept.setting)}, from {looks}.",
+        # What it was found from was stitched: it is seldom anywhere else.
+        anywhere=RECIPE_ANYWHERE.value if kept.graded else OUTLIER_SHARE.value,
     )
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from weftonos.core.balance.looks import Graded, Observation
+from weftonos.core.balance.looks import Beyond, Graded, Observation
 from weftonos.core.balance.posterior import (
     BalancePrior,
 )
@@ -24,8 +24,22 @@ def eye_words(scale: TopScale, eye: float | None, set_to: float) -> str:
     )
 
 
-def action_words(*, scale: TopScale, looks: Sequence[Observation], at: float, sure: bool, again: float | None) -> str:
-    """Say what to do now: leave it there where that is sure, else stitch another step."""
+#: What the top is at the end of the scale past which the balance lies.
+END_IS = {Beyond.LOW: "too tight", Beyond.HIGH: "too loose"}
+
+
+def action_words(
+    *,
+    scale: TopScale,
+    looks: Sequence[Observation],
+    at: float,
+    sure: bool,
+    again: float | None,
+    beyond: Beyond | None = None,
+) -> str:
+    """Say what to do now: leave it there where that is sure, else stitch another step; or that the scale ends here."""
+    if beyond:
+        return f"Even {scale.place(at)} the top is {END_IS[beyond]}"
     if sure:
         stands = "Leave it" if looks[-1].setting == at else "Set it and leave it"
         return f"{stands} {scale.place(at)}"
@@ -42,12 +56,15 @@ def estimate_words(
     likely: tuple[float, float],
     sense: bool,
     backward: bool,
+    beyond: Beyond | None = None,
 ) -> str:
     """Say where the balance most likely lies: 8 times in 10 within ``likely``."""
     if backward:
         return "This strip reads backward. Check which end is which before you turn."
     if not sense:
         return "These test lines jump around. Check the bobbin, the seat in the discs and the case before you turn."
+    if beyond:
+        return f"The balance lies past the end of this scale, at {scale.words(set_to)}. Don't leave it there."
     between = " to ".join(scale.words(scale.snap(end)) for end in likely)
     if not looks:
         return f"Start at {scale.words(set_to)}, most likely {between}. Nothing stitched yet."
@@ -60,9 +77,9 @@ def estimate_reasons(
     prior: BalancePrior | None,
     looks: Sequence[Observation],
     graded: Graded,
-    following: float,
     sense: bool,
     backward: bool,
+    better: float | None,
 ) -> list[Reason]:
     """Return what the estimate rests on, and what stands in its way."""
     reasons = []
@@ -103,6 +120,14 @@ def estimate_reasons(
         than = "" if count == 1 else " than all of them"
         text = f"{seen} too {'tight' if side == 'lower' else 'loose'} on top. The balance lies {side}{than}."
         reasons.append(Reason(text=text, rule="one_sided"))
+    if better is not None and graded.loose is not None and graded.tight is not None:
+        loose, tight = scale.words(graded.loose), scale.words(graded.tight)
+        reasons.append(
+            Reason(
+                text=f"Too loose at {loose}, too tight at {tight}, and no step between. The better one may do.",
+                rule="no_step_between",
+            )
+        )
     if graded.contradict and graded.loose is not None and graded.tight is not None:
         loose, tight = scale.words(graded.loose), scale.words(graded.tight)
         reasons.append(
@@ -118,11 +143,4 @@ def estimate_reasons(
         reasons.append(
             Reason(text="A sudden nest is nearly always a thread outside the discs. Seat it first.", rule="seat_first")
         )
-    reasons.append(
-        Reason(
-            text=f"Most would be learned from a stitch {scale.place(following)}.",
-            rule="next_step",
-            standing=Standing.ESTIMATE,
-        )
-    )
     return reasons

@@ -75,7 +75,7 @@ class TopScale:
     def snap(self, setting: float) -> float:
         """Return the nearest setting that can be set on the machine."""
         steps = round((setting - self.low) / self.step)
-        return min(self.high, round(self.low + steps * self.step, 6))
+        return min(self.high, max(self.low, round(self.low + steps * self.step, 6)))
 
     def width_in_words(self, half: float) -> str:
         """Return half an interval in the machine's own steps: ``"2"``, ``"0.5 turns"``."""

@@ -76,10 +76,14 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
         <template v-else>{{ looks.length ? "Do this now" : "Start" }}</template>
       </p>
       <p class="answer act" data-answer>{{ found.action }}</p>
-      <p class="verdict">
+      <ol v-if="station.remedies.length" class="remedies">
+        <li v-for="r in station.remedies" :key="r">{{ r }}</li>
+      </ol>
+      <p v-else class="verdict">
         {{ looks.length ? "Best guess" : "Usual start" }} {{ station.set_to_words }}, most likely
         {{ station.likely_words }}
       </p>
+      <p v-if="station.at_another_reading" class="caution">{{ station.at_another_reading }}</p>
       <p v-if="found.eye_says" class="good">{{ found.eye_says }}</p>
       <p v-if="station.present_says" class="good">{{ station.present_says }}</p>
     </template>
@@ -122,6 +126,12 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
 </template>
 
 <style scoped>
+.remedies {
+  margin: 0;
+  padding-left: 1.4rem;
+  font-size: 1.15rem;
+  line-height: 1.4;
+}
 .act {
   font-size: clamp(2rem, 4vw, 3.1rem);
   line-height: 1.1;
