@@ -12,8 +12,9 @@ from collections.abc import Iterator
 from functools import partial
 from pathlib import Path
 
+from balance_worlds import bench_worlds
 from bench_balance import bench_balance, bench_expectation, bench_other_law, bench_starting_point
-from bench_bobbin import bench_chart, bench_live, bench_screw, bench_traces
+from bench_bobbin import bench_chart, bench_dead_screws, bench_live, bench_screw, bench_screw_laws, bench_traces
 from bench_evidence import bench_evidence
 from bench_exchange import bench_exchange
 from bench_mend import bench_mend
@@ -135,9 +136,12 @@ PARTS = (
     bench_sweep,
     bench_starting_point,
     bench_other_law,
+    bench_worlds,
     bench_mend,
     bench_short_season,
     bench_screw,
+    bench_screw_laws,
+    bench_dead_screws,
     bench_chart,
     partial(bench_traces, 600),
     bench_live,

@@ -28,7 +28,7 @@ from weftonos.store.models import RecordRow
 from weftonos.store.opening import open_workshop
 from weftonos.store.workshop import Workshop
 
-#: Every question a screen asks, and how many queries it may take: the line six, a station twelve.
+#: Every question a screen asks, and how many queries it may take: the line six, a station twelve, BEGIN counted in.
 QUESTIONS = {
     "machines/1/line": 6,
     "machines/2/line": 6,
