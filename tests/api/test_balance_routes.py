@@ -204,6 +204,8 @@ def test_a_setting_found_at_another_bobbin_tension_is_not_called_sure(bench, now
     bench.post(f"machines/{machine}/screw", {"minutes": 5 if now > 200 else -5})
     turned = bench.get(f"machines/{machine}/balance")
     assert not turned["estimate"]["sure"], "turned and not read: nothing is known of it"
+    knot = next(k for k in bench.get(f"machines/{machine}/line")["knots"] if k["station"] == "balance")
+    assert (knot["state"], knot["fact"]) == ("to_do", "stitch a test")
     read_bobbin(bench, machine, now)
     after = bench.get(f"machines/{machine}/balance")
     assert not after["estimate"]["sure"]
@@ -223,6 +225,8 @@ def test_looks_count_again_when_the_bobbin_reads_as_it_did(bench):
     read_bobbin(bench, machine, 202)
     station = bench.get(f"machines/{machine}/balance")
     assert (station["at_another_reading"], station["estimate"]["sure"]) == ("", True)
+    knot = next(k for k in bench.get(f"machines/{machine}/line")["knots"] if k["station"] == "balance")
+    assert (knot["state"], knot["fact"]) == ("ready", "200")
 
 
 def test_at_the_end_of_the_scale_it_says_what_to_do_with_path_and_bobbin(bench):

@@ -85,16 +85,21 @@ def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged
     )
 
 
-def counts_now(then: Setup, now: Setup) -> bool:
+def reads_as_then(then_mn: float | None, now_mn: float | None, *, same_bobbin: bool) -> bool:
     """Say whether a look counts for what is on: its bobbin read the same, and no screw was turned since.
 
-    A fresh bobbin of the same thread that is not read yet is taken to read as the one before it.
+    A fresh bobbin of the same thread that is not read yet is taken to read as the one before it. Where the same one is
+    still in, and what it read no longer stands, its screw was turned.
     """
-    if then.reading is None or now.reading is None:
-        # The bobbin it was stitched from is still in, and what it read no longer stands: its screw was turned.
-        turned = then.reading is not None and then.bobbin_since == now.bobbin_since
-        return not turned
-    return not reading_changed(then.reading.mean_mn, now.reading.mean_mn)
+    if then_mn is None:
+        return True
+    return not same_bobbin if now_mn is None else not reading_changed(then_mn, now_mn)
+
+
+def counts_now(then: Setup, now: Setup) -> bool:
+    """Say whether a look stitched under one set-up counts under another: :func:`reads_as_then`."""
+    was, is_now = (setup.reading.mean_mn if setup.reading else None for setup in (then, now))
+    return reads_as_then(was, is_now, same_bobbin=then.bobbin_since == now.bobbin_since)
 
 
 def stitched_here(workshop: Workshop, machine_id: int, *, another: bool = False) -> list[BalanceRecord]:

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from weftonos.core.balance.recipe import Recipe
+from weftonos.core.bobbin.events import BobbinReading
 from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.kernel.feature import Feature
 from weftonos.core.kernel.schools import School
@@ -14,12 +15,14 @@ from weftonos.core.mend.incident import Outcome
 from weftonos.core.setup.fold import Event
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
+from weftonos.learned.balance import reads_as_then
 from weftonos.learned.bobbin_left import work_of
 from weftonos.learned.open_trouble import open_incident
 from weftonos.learned.own_records import bobbin_waits, feel_it_again, life_of
 from weftonos.learned.recipe_in_use import InUse, recipe_in_use
 from weftonos.learned.time_on import time_on
 from weftonos.store.models import MachineRow
+from weftonos.store.present import Present
 from weftonos.store.workshop import Workshop
 
 
@@ -90,6 +93,17 @@ def _found(setup: Setup, kept: Event | None) -> Recipe | None:
     return recipe if isinstance(recipe, Recipe) and recipe.last_look == setup.look.setting else None
 
 
+def _look_counts(present: Present) -> bool:
+    """Say whether the last test line was stitched at the bobbin tension of now."""
+
+    def read(event: Event | None) -> float | None:
+        return event.payload.mean_mn if event and isinstance(event.payload, BobbinReading) else None
+
+    loaded = present.in_force.loaded
+    same_bobbin = present.look_numbers.get("loaded") == (loaded.id if loaded else None)
+    return reads_as_then(read(present.look_reading), read(present.in_force.reading), same_bobbin=same_bobbin)
+
+
 def line(workshop: Workshop, machine_id: int) -> ThreadLine:
     """Say what is on a machine now, station by station."""
     row = workshop.machine(machine_id)
@@ -110,6 +124,7 @@ def line(workshop: Workshop, machine_id: int) -> ThreadLine:
             found=_found(setup, present.recipe),
             waits=bobbin_waits(workshop, machine_id, setup),
             again=feel_it_again(workshop, machine_id, setup),
+            look_counts=_look_counts(present),
         ),
         missing=setup.lacking(row.spec.features),
         recipe=recipe_in_use(workshop, machine_id),

@@ -32,9 +32,9 @@ class Present:
 
     ``clock_runs`` unless a run that was noted after the newest start of the clock, and stands after it, ended it.
     ``good`` is the newest record under which it ran well, a balanced look or a cured trouble, with ``good_numbers`` of
-    the records in force then. ``loosened`` is the last purpose that was set, whether it still holds or not.
-    ``own_mn`` are the readings under its last balanced looks. ``incident`` is the newest
-    trouble, open or over, with its ``steps``.
+    the records in force then; ``look_numbers`` are those at the look in force, ``look_reading`` its bobbin's reading.
+    ``loosened`` is the last purpose that was set, whether it still holds or not. ``own_mn`` are the readings under its
+    last balanced looks. ``incident`` is the newest trouble, open or over, with its ``steps``.
     """
 
     in_force: InForce
@@ -45,6 +45,8 @@ class Present:
     steps: Sequence[Event] = ()
     good: Event | None = None
     good_numbers: dict[str, int | None] = field(default_factory=dict)
+    look_numbers: dict[str, int | None] = field(default_factory=dict)
+    look_reading: Event | None = None
     upkeep: dict[UpkeepKind, Event] = field(default_factory=dict)
     loosened: Event | None = None
     own_mn: Sequence[float] = ()
@@ -72,6 +74,8 @@ def read_present(session: Session, machine_id: int) -> Present:
         steps=steps,
         good=_event(good) if good is not None else None,
         good_numbers=numbers_of(good) if good is not None else {},
+        look_numbers=numbers_of(roles["in force look"][0]) if "in force look" in roles else {},
+        look_reading=newest("look reading"),
         upkeep={kind: event for kind in UpkeepKind if (event := newest(f"upkeep {kind.value}"))},
         own_mn=[row.payload.mean_mn for row in roles.get("own", ()) if hasattr(row.payload, "mean_mn")],
     )
@@ -93,6 +97,10 @@ def _question() -> TextualSelect:
         )
 
     parts = [f"SELECT 'in force {role}' AS role, {role}_id AS id FROM newest_of_all" for role in ROLES]
+    parts.append(
+        "SELECT 'look reading', look.reading_id FROM newest_of_all "
+        "JOIN record AS look ON look.id = newest_of_all.look_id"
+    )
     looked_for = {
         "recipe": newest(Recipe.kind),
         "loosened": newest(PurposeSet.kind),

@@ -80,6 +80,7 @@ def knots(
     found: Recipe | None = None,
     waits: MayWait | None = None,
     again: str = "",
+    look_counts: bool = True,
 ) -> Sequence[Knot]:
     """Return the line for a machine.
 
@@ -87,13 +88,14 @@ def knots(
     school, ``target`` the bobbin range to be in, ``trouble`` what is not mended yet, ``due`` how upkeep stands,
     ``work`` what is being quilted, ``found`` the combination as it was kept since the last look: its setting is the
     balance then. ``waits`` says why the bobbin may go unread,
-    ``again`` why it is to be felt once more.
+    ``again`` why it is to be felt once more. ``look_counts`` unless the last test line was stitched at another bobbin
+    tension.
     """
     return (
         _thread(setup),
         _needle(machine, setup, life),
         _bobbin(machine, setup, target, waits, again),
-        _balance(machine, setup, found),
+        _balance(machine, setup, found, look_counts=look_counts),
         _run(work),
         _mend(trouble, due),
         _log(setup, kept_at),
@@ -230,8 +232,11 @@ def _bobbin(machine: Machine, setup: Setup, target: BobbinTarget | None, waits: 
     return Knot(station=Station.BOBBIN, state=KnotState.READY, fact=fact)
 
 
-def _balance(machine: Machine, setup: Setup, found: Recipe | None) -> Knot:
+def _balance(machine: Machine, setup: Setup, found: Recipe | None, *, look_counts: bool) -> Knot:
     look = setup.look
+    if look and not look_counts:
+        why = "The bobbin's tension has changed since the last test line."
+        return Knot(station=Station.BALANCE, state=KnotState.TO_DO, fact="stitch a test", why=why)
     if not look:
         return Knot(
             station=Station.BALANCE,
