@@ -267,3 +267,15 @@ def test_a_recipe_put_back_is_known_by_what_its_looks_said(bench):
     assert not begun["sure"]
     found = stitch(bench, machine, (0.5, 0))["estimate"]
     assert (found["sure"], found["act_at"]) == (True, 0.5)
+
+
+def test_where_nobody_knows_the_start_no_number_is_given(bench):
+    machine, top, _ = bench.combination()
+    start = bench.get(f"machines/{machine}/balance")["start"]
+    assert not start["known"]
+    plan = bench.post(f"machines/{machine}/plan", {"top": [top]})
+    assert plan["start"] == "read the bobbin first"
+    assert "give or take" not in str(plan)
+    assert {row["start"] for row in bench.get(f"machines/{machine}/threads-sheet")} == {"read the bobbin first"}
+    read_bobbin(bench, machine, 200)
+    assert bench.post(f"machines/{machine}/plan", {"top": [top]})["start"] == "200"

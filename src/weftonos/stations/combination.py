@@ -117,9 +117,15 @@ class _Asked:
         assert start is not None, "a thread is on top"
         return start
 
+    @property
+    def unknown_start(self) -> str:
+        """What stands in the place of a start that nobody can say: on a display in the gauge's numbers, unread."""
+        return "read the bobbin first" if Feature.GAUGE in self.machine.features else "test both ends"
+
     def start_words(self, top: Sequence[tuple[int, DrawerThread]]) -> str:
-        """Where the top begins, in the machine's own terms."""
-        return self.machine.scale.words(self.machine.scale.snap(self.start(top).center))
+        """Where the top begins, in the machine's own terms; what to do first where nobody can say."""
+        start = self.start(top)
+        return self.machine.scale.words(self.machine.scale.snap(start.center)) if start.known else self.unknown_start
 
     def holes(self, top: Sequence[DrawerThread | ThreadTag]) -> int | None:
         """How many guide holes, where the machine has such a guide."""
@@ -256,8 +262,10 @@ def _start_move(asked: _Asked, top: Sequence[tuple[int, DrawerThread]]) -> Plann
     return PlannedMove(
         what="Top tension",
         before=scale.stands(knob.setting) if knob else "not on record",
-        after=scale.words(first),
-        note=f"a start: stitch {scale.words(found.set_to)}, give or take {scale.width_in_words(half)}. {start.text}",
+        after=scale.words(first) if start.known else asked.unknown_start,
+        note=f"a start: stitch {scale.words(found.set_to)}, give or take {scale.width_in_words(half)}. {start.text}"
+        if start.known
+        else start.text,
         done=knob is not None and knob.setting == first,
     )
 

@@ -222,7 +222,10 @@ class UsedRecord:
 
 @dataclass(frozen=True, kw_only=True)
 class StartingPoint:
-    """Where to start, with its spread, the schools' value, the records used, and how far off such guesses were."""
+    """Where to start, with its spread, the schools' value, the records used, and how far off such guesses were.
+
+    Not ``known`` where nobody can say: on a display whose bobbin is not read, before anything was stitched.
+    """
 
     center: float
     spread: float
@@ -232,6 +235,7 @@ class StartingPoint:
     school_miss: float | None
     text: str
     anywhere: float = OUTLIER_SHARE.value
+    known: bool = True
 
     @property
     def prior(self) -> BalancePrior:
@@ -403,4 +407,5 @@ def _without_records(scale: TopScale, new: Combination, spread: float) -> Starti
         typical_miss=None,
         school_miss=None,
         text=text,
+        known=known,
     )

@@ -79,6 +79,7 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
       <ol v-if="station.remedies.length" class="remedies">
         <li v-for="r in station.remedies" :key="r">{{ r }}</li>
       </ol>
+      <p v-else-if="!looks.length && station.start && !station.start.known" class="verdict">{{ station.start.text }}</p>
       <p v-else class="verdict">
         {{ looks.length ? "Best guess" : "Usual start" }} {{ station.set_to_words }}, most likely
         {{ station.likely_words }}
