@@ -30,7 +30,7 @@ def test_looks_narrow_the_answer_and_it_is_kept(page: Page, workshop: str):
     page.goto(f"{workshop}/1/balance")
     answer = page.locator("[data-answer]")
     expect(answer).to_be_visible()
-    expect(page.get_by_text("teaches the most now. It would leave about")).to_be_visible()
+    expect(page.get_by_text("is where it most likely lies. A good test line there settles it.")).to_be_visible()
     stitch(page, "190", "top a little loose")
     page.get_by_label("Top tension setting").fill("205")
     page.get_by_role("button", name="balanced. Front").click()

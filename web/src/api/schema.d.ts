@@ -7931,6 +7931,8 @@ export interface components {
         /**
          * StartingPoint
          * @description Where to start, with its spread, the schools' value, the records used, and how far off such guesses were.
+         *
+         *     Not ``known`` where nobody can say: on a display whose bobbin is not read, before anything was stitched.
          */
         StartingPoint: {
             /**
@@ -7940,6 +7942,11 @@ export interface components {
             anywhere?: number;
             /** Center */
             center: number;
+            /**
+             * Known
+             * @default true
+             */
+            known?: boolean;
             /** Records */
             records: components["schemas"]["UsedRecord"][];
             /** School */

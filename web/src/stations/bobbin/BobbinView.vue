@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from "vue";
 import { useRoute } from "vue-router";
-import { useBobbin } from "../../api/queries";
+import { useBobbin, useMachines } from "../../api/queries";
 import { useHas } from "../../composables/features";
 import { useMachineId } from "../../composables/machine";
 import SegmentBar from "../../parts/SegmentBar.vue";
@@ -15,6 +15,8 @@ const PARTS: Part[] = ["read", "live", "rack", "wind"];
 const machine = useMachineId();
 const { data } = useBobbin(machine);
 const has = useHas();
+/** Which parts there are depends on the machine: they are drawn once it is known, so that nothing moves. */
+const { data: machines } = useMachines();
 const segments = computed(() => {
   const read = has("gauge") ? "Read it" : has("case") ? "Feel it" : "Judge it";
   const names: Record<Part, string> = { read, live: "Live gauge", rack: "The rack", wind: "Winding" };
@@ -25,7 +27,7 @@ const part = ref<Part>(PARTS.find((p) => p === route.query.part) ?? "read");
 </script>
 
 <template>
-  <div v-if="data">
+  <div v-if="data && machines">
     <SegmentBar v-model="part" :segments="segments" label="Parts of the Bobbin station" class="segments" />
     <ReadPanel v-if="part === 'read'" :station="data" />
     <LivePanel v-else-if="part === 'live'" :station="data" />
