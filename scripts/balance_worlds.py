@@ -123,11 +123,11 @@ def by_program(evening: Evening) -> Outcome:
             covered = found.low <= evening.true_center() <= found.high
             return Outcome(evening.good(found.act_at, found.beyond or ""), len(looks), covered, wrong)
         step = found.act_at
-        neighbors = {look.setting for look in looks if look.grade}
-        if found.again is None and step not in neighbors:
-            wrong += any(
-                (look.grade < 0 and step >= look.setting) or (look.grade > 0 and step <= look.setting) for look in looks
-            )
+        loose = max((look.setting for look in looks if look.grade > 0), default=-math.inf)
+        tight = min((look.setting for look in looks if look.grade < 0), default=math.inf)
+        # A contradiction is named; where the scale has no step between, the better one is stitched again.
+        if found.again is None and tight - loose > 1.5 * DIAL.step:
+            wrong += not loose < step < tight
         looks.append(Observation(step, evening.look(step)))
 
 

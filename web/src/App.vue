@@ -4,7 +4,7 @@ import { computed, defineAsyncComponent, onMounted, onUnmounted, ref, watch } fr
 import { useRoute, useRouter } from "vue-router";
 import { listen } from "./api/changes";
 import { nicknames } from "./api/describe";
-import { useMachineId } from "./composables/machine";
+import { useMachine, useMachineId } from "./composables/machine";
 import { useSettled } from "./composables/settled";
 import { askAnew, useMachines, useWords } from "./api/queries";
 import { notice } from "./notices";
@@ -68,14 +68,15 @@ function onKey(event: KeyboardEvent) {
 }
 const queries = useQueryClient();
 const { data: machines } = useMachines();
+const item = useMachine();
 watch(machines, (known) => known?.forEach((m) => (nicknames[m.id] = m.spec.nickname)), { immediate: true });
 /** The page is found again among others: "Bobbin · Heron · Weftonos". */
 watch(
-  [title, () => machines.value?.find((m) => m.id === machine.value)?.spec.nickname],
+  [title, () => item.value?.spec.nickname],
   ([page, name]) => (document.title = [...new Set([page, name, "Weftonos"])].filter(Boolean).join(" · ")),
   { immediate: true },
 );
-const gauge = computed(() => machines.value?.find((m) => m.id === machine.value)?.spec.gauge_unit);
+const gauge = computed(() => item.value?.spec.gauge_unit);
 followUnits(gauge, () => void askAnew(queries));
 const { data: words } = useWords();
 watch(words, (known) => known && learnUnits(known), { immediate: true });

@@ -57,12 +57,16 @@ def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged
     machine, setup = workshop.machine(machine_id).spec, workshop.setup(machine_id)
     rows = workshop.looks_since_change(machine_id, motion)
     under = workshop.setups_at(rows)
-    seen = [(row.payload, under[row.id]) for row in rows if isinstance(row.payload, StitchedLook)]
+    seen = [
+        (row.payload, under[row.id], counts_now(under[row.id], setup))
+        for row in rows
+        if isinstance(row.payload, StitchedLook)
+    ]
     # A scale that was described anew leaves old settings off it; they are no evidence on the new one.
-    counting = [look for look, then in seen if counts_now(then, setup)]
-    looks = on_scale(machine.scale, [Observation(p.setting, p.grade, p.doubtful) for p in counting])
+    counting = [Observation(look.setting, look.grade, look.doubtful) for look, _, counts in seen if counts]
+    looks = on_scale(machine.scale, counting)
+    otherwise = [(look, then) for look, then, counts in reversed(seen) if not counts]
     waits = bobbin_waits(workshop, machine_id, setup)
-    otherwise = [(look, then) for look, then in seen[::-1] if not counts_now(then, setup)]
     before = stitched_combinations(machine.kind, machine.scale, otherwise) if otherwise else []
     start = start_for(
         workshop,

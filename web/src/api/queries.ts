@@ -15,13 +15,23 @@ const path = (machine: Ref<number>) => ({ params: { path: { machine_id: machine.
 export const useWords = () =>
   useQuery({ queryKey: ["words"], queryFn: () => answer(client.GET("/api/words")), staleTime: Infinity });
 
-/** Walks, help and words: with a machine only what can be there on it. */
-export const useProcedures = (machine?: Ref<number>) =>
-  useQuery({
-    queryKey: computed(() => ["words", "procedures", machine?.value ?? 0]),
-    queryFn: () =>
-      answer(client.GET("/api/words/procedures", { params: { query: { machine: machine?.value || undefined } } })),
+/** One of the machines; `undefined` until they are known. */
+export function useMachineItem(id: Ref<number | undefined>) {
+  const { data: machines } = useMachines();
+  return computed(() => machines.value?.find((m) => m.id === id.value));
+}
+
+/** Walks, help and words: with a machine only what can be there on it, until it is described otherwise. */
+export function useProcedures(machine?: Ref<number>) {
+  const id = computed(() => machine?.value || undefined);
+  const item = useMachineItem(id);
+  return useQuery({
+    queryKey: computed(() => ["words", "procedures", id.value, item.value?.version]),
+    queryFn: () => answer(client.GET("/api/words/procedures", { params: { query: { machine: id.value } } })),
+    enabled: computed(() => !id.value || !!item.value),
+    staleTime: Infinity,
   });
+}
 
 export const useMachines = () =>
   useQuery({ queryKey: ["machines"], queryFn: () => answer(client.GET("/api/machines")) });

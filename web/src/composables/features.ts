@@ -1,12 +1,8 @@
-import { computed } from "vue";
 import type { Schemas } from "../api/client";
-import { useMachines } from "../api/queries";
-import { useMachineId } from "./machine";
+import { useMachine } from "./machine";
 
 /** Says of what the machine at the left end of the line has, or may have: what cannot be there is never mentioned. */
 export function useHas() {
-  const id = useMachineId();
-  const { data: machines } = useMachines();
-  const features = computed(() => machines.value?.find((m) => m.id === id.value)?.features ?? []);
-  return (feature: Schemas["Feature"]) => features.value.includes(feature);
+  const machine = useMachine();
+  return (feature: Schemas["Feature"]) => !!machine.value?.features.includes(feature);
 }

@@ -1,13 +1,13 @@
 import { useQuery } from "@tanstack/vue-query";
 import { computed, type Ref } from "vue";
 import { answer, client, type Schemas } from "../api/client";
-import { useMachines } from "../api/queries";
+import { useMachine } from "./machine";
 import { useMachineChange } from "./send";
 
 /** What practitioners disagree on, and the sides that are taken on a machine. */
 export function useSchools(machine: Ref<number>) {
-  const { data: machines } = useMachines();
-  const spec = computed(() => machines.value?.find((m) => m.id === machine.value)?.spec);
+  const item = useMachine(machine);
+  const spec = computed(() => item.value?.spec);
   const { data: questions } = useQuery({
     queryKey: ["words", "schools"],
     queryFn: () => answer(client.GET("/api/words/schools")),

@@ -2,8 +2,9 @@ import { nextTick, ref } from "vue";
 import { answer, client, Problem, type Schemas } from "../api/client";
 import { outbox, sendWaiting, wait } from "../api/outbox";
 import type { Ref } from "vue";
-import { useChange, useMachines, useStrike } from "../api/queries";
+import { useChange, useStrike } from "../api/queries";
 import { hush, say } from "../notices";
+import { useMachine } from "./machine";
 import { ifMatch } from "./seen";
 
 /** Brings the hand to the first field that a sentence stands beside. */
@@ -144,18 +145,20 @@ export const useTakeBack = (then?: () => void) =>
     { says: () => "Taken back.", then },
   );
 
-/** Changes part of what is on record about a machine: its schools, its path. */
+type Part = Partial<Schemas["Machine"]>;
+
+/** Changes part of what is on record about a machine: its schools, its path; a typed part is read when it is sent. */
 export function useMachineChange(machine: Ref<number>, options: Options<Schemas["MachineItem"]> = {}) {
-  const { data } = useMachines();
-  return useSend(async (part: Partial<Schemas["Machine"]>) => {
-    const known = data.value?.find((m) => m.id === machine.value);
-    if (!known) throw new Error("the machine is not loaded");
+  const known = useMachine(machine);
+  return useSend(async (given: Part | (() => Part)) => {
+    const part = typeof given === "function" ? given() : given;
+    if (!known.value) throw new Error("the machine is not loaded");
     const put = (spec: Schemas["Machine"], version: number) => {
       const params = { path: { machine_id: machine.value }, header: ifMatch(version) };
       return answer(client.PUT("/api/machines/{machine_id}", { params, body: { ...spec, ...part } }));
     };
     try {
-      return await put(known.spec, known.version);
+      return await put(known.value.spec, known.value.version);
     } catch (problem) {
       const conflict = problem instanceof Problem ? problem.conflict : undefined;
       // Another part was changed meanwhile, on another screen: this part goes on top of it.

@@ -10,7 +10,7 @@ import { useSeen } from "../composables/seen";
 import { useSend } from "../composables/send";
 import ConflictNote from "./ConflictNote.vue";
 import FieldBox from "./FieldBox.vue";
-import { usualScale } from "../machines";
+import { GUIDE_HOLES, usualScale } from "../machines";
 import ToggleRow from "./ToggleRow.vue";
 
 /** A machine described: a new one, or one that is known described anew. What nobody knows may stay unsaid. */
@@ -28,23 +28,18 @@ const SCALES: { value: Scale; name: string }[] = [
   { value: "turns", name: "unmarked knob" },
   { value: "readout", name: "digital readout" },
 ];
+const UNKNOWN = { value: null, name: "I don't know" };
 const FRAME: { value: boolean | null; name: string }[] = [
   { value: true, name: "on a frame" },
   { value: false, name: "sit-down, in a table" },
-  { value: null, name: "I don't know" },
+  UNKNOWN,
 ];
 const THERE: { value: boolean | null; name: string }[] = [
   { value: true, name: "yes" },
   { value: false, name: "no" },
-  { value: null, name: "I don't know" },
+  UNKNOWN,
 ];
-const HOLES: { value: number | null; name: string }[] = [
-  { value: 0, name: "no such guide" },
-  { value: 1, name: "1 hole" },
-  { value: 2, name: "2 holes" },
-  { value: 3, name: "3 holes" },
-  { value: null, name: "I don't know" },
-];
+const HOLES = [...GUIDE_HOLES, UNKNOWN];
 const SHANKS: { value: Schemas["Shank"] | null; name: string }[] = [
   { value: "flat", name: "a flat side" },
   { value: "round", name: "round" },
@@ -53,18 +48,18 @@ const SHANKS: { value: Schemas["Shank"] | null; name: string }[] = [
 const GAUGE: { value: boolean | null; name: string }[] = [
   { value: true, name: "a gauge" },
   { value: false, name: "no gauge" },
-  { value: null, name: "I don't know" },
+  UNKNOWN,
 ];
 const CASE: { value: boolean | null; name: string }[] = [
   { value: true, name: "a case to take out" },
   { value: false, name: "it drops in" },
-  { value: null, name: "I don't know" },
+  UNKNOWN,
 ];
 const UNITS: { value: Schemas["ForceUnit"] | null; name: string }[] = [
   { value: "mN", name: "mN" },
   { value: "gf", name: "grams (g)" },
   { value: "cN", name: "cN" },
-  { value: null, name: "I don't know" },
+  UNKNOWN,
 ];
 const NUMBER: { value: Schemas["NumberSchool"]; name: string }[] = [
   { value: "one", name: "one for every thread" },

@@ -3,7 +3,7 @@ import { outbox } from "../api/outbox";
 import { computed, nextTick, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import { useLine, useMachines } from "../api/queries";
-import { useMachineId } from "../composables/machine";
+import { useMachine, useMachineId } from "../composables/machine";
 import { headWords } from "../machines";
 import { STATIONS } from "../router";
 import KnotMark from "./KnotMark.vue";
@@ -16,6 +16,7 @@ const machine = useMachineId();
 const route = useRoute();
 const router = useRouter();
 const { data: machines } = useMachines();
+const item = useMachine();
 const { data: line, isError } = useLine(machine);
 
 const chosen = computed({
@@ -28,8 +29,7 @@ const options = computed(() =>
     .map((m) => ({ id: m.id, name: m.spec.nickname })),
 );
 const head = computed(() => {
-  const m = machines.value?.find((item) => item.id === machine.value);
-  return m ? headWords(m.spec) : "";
+  return item.value ? headWords(item.value.spec) : "";
 });
 const knots = computed(() =>
   STATIONS.map((s) => ({ ...s, knot: line.value?.knots.find((k) => k.station === s.station) })),

@@ -67,8 +67,6 @@ def _bobbin(end: EndOfScale, has: Set[Feature]) -> str:
     minutes = SMALL_TURN.value
     expected = ""
     if end.bobbin_mn is not None:
-        response = learn_response(end.turns)
-        aim = end.bobbin_mn * (1 + (MOST_AT_ONCE.value if low else -MOST_AT_ONCE.value))
         if not end.scale.in_dial_numbers and end.scale.low > 0:
             # In a gauge's numbers top and bobbin go in proportion.
             found = max(end.scale.low - end.by, 1.0) if low else end.scale.high + end.by
@@ -76,5 +74,5 @@ def _bobbin(end: EndOfScale, has: Set[Feature]) -> str:
             aim = end.bobbin_mn * min(1 + MOST_AT_ONCE.value, max(1 - MOST_AT_ONCE.value, ratio))
             minutes = advise_turn(end.bobbin_mn, aim, end.turns).minutes
         signed = minutes if low else -minutes
-        expected = f" Expect about {pull(end.bobbin_mn * (1 + response.mean * signed))}."
+        expected = f" Expect about {pull(learn_response(end.turns).after(end.bobbin_mn, signed))}."
     return f"Still so? Then the bobbin {way}: turn the case's screw {minutes:.0f} minutes.{expected} {again}"

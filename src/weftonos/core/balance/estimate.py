@@ -131,19 +131,18 @@ def estimate_balance(
     centers, steep, joint = posterior_of(scale, prior, looks, eye)
     marginal = joint.sum(axis=1)
     mean, spread = moments(centers, marginal)
-
-    def on(setting: float) -> float:
-        return min(scale.high, max(scale.low, setting))
-
     cumulated = np.cumsum(marginal)
-    low, likely_low, likely_high, high = (on(quantile(centers, cumulated, q)) for q in (0.025, 0.1, 0.9, 0.975))
+    low, likely_low, likely_high, high = (
+        scale.within(quantile(centers, cumulated, q)) for q in (0.025, 0.1, 0.9, 0.975)
+    )
     graded = Graded.of(looks, accepted)
     better = better_of_two(scale, looks, graded)
     if looks:
-        center, set_to = on(mean), setting_to_set(scale, centers, marginal, graded, better)
+        center = scale.within(mean)
+        set_to = setting_to_set(scale, centers, marginal, graded) if better is None else better
     else:
         # Nothing stitched: it begins where it is expected, not in the middle of everywhere.
-        center = mean if prior is None else on(prior.center)
+        center = mean if prior is None else scale.within(prior.center)
         set_to = scale.snap(center)
     low, high = min(low, set_to), max(high, set_to)
     likely_low, likely_high = min(likely_low, set_to), max(likely_high, set_to)

@@ -18,15 +18,8 @@ from weftonos.core.balance.posterior import (
 from weftonos.core.kernel.scale import TopScale
 
 
-def setting_to_set(
-    scale: TopScale, centers: Array, marginal: Array, graded: Graded, better: float | None = None
-) -> float:
-    """Return the setting to set: the middle of the posterior, on the right side of every step that was graded wrong.
-
-    ``better`` is the better of two neighboring steps between which the scale has none.
-    """
-    if better is not None:
-        return better
+def setting_to_set(scale: TopScale, centers: Array, marginal: Array, graded: Graded) -> float:
+    """Return the setting to set: the middle of the posterior, on the right side of every step that was graded wrong."""
     allowed = marginal if graded.contradict else marginal * np.array([graded.allows(c) for c in centers])
     if allowed.sum() <= 0:
         return scale.high if graded.loose is not None else scale.low

@@ -259,7 +259,7 @@ def school_setting(
         # The numbers of a dial are those of a home machine, turns those of a longarm, whichever head has them.
         of = MachineKind.HOME if scale.in_dial_numbers else MachineKind.LONGARM
         setting = start_tension(of, top, bobbin).center
-    return min(scale.high, max(scale.low, setting))
+    return scale.within(setting)
 
 
 def _kernel(a: Combination, b: Combination) -> float:
@@ -332,7 +332,7 @@ def starting_point(
     )
     typical = float(np.median(np.abs(misses))) * unit if len(records) > 1 else None
     school_miss = None if silent else float(np.median(np.abs(off))) * unit
-    center = min(scale.high, max(scale.low, center))
+    center = scale.within(center)
     count = f"{len(records)} combination{'s' if len(records) > 1 else ''} stitched on this machine"
     schools_say = "" if silent else f" and the usual {scale.words(scale.snap(base))}"
     unread = " Nobody can say where a readout starts before the bobbin is read." if silent else ""
@@ -377,7 +377,7 @@ def from_recipe(scale: TopScale, kept: KeptBefore) -> StartingPoint:
     if not kept.graded:
         looks = "a card that doesn't say how it looked"
     return StartingPoint(
-        center=min(scale.high, max(scale.low, kept.setting)),
+        center=scale.within(kept.setting),
         spread=math.hypot(own, left_over),
         school=None,
         records=(),

@@ -94,6 +94,10 @@ class ScrewResponse:
     noise: float = READING_NOISE.value
     answers: bool = True
 
+    def after(self, mean_mn: float, minutes: float) -> float:
+        """Return the reading to expect, in mN, after a turn of so many minutes; above 0 tightens."""
+        return mean_mn * math.exp(self.mean * minutes)
+
     def half(self, minutes: float) -> float:
         """Half of the 95 % interval of ln(reading) after a turn of so many minutes."""
         slope = math.hypot(self.spread, SLOPE_IN_DOUBT.value * self.mean) * abs(minutes)
@@ -163,16 +167,14 @@ def advise_turn(mean_mn: float, aim_mn: float, history: Sequence[ScrewTurn] = ()
     minutes = max(1, min(int(MOST_MINUTES.value), round(abs(best))))
     direction = TurnDirection.TIGHTEN if wanted > 0 else TurnDirection.LOOSEN
     signed = math.copysign(minutes, wanted)
-    log_expected = math.log(mean_mn) + response.mean * signed
-    half = response.half(minutes)
-    expected = math.exp(log_expected)
+    expected, half = response.after(mean_mn, signed), response.half(minutes)
     way = "clockwise" if direction is TurnDirection.TIGHTEN else "anticlockwise"
     return ScrewAdvice(
         direction=direction,
         minutes=minutes,
         expected_mn=expected,
-        expected_low_mn=math.exp(log_expected - half),
-        expected_high_mn=math.exp(log_expected + half),
+        expected_low_mn=expected * math.exp(-half),
+        expected_high_mn=expected * math.exp(half),
         text=f"{direction.value.capitalize()} {minutes} minute{'s' if minutes > 1 else ''}, {way}. "
         f"Expect about {pull(expected)}, then pull again.",
     )

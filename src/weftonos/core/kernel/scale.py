@@ -72,10 +72,14 @@ class TopScale:
             value=setting, low=self.low, high=self.high, what="The top tension of this machine", field=field
         )
 
+    def within(self, setting: float) -> float:
+        """Return a setting, or the end of the scale that it lies beyond."""
+        return min(self.high, max(self.low, setting))
+
     def snap(self, setting: float) -> float:
         """Return the nearest setting that can be set on the machine."""
         steps = round((setting - self.low) / self.step)
-        return min(self.high, max(self.low, round(self.low + steps * self.step, 6)))
+        return self.within(round(self.low + steps * self.step, 6))
 
     def width_in_words(self, half: float) -> str:
         """Return half an interval in the machine's own steps: ``"2"``, ``"0.5 turns"``."""

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed, ref } from "vue";
 import { useRoute } from "vue-router";
-import { useBobbin, useMachines } from "../../api/queries";
+import { useBobbin } from "../../api/queries";
 import { useHas } from "../../composables/features";
-import { useMachineId } from "../../composables/machine";
+import { useMachine, useMachineId } from "../../composables/machine";
 import SegmentBar from "../../parts/SegmentBar.vue";
 import LivePanel from "./LivePanel.vue";
 import RackPanel from "./RackPanel.vue";
@@ -16,7 +16,7 @@ const machine = useMachineId();
 const { data } = useBobbin(machine);
 const has = useHas();
 /** Which parts there are depends on the machine: they are drawn once it is known, so that nothing moves. */
-const { data: machines } = useMachines();
+const item = useMachine();
 const segments = computed(() => {
   const read = has("gauge") ? "Read it" : has("case") ? "Feel it" : "Judge it";
   const names: Record<Part, string> = { read, live: "Live gauge", rack: "The rack", wind: "Winding" };
@@ -27,7 +27,7 @@ const part = ref<Part>(PARTS.find((p) => p === route.query.part) ?? "read");
 </script>
 
 <template>
-  <div v-if="data && machines">
+  <div v-if="data && item">
     <SegmentBar v-model="part" :segments="segments" label="Parts of the Bobbin station" class="segments" />
     <ReadPanel v-if="part === 'read'" :station="data" />
     <LivePanel v-else-if="part === 'live'" :station="data" />

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { Schemas } from "../../api/client";
-import { useMachines, useRack } from "../../api/queries";
+import { useRack } from "../../api/queries";
 import { useHas } from "../../composables/features";
-import { useMachineId } from "../../composables/machine";
+import { useMachine, useMachineId } from "../../composables/machine";
 import CautionList from "../../parts/CautionList.vue";
 import FiguresNote from "../../parts/FiguresNote.vue";
 import OwnSays from "../../parts/OwnSays.vue";
@@ -20,15 +20,11 @@ import ThroatNote from "./ThroatNote.vue";
 
 const props = defineProps<{ station: Schemas["BobbinStation"] }>();
 const has = useHas();
-const { data: machines } = useMachines();
+const item = useMachine();
 const machine = useMachineId();
 /** The one thing that tells which reading is usual, asked where it is needed. */
 const asksThroat = computed(
-  () =>
-    has("longarm") &&
-    has("gauge") &&
-    !props.station.target &&
-    machines.value?.find((m) => m.id === machine.value)?.spec.throat_in == null,
+  () => has("longarm") && has("gauge") && !props.station.target && item.value?.spec.throat_in == null,
 );
 const { data: rack } = useRack(machine);
 const cases = computed(() => [

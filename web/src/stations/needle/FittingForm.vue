@@ -3,8 +3,8 @@ import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, ref } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
-import { useMachines, useNeedleDrawer, useWords } from "../../api/queries";
-import { useHere, useMachineId } from "../../composables/machine";
+import { useNeedleDrawer, useWords } from "../../api/queries";
+import { useHere, useMachine, useMachineId } from "../../composables/machine";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
 import FieldBox from "../../parts/FieldBox.vue";
 import MomentBox from "../../parts/MomentBox.vue";
@@ -17,10 +17,10 @@ const point = defineModel<Schemas["Point"]>("point", { required: true });
 const machine = useMachineId();
 const { data: words } = useWords();
 const { data: drawer } = useNeedleDrawer(machine);
-const { data: machines } = useMachines();
 const finish = ref<Schemas["NeedleFinish"]>("steel");
 const at = ref<string>();
-const takes = computed(() => machines.value?.find((m) => m.id === machine.value)?.spec.needle_system ?? "");
+const item = useMachine();
+const takes = computed(() => item.value?.spec.needle_system ?? "");
 const system = ref<string | null>(null);
 const sizes = computed(() =>
   (words.value?.sizes ?? []).map((s) => ({ value: s.metric, name: `${s.metric}/${s.american}` })),

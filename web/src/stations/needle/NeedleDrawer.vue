@@ -5,8 +5,8 @@ import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, reactive } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
-import { useMachines, useNeedleDrawer, useWords } from "../../api/queries";
-import { useMachineId } from "../../composables/machine";
+import { useNeedleDrawer, useWords } from "../../api/queries";
+import { useMachine, useMachineId } from "../../composables/machine";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
 import FieldBox from "../../parts/FieldBox.vue";
 import { fixed, STANDING } from "../../words";
@@ -18,8 +18,8 @@ import { numberIn, optionalNumber } from "../../composables/fields";
 const machine = useMachineId();
 const { data } = useNeedleDrawer(machine);
 const { data: words } = useWords();
-const { data: machines } = useMachines();
-const takes = computed(() => machines.value?.find((m) => m.id === machine.value)?.spec.needle_system ?? "");
+const item = useMachine();
+const takes = computed(() => item.value?.spec.needle_system ?? "");
 const sizes = computed(() =>
   (words.value?.sizes ?? []).map((s) => ({ value: s.metric, name: `${s.metric}/${s.american}` })),
 );

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import type { Schemas } from "../../api/client";
-import { useMachines, useWords } from "../../api/queries";
-import { useMachineId } from "../../composables/machine";
+import { useWords } from "../../api/queries";
+import { useMachine, useMachineId } from "../../composables/machine";
 import { useMachineChange } from "../../composables/send";
 import ToggleRow from "../../parts/ToggleRow.vue";
 import { percent } from "../../words";
@@ -11,8 +11,8 @@ import { percent } from "../../words";
 const props = defineProps<{ page: Schemas["PracticePage"] }>();
 const machine = useMachineId();
 const { data: words } = useWords();
-const { data: machines } = useMachines();
-const nickname = computed(() => machines.value?.find((m) => m.id === machine.value)?.spec.nickname ?? "");
+const item = useMachine();
+const nickname = computed(() => item.value?.spec.nickname ?? "");
 const nameOf = (grade: number) => words.value?.grades.find((g) => g.grade === grade)?.name ?? String(grade);
 const change = useMachineChange(machine, { says: () => "Taken." });
 const used = computed({

@@ -10,8 +10,7 @@ import WalkThrough from "../../parts/WalkThrough.vue";
 import { stitchWords } from "../../units";
 
 /** Set-up and small procedures for this machine, and the stitch length for what is stitched. */
-const machine = useMachineId();
-const { data: procedures } = useProcedures(machine);
+const { data: procedures } = useProcedures(useMachineId());
 const walks = computed(() => procedures.value?.walks ?? []);
 const chosen = ref("");
 const here = useHere();

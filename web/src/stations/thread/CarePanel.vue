@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from "vue";
-import { useMachines, useThreadStation } from "../../api/queries";
-import { useMachineId } from "../../composables/machine";
+import { useThreadStation } from "../../api/queries";
+import { useMachine, useMachineId } from "../../composables/machine";
 import CautionList from "../../parts/CautionList.vue";
 import FiguresNote from "../../parts/FiguresNote.vue";
 import ReasonList from "../../parts/ReasonList.vue";
@@ -11,10 +11,10 @@ import { useMachineChange } from "../../composables/send";
 
 const machine = useMachineId();
 const { data } = useThreadStation(machine);
-const { data: machines } = useMachines();
+const item = useMachine();
 const change = useMachineChange(machine);
 const school = computed({
-  get: () => machines.value?.find((m) => m.id === machine.value)?.spec.bobbin_school ?? "finer",
+  get: () => item.value?.spec.bobbin_school ?? "finer",
   set: (bobbin_school) => void change.go({ bobbin_school }),
 });
 </script>

@@ -4,10 +4,11 @@ import InputText from "primevue/inputtext";
 import { computed, ref } from "vue";
 import { useRoute } from "vue-router";
 import { answer, client, type Schemas } from "../../api/client";
-import { useMachines, useThreadStation } from "../../api/queries";
+import { useThreadStation } from "../../api/queries";
 import { useMachineChange, useSend } from "../../composables/send";
 import { useHas } from "../../composables/features";
-import { useHere, useMachineId } from "../../composables/machine";
+import { useHere, useMachine, useMachineId } from "../../composables/machine";
+import { GUIDE_HOLES } from "../../machines";
 import FieldBox from "../../parts/FieldBox.vue";
 import FiguresNote from "../../parts/FiguresNote.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
@@ -25,10 +26,8 @@ const points = computed(() => data.value?.path ?? []);
 const has = useHas();
 const bounces = computed(() => (has("check_spring") ? "the check spring bounces, " : ""));
 /** Asked where it is first needed: how many holes a thread goes through depends on it. */
-const asked = computed(() => has("longarm") && !data.value?.own_path && machineOf.value?.spec.guide_holes == null);
-const { data: machines } = useMachines();
-const machineOf = computed(() => machines.value?.find((m) => m.id === machine.value));
-const GUIDES = [0, 1, 2, 3].map((n) => ({ value: n as number | null, name: n ? counted(n, "hole") : "no such guide" }));
+const asked = computed(() => has("longarm") && !data.value?.own_path && item.value?.spec.guide_holes == null);
+const item = useMachine();
 /** Nothing is chosen yet. */
 const UNSAID: number | null = null;
 const HOLES = [
@@ -112,7 +111,7 @@ const errors = computed(() => Object.values(change.problem.value?.fields ?? {})[
       <ToggleRow
         :model-value="UNSAID"
         label="It has"
-        :options="GUIDES"
+        :options="GUIDE_HOLES"
         @update:model-value="change.go({ guide_holes: $event })" />
     </section>
     <section v-if="data.pulls.length" class="panel stack">
