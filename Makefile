@@ -10,7 +10,7 @@ PIP := $(BIN)/pip install -q --require-hashes --no-deps --no-compile
 PORT ?= 8741
 WEB_SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts -type f 2>/dev/null)
 
-.PHONY: install ready demo serve dev test mutants torture lint lint-python lint-web types screenshots bench bench-season package clean
+.PHONY: install ready demo serve dev test mutants torture lint lint-python lint-web types screenshots bench bench-long bench-season package clean
 
 install: $(STAMPS)/run $(STAMPS)/web ## What running needs
 
@@ -87,6 +87,11 @@ package: install ## A wheel that carries the pages: it installs and runs without
 
 bench: install $(STAMPS)/dev
 	$(BIN)/python scripts/bench.py
+
+bench-long: install $(STAMPS)/dev $(STAMPS)/chromium ## What needs an hour: every kind of machine on every screen, 500 combinations in each world, 2 000 screws a law
+	WEFTONOS_MACHINES=600 $(BIN)/pytest -q --timeout 7200 tests/api/test_every_machine.py
+	cd scripts && $(BIN)/python balance_worlds.py 500
+	cd scripts && $(BIN)/python -c "import bench_bobbin as b; b.bench_screw_laws(2000); b.bench_dead_screws()"
 
 bench-season: install $(STAMPS)/dev ## 200 simulated workshops, by habit and by the program; goes on where it was broken off
 	$(BIN)/python scripts/bench_season.py

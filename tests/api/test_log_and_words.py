@@ -38,6 +38,8 @@ def one_of_each(bench) -> int:
     bench.post(f"incidents/{trouble}/checks", {"cause": "heat", "answer": "cannot_tell"})
     bench.post(f"incidents/{trouble}/outcome", {"outcome": "left"})
     bench.post(f"machines/{machine}/preflight", {"done": ["cone_or_spool_catches"]})
+    bench.post(f"machines/{machine}/walks", {"walk": "load_case"})
+    bench.post(f"machines/{machine}/gauge-check", {"grams": 20, "showed": 196})
     bench.post(f"machines/{machine}/upkeep", {"what": "oiling"})
     bench.post(f"machines/{machine}/quilt", {"quilt": "Avocet"})
     bench.post(f"machines/{machine}/needle/retire", {"why": "due"})
@@ -75,6 +77,8 @@ CHANGES = {
     "incident_outcome": {"outcome": "technician"},
     "preflight": {"of": 12},
     "upkeep": {"what": "cleaning"},
+    "walk_done": {"words": "Loaded a case"},
+    "gauge_checked": {"showed": 190},
 }
 BAD = {
     "top_threaded": {"top": [77]},
@@ -104,6 +108,8 @@ BAD = {
     "incident_outcome": {"outcome": "forgotten"},
     "preflight": {"of": 0},
     "upkeep": {"what": "polka"},
+    "walk_done": {"words": ""},
+    "gauge_checked": {"showed": 1},
 }
 
 

@@ -126,6 +126,21 @@ def test_the_path_is_walked_and_made_one_s_own(page: Page, workshop: str):
     page.get_by_label("Point 1", exact=True).fill("Cone stand")
     page.get_by_role("button", name="Save path").click()
     expect(answer).to_contain_text("Cone stand")
+    # From the drawings, in order: a guide goes before the needle, and a path without one is asked for it.
+    page.get_by_role("button", name="This machine's path differs").click()
+    page.get_by_role("button", name="Start over").click()
+    for guide in ("Sideways pin", "Tension discs"):
+        page.get_by_role("button", name=guide, exact=True).click()
+    page.get_by_role("button", name="Save path").click()
+    expect(page.get_by_role("alert")).to_contain_text("no needle")
+    for guide in ("Needle eye", "Check spring", "Two-hole guide"):
+        page.get_by_role("button", name=guide, exact=True).click()
+    page.get_by_role("button", name="Up: point 4").click()
+    page.get_by_role("button", name="Save path").click()
+    expect(page.locator("ol li")).to_have_text(
+        ["Sideways pin", "Tension discs", "Two-hole guide", "Check spring", "Needle eye"]
+    )
+    expect(answer).to_contain_text("Sideways pin")
 
 
 def test_the_school_and_the_sandwich_move_the_answer_in_place(page: Page, workshop: str):

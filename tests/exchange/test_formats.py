@@ -188,7 +188,7 @@ def test_a_qr_code_is_on_card_and_label_only_where_a_tablet_can_open_it():
     wanted = [list(row) for row in segno.make(address, micro=False).matrix_iter(border=2)]
     for without, sheet in (
         (recipe_card("Tern", [("Top", "Ebb 40")], "Kept."), recipe_card("Tern", [("Top", "Ebb 40")], "Kept.", address)),
-        (case_label("A", "", "180", "Heron"), case_label("A", "", "180", "Heron", address)),
+        (case_label("A", "", "180", "Heron"), case_label("A", "", "180", "Heron", address=address)),
     ):
         code = [stroke for stroke in sheet.strokes if stroke not in without.strokes]
         assert len(sheet.strokes) - len(without.strokes) == len(code)

@@ -54,6 +54,12 @@ def keep_hang_test(machine_id: Id, hanging: bobbin.Hanging, workshop: WorkshopNo
     return bobbin.keep_hang_test(workshop, machine_id, hanging, now)
 
 
+@router.post("/gauge-check", status_code=201)
+def check_gauge(machine_id: Id, weight: bobbin.KnownWeight, workshop: WorkshopNow, now: Done) -> Noted:
+    """Keep what a known weight showed on the gauge: readings are corrected by it from now on."""
+    return bobbin.check_gauge(workshop, machine_id, weight, now)
+
+
 @router.post("/hand-looks", status_code=201)
 def keep_hand_look(machine_id: Id, look: bobbin.ByHand, workshop: WorkshopNow, now: Done) -> Noted:
     """Keep a plain hang or palm test as a look."""

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from datetime import datetime
 from typing import Annotated
 
 from fastapi import APIRouter, Query
@@ -35,6 +37,25 @@ def note_run(machine_id: Id, sewn: station.StitchedTime, workshop: WorkshopNow, 
 def start_clock(machine_id: Id, start: ClockStarted, workshop: WorkshopNow, now: Done) -> Noted:
     """Start the stitching clock."""
     return station.start_clock(workshop, machine_id, start, now)
+
+
+@router.get("/walks")
+def walks_done(machine_id: Id, workshop: WorkshopNow) -> Mapping[str, datetime]:
+    """Return when each procedure was last walked on this machine."""
+    return station.walks_done(workshop, machine_id)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Walked:
+    """A procedure that was walked to its end, by its name on the page of procedures."""
+
+    walk: str
+
+
+@router.post("/walks", status_code=201)
+def note_walk(machine_id: Id, walked: Walked, workshop: WorkshopNow, now: Done) -> Noted:
+    """Note that a procedure was walked to its end."""
+    return station.note_walk(workshop, machine_id, walked.walk, now)
 
 
 @dataclass(frozen=True, kw_only=True)

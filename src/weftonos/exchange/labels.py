@@ -34,14 +34,23 @@ def _card(width: float, height: float, words: Sequence[Text], more: Sequence[Str
     )
 
 
-def case_label(label: str, kept_for: str, target: str, machine: str, address: str = "") -> Sheet:
-    """Return the label of a case, 50 × 26 mm: what it is called, kept for, and its number; ``address`` as a QR code."""
+def case_label(
+    label: str, kept_for: str, target: str, machine: str, *, address: str = "", turns: Sequence[str] = ()
+) -> Sheet:
+    """Return the label of a case, 50 mm wide: what it is called, kept for, its number, and its turns between threads.
+
+    ``address`` stands on it as a QR code. Without turns it is 26 mm tall.
+    """
     room = 31 if address else 44
     code = qr_strokes(address, 35.5, 10.5, 13) if address else ()
+    said: list[Text] = []
+    for n, turn in enumerate(turns):
+        said += fitted(Text(x=3, y=23 + 3.6 * n, text=turn, size_mm=2.6), 44)
     return _card(
         50,
-        26,
+        26 + (3.6 * len(turns) + 1 if turns else 0),
         (
+            *said,
             *fitted(Text(x=3, y=8, text=label, size_mm=5.5, bold=True), 26),
             *fitted(Text(x=30, y=8, text=machine, size_mm=3.6), 17),
             *fitted(Text(x=3, y=12.4, text=kept_for, size_mm=3.2), room, tall=2.6),

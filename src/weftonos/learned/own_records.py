@@ -5,10 +5,11 @@ One question of the schools (``own_records``) says whether they go into the advi
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import replace
 from functools import lru_cache
 
-from weftonos.core.bobbin.events import Feel
+from weftonos.core.bobbin.events import BobbinReading, Feel
 from weftonos.core.evidence.compare import Compared, Unit, compare_rates
 from weftonos.core.evidence.rates import Exposure, Rate, learn_spread, mean_of, rate_of
 from weftonos.core.evidence.records import Factor, Stretch, break_units, by_level, exposures
@@ -20,11 +21,13 @@ from weftonos.core.mend.incident import IncidentOutcome
 from weftonos.core.mend.trouble import Drawing, Opens
 from weftonos.core.needle.life import NeedleLife, OwnChange, needle_life
 from weftonos.core.needle.needle import NeedleKind, Point
+from weftonos.core.setup.case_choice import CaseAdvice, LearnedTurn, case_advice, learned_turn
 from weftonos.core.setup.events import BobbinLoaded
 from weftonos.core.setup.may_wait import BobbinBefore, MayWait, bobbins_before, feel_again, may_wait
 from weftonos.core.setup.setup import Setup
-from weftonos.core.setup.swap import TurnFirst, swap_of, turn_first
+from weftonos.core.setup.swap import TurnFirst, swap_of, swap_of_fibers, turn_first
 from weftonos.core.thread.look_wish import Ran
+from weftonos.core.thread.thread import Fiber
 from weftonos.knowledge import troubles
 from weftonos.learned.time_on import TimeOn
 from weftonos.store.evidence import last_of, read_stretches
@@ -65,6 +68,8 @@ def bobbin_waits(workshop: Workshop, machine_id: int, setup: Setup) -> MayWait |
     machine = workshop.machine(machine_id).spec
     if setup.reading or setup.felt or Feature.CASE not in machine.features or not feeds(workshop, machine_id):
         return None
+    if machine.schools.takes("read") == "every":
+        return None
     target = workshop.bobbin_target(machine_id, setup.case.id if setup.case else None)
     return may_wait(_bobbins_before(workshop, machine_id), target)
 
@@ -104,10 +109,42 @@ def turn_before_pulling(workshop: Workshop, machine_id: int, setup: Setup) -> Tu
     if target is None or not feeds(workshop, machine_id):
         return None
     rack = workshop.rack
-    swap = swap_of(rack.bobbin_records(machine_id), load.bobbin, load.case, rack.one_thread())
+    records = rack.bobbin_records(machine_id)
+    swap = swap_of(records, load.bobbin, load.case, rack.one_thread()) or swap_of_fibers(
+        records, load.bobbin, load.case, _fibers(workshop, records)
+    )
     if swap is None:
         return None
     return turn_first(swap, target, rack.history_in(machine_id, load.case).turns)
+
+
+def _fibers(workshop: Workshop, records: Sequence[object]) -> Callable[[int], Fiber | None]:
+    loaded = {record.bobbin for record in records if isinstance(record, BobbinLoaded)}
+    fibers = {number: owned.thread.fiber for number, owned in workshop.drawer.specs(loaded).items()}
+    return fibers.get
+
+
+def turn_by_hand(workshop: Workshop, machine_id: int, setup: Setup) -> LearnedTurn | None:
+    """Return the turn from the thread before to this one, where the bobbin is felt; ``None`` where none was learned."""
+    machine, load = workshop.machine(machine_id).spec, _loaded(workshop, machine_id)
+    if setup.reading or setup.felt or load is None or load.bobbin_work or Feature.BY_HAND not in machine.features:
+        return None
+    rack = workshop.rack
+    return learned_turn(rack.bobbin_records(machine_id), load, rack.one_thread())
+
+
+def case_for(workshop: Workshop, machine_id: int, setup: Setup) -> CaseAdvice | None:
+    """Return which case to take for the thread that is in the bobbin; ``None`` where nothing is known to be better."""
+    machine, thread = workshop.machine(machine_id).spec, setup.bobbin_thread
+    if thread is None or Feature.CASE not in machine.features:
+        return None
+    cases, present = workshop.rack.known_cases(machine_id), setup.case.id if setup.case else None
+    if case_advice(cases, thread, present) is None:
+        return None
+    # Only a case that is to be taken instead is asked for its last reading.
+    histories = workshop.rack.histories([case.id for case in cases if case.id != present], 1, BobbinReading.kind)
+    read = {number: found.readings[-1][1].mean_mn for number, found in histories.items() if found.readings}
+    return case_advice([replace(case, last_mn=read.get(case.id)) for case in cases], thread, present)
 
 
 def _recent(workshop: Workshop, machine_id: int) -> Sequence[Stretch]:

@@ -32,7 +32,7 @@ def time_on(workshop: Workshop, machine_id: int, setup: Setup) -> TimeOn:
         moments.append(fitted)
     if present.good:
         moments.append(present.good)
-    found = list(workshop.runs.stitched_since(machine_id, moments))
+    found = list(workshop.runs.stitched_since(machine_id, moments, setup.quilt))
     since_good = found.pop()[0] if present.good else 0.0
     hours, quilts = found.pop() if fitted else (0.0, 0)
     by_kind = dict(zip(present.upkeep, (each for each, _ in found), strict=True))

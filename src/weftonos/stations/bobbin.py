@@ -12,6 +12,7 @@ from weftonos.core.bobbin.events import (
     BobbinLook,
     BobbinReading,
     Feel,
+    GaugeChecked,
     HandLook,
     Method,
     Part,
@@ -31,6 +32,7 @@ from weftonos.core.kernel.feature import Feature
 from weftonos.core.kernel.force import ForceUnit, from_mn, hanging_tension_mn, to_mn
 from weftonos.core.kernel.sandwich import Sandwich
 from weftonos.core.kernel.schools import NumberSchool
+from weftonos.core.setup.case_choice import CaseAdvice, LearnedTurn
 from weftonos.core.setup.events import BobbinLoaded, CasePutBack
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.may_wait import MayWait
@@ -38,7 +40,7 @@ from weftonos.core.setup.setup import Setup
 from weftonos.core.setup.swap import TurnFirst
 from weftonos.learned.bobbin_left import bobbin_class, holds_of
 from weftonos.learned.entries import LogEntry, Noted, log_entries, noted
-from weftonos.learned.own_records import bobbin_waits, feel_it_again, turn_before_pulling
+from weftonos.learned.own_records import bobbin_waits, case_for, feel_it_again, turn_before_pulling, turn_by_hand
 from weftonos.learned.practiced import hand_of, hand_words
 from weftonos.store.reading import LogSearch
 from weftonos.store.workshop import Workshop
@@ -52,7 +54,8 @@ class BobbinStation:
     ``no_number`` says why. ``go_back`` asks to tighten again what was loosened for a thread that is off. ``conditions``
     is what full or not, flat or held, one fiber or another do to this case's readings, ``hand`` how many pulls whoever
     reads at this machine takes, known from practice. ``waits`` says why this bobbin may go unread, ``feel_again`` why
-    it is to be felt once more, ``turn_first`` how to turn the screw for another thread before the first pull.
+    it is to be felt once more, ``turn_first`` how to turn the screw for another thread before the first pull and
+    ``turn_by_hand`` the same where it is felt, ``other_case`` which case is kept for this thread.
     """
 
     setup: Setup
@@ -73,6 +76,8 @@ class BobbinStation:
     waits: MayWait | None
     feel_again: str
     turn_first: TurnFirst | None
+    turn_by_hand: LearnedTurn | None
+    other_case: CaseAdvice | None
     turned: str
     recent: Sequence[LogEntry]
 
@@ -97,17 +102,27 @@ def _unit_of(workshop: Workshop, machine_id: int, pulls: Pulls) -> ForceUnit:
     return pulls.unit or workshop.machine(machine_id).spec.gauge_unit or unit_shown(pulls.pulls)
 
 
-def _answer(workshop: Workshop, machine_id: int, pulls: Pulls, *, kept: bool = False) -> GaugeAnswer:
-    """Judge pulls of a case by its target, its screw and its chart, in one sentence; ``kept`` are on the chart."""
+def _correction(workshop: Workshop, machine_id: int, method: Method) -> float:
+    """Return what a pull by this method is multiplied by; a weighed hang test needs no gauge."""
+    if method is Method.HANG:
+        return 1.0
+    newest = workshop.log(LogSearch(machine=machine_id, kinds=[GaugeChecked.kind], limit=1, unstruck=True)).items
+    checked = newest[0].payload if newest else None
+    return checked.factor if isinstance(checked, GaugeChecked) else 1.0
+
+
+def _answer(workshop: Workshop, machine_id: int, pulls: Pulls, *, kept: BobbinReading | None = None) -> GaugeAnswer:
+    """Judge pulls of a case by target, screw and chart, in one sentence; those ``kept`` are on the chart."""
     if not kept and pulls.case is not None and not workshop.rack.specs([pulls.case]):
         raise CraftError("That bobbin case is not on the rack. Choose another.", "case")
     target = workshop.bobbin_target(machine_id, pulls.case)
     history = workshop.rack.history_in(machine_id, pulls.case)
     unit = _unit_of(workshop, machine_id, pulls)
-    answer = read_gauge(unit, pulls.pulls, target, history.turns)
+    correction = kept.correction if kept else _correction(workshop, machine_id, pulls.method)
+    answer = read_gauge(unit, pulls.pulls, target, history.turns, correction=correction)
     sessions = [reading.means_mn for _, reading in history.since_screw[-SESSIONS_DRAWN:]]
     if not kept:
-        sessions.append([to_mn(pull.mean, unit) for pull in pulls.pulls])
+        sessions.append([to_mn(pull.mean, unit) * correction for pull in pulls.pulls])
     return replace(answer, text=verdict_in_words(answer, control_chart(sessions)))
 
 
@@ -123,7 +138,7 @@ def bobbin_station(workshop: Workshop, machine_id: int) -> BobbinStation:
             workshop,
             machine_id,
             Pulls(unit=reading.unit, pulls=list(reading.pulls), case=reading.case),
-            kept=True,
+            kept=reading,
         )
         otherwise = taken_otherwise(reading.conditions, [each.conditions for each in under])
     target, purpose = workshop.bobbin_target(machine_id, case), workshop.purpose(machine_id)
@@ -147,6 +162,8 @@ def bobbin_station(workshop: Workshop, machine_id: int) -> BobbinStation:
         waits=bobbin_waits(workshop, machine_id, setup),
         feel_again=feel_it_again(workshop, machine_id, setup),
         turn_first=turn_before_pulling(workshop, machine_id, setup),
+        turn_by_hand=turn_by_hand(workshop, machine_id, setup),
+        other_case=case_for(workshop, machine_id, setup),
         turned="" if setup.reading or setup.felt else _just_turned(workshop, machine_id),
         recent=log_entries(workshop, recent),
     )
@@ -248,12 +265,32 @@ def keep_reading(workshop: Workshop, machine_id: int, pulls: Pulls, now: datetim
         case=pulls.case,
         method=pulls.method,
         conditions=pulls.conditions,
+        correction=_correction(workshop, machine_id, pulls.method),
     )
     row = workshop.note(machine_id, reading, pulls.at or now, now)
     spec = workshop.machine(machine_id).spec
     if spec.gauge_unit is None and pulls.method is Method.GAUGE:
         workshop.change_machine(machine_id, replace(spec, gauge_unit=unit, has_gauge=True))
     return noted(workshop, row)
+
+
+@dataclass(frozen=True, kw_only=True)
+class KnownWeight:
+    """A known weight on the gauge: its grams, and what the gauge showed, in its unit (left out: the machine's)."""
+
+    grams: float
+    showed: float
+    unit: ForceUnit | None = None
+
+
+def check_gauge(workshop: Workshop, machine_id: int, weight: KnownWeight, now: datetime) -> Noted:
+    """Keep what a known weight showed: readings on this machine are corrected by it from now on."""
+    spec = workshop.machine(machine_id).spec
+    if Feature.GAUGE not in spec.features:
+        raise CraftError("There is no gauge at this machine. If there is one, say so under Workshop.", "showed")
+    unit = weight.unit or spec.gauge_unit or unit_shown([Pull(value=weight.showed)])
+    checked = GaugeChecked(grams=weight.grams, showed=weight.showed, unit=unit)
+    return noted(workshop, workshop.note(machine_id, checked, now, now))
 
 
 @dataclass(frozen=True, kw_only=True)

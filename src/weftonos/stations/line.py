@@ -15,6 +15,7 @@ from weftonos.core.mend.incident import Outcome
 from weftonos.core.setup.fold import Event
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
+from weftonos.core.thread.path import check_new_path
 from weftonos.learned.balance import reads_as_then
 from weftonos.learned.bobbin_left import work_of
 from weftonos.learned.open_trouble import open_incident
@@ -75,6 +76,8 @@ def add_machine(workshop: Workshop, spec: Machine) -> MachineItem:
 
 def change_machine(workshop: Workshop, machine_id: int, spec: Machine, seen: int | None = None) -> MachineItem:
     """Describe a machine anew."""
+    if spec.path is not None and spec.path != workshop.machine(machine_id).spec.path:
+        check_new_path(spec.path)
     return machine_item(workshop.change_machine(machine_id, spec, seen))
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -14,6 +14,7 @@ from weftonos.core.bobbin.rack import Bobbin, BobbinCase
 from weftonos.core.bobbin.screw import ScrewResponse, learn_response
 from weftonos.core.bobbin.verdict import verdict_in_words
 from weftonos.core.kernel.spoken import pull_range
+from weftonos.core.setup.case_choice import learned_turns, turns_on_label, why_not
 from weftonos.core.setup.setup import Setup
 from weftonos.exchange.labels import bobbin_card, case_label
 from weftonos.exchange.marks import Sheet
@@ -35,6 +36,7 @@ class CaseItem:
     version: int
     machine_id: int | None
     spec: BobbinCase
+    words: str
     fault: str
     last_mn: float | None
     last_at: datetime | None
@@ -46,13 +48,14 @@ class CaseItem:
 
 @dataclass(frozen=True, kw_only=True)
 class BobbinItem:
-    """A bobbin of the rack, its thread in words, and what was found on it."""
+    """A bobbin of the rack, its thread in words, what was found on it, and what speaks against each case for it."""
 
     id: int
     spec: Bobbin
     thread: str
     color: str
     fault: str
+    against: Mapping[int, str]
 
 
 @dataclass(frozen=True)
@@ -71,18 +74,20 @@ def _case_items(workshop: Workshop, rows: Sequence[CaseRow], setup: Setup | None
     def item(row: CaseRow) -> CaseItem:
         last = histories[row.id].readings[-1] if histories[row.id].readings else None
         inside = threads.get(left[row.id].bobbin) if row.id in left else None
+        fault = faults.get((Part.CASE, row.id), "")
         in_machine = bool(setup and setup.case and setup.case.id == row.id)
         return CaseItem(
             id=row.id,
             version=row.version,
             machine_id=row.machine_id,
             spec=row.spec,
-            fault=faults.get((Part.CASE, row.id), ""),
+            words=row.spec.words,
+            fault=fault,
             last_mn=last[1].mean_mn if last else None,
             last_at=last[0] if last else None,
             holds=inside.name if inside else "",
             in_machine=in_machine,
-            can_go_back=row.id in left and setup is not None and not in_machine,
+            can_go_back=row.id in left and setup is not None and not in_machine and not fault,
             response=learn_response(histories[row.id].turns),
         )
 
@@ -94,6 +99,7 @@ def rack_items(workshop: Workshop, machine_id: int) -> RackItems:
     workshop.machine(machine_id)
     faults, setup = workshop.rack.faults(), workshop.setup(machine_id)
     rows = workshop.rack.cases(machine_id)
+    cases = workshop.rack.known_cases(machine_id)
     bobbins = workshop.rack.bobbins()
     threads = workshop.drawer.specs(row.thread_id for row in bobbins)
     items = []
@@ -102,7 +108,8 @@ def rack_items(workshop: Workshop, machine_id: int) -> RackItems:
         words = thread.in_full if thread else f"thread {row.thread_id}"
         fault = faults.get((Part.BOBBIN, row.id), "")
         color = thread.color if thread else "#888888"
-        items.append(BobbinItem(id=row.id, spec=row.spec, thread=words, color=color, fault=fault))
+        against = {c.id: why for c in cases if thread and (why := why_not(c, thread.thread))}
+        items.append(BobbinItem(id=row.id, spec=row.spec, thread=words, color=color, fault=fault, against=against))
     return RackItems(_case_items(workshop, rows, setup), items)
 
 
@@ -151,7 +158,9 @@ def case_chart(workshop: Workshop, case_id: int) -> CaseChart:
     if sessions and row.machine_id:
         last = sessions[-1][1]
         target = workshop.bobbin_target(row.machine_id, case_id)
-        says = verdict_in_words(read_gauge(last.unit, last.pulls, target, history.turns), drawn)
+        says = verdict_in_words(
+            read_gauge(last.unit, last.pulls, target, history.turns, correction=last.correction), drawn
+        )
     return CaseChart(drawn, [sessions[i][0] for i in drawn.used], says, effects(workshop.readings_under(case_id)))
 
 
@@ -162,7 +171,17 @@ def label_sheet(workshop: Workshop, case_id: int, opened_at: str = "") -> Sheet:
     machine = workshop.machine(row.machine_id).spec.nickname if row.machine_id else ""
     says = pull_range(target.low, target.high) if target else "your usual tension"
     at = f"{opened_at}{row.machine_id}/bobbin?part=rack" if opened_at and row.machine_id else ""
-    return case_label(row.spec.label, row.spec.kept_for, says, machine, at)
+    return case_label(row.spec.label, row.spec.kept_for, says, machine, address=at, turns=_turns(workshop, row))
+
+
+def _turns(workshop: Workshop, row: CaseRow) -> list[str]:
+    """Return the learned turns between threads in a case, as its label says them."""
+    if not row.machine_id:
+        return []
+    rack = workshop.rack
+    turns = learned_turns(rack.bobbin_records(row.machine_id), row.id, rack.one_thread())
+    threads = workshop.drawer.specs({number for pair in turns for number in pair})
+    return turns_on_label(turns, {number: owned.name for number, owned in threads.items()})
 
 
 def card_sheet(workshop: Workshop, bobbin_id: int) -> Sheet:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
@@ -10,10 +10,11 @@ from weftonos.core.bobbin.holds import Holds
 from weftonos.core.bobbin.winding import BobbinLeft, usual_fill
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.log.logbook import CLOCK_SLACK
-from weftonos.core.log.run import ClockStarted, Pace, Run, run_of_clock
+from weftonos.core.log.run import ClockStarted, Pace, Run, WalkDone, run_of_clock
 from weftonos.core.needle.life import NeedleLife
 from weftonos.core.setup.events import BobbinLoaded
 from weftonos.core.setup.setup import Setup
+from weftonos.knowledge import procedures
 from weftonos.learned.bobbin_left import StitchingClock, bobbin_class, clock_of, holds_of, on_the_bobbin
 from weftonos.learned.entries import Noted, noted
 from weftonos.learned.own_records import life_of
@@ -84,6 +85,21 @@ class StitchedTime:
     quilt: str = ""
     meters: float | None = None
     at: datetime | None = None
+
+
+def note_walk(workshop: Workshop, machine_id: int, walk: str, now: datetime) -> Noted:
+    """Note that a procedure was walked to its end; raises :class:`CraftError` for one this machine does not have."""
+    has = workshop.machine(machine_id).spec.features
+    known = next((each for each in procedures().at(has).walks if each.id == walk), None)
+    if known is None:
+        raise CraftError("This machine has no such walk.", "walk")
+    return noted(workshop, workshop.note(machine_id, WalkDone(walk=walk, words=known.name), now, now))
+
+
+def walks_done(workshop: Workshop, machine_id: int) -> Mapping[str, datetime]:
+    """Return when each procedure was last walked on a machine, by its name on the page of procedures."""
+    workshop.machine(machine_id)
+    return workshop.last_walks(machine_id)
 
 
 def note_run(workshop: Workshop, machine_id: int, sewn: StitchedTime, now: datetime) -> Noted:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime
 
@@ -12,6 +12,7 @@ from weftonos.core.kernel.feature import Feature
 from weftonos.core.kernel.sandwich import Sandwich
 from weftonos.core.kernel.schools import Schools
 from weftonos.core.needle.bundle_advice import BundleAdvice, advise_bundle
+from weftonos.core.setup.case_choice import CaseAdvice
 from weftonos.core.setup.events import BobbinLoaded, TopThreaded
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
@@ -21,10 +22,10 @@ from weftonos.core.thread.guide import FULL_HOLES, holes_to_use, holes_tried
 from weftonos.core.thread.handling import ThreadCare, care_for
 from weftonos.core.thread.label import LabelAnswer, read_label
 from weftonos.core.thread.look_wish import LookAnswer, LookWish, answer_wish
-from weftonos.core.thread.path import PathPoint, path_for
+from weftonos.core.thread.path import GUIDES, Guide, PathPoint, path_for
 from weftonos.core.thread.thread import Bundle, Fiber, Thread
 from weftonos.learned.entries import Noted, noted
-from weftonos.learned.own_records import schools_here, threads_that_ran
+from weftonos.learned.own_records import case_for, schools_here, threads_that_ran
 from weftonos.store.drawer import DrawerSearch
 from weftonos.store.models import ThreadRow
 from weftonos.store.workshop import Workshop
@@ -152,17 +153,19 @@ class NamedCare:
 
 @dataclass(frozen=True, kw_only=True)
 class ThreadStation:
-    """What is on, how to treat it, its way through the machine, and what the guide's holes do."""
+    """What is on, how to treat it, its way through the machine, what the guide's holes do, and the case to take."""
 
     setup: Setup
     care: Sequence[NamedCare]
     advice: BundleAdvice | None
     path: Sequence[PathPoint]
     machine_path: Sequence[PathPoint]
+    guides: Mapping[Guide, PathPoint]
     own_path: bool
     holes: int
     tried: int | None
     pulls: Sequence[HolesPull]
+    other_case: CaseAdvice | None
 
 
 def thread_station(workshop: Workshop, machine_id: int) -> ThreadStation:
@@ -191,10 +194,12 @@ def thread_station(workshop: Workshop, machine_id: int) -> ThreadStation:
         else None,
         path=path_for(machine.thread_path, top, tried),
         machine_path=machine.thread_path,
+        guides=GUIDES,
         own_path=machine.path is not None,
         holes=holes_to_use(top, tried) if top else FULL_HOLES,
         tried=tried,
         pulls=[guide_holes(fiber, n) for n in range(FULL_HOLES + 1)] if Feature.HOLE_GUIDE in machine.features else [],
+        other_case=case_for(workshop, machine_id, setup),
     )
 
 

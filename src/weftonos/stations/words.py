@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from weftonos.core import figures as core_figures
-from weftonos.core.bobbin.rack import Backlash, Winding
+from weftonos.core.bobbin.rack import BACKLASH_NAMES, Winding
 from weftonos.core.bobbin.thread_use import BobbinClass
 from weftonos.core.figures import Figure, FigureSubject
 from weftonos.core.kernel.force import MN_PER, ForceUnit
@@ -114,7 +114,7 @@ def words() -> Words:
         retire_reasons=_plain(RetireReason),
         bobbin_classes=_plain(BobbinClass),
         record_kinds=[Word(kind, name) for kind, name in KIND_NAMES.items()],
-        backlashes=_plain(Backlash),
+        backlashes=[Word(b.value, name) for b, name in BACKLASH_NAMES.items()],
         windings=_plain(Winding),
         slack_below=SLACK_BELOW.value,
         grades=list(GRADES.values()),

@@ -18,6 +18,7 @@ from pydantic import TypeAdapter, ValidationError
 from sqlalchemy import DateTime, Dialect, Text, TypeDecorator
 
 from weftonos.core.balance.recipe import Recipe
+from weftonos.core.bobbin.events import BobbinReading
 from weftonos.core.bobbin.rack import Bobbin, BobbinCase
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.spelling import in_todays_spelling
@@ -47,13 +48,16 @@ class DocumentForm:
 #: Every kind of document. Whoever changes the form of one counts its version up and says how the old one is lifted.
 FORMS: dict[str, DocumentForm] = {
     "packet": DocumentForm(NeedlePacket),
-    "case": DocumentForm(BobbinCase),
+    # Form 2: whether the thread leaves it by a pigtail, and spring and washer both.
+    "case": DocumentForm(BobbinCase, 2, {1: dict}),
     "bobbin": DocumentForm(Bobbin),
     **{shape.kind: DocumentForm(shape) for shape in get_args(Payload)},
     # Form 2: spelled the American way; and so the last forms of a machine and a thread.
     "run": DocumentForm(Run, 2, {1: in_todays_spelling}),
     "incident": DocumentForm(Incident, 2, {1: in_todays_spelling}),
     "incident_answer": DocumentForm(IncidentAnswer, 2, {1: in_todays_spelling}),
+    # Form 2: what a gauge that is off is corrected by.
+    "bobbin_reading": DocumentForm(BobbinReading, 2, {1: dict}),
     # Form 2: whether the bobbin before it was sewn empty.
     "bobbin_loaded": DocumentForm(BobbinLoaded, 2, {1: dict}),
     # Form 2: a bobbin judged by hand, and a setting that was found from several looks.

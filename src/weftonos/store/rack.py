@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from datetime import datetime
+from typing import Any
 
-from sqlalchemy import String, cast, literal, select, union_all
+from sqlalchemy import ScalarSelect, String, cast, literal, select, union_all
 from sqlalchemy.orm import Session, aliased
 
 from weftonos.core.bobbin.case_history import CaseHistory, case_history
@@ -13,6 +14,7 @@ from weftonos.core.bobbin.events import BobbinLook, BobbinReading, Part, PartMar
 from weftonos.core.bobbin.rack import Bobbin, BobbinCase
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.mend.incident import IncidentOutcome
+from weftonos.core.setup.case_choice import KnownCase
 from weftonos.core.setup.events import BobbinLoaded
 from weftonos.core.setup.may_wait import REMEMBERED
 from weftonos.store.drawer import NotFoundError, row_of
@@ -28,6 +30,23 @@ LOADS_REMEMBERED = 3 * REMEMBERED
 EVENTS_REMEMBERED = 400
 #: The records that the history of a case is made of.
 _OF_A_CASE = (BobbinLoaded.kind, BobbinReading.kind, ScrewTurned.kind)
+
+
+def _last_mark(part: Part, table: type[CaseRow] | type[BobbinRow], *, payload: bool = False) -> ScalarSelect[Any]:
+    """Return the last mark of each part of a table that counts: its number, or its document."""
+    mark = aliased(RecordRow)
+    return (
+        select(mark.payload if payload else mark.id)
+        .where(
+            mark.kind == PartMarked.kind,
+            mark.detail == literal(f"{part.value} ") + cast(table.id, String),
+            mark.struck_at.is_(None),
+        )
+        .order_by(mark.at.desc(), mark.id.desc())
+        .limit(1)
+        .correlate(table)
+        .scalar_subquery()
+    )
 
 
 class Rack:
@@ -127,29 +146,32 @@ class Rack:
         self._session.flush()
         return row
 
+    def known_cases(self, machine_id: int) -> Sequence[KnownCase]:
+        """Return the cases of a machine that are not struck out, with what was found on each, not their readings."""
+        query = (
+            select(CaseRow.id, CaseRow.spec, _last_mark(Part.CASE, CaseRow, payload=True))
+            .where(CaseRow.struck_at.is_(None), (CaseRow.machine_id == machine_id) | CaseRow.machine_id.is_(None))
+            .order_by(CaseRow.id)
+        )
+        return [
+            KnownCase(id=number, spec=spec, fault=mark.fault if isinstance(mark, PartMarked) else "")
+            for number, spec, mark in self._session.execute(query)
+            if isinstance(spec, BobbinCase)
+        ]
+
     def faults(self) -> Mapping[tuple[Part, int], str]:
         """Return what was found on each case and bobbin that is marked and not found sound since."""
-        newest = []
-        for part, table in ((Part.CASE, CaseRow), (Part.BOBBIN, BobbinRow)):
-            mark = aliased(RecordRow)
-            last = (
-                select(mark.id)
-                .where(
-                    mark.kind == PartMarked.kind,
-                    mark.detail == literal(f"{part.value} ") + cast(table.id, String),
-                    mark.struck_at.is_(None),
-                )
-                .order_by(mark.at.desc(), mark.id.desc())
-                .limit(1)
-                .correlate(table)
-                .scalar_subquery()
-            )
-            newest.append(select(last).where(table.struck_at.is_(None)))
+        newest = [
+            select(_last_mark(part, table)).where(table.struck_at.is_(None))
+            for part, table in ((Part.CASE, CaseRow), (Part.BOBBIN, BobbinRow))
+        ]
         marks = self._session.scalars(select(RecordRow.payload).where(RecordRow.id.in_(union_all(*newest))))
         return {(m.part, m.id): m.fault for m in marks if isinstance(m, PartMarked) and m.fault}
 
-    def histories(self, case_ids: Iterable[int], limit: int = EVENTS_REMEMBERED) -> Mapping[int, CaseHistory]:
-        """Return the last readings and screw turns of cases, by the case."""
+    def histories(
+        self, case_ids: Iterable[int], limit: int = EVENTS_REMEMBERED, *kinds: str
+    ) -> Mapping[int, CaseHistory]:
+        """Return the last readings and turns of cases, by the case; of some ``kinds`` only, where they are said."""
         wanted = sorted(set(case_ids))
         if not wanted:
             return {}
@@ -158,7 +180,7 @@ class Rack:
                 select(RecordRow.id)
                 .where(
                     RecordRow.case_id == case_id,
-                    RecordRow.kind.in_(_OF_A_CASE),
+                    RecordRow.kind.in_(kinds or _OF_A_CASE),
                     RecordRow.struck_at.is_(None),
                 )
                 .order_by(*NEWEST_FIRST)

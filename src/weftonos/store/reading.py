@@ -22,6 +22,7 @@ from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Motion
 from weftonos.core.kernel.standing import Standing
 from weftonos.core.log.logbook import CLOCK_SLACK, Payload, Unreadable, case_of, part_key
+from weftonos.core.log.run import WalkDone
 from weftonos.core.setup.events import (
     MarkSet,
     RecipeUsed,
@@ -140,12 +141,12 @@ class Reading:
     def log(self, search: LogSearch) -> Page[RecordRow]:
         """Return a page of records, newest first; words are looked for where records are put into them."""
         query = (
-            select(RecordRow)
-            .options(selectinload(RecordRow.revisions), selectinload(RecordRow.machine))
-            .order_by(*NEWEST_FIRST)
-            .limit(search.limit + 1)
+            select(RecordRow).options(selectinload(RecordRow.revisions)).order_by(*NEWEST_FIRST).limit(search.limit + 1)
         )
-        if search.machine is not None:
+        if search.machine is None:
+            query = query.options(selectinload(RecordRow.machine))
+        else:
+            # One machine's records find it in the session: most who ask have it in hand.
             query = query.where(RecordRow.machine_id == search.machine)
         if search.kinds:
             query = query.where(RecordRow.kind.in_(search.kinds))
@@ -284,6 +285,15 @@ class Reading:
         threads = self.drawer.specs({number for payload in said for number in threads_of(payload)})
         cases = self.rack.specs({number for payload in said if (number := case_of(payload)) is not None})
         return {key: setup_of(state, threads, cases) for key, state in states.items()}
+
+    def last_walks(self, machine_id: int) -> Mapping[str, datetime]:
+        """Return when each procedure was last walked on a machine, by its name on the page of procedures."""
+        query = (
+            select(RecordRow.detail, func.max(RecordRow.at))
+            .where(*counting(machine_id, WalkDone.kind))
+            .group_by(RecordRow.detail)
+        )
+        return {walk: at for walk, at in self._session.execute(query).tuples() if walk}
 
     def threads_named(self, payloads: Iterable[object]) -> Mapping[int, DrawerThread]:
         """Return the threads of the drawer that records name, struck out or not."""

@@ -39,21 +39,26 @@ class Runs:
         self._emptied: dict[int, Sequence[tuple[BobbinLoaded, float]]] = {}
         self._spans: dict[int, Mapping[NeedleKind, Sequence[NeedleSpan]]] = {}
 
-    def stitched_since(self, machine_id: int, moments: Sequence[Event]) -> Sequence[tuple[float, int]]:
-        """Return the stitching hours and the number of quilts since each moment; one query for all."""
+    def stitched_since(self, machine_id: int, moments: Sequence[Event], quilt: str = "") -> Sequence[tuple[float, int]]:
+        """Return the stitching hours and the number of quilts since each moment; one query for all.
+
+        ``quilt`` is the one that is on now: it counts before its first run.
+        """
         if not moments:
             return []
         sums: list[ColumnElement[Any]] = []
         for moment in moments:
             later = later_than(moment)
             sums.append(func.coalesce(func.sum(case((later, RecordRow.minutes), else_=0.0)), 0.0))
-            sums.append(func.count(case((later & (RecordRow.quilt != ""), RecordRow.quilt)).distinct()))
+            others = later & RecordRow.quilt.not_in(("", quilt))
+            sums.append(func.count(case((others, RecordRow.quilt)).distinct()))
         query = select(*sums).where(
             *counting(machine_id, Run.kind),
             RecordRow.at >= min(moment.at for moment in moments),
         )
         found = self._session.execute(query).one()
-        return [(float(found[2 * n]) / 60, int(found[2 * n + 1])) for n in range(len(moments))]
+        present = 1 if quilt else 0
+        return [(float(found[2 * n]) / 60, int(found[2 * n + 1]) + present) for n in range(len(moments))]
 
     def runs_on(self, machine_id: int, loaded: Event) -> Sequence[TimedRun]:
         """Return the runs that were sewn from one load of a bobbin, newest first, also where it came out meanwhile."""

@@ -33,6 +33,14 @@ export function useProcedures(machine?: Ref<number>) {
   });
 }
 
+/** When each procedure was last walked on a machine. */
+export const useWalksDone = (machine: Ref<number>) =>
+  useQuery({
+    queryKey: computed(() => ["walks", machine.value]),
+    queryFn: () =>
+      answer(client.GET("/api/machines/{machine_id}/walks", { params: { path: { machine_id: machine.value } } })),
+  });
+
 export const useMachines = () =>
   useQuery({ queryKey: ["machines"], queryFn: () => answer(client.GET("/api/machines")) });
 

@@ -1402,6 +1402,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/gauge-check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check Gauge
+         * @description Keep what a known weight showed on the gauge: readings are corrected by it from now on.
+         */
+        post: operations["check_gauge_api_machines__machine_id__gauge_check_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/good-enough": {
         parameters: {
             query?: never;
@@ -2258,6 +2278,30 @@ export interface paths {
          * @description Note upkeep.
          */
         post: operations["note_upkeep_api_machines__machine_id__upkeep_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/walks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Walks Done
+         * @description Return when each procedure was last walked on this machine.
+         */
+        get: operations["walks_done_api_machines__machine_id__walks_get"];
+        put?: never;
+        /**
+         * Note Walk
+         * @description Note that a procedure was walked to its end.
+         */
+        post: operations["note_walk_api_machines__machine_id__walks_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3151,7 +3195,7 @@ export interface components {
          * @description What keeps the bobbin from spinning on when the machine stops.
          * @enum {string}
          */
-        Backlash: "spring" | "washer" | "none";
+        Backlash: "spring" | "washer" | "both" | "none";
         /**
          * BalanceEstimate
          * @description The balanced setting with its 95 % interval, how likely the present setting will do, what to stitch next.
@@ -3333,7 +3377,7 @@ export interface components {
         };
         /**
          * BobbinCase
-         * @description A bobbin case. ``kept_for`` is the fiber or color it is kept for.
+         * @description A bobbin case. ``kept_for`` is the fiber or color it is kept for; ``pigtail``: the thread leaves it by one.
          */
         BobbinCase: {
             /** @default spring */
@@ -3347,6 +3391,11 @@ export interface components {
             kept_for?: string;
             /** Label */
             label: string;
+            /**
+             * Pigtail
+             * @default false
+             */
+            pigtail?: boolean;
             target?: components["schemas"]["BobbinTarget"] | null;
         };
         /**
@@ -3380,9 +3429,13 @@ export interface components {
         BobbinClass: "L" | "M" | "15";
         /**
          * BobbinItem
-         * @description A bobbin of the rack, its thread in words, and what was found on it.
+         * @description A bobbin of the rack, its thread in words, what was found on it, and what speaks against each case for it.
          */
         BobbinItem: {
+            /** Against */
+            against: {
+                [key: string]: string;
+            };
             /** Color */
             color: string;
             /** Fault */
@@ -3466,12 +3519,19 @@ export interface components {
         /**
          * BobbinReading
          * @description The case was pulled on the gauge. Pulls are in ``unit``; mean in mN, swing and verdict as answered then.
+         *
+         *     ``correction`` multiplies what a gauge showed that a known weight has found to be off; ``pulls`` stand uncorrected.
          */
         BobbinReading: {
             calmness: components["schemas"]["Calmness"];
             /** Case */
             case?: number | null;
             conditions?: components["schemas"]["ReadingConditions"];
+            /**
+             * Correction
+             * @default 1
+             */
+            correction?: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3507,7 +3567,8 @@ export interface components {
          *     ``no_number`` says why. ``go_back`` asks to tighten again what was loosened for a thread that is off. ``conditions``
          *     is what full or not, flat or held, one fiber or another do to this case's readings, ``hand`` how many pulls whoever
          *     reads at this machine takes, known from practice. ``waits`` says why this bobbin may go unread, ``feel_again`` why
-         *     it is to be felt once more, ``turn_first`` how to turn the screw for another thread before the first pull.
+         *     it is to be felt once more, ``turn_first`` how to turn the screw for another thread before the first pull and
+         *     ``turn_by_hand`` the same where it is felt, ``other_case`` which case is kept for this thread.
          */
         BobbinStation: {
             /** Conditions */
@@ -3523,6 +3584,7 @@ export interface components {
             no_number: string;
             number_school: components["schemas"]["NumberSchool"];
             ordinary: components["schemas"]["BobbinTarget"] | null;
+            other_case: components["schemas"]["CaseAdvice"] | null;
             own: components["schemas"]["OwnNumber"] | null;
             purpose: components["schemas"]["Purpose"];
             /** Recent */
@@ -3531,6 +3593,7 @@ export interface components {
             /** Taken Otherwise */
             taken_otherwise: string;
             target: components["schemas"]["BobbinTarget"] | null;
+            turn_by_hand: components["schemas"]["LearnedTurn"] | null;
             turn_first: components["schemas"]["TurnFirst"] | null;
             /** Turned */
             turned: string;
@@ -3690,6 +3753,20 @@ export interface components {
          */
         Calmness: "calm" | "watch" | "fault" | "unknown";
         /**
+         * CaseAdvice
+         * @description Which case to take (``case``, or none), and why; ``wrong``: something speaks against the one that is in.
+         */
+        CaseAdvice: {
+            /** Case */
+            case: number | null;
+            /** Label */
+            label: string;
+            /** Text */
+            text: string;
+            /** Wrong */
+            wrong: boolean;
+        };
+        /**
          * CaseBack
          * @description The case that is in again, with the bobbin it came out with.
          */
@@ -3739,6 +3816,8 @@ export interface components {
             spec: components["schemas"]["BobbinCase"];
             /** Version */
             version: number;
+            /** Words */
+            words: string;
         };
         /**
          * CasePutBack
@@ -4220,7 +4299,7 @@ export interface components {
              */
             at: string;
             /** Payload */
-            payload: components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["CasePutBack"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["QuiltOn"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["PurposeSet"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["KnobSet"] | components["schemas"]["MarkSet"] | components["schemas"]["GoodEnough"] | components["schemas"]["Recipe"] | components["schemas"]["RecipeUsed"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["Upkeep"] | components["schemas"]["ComparisonPlanned"];
+            payload: components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["CasePutBack"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["QuiltOn"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["GaugeChecked"] | components["schemas"]["PurposeSet"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["KnobSet"] | components["schemas"]["MarkSet"] | components["schemas"]["GoodEnough"] | components["schemas"]["Recipe"] | components["schemas"]["RecipeUsed"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["WalkDone"] | components["schemas"]["Upkeep"] | components["schemas"]["ComparisonPlanned"];
         };
         /**
          * CsvTable
@@ -4880,6 +4959,22 @@ export interface components {
             verdict: components["schemas"]["Verdict"];
         };
         /**
+         * GaugeChecked
+         * @description A known weight hung on the gauge: its grams, and what the gauge ``showed`` in its ``unit``.
+         */
+        GaugeChecked: {
+            /** Grams */
+            grams: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "gauge_checked";
+            /** Showed */
+            showed: number;
+            unit: components["schemas"]["ForceUnit"];
+        };
+        /**
          * GaugeQuestion
          * @description Pulls in the gauge's unit, the range to be in (mN), and turns of this case's screw on record.
          */
@@ -4958,6 +5053,12 @@ export interface components {
             text: string;
             trap: components["schemas"]["RailKind"];
         };
+        /**
+         * Guide
+         * @description The kinds of guide a thread meets, as a screen draws them.
+         * @enum {string}
+         */
+        Guide: "pin" | "side_pin" | "eyelet" | "hook" | "slot" | "holes_1" | "holes_2" | "holes_3" | "discs" | "spring" | "lever" | "eye" | "tail";
         /** HTTPValidationError */
         HTTPValidationError: {
             /** Detail */
@@ -5415,6 +5516,17 @@ export interface components {
             symptoms: components["schemas"]["FindingItem"][];
         };
         /**
+         * KnownWeight
+         * @description A known weight on the gauge: its grams, and what the gauge showed, in its unit (left out: the machine's).
+         */
+        KnownWeight: {
+            /** Grams */
+            grams: number;
+            /** Showed */
+            showed: number;
+            unit?: components["schemas"]["ForceUnit"] | null;
+        };
+        /**
          * Label
          * @description A label: a number, its system, and how many strands. Fiber and construction together give a diameter.
          *
@@ -5511,6 +5623,18 @@ export interface components {
             hours: number;
             /** Text */
             text: string;
+        };
+        /**
+         * LearnedTurn
+         * @description The turn of the screw from the thread before to this one: signed minutes, above 0 in, from how many times.
+         */
+        LearnedTurn: {
+            /** Minutes */
+            minutes: number;
+            /** Text */
+            text: string;
+            /** Times */
+            times: number;
         };
         /**
          * LeftQuestion
@@ -5631,7 +5755,7 @@ export interface components {
              */
             noted_at: string;
             /** Payload */
-            payload: (components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["CasePutBack"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["QuiltOn"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["PurposeSet"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["KnobSet"] | components["schemas"]["MarkSet"] | components["schemas"]["GoodEnough"] | components["schemas"]["Recipe"] | components["schemas"]["RecipeUsed"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["Upkeep"] | components["schemas"]["ComparisonPlanned"]) | null;
+            payload: (components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["CasePutBack"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["QuiltOn"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["GaugeChecked"] | components["schemas"]["PurposeSet"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["KnobSet"] | components["schemas"]["MarkSet"] | components["schemas"]["GoodEnough"] | components["schemas"]["Recipe"] | components["schemas"]["RecipeUsed"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["WalkDone"] | components["schemas"]["Upkeep"] | components["schemas"]["ComparisonPlanned"]) | null;
             /** Revisions */
             revisions: components["schemas"]["Revision"][];
             setup: components["schemas"]["Setup"];
@@ -8290,16 +8414,21 @@ export interface components {
         };
         /**
          * ThreadStation
-         * @description What is on, how to treat it, its way through the machine, and what the guide's holes do.
+         * @description What is on, how to treat it, its way through the machine, what the guide's holes do, and the case to take.
          */
         ThreadStation: {
             advice: components["schemas"]["BundleAdvice"] | null;
             /** Care */
             care: components["schemas"]["NamedCare"][];
+            /** Guides */
+            guides: {
+                [key: string]: components["schemas"]["PathPoint"];
+            };
             /** Holes */
             holes: number;
             /** Machine Path */
             machine_path: components["schemas"]["PathPoint"][];
+            other_case: components["schemas"]["CaseAdvice"] | null;
             /** Own Path */
             own_path: boolean;
             /** Path */
@@ -8788,6 +8917,21 @@ export interface components {
             upkeep?: string;
         };
         /**
+         * WalkDone
+         * @description A procedure was walked to its end: its name on the page of procedures, and in ``words`` as it was called.
+         */
+        WalkDone: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "walk_done";
+            /** Walk */
+            walk: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * WalkStep
          * @description One point: what, how, and what proves it (or nothing).
          */
@@ -8803,6 +8947,14 @@ export interface components {
             needs?: components["schemas"]["Feature"][];
             /** Proof */
             proof: string;
+        };
+        /**
+         * Walked
+         * @description A procedure that was walked to its end, by its name on the page of procedures.
+         */
+        Walked: {
+            /** Walk */
+            walk: string;
         };
         /**
          * Warnings
@@ -12056,6 +12208,49 @@ export interface operations {
             };
         };
     };
+    check_gauge_api_machines__machine_id__gauge_check_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "grams": 20,
+                 *       "showed": 186,
+                 *       "unit": "mN"
+                 *     }
+                 */
+                "application/json": components["schemas"]["KnownWeight"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Noted"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     accept_api_machines__machine_id__good_enough_post: {
         parameters: {
             query?: never;
@@ -13886,6 +14081,81 @@ export interface operations {
                  *     }
                  */
                 "application/json": components["schemas"]["UpkeepDone"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Noted"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    walks_done_api_machines__machine_id__walks_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string;
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    note_walk_api_machines__machine_id__walks_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "walk": "tie_on"
+                 *     }
+                 */
+                "application/json": components["schemas"]["Walked"];
             };
         };
         responses: {

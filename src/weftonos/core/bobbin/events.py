@@ -9,7 +9,9 @@ from typing import Literal
 from weftonos.core.bobbin.gauge import MOST_PULLS, Calmness, Pull, Verdict, read_gauge, standard_error
 from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.kernel.errors import LONGEST_NOTE, CraftError, require_between, require_text
-from weftonos.core.kernel.force import ForceUnit, to_mn
+from weftonos.core.kernel.force import ForceUnit, from_mn, to_mn
+from weftonos.core.kernel.spoken import FORCE_SAYS
+from weftonos.core.kernel.standing import estimate
 
 
 class Method(StrEnum):
@@ -36,9 +38,57 @@ class ReadingConditions:
     phase: Phase | None = None
 
 
+#: Within this share of the weight a gauge is right: nothing is corrected.
+GAUGE_IS_RIGHT = estimate(0.03, "", "what a gauge repeats to")
+#: Farther off than by this factor, the weight or the unit is another one.
+GAUGE_FARTHEST_OFF = estimate(1.6)
+
+
+@dataclass(frozen=True, kw_only=True)
+class GaugeChecked:
+    """A known weight hung on the gauge: its grams, and what the gauge ``showed`` in its ``unit``."""
+
+    grams: float
+    showed: float
+    unit: ForceUnit
+    kind: Literal["gauge_checked"] = "gauge_checked"
+
+    def __post_init__(self) -> None:
+        require_between(value=self.grams, low=2, high=200, what="The weight", field="grams", unit="g")
+        require_between(value=self.showed, low=0, high=10_000, what="What it showed", field="showed", above_low=True)
+        if not 1 / GAUGE_FARTHEST_OFF.value <= self._factor <= GAUGE_FARTHEST_OFF.value:
+            should = from_mn(to_mn(self.grams, ForceUnit.GF), self.unit)
+            raise CraftError(
+                f"{self.grams:g} g should show about {should:.3g} {FORCE_SAYS[self.unit]}. Check the number and the "
+                "unit. A gauge that is this far off wants repair.",
+                "showed",
+            )
+
+    @property
+    def _factor(self) -> float:
+        return to_mn(self.grams, ForceUnit.GF) / to_mn(self.showed, self.unit)
+
+    @property
+    def factor(self) -> float:
+        """What the gauge's numbers are multiplied by from now on: 1 where it is as good as right."""
+        return 1.0 if abs(self._factor - 1) <= GAUGE_IS_RIGHT.value else self._factor
+
+    @property
+    def text(self) -> str:
+        """What the check says."""
+        hung = f"{self.grams:g} g showed {self.showed:g} {FORCE_SAYS[self.unit]}"
+        if self.factor == 1:
+            return f"Gauge checked: {hung}. It is right"
+        way = "low" if self.factor > 1 else "high"
+        return f"Gauge checked: {hung}. It reads {abs(1 / self.factor - 1):.0%} {way}, and readings are corrected"
+
+
 @dataclass(frozen=True, kw_only=True)
 class BobbinReading:
-    """The case was pulled on the gauge. Pulls are in ``unit``; mean in mN, swing and verdict as answered then."""
+    """The case was pulled on the gauge. Pulls are in ``unit``; mean in mN, swing and verdict as answered then.
+
+    ``correction`` multiplies what a gauge showed that a known weight has found to be off; ``pulls`` stand uncorrected.
+    """
 
     unit: ForceUnit
     pulls: tuple[Pull, ...]
@@ -50,12 +100,21 @@ class BobbinReading:
     case: int | None = None
     method: Method = Method.GAUGE
     conditions: ReadingConditions = field(default_factory=ReadingConditions)
+    correction: float = 1.0
     kind: Literal["bobbin_reading"] = "bobbin_reading"
 
     def __post_init__(self) -> None:
         if not 1 <= len(self.pulls) <= MOST_PULLS:
             raise CraftError("A reading is one to twenty pulls.", "pulls")
         require_text(self.note, LONGEST_NOTE, "A note", "note", empty=True)
+        farthest = GAUGE_FARTHEST_OFF.value
+        require_between(
+            value=self.correction,
+            low=1 / farthest,
+            high=farthest,
+            what="What a reading is corrected by",
+            field="correction",
+        )
 
     @classmethod
     def of(
@@ -68,9 +127,10 @@ class BobbinReading:
         case: int | None = None,
         method: Method = Method.GAUGE,
         conditions: ReadingConditions | None = None,
+        correction: float = 1.0,
     ) -> BobbinReading:
         """Judge pulls and return the reading to keep; raises :class:`CraftError` for the wrong unit."""
-        answer = read_gauge(unit, pulls, target)
+        answer = read_gauge(unit, pulls, target, correction=correction)
         if answer.verdict is Verdict.CHECK_UNIT:
             raise CraftError(answer.text, "unit")
         return cls(
@@ -84,17 +144,18 @@ class BobbinReading:
             case=case,
             method=method,
             conditions=conditions or ReadingConditions(),
+            correction=correction,
         )
 
     @property
     def means_mn(self) -> list[float]:
         """The mean of each pull, in mN."""
-        return [to_mn(pull.mean, self.unit) for pull in self.pulls]
+        return [to_mn(pull.mean, self.unit) * self.correction for pull in self.pulls]
 
     @property
     def scatter_mn(self) -> float:
         """The standard error of its mean, in mN."""
-        return standard_error(self.pulls, self.unit)
+        return standard_error(self.pulls, self.unit) * self.correction
 
     def judged(self, target: BobbinTarget | None) -> BobbinReading:
         """Return the same pulls judged anew: mean and verdict follow from them, whatever else is claimed."""
@@ -106,6 +167,7 @@ class BobbinReading:
             case=self.case,
             method=self.method,
             conditions=self.conditions,
+            correction=self.correction,
         )
 
 

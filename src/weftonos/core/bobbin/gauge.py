@@ -124,6 +124,8 @@ def read_gauge(
     pulls: Sequence[Pull],
     target: BobbinTarget | None = None,
     screw_history: Sequence[ScrewTurn] = (),
+    *,
+    correction: float = 1.0,
 ) -> GaugeAnswer:
     """Judge one reading of the bobbin case.
 
@@ -133,6 +135,7 @@ def read_gauge(
     pulls: one to twenty pulls in that unit.
     target: the range to be in, in mN; without one the reading is a number and no verdict on it.
     screw_history: turns of this case's screw on record, from which its response is learned.
+    correction: what a known weight has shown the gauge's numbers are to be multiplied by.
 
     The swing is that of the most restless pull; where only single values were noted it is taken between pulls,
     and unknown for one value alone. A fluttering reading never leads to a turn of the screw.
@@ -141,19 +144,28 @@ def read_gauge(
         raise CraftError("Pull two or three times and put in each reading.", "pulls")
     if len(pulls) > MOST_PULLS:
         raise CraftError(f"{len(pulls)} pulls are more than one reading. Two or three are enough.", "pulls")
-    mean_mn = to_mn(fmean(p.mean for p in pulls), unit)
+    mean_mn = to_mn(fmean(p.mean for p in pulls), unit) * correction
     swing, between = _swing(pulls)
     calmness = _calmness(swing)
     reasons = [
         Reason(text=f"Mean of {len(pulls)} pull{'s' if len(pulls) > 1 else ''}: {pull(mean_mn)}.", rule="mean_of_pulls")
     ]
+    if correction != 1:
+        reasons.append(
+            Reason(
+                text=f"Corrected by {correction - 1:+.0%}: that is what the known weight showed on this gauge.",
+                rule="gauge_checked",
+                standing=Standing.OWN_RECORDS,
+            )
+        )
     if len(pulls) == 1:
         reasons.append(
             Reason(text="One pull can mislead. Two or three long, even ones are better.", rule="two_or_three_pulls")
         )
     if _ten_times_off(mean_mn, target) or not POSSIBLE[0].value <= mean_mn <= POSSIBLE[1].value:
         verdict = Verdict.CHECK_UNIT
-        text = f"{from_mn(mean_mn, unit):.4g} {FORCE_SAYS[unit]} is far from this case. Check the number and the unit."
+        shown = f"{from_mn(mean_mn / correction, unit):.4g} {FORCE_SAYS[unit]}"
+        text = f"{shown} is far from this case. Check the number and the unit."
         meant = _likely_units(unit, mean_mn, target)
         if meant:
             units = in_words(FORCE_NAMES[each] for each in meant)
@@ -197,7 +209,7 @@ def read_gauge(
                 standing=Standing.ESTIMATE,
             )
         )
-    turn, scatter_mn = None, standard_error(pulls, unit)
+    turn, scatter_mn = None, standard_error(pulls, unit) * correction
     at_edge = verdict in (Verdict.LOW, Verdict.HIGH) and on_the_edge(mean_mn, scatter_mn, target)
     if at_edge:
         text = f"{text} Less than these pulls can tell: leave the screw, or pull again."

@@ -15,7 +15,17 @@ class Backlash(StrEnum):
 
     SPRING = "spring"
     WASHER = "washer"
+    BOTH = "both"
     NONE = "none"
+
+
+#: How a screen says it.
+BACKLASH_NAMES = {
+    Backlash.SPRING: "backlash spring",
+    Backlash.WASHER: "washer",
+    Backlash.BOTH: "backlash spring and washer",
+    Backlash.NONE: "no backlash spring",
+}
 
 
 class Winding(StrEnum):
@@ -29,17 +39,23 @@ class Winding(StrEnum):
 
 @dataclass(frozen=True, kw_only=True)
 class BobbinCase:
-    """A bobbin case. ``kept_for`` is the fiber or color it is kept for."""
+    """A bobbin case. ``kept_for`` is the fiber or color it is kept for; ``pigtail``: the thread leaves it by one."""
 
     label: str
     bobbin_class: BobbinClass = BobbinClass.L
     kept_for: str = ""
     backlash: Backlash = Backlash.SPRING
     target: BobbinTarget | None = None
+    pigtail: bool = False
 
     def __post_init__(self) -> None:
         require_text(self.label, 40, "The case's label", "label")
         require_text(self.kept_for, 60, "What it's for", "kept_for", empty=True)
+
+    @property
+    def words(self) -> str:
+        """Its class and what it has, as a list of cases says them."""
+        return f"class {self.bobbin_class}, {BACKLASH_NAMES[self.backlash]}{', pigtail' if self.pigtail else ''}"
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -93,13 +93,13 @@ def hand() -> str:
     return "six inches" if _LENGTHS.get() is LengthUnits.INCH else "a hand's length"
 
 
-def so_many(count: int, one: str) -> str:
+def so_many(count: float, one: str) -> str:
     """Return so many of a thing, in its plural where they are not one.
 
     >>> so_many(1, "quilt"), so_many(3, "quilt")
     ('1 quilt', '3 quilts')
     """
-    return f"{count} {one}{'' if count == 1 else 's'}"
+    return f"{count:g} {one}{'' if count == 1 else 's'}"
 
 
 def in_hours(hours: float) -> str:

@@ -11,14 +11,14 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from weftonos.core.balance.recipe import Recipe, kept_figures
-from weftonos.core.bobbin.events import BobbinLook, BobbinReading, Method, Part, PartMarked, ScrewTurned
+from weftonos.core.bobbin.events import BobbinLook, BobbinReading, GaugeChecked, Method, Part, PartMarked, ScrewTurned
 from weftonos.core.bobbin.purpose import PURPOSE_NAMES, Purpose, PurposeSet
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.scale import TopScale
-from weftonos.core.kernel.spoken import length, pull, pull_range
+from weftonos.core.kernel.spoken import length, pull, pull_range, so_many
 from weftonos.core.kernel.stitch import GRADES
 from weftonos.core.log.planned import ComparisonPlanned
-from weftonos.core.log.run import ClockStarted, Run
+from weftonos.core.log.run import ClockStarted, Run, WalkDone
 from weftonos.core.mend.diagnosis import CheckAnswer
 from weftonos.core.mend.incident import (
     Incident,
@@ -65,6 +65,7 @@ Payload = (
     | SandwichLaid
     | BobbinReading
     | BobbinLook
+    | GaugeChecked
     | PurposeSet
     | ScrewTurned
     | PartMarked
@@ -79,6 +80,7 @@ Payload = (
     | IncidentAnswer
     | IncidentOutcome
     | Preflight
+    | WalkDone
     | Upkeep
     | ComparisonPlanned
 )
@@ -105,6 +107,7 @@ KIND_NAMES: dict[str, str] = {
     "sandwich": "Sandwich",
     "bobbin_reading": "Bobbin reading",
     "bobbin_look": "Bobbin by hand",
+    "gauge_checked": "Gauge",
     "bobbin_purpose": "What the bobbin is for",
     "screw_turned": "Screw",
     "part_marked": "Rack",
@@ -119,6 +122,7 @@ KIND_NAMES: dict[str, str] = {
     "incident_answer": "Question",
     "incident_outcome": "Outcome",
     "preflight": "Before a quilt",
+    "walk_done": "Walk",
     "upkeep": "Upkeep",
     "comparison_planned": "Comparison",
 }
@@ -161,7 +165,7 @@ _OUTCOMES = {
 def detail_of(payload: object) -> str | None:
     """Return the one word by which records of a kind are looked for; ``None`` for kinds that are not.
 
-    It is a look's grade, an outcome, what upkeep was done, a purpose, a marked part or a needle's point.
+    It is a look's grade, an outcome, what upkeep was done, a walk, a purpose, a marked part or a needle's point.
     """
     match payload:
         case StitchedLook(grade=grade):
@@ -178,6 +182,8 @@ def detail_of(payload: object) -> str | None:
             return part_key(part, number)
         case NeedleFitted(point=point):
             return point.value
+        case WalkDone(walk=walk):
+            return walk
         case _:
             return None
 
@@ -294,22 +300,23 @@ def describe(
             return f"Clock started{f' for {payload.quilt}' if payload.quilt else ''}"
         case QuiltOn():
             whom = f", for {payload.for_whom}" if payload.for_whom else ""
-            return f"On the frame: {payload.quilt}{whom}"
+            return f"Quilting {payload.quilt}{whom}"
         case SandwichLaid(sandwich=laid):
             heavy = f" ({laid.heavy_because})" if laid.heavy_because else ""
             parts = [p for p in (laid.fabric, laid.batting) if p] or [f"{laid.weave.value}, {laid.loft.value} loft"]
             return f"Under the needle: {' over '.join(parts)}{heavy}"
         case BobbinReading():
-            swing = f", unsteady {payload.swing:.0%}" if payload.swing is not None else ""
+            swing = f", unsteady {payload.swing:.0%}" if payload.swing is not None and payload.swing >= 0.005 else ""
             if payload.method is Method.HANG:
-                return f"{pull(payload.mean_mn)} by the hang test, {payload.pulls[0].mean:g} g"
+                return f"{pull(payload.mean_mn)} by the hang test, {payload.pulls[0].mean:g} g{labeled(payload.case)}"
             count = len(payload.pulls)
-            return f"{pull(payload.mean_mn)} from {count} pull{'s' if count > 1 else ''}{swing}"
+            corrected = f", corrected {payload.correction - 1:+.0%}" if payload.correction != 1 else ""
+            return f"{pull(payload.mean_mn)} from {so_many(count, 'pull')}{swing}{corrected}{labeled(payload.case)}"
         case BobbinLook():
-            return f"{payload.test.value.capitalize()} test: {payload.feel.value}"
+            return f"{payload.test.value.capitalize()} test: {payload.feel.value}{labeled(payload.case)}"
         case ScrewTurned(minutes=minutes):
             way = "tightened" if minutes > 0 else "loosened"
-            return f"Screw {way} {abs(minutes):g} minute{'s' if abs(minutes) != 1 else ''}{labeled(payload.case)}"
+            return f"Screw {way} {so_many(abs(minutes), 'minute')}{labeled(payload.case)}"
         case PartMarked():
             label = (labels or {}).get(part_key(payload.part, payload.id), "of the rack")
             return f"{payload.part.value.capitalize()} {label}: {payload.fault or 'sound again'}"
@@ -328,6 +335,10 @@ def describe(
             return f"{_OUTCOMES[payload.outcome]}{f': {found[0].lower()}{found[1:]}' if found else ''}"
         case Preflight():
             return f"{len(payload.done)} of {payload.of} checks made before the quilt"
+        case WalkDone(words=words):
+            return f"Walked through: {words}"
+        case GaugeChecked():
+            return payload.text
         case Upkeep():
             return UPKEEP_NAMES[payload.what]
         case Recipe():

@@ -15,6 +15,19 @@ RUNS_FOR_PACE = 40
 
 
 @dataclass(frozen=True, kw_only=True)
+class WalkDone:
+    """A procedure was walked to its end: its name on the page of procedures, and in ``words`` as it was called."""
+
+    walk: str
+    words: str
+    kind: Literal["walk_done"] = "walk_done"
+
+    def __post_init__(self) -> None:
+        require_text(self.walk, 60, "The walk", "walk")
+        require_text(self.words, 120, "The name of the walk", "words")
+
+
+@dataclass(frozen=True, kw_only=True)
 class Run:
     """Stitching time on the machine, in minutes, the quilt it was on, and the stitched meters if they are known."""
 

@@ -106,6 +106,10 @@ def needle_life(
         allowed = int(COATED_PROJECTS.value) if coated else 1
         due = Due.FRESH if projects <= allowed else Due.DUE if projects == allowed + 1 else Due.OVERDUE
         text = f"{projects} of {allowed} quilt{'s' if allowed > 1 else ''} on it."
+        if due is not Due.FRESH:
+            done = projects - 1
+            quilts = "its quilt" if allowed == done == 1 else f"{done} quilts"
+            text = f"It has done {quilts}, and a new one is on. Fit a new needle."
         return NeedleLife(hours=hours, projects=projects, due=due, life_hours=None, life_projects=allowed, text=text)
     if own and own.hours is not None:
         due_at, over = own.hours, False

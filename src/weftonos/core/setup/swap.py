@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from statistics import fmean
 
 from weftonos.core.bobbin.events import BobbinLook, BobbinReading, ScrewTurned
@@ -12,8 +12,10 @@ from weftonos.core.bobbin.gauge import REPEATS_WEIGHS, Calmness, on_the_edge
 from weftonos.core.bobbin.screw import READING_NOISE, ScrewAdvice, ScrewTurn, advise_turn
 from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.kernel.counting import drawn_spread
-from weftonos.core.kernel.spoken import pull
+from weftonos.core.kernel.spoken import pull, pull_range
+from weftonos.core.kernel.standing import estimate
 from weftonos.core.setup.events import BobbinLoaded
+from weftonos.core.thread.thread import FIBER_NAMES, Fiber
 
 
 @dataclass(frozen=True)
@@ -21,11 +23,13 @@ class Swap:
     """Another thread went below and neither was the screw turned since nor the bobbin read.
 
     ``last_mn`` is what the other thread read under this screw, ``logs`` the logarithms of how many times as much this
-    one read, each time that they followed each other under one screw.
+    one read, each time that they followed each other under one screw. ``sorts`` are the two in words, this one first,
+    where they stand for all threads of their fiber.
     """
 
     last_mn: float
     logs: tuple[float, ...]
+    sorts: tuple[str, str] | None = None
 
 
 @dataclass(frozen=True)
@@ -37,11 +41,18 @@ class TurnFirst:
     text: str
 
 
-def swap_of(records: Iterable[object], thread: int, case: int | None, one_thread: Callable[[int], int]) -> Swap | None:
+def swap_of(
+    records: Iterable[object],
+    thread: int,
+    case: int | None,
+    one_thread: Callable[[int], int],
+    *,
+    unread: bool = True,
+) -> Swap | None:
     """Return the swap that the last load was; ``None`` where it was none, or nothing was read under this screw.
 
     ``records`` are loads, readings, looks and turns of the screw of a machine, oldest first; ``one_thread`` gives the
-    thread that stands for all colors of a line.
+    thread that stands for all colors of a line. ``unread``: only where it was not read under this screw itself.
     """
     read: dict[int, float] = {}
     pairs: list[tuple[int, int, float]] = []
@@ -67,11 +78,40 @@ def swap_of(records: Iterable[object], thread: int, case: int | None, one_thread
                 fresh = False
     new = one_thread(thread)
     others = [other for other in read if other != new]
-    if not fresh or now != new or new in read or not others:
+    if not fresh or now != new or (unread and new in read) or not others:
         return None
     other = others[-1]
     logs = [d for a, b, d in pairs if (a, b) == (other, new)] + [-d for a, b, d in pairs if (a, b) == (new, other)]
     return Swap(read[other], tuple(logs)) if logs else None
+
+
+#: Changes between two fibers before they speak for threads that never followed each other here.
+FEWEST_OF_FIBERS = estimate(3, "changes")
+
+
+def swap_of_fibers(
+    records: Sequence[object], thread: int, case: int | None, fiber_of: Callable[[int], Fiber | None]
+) -> Swap | None:
+    """Return the swap by what the fibers of two threads did in this case; ``None`` where that is not known well enough.
+
+    Cotton reads higher than polyester at the same screw (common practice): how much is learned here. Changes that went
+    both ways, the one time more and the other less, say nothing.
+    """
+    fibers = list(Fiber)
+
+    def number(each: int) -> int:
+        fiber = fiber_of(each)
+        return fibers.index(fiber) if fiber is not None else len(fibers)
+
+    swap = swap_of(records, thread, case, number, unread=False)
+    if swap is None or len(swap.logs) < FEWEST_OF_FIBERS.value or min(swap.logs) < 0 < max(swap.logs):
+        return None
+    loads = [number(r.bobbin) for r in records if isinstance(r, BobbinLoaded) and r.case == case and not r.bobbin_work]
+    this = number(thread)
+    other = next((each for each in reversed(loads) if each != this), len(fibers))
+    if len(fibers) in (this, other):
+        return None
+    return replace(swap, sorts=(FIBER_NAMES[fibers[this]], FIBER_NAMES[fibers[other]]))
 
 
 def turn_first(swap: Swap, target: BobbinTarget, turns: Sequence[ScrewTurn]) -> TurnFirst | None:
@@ -85,6 +125,11 @@ def turn_first(swap: Swap, target: BobbinTarget, turns: Sequence[ScrewTurn]) -> 
         return None
     advice = advise_turn(expected, target.middle, turns)
     more = "more" if mean > 0 else "less"
+    if swap.sorts:
+        this, other = swap.sorts
+        apart = sorted(abs(swap.last_mn * math.expm1(log)) for log in (min(swap.logs), max(swap.logs)))
+        text = f"{this.capitalize()} read {pull_range(*apart)} {more} than {other} in this case, from {count} changes"
+        return TurnFirst(expected, advice, f"{text}: about {pull(expected)} as it stands.")
     times = f"the last {count} times" if count > 1 else "the last time"
     said = f"Under one screw this thread read {abs(math.expm1(mean)):.0%} {more} than the one before it, {times}"
     return TurnFirst(expected, advice, f"{said}: about {pull(expected)} as it stands.")

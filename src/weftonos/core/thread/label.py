@@ -216,6 +216,20 @@ def read_label(text: str, before: Iterable[DrawerThread] = ()) -> LabelAnswer:
     return LabelAnswer(readings=tuple(readings), ask=ask)
 
 
+def fibers_named(words: str) -> frozenset[Fiber]:
+    """Return the fibers that a few words name: what a case is kept for.
+
+    >>> sorted(fibers_named("Silk or rayon, light colors"))
+    [<Fiber.RAYON: 'rayon'>, <Fiber.SILK: 'silk'>]
+    """
+    found, rest = set(), words.casefold()
+    for word, fiber in _FIBERS.items():
+        if (without := re.sub(rf"\b{re.escape(word)}\b", " ", rest)) != rest:
+            found.add(fiber)
+            rest = without
+    return frozenset(found)
+
+
 def _way(thread: Thread) -> tuple[WeightSystem, bool | None]:
     return thread.system, thread.per_strand
 

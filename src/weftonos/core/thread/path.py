@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 
 from weftonos.core.kernel.errors import CraftError, require_text
 from weftonos.core.kernel.schools import MachineKind
@@ -58,6 +59,45 @@ _HOME = (
 _COUNT = {1: "One", 2: "Two", 3: "Three"}
 
 
+class Guide(StrEnum):
+    """The kinds of guide a thread meets, as a screen draws them."""
+
+    PIN = "pin"
+    SIDE_PIN = "side_pin"
+    EYELET = "eyelet"
+    HOOK = "hook"
+    SLOT = "slot"
+    HOLES_1 = "holes_1"
+    HOLES_2 = "holes_2"
+    HOLES_3 = "holes_3"
+    DISCS = "discs"
+    SPRING = "spring"
+    LEVER = "lever"
+    EYE = "eye"
+    TAIL = "tail"
+
+
+def _hole_guide(holes: int) -> PathPoint:
+    how = "Through it." if holes == 1 else f"Back to front like a spiral, through all {_COUNT[holes].lower()} holes."
+    return PathPoint(f"{_COUNT[holes]}-hole guide", how, "No loop caught between holes." if holes > 1 else "")
+
+
+#: Each kind as a point of a path, in neutral words; who has one adds it where it stands on the machine.
+GUIDES: Mapping[Guide, PathPoint] = {
+    Guide.PIN: PathPoint("Upright pin", "Cone or spool straight on its pin.", "It stands still and free."),
+    Guide.SIDE_PIN: PathPoint("Sideways pin", "The spool lies, and the thread comes off its end.", "It runs free."),
+    Guide.EYELET: PathPoint("Eyelet", "Through the eye, once.", "No twist round it."),
+    Guide.HOOK: PathPoint("Open hook", "Slip the thread behind the hook.", "Pull gently: it stays in."),
+    Guide.SLOT: PathPoint("Slot", "Down the slot, foot up.", "The thread lies at its end."),
+    **{guide: _hole_guide(n) for n, guide in enumerate((Guide.HOLES_1, Guide.HOLES_2, Guide.HOLES_3), 1)},
+    Guide.DISCS: PathPoint("Tension discs", "Between the discs, drawn up firmly until it seats.", "The pull is felt."),
+    Guide.SPRING: PathPoint("Check spring", "Over it, once.", "It bounces when you pull."),
+    Guide.LEVER: PathPoint("Take-up lever", "Into it, from the side the manual shows.", "It rises with the lever."),
+    Guide.EYE: PathPoint("Needle eye", "From the side the manual shows. Power off."),
+    Guide.TAIL: PathPoint("Tail", "Under the foot."),
+}
+
+
 def usual_path(kind: MachineKind, holes: int | None = None) -> tuple[PathPoint, ...]:
     """Return the way on such a head in neutral words, with a guide of so many holes before the discs where it has one.
 
@@ -66,16 +106,20 @@ def usual_path(kind: MachineKind, holes: int | None = None) -> tuple[PathPoint, 
     usual = _LONGARM if kind is MachineKind.LONGARM else _HOME
     if not holes:
         return usual
-    how = "Through it." if holes == 1 else f"Back to front like a spiral, through all {_COUNT[holes].lower()} holes."
     at = next(n for n, point in enumerate(usual) if point.name == "Tension discs")
-    guide = PathPoint(f"{_COUNT[holes]}-hole guide", how, "No loop caught between holes." if holes > 1 else "")
-    return (*usual[:at], guide, *usual[at:])
+    return (*usual[:at], _hole_guide(holes), *usual[at:])
 
 
 def check_path(points: Sequence[PathPoint]) -> None:
     """Raise :class:`CraftError` for a path that cannot be walked."""
     if not 1 <= len(points) <= MOST_POINTS:
         raise CraftError(f"A thread path has 1 to {MOST_POINTS} points.", "path")
+
+
+def check_new_path(points: Sequence[PathPoint]) -> None:
+    """Raise :class:`CraftError` for a path as it is described now that leads nowhere: it ends at the needle."""
+    if not any("needle" in point.name.casefold() for point in points):
+        raise CraftError("This path has no needle. Add the needle's eye where it belongs.", "path")
 
 
 def path_for(points: Sequence[PathPoint], top: Bundle | None, tried: int | None = None) -> tuple[PathPoint, ...]:

@@ -10,6 +10,7 @@ import { useSend } from "../../composables/send";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
 import DraftNote from "../../parts/DraftNote.vue";
 import FieldBox from "../../parts/FieldBox.vue";
+import ToggleRow from "../../parts/ToggleRow.vue";
 import { rangeTyped, forceUnit } from "../../units";
 import { choices } from "../../words";
 
@@ -17,12 +18,17 @@ import { choices } from "../../words";
 const emit = defineEmits<{ made: [id: number] }>();
 const machine = useMachineId();
 const { data: words } = useWords();
+const PIGTAIL = [
+  { value: false, name: "none" },
+  { value: true, name: "the thread leaves through one" },
+];
 const here = useHere();
 const caseForm = reactive({
   label: "",
   bobbin_class: "M" as Schemas["BobbinClass"],
   kept_for: "",
   backlash: "spring" as Schemas["Backlash"],
+  pigtail: false,
   low: "",
   high: "",
 });
@@ -37,6 +43,7 @@ const addCase = useSend(
           bobbin_class: caseForm.bobbin_class,
           kept_for: caseForm.kept_for,
           backlash: caseForm.backlash,
+          pigtail: caseForm.pigtail,
           target: caseForm.low || caseForm.high ? rangeTyped(caseForm.low, caseForm.high) : null,
         },
       }),
@@ -55,7 +62,9 @@ const addCase = useSend(
   <form class="pairs" @submit.prevent="addCase.go()">
     <DraftNote :shown="caseDraft.state.restored" @drop="caseDraft.drop()" />
     <FieldBox label="Case label" :error="addCase.error('label')"><InputText v-model="caseForm.label" /></FieldBox>
-    <FieldBox label="Set for" :error="addCase.error('kept_for')"><InputText v-model="caseForm.kept_for" /></FieldBox>
+    <FieldBox label="For which fiber, or colors" :error="addCase.error('kept_for')"
+      ><InputText v-model="caseForm.kept_for"
+    /></FieldBox>
     <ChoiceBox
       v-model="caseForm.bobbin_class"
       label="Case class"
@@ -64,6 +73,7 @@ const addCase = useSend(
       v-model="caseForm.backlash"
       label="Against backlash"
       :options="choices<Schemas['Backlash']>(words?.backlashes)" />
+    <ToggleRow v-model="caseForm.pigtail" label="Pigtail" :options="PIGTAIL" />
     <FieldBox :label="`Its own range from, ${forceUnit()}`" :error="addCase.error('low')"
       ><InputText v-model="caseForm.low" inputmode="decimal"
     /></FieldBox>

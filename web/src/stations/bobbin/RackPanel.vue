@@ -83,7 +83,7 @@ const sound = useNote((body: Schemas["Mark"]) =>
               <td>
                 <strong>{{ c.spec.kept_for || "for anything" }}</strong>{{ " " }}
                 <span class="soft"
-                  >class {{ c.spec.bobbin_class }}, {{ c.spec.backlash
+                  >{{ c.words
                   }}<template v-if="c.spec.target"
                     >, own range {{ pulls(c.spec.target.low, c.spec.target.high) }}</template
                   ></span
@@ -170,6 +170,7 @@ const sound = useNote((body: Schemas["Mark"]) =>
                   >class {{ b.spec.bobbin_class }}, {{ b.spec.winding?.replace("_", "-") }},
                   {{ percent(b.spec.fill ?? 1) }} full</span
                 >
+                <span v-if="chosen && b.against[chosen.id]" class="against">{{ b.against[chosen.id] }}</span>
                 <span v-if="b.fault" class="fault"
                   >✕ {{ b.fault }}
                   <button type="button" @click="sound.go({ part: 'bobbin', id: b.id, fault: '' })">
@@ -180,8 +181,9 @@ const sound = useNote((body: Schemas["Mark"]) =>
               <td class="links">
                 <Button
                   v-if="chosen || has('drop_in')"
-                  :label="`Into ${chosen?.spec.label ?? 'the machine'}`"
+                  :label="`${chosen && b.against[chosen.id] ? 'Still into' : 'Into'} ${chosen?.spec.label ?? 'the machine'}`"
                   outlined
+                  :severity="chosen && b.against[chosen.id] ? 'secondary' : undefined"
                   :aria-label="`Into ${chosen?.spec.label ?? 'the machine'}: ${b.spec.label}`"
                   @click="load.go(b)" />
                 <a
@@ -268,6 +270,12 @@ td {
   color: var(--vermilion);
   font-weight: 650;
   display: block;
+}
+.against {
+  display: block;
+  background: var(--amber-wash);
+  border-radius: 4px;
+  padding: 0.2rem 0.5rem;
 }
 .fault button {
   min-height: 44px;

@@ -10,7 +10,7 @@ import CaseScrew from "../../diagrams/CaseScrew.vue";
 import GaugeFace from "../../diagrams/GaugeFace.vue";
 import WordNote from "../../parts/WordNote.vue";
 import { pull, pullBeside, pullFigure, pulls, forceUnit } from "../../units";
-import { moment, percent } from "../../words";
+import { counted, moment, percent } from "../../words";
 import { useReading, VERDICTS, type Unit } from "./reading";
 import UnreadNote from "./UnreadNote.vue";
 
@@ -43,7 +43,7 @@ const turned = useNote(
     answer(
       client.POST("/api/machines/{machine_id}/screw", { ...here(), body: { case: reading.caseId || null, minutes } }),
     ),
-  { says: (done) => `${done.text}. Now pull again.` },
+  { says: (done) => `${done.text}. Now ${has("gauge") ? "pull" : "feel it"} again.` },
 );
 async function noteTurn() {
   if (!turn.value) return;
@@ -52,6 +52,8 @@ async function noteTurn() {
   await turned.go(minutes);
   reading.field?.focus();
 }
+/** What the screw took from the thread before to this one, where the bobbin is felt. */
+const byHand = computed(() => (props.shown || props.station.turned ? null : props.station.turn_by_hand));
 const felt = computed(() => (props.shown ? null : props.station.setup.felt));
 const target = computed(() => props.station.target ?? null);
 </script>
@@ -87,6 +89,13 @@ const target = computed(() => props.station.target ?? null);
         class="turned"
         :loading="turned.pending.value"
         @click="turned.go(felt.feel === 'loose' ? 5 : -5)" />
+      <Button
+        v-if="byHand?.minutes"
+        :label="`I turned it ${counted(Math.abs(byHand.minutes), 'minute')}`"
+        outlined
+        class="turned"
+        :loading="turned.pending.value"
+        @click="turned.go(byHand.minutes)" />
     </template>
     <template v-if="turn && has('case')">
       <CaseScrew

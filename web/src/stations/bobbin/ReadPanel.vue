@@ -11,6 +11,8 @@ import ReasonList from "../../parts/ReasonList.vue";
 import { day } from "../../words";
 import ByHand from "./ByHand.vue";
 import DropInWalk from "./DropInWalk.vue";
+import OtherCase from "../../parts/OtherCase.vue";
+import GaugeCheck from "./GaugeCheck.vue";
 import NumberPanel from "./NumberPanel.vue";
 import PullPad from "./PullPad.vue";
 import ReadAnswer from "./ReadAnswer.vue";
@@ -38,6 +40,7 @@ const shown = computed(() => reading.judged ?? props.station.last ?? null);
 <template>
   <div class="station together">
     <div>
+      <OtherCase v-if="station.other_case" :advice="station.other_case" :setup="station.setup" />
       <ReadAnswer :station="station" :shown="shown" :several="cases.length > 2" />
       <NumberPanel v-if="has('case')" :station="station" />
       <OwnSays station="bobbin" />
@@ -54,6 +57,7 @@ const shown = computed(() => reading.judged ?? props.station.last ?? null);
       <ThroatNote v-if="asksThroat" />
       <PullPad v-if="has('gauge')" :cases="cases" />
       <ByHand v-if="has('case')" :case-id="reading.caseId" :open="has('by_hand')" />
+      <GaugeCheck v-if="has('gauge')" :station="station" />
       <section v-if="station.conditions.length" class="panel">
         <h2>How it is read makes a difference</h2>
         <p v-for="c in station.conditions" :key="c.what">{{ c.text }}</p>

@@ -5,7 +5,7 @@ import { useRouter } from "vue-router";
 import type { Schemas } from "../../api/client";
 import { useHas } from "../../composables/features";
 import { useMachineId } from "../../composables/machine";
-import { moment } from "../../words";
+import { counted, moment } from "../../words";
 
 /** A bobbin that no gauge has read: what is known of it without, and what to do now. */
 const props = defineProps<{ station: Schemas["BobbinStation"] }>();
@@ -18,7 +18,7 @@ const FEEL_SAYS = {
   tight: "Loosen the larger screw a little, five minutes of a clock face at most, and feel it again.",
 };
 const says = computed<{ over?: string; head: string; text: string }>(() => {
-  const { setup, waits, feel_again, turned, turn_first: first } = props.station;
+  const { setup, waits, feel_again, turned, turn_first: first, turn_by_hand: learned } = props.station;
   const felt = setup.felt;
   if (has("drop_in"))
     return {
@@ -37,6 +37,14 @@ const says = computed<{ over?: string; head: string; text: string }>(() => {
     const { direction, minutes } = first.advice;
     const way = direction === "tighten" ? "Tighten" : "Loosen";
     return { head: `${way} ${minutes} minute${minutes > 1 ? "s" : ""}, then pull`, text: first.text };
+  }
+  if (learned) {
+    const minutes = Math.abs(learned.minutes);
+    const way = learned.minutes > 0 ? "Tighten" : "Loosen";
+    return {
+      head: minutes ? `${way} ${counted(minutes, "minute")}, then feel it` : "Feel the bobbin",
+      text: learned.text,
+    };
   }
   const unread = setup.bobbin ? `${setup.bobbin.name} has not been read.` : "Full bobbin, case clicked in.";
   return has("by_hand")

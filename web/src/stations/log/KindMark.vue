@@ -31,7 +31,7 @@ defineProps<{ kind: string }>();
       <circle cx="18" cy="18" r="12" />
       <path d="M10 18h16M24 5l5 4-5 4" />
     </g>
-    <g v-else-if="kind === 'part_marked' || kind === 'bobbin_look'">
+    <g v-else-if="['part_marked', 'bobbin_look', 'gauge_checked', 'walk_done'].includes(kind)">
       <circle cx="18" cy="18" r="12" />
       <path d="M13 18l4 4 7-9" />
     </g>

@@ -1,21 +1,28 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import { computed, ref } from "vue";
-import { useProcedures } from "../../api/queries";
+import { useProcedures, useWalksDone } from "../../api/queries";
 import { answer, client, type Schemas } from "../../api/client";
 import { useHere, useMachineId } from "../../composables/machine";
 import { useNote } from "../../composables/send";
 import CautionList from "../../parts/CautionList.vue";
 import WalkThrough from "../../parts/WalkThrough.vue";
 import { stitchWords } from "../../units";
+import { day } from "../../words";
 
 /** Set-up and small procedures for this machine, and the stitch length for what is stitched. */
-const { data: procedures } = useProcedures(useMachineId());
+const machine = useMachineId();
+const { data: procedures } = useProcedures(machine);
 const walks = computed(() => procedures.value?.walks ?? []);
 const chosen = ref("");
 const here = useHere();
 const keep = useNote((what: Schemas["UpkeepKind"]) =>
   answer(client.POST("/api/machines/{machine_id}/upkeep", { ...here(), body: { what, note: "" } })),
+);
+const { data: done } = useWalksDone(machine);
+const walked = useNote(
+  (id: string) => answer(client.POST("/api/machines/{machine_id}/walks", { ...here(), body: { walk: id } })),
+  { says: (noted) => `${noted.text}.` },
 );
 const walk = computed(() => walks.value.find((w) => w.id === chosen.value) ?? walks.value[0]);
 </script>
@@ -25,7 +32,9 @@ const walk = computed(() => walks.value.find((w) => w.id === chosen.value) ?? wa
     <section class="panel stack">
       <ul>
         <li v-for="w in walks" :key="w.id">
-          <button type="button" :aria-pressed="w.id === walk?.id" @click="chosen = w.id">{{ w.name }}</button>
+          <button type="button" :aria-pressed="w.id === walk?.id" @click="chosen = w.id">
+            {{ w.name }}<span v-if="done?.[w.id]" class="soft last">{{ day(done[w.id] ?? "") }}</span>
+          </button>
         </li>
       </ul>
       <h2>Stitch length</h2>
@@ -43,8 +52,16 @@ const walk = computed(() => walks.value.find((w) => w.id === chosen.value) ?? wa
       :counted="`${walk.name},`"
       done="Done"
       :says="`All ${walk.steps.length} points walked.`">
-      <template v-if="walk.upkeep" #end>
+      <template #end>
         <Button
+          v-if="!walk.upkeep"
+          size="large"
+          label="Save that it's done"
+          :loading="walked.pending.value"
+          @click="walked.go(walk.id)" />
+        <p v-if="walked.problem.value" class="field-error" role="alert">{{ walked.problem.value.message }}</p>
+        <Button
+          v-if="walk.upkeep"
           size="large"
           :label="`Save as ${walk.name.toLowerCase()}ed`"
           :loading="keep.pending.value"
@@ -77,6 +94,10 @@ li button {
   background: none;
   padding: 0.3rem 0.6rem;
   font-weight: 600;
+}
+.last {
+  float: right;
+  font-weight: 400;
 }
 li button[aria-pressed="true"] {
   background: var(--amber-wash);

@@ -13,6 +13,7 @@ import FieldBox from "../../parts/FieldBox.vue";
 import FiguresNote from "../../parts/FiguresNote.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
 import WalkThrough from "../../parts/WalkThrough.vue";
+import GuideMark from "../../diagrams/GuideMark.vue";
 import { counted } from "../../words";
 
 type Point = Schemas["PathPoint"];
@@ -53,8 +54,12 @@ function edit() {
   // Edited is the machine's path itself, not the one made for today's thread.
   draft.value = (data.value?.machine_path ?? []).map((p) => ({ ...p }));
 }
-function add(after: number) {
-  draft.value?.splice(after + 1, 0, { name: "", how: "", proof: "" });
+/** A guide goes before the needle where the path has one; needle and tail close it. */
+function spot(guide: Point) {
+  const list = draft.value ?? [];
+  const closes = (p: Point) => /needle eye|tail/i.test(p.name);
+  const end = list.findIndex(closes);
+  return closes(guide) || end < 0 ? list.length : end;
 }
 function move(i: number, by: number) {
   const list = draft.value;
@@ -69,13 +74,24 @@ const errors = computed(() => Object.values(change.problem.value?.fields ?? {})[
   <div v-if="data" class="path">
     <section v-if="draft" class="panel stack">
       <h2>The path of this machine</h2>
+      <p>Follow the thread from the pin to the needle. Tap each guide it meets, in order.</p>
+      <div class="guides">
+        <button v-for="(p, kind) in data.guides" :key="kind" type="button" @click="draft.splice(spot(p), 0, { ...p })">
+          <GuideMark :kind="kind as Schemas['Guide']" />{{ p.name }}
+        </button>
+      </div>
       <div v-for="(p, i) in draft" :key="i" class="edit">
         <FieldBox :label="`Point ${i + 1}`"><InputText v-model="p.name" /></FieldBox>
         <FieldBox label="How"><InputText v-model="p.how" /></FieldBox>
         <FieldBox label="Proof"><InputText v-model="p.proof" /></FieldBox>
         <div class="row">
+          <Button
+            label="Down"
+            text
+            :disabled="i === draft.length - 1"
+            :aria-label="`Down: point ${i + 1}`"
+            @click="move(i, 1)" />
           <Button label="Up" text :disabled="i === 0" :aria-label="`Up: point ${i + 1}`" @click="move(i, -1)" />
-          <Button label="Add below" text :aria-label="`Add below point ${i + 1}`" @click="add(i)" />
           <Button
             label="Take out"
             text
@@ -86,6 +102,7 @@ const errors = computed(() => Object.values(change.problem.value?.fields ?? {})[
       </div>
       <p v-if="errors" class="field-error" role="alert">{{ errors }}</p>
       <div class="row">
+        <Button label="Start over" text @click="draft = []" />
         <Button label="Save path" @click="save(draft)" />
         <Button v-if="data.own_path" label="Back to the usual path" outlined @click="save(null)" />
         <Button label="Leave it" text @click="draft = null" />
@@ -169,6 +186,21 @@ li.now::before {
 }
 li:not(.done, .now)::before {
   content: "○ ";
+}
+.guides {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.4rem;
+}
+.guides button {
+  display: grid;
+  justify-items: center;
+  width: 6.2rem;
+  padding: 0.3rem;
+  border: 2px solid var(--rule);
+  border-radius: 4px;
+  background: var(--panel);
+  font-size: 0.9rem;
 }
 .edit {
   display: grid;

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { ref, watch } from "vue";
 import { useRoute } from "vue-router";
-import { useLine } from "../../api/queries";
+import { useLine, useThreadStation } from "../../api/queries";
 import { useMachineId } from "../../composables/machine";
+import OtherCase from "../../parts/OtherCase.vue";
 import SegmentBar from "../../parts/SegmentBar.vue";
 import CarePanel from "./CarePanel.vue";
 import DrawerPanel from "./DrawerPanel.vue";
@@ -32,11 +33,13 @@ watch(
 );
 const machine = useMachineId();
 const { data: line } = useLine(machine);
+const { data } = useThreadStation(machine);
 </script>
 
 <template>
   <div class="thread-station">
     <OnMachine v-if="line" :setup="line.setup" />
+    <OtherCase v-if="data?.other_case" :advice="data.other_case" :setup="data.setup" />
     <NextSteps v-if="line" :line="line" />
     <SegmentBar v-model="part" :segments="SEGMENTS" label="Parts of the Thread station" />
     <DrawerPanel v-if="part === 'drawer'" />
