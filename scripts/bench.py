@@ -14,7 +14,15 @@ from pathlib import Path
 
 from balance_worlds import bench_worlds
 from bench_balance import bench_balance, bench_expectation, bench_other_law, bench_starting_point
-from bench_bobbin import bench_chart, bench_dead_screws, bench_live, bench_screw, bench_screw_laws, bench_traces
+from bench_bobbin import (
+    bench_chart,
+    bench_dead_screws,
+    bench_live,
+    bench_lived_in,
+    bench_screw,
+    bench_screw_laws,
+    bench_traces,
+)
 from bench_evidence import bench_evidence
 from bench_exchange import bench_exchange
 from bench_mend import bench_mend
@@ -141,6 +149,7 @@ PARTS = (
     bench_short_season,
     bench_screw,
     bench_screw_laws,
+    bench_lived_in,
     bench_dead_screws,
     bench_chart,
     partial(bench_traces, 600),

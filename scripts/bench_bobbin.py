@@ -167,6 +167,31 @@ def bench_screw_laws(cases: int = 400, most: int = 8) -> None:
         )
 
 
+def bench_lived_in(cases: int = 200, episodes: int = 12, most: int = 8) -> None:
+    """Print turns and share in range of cases that are turned again and again, where play has had time to show."""
+    print(
+        f"\nCases turned through {episodes} changes of thread, {cases} each: turns a change, in range, by the last six"
+    )
+    for law in (Law.EXPONENTIAL, Law.BACKLASH, Law.ALL):
+        chance = np.random.default_rng(31)
+        turns, ended, judged = 0, 0, 0
+        for _ in range(cases):
+            case, history = OtherCase(chance, law), list[ScrewTurn]()
+            for episode in range(episodes):
+                case.change_thread()
+                reading, taken = case.read(), 0
+                while not _reads_on_target(reading) and taken < most:
+                    advice = advise_turn(reading, AIM, history)
+                    minutes = advice.minutes if advice.direction == "tighten" else -advice.minutes
+                    case.turn(minutes)
+                    after = case.read()
+                    history.append(ScrewTurn(minutes, reading, after))
+                    reading, taken = after, taken + 1
+                if episode >= episodes - 6:
+                    turns, ended, judged = turns + taken, ended + case.on_target, judged + 1
+        print(f"  {law.value:18} {turns / judged:.2f} turns; in range {ended / judged:.0%}")
+
+
 def bench_dead_screws(cases: int = 200, most: int = 8) -> None:
     """Print how soon a screw that no longer answers is called so: worn, stripped, its spring lifted."""
     chance, after = np.random.default_rng(66), []
@@ -247,6 +272,7 @@ def bench_live(seconds: int = 15, fast_minutes: int = 10) -> None:
 if __name__ == "__main__":
     bench_screw()
     bench_screw_laws()
+    bench_lived_in()
     bench_dead_screws()
     bench_traces(int(sys.argv[1]) if len(sys.argv) > 1 else 1000)
     bench_live()

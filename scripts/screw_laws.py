@@ -44,6 +44,11 @@ class OtherCase:
     def read(self) -> float:
         return float(self.true * self.gauge * math.exp(self.chance.normal(0, GAUGE_NOISE)))
 
+    def change_thread(self) -> None:
+        """Another thread goes in: it reads higher or lower under the same screw."""
+        self.true *= math.exp(self.chance.choice([-1, 1]) * self.chance.uniform(0.08, 0.30))
+        self.true = min(max(self.true, self.least * 1.02), self.most * 0.98)
+
     def turn(self, minutes: float) -> None:
         done = minutes + self.chance.normal(0, 0.5)
         if self.lost and self.way and math.copysign(1, minutes) != self.way:

@@ -82,6 +82,39 @@ def test_out_of_the_range_by_less_than_the_pulls_can_tell_turns_nothing():
     assert not read_gauge(ForceUnit.MN, values(200), LARGE).at_edge
 
 
+def turned(rate: float, lost: float, *minutes: float) -> list[ScrewTurn]:
+    """A screw that answers by ``rate`` a minute and loses so many minutes whenever it is turned back."""
+    history, reading, way = [], 200.0, 0.0
+    for each in minutes:
+        done = math.copysign(max(abs(each) - lost, 0), each) if way * each < 0 else each
+        history.append(ScrewTurn(each, reading, reading * math.exp(rate * done)))
+        reading, way = history[-1].after_mn, each
+    return history
+
+
+class TestPlay:
+    def test_it_is_learned_from_turns_back_and_taken_up_by_the_next(self):
+        history = turned(0.02, 5, 8, 8, -12, -6, 12, 6)
+        assert learn_response(history).play == pytest.approx(5, abs=0.5)
+        assert learn_response(history).mean == pytest.approx(0.02, rel=0.05)
+        back, on = advise_turn(240, 200, history), advise_turn(160, 200, history)
+        assert back.minutes == round(math.log(1.2) / 0.02 + 5)
+        assert on.minutes == round(math.log(1.25) / 0.02)
+        assert back.expected_mn == pytest.approx(200, rel=0.02)
+
+    @pytest.mark.parametrize("minutes", [(8, 8, -12), (8, 8, 8, 8), ()])
+    def test_one_turn_back_tells_nothing(self, minutes):
+        assert learn_response(turned(0.02, 5, *minutes)).play == 0
+
+    def test_a_screw_without_it_has_none(self):
+        assert learn_response(turned(0.02, 0, 8, -8, 6, -10)).play == 0
+
+    def test_a_reading_at_the_edge_is_not_left_there(self):
+        history = turned(0.02, 5, 8, 8, -12, -6, 12, 6)
+        edge = read_gauge(ForceUnit.MN, values(221, 225, 220), LARGE, history)
+        assert (edge.at_edge, edge.advice.direction) == (False, TurnDirection.LOOSEN)
+
+
 def test_the_scatter_of_a_mean_comes_to_the_standard_error():
     assert standard_error(values(200), ForceUnit.MN) == pytest.approx(0.03 * 200)
     pulls = np.random.default_rng(2).normal(20, 1.5, 20)

@@ -211,6 +211,8 @@ def read_gauge(
         )
     turn, scatter_mn = None, standard_error(pulls, unit) * correction
     at_edge = verdict in (Verdict.LOW, Verdict.HIGH) and on_the_edge(mean_mn, scatter_mn, target)
+    # Where a turn back first takes up play, a reading left at the edge stays there: it is turned to the middle.
+    at_edge = at_edge and not learn_response(screw_history).play
     if at_edge:
         text = f"{text} Less than these pulls can tell: leave the screw, or pull again."
         reasons.append(

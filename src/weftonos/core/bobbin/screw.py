@@ -34,6 +34,9 @@ NOISE_WEIGHS = estimate(2, "turns")
 #: From so many turns on a screw can be told to answer no more.
 TURNS_TO_TELL = estimate(3, "turns")
 MOST_MINUTES = practice(15, "minutes")
+#: From so many turns back, and so many minutes lost in each, a screw is known to have play.
+TURNS_BACK = estimate(2, "turns back")
+PLAY_FROM = estimate(2, "minutes")
 
 
 class TurnDirection(StrEnum):
@@ -85,7 +88,7 @@ class ScrewResponse:
     """Posterior of b, per minute: mean and standard deviation, and how many turns it rests on.
 
     ``noise`` is what ln(after/before) scatters beside it. A screw that is turned and changes nothing no longer
-    ``answers``.
+    ``answers``. ``play`` is what a turn back loses in minutes before it takes hold, 0 where none is known.
     """
 
     mean: float
@@ -93,6 +96,7 @@ class ScrewResponse:
     turns: int
     noise: float = READING_NOISE.value
     answers: bool = True
+    play: float = 0.0
 
     def after(self, mean_mn: float, minutes: float) -> float:
         """Return the reading to expect, in mN, after a turn of so many minutes; above 0 tightens."""
@@ -126,14 +130,16 @@ def learn_response(history: Sequence[ScrewTurn]) -> ScrewResponse:
     >>> learn_response([]).mean
     0.025
     """
+    play = _play(history)
     precision = 1 / RESPONSE_SPREAD.value**2
     weighted = RESPONSE_MEAN.value * precision
     noise = 1 / READING_NOISE.value**2
-    for turn in history:
-        precision += turn.minutes**2 * noise
-        weighted += turn.minutes * math.log(turn.after_mn / turn.before_mn) * noise
+    taken = [(_beyond(minutes, play if back else 0.0), log) for minutes, log, back in _turns(history)]
+    for minutes, log in taken:
+        precision += minutes**2 * noise
+        weighted += minutes * log * noise
     mean = max(weighted / precision, RESPONSE_FLOOR.value)
-    off = sum((math.log(turn.after_mn / turn.before_mn) - mean * turn.minutes) ** 2 for turn in history)
+    off = sum((log - mean * minutes) ** 2 for minutes, log in taken)
     weighs = NOISE_WEIGHS.value
     scatter = (weighs * READING_NOISE.value**2 + off) / (weighs + len(history))
     return ScrewResponse(
@@ -142,7 +148,40 @@ def learn_response(history: Sequence[ScrewTurn]) -> ScrewResponse:
         turns=len(history),
         noise=math.sqrt(max(scatter, READING_NOISE.value**2)),
         answers=_answers(history),
+        play=play,
     )
+
+
+def _turns(history: Sequence[ScrewTurn]) -> list[tuple[float, float, bool]]:
+    """Return each turn's minutes, what it did to ln(reading), and whether it went back on the one before."""
+    before = [0.0, *(turn.minutes for turn in history)]
+    return [
+        (turn.minutes, math.log(turn.after_mn / turn.before_mn), last * turn.minutes < 0)
+        for last, turn in zip(before, history, strict=False)
+    ]
+
+
+def _beyond(minutes: float, play: float) -> float:
+    """Return what is left of a turn once the play is taken up."""
+    return math.copysign(max(abs(minutes) - play, 0.0), minutes)
+
+
+def _play(history: Sequence[ScrewTurn]) -> float:
+    """Return the play of a screw: what turns back fell short of by the response of those that went on."""
+    turns = _turns(history)
+    on = [(minutes, log) for minutes, log, back in turns if not back]
+    backs = [(minutes, log) for minutes, log, back in turns if back]
+    if len(backs) < TURNS_BACK.value:
+        return 0.0
+    noise = READING_NOISE.value**2
+    weighted = sum(minutes * log for minutes, log in on) / noise + RESPONSE_MEAN.value / RESPONSE_SPREAD.value**2
+    slope = weighted / (sum(minutes**2 for minutes, _ in on) / noise + 1 / RESPONSE_SPREAD.value**2)
+    lost = [
+        abs(minutes) - max(math.copysign(log, minutes * log) / max(slope, RESPONSE_FLOOR.value), 0.0)
+        for minutes, log in backs
+    ]
+    mean = sum(lost) / len(lost)
+    return mean if mean >= PLAY_FROM.value and min(lost) > 0 else 0.0
 
 
 def _answers(history: Sequence[ScrewTurn]) -> bool:
@@ -164,10 +203,12 @@ def advise_turn(mean_mn: float, aim_mn: float, history: Sequence[ScrewTurn] = ()
     response = learn_response(history)
     wanted = math.log(aim_mn / mean_mn)
     best = wanted * response.mean / (response.mean**2 + response.spread**2)
-    minutes = max(1, min(int(MOST_MINUTES.value), round(abs(best))))
+    back = bool(history) and history[-1].minutes * wanted < 0
+    play = response.play if back else 0.0
+    minutes = max(1, min(int(MOST_MINUTES.value), round(abs(best) + play)))
     direction = TurnDirection.TIGHTEN if wanted > 0 else TurnDirection.LOOSEN
-    signed = math.copysign(minutes, wanted)
-    expected, half = response.after(mean_mn, signed), response.half(minutes)
+    signed = _beyond(math.copysign(minutes, wanted), play)
+    expected, half = response.after(mean_mn, signed), response.half(signed)
     way = "clockwise" if direction is TurnDirection.TIGHTEN else "anticlockwise"
     return ScrewAdvice(
         direction=direction,

@@ -13,6 +13,6 @@ def verdict_in_words(reading: GaugeAnswer, chart: ControlChart | None) -> str:
         return reading.text
     habit = f"this case used to read about {pull(chart.center)}"
     if reading.verdict in (Verdict.ON_TARGET, Verdict.NO_TARGET):
-        start = "On target, leave the screw alone" if reading.verdict is Verdict.ON_TARGET else "No target yet"
-        return f"{start}; but {habit}: check for lint, or try another bobbin, before the next reading."
-    return f"{reading.text} And {habit}: something moved. Check for lint and try another bobbin before you turn."
+        start = "On target" if reading.verdict is Verdict.ON_TARGET else "No target yet"
+        return f"{start}, but {habit}. Leave the screw. Check for lint, or try another bobbin, and pull again."
+    return f"{reading.text} But {habit}, so something moved. Check for lint and try another bobbin before you turn."

@@ -19,8 +19,8 @@ const emit = defineEmits<{ made: [id: number] }>();
 const machine = useMachineId();
 const { data: words } = useWords();
 const PIGTAIL = [
-  { value: false, name: "none" },
-  { value: true, name: "the thread leaves through one" },
+  { value: false, name: "no" },
+  { value: true, name: "yes" },
 ];
 const here = useHere();
 const caseForm = reactive({
@@ -73,7 +73,7 @@ const addCase = useSend(
       v-model="caseForm.backlash"
       label="Against backlash"
       :options="choices<Schemas['Backlash']>(words?.backlashes)" />
-    <ToggleRow v-model="caseForm.pigtail" label="Pigtail" :options="PIGTAIL" />
+    <ToggleRow v-model="caseForm.pigtail" label="Does it have a pigtail?" :options="PIGTAIL" />
     <FieldBox :label="`Its own range from, ${forceUnit()}`" :error="addCase.error('low')"
       ><InputText v-model="caseForm.low" inputmode="decimal"
     /></FieldBox>
