@@ -140,7 +140,7 @@ def bench_starting_point() -> None:
             workshop = Workshop(session)
             for row in workshop.machines():
                 scale = row.spec.scale
-                records = stitched_combinations(row.spec.kind, scale, workshop.looks_before(row.id))
+                records = stitched_combinations(scale, workshop.looks_before(row.id))
                 if not records:
                     continue
                 found = starting_point(scale, records[0].combination, records)

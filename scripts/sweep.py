@@ -241,7 +241,9 @@ def _target_agrees(a: Advised) -> bool:
 
 def _start_agrees(a: Advised) -> bool:
     start, scale = start_tension(a.given.kind, a.given.top), SCALES[a.given.kind]
-    setting = school_setting(kind=a.given.kind, scale=scale, top=a.given.top, bobbin=None, bobbin_mn=200)
+    setting, _, _ = school_setting(scale, a.given.top, 200)
+    if not a.pairing.through_a_needle:
+        return setting is None
     return start.low <= start.center <= start.high and setting is not None and scale.low <= setting <= scale.high
 
 

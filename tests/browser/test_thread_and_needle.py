@@ -137,7 +137,7 @@ def test_the_path_is_walked_and_made_one_s_own(page: Page, workshop: str):
         page.get_by_role("button", name=guide, exact=True).click()
     page.get_by_role("button", name="Up: point 4").click()
     page.get_by_role("button", name="Save path").click()
-    expect(page.locator("ol li")).to_have_text(
+    expect(page.get_by_role("main").locator("ol li")).to_have_text(
         ["Sideways pin", "Tension discs", "Two-hole guide", "Check spring", "Needle eye"]
     )
     expect(answer).to_contain_text("Sideways pin")

@@ -97,4 +97,4 @@ def test_cotton_below_cotton_is_a_school_with_its_other_side():
 
 def test_a_free_motion_balance_above_the_straight_one_is_no_rule():
     # Nothing of the start asks for the motion: each has a balance of its own, whichever is higher.
-    assert start_tension(MachineKind.HOME, Bundle.of([COTTON])).center == 2.75
+    assert start_tension(MachineKind.HOME, Bundle.of([COTTON])).center == 3

@@ -408,22 +408,22 @@ def test_the_starting_point_stays_on_the_scale_and_names_few_records():
 def test_the_schools_start_on_every_scale():
     gold = thread(40, Fiber.METALLIC, Construction.METALLIC)
     fifty = thread(50)
-    assert school_setting(MachineKind.LONGARM, READOUT, Bundle((fifty,)), None, bobbin_mn=210) == 210
-    assert school_setting(MachineKind.LONGARM, READOUT, Bundle((fifty,)), None, bobbin_mn=500) == 400
-    assert school_setting(MachineKind.LONGARM, READOUT, Bundle((fifty,)), None, bobbin_mn=None) is None
+    assert school_setting(READOUT, Bundle((fifty,)), 210)[0] == 210
+    assert school_setting(READOUT, Bundle((fifty,)), 500)[0] == 400
+    assert school_setting(READOUT, Bundle((fifty,)), None)[0] is None
     film = thread(40, Fiber.METALLIC, Construction.FILM)
-    assert school_setting(MachineKind.LONGARM, READOUT, Bundle((gold,)), None, bobbin_mn=200) == 180
-    assert school_setting(MachineKind.LONGARM, READOUT, Bundle((film,)), None, bobbin_mn=200) == 150
-    assert school_setting(MachineKind.LONGARM, READOUT, Bundle((film, fifty, gold)), None, bobbin_mn=200) == 150
-    assert school_setting(MachineKind.LONGARM, TURNS, Bundle((film,)), None, bobbin_mn=200) == -2.5
-    assert school_setting(MachineKind.LONGARM, TURNS, Bundle((fifty,)), None, bobbin_mn=200) == 0
-    assert school_setting(MachineKind.LONGARM, TURNS, Bundle((gold,)), None, bobbin_mn=200) == -0.5
-    assert school_setting(MachineKind.HOME, TURNS, Bundle((gold,)), None, bobbin_mn=None) == -0.5
-    assert school_setting(MachineKind.HOME, TURNS, Bundle((fifty,)), None, bobbin_mn=None) == 0
-    assert school_setting(MachineKind.HOME, DIAL, Bundle((fifty,)), None, bobbin_mn=None) == 2
-    assert school_setting(MachineKind.LONGARM, DIAL, Bundle((fifty,)), None, bobbin_mn=None) == 2
+    assert school_setting(READOUT, Bundle((gold,)), 200)[0] == 180
+    assert school_setting(READOUT, Bundle((film,)), 200)[0] == 150
+    assert school_setting(READOUT, Bundle((film, fifty, gold)), 200)[0] == 150
+    assert school_setting(TURNS, Bundle((film,)), 200)[0] == -2.5
+    assert school_setting(TURNS, Bundle((fifty,)), 200)[0] == 0
+    assert school_setting(TURNS, Bundle((gold,)), 200)[0] == -0.5
+    assert school_setting(TURNS, Bundle((gold,)), None)[0] == -0.5
+    assert school_setting(TURNS, Bundle((fifty,)), None)[0] == 0
+    assert school_setting(DIAL, Bundle((fifty,)), None)[0] == 2
+    assert school_setting(DIAL, Bundle((fifty,)), None)[0] == 2
     short = TopScale(kind=ScaleKind.DIAL, low=3, high=9, step=1)
-    assert school_setting(MachineKind.HOME, short, Bundle((fifty,)), None, bobbin_mn=None) == 3
+    assert school_setting(short, Bundle((fifty,)), None)[0] == 3
 
 
 def test_a_machine_s_stitched_combinations_are_each_known_by_all_their_looks():
@@ -445,22 +445,21 @@ def test_a_machine_s_stitched_combinations_are_each_known_by_all_their_looks():
     one = Setup(top=(tag(1),), bobbin=tag(9))
     lofty = replace(one, sandwich=Sandwich(loft=Loft.LOFTY))
     looks = [(look(3), one), (look(4), one), (look(5), lofty), (look(6, Motion.FREE_MOTION), one), (look(7), Setup())]
-    found = stitched_combinations(MachineKind.HOME, DIAL, [*looks, (look(8), replace(one, bobbin=tag(8)))])
+    found = stitched_combinations(DIAL, [*looks, (look(8), replace(one, bobbin=tag(8)))])
     # Between the two looks that were balanced; a single one about where it was.
     assert [round(r.setting, 1) for r in found] == [3.5, 5.0, 6.0, 8.0]
     assert {r.name for r in found} == {"thread 1"}
     assert found[0].spread < found[1].spread
     tight = [(StitchedLook(setting=6, grade=-2, motion=Motion.STRAIGHT), one)] * 2
-    never = stitched_combinations(MachineKind.HOME, DIAL, tight)[0]
+    never = stitched_combinations(DIAL, tight)[0]
     assert never.setting < 5, "never balanced, and known by what it was not"
     assert found[1].combination.loft is Loft.LOFTY
     read = replace(
         one, reading=ReadingTag(record_id=1, mean_mn=210, scatter_mn=3, swing=None, calmness="calm", read_at=None)
     )
-    assert stitched_combinations(MachineKind.HOME, DIAL, [(look(3), read)])[0].combination.bobbin_mn == 210
+    assert stitched_combinations(DIAL, [(look(3), read)])[0].combination.bobbin_mn == 210
     bundle = Bundle((thread(50), thread(40, Fiber.POLYESTER)))
     both = Combination.of(
-        kind=MachineKind.HOME,
         scale=DIAL,
         top=bundle,
         bobbin=None,

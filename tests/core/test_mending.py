@@ -168,6 +168,8 @@ class TestConditions:
             (Circumstances(needle_hours=7), {"hours_over_life"}, set()),
             (Circumstances(needle_hours=7, needle_due=False), set(), {"hours_over_life"}),
             (Circumstances(grade=-1), {"looked_too_tight"}, {"looked_too_loose"}),
+            (Circumstances(knob_by=2), {"knob_above_the_start"}, {"knob_below_the_start"}),
+            (Circumstances(knob_by=0), set(), {"knob_above_the_start", "knob_below_the_start"}),
             (Circumstances(sandwich=Sandwich(weave=Weave.DENIM)), {"heavy_sandwich"}, set()),
             (
                 Circumstances(hours_since_cleaning=8.5, hours_since_oiling=2),

@@ -124,6 +124,7 @@ def test_what_the_records_know_is_all_on_the_page():
         target=BobbinTarget(low=180, high=220),
         sandwich=Sandwich(),
         grade=0,
+        knob_by=0,
         hours_since_cleaning=1,
         hours_since_oiling=1,
     )

@@ -198,7 +198,7 @@ def test_stitched_combinations_are_remembered_once_each_and_not_the_present_one(
     note(shop, StitchedLook(setting=150, grade=0, motion=Motion.STRAIGHT), 3)
     assert shop.looks_before(1) == []
     note(shop, TopThreaded((2,)), 4)
-    records = stitched_combinations(HERON.kind, HERON.scale, shop.looks_before(1))
+    records = stitched_combinations(HERON.scale, shop.looks_before(1))
     assert [(r.name, r.combination.motion) for r in records] == [
         ("Tern 40", Motion.STRAIGHT),
         ("Tern 40", Motion.FREE_MOTION),

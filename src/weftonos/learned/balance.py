@@ -9,6 +9,7 @@ from weftonos.core.balance.estimate import (
     BalanceEstimate,
     estimate_balance,
 )
+from weftonos.core.balance.knob import KnobAdvice, knob_advice
 from weftonos.core.balance.looks import Accepted, Observation, on_scale
 from weftonos.core.balance.recipe import Recipe, kept_figures, kept_for
 from weftonos.core.balance.starting_point import (
@@ -39,8 +40,8 @@ from weftonos.store.workshop import Workshop
 class Judged:
     """The looks at what is on the machine, where it was expected, and the estimate from both.
 
-    ``waits`` says why its bobbin may go unread. ``otherwise`` looks were stitched at another bobbin reading: they say
-    where it begins, and do not count for what is on.
+    ``waits`` says why its bobbin may go unread, ``knob`` what to turn before the first line. ``otherwise`` looks were
+    stitched at another bobbin reading: they say where it begins, and do not count for what is on.
     """
 
     otherwise: int
@@ -50,6 +51,7 @@ class Judged:
     accepted: Accepted
     estimate: BalanceEstimate
     waits: MayWait | None
+    knob: KnobAdvice | None
 
 
 def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged:
@@ -67,7 +69,7 @@ def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged
     looks = on_scale(machine.scale, counting)
     otherwise = [(look, then) for look, then, counts in reversed(seen) if not counts]
     waits = bobbin_waits(workshop, machine_id, setup)
-    before = stitched_combinations(machine.kind, machine.scale, otherwise) if otherwise else []
+    before = stitched_combinations(machine.scale, otherwise) if otherwise else []
     start = start_for(
         workshop,
         machine_id,
@@ -85,8 +87,44 @@ def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged
             found, reasons=(*found.reasons, Reason(text=read, rule="own_eye", standing=Standing.OWN_RECORDS))
         )
     return Judged(
-        otherwise=len(otherwise), rows=rows, looks=looks, start=start, accepted=accepted, estimate=found, waits=waits
+        otherwise=len(otherwise),
+        rows=rows,
+        looks=looks,
+        start=start,
+        accepted=accepted,
+        estimate=found,
+        waits=waits,
+        # Once a line was stitched it says itself where to turn.
+        knob=knob_advice(machine.scale, setup.knob.setting, start) if setup.knob and not looks else None,
     )
+
+
+@dataclass(frozen=True, kw_only=True)
+class KnobStands:
+    """Where the knob stands against where what is on starts: what to turn, or ``None`` where it may stay."""
+
+    advice: KnobAdvice | None
+    start: StartingPoint
+
+    @property
+    def by(self) -> float:
+        """How far it stands off, above 0 too tight; 0 where it may stay."""
+        return self.advice.by if self.advice else 0.0
+
+
+def knob_stands(workshop: Workshop, machine_id: int, setup: Setup) -> KnobStands | None:
+    """Return where the knob stands against the start; ``None`` where either is not known, or a line was stitched.
+
+    It is asked in free motion, which most quilting is. A test line says itself where to turn.
+    """
+    if setup.knob is None or not setup.top or setup.bobbin_work or setup.look:
+        return None
+    waits = bobbin_waits(workshop, machine_id, setup)
+    start = start_for(workshop, machine_id, setup=setup, motion=Motion.FREE_MOTION, waits=waits)
+    if start is None or not start.known:
+        return None
+    advice = knob_advice(workshop.machine(machine_id).spec.scale, setup.knob.setting, start)
+    return KnobStands(advice=advice, start=start)
 
 
 def reads_as_then(then_mn: float | None, now_mn: float | None, *, same_bobbin: bool) -> bool:
@@ -110,7 +148,7 @@ def stitched_here(workshop: Workshop, machine_id: int, *, another: bool = False)
     """Return where the combinations stitched on a machine balanced, before the present one or ``another`` planned."""
     machine = workshop.machine(machine_id).spec
     looks = workshop.looks_before(machine_id, another=another)
-    return stitched_combinations(machine.kind, machine.scale, looks)
+    return stitched_combinations(machine.scale, looks)
 
 
 def start_for(
@@ -130,7 +168,7 @@ def start_for(
     machine = workshop.machine(machine_id).spec
     if (kept := _kept_before(workshop, setup, motion)) is not None:
         return from_recipe(machine.scale, kept)
-    combination = Combination.of_setup(machine.kind, machine.scale, setup, motion, waits.about_mn if waits else None)
+    combination = Combination.of_setup(machine.scale, setup, motion, waits.about_mn if waits else None)
     if combination is None:
         return None
     records = stitched_here(workshop, machine_id) if records is None else records

@@ -11,6 +11,7 @@ from weftonos.core.mend.circumstance import Change, Circumstances, Since, change
 from weftonos.core.mend.upkeep import UpkeepKind
 from weftonos.core.setup.fold import Event
 from weftonos.core.setup.setup import Setup
+from weftonos.learned.balance import knob_stands
 from weftonos.learned.own_records import life_of
 from weftonos.learned.time_on import TimeOn
 from weftonos.store.folding import numbers_of
@@ -29,7 +30,7 @@ class LastGood:
 
 def circumstances(workshop: Workshop, machine_id: int, setup: Setup, on: TimeOn) -> Circumstances:
     """Return what the records know about a machine as it stands."""
-    life = life_of(workshop, machine_id, setup, on)
+    life, stands = life_of(workshop, machine_id, setup, on), knob_stands(workshop, machine_id, setup)
     return Circumstances(
         machine_kind=workshop.machine(machine_id).spec.kind,
         top=tuple(t.thread for t in setup.top),
@@ -45,6 +46,7 @@ def circumstances(workshop: Workshop, machine_id: int, setup: Setup, on: TimeOn)
         target=workshop.bobbin_target(machine_id, setup.case.id if setup.case else None),
         sandwich=setup.sandwich,
         grade=setup.look.grade if setup.look else None,
+        knob_by=stands.by if stands else None,
         hours_since_cleaning=on.hours_since(UpkeepKind.CLEANING),
         hours_since_oiling=on.hours_since(UpkeepKind.OILING),
     )

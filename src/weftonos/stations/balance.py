@@ -9,6 +9,7 @@ from datetime import datetime
 from weftonos.core.balance.end_of_scale import EndOfScale, remedies
 from weftonos.core.balance.estimate import BalanceEstimate, drawn_density
 from weftonos.core.balance.guard_rail import GuardRail, guard_rails
+from weftonos.core.balance.knob import KnobAdvice
 from weftonos.core.balance.ladder import Ladder, LadderPlan, plan_ladder
 from weftonos.core.balance.lock_depth import LockDepth, drawn_settings, lock_depth
 from weftonos.core.balance.looks import Observation, graded_twice
@@ -46,8 +47,8 @@ class CutAt:
 class BalanceStation:
     """The estimate for what is on the machine in one motion, what it rests on, and what stands in the way.
 
-    ``remedies`` are what to do where the scale ends before the balance; ``at_another_reading`` says which test lines do
-    not count, since the bobbin read otherwise.
+    ``knob`` is what to turn before the first line. ``remedies`` are what to do where the scale ends before the balance;
+    ``at_another_reading`` says which test lines do not count, since the bobbin read otherwise.
     """
 
     setup: Setup
@@ -56,6 +57,7 @@ class BalanceStation:
     start: StartingPoint | None
     estimate: BalanceEstimate
     set_to_words: str
+    start_words: str
     likely_words: str
     surely_words: str
     next_says: str
@@ -71,6 +73,7 @@ class BalanceStation:
     missing: Sequence[str]
     tolerance: Tolerance
     knob_words: str
+    knob: KnobAdvice | None
 
 
 def balance_station(workshop: Workshop, machine_id: int, motion: Motion) -> BalanceStation:
@@ -88,6 +91,7 @@ def balance_station(workshop: Workshop, machine_id: int, motion: Motion) -> Bala
         start=judged.start,
         estimate=replace(found, grid=grid, density=density),
         set_to_words=words(found.set_to),
+        start_words=judged.start.words(scale) if judged.start else "",
         likely_words=" to ".join(words(scale.snap(end)) for end in (found.likely_low, found.likely_high)),
         surely_words=" to ".join(words(scale.snap(end)) for end in (found.low, found.high)),
         next_says=_next_says(scale, judged),
@@ -103,6 +107,7 @@ def balance_station(workshop: Workshop, machine_id: int, motion: Motion) -> Bala
         missing=setup.lacking(machine.features),
         tolerance=tolerance_of(setup.top_bundle, setup.good_enough),
         knob_words=scale.stands(setup.knob.setting) if setup.knob else "",
+        knob=judged.knob,
     )
 
 

@@ -13,6 +13,7 @@ from weftonos.core.bobbin.purpose import PURPOSE_NAMES, Purpose, purpose_of
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.feature import Feature
 from weftonos.core.kernel.sandwich import Motion, Sandwich
+from weftonos.core.kernel.scale import ScaleKind
 from weftonos.core.kernel.schools import Schools
 from weftonos.core.needle.bundle_advice import BobbinWeight, bobbin_weight, goes_below
 from weftonos.core.needle.needle import NeedleSize, Point
@@ -105,6 +106,9 @@ class _Asked:
         """Where the top begins, with the bobbin as it is now: what Balance will say once these threads are on."""
         tags = tuple(ThreadTag.of(number, owned) for number, owned in top)
         planned = replace(self.setup, top=tags, sandwich=self.sandwich)
+        if self.setup.bobbin_work and tags != self.setup.top:
+            # The heavy thread comes out of the bobbin for it.
+            planned = replace(planned, bobbin=None, bobbin_work=False, reading=None, felt=None)
         start = start_for(
             self.workshop,
             self.machine_id,
@@ -117,15 +121,12 @@ class _Asked:
         assert start is not None, "a thread is on top"
         return start
 
-    @property
-    def unknown_start(self) -> str:
-        """What stands in the place of a start that nobody can say: on a display in the gauge's numbers, unread."""
-        return "read the bobbin first" if Feature.GAUGE in self.machine.features else "test both ends"
-
-    def start_words(self, top: Sequence[tuple[int, DrawerThread]]) -> str:
+    def start_words(self, start: StartingPoint) -> str:
         """Where the top begins, in the machine's own terms; what to do first where nobody can say."""
-        start = self.start(top)
-        return self.machine.scale.words(self.machine.scale.snap(start.center)) if start.known else self.unknown_start
+        if start.known:
+            return start.words(self.machine.scale)
+        unread = self.machine.scale.kind is ScaleKind.READOUT and not self.machine.scale.in_dial_numbers
+        return "read the bobbin first" if unread and Feature.GAUGE in self.machine.features else "test both ends"
 
     def holes(self, top: Sequence[DrawerThread | ThreadTag]) -> int | None:
         """How many guide holes, where the machine has such a guide."""
@@ -208,7 +209,7 @@ def plan(workshop: Workshop, machine_id: int, top: Sequence[int], sandwich: Sand
         through_a_needle=pairing.through_a_needle,
         needle=needle,
         below=asked.below(bundle).text,
-        start=asked.start_words(numbered) if pairing.through_a_needle else "–",
+        start=asked.start_words(asked.start(numbered)) if pairing.through_a_needle else "–",
         holes=holes,
         handling=[text for _, text in nature.care],
         moves=moves,
@@ -262,7 +263,7 @@ def _start_move(asked: _Asked, top: Sequence[tuple[int, DrawerThread]]) -> Plann
     return PlannedMove(
         what="Top tension",
         before=scale.stands(knob.setting) if knob else "not on record",
-        after=scale.words(first) if start.known else asked.unknown_start,
+        after=asked.start_words(start),
         note=f"a start: stitch {scale.words(found.set_to)}, give or take {scale.width_in_words(half)}. {start.text}"
         if start.known
         else start.text,
@@ -291,7 +292,7 @@ def sheet_rows(workshop: Workshop, machine_id: int) -> list[SheetRow]:
                 color=owned.color,
                 needle=f"{best.size} {best.point.value}" if through else "bobbin or hand",
                 below=span if through else "itself",
-                start=asked.start_words([(number, owned)]) if through else "–",
+                start=asked.start_words(asked.start([(number, owned)])) if through else "–",
                 holes=str(holes) if holes is not None else "–",
                 handling=", ".join(_handling(nature)),
             )

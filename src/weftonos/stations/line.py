@@ -16,7 +16,7 @@ from weftonos.core.setup.fold import Event
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.path import check_new_path
-from weftonos.learned.balance import reads_as_then
+from weftonos.learned.balance import knob_stands, reads_as_then
 from weftonos.learned.bobbin_left import work_of
 from weftonos.learned.open_trouble import open_incident
 from weftonos.learned.own_records import bobbin_waits, feel_it_again, life_of
@@ -111,7 +111,7 @@ def line(workshop: Workshop, machine_id: int) -> ThreadLine:
     """Say what is on a machine now, station by station."""
     row = workshop.machine(machine_id)
     setup, present = workshop.setup(machine_id), workshop.present(machine_id)
-    on = time_on(workshop, machine_id, setup)
+    on, stands = time_on(workshop, machine_id, setup), knob_stands(workshop, machine_id, setup)
     return ThreadLine(
         machine=machine_item(row),
         setup=setup,
@@ -128,6 +128,7 @@ def line(workshop: Workshop, machine_id: int) -> ThreadLine:
             waits=bobbin_waits(workshop, machine_id, setup),
             again=feel_it_again(workshop, machine_id, setup),
             look_counts=_look_counts(present),
+            knob=stands.advice if stands else None,
         ),
         missing=setup.lacking(row.spec.features),
         recipe=recipe_in_use(workshop, machine_id),

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime
 
@@ -22,7 +22,7 @@ from weftonos.core.thread.guide import FULL_HOLES, holes_to_use, holes_tried
 from weftonos.core.thread.handling import ThreadCare, care_for
 from weftonos.core.thread.label import LabelAnswer, read_label
 from weftonos.core.thread.look_wish import LookAnswer, LookWish, answer_wish
-from weftonos.core.thread.path import GUIDES, Guide, PathPoint, path_for
+from weftonos.core.thread.path import PathPoint, path_for
 from weftonos.core.thread.thread import Bundle, Fiber, Thread
 from weftonos.learned.entries import Noted, noted
 from weftonos.learned.own_records import case_for, schools_here, threads_that_ran
@@ -160,7 +160,6 @@ class ThreadStation:
     advice: BundleAdvice | None
     path: Sequence[PathPoint]
     machine_path: Sequence[PathPoint]
-    guides: Mapping[Guide, PathPoint]
     own_path: bool
     holes: int
     tried: int | None
@@ -194,7 +193,6 @@ def thread_station(workshop: Workshop, machine_id: int) -> ThreadStation:
         else None,
         path=path_for(machine.thread_path, top, tried),
         machine_path=machine.thread_path,
-        guides=GUIDES,
         own_path=machine.path is not None,
         holes=holes_to_use(top, tried) if top else FULL_HOLES,
         tried=tried,

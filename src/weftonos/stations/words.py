@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -20,6 +20,7 @@ from weftonos.core.needle.life import RetireReason
 from weftonos.core.needle.needle import ALL_SIZES, POINTS, NeedleFinish, Point, Tip
 from weftonos.core.thread.drawer import Form, ThreadFinish
 from weftonos.core.thread.linear_density import SYSTEM_NAMES
+from weftonos.core.thread.path import GUIDES, Guide, PathPoint
 from weftonos.core.thread.thread import CONSTRUCTION_NAMES, FIBER_NAMES
 
 
@@ -77,6 +78,7 @@ class Words:
     meters_per_yard: float
     mm_per_inch: float
     fit_says: dict[FitState, str]
+    guides: Mapping[Guide, PathPoint]
 
 
 def _plain(choices: type[StrEnum]) -> list[Word]:
@@ -122,4 +124,5 @@ def words() -> Words:
         meters_per_yard=METERS_PER_YARD.value,
         mm_per_inch=MM_PER_INCH.value,
         fit_says=FIT_SAYS,
+        guides=GUIDES,
     )

@@ -3290,8 +3290,8 @@ export interface components {
          * BalanceStation
          * @description The estimate for what is on the machine in one motion, what it rests on, and what stands in the way.
          *
-         *     ``remedies`` are what to do where the scale ends before the balance; ``at_another_reading`` says which test lines do
-         *     not count, since the bobbin read otherwise.
+         *     ``knob`` is what to turn before the first line. ``remedies`` are what to do where the scale ends before the balance;
+         *     ``at_another_reading`` says which test lines do not count, since the bobbin read otherwise.
          */
         BalanceStation: {
             /** At Another Reading */
@@ -3305,6 +3305,7 @@ export interface components {
             guards: components["schemas"]["GuardRail"][];
             /** Keep Says */
             keep_says: string;
+            knob: components["schemas"]["KnobAdvice"] | null;
             /** Knob Words */
             knob_words: string;
             /** Likely Words */
@@ -3327,6 +3328,8 @@ export interface components {
             set_to_words: string;
             setup: components["schemas"]["Setup"];
             start: components["schemas"]["StartingPoint"] | null;
+            /** Start Words */
+            start_words: string;
             /** Surely Words */
             surely_words: string;
             tolerance: components["schemas"]["Tolerance"];
@@ -4027,7 +4030,8 @@ export interface components {
          *
          *     Tensions in mN, hours of stitching. ``needle_due`` says that the needle is past its life by the chosen school;
          *     left out, six hours decide. ``needle_minutes`` have been stitched since it was fitted. ``grade`` is the last look,
-         *     -2 to 2.
+         *     -2 to 2. ``knob_by`` is how far the knob stands off the range where this thread starts, above 0 too tight, in the
+         *     machine's own numbers; 0 within it.
          */
         Circumstances: {
             bobbin?: components["schemas"]["Thread"] | null;
@@ -4039,6 +4043,8 @@ export interface components {
             hours_since_cleaning?: number | null;
             /** Hours Since Oiling */
             hours_since_oiling?: number | null;
+            /** Knob By */
+            knob_by?: number | null;
             machine_kind?: components["schemas"]["MachineKind"] | null;
             needle?: components["schemas"]["NeedleSize"] | null;
             /** Needle Due */
@@ -5430,6 +5436,28 @@ export interface components {
             /** Columns */
             columns: components["schemas"]["ColumnChoice"][];
             kind: components["schemas"]["TableKind"];
+        };
+        /**
+         * KnobAdvice
+         * @description The knob stands off the start: by how much (``by``, above 0 is too tight), where to set it, and what to say.
+         *
+         *     ``short`` is what to do in the few words that the line has room for.
+         */
+        KnobAdvice: {
+            /** Act */
+            act: string;
+            /** At */
+            at: number | null;
+            /** By */
+            by: number;
+            /** Short */
+            short: string;
+            /** Text */
+            text: string;
+            /** To */
+            to: number;
+            /** To Words */
+            to_words: string;
         };
         /**
          * KnobSet
@@ -7528,7 +7556,7 @@ export interface components {
          * @description Posterior of b, per minute: mean and standard deviation, and how many turns it rests on.
          *
          *     ``noise`` is what ln(after/before) scatters beside it. A screw that is turned and changes nothing no longer
-         *     ``answers``.
+         *     ``answers``. ``play`` is what a turn back loses in minutes before it takes hold, 0 where none is known.
          */
         ScrewResponse: {
             /**
@@ -7543,6 +7571,11 @@ export interface components {
              * @default 0.02449489742783178
              */
             noise?: number;
+            /**
+             * Play
+             * @default 0
+             */
+            play?: number;
             /** Spread */
             spread: number;
             /** Turns */
@@ -8041,6 +8074,8 @@ export interface components {
          * @description A start, with the range it is expected in; ``kind`` says what the numbers are numbers of.
          */
         StartTension: {
+            /** Also */
+            also?: number | null;
             /** Center */
             center: number;
             /** High */
@@ -8056,9 +8091,12 @@ export interface components {
          * StartingPoint
          * @description Where to start, with its spread, the schools' value, the records used, and how far off such guesses were.
          *
-         *     Not ``known`` where nobody can say: on a display whose bobbin is not read, before anything was stitched.
+         *     Not ``known`` where nobody can say: on a display whose bobbin is not read, before anything was stitched, and for
+         *     bobbin work. ``usual_low`` to ``usual_high`` is where a knob may stay, ``also`` a second start that is as usual.
          */
         StartingPoint: {
+            /** Also */
+            also?: number | null;
             /**
              * Anywhere
              * @default 0.15
@@ -8083,6 +8121,10 @@ export interface components {
             text: string;
             /** Typical Miss */
             typical_miss: number | null;
+            /** Usual High */
+            usual_high?: number | null;
+            /** Usual Low */
+            usual_low?: number | null;
         };
         /**
          * State
@@ -8420,10 +8462,6 @@ export interface components {
             advice: components["schemas"]["BundleAdvice"] | null;
             /** Care */
             care: components["schemas"]["NamedCare"][];
-            /** Guides */
-            guides: {
-                [key: string]: components["schemas"]["PathPoint"];
-            };
             /** Holes */
             holes: number;
             /** Machine Path */
@@ -9156,6 +9194,10 @@ export interface components {
             forms: components["schemas"]["Word"][];
             /** Grades */
             grades: components["schemas"]["GradeFacts"][];
+            /** Guides */
+            guides: {
+                [key: string]: components["schemas"]["PathPoint"];
+            };
             /** Lofts */
             lofts: components["schemas"]["Word"][];
             /** Meters Per Yard */

@@ -20,7 +20,6 @@ from weftonos.core.balance.posterior import OUTLIER_SHARE, BalancePrior, center_
 from weftonos.core.kernel.counting import Z95
 from weftonos.core.kernel.sandwich import Loft, Motion, Sandwich, Weave
 from weftonos.core.kernel.scale import ScaleKind, TopScale
-from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.kernel.spoken import so_many
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.setup.differences import reading_changed
@@ -28,7 +27,6 @@ from weftonos.core.setup.events import StitchedLook
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.capstan import FRICTION
 from weftonos.core.thread.nature import together
-from weftonos.core.thread.starting_tension import start_tension
 from weftonos.core.thread.thread import Bundle, Thread
 
 Array = npt.NDArray[np.float64]
@@ -44,7 +42,6 @@ LENGTHS = {
 }
 OTHER_MOTION = estimate(0.4, "", "correlation between straight, free-motion and decorative")
 OTHER_FABRIC = estimate(0.85, "", "correlation between two kinds of top fabric")
-BOBBIN_WORK_APART = estimate(0.2, "", "correlation between ordinary sewing and bobbin work")
 #: In dial numbers: what the schools' value is off by from machine to machine, from thread to thread, and at random.
 MACHINE_SPREAD = estimate(0.9, "dial numbers")
 THREAD_SPREAD = estimate(0.9, "dial numbers")
@@ -68,7 +65,8 @@ Key = tuple[object, ...]
 class Combination:
     """What decides a balance, as far as the predictor looks.
 
-    ``school_setting`` is the schools' value on the machine's scale; ``None`` where no school has one.
+    ``school_setting`` is the schools' value on the machine's scale; ``None`` where no school has one. ``usual`` is the
+    range it is expected in, ``also`` a second value that is as usual.
     """
 
     diameter_mm: float
@@ -77,6 +75,8 @@ class Combination:
     loft: Loft
     motion: Motion
     school_setting: float | None
+    usual: tuple[float, float] | None = None
+    also: float | None = None
     below_mm: float | None = None
     below_drag: float | None = None
     weave: Weave = Weave.ORDINARY
@@ -84,7 +84,7 @@ class Combination:
 
     @classmethod
     def of_setup(
-        cls, kind: MachineKind, scale: TopScale, setup: Setup, motion: Motion, about_mn: float | None = None
+        cls, scale: TopScale, setup: Setup, motion: Motion, about_mn: float | None = None
     ) -> Combination | None:
         """Describe the combination of a set-up; ``None`` without a top thread.
 
@@ -96,7 +96,6 @@ class Combination:
         reading = setup.reading.mean_mn if setup.reading else about_mn
         sandwich = setup.sandwich or Sandwich()
         found = cls.of(
-            kind=kind,
             scale=scale,
             top=top,
             bobbin=setup.bobbin_thread,
@@ -104,12 +103,13 @@ class Combination:
             loft=sandwich.loft,
             motion=motion,
         )
-        return replace(found, weave=sandwich.weave, bobbin_work=setup.bobbin_work)
+        found = replace(found, weave=sandwich.weave, bobbin_work=setup.bobbin_work)
+        # A heavy thread in the bobbin, face down: nobody knows where its top begins.
+        return replace(found, school_setting=None, usual=None, also=None) if setup.bobbin_work else found
 
     @classmethod
     def of(
         cls,
-        kind: MachineKind,
         scale: TopScale,
         top: Bundle,
         bobbin: Thread | None,
@@ -119,7 +119,7 @@ class Combination:
     ) -> Combination:
         """Describe a combination on a machine's own scale."""
         drag = sum(FRICTION[t.fiber].value for t in top.threads) / len(top.threads)
-        setting = school_setting(kind=kind, scale=scale, top=top, bobbin=bobbin, bobbin_mn=bobbin_mn)
+        setting, usual, also = school_setting(scale=scale, top=top, bobbin_mn=bobbin_mn)
         return cls(
             diameter_mm=top.diameter_mm,
             drag=drag,
@@ -127,6 +127,8 @@ class Combination:
             loft=loft,
             motion=motion,
             school_setting=setting,
+            usual=usual,
+            also=also,
             below_mm=bobbin.diameter_mm if bobbin else None,
             below_drag=FRICTION[bobbin.fiber].value if bobbin else None,
         )
@@ -154,9 +156,7 @@ def key_of(setup: Setup, motion: Motion) -> Key:
     return tuple(t.one_thread for t in setup.top), below, lies, motion
 
 
-def stitched_combinations(
-    kind: MachineKind, scale: TopScale, looks: Iterable[tuple[StitchedLook, Setup]]
-) -> list[BalanceRecord]:
+def stitched_combinations(scale: TopScale, looks: Iterable[tuple[StitchedLook, Setup]]) -> list[BalanceRecord]:
     """Return where a machine's combinations balanced, from every look at them and their set-ups, newest first.
 
     Combinations are the same with the same threads, loft, fabric, motion and bobbin reading: the newest look names
@@ -175,7 +175,7 @@ def stitched_combinations(
         read = setup.reading.mean_mn if setup.reading else None
         key = threads, _group(groups.setdefault(threads, []), read)
         if key not in newest:
-            combination = Combination.of_setup(kind, scale, setup, look.motion, about_mn)
+            combination = Combination.of_setup(scale, setup, look.motion, about_mn)
             if combination is None:
                 continue
             newest[key] = combination, " + ".join(t.name for t in setup.top)
@@ -224,7 +224,8 @@ class UsedRecord:
 class StartingPoint:
     """Where to start, with its spread, the schools' value, the records used, and how far off such guesses were.
 
-    Not ``known`` where nobody can say: on a display whose bobbin is not read, before anything was stitched.
+    Not ``known`` where nobody can say: on a display whose bobbin is not read, before anything was stitched, and for
+    bobbin work. ``usual_low`` to ``usual_high`` is where a knob may stay, ``also`` a second start that is as usual.
     """
 
     center: float
@@ -236,6 +237,21 @@ class StartingPoint:
     text: str
     anywhere: float = OUTLIER_SHARE.value
     known: bool = True
+    usual_low: float | None = None
+    usual_high: float | None = None
+    also: float | None = None
+
+    def words(self, scale: TopScale) -> str:
+        """Return where to start in the machine's own terms: "3.0", or "3.0 or 5.0" where both are as usual."""
+        first = scale.words(scale.snap(self.center))
+        return first if self.also is None else f"{first} or {scale.words(self.also)}"
+
+    @property
+    def about(self) -> tuple[float, float]:
+        """The range in which a knob stands where this start is: as usual, or within its spread."""
+        if self.usual_low is not None and self.usual_high is not None:
+            return self.usual_low, self.usual_high
+        return self.center - self.spread, self.center + self.spread
 
     @property
     def prior(self) -> BalancePrior:
@@ -243,23 +259,35 @@ class StartingPoint:
         return BalancePrior(self.center, self.spread, self.anywhere)
 
 
-def school_setting(
-    kind: MachineKind, scale: TopScale, top: Bundle, bobbin: Thread | None, bobbin_mn: float | None
-) -> float | None:
-    """Return the schools' value on a machine's own scale, within its limits; ``None`` where they have none.
+#: A display in the gauge's numbers starts at the bobbin's own, give or take this share.
+READOUT_USUAL = estimate(0.15)
 
-    A readout starts at the bobbin's own number, metallic and film below it, and nobody says where it starts before the
-    bobbin is read; a dial starts at its usual numbers, a knob at its mark or the turns the thread wants looser.
+School = tuple[float | None, tuple[float, float] | None, float | None]
+
+
+def school_setting(scale: TopScale, top: Bundle, bobbin_mn: float | None) -> School:
+    """Return the schools' value on a machine's own scale, the range it is usual in, and a second value as usual.
+
+    All are within the scale's limits, and ``None`` where the schools have none. A readout starts at the bobbin's own
+    number, metallic and film below it, and nobody says where it starts before the bobbin is read; a dial starts at its
+    usual numbers, a knob at its mark or the turns the thread wants looser. A thread for bobbin work alone has none.
     """
+    nature = together(top.threads)
+    if nature.bobbin_only:
+        return None, None, None
+    also = None
     if scale.kind is ScaleKind.READOUT and not scale.in_dial_numbers:
         if bobbin_mn is None:
-            return None
-        setting = bobbin_mn * together(top.threads).start.readout
-    else:
+            return None, None, None
+        center = bobbin_mn * nature.start.readout
+        low, high = center * (1 - READOUT_USUAL.value), center * (1 + READOUT_USUAL.value)
+    elif scale.in_dial_numbers:
         # The numbers of a dial are those of a home machine, turns those of a longarm, whichever head has them.
-        of = MachineKind.HOME if scale.in_dial_numbers else MachineKind.LONGARM
-        setting = start_tension(of, top, bobbin).center
-    return scale.within(setting)
+        (center, low, high), also = nature.start.dial, nature.start.also
+        also = also if also is not None and scale.within(also) == also else None
+    else:
+        center, low, high = nature.start.turns
+    return scale.within(center), (scale.within(low), scale.within(high)), also
 
 
 def _kernel(a: Combination, b: Combination) -> float:
@@ -273,7 +301,6 @@ def _kernel(a: Combination, b: Combination) -> float:
     if a.below_drag is not None and b.below_drag is not None:
         distance += ((a.below_drag - b.below_drag) / LENGTHS["drag below"].value) ** 2
     sewn = 1.0 if a.motion is b.motion else OTHER_MOTION.value
-    sewn *= 1.0 if a.bobbin_work is b.bobbin_work else BOBBIN_WORK_APART.value
     fabric = 1.0 if a.weave is b.weave else OTHER_FABRIC.value
     return sewn * (MACHINE_SPREAD.value**2 + THREAD_SPREAD.value**2 * fabric * math.exp(-distance / 2))
 
@@ -289,7 +316,8 @@ def starting_point(
     Williams 2006, section 5.4.2). Settings are in the scale's own numbers.
     """
     unit = scale_unit(scale)
-    records = records[:MOST_RECORDS]
+    # Bobbin work and ordinary sewing say nothing of each other.
+    records = [r for r in records if r.combination.bobbin_work is new.bobbin_work][:MOST_RECORDS]
     same = (r for r in records if again is not None and r.key == again)
     mine = next((r for r in same if _reads_alike(r.combination, new)), None)
     if mine is not None:
@@ -312,6 +340,12 @@ def starting_point(
     middle = sum(r.setting for r in records) / len(records)
     silent = any(school is None for school in schools)
     base, *bases = [middle if silent or school is None else school for school in schools]
+    # Where two starts are as usual, a record is off the nearer one.
+    bases = [
+        base_of if silent or also is None else min(base_of, also, key=lambda each: abs(r.setting - each))
+        for base_of, r in zip(bases, records, strict=True)
+        for also in [r.combination.also]
+    ]
     gram = np.array([[_kernel(a.combination, b.combination) for b in records] for a in records])
     noise = np.array([LEFT_OVER.value**2 + (r.spread / unit) ** 2 for r in records])
     gram += np.diag(noise)
@@ -335,7 +369,8 @@ def starting_point(
     center = scale.within(center)
     count = f"{len(records)} combination{'s' if len(records) > 1 else ''} stitched on this machine"
     schools_say = "" if silent else f" and the usual {scale.words(scale.snap(base))}"
-    unread = " Nobody can say where a readout starts before the bobbin is read." if silent else ""
+    unread = " Nobody can say where a readout starts before the bobbin is read."
+    unread = unread if silent and not new.bobbin_work else ""
     return StartingPoint(
         center=center,
         # At least the noise-weighted RMS leave-one-out error.
@@ -393,12 +428,16 @@ def _without_records(scale: TopScale, new: Combination, spread: float) -> Starti
     """Return the schools' value; where they have none, the middle of the scale and no idea of where it lies."""
     known = new.school_setting is not None
     center = scale.low + scale.span / 2 if new.school_setting is None else new.school_setting
-    text = (
-        f"The usual setting, {scale.words(scale.snap(center))}. No record of this machine yet."
-        if known
-        else "Nobody says where a readout starts before the bobbin is read, and this machine has no record yet. "
-        "Read the bobbin first, or begin in the middle and halve what is left."
-    )
+    if known:
+        both = "" if new.also is None else f" or {scale.words(new.also)}: test both"
+        text = f"The usual setting, {scale.words(scale.snap(center))}{both}. No record of this machine yet."
+    elif new.bobbin_work:
+        text = "Nobody can say where bobbin work starts. Stitch a line at both ends, then halve what is left."
+    else:
+        text = (
+            "Nobody says where a readout starts before the bobbin is read, and this machine has no record yet. "
+            "Read the bobbin first, or begin in the middle and halve what is left."
+        )
     return StartingPoint(
         center=center,
         spread=spread if known else scale.span,
@@ -408,4 +447,7 @@ def _without_records(scale: TopScale, new: Combination, spread: float) -> Starti
         school_miss=None,
         text=text,
         known=known,
+        usual_low=new.usual[0] if new.usual else None,
+        usual_high=new.usual[1] if new.usual else None,
+        also=new.also,
     )

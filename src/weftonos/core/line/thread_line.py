@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from enum import StrEnum
 
+from weftonos.core.balance.knob import KnobAdvice
 from weftonos.core.balance.recipe import Recipe
 from weftonos.core.balance.tolerance import tolerance_of
 from weftonos.core.bobbin.events import Feel
@@ -81,6 +82,7 @@ def knots(
     waits: MayWait | None = None,
     again: str = "",
     look_counts: bool = True,
+    knob: KnobAdvice | None = None,
 ) -> Sequence[Knot]:
     """Return the line for a machine.
 
@@ -89,13 +91,13 @@ def knots(
     ``work`` what is being quilted, ``found`` the combination as it was kept since the last look: its setting is the
     balance then. ``waits`` says why the bobbin may go unread,
     ``again`` why it is to be felt once more. ``look_counts`` unless the last test line was stitched at another bobbin
-    tension.
+    tension; ``knob`` is what to turn before the first one.
     """
     return (
         _thread(setup),
         _needle(machine, setup, life),
         _bobbin(machine, setup, target, waits, again),
-        _balance(machine, setup, found, look_counts=look_counts),
+        _balance(machine, setup, found, knob, look_counts=look_counts),
         _run(work),
         _mend(trouble, due),
         _log(setup, kept_at),
@@ -232,8 +234,12 @@ def _bobbin(machine: Machine, setup: Setup, target: BobbinTarget | None, waits: 
     return Knot(station=Station.BOBBIN, state=KnotState.READY, fact=fact)
 
 
-def _balance(machine: Machine, setup: Setup, found: Recipe | None, *, look_counts: bool) -> Knot:
+def _balance(
+    machine: Machine, setup: Setup, found: Recipe | None, knob: KnobAdvice | None, *, look_counts: bool
+) -> Knot:
     look = setup.look
+    if knob and not look:
+        return Knot(station=Station.BALANCE, state=KnotState.CAUTION, fact=knob.short, why=knob.text)
     if look and not look_counts:
         why = "The bobbin's tension has changed since the last test line."
         return Knot(station=Station.BALANCE, state=KnotState.TO_DO, fact="stitch a test", why=why)

@@ -36,7 +36,8 @@ class Circumstances:
 
     Tensions in mN, hours of stitching. ``needle_due`` says that the needle is past its life by the chosen school;
     left out, six hours decide. ``needle_minutes`` have been stitched since it was fitted. ``grade`` is the last look,
-    -2 to 2.
+    -2 to 2. ``knob_by`` is how far the knob stands off the range where this thread starts, above 0 too tight, in the
+    machine's own numbers; 0 within it.
     """
 
     machine_kind: MachineKind | None = None
@@ -52,6 +53,7 @@ class Circumstances:
     target: BobbinTarget | None = None
     sandwich: Sandwich | None = None
     grade: int | None = None
+    knob_by: float | None = None
     hours_since_cleaning: float | None = None
     hours_since_oiling: float | None = None
 
@@ -119,6 +121,9 @@ def conditions(known: Circumstances) -> tuple[frozenset[str], frozenset[str]]:
     if known.grade is not None:
         say("looked_too_tight", known.grade < 0)
         say("looked_too_loose", known.grade > 0)
+    if known.knob_by is not None:
+        say("knob_above_the_start", known.knob_by > 0)
+        say("knob_below_the_start", known.knob_by < 0)
     for name, what, hours in (
         ("hours_since_cleaning", UpkeepKind.CLEANING, known.hours_since_cleaning),
         ("hours_since_oiling", UpkeepKind.OILING, known.hours_since_oiling),

@@ -50,11 +50,19 @@ _FITS = {
 }
 
 
-def cure_for(cause: Cause, setup: Setup, path: tuple[PathPoint, ...]) -> Cure:
-    """Return the cure of a cause on this set-up, with the needle or the path point it needs worked out."""
+#: What stands on the page in the place of a setting that is worked out.
+_THE_ESTIMATE = "the estimate at Balance"
+
+
+def cure_for(cause: Cause, setup: Setup, path: tuple[PathPoint, ...], balance: str = "") -> Cure:
+    """Return the cure of a cause on this set-up, with the needle, the path point or the setting it needs worked out.
+
+    ``balance`` is where the top most likely balances, in the machine's own terms; empty where nobody knows.
+    """
     if cause.opens in _PLACES:
         station, part, words = _PLACES[cause.opens]
-        return Cure(cause=cause.id, name=cause.name, text=cause.cure, station=station, part=part, words=words)
+        text = cause.cure.replace(_THE_ESTIMATE, f"{balance}, our best guess") if balance else cause.cure
+        return Cure(cause=cause.id, name=cause.name, text=text, station=station, part=part, words=words)
     if cause.opens is Opens.PATH:
         at = path_point(path, cause.point)
         words = "Walk the thread path" if at is None else f"The thread path, at {path[at].name.lower()}"

@@ -145,7 +145,7 @@ class Cause:
 class Trap:
     """A rule above the ranking: when ``when`` is found, ``first`` is looked at before what it ``holds`` back.
 
-    With ``now`` it comes before everything else.
+    With ``now`` it comes before everything else. ``beside``: only where one of these is found as well.
     """
 
     id: str
@@ -154,12 +154,14 @@ class Trap:
     first: tuple[str, ...]
     holds: tuple[str, ...]
     unless: tuple[str, ...] = ()
+    beside: tuple[str, ...] = ()
     now: bool = False
 
     def applies(self, present: Iterable[str]) -> bool:
         """Whether it stands, for what is found."""
         found = set(present)
-        return bool(found.intersection(self.when)) and not found.intersection(self.unless)
+        beside = not self.beside or bool(found.intersection(self.beside))
+        return beside and bool(found.intersection(self.when)) and not found.intersection(self.unless)
 
 
 @dataclass(frozen=True)
@@ -270,6 +272,7 @@ class Knowledge:
                 trap,
                 when=left(trap.when),
                 unless=left(trap.unless),
+                beside=left(trap.beside),
                 first=tuple(name for name in trap.first if name in ids),
                 holds=tuple(name for name in trap.holds if name in ids),
             )
@@ -346,7 +349,7 @@ class TroublesPage:
         for name, finding in self.finding.items():
             self._known(name, (*finding.asked_with, *finding.not_with, *finding.implies), self.finding)
         for trap in self.trap:
-            self._known(trap.id, (*trap.when, *trap.unless), self.finding)
+            self._known(trap.id, (*trap.when, *trap.unless, *trap.beside), self.finding)
             self._known(trap.id, (*trap.first, *trap.holds), ids)
         self._refuse_circles()
         for name, finding in self.finding.items():

@@ -24,9 +24,13 @@ SHEENS = ("gloss", "soft", "matte", "glitter", "clear")
 
 @dataclass(frozen=True, kw_only=True)
 class Start:
-    """Where the top begins by the schools: center, low and high on a dial and in turns, and a share of the bobbin."""
+    """Where the top begins by the schools: center, low and high on a dial and in turns, and a share of the bobbin.
+
+    ``also`` is a second start on the dial that is as usual as the first, ``None`` where there is one alone.
+    """
 
     dial: tuple[float, float, float]
+    also: float | None
     turns: tuple[float, float, float]
     readout: float
     why: str
@@ -144,7 +148,11 @@ class Natures:
         return Nature(
             names=tuple(entry.name for entry in fitting),
             start=Start(
-                dial=tuple(start["dial"]), turns=tuple(start["turns"]), readout=start["readout"], why=start["why"]
+                dial=tuple(start["dial"]),
+                also=start["also"] or None,
+                turns=tuple(start["turns"]),
+                readout=start["readout"],
+                why=start["why"],
             ),
             points={s: tuple(groups["points"][s.value]) for s in School},
             needle={s: tuple(needle.get(s.value, ())) for s in School},

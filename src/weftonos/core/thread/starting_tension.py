@@ -21,6 +21,7 @@ class StartTension:
     high: float
     text: str
     standing: Standing
+    also: float | None = None
 
 
 #: What is said of the bobbin below such a thread: it is loosened only if there is trouble (common practice).
@@ -45,13 +46,16 @@ def start_tension(kind: MachineKind, top: Bundle, bobbin: Thread | None = None) 
         return StartTension(kind=ScaleKind.TURNS, center=center, low=low, high=high, text=text, standing=standing)
     center, low, high = start.dial
     below = f" {IF_TROUBLE}" if glitters and bobbin else ""
+    two = "" if start.also is None else f" or {start.also:g}"
+    both = "" if start.also is None else " Test both."
     return StartTension(
         kind=ScaleKind.DIAL,
         center=center,
         low=low,
         high=high,
-        text=f"{center:g} on a dial of 0 to 10 ({low:g} to {high:g} is usual for {start.why}).{below}",
+        text=f"{center:g}{two} on a dial of 0 to 10 ({low:g} to {high:g} is usual for {start.why}).{both}{below}",
         standing=Standing.COMMON_PRACTICE,
+        also=start.also,
     )
 
 

@@ -49,6 +49,10 @@ const loosen = useNote(() =>
     }),
   ),
 );
+/** The knob stands off where this thread starts: turned, it is written down. */
+const setKnob = useNote((setting: number) =>
+  answer(client.POST("/api/machines/{machine_id}/knob", { ...here(), body: { kind: "knob_set", setting } })),
+);
 const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
 </script>
 
@@ -81,9 +85,17 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
       </ol>
       <p v-else-if="!looks.length && station.start && !station.start.known" class="verdict">{{ station.start.text }}</p>
       <p v-else class="verdict">
-        {{ looks.length ? "Best guess" : "Usual start" }} {{ station.set_to_words }}, most likely
-        {{ station.likely_words }}
+        {{ looks.length ? "Best guess" : "Usual start" }}
+        {{ looks.length ? station.set_to_words : station.start_words }}, most likely {{ station.likely_words }}
       </p>
+      <div v-if="station.knob" class="caution knob">
+        {{ station.knob.text }}
+        <Button
+          :label="`I've set it to ${station.knob.to_words}`"
+          outlined
+          :loading="setKnob.pending.value"
+          @click="setKnob.go(station.knob.to)" />
+      </div>
       <p v-if="station.at_another_reading" class="caution">{{ station.at_another_reading }}</p>
       <p v-if="found.eye_says" class="good">{{ found.eye_says }}</p>
       <p v-if="station.present_says" class="good">{{ station.present_says }}</p>
@@ -150,6 +162,13 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
   background: var(--amber-wash);
   border-radius: 4px;
   padding: 0.6rem 0.9rem;
+}
+.knob {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.4rem 1rem;
+  align-items: center;
+  justify-content: space-between;
 }
 .go {
   display: inline-flex;

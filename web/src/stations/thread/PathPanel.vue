@@ -4,7 +4,7 @@ import InputText from "primevue/inputtext";
 import { computed, ref } from "vue";
 import { useRoute } from "vue-router";
 import { answer, client, type Schemas } from "../../api/client";
-import { useThreadStation } from "../../api/queries";
+import { useThreadStation, useWords } from "../../api/queries";
 import { useMachineChange, useSend } from "../../composables/send";
 import { useHas } from "../../composables/features";
 import { useHere, useMachine, useMachineId } from "../../composables/machine";
@@ -19,6 +19,7 @@ import { counted } from "../../words";
 type Point = Schemas["PathPoint"];
 
 const machine = useMachineId();
+const { data: words } = useWords();
 const { data } = useThreadStation(machine);
 /** Another station may send the hand to one point of the path. */
 const at = ref(Number(useRoute().query.point ?? 0) || 0);
@@ -76,7 +77,11 @@ const errors = computed(() => Object.values(change.problem.value?.fields ?? {})[
       <h2>The path of this machine</h2>
       <p>Follow the thread from the pin to the needle. Tap each guide it meets, in order.</p>
       <div class="guides">
-        <button v-for="(p, kind) in data.guides" :key="kind" type="button" @click="draft.splice(spot(p), 0, { ...p })">
+        <button
+          v-for="(p, kind) in words?.guides"
+          :key="kind"
+          type="button"
+          @click="draft.splice(spot(p), 0, { ...p })">
           <GuideMark :kind="kind as Schemas['Guide']" />{{ p.name }}
         </button>
       </div>
