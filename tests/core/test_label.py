@@ -8,7 +8,7 @@ import pint
 import pytest
 
 from weftonos.core.kernel.errors import CraftError
-from weftonos.core.thread.drawer import Form, ThreadFinish
+from weftonos.core.thread.drawer import NO_COLOR, Form, ThreadFinish
 from weftonos.core.thread.label import read_label
 from weftonos.core.thread.thread import Construction, Fiber
 
@@ -76,10 +76,8 @@ def test_what_is_left_of_a_line_is_its_name_and_the_rest_is_understood():
 @pytest.mark.parametrize(
     ("line", "says"),
     [
-        ("No. 60", "count of its own"),
-        ("cotton, blue", "no weight"),
+        ("hello", "no weight"),
         ("5000 wt", "Is it 50 wt?"),
-        ("tkt 120 cotton", "differ from maker to maker"),
         ("9 mm cotton", "no thread's thickness"),
         ("", "empty"),
         ("4" * 121, "120 letters"),
@@ -103,3 +101,28 @@ def test_what_cannot_be_a_weight_is_asked_about_in_words(line, says):
 )
 def test_a_length_may_have_its_thousands_apart(line, meters):
     assert read_label(line).readings[0].spec.length_m == meters
+
+
+@pytest.mark.parametrize(
+    ("line", "ask"),
+    [("No. 60", "maker's own count"), ("cotton, blue", "Which weight"), ("tkt 120 cotton", "more than one way")],
+)
+def test_what_says_no_weight_or_one_of_its_maker_s_is_asked(line, ask):
+    answer = read_label(line)
+    assert ask in answer.ask and len(answer.readings) > 1
+
+
+@pytest.mark.parametrize(
+    ("line", "color"),
+    [("40wt trilobal navy", "#1f2a4d"), ("Grey 50 wt cotton", "#7f858c"), ("40 wt royal blue rayon", "#2a4aa0")],
+)
+def test_a_color_word_is_read_and_two_are_not_guessed_between(line, color):
+    assert read_label(line).readings[0].spec.color == color
+    assert read_label(f"{line} and red").readings[0].spec.color == NO_COLOR
+
+
+def test_a_nature_without_a_weight_says_what_it_was_taken_for():
+    clear = read_label("invisible").readings[0]
+    assert clear.diameter_mm == pytest.approx(0.1, rel=0.01)
+    assert "as clear thread mostly is" in clear.taken[0]
+    assert read_label("polyestr 40 wt").readings[0].taken[0] == "Read “polyestr” as polyester"

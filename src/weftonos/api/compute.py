@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from typing import Annotated
 
 from fastapi import APIRouter
 from pydantic import BaseModel, ConfigDict, Field
@@ -22,6 +23,7 @@ from weftonos.core.kernel.scale import TopScale
 from weftonos.core.kernel.schools import MachineKind, School
 from weftonos.core.mend.diagnosis import Diagnosis
 from weftonos.core.needle.pairing import Pairing, pair_needle
+from weftonos.core.thread.label import LabelAnswer, read_label
 from weftonos.core.thread.linear_density import LinearDensity, WeightSystem, strands_are_ambiguous
 from weftonos.core.thread.thread import Bundle, Construction, Fiber, Thread, diameter_mm
 from weftonos.core.thread.unlabeled import Measured, count_wraps, weigh
@@ -154,6 +156,19 @@ class WeighedLength:
     fiber: Fiber
     construction: Construction
     scale_step_g: float = 0.1
+
+
+@dataclass(frozen=True, kw_only=True)
+class LabelText:
+    """A label's line as it stands on the spool."""
+
+    line: Annotated[str, Field(max_length=200)]
+
+
+@router.post("/label")
+def label(question: LabelText) -> LabelAnswer:
+    """Read a label's line: the thread it names, in every way it can be meant, what was taken, and what to ask."""
+    return read_label(question.line)
 
 
 @router.post("/weighed-length")

@@ -24,7 +24,7 @@ from weftonos.core.kernel.spoken import pull, so_many
 from weftonos.core.setup.events import GoodEnough, KnobSet, MarkSet, StitchedLook
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
-from weftonos.core.thread.drawer import is_light
+from weftonos.core.thread.drawer import NO_COLOR, is_light
 from weftonos.core.thread.nature import together
 from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words
@@ -291,7 +291,7 @@ def ladder(workshop: Workshop, machine_id: int, question: LadderQuestion) -> Lad
         scale=scale,
         center=begin,
         following=judged.estimate.act_at,
-        thread_is_light=is_light(top[0].color) if top else False,
+        thread_is_light=is_light(top[0].color) if top and top[0].color != NO_COLOR else None,
     )
 
 

@@ -286,6 +286,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/compute/label": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Label
+         * @description Read a label's line: the thread it names, in every way it can be meant, what was taken, and what to ask.
+         */
+        post: operations["label_api_compute_label_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/compute/linear-density": {
         parameters: {
             query?: never;
@@ -4214,7 +4234,7 @@ export interface components {
          * @description How the fibers are held together.
          * @enum {string}
          */
-        Construction: "spun" | "core_spun" | "multifilament" | "monofilament" | "film" | "metallic" | "textured";
+        Construction: "spun" | "core_spun" | "multifilament" | "monofilament" | "film" | "metallic" | "textured" | "coated";
         /**
          * Contents
          * @description What is in a workshop's file: its form, how much of what, and from when to when its records reach.
@@ -4829,7 +4849,7 @@ export interface components {
          * @description What a thread is made of.
          * @enum {string}
          */
-        Fiber: "cotton" | "polyester" | "cotton_polyester" | "nylon" | "rayon" | "silk" | "metallic" | "wash_away";
+        Fiber: "cotton" | "polyester" | "cotton_polyester" | "nylon" | "rayon" | "silk" | "metallic" | "wash_away" | "wool" | "linen" | "bamboo" | "aramid";
         /**
          * Figure
          * @description A figure by its name.
@@ -5608,6 +5628,14 @@ export interface components {
             tex: number;
             /** Words */
             words: string;
+        };
+        /**
+         * LabelText
+         * @description A label's line as it stands on the spool.
+         */
+        LabelText: {
+            /** Line */
+            line: string;
         };
         /**
          * Ladder
@@ -9182,6 +9210,10 @@ export interface components {
             bobbin_classes: components["schemas"]["Word"][];
             /** Constructions */
             constructions: components["schemas"]["Word"][];
+            /** Dyes */
+            dyes: {
+                [key: string]: string;
+            };
             /** Fibers */
             fibers: components["schemas"]["Word"][];
             /** Finishes */
@@ -9210,6 +9242,8 @@ export interface components {
             };
             /** Needle Finishes */
             needle_finishes: components["schemas"]["Word"][];
+            /** No Color */
+            no_color: string;
             /** Points */
             points: components["schemas"]["PointWord"][];
             /** Record Kinds */
@@ -9763,6 +9797,44 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HangingTension"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    label_api_compute_label_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "line": "40/2 cotton, navy"
+                 *     }
+                 */
+                "application/json": components["schemas"]["LabelText"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabelAnswer"];
                 };
             };
             /** @description Validation Error */

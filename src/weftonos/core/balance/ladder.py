@@ -35,11 +35,14 @@ class Ladder:
     cloth: str
 
 
-def plan_ladder(plan: LadderPlan, scale: TopScale, center: float, following: float, thread_is_light: bool) -> Ladder:
+def plan_ladder(
+    plan: LadderPlan, scale: TopScale, center: float, following: float, thread_is_light: bool | None
+) -> Ladder:
     """Lay out a test.
 
     A full ladder covers the scale in eleven steps, a half ladder six dial numbers about ``center``; fewest steps
-    gives the one setting that is most likely, ``following``, and goes on from its grade.
+    gives the one setting that is most likely, ``following``, and goes on from its grade. Whether the thread is light
+    is ``None`` where its color is not known.
     """
     unit = scale_unit(scale)
     if plan is LadderPlan.FEWEST:
@@ -53,5 +56,7 @@ def plan_ladder(plan: LadderPlan, scale: TopScale, center: float, following: flo
         )
         settings = [min(scale.high, start + i * unit) for i in range(HALF_STEPS)]
     unique = tuple(dict.fromkeys(scale.snap(s) for s in settings))
-    cloth = "the dark half: the thread is light" if thread_is_light else "the light half: the thread is dark"
+    cloth = "the half it shows on"
+    if thread_is_light is not None:
+        cloth = "the dark half: the thread is light" if thread_is_light else "the light half: the thread is dark"
     return Ladder(plan=plan, settings=unique, words=tuple(scale.words(s) for s in unique), cloth=cloth)

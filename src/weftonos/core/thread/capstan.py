@@ -22,6 +22,10 @@ FRICTION: dict[Fiber, Known] = {
     Fiber.SILK: estimate(0.17, "", _WHY),
     Fiber.METALLIC: estimate(0.28, "", _WHY),
     Fiber.WASH_AWAY: estimate(0.24, "", _WHY),
+    Fiber.WOOL: estimate(0.28, "", _WHY),
+    Fiber.LINEN: estimate(0.28, "", _WHY),
+    Fiber.BAMBOO: estimate(0.18, "", _WHY),
+    Fiber.ARAMID: estimate(0.22, "", _WHY),
 }
 FRICTION_SPREAD = estimate(0.05, "", "one standard deviation between threads of a fiber, guides and days")
 #: How far thread turns through one hole of a guide wound like a spiral.

@@ -28,6 +28,10 @@ class Fiber(StrEnum):
     SILK = "silk"
     METALLIC = "metallic"
     WASH_AWAY = "wash_away"
+    WOOL = "wool"
+    LINEN = "linen"
+    BAMBOO = "bamboo"
+    ARAMID = "aramid"
 
 
 class Construction(StrEnum):
@@ -40,6 +44,7 @@ class Construction(StrEnum):
     FILM = "film"
     METALLIC = "metallic"
     TEXTURED = "textured"
+    COATED = "coated"
 
 
 _MH = "Morton & Hearle, Physical Properties of Textile Fibers"
@@ -54,6 +59,10 @@ FIBER_DENSITY: dict[Fiber, Known] = {
     Fiber.SILK: published(1.34, "g/cm³", _MH),
     Fiber.METALLIC: estimate(1.38, "g/cm³", "taken as its polyester core and film"),
     Fiber.WASH_AWAY: memory(1.30, "g/cm³"),
+    Fiber.WOOL: published(1.31, "g/cm³", _MH),
+    Fiber.LINEN: published(1.54, "g/cm³", _MH),
+    Fiber.BAMBOO: estimate(1.50, "g/cm³", "a viscose: as rayon"),
+    Fiber.ARAMID: memory(1.44, "g/cm³"),
 }
 
 #: Share of the thread's outline that is fiber.
@@ -65,6 +74,7 @@ PACKING: dict[Construction, Known] = {
     Construction.FILM: published(1.00, "", "a solid film, by definition"),
     Construction.METALLIC: estimate(0.70),
     Construction.TEXTURED: estimate(0.45),
+    Construction.COATED: estimate(0.75, "", "filament under its coat"),
 }
 
 #: Share of a bundle's outline that its threads fill.
@@ -84,6 +94,10 @@ FIBER_NAMES = {
     Fiber.SILK: "silk",
     Fiber.METALLIC: "metallic",
     Fiber.WASH_AWAY: "wash-away",
+    Fiber.WOOL: "wool",
+    Fiber.LINEN: "linen",
+    Fiber.BAMBOO: "bamboo viscose",
+    Fiber.ARAMID: "aramid",
 }
 CONSTRUCTION_NAMES = {
     Construction.SPUN: "spun",
@@ -93,6 +107,7 @@ CONSTRUCTION_NAMES = {
     Construction.FILM: "flat film",
     Construction.METALLIC: "wrapped core",
     Construction.TEXTURED: "textured",
+    Construction.COATED: "coated to glow",
 }
 
 
@@ -171,11 +186,11 @@ class Thread:
 
 
 def sheds_lint(thread: Thread) -> bool:
-    """Say whether a thread sheds lint that matters: all cotton, and polyester wrapped in it (common practice).
+    """Say whether a thread sheds lint that matters: all cotton, polyester wrapped in it, wool, linen (common practice).
 
     Spun polyester sheds little, filament least.
     """
-    return thread.fiber in (Fiber.COTTON, Fiber.COTTON_POLYESTER)
+    return thread.fiber in (Fiber.COTTON, Fiber.COTTON_POLYESTER, Fiber.WOOL, Fiber.LINEN)
 
 
 def check_bundle_size(threads: int) -> None:

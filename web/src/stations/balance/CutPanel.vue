@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { drawnPair } from "../../drawn";
 import { computed, ref } from "vue";
 import type { Schemas } from "../../api/client";
 import { useWords } from "../../api/queries";
@@ -16,8 +17,9 @@ const moved = ref<number | null>(null);
 const place = computed({ get: () => moved.value ?? nearest.value, set: (v: number) => (moved.value = Number(v)) });
 const at = computed(() => props.station.cut[place.value] ?? props.station.cut[0]);
 const grade = computed(() => words.value?.grades.find((g) => g.grade === at.value?.lock.grade));
-const top = computed(() => props.station.setup.top?.[0]?.color ?? "#2f6f62");
-const bobbin = computed(() => props.station.setup.bobbin?.color ?? "#c9a36a");
+const drawn = computed(() => drawnPair(props.station.setup.top?.[0], props.station.setup.bobbin));
+const top = computed(() => drawn.value.top);
+const bobbin = computed(() => drawn.value.bobbin);
 </script>
 
 <template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { drawnPair } from "../../drawn";
 import Button from "primevue/button";
 import { computed } from "vue";
 import type { Schemas } from "../../api/client";
@@ -16,6 +17,7 @@ const scale = computed(() => props.station.scale);
 const found = computed(() => props.station.estimate);
 const top = computed(() => props.station.setup.top?.[0]);
 const bobbin = computed(() => props.station.setup.bobbin);
+const drawn = computed(() => drawnPair(top.value, bobbin.value));
 const records = useStrikeRecord();
 </script>
 
@@ -50,11 +52,7 @@ const records = useStrikeRecord();
           </p>
         </template>
       </section>
-      <LadderPanel
-        :motion="motion"
-        :scale="scale"
-        :top="top?.color ?? '#2f6f62'"
-        :bobbin="bobbin?.color ?? '#c9a36a'" />
+      <LadderPanel :motion="motion" :scale="scale" :top="drawn.top" :bobbin="drawn.bobbin" />
     </div>
     <div>
       <LookForm v-model:motion="motion" :station="station" />

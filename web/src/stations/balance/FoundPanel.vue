@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { drawnPair } from "../../drawn";
 import Button from "primevue/button";
 import { computed, ref, watch } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
@@ -19,6 +20,7 @@ const looks = computed(() =>
 );
 const top = computed(() => props.station.setup.top?.[0]);
 const bobbin = computed(() => props.station.setup.bobbin);
+const drawn = computed(() => drawnPair(top.value, bobbin.value));
 
 /** What the action names: where to stitch, or where to leave it. */
 const following = computed(() => found.value.act_at);
@@ -109,8 +111,8 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
       :interval="[found.likely_low, found.likely_high]"
       :center="found.center"
       :following="following"
-      :top="top?.color ?? '#2f6f62'"
-      :bobbin="bobbin?.color ?? '#c9a36a'"
+      :top="drawn.top"
+      :bobbin="drawn.bobbin"
       :words="`${looks.length} stitched steps, front and back. ${found.text}`" />
     <p v-if="station.next_says" class="soft">▲ {{ station.next_says }}</p>
     <p v-if="station.setup.bobbin_work" class="caution">

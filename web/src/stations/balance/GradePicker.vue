@@ -1,13 +1,16 @@
 <script setup lang="ts">
+import { computed } from "vue";
 import type { Schemas } from "../../api/client";
 import StitchPicture from "../../diagrams/StitchPicture.vue";
+import { drawnPair } from "../../drawn";
 
 /** The five looks, front and back, in the combination's own colors; one is picked. */
-defineProps<{
+const props = defineProps<{
   grades: readonly Schemas["GradeFacts"][];
   top?: Schemas["ThreadTag"];
   bobbin?: Schemas["ThreadTag"] | null;
 }>();
+const drawn = computed(() => drawnPair(props.top, props.bobbin));
 const grade = defineModel<number | null>({ required: true });
 </script>
 
@@ -25,15 +28,15 @@ const grade = defineModel<number | null>({ required: true });
       <StitchPicture
         side="front"
         :grade="g.grade"
-        :top="top?.color ?? '#2f6f62'"
-        :bobbin="bobbin?.color ?? '#c9a36a'"
+        :top="drawn.top"
+        :bobbin="drawn.bobbin"
         :top-mm="top?.diameter_mm"
         :bobbin-mm="bobbin?.diameter_mm" />
       <StitchPicture
         side="back"
         :grade="g.grade"
-        :top="top?.color ?? '#2f6f62'"
-        :bobbin="bobbin?.color ?? '#c9a36a'"
+        :top="drawn.top"
+        :bobbin="drawn.bobbin"
         :top-mm="top?.diameter_mm"
         :bobbin-mm="bobbin?.diameter_mm" />
       <span class="name">{{ g.name }}</span>

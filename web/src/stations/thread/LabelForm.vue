@@ -10,8 +10,10 @@ import ChoiceBox from "../../parts/ChoiceBox.vue";
 import ConflictNote from "../../parts/ConflictNote.vue";
 import FieldBox from "../../parts/FieldBox.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
+import { NO_COLOR } from "../../drawn";
 import { choices } from "../../words";
 import LabelDetails from "./LabelDetails.vue";
+import DyePicker from "./DyePicker.vue";
 import { EMPTY, fill, filled } from "./labelFields";
 import LabelLine from "./LabelLine.vue";
 import NoLabel from "./NoLabel.vue";
@@ -39,7 +41,9 @@ function readFrom(spec: Schemas["DrawerThread"] | null) {
   // What was put in by hand stays: a label is still being read while one types on.
   const byHand = BESIDE.filter((field) => form[field] && form[field] !== said[field]);
   const typed = Object.fromEntries([...byHand, "tests" as const].map((field) => [field, form[field]]));
-  fill(form, { ...spec, color: form.color, name: namedByHand.value ? form.name : spec.name });
+  // A color chosen by hand stays; the label's word is taken until then.
+  const color = form.color !== said.color && form.color !== NO_COLOR ? form.color : spec.color;
+  fill(form, { ...spec, color, name: namedByHand.value ? form.name : spec.name });
   said = { ...form };
   Object.assign(form, typed);
 }
@@ -130,9 +134,7 @@ const error = save.error;
         <FieldBox label="Name" :error="error('name')"
           ><InputText v-model="form.name" :invalid="!!error('name')" @input="namedByHand = true"
         /></FieldBox>
-        <FieldBox label="Color" :error="error('color')"
-          ><input v-model="form.color" type="color" class="plain-input"
-        /></FieldBox>
+        <DyePicker v-model="form.color" :error="error('color')" />
         <ToggleRow
           v-model="form.variegated"
           label="It is"
@@ -191,7 +193,7 @@ const error = save.error;
 <style scoped>
 .first {
   display: grid;
-  grid-template-columns: minmax(0, 2fr) minmax(5rem, 0.6fr) auto;
+  grid-template-columns: minmax(0, 2fr) minmax(9rem, 1fr) auto;
   gap: 0.9rem;
   align-items: start;
 }
@@ -204,9 +206,6 @@ const error = save.error;
 }
 .acts {
   justify-content: flex-end;
-}
-input[type="color"] {
-  padding: 0.2rem;
 }
 @media (max-width: 900px) {
   .grid {

@@ -72,7 +72,7 @@ const said = () => props.error || unread.value;
             {{ r.words }}: {{ fixed(r.tex, 1) }} tex
           </button>
         </div>
-        <p v-for="t in best?.taken" :key="t" class="soft">Taken as {{ t }}.</p>
+        <p v-for="t in best?.taken" :key="t" class="soft">{{ /^(Read|Pearl)/.test(t) ? t : `Taken as ${t}` }}.</p>
       </template>
     </div>
   </div>

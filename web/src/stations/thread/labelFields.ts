@@ -1,5 +1,6 @@
 import { optionalNumber, numbersIn } from "../../composables/fields";
 import type { Schemas } from "../../api/client";
+import { NO_COLOR } from "../../drawn";
 import { begins, optionalMeters } from "../../units";
 
 /** A label as it stands in the form: numbers as they are typed. */
@@ -14,7 +15,7 @@ export const EMPTY = {
   finish: "plain" as Schemas["ThreadFinish"],
   form: "cone" as Schemas["Form"],
   plies: "",
-  color: "#8fa3b5",
+  color: NO_COLOR,
   bought: "",
   note: "",
   line: "",
