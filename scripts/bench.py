@@ -25,7 +25,7 @@ from bench_bobbin import (
 )
 from bench_evidence import bench_evidence
 from bench_exchange import bench_exchange
-from bench_mend import bench_mend
+from bench_mend import bench_mend, bench_truths
 from bench_screens import bench_refold, bench_screens, client_on, timed
 from bench_season import bench_season
 from sweep import bench_sweep
@@ -146,6 +146,7 @@ PARTS = (
     bench_other_law,
     bench_worlds,
     bench_mend,
+    bench_truths,
     bench_short_season,
     bench_screw,
     bench_screw_laws,

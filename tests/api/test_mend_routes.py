@@ -344,7 +344,7 @@ class TestCompute:
         assert {"cause", "probability", "minutes"} <= says["causes"][0].keys()
         assert says["expected_minutes"] > 0
         known = bench.get("mend/knowledge")
-        assert len(known["symptoms"]) == 27
+        assert len(known["symptoms"]) == 28
         assert len(known["causes"]) == 38
 
     @pytest.mark.parametrize(

@@ -15,6 +15,7 @@ from weftonos.core.kernel.feature import OF_KIND
 from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.kernel.standing import Standing
 from weftonos.core.mend.diagnosis import (
+    UNLIKELY,
     CheckAnswer,
     Inquiry,
     Observed,
@@ -120,7 +121,7 @@ def test_the_answer_gives_the_order_its_source():
     assert "Kadane & Simon 1977" in reason.source
     assert any("Needle speaks for it (changed" in r.text for r in says.reasons)
     hands_off = {c.id for c in KNOWN.causes if c.technician}
-    waiting = [c for c in says.causes if c.probability >= 0.01 and c.cause not in hands_off]
+    waiting = [c for c in says.causes if c.probability >= UNLIKELY.value and c.cause not in hands_off]
     waiting.sort(key=lambda c: -c.probability / c.minutes)
     taken = [sum(c.minutes for c in waiting[: n + 1]) for n in range(len(waiting))]
     weight = sum(c.probability for c in waiting)
@@ -213,7 +214,9 @@ class TestAnswers:
         answers: dict[str, CheckAnswer] = {}
         while next_ := diagnose(KNOWN, ask("thread_melts_or_curls", answers=answers)).next:
             answers[next_.cause] = CheckAnswer.NOT_IT
-        assert 2 <= len(answers) <= 10
+        # A picture may be misnamed: what is left to the technician is what next to nothing speaks for.
+        left = [c.id for c in KNOWN.causes if c.id not in answers and not c.technician]
+        assert left
         assert diagnose(KNOWN, ask("thread_melts_or_curls", answers=answers, thorough=True)).next is not None
 
 

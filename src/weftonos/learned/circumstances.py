@@ -9,6 +9,7 @@ from datetime import datetime
 from weftonos.core.log.logbook import describe
 from weftonos.core.mend.circumstance import Change, Circumstances, Since, changes
 from weftonos.core.mend.upkeep import UpkeepKind
+from weftonos.core.needle.packet import why_not_this_system
 from weftonos.core.setup.fold import Event
 from weftonos.core.setup.setup import Setup
 from weftonos.learned.balance import knob_stands
@@ -47,9 +48,18 @@ def circumstances(workshop: Workshop, machine_id: int, setup: Setup, on: TimeOn)
         sandwich=setup.sandwich,
         grade=setup.look.grade if setup.look else None,
         knob_by=stands.by if stands else None,
+        other_system=_other_system(workshop, machine_id, setup),
         hours_since_cleaning=on.hours_since(UpkeepKind.CLEANING),
         hours_since_oiling=on.hours_since(UpkeepKind.OILING),
     )
+
+
+def _other_system(workshop: Workshop, machine_id: int, setup: Setup) -> bool | None:
+    """Say whether the needle that is in is of another system; ``None`` where either is not noted."""
+    machine = workshop.machine(machine_id).spec
+    if setup.needle is None or not setup.needle.system or not machine.needle_system:
+        return None
+    return bool(why_not_this_system(machine.needle_system, setup.needle.system, machine.nickname))
 
 
 def recorded_changes(

@@ -4051,7 +4051,7 @@ export interface components {
          *     Tensions in mN, hours of stitching. ``needle_due`` says that the needle is past its life by the chosen school;
          *     left out, six hours decide. ``needle_minutes`` have been stitched since it was fitted. ``grade`` is the last look,
          *     -2 to 2. ``knob_by`` is how far the knob stands off the range where this thread starts, above 0 too tight, in the
-         *     machine's own numbers; 0 within it.
+         *     machine's own numbers; 0 within it. ``other_system``: the needle that is in is not of the machine's system.
          */
         Circumstances: {
             bobbin?: components["schemas"]["Thread"] | null;
@@ -4073,6 +4073,8 @@ export interface components {
             needle_hours?: number | null;
             /** Needle Minutes */
             needle_minutes?: number | null;
+            /** Other System */
+            other_system?: boolean | null;
             point?: components["schemas"]["Point"] | null;
             sandwich?: components["schemas"]["Sandwich"] | null;
             /** Swing */

@@ -37,7 +37,7 @@ class Circumstances:
     Tensions in mN, hours of stitching. ``needle_due`` says that the needle is past its life by the chosen school;
     left out, six hours decide. ``needle_minutes`` have been stitched since it was fitted. ``grade`` is the last look,
     -2 to 2. ``knob_by`` is how far the knob stands off the range where this thread starts, above 0 too tight, in the
-    machine's own numbers; 0 within it.
+    machine's own numbers; 0 within it. ``other_system``: the needle that is in is not of the machine's system.
     """
 
     machine_kind: MachineKind | None = None
@@ -54,6 +54,7 @@ class Circumstances:
     sandwich: Sandwich | None = None
     grade: int | None = None
     knob_by: float | None = None
+    other_system: bool | None = None
     hours_since_cleaning: float | None = None
     hours_since_oiling: float | None = None
 
@@ -92,6 +93,7 @@ def conditions(known: Circumstances) -> tuple[frozenset[str], frozenset[str]]:
         say("slick_thread", on_top(_slick))
         say("flat_metallic", on_top(lambda t: t.construction is Construction.FILM))
         say("metallic", on_top(lambda t: t.is_metallic))
+        say("clear_thread", on_top(lambda t: t.is_monofilament))
         say("synthetic_thread", on_top(lambda t: t.fiber in (Fiber.POLYESTER, Fiber.NYLON)))
         if known.needle:
             state = fit_of(Bundle.of(top), known.needle, known.point or Point.TOPSTITCH).state
@@ -105,6 +107,7 @@ def conditions(known: Circumstances) -> tuple[frozenset[str], frozenset[str]]:
     if below:
         say("stretchy_bobbin", below.construction in (Construction.MONOFILAMENT, Construction.TEXTURED))
     if known.sandwich:
+        # Batting rubs needle and thread warm, whatever the fiber (common practice).
         say("heavy_sandwich", bool(known.sandwich.heavy_because))
     if known.needle_due is not None or known.needle_hours is not None:
         late = known.needle_due if known.needle_due is not None else (known.needle_hours or 0) > HOURS_LIFE[0].value
@@ -121,6 +124,7 @@ def conditions(known: Circumstances) -> tuple[frozenset[str], frozenset[str]]:
     if known.grade is not None:
         say("looked_too_tight", known.grade < 0)
         say("looked_too_loose", known.grade > 0)
+    say("other_needle_system", known.other_system)
     if known.knob_by is not None:
         say("knob_above_the_start", known.knob_by > 0)
         say("knob_below_the_start", known.knob_by < 0)

@@ -24,7 +24,7 @@ from weftonos.core.mend.trouble import Array, Cause, Drawing, FindingKind, Knowl
 WORTH_ASKING = estimate(0.05, "min")
 #: A cause that had less than this chance to begin with is not worth a check; when only such are left, it is time for
 #: the technician.
-UNLIKELY = estimate(0.01)
+UNLIKELY = estimate(0.003)
 #: Up to this many pending checks, every combination is evaluated; beyond it, each check alone.
 MOST_HELD_TOGETHER = 6
 #: False-negative rate of a check. Before the technician is called, the likeliest missed cause is checked again if that

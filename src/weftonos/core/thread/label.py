@@ -197,7 +197,7 @@ def _way(thread: Thread) -> tuple[WeightSystem, bool | None]:
     return thread.system, thread.per_strand
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class _Found:
     """The ways to read the number, or a thickness in mm; what was taken as usual; the rest of the line; what to ask."""
 
@@ -238,16 +238,16 @@ def _counts(line: str, material: Material) -> _Found:
     plies = int(ply[1]) if ply else 1
     if named := _SLASH_NAMED.search(rest):
         counts = list(_named(_float(named[1]), named[3], int(named[2]), material.fiber))
-        return _Found(counts, rest=_without(rest, named))
+        return _Found(counts=counts, rest=_without(rest, named))
     for found, value, word in (
         *((m, m[1], m[2]) for m in [_AFTER.search(rest)] if m),
         *((m, m[2], m[1]) for m in [_BEFORE.search(rest)] if m),
     ):
         counts = list(_named(_float(value), word, int(found[3]) if found[3] else plies, material.fiber))
-        return _Found(counts, rest=_without(rest, found))
+        return _Found(counts=counts, rest=_without(rest, found))
     slash = _SLASH.search(rest)
     if slash and _float(slash[1]) >= _SMALLEST_PLIED and 2 <= int(slash[2]) <= 12:
-        return _Found(list(_slash(_float(slash[1]), int(slash[2]), material.fiber)), rest=_without(rest, slash))
+        return _Found(counts=list(_slash(_float(slash[1]), int(slash[2]), material.fiber)), rest=_without(rest, slash))
     return _Found(rest=rest)
 
 
@@ -257,22 +257,22 @@ def _without_a_number(line: str, rest: str, material: Material) -> _Found:
     size = makers or bare
     if PEARL.search(line) and size and (pearl := PEARL_TEX.get(int(size[1]))):
         said = f"Pearl cotton size {size[1]} is about {pearl.value:g} tex. It goes in the bobbin"
-        return _Found([_about(pearl.value)], rest=_without(rest, size), taken=(said,))
+        return _Found(counts=[_about(pearl.value)], rest=_without(rest, size), taken=(said,))
     usual = _usual(material)
     if makers and not usual.taken:
         ask = "“No.” is a maker's own count. Which weight is it?"
-        return _Found(list(_makers(float(makers[1]))), rest=_without(rest, makers), ask=ask)
+        return _Found(counts=list(_makers(float(makers[1]))), rest=_without(rest, makers), ask=ask)
     if bare and _LEAST_WT <= int(bare[1]) <= _MOST_WT and not _is_clear(material):
         number = float(bare[1])
         wt = _Count(number, WeightSystem.WT, words=f"{number:g} wt")
         if material != Material() or "bobbin" in line:
-            return _Found([wt], rest=_without(rest, bare), taken=(f"{number:g} taken as {number:g} wt",))
-        return _Found([wt, _Count(number, WeightSystem.TEX, words=f"Tex {number:g}")], rest=_without(rest, bare))
+            return _Found(counts=[wt], rest=_without(rest, bare), taken=(f"{number:g} taken as {number:g} wt",))
+        return _Found(counts=[wt, _Count(number, WeightSystem.TEX, words=f"Tex {number:g}")], rest=_without(rest, bare))
     if usual.taken:
-        return _Found(usual.counts, usual.mm, rest, usual.taken)
+        return _Found(counts=usual.counts, mm=usual.mm, rest=rest, taken=usual.taken)
     if material.fiber is not None and (weights := USUAL_WEIGHTS.get(material.fiber)):
         counts = [_Count(n, WeightSystem.WT, words=f"{n} wt") for n in weights]
-        return _Found(counts, rest=rest, taken=("no weight on the label",), ask="Which weight is it?")
+        return _Found(counts=counts, rest=rest, taken=("no weight on the label",), ask="Which weight is it?")
     raise CraftError(
         "There's no weight in this. Write the number with its system, such as 40 wt, 120d x 2, Tex 30, Ne 40/2 "
         "or 0.1 mm. Without a label, weigh a length or count wraps.",
@@ -299,7 +299,7 @@ def _usual(material: Material) -> _Found:
     if (tex := usual_tex(whole)) is None:
         return _Found()
     said = f"about {tex.value:g} tex, as such thread mostly is"
-    return _Found([_about(tex.value)], taken=(said,))
+    return _Found(counts=[_about(tex.value)], taken=(said,))
 
 
 def _without(line: str, found: re.Match[str]) -> str:
