@@ -22,6 +22,8 @@ from weftonos.core.kernel.sandwich import Sandwich
 from weftonos.core.kernel.scale import TopScale
 from weftonos.core.kernel.schools import MachineKind, School
 from weftonos.core.mend.diagnosis import Diagnosis
+from weftonos.core.needle.fit_distance import FitDistance, fit_distance
+from weftonos.core.needle.needle import NeedleSize, Point
 from weftonos.core.needle.pairing import Pairing, pair_needle
 from weftonos.core.thread.label import LabelAnswer, read_label
 from weftonos.core.thread.linear_density import LinearDensity, WeightSystem, strands_are_ambiguous
@@ -156,6 +158,24 @@ class WeighedLength:
     fiber: Fiber
     construction: Construction
     scale_step_g: float = 0.1
+
+
+@dataclass(frozen=True, kw_only=True)
+class FitQuestion(PairingQuestion):
+    """A needle as well: its size and point."""
+
+    metric: int
+    american: int
+    point: Point
+
+
+@router.post("/fit")
+def fit(question: FitQuestion) -> FitDistance:
+    """Judge a needle by how far it is from the best one for what runs through it."""
+    top = Bundle.of(question.top)
+    paired = pairing(question)
+    needle = NeedleSize(question.metric, question.american)
+    return fit_distance(question.machine_kind, paired, top, needle, question.point)
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -9,7 +9,9 @@ from datetime import datetime
 from weftonos.core.log.logbook import describe
 from weftonos.core.mend.circumstance import Change, Circumstances, Since, changes
 from weftonos.core.mend.upkeep import UpkeepKind
+from weftonos.core.needle.fit_distance import fit_distance
 from weftonos.core.needle.packet import why_not_this_system
+from weftonos.core.needle.pairing import pair_needle
 from weftonos.core.setup.fold import Event
 from weftonos.core.setup.setup import Setup
 from weftonos.learned.balance import knob_stands
@@ -49,6 +51,7 @@ def circumstances(workshop: Workshop, machine_id: int, setup: Setup, on: TimeOn)
         grade=setup.look.grade if setup.look else None,
         knob_by=stands.by if stands else None,
         other_system=_other_system(workshop, machine_id, setup),
+        sizes_off=_sizes_off(workshop, machine_id, setup),
         hours_since_cleaning=on.hours_since(UpkeepKind.CLEANING),
         hours_since_oiling=on.hours_since(UpkeepKind.OILING),
     )
@@ -60,6 +63,17 @@ def _other_system(workshop: Workshop, machine_id: int, setup: Setup) -> bool | N
     if setup.needle is None or not setup.needle.system or not machine.needle_system:
         return None
     return bool(why_not_this_system(machine.needle_system, setup.needle.system, machine.nickname))
+
+
+def _sizes_off(workshop: Workshop, machine_id: int, setup: Setup) -> int | None:
+    """Say how many sizes the needle that is in is from the best; ``None`` where needle or thread is not noted."""
+    machine, top = workshop.machine(machine_id).spec, setup.top_bundle
+    if setup.needle is None or top is None:
+        return None
+    pairing = pair_needle(machine.kind, machine.size_school, top, sandwich=setup.sandwich, schools=machine.schools)
+    if not pairing.through_a_needle:
+        return None
+    return fit_distance(machine.kind, pairing, top, setup.needle.size, setup.needle.point).off
 
 
 def recorded_changes(

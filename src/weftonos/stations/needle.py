@@ -10,6 +10,7 @@ from weftonos.core.evidence.survival import restricted_mean
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Sandwich
 from weftonos.core.kernel.schools import LifeSchool
+from weftonos.core.needle.fit_distance import FitDistance, fit_distance
 from weftonos.core.needle.fitting import RoomAdvice, RoomTrouble, fitting_steps, room_advice
 from weftonos.core.needle.groove_fit import Fit, fit_of
 from weftonos.core.needle.life import (
@@ -48,6 +49,7 @@ class NeedleStation:
     setup: Setup
     pairing: Pairing | None
     fitted_fit: Fit | None
+    distance: FitDistance | None
     other_system: str
     room: Sequence[RoomAdvice]
     life: NeedleLife | None
@@ -61,7 +63,7 @@ def needle_station(workshop: Workshop, machine_id: int) -> NeedleStation:
     machine = workshop.machine(machine_id).spec
     setup = workshop.setup(machine_id)
     top = setup.top_bundle
-    pairing, fit, room = None, None, []
+    pairing, fit, distance, room = None, None, None, []
     if top is not None:
         pairing = pair_needle(
             machine.kind,
@@ -73,11 +75,14 @@ def needle_station(workshop: Workshop, machine_id: int) -> NeedleStation:
         )
     if top is not None and setup.needle:
         fit = fit_of(top, setup.needle.size, setup.needle.point)
+        if pairing is not None and pairing.through_a_needle:
+            distance = fit_distance(machine.kind, pairing, top, setup.needle.size, setup.needle.point)
         room = [room_advice(t, top, setup.needle.size, setup.needle.point) for t in RoomTrouble]
     return NeedleStation(
         setup=setup,
         pairing=pairing,
         fitted_fit=fit,
+        distance=distance,
         other_system=why_not_this_system(machine.needle_system, setup.needle.system, machine.nickname)
         if setup.needle
         else "",

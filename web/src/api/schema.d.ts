@@ -246,6 +246,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/compute/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fit
+         * @description Judge a needle by how far it is from the best one for what runs through it.
+         */
+        post: operations["fit_api_compute_fit_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/compute/gauge": {
         parameters: {
             query?: never;
@@ -4052,6 +4072,7 @@ export interface components {
          *     left out, six hours decide. ``needle_minutes`` have been stitched since it was fitted. ``grade`` is the last look,
          *     -2 to 2. ``knob_by`` is how far the knob stands off the range where this thread starts, above 0 too tight, in the
          *     machine's own numbers; 0 within it. ``other_system``: the needle that is in is not of the machine's system.
+         *     ``sizes_off``: how many sizes it is from the best, above 0 too large.
          */
         Circumstances: {
             bobbin?: components["schemas"]["Thread"] | null;
@@ -4077,6 +4098,8 @@ export interface components {
             other_system?: boolean | null;
             point?: components["schemas"]["Point"] | null;
             sandwich?: components["schemas"]["Sandwich"] | null;
+            /** Sizes Off */
+            sizes_off?: number | null;
             /** Swing */
             swing?: number | null;
             target?: components["schemas"]["BobbinTarget"] | null;
@@ -4891,6 +4914,41 @@ export interface components {
             state: components["schemas"]["FitState"];
         };
         /**
+         * FitDistance
+         * @description A needle against the best of its point: ``off`` in sizes, above 0 too large; ``made``: sold in that size.
+         */
+        FitDistance: {
+            /** Best American */
+            best_american: number;
+            /** Best Metric */
+            best_metric: number;
+            judgment: components["schemas"]["Judgment"];
+            /** Made */
+            made: boolean;
+            /** Off */
+            off: number;
+            state: components["schemas"]["FitState"];
+            /** Text */
+            text: string;
+        };
+        /**
+         * FitQuestion
+         * @description A needle as well: its size and point.
+         */
+        FitQuestion: {
+            /** American */
+            american: number;
+            bobbin?: components["schemas"]["Thread"] | null;
+            machine_kind: components["schemas"]["MachineKind"];
+            /** Metric */
+            metric: number;
+            point: components["schemas"]["Point"];
+            sandwich?: components["schemas"]["Sandwich"];
+            school: components["schemas"]["School"];
+            /** Top */
+            top: components["schemas"]["Thread"][];
+        };
+        /**
          * FitState
          * @description How a thread lies in a groove.
          * @enum {string}
@@ -5399,6 +5457,12 @@ export interface components {
             /** Total */
             total: number;
         };
+        /**
+         * Judgment
+         * @description What a needle does with a thread, by its distance from the best.
+         * @enum {string}
+         */
+        Judgment: "best" | "goes" | "stretches" | "won't";
         /**
          * Keep
          * @description A name for the combination that is on the machine.
@@ -6356,6 +6420,7 @@ export interface components {
          * @description The pairing for what is threaded (none without a top thread), and everything about the needle that is in.
          */
         NeedleStation: {
+            distance: components["schemas"]["FitDistance"] | null;
             fitted_fit: components["schemas"]["Fit"] | null;
             life: components["schemas"]["NeedleLife"] | null;
             life_school: components["schemas"]["LifeSchool"];
@@ -9710,6 +9775,56 @@ export interface operations {
                          */
                         centre?: number;
                     };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    fit_api_compute_fit_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "american": 18,
+                 *       "machine_kind": "home",
+                 *       "metric": 110,
+                 *       "point": "universal",
+                 *       "school": "home",
+                 *       "top": [
+                 *         {
+                 *           "construction": "spun",
+                 *           "fiber": "cotton",
+                 *           "system": "wt",
+                 *           "value": 40
+                 *         }
+                 *       ]
+                 *     }
+                 */
+                "application/json": components["schemas"]["FitQuestion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitDistance"];
                 };
             };
             /** @description Validation Error */

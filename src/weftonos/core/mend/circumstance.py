@@ -16,6 +16,7 @@ from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.kernel.stitch import check_grade
 from weftonos.core.mend.upkeep import UpkeepKind, upkeep_state
+from weftonos.core.needle.fit_distance import STRETCHES_FROM
 from weftonos.core.needle.groove_fit import FitState, fit_of
 from weftonos.core.needle.life import HOURS_LIFE
 from weftonos.core.needle.needle import NeedleSize, Point
@@ -38,6 +39,7 @@ class Circumstances:
     left out, six hours decide. ``needle_minutes`` have been stitched since it was fitted. ``grade`` is the last look,
     -2 to 2. ``knob_by`` is how far the knob stands off the range where this thread starts, above 0 too tight, in the
     machine's own numbers; 0 within it. ``other_system``: the needle that is in is not of the machine's system.
+    ``sizes_off``: how many sizes it is from the best, above 0 too large.
     """
 
     machine_kind: MachineKind | None = None
@@ -55,6 +57,7 @@ class Circumstances:
     grade: int | None = None
     knob_by: float | None = None
     other_system: bool | None = None
+    sizes_off: int | None = None
     hours_since_cleaning: float | None = None
     hours_since_oiling: float | None = None
 
@@ -125,6 +128,9 @@ def conditions(known: Circumstances) -> tuple[frozenset[str], frozenset[str]]:
         say("looked_too_tight", known.grade < 0)
         say("looked_too_loose", known.grade > 0)
     say("other_needle_system", known.other_system)
+    if known.sizes_off is not None:
+        say("needle_sizes_too_large", known.sizes_off >= STRETCHES_FROM.value)
+        say("needle_sizes_too_small", known.sizes_off <= -STRETCHES_FROM.value)
     if known.knob_by is not None:
         say("knob_above_the_start", known.knob_by > 0)
         say("knob_below_the_start", known.knob_by < 0)

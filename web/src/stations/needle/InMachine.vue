@@ -57,6 +57,7 @@ const school = computed({
           </svg>
           <p class="verdict" :class="life.due">{{ life.text }}</p>
           <p v-if="station.other_system" class="verdict overdue" role="alert">{{ station.other_system }}</p>
+          <p v-if="station.distance" class="verdict">{{ station.distance.text }}</p>
           <p v-if="station.fitted_fit">This thread {{ station.fitted_fit.says.replace(/\.$/, "") }}.</p>
         </template>
         <template v-else>

@@ -1,0 +1,120 @@
+"""How far a needle is from the best one for a thread: in sizes, with the one word that follows from it.
+
+One size off is taste, two are a cause, three a fault (our estimate). The best size is the one the pairing names, or the
+nearest to it that this point takes and is made in.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from enum import StrEnum
+
+from weftonos.core.kernel.schools import MachineKind
+from weftonos.core.kernel.standing import Standing, estimate
+from weftonos.core.needle.groove_fit import FitState, fit_of
+from weftonos.core.needle.needle import ALL_SIZES, NeedleSize, Point
+from weftonos.core.needle.pairing import Pairing
+from weftonos.core.thread.thread import Bundle
+
+#: From so many sizes off a needle stretches what it can do, and from so many it won't do.
+STRETCHES_FROM = estimate(2, "sizes")
+WONT_FROM = estimate(3, "sizes")
+#: The sizes a point is made in, smallest and largest, in metric numbers. Packets differ, and the label wins (memory).
+MADE_IN: Mapping[MachineKind, Mapping[Point, tuple[int, int]]] = {
+    MachineKind.HOME: {
+        Point.UNIVERSAL: (60, 120),
+        Point.SHARP: (60, 110),
+        Point.QUILTING: (75, 90),
+        Point.TOPSTITCH: (70, 100),
+        Point.EMBROIDERY: (75, 90),
+        Point.METALLIC: (80, 90),
+        Point.DENIM: (70, 110),
+        Point.BALLPOINT: (65, 100),
+    },
+    MachineKind.LONGARM: {Point.SHARP: (80, 140), Point.BALLPOINT: (80, 140), Point.TOPSTITCH: (80, 140)},
+}
+
+
+class Judgment(StrEnum):
+    """What a needle does with a thread, by its distance from the best."""
+
+    BEST = "best"
+    GOES = "goes"
+    STRETCHES = "stretches"
+    WONT = "won't"
+
+
+@dataclass(frozen=True, kw_only=True)
+class FitDistance:
+    """A needle against the best of its point: ``off`` in sizes, above 0 too large; ``made``: sold in that size."""
+
+    best_metric: int
+    best_american: int
+    off: int
+    judgment: Judgment
+    state: FitState
+    made: bool
+    text: str
+
+
+def fit_distance(kind: MachineKind, pairing: Pairing, top: Bundle, size: NeedleSize, point: Point) -> FitDistance:
+    """Judge a needle by how far it is from the best size of its point for what runs through it.
+
+    A needle whose groove the thread stands proud of won't do, however near it is.
+    """
+    best, fit = best_size(kind, pairing, top, point), fit_of(top, size, point)
+    off = _steps(size, best)
+    low, high = MADE_IN[kind].get(point, (ALL_SIZES[0].metric, ALL_SIZES[-1].metric))
+    if fit.state is FitState.RUBS or abs(off) >= WONT_FROM.value:
+        judgment = Judgment.WONT
+    elif abs(off) >= STRETCHES_FROM.value:
+        judgment = Judgment.STRETCHES
+    else:
+        judgment = Judgment.GOES if off else Judgment.BEST
+    return FitDistance(
+        best_metric=best.metric,
+        best_american=best.american,
+        off=off,
+        judgment=judgment,
+        state=fit.state,
+        made=low <= size.metric <= high,
+        text=_text(size, point, best, off, judgment),
+    )
+
+
+def best_size(kind: MachineKind, pairing: Pairing, top: Bundle, point: Point) -> NeedleSize:
+    """Return the best size of a point: the paired one, or the nearest that the point is made in and does not rub."""
+    wanted = pairing.recommended.size
+    low, high = MADE_IN[kind].get(point, (ALL_SIZES[0].metric, ALL_SIZES[-1].metric))
+    fitting = [size for size in _in_use() if fit_of(top, size, point).state is not FitState.RUBS]
+    # Where none that is made takes this thread, the best is one that nobody sells: the point is the wrong one.
+    fits = [size for size in fitting if low <= size.metric <= high] or fitting[:1] or _in_use()[-1:]
+    return min(fits, key=lambda size: (abs(_steps(size, wanted)), size.metric))
+
+
+def _in_use() -> list[NeedleSize]:
+    return [size for size in ALL_SIZES if size.standing is Standing.COMMON_PRACTICE]
+
+
+def _steps(size: NeedleSize, other: NeedleSize) -> int:
+    """Return how many sizes of common practice lie from the other to this one; a size between counts as the next."""
+    common = [each.metric for each in _in_use()]
+
+    def place(metric: int) -> int:
+        return min(range(len(common)), key=lambda n: abs(common[n] - metric))
+
+    return place(size.metric) - place(other.metric)
+
+
+def _text(size: NeedleSize, point: Point, best: NeedleSize, off: int, judgment: Judgment) -> str:
+    needle = f"{size} {point.value}"
+    if judgment is Judgment.BEST:
+        return f"{needle} is the best for this thread."
+    way = "larger" if off > 0 else "smaller"
+    sizes = f"{abs(off)} size{'s' if abs(off) > 1 else ''} {way} than the best, {best}" if off else f"not {best}"
+    return {
+        Judgment.GOES: f"{needle} goes: {sizes}.",
+        Judgment.STRETCHES: f"{needle} is a stretch: {sizes}.",
+        Judgment.WONT: f"{needle} won't do: {sizes}." if off else f"{needle} won't do: the thread is too thick for it.",
+    }[judgment]

@@ -1,0 +1,75 @@
+"""Fit as one judgment with distance: one best size for a point, and never better again farther away from it."""
+
+import pytest
+
+from weftonos.core.kernel.schools import MachineKind, School
+from weftonos.core.kernel.standing import Standing
+from weftonos.core.needle.fit_distance import MADE_IN, FitDistance, Judgment, best_size, fit_distance
+from weftonos.core.needle.groove_fit import FitState, fit_of
+from weftonos.core.needle.needle import ALL_SIZES, NeedleSize, Point
+from weftonos.core.needle.pairing import pair_needle
+from weftonos.core.thread.linear_density import WeightSystem
+from weftonos.core.thread.thread import Bundle, Construction, Fiber, Thread
+
+WORSE = [Judgment.BEST, Judgment.GOES, Judgment.STRETCHES, Judgment.WONT]
+THREADS = [
+    *((Fiber.COTTON, Construction.SPUN, wt) for wt in (12, 28, 30, 40, 50, 60, 80)),
+    *((Fiber.POLYESTER, Construction.MULTIFILAMENT, wt) for wt in (40, 60, 100)),
+    (Fiber.METALLIC, Construction.METALLIC, 40),
+    (Fiber.SILK, Construction.MULTIFILAMENT, 100),
+    (Fiber.RAYON, Construction.MULTIFILAMENT, 40),
+]
+
+
+def top(fiber: Fiber, construction: Construction, wt: float) -> Bundle:
+    return Bundle.of([Thread(fiber=fiber, construction=construction, system=WeightSystem.WT, value=wt)])
+
+
+def judged(kind: MachineKind, bundle: Bundle, metric: int, point: Point) -> FitDistance:
+    pairing = pair_needle(kind, School(kind.value), bundle)
+    return fit_distance(kind, pairing, bundle, NeedleSize.of_metric(metric), point)
+
+
+@pytest.mark.parametrize("kind", MachineKind)
+@pytest.mark.parametrize("thread", THREADS, ids=str)
+@pytest.mark.parametrize("point", Point)
+def test_there_is_one_best_size_and_it_is_never_better_again_farther_away(kind, thread, point):
+    bundle = top(*thread)
+    common = [size for size in ALL_SIZES if size.standing is Standing.COMMON_PRACTICE]
+    row = [judged(kind, bundle, size.metric, point) for size in common]
+    assert sum(each.off == 0 for each in row) == 1
+    center = next(n for n, each in enumerate(row) if each.off == 0)
+    for side in (row[center:], row[: center + 1][::-1]):
+        places = [WORSE.index(each.judgment) for each in side]
+        assert places == sorted(places)
+    assert sum(each.judgment in (Judgment.BEST, Judgment.GOES) for each in row) <= 3, "few ticks"
+
+
+@pytest.mark.parametrize(("metric", "judgment", "off"), [(90, "best", 0), (100, "goes", 1), (110, "stretches", 2)])
+def test_what_follows_from_the_distance(metric, judgment, off):
+    found = judged(MachineKind.HOME, top(Fiber.COTTON, Construction.SPUN, 40), metric, Point.TOPSTITCH)
+    assert (found.judgment, found.off) == (judgment, off)
+    assert found.made is (metric <= 100)
+
+
+def test_a_thread_that_stands_proud_wont_do_however_near():
+    found = judged(MachineKind.HOME, top(Fiber.COTTON, Construction.SPUN, 12), 80, Point.SHARP)
+    assert (found.state, found.judgment) == (FitState.RUBS, Judgment.WONT)
+
+
+@pytest.mark.parametrize("point", MADE_IN[MachineKind.HOME])
+def test_the_best_size_is_one_that_the_point_is_made_in_where_one_of_them_takes_the_thread(point):
+    low, high = MADE_IN[MachineKind.HOME][point]
+    for thread in THREADS:
+        bundle = top(*thread)
+        size = best_size(MachineKind.HOME, pair_needle(MachineKind.HOME, School.HOME, bundle), bundle, point)
+        largest = fit_of(bundle, NeedleSize.of_metric(high), point).state
+        assert low <= size.metric <= high or largest is FitState.RUBS
+
+
+def test_in_words():
+    cotton = top(Fiber.COTTON, Construction.SPUN, 40)
+    assert judged(MachineKind.HOME, cotton, 90, Point.TOPSTITCH).text == "90/14 topstitch is the best for this thread."
+    assert judged(MachineKind.HOME, cotton, 110, Point.TOPSTITCH).text == (
+        "110/18 topstitch is a stretch: 2 sizes larger than the best, 90/14."
+    )
