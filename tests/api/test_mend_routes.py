@@ -5,6 +5,8 @@ from io import BytesIO
 import pytest
 from pypdf import PdfReader
 
+from weftonos.knowledge import troubles
+
 NEST, FRAYS = "loops_or_nest_on_the_back", "frays_above_the_eye"
 
 
@@ -143,8 +145,9 @@ def test_what_was_likely_is_looked_at_once_more_before_the_technician_comes(benc
         assert bench.refused(f"incidents/{incident}/checks", said | {"again": seen[next_["cause"]] > 1})[0] == "cause"
     assert says["stage"] == "technician"
     assert set(seen.values()) == {1, 2}
-    # The needle costs most fraying, and is looked at again; a burr takes half an hour and is not.
-    assert seen["needle_dull_burred_bent"] == 2
+    # What is quick to look at and was likely is looked at again; a burr takes half an hour and is not.
+    twice = {cause for cause, times in seen.items() if times == 2}
+    assert twice and all(troubles().cause(cause).minutes <= 3 for cause in twice)
     assert seen["burr_on_guide_or_hook"] == 1
 
 
@@ -345,7 +348,7 @@ class TestCompute:
         assert says["expected_minutes"] > 0
         known = bench.get("mend/knowledge")
         assert len(known["symptoms"]) == 28
-        assert len(known["causes"]) == 38
+        assert len(known["causes"]) == 39
 
     @pytest.mark.parametrize(
         ("body", "field", "says"),
