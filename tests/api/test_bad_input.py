@@ -16,7 +16,7 @@ def label(**change):
         (label(value=-40), "value", "above 0"),
         (label(value=4000), "value", "Is it 40 wt?"),
         (label(value="forty"), "value", "“forty” is not a number"),
-        (label(fiber="wool"), "fiber", "“wool” is not a known fiber. Known: cotton, polyester"),
+        (label(fiber="moss"), "fiber", "“moss” is not a known fiber. Known: cotton, polyester"),
         (label(strands=2.5), "strands", "whole number"),
         (label(system="ticket", value=120), "system", "weigh a measured length"),
         ({**label(), "name": "x" * 10_000}, "name", "80 letters. This has 10000"),

@@ -81,7 +81,7 @@ def test_a_ladder_is_planned_in_the_machine_s_own_steps(bench):
     machine = ready(bench)
     full = bench.post(f"machines/{machine}/ladder", {"plan": "full"})
     assert len(full["settings"]) == 11
-    assert "dark half" in full["cloth"]
+    assert full["cloth"] == "the half where it shows", "its color is not known"
     fewest = bench.post(f"machines/{machine}/ladder", {"plan": "fewest"})
     assert len(fewest["settings"]) == 1
     assert bench.refused(f"machines/{machine}/ladder", {"plan": "some"})[0] == "plan"
@@ -104,7 +104,7 @@ def test_the_strip_is_true_to_size_in_the_pdf_itself(bench, paper, width):
         assert any(length == pytest.approx(bar, abs=0.02) for length in lengths)
     text = page.extract_text()
     assert "Saltmarsh 40" in text
-    assert "the dark half" in text
+    assert "the half where it shows" in text
     svg = bench.client.get(f"/api/machines/{machine}/strip.svg?paper={paper}").text
     assert f'width="{width}mm"' in svg
 

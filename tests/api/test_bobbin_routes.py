@@ -127,7 +127,7 @@ def test_the_hang_test_is_a_reading_and_the_palm_test_a_look(bench):
     entry = bench.post(f"machines/{machine}/hang-test", {"grams": 21, "case": case})
     assert entry["text"] == "206 mN by the hang test, 21 g, case A"
     look = bench.post(f"machines/{machine}/hand-looks", {"test": "palm", "feel": "right", "case": case})
-    assert look["text"] == "Palm test: right"
+    assert look["text"] == "Palm test: right, case A"
     assert bench.get(f"machines/{machine}/line")["setup"]["reading"]["mean_mn"] == pytest.approx(21 * 9.80665)
     assert bench.refused(f"machines/{machine}/hang-test", {"grams": -2})[0] == "grams"
     assert bench.refused(f"machines/{machine}/hang-test", {"grams": 210})[0] == "unit"

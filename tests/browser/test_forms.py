@@ -108,10 +108,10 @@ FORMS = (
         "1/bobbin?part=rack",
         "case",
         "Put the case on the rack",
-        {"Case label": "Q", "Set for": "fine silk", "Its own range from": "110", "to, mN": "150"},
+        {"Case label": "Q", "For which fiber": "fine silk", "Its own range from": "110", "to, mN": "150"},
         {
             "Case label": at("label"),
-            "Set for": at("kept_for"),
+            "For which fiber": at("kept_for"),
             "Its own range from": at("target", "low"),
             "to, mN": at("target", "high"),
         },

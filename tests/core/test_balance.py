@@ -284,6 +284,21 @@ def test_a_full_ladder_has_eleven_marks_and_a_half_one_six():
     assert max(edge.settings) == 10
 
 
+@pytest.mark.parametrize(("low", "high", "step"), [(-4, 4, 0.25), (-2, 2, 0.25), (-3, 5, 0.125), (-6, 6, 0.5)])
+@pytest.mark.parametrize("plan", [LadderPlan.FULL, LadderPlan.HALF])
+@pytest.mark.parametrize("center", [-1.9, -0.3, 0, 0.4, 1.7])
+def test_on_an_unnumbered_knob_the_steps_are_even_and_pass_through_the_mark(low, high, step, plan, center):
+    scale = TopScale(kind=ScaleKind.TURNS, low=low, high=high, step=step)
+    laid = plan_ladder(plan, scale, center, center, thread_is_light=None).settings
+    apart = {round(b - a, 6) for a, b in itertools.pairwise(laid)}
+    assert len(apart) == 1 and len(laid) >= 5
+    assert low <= min(laid) and max(laid) <= high
+    turns = apart.pop()
+    assert all(setting / turns == pytest.approx(round(setting / turns)) for setting in laid)
+    if plan is LadderPlan.FULL:
+        assert 0 in laid and max(laid) - min(laid) >= 0.8 * (high - low)
+
+
 @given(st.floats(0, 10), st.floats(0, 10), st.floats(0.5, 3))
 def test_a_tighter_top_draws_the_lock_to_the_front(a, b, steepness):
     tighter, looser = max(a, b), min(a, b)

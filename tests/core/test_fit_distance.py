@@ -3,10 +3,9 @@
 import pytest
 
 from weftonos.core.kernel.schools import MachineKind, School
-from weftonos.core.kernel.standing import Standing
-from weftonos.core.needle.fit_distance import MADE_IN, FitDistance, Judgment, best_size, fit_distance
+from weftonos.core.needle.fit_distance import MADE_IN, FitDistance, Judgment, best_size, fit_distance, fit_distances
 from weftonos.core.needle.groove_fit import FitState, fit_of
-from weftonos.core.needle.needle import ALL_SIZES, NeedleSize, Point
+from weftonos.core.needle.needle import ALL_SIZES, COMMON_SIZES, NeedleSize, Point
 from weftonos.core.needle.pairing import pair_needle
 from weftonos.core.thread.linear_density import WeightSystem
 from weftonos.core.thread.thread import Bundle, Construction, Fiber, Thread
@@ -35,8 +34,7 @@ def judged(kind: MachineKind, bundle: Bundle, metric: int, point: Point) -> FitD
 @pytest.mark.parametrize("point", Point)
 def test_there_is_one_best_size_and_it_is_never_better_again_farther_away(kind, thread, point):
     bundle = top(*thread)
-    common = [size for size in ALL_SIZES if size.standing is Standing.COMMON_PRACTICE]
-    row = [judged(kind, bundle, size.metric, point) for size in common]
+    row = [judged(kind, bundle, size.metric, point) for size in COMMON_SIZES]
     assert sum(each.off == 0 for each in row) == 1
     center = next(n for n, each in enumerate(row) if each.off == 0)
     for side in (row[center:], row[: center + 1][::-1]):
@@ -65,6 +63,14 @@ def test_the_best_size_is_one_that_the_point_is_made_in_where_one_of_them_takes_
         size = best_size(MachineKind.HOME, pair_needle(MachineKind.HOME, School.HOME, bundle), bundle, point)
         largest = fit_of(bundle, NeedleSize.of_metric(high), point).state
         assert low <= size.metric <= high or largest is FitState.RUBS
+
+
+def test_all_at_once_are_each_as_alone():
+    cotton = top(Fiber.COTTON, Construction.SPUN, 40)
+    pairing = pair_needle(MachineKind.HOME, School.HOME, cotton)
+    found = fit_distances(MachineKind.HOME, pairing, cotton)
+    assert found[Point.SHARP][80] == judged(MachineKind.HOME, cotton, 80, Point.SHARP)
+    assert {len(row) for row in found.values()} == {len(ALL_SIZES)}
 
 
 def test_in_words():

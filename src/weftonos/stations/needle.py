@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -10,7 +10,7 @@ from weftonos.core.evidence.survival import restricted_mean
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Sandwich
 from weftonos.core.kernel.schools import LifeSchool
-from weftonos.core.needle.fit_distance import FitDistance, fit_distance
+from weftonos.core.needle.fit_distance import FitDistance, fit_distance, fit_distances
 from weftonos.core.needle.fitting import RoomAdvice, RoomTrouble, fitting_steps, room_advice
 from weftonos.core.needle.groove_fit import Fit, fit_of
 from weftonos.core.needle.life import (
@@ -50,6 +50,7 @@ class NeedleStation:
     pairing: Pairing | None
     fitted_fit: Fit | None
     distance: FitDistance | None
+    distances: Mapping[Point, Mapping[int, FitDistance]]
     other_system: str
     room: Sequence[RoomAdvice]
     life: NeedleLife | None
@@ -83,6 +84,7 @@ def needle_station(workshop: Workshop, machine_id: int) -> NeedleStation:
         pairing=pairing,
         fitted_fit=fit,
         distance=distance,
+        distances=fit_distances(machine.kind, pairing, top) if top and pairing and pairing.through_a_needle else {},
         other_system=why_not_this_system(machine.needle_system, setup.needle.system, machine.nickname)
         if setup.needle
         else "",

@@ -6421,6 +6421,12 @@ export interface components {
          */
         NeedleStation: {
             distance: components["schemas"]["FitDistance"] | null;
+            /** Distances */
+            distances: {
+                [key: string]: {
+                    [key: string]: components["schemas"]["FitDistance"];
+                };
+            };
             fitted_fit: components["schemas"]["Fit"] | null;
             life: components["schemas"]["NeedleLife"] | null;
             life_school: components["schemas"]["LifeSchool"];

@@ -11,9 +11,9 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from weftonos.core.kernel.schools import MachineKind
-from weftonos.core.kernel.standing import Standing, estimate
+from weftonos.core.kernel.standing import estimate
 from weftonos.core.needle.groove_fit import FitState, fit_of
-from weftonos.core.needle.needle import ALL_SIZES, NeedleSize, Point
+from weftonos.core.needle.needle import ALL_SIZES, COMMON_SIZES, NeedleSize, Point, sizes_apart
 from weftonos.core.needle.pairing import Pairing
 from weftonos.core.thread.thread import Bundle
 
@@ -63,8 +63,20 @@ def fit_distance(kind: MachineKind, pairing: Pairing, top: Bundle, size: NeedleS
 
     A needle whose groove the thread stands proud of won't do, however near it is.
     """
-    best, fit = best_size(kind, pairing, top, point), fit_of(top, size, point)
-    off = _steps(size, best)
+    return _judged(kind, best_size(kind, pairing, top, point), top, size, point)
+
+
+def fit_distances(kind: MachineKind, pairing: Pairing, top: Bundle) -> Mapping[Point, Mapping[int, FitDistance]]:
+    """Judge every size of every point, by the point and the metric size."""
+    found = {}
+    for point in Point:
+        best = best_size(kind, pairing, top, point)
+        found[point] = {size.metric: _judged(kind, best, top, size, point) for size in ALL_SIZES}
+    return found
+
+
+def _judged(kind: MachineKind, best: NeedleSize, top: Bundle, size: NeedleSize, point: Point) -> FitDistance:
+    fit, off = fit_of(top, size, point), sizes_apart(size, best)
     low, high = MADE_IN[kind].get(point, (ALL_SIZES[0].metric, ALL_SIZES[-1].metric))
     if fit.state is FitState.RUBS or abs(off) >= WONT_FROM.value:
         judgment = Judgment.WONT
@@ -87,24 +99,10 @@ def best_size(kind: MachineKind, pairing: Pairing, top: Bundle, point: Point) ->
     """Return the best size of a point: the paired one, or the nearest that the point is made in and does not rub."""
     wanted = pairing.recommended.size
     low, high = MADE_IN[kind].get(point, (ALL_SIZES[0].metric, ALL_SIZES[-1].metric))
-    fitting = [size for size in _in_use() if fit_of(top, size, point).state is not FitState.RUBS]
+    fitting = [size for size in COMMON_SIZES if fit_of(top, size, point).state is not FitState.RUBS]
     # Where none that is made takes this thread, the best is one that nobody sells: the point is the wrong one.
-    fits = [size for size in fitting if low <= size.metric <= high] or fitting[:1] or _in_use()[-1:]
-    return min(fits, key=lambda size: (abs(_steps(size, wanted)), size.metric))
-
-
-def _in_use() -> list[NeedleSize]:
-    return [size for size in ALL_SIZES if size.standing is Standing.COMMON_PRACTICE]
-
-
-def _steps(size: NeedleSize, other: NeedleSize) -> int:
-    """Return how many sizes of common practice lie from the other to this one; a size between counts as the next."""
-    common = [each.metric for each in _in_use()]
-
-    def place(metric: int) -> int:
-        return min(range(len(common)), key=lambda n: abs(common[n] - metric))
-
-    return place(size.metric) - place(other.metric)
+    fits = [size for size in fitting if low <= size.metric <= high] or fitting[:1] or COMMON_SIZES[-1:]
+    return min(fits, key=lambda size: (abs(sizes_apart(size, wanted)), size.metric))
 
 
 def _text(size: NeedleSize, point: Point, best: NeedleSize, off: int, judgment: Judgment) -> str:

@@ -83,6 +83,21 @@ class NeedleSize:
 
 
 ALL_SIZES: tuple[NeedleSize, ...] = tuple(NeedleSize.of_metric(m) for m in SIZE_PAIRS)
+#: The sizes that sizes up and down are counted in.
+COMMON_SIZES = tuple(size for size in ALL_SIZES if size.standing is Standing.COMMON_PRACTICE)
+
+
+def sizes_apart(size: NeedleSize, other: NeedleSize) -> int:
+    """Return how many common sizes lie from the other to this one; a size between two counts as the nearer.
+
+    >>> sizes_apart(NeedleSize(110, 18), NeedleSize(90, 14))
+    2
+    """
+
+    def place(each: NeedleSize) -> int:
+        return min(range(len(COMMON_SIZES)), key=lambda n: abs(COMMON_SIZES[n].metric - each.metric))
+
+    return place(size) - place(other)
 
 
 class Point(StrEnum):

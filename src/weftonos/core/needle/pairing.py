@@ -10,7 +10,7 @@ from weftonos.core.kernel.sandwich import Sandwich, Weave
 from weftonos.core.kernel.schools import SIZE_SCHOOLS, MachineKind, School, Schools, reasons_of
 from weftonos.core.kernel.standing import Standing, estimate, practice
 from weftonos.core.needle.groove_fit import FitState, SizeFit, fit_of, fit_state, nominal_fill, size_fit
-from weftonos.core.needle.needle import ALL_SIZES, POINTS, NeedleSize, Point
+from weftonos.core.needle.needle import ALL_SIZES, COMMON_SIZES, POINTS, NeedleSize, Point, sizes_apart
 from weftonos.core.thread.handling import care_for
 from weftonos.core.thread.nature import Nature, together
 from weftonos.core.thread.starting_tension import StartTension, start_tension
@@ -184,7 +184,7 @@ def _choose(kind: MachineKind, school: School, top: Bundle, sandwich: Sandwich, 
     else:
         size = nearest_size(top.diameter_mm, SIZE_SCHOOLS[school].aim.value, kind)
         middle = MIDDLE[kind]
-        if schools.takes("size") == "middle" and abs(_steps(size, middle)) <= MIDDLE_SERVES.value:
+        if schools.takes("size") == "middle" and abs(sizes_apart(size, middle)) <= MIDDLE_SERVES.value:
             size, why = middle, schools.side("size").why
         if goes_up(sandwich, schools):
             size = step_size(size, 1)
@@ -199,23 +199,16 @@ def goes_up(sandwich: Sandwich, schools: Schools) -> bool:
     return bool(sandwich.heavy_because)
 
 
-def _steps(size: NeedleSize, other: NeedleSize) -> int:
-    common = [s for s in ALL_SIZES if s.standing is Standing.COMMON_PRACTICE]
-    return common.index(size) - common.index(other)
-
-
 def nearest_size(diameter_mm: float, aim: float, kind: MachineKind) -> NeedleSize:
     """Return the size in use on this kind of head whose fill is nearest to ``aim``."""
     smallest, largest = SIZES_IN_USE[kind]
-    in_use = [s for s in ALL_SIZES if smallest <= s <= largest and s.standing is Standing.COMMON_PRACTICE]
+    in_use = [s for s in COMMON_SIZES if smallest <= s <= largest]
     return min(in_use, key=lambda s: abs(nominal_fill(diameter_mm, s) - aim))
 
 
 def step_size(size: NeedleSize, steps: int) -> NeedleSize:
     """Return the size ``steps`` places up (or down, negative) among the pairs of common practice."""
-    common = [s for s in ALL_SIZES if s.standing is Standing.COMMON_PRACTICE]
-    if size not in common:
-        common = list(ALL_SIZES)
+    common = COMMON_SIZES if size in COMMON_SIZES else ALL_SIZES
     place = common.index(size) + steps
     return common[max(0, min(place, len(common) - 1))]
 

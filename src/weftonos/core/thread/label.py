@@ -79,6 +79,7 @@ _THOUSANDTHS = re.compile(r"(?<![\w.,])0?[.,](00\d{1,2})(?!\w)")
 _MAKERS = re.compile(r"(?:(?<!\w)(?:no|nr)\b\.?|#|№)\s*(\d{1,3})(?!\w)")
 _BARE = re.compile(rf"{_START}(?<!/)(\d{{1,3}})(?![\w/.,]|\s*(?:kg|g|oz|lb|cm|%|v|w)\b|\s*%|-\w)")
 _LONG = re.compile(rf"(?<![\w.,]){_LONG_NUMBER}\s*(m|meters?|metres?|yd|yds|yards?)(?!\w)")
+_METRIC = re.compile(r"(?<!\w)nm(?:\b|(?=\d))")
 #: Numbers that name a color, a lot or an article.
 _NO_WEIGHT = re.compile(r"(?<!\w)(?:colou?r|col|lot|art|article|shade)\b\.?\s*#?\d+|\b\d+-colou?r\b|\b\d+\s*%")
 #: Outside these no thread is sold by such a number: a bare one is then a color or an article.
@@ -390,12 +391,11 @@ def _made_of(
         fiber, construction = like.thread.fiber, like.thread.construction
         taken.append(f"{FIBER_NAMES[fiber]}, as with your last such label")
     elif fiber is None:
-        metric = re.search(r"(?<!\w)nm(?:\b|(?=\d))", line)
-        by_weight = counts and counts[0].system in (WeightSystem.WT, WeightSystem.NE) and not metric
-        fiber = Fiber.COTTON if by_weight or construction is Construction.SPUN or counts else Fiber.POLYESTER
-        if counts and not by_weight and construction is not Construction.SPUN:
-            fiber = Fiber.POLYESTER
-        construction = construction or (None if fiber is Fiber.COTTON or counts else Construction.MONOFILAMENT)
+        by_weight = counts and counts[0].system in (WeightSystem.WT, WeightSystem.NE) and not _METRIC.search(line)
+        fiber = Fiber.COTTON if by_weight or construction is Construction.SPUN else Fiber.POLYESTER
+        if not counts and construction is None:
+            # A bare thickness is how clear thread is sold.
+            construction = Construction.MONOFILAMENT
         taken.append(f"{FIBER_NAMES[fiber]}: the line does not say, so look at the cone")
     elif len(others := sorted(FIBER_NAMES[f] for f in fibers_named(line) - {fiber})) and not _knows(line):
         taken.append(f"{FIBER_NAMES[fiber]}, though the label names {in_words(others, 'and')} too")

@@ -56,6 +56,9 @@ const load = useNote(
     ),
   { says: (entry) => `${entry.text}. ${has("gauge") ? "Read it." : has("case") ? "Feel it." : "Stitch a line."}` },
 );
+/** What loads a bobbin: something may speak against it in this case. */
+const into = (b: Schemas["BobbinItem"]) =>
+  `${chosen.value && b.against[chosen.value.id] ? "Still into" : "Into"} ${chosen.value?.spec.label ?? "the machine"}`;
 const putBack = useNote((id: number) =>
   answer(client.POST("/api/machines/{machine_id}/bobbin/put-back", { ...here(), body: { case: id } })),
 );
@@ -181,10 +184,9 @@ const sound = useNote((body: Schemas["Mark"]) =>
               <td class="links">
                 <Button
                   v-if="chosen || has('drop_in')"
-                  :label="`${chosen && b.against[chosen.id] ? 'Still into' : 'Into'} ${chosen?.spec.label ?? 'the machine'}`"
+                  :label="into(b)"
                   outlined
-                  :severity="chosen && b.against[chosen.id] ? 'secondary' : undefined"
-                  :aria-label="`Into ${chosen?.spec.label ?? 'the machine'}: ${b.spec.label}`"
+                  :aria-label="`${into(b)}: ${b.spec.label}`"
                   @click="load.go(b)" />
                 <a
                   :href="`/api/bobbins/${b.id}/card.pdf?${printed()}`"

@@ -29,7 +29,14 @@ const setup = computed(() => props.station.setup);
 const size = computed(() => pairing.value?.sizes.find((s) => s.metric === metric.value));
 const pointFacts = computed(() => words.value?.points.find((p) => p.value === point.value));
 const state = computed(() => size.value?.states[point.value] ?? "rides");
-const FITS = { rides: "✓", tight: "tight", rubs: "rubs", slack: "play" };
+/** How far each point in this size is from its best, in a word. */
+const FITS: Record<Schemas["Judgment"], string> = {
+  best: "best",
+  goes: "goes",
+  stretches: "a stretch",
+  "won't": "won't do",
+};
+const shown = computed(() => props.station.distances[point.value]?.[String(metric.value)]);
 /** Play in the groove is no matter for this thread: the cloth judges. */
 const byEye = computed(
   () =>
@@ -37,6 +44,10 @@ const byEye = computed(
     state.value === "rides" &&
     (size.value?.nominal_fill ?? 1) < (words.value?.slack_below ?? 0),
 );
+const judged = (of: Schemas["Point"]) => {
+  const found = props.station.distances[of]?.[String(metric.value)];
+  return found ? FITS[found.judgment] : "";
+};
 const isBest = computed(
   () => metric.value === pairing.value?.recommended.metric && point.value === pairing.value.recommended.point,
 );
@@ -103,6 +114,8 @@ const adhesive = computed({
             {{ percent(size.nominal_fill) }} full.
           </p>
           <p v-if="byEye">{{ pairing.by_eye }}</p>
+          <p v-if="shown && !isBest">{{ shown.text }}</p>
+          <p v-if="station.distance && isBest" class="in-machine">In the machine: {{ station.distance.text }}</p>
         </template>
         <div v-if="pairing.through_a_needle" class="cut">
           <GrooveSection
@@ -127,7 +140,7 @@ const adhesive = computed({
                 :aria-pressed="p.value === point"
                 :class="[size.states[p.value]]"
                 @click="point = p.value">
-                {{ p.name }} <span class="fits">{{ FITS[size.states[p.value] ?? "rides"] }}</span>
+                {{ p.name }} <span class="fits">{{ judged(p.value) }}</span>
               </button>
             </li>
           </ul>

@@ -37,10 +37,11 @@ const { data } = useThreadStation(machine);
 </script>
 
 <template>
-  <div class="thread-station">
-    <OnMachine v-if="line" :setup="line.setup" />
-    <OtherCase v-if="data?.other_case" :advice="data.other_case" :setup="data.setup" />
-    <NextSteps v-if="line" :line="line" />
+  <!-- Both are waited for, so that nothing moves. -->
+  <div v-if="line && data" class="thread-station">
+    <OnMachine :setup="line.setup" />
+    <OtherCase v-if="data.other_case" :advice="data.other_case" :setup="data.setup" />
+    <NextSteps :line="line" />
     <SegmentBar v-model="part" :segments="SEGMENTS" label="Parts of the Thread station" />
     <DrawerPanel v-if="part === 'drawer'" />
     <WishPanel v-else-if="part === 'look'" />
