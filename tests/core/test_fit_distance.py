@@ -65,6 +65,12 @@ def test_the_best_size_is_one_that_the_point_is_made_in_where_one_of_them_takes_
         assert low <= size.metric <= high or largest is FitState.RUBS
 
 
+def test_a_point_that_no_head_of_this_kind_takes_is_not_made():
+    cotton = top(Fiber.COTTON, Construction.SPUN, 40)
+    assert not judged(MachineKind.LONGARM, cotton, 100, Point.DENIM).made
+    assert judged(MachineKind.LONGARM, cotton, 100, Point.BALLPOINT).made
+
+
 def test_all_at_once_are_each_as_alone():
     cotton = top(Fiber.COTTON, Construction.SPUN, 40)
     pairing = pair_needle(MachineKind.HOME, School.HOME, cotton)

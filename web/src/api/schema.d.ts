@@ -4915,7 +4915,9 @@ export interface components {
         };
         /**
          * FitDistance
-         * @description A needle against the best of its point: ``off`` in sizes, above 0 too large; ``made``: sold in that size.
+         * @description A needle against the best of its point: ``off`` in sizes, above 0 too large.
+         *
+         *     ``made``: sold in that size for such a head.
          */
         FitDistance: {
             /** Best American */

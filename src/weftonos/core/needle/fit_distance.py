@@ -32,7 +32,9 @@ MADE_IN: Mapping[MachineKind, Mapping[Point, tuple[int, int]]] = {
         Point.DENIM: (70, 110),
         Point.BALLPOINT: (65, 100),
     },
-    MachineKind.LONGARM: {Point.SHARP: (80, 140), Point.BALLPOINT: (80, 140), Point.TOPSTITCH: (80, 140)},
+    MachineKind.LONGARM: dict.fromkeys(
+        (Point.SHARP, Point.BALLPOINT, Point.TOPSTITCH, Point.METALLIC, Point.EMBROIDERY), (80, 140)
+    ),
 }
 
 
@@ -47,7 +49,10 @@ class Judgment(StrEnum):
 
 @dataclass(frozen=True, kw_only=True)
 class FitDistance:
-    """A needle against the best of its point: ``off`` in sizes, above 0 too large; ``made``: sold in that size."""
+    """A needle against the best of its point: ``off`` in sizes, above 0 too large.
+
+    ``made``: sold in that size for such a head.
+    """
 
     best_metric: int
     best_american: int
@@ -77,7 +82,7 @@ def fit_distances(kind: MachineKind, pairing: Pairing, top: Bundle) -> Mapping[P
 
 def _judged(kind: MachineKind, best: NeedleSize, top: Bundle, size: NeedleSize, point: Point) -> FitDistance:
     fit, off = fit_of(top, size, point), sizes_apart(size, best)
-    low, high = MADE_IN[kind].get(point, (ALL_SIZES[0].metric, ALL_SIZES[-1].metric))
+    low, high = MADE_IN[kind].get(point, (0, 0))
     if fit.state is FitState.RUBS or abs(off) >= WONT_FROM.value:
         judgment = Judgment.WONT
     elif abs(off) >= STRETCHES_FROM.value:

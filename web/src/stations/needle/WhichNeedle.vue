@@ -31,7 +31,7 @@ const pointFacts = computed(() => words.value?.points.find((p) => p.value === po
 const state = computed(() => size.value?.states[point.value] ?? "rides");
 /** How far each point in this size is from its best, in a word. */
 const FITS: Record<Schemas["Judgment"], string> = {
-  best: "best",
+  best: "✓",
   goes: "goes",
   stretches: "a stretch",
   "won't": "won't do",
@@ -45,8 +45,10 @@ const byEye = computed(
     (size.value?.nominal_fill ?? 1) < (words.value?.slack_below ?? 0),
 );
 const judged = (of: Schemas["Point"]) => {
+  const advised = pairing.value?.recommended;
+  if (of === advised?.point && metric.value === advised.metric) return FITS.best;
   const found = props.station.distances[of]?.[String(metric.value)];
-  return found ? FITS[found.judgment] : "";
+  return !found ? "" : found.made ? FITS[found.judgment] : "not made";
 };
 const isBest = computed(
   () => metric.value === pairing.value?.recommended.metric && point.value === pairing.value.recommended.point,
