@@ -32,6 +32,7 @@ from weftonos.core.kernel.feature import Feature
 from weftonos.core.kernel.force import ForceUnit, from_mn, hanging_tension_mn, to_mn
 from weftonos.core.kernel.sandwich import Sandwich
 from weftonos.core.kernel.schools import NumberSchool
+from weftonos.core.kernel.spoken import so_many
 from weftonos.core.setup.case_choice import CaseAdvice, LearnedTurn
 from weftonos.core.setup.events import BobbinLoaded, CasePutBack
 from weftonos.core.setup.machine import Machine
@@ -187,7 +188,7 @@ def _just_turned(workshop: Workshop, machine_id: int) -> str:
     minutes = abs(turn.minutes)
     way = "tighter" if turn.minutes > 0 else "looser"
     check = "Feel it again" if Feature.BY_HAND in workshop.machine(machine_id).spec.features else "Pull again"
-    return f"Turned {minutes:g} minute{'s' if minutes != 1 else ''} {way}. {check}."
+    return f"Turned {so_many(minutes, 'minute')} {way}. {check}."
 
 
 def _go_back(workshop: Workshop, machine_id: int, purpose: Purpose, last: GaugeAnswer | None) -> str:

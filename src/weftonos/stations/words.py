@@ -18,7 +18,7 @@ from weftonos.core.log.logbook import KIND_NAMES
 from weftonos.core.needle.groove_fit import FIT_SAYS, SLACK_BELOW, FitState
 from weftonos.core.needle.life import RetireReason
 from weftonos.core.needle.needle import ALL_SIZES, POINTS, NeedleFinish, Point, Tip
-from weftonos.core.thread.drawer import NO_COLOR, Form, ThreadFinish
+from weftonos.core.thread.drawer import Form, ThreadFinish
 from weftonos.core.thread.label_words import DYES
 from weftonos.core.thread.linear_density import SYSTEM_NAMES
 from weftonos.core.thread.path import GUIDES, Guide, PathPoint
@@ -81,7 +81,6 @@ class Words:
     fit_says: dict[FitState, str]
     guides: Mapping[Guide, PathPoint]
     dyes: Mapping[str, str]
-    no_color: str
 
 
 def _plain(choices: type[StrEnum]) -> list[Word]:
@@ -129,5 +128,4 @@ def words() -> Words:
         fit_says=FIT_SAYS,
         guides=GUIDES,
         dyes=DYES,
-        no_color=NO_COLOR,
     )

@@ -9317,8 +9317,6 @@ export interface components {
             };
             /** Needle Finishes */
             needle_finishes: components["schemas"]["Word"][];
-            /** No Color */
-            no_color: string;
             /** Points */
             points: components["schemas"]["PointWord"][];
             /** Record Kinds */

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from weftonos.core.kernel.schools import MachineKind
+from weftonos.core.kernel.spoken import so_many
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.needle.groove_fit import FitState, fit_of
 from weftonos.core.needle.needle import ALL_SIZES, COMMON_SIZES, NeedleSize, Point, sizes_apart
@@ -115,7 +116,7 @@ def _text(size: NeedleSize, point: Point, best: NeedleSize, off: int, judgment: 
     if judgment is Judgment.BEST:
         return f"{needle} is the best for this thread."
     way = "larger" if off > 0 else "smaller"
-    sizes = f"{abs(off)} size{'s' if abs(off) > 1 else ''} {way} than the best, {best}" if off else f"not {best}"
+    sizes = f"{so_many(abs(off), 'size')} {way} than the best, {best}" if off else f"not {best}"
     return {
         Judgment.GOES: f"{needle} goes: {sizes}.",
         Judgment.STRETCHES: f"{needle} is a stretch: {sizes}.",

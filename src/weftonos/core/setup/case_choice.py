@@ -59,13 +59,13 @@ def case_advice(cases: Sequence[KnownCase], thread: Thread, present: int | None)
     """
     now = next((case for case in cases if case.id == present), None)
     against = why_not(now, thread) if now else ""
+    if now and not against:
+        return None
     kept = [
         case
         for case in cases
         if case.id != present and not case.fault and thread.fiber in fibers_named(case.spec.kept_for)
     ]
-    if now and not against:
-        return None
     if kept:
         best = next((case for case in kept if case.last_mn), kept[0])
         read = f" It last read {pull(best.last_mn)}." if best.last_mn else ""

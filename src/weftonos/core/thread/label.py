@@ -187,8 +187,8 @@ def fibers_named(words: str) -> frozenset[Fiber]:
     [<Fiber.RAYON: 'rayon'>, <Fiber.SILK: 'silk'>]
     """
     found, rest = set(), words.casefold()
-    for pattern, material in PHRASES:
-        if material.fiber and (without := re.sub(rf"\b(?:{pattern})\b", " ", rest)) != rest:
+    for phrase, material in PHRASES:
+        if material.fiber and (without := phrase.sub(" ", rest)) != rest:
             found.add(material.fiber)
             rest = without
     return frozenset(found | {fiber for word, fiber in FIBERS.items() if re.search(rf"\b{word}\b", rest)})
@@ -214,8 +214,8 @@ def _material_named(line: str) -> tuple[Material, str]:
     fiber: Fiber | None = None
     construction: Construction | None = None
     rest = line
-    for pattern, material in PHRASES:
-        if (without := re.sub(rf"(?<!\w)(?:{pattern})(?!\w)", " ", rest)) != rest:
+    for phrase, material in PHRASES:
+        if (without := phrase.sub(" ", rest)) != rest:
             rest = without
             fiber, construction = fiber or material.fiber, construction or material.construction
     named = next((f for word, f in FIBERS.items() if re.search(rf"\b{word}\b", rest)), None)
@@ -397,7 +397,10 @@ def _made_of(
             # A bare thickness is how clear thread is sold.
             construction = Construction.MONOFILAMENT
         taken.append(f"{FIBER_NAMES[fiber]}: the line does not say, so look at the cone")
-    elif len(others := sorted(FIBER_NAMES[f] for f in fibers_named(line) - {fiber})) and not _knows(line):
+    elif len(others := sorted(FIBER_NAMES[f] for f in fibers_named(line) - {fiber})) and not any(
+        phrase.search(line) for phrase, _ in PHRASES
+    ):
+        # No phrase of the line says how its fibers go together.
         taken.append(f"{FIBER_NAMES[fiber]}, though the label names {in_words(others, 'and')} too")
     if construction is None:
         construction = USUAL_CONSTRUCTION[fiber]
@@ -405,11 +408,6 @@ def _made_of(
             # Spun and filament polyester look and fill alike on no label.
             taken.append(f"{CONSTRUCTION_NAMES[construction]}. Choose spun if it's matte like cotton")
     return fiber, construction, tuple(taken)
-
-
-def _knows(line: str) -> bool:
-    """Whether a phrase of the line says how its fibers go together."""
-    return any(re.search(rf"(?<!\w)(?:{pattern})(?!\w)", line) for pattern, _ in PHRASES)
 
 
 _SAID = {*FIBERS, *CONSTRUCTIONS, *FINISHES, *FORMS, "variegated", "thread", "ply", "finish", "bobbin", "bobbins"}

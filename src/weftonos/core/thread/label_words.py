@@ -29,8 +29,7 @@ _COTTON_OVER = rf"(?:cotton[- ](?:wrapped|covered)(?: {_POLY})?|{_POLY}[- ]core,
 _CORE = rf"(?:{_POLY}|nylon|rayon)[- ]core"
 _BLEND = rf"(?:cotton ?/ ?{_POLY}|{_POLY} ?/ ?cotton|cotton poly(?: blend)?)"
 
-#: Phrases that say more together than word by word; what is found is taken out of the line.
-PHRASES: tuple[tuple[str, Material], ...] = (
+_PHRASES: tuple[tuple[str, Material], ...] = (
     (rf"{_COTTON_OVER}|{_BLEND}", Material(_F.COTTON_POLYESTER, _C.CORE_SPUN)),
     (rf"{_POLY}[- ]core,? {_POLY}[- ]wrapped", Material(_F.POLYESTER, _C.CORE_SPUN)),
     (r"(?:with |and |/ ?)?metallic[- ]strands?", Material()),
@@ -52,6 +51,8 @@ PHRASES: tuple[tuple[str, Material], ...] = (
     (r"bamboo(?: viscose| rayon)?", Material(_F.BAMBOO, _C.MULTIFILAMENT)),
     (r"(?:pearl|perle)(?: cotton)?", Material(_F.COTTON, _C.SPUN)),
 )
+#: Phrases that say more together than word by word; what is found is taken out of the line.
+PHRASES = tuple((re.compile(rf"(?<!\w)(?:{words})(?!\w)"), material) for words, material in _PHRASES)
 FIBERS: Mapping[str, Fiber] = {
     "polyester": _F.POLYESTER,
     "trilobal": _F.POLYESTER,

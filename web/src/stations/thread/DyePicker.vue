@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import { useWords } from "../../api/queries";
+import { NO_COLOR } from "../../drawn";
 
 /** The thread's color: one of forty dyes by name, another that is mixed, or not known. */
 defineProps<{ error?: string }>();
 const color = defineModel<string>({ required: true });
 const { data: words } = useWords();
-const known = computed(() => color.value !== words.value?.no_color);
+const known = computed(() => color.value !== NO_COLOR);
 const name = computed(() => Object.entries(words.value?.dyes ?? {}).find(([, hex]) => hex === color.value)?.[0]);
 const says = computed(() => (known.value ? (name.value ?? "mixed") : "not known"));
 </script>
@@ -30,9 +31,7 @@ const says = computed(() => (known.value ? (name.value ?? "mixed") : "not known"
     </div>
     <div class="row">
       <label class="mix">Mix another <input v-model="color" type="color" /></label>
-      <button type="button" class="plain" :aria-pressed="!known" @click="color = words?.no_color ?? color">
-        Not known
-      </button>
+      <button type="button" class="plain" :aria-pressed="!known" @click="color = NO_COLOR">Not known</button>
     </div>
     <p v-if="error" class="field-error">{{ error }}</p>
   </details>
