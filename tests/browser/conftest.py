@@ -12,7 +12,9 @@ from playwright.sync_api import Browser, Error, Page, ViewportSize, expect
 
 from browser import chromium, server
 
-expect.set_options(timeout=8_000)
+#: Milliseconds until what is looked for is given up; long, since a shared machine gives a test a part of itself.
+PATIENCE = 40_000
+expect.set_options(timeout=PATIENCE)
 AT_THE_MACHINE: ViewportSize = {"width": 1280, "height": 800}
 AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 

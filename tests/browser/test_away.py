@@ -38,7 +38,7 @@ def test_what_two_tabs_note_while_the_server_is_away_lands_once_and_when_it_was_
     with server(tmp_path, port=port) as address:
         for page in (first, second):
             page.goto(f"{address}/1/run")
-            expect(page.get_by_role("button", name="Start the clock")).to_be_visible(timeout=30_000)
+            expect(page.get_by_role("button", name="Start the clock")).to_be_visible()
     first.get_by_role("button", name="Thread broke, kept going: top, frayed").click()
     expect(waiting(first)).to_contain_text("Thread broke, kept going: frays above the eye, Heron")
     second.get_by_role("button", name="Start the clock").click()
@@ -48,7 +48,7 @@ def test_what_two_tabs_note_while_the_server_is_away_lands_once_and_when_it_was_
     time.sleep(3)
     with server(tmp_path, port=port) as address:
         for page in (first, second):
-            expect(waiting(page)).to_have_count(0, timeout=30_000)
+            expect(waiting(page)).to_have_count(0)
         found = newest(first, address, 4)
         assert sorted(kind for kind, _, _ in found[:3]) == ["clock_started", "incident", "incident_outcome"]
         assert found[3][0] != "incident_outcome", "the break is noted once"
@@ -66,7 +66,7 @@ def test_what_is_refused_says_what_it_was_and_is_mended_where_it_stands(page: Pa
     page.get_by_role("button", name="Note the minutes").click()
     expect(waiting(page)).to_contain_text("99999 min on Avocet, Heron")
     with server(tmp_path, port=port) as address:
-        expect(waiting(page).locator(".why")).to_be_visible(timeout=30_000)
+        expect(waiting(page).locator(".why")).to_be_visible()
         # Another machine is not held up.
         page.goto(f"{address}/3/run")
         page.get_by_role("button", name="Thread broke, kept going: top, snapped clean").click()
@@ -85,17 +85,17 @@ def test_a_seventh_tab_appears_and_every_tab_hears_of_a_write(tabs, tmp_path: Pa
         pages = [tabs.new_page() for _ in range(7)]
         for page in pages:
             page.goto(f"{address}/1/log")
-            expect(page.locator(".text").first).to_be_visible(timeout=20_000)
+            expect(page.locator(".text").first).to_be_visible()
         assert pages[0].request.post(f"{address}/api/machines/1/quilt", data={"quilt": "Seven tabs"}).ok
         for page in pages:
-            expect(page.locator(".text").first).to_contain_text("Seven tabs", timeout=20_000)
+            expect(page.locator(".text").first).to_contain_text("Seven tabs")
         # The tab that listens for all is closed: another takes over.
         for page in pages[:4]:
             page.close()
         time.sleep(7)
         assert pages[4].request.post(f"{address}/api/machines/1/quilt", data={"quilt": "Three tabs"}).ok
         for page in pages[4:]:
-            expect(page.locator(".text").first).to_contain_text("Three tabs", timeout=20_000)
+            expect(page.locator(".text").first).to_contain_text("Three tabs")
 
 
 def test_deleting_what_is_in_the_machine_is_asked_and_can_be_undone(page: Page, tmp_path: Path):

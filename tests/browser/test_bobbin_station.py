@@ -110,7 +110,7 @@ def test_a_live_pull_is_drawn_read_and_kept(page: Page, workshop: str):
     page.goto(f"{workshop}/1/bobbin?part=live")
     choose(page, "The stand-in plays", "tight bearing")
     page.get_by_role("button", name="Start").click()
-    expect(page.get_by_text("It climbs steadily")).to_be_visible(timeout=25_000)
+    expect(page.get_by_text("It climbs steadily")).to_be_visible()
     inked = page.evaluate(
         """() => { const c = document.querySelector("canvas");
         const drawn = c.getContext("2d").getImageData(0, 0, c.width, c.height).data;

@@ -59,4 +59,4 @@ def test_a_table_is_kept_and_taken_back_and_everything_goes_with_me(page: Page, 
         # What programs can ask, with nothing from elsewhere.
         page.goto(f"{address}/reference")
         # Half a megabyte of script lays out every call of the document: slow beside two other browsers.
-        expect(page.locator(".opblock").first).to_be_visible(timeout=30_000)
+        expect(page.locator(".opblock").first).to_be_visible()

@@ -120,7 +120,7 @@ def test_what_is_noted_while_the_server_is_away_goes_out_once_it_is_back(page: P
     knot(page, "Run").click()
     expect(page.get_by_role("button", name="At the machine")).to_be_visible()
     with server(tmp_path, port=port) as address:
-        expect(page.get_by_label("Waits for the server")).to_have_count(0, timeout=20_000)
+        expect(page.get_by_label("Waits for the server")).to_have_count(0)
         page.goto(f"{address}/1/log")
         expect(page.locator(".text").first).to_contain_text("free-motion: balanced")
 

@@ -14,7 +14,7 @@ def test_from_a_break_to_a_plan(page: Page, tmp_path: Path):
     with server(tmp_path) as address:
         page.goto(f"{address}/1/log?part=evidence")
         # The first time everything is read and worked out.
-        expect(page.locator("[data-answer]")).to_contain_text("Titanium lasts", timeout=40_000)
+        expect(page.locator("[data-answer]")).to_contain_text("Titanium lasts")
         breaks = page.get_by_text(re.compile(r"\d+ h on \d+ quilts, \d+ breaks"))
         before = int(re.search(r"(\d+) breaks", breaks.inner_text())[1])
 
