@@ -65,11 +65,11 @@ def test_an_hour_of_guessing_gets_a_hundred_guesses_and_holds_nobody_up():
 
 def test_no_call_yields_a_5xx_and_every_page_opens_afterwards():
     """Calls from our own OpenAPI document by schemathesis, valid and not, and poisoned corrections, on the demo."""
-    found = strangers.calls(300, every=5)
+    found = strangers.calls(300, every=8)
     assert (found["5xx"], found["pages that do not open"], found["wrong"]) == ([], [], [])
     assert found["by hundred"][2] > 40
-    assert found["by hundred"][4] > 300
-    assert found["corrections"] > 300
+    assert found["by hundred"][4] > 200
+    assert found["corrections"] > 200
 
 
 def test_calls_that_are_nearly_right_yield_no_5xx_and_no_closed_page():

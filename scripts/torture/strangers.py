@@ -134,7 +134,7 @@ def calls(number: int, every: int = 1) -> dict[str, object]:
             for found in schema.get_all_operations()
             if (operation := cast(Any, found).ok()).path not in _NOT_ASKED
         ]
-        each = max(3, number // (2 * len(operations)))
+        each = max(2, number // (2 * len(operations)))
         statuses: Counter[int] = Counter()
         failures: list[tuple[Any, ...]] = []
         options: dict[str, Any] = {

@@ -37,10 +37,10 @@ def test_every_question_is_served_with_its_sides_and_one_is_taken(bench, heron):
     bench.post(f"machines/{heron}/top", {"top": [top]})
     bench.post(f"machines/{heron}/sandwich", {"weave": "batik", "loft": "low"})
     before = bench.get(f"machines/{heron}/needle")["pairing"]["recommended"]
-    assert choose(bench, heron, dense="fine_point").status_code == 200
+    assert choose(bench, heron, dense="size_up").status_code == 200
     after = bench.get(f"machines/{heron}/needle")["pairing"]["recommended"]
-    assert (before["point"], after["point"]) == ("ballpoint", "sharp")
-    assert after["metric"] < before["metric"]
+    assert (before["point"], after["point"]) == ("sharp", "ballpoint")
+    assert after["metric"] > before["metric"]
 
 
 def test_a_side_there_is_not_is_refused_with_the_sides_there_are(bench, heron):

@@ -33,7 +33,7 @@ from weftonos.core.evidence.compare import (
 )
 from weftonos.core.evidence.plan import needles_of_each, quilts_of_each
 from weftonos.core.evidence.rates import Exposure, Spread, learn_spread, predicted, rate_of
-from weftonos.core.evidence.records import NeedleUse, needle_uses
+from weftonos.core.evidence.records import NeedleUse, needles_so_far
 from weftonos.core.evidence.survival import (
     Weibull,
     change_at,
@@ -231,13 +231,37 @@ def test_needles_come_out_of_the_log_one_by_one():
         *((None, 30.0), (fitted(NeedleFinish.TITANIUM), None), (None, 90.0), (fitted(), None)),
         *((fitted(), None), (None, 45.0)),
     ]
-    uses = list(needle_uses("Heron", events))
+    uses = needles_so_far("Heron", [(event, minutes, "") for event, minutes in events]).uses
     assert [(u.kind.finish, u.hours, u.trouble, u.still_in) for u in uses] == [
         (NeedleFinish.STEEL, 2.0, True, False),
         (NeedleFinish.TITANIUM, 1.5, False, False),
         (NeedleFinish.STEEL, 0.75, False, True),
     ]
     assert all(isinstance(use, NeedleUse) for use in uses)
+
+
+def test_a_needle_that_waits_in_a_slot_and_goes_back_in_is_one_needle():
+    out = [
+        NeedleRetired(RetireReason.STILL_GOOD, slot="3"),
+        NeedleRetired(RetireReason.STILL_GOOD, slot="4"),
+        NeedleRetired(RetireReason.BREAK),
+    ]
+    again = NeedleFitted(metric=100, american=16, point=Point.TOPSTITCH, slot="3")
+    events = [
+        *((fitted(), None, ""), (None, 120.0, "Avocet"), (out[0], None, "")),
+        *((fitted(NeedleFinish.TITANIUM), None, ""), (None, 30.0, "Dunlin"), (out[1], None, "")),
+        *((again, None, ""), (None, 60.0, "Dunlin")),
+    ]
+    found = needles_so_far("Heron", events)
+    assert (found.present.hours, found.present.quilts) == (3.0, {"Avocet", "Dunlin"})
+    assert {slot: used.hours for slot, used in found.slots.items()} == {"4": 0.5}
+    assert [(u.hours, u.trouble, u.still_in) for u in found.uses] == [(0.5, False, False), (3.0, False, True)]
+    ended = needles_so_far("Heron", [*events, (out[2], None, "")])
+    assert [(u.hours, u.trouble) for u in ended.uses] == [(3.0, True), (0.5, False)]
+    # Another needle in the same slot: what was there has gone without a word.
+    crowded = needles_so_far("Heron", [*events, (out[1], None, "")])
+    assert crowded.slots["4"].hours == 3.0
+    assert [(u.hours, u.trouble) for u in crowded.uses] == [(0.5, False), (3.0, False)]
 
 
 def needles(kind: str, hours, machine="Heron", trouble=True) -> list[Unit]:

@@ -3,9 +3,9 @@
 import pytest
 
 from weftonos.core.kernel.schools import MachineKind, School
-from weftonos.core.needle.fit_distance import MADE_IN, FitDistance, Judgment, best_size, fit_distance, fit_distances
+from weftonos.core.needle.fit_distance import FitDistance, Judgment, best_size, fit_distance, fit_distances
 from weftonos.core.needle.groove_fit import FitState, fit_of
-from weftonos.core.needle.needle import ALL_SIZES, COMMON_SIZES, NeedleSize, Point
+from weftonos.core.needle.needle import ALL_SIZES, COMMON_SIZES, MADE_IN, NeedleSize, Point
 from weftonos.core.needle.pairing import pair_needle
 from weftonos.core.thread.linear_density import WeightSystem
 from weftonos.core.thread.thread import Bundle, Construction, Fiber, Thread

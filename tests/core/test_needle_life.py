@@ -9,7 +9,15 @@ from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.schools import LifeSchool
 from weftonos.core.kernel.standing import Standing
 from weftonos.core.needle.fitting import Plausible, RoomTrouble, fitting_steps, room_advice
-from weftonos.core.needle.life import Due, NeedleSpan, cost_per_hour, needle_life, own_life, own_life_words
+from weftonos.core.needle.life import (
+    Due,
+    NeedleSpan,
+    PointInUse,
+    cost_per_hour,
+    needle_life,
+    own_life,
+    own_life_words,
+)
 from weftonos.core.needle.needle import NeedleFinish, NeedleKind, NeedleSize, Point, Shank, SizeClass
 from weftonos.core.needle.packet import NeedlePacket, check_system
 from weftonos.core.thread.linear_density import WeightSystem
@@ -31,8 +39,9 @@ STEEL, COATED = NeedleFinish.STEEL, NeedleFinish.TITANIUM
         (LifeSchool.PROJECT, STEEL, 3, 2, Due.DUE),
         (LifeSchool.PROJECT, STEEL, 3, 3, Due.OVERDUE),
         (LifeSchool.PROJECT, COATED, 3, 8, Due.FRESH),
-        (LifeSchool.COATED, COATED, 40, 3, Due.FRESH),
-        (LifeSchool.COATED, COATED, 61, 3, Due.DUE),
+        (LifeSchool.COATED, COATED, 29, 3, Due.FRESH),
+        (LifeSchool.COATED, COATED, 40, 3, Due.NEARLY),  # 30 to 72 hours, its sound deciding
+        (LifeSchool.COATED, COATED, 73, 3, Due.DUE),
         (LifeSchool.COATED, COATED, 20, 9, Due.DUE),
         (LifeSchool.COATED, STEEL, 6.5, 1, Due.DUE),
         (LifeSchool.CONDITION, STEEL, 300, 40, Due.BY_CONDITION),
@@ -156,9 +165,32 @@ def test_a_needle_that_lasts_costs_what_it_lasts_and_few_say_little():
 
 
 def test_a_coated_needle_has_one_life_by_each_school():
-    for school, hours in ((LifeSchool.COATED, 60), (LifeSchool.HOURS, 30)):
+    # Handbook 3.5: 30 to 72 hours, and what an hour costs goes by the least.
+    for school, hours in ((LifeSchool.COATED, 72), (LifeSchool.HOURS, 30), (LifeSchool.POINT, 72)):
         assert needle_life(school, COATED, 1, 1).life_hours == hours
-        assert cost_per_hour(3.6, COATED, None, school).life_hours == hours
+        assert cost_per_hour(3.6, COATED, None, school).life_hours == 30
+    assert "let its sound decide" in needle_life(LifeSchool.COATED, COATED, 31, 1).text
+
+
+@pytest.mark.parametrize(
+    ("point", "longarm", "dense", "due_at"),
+    [
+        (Point.SHARP, False, False, 4.8),
+        (Point.SHARP, True, True, 3.0),
+        (Point.TOPSTITCH, False, True, 6.0),
+        (Point.UNIVERSAL, False, False, 6.0),
+        (Point.BALLPOINT, False, False, 6.0),
+        (Point.BALLPOINT, True, False, None),
+    ],
+)
+def test_by_its_point_a_sharp_is_due_first_and_a_longarm_ballpoint_by_condition(point, longarm, dense, due_at):
+    """Handbook 15.3 (estimates): sharp 0.8 of the hours, 0.5 in batik, longarm ballpoint by condition."""
+    wears = PointInUse(point=point, longarm=longarm, dense=dense)
+    life = needle_life(LifeSchool.POINT, NeedleFinish.STEEL, 4, 1, wears=wears)
+    assert life.life_hours == (due_at and pytest.approx(due_at))
+    assert (life.due is Due.BY_CONDITION) is (due_at is None)
+    # The other schools ask nothing of the point.
+    assert needle_life(LifeSchool.HOURS, NeedleFinish.STEEL, 4, 1, wears=wears).life_hours == 6
 
 
 def test_like_is_compared_with_like():

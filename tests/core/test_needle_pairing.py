@@ -12,8 +12,8 @@ from weftonos.core.kernel.sandwich import Loft, Sandwich, Weave
 from weftonos.core.kernel.schools import MachineKind, School
 from weftonos.core.kernel.standing import Standing
 from weftonos.core.needle.groove_fit import FitState, fit_state, nominal_fill
-from weftonos.core.needle.needle import ALL_SIZES, POINTS, SIZE_PAIRS, NeedleSize, Point
-from weftonos.core.needle.pairing import pair_needle, step_size
+from weftonos.core.needle.needle import ALL_SIZES, POINTS, SIZE_PAIRS, NeedleSize, Point, is_made
+from weftonos.core.needle.pairing import SIZES_IN_USE, pair_needle, step_size
 from weftonos.core.thread.linear_density import WeightSystem
 from weftonos.core.thread.thread import Bundle, Construction, Fiber, Thread
 
@@ -82,7 +82,7 @@ def test_monofilament_divides_people_and_both_sides_are_shown():
     home = paired(clear)
     assert home.recommended.size == NeedleSize(70, 10)
     others = {(c.metric, c.american) for c in home.alternatives}
-    assert {(90, 14), (110, 18)} <= others
+    assert {(90, 14), (100, 16)} <= others, "no topstitch is sold larger for such a head"
     longarm = paired(clear, kind=MachineKind.LONGARM, school=School.LONGARM)
     assert longarm.recommended.size == NeedleSize(110, 18)
     assert len({c.why for c in home.school_picks}) == 2
@@ -103,7 +103,7 @@ def test_a_thread_above_a_hundred_tex_is_not_for_a_needle():
 
 @pytest.mark.parametrize(
     "sandwich",
-    [Sandwich(loft=Loft.LOFTY), Sandwich(weave=Weave.CANVAS), Sandwich(weave=Weave.BATIK), Sandwich(adhesive=True)],
+    [Sandwich(loft=Loft.LOFTY), Sandwich(weave=Weave.CANVAS), Sandwich(adhesive=True)],
 )
 def test_a_heavy_sandwich_goes_one_size_up_and_says_why(sandwich):
     plain, heavy = paired(thread()), paired(thread(), sandwich=sandwich)
@@ -164,3 +164,48 @@ def test_the_page_that_compares_model_and_charts_is_fresh():
     import needle_table
 
     assert needle_table.TARGET.read_text(encoding="utf-8") == needle_table.table(), "run scripts/needle_table.py"
+
+
+@pytest.mark.parametrize("kind", MachineKind)
+@pytest.mark.parametrize("weave", Weave)
+@pytest.mark.parametrize("loft", Loft)
+@pytest.mark.parametrize("wt", [100, 60, 50, 40, 30, 19, 12])
+@pytest.mark.parametrize("fiber", [Fiber.COTTON, Fiber.POLYESTER, Fiber.RAYON])
+def test_no_needle_is_advised_that_nobody_sells_or_the_head_does_not_use(kind, weave, loft, wt, fiber):
+    """Handbook 15.2 (from memory: packets differ) and the sizes in use of 3.1."""
+    construction = Construction.SPUN if fiber is Fiber.COTTON else Construction.MULTIFILAMENT
+    cloth = Sandwich(weave=weave, loft=loft)
+    answer = paired(thread(fiber, construction, wt), kind=kind, school=School(kind.value), sandwich=cloth)
+    smallest, largest = SIZES_IN_USE[kind]
+    for choice in (answer.recommended, *answer.alternatives):
+        assert is_made(kind, choice.size, choice.point), choice
+        assert choice.state is not FitState.RUBS
+        assert smallest <= choice.size <= largest
+
+
+def test_twelve_weight_at_home_is_a_topstitch_as_sold_with_what_others_sew_beside_it():
+    """Handbook 12.2 and 13: 90/14 topstitch to 100/16, or a 100/16 universal; never larger over batik."""
+    for weave in (Weave.ORDINARY, Weave.BATIK):
+        answer = paired(thread(Fiber.COTTON, Construction.SPUN, 12), sandwich=Sandwich(weave=weave))
+        assert (answer.recommended.size, answer.recommended.point) == (NeedleSize(100, 16), Point.TOPSTITCH)
+        others = {(str(c.size), c.point) for c in answer.alternatives}
+        assert {("90/14", Point.TOPSTITCH), ("100/16", Point.UNIVERSAL)} <= others
+    assert any("isn't sold that large" in reason.text for reason in paired(thread(wt=12)).reasons)
+
+
+def test_thirty_weight_at_home_takes_a_hundred():
+    answer = paired(thread(Fiber.COTTON, Construction.SPUN, 30))
+    assert NeedleSize(100, 16) in {answer.recommended.size, *(c.size for c in answer.alternatives)}
+    assert answer.recommended.size == NeedleSize(100, 16)
+
+
+def test_batik_on_a_longarm_takes_a_sharp_by_the_thread_with_the_ballpoint_beside_it():
+    answer = paired(
+        thread(Fiber.COTTON, Construction.SPUN, 40),
+        kind=MachineKind.LONGARM,
+        school=School.LONGARM,
+        sandwich=Sandwich(weave=Weave.BATIK),
+    )
+    plain = paired(thread(Fiber.COTTON, Construction.SPUN, 40), kind=MachineKind.LONGARM, school=School.LONGARM)
+    assert (answer.recommended.size, answer.recommended.point) == (plain.recommended.size, Point.SHARP)
+    assert any(c.point is Point.BALLPOINT for c in answer.alternatives)

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter
+from typing import Annotated
+
+from fastapi import APIRouter, Query
 
 from weftonos.api.context import Anyway, Done, Id, Now, WorkshopNow
 from weftonos.api.strict import StrictRoute
 from weftonos.core.kernel.sandwich import Sandwich
 from weftonos.core.log.references import Thing
 from weftonos.core.needle.packet import NeedlePacket
+from weftonos.core.needle.packet_label import LONGEST_LINE
 from weftonos.learned.entries import Noted
 from weftonos.learned.in_use import refuse_in_use
 from weftonos.stations import needle
@@ -44,6 +47,14 @@ def lay_sandwich(machine_id: Id, sandwich: Sandwich, workshop: WorkshopNow, now:
 def needles(machine_id: Id, workshop: WorkshopNow) -> needle.NeedleDrawer:
     """List the needles in the drawer, for this machine."""
     return needle.needle_drawer(workshop, machine_id)
+
+
+@router.get("/needles/label")
+def packet_label(
+    workshop: WorkshopNow, line: Annotated[str, Query(max_length=LONGEST_LINE, examples=["130/705 H-M 80/12"])]
+) -> needle.PacketHeard:
+    """Read what is printed on a packet of needles, and say which machines take it."""
+    return needle.packet_heard(workshop, line)
 
 
 @router.post("/needles", status_code=201)

@@ -16,10 +16,11 @@ from weftonos.core.evidence.records import Factor, Stretch, break_units, by_leve
 from weftonos.core.evidence.survival import own_change
 from weftonos.core.kernel.counting import counted
 from weftonos.core.kernel.feature import Feature
-from weftonos.core.kernel.schools import Schools
+from weftonos.core.kernel.sandwich import Weave
+from weftonos.core.kernel.schools import MachineKind, Schools
 from weftonos.core.mend.incident import IncidentOutcome
 from weftonos.core.mend.trouble import Drawing, Opens
-from weftonos.core.needle.life import NeedleLife, OwnChange, needle_life
+from weftonos.core.needle.life import NeedleLife, OwnChange, PointInUse, needle_life
 from weftonos.core.needle.needle import NeedleKind, Point
 from weftonos.core.setup.case_choice import CaseAdvice, LearnedTurn, case_advice, learned_turn
 from weftonos.core.setup.events import BobbinLoaded
@@ -59,8 +60,13 @@ def life_of(workshop: Workshop, machine_id: int, setup: Setup, on: TimeOn) -> Ne
     if setup.needle is None:
         return None
     own = change_by_records(workshop, machine_id, setup) if feeds(workshop, machine_id) else None
-    school = workshop.machine(machine_id).spec.life_school
-    return needle_life(school, setup.needle.finish, on.needle_hours, on.needle_quilts, own)
+    machine = workshop.machine(machine_id).spec
+    wears = PointInUse(
+        point=setup.needle.point,
+        longarm=machine.kind is MachineKind.LONGARM,
+        dense=bool(setup.sandwich and setup.sandwich.weave is not Weave.ORDINARY),
+    )
+    return needle_life(machine.life_school, setup.needle.finish, on.needle_hours, on.needle_quilts, own, wears=wears)
 
 
 def bobbin_waits(workshop: Workshop, machine_id: int, setup: Setup) -> MayWait | None:

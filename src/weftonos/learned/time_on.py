@@ -35,6 +35,9 @@ def time_on(workshop: Workshop, machine_id: int, setup: Setup) -> TimeOn:
     found = list(workshop.runs.stitched_since(machine_id, moments, setup.quilt))
     since_good = found.pop()[0] if present.good else 0.0
     hours, quilts = found.pop() if fitted else (0.0, 0)
+    if setup.needle and setup.needle.slot and (used := workshop.runs.needles(machine_id).present):
+        # It brought its hours and quilts with it.
+        hours, quilts = used.hours, len(used.quilts | ({setup.quilt} - {""}))
     by_kind = dict(zip(present.upkeep, (each for each, _ in found), strict=True))
     threads = [tag.thread for tag in (*setup.top, *([setup.bobbin] if setup.bobbin else []))]
     return TimeOn(

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
+from itertools import count
 
 from weftonos.core.evidence.survival import restricted_mean
 from weftonos.core.kernel.errors import CraftError
@@ -25,8 +26,9 @@ from weftonos.core.needle.life import (
 )
 from weftonos.core.needle.needle import NeedleFinish, NeedleKind, Point
 from weftonos.core.needle.packet import NeedlePacket, why_not_this_system
+from weftonos.core.needle.packet_label import PacketRead, read_packet
 from weftonos.core.needle.pairing import Pairing, pair_needle
-from weftonos.core.setup.events import NeedleFitted, NeedleRetired, SandwichLaid
+from weftonos.core.setup.events import LONGEST_SLOT, NeedleFitted, NeedleRetired, SandwichLaid
 from weftonos.core.setup.setup import Setup
 from weftonos.learned.entries import Noted, noted
 from weftonos.learned.own_records import life_of, schools_here
@@ -107,11 +109,14 @@ class Fitting:
     note: str = ""
     system: str = ""
     packet: int | None = None
+    slot: str = ""
     at: datetime | None = None
 
 
 def fit_needle(workshop: Workshop, machine_id: int, fitting: Fitting, now: datetime) -> Noted:
-    """Record the needle that was fitted; out of a packet it has the packet's finish."""
+    """Record the needle that was fitted; out of a packet it has the packet's finish, out of a slot all it was."""
+    if fitting.slot:
+        return _refit_needle(workshop, machine_id, fitting, now)
     finish = fitting.finish
     if fitting.packet is not None:
         finish = {row.id: row.spec.finish for row, _ in workshop.drawer.packets()}.get(fitting.packet, finish)
@@ -127,12 +132,53 @@ def fit_needle(workshop: Workshop, machine_id: int, fitting: Fitting, now: datet
     return noted(workshop, workshop.note(machine_id, fitted, fitting.at or now, now))
 
 
+def _refit_needle(workshop: Workshop, machine_id: int, fitting: Fitting, now: datetime) -> Noted:
+    workshop.machine(machine_id)
+    waiting = workshop.runs.needles(machine_id).slots.get(fitting.slot)
+    if waiting is None:
+        raise CraftError(f"No needle of this machine waits in slot {fitting.slot}.", "slot")
+    again = replace(waiting.fitted, slot=fitting.slot, note=fitting.note, packet=None)
+    return noted(workshop, workshop.note(machine_id, again, fitting.at or now, now))
+
+
+@dataclass(frozen=True, kw_only=True)
+class Slotted:
+    """A part-used needle that waits in a slot, with its stitched hours."""
+
+    slot: str
+    needle: str
+    hours: float
+    metric: int
+    point: Point
+    finish: NeedleFinish
+
+
+def _slotted(workshop: Workshop, machine_id: int) -> list[Slotted]:
+    return [
+        Slotted(
+            slot=slot,
+            needle=f"{used.fitted.size} {used.fitted.point.value}",
+            hours=used.hours,
+            metric=used.fitted.metric,
+            point=used.fitted.point,
+            finish=used.fitted.finish,
+        )
+        for slot, used in sorted(workshop.runs.needles(machine_id).slots.items(), key=lambda each: in_order(each[0]))
+    ]
+
+
+def in_order(slot: str) -> tuple[int, str]:
+    """Return what slots are sorted by: numbers as numbers, names after them."""
+    return (int(slot), "") if slot.isdecimal() else (10**LONGEST_SLOT, slot)
+
+
 @dataclass(frozen=True, kw_only=True)
 class Retiring:
-    """Why the needle came out, and when if not now."""
+    """Why the needle came out, the slot it waits in if it is still good, and when if not now."""
 
     why: RetireReason
     note: str = ""
+    slot: str = ""
     at: datetime | None = None
 
 
@@ -141,7 +187,13 @@ def retire_needle(workshop: Workshop, machine_id: int, retiring: Retiring, now: 
     workshop.machine(machine_id)
     if workshop.setup(machine_id).needle is None:
         raise CraftError("No needle is on record in this machine.", "why")
-    retired = NeedleRetired(retiring.why, retiring.note)
+    taken = workshop.runs.needles(machine_id).slots
+    if retiring.slot in taken:
+        there = taken[retiring.slot].fitted
+        raise CraftError(
+            f"Slot {retiring.slot} holds a {there.size} {there.point.value} already. Choose another.", "slot"
+        )
+    retired = NeedleRetired(retiring.why, retiring.note, retiring.slot)
     return noted(workshop, workshop.note(machine_id, retired, retiring.at or now, now))
 
 
@@ -163,6 +215,37 @@ class PacketItem:
 
 
 @dataclass(frozen=True, kw_only=True)
+class Taker:
+    """A machine, and why it does not take a packet's needles; empty where it does or nobody knows."""
+
+    machine: int
+    nickname: str
+    why_not: str
+
+
+@dataclass(frozen=True)
+class PacketHeard:
+    """A packet's line as read, and what each machine makes of its system."""
+
+    read: PacketRead
+    takers: Sequence[Taker]
+
+
+def packet_heard(workshop: Workshop, line: str) -> PacketHeard:
+    """Read what is printed on a packet, and say which of the workshop's machines take it."""
+    read = read_packet(line)
+    takers = [
+        Taker(
+            machine=row.id,
+            nickname=row.spec.nickname,
+            why_not=why_not_this_system(row.spec.needle_system, read.system, row.spec.nickname),
+        )
+        for row in workshop.machines()
+    ]
+    return PacketHeard(read, takers)
+
+
+@dataclass(frozen=True, kw_only=True)
 class OwnKind:
     """What a machine's needles of one kind lasted, and that in words."""
 
@@ -172,12 +255,17 @@ class OwnKind:
     says: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class NeedleDrawer:
-    """The needles in the drawer as one machine sees them, and what its own needles lasted, like beside like."""
+    """The needles in the drawer as one machine sees them, and what its own needles lasted, like beside like.
+
+    ``slots`` are its part-used needles, ``free_slot`` the first number that holds none.
+    """
 
     packets: Sequence[PacketItem]
     own: Sequence[OwnKind]
+    slots: Sequence[Slotted]
+    free_slot: str
 
 
 def needle_drawer(workshop: Workshop, machine_id: int) -> NeedleDrawer:
@@ -202,4 +290,7 @@ def needle_drawer(workshop: Workshop, machine_id: int) -> NeedleDrawer:
         OwnKind(words=kind.words, finish=kind.finish, life=life, says=own_life_words(life))
         for kind, life in sorted(own.items())
     ]
-    return NeedleDrawer(items, lasted)
+    slots = _slotted(workshop, machine_id)
+    taken = {each.slot for each in slots}
+    free = next(name for number in count(1) if (name := str(number)) not in taken)
+    return NeedleDrawer(packets=items, own=lasted, slots=slots, free_slot=free)

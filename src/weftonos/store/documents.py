@@ -26,7 +26,7 @@ from weftonos.core.log.logbook import KIND_NAMES, Payload, Unreadable
 from weftonos.core.log.run import Run
 from weftonos.core.mend.incident import Incident, IncidentAnswer
 from weftonos.core.needle.packet import NeedlePacket
-from weftonos.core.setup.events import BobbinLoaded
+from weftonos.core.setup.events import BobbinLoaded, NeedleFitted, NeedleRetired
 from weftonos.core.setup.machine import Machine
 from weftonos.core.thread.drawer import DrawerThread
 
@@ -58,6 +58,9 @@ FORMS: dict[str, DocumentForm] = {
     "incident_answer": DocumentForm(IncidentAnswer, 2, {1: in_todays_spelling}),
     # Form 2: what a gauge that is off is corrected by.
     "bobbin_reading": DocumentForm(BobbinReading, 2, {1: dict}),
+    # Form 2: the slot of a part-used needle.
+    "needle_fitted": DocumentForm(NeedleFitted, 2, {1: dict}),
+    "needle_retired": DocumentForm(NeedleRetired, 2, {1: dict}),
     # Form 2: whether the bobbin before it was sewn empty.
     "bobbin_loaded": DocumentForm(BobbinLoaded, 2, {1: dict}),
     # Form 2: a bobbin judged by hand, and a setting that was found from several looks.

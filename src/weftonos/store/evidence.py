@@ -18,7 +18,7 @@ from weftonos.core.evidence.records import (
     Stretch,
     class_of,
     needle_factors,
-    needle_uses,
+    needles_so_far,
 )
 from weftonos.core.log.run import Run
 from weftonos.core.mend.incident import Incident
@@ -166,16 +166,20 @@ def read_needles(session: Session, since: Since | None = None) -> list[NeedleUse
     """
     only, values = _narrowed(since)
     query = text(
-        "SELECT r.machine_id, r.kind, r.minutes, CASE WHEN r.kind = :run THEN NULL ELSE r.payload END AS payload "
+        "SELECT r.machine_id, r.kind, r.minutes, r.quilt, "
+        "CASE WHEN r.kind = :run THEN NULL ELSE r.payload END AS payload "
         f"FROM record r WHERE r.struck_at IS NULL AND r.kind IN (:run, :fitted, :retired) {only}"
         "ORDER BY r.machine_id, r.at, r.id"
     )
     kinds = {"run": Run.kind, "fitted": NeedleFitted.kind, "retired": NeedleRetired.kind, **values}
-    by_machine: dict[int, list[tuple[object, float | None]]] = {}
-    for machine, kind, minutes, payload in session.execute(query, kinds).tuples():
+    by_machine: dict[int, list[tuple[object, float | None, str]]] = {}
+    for machine, kind, minutes, quilt, payload in session.execute(query, kinds).tuples():
         said = None if payload is None else read_document(payload, kind)
-        by_machine.setdefault(machine, []).append((said, minutes))
+        by_machine.setdefault(machine, []).append((said, minutes, quilt or ""))
     names = machine_names(session)
     return [
-        use for machine, events in by_machine.items() if machine in names for use in needle_uses(names[machine], events)
+        use
+        for machine, events in by_machine.items()
+        if machine in names
+        for use in needles_so_far(names[machine], events).uses
     ]

@@ -10,7 +10,7 @@ from typing import Any
 from sqlalchemy import ColumnElement, case, func, select
 from sqlalchemy.orm import Session
 
-from weftonos.core.evidence.records import needle_uses
+from weftonos.core.evidence.records import NeedlesSoFar, needles_so_far
 from weftonos.core.log.run import RUNS_FOR_PACE, Pace, Run, TimedRun, pace_of
 from weftonos.core.needle.life import NeedleSpan
 from weftonos.core.needle.needle import NeedleKind
@@ -37,7 +37,7 @@ class Runs:
         self._session = session
         self._last: dict[int, Sequence[tuple[datetime, Run]]] = {}
         self._emptied: dict[int, Sequence[tuple[BobbinLoaded, float]]] = {}
-        self._spans: dict[int, Mapping[NeedleKind, Sequence[NeedleSpan]]] = {}
+        self._needles: dict[int, NeedlesSoFar] = {}
 
     def stitched_since(self, machine_id: int, moments: Sequence[Event], quilt: str = "") -> Sequence[tuple[float, int]]:
         """Return the stitching hours and the number of quilts since each moment; one query for all.
@@ -116,7 +116,7 @@ class Runs:
         """Read the runs again: something was written."""
         self._last.clear()
         self._emptied.clear()
-        self._spans.clear()
+        self._needles.clear()
 
     def last(self, machine_id: int) -> Sequence[tuple[datetime, Run]]:
         """Return a machine's last runs, newest first."""
@@ -138,12 +138,18 @@ class Runs:
 
     def needle_spans(self, machine_id: int) -> Mapping[NeedleKind, Sequence[NeedleSpan]]:
         """Return hours and end of a machine's last needles by kind, the one that is in among them."""
-        if machine_id not in self._spans:
-            self._spans[machine_id] = self._read_spans(machine_id)
-        return self._spans[machine_id]
-
-    def _read_spans(self, machine_id: int) -> Mapping[NeedleKind, Sequence[NeedleSpan]]:
         spans: dict[NeedleKind, list[NeedleSpan]] = {}
+        for use in self.needles(machine_id).uses:
+            spans.setdefault(use.kind, []).append(use.span)
+        return spans
+
+    def needles(self, machine_id: int) -> NeedlesSoFar:
+        """Return a machine's last needles with how they ended, the one that is in, and the part-used ones in slots."""
+        if machine_id not in self._needles:
+            self._needles[machine_id] = self._read_needles(machine_id)
+        return self._needles[machine_id]
+
+    def _read_needles(self, machine_id: int) -> NeedlesSoFar:
         kinds = (NeedleFitted.kind, NeedleRetired.kind, Run.kind)
         oldest = (
             select(RecordRow.at)
@@ -164,10 +170,8 @@ class Runs:
         first = func.max(func.coalesce(oldest, _LONG_AGO), func.coalesce(longest, _LONG_AGO))
         says = case((RecordRow.kind != Run.kind, RecordRow.payload), else_=None)
         query = (
-            select(says, RecordRow.minutes)
+            select(says, RecordRow.minutes, func.coalesce(RecordRow.quilt, ""))
             .where(*counting(machine_id), RecordRow.kind.in_(kinds), RecordRow.at > first)
             .order_by(*OLDEST_FIRST)
         )
-        for use in needle_uses("", self._session.execute(query).tuples()):
-            spans.setdefault(use.kind, []).append(use.span)
-        return spans
+        return needles_so_far("", self._session.execute(query).tuples())

@@ -2428,6 +2428,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/needles/label": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Packet Label
+         * @description Read what is printed on a packet of needles, and say which machines take it.
+         */
+        get: operations["packet_label_api_needles_label_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/needles/{packet_id}/restore": {
         parameters: {
             query?: never;
@@ -4978,6 +4998,11 @@ export interface components {
             packet?: number | null;
             point: components["schemas"]["Point"];
             /**
+             * Slot
+             * @default
+             */
+            slot?: string;
+            /**
              * System
              * @default
              */
@@ -5811,7 +5836,7 @@ export interface components {
          * @description A school of when to change the needle.
          * @enum {string}
          */
-        LifeSchool: "hours" | "project" | "coated" | "condition";
+        LifeSchool: "hours" | "project" | "coated" | "condition" | "point";
         /**
          * LifeSchoolWord
          * @description A school of needle life, in a sentence.
@@ -6305,12 +6330,18 @@ export interface components {
         /**
          * NeedleDrawer
          * @description The needles in the drawer as one machine sees them, and what its own needles lasted, like beside like.
+         *
+         *     ``slots`` are its part-used needles, ``free_slot`` the first number that holds none.
          */
         NeedleDrawer: {
+            /** Free Slot */
+            free_slot: string;
             /** Own */
             own: components["schemas"]["OwnKind"][];
             /** Packets */
             packets: components["schemas"]["PacketItem"][];
+            /** Slots */
+            slots: components["schemas"]["Slotted"][];
         };
         /**
          * NeedleFinish
@@ -6320,7 +6351,9 @@ export interface components {
         NeedleFinish: "steel" | "titanium";
         /**
          * NeedleFitted
-         * @description A new needle was fitted, of a needle system and out of a packet of the drawer where they are known.
+         * @description A needle was fitted, of a needle system and out of a packet of the drawer where they are known.
+         *
+         *     ``slot``: it is part-used and came out of this slot, with its hours.
          */
         NeedleFitted: {
             /** American */
@@ -6342,6 +6375,11 @@ export interface components {
             /** Packet */
             packet?: number | null;
             point: components["schemas"]["Point"];
+            /**
+             * Slot
+             * @default
+             */
+            slot?: string;
             /**
              * System
              * @default
@@ -6389,7 +6427,7 @@ export interface components {
         };
         /**
          * NeedleRetired
-         * @description The needle came out, and why; it is not refitted.
+         * @description The needle came out, and why. One that is still good waits in its ``slot``; any other is not refitted.
          */
         NeedleRetired: {
             /**
@@ -6402,6 +6440,11 @@ export interface components {
              * @default
              */
             note?: string;
+            /**
+             * Slot
+             * @default
+             */
+            slot?: string;
             why: components["schemas"]["RetireReason"];
         };
         /**
@@ -6461,6 +6504,11 @@ export interface components {
             point: components["schemas"]["Point"];
             /** Record Id */
             record_id: number;
+            /**
+             * Slot
+             * @default
+             */
+            slot?: string;
             /**
              * System
              * @default
@@ -6640,6 +6688,15 @@ export interface components {
             runs: number;
         };
         /**
+         * PacketHeard
+         * @description A packet's line as read, and what each machine makes of its system.
+         */
+        PacketHeard: {
+            read: components["schemas"]["PacketRead"];
+            /** Takers */
+            takers: components["schemas"]["Taker"][];
+        };
+        /**
          * PacketItem
          * @description A packet of needles: how many are left, whether this machine takes them, and what an hour of one costs.
          */
@@ -6654,6 +6711,24 @@ export interface components {
             spec: components["schemas"]["NeedlePacket"];
             /** Why Not */
             why_not: string;
+        };
+        /**
+         * PacketRead
+         * @description A packet's line as read; what is not printed on it is ``None`` or empty and is asked.
+         */
+        PacketRead: {
+            /** American */
+            american: number | null;
+            /** Asks */
+            asks: string[];
+            /** Bought */
+            bought: number | null;
+            finish: components["schemas"]["NeedleFinish"];
+            /** Metric */
+            metric: number | null;
+            point: components["schemas"]["Point"] | null;
+            /** System */
+            system: string;
         };
         /**
          * Pairing
@@ -7440,10 +7515,10 @@ export interface components {
          * @description Why a needle came out.
          * @enum {string}
          */
-        RetireReason: "due" | "dull_sound" | "break" | "other";
+        RetireReason: "due" | "dull_sound" | "break" | "still_good" | "other";
         /**
          * Retiring
-         * @description Why the needle came out, and when if not now.
+         * @description Why the needle came out, the slot it waits in if it is still good, and when if not now.
          */
         Retiring: {
             /** At */
@@ -7453,6 +7528,11 @@ export interface components {
              * @default
              */
             note?: string;
+            /**
+             * Slot
+             * @default
+             */
+            slot?: string;
             why: components["schemas"]["RetireReason"];
         };
         /**
@@ -8157,6 +8237,22 @@ export interface components {
             metric: number;
         };
         /**
+         * Slotted
+         * @description A part-used needle that waits in a slot, with its stitched hours.
+         */
+        Slotted: {
+            finish: components["schemas"]["NeedleFinish"];
+            /** Hours */
+            hours: number;
+            /** Metric */
+            metric: number;
+            /** Needle */
+            needle: string;
+            point: components["schemas"]["Point"];
+            /** Slot */
+            slot: string;
+        };
+        /**
          * Stale
          * @description Why a kept combination wants a fresh look, and since when where that is known.
          */
@@ -8448,6 +8544,18 @@ export interface components {
          * @enum {string}
          */
         TableKind: "threads" | "needles" | "runs" | "readings" | "recipes" | "upkeep";
+        /**
+         * Taker
+         * @description A machine, and why it does not take a packet's needles; empty where it does or nobody knows.
+         */
+        Taker: {
+            /** Machine */
+            machine: number;
+            /** Nickname */
+            nickname: string;
+            /** Why Not */
+            why_not: string;
+        };
         /**
          * Takes
          * @description What the hand does next.
@@ -14552,6 +14660,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": number;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    packet_label_api_needles_label_get: {
+        parameters: {
+            query: {
+                /** @example 130/705 H-M 80/12 */
+                line: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PacketHeard"];
                 };
             };
             /** @description Validation Error */

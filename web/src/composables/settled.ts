@@ -4,7 +4,7 @@ import { onUnmounted, ref, watch, type Ref } from "vue";
 /** What a station asks for once it has its first answer begins within this time. */
 const STILL_MS = 40;
 /** A station is shown after this time whatever is missing. */
-const PATIENCE_MS = 1500;
+const PATIENCE_MS = 3000;
 
 /**
  * Whether what a station asks for first has come, so that it can be shown all at once: nothing then moves under the

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
 from weftonos.core.evidence.compare import Unit
@@ -93,26 +93,64 @@ class NeedleUse:
         return {**needle_factors(self.kind), Factor.MACHINE: self.machine}
 
 
-def needle_uses(machine: str, events: Iterable[tuple[object, float | None]]) -> Iterator[NeedleUse]:
-    """Yield every needle of a machine from its records in order: fittings and retirements, and minutes stitched.
+@dataclass(frozen=True, kw_only=True)
+class UsedNeedle:
+    """A needle with its stitched hours and the quilts it has worked on: in the machine, or part-used in a slot."""
+
+    fitted: NeedleFitted
+    hours: float = 0.0
+    quilts: frozenset[str] = frozenset()
+
+    def sewn(self, minutes: float, quilt: str) -> UsedNeedle:
+        """Return it after a run."""
+        return replace(self, hours=self.hours + minutes / 60, quilts=self.quilts | ({quilt} - {""}))
+
+
+@dataclass(frozen=True, kw_only=True)
+class NeedlesSoFar:
+    """Every needle of a machine with how it ended, the one that is in, and the part-used ones by their slot."""
+
+    uses: Sequence[NeedleUse]
+    present: UsedNeedle | None
+    slots: Mapping[str, UsedNeedle]
+
+
+def needles_so_far(machine: str, events: Iterable[tuple[object, float | None, str]]) -> NeedlesSoFar:
+    """Follow a machine's needles through its records in order: fittings and retirements, and minutes with their quilt.
 
     A needle that was followed by another without a word ended somehow: nobody knows how, so its hours count as hours
-    without trouble. One that was never stitched with says nothing.
+    without trouble. One that waits in a slot and goes back in is one needle. One that was never stitched with says
+    nothing.
     """
-    kind: NeedleKind | None = None
-    hours = 0.0
-    for event, minutes in events:
-        if minutes is not None:
-            hours += minutes / 60
-        elif isinstance(event, NeedleFitted | NeedleRetired):
-            if kind is not None and hours > 0:
-                trouble = isinstance(event, NeedleRetired) and event.why in TROUBLE
-                yield NeedleUse(kind=kind, machine=machine, hours=hours, trouble=trouble, still_in=False)
-            fitted = isinstance(event, NeedleFitted)
-            kind = NeedleKind.like(event) if isinstance(event, NeedleFitted) else None
-            hours = 0.0 if fitted else hours
-    if kind is not None and hours > 0:
-        yield NeedleUse(kind=kind, machine=machine, hours=hours, trouble=False, still_in=True)
+    uses: list[NeedleUse] = []
+    slots: dict[str, UsedNeedle] = {}
+    present: UsedNeedle | None = None
+
+    def ended(needle: UsedNeedle | None, *, trouble: bool = False, still_in: bool = False) -> None:
+        if needle is not None and needle.hours > 0:
+            kind = NeedleKind.like(needle.fitted)
+            uses.append(NeedleUse(kind=kind, machine=machine, hours=needle.hours, trouble=trouble, still_in=still_in))
+
+    for event, minutes, quilt in events:
+        match event:
+            case NeedleFitted():
+                ended(present)
+                kept = slots.pop(event.slot, None) if event.slot else None
+                present = replace(kept, fitted=event) if kept else UsedNeedle(fitted=event)
+            case NeedleRetired():
+                if present and event.slot:
+                    # Whatever was in the slot has made room without a word.
+                    ended(slots.get(event.slot))
+                    slots[event.slot] = present
+                else:
+                    ended(present, trouble=event.why in TROUBLE)
+                present = None
+            case _ if minutes is not None and present:
+                present = present.sewn(minutes, quilt)
+    for needle in slots.values():
+        ended(needle)
+    ended(present, still_in=True)
+    return NeedlesSoFar(uses=uses, present=present, slots=slots)
 
 
 def class_of(value: float, ends: Sequence[Known]) -> str:

@@ -51,6 +51,7 @@ class LifeSchool(StrEnum):
     PROJECT = "project"
     COATED = "coated"
     CONDITION = "condition"
+    POINT = "point"
 
 
 class BobbinSchool(StrEnum):

@@ -289,9 +289,11 @@ def describe(
             return f"{first} against {second}, {number} {payload.things} of each in turn"
         case NeedleFitted():
             coat = ", titanium" if payload.finish is NeedleFinish.TITANIUM else ""
-            return f"{payload.size} {payload.point.value}{coat} fitted"
+            out_of = f" from slot {payload.slot}" if payload.slot else ""
+            return f"{payload.size} {payload.point.value}{coat} fitted{out_of}"
         case NeedleRetired():
-            return f"Needle out: {payload.why.value.replace('_', ' ')}"
+            where = f", into slot {payload.slot}" if payload.slot else ""
+            return f"Needle out: {payload.why.value.replace('_', ' ')}{where}"
         case Run():
             meters = f", {length(payload.meters)}" if payload.meters is not None else ""
             quilt = f" on {payload.quilt}" if payload.quilt else ""

@@ -16,10 +16,9 @@ from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.kernel.stitch import check_grade
 from weftonos.core.mend.upkeep import UpkeepKind, upkeep_state
-from weftonos.core.needle.fit_distance import STRETCHES_FROM
 from weftonos.core.needle.groove_fit import FitState, fit_of
 from weftonos.core.needle.life import HOURS_LIFE
-from weftonos.core.needle.needle import NeedleSize, Point
+from weftonos.core.needle.needle import STRETCHES_FROM, NeedleSize, Point
 from weftonos.core.setup.differences import Changed, differences
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.nature import nature_of

@@ -12,31 +12,19 @@ from enum import StrEnum
 
 from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.kernel.spoken import so_many
-from weftonos.core.kernel.standing import estimate
 from weftonos.core.needle.groove_fit import FitState, fit_of
-from weftonos.core.needle.needle import ALL_SIZES, COMMON_SIZES, NeedleSize, Point, sizes_apart
-from weftonos.core.needle.pairing import Pairing
+from weftonos.core.needle.needle import (
+    ALL_SIZES,
+    COMMON_SIZES,
+    STRETCHES_FROM,
+    WONT_FROM,
+    NeedleSize,
+    Point,
+    is_made,
+    sizes_apart,
+)
+from weftonos.core.needle.pairing import Pairing, nearest_made
 from weftonos.core.thread.thread import Bundle
-
-#: From so many sizes off a needle stretches what it can do, and from so many it won't do.
-STRETCHES_FROM = estimate(2, "sizes")
-WONT_FROM = estimate(3, "sizes")
-#: The sizes a point is made in, smallest and largest, in metric numbers. Packets differ, and the label wins (memory).
-MADE_IN: Mapping[MachineKind, Mapping[Point, tuple[int, int]]] = {
-    MachineKind.HOME: {
-        Point.UNIVERSAL: (60, 120),
-        Point.SHARP: (60, 110),
-        Point.QUILTING: (75, 90),
-        Point.TOPSTITCH: (70, 100),
-        Point.EMBROIDERY: (75, 90),
-        Point.METALLIC: (80, 90),
-        Point.DENIM: (70, 110),
-        Point.BALLPOINT: (65, 100),
-    },
-    MachineKind.LONGARM: dict.fromkeys(
-        (Point.SHARP, Point.BALLPOINT, Point.TOPSTITCH, Point.METALLIC, Point.EMBROIDERY), (80, 140)
-    ),
-}
 
 
 class Judgment(StrEnum):
@@ -83,7 +71,6 @@ def fit_distances(kind: MachineKind, pairing: Pairing, top: Bundle) -> Mapping[P
 
 def _judged(kind: MachineKind, best: NeedleSize, top: Bundle, size: NeedleSize, point: Point) -> FitDistance:
     fit, off = fit_of(top, size, point), sizes_apart(size, best)
-    low, high = MADE_IN[kind].get(point, (0, 0))
     if fit.state is FitState.RUBS or abs(off) >= WONT_FROM.value:
         judgment = Judgment.WONT
     elif abs(off) >= STRETCHES_FROM.value:
@@ -96,19 +83,17 @@ def _judged(kind: MachineKind, best: NeedleSize, top: Bundle, size: NeedleSize, 
         off=off,
         judgment=judgment,
         state=fit.state,
-        made=low <= size.metric <= high,
+        made=is_made(kind, size, point),
         text=_text(size, point, best, off, judgment),
     )
 
 
 def best_size(kind: MachineKind, pairing: Pairing, top: Bundle, point: Point) -> NeedleSize:
     """Return the best size of a point: the paired one, or the nearest that the point is made in and does not rub."""
-    wanted = pairing.recommended.size
-    low, high = MADE_IN[kind].get(point, (ALL_SIZES[0].metric, ALL_SIZES[-1].metric))
-    fitting = [size for size in COMMON_SIZES if fit_of(top, size, point).state is not FitState.RUBS]
     # Where none that is made takes this thread, the best is one that nobody sells: the point is the wrong one.
-    fits = [size for size in fitting if low <= size.metric <= high] or fitting[:1] or COMMON_SIZES[-1:]
-    return min(fits, key=lambda size: (abs(sizes_apart(size, wanted)), size.metric))
+    fitting = [size for size in COMMON_SIZES if fit_of(top, size, point).state is not FitState.RUBS]
+    fallback = (fitting or COMMON_SIZES[-1:])[0]
+    return nearest_made(kind, top, pairing.recommended.size, point) or fallback
 
 
 def _text(size: NeedleSize, point: Point, best: NeedleSize, off: int, judgment: Judgment) -> str:

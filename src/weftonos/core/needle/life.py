@@ -10,11 +10,13 @@ from weftonos.core.kernel.counting import count_interval
 from weftonos.core.kernel.errors import require_between
 from weftonos.core.kernel.schools import LifeSchool, reasons_of
 from weftonos.core.kernel.standing import Standing, estimate, practice
-from weftonos.core.needle.needle import COATED_LASTS, NeedleFinish
+from weftonos.core.needle.needle import COATED_LASTS, NeedleFinish, Point
 
-#: Every six to eight stitching hours; about sixty, or eight projects, for a coated needle.
+#: Every six to eight stitching hours; for a coated needle thirty to seventy-two, its sound deciding, or eight projects.
 HOURS_LIFE = (practice(6, "h"), practice(8, "h"))
-COATED_HOURS = practice(60, "h")
+COATED_HOURS = (estimate(30, "h"), estimate(72, "h"))
+#: What a sharp has of those hours, as it dulls soonest, and what it has in a dense weave.
+SHARP_HAS, SHARP_HAS_IN_DENSE = estimate(0.8, "of the hours"), estimate(0.5, "of the hours")
 COATED_PROJECTS = practice(8, "projects")
 NEARLY_FROM = estimate(0.8, "", "share of the life from which it is nearly due")
 LATE_FROM = estimate(1.2, "", "of a life told as one number, from which it is overdue")
@@ -37,6 +39,7 @@ class RetireReason(StrEnum):
     DUE = "due"
     DULL_SOUND = "dull_sound"
     BREAK = "break"
+    STILL_GOOD = "still_good"
     OTHER = "other"
 
 
@@ -80,23 +83,48 @@ class OwnChange:
         return f"by your own {self.needles} needles, {self.troubles} of them in trouble"
 
 
+@dataclass(frozen=True, kw_only=True)
+class PointInUse:
+    """Which point wears, on a longarm or not, and whether through a dense weave."""
+
+    point: Point
+    longarm: bool = False
+    dense: bool = False
+
+    @property
+    def share(self) -> float | None:
+        """What it has of the usual hours; ``None`` where its condition alone decides."""
+        if self.point is Point.BALLPOINT and self.longarm:
+            return None
+        if self.point is not Point.SHARP:
+            return 1.0
+        return (SHARP_HAS_IN_DENSE if self.dense else SHARP_HAS).value
+
+
 def needle_life(
-    school: LifeSchool, finish: NeedleFinish, hours: float, projects: int, own: OwnChange | None = None
+    school: LifeSchool,
+    finish: NeedleFinish,
+    hours: float,
+    projects: int,
+    own: OwnChange | None = None,
+    *,
+    wears: PointInUse | None = None,
 ) -> NeedleLife:
     """Return how a needle stands by a school.
 
     Parameters
     ----------
-    school: by hours, by project, coated, or by condition alone.
+    school: by hours, by project, coated, by the point, or by condition alone.
     finish: a titanium-nitride coating lasts five to eight times as long; the lower is taken.
     hours: stitching hours on it. projects: quilts it has worked on, the one in work included.
     own: what one's own needles of the kind say, in place of a school that counts hours.
+    wears: the point and what it goes through, for the school that goes by them.
     """
     coated = finish is NeedleFinish.TITANIUM
-    factor = COATED_LASTS[0].value if coated else 1
-    if school not in (LifeSchool.HOURS, LifeSchool.COATED):
+    share = wears.share if wears and school is LifeSchool.POINT and not coated else 1.0
+    if school not in (LifeSchool.HOURS, LifeSchool.COATED, LifeSchool.POINT):
         own = None
-    if school is LifeSchool.CONDITION or (own and own.hours is None):
+    if school is LifeSchool.CONDITION or (own.hours is None if own else share is None):
         why = f"Age matters little {own.words}. " if own else ""
         text = f"{hours:.1f} h on it. {why}Change it when it pops, thumps or snags, or at the first break."
         return NeedleLife(
@@ -114,11 +142,11 @@ def needle_life(
     if own and own.hours is not None:
         due_at, over = own.hours, False
         nearly, late = NEARLY_FROM.value * due_at, LATE_FROM.value * due_at
-    elif school is LifeSchool.COATED and coated:
-        due_at = school_hours(school, finish)
-        nearly, late = NEARLY_FROM.value * due_at, LATE_FROM.value * due_at
-        over = projects > COATED_PROJECTS.value
+    elif school in (LifeSchool.COATED, LifeSchool.POINT) and coated:
+        nearly, due_at = (h.value for h in COATED_HOURS)
+        late, over = LATE_FROM.value * due_at, projects > COATED_PROJECTS.value
     else:
+        factor = COATED_LASTS[0].value if coated else share or 1.0
         due_at, late = (h.value * factor for h in HOURS_LIFE)
         nearly, over = NEARLY_FROM.value * due_at, False
     if hours > late:
@@ -129,7 +157,9 @@ def needle_life(
         due = Due.NEARLY if hours >= nearly else Due.FRESH
     words = {
         Due.FRESH: f"{due_at - hours:.1f} h to go",
-        Due.NEARLY: f"nearly due, {due_at - hours:.1f} h to go",
+        Due.NEARLY: f"it may last to {due_at:.0f}, so let its sound decide"
+        if coated and nearly == COATED_HOURS[0].value
+        else f"nearly due, {due_at - hours:.1f} h to go",
         Due.DUE: "due now",
         Due.OVERDUE: "overdue",
         Due.BY_CONDITION: "",
@@ -211,8 +241,8 @@ class HourCost:
 def school_hours(school: LifeSchool, finish: NeedleFinish) -> float:
     """Return the stitching hours that a school gives a needle; by quilt and by condition it is that of the hours."""
     coated = finish is NeedleFinish.TITANIUM
-    if coated and school is LifeSchool.COATED:
-        return COATED_HOURS.value
+    if coated and school in (LifeSchool.COATED, LifeSchool.POINT):
+        return COATED_HOURS[0].value
     return HOURS_LIFE[0].value * (COATED_LASTS[0].value if coated else 1)
 
 

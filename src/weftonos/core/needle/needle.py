@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Protocol
 
 from weftonos.core.kernel.errors import CraftError, in_words
+from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.kernel.standing import Known, Standing, estimate, practice
 
 #: Metric size (blade diameter in hundredths of a millimeter) to its American partner.
@@ -87,6 +89,11 @@ ALL_SIZES: tuple[NeedleSize, ...] = tuple(NeedleSize.of_metric(m) for m in SIZE_
 COMMON_SIZES = tuple(size for size in ALL_SIZES if size.standing is Standing.COMMON_PRACTICE)
 
 
+#: From so many sizes off the best a needle stretches what it can do, and from so many it won't do.
+STRETCHES_FROM = estimate(2, "sizes")
+WONT_FROM = estimate(3, "sizes")
+
+
 def sizes_apart(size: NeedleSize, other: NeedleSize) -> int:
     """Return how many common sizes lie from the other to this one; a size between two counts as the nearer.
 
@@ -111,6 +118,31 @@ class Point(StrEnum):
     METALLIC = "metallic"
     BALLPOINT = "ballpoint"
     DENIM = "denim"
+
+
+#: The sizes a point is made in, smallest and largest, in metric numbers. Packets differ, and the label wins (memory).
+#: A longarm's round point stands as universal.
+MADE_IN: Mapping[MachineKind, Mapping[Point, tuple[int, int]]] = {
+    MachineKind.HOME: {
+        Point.UNIVERSAL: (60, 120),
+        Point.SHARP: (60, 110),
+        Point.QUILTING: (75, 90),
+        Point.TOPSTITCH: (70, 100),
+        Point.EMBROIDERY: (75, 90),
+        Point.METALLIC: (80, 90),
+        Point.DENIM: (70, 110),
+        Point.BALLPOINT: (65, 100),
+    },
+    MachineKind.LONGARM: dict.fromkeys(
+        (Point.UNIVERSAL, Point.SHARP, Point.BALLPOINT, Point.TOPSTITCH, Point.METALLIC, Point.EMBROIDERY), (80, 140)
+    ),
+}
+
+
+def is_made(kind: MachineKind, size: NeedleSize, point: Point) -> bool:
+    """Say whether a point is sold in a size for such a head."""
+    low, high = MADE_IN[kind].get(point, (0, 0))
+    return low <= size.metric <= high
 
 
 class Tip(StrEnum):

@@ -6,11 +6,21 @@ from dataclasses import dataclass, replace
 
 from weftonos.core.kernel import advice
 from weftonos.core.kernel.advice import Caution, Reason
-from weftonos.core.kernel.sandwich import Sandwich, Weave
+from weftonos.core.kernel.sandwich import Loft, Sandwich, Weave
 from weftonos.core.kernel.schools import SIZE_SCHOOLS, MachineKind, School, Schools, reasons_of
 from weftonos.core.kernel.standing import Standing, estimate, practice
 from weftonos.core.needle.groove_fit import FitState, SizeFit, fit_of, fit_state, nominal_fill, size_fit
-from weftonos.core.needle.needle import ALL_SIZES, COMMON_SIZES, POINTS, NeedleSize, Point, sizes_apart
+from weftonos.core.needle.needle import (
+    ALL_SIZES,
+    COMMON_SIZES,
+    POINTS,
+    STRETCHES_FROM,
+    WONT_FROM,
+    NeedleSize,
+    Point,
+    is_made,
+    sizes_apart,
+)
 from weftonos.core.thread.handling import care_for
 from weftonos.core.thread.nature import Nature, together
 from weftonos.core.thread.starting_tension import StartTension, start_tension
@@ -61,6 +71,8 @@ class Pairing:
     cautions: tuple[Caution, ...]
 
 
+#: What is said of a needle that stands in the knowledge as sewn with this thread.
+SEWN_SO = "Some sew it so, and well."
 #: From this size on a needle is a large one, that can hurt when it shatters (common practice).
 LARGE_NEEDLE = NeedleSize(110, 18)
 #: Fuller than this, play is no reason for a smaller needle.
@@ -112,7 +124,7 @@ def pair_needle(
     seen = {(recommended.metric, recommended.point)}
     unique = []
     for choice in alternatives:
-        if (choice.metric, choice.point) not in seen:
+        if (choice.metric, choice.point) not in seen and _can_be_had(kind, top, recommended, choice):
             seen.add((choice.metric, choice.point))
             unique.append(choice)
     return Pairing(
@@ -140,6 +152,16 @@ def pair_needle(
         ),
         cautions=tuple(_cautions(top, recommended)),
     )
+
+
+def _can_be_had(kind: MachineKind, top: Bundle, chosen: NeedleChoice, choice: NeedleChoice) -> bool:
+    """Say whether a needle is sold, and is near enough to the best of its point to be offered beside the chosen one."""
+    best = nearest_made(kind, top, chosen.size, choice.point)
+    # What a school takes by habit is offered however far it lies: people are divided there.
+    habits = together(top.threads).needle
+    habitual = bool(choice.school and habits[choice.school])
+    near = habitual or (best is not None and abs(sizes_apart(choice.size, best)) < WONT_FROM.value)
+    return near and is_made(kind, choice.size, choice.point) and choice.state is not FitState.RUBS
 
 
 def _choice(size: NeedleSize, point: Point, top: Bundle, school: School | None, why: str) -> NeedleChoice:
@@ -175,21 +197,42 @@ def _habit(nature: Nature, school: School, schools: Schools) -> tuple[NeedleSize
     return _pair_of(sizes[0]), nature.needle_why[school]
 
 
-def _choose(kind: MachineKind, school: School, top: Bundle, sandwich: Sandwich, schools: Schools) -> NeedleChoice:
+def _wanted(
+    kind: MachineKind, school: School, top: Bundle, sandwich: Sandwich, schools: Schools
+) -> tuple[NeedleSize, str]:
+    """Return the size that a school wants for a thread on a head, whatever is sold, and why."""
     why, nature = SIZE_SCHOOLS[school].why, together(top.threads)
     habit = _habit(nature, school, schools)
     if habit is not None:
         # By habit: the sandwich does not make it larger.
-        size, why = habit
-    else:
-        size = nearest_size(top.diameter_mm, SIZE_SCHOOLS[school].aim.value, kind)
-        middle = MIDDLE[kind]
-        if schools.takes("size") == "middle" and abs(sizes_apart(size, middle)) <= MIDDLE_SERVES.value:
-            size, why = middle, schools.side("size").why
-        if goes_up(sandwich, schools):
-            size = step_size(size, 1)
-    point = _point_for(school, top, size, sandwich, schools)
-    return _choice(size=size, point=point, top=top, school=school, why=why)
+        return habit
+    size = nearest_size(top.diameter_mm, SIZE_SCHOOLS[school].aim.value, kind)
+    middle = MIDDLE[kind]
+    if schools.takes("size") == "middle" and abs(sizes_apart(size, middle)) <= MIDDLE_SERVES.value:
+        size, why = middle, schools.side("size").why
+    if goes_up(sandwich, schools):
+        size = min(step_size(size, 1), SIZES_IN_USE[kind][1])
+    return size, why
+
+
+def _choose(kind: MachineKind, school: School, top: Bundle, sandwich: Sandwich, schools: Schools) -> NeedleChoice:
+    size, why = _wanted(kind, school, top, sandwich, schools)
+    point = _sold_point(kind, top, size, _point_wishes(school, together(top.threads), sandwich, schools))
+    made = nearest_made(kind, top, size, point) or size
+    return _choice(size=made, point=point, top=top, school=school, why=why)
+
+
+def nearest_made(kind: MachineKind, top: Bundle, wanted: NeedleSize, point: Point) -> NeedleSize | None:
+    """Return the size nearest to the wanted one that a point is sold in and takes the thread in; ``None``: none is.
+
+    Of two as near the smaller: it makes the smaller hole.
+    """
+    fits = [
+        size
+        for size in COMMON_SIZES
+        if is_made(kind, size, point) and fit_of(top, size, point).state is not FitState.RUBS
+    ]
+    return min(fits, key=lambda size: (abs(sizes_apart(size, wanted)), size.metric), default=None)
 
 
 def goes_up(sandwich: Sandwich, schools: Schools) -> bool:
@@ -221,8 +264,7 @@ _POINTS = {
 }
 
 
-def _point_for(school: School, top: Bundle, size: NeedleSize, sandwich: Sandwich, schools: Schools) -> Point:
-    nature = together(top.threads)
+def _point_wishes(school: School, nature: Nature, sandwich: Sandwich, schools: Schools) -> list[Point]:
     wishes = [Point(name) for name in nature.points[school]]
     if not nature.own_points and schools.said("point"):
         wishes = list(_POINTS[schools.takes("point")])
@@ -231,15 +273,27 @@ def _point_for(school: School, top: Bundle, size: NeedleSize, sandwich: Sandwich
         wishes.insert(0, Point.SHARP)
     if sandwich.weave is Weave.DENIM and by_job and not nature.own_points:
         wishes.insert(0, Point.DENIM)
+    return wishes
+
+
+def _sold_point(kind: MachineKind, top: Bundle, size: NeedleSize, wishes: list[Point]) -> Point:
+    """Return the first of the wished points that is sold in a size, or near it, and takes the thread in."""
+    off = {
+        point: abs(sizes_apart(made, size))
+        for point in Point
+        if (made := nearest_made(kind, top, size, point)) is not None
+    }
     fill = nominal_fill(top.diameter_mm, size)
-    # First what our estimate passes, then what somebody sews, then the deepest groove there is.
+    # First what is sold in this size and passes our estimate, then what somebody sews, then what is a size off.
     for passes in (
-        [point for point in wishes if fit_state(fill, point) is not FitState.RUBS],
-        [point for point in wishes if fit_of(top, size, point).state is not FitState.RUBS],
+        [point for point in wishes if off.get(point) == 0 and fit_state(fill, point) is not FitState.RUBS],
+        [point for point in wishes if off.get(point) == 0],
+        [point for point in wishes if point in off and off[point] < STRETCHES_FROM.value],
     ):
         if passes:
             return passes[0]
-    return Point.TOPSTITCH
+    # Then whatever point is nearest; of those the deepest groove there is.
+    return min(off, key=lambda point: (off[point], -POINTS[point].limit.value), default=Point.TOPSTITCH)
 
 
 def _alternatives(
@@ -256,13 +310,16 @@ def _alternatives(
                 why = reasons_of("room")["small" if text == nature.needle[School.HOME][0] else "big_eye"]
             if smallest <= size <= largest:
                 found.append(_choice(size=size, point=chosen.point, top=top, school=school, why=why))
+    for needle in nature.sewn:
+        text, point_name = needle.split(" ", 1)
+        if smallest <= (size := _pair_of(text)) <= largest:
+            found.append(_choice(size=size, point=Point(point_name), top=top, school=None, why=SEWN_SO))
     if sandwich.weave is Weave.BATIK:
         other = "fine_point" if schools.takes("dense") == "size_up" else "size_up"
         size = step_size(chosen.size, -1 if other == "fine_point" else 1)
         point = Point.SHARP if other == "fine_point" else chosen.point
-        option = _choice(size=size, point=point, top=top, school=None, why=reasons_of("dense")[other])
-        if option.state is not FitState.RUBS and not nature.own_points:
-            found.append(option)
+        if not nature.own_points:
+            found.append(_choice(size=size, point=point, top=top, school=None, why=reasons_of("dense")[other]))
     rooms = [(1, "If it frays: more room in the groove.")]
     if chosen.nominal_fill < SNAPS_BELOW.value and not nature.by_eye:
         rooms.append((-1, "If it snaps clean: less play."))
@@ -271,11 +328,9 @@ def _alternatives(
         if size != chosen.size and smallest <= size <= largest:
             found.append(_choice(size=size, point=chosen.point, top=top, school=None, why=why))
     for point in (Point.TOPSTITCH, Point.QUILTING, Point.SHARP, Point.BALLPOINT):
-        option = _choice(
-            size=chosen.size, point=point, top=top, school=None, why=f"{POINTS[point].made_for.capitalize()}."
-        )
-        if option.state is not FitState.RUBS:
-            found.append(option)
+        best = nearest_made(kind, top, chosen.size, point) or chosen.size
+        why = f"{POINTS[point].made_for.capitalize()}."
+        found.append(_choice(size=best, point=point, top=top, school=None, why=why))
     return found
 
 
@@ -314,11 +369,24 @@ def _reasons(
                 rule="other_school",
             )
         )
+    wanted, _ = _wanted(kind, school, top, sandwich, schools)
     if goes_up(sandwich, schools) and _habit(together(top.threads), school, schools) is None:
+        plain = replace(sandwich, weave=Weave.ORDINARY, loft=Loft.MEDIUM, adhesive=False)
+        up = wanted > _wanted(kind, school, top, plain, schools)[0] and chosen.size == wanted
         reasons.append(
             Reason(
-                text=f"One size up for {sandwich.heavy_because}. The larger needle leaves a larger hole.",
+                text=f"One size up for {sandwich.heavy_because}. The larger needle leaves a larger hole."
+                if up
+                else f"{sandwich.heavy_because.capitalize()} would take a size up: this is the largest that goes.",
                 rule="sandwich_size_up",
+            )
+        )
+    elif chosen.size < wanted:
+        reasons.append(
+            Reason(
+                text=f"By its thickness it would take {wanted}. A {chosen.point.value} needle isn't sold that large.",
+                rule="size_as_made",
+                standing=Standing.MEMORY,
             )
         )
     reasons.append(Reason(text=f"{chosen.point.value.capitalize()}: {POINTS[chosen.point].note}.", rule="point"))

@@ -13,6 +13,9 @@ from weftonos.core.needle.life import RetireReason
 from weftonos.core.needle.needle import NeedleFinish, NeedleSize, Point
 from weftonos.core.thread.thread import check_bundle_size
 
+#: Letters of the name of a slot for a part-used needle.
+LONGEST_SLOT = 20
+
 
 @dataclass(frozen=True)
 class TopThreaded:
@@ -47,7 +50,10 @@ class BobbinLoaded:
 
 @dataclass(frozen=True, kw_only=True)
 class NeedleFitted:
-    """A new needle was fitted, of a needle system and out of a packet of the drawer where they are known."""
+    """A needle was fitted, of a needle system and out of a packet of the drawer where they are known.
+
+    ``slot``: it is part-used and came out of this slot, with its hours.
+    """
 
     metric: int
     american: int
@@ -56,11 +62,13 @@ class NeedleFitted:
     note: str = ""
     system: str = ""
     packet: int | None = None
+    slot: str = ""
     kind: Literal["needle_fitted"] = "needle_fitted"
 
     def __post_init__(self) -> None:
         _ = self.size
         require_text(self.note, LONGEST_NOTE, "A note", "note", empty=True)
+        require_text(self.slot, LONGEST_SLOT, "The slot", "slot", empty=True)
 
     @property
     def size(self) -> NeedleSize:
@@ -70,14 +78,20 @@ class NeedleFitted:
 
 @dataclass(frozen=True)
 class NeedleRetired:
-    """The needle came out, and why; it is not refitted."""
+    """The needle came out, and why. One that is still good waits in its ``slot``; any other is not refitted."""
 
     why: RetireReason
     note: str = ""
+    slot: str = ""
     kind: Literal["needle_retired"] = "needle_retired"
 
     def __post_init__(self) -> None:
         require_text(self.note, LONGEST_NOTE, "A note", "note", empty=True)
+        require_text(self.slot, LONGEST_SLOT, "The slot", "slot", empty=True)
+        if self.slot and self.why is not RetireReason.STILL_GOOD:
+            raise CraftError(
+                "Only a needle that is still good goes into a slot. This one goes in the sharps box.", "slot"
+            )
 
 
 @dataclass(frozen=True)

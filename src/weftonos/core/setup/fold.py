@@ -259,6 +259,7 @@ def setup_of(state: InForce, threads: Mapping[int, DrawerThread], cases: Mapping
             finish=fitted.finish,
             fitted_at=state.fitted.at,
             system=fitted.system,
+            slot=fitted.slot,
         )
         setup = replace(setup, needle=needle)
     if state.reading and isinstance(reading := state.reading.payload, BobbinReading):

@@ -82,6 +82,7 @@ class NeedleTag:
     finish: NeedleFinish
     fitted_at: datetime
     system: str = ""
+    slot: str = ""
 
     @property
     def size(self) -> NeedleSize:

@@ -22,13 +22,15 @@ const picked = ref(0);
 const chosen = computed(() =>
   has("case") ? (data.value?.cases.find((c) => c.id === picked.value) ?? data.value?.cases[0]) : undefined,
 );
-const { data: charted } = useQuery({
+const { data: charted, isError: noChart } = useQuery({
   queryKey: computed(() => ["chart", chosen.value?.id ?? 0]),
   queryFn: () =>
     answer(client.GET("/api/cases/{case_id}/chart", { params: { path: { case_id: chosen.value?.id ?? 0 } } })),
   enabled: computed(() => !!chosen.value),
   placeholderData: keepPreviousData,
 });
+/** Drawn once the chart is there, or will not come: what follows it stays where it is. */
+const ready = computed(() => data.value && (!chosen.value || charted.value || noChart.value));
 
 const here = useHere();
 const strikes = {
@@ -68,7 +70,7 @@ const sound = useNote((body: Schemas["Mark"]) =>
 </script>
 
 <template>
-  <div class="station">
+  <div v-if="ready" class="station">
     <div>
       <section v-if="has('case')" class="panel">
         <h2>Cases</h2>

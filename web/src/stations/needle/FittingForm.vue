@@ -9,6 +9,7 @@ import ChoiceBox from "../../parts/ChoiceBox.vue";
 import FieldBox from "../../parts/FieldBox.vue";
 import MomentBox from "../../parts/MomentBox.vue";
 import { useNote } from "../../composables/send";
+import { fixed } from "../../words";
 
 /** Notes the needle that was fitted; starts with the one on show. */
 const metric = defineModel<number>("metric", { required: true });
@@ -59,10 +60,39 @@ const fit = useNote(() =>
   ),
 );
 const { error } = fit;
+/** A part-used needle goes back in as it is: one tap. */
+const refit = useNote((slot: Schemas["Slotted"]) =>
+  answer(
+    client.POST("/api/machines/{machine_id}/needle", {
+      ...here(),
+      body: {
+        metric: slot.metric,
+        american: words.value?.sizes.find((s) => s.metric === slot.metric)?.american ?? 0,
+        point: slot.point,
+        slot: slot.slot,
+        at: at.value,
+      },
+    }),
+  ),
+);
 </script>
 
 <template>
   <form @submit.prevent="fit.go()">
+    <section v-if="drawer?.slots.length" class="wide slots" aria-label="Part-used needles">
+      <p v-for="s in drawer.slots" :key="s.slot">
+        <span
+          >Slot {{ s.slot }}: <strong>{{ s.needle }}</strong>, {{ fixed(s.hours, 1) }} h on it</span
+        >
+        <Button
+          label="Back in"
+          outlined
+          :aria-label="`Back in: the needle of slot ${s.slot}`"
+          :loading="refit.pending.value"
+          @click="refit.go(s)" />
+      </p>
+      <p v-if="refit.problem.value" class="field-error" role="alert">{{ refit.problem.value.message }}</p>
+    </section>
     <ChoiceBox v-model="metric" label="Size" :options="sizes" :error="error('american') ?? error('metric')" />
     <ChoiceBox v-model="point" label="Point" :options="points" :error="error('point')" />
     <ChoiceBox v-model="finish" label="Finish" :options="finishes" />
@@ -80,6 +110,12 @@ const { error } = fit;
 form {
   display: grid;
   grid-template-columns: repeat(2, minmax(0, 1fr));
+  gap: 0.8rem;
+}
+.slots p {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
   gap: 0.8rem;
 }
 .wide {

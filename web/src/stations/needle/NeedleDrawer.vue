@@ -3,7 +3,7 @@ import { useDraft } from "../../composables/draft";
 import DraftNote from "../../parts/DraftNote.vue";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
-import { computed, reactive } from "vue";
+import { computed, reactive, ref } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
 import { useNeedleDrawer, useWords } from "../../api/queries";
 import { useMachine, useMachineId } from "../../composables/machine";
@@ -36,6 +36,27 @@ const form = reactive({
   price: "",
 });
 const draft = useDraft("packet", form);
+/** The packet's line, as printed: what it holds fills the form, the rest is asked there. */
+const line = ref("");
+const heard = ref<Schemas["PacketHeard"]>();
+const read = useSend(
+  async () => answer(client.GET("/api/needles/label", { params: { query: { line: line.value } } })),
+  {
+    then: (found) => {
+      heard.value = found;
+      const { metric, point, finish, system, bought } = found.read;
+      Object.assign(form, {
+        finish,
+        ...(metric && { metric }),
+        ...(point && { point }),
+        ...(system && { system }),
+        ...(bought && { bought: String(bought) }),
+      });
+    },
+  },
+);
+const ASKS: Record<string, string> = { size: "the size", point: "the point", system: "the system" };
+const notTaken = computed(() => (heard.value?.takers ?? []).filter((t) => t.why_not));
 const mark = useStriking(
   (id, anyway) =>
     answer(client.POST("/api/needles/{packet_id}/strike", { params: { path: { packet_id: id }, query: { anyway } } })),
@@ -64,7 +85,9 @@ const add = useSend(
 );
 const { error } = add;
 const own = computed(() => data.value?.own ?? []);
-const cheapest = computed(() => Math.min(...(data.value?.packets ?? []).map((p) => p.cost?.per_hour ?? Infinity)));
+const cheapest = computed(() =>
+  Math.min(...(data.value?.packets ?? []).map((p) => (p.fits && p.cost?.per_hour) || Infinity)),
+);
 </script>
 
 <template>
@@ -98,7 +121,7 @@ const cheapest = computed(() => Math.min(...(data.value?.packets ?? []).map((p) 
               <td class="num left">
                 <template v-if="p.cost"
                   >{{ fixed(p.cost.per_hour, 2)
-                  }}<span v-if="p.cost.per_hour === cheapest" class="soft line">the least</span></template
+                  }}<span v-if="p.fits && p.cost.per_hour === cheapest" class="soft line">the least</span></template
                 >
               </td>
               <td>
@@ -125,6 +148,16 @@ const cheapest = computed(() => Math.min(...(data.value?.packets ?? []).map((p) 
         <h2>Add a packet</h2>
         <form @submit.prevent="add.go()">
           <DraftNote :shown="draft.state.restored" @drop="draft.drop()" />
+          <FieldBox label="As the packet says" :error="read.error('line')" class="wide">
+            <span class="row line-typed">
+              <InputText v-model="line" placeholder="130/705 H-M 80/12" @keydown.enter.prevent="line && read.go()" />
+              <Button type="button" label="Read it" outlined :disabled="!line" @click="read.go()" />
+            </span>
+          </FieldBox>
+          <p v-if="heard?.read.asks.length" class="wide" role="status">
+            Not on the line: {{ heard.read.asks.map((a) => ASKS[a]).join(", ") }}. Choose below.
+          </p>
+          <p v-for="t in notTaken" :key="t.machine" class="wide not">{{ t.why_not }}</p>
           <ChoiceBox v-model="form.metric" label="Size" :options="sizes" />
           <ChoiceBox v-model="form.point" label="Point" :options="points" />
           <ChoiceBox v-model="form.finish" label="Finish" :options="finishes" />

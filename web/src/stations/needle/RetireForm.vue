@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import Button from "primevue/button";
-import { ref } from "vue";
+import { computed, ref } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
-import { useWords } from "../../api/queries";
-import { useHere } from "../../composables/machine";
+import InputText from "primevue/inputtext";
+import { useNeedleDrawer, useWords } from "../../api/queries";
+import { useHere, useMachineId } from "../../composables/machine";
+import FieldBox from "../../parts/FieldBox.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
 import { useNote } from "../../composables/send";
 
@@ -11,9 +13,20 @@ import { useNote } from "../../composables/send";
 const { data: words } = useWords();
 const why = ref<Schemas["RetireReason"]>("due");
 const here = useHere();
+const { data: drawer } = useNeedleDrawer(useMachineId());
+/** A needle that is still good waits in a numbered slot with its hours; the first free one is offered. */
+const slot = ref<string>();
+const stillGood = computed(() => why.value === "still_good");
+const into = computed(() => (stillGood.value ? (slot.value ?? drawer.value?.free_slot ?? "") : ""));
 const retire = useNote(
-  () => answer(client.POST("/api/machines/{machine_id}/needle/retire", { ...here(), body: { why: why.value } })),
-  { says: (entry) => `${entry.text}. Into the sharps box with it.` },
+  () =>
+    answer(
+      client.POST("/api/machines/{machine_id}/needle/retire", {
+        ...here(),
+        body: { why: why.value, slot: into.value },
+      }),
+    ),
+  { says: (entry) => (stillGood.value ? `${entry.text}.` : `${entry.text}. Into the sharps box with it.`) },
 );
 const reasons = () => (words.value?.retire_reasons ?? []) as { value: Schemas["RetireReason"]; name: string }[];
 </script>
@@ -25,7 +38,15 @@ const reasons = () => (words.value?.retire_reasons ?? []) as { value: Schemas["R
     <p v-if="why === 'break'" class="soft">
       Count the pieces, all of them, before the machine runs again. Feel plate and hook for a burr, power off.
     </p>
-    <p v-if="retire.problem.value" class="field-error" role="alert">{{ retire.problem.value.message }}</p>
+    <template v-if="stillGood">
+      <FieldBox label="Slot" :error="retire.error('slot')">
+        <InputText :model-value="into" @update:model-value="slot = $event ?? ''" />
+      </FieldBox>
+      <p class="soft">It waits there with its hours. Clear the slot's name if it goes in the sharps box.</p>
+    </template>
+    <p v-if="retire.problem.value && !retire.error('slot')" class="field-error" role="alert">
+      {{ retire.problem.value.message }}
+    </p>
     <Button label="It is out" outlined :loading="retire.pending.value" @click="retire.go()" />
   </section>
 </template>
