@@ -131,11 +131,28 @@ function undo() {
   border-radius: 4px;
   border-left: 6px solid var(--marigold);
   padding: 0.7rem 1.1rem;
+  /* What lies beneath takes taps. */
+  pointer-events: none;
 }
+/* Hidden by eye alone: a screen reader listens where the next one will stand. */
 .notice:empty {
-  display: none;
+  opacity: 0;
+  padding: 0;
+  border: 0;
+}
+@media (max-width: 600px) {
+  .notice {
+    left: 0.5rem;
+    right: 0.5rem;
+    bottom: 0.5rem;
+    max-width: none;
+    translate: none;
+    justify-content: space-between;
+    padding: 0.5rem 0.8rem;
+  }
 }
 .notice button {
+  pointer-events: auto;
   min-height: 44px;
   padding: 0 1rem;
   background: none;

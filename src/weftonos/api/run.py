@@ -9,7 +9,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query
 
-from weftonos.api.context import Done, Id, WorkshopNow
+from weftonos.api.context import Done, Id, Now, WorkshopNow
 from weftonos.api.strict import StrictRoute
 from weftonos.core.log.run import ClockStarted
 from weftonos.learned.entries import Noted
@@ -78,10 +78,22 @@ class BreakTapped:
     symptom: str = "clean_snap_of_the_top_thread"
 
 
+@router.get("/breaks")
+def breaks_station(machine_id: Id, workshop: WorkshopNow, now: Now) -> breaks.BreaksStation:
+    """Say how often thread breaks with what is on, and what to do first about each kind of break."""
+    return breaks.breaks_station(workshop, machine_id, now)
+
+
 @router.post("/breaks", status_code=201)
 def note_break(machine_id: Id, broke: BreakTapped, workshop: WorkshopNow, now: Done) -> breaks.BreakNoted:
     """Note that thread broke, was rethreaded and sewn on: one break, counted once, without looking for its cause."""
     return breaks.note_break(workshop, machine_id, broke.symptom, now)
+
+
+@router.post("/breaks/{incident_id}/cause", status_code=201)
+def look_into(machine_id: Id, incident_id: Id, workshop: WorkshopNow, now: Done) -> Noted:
+    """Look for the cause of a break that was noted in one tap: the same record is open at Mend, counted once."""
+    return breaks.look_into(workshop, machine_id, incident_id, now)
 
 
 @dataclass(frozen=True, kw_only=True)

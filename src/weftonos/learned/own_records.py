@@ -18,6 +18,8 @@ from weftonos.core.kernel.counting import counted
 from weftonos.core.kernel.feature import Feature
 from weftonos.core.kernel.sandwich import Weave
 from weftonos.core.kernel.schools import MachineKind, Schools
+from weftonos.core.kernel.spoken import so_many
+from weftonos.core.kernel.standing import estimate
 from weftonos.core.mend.incident import IncidentOutcome
 from weftonos.core.mend.trouble import Drawing, Opens
 from weftonos.core.needle.life import NeedleLife, OwnChange, PointInUse, needle_life
@@ -31,7 +33,7 @@ from weftonos.core.thread.look_wish import Ran
 from weftonos.core.thread.thread import Fiber
 from weftonos.knowledge import troubles
 from weftonos.learned.time_on import TimeOn
-from weftonos.store.evidence import last_of, read_stretches
+from weftonos.store.evidence import last_of, read_stretches, thread_names
 from weftonos.store.workshop import Workshop
 
 #: A machine's last runs and troubles that the advice goes by; older ones are another needle bar and another timing.
@@ -180,6 +182,38 @@ def schools_here(workshop: Workshop, machine_id: int) -> Schools:
             )
             return schools.settled("point", better, why)
     return schools
+
+
+#: Below so many hours with other threads nothing is said of what is usual; up to so many a time is said in tenths.
+TOLD_FROM_H = estimate(2, "h")
+MOST_IN_TENTHS_H = 3
+
+
+def breaks_here(workshop: Workshop, machine_id: int, setup: Setup) -> str:
+    """Return how often thread broke with the top thread that is on, beside what is usual; empty without a record.
+
+    What is usual is the rate with every other thread on this machine.
+    """
+    if not setup.top:
+        return ""
+    names = thread_names(workshop.session)
+    top = " + ".join(names.get(tag.id, "?") for tag in setup.top)
+    levels = by_level(_recent(workshop, machine_id), Factor.TOP_THREAD)
+    mine = levels.pop(top, [])
+    breaks, hours = sum(s.breaks for s in mine), sum(s.hours for s in mine)
+    if not breaks or not hours:
+        return ""
+    others = exposures([each for level in levels.values() for each in level])
+    usual = mean_of(others) if sum(each.amount for each in others) >= TOLD_FROM_H.value else None
+    beside = f" With other threads one in {about_hours(1 / usual)}." if usual else ""
+    return f"{so_many(breaks, 'break')} in {about_hours(hours)} with {top}.{beside}"
+
+
+def about_hours(hours: float) -> str:
+    """Return a time as one says it: ``"40 minutes"``, ``"1.5 hours"``, ``"8 hours"``."""
+    if hours < 1:
+        return so_many(max(1, round(60 * hours)), "minute")
+    return f"{hours:.1f} hours" if hours < MOST_IN_TENTHS_H and round(hours, 1) % 1 else so_many(round(hours), "hour")
 
 
 _Row = tuple[str, float, int, tuple[tuple[str, str], ...], str]

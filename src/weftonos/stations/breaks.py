@@ -1,16 +1,117 @@
-"""A break that was noted while stitching: one record of trouble that ended at once, so that it is counted once."""
+"""A break that was noted while stitching: counted in one tap, and where it leads.
+
+It is one record of trouble that ended at once, so that it is counted once; looking for its cause opens that record.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
-from datetime import datetime
+from dataclasses import dataclass, replace
+from datetime import datetime, timedelta
 
 from weftonos.core.kernel.errors import CraftError
-from weftonos.core.mend.incident import SEWN_ON, IncidentOutcome, Outcome, break_noted
+from weftonos.core.kernel.standing import estimate
+from weftonos.core.mend.diagnosis import NextCheck
+from weftonos.core.mend.incident import SEWN_ON, Incident, IncidentOutcome, Outcome, break_noted
+from weftonos.core.needle.life import Due, own_life
+from weftonos.core.needle.needle import NeedleKind
+from weftonos.core.setup.setup import Setup
 from weftonos.knowledge import troubles
+from weftonos.learned.entries import Noted, noted
+from weftonos.learned.first_move import first_moves
 from weftonos.learned.open_trouble import open_incident
+from weftonos.learned.own_records import breaks_here, life_of
+from weftonos.learned.time_on import TimeOn, time_on
 from weftonos.store.workshop import Workshop
+
+#: How thread breaks in one tap, as it is said at the machine.
+HOW = {
+    "clean_snap_of_the_top_thread": "top, snapped clean",
+    "frays_above_the_eye": "top, frayed",
+    "bobbin_thread_breaks": "bobbin thread",
+}
+#: So long after a break its first move still stands on the page.
+LEADS_FOR = estimate(60, "min")
+
+
+@dataclass(frozen=True, kw_only=True)
+class BreakLead:
+    """A way to break, and what to do first about it by what is on; ``None`` where nothing says so."""
+
+    symptom: str
+    name: str
+    first: NextCheck | None
+
+
+@dataclass(frozen=True, kw_only=True)
+class LastBreak:
+    """The break that was noted last, if nothing was changed since."""
+
+    symptom: str
+    incident: int
+
+
+@dataclass(frozen=True, kw_only=True)
+class BreaksStation:
+    """What one tap notes and where it leads: how often it breaks here, the needle, the first move for each way."""
+
+    kinds: Sequence[BreakLead]
+    often: str
+    needle: str
+    last: LastBreak | None
+
+
+def breaks_station(workshop: Workshop, machine_id: int, now: datetime) -> BreaksStation:
+    """Say how often thread breaks with what is on, and what to do first about a break."""
+    workshop.machine(machine_id)
+    setup = workshop.setup(machine_id)
+    on = time_on(workshop, machine_id, setup)
+    moves = first_moves(workshop, machine_id, setup, on, list(HOW))
+    return BreaksStation(
+        kinds=[BreakLead(symptom=symptom, name=name, first=moves.get(symptom)) for symptom, name in HOW.items()],
+        often=breaks_here(workshop, machine_id, setup),
+        needle=_needle(workshop, machine_id, setup, on),
+        last=_last(workshop, machine_id, now),
+    )
+
+
+def look_into(workshop: Workshop, machine_id: int, incident_id: int, now: datetime) -> Noted:
+    """Look for the cause of a break that was noted in one tap: its record is open again, and stays counted once."""
+    row = workshop.record(incident_id)
+    if row.machine_id != machine_id or not isinstance(row.payload, Incident) or row.payload.note != SEWN_ON:
+        raise CraftError("That is no break noted in one tap.", "incident")
+    ends = [step for step in workshop.mending.steps(row.id) if isinstance(step.payload, IncidentOutcome)]
+    # The note goes first: with it, both records would be deleted together.
+    opened = workshop.correct(row.id, replace(row.payload, note=""), row.at, now)
+    for end in ends:
+        workshop.strike(end.id, now)
+    return noted(workshop, opened)
+
+
+def _needle(workshop: Workshop, machine_id: int, setup: Setup, on: TimeOn) -> str:
+    """Return what to ask about the needle at a break: its hours beside those of its like; empty while it is fresh."""
+    life = life_of(workshop, machine_id, setup, on)
+    if life is None or setup.needle is None or life.due is Due.FRESH:
+        return ""
+    told = own_life(workshop.runs.needle_spans(machine_id).get(NeedleKind.like(setup.needle), ()))
+    own = ""
+    if told.troubles and told.high_hours:
+        own = f" Yours last {told.low_hours:.0f} to {told.high_hours:.0f}."
+    point = setup.needle.point.value
+    article = "an" if point[0] in "aeiou" and point != "universal" else "a"
+    return f"Change the needle? It's {article} {point} with {life.hours:.1f} hours.{own}"
+
+
+def _last(workshop: Workshop, machine_id: int, now: datetime) -> LastBreak | None:
+    present = workshop.present(machine_id)
+    event, ends = present.incident, [s for s in present.steps if isinstance(s.payload, IncidentOutcome)]
+    if event is None or not isinstance(event.payload, Incident) or event.payload.note != SEWN_ON or not ends:
+        return None
+    force = present.in_force
+    changed = [each for each in (force.top, force.loaded, force.fitted, force.knob) if each and each.at > event.at]
+    if changed or now - event.at > timedelta(minutes=LEADS_FOR.value):
+        return None
+    return LastBreak(symptom=event.payload.symptoms[0], incident=event.id)
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -25,16 +25,17 @@ from weftonos.core.mend.incident import (
     Outcome,
     inquiry_of,
 )
-from weftonos.core.mend.trouble import Cause, Drawing, FindingKind, Knowledge, Opens
+from weftonos.core.mend.trouble import Cause, FindingKind, Knowledge, Opens
 from weftonos.core.setup.events import StitchedLook
 from weftonos.core.setup.setup import Setup
 from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.report import report
 from weftonos.knowledge import troubles
-from weftonos.learned.balance import KnobStands, judge_balance, knob_stands
+from weftonos.learned.balance import judge_balance, knob_stands
 from weftonos.learned.circumstances import LastGood, circumstances, recorded_changes
 from weftonos.learned.entries import LogEntry, Noted, lines, log_entry, noted
+from weftonos.learned.first_move import with_the_knob
 from weftonos.learned.mending import StepLine, knowledge_of
 from weftonos.learned.open_trouble import open_incident
 from weftonos.learned.own_records import life_of
@@ -187,7 +188,7 @@ def mend_station(workshop: Workshop, machine_id: int, *, own: bool = True, thoro
     _, state = opened
     holds, lacks = conditions(circumstances(workshop, machine_id, setup, on))
     inquiry = inquiry_of(knowledge, state, Observed.of(knowledge, holds, lacks), thorough=thorough)
-    found = _with_the_knob(diagnose(knowledge, inquiry), knob_stands(workshop, machine_id, setup))
+    found = with_the_knob(diagnose(knowledge, inquiry), knob_stands(workshop, machine_id, setup))
     stage, cure, cautions = MendStage.LOOK, None, found.next.cautions if found.next else ()
     text = found.text
     if found.found:
@@ -227,18 +228,6 @@ def _balance_words(workshop: Workshop, machine_id: int) -> str:
     if judged.looks:
         return workshop.machine(machine_id).spec.scale.words(judged.estimate.set_to)
     return judged.start.words(workshop.machine(machine_id).spec.scale) if judged.start and judged.start.known else ""
-
-
-def _with_the_knob(found: Diagnosis, stands: KnobStands | None) -> Diagnosis:
-    """Return a diagnosis whose next check is the turn that the knob's own place calls for, in numbers."""
-    check = found.next
-    if check is None or stands is None or stands.advice is None:
-        return found
-    wants = Drawing.STITCH_TIGHT if stands.by > 0 else Drawing.STITCH_LOOSE
-    if check.drawing is not wants:
-        return found
-    act, text = f"{stands.advice.act} and stitch six inches", stands.advice.text
-    return replace(found, next=replace(check, check=act, how=f"{text} Stitch six inches, and look."), text=act)
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -68,6 +68,13 @@ export const useNeedleDrawer = (machine: Ref<number>) =>
     queryFn: () => answer(client.GET("/api/machines/{machine_id}/needles", path(machine))),
   });
 
+/** How often thread breaks here, and the first move for each kind of break. */
+export const useBreaks = (machine: Ref<number>) =>
+  useQuery({
+    queryKey: ["breaks", machine],
+    queryFn: () => answer(client.GET("/api/machines/{machine_id}/breaks", path(machine))),
+  });
+
 export const useLine = (machine: Ref<number>) =>
   useQuery({
     queryKey: ["line", machine],

@@ -1205,13 +1205,37 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * Breaks Station
+         * @description Say how often thread breaks with what is on, and what to do first about each kind of break.
+         */
+        get: operations["breaks_station_api_machines__machine_id__breaks_get"];
         put?: never;
         /**
          * Note Break
          * @description Note that thread broke, was rethreaded and sewn on: one break, counted once, without looking for its cause.
          */
         post: operations["note_break_api_machines__machine_id__breaks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/breaks/{incident_id}/cause": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look Into
+         * @description Look for the cause of a break that was noted in one tap: the same record is open at Mend, counted once.
+         */
+        post: operations["look_into_api_machines__machine_id__breaks__incident_id__cause_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3697,6 +3721,17 @@ export interface components {
             text: string;
         };
         /**
+         * BreakLead
+         * @description A way to break, and what to do first about it by what is on; ``None`` where nothing says so.
+         */
+        BreakLead: {
+            first: components["schemas"]["NextCheck"] | null;
+            /** Name */
+            name: string;
+            /** Symptom */
+            symptom: string;
+        };
+        /**
          * BreakNoted
          * @description The records of a break, to be taken back together, and what was noted.
          */
@@ -3734,6 +3769,19 @@ export interface components {
              * @default clean_snap_of_the_top_thread
              */
             symptom?: string;
+        };
+        /**
+         * BreaksStation
+         * @description What one tap notes and where it leads: how often it breaks here, the needle, the first move for each way.
+         */
+        BreaksStation: {
+            /** Kinds */
+            kinds: components["schemas"]["BreakLead"][];
+            last: components["schemas"]["LastBreak"] | null;
+            /** Needle */
+            needle: string;
+            /** Often */
+            often: string;
         };
         /**
          * Broke
@@ -5757,6 +5805,16 @@ export interface components {
             /** @default free_motion */
             motion?: components["schemas"]["Motion"];
             plan: components["schemas"]["LadderPlan"];
+        };
+        /**
+         * LastBreak
+         * @description The break that was noted last, if nothing was changed since.
+         */
+        LastBreak: {
+            /** Incident */
+            incident: number;
+            /** Symptom */
+            symptom: string;
         };
         /**
          * LastGood
@@ -12036,6 +12094,38 @@ export interface operations {
             };
         };
     };
+    breaks_station_api_machines__machine_id__breaks_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BreaksStation"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     note_break_api_machines__machine_id__breaks_post: {
         parameters: {
             query?: never;
@@ -12064,6 +12154,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BreakNoted"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    look_into_api_machines__machine_id__breaks__incident_id__cause_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                machine_id: number;
+                /** @example 1 */
+                incident_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */

@@ -90,6 +90,7 @@ function note(one: (typeof all)[number]) {
       <p class="answer" :class="{ small: !main }" :data-answer="main ? '' : undefined">
         {{ duration(data.quilt_minutes) }}
       </p>
+      <Button :data-new="main ? '' : undefined" label="Start the clock" size="large" class="big" @click="note(start)" />
       <FieldBox label="Quilt" :error="problem?.fields.quilt"><InputText v-model="quilt" /></FieldBox>
       <div v-if="data.quilts.length" class="row" role="group" aria-label="Quilts worked on">
         <button
@@ -102,7 +103,6 @@ function note(one: (typeof all)[number]) {
           {{ q }}
         </button>
       </div>
-      <Button :data-new="main ? '' : undefined" label="Start the clock" size="large" class="big" @click="note(start)" />
       <details :open="draft.state.restored">
         <summary>Or note the time by hand</summary>
         <form class="by-hand" @submit.prevent="note(run)">
@@ -145,6 +145,12 @@ function note(one: (typeof all)[number]) {
 .quilt[aria-pressed="true"] {
   border-color: var(--marigold);
   background: var(--amber-wash);
+}
+/* On a phone the last three are enough: what is done at the machine stays in sight. */
+@media (max-width: 600px) {
+  .quilt:nth-child(n + 4) {
+    display: none;
+  }
 }
 .by-hand {
   display: flex;

@@ -40,12 +40,9 @@ const first = computed(() =>
       <QuiltsPanel v-if="part === 'quilts'" />
       <WalksPanel v-else-if="part === 'walks'" />
     </div>
-    <div v-if="data && part === 'now'" class="station">
+    <div v-if="data && part === 'now'" class="station together">
       <div>
-        <ClockPanel main />
-        <BreakPanel />
-        <NextInPlan />
-        <section v-if="first.length" class="panel stack">
+        <section v-if="first.length" class="panel stack lead">
           <h2>See to this before you go on</h2>
           <RouterLink
             v-for="k in first"
@@ -56,8 +53,11 @@ const first = computed(() =>
             <strong>{{ k.station }}</strong><span>{{ k.fact }}. {{ k.why }}</span>
           </RouterLink>
         </section>
+        <ClockPanel main />
+        <NextInPlan />
       </div>
       <div>
+        <BreakPanel class="hand" />
         <OnBobbin />
         <section class="panel stack">
           <h2>The needle</h2>

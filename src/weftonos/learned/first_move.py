@@ -1,0 +1,46 @@
+"""What to do first about a trouble, from what the file knows of the machine: before anybody is asked anything."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+
+from weftonos.core.mend.circumstance import conditions
+from weftonos.core.mend.diagnosis import Diagnosis, Inquiry, NextCheck, Observed, diagnose
+from weftonos.core.mend.trouble import Drawing
+from weftonos.core.setup.setup import Setup
+from weftonos.learned.balance import KnobStands, knob_stands
+from weftonos.learned.circumstances import circumstances
+from weftonos.learned.mending import knowledge_of
+from weftonos.learned.time_on import TimeOn
+from weftonos.store.workshop import Workshop
+
+
+def first_moves(
+    workshop: Workshop, machine_id: int, setup: Setup, on: TimeOn, symptoms: Sequence[str]
+) -> Mapping[str, NextCheck]:
+    """Return the check that each symptom would lead to at once, by the symptom; none for what can't be there."""
+    knowledge = knowledge_of(workshop)[0].at(workshop.machine(machine_id).spec.features)
+    holds, lacks = conditions(circumstances(workshop, machine_id, setup, on))
+    stands = knob_stands(workshop, machine_id, setup)
+    found = {}
+    for symptom in symptoms:
+        if symptom not in knowledge.findings:
+            continue
+        evidence = Observed.of(knowledge, {symptom, *holds}, lacks)
+        check = with_the_knob(diagnose(knowledge, Inquiry(evidence=evidence)), stands).next
+        if check is not None:
+            found[symptom] = check
+    return found
+
+
+def with_the_knob(found: Diagnosis, stands: KnobStands | None) -> Diagnosis:
+    """Return a diagnosis whose next check is the turn that the knob's own place calls for, in numbers."""
+    check = found.next
+    if check is None or stands is None or stands.advice is None:
+        return found
+    wants = Drawing.STITCH_TIGHT if stands.by > 0 else Drawing.STITCH_LOOSE
+    if check.drawing is not wants:
+        return found
+    act, text = f"{stands.advice.act} and stitch six inches", stands.advice.text
+    return replace(found, next=replace(check, check=act, how=f"{text} Stitch six inches, and look."), text=act)

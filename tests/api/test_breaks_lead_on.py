@@ -1,0 +1,114 @@
+"""A break is one tap and leads on: how often it breaks here, and the first move from what the file knows."""
+
+import pytest
+
+
+@pytest.fixture
+def heron(bench):
+    machine, _, _ = bench.combination()
+    bench.post(f"machines/{machine}/needle", {"metric": 100, "american": 16, "point": "topstitch"})
+    return machine
+
+
+def sew(bench, machine, minutes):
+    bench.later(minutes)
+    bench.post(f"machines/{machine}/runs", {"minutes": minutes})
+
+
+def leads(bench, machine):
+    return bench.get(f"machines/{machine}/breaks")
+
+
+def first(bench, machine, symptom="clean_snap_of_the_top_thread"):
+    return next(kind["first"] for kind in leads(bench, machine)["kinds"] if kind["symptom"] == symptom)
+
+
+def test_before_anything_broke_it_says_nothing_and_knows_the_first_move_of_each_kind(bench, heron):
+    found = leads(bench, heron)
+    assert (found["often"], found["needle"], found["last"]) == ("", "", None)
+    assert [kind["name"] for kind in found["kinds"]] == ["top, snapped clean", "top, frayed", "bobbin thread"]
+    assert all(kind["first"]["check"] for kind in found["kinds"])
+
+
+def test_breaks_are_counted_with_this_thread_beside_the_others(bench, heron):
+    other = bench.post("threads", {"name": "Ebb 60", "thread": {**THREAD, "value": 60}})["id"]
+    bench.post(f"machines/{heron}/top", {"top": [other]})
+    for _ in range(2):
+        sew(bench, heron, 240)
+        bench.post(f"machines/{heron}/breaks", {})
+    bench.later(1)
+    bench.post(f"machines/{heron}/top", {"top": [1]})
+    sew(bench, heron, 90)
+    for _ in range(3):
+        bench.later(1)
+        bench.post(f"machines/{heron}/breaks", {"symptom": "frays_above_the_eye"})
+    says = leads(bench, heron)["often"]
+    assert says.startswith("3 breaks in 1.5 hours with Saltmarsh 40")
+    assert says.endswith("With other threads one in 4 hours.")
+
+
+def test_a_knob_that_stands_off_its_start_is_the_first_move_in_numbers(bench, heron):
+    dial = bench.post("machines", {**HERON, "nickname": "Plover"})["id"]
+    bench.post(f"machines/{dial}/top", {"top": [1]})
+    bench.post(f"machines/{dial}/bobbin", {"bobbin": 2})
+    bench.post(f"machines/{dial}/knob", {"setting": 10})
+    check = first(bench, dial)
+    # It starts at 3 (handbook 15.1).
+    assert check["check"] == "Turn it down 7 and stitch six inches"
+    assert "The knob is at 10.0. This thread starts at 3.0." in check["how"]
+
+
+def test_the_last_break_leads_on_until_something_is_changed(bench, heron):
+    sew(bench, heron, 60)
+    noted = bench.post(f"machines/{heron}/breaks", {"symptom": "frays_above_the_eye"})
+    last = leads(bench, heron)["last"]
+    assert last == {"symptom": "frays_above_the_eye", "incident": noted["records"][0]}
+    bench.later(1)
+    bench.post(f"machines/{heron}/needle", {"metric": 100, "american": 16, "point": "topstitch"})
+    assert leads(bench, heron)["last"] is None
+
+
+def test_looking_for_its_cause_opens_the_same_record_counted_once(bench, heron):
+    sew(bench, heron, 60)
+    noted = bench.post(f"machines/{heron}/breaks", {"symptom": "frays_above_the_eye"})
+    bench.post(f"machines/{heron}/breaks/{noted['records'][0]}/cause")
+    mend = bench.get(f"machines/{heron}/mend")
+    assert (mend["stage"], mend["seen"]) == ("look", ["Frays above the eye"])
+    found = leads(bench, heron)
+    assert found["last"] is None
+    assert found["often"].startswith("1 break in 1 hour")
+    field, says = bench.refused(f"machines/{heron}/breaks/{noted['records'][0]}/cause", None)
+    assert (field, says) == ("incident", "That is no break noted in one tap.")
+
+
+def test_an_hour_later_it_leads_nowhere(bench, heron):
+    sew(bench, heron, 60)
+    bench.post(f"machines/{heron}/breaks", {})
+    bench.later(61)
+    assert leads(bench, heron)["last"] is None
+
+
+def test_a_needle_with_hours_on_it_is_asked_about(bench, heron):
+    assert leads(bench, heron)["needle"] == ""
+    for _ in range(13):
+        sew(bench, heron, 30)
+    assert leads(bench, heron)["needle"] == "Change the needle? It's a topstitch with 6.5 hours."
+
+
+def test_a_drop_in_at_home_gets_no_move_that_its_machine_does_not_have(bench):
+    wren = bench.post(
+        "machines", {**HERON, "nickname": "Wren", "kind": "home", "throat_in": 8, "removable_case": False}
+    )
+    said = str(leads(bench, wren["id"]))
+    assert "roller" not in said
+    assert "take the case out" not in said.lower()
+
+
+THREAD = {"fiber": "polyester", "construction": "multifilament", "value": 40, "system": "wt", "strands": 3}
+HERON = {
+    "nickname": "Heron",
+    "kind": "longarm",
+    "throat_in": 24,
+    "guide_holes": 3,
+    "scale": {"kind": "dial", "low": 0, "high": 10, "step": 0.5},
+}
