@@ -385,3 +385,39 @@ class TestCompute:
         assert says["text"] == "Nothing is left that we know: this is for the technician."
         twice = bench.post(self.URL, {**body, "checked": body["checked"] * 2})
         assert twice == says
+
+
+class TestNoneOfThesePictures:
+    def test_the_search_goes_by_what_changed_and_what_is_known(self, bench):
+        machine, *_ = bench.combination()
+        bench.post(f"machines/{machine}/incidents", {"symptoms": [], "none": True, "changed": ["re_threading"]})
+        mend = bench.get(f"machines/{machine}/mend")
+        assert (mend["stage"], mend["seen"]) == ("look", ["None of these pictures"])
+        assert mend["diagnosis"]["next"]["check"]
+        # Re-threaded since it ran well: the path comes first, whatever it looks like.
+        assert mend["diagnosis"]["causes"][0]["cause"] in ("top_thread_outside_the_discs", "guide_missed_or_wrapped")
+        assert "none of these pictures" in bench.get("log")["entries"][0]["text"]
+
+    def test_it_is_corrected_to_a_picture(self, bench):
+        machine, *_ = bench.combination()
+        opened = bench.post(f"machines/{machine}/incidents", {"symptoms": [], "none": True})
+        body = {"symptoms": ["loops_or_nest_on_the_back"]}
+        assert bench.client.put(f"/api/incidents/{opened['id']}", json=body).status_code == 200
+        assert bench.get(f"machines/{machine}/mend")["seen"] == ["Loops or nest on the back"]
+
+    def test_one_of_them_and_none_of_them_is_refused(self, bench):
+        machine, *_ = bench.combination()
+        body = {"symptoms": ["loops_or_nest_on_the_back"], "none": True}
+        assert bench.refused(f"machines/{machine}/incidents", body)[0] == "symptoms"
+        assert bench.refused(f"machines/{machine}/incidents", {"symptoms": []})[0] == "symptoms"
+
+    def test_after_three_checks_in_vain_the_pictures_are_asked_about_again(self, bench):
+        machine, *_ = bench.combination()
+        opened = bench.post(f"machines/{machine}/incidents", {"symptoms": ["frays_above_the_eye"]})
+        asked = []
+        for _ in range(7):
+            mend = bench.get(f"machines/{machine}/mend")
+            asked.append(mend["look_again"])
+            body = {"cause": mend["diagnosis"]["next"]["cause"], "answer": "not_it"}
+            bench.post(f"incidents/{opened['id']}/checks", body)
+        assert asked == [False, False, False, True, False, False, True]

@@ -21,9 +21,8 @@ def workshop(tmp_path_factory: pytest.TempPathFactory):
 def stitch(page: Page, setting: str, look: str) -> None:
     page.get_by_label("Top tension setting").fill(setting)
     page.get_by_role("button", name=f"{look}. Front").click()
-    page.get_by_role("button", name="Save test line").click()
     expect(page.get_by_role("status")).to_contain_text("Saved:")
-    expect(page.get_by_role("button", name="Save test line")).to_be_disabled()
+    expect(page.get_by_role("button", name="balanced. Front")).to_be_enabled()
 
 
 def test_looks_narrow_the_answer_and_it_is_kept(page: Page, workshop: str):
@@ -33,10 +32,8 @@ def test_looks_narrow_the_answer_and_it_is_kept(page: Page, workshop: str):
     expect(page.get_by_text("is where it most likely lies. A good test line there settles it.")).to_be_visible()
     stitch(page, "190", "top a little loose")
     page.get_by_label("Top tension setting").fill("205")
-    page.get_by_role("button", name="balanced. Front").click()
     # A tap too many is the same tap.
-    page.get_by_role("button", name="Save test line").dblclick()
-    expect(page.get_by_role("button", name="Save test line")).to_be_disabled()
+    page.get_by_role("button", name="balanced. Front").dblclick()
     expect(page.get_by_role("img", name="3 stitched steps, front and back. Best guess")).to_be_visible()
     expect(page.get_by_text("is good enough already")).to_be_visible()
     expect(page.get_by_text("Such guesses missed by")).to_be_visible()
@@ -44,6 +41,21 @@ def test_looks_narrow_the_answer_and_it_is_kept(page: Page, workshop: str):
     page.get_by_role("button", name="Save as recipe").click()
     page.get_by_role("button", name="Recipe book").click()
     expect(page.get_by_role("button", name="Use this today: Avocet")).to_be_visible()
+
+
+@pytest.mark.parametrize(("width", "height"), [(1280, 800), (820, 1180), (390, 844)])
+def test_answer_and_pictures_are_in_the_first_screen_and_one_tap_saves(page: Page, workshop: str, width, height):
+    page.set_viewport_size({"width": width, "height": height})
+    page.goto(f"{workshop}/1/balance")
+    last = page.locator(".look").last
+    expect(last).to_be_visible()
+    foot = last.evaluate("each => each.getBoundingClientRect().bottom")
+    print(f"balance at {width}: the last picture ends at {foot:.0f}")
+    assert foot <= height
+    page.get_by_role("button", name="top a little loose. Front").click()
+    expect(page.get_by_role("status")).to_contain_text("Saved:")
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_role("status")).not_to_contain_text("Saved:")
 
 
 def test_a_sudden_nest_is_seated_before_any_number_is_shown(page: Page, workshop: str):

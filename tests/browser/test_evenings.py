@@ -49,8 +49,9 @@ class Hand:
 
     def look(self, grade: str) -> None:
         self.tap(re.compile(f"^{grade}. Front"))
-        self.tap("Save test line")
-        expect(self.page.get_by_role("button", name="Save test line")).to_be_disabled()
+        expect(self.page.get_by_role("status").filter(has_text="Saved:").first).to_be_visible()
+        # A tap too many is no tap: the pictures rest for a moment.
+        expect(self.page.get_by_role("button", name=re.compile("^balanced. Front"))).to_be_enabled()
 
     @contextmanager
     def counted(self) -> Iterator[list[int]]:

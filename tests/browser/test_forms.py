@@ -128,10 +128,9 @@ FORMS = (
     Form(
         "1/balance",
         "look",
-        "Save test line",
+        "balanced. Front",
         {"Top tension setting": "185"},
         {"Top tension setting": at("setting")},
-        taps=("balanced",),
     ),
     Form(
         "1/balance",

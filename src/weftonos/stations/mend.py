@@ -17,6 +17,7 @@ from weftonos.core.mend.cure import Cure, cure_for, path_point
 from weftonos.core.mend.diagnosis import CheckAnswer, Diagnosis, Observed, diagnose, refuse_contradictions
 from weftonos.core.mend.incident import (
     SEEN,
+    UNPICTURED,
     Incident,
     IncidentAnswer,
     IncidentCheck,
@@ -79,7 +80,8 @@ class MendStage(StrEnum):
 class MendStation:
     """A machine in trouble or not: what can be picked, where the search stands, and what comes next.
 
-    ``path`` is the thread path for the drawing, ``path_point`` the point of it to look at.
+    ``path`` is the thread path for the drawing, ``path_point`` the point of it to look at. ``look_again``: several
+    checks found nothing, so that what is seen is worth another look.
     """
 
     stage: MendStage
@@ -100,6 +102,7 @@ class MendStation:
     setting: float | None
     cautions: Sequence[Caution]
     text: str
+    look_again: bool = False
 
 
 def _items(names: Iterable[str], knowledge: Knowledge) -> list[FindingItem]:
@@ -203,7 +206,8 @@ def mend_station(workshop: Workshop, machine_id: int, *, own: bool = True, thoro
         station,
         stage=stage,
         incident=log_entry(workshop, row),
-        seen=[named[n].name for n in sorted(state.present) if n in named and named[n].kind in SEEN],
+        seen=[named[n].name for n in sorted(state.present) if n in named and named[n].kind in SEEN] or [UNPICTURED],
+        look_again=state.look_again and stage is MendStage.LOOK,
         known=[named[n].name for n in sorted(inquiry.evidence.present) if named[n].kind is FindingKind.CONDITION],
         diagnosis=found,
         cure=cure,
@@ -232,9 +236,13 @@ def _balance_words(workshop: Workshop, machine_id: int) -> str:
 
 @dataclass(frozen=True, kw_only=True)
 class SymptomsSeen:
-    """What is seen, and what changed and did not since it last ran well; by id or in the page's words."""
+    """What is seen, and what changed and did not since it last ran well; by id or in the page's words.
+
+    ``none``: it is none of the pictures.
+    """
 
     symptoms: list[str]
+    none: bool = False
     changed: list[str] = field(default_factory=list)
     unchanged: list[str] = field(default_factory=list)
     note: str = ""
@@ -242,7 +250,9 @@ class SymptomsSeen:
 
 def _incident(workshop: Workshop, machine_id: int, seen: SymptomsSeen, until: RecordRow | None) -> Incident:
     knowledge = troubles()
-    if not seen.symptoms:
+    if seen.none and seen.symptoms:
+        raise CraftError("It is one of the pictures, or none of them. Choose.", "symptoms")
+    if not seen.symptoms and not seen.none:
         raise CraftError("Say what you see: pick at least one symptom.", "symptoms")
     symptoms = [knowledge.finding(name, SEEN, "symptoms") for name in seen.symptoms]
     changed = [knowledge.finding(name, [FindingKind.CHANGE], "changed") for name in seen.changed]
@@ -260,7 +270,7 @@ def _incident(workshop: Workshop, machine_id: int, seen: SymptomsSeen, until: Re
         symptoms=tuple(dict.fromkeys(symptoms)),
         changed=tuple(dict.fromkeys(changed)),
         unchanged=tuple(dict.fromkeys(unchanged)),
-        words=words,
+        words=words or UNPICTURED.lower(),
         note=seen.note,
     )
 

@@ -5390,7 +5390,8 @@ export interface components {
          * Incident
          * @description It went wrong: what is seen, and what changed and did not since it last ran well, by the ids of the findings.
          *
-         *     ``words`` is what is seen in words, as the page of troubles had it then.
+         *     ``words`` is what is seen in words, as the page of troubles had it then. Without symptoms it is none of the
+         *     pictures.
          */
         Incident: {
             /**
@@ -6283,7 +6284,8 @@ export interface components {
          * MendStation
          * @description A machine in trouble or not: what can be picked, where the search stands, and what comes next.
          *
-         *     ``path`` is the thread path for the drawing, ``path_point`` the point of it to look at.
+         *     ``path`` is the thread path for the drawing, ``path_point`` the point of it to look at. ``look_again``: several
+         *     checks found nothing, so that what is seen is worth another look.
          */
         MendStation: {
             /** Cautions */
@@ -6296,6 +6298,11 @@ export interface components {
             /** Known */
             known: string[];
             last_good: components["schemas"]["LastGood"] | null;
+            /**
+             * Look Again
+             * @default false
+             */
+            look_again?: boolean;
             /** Others */
             others: components["schemas"]["FindingItem"][];
             /** Own Troubles */
@@ -8582,10 +8589,17 @@ export interface components {
         /**
          * SymptomsSeen
          * @description What is seen, and what changed and did not since it last ran well; by id or in the page's words.
+         *
+         *     ``none``: it is none of the pictures.
          */
         SymptomsSeen: {
             /** Changed */
             changed?: string[];
+            /**
+             * None
+             * @default false
+             */
+            none?: boolean;
             /**
              * Note
              * @default

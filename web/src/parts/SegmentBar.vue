@@ -44,6 +44,19 @@ button {
   border-bottom: 5px solid transparent;
   margin-bottom: -4px;
 }
+/* On a phone the parts stand in one row that scrolls: what they lead to comes first. */
+@media (max-width: 600px) {
+  .segments {
+    flex-wrap: nowrap;
+    overflow-x: auto;
+    scrollbar-width: none;
+  }
+  button {
+    flex: none;
+    white-space: nowrap;
+    margin-bottom: 0;
+  }
+}
 button[aria-pressed="true"] {
   color: var(--ink);
   border-bottom-color: var(--marigold);

@@ -216,7 +216,7 @@ class Inquiry:
     """The state of a search: what is known, and what came of each check so far.
 
     ``twice`` names the checks that need no second look; left out, none is looked at twice. ``thorough`` goes on with
-    the unlikely rest.
+    the unlikely rest. ``unpictured``: what is seen is none of the symptoms, so that only the rest speaks.
     """
 
     evidence: Observed
@@ -224,15 +224,16 @@ class Inquiry:
     asked: frozenset[str] = frozenset()
     twice: frozenset[str] | None = None
     thorough: bool = False
+    unpictured: bool = False
 
 
 def diagnose(knowledge: Knowledge, inquiry: Inquiry) -> Diagnosis:
     """Rank the causes and choose the next check.
 
-    Raises :class:`CraftError` when no symptom is given.
+    Raises :class:`CraftError` when no symptom is given, unless it is said to be none of them.
     """
     present, answers = inquiry.evidence.present, inquiry.answers
-    if not any(knowledge.findings[name].kind is FindingKind.SYMPTOM for name in present):
+    if not inquiry.unpictured and not any(knowledge.findings[name].kind is FindingKind.SYMPTOM for name in present):
         raise CraftError("Say what you see: pick at least one symptom.", "symptoms")
     ruled_out = {name for name, answer in answers.items() if answer is CheckAnswer.NOT_IT}
     start = posterior(knowledge, inquiry.evidence)

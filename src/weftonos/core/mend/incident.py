@@ -8,10 +8,15 @@ from enum import StrEnum
 from typing import Literal
 
 from weftonos.core.kernel.errors import LONGEST_NOTE, CraftError, in_words, require_text
+from weftonos.core.kernel.standing import estimate
 from weftonos.core.mend.diagnosis import CheckAnswer, Inquiry, Observed
 from weftonos.core.mend.trouble import FindingKind, Knowledge
 
 MOST_FINDINGS = 100
+#: After so many checks that found nothing the pictures are asked about again: a symptom is often misnamed.
+LOOK_AGAIN_AFTER = estimate(3, "checks")
+#: What is said of a trouble that looks like none of the pictures.
+UNPICTURED = "None of these pictures"
 #: What is answered by hand about a trouble: seen, or asked.
 SEEN = (FindingKind.SYMPTOM, FindingKind.SIGN)
 
@@ -27,7 +32,8 @@ def _short(names: Sequence[str], what: str, field: str) -> None:
 class Incident:
     """It went wrong: what is seen, and what changed and did not since it last ran well, by the ids of the findings.
 
-    ``words`` is what is seen in words, as the page of troubles had it then.
+    ``words`` is what is seen in words, as the page of troubles had it then. Without symptoms it is none of the
+    pictures.
     """
 
     symptoms: tuple[str, ...]
@@ -123,6 +129,8 @@ class IncidentState:
     """Where a trouble stands: what is found, what came of each check, and how it ended if it did.
 
     ``twice`` names the checks that need no second look: they found nothing two times, or their cure cured nothing.
+    ``unpictured``: it was opened as none of the pictures. ``look_again``: so many checks found nothing since the
+    pictures were seen that they are worth another look.
     """
 
     present: frozenset[str]
@@ -132,6 +140,8 @@ class IncidentState:
     twice: frozenset[str] = frozenset()
     outcome: Outcome | None = None
     cause: str = ""
+    unpictured: bool = False
+    look_again: bool = False
 
     @property
     def closed(self) -> bool:
@@ -152,9 +162,14 @@ def incident_state(incident: Incident, steps: Iterable[Step]) -> IncidentState:
     twice = set[str]()
     outcome: Outcome | None = None
     cause = ""
+    in_vain = 0
     for step in steps:
+        # Whatever is not a check in vain begins a new count after the one that asked.
+        if in_vain == LOOK_AGAIN_AFTER.value:
+            in_vain = 0
         match step:
             case IncidentCheck():
+                in_vain += step.answer is CheckAnswer.NOT_IT
                 if step.answer is answers.get(step.cause) is CheckAnswer.NOT_IT:
                     twice.add(step.cause)
                 answers[step.cause] = step.answer
@@ -183,6 +198,8 @@ def incident_state(incident: Incident, steps: Iterable[Step]) -> IncidentState:
         twice=frozenset(twice),
         outcome=outcome,
         cause=cause,
+        unpictured=not incident.symptoms,
+        look_again=in_vain == LOOK_AGAIN_AFTER.value,
     )
 
 
@@ -196,7 +213,14 @@ def inquiry_of(
     """Return the search a trouble stands for. What the page of troubles no longer knows is left out."""
     evidence = Observed.of(knowledge, state.present | conditions.present, state.absent | conditions.absent)
     answers = {name: answer for name, answer in state.answers.items() if name in knowledge.index}
-    return Inquiry(evidence=evidence, answers=answers, asked=state.asked, twice=state.twice, thorough=thorough)
+    return Inquiry(
+        evidence=evidence,
+        answers=answers,
+        asked=state.asked,
+        twice=state.twice,
+        thorough=thorough,
+        unpictured=state.unpictured,
+    )
 
 
 #: What is noted of a break after which one rethreaded and went on.

@@ -10,6 +10,7 @@ import FoundPanel from "./FoundPanel.vue";
 import KeepForm from "./KeepForm.vue";
 import LadderPanel from "./LadderPanel.vue";
 import LookForm from "./LookForm.vue";
+import StripPanel from "./StripPanel.vue";
 
 const props = defineProps<{ station: Schemas["BalanceStation"] }>();
 const motion = defineModel<Schemas["Motion"]>("motion", { required: true });
@@ -25,6 +26,7 @@ const records = useStrikeRecord();
   <div class="station together">
     <div>
       <FoundPanel :station="station" :motion="motion" />
+      <StripPanel :station="station" />
       <section class="panel stack">
         <h2>Why</h2>
         <p>
@@ -52,12 +54,11 @@ const records = useStrikeRecord();
           </p>
         </template>
       </section>
-      <LadderPanel :motion="motion" :scale="scale" :top="drawn.top" :bobbin="drawn.bobbin" />
     </div>
     <div>
       <LookForm v-model:motion="motion" :station="station" />
+      <KeepForm :station="station" class="hand" />
       <SandwichForm :sandwich="station.setup.sandwich ?? null" />
-      <KeepForm :station="station" />
       <section v-if="station.looks.length" class="panel">
         <h2>Test lines for these threads</h2>
         <ol class="seen">
@@ -73,10 +74,16 @@ const records = useStrikeRecord();
         </ol>
       </section>
     </div>
+    <div class="across">
+      <LadderPanel :motion="motion" :scale="scale" :top="drawn.top" :bobbin="drawn.bobbin" />
+    </div>
   </div>
 </template>
 
 <style scoped>
+.across {
+  grid-column: 1 / -1;
+}
 .records,
 .seen {
   margin: 0;

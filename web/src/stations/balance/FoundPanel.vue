@@ -1,29 +1,15 @@
 <script setup lang="ts">
-import { drawnPair } from "../../drawn";
 import Button from "primevue/button";
 import { computed, ref, watch } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
 import { useHere, useMachineId } from "../../composables/machine";
 import { useNote } from "../../composables/send";
-import BalanceStrip from "../../diagrams/BalanceStrip.vue";
 import { MOTION_SAYS } from "../../words";
 
-/** What to do now, on the strip of all looks, and what stands in its way. */
+/** What to do now, and what stands in its way. */
 const props = defineProps<{ station: Schemas["BalanceStation"]; motion: Schemas["Motion"] }>();
 const machine = useMachineId();
-const scale = computed(() => props.station.scale);
 const found = computed(() => props.station.estimate);
-const looks = computed(() =>
-  props.station.looks.flatMap((e) =>
-    e.payload?.kind === "look" ? [{ setting: e.payload.setting, grade: e.payload.grade }] : [],
-  ),
-);
-const top = computed(() => props.station.setup.top?.[0]);
-const bobbin = computed(() => props.station.setup.bobbin);
-const drawn = computed(() => drawnPair(top.value, bobbin.value));
-
-/** What the action names: where to stitch, or where to leave it. */
-const following = computed(() => found.value.act_at);
 const here = useHere();
 /** A guard rail that stands in the way is put aside by the hand that has done what it asks. */
 const done = ref<string[]>([]);
@@ -32,25 +18,6 @@ watch(
   () => (done.value = []),
 );
 const blocking = computed(() => props.station.guards.find((g) => g.blocks && !done.value.includes(g.trap)));
-const advice = computed(() => props.station.guards.filter((g) => !g.blocks));
-/** A look beside balanced that nobody called good enough yet. */
-const acceptable = computed(() => {
-  const { lowest, highest } = props.station.tolerance.accepted;
-  const last = looks.value.at(-1)?.grade ?? 0;
-  return Math.abs(last) === 1 && (last < (lowest ?? 0) || last > (highest ?? 0)) ? last : 0;
-});
-const accept = useNote((grade: number) =>
-  answer(client.POST("/api/machines/{machine_id}/good-enough", { ...here(), body: { kind: "good_enough", grade } })),
-);
-/** Loosened for this thread is on target at the gauge, until the thread is off. */
-const loosen = useNote(() =>
-  answer(
-    client.POST("/api/machines/{machine_id}/purpose", {
-      ...here(),
-      body: { kind: "bobbin_purpose", purpose: "delicate", target: null },
-    }),
-  ),
-);
 /** The knob stands off where this thread starts: turned, it is written down. */
 const setKnob = useNote((setting: number) =>
   answer(client.POST("/api/machines/{machine_id}/knob", { ...here(), body: { kind: "knob_set", setting } })),
@@ -79,16 +46,18 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
         <template v-if="station.motion !== motion"
           >Still for {{ MOTION_SAYS[station.motion] }}: {{ MOTION_SAYS[motion] }} is on its way.</template
         >
-        <template v-else>{{ looks.length ? "Do this now" : "Start" }}</template>
+        <template v-else>{{ station.looks.length ? "Do this now" : "Start" }}</template>
       </p>
       <p class="answer act" data-answer>{{ found.action }}</p>
       <ol v-if="station.remedies.length" class="remedies">
         <li v-for="r in station.remedies" :key="r">{{ r }}</li>
       </ol>
-      <p v-else-if="!looks.length && station.start && !station.start.known" class="verdict">{{ station.start.text }}</p>
+      <p v-else-if="!station.looks.length && station.start && !station.start.known" class="verdict">
+        {{ station.start.text }}
+      </p>
       <p v-else class="verdict">
-        {{ looks.length ? "Best guess" : "Usual start" }}
-        {{ looks.length ? station.set_to_words : station.start_words }}, most likely {{ station.likely_words }}
+        {{ station.looks.length ? "Best guess" : "Usual start" }}
+        {{ station.looks.length ? station.set_to_words : station.start_words }}, most likely {{ station.likely_words }}
       </p>
       <div v-if="station.knob" class="caution knob">
         {{ station.knob.text }}
@@ -102,41 +71,10 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
       <p v-if="found.eye_says" class="good">{{ found.eye_says }}</p>
       <p v-if="station.present_says" class="good">{{ station.present_says }}</p>
     </template>
-    <BalanceStrip
-      :low="scale.low"
-      :high="scale.high"
-      :looks="looks"
-      :grid="found.grid"
-      :density="found.density"
-      :interval="[found.likely_low, found.likely_high]"
-      :center="found.center"
-      :following="following"
-      :top="drawn.top"
-      :bobbin="drawn.bobbin"
-      :words="`${looks.length} stitched steps, front and back. ${found.text}`" />
-    <p v-if="station.next_says" class="soft">▲ {{ station.next_says }}</p>
     <p v-if="station.setup.bobbin_work" class="caution">
       Bobbin work: the quilt lies face down, so what is called front here is its back. Loosen the case, not the top, for
       a thread that lies too straight.
     </p>
-    <div v-for="g in advice" :key="g.trap" class="caution">
-      {{ g.text }}
-      <Button
-        v-if="g.trap === 'metallic' && station.setup.purpose?.purpose !== 'delicate'"
-        label="I loosen it for this thread"
-        text
-        :loading="loosen.pending.value"
-        @click="loosen.go()" />
-    </div>
-    <p v-if="station.tolerance.why" class="good">Good enough here: {{ station.tolerance.why }}.</p>
-    <div v-if="acceptable" class="row">
-      <Button
-        :label="`Good enough for this quilt: ${acceptable > 0 ? 'a few specks below' : 'a few dots on top'}`"
-        outlined
-        :loading="accept.pending.value"
-        @click="accept.go(acceptable)" />
-    </div>
-    <Button v-else-if="station.setup.good_enough" label="Only balanced is good enough" text @click="accept.go(0)" />
   </section>
 </template>
 
@@ -147,8 +85,13 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
   font-size: 1.15rem;
   line-height: 1.4;
 }
+@media (max-width: 600px) {
+  .lead {
+    gap: 0.35rem;
+  }
+}
 .act {
-  font-size: clamp(2rem, 4vw, 3.1rem);
+  font-size: clamp(1.8rem, 4vw, 3.1rem);
   line-height: 1.1;
 }
 .first {

@@ -9,7 +9,11 @@ const props = defineProps<{
   grades: readonly Schemas["GradeFacts"][];
   top?: Schemas["ThreadTag"];
   bobbin?: Schemas["ThreadTag"] | null;
+  /** A tap was taken: none is until it is done. */
+  busy?: boolean;
 }>();
+/** From too loose on top to too tight, as the strip and the board have them. */
+const inOrder = computed(() => [...props.grades].sort((a, b) => b.grade - a.grade));
 const drawn = computed(() => drawnPair(props.top, props.bobbin));
 const grade = defineModel<number | null>({ required: true });
 </script>
@@ -18,11 +22,12 @@ const grade = defineModel<number | null>({ required: true });
   <div class="looks">
     <div class="head" aria-hidden="true"><span>front</span><span>back</span></div>
     <button
-      v-for="g in grades"
+      v-for="g in inOrder"
       :key="g.grade"
       type="button"
       class="look"
       :aria-pressed="grade === g.grade"
+      :disabled="busy"
       :aria-label="`${g.name}. Front: ${g.front}. Back: ${g.back}.`"
       @click="grade = g.grade">
       <StitchPicture
@@ -75,6 +80,25 @@ const grade = defineModel<number | null>({ required: true });
 .look[aria-pressed="true"] {
   border-color: var(--marigold);
   background: var(--amber-wash);
+}
+@media (max-width: 600px) {
+  .head,
+  .look {
+    grid-template-columns: 1fr 1fr 7.2rem;
+    gap: 0.5rem;
+  }
+  .looks {
+    gap: 0;
+    margin: 0;
+  }
+  .look {
+    min-height: 46px;
+    padding: 0.1rem 0.3rem;
+    border-width: 2px;
+  }
+  .look svg {
+    height: 38px;
+  }
 }
 .name {
   font-weight: 620;

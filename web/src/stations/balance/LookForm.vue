@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import Button from "primevue/button";
 import { computed, ref, watch } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
 import { useWords } from "../../api/queries";
@@ -27,7 +26,9 @@ watch(
   (next) => (setting.value = String(next)),
   { immediate: true },
 );
-const grade = ref<number | null>(null);
+/** The picture that was tapped, for as long as no other tap is taken: a tap too many is the same tap. */
+const RESTS_MS = 900;
+const tapped = ref<number | null>(null);
 const doubtful = ref(false);
 function turn(steps: number) {
   const { low, high, step } = scale.value;
@@ -38,13 +39,13 @@ function turn(steps: number) {
 }
 const here = useHere();
 const keepLook = useNote(
-  async () =>
+  async (grade: number) =>
     answer(
       client.POST("/api/machines/{machine_id}/looks", {
         ...here(),
         body: {
           setting: numberIn("setting", setting.value),
-          grade: grade.value as number,
+          grade,
           motion: motion.value,
           doubtful: doubtful.value,
         },
@@ -53,17 +54,23 @@ const keepLook = useNote(
   {
     says: (kept) => `Saved: ${kept.text}.`,
     then: () => {
-      grade.value = null;
       doubtful.value = false;
     },
   },
 );
+function saveLook(grade: number | null) {
+  if (grade === null || tapped.value !== null) return;
+  tapped.value = grade;
+  window.setTimeout(() => (tapped.value = null), RESTS_MS);
+  void keepLook.go(grade);
+}
 const { error } = keepLook;
 const knobSays = ref("");
 </script>
 
 <template>
   <section class="panel stack hand">
+    <h2 class="asks">Tap what your {{ MOTION_SAYS[motion] }} stitch looks like</h2>
     <label class="field">
       <span>Stitched at: {{ SCALE_SAYS[scale.kind] }}, {{ scale.low }} to {{ scale.high }}</span>
       <span class="dial">
@@ -81,7 +88,13 @@ const knobSays = ref("");
     <p v-if="error('setting') || knobSays" class="field-error" role="alert">
       {{ error("setting") ?? knobSays }}
     </p>
-    <KnobAndMark :station="station" :setting="setting" @refused="(says) => (knobSays = says)" />
+    <GradePicker
+      :model-value="tapped"
+      :grades="words?.grades ?? []"
+      :top="top"
+      :bobbin="bobbin"
+      :busy="tapped !== null || keepLook.pending.value"
+      @update:model-value="saveLook" />
     <div class="row" role="group" aria-label="How it was sewn">
       <button
         v-for="m in MOTIONS"
@@ -93,23 +106,26 @@ const knobSays = ref("");
         {{ MOTION_SAYS[m] }}
       </button>
     </div>
-    <h2>Which one looks like your stitch?</h2>
-    <GradePicker v-model="grade" :grades="words?.grades ?? []" :top="top" :bobbin="bobbin" />
-    <label class="sure"><input v-model="doubtful" type="checkbox" /> not sure</label>
+    <label class="sure"><input v-model="doubtful" type="checkbox" /> I'm not sure of the next one</label>
     <p v-if="keepLook.problem.value?.lost || error('grade')" class="field-error" role="alert">
       {{ keepLook.problem.value?.message }}
     </p>
-    <Button
-      data-new
-      label="Save test line"
-      size="large"
-      :disabled="grade === null"
-      :loading="keepLook.pending.value"
-      @click="keepLook.go()" />
+    <KnobAndMark :station="station" :setting="setting" @refused="(says) => (knobSays = says)" />
   </section>
 </template>
 
 <style scoped>
+@media (max-width: 600px) {
+  .hand {
+    gap: 0.4rem;
+  }
+  .asks {
+    font-size: 1.05rem;
+  }
+  .dial button {
+    min-height: 48px;
+  }
+}
 .dial {
   display: grid;
   grid-template-columns: 72px 1fr 72px;

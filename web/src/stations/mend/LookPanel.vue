@@ -4,6 +4,7 @@ import { computed, onUnmounted, ref, watch } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
 import CheckDrawing from "../../diagrams/CheckDrawing.vue";
 import CautionList from "../../parts/CautionList.vue";
+import SymptomPicture from "../../diagrams/SymptomPicture.vue";
 import ReasonList from "../../parts/ReasonList.vue";
 import { percent } from "../../words";
 import CauseBars from "./CauseBars.vue";
@@ -56,6 +57,16 @@ onUnmounted(() => window.clearTimeout(timer));
 const sending = computed(() => say.pending.value || check.pending.value || back.isPending.value);
 const busy = computed(() => unseen.value || sending.value);
 const problem = computed(() => say.problem.value ?? check.problem.value ?? back.error.value);
+/** Several checks found nothing: what is seen is asked about once before the next. */
+const goneOn = ref(-1);
+const lookAgain = computed(() => props.station.look_again && goneOn.value !== props.station.steps.length);
+function seeAgain() {
+  goneOn.value = props.station.steps.length;
+  emit("see");
+}
+const symptoms = computed(() =>
+  props.station.incident?.payload?.kind === "incident" ? props.station.incident.payload.symptoms : [],
+);
 const made = computed(() => props.station.steps.length);
 const minutes = (m: number) => (m === 0.5 ? "half a minute" : m === 1 ? "1 minute" : `${m} minutes`);
 function goBack() {
@@ -66,7 +77,20 @@ function goBack() {
 
 <template>
   <div v-if="found && next" class="station">
-    <section v-if="question" class="panel stack" aria-live="polite">
+    <section v-if="lookAgain" class="panel stack" aria-live="polite">
+      <p class="soft">Three checks found nothing</p>
+      <p class="answer ask" data-answer>Is this still what you see?</p>
+      <div class="pictures">
+        <SymptomPicture v-for="s in symptoms" :key="s" :symptom="s" />
+      </div>
+      <p class="verdict">{{ station.seen.join(" · ") }}</p>
+      <div class="answers two">
+        <Button label="Yes, go on" size="large" @click="goneOn = station.steps.length" />
+        <Button label="See the pictures" size="large" outlined @click="seeAgain" />
+      </div>
+      <p class="soft">Two faults can look alike. Sew six inches and look once more.</p>
+    </section>
+    <section v-else-if="question" class="panel stack" aria-live="polite">
       <p class="soft">
         A question first, it saves about
         {{ question.saves_minutes < 0.75 ? "half a minute" : minutes(Math.round(question.saves_minutes)) }}
@@ -125,7 +149,7 @@ function goBack() {
           At most {{ minutes(Math.max(1, Math.round(found.most_minutes))) }} of checks are left.
         </p>
         <Button label="Correct what I see or what changed" text class="left" @click="emit('see')" />
-        <template v-if="!question">
+        <template v-if="!question && !lookAgain">
           <h2>Why this next</h2>
           <ReasonList :reasons="found.reasons" />
         </template>
@@ -193,6 +217,16 @@ function goBack() {
 .answers > * {
   min-height: 68px;
   font-size: 1.2rem;
+}
+.two {
+  grid-template-columns: repeat(2, 1fr);
+}
+.pictures {
+  display: flex;
+  gap: 1rem;
+}
+.pictures :deep(svg) {
+  height: 110px;
 }
 .left,
 .back {

@@ -14,7 +14,15 @@ const props = defineProps<{ station: Schemas["MendStation"] }>();
 const emit = defineEmits<{ done: [] }>();
 const incident = computed(() => props.station.incident);
 const before = computed(() => (incident.value?.payload?.kind === "incident" ? incident.value.payload : null));
+const told = ref("");
 const picked = ref<string[]>(before.value ? [...before.value.symptoms] : []);
+/** It looks like none of the pictures: the rest of what is known has to do. */
+const none = ref(!!before.value && !before.value.symptoms.length);
+function pickNone() {
+  none.value = !none.value;
+  if (none.value) picked.value = [];
+  told.value = none.value ? "Then we go by what changed and what your records know." : "";
+}
 // What is known of an open trouble stands in the log; what is picked for a new one is a draft.
 const draft = incident.value ? null : useDraft(`seen ${useMachineId().value}`, reactive({ picked }));
 const changed = reactive<Record<string, boolean>>({});
@@ -29,10 +37,10 @@ const recorded = computed(() => props.station.changes.filter((c) => c.recorded))
 const others = computed(() => props.station.changes.filter((c) => !c.recorded));
 const differs = computed(() => recorded.value.filter((c) => c.changed));
 const same = computed(() => recorded.value.filter((c) => !c.changed));
-const told = ref("");
 
 function pick(symptom: Schemas["FindingItem"]) {
   told.value = "";
+  none.value = false;
   if (picked.value.includes(symptom.id)) picked.value = picked.value.filter((id) => id !== symptom.id);
   else {
     const out = props.station.symptoms.filter((s) => symptom.not_with.includes(s.id) && picked.value.includes(s.id));
@@ -45,6 +53,7 @@ const save = useSend(
   () => {
     const body = {
       symptoms: picked.value,
+      none: none.value,
       changed: props.station.changes.filter((c) => changed[c.id]).map((c) => c.id),
       // What the records see and nobody corrects did not change; of the rest nothing is known.
       unchanged: recorded.value.filter((c) => !changed[c.id]).map((c) => c.id),
@@ -75,7 +84,7 @@ const save = useSend(
           type="submit"
           size="large"
           :label="incident ? 'Go on with this' : 'Find the cause'"
-          :disabled="!picked.length"
+          :disabled="!picked.length && !none"
           :loading="save.pending.value" />
       </div>
       <div class="pictures" role="group" aria-label="What do you see?">
@@ -87,6 +96,9 @@ const save = useSend(
           @click="pick(s)">
           <SymptomPicture :symptom="s.id" />
           <span>{{ s.name }}</span>
+        </button>
+        <button type="button" class="none" :aria-pressed="none" @click="pickNone">
+          <span>None of these</span>
         </button>
       </div>
       <p class="soft" role="status">{{ told || (picked.length ? "" : "Pick one picture or more.") }}</p>
@@ -172,6 +184,11 @@ const save = useSend(
   border-color: var(--marigold);
   background: var(--amber-wash);
   font-weight: 700;
+}
+.pictures .none {
+  align-content: center;
+  justify-content: center;
+  border: 2px dashed var(--rule);
 }
 .change {
   display: grid;
