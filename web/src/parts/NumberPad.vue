@@ -42,6 +42,11 @@ button {
 button:active {
   background: var(--marigold);
 }
+@media (max-width: 600px) {
+  button {
+    min-height: 44px;
+  }
+}
 .enter {
   grid-column: 1 / -1;
   background: var(--indigo);

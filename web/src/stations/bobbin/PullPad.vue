@@ -129,6 +129,19 @@ const prompt = computed(() => {
     display: block;
   }
 }
+@media (max-width: 600px) {
+  .hand {
+    gap: 0.4rem;
+  }
+  .units {
+    flex-wrap: nowrap;
+    gap: 0.3rem;
+  }
+  .units .toggle {
+    padding: 0 0.5rem;
+    min-width: 48px;
+  }
+}
 .units .toggle {
   min-width: 64px;
 }

@@ -146,8 +146,18 @@ const target = computed(() => props.station.target ?? null);
   margin-top: 0.4rem;
 }
 @media (max-width: 900px) {
+  /* The number says it: what is tapped next stays in the first screen. */
   .lead :deep(.gauge) {
-    max-height: 190px;
+    display: none;
+  }
+}
+@media (max-width: 600px) {
+  .lead :deep(.text) {
+    font-size: 1rem;
+  }
+  .target-line {
+    font-size: 0.9rem;
+    text-align: left;
   }
 }
 .turned {

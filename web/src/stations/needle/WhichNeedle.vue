@@ -119,6 +119,10 @@ const adhesive = computed({
           <p v-if="shown && !isBest">{{ shown.text }}</p>
           <p v-if="station.distance && isBest" class="in-machine">In the machine: {{ station.distance.text }}</p>
         </template>
+        <div v-if="pairing.through_a_needle" class="row fit">
+          <Button label="Fit this one" size="large" @click="emit('fit')" />
+          <span class="soft">{{ inDrawer ? `${inDrawer} in the drawer` : "none noted in the drawer" }}</span>
+        </div>
         <div v-if="pairing.through_a_needle" class="cut">
           <GrooveSection
             :metric="size.metric"
@@ -150,10 +154,6 @@ const adhesive = computed({
         <p v-if="pairing.through_a_needle" class="soft">
           {{ pointFacts.name }}: {{ pointFacts.note }}. Cut, eye and point are our model, to scale.
         </p>
-        <div v-if="pairing.through_a_needle" class="row fit">
-          <Button label="Fit this one" size="large" @click="emit('fit')" />
-          <span class="soft">{{ inDrawer ? `${inDrawer} in the drawer` : "none noted in the drawer" }}</span>
-        </div>
       </section>
       <section class="panel stack">
         <h2>Why</h2>
