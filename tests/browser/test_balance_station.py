@@ -167,3 +167,17 @@ def test_a_recipe_is_put_back_on_the_machine(page: Page, workshop: str):
     page.get_by_role("button", name="Recipe book").click()
     href = page.get_by_role("link", name="Card of Neap Tide").get_attribute("href")
     assert page.request.get(f"{workshop}{href}").body().startswith(b"%PDF")
+
+
+def test_a_needle_noted_late_takes_the_lines_with_it(page: Page, tmp_path: Path):
+    with server(tmp_path) as address:
+        api = page.request
+        api.post(f"{address}/api/machines/1/looks", data={"setting": 200, "grade": 0})
+        needle = {"metric": 100, "american": 16, "point": "topstitch"}
+        api.post(f"{address}/api/machines/1/needle", data=needle)
+        page.goto(f"{address}/1/balance")
+        # The demo has a line of its own just before.
+        expect(page.get_by_text("The needle was noted after")).to_be_visible()
+        page.get_by_role("button", name="Yes", exact=True).click()
+        expect(page.get_by_text("The needle was noted after")).not_to_be_visible()
+        expect(page.get_by_role("button", name="Delete 200, free-motion: balanced")).to_be_visible()

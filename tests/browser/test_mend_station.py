@@ -85,6 +85,9 @@ def test_frayed_and_clean_cannot_both_be_picked_and_questions_tell_apart(page: P
         heading = page.locator("[data-answer]").inner_text()
         if "size up" in heading:
             break
+        if "Is this still" in heading:
+            page.get_by_role("button", name="Yes, go on").click()
+            continue
         answer(page, "No" if asked.count() else "Not it")
     answer(page, "Found it")
     page.get_by_role("link", name="Size up: fit 100/16 topstitch").click()
@@ -143,3 +146,25 @@ def test_before_a_quilt_and_upkeep(page: Page, workshop: str):
     expect(page.locator("[data-answer]")).not_to_contain_text("Clean it")
     page.get_by_role("button", name="Undo").click()
     expect(page.locator("[data-answer]")).to_contain_text("Clean it")
+
+
+def test_none_of_the_pictures_is_an_answer_and_three_checks_in_vain_ask_again(page: Page, tmp_path: Path):
+    with server(tmp_path) as address:
+        page.goto(f"{address}/1/mend")
+        page.get_by_role("button", name="Frays above the eye").click()
+        page.get_by_role("button", name="None of these").click()
+        # One or the other.
+        expect(page.get_by_role("button", name="Frays above the eye")).to_have_attribute("aria-pressed", "false")
+        page.get_by_role("button", name="Find the cause").click()
+        expect(page.get_by_text("None of these pictures", exact=True)).to_be_visible()
+        asked = page.get_by_text("Is this still what you see?")
+        for _ in range(12):
+            if asked.count():
+                break
+            not_it = page.get_by_role("button", name="Not it", exact=True)
+            answer(page, "Not it" if not_it.count() else "Can't tell")
+        expect(asked).to_be_visible()
+        page.get_by_role("button", name="See the pictures").click()
+        page.get_by_role("button", name="Loops or nest on the back").click()
+        page.get_by_role("button", name="Go on with this").click()
+        expect(page.get_by_text("Loops or nest on the back").first).to_be_visible()

@@ -54,3 +54,19 @@ def test_what_is_in_trouble_is_said_before_the_clock_starts(page: Page, workshop
     expect(page.get_by_text("It flutters: find the fault before the screw")).to_be_visible()
     page.get_by_role("link", name="mend").last.click()
     expect(page.get_by_text("Clean under the spring")).to_be_visible()
+
+
+def test_a_break_is_one_tap_and_leads_to_its_cause(page: Page, tmp_path: Path):
+    with server(tmp_path) as address:
+        page.goto(f"{address}/1/run")
+        page.get_by_role("button", name="Thread broke, kept going: top, frayed").click()
+        expect(page.get_by_text("5 breaks in 48 hours with Saltmarsh 40")).to_be_visible()
+        expect(page.get_by_role("heading", name="Thread broke, kept going")).to_be_in_viewport()
+        page.reload()
+        # It still leads on after a reload, and the same break is looked into: it is counted once.
+        page.get_by_role("button", name="Find the cause").click()
+        expect(page.get_by_text("Frays above the eye").first).to_be_visible()
+        page.goto(f"{address}/1/run")
+        expect(page.get_by_text("One tap a break")).to_be_visible()
+        breaks = page.request.get(f"{address}/api/machines/1/breaks").json()
+        assert breaks["often"].startswith("5 breaks")

@@ -44,6 +44,12 @@ def keep_ladder(machine_id: Id, graded: balance.GradedLadder, workshop: Workshop
     return balance.keep_ladder(workshop, machine_id, graded, now)
 
 
+@router.post("/machines/{machine_id}/late/{record_id}", status_code=201)
+def move_before_lines(machine_id: Id, record_id: Id, workshop: WorkshopNow, now: Done) -> Noted:
+    """Move what was noted late before the test lines that were stitched with it: they count for it then."""
+    return balance.move_before_lines(workshop, machine_id, record_id, now)
+
+
 @router.post("/machines/{machine_id}/knob", status_code=201)
 def set_knob(machine_id: Id, knob: KnobSet, workshop: WorkshopNow, now: Done) -> Noted:
     """Note where the top tension stands, or that it is left to the machine, without a stitch."""

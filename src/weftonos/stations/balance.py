@@ -31,6 +31,7 @@ from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.strip import Paper, ladder_strip
 from weftonos.learned.balance import Judged, judge_balance
 from weftonos.learned.entries import LogEntry, Noted, all_noted, log_entries, noted
+from weftonos.learned.late_noted import LateNoted, late_noted, was_in
 from weftonos.store.workshop import Workshop
 
 
@@ -48,7 +49,8 @@ class BalanceStation:
     """The estimate for what is on the machine in one motion, what it rests on, and what stands in the way.
 
     ``knob`` is what to turn before the first line. ``remedies`` are what to do where the scale ends before the balance;
-    ``at_another_reading`` says which test lines do not count, since the bobbin read otherwise.
+    ``at_another_reading`` says which test lines do not count, since the bobbin read otherwise. ``late`` is what was
+    noted after lines it may belong before.
     """
 
     setup: Setup
@@ -74,6 +76,7 @@ class BalanceStation:
     tolerance: Tolerance
     knob_words: str
     knob: KnobAdvice | None
+    late: LateNoted | None
 
 
 def balance_station(workshop: Workshop, machine_id: int, motion: Motion) -> BalanceStation:
@@ -108,7 +111,14 @@ def balance_station(workshop: Workshop, machine_id: int, motion: Motion) -> Bala
         tolerance=tolerance_of(setup.top_bundle, setup.good_enough),
         knob_words=scale.stands(setup.knob.setting) if setup.knob else "",
         knob=judged.knob,
+        late=late_noted(workshop, machine_id),
     )
+
+
+def move_before_lines(workshop: Workshop, machine_id: int, record_id: int, now: datetime) -> Noted:
+    """Move what was noted late before the test lines that were stitched with it."""
+    workshop.machine(machine_id)
+    return noted(workshop, was_in(workshop, machine_id, record_id, now))
 
 
 def _at_another_reading(judged: Judged) -> str:

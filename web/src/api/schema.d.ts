@@ -1626,6 +1626,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/late/{record_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Move Before Lines
+         * @description Move what was noted late before the test lines that were stitched with it: they count for it then.
+         */
+        post: operations["move_before_lines_api_machines__machine_id__late__record_id__post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/line": {
         parameters: {
             query?: never;
@@ -3375,7 +3395,8 @@ export interface components {
          * @description The estimate for what is on the machine in one motion, what it rests on, and what stands in the way.
          *
          *     ``knob`` is what to turn before the first line. ``remedies`` are what to do where the scale ends before the balance;
-         *     ``at_another_reading`` says which test lines do not count, since the bobbin read otherwise.
+         *     ``at_another_reading`` says which test lines do not count, since the bobbin read otherwise. ``late`` is what was
+         *     noted after lines it may belong before.
          */
         BalanceStation: {
             /** At Another Reading */
@@ -3392,6 +3413,7 @@ export interface components {
             knob: components["schemas"]["KnobAdvice"] | null;
             /** Knob Words */
             knob_words: string;
+            late: components["schemas"]["LateNoted"] | null;
             /** Likely Words */
             likely_words: string;
             /** Looks */
@@ -5831,6 +5853,18 @@ export interface components {
             hours: number;
             /** Text */
             text: string;
+        };
+        /**
+         * LateNoted
+         * @description A record that stands after test lines it may belong before: its number, how many lines, and the question.
+         */
+        LateNoted: {
+            /** Asks */
+            asks: string;
+            /** Lines */
+            lines: number;
+            /** Record */
+            record: number;
         };
         /**
          * LearnedTurn
@@ -13029,6 +13063,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Noted"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    move_before_lines_api_machines__machine_id__late__record_id__post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                machine_id: number;
+                /** @example 1 */
+                record_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */

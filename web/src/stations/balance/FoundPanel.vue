@@ -3,7 +3,7 @@ import Button from "primevue/button";
 import { computed, ref, watch } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
 import { useHere, useMachineId } from "../../composables/machine";
-import { useNote } from "../../composables/send";
+import { useNote, useSend } from "../../composables/send";
 import { MOTION_SAYS } from "../../words";
 
 /** What to do now, and what stands in its way. */
@@ -18,6 +18,20 @@ watch(
   () => (done.value = []),
 );
 const blocking = computed(() => props.station.guards.find((g) => g.blocks && !done.value.includes(g.trap)));
+/** What was noted after lines that may have been stitched with it; a no is remembered while this page is open. */
+const notIn = ref<number[]>([]);
+const late = computed(() =>
+  props.station.late && !notIn.value.includes(props.station.late.record) ? props.station.late : null,
+);
+const moveIt = useSend(
+  (record: number) =>
+    answer(
+      client.POST("/api/machines/{machine_id}/late/{record_id}", {
+        params: { path: { machine_id: machine.value, record_id: record } },
+      }),
+    ),
+  { says: () => "Moved. The lines count for it now." },
+);
 /** The knob stands off where this thread starts: turned, it is written down. */
 const setKnob = useNote((setting: number) =>
   answer(client.POST("/api/machines/{machine_id}/knob", { ...here(), body: { kind: "knob_set", setting } })),
@@ -66,6 +80,14 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
           outlined
           :loading="setKnob.pending.value"
           @click="setKnob.go(station.knob.to)" />
+      </div>
+      <div v-if="late" class="caution knob">
+        {{ late.asks }}
+        <span class="row">
+          <Button label="Yes" outlined :loading="moveIt.pending.value" @click="moveIt.go(late.record)" />
+          <Button label="No" text @click="notIn.push(late.record)" />
+        </span>
+        <span v-if="moveIt.problem.value" class="field-error" role="alert">{{ moveIt.problem.value.message }}</span>
       </div>
       <p v-if="station.at_another_reading" class="caution">{{ station.at_another_reading }}</p>
       <p v-if="found.eye_says" class="good">{{ found.eye_says }}</p>
