@@ -69,7 +69,7 @@ def test_each_wish_has_the_weights_of_common_practice():
 
 
 def test_the_drawer_is_matched_to_the_wish():
-    assert best(wish=Wish.SHOW)[:2] == ["dark cotton 12", "dark trilobal 40"]
+    assert set(best(wish=Wish.SHOW)[:2]) == {"dark cotton 12", "dark trilobal 40"}
     assert best(wish=Wish.SHOW, sheen=True)[0] == "dark trilobal 40"
     assert best(wish=Wish.BLEND)[0] == "light cotton 40"
     assert set(best(wish=Wish.MICRO)[:2]) == {"light polyester 60", "light silk 100"}

@@ -127,6 +127,7 @@ def test_what_the_records_know_is_all_on_the_page():
         knob_by=0,
         other_system=False,
         sizes_off=0,
+        hand_test_failed=False,
         hours_since_cleaning=1,
         hours_since_oiling=1,
     )

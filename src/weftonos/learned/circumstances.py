@@ -52,6 +52,7 @@ def circumstances(workshop: Workshop, machine_id: int, setup: Setup, on: TimeOn)
         knob_by=stands.by if stands else None,
         other_system=_other_system(workshop, machine_id, setup),
         sizes_off=_sizes_off(workshop, machine_id, setup),
+        hand_test_failed=_hand_test_failed(workshop, setup),
         hours_since_cleaning=on.hours_since(UpkeepKind.CLEANING),
         hours_since_oiling=on.hours_since(UpkeepKind.OILING),
     )
@@ -63,6 +64,14 @@ def _other_system(workshop: Workshop, machine_id: int, setup: Setup) -> bool | N
     if setup.needle is None or not setup.needle.system or not machine.needle_system:
         return None
     return bool(why_not_this_system(machine.needle_system, setup.needle.system, machine.nickname))
+
+
+def _hand_test_failed(workshop: Workshop, setup: Setup) -> bool | None:
+    """Say whether a thread on top failed the last test by hand of its kind; ``None`` where none was made."""
+    specs = workshop.drawer.specs([tag.id for tag in setup.top]).values()
+    last = [{test.kind: test for test in sorted(spec.hand_tests, key=lambda t: t.on)} for spec in specs]
+    judged = [test.good for each in last for test in each.values()]
+    return not all(judged) if judged else None
 
 
 def _sizes_off(workshop: Workshop, machine_id: int, setup: Setup) -> int | None:

@@ -4162,7 +4162,8 @@ export interface components {
          *     left out, six hours decide. ``needle_minutes`` have been stitched since it was fitted. ``grade`` is the last look,
          *     -2 to 2. ``knob_by`` is how far the knob stands off the range where this thread starts, above 0 too tight, in the
          *     machine's own numbers; 0 within it. ``other_system``: the needle that is in is not of the machine's system.
-         *     ``sizes_off``: how many sizes it is from the best, above 0 too large.
+         *     ``sizes_off``: how many sizes it is from the best, above 0 too large. ``hand_test_failed``: a thread on top did not
+         *     pass its last hand test.
          */
         Circumstances: {
             bobbin?: components["schemas"]["Thread"] | null;
@@ -4170,6 +4171,8 @@ export interface components {
             bobbin_mn?: number | null;
             /** Grade */
             grade?: number | null;
+            /** Hand Test Failed */
+            hand_test_failed?: boolean | null;
             /** Hours Since Cleaning */
             hours_since_cleaning?: number | null;
             /** Hours Since Oiling */
@@ -6199,6 +6202,17 @@ export interface components {
          */
         MachineKind: "longarm" | "home";
         /**
+         * MakersNeedle
+         * @description The needle that the thread's maker names, with ours beside it; size and point where they could be read.
+         */
+        MakersNeedle: {
+            /** Metric */
+            metric?: number | null;
+            point?: components["schemas"]["Point"] | null;
+            /** Text */
+            text: string;
+        };
+        /**
          * Mark
          * @description A fault found on a part of the rack; an empty one says it is sound again.
          */
@@ -6562,6 +6576,8 @@ export interface components {
         /**
          * NeedleStation
          * @description The pairing for what is threaded (none without a top thread), and everything about the needle that is in.
+         *
+         *     ``maker`` is the needle that the maker of the thread names, where it is noted.
          */
         NeedleStation: {
             distance: components["schemas"]["FitDistance"] | null;
@@ -6576,6 +6592,7 @@ export interface components {
             life_school: components["schemas"]["LifeSchool"];
             /** Life Schools */
             life_schools: components["schemas"]["LifeSchoolWord"][];
+            maker: components["schemas"]["MakersNeedle"] | null;
             /** Other System */
             other_system: string;
             pairing: components["schemas"]["Pairing"] | null;

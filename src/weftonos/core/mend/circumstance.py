@@ -38,7 +38,8 @@ class Circumstances:
     left out, six hours decide. ``needle_minutes`` have been stitched since it was fitted. ``grade`` is the last look,
     -2 to 2. ``knob_by`` is how far the knob stands off the range where this thread starts, above 0 too tight, in the
     machine's own numbers; 0 within it. ``other_system``: the needle that is in is not of the machine's system.
-    ``sizes_off``: how many sizes it is from the best, above 0 too large.
+    ``sizes_off``: how many sizes it is from the best, above 0 too large. ``hand_test_failed``: a thread on top did not
+    pass its last hand test.
     """
 
     machine_kind: MachineKind | None = None
@@ -57,6 +58,7 @@ class Circumstances:
     knob_by: float | None = None
     other_system: bool | None = None
     sizes_off: int | None = None
+    hand_test_failed: bool | None = None
     hours_since_cleaning: float | None = None
     hours_since_oiling: float | None = None
 
@@ -127,6 +129,7 @@ def conditions(known: Circumstances) -> tuple[frozenset[str], frozenset[str]]:
         say("looked_too_tight", known.grade < 0)
         say("looked_too_loose", known.grade > 0)
     say("other_needle_system", known.other_system)
+    say("failed_hand_test", known.hand_test_failed)
     if known.sizes_off is not None:
         say("needle_sizes_too_large", known.sizes_off >= STRETCHES_FROM.value)
         say("needle_sizes_too_small", known.sizes_off <= -STRETCHES_FROM.value)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
@@ -56,6 +57,8 @@ LEFT = {
     "nylon": estimate(0.7),
 }
 MOST_SHOWN = 8
+#: What a thread that nobody rated counts as.
+MIDDLE_RATING = estimate(3, "of 5")
 _WHY = {
     Wish.SHOW: "To show: 40 wt and thicker. 30 and 19 add body, 12 is about the heaviest that goes through a needle.",
     Wish.BLEND: "General quilting: 40 to 50 wt.",
@@ -120,7 +123,8 @@ def answer_wish(
 
     With ``cotton_in_cotton`` cotton comes before what meets the wish as well (one school of the quilt's fiber). Of
     threads that meet it alike the one comes first that breaks least on this machine, by ``ran``; what has never been on
-    it is taken to break as is ``usual``. Without ``usual`` the records stand beside the answer and order nothing.
+    it is taken to break as is ``usual``. Without ``usual`` the records stand beside the answer and order nothing. Then
+    its owner's rating tells, and what a meter costs; never the alphabet.
     """
     ran = ran or {}
     finest, heaviest = (known.value for known in WEIGHTS[wish.wish])
@@ -148,10 +152,17 @@ def answer_wish(
             return 0.0
         return ran[match.id].per_hour if match.id in ran else usual
 
+    def valued(match: Match) -> tuple[float, float]:
+        """Return its owner's rating, the best first, then what a meter costs."""
+        owned = owners[match.id]
+        per_m = owned.price / owned.length_m if owned.price is not None and owned.length_m else math.inf
+        return -(MIDDLE_RATING.value if owned.rating is None else owned.rating), per_m
+
+    owners = dict(drawer)
     judged = (_match(thread_id=i, owned=t, wish=wish, finest=finest, heaviest=heaviest) for i, t in drawer)
     cotton = {i for i, t in drawer if t.thread.fiber is Fiber.COTTON} if cotton_in_cotton else set[int]()
     good = (m for m in judged if m and m.score >= GOOD_MATCH.value)
-    best = sorted(good, key=lambda m: (m.id not in cotton and cotton_in_cotton, -m.score, liked(m), m.name))
+    best = sorted(good, key=lambda m: (m.id not in cotton and cotton_in_cotton, -m.score, liked(m), valued(m), m.id))
     shown = [_with_record(m, ran.get(m.id)) for m in best[:MOST_SHOWN]]
     if not best:
         reasons.append(Reason(text=unmet, rule="drawer_has_none"))

@@ -116,6 +116,16 @@ const adhesive = computed({
             {{ percent(size.nominal_fill) }} full.
           </p>
           <p v-if="byEye">{{ pairing.by_eye }}</p>
+          <p v-if="station.maker" class="maker">
+            {{ station.maker.text }}
+            <button
+              v-if="station.maker.metric && station.maker.point && isBest"
+              type="button"
+              class="link"
+              @click="[metric, point] = [station.maker.metric, station.maker.point]">
+              See it
+            </button>
+          </p>
           <p v-if="shown && !isBest">{{ shown.text }}</p>
           <p v-if="station.distance && isBest" class="in-machine">In the machine: {{ station.distance.text }}</p>
         </template>
@@ -232,6 +242,14 @@ const adhesive = computed({
 }
 .verdict.rides {
   color: var(--teal);
+}
+.link {
+  min-height: 44px;
+  border: 0;
+  background: none;
+  font-weight: 620;
+  text-decoration: underline;
+  text-underline-offset: 4px;
 }
 .cut {
   display: grid;

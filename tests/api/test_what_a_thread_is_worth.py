@@ -1,0 +1,87 @@
+"""What is noted of a thread is used: the needle its maker names, its hand tests, its rating and price."""
+
+import pytest
+
+COTTON = {"fiber": "cotton", "construction": "spun", "value": 40, "system": "wt"}
+HOME = {
+    "nickname": "Wren",
+    "kind": "home",
+    "throat_in": 8,
+    "scale": {"kind": "dial", "low": 0, "high": 10, "step": 0.5},
+}
+
+
+@pytest.fixture
+def wren(bench):
+    return bench.post("machines", HOME)["id"]
+
+
+def put_on(bench, machine, **more):
+    thread = bench.post("threads", {"name": "Samphire 40", "thread": COTTON, **more})["id"]
+    bench.post(f"machines/{machine}/top", {"top": [thread]})
+    return thread
+
+
+def maker(bench, machine):
+    return bench.get(f"machines/{machine}/needle")["maker"]
+
+
+def test_the_makers_needle_is_named_with_ours_beside_it(bench, wren):
+    put_on(bench, wren)
+    assert maker(bench, wren) is None
+    ours = bench.get(f"machines/{wren}/needle")["pairing"]["recommended"]
+    assert (ours["metric"], ours["point"]) == (90, "topstitch")
+    put_on(bench, wren, needle_named="100/16 topstitch")
+    named = maker(bench, wren)
+    assert (named["metric"], named["point"]) == (100, "topstitch")
+    assert named["text"] == (
+        "Its maker names 100/16 topstitch. 100/16 topstitch goes: 1 size larger than the best, 90/14. "
+        "Ours is 90/14 topstitch."
+    )
+    put_on(bench, wren, needle_named="90/14 topstitch")
+    assert maker(bench, wren)["text"] == "Its maker names 90/14 topstitch. So do we."
+
+
+@pytest.mark.parametrize("words", ["the large one", "80/16", "topstitch"])
+def test_what_can_not_be_read_is_said_as_it_stands(bench, wren, words):
+    put_on(bench, wren, needle_named=words)
+    named = maker(bench, wren)
+    assert named["text"] == f"Its maker names {words}."
+    assert named["metric"] is None
+
+
+def chance(bench, machine):
+    found = bench.get(f"machines/{machine}/mend")["diagnosis"]["causes"]
+    return next(cause["probability"] for cause in found if cause["cause"] == "thread_aged_or_poor")
+
+
+def test_a_failed_hand_test_raises_the_threads_age_and_a_later_good_one_lowers_it(bench, wren):
+    def told(*tests):
+        put_on(bench, wren, hand_tests=[{"kind": "snap", "good": good, "on": on} for good, on in tests])
+        mend = bench.post(f"machines/{wren}/incidents", {"symptoms": ["clean_snap_of_the_top_thread"]})
+        found = chance(bench, wren)
+        known = bench.get(f"machines/{wren}/mend")["known"]
+        bench.post(f"incidents/{mend['id']}/outcome", {"outcome": "left"})
+        bench.later(1)
+        return found, "the thread failed its last hand test" in known
+
+    untested, _ = told()
+    failed, said = told((True, "2026-01-01"), (False, "2026-06-01"))
+    passed, unsaid = told((False, "2026-01-01"), (True, "2026-06-01"))
+    assert failed > 2 * untested > untested > passed
+    assert (said, unsaid) == (True, False)
+
+
+def test_threads_that_meet_a_wish_alike_stand_by_rating_then_price_and_never_by_the_alphabet(bench, wren):
+    ids = {}
+    for name, more in (
+        ("Avocet", {"rating": 2}),
+        ("Bittern", {}),
+        ("Dunlin", {"price": 12, "length_m": 1000}),
+        ("Egret", {"price": 6, "length_m": 1000}),
+        ("Tern", {"rating": 5}),
+    ):
+        ids[name] = bench.post("threads", {"name": name, "thread": COTTON, "color": "#202020", **more})["id"]
+    wish = {"wish": "show", "ground": "light", "busy": False}
+    found = bench.post(f"machines/{wren}/wish", wish)["matches"]
+    assert [match["name"] for match in found] == ["Tern", "Egret", "Dunlin", "Bittern", "Avocet"]
