@@ -5,10 +5,11 @@ import pytest
 from weftonos.core.figures import figures
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.scale import ScaleKind, TopScale
-from weftonos.core.kernel.schools import BobbinSchool, MachineKind, School
+from weftonos.core.kernel.schools import BobbinSchool, MachineKind, School, Schools
 from weftonos.core.kernel.standing import Standing
-from weftonos.core.needle.bundle_advice import advise_bundle, bobbin_weight, check_bobbin_work
+from weftonos.core.needle.bundle_advice import advise_bundle, bobbin_weight, check_bobbin_work, goes_below
 from weftonos.core.needle.needle import NeedleSize
+from weftonos.core.needle.pairing import against_bobbin
 from weftonos.core.setup.machine import Machine
 from weftonos.core.thread.drawer import DrawerThread, ThreadFinish
 from weftonos.core.thread.guide import holes_to_use
@@ -177,3 +178,45 @@ def test_every_figure_shown_has_a_standing_and_published_ones_a_source():
             assert figure.known.standing in Standing
             if figure.known.standing is Standing.PUBLISHED:
                 assert figure.known.source
+
+
+def test_like_to_like_is_fifty_cotton_under_cotton_and_sixty_polyester_under_polyester():
+    """Handbook 13: 50 wt cotton under cotton of 50 wt and heavier, polyester 60 wt under polyester."""
+    like = Schools(MachineKind.HOME, {"fiber_below": "like"})
+    for wt in (30, 40, 50):
+        advised = bobbin_weight(BobbinSchool.FINER, Bundle.of([thread(wt=wt)]), like)
+        assert (advised.finest_wt, advised.heaviest_wt) == (50, 50)
+        assert advised.serves(thread(wt=50))
+        assert not advised.serves(thread(wt=80))
+    polyester = thread(Fiber.POLYESTER, Construction.MULTIFILAMENT, 40)
+    assert bobbin_weight(BobbinSchool.FINER, Bundle.of([polyester]), like).finest_wt == 60
+    # What is finer than that, and whoever has one fine thread for all, is advised as before.
+    assert bobbin_weight(BobbinSchool.FINER, Bundle.of([thread(wt=80)]), like).finest_wt == 80
+    assert bobbin_weight(BobbinSchool.FINER, Bundle.of([thread(wt=40)]), Schools(MachineKind.HOME)).finest_wt == 80
+
+
+def test_the_same_thread_is_one_of_its_fiber():
+    same = Schools(MachineKind.HOME, {"bobbin": "same"})
+    top = Bundle.of([thread(wt=40)])
+    advised = bobbin_weight(BobbinSchool.SAME, top, same)
+    cotton = DrawerThread(name="Samphire 40", thread=thread(wt=40))
+    rayon = DrawerThread(name="Ember", thread=thread(Fiber.RAYON, Construction.MULTIFILAMENT, 40))
+    assert goes_below(advised, top, cotton, same)
+    assert not goes_below(advised, top, rayon, same)
+
+
+@pytest.mark.parametrize(
+    ("below", "says"),
+    [
+        (thread(Fiber.WASH_AWAY, wt=60), "dissolves"),
+        (thread(Fiber.METALLIC, Construction.METALLIC, 40), "catches in the case"),
+        (CLEAR, "can't be seen"),
+        (thread(wt=12), "heavy for a bobbin case"),
+    ],
+)
+def test_what_is_hard_to_run_below_is_never_called_easiest_to_balance(below, says):
+    top = Bundle.of([below])
+    reason = against_bobbin(top, below)
+    assert says in reason.text
+    assert "easiest" not in reason.text
+    assert "easiest" in against_bobbin(Bundle.of([thread(wt=60)]), thread(wt=60)).text

@@ -136,7 +136,7 @@ class _Asked:
 
     def below(self, top: Bundle) -> BobbinWeight:
         """What goes below."""
-        return bobbin_weight(self.machine.bobbin_school, top)
+        return bobbin_weight(self.machine.bobbin_school, top, self.schools)
 
 
 def _handling(nature: Nature) -> list[str]:

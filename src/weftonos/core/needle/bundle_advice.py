@@ -19,6 +19,8 @@ from weftonos.core.thread.thread import HEAVIEST_THROUGH_A_NEEDLE, THICKER_BELOW
 #: Dedicated bobbin threads, finest and heaviest, and what a bundle of heavy threads is run over.
 FINER_BOBBIN = (practice(80, "wt"), practice(60, "wt"))
 BUNDLE_BOBBIN = practice(80, "wt")
+#: Like to like: this cotton under cotton as heavy and heavier, this polyester under polyester.
+LIKE_BELOW = {Fiber.COTTON: practice(50, "wt"), Fiber.POLYESTER: practice(60, "wt")}
 LABEL_ROUNDING = estimate(1.05, "times")
 
 
@@ -51,6 +53,9 @@ def goes_below(advised: BobbinWeight, top: Bundle, owned: DrawerThread, schools:
         cotton = all(t.fiber is Fiber.COTTON for t in top.threads)
         if (below.fiber is Fiber.COTTON) is not cotton:
             return False
+    if schools.takes("bobbin") == "same" and top.single and not nature_of(top.threads[0]).below:
+        # The same thread is one of the same fiber, not one of its weight alone.
+        return below.fiber is top.threads[0].fiber and advised.serves(below)
     return advised.serves(below)
 
 
@@ -68,8 +73,8 @@ class BundleAdvice:
     reasons: tuple[Reason, ...]
 
 
-def bobbin_weight(school: BobbinSchool, top: Bundle) -> BobbinWeight:
-    """Advise what goes below: the same thread or a finer one, and always something finer under a bundle."""
+def bobbin_weight(school: BobbinSchool, top: Bundle, schools: Schools | None = None) -> BobbinWeight:
+    """Advise what goes below: the same thread, a finer one or one of its kind, and a fine one under a bundle."""
     same_wt = WT_TIMES_TEX.value / top.tex
     finer = (FINER_BOBBIN[0].value, FINER_BOBBIN[1].value)
     if not top.single:
@@ -85,6 +90,11 @@ def bobbin_weight(school: BobbinSchool, top: Bundle) -> BobbinWeight:
     if nature.below:
         # What goes below this thread both schools agree on.
         return BobbinWeight(finest_wt=finer[0], heaviest_wt=finer[1], text=nature.below, other="")
+    fiber = top.threads[0].fiber
+    like = LIKE_BELOW.get(fiber) if schools and schools.takes("fiber_below") == "like" else None
+    if like and same_wt <= like.value * LABEL_ROUNDING.value:
+        text = f"{like.value:.0f} wt {fiber.value} below. Like to like: the same wear on both sides."
+        return BobbinWeight(finest_wt=like.value, heaviest_wt=like.value, text=text, other=texts[BobbinSchool.FINER])
     range_wt = (same_wt, same_wt) if school is BobbinSchool.SAME else finer
     other = BobbinSchool.FINER if school is BobbinSchool.SAME else BobbinSchool.SAME
     return BobbinWeight(
@@ -118,7 +128,7 @@ def advise_bundle(
         needle=pairing.recommended,
         through_a_needle=pairing.through_a_needle,
         holes=holes_to_use(top, tried),
-        bobbin=bobbin_weight(bobbin_school, top),
+        bobbin=bobbin_weight(bobbin_school, top, schools),
         reasons=tuple(reasons),
     )
 

@@ -22,9 +22,9 @@ from weftonos.core.needle.needle import (
     sizes_apart,
 )
 from weftonos.core.thread.handling import care_for
-from weftonos.core.thread.nature import Nature, together
+from weftonos.core.thread.nature import Nature, nature_of, together
 from weftonos.core.thread.starting_tension import StartTension, start_tension
-from weftonos.core.thread.thread import HEAVIEST_THROUGH_A_NEEDLE, THICKER_BELOW_IS_BOBBIN_WORK, Bundle, Thread
+from weftonos.core.thread.thread import HEAVIEST_THROUGH_A_NEEDLE, THICKER_BELOW_IS_BOBBIN_WORK, Bundle, Fiber, Thread
 
 #: Sizes in use for each kind of head, smallest and largest (common practice).
 SIZES_IN_USE = {
@@ -278,20 +278,13 @@ def _point_wishes(school: School, nature: Nature, sandwich: Sandwich, schools: S
 
 def _sold_point(kind: MachineKind, top: Bundle, size: NeedleSize, wishes: list[Point]) -> Point:
     """Return the first of the wished points that is sold in a size, or near it, and takes the thread in."""
-    off = {
-        point: abs(sizes_apart(made, size))
-        for point in Point
-        if (made := nearest_made(kind, top, size, point)) is not None
-    }
-    fill = nominal_fill(top.diameter_mm, size)
-    # First what is sold in this size and passes our estimate, then what somebody sews, then what is a size off.
-    for passes in (
-        [point for point in wishes if off.get(point) == 0 and fit_state(fill, point) is not FitState.RUBS],
-        [point for point in wishes if off.get(point) == 0],
-        [point for point in wishes if point in off and off[point] < STRETCHES_FROM.value],
-    ):
-        if passes:
-            return passes[0]
+    made = {point: found for point in Point if (found := nearest_made(kind, top, size, point)) is not None}
+    off = {point: abs(sizes_apart(found, size)) for point, found in made.items()}
+    near = [point for point in wishes if point in off and off[point] < STRETCHES_FROM.value]
+    # First what passes our estimate, then what somebody sews.
+    passing = [p for p in near if fit_state(nominal_fill(top.diameter_mm, made[p]), p) is not FitState.RUBS]
+    if passing or near:
+        return (passing or near)[0]
     # Then whatever point is nearest; of those the deepest groove there is.
     return min(off, key=lambda point: (off[point], -POINTS[point].limit.value), default=Point.TOPSTITCH)
 
@@ -434,11 +427,28 @@ def against_bobbin(top: Bundle, bobbin: Thread) -> Reason:
             text="An ordinary bobbin thread under a very fine top, though it weighs more: everyday background work.",
             rule="bobbin_everyday",
         )
+    if tex > ABOUT_EQUAL.value * top.tex and (why := _hard_below(bobbin)):
+        return Reason(
+            text=f"Top and bobbin weigh about the same, but {why}. An ordinary bobbin thread balances more easily.",
+            rule="bobbin_hard_below",
+        )
     if tex > ABOUT_EQUAL.value * top.tex:
         return Reason(text="Top and bobbin weigh about the same: easiest to balance.", rule="bobbin_equal")
     return Reason(
         text="A finer bobbin thread: more on a bobbin, less bulk. Test it once, then it is fine.", rule="bobbin_finer"
     )
+
+
+def _hard_below(bobbin: Thread) -> str:
+    """Return why a thread is hard to run in the bobbin; empty for an ordinary one."""
+    nature = nature_of(bobbin)
+    if bobbin.fiber is Fiber.WASH_AWAY:
+        return "wash-away dissolves, and the stitch with it"
+    if nature.glitters:
+        return "metallic catches in the case"
+    if bobbin.is_monofilament:
+        return "a tangle of clear thread can't be seen below"
+    return "it's heavy for a bobbin case" if bobbin.density.tex > ORDINARY_BOBBIN_TEX.value else ""
 
 
 def _cautions(top: Bundle, chosen: NeedleChoice) -> list[Caution]:
