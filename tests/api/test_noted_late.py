@@ -97,3 +97,22 @@ def test_what_is_no_such_record_is_refused_and_nothing_moves(bench, judged):
     top = bench.get("log?limit=50&kind=top_threaded")["entries"][-1]
     field, says = bench.refused(f"machines/{judged}/late/{top['id']}", None)
     assert "Nothing was moved" in says
+
+
+def test_bobbin_work_is_said_on_the_strip_and_on_the_card(bench):
+    machine, top, _ = bench.combination()
+    pearl = {"fiber": "cotton", "construction": "spun", "value": 12, "system": "wt"}
+    below = bench.post("threads", {"name": "Kelp 12", "thread": pearl})["id"]
+    bench.post(f"machines/{machine}/bobbin", {"bobbin": below, "bobbin_work": True})
+    bench.post(f"machines/{machine}/needle", NEEDLE)
+    bench.post(f"machines/{machine}/readings", {"unit": "mN", "pulls": [{"value": 100}] * 2})
+    bench.post(f"machines/{machine}/looks", {"setting": 200, "grade": 0})
+    strip = bench.client.get(f"/api/machines/{machine}/strip.svg?plan=half&motion=free_motion&paper=letter").text
+    assert "Bobbin work, face down: the back here is the quilt" in strip
+    kept = bench.post(f"machines/{machine}/recipes", {"name": "Kelp", "setting": 200, "motion": "free_motion"})
+    card = bench.client.get(f"/api/recipes/{kept['id']}/card.svg").text
+    assert "face down: the back here is the quilt" in card
+    # Nothing of it where the bobbin is an ordinary one.
+    bench.post(f"machines/{machine}/bobbin", {"bobbin": top})
+    strip = bench.client.get(f"/api/machines/{machine}/strip.svg?plan=half&motion=free_motion&paper=letter").text
+    assert "face down" not in strip

@@ -318,5 +318,6 @@ def strip_sheet(
         f"Bobbin reads: {pull(setup.reading.mean_mn) if setup.reading else '____'}",
         f"Needle: {setup.needle.words if setup.needle else '____'}",
         f"Batting: {(setup.sandwich and setup.sandwich.batting) or '____'}",
+        *([f"Bobbin work, {setup.face_down}"] if setup.face_down else []),
     ]
     return ladder_strip(laid.words, question.motion, lines, laid.cloth, paper)

@@ -278,6 +278,7 @@ def recipe_sheet(workshop: Workshop, recipe_id: int, zone: str, opened_at: str =
         ("Machine", machine.nickname),
         ("Top", setup.top_in_full),
         ("Bobbin", setup.bobbin.in_full if setup.bobbin else ""),
+        ("Bobbin work", setup.face_down),
         ("Bobbin reads", ", ".join(filter(None, (kept.bobbin_words, in_case)))),
         ("Needle", kept.needle_words),
         ("Top tension", ", ".join(filter(None, (machine.scale.words(kept.setting), kept.motion_words)))),

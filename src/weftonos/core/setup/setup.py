@@ -198,6 +198,11 @@ class Setup:
         return " + ".join(tag.in_full for tag in self.top)
 
     @property
+    def face_down(self) -> str:
+        """What bobbin work wants said on paper: the sides are exchanged; empty where it is none."""
+        return "face down: the back here is the quilt's front" if self.bobbin_work else ""
+
+    @property
     def bobbin_thread(self) -> Thread | None:
         """The thread in the bobbin, if one is loaded."""
         return self.bobbin.thread if self.bobbin else None
