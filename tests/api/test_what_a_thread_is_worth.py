@@ -85,3 +85,46 @@ def test_threads_that_meet_a_wish_alike_stand_by_rating_then_price_and_never_by_
     wish = {"wish": "show", "ground": "light", "busy": False}
     found = bench.post(f"machines/{wren}/wish", wish)["matches"]
     assert [match["name"] for match in found] == ["Tern", "Egret", "Dunlin", "Bittern", "Avocet"]
+
+
+def card(bench, machine, thread):
+    return {line["label"]: line["says"] for line in bench.get(f"machines/{machine}/threads/{thread}/card")["lines"]}
+
+
+def test_a_threads_card_holds_what_is_known_and_nothing_else(bench, wren):
+    plain = put_on(bench, wren)
+    assert card(bench, wren, plain) == {"Lint": "sheds it: clean sooner"}
+    rich = put_on(
+        bench,
+        wren,
+        needle_named="90/14 topstitch",
+        rating=4,
+        price=12,
+        length_m=1000,
+        hand_tests=[
+            {"kind": "snap", "good": False, "on": "2026-01-01"},
+            {"kind": "snap", "good": True, "on": "2026-06-01"},
+            {"kind": "strokes", "good": False, "on": "2026-06-01", "strokes": 3},
+        ],
+    )
+    for quilt in ("Avocet", "Dunlin"):
+        bench.later(240)
+        bench.post(f"machines/{wren}/runs", {"minutes": 240, "quilt": quilt})
+        bench.post(f"machines/{wren}/breaks", {})
+    found = card(bench, wren, rich)
+    assert found["Its maker names"] == "90/14 topstitch"
+    assert found["Your rating"] == "4 of 5"
+    assert found["Hand tests"] == "stroked, failed (June 1, 2026); snapped against new, good (June 1, 2026)"
+    assert found["Price"] == "1.20 for 100 m"
+    assert found["Breaks here"].startswith("2 breaks in 8 hours, most likely one in ")
+    assert found["Used on"] == "Avocet, Dunlin"
+
+
+def test_its_settings_stand_on_the_card(bench):
+    machine, top, _ = bench.combination()
+    bench.post(f"machines/{machine}/needle", {"metric": 100, "american": 16, "point": "topstitch"})
+    bench.post(f"machines/{machine}/readings", {"unit": "mN", "pulls": [{"value": 200}] * 2})
+    bench.post(f"machines/{machine}/looks", {"setting": 205, "grade": 0})
+    bench.post(f"machines/{machine}/recipes", {"name": "Avocet", "setting": 205})
+    assert card(bench, machine, top)["Settings"] == "205 over Limpet 80, free-motion (Avocet)"
+    assert bench.client.get(f"/api/machines/{machine}/threads/999/card").status_code == 422

@@ -24,7 +24,7 @@ from weftonos.exchange.sheet import SheetRow
 from weftonos.exchange.strip import Paper
 from weftonos.learned.entries import Noted
 from weftonos.learned.in_use import refuse_in_use
-from weftonos.stations import combination, thread
+from weftonos.stations import combination, scorecard, thread
 
 router = APIRouter(prefix="/api", tags=["thread"], route_class=StrictRoute)
 
@@ -52,6 +52,12 @@ class LabelLine:
 def read_label(line: LabelLine, workshop: WorkshopToRead) -> LabelAnswer:
     """Read a label's line: the thread it names, in every way it can be meant, the likeliest first."""
     return thread.read_label_line(workshop, line.text)
+
+
+@router.get("/machines/{machine_id}/threads/{thread_id}/card")
+def thread_card(machine_id: Id, thread_id: Id, workshop: WorkshopNow) -> scorecard.ThreadCard:
+    """Say what is known of a thread on a machine, on one card."""
+    return scorecard.thread_card(workshop, machine_id, thread_id)
 
 
 @router.put("/threads/{thread_id}")

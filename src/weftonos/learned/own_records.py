@@ -6,7 +6,7 @@ One question of the schools (``own_records``) says whether they go into the advi
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from weftonos.core.bobbin.events import BobbinReading, Feel
@@ -18,7 +18,7 @@ from weftonos.core.kernel.counting import counted
 from weftonos.core.kernel.feature import Feature
 from weftonos.core.kernel.sandwich import Weave
 from weftonos.core.kernel.schools import MachineKind, Schools
-from weftonos.core.kernel.spoken import so_many
+from weftonos.core.kernel.spoken import in_hours, so_many
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.mend.incident import IncidentOutcome
 from weftonos.core.mend.trouble import Drawing, Opens
@@ -184,9 +184,8 @@ def schools_here(workshop: Workshop, machine_id: int) -> Schools:
     return schools
 
 
-#: Below so many hours with other threads nothing is said of what is usual; up to so many a time is said in tenths.
+#: Below so many hours with other threads nothing is said of what is usual.
 TOLD_FROM_H = estimate(2, "h")
-MOST_IN_TENTHS_H = 3
 
 
 def breaks_here(workshop: Workshop, machine_id: int, setup: Setup) -> str:
@@ -205,15 +204,38 @@ def breaks_here(workshop: Workshop, machine_id: int, setup: Setup) -> str:
         return ""
     others = exposures([each for level in levels.values() for each in level])
     usual = mean_of(others) if sum(each.amount for each in others) >= TOLD_FROM_H.value else None
-    beside = f" With other threads one in {about_hours(1 / usual)}." if usual else ""
-    return f"{so_many(breaks, 'break')} in {about_hours(hours)} with {top}.{beside}"
+    beside = f" With other threads one in {in_hours(1 / usual)}." if usual else ""
+    return f"{so_many(breaks, 'break')} in {in_hours(hours)} with {top}.{beside}"
 
 
-def about_hours(hours: float) -> str:
-    """Return a time as one says it: ``"40 minutes"``, ``"1.5 hours"``, ``"8 hours"``."""
-    if hours < 1:
-        return so_many(max(1, round(60 * hours)), "minute")
-    return f"{hours:.1f} hours" if hours < MOST_IN_TENTHS_H and round(hours, 1) % 1 else so_many(round(hours), "hour")
+@dataclass(frozen=True, kw_only=True)
+class RanHere:
+    """How one thread ran on a machine while it was on top alone; breaks an hour between ``low`` and ``high``."""
+
+    breaks: int
+    hours: float
+    low: float | None
+    high: float | None
+    quilts: Sequence[str]
+
+
+def ran_here(workshop: Workshop, machine_id: int, thread_id: int) -> RanHere | None:
+    """Return how a thread ran on a machine; ``None`` where it was never sewn with. 8 times in 10 within its range."""
+    level = thread_names(workshop.session).get(thread_id, "")
+    levels = by_level(_recent(workshop, machine_id), Factor.TOP_THREAD)
+    mine = levels.get(level, [])
+    hours = sum(stretch.hours for stretch in mine)
+    if not hours:
+        return None
+    told = {name: tuple(exposures(each)) for name, each in levels.items()}
+    rate = _rates(tuple((name, each) for name, each in told.items() if each)).get(level)
+    return RanHere(
+        breaks=sum(stretch.breaks for stretch in mine),
+        hours=hours,
+        low=rate.likely_low if rate else None,
+        high=rate.likely_high if rate else None,
+        quilts=list(dict.fromkeys(stretch.quilt for stretch in mine if not stretch.quilt.startswith("on "))),
+    )
 
 
 _Row = tuple[str, float, int, tuple[tuple[str, str], ...], str]

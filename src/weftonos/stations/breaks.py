@@ -116,9 +116,10 @@ def _last(workshop: Workshop, machine_id: int, now: datetime) -> LastBreak | Non
 
 @dataclass(frozen=True, kw_only=True)
 class BreakNoted:
-    """The records of a break, to be taken back together, and what was noted."""
+    """The records of a break, to be taken back together, the one that may be looked into, and what was noted."""
 
     records: Sequence[int]
+    incident: int
     text: str
 
 
@@ -130,4 +131,4 @@ def note_break(workshop: Workshop, machine_id: int, symptom: str, now: datetime)
     broke = break_noted(symptom, troubles())
     row = workshop.note(machine_id, broke, now, now)
     end = workshop.note(machine_id, IncidentOutcome(incident=row.id, outcome=Outcome.LEFT, note=SEWN_ON), now, now)
-    return BreakNoted(records=(row.id, end.id), text=f"{broke.words}, and sewn on.")
+    return BreakNoted(records=(row.id, end.id), incident=row.id, text=f"{broke.words}, and sewn on.")

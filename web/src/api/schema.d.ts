@@ -2284,6 +2284,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/threads/{thread_id}/card": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Thread Card
+         * @description Say what is known of a thread on a machine, on one card.
+         */
+        get: operations["thread_card_api_machines__machine_id__threads__thread_id__card_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/together": {
         parameters: {
             query?: never;
@@ -3755,9 +3775,11 @@ export interface components {
         };
         /**
          * BreakNoted
-         * @description The records of a break, to be taken back together, and what was noted.
+         * @description The records of a break, to be taken back together, the one that may be looked into, and what was noted.
          */
         BreakNoted: {
+            /** Incident */
+            incident: number;
             /** Records */
             records: number[];
             /** Text */
@@ -3885,6 +3907,16 @@ export interface components {
          * @enum {string}
          */
         Calmness: "calm" | "watch" | "fault" | "unknown";
+        /**
+         * CardLine
+         * @description A line of the card: what it is about, and what it says.
+         */
+        CardLine: {
+            /** Label */
+            label: string;
+            /** Says */
+            says: string;
+        };
         /**
          * CaseAdvice
          * @description Which case to take (``case``, or none), and why; ``wrong``: something speaks against the one that is in.
@@ -8727,6 +8759,18 @@ export interface components {
             value: number;
         };
         /**
+         * ThreadCard
+         * @description A thread's card on one machine; a line for each thing that is known.
+         */
+        ThreadCard: {
+            /** Lines */
+            lines: components["schemas"]["CardLine"][];
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * ThreadCare
          * @description Everything to mind with a thread, and the cautions that go with it.
          */
@@ -11508,8 +11552,7 @@ export interface operations {
             content: {
                 /**
                  * @example {
-                 *       "cause": "guide_missed_or_wrapped",
-                 *       "outcome": "cured"
+                 *       "outcome": "left"
                  *     }
                  */
                 "application/json": components["schemas"]["Ended"];
@@ -14466,6 +14509,40 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    thread_card_api_machines__machine_id__threads__thread_id__card_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                machine_id: number;
+                /** @example 1 */
+                thread_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThreadCard"];
+                };
             };
             /** @description Validation Error */
             422: {

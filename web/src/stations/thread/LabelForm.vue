@@ -17,6 +17,7 @@ import DyePicker from "./DyePicker.vue";
 import { EMPTY, fill, filled } from "./labelFields";
 import LabelLine from "./LabelLine.vue";
 import NoLabel from "./NoLabel.vue";
+import ThreadCard from "./ThreadCard.vue";
 import { useSeen } from "../../composables/seen";
 import { useSend } from "../../composables/send";
 
@@ -187,6 +188,8 @@ const error = save.error;
           :loading="save.pending.value" />
       </div>
     </form>
+    <!-- Below the form: it comes a moment later, and moves nothing under the hand. -->
+    <ThreadCard v-if="thread" :thread="thread.id" />
   </section>
 </template>
 

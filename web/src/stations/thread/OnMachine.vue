@@ -77,8 +77,26 @@ const slots = computed(() => [
   fill: var(--steel);
 }
 @media (max-width: 700px) {
+  /* Two threads, one line: what is done with them comes first on a phone. */
   .pair {
-    grid-template-columns: 1fr;
+    gap: 0.5rem;
+  }
+  .one {
+    gap: 0.5rem;
+  }
+  .one svg {
+    flex: none;
+    width: 26px;
+    height: 26px;
+  }
+  .name {
+    font-size: 1.15rem;
+  }
+  .facts {
+    font-size: 0.85rem;
+  }
+  .empty {
+    font-size: 1.1rem;
   }
 }
 </style>

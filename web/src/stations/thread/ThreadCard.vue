@@ -1,0 +1,48 @@
+<script setup lang="ts">
+import { useQuery } from "@tanstack/vue-query";
+import { computed } from "vue";
+import { answer, client } from "../../api/client";
+import { useMachine, useMachineId } from "../../composables/machine";
+
+/** What is known of one thread on this machine: its maker, its owner, and how it ran here. */
+const props = defineProps<{ thread: number }>();
+const machine = useMachineId();
+const item = useMachine();
+const { data } = useQuery({
+  queryKey: computed(() => ["card", machine.value, props.thread]),
+  queryFn: () =>
+    answer(
+      client.GET("/api/machines/{machine_id}/threads/{thread_id}/card", {
+        params: { path: { machine_id: machine.value, thread_id: props.thread } },
+      }),
+    ),
+});
+</script>
+
+<template>
+  <section v-if="data?.lines.length" class="stack" aria-labelledby="card-title">
+    <h2 id="card-title">What is known of it{{ item ? `, on ${item.spec.nickname}` : "" }}</h2>
+    <dl>
+      <template v-for="line in data.lines" :key="line.label">
+        <dt>{{ line.label }}</dt>
+        <dd>{{ line.says }}</dd>
+      </template>
+    </dl>
+  </section>
+</template>
+
+<style scoped>
+dl {
+  display: grid;
+  grid-template-columns: max-content 1fr;
+  gap: 0.3rem 1rem;
+  margin: 0;
+}
+dt {
+  color: var(--ink-soft);
+}
+dd {
+  margin: 0;
+  font-weight: 560;
+}
+</style>
