@@ -203,6 +203,7 @@ def test_cotton_in_cotton_puts_cotton_first(bench, heron):
         "Ebb 40",
         {**COTTON, "fiber": "polyester", "construction": "multifilament", "value": 40},
         color="#101010",
+        rating=5,
     )
     wish = {"wish": "show", "sheen": True}
     assert bench.post(f"machines/{heron}/wish", wish)["matches"][0]["name"] == "Ebb 40"

@@ -80,7 +80,7 @@ def test_frayed_and_clean_cannot_both_be_picked_and_questions_tell_apart(page: P
     frays.click()
     expect(snap).to_have_attribute("aria-pressed", "false")
     page.get_by_role("button", name="Find the cause").click()
-    for _ in range(12):
+    for _ in range(20):
         asked = page.get_by_role("button", name="No", exact=True)
         heading = page.locator("[data-answer]").inner_text()
         if "size up" in heading:

@@ -98,7 +98,7 @@ def test_each_point_has_its_limit_its_use_and_its_note(point, limit):
 
 def test_life_and_coating():
     assert [h.value for h in HOURS_LIFE] == [6, 8]
-    assert (COATED_HOURS.value, COATED_PROJECTS.value) == (60, 8)
+    assert ([h.value for h in COATED_HOURS], COATED_PROJECTS.value) == ([30, 72], 8)
     assert [c.value for c in COATED_LASTS] == [5, 8]
 
 

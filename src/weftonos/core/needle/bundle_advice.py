@@ -19,8 +19,9 @@ from weftonos.core.thread.thread import HEAVIEST_THROUGH_A_NEEDLE, THICKER_BELOW
 #: Dedicated bobbin threads, finest and heaviest, and what a bundle of heavy threads is run over.
 FINER_BOBBIN = (practice(80, "wt"), practice(60, "wt"))
 BUNDLE_BOBBIN = practice(80, "wt")
-#: Like to like: this cotton under cotton as heavy and heavier, this polyester under polyester.
+#: Like to like: this cotton under cotton as heavy and heavier, this polyester under polyester; the finest that does.
 LIKE_BELOW = {Fiber.COTTON: practice(50, "wt"), Fiber.POLYESTER: practice(60, "wt")}
+LIKE_TO = estimate(60, "wt")
 LABEL_ROUNDING = estimate(1.05, "times")
 
 
@@ -94,7 +95,7 @@ def bobbin_weight(school: BobbinSchool, top: Bundle, schools: Schools | None = N
     like = LIKE_BELOW.get(fiber) if schools and schools.takes("fiber_below") == "like" else None
     if like and same_wt <= like.value * LABEL_ROUNDING.value:
         text = f"{like.value:.0f} wt {fiber.value} below. Like to like: the same wear on both sides."
-        return BobbinWeight(finest_wt=like.value, heaviest_wt=like.value, text=text, other=texts[BobbinSchool.FINER])
+        return BobbinWeight(finest_wt=LIKE_TO.value, heaviest_wt=like.value, text=text, other=texts[BobbinSchool.FINER])
     range_wt = (same_wt, same_wt) if school is BobbinSchool.SAME else finer
     other = BobbinSchool.FINER if school is BobbinSchool.SAME else BobbinSchool.SAME
     return BobbinWeight(
