@@ -69,8 +69,7 @@ def _other_system(workshop: Workshop, machine_id: int, setup: Setup) -> bool | N
 def _hand_test_failed(workshop: Workshop, setup: Setup) -> bool | None:
     """Say whether a thread on top failed the last test by hand of its kind; ``None`` where none was made."""
     specs = workshop.drawer.specs([tag.id for tag in setup.top]).values()
-    last = [{test.kind: test for test in sorted(spec.hand_tests, key=lambda t: t.on)} for spec in specs]
-    judged = [test.good for each in last for test in each.values()]
+    judged = [test.good for spec in specs for test in spec.last_tests.values()]
     return not all(judged) if judged else None
 
 

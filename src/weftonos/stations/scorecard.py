@@ -70,11 +70,8 @@ def thread_card(workshop: Workshop, machine_id: int, thread_id: int) -> ThreadCa
 
 def _tests(owned: DrawerThread) -> Iterator[str]:
     """Yield the last hand test of each kind, in words."""
-    for kind, name in _TESTS.items():
-        mine = sorted((test for test in owned.hand_tests if test.kind is kind), key=lambda test: test.on)
-        if mine:
-            last = mine[-1]
-            yield f"{name}, {'good' if last.good else 'failed'} ({day_in_words(last.on)})"
+    for kind, test in sorted(owned.last_tests.items()):
+        yield f"{_TESTS[kind]}, {'good' if test.good else 'failed'} ({day_in_words(test.on)})"
 
 
 def _settings(workshop: Workshop, machine_id: int, thread_id: int) -> Iterator[str]:

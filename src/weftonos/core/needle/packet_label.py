@@ -46,7 +46,7 @@ _WORDS = {
     "denim": Point.DENIM,
     "jeans": Point.DENIM,
 }
-_COATED = re.compile(r"\b(titanium|tin|coated|gold)\b")
+_COATED = re.compile(r"\b(titanium|tin|coated)\b")
 _HOW_MANY = re.compile(
     r"\b(?:pack(?:et)? of |pk |qty )(?P<after>\d{1,3})\b|\b(?P<before>\d{1,3}) ?(?:needles?|pcs?|pieces?|pk|pack|ct)\b"
 )
@@ -100,7 +100,8 @@ def read_packet(line: str) -> PacketRead:
         raise CraftError("No size, point or system was found. Type it as it stands: 130/705 H 90/14.", "line")
     asks = [what for what, known in (("size", size), ("point", point), ("system", system)) if not known]
     return PacketRead(
-        system=_as_printed(system),
+        # As packets print it: letters large, the x between small.
+        system=system.upper().replace("X", "x"),
         metric=size.metric if size else None,
         american=size.american if size else None,
         point=point,
@@ -122,8 +123,3 @@ def _size_in(rest: str) -> NeedleSize | None:
         if any(number == american for american, _ in SIZE_PAIRS.values()):
             return NeedleSize.of_american(number)
     return None
-
-
-def _as_printed(system: str) -> str:
-    """Return a system as packets print it: letters large, the x between numbers small."""
-    return re.sub(r"x(?=\d)", "x", system.upper().replace("X", "x"))

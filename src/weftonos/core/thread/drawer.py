@@ -118,6 +118,11 @@ class DrawerThread:
         return self.line.casefold().strip(), t.fiber, t.construction, round(t.density.tex, 2), self.finish
 
     @property
+    def last_tests(self) -> dict[HandTestKind, HandTest]:
+        """The last hand test of each kind."""
+        return {test.kind: test for test in sorted(self.hand_tests, key=lambda test: test.on)}
+
+    @property
     def label(self) -> str:
         """The weight as its label gives it: ``"40 wt"``, ``"120 denier × 2"``."""
         t = self.thread

@@ -25,7 +25,7 @@ const school = computed({
     <section v-for="{ name, care } in data.care" :key="name" class="panel stack">
       <h2>{{ name }}</h2>
       <CautionList :cautions="care.cautions" />
-      <dl>
+      <dl class="facts">
         <template v-for="a in care.advice" :key="a.text">
           <dt>{{ a.subject }}</dt>
           <dd>{{ a.text }}</dd>
@@ -60,18 +60,5 @@ const school = computed({
   grid-template-columns: repeat(auto-fit, minmax(min(100%, 24rem), 1fr));
   gap: 1.25rem;
   align-items: start;
-}
-dl {
-  display: grid;
-  grid-template-columns: 6.5rem 1fr;
-  gap: 0.45rem 0.8rem;
-  margin: 0;
-}
-dt {
-  color: var(--ink-soft);
-}
-dd {
-  margin: 0;
-  font-weight: 560;
 }
 </style>

@@ -22,7 +22,7 @@ const { data } = useQuery({
 <template>
   <section v-if="data?.lines.length" class="stack" aria-labelledby="card-title">
     <h2 id="card-title">What is known of it{{ item ? `, on ${item.spec.nickname}` : "" }}</h2>
-    <dl>
+    <dl class="facts">
       <template v-for="line in data.lines" :key="line.label">
         <dt>{{ line.label }}</dt>
         <dd>{{ line.says }}</dd>
@@ -30,19 +30,3 @@ const { data } = useQuery({
     </dl>
   </section>
 </template>
-
-<style scoped>
-dl {
-  display: grid;
-  grid-template-columns: max-content 1fr;
-  gap: 0.3rem 1rem;
-  margin: 0;
-}
-dt {
-  color: var(--ink-soft);
-}
-dd {
-  margin: 0;
-  font-weight: 560;
-}
-</style>
