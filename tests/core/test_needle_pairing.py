@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Loft, Sandwich, Weave
-from weftonos.core.kernel.schools import MachineKind, School
+from weftonos.core.kernel.schools import MachineKind, School, Schools
 from weftonos.core.kernel.standing import Standing
 from weftonos.core.needle.groove_fit import FitState, fit_state, nominal_fill
 from weftonos.core.needle.needle import ALL_SIZES, POINTS, SIZE_PAIRS, NeedleSize, Point, is_made
@@ -209,3 +209,26 @@ def test_batik_on_a_longarm_takes_a_sharp_by_the_thread_with_the_ballpoint_besid
     plain = paired(thread(Fiber.COTTON, Construction.SPUN, 40), kind=MachineKind.LONGARM, school=School.LONGARM)
     assert (answer.recommended.size, answer.recommended.point) == (plain.recommended.size, Point.SHARP)
     assert any(c.point is Point.BALLPOINT for c in answer.alternatives)
+
+
+@pytest.mark.parametrize("weave", [Weave.KNIT, Weave.FRAGILE])
+@pytest.mark.parametrize(("kind", "school"), [(MachineKind.HOME, School.HOME), (MachineKind.LONGARM, School.LONGARM)])
+def test_a_knit_and_fragile_fabric_take_a_ballpoint_of_the_thread_s_size(weave, kind, school):
+    """Handbook 15: knits and fragile fabrics take a ballpoint."""
+    cotton, cloth = thread(Fiber.COTTON, Construction.SPUN, 50), Sandwich(weave=weave)
+    plain = paired(cotton, kind=kind, school=school)
+    answer = paired(cotton, kind=kind, school=school, sandwich=cloth)
+    assert (answer.recommended.size, answer.recommended.point) == (plain.recommended.size, Point.BALLPOINT)
+    assert any(reason.rule == "ballpoint_parts" for reason in answer.reasons)
+    assert not any(reason.rule == "sandwich_size_up" for reason in answer.reasons)
+    # A thread with a point of its own has it over any fabric.
+    gold = thread(Fiber.METALLIC, Construction.METALLIC, 40)
+    assert paired(gold, kind=kind, school=school, sandwich=cloth).recommended.point is Point.METALLIC
+
+
+def test_metallic_takes_a_metallic_point_or_a_topstitch_by_choice():
+    gold = thread(Fiber.METALLIC, Construction.METALLIC, 40)
+    topstitch = Schools(MachineKind.HOME, {"metallic_point": "topstitch"})
+    assert paired(gold).recommended.point is Point.METALLIC
+    chosen = paired(gold, schools=topstitch).recommended
+    assert (chosen.size, chosen.point) == (NeedleSize(90, 14), Point.TOPSTITCH)

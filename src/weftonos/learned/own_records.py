@@ -16,7 +16,6 @@ from weftonos.core.evidence.records import Factor, Stretch, break_units, by_leve
 from weftonos.core.evidence.survival import own_change
 from weftonos.core.kernel.counting import counted
 from weftonos.core.kernel.feature import Feature
-from weftonos.core.kernel.sandwich import Weave
 from weftonos.core.kernel.schools import MachineKind, Schools
 from weftonos.core.kernel.spoken import in_hours, so_many
 from weftonos.core.kernel.standing import estimate
@@ -66,7 +65,7 @@ def life_of(workshop: Workshop, machine_id: int, setup: Setup, on: TimeOn) -> Ne
     wears = PointInUse(
         point=setup.needle.point,
         longarm=machine.kind is MachineKind.LONGARM,
-        dense=bool(setup.sandwich and setup.sandwich.weave is not Weave.ORDINARY),
+        dense=bool(setup.sandwich and setup.sandwich.weave.dense),
     )
     return needle_life(machine.life_school, setup.needle.finish, on.needle_hours, on.needle_quilts, own, wears=wears)
 

@@ -9431,7 +9431,7 @@ export interface components {
          * @description The top fabric, as the needle feels it.
          * @enum {string}
          */
-        Weave: "ordinary" | "batik" | "canvas" | "denim";
+        Weave: "ordinary" | "batik" | "canvas" | "denim" | "knit" | "fragile";
         /**
          * Weibull
          * @description A Weibull life: its scale in hours and its shape, with the shape's 95 % interval.

@@ -16,6 +16,18 @@ class Weave(StrEnum):
     BATIK = "batik"
     CANVAS = "canvas"
     DENIM = "denim"
+    KNIT = "knit"
+    FRAGILE = "fragile"
+
+    @property
+    def dense(self) -> bool:
+        """Whether it drags at needle and thread."""
+        return self in (Weave.BATIK, Weave.CANVAS, Weave.DENIM)
+
+    @property
+    def parted(self) -> bool:
+        """Whether its threads should be parted, not pierced: a knit, a fabric that is fragile or old."""
+        return self in (Weave.KNIT, Weave.FRAGILE)
 
 
 class Loft(StrEnum):
@@ -78,7 +90,7 @@ class Sandwich:
             causes.append("lofty batting")
         if self.weave is Weave.BATIK:
             causes.append("a dense weave")
-        elif self.weave is not Weave.ORDINARY:
+        elif self.weave.dense:
             causes.append(self.weave.value)
         if self.adhesive:
             causes.append("adhesive")

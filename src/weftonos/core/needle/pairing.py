@@ -71,6 +71,11 @@ class Pairing:
     cautions: tuple[Caution, ...]
 
 
+#: Why a fabric's threads are parted, not pierced (common practice; the stretch point from memory).
+PARTS = {
+    Weave.KNIT: "A ballpoint parts the loops of a knit and cuts none. Where it skips, try a stretch point.",
+    Weave.FRAGILE: "A ballpoint parts the fibers of fragile or old fabric, and leaves no holes after picking out.",
+}
 #: What is said of a needle that stands in the knowledge as sewn with this thread.
 SEWN_SO = "Some sew it so, and well."
 #: From this size on a needle is a large one, that can hurt when it shatters (common practice).
@@ -273,6 +278,10 @@ def _point_wishes(school: School, nature: Nature, sandwich: Sandwich, schools: S
         wishes.insert(0, Point.SHARP)
     if sandwich.weave is Weave.DENIM and by_job and not nature.own_points:
         wishes.insert(0, Point.DENIM)
+    if sandwich.weave.parted and not nature.own_points:
+        wishes.insert(0, Point.BALLPOINT)
+    if nature.glitters and schools.takes("metallic_point") == "topstitch":
+        wishes.sort(key=lambda point: point is not Point.TOPSTITCH)
     return wishes
 
 
@@ -382,6 +391,8 @@ def _reasons(
                 standing=Standing.MEMORY,
             )
         )
+    if sandwich.weave.parted and chosen.point is Point.BALLPOINT:
+        reasons.append(Reason(text=PARTS[sandwich.weave], rule="ballpoint_parts"))
     reasons.append(Reason(text=f"{chosen.point.value.capitalize()}: {POINTS[chosen.point].note}.", rule="point"))
     if (why := schools.by_records.get("point")) and chosen.point.value == schools.takes("point"):
         reasons.append(Reason(text=why, rule="own_records"))

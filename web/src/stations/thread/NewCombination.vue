@@ -4,6 +4,8 @@ import Button from "primevue/button";
 import { computed, ref } from "vue";
 import { useRoute } from "vue-router";
 import { answer, client, type Schemas } from "../../api/client";
+import { useWords } from "../../api/queries";
+import { choices } from "../../words";
 import { useHere, useMachineId } from "../../composables/machine";
 import { useNote } from "../../composables/send";
 import ThreadChoice from "../../parts/ThreadChoice.vue";
@@ -16,19 +18,10 @@ const here = useHere();
 const thread = ref(Number(useRoute().query.thread ?? 0) || 0);
 const loft = ref<Schemas["Loft"] | null>(null);
 const weave = ref<Schemas["Weave"] | null>(null);
-const LOFTS: { value: Schemas["Loft"] | null; name: string }[] = [
-  { value: null, name: "as now" },
-  { value: "low", name: "low" },
-  { value: "medium", name: "medium" },
-  { value: "lofty", name: "lofty" },
-];
-const WEAVES: { value: Schemas["Weave"] | null; name: string }[] = [
-  { value: null, name: "as now" },
-  { value: "ordinary", name: "ordinary" },
-  { value: "batik", name: "batik" },
-  { value: "canvas", name: "canvas" },
-  { value: "denim", name: "denim" },
-];
+const { data: words } = useWords();
+const AS_NOW = { value: null, name: "as now" };
+const lofts = computed(() => [AS_NOW, ...choices<Schemas["Loft"]>(words.value?.lofts)]);
+const weaves = computed(() => [AS_NOW, ...choices<Schemas["Weave"]>(words.value?.weaves)]);
 const sandwich = computed(() =>
   loft.value || weave.value ? { loft: loft.value ?? "medium", weave: weave.value ?? "ordinary" } : null,
 );
@@ -54,8 +47,8 @@ const onTop = computed(() => plan.value?.moves[0]?.done);
   <div class="new">
     <section class="panel stack">
       <ThreadChoice v-model="thread" label="Which thread?" />
-      <ToggleRow v-model="loft" label="Batting" :options="LOFTS" />
-      <ToggleRow v-model="weave" label="Fabric" :options="WEAVES" />
+      <ToggleRow v-model="loft" label="Batting" :options="lofts" />
+      <ToggleRow v-model="weave" label="Fabric" :options="weaves" />
       <p v-if="error" class="field-error" role="alert">{{ error.message }}</p>
     </section>
     <section v-if="plan" class="panel stack" aria-live="polite">
