@@ -26,7 +26,7 @@ def first(bench, machine, symptom="clean_snap_of_the_top_thread"):
 def test_before_anything_broke_it_says_nothing_and_knows_the_first_move_of_each_kind(bench, heron):
     found = leads(bench, heron)
     assert (found["often"], found["needle"], found["last"]) == ("", "", None)
-    assert [kind["name"] for kind in found["kinds"]] == ["top, snapped clean", "top, frayed", "bobbin thread"]
+    assert [kind["symptom"] for kind in found["kinds"]][1:] == ["frays_above_the_eye", "bobbin_thread_breaks"]
     assert all(kind["first"]["check"] for kind in found["kinds"])
 
 

@@ -24,12 +24,8 @@ from weftonos.learned.own_records import breaks_here, life_of
 from weftonos.learned.time_on import TimeOn, time_on
 from weftonos.store.workshop import Workshop
 
-#: How thread breaks in one tap, as it is said at the machine.
-HOW = {
-    "clean_snap_of_the_top_thread": "top, snapped clean",
-    "frays_above_the_eye": "top, frayed",
-    "bobbin_thread_breaks": "bobbin thread",
-}
+#: How thread breaks in one tap.
+HOW = ("clean_snap_of_the_top_thread", "frays_above_the_eye", "bobbin_thread_breaks")
 #: So long after a break its first move still stands on the page.
 LEADS_FOR = estimate(60, "min")
 
@@ -39,7 +35,6 @@ class BreakLead:
     """A way to break, and what to do first about it by what is on; ``None`` where nothing says so."""
 
     symptom: str
-    name: str
     first: NextCheck | None
 
 
@@ -66,9 +61,9 @@ def breaks_station(workshop: Workshop, machine_id: int, now: datetime) -> Breaks
     workshop.machine(machine_id)
     setup = workshop.setup(machine_id)
     on = time_on(workshop, machine_id, setup)
-    moves = first_moves(workshop, machine_id, setup, on, list(HOW))
+    moves = first_moves(workshop, machine_id, setup, on, HOW)
     return BreaksStation(
-        kinds=[BreakLead(symptom=symptom, name=name, first=moves.get(symptom)) for symptom, name in HOW.items()],
+        kinds=[BreakLead(symptom=symptom, first=moves.get(symptom)) for symptom in HOW],
         often=breaks_here(workshop, machine_id, setup),
         needle=_needle(workshop, machine_id, setup, on),
         last=_last(workshop, machine_id, now),

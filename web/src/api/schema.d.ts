@@ -3768,8 +3768,6 @@ export interface components {
          */
         BreakLead: {
             first: components["schemas"]["NextCheck"] | null;
-            /** Name */
-            name: string;
             /** Symptom */
             symptom: string;
         };

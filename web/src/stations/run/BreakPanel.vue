@@ -13,6 +13,12 @@ const machine = useMachineId();
 const here = useHere();
 const router = useRouter();
 const { data } = useBreaks(machine);
+// Said here: a break is noted also while the server, and what it knows, is away.
+const HOW = [
+  { symptom: "clean_snap_of_the_top_thread", name: "top, snapped clean" },
+  { symptom: "frays_above_the_eye", name: "top, frayed" },
+  { symptom: "bobbin_thread_breaks", name: "bobbin thread" },
+];
 const back = useTakeBack();
 /** What was tapped last: its first move is known before the server has answered, and without it. */
 const tapped = ref<string>();
@@ -52,7 +58,7 @@ async function findCause() {
     <h2 id="break-title">Thread broke, kept going</h2>
     <div class="row">
       <Button
-        v-for="h in data?.kinds ?? []"
+        v-for="h in HOW"
         :key="h.symptom"
         :label="h.name"
         outlined
