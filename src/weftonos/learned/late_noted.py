@@ -20,6 +20,7 @@ from weftonos.core.setup.events import (
     StitchedLook,
     TopThreaded,
 )
+from weftonos.core.setup.fold import Event
 from weftonos.store.models import RecordRow
 from weftonos.store.order import NEWEST_FIRST, counting, earlier_than
 from weftonos.store.workshop import Workshop
@@ -53,7 +54,7 @@ def late_noted(workshop: Workshop, machine_id: int) -> LateNoted | None:
     force = workshop.present(machine_id).in_force
     if force.change is None or force.look is not None or type(force.change.payload) not in _ASKS:
         return None
-    lines = _lines_before(workshop, workshop.record(force.change.id))
+    lines = _lines_before(workshop, machine_id, force.change)
     if not lines:
         return None
     what, was_it = _ASKS[type(force.change.payload)]
@@ -68,7 +69,7 @@ def was_in(workshop: Workshop, machine_id: int, record_id: int, now: datetime) -
     row = workshop.record(record_id)
     if row.machine_id != machine_id or row.struck_at is not None or type(row.payload) not in _ASKS:
         raise CraftError("That is nothing that was put on this machine.", "record")
-    lines = _lines_before(workshop, row)
+    lines = _lines_before(workshop, machine_id, row)
     if not lines:
         raise CraftError("No test lines stand before it any more. Nothing was moved.", "record")
     first = min(line.at for line in lines)
@@ -81,14 +82,14 @@ def was_in(workshop: Workshop, machine_id: int, record_id: int, now: datetime) -
     return workshop.correct(row.id, row.payload, first - _APART, now)
 
 
-def _lines_before(workshop: Workshop, row: RecordRow) -> Sequence[RecordRow]:
+def _lines_before(workshop: Workshop, machine_id: int, place: Event | RecordRow) -> Sequence[RecordRow]:
     """Return the test lines of the combination before a record, if they were judged shortly before it."""
     query = (
         select(RecordRow)
         .where(
-            *counting(row.machine_id, StitchedLook.kind),
-            earlier_than(row),
-            RecordRow.at > row.at - timedelta(minutes=LATE_FOR.value),
+            *counting(machine_id, StitchedLook.kind),
+            earlier_than(place),
+            RecordRow.at > place.at - timedelta(minutes=LATE_FOR.value),
         )
         .order_by(*NEWEST_FIRST)
         .limit(MOST_LINES)

@@ -196,7 +196,7 @@ def breaks_here(workshop: Workshop, machine_id: int, setup: Setup) -> str:
         return ""
     names = thread_names(workshop.session)
     top = " + ".join(names.get(tag.id, "?") for tag in setup.top)
-    levels = by_level(_recent(workshop, machine_id), Factor.TOP_THREAD)
+    levels = _by_thread(workshop, machine_id)
     mine = levels.pop(top, [])
     breaks, hours = sum(s.breaks for s in mine), sum(s.hours for s in mine)
     if not breaks or not hours:
@@ -221,13 +221,12 @@ class RanHere:
 def ran_here(workshop: Workshop, machine_id: int, thread_id: int) -> RanHere | None:
     """Return how a thread ran on a machine; ``None`` where it was never sewn with. 8 times in 10 within its range."""
     level = thread_names(workshop.session).get(thread_id, "")
-    levels = by_level(_recent(workshop, machine_id), Factor.TOP_THREAD)
+    levels = _by_thread(workshop, machine_id)
     mine = levels.get(level, [])
     hours = sum(stretch.hours for stretch in mine)
     if not hours:
         return None
-    told = {name: tuple(exposures(each)) for name, each in levels.items()}
-    rate = _rates(tuple((name, each) for name, each in told.items() if each)).get(level)
+    rate = _rates(tuple(_exposed(levels).items())).get(level)
     return RanHere(
         breaks=sum(stretch.breaks for stretch in mine),
         hours=hours,
@@ -252,8 +251,8 @@ def _compared(rows: tuple[_Row, ...]) -> Compared:
 
 def threads_that_ran(workshop: Workshop, machine_id: int) -> tuple[Mapping[str, Ran], float]:
     """Return how each thread ran on a machine while it was on top alone, by its name in full, and the mean of all."""
-    levels = by_level(_recent(workshop, machine_id), Factor.TOP_THREAD)
-    groups = {level: told for level, mine in levels.items() if (told := tuple(exposures(mine)))}
+    levels = _by_thread(workshop, machine_id)
+    groups = _exposed(levels)
     rates = _rates(tuple(groups.items()))
     ran = {}
     for level, told in groups.items():
@@ -261,6 +260,16 @@ def threads_that_ran(workshop: Workshop, machine_id: int) -> tuple[Mapping[str, 
         per_hour = rates[level].per_unit if level in rates else 0.0
         ran[level] = Ran(per_hour=per_hour, text=f"{count} on this machine")
     return ran, mean_of([each for told in groups.values() for each in told]) or 0.0
+
+
+def _by_thread(workshop: Workshop, machine_id: int) -> dict[str, list[Stretch]]:
+    """Return a machine's last stretches by what was on top, by its name in full."""
+    return by_level(_recent(workshop, machine_id), Factor.TOP_THREAD)
+
+
+def _exposed(levels: Mapping[str, Sequence[Stretch]]) -> dict[str, tuple[Exposure, ...]]:
+    """Return what was stitched with each, by the quilt; what was never stitched with is left out."""
+    return {level: told for level, mine in levels.items() if (told := tuple(exposures(mine)))}
 
 
 @lru_cache(maxsize=32)

@@ -139,10 +139,11 @@ def needle_life(
             quilts = "its quilt" if allowed == done == 1 else f"{done} quilts"
             text = f"It has done {quilts}, and a new one is on. Fit a new needle."
         return NeedleLife(hours=hours, projects=projects, due=due, life_hours=None, life_projects=allowed, text=text)
+    by_sound = False
     if own and own.hours is not None:
         due_at, over = own.hours, False
         nearly, late = NEARLY_FROM.value * due_at, LATE_FROM.value * due_at
-    elif school in (LifeSchool.COATED, LifeSchool.POINT) and coated:
+    elif by_sound := _goes_by_sound(school, finish):
         nearly, due_at = (h.value for h in COATED_HOURS)
         late, over = LATE_FROM.value * due_at, projects > COATED_PROJECTS.value
     else:
@@ -158,7 +159,7 @@ def needle_life(
     words = {
         Due.FRESH: f"{due_at - hours:.1f} h to go",
         Due.NEARLY: f"it may last to {due_at:.0f}, so let its sound decide"
-        if coated and nearly == COATED_HOURS[0].value
+        if by_sound
         else f"nearly due, {due_at - hours:.1f} h to go",
         Due.DUE: "due now",
         Due.OVERDUE: "overdue",
@@ -240,10 +241,14 @@ class HourCost:
 
 def school_hours(school: LifeSchool, finish: NeedleFinish) -> float:
     """Return the stitching hours that a school gives a needle; by quilt and by condition it is that of the hours."""
-    coated = finish is NeedleFinish.TITANIUM
-    if coated and school in (LifeSchool.COATED, LifeSchool.POINT):
+    if _goes_by_sound(school, finish):
         return COATED_HOURS[0].value
-    return HOURS_LIFE[0].value * (COATED_LASTS[0].value if coated else 1)
+    return HOURS_LIFE[0].value * (COATED_LASTS[0].value if finish is NeedleFinish.TITANIUM else 1)
+
+
+def _goes_by_sound(school: LifeSchool, finish: NeedleFinish) -> bool:
+    """Say whether a needle's sound decides between two ends: a coated one's, where the school tells it apart."""
+    return finish is NeedleFinish.TITANIUM and school in (LifeSchool.COATED, LifeSchool.POINT)
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 from weftonos.core.kernel import advice
 from weftonos.core.kernel.advice import Caution, Reason
-from weftonos.core.kernel.sandwich import Loft, Sandwich, Weave
+from weftonos.core.kernel.sandwich import Sandwich, Weave
 from weftonos.core.kernel.schools import SIZE_SCHOOLS, MachineKind, School, Schools, reasons_of
 from weftonos.core.kernel.standing import Standing, estimate, practice
 from weftonos.core.needle.groove_fit import FitState, SizeFit, fit_of, fit_state, nominal_fill, size_fit
@@ -373,8 +373,7 @@ def _reasons(
         )
     wanted, _ = _wanted(kind, school, top, sandwich, schools)
     if goes_up(sandwich, schools) and _habit(together(top.threads), school, schools) is None:
-        plain = replace(sandwich, weave=Weave.ORDINARY, loft=Loft.MEDIUM, adhesive=False)
-        up = wanted > _wanted(kind, school, top, plain, schools)[0] and chosen.size == wanted
+        up = wanted > _wanted(kind, school, top, Sandwich(), schools)[0] and chosen.size == wanted
         reasons.append(
             Reason(
                 text=f"One size up for {sandwich.heavy_because}. The larger needle leaves a larger hole."
