@@ -66,7 +66,7 @@ class Door:
         assert state["state"] == "done", state
         rows = self.client.get(f"/api/exchange/files/{file['token']}/rows", params={"limit": 200}).json()
         counted = state["checked"]
-        assert counted["rows"] == counted["good"] + counted["doubles"] + counted["problems"]
+        assert counted["rows"] == sum(counted[sort] for sort in ("good", "doubles", "problems", "asides"))
         return rows
 
     def keep(self, file: Any, **how: Any) -> Any:
@@ -522,10 +522,12 @@ def test_a_quilt_may_have_any_name_and_goes_out_and_in(empty, tmp_path):
 WREN = {"kind": "dial", "low": 0, "high": 10, "step": 0.5}
 
 
-def test_two_runs_of_one_day_are_two_and_two_of_one_minute_are_one(empty):
+def test_two_runs_of_one_day_are_asked_about_and_two_of_one_minute_are_one(empty):
     empty.client.post("/api/machines", json={"nickname": "Wren", "kind": "home", "scale": WREN})
     day = "Date,Minutes,Quilt\n2026-05-03,40,Avocet\n2026-05-03,40,Avocet\n"
     rows = empty.check(empty.give(day), "runs")
+    assert [row["same_as"] for row in rows] == [0, 2]
+    rows = empty.check(empty.give(day), "runs", keep_twins=True)
     assert [row["double"] for row in rows] == [False, False]
     minute = "Date,Minutes,Quilt\n2026-05-04 10:30,40,Avocet\n2026-05-04 10:30,40,Avocet\n"
     rows = empty.check(empty.give(minute), "runs")

@@ -7,6 +7,7 @@ import re
 import zipfile
 from pathlib import Path
 
+from openpyxl import Workbook
 from playwright.sync_api import Page, expect
 
 from browser import server
@@ -60,3 +61,44 @@ def test_a_table_is_kept_and_taken_back_and_everything_goes_with_me(page: Page, 
         page.goto(f"{address}/reference")
         # Half a megabyte of script lays out every call of the document: slow beside two other browsers.
         expect(page.locator(".opblock").first).to_be_visible()
+
+
+def test_a_workbook_as_a_person_has_it_is_understood_and_mended(page: Page, tmp_path: Path):
+    book = Workbook()
+    threads = book.active
+    threads.title = "Threads"
+    for row in (
+        ["My threads, winter 2026"],
+        [],
+        ["Brand/Name", "Label", "fibre?", "Shelf"],
+        ["Driftwood", "polyester 120/2", "", "A"],
+        ["Kelp", "40", "polyester", "C"],
+        ["Nobody", "", "silk", "B"],
+        ["TOTAL", "", "", 3],
+    ):
+        threads.append(row)
+    hidden = book.create_sheet("Old")
+    hidden.append(["Name", "Weight"])
+    hidden.append(["Petrel", "60 wt polyester"])
+    hidden.sheet_state = "hidden"
+    book.save(tmp_path / "mine.xlsx")
+    with server(tmp_path / "demo") as address:
+        page.goto(f"{address}/1/workshop")
+        page.get_by_role("button", name="In and out").click()
+        page.get_by_label("A file").set_input_files(tmp_path / "mine.xlsx")
+        answer = page.locator("[data-answer]")
+        expect(answer).to_contain_text("1 can be saved")
+        expect(page.get_by_text("Column not used: Shelf")).to_be_visible()
+        expect(page.get_by_text("Not read: “My threads, winter 2026”")).to_be_visible()
+        # A label that can be read in two ways is one tap.
+        page.get_by_role("button", name="Nm 120 each strand, 2 of them").click()
+        expect(answer).to_contain_text("2 can be saved")
+        with page.expect_download() as waited:
+            page.get_by_role("link", name="Save the rows with a problem").click()
+        assert "Row 6: It says no weight." in Path(waited.value.path()).read_text(encoding="utf-8-sig")
+        # Another sheet, and another row as its headings.
+        page.get_by_role("button", name="Old (hidden)").click()
+        expect(page.get_by_text("mine.xlsx, 1 row")).to_be_visible()
+        page.get_by_role("combobox", name="The headings").click()
+        page.get_by_role("option", name="it has none").click()
+        expect(page.get_by_text("mine.xlsx, 2 rows")).to_be_visible()

@@ -12,7 +12,7 @@ import pytest
 
 from weftonos.core.kernel.errors import CraftError
 from weftonos.exchange.archive import LINES, MANIFEST, ArchiveWriter, is_archive, look_through
-from weftonos.exchange.spreadsheet import check_packed
+from weftonos.exchange.bounds import check_packed
 
 MACHINE = {"what": "machine", "uid": "a" * 32, "version": 1, "document": {"nickname": "Wren"}}
 RUN = {

@@ -13,9 +13,9 @@ from hypothesis import strategies as st
 from openpyxl import Workbook
 
 from weftonos.core.kernel.errors import CraftError
+from weftonos.exchange.bounds import MOST_COLUMNS
 from weftonos.exchange.spreadsheet import (
     MARK,
-    MOST_COLUMNS,
     guarded,
     moment_in,
     number_in,

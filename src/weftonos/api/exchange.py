@@ -161,6 +161,15 @@ async def give_file(
     return station.seen(seen, token)
 
 
+@router.post("/exchange/files/{token}/look")
+def look_again(token: Token, where: station.WhereItStands, request: Request) -> station.SeenFile:
+    """Read a table that was given at another place of its file: another sheet, another row of headings."""
+    files: GivenFiles = request.app.state.given
+    seen = station.look_again(files.place(token), files.get(token), where)
+    files.add(token, seen)
+    return station.seen(seen, token)
+
+
 @router.post("/exchange/files/{token}/check", status_code=202)
 def check_file(token: Token, choices: Choices, request: Request, now: Now) -> JobState:
     """Judge every row of a table as it would be kept; the work's state says how many are good."""
@@ -173,7 +182,7 @@ def check_file(token: Token, choices: Choices, request: Request, now: Now) -> Jo
     return _state(app.state.jobs.start(f"Looking through {given.name}", work))
 
 
-Only = Literal["all", "good", "doubles", "problems"]
+Only = Literal["all", "good", "doubles", "problems", "asides"]
 
 
 @router.get("/exchange/files/{token}/rows")
@@ -186,6 +195,12 @@ def file_rows(
 ) -> Sequence[station.ShownRow]:
     """Page through the rows that were judged: how each would be kept, or what is wrong with it."""
     return station.shown_rows(request.app.state.given.get(token), only, after, limit)
+
+
+@router.get("/exchange/files/{token}/left.csv", response_class=Response)
+def rows_left(token: Token, request: Request) -> Response:
+    """Return the rows that have a problem, each with its reason, as CSV: to be mended and given again."""
+    return _csv("rows-to-mend", station.rows_left(request.app.state.given.get(token)))
 
 
 @router.post("/exchange/files/{token}/keep", status_code=202)

@@ -19,7 +19,8 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from weftonos.core.kernel.errors import CraftError
 from weftonos.exchange import LARGEST_GIVEN
-from weftonos.exchange.spreadsheet import MARK, check_packed, write_rows
+from weftonos.exchange.bounds import check_packed
+from weftonos.exchange.spreadsheet import MARK, write_rows
 
 LINES, MANIFEST, SCHEMA, README = "workshop.jsonl", "manifest.json", "workshop.schema.json", "README.txt"
 FORM = 1

@@ -1,8 +1,8 @@
 """Tables out and in: CSV as spreadsheets read it, and CSV, TSV or XLSX as people write them.
 
 On the way out a cell that a spreadsheet would run begins with an apostrophe, which is taken off again on the way in.
-On the way in separator, encoding, decimal comma, the order of day and month, and a head are recognized; everything is
-bounded before it is read.
+On the way in separator, encoding, decimal comma, the order of day and month, and the row of headings are recognized;
+everything is bounded before it is read. Workbooks: :mod:`weftonos.exchange.workbook`.
 """
 
 from __future__ import annotations
@@ -11,24 +11,21 @@ import codecs
 import csv
 import io
 import re
-import zipfile
 from collections import Counter
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
-from datetime import date, datetime, time
+from datetime import datetime, time, timedelta
+from statistics import median
 from typing import IO, Any
 
 from weftonos.core.kernel.errors import CraftError
+from weftonos.exchange.bounds import LARGEST_TABLE, LONGEST_CELL, bounded_row, check_rows
+from weftonos.exchange.workbook import SheetName, Worksheet, read_workbook
 
-#: What a table may hold: bytes, rows, columns, letters of a cell.
-LARGEST_TABLE = 40 * 1024 * 1024
-MOST_ROWS, MOST_COLUMNS, LONGEST_CELL = 100_000, 100, 2000
-#: Cells of the first row of a spreadsheet that are looked at, empty ones that only have a color included.
-WIDEST_SHEET = 2000
-#: What an XLSX may unpack to, in all and for its list of texts; how many parts it has; how hard it is packed.
-LARGEST_UNPACKED, LARGEST_TEXTS, MOST_PARTS, HARDEST_PACKED = 120 * 1024 * 1024, 30 * 1024 * 1024, 500, 200
-#: Cells by which separator, decimal mark and head are told.
-_LOOKED_AT = 60
+#: Rows by which separator, decimal mark and head are told; rows within which a head is looked for.
+_LOOKED_AT, _HEAD_WITHIN = 60, 20
+#: Letters of such a row that are shown.
+_TOP_LETTERS = 80
 _RUNS = ("=", "+", "-", "@", "\t", "\r", "'")
 _NUMBER = re.compile(r"[+-]?\d+(\.\d+)?([eE][+-]?\d+)?")
 
@@ -71,54 +68,112 @@ def write_rows(out: IO[str], rows: Iterable[Sequence[Any]]) -> int:
 MARK = codecs.BOM_UTF8
 
 
+@dataclass(frozen=True)
+class TopRow:
+    """A row at the top of a file: its number there, and what its cells say."""
+
+    number: int
+    text: str
+
+
 @dataclass(frozen=True, kw_only=True)
 class Table:
     """A table as it was read: the names of its columns, its rows as text, and what was recognized.
 
-    ``headed`` says whether the first row was a head; else the columns are called A, B, C.
+    ``head`` is the row of the headings as the file counts them, 0 for none: the columns are called A, B, C then.
+    ``top`` are the first rows of the file, one of which that is. ``numbers`` are the rows' numbers in the file. ``both_marks`` says that some
+    numbers have a decimal point and some a comma. ``sheet`` is the workbook's sheet that was read, where it is one.
     """
 
     columns: tuple[str, ...]
     rows: Sequence[Sequence[str]]
-    headed: bool
+    numbers: Sequence[int]
+    head: int
+    top: tuple[TopRow, ...]
     separator: str
     encoding: str
     decimal_comma: bool
+    both_marks: bool
     day_first: bool | None
+    sheet: Worksheet | None = None
+
+    @property
+    def headed(self) -> bool:
+        """Whether its columns have headings."""
+        return self.head > 0
+
+    @property
+    def sheets(self) -> tuple[SheetName, ...]:
+        """The sheets that can be chosen."""
+        return self.sheet.sheets if self.sheet else ()
 
 
-def read_sheet(content: bytes) -> Table:
+def read_sheet(content: bytes, sheet: str | None = None, head: int | None = None) -> Table:
     """Read a table from a CSV, TSV, XLSX or pasted text; raises :class:`CraftError` with a sentence for anything else.
 
-    ``day_first`` is ``None`` where no date says whether the day or the month comes first.
+    ``sheet`` is the name of a workbook's sheet, ``head`` the row of the headings, 0 for none; both are found where
+    none is given. ``day_first`` is ``None`` where no date says whether the day or the month comes first.
     """
     if len(content) > LARGEST_TABLE:
         raise CraftError(f"That file is over {LARGEST_TABLE // 2**20} MB. Split it into several.", "file")
+    worksheet = None
     if content.startswith(b"PK"):
-        rows, separator, encoding = _from_xlsx(content), "", "xlsx"
+        worksheet, separator, encoding = read_workbook(content, sheet), "", "xlsx"
+        found = worksheet.rows
     else:
         text, encoding = _decoded(content)
         separator = _separator(text)
-        rows = _from_text(text, separator)
-    rows = [row for row in rows if any(cell.strip() for cell in row)]
-    if not rows:
-        raise CraftError("That file has no rows.", "file")
-    wide = max(len(row) for row in rows)
-    rows = [[unguarded(cell.strip()) for cell in row] + [""] * (wide - len(row)) for row in rows]
-    headed = len(rows) > 1 and not any(_looks_like_a_value(cell) for cell in rows[0])
+        found = _from_text(text, separator)
+    numbered = [(n, row) for n, row in enumerate(found, 1) if any(cell.strip() for cell in row)]
+    if not numbered:
+        raise CraftError("That sheet is empty." if worksheet else "That file has no rows.", "file")
+    wide = max(n for _, row in numbered for n, cell in enumerate(row, 1) if cell.strip())
+    numbers = [number for number, _ in numbered]
+    rows = [[unguarded(cell.strip()) for cell in row[:wide]] + [""] * (wide - len(row)) for _, row in numbered]
+    if head and head not in numbers:
+        raise CraftError(f"There is no row {head} that could hold the headings.", "head")
+    first, headed = _head(rows) if head is None else (numbers.index(head) if head else 0, bool(head))
     names = tuple(
-        (rows[0][n] if headed and rows[0][n] else f"Column {chr(65 + n % 26)}{n // 26 or ''}") for n in range(wide)
+        (rows[first][n] if headed and rows[first][n] else f"Column {chr(65 + n % 26)}{n // 26 or ''}")
+        for n in range(wide)
     )
-    body = rows[1:] if headed else rows
+    start = first + headed
+    body = rows[start:]
+    if not body:
+        raise CraftError("There is no row below those headings.", "head")
+    comma, point = _decimal_marks(body)
     return Table(
         columns=names,
         rows=body,
-        headed=headed,
+        numbers=numbers[start:],
+        head=numbers[first] if headed else 0,
+        top=tuple(
+            TopRow(number, " · ".join(filter(None, row))[:_TOP_LETTERS])
+            for number, row in zip(numbers[:_HEAD_WITHIN], rows, strict=False)
+        ),
         separator=separator,
         encoding=encoding,
-        decimal_comma=_decimal_comma(body, separator),
+        decimal_comma=comma > point or (comma == point == 0 and separator == ";"),
+        both_marks=bool(comma and point),
         day_first=_day_first(body),
+        sheet=worksheet,
     )
+
+
+def _head(rows: Sequence[Sequence[str]]) -> tuple[int, bool]:
+    """Return where a table begins, and whether it begins with headings.
+
+    Titles and notes above a table fill fewer cells than half of what its rows usually do.
+    """
+    filled = [sum(bool(cell) for cell in row) for row in rows[:_LOOKED_AT]]
+    usual = median(filled)
+    wide = [n for n, cells in enumerate(filled[:_HEAD_WITHIN]) if cells >= max(min(2, usual), usual / 2)]
+    for n in wide:
+        # Headings hold no value, and nothing above them fills as many cells.
+        named = not any(_looks_like_a_value(cell) for cell in rows[n])
+        if named and n + 1 < len(rows) and all(above < filled[n] for above in filled[:n]):
+            return n, True
+    return (wide or [0])[0], False
 
 
 def _decoded(content: bytes) -> tuple[str, str]:
@@ -165,99 +220,11 @@ def _from_text(text: str, separator: str) -> list[list[str]]:
     csv.field_size_limit(LONGEST_CELL * 2)
     try:
         for row in csv.reader(io.StringIO(text), delimiter=separator):
-            rows.append(_bounded(row))
-            if len(rows) > MOST_ROWS + 1:
-                raise CraftError(f"That table has over {MOST_ROWS} rows. Split it into several.", "file")
+            rows.append(bounded_row(row))
+            check_rows(len(rows))
     except csv.Error as error:
         raise CraftError(f"That file is no table: {error}.", "file") from error
     return rows
-
-
-def _bounded(row: Sequence[str]) -> list[str]:
-    if any(row[MOST_COLUMNS:]):
-        raise CraftError(f"That table has {len(row)} columns; {MOST_COLUMNS} at most can be read.", "file")
-    if any(len(cell) > LONGEST_CELL for cell in row):
-        raise CraftError(f"A cell of that table has over {LONGEST_CELL} letters.", "file")
-    return list(row[:MOST_COLUMNS])
-
-
-def check_packed(packed: zipfile.ZipFile, most: int, parts: int = MOST_PARTS) -> None:
-    """Refuse a packed file that would unpack to too much, before anything of it is read.
-
-    Raises :class:`CraftError`; names that lead out of it are refused as well, though none is ever followed.
-    """
-    found = packed.infolist()
-    if len(found) > parts:
-        raise CraftError(f"That file has {len(found)} parts; {parts} at most can be read.", "file")
-    for part in found:
-        steps = part.filename.replace("\\", "/").split("/")
-        if ".." in steps or part.filename.startswith(("/", "\\")) or ":" in steps[0]:
-            raise CraftError("That file has parts that lead out of it. Nothing of it was read.", "file")
-        if part.flag_bits & 1:
-            raise CraftError("That file is locked with a password.", "file")
-        if part.file_size > 2**20 and part.file_size > HARDEST_PACKED * max(1, part.compress_size):
-            raise CraftError("That file is packed harder than any table is. Nothing of it was read.", "file")
-    if (unpacked := sum(part.file_size for part in found)) > most:
-        raise CraftError(f"That file unpacks to {unpacked / 2**20:.0f} MB; {most // 2**20} at most.", "file")
-
-
-def _from_xlsx(content: bytes) -> list[list[str]]:
-    # Loaded when somebody brings one.
-    from openpyxl import load_workbook
-
-    try:
-        with zipfile.ZipFile(io.BytesIO(content)) as packed:
-            check_packed(packed, LARGEST_UNPACKED)
-            if any("sharedStrings" in p.filename and p.file_size > LARGEST_TEXTS for p in packed.infolist()):
-                raise CraftError("That spreadsheet holds more text than can be read here.", "file")
-            _check_width(packed)
-        book = load_workbook(io.BytesIO(content), read_only=True, data_only=True, keep_links=False)
-        try:
-            sheet = book.worksheets[0]
-            rows = []
-            for row in sheet.iter_rows(max_col=MOST_COLUMNS + 1, max_row=MOST_ROWS + 2, values_only=True):
-                # Rows that were skipped come as empty ones, all the way to the last that was used.
-                rows.append(_bounded([_as_text(cell) for cell in row]) if any(row) else [])
-                if len(rows) > MOST_ROWS + 1:
-                    raise CraftError(f"That table has over {MOST_ROWS} rows. Split it into several.", "file")
-        finally:
-            book.close()
-    except CraftError:
-        raise
-    # A broken spreadsheet ends its reader in whatever way; which one says nothing to whoever chose it.
-    except Exception as error:
-        raise CraftError(
-            ("That spreadsheet can't be read. It's damaged, or it isn't a spreadsheet. Save it again as XLSX or CSV."),
-            "file",
-        ) from error
-    while rows and not any(rows[-1]):
-        rows.pop()
-    last = max((n for row in rows for n, cell in enumerate(row) if cell), default=-1)
-    return [row[: last + 1] for row in rows]
-
-
-def _check_width(packed: zipfile.ZipFile) -> None:
-    """Refuse sheets whose first row has more cells than any table, before the reader looks at each of them."""
-    for part in packed.infolist():
-        if part.filename.startswith("xl/worksheets/"):
-            with packed.open(part) as file:
-                first = file.read(2**21).partition(b"<row")[2].partition(b"<row")[0]
-            if first.count(b"<c ") > WIDEST_SHEET:
-                raise CraftError(f"That spreadsheet has over {WIDEST_SHEET} columns.", "file")
-
-
-def _as_text(cell: object) -> str:
-    if cell is None:
-        return ""
-    if isinstance(cell, bool):
-        return "yes" if cell else "no"
-    if isinstance(cell, datetime):
-        return cell.isoformat(sep=" ", timespec="seconds").removesuffix(" 00:00:00")
-    if isinstance(cell, date | time):
-        return cell.isoformat()
-    if isinstance(cell, float):
-        return f"{cell:.12g}"
-    return str(cell)
 
 
 _VALUE = re.compile(r"[+-]?[\d.,\s]*\d[\d.,\s]*(\s*(mn|cn|gf|g|m|mm|yd|in|%))?|\d{1,4}[-./]\d{1,2}[-./]\d{1,4}.*")
@@ -272,13 +239,18 @@ def _cells(rows: Sequence[Sequence[str]]) -> Iterator[str]:
         yield from row
 
 
-def _decimal_comma(rows: Sequence[Sequence[str]], separator: str) -> bool:
-    """Say whether numbers are written with a comma: by those that can be read in one way only."""
+#: What may stand behind a number: its unit.
+_UNIT_BEHIND = re.compile(r"\s*[A-Za-z%]+\.?$")
+
+
+def _decimal_marks(rows: Sequence[Sequence[str]]) -> tuple[int, int]:
+    """Return how many numbers are written with a decimal comma and with a point, of those that can only be that."""
     comma = point = 0
     for cell in _cells(rows):
-        comma += bool(re.fullmatch(r"[+-]?\d*,(\d{1,2}|\d{4,})|[+-]?\d{1,3}(\.\d{3})+,\d+|0,\d+", cell))
-        point += bool(re.fullmatch(r"[+-]?\d*\.(\d{1,2}|\d{4,})|[+-]?\d{1,3}(,\d{3})+\.\d+|0\.\d+", cell))
-    return comma > point or (comma == point == 0 and separator == ";")
+        number = _UNIT_BEHIND.sub("", cell)
+        comma += bool(re.fullmatch(r"[+-]?\d*,(\d{1,2}|\d{4,})|[+-]?\d{1,3}(\.\d{3})+,\d+|0,\d+", number))
+        point += bool(re.fullmatch(r"[+-]?\d*\.(\d{1,2}|\d{4,})|[+-]?\d{1,3}(,\d{3})+\.\d+|0\.\d+", number))
+    return comma, point
 
 
 _DAY = re.compile(r"(\d{1,2})([./-])(\d{1,2})\2(\d{4}|\d{2})\b.*")
@@ -315,17 +287,23 @@ def number_in(cell: str, *, decimal_comma: bool) -> float | None:
     return float(plain) if re.fullmatch(r"[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d{1,3})?", plain) else None
 
 
+#: The days of this century as spreadsheets count them (from the last but one day of 1899), with a part of a day.
+_SERIAL, FIRST_SERIAL_DAY = re.compile(r"(3[6-9]|[4-6]\d)\d{3}(\.\d+)?"), datetime(1899, 12, 30)
 _CLOCK = re.compile(r"(\d{1,2})[:.h](\d{2})(?:[:.](\d{2}))?(?:\.\d+)?\s*([ap])?\.?m?\.?", re.IGNORECASE)
 
 
 def moment_in(cell: str, *, day_first: bool) -> datetime | None:
     """Return the day and time that a cell holds, with its zone where one is written; ``None`` for none.
 
-    Noon stands for a day without a time.
+    Noon stands for a day without a time. A number is the day as spreadsheets count them.
 
+    >>> moment_in("45717", day_first=True)
+    datetime.datetime(2025, 3, 1, 12, 0)
     >>> moment_in("3.5.2026 14:30", day_first=True)
     datetime.datetime(2026, 5, 3, 14, 30)
     """
+    if _SERIAL.fullmatch(cell.strip()):
+        return FIRST_SERIAL_DAY + timedelta(minutes=round(float(cell) * 24 * 60) or 0, hours=12 * ("." not in cell))
     # An hour of one figure, as a hand or a spreadsheet writes it: 2026-05-03 9:30.
     cell = re.sub(r"^(\d{4}-\d{2}-\d{2})[ T](\d):", r"\1T0\2:", cell.strip())
     try:
@@ -340,15 +318,24 @@ def moment_in(cell: str, *, day_first: bool) -> datetime | None:
     first, second, year = int(parts[1]), int(parts[3]), int(parts[4])
     day, month = (first, second) if day_first or parts[2] == "." else (second, first)
     rest = cell[parts.end(4) :].strip(" ,T")
-    hour, minute = 12, 0
-    if rest:
-        clock = _CLOCK.fullmatch(rest)
-        if not clock:
-            return None
-        hour, minute = int(clock[1]), int(clock[2])
-        if clock[4]:
-            hour = hour % 12 + (12 if clock[4].lower() == "p" else 0)
+    if (clock := time_in(rest) if rest else time(12)) is None:
+        return None
     try:
-        return datetime(year + (2000 if year < 100 else 0), month, day, hour, minute)
+        return datetime.combine(datetime(year + (2000 if year < 100 else 0), month, day), clock)
     except ValueError:
         return None
+
+
+def time_in(cell: str) -> time | None:
+    """Return the time of day that a cell holds; ``None`` for none.
+
+    >>> time_in("2:30 pm")
+    datetime.time(14, 30)
+    """
+    clock = _CLOCK.fullmatch(cell.strip())
+    if not clock:
+        return None
+    hour = int(clock[1])
+    if clock[4]:
+        hour = hour % 12 + (12 if clock[4].lower() == "p" else 0)
+    return time(hour, int(clock[2])) if hour < 24 and int(clock[2]) < 60 else None

@@ -14,17 +14,25 @@ from weftonos.core.kernel.spoken import METERS_PER_YARD, LengthUnits
 from weftonos.core.kernel.stitch import GRADES
 from weftonos.core.mend.upkeep import UPKEEP_NAMES, UpkeepKind
 from weftonos.core.needle.needle import NeedleSize, Point
-from weftonos.exchange.spreadsheet import moment_in, number_in
+from weftonos.exchange.spreadsheet import moment_in, number_in, time_in
 from weftonos.inout.table_kinds import Choices
+
+#: Hours and minutes: 1:15, 1:15:00, 1 h 15, 1h15 min.
+_DURATION = re.compile(r"(\d{1,3})(?::|\s?h(?:ours?|rs?)?\s?)(\d{1,2})(?::\d{2})?(?:\s?(?:h|m|mins?))?")
 
 
 class Cells:
-    """The cells of one row, by the fields they were chosen for."""
+    """The cells of one row, by the fields they were chosen for.
 
-    def __init__(self, cells: Sequence[str], choices: Choices) -> None:
+    ``both_marks`` says that numbers of the table are written with a point and with a comma.
+    """
+
+    def __init__(self, cells: Sequence[str], choices: Choices, *, both_marks: bool = False) -> None:
         self._cells = cells
         self._choices = choices
-        self.only_a_day = not re.search(r"\d[:.h]\d\d", self.text("at")[8:]) if "at" in choices.columns else True
+        self._both_marks = both_marks
+        timed = re.search(r"\d[:.h]\d\d|^\d{5}\.", self.text("at")[8:]) or self.text("clock")
+        self.only_a_day = not timed if "at" in choices.columns else True
 
     def text(self, field: str) -> str:
         """Return a cell; empty where no column was chosen for it."""
@@ -37,14 +45,26 @@ class Cells:
         if not cell:
             return None
         found = re.match(r"[+\-−]?[\d.,\s\u00a0']*\d|[+\-−]?\d", cell)
+        if found and self._both_marks and (either := re.fullmatch(r"(\d{1,3})[.,](\d{3})", found[0])):
+            raise CraftError(
+                f"“{cell[:30]}” is {either[1]}.{either[2]} or {either[1]}{either[2]}: this table has both marks. "
+                "Write it so that it can only be read one way.",
+                field,
+            )
         value = number_in(found[0], decimal_comma=self._choices.decimal_comma) if found else None
         if value is None:
             raise CraftError(f"“{cell[:30]}” is not a number.", field)
         return value
 
     def moment(self, field: str) -> datetime | None:
-        """Return the moment of a cell; ``None`` for one that holds none."""
-        return moment_in(self.text(field), day_first=self._choices.day_first)
+        """Return the moment of a cell; ``None`` for one that holds none. A day takes the time of day beside it."""
+        found = moment_in(self.text(field), day_first=self._choices.day_first)
+        if field != "at" or found is None or not (said := self.text("clock")):
+            return found
+        # A spreadsheet's cell with a time alone may come with the day that its count begins at.
+        if (clock := time_in(said.rpartition(" ")[2] if said.startswith(("1899", "1900")) else said)) is None:
+            raise CraftError(f"“{said[:30]}” is no time of day. Write it as 14:30.", "clock")
+        return datetime.combine(found, clock, found.tzinfo)
 
     def length(self, field: str) -> float | None:
         """Return a length in meters; yards by what stands behind the number, else as the table has them."""
@@ -58,12 +78,14 @@ class Cells:
         return value * METERS_PER_YARD.value if in_yards else value
 
     def minutes(self) -> float | None:
-        """Return stitching time: minutes, hours, or hours and minutes with a colon."""
+        """Return stitching time: minutes, hours, or hours and minutes with a colon or their letters."""
         for field, times in (("minutes", 1), ("hours", 60)):
             said = self.text(field)
-            if clock := re.fullmatch(r"(\d{1,3}):(\d{2})(?::\d{2})?(?: h)?", said):
+            if clock := _DURATION.fullmatch(said):
                 return int(clock[1]) * 60 + int(clock[2])
             if value := self.number(field):
+                if times == 1 and value < 1 and not re.search("[a-z]", said):
+                    raise CraftError(f"“{said[:30]}” looks like part of a day. Show that column as h:mm.", field)
                 in_hours = times == 60 or bool(re.search(r"\d\s*h", said.lower()))
                 return value * (60 if in_hours else 1)
         return None
@@ -77,10 +99,15 @@ class Cells:
         return ForceUnit.GF if re.search(r"(?<![a-z])(g|gram|grams)(?![a-z])", said) else self._choices.unit
 
     def pulls(self, field: str) -> tuple[Pull, ...]:
-        """Return the pulls of a cell: ``204; 210-214``, or a single mean."""
+        """Return the pulls of a cell, and of those beside it: ``204; 210-214``, or a single mean."""
+        fields = (field, *(each for each in self._choices.columns if each.startswith(f"{field}_")))
+        said = [text for each in fields if (text := re.sub(r"[a-zA-Z]+", " ", self.text(each)).strip())]
         found = []
         separators = r"[;/|]|\s{1,3}(?=\d)" if self._choices.decimal_comma else r"[;/|,]|\s{1,3}(?=\d)"
-        for part in re.split(separators, re.sub(r"[a-zA-Z]+", " ", self.text(field))):
+        for text in said:
+            if not self._choices.decimal_comma and (two := re.fullmatch(r"(\d+),(\d{1,2})", text)):
+                self._must_be_two(text, int(two[1]), int(two[2]), field)
+        for part in re.split(separators, ";".join(said)):
             ends = [
                 number_in(end, decimal_comma=self._choices.decimal_comma)
                 for end in re.split("[-–]", part.strip())
@@ -94,6 +121,11 @@ class Cells:
         if not found:
             raise CraftError("It holds no pull.", field)
         return tuple(found)
+
+    def _must_be_two(self, said: str, first: int, second: int, field: str) -> None:
+        """Refuse a figure with a comma that would be two pulls, where they are too far apart to be of one case."""
+        if self._both_marks or not first / 2 <= second <= first * 2:
+            raise CraftError(f"“{said}”: one pull, or two? Write {first}.{second} or {first}; {second}.", field)
 
 
 def needle_size(cell: str, field: str) -> NeedleSize:

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import json
+from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
+from enum import StrEnum
 from pathlib import Path
 from typing import Any
 
@@ -13,7 +15,8 @@ from sqlalchemy.orm import Session
 
 from weftonos.core.kernel.errors import CraftError
 from weftonos.exchange import archive as archives
-from weftonos.exchange.spreadsheet import Table, read_sheet
+from weftonos.exchange.spreadsheet import Table, TopRow, read_sheet
+from weftonos.exchange.workbook import SheetName
 from weftonos.inout.intake import Intake, Row
 from weftonos.inout.table_kinds import COLUMNS, Choices, TableKind, guess, mapping
 from weftonos.learned.entries import lines
@@ -57,11 +60,22 @@ class KindChoice:
 
 @dataclass(frozen=True, kw_only=True)
 class SeenTable:
-    """A table as it was recognized; ``day_first`` is none where no date says which comes first."""
+    """A table as it was recognized; ``day_first`` is none where no date says which comes first.
+
+    ``head`` is the row of the headings, 0 for none, one of the ``top`` rows of the file. Of a workbook: its sheets, the
+    one that was read, how many merged cells were filled down, and the cells whose formula was never worked out.
+    """
 
     columns: Sequence[str]
     sample: Sequence[Sequence[str]]
     rows: int
+    head: int
+    top: Sequence[TopRow]
+    sheets: Sequence[SheetName]
+    sheet: str
+    filled: int
+    uncalculated: Sequence[str]
+    both_marks: bool
     separator: str
     encoding: str
     decimal_comma: bool
@@ -88,6 +102,21 @@ def look_into(path: Path, name: str) -> Given:
     return Given(name, sheet=read_sheet(path.read_bytes()))
 
 
+@dataclass(frozen=True, kw_only=True)
+class WhereItStands:
+    """Which sheet of a workbook holds the table, and which row its headings, 0 for none; found where none is given."""
+
+    sheet: str | None = None
+    head: int | None = None
+
+
+def look_again(path: Path, given: Given, where: WhereItStands) -> Given:
+    """Read a table that was given at another place of its file."""
+    if given.sheet is None:
+        raise CraftError("That file is a whole workshop, not a table.", "file")
+    return Given(given.name, sheet=read_sheet(path.read_bytes(), where.sheet, where.head))
+
+
 def seen(given: Given, token: str) -> SeenFile:
     """Return what a file is, as it is shown."""
     if given.archive is not None:
@@ -109,6 +138,13 @@ def seen(given: Given, token: str) -> SeenFile:
         columns=sheet.columns,
         sample=sheet.rows[:ROWS_SHOWN],
         rows=len(sheet.rows),
+        head=sheet.head,
+        top=sheet.top,
+        sheets=sheet.sheets,
+        sheet=sheet.sheet.name if sheet.sheet else "",
+        filled=sheet.sheet.filled if sheet.sheet else 0,
+        uncalculated=sheet.sheet.uncalculated if sheet.sheet else (),
+        both_marks=sheet.both_marks,
         separator=sheet.separator,
         encoding=sheet.encoding,
         decimal_comma=sheet.decimal_comma,
@@ -121,12 +157,19 @@ def seen(given: Given, token: str) -> SeenFile:
 
 @dataclass(frozen=True, kw_only=True)
 class CheckedTable:
-    """How many rows a table has, how many can be saved, are here already, or have a problem."""
+    """How many rows a table has, how many can be saved, are doubles, have a problem, or are none: totals.
+
+    ``asked`` counts the rows with a problem whose label can be read in several ways, ``twins`` the doubles that say
+    the same as another row of the table.
+    """
 
     rows: int
     good: int
     doubles: int
     problems: int
+    asides: int
+    asked: int
+    twins: int
 
 
 def check_table(workshop: Workshop, given: Given, choices: Choices, now: datetime, told: Told) -> CheckedTable:
@@ -135,17 +178,21 @@ def check_table(workshop: Workshop, given: Given, choices: Choices, now: datetim
         raise CraftError("That file is a whole workshop, not a table.", "file")
     rows = list(Intake(workshop, given.sheet, choices, now).rows(told))
     given.rows = rows
+    sorts = Counter(map(_sort, rows))
     return CheckedTable(
         rows=len(rows),
-        good=sum(not row.problem and not row.double for row in rows),
-        doubles=sum(row.double for row in rows),
-        problems=sum(bool(row.problem) for row in rows),
+        **{sort.value: sorts[sort] for sort in Sort},
+        asked=sum(bool(row.asks) for row in rows),
+        twins=sum(bool(row.same_as) for row in rows),
     )
 
 
 @dataclass(frozen=True, kw_only=True)
 class ShownRow:
-    """A row of a table: its cells, how it would be kept, or what is wrong with it and where."""
+    """A row of a table: its cells, and how it would be kept, or what is wrong with it and where.
+
+    ``asks`` are the readings of its label.
+    """
 
     number: int
     cells: Sequence[str]
@@ -153,14 +200,28 @@ class ShownRow:
     problem: str
     field: str
     double: bool
+    same_as: int
+    aside: str
+    asks: Sequence[str]
 
 
-def _sort(row: Row) -> str:
-    return "problems" if row.problem else "doubles" if row.double else "good"
+class Sort(StrEnum):
+    """What becomes of a row: it is saved, here already, none, or has a problem."""
+
+    GOOD = "good"
+    DOUBLES = "doubles"
+    PROBLEMS = "problems"
+    ASIDES = "asides"
+
+
+def _sort(row: Row) -> Sort:
+    if row.aside:
+        return Sort.ASIDES
+    return Sort.PROBLEMS if row.problem else Sort.DOUBLES if row.double else Sort.GOOD
 
 
 def shown_rows(given: Given, only: str, after: int, limit: int) -> Sequence[ShownRow]:
-    """Return rows that were judged, after a number: all, or only the ``good``, the ``doubles``, the ``problems``."""
+    """Return rows that were judged, after a number: all, or only those of one :class:`Sort`."""
     sheet = given.sheet
     found: list[ShownRow] = []
     for position, row in enumerate(given.rows):
@@ -174,11 +235,24 @@ def shown_rows(given: Given, only: str, after: int, limit: int) -> Sequence[Show
                     problem=row.problem,
                     field=row.field,
                     double=row.double,
+                    same_as=row.same_as,
+                    aside=row.aside,
+                    asks=row.asks,
                 )
             )
             if len(found) == limit:
                 break
     return found
+
+
+def rows_left(given: Given) -> Iterator[Sequence[str]]:
+    """Yield the rows that have a problem as a table to be mended and given again: a head, and the reason of each."""
+    if given.sheet is None or not given.rows:
+        raise CraftError("No rows of that file were looked through yet.", "file")
+    yield "Reason", *given.sheet.columns
+    for row, cells in zip(given.rows, given.sheet.rows, strict=True):
+        if row.problem:
+            yield f"Row {row.number}: {row.problem}", *cells
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -29,6 +29,7 @@ from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.drawer import DrawerThread, Form
 from weftonos.core.thread.label import read_label
+from weftonos.core.thread.label_words import dye_named
 from weftonos.exchange.paper import zone_named
 from weftonos.exchange.spreadsheet import Table
 from weftonos.inout.cells import Cells, motion_named, needle_point, needle_size, stitch_grade, upkeep_kind
@@ -47,7 +48,9 @@ USUAL_BREAK, MOST_BREAKS = "clean_snap_of_the_top_thread", 200
 class Row:
     """A row of a table: how it would be kept, or what is wrong with it and in which field.
 
-    ``double`` where it is here already. ``lines`` are what is brought in.
+    ``double`` where it is not saved again: it is here already, or says the same as the row ``same_as`` of this table.
+    ``aside`` says why a row is none to be saved: a total. ``asks`` are the readings of a label that can be read in
+    several ways. ``lines`` are what is brought in.
     """
 
     number: int
@@ -55,7 +58,21 @@ class Row:
     problem: str = ""
     field: str = ""
     double: bool = False
+    same_as: int = 0
+    aside: str = ""
+    asks: Sequence[str] = ()
     lines: Sequence[Mapping[str, Any]] = ()
+
+
+class LabelAsksError(CraftError):
+    """A label can be read in several ways, and none was chosen; ``readings`` are they, in words."""
+
+    def __init__(self, message: str, readings: Sequence[str]) -> None:
+        super().__init__(message, "label")
+        self.readings = readings
+
+
+_TOTAL = re.compile(r"(grand |sub-?)?totals?|sum|average|mean", re.IGNORECASE)
 
 
 class Intake:
@@ -80,6 +97,7 @@ class Intake:
         self._owned = [spec for _, spec in self._threads.values()]
         self._uids = names_of(workshop.session)
         self._known = _known(workshop, choices.kind)
+        self._seen: dict[tuple[Any, ...], int] = {}
         self._build: Callable[[Cells], tuple[Any, datetime | None, MachineRow | None, str]] = {
             TableKind.THREADS: self._thread,
             TableKind.NEEDLES: self._needles,
@@ -91,26 +109,33 @@ class Intake:
 
     def rows(self, told: Told | None = None) -> Iterator[Row]:
         """Yield every row as it would be kept."""
-        for number, cells in enumerate(self._sheet.rows, 2 if self._sheet.headed else 1):
-            if told and number % 500 == 0:
-                told(number, len(self._sheet.rows))
-            yield self._row(number, Cells(cells, self._choices))
+        for done, (number, cells) in enumerate(zip(self._sheet.numbers, self._sheet.rows, strict=True), 1):
+            if told and done % 500 == 0:
+                told(done, len(self._sheet.rows))
+            yield self._row(number, cells)
 
-    def _row(self, number: int, cells: Cells) -> Row:
+    def _row(self, number: int, said: Sequence[str]) -> Row:
+        if any(_TOTAL.fullmatch(cell.strip(" :")) for cell in said):
+            return Row(number=number, aside="A total, left out.")
+        if self._sheet.headed and tuple(said) == self._sheet.columns:
+            return Row(number=number, aside="The headings once more, left out.")
+        cells = Cells(said, self._choices, both_marks=self._sheet.both_marks)
         try:
             value, at, machine, text = self._build(cells)
+            breaks = list(self._breaks(cells, at, machine))
+        except LabelAsksError as asked:
+            return Row(number=number, problem=str(asked), field=asked.field, asks=asked.readings)
         except CraftError as error:
             return Row(number=number, problem=str(error), field=error.field)
         key = _key(value, at, machine.id if machine else None)
-        double = key in self._known
-        # Two rows without a time of day may well be two runs of one day.
-        if at is None or not cells.only_a_day:
-            self._known.add(key)
+        twin = self._seen.setdefault(key, number)
+        same_as = 0 if twin == number or self._choices.keep_twins else twin
         return Row(
             number=number,
             text=text,
-            double=double,
-            lines=[self._line(value, at, machine), *self._breaks(cells, at, machine)],
+            double=key in self._known or bool(same_as),
+            same_as=same_as,
+            lines=[self._line(value, at, machine), *breaks],
         )
 
     def _breaks(self, cells: Cells, at: datetime | None, machine: MachineRow | None) -> Iterator[Mapping[str, Any]]:
@@ -151,19 +176,25 @@ class Intake:
         said = f"{label} wt" if re.fullmatch(r"\d+([.,]\d+)?", label) else label
         if fiber and fiber.lower() not in said.lower():
             said = f"{said} {fiber.replace('_', ' ')}"
-        spec = read_label(said, self._owned).readings[0].spec
+        answer = read_label(said, self._owned)
+        meant = self._choices.answers.get(label, 0 if self._choices.likeliest or not answer.ask else -1)
+        if not 0 <= meant < len(answer.readings):
+            raise LabelAsksError(answer.ask, [reading.words for reading in answer.readings])
+        read_as = answer.readings[meant]
+        spec = read_as.spec
         changes: dict[str, Any] = {"label_text": label[:120]}
         if name := cells.text("name"):
             changes["name"] = name
         if color := cells.text("color"):
-            changes |= {"color": color.lower()} if color.startswith("#") else {"note": f"Color: {color}"}
+            dye = color.lower() if color.startswith("#") else dye_named(color.lower())
+            changes |= {"color": dye} if dye else {"note": f"Color: {color}"}
         if note := cells.text("note"):
             changes["note"] = "; ".join(filter(None, (changes.get("note", ""), note)))
         for text in ("line", "needle_named"):
             if said := cells.text(text):
                 changes[text] = said
         if (length := cells.length("length_m")) is not None:
-            changes["length_m"] = round(length, 1)
+            changes["length_m"] = round(length, 2)
         if (price := cells.number("price")) is not None:
             changes["price"] = price
         if (rating := cells.number("rating")) is not None:
@@ -171,7 +202,9 @@ class Intake:
         if (bought := cells.moment("bought")) is not None:
             changes["bought"] = bought.date()
         spec = replace(spec, **changes)
-        return spec, None, None, f"{spec.name}: {spec.words}{', pre-wound' if spec.form is Form.PRE_WOUND else ''}"
+        form = ", pre-wound" if spec.form is Form.PRE_WOUND else ""
+        asked = f", read as {read_as.words}" if answer.ask else ""
+        return spec, None, None, f"{spec.name}: {spec.words}{form}{asked}"
 
     def _needles(self, cells: Cells) -> tuple[NeedlePacket, None, None, str]:
         size = needle_size(cells.text("size"), "size")

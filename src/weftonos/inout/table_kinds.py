@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from dataclasses import field as with_default
 from enum import StrEnum
 
 from weftonos.core.kernel.force import ForceUnit
@@ -33,25 +34,49 @@ class Wanted:
     needed: bool = False
 
 
+#: Spellings and short forms of headings, as this page says them.
+_SPOKEN = {
+    "colour": "color",
+    "fibre": "fiber",
+    "metres": "meters",
+    "metre": "meter",
+    "number": "no",
+    "#": "no",
+    "&": "and",
+    "upper": "top",
+}
+
+
+def _plain(head: str) -> str:
+    """Return a column's name without its unit and marks, in one spelling.
+
+    >>> _plain("Brand/Name"), _plain("# of breaks"), _plain("Fibre?")
+    ('brand name', 'no of breaks', 'fiber')
+    """
+    words = re.findall(r"[\w.]+|[#&]", re.sub(r"\(.*?\)|\[.*?\]", " ", head.lower()))
+    return " ".join(_SPOKEN.get(word := each.strip("."), word) for each in words).strip()
+
+
 def _wanted(field: str, name: str, called: str = "", *, needed: bool = False) -> Wanted:
     """Return a column; what it is commonly called stands between bars."""
-    names = (field, name.lower(), *filter(None, called.split("|")))
+    names = tuple(map(_plain, (field, name, *filter(None, called.split("|")))))
     return Wanted(field=field, name=name, called=names, needed=needed)
 
 
-_WHEN = _wanted("at", "When", "date|day|time|datum|date time|noted|on")
+_WHEN = _wanted("at", "When", "date|day|datum|date time|noted|on|time")
+_CLOCK = _wanted("clock", "Time of day", "clock|time|start|started|begun")
 _MACHINE = _wanted("machine", "Machine", "longarm")
 _NOTE = _wanted("note", "Note", "notes|comment|remarks")
 _UNIT = _wanted("unit", "Unit of the gauge")
 COLUMNS: Mapping[TableKind, tuple[Wanted, ...]] = {
     TableKind.THREADS: (
-        _wanted("name", "Name", "thread|thread name|title"),
-        _wanted("label", "Label", "label text|label_text|thread label|weight|wt", needed=True),
-        _wanted("fiber", "Fiber", "fibre|material|thread.fiber|thread.fibre"),
-        _wanted("color", "Color", "colour"),
+        _wanted("name", "Name", "thread|thread name|title|brand name|brand and name|thread brand|article"),
+        _wanted("label", "Label", "label text|label_text|thread label|weight|wt|size", needed=True),
+        _wanted("fiber", "Fiber", "material|made of|content|thread.fiber"),
+        _wanted("color", "Color", "shade|color name"),
         _wanted("line", "Line", "range"),
-        _wanted("length_m", "Length", "meters|metres|yards|yd"),
-        _wanted("price", "Price", "cost"),
+        _wanted("length_m", "Length", "meters|meter|yards|yard|yd|yds|yardage"),
+        _wanted("price", "Price", "cost|paid"),
         _wanted("rating", "Rating", "stars"),
         _wanted("bought", "Bought", "purchased|bought on"),
         _wanted("needle_named", "Maker's needle", "needle"),
@@ -62,23 +87,29 @@ COLUMNS: Mapping[TableKind, tuple[Wanted, ...]] = {
         _wanted("point", "Point", "type|needle type"),
         _wanted("finish", "Finish", "coating"),
         _wanted("system", "Needle system"),
-        _wanted("bought", "How many", "count|quantity|number|pieces|qty"),
+        _wanted("bought", "How many", "count|quantity|number|no of needles|pieces|pcs|qty|amount|bought"),
         _wanted("price", "Price of one", "price|cost"),
     ),
     TableKind.RUNS: (
         replace(_WHEN, needed=True),
-        _wanted("minutes", "Minutes", "min|duration|stitching time"),
-        _wanted("hours", "Hours", "h"),
-        _wanted("meters", "Stitched length", "meters|metres|length|yards|yd|m"),
+        _wanted("minutes", "Minutes", "min|mins|duration|stitching time|sewing time|time sewn|sewn|sewed|time spent"),
+        _wanted("hours", "Hours", "h|hrs|hour"),
+        _wanted("meters", "Stitched length", "meters|meter|length|yards|yard|yd|yds|m"),
         _wanted("quilt", "Quilt", "project"),
-        _wanted("breaks", "Breaks", "thread breaks|broken"),
+        _wanted("breaks", "Breaks", "thread breaks|broken|no of breaks"),
+        _CLOCK,
         _MACHINE,
     ),
     TableKind.READINGS: (
         replace(_WHEN, needed=True),
-        _wanted("pulls", "Pulls", "reading|bobbin tension|tension|mean|mean_mn|value", needed=True),
+        _wanted("pulls", "Pulls", "reading|bobbin tension|tension|mean|mean_mn|value|pull 1|first pull", needed=True),
+        *(
+            _wanted(f"pulls_{n}", f"Pull {n}", f"reading {n}|tension {n}|{word} pull")
+            for n, word in enumerate(("second", "third", "fourth", "fifth", "sixth"), 2)
+        ),
         _wanted("case", "Case", "bobbin case"),
         _UNIT,
+        _CLOCK,
         _MACHINE,
         _NOTE,
     ),
@@ -100,6 +131,7 @@ COLUMNS: Mapping[TableKind, tuple[Wanted, ...]] = {
     TableKind.UPKEEP: (
         replace(_WHEN, needed=True),
         _wanted("what", "What was done", "work|task|upkeep|maintenance", needed=True),
+        _CLOCK,
         _MACHINE,
         _NOTE,
     ),
@@ -131,23 +163,27 @@ def mapping(sheet: Table, kind: TableKind) -> dict[str, int]:
     taken: dict[str, int] = {}
     if not sheet.headed:
         return taken
-    # Names as they are called first, then words within them: "top thread" is no "thread".
-    for exact in (True, False):
-        for wanted in COLUMNS[kind]:
-            for called in wanted.called:
-                free = [n for n, head in enumerate(heads) if n not in taken.values()]
-                hit = next(
-                    (n for n in free if heads[n] == called or (not exact and called in heads[n].split())),
-                    None,
-                )
-                if wanted.field not in taken and hit is not None:
-                    taken[wanted.field] = hit
+    for wanted in COLUMNS[kind]:
+        for called in wanted.called:
+            hit = next((n for n, head in enumerate(heads) if head == called and n not in taken.values()), None)
+            if hit is not None:
+                taken.setdefault(wanted.field, hit)
+    # Then words within them, the last first: "thread weight" is a weight.
+    within = [
+        (-head.endswith(called), -len(called), order, column)
+        for column, head in enumerate(heads)
+        for order, wanted in enumerate(COLUMNS[kind])
+        for called in wanted.called
+        if f" {called} " in f" {head} "
+    ]
+    for _, _, order, column in sorted(within):
+        field = COLUMNS[kind][order].field
+        if field not in taken and column not in taken.values():
+            taken[field] = column
+    if kind is TableKind.RUNS and "clock" in taken and not {"minutes", "hours"} & taken.keys():
+        # A run without a stitching time is none: the time beside its date is that.
+        taken["minutes"] = taken.pop("clock")
     return taken
-
-
-def _plain(head: str) -> str:
-    """Return a column's name without its unit and marks."""
-    return re.sub(r"\s+", " ", re.sub(r"\(.*?\)|[:*#]", " ", head.lower())).strip()
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -155,6 +191,8 @@ class Choices:
     """How a table is to be read: what it holds, which column is what, and what its cells leave open.
 
     ``machine`` is the number of the machine for rows that name none; ``zone`` the time zone of moments without one.
+    ``keep_twins`` saves rows that say the same as one above them. ``answers`` says which reading is meant of labels
+    that can be read in several ways, by the label; with ``likeliest`` the first is taken where none is named.
     """
 
     kind: TableKind
@@ -165,3 +203,6 @@ class Choices:
     zone: str = "UTC"
     unit: ForceUnit = ForceUnit.MN
     lengths: LengthUnits = LengthUnits.METRIC
+    keep_twins: bool = False
+    answers: Mapping[str, int] = with_default(default_factory=dict)
+    likeliest: bool = False

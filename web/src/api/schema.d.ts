@@ -586,6 +586,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/exchange/files/{token}/left.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rows Left
+         * @description Return the rows that have a problem, each with its reason, as CSV: to be mended and given again.
+         */
+        get: operations["rows_left_api_exchange_files__token__left_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exchange/files/{token}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look Again
+         * @description Read a table that was given at another place of its file: another sheet, another row of headings.
+         */
+        post: operations["look_again_api_exchange_files__token__look_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/exchange/files/{token}/rows": {
         parameters: {
             query?: never;
@@ -4123,9 +4163,16 @@ export interface components {
         };
         /**
          * CheckedTable
-         * @description How many rows a table has, how many can be saved, are here already, or have a problem.
+         * @description How many rows a table has, how many can be saved, are doubles, have a problem, or are none: totals.
+         *
+         *     ``asked`` counts the rows with a problem whose label can be read in several ways, ``twins`` the doubles that say
+         *     the same as another row of the table.
          */
         CheckedTable: {
+            /** Asides */
+            asides: number;
+            /** Asked */
+            asked: number;
             /** Doubles */
             doubles: number;
             /** Good */
@@ -4134,6 +4181,8 @@ export interface components {
             problems: number;
             /** Rows */
             rows: number;
+            /** Twins */
+            twins: number;
         };
         /**
          * Choice
@@ -4155,8 +4204,14 @@ export interface components {
          * @description How a table is to be read: what it holds, which column is what, and what its cells leave open.
          *
          *     ``machine`` is the number of the machine for rows that name none; ``zone`` the time zone of moments without one.
+         *     ``keep_twins`` saves rows that say the same as one above them. ``answers`` says which reading is meant of labels
+         *     that can be read in several ways, by the label; with ``likeliest`` the first is taken where none is named.
          */
         Choices: {
+            /** Answers */
+            answers?: {
+                [key: string]: number;
+            };
             /** Columns */
             columns: {
                 [key: string]: number;
@@ -4171,9 +4226,19 @@ export interface components {
              * @default false
              */
             decimal_comma?: boolean;
+            /**
+             * Keep Twins
+             * @default false
+             */
+            keep_twins?: boolean;
             kind: components["schemas"]["TableKind"];
             /** @default metric */
             lengths?: components["schemas"]["LengthUnits"];
+            /**
+             * Likeliest
+             * @default false
+             */
+            likeliest?: boolean;
             /** Machine */
             machine?: number | null;
             /** @default mN */
@@ -7982,8 +8047,13 @@ export interface components {
         /**
          * SeenTable
          * @description A table as it was recognized; ``day_first`` is none where no date says which comes first.
+         *
+         *     ``head`` is the row of the headings, 0 for none, one of the ``top`` rows of the file. Of a workbook: its sheets, the
+         *     one that was read, how many merged cells were filled down, and the cells whose formula was never worked out.
          */
         SeenTable: {
+            /** Both Marks */
+            both_marks: boolean;
             /** Columns */
             columns: string[];
             /** Day First */
@@ -7992,6 +8062,10 @@ export interface components {
             decimal_comma: boolean;
             /** Encoding */
             encoding: string;
+            /** Filled */
+            filled: number;
+            /** Head */
+            head: number;
             /** Kinds */
             kinds: components["schemas"]["KindChoice"][];
             likely: components["schemas"]["TableKind"];
@@ -8001,6 +8075,14 @@ export interface components {
             sample: string[][];
             /** Separator */
             separator: string;
+            /** Sheet */
+            sheet: string;
+            /** Sheets */
+            sheets: components["schemas"]["SheetName"][];
+            /** Top */
+            top: components["schemas"]["TopRow"][];
+            /** Uncalculated */
+            uncalculated: string[];
         };
         /**
          * Setup
@@ -8059,6 +8141,16 @@ export interface components {
          * @enum {string}
          */
         Shank: "round" | "flat";
+        /**
+         * SheetName
+         * @description A sheet of a workbook; ``hidden`` where its program does not show it.
+         */
+        SheetName: {
+            /** Hidden */
+            hidden: boolean;
+            /** Name */
+            name: string;
+        };
         /**
          * SheetRow
          * @description A thread of the drawer on one line: needle, what goes below, start of the top, guide holes, handling.
@@ -8152,9 +8244,15 @@ export interface components {
         };
         /**
          * ShownRow
-         * @description A row of a table: its cells, how it would be kept, or what is wrong with it and where.
+         * @description A row of a table: its cells, and how it would be kept, or what is wrong with it and where.
+         *
+         *     ``asks`` are the readings of its label.
          */
         ShownRow: {
+            /** Aside */
+            aside: string;
+            /** Asks */
+            asks: string[];
             /** Cells */
             cells: string[];
             /** Double */
@@ -8165,6 +8263,8 @@ export interface components {
             number: number;
             /** Problem */
             problem: string;
+            /** Same As */
+            same_as: number;
             /** Text */
             text: string;
         };
@@ -8975,6 +9075,16 @@ export interface components {
             top: number[];
         };
         /**
+         * TopRow
+         * @description A row at the top of a file: its number there, and what its cells say.
+         */
+        TopRow: {
+            /** Number */
+            number: number;
+            /** Text */
+            text: string;
+        };
+        /**
          * TopScale
          * @description Limits and smallest step of a machine's top tension.
          *
@@ -9467,6 +9577,16 @@ export interface components {
          * @enum {string}
          */
         WeightSystem: "tex" | "dtex" | "denier" | "wt" | "ne" | "ticket" | "no";
+        /**
+         * WhereItStands
+         * @description Which sheet of a workbook holds the table, and which row its headings, 0 for none; found where none is given.
+         */
+        WhereItStands: {
+            /** Head */
+            head?: number | null;
+            /** Sheet */
+            sheet?: string | null;
+        };
         /**
          * Winding
          * @description How a bobbin was wound.
@@ -10785,11 +10905,82 @@ export interface operations {
             };
         };
     };
+    rows_left_api_exchange_files__token__left_csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 00000000000000000000000000000000 */
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    look_again_api_exchange_files__token__look_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 00000000000000000000000000000000 */
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "head": 1
+                 *     }
+                 */
+                "application/json": components["schemas"]["WhereItStands"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeenFile"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     file_rows_api_exchange_files__token__rows_get: {
         parameters: {
             query?: {
                 /** @example good */
-                only?: "all" | "good" | "doubles" | "problems";
+                only?: "all" | "good" | "doubles" | "problems" | "asides";
                 after?: number;
                 limit?: number;
             };

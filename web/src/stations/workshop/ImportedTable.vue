@@ -10,12 +10,18 @@ import JobLine from "../../parts/JobLine.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
 import { spoken, zone } from "../../units";
 import { counted } from "../../words";
+import RowsToSave from "./RowsToSave.vue";
+import WhereInFile from "./WhereInFile.vue";
 
 /** A table that was given: what it holds, which column is what, and each row as it would be kept. */
 type Kind = Schemas["TableKind"];
-type Only = "all" | "good" | "doubles" | "problems";
-const props = defineProps<{ file: Schemas["SeenFile"]; table: Schemas["SeenTable"] }>();
-const emit = defineEmits<{ brought: [what: Schemas["BroughtIn"]]; leave: [] }>();
+type Only = "all" | "good" | "doubles" | "problems" | "asides";
+const props = defineProps<{ file: Schemas["SeenFile"]; table: Schemas["SeenTable"]; elsewhere?: string }>();
+const emit = defineEmits<{
+  brought: [what: Schemas["BroughtIn"]];
+  look: [where: Schemas["WhereItStands"]];
+  leave: [];
+}>();
 
 const KINDS: Kind[] = ["threads", "needles", "runs", "readings", "recipes", "upkeep"];
 const NONE = -1;
@@ -40,7 +46,14 @@ const open = reactive({
   machine: machine.value,
   decimalComma: props.table.decimal_comma,
   dayFirst: props.table.day_first ?? spoken.lengths !== "inch",
+  twins: false,
+  likeliest: false,
+  /** Which reading of a label is meant, where it has several. */
+  answers: {} as Record<string, number>,
 });
+function meant(row: Schemas["ShownRow"], reading: number) {
+  open.answers[row.cells[chosen.label!]!] = reading;
+}
 const wanted = computed(() => props.table.kinds.find((k) => k.kind === kind.value)?.columns ?? []);
 const chosen = reactive<Record<string, number>>({});
 watch(
@@ -60,6 +73,10 @@ const every = ref(false);
 const shown = computed(() =>
   wanted.value.filter((c) => every.value || c.needed || chosen[c.field] !== NONE || c.column !== null),
 );
+const unused = computed(() => {
+  const used = new Set(wanted.value.map((c) => chosen[c.field]));
+  return props.table.columns.filter((_, n) => !used.has(n));
+});
 const ofMachine = computed(() => wanted.value.some((c) => c.field === "machine"));
 const dated = computed(() => wanted.value.some((c) => c.field === "at"));
 
@@ -72,6 +89,7 @@ function show(which: Only) {
   only.value = which;
 }
 const PAGE = 50;
+const left = `/api/exchange/files/${props.file.token}/left.csv`;
 const path = { params: { path: { token: props.file.token } } };
 const check = useJob((done) => {
   checked.value = done.checked ?? null;
@@ -96,6 +114,9 @@ function look() {
     zone: zone(),
     unit: spoken.force,
     lengths: spoken.lengths,
+    keep_twins: open.twins,
+    answers: open.answers,
+    likeliest: open.likeliest,
   };
   void check.start(() => answer(client.POST("/api/exchange/files/{token}/check", { ...path, body })));
 }
@@ -115,9 +136,7 @@ watch(asked, () => (ready.value ? look() : (checked.value = null)), { immediate:
 watch(only, () => checked.value && void more(true));
 const ofThese = computed(() => {
   const found = checked.value;
-  return found
-    ? { all: found.rows, good: found.good, doubles: found.doubles, problems: found.problems }[only.value]
-    : 0;
+  return found ? (only.value === "all" ? found.rows : found[only.value]) : 0;
 });
 const FILTERS = computed(() => {
   const found = checked.value;
@@ -126,9 +145,10 @@ const FILTERS = computed(() => {
     { value: "all", name: `all ${found.rows}` },
     { value: "good", name: `${found.good} new` },
     { value: "doubles", name: `${found.doubles} here already` },
+    { value: "asides", name: counted(found.asides, "total or heading", "totals or headings") },
     { value: "problems", name: `${found.problems} with a problem` },
   ];
-  return all.filter((f) => f.value === "all" || found[f.value as "good" | "doubles" | "problems"]);
+  return all.filter((f) => f.value === "all" || found[f.value]);
 });
 const keeping = useJob((done) => done.brought && emit("brought", done.brought));
 const keep = () =>
@@ -162,6 +182,14 @@ const label = computed(() => {
         <p v-if="check.problem.value" class="field-error" role="alert">{{ check.problem.value }}</p>
         <JobLine :job="keeping.job.value" @stop="keeping.breakOff" />
         <p v-if="keeping.problem.value" class="field-error" role="alert">{{ keeping.problem.value }}</p>
+        <ToggleRow
+          v-if="checked && (checked.twins || open.twins)"
+          v-model="open.twins"
+          label="Rows that say the same"
+          :options="[
+            { value: false, name: 'save one of them' },
+            { value: true, name: 'save them all' },
+          ]" />
         <div class="row">
           <Button
             v-if="checked?.good"
@@ -169,11 +197,19 @@ const label = computed(() => {
             :label="label"
             :loading="keeping.job.value?.state === 'running'"
             @click="keep" />
+          <Button
+            v-if="checked?.asked"
+            label="Take each label's first reading"
+            outlined
+            @click="open.likeliest = true" />
+          <a v-if="checked?.problems" :href="left" download>Save the rows with a problem, to mend them</a>
           <Button label="Leave it" text @click="$emit('leave')" />
         </div>
       </section>
       <section class="panel stack" aria-labelledby="columns-title">
         <h2 id="columns-title">What it holds</h2>
+        <WhereInFile :table="table" @look="emit('look', $event)" />
+        <p v-if="elsewhere" class="field-error" role="alert">{{ elsewhere }}</p>
         <ToggleRow v-model="kind" label="The rows are" :options="KINDS.map((value) => ({ value, name: value }))" />
         <div class="columns">
           <ChoiceBox
@@ -194,6 +230,9 @@ const label = computed(() => {
           text
           class="low"
           @click="every = true" />
+        <p v-if="unused.length" class="soft">
+          {{ unused.length === 1 ? "Column" : "Columns" }} not used: {{ unused.join(", ") }}
+        </p>
         <div class="row">
           <ToggleRow
             v-model="open.decimalComma"
@@ -217,29 +256,7 @@ const label = computed(() => {
       <h2 id="rows-title">Each row as it would be saved</h2>
       <template v-if="checked">
         <ToggleRow :model-value="only" label="Shown" :options="FILTERS" @update:model-value="show" />
-        <div class="scroll" tabindex="0" role="region" aria-label="Rows as they would be saved">
-          <table>
-            <thead>
-              <tr>
-                <th scope="col">Row</th>
-                <th scope="col">As it would be saved</th>
-                <th scope="col">In the file</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="r in rows" :key="r.number">
-                <th scope="row">{{ r.number }}</th>
-                <td>
-                  <span v-if="r.problem" class="field-error">{{ r.problem }}</span>
-                  <template v-else
-                    >{{ r.text }}<span v-if="r.double" class="soft"> · here already, left out</span></template
-                  >
-                </td>
-                <td class="soft">{{ r.cells.filter(Boolean).join(" · ") }}</td>
-              </tr>
-            </tbody>
-          </table>
-        </div>
+        <RowsToSave :rows="rows" @meant="meant" />
         <Button v-if="rows.length < ofThese" label="More rows" text class="low" @click="more()" />
       </template>
       <p v-else class="soft">Choose the columns that are needed, and each row is shown here.</p>
@@ -252,25 +269,6 @@ const label = computed(() => {
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(11rem, 1fr));
   gap: 0.7rem;
-}
-.scroll {
-  max-height: 34rem;
-  overflow: auto;
-  border-top: 1px solid var(--rule);
-}
-table {
-  border-collapse: collapse;
-  width: 100%;
-}
-th,
-td {
-  text-align: left;
-  vertical-align: top;
-  padding: 0.4rem 0.6rem 0.4rem 0;
-  border-bottom: 1px solid var(--rule);
-}
-tbody th {
-  font-weight: 500;
 }
 .low {
   justify-self: start;

@@ -30,13 +30,24 @@ const undo = useSend(
 );
 /** An import of which something was corrected since: that would go with it, so it is asked. */
 const asked = ref<{ one: Brought; since: Schemas["ChangedSince"] } | null>(null);
-const look = useSend((one: Brought) =>
+const since = useSend((one: Brought) =>
   answer(client.GET("/api/exchange/imports/{import_id}/changed", { params: { path: { import_id: one.id } } })),
 );
+/** The same file at another place: another sheet, another row of headings. */
+const look = useSend(
+  (where: Schemas["WhereItStands"]) =>
+    answer(
+      client.POST("/api/exchange/files/{token}/look", {
+        params: { path: { token: given.value!.token } },
+        body: where,
+      }),
+    ),
+  { then: (seen) => (given.value = seen) },
+);
 async function takeBack(one: Brought) {
-  const since = await look.go(one);
-  if (!since) return;
-  if (since.records.length || total(since.things)) asked.value = { one, since };
+  const changed = await since.go(one);
+  if (!changed) return;
+  if (changed.records.length || total(changed.things)) asked.value = { one, since: changed };
   else await undo.go({ id: one.id, anyway: false });
 }
 const words = (counts: Record<string, number> | undefined) =>
@@ -63,10 +74,12 @@ async function brought(what: Brought) {
 <template>
   <ImportedTable
     v-if="given?.table"
-    :key="given.token"
+    :key="`${given.token} ${given.table.sheet} ${given.table.head}`"
     :file="given"
     :table="given.table"
+    :elsewhere="look.problem.value?.message"
     @brought="brought"
+    @look="look.go"
     @leave="given = null" />
   <div v-else class="station">
     <div>
