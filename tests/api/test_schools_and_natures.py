@@ -209,3 +209,13 @@ def test_cotton_in_cotton_puts_cotton_first(bench, heron):
     assert bench.post(f"machines/{heron}/wish", wish)["matches"][0]["name"] == "Ebb 40"
     choose(bench, heron, quilt_fiber="cotton")
     assert bench.post(f"machines/{heron}/wish", wish)["matches"][0]["name"] == "Driftwood 40"
+
+
+def test_fine_silk_goes_below_clear_thread_where_that_is_the_school(bench, heron):
+    own(bench, "Whelk 80", {**COTTON, "fiber": "polyester", "construction": "multifilament", "value": 80})
+    own(bench, "Gossamer 100", {**COTTON, "fiber": "silk", "construction": "multifilament", "value": 100})
+    clear = own(bench, "Brackish clear", CLEAR)
+    assert "Gossamer" not in below(bench, heron, clear)["after"]
+    choose(bench, heron, clear_below="silk")
+    assert below(bench, heron, clear)["after"] == "Gossamer 100"
+    assert below(bench, heron, clear)["note"].startswith("100 wt silk below")

@@ -2,6 +2,8 @@
 
 import pytest
 
+from api.test_schools_and_natures import choose
+
 COTTON = {"fiber": "cotton", "construction": "spun", "value": 40, "system": "wt"}
 HOME = {
     "nickname": "Wren",
@@ -48,6 +50,26 @@ def test_what_can_not_be_read_is_said_as_it_stands(bench, wren, words):
     named = maker(bench, wren)
     assert named["text"] == f"Its maker names {words}."
     assert named["metric"] is None
+
+
+def test_the_makers_needle_comes_first_where_that_is_the_choice(bench, wren):
+    thread = put_on(bench, wren, needle_named="100/16 topstitch")
+    choose(bench, wren, makers_needle="first")
+    station = bench.get(f"machines/{wren}/needle")
+    best, first = station["pairing"]["recommended"], station["pairing"]["alternatives"][0]
+    assert (best["metric"], best["point"]) == (100, "topstitch")
+    assert (first["metric"], first["point"]) == (90, "topstitch")
+    assert station["maker"] is None
+    assert station["pairing"]["reasons"][0]["text"].startswith("Its maker names 100/16 topstitch. The maker knows")
+    # The plan and the sheet of the drawer say the same needle, and Mend does not call it a size off.
+    plan = bench.post(f"machines/{wren}/plan", {"top": [thread]})
+    assert plan["needle"] == "100/16 topstitch"
+    # What can't be read, or isn't sold, leaves ours.
+    for words in ("the large one", "60/8 ballpoint"):
+        put_on(bench, wren, needle_named=words)
+        ours = bench.get(f"machines/{wren}/needle")
+        assert ours["pairing"]["recommended"]["metric"] == 90, words
+        assert ours["maker"]["text"].startswith(f"Its maker names {words}.")
 
 
 def chance(bench, machine):

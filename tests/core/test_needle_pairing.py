@@ -232,3 +232,12 @@ def test_metallic_takes_a_metallic_point_or_a_topstitch_by_choice():
     assert paired(gold).recommended.point is Point.METALLIC
     chosen = paired(gold, schools=topstitch).recommended
     assert (chosen.size, chosen.point) == (NeedleSize(90, 14), Point.TOPSTITCH)
+
+
+def test_one_layer_asks_for_stabilizer_and_heavy_thread_for_larger_stitches():
+    twelve = thread(Fiber.COTTON, Construction.SPUN, 12)
+    said = {r.rule: r.text for r in paired(twelve, sandwich=Sandwich(layers=1)).reasons}
+    assert said["stabilizer"].endswith("Where stitches lie tight, make them longer and wider.")
+    fine = {r.rule: r.text for r in paired(thread(wt=60), sandwich=Sandwich(layers=1)).reasons}
+    assert fine["stabilizer"] == "One layer alone puckers: put stabilizer under it."
+    assert "stabilizer" not in {r.rule for r in paired(twelve).reasons}

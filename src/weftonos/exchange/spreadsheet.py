@@ -81,8 +81,9 @@ class Table:
     """A table as it was read: the names of its columns, its rows as text, and what was recognized.
 
     ``head`` is the row of the headings as the file counts them, 0 for none: the columns are called A, B, C then.
-    ``top`` are the first rows of the file, one of which that is. ``numbers`` are the rows' numbers in the file. ``both_marks`` says that some
-    numbers have a decimal point and some a comma. ``sheet`` is the workbook's sheet that was read, where it is one.
+    ``top`` are the first rows of the file, one of which that is. ``numbers`` are the rows' numbers in the file.
+    ``both_marks`` says that some numbers have a decimal point and some a comma. ``sheet`` is the workbook's sheet that
+    was read, where it is one.
     """
 
     columns: tuple[str, ...]

@@ -10,10 +10,13 @@ from weftonos.core.log.logbook import describe
 from weftonos.core.mend.circumstance import Change, Circumstances, Since, changes
 from weftonos.core.mend.upkeep import UpkeepKind
 from weftonos.core.needle.fit_distance import fit_distance
+from weftonos.core.needle.makers_needle import led_by_maker
 from weftonos.core.needle.packet import why_not_this_system
 from weftonos.core.needle.pairing import pair_needle
 from weftonos.core.setup.fold import Event
+from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
+from weftonos.core.thread.drawer import DrawerThread
 from weftonos.learned.balance import knob_stands
 from weftonos.learned.own_records import life_of
 from weftonos.learned.time_on import TimeOn
@@ -33,6 +36,7 @@ class LastGood:
 
 def circumstances(workshop: Workshop, machine_id: int, setup: Setup, on: TimeOn) -> Circumstances:
     """Return what the records know about a machine as it stands."""
+    owned = list(workshop.drawer.specs([tag.id for tag in setup.top]).values())
     life, stands = life_of(workshop, machine_id, setup, on), knob_stands(workshop, machine_id, setup)
     return Circumstances(
         machine_kind=workshop.machine(machine_id).spec.kind,
@@ -51,8 +55,8 @@ def circumstances(workshop: Workshop, machine_id: int, setup: Setup, on: TimeOn)
         grade=setup.look.grade if setup.look else None,
         knob_by=stands.by if stands else None,
         other_system=_other_system(workshop, machine_id, setup),
-        sizes_off=_sizes_off(workshop, machine_id, setup),
-        hand_test_failed=_hand_test_failed(workshop, setup),
+        sizes_off=_sizes_off(workshop.machine(machine_id).spec, setup, owned),
+        hand_test_failed=_hand_test_failed(owned),
         hours_since_cleaning=on.hours_since(UpkeepKind.CLEANING),
         hours_since_oiling=on.hours_since(UpkeepKind.OILING),
     )
@@ -66,19 +70,20 @@ def _other_system(workshop: Workshop, machine_id: int, setup: Setup) -> bool | N
     return bool(why_not_this_system(machine.needle_system, setup.needle.system, machine.nickname))
 
 
-def _hand_test_failed(workshop: Workshop, setup: Setup) -> bool | None:
+def _hand_test_failed(owned: Sequence[DrawerThread]) -> bool | None:
     """Say whether a thread on top failed the last test by hand of its kind; ``None`` where none was made."""
-    specs = workshop.drawer.specs([tag.id for tag in setup.top]).values()
-    judged = [test.good for spec in specs for test in spec.last_tests.values()]
+    judged = [test.good for spec in owned for test in spec.last_tests.values()]
     return not all(judged) if judged else None
 
 
-def _sizes_off(workshop: Workshop, machine_id: int, setup: Setup) -> int | None:
+def _sizes_off(machine: Machine, setup: Setup, owned: Sequence[DrawerThread]) -> int | None:
     """Say how many sizes the needle that is in is from the best; ``None`` where needle or thread is not noted."""
-    machine, top = workshop.machine(machine_id).spec, setup.top_bundle
+    top = setup.top_bundle
     if setup.needle is None or top is None:
         return None
     pairing = pair_needle(machine.kind, machine.size_school, top, sandwich=setup.sandwich, schools=machine.schools)
+    if owned:
+        pairing = led_by_maker(machine.kind, pairing, top, owned[0].needle_named, machine.schools)
     if not pairing.through_a_needle:
         return None
     return fit_distance(machine.kind, pairing, top, setup.needle.size, setup.needle.point).off

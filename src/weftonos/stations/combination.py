@@ -16,6 +16,7 @@ from weftonos.core.kernel.sandwich import Motion, Sandwich
 from weftonos.core.kernel.scale import ScaleKind
 from weftonos.core.kernel.schools import Schools
 from weftonos.core.needle.bundle_advice import BobbinWeight, bobbin_weight, goes_below
+from weftonos.core.needle.makers_needle import led_by_maker
 from weftonos.core.needle.needle import NeedleSize, Point
 from weftonos.core.needle.packet import why_not_this_system
 from weftonos.core.needle.pairing import Pairing, pair_needle, thicker_below
@@ -92,15 +93,17 @@ class _Asked:
             schools=schools_here(workshop, machine_id),
         )
 
-    def pairing(self, top: Bundle) -> Pairing:
-        """Which needle."""
-        return pair_needle(
+    def pairing(self, owned: Sequence[DrawerThread]) -> Pairing:
+        """Which needle for threads of the drawer."""
+        top = Bundle.of([thread.thread for thread in owned])
+        found = pair_needle(
             kind=self.machine.kind,
             school=self.machine.size_school,
             top=top,
             sandwich=self.sandwich or Sandwich(),
             schools=self.schools,
         )
+        return led_by_maker(self.machine.kind, found, top, owned[0].needle_named, self.schools)
 
     def start(self, top: Sequence[tuple[int, DrawerThread]]) -> StartingPoint:
         """Where the top begins, with the bobbin as it is now: what Balance will say once these threads are on."""
@@ -161,7 +164,7 @@ def plan(workshop: Workshop, machine_id: int, top: Sequence[int], sandwich: Sand
     if not owned:
         raise CraftError("Choose the thread first.", "top")
     bundle, numbered = Bundle.of([thread.thread for thread in owned]), list(zip(top, owned, strict=True))
-    nature, pairing = together(bundle.threads), asked.pairing(bundle)
+    nature, pairing = together(bundle.threads), asked.pairing(owned)
     best = pairing.recommended
     needle = f"{best.size} {best.point.value}" if pairing.through_a_needle else "none: bobbin work, or by hand"
     name = " + ".join(thread.name for thread in owned)
@@ -278,7 +281,7 @@ def sheet_rows(workshop: Workshop, machine_id: int) -> list[SheetRow]:
     drawer = workshop.drawer.all_threads()
     for number, owned in sorted(drawer, key=lambda t: (t[1].thread.density.tex, t[1].name)):
         top = Bundle.of([owned.thread])
-        nature, pairing = together(top.threads), asked.pairing(top)
+        nature, pairing = together(top.threads), asked.pairing([owned])
         through, best = pairing.through_a_needle, pairing.recommended
         advised = asked.below(top)
         span = f"{advised.heaviest_wt:.0f} to {advised.finest_wt:.0f} wt"

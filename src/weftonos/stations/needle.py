@@ -10,7 +10,7 @@ from itertools import count
 from weftonos.core.evidence.survival import restricted_mean
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Sandwich
-from weftonos.core.kernel.schools import LifeSchool, MachineKind
+from weftonos.core.kernel.schools import LifeSchool
 from weftonos.core.needle.fit_distance import FitDistance, fit_distance, fit_distances
 from weftonos.core.needle.fitting import RoomAdvice, RoomTrouble, fitting_steps, room_advice
 from weftonos.core.needle.groove_fit import Fit, fit_of
@@ -24,7 +24,8 @@ from weftonos.core.needle.life import (
     own_life,
     own_life_words,
 )
-from weftonos.core.needle.needle import NeedleFinish, NeedleKind, NeedleSize, Point
+from weftonos.core.needle.makers_needle import MakersNeedle, led_by_maker, makers_needle
+from weftonos.core.needle.needle import NeedleFinish, NeedleKind, Point
 from weftonos.core.needle.packet import NeedlePacket, why_not_this_system
 from weftonos.core.needle.packet_label import PacketRead, read_packet
 from weftonos.core.needle.pairing import Pairing, pair_needle
@@ -42,15 +43,6 @@ class LifeSchoolWord:
 
     value: LifeSchool
     text: str
-
-
-@dataclass(frozen=True, kw_only=True)
-class MakersNeedle:
-    """The needle that the thread's maker names, with ours beside it; size and point where they could be read."""
-
-    text: str
-    metric: int | None = None
-    point: Point | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -79,16 +71,20 @@ def needle_station(workshop: Workshop, machine_id: int) -> NeedleStation:
     machine = workshop.machine(machine_id).spec
     setup = workshop.setup(machine_id)
     top = setup.top_bundle
-    pairing, fit, distance, room = None, None, None, []
+    pairing, fit, distance, room, maker = None, None, None, [], None
     if top is not None:
-        pairing = pair_needle(
+        schools, named = schools_here(workshop, machine_id), named_by_maker(workshop, setup)
+        ours = pair_needle(
             machine.kind,
             machine.size_school,
             top,
             bobbin=setup.bobbin_thread,
             sandwich=setup.sandwich,
-            schools=schools_here(workshop, machine_id),
+            schools=schools,
         )
+        pairing = led_by_maker(machine.kind, ours, top, named, schools)
+        # Where the maker's leads, its reason says what ours would be.
+        maker = makers_needle(machine.kind, ours, top, named) if pairing is ours else None
     if top is not None and setup.needle:
         fit = fit_of(top, setup.needle.size, setup.needle.point)
         if pairing is not None and pairing.through_a_needle:
@@ -108,32 +104,16 @@ def needle_station(workshop: Workshop, machine_id: int) -> NeedleStation:
         life_school=machine.life_school,
         life_schools=[LifeSchoolWord(school, text) for school, text in LIFE_SCHOOLS.items()],
         steps=fitting_steps(machine.takes_shank),
-        maker=_makers_needle(workshop, machine.kind, setup, pairing),
+        maker=maker,
     )
 
 
-def _makers_needle(workshop: Workshop, kind: MachineKind, setup: Setup, pairing: Pairing | None) -> MakersNeedle | None:
-    top = setup.top_bundle
-    if pairing is None or top is None or len(setup.top) != 1 or not pairing.through_a_needle:
-        return None
+def named_by_maker(workshop: Workshop, setup: Setup) -> str:
+    """Return the needle that the maker of the thread on top names; empty for none, and for several threads."""
+    if len(setup.top) != 1:
+        return ""
     owned = workshop.drawer.specs([setup.top[0].id]).get(setup.top[0].id)
-    if owned is None or not owned.needle_named:
-        return None
-    names = f"Its maker names {owned.needle_named}."
-    try:
-        read = read_packet(owned.needle_named)
-    except CraftError:
-        return MakersNeedle(text=names)
-    ours = pairing.recommended
-    if read.metric is None or read.american is None:
-        return MakersNeedle(text=names, point=read.point)
-    size, point = NeedleSize(read.metric, read.american), read.point or ours.point
-    if (size, point) == (ours.size, ours.point):
-        return MakersNeedle(text=f"{names} So do we.", metric=size.metric, point=point)
-    judged = fit_distance(kind, pairing, top, size, point).text
-    return MakersNeedle(
-        text=f"{names} {judged} Ours is {ours.size} {ours.point.value}.", metric=size.metric, point=point
-    )
+    return owned.needle_named if owned else ""
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -306,7 +306,8 @@ def describe(
         case SandwichLaid(sandwich=laid):
             heavy = f" ({laid.heavy_because})" if laid.heavy_because else ""
             parts = [p for p in (laid.fabric, laid.batting) if p] or [f"{laid.weave.value}, {laid.loft.value} loft"]
-            return f"Under the needle: {' over '.join(parts)}{heavy}"
+            alone = ", one layer" if laid.layers == 1 else ""
+            return f"Under the needle: {' over '.join(parts)}{alone}{heavy}"
         case BobbinReading():
             swing = f", unsteady {payload.swing:.0%}" if payload.swing is not None and payload.swing >= 0.005 else ""
             if payload.method is Method.HANG:

@@ -21,6 +21,8 @@ FINER_BOBBIN = (practice(80, "wt"), practice(60, "wt"))
 BUNDLE_BOBBIN = practice(80, "wt")
 #: Like to like: this cotton under cotton as heavy and heavier, this polyester under polyester; the finest that does.
 LIKE_BELOW = {Fiber.COTTON: practice(50, "wt"), Fiber.POLYESTER: practice(60, "wt")}
+#: The silk that goes below clear thread where that is the school.
+SILK_BELOW_CLEAR = practice(100, "wt")
 LIKE_TO = estimate(60, "wt")
 LABEL_ROUNDING = estimate(1.05, "times")
 
@@ -47,9 +49,11 @@ def goes_below(advised: BobbinWeight, top: Bundle, owned: DrawerThread, schools:
     Like to like is cotton under cotton and no cotton under anything else; clear thread goes below clear thread alone,
     where that is the school.
     """
-    below = owned.thread
+    below, clear = owned.thread, all(t.is_monofilament for t in top.threads)
     if below.is_monofilament:
-        return schools.takes("clear_below") == "below_too" and all(t.is_monofilament for t in top.threads)
+        return schools.takes("clear_below") == "below_too" and clear
+    if clear and schools.takes("clear_below") == "silk":
+        return below.fiber is Fiber.SILK and advised.serves(below)
     if schools.takes("fiber_below") == "like":
         cotton = all(t.fiber is Fiber.COTTON for t in top.threads)
         if (below.fiber is Fiber.COTTON) is not cotton:
@@ -88,6 +92,10 @@ def bobbin_weight(school: BobbinSchool, top: Bundle, schools: Schools | None = N
         BobbinSchool.FINER: f"A finer one below, {finer[1]:.0f} to {finer[0]:.0f} wt.",
     }
     nature = nature_of(top.threads[0])
+    if top.threads[0].is_monofilament and schools and schools.takes("clear_below") == "silk":
+        wt = SILK_BELOW_CLEAR.value
+        text = f"{wt:.0f} wt silk below. {schools.side('clear_below').why}"
+        return BobbinWeight(finest_wt=wt, heaviest_wt=FINER_BOBBIN[0].value, text=text, other=nature.below)
     if nature.below:
         # What goes below this thread both schools agree on.
         return BobbinWeight(finest_wt=finer[0], heaviest_wt=finer[1], text=nature.below, other="")

@@ -82,6 +82,8 @@ SEWN_SO = "Some sew it so, and well."
 LARGE_NEEDLE = NeedleSize(110, 18)
 #: Fuller than this, play is no reason for a smaller needle.
 SNAPS_BELOW = estimate(0.45)
+#: From this weight on close stitches on a single layer are made larger: 12 wt (common practice).
+HEAVY_ON_ONE_LAYER = practice(45, "tex")
 #: Bobbin over top, in tex, from which the two weigh about the same.
 ABOUT_EQUAL = estimate(0.8)
 #: What a bobbin thread weighs at most: sold as such from 40 wt down, and 60 wt and finer below very fine thread.
@@ -390,6 +392,9 @@ def _reasons(
                 standing=Standing.MEMORY,
             )
         )
+    if sandwich.layers == 1:
+        tight = " Where stitches lie tight, make them longer and wider." if top.tex >= HEAVY_ON_ONE_LAYER.value else ""
+        reasons.append(Reason(text=f"One layer alone puckers: put stabilizer under it.{tight}", rule="stabilizer"))
     if sandwich.weave.parted and chosen.point is Point.BALLPOINT:
         reasons.append(Reason(text=PARTS[sandwich.weave], rule="ballpoint_parts"))
     reasons.append(Reason(text=f"{chosen.point.value.capitalize()}: {POINTS[chosen.point].note}.", rule="point"))

@@ -84,6 +84,10 @@ const loft = computed({
   get: () => sandwich.value.loft ?? "medium",
   set: (v) => void lay.go({ ...sandwich.value, loft: v }),
 });
+const layers = computed({
+  get: () => sandwich.value.layers ?? 3,
+  set: (v) => void lay.go({ ...sandwich.value, layers: v }),
+});
 const adhesive = computed({
   get: () => sandwich.value.adhesive ?? false,
   set: (v) => void lay.go({ ...sandwich.value, adhesive: v }),
@@ -206,6 +210,13 @@ const adhesive = computed({
           v-model="weave"
           label="Fabric"
           :options="choices<NonNullable<Schemas['Sandwich']['weave']>>(words.weaves)" />
+        <ToggleRow
+          v-model="layers"
+          label="Layers"
+          :options="[
+            { value: 3, name: 'a quilt sandwich' },
+            { value: 1, name: 'one layer' },
+          ]" />
         <ToggleRow
           v-model="adhesive"
           label="Adhesive"
