@@ -95,7 +95,7 @@ def bobbin_weight(school: BobbinSchool, top: Bundle, schools: Schools | None = N
     if top.threads[0].is_monofilament and schools and schools.takes("clear_below") == "silk":
         wt = SILK_BELOW_CLEAR.value
         text = f"{wt:.0f} wt silk below. {schools.side('clear_below').why}"
-        return BobbinWeight(finest_wt=wt, heaviest_wt=FINER_BOBBIN[0].value, text=text, other=nature.below)
+        return BobbinWeight(finest_wt=wt, heaviest_wt=wt, text=text, other=nature.below)
     if nature.below:
         # What goes below this thread both schools agree on.
         return BobbinWeight(finest_wt=finer[0], heaviest_wt=finer[1], text=nature.below, other="")
