@@ -1,6 +1,9 @@
 """What is noted of a thread is used: the needle its maker names, its hand tests, its rating and price."""
 
+import io
+
 import pytest
+from pypdf import PdfReader
 
 from api.test_schools_and_natures import choose
 
@@ -140,6 +143,10 @@ def test_a_threads_card_holds_what_is_known_and_nothing_else(bench, wren):
     assert found["Price"] == "1.20 for 100 m"
     assert found["Breaks here"].startswith("2 breaks in 8 hours, most likely one in ")
     assert found["Used on"] == "Avocet, Dunlin"
+    printed = bench.client.get(f"/api/machines/{wren}/threads/{rich}/card.pdf").content
+    text = " ".join(PdfReader(io.BytesIO(printed)).pages[0].extract_text().split())
+    assert "Samphire 40" in text and "on Wren" in text
+    assert all(says.split(",")[0] in text for says in found.values())
 
 
 def test_its_settings_stand_on_the_card(bench):

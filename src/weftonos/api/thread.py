@@ -60,6 +60,12 @@ def thread_card(machine_id: Id, thread_id: Id, workshop: WorkshopNow) -> scoreca
     return scorecard.thread_card(workshop, machine_id, thread_id)
 
 
+@router.get("/machines/{machine_id}/threads/{thread_id}/card.pdf", response_class=Response)
+def thread_card_printed(machine_id: Id, thread_id: Id, workshop: WorkshopNow, now: Now, zone: Zone = "UTC") -> Response:
+    """Print a thread's card."""
+    return on_paper("pdf", *scorecard.card_sheets(workshop, machine_id, thread_id, now, zone))
+
+
 @router.put("/threads/{thread_id}")
 def change_thread(thread_id: Id, spec: DrawerThread, workshop: WorkshopNow, seen: Seen) -> thread.ThreadItem:
     """Correct a thread: every record that names it reads so from then on. Another lot is a thread of its own."""

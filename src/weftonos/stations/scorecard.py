@@ -4,11 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from datetime import datetime
 
 from weftonos.core.balance.recipe import Recipe, kept_figures
 from weftonos.core.kernel.spoken import day_in_words, in_hours, length, so_many
 from weftonos.core.thread.drawer import DrawerThread, HandTestKind
 from weftonos.core.thread.thread import sheds_lint
+from weftonos.exchange.marks import Sheet
+from weftonos.exchange.paper import day_in_words as printed_day
+from weftonos.exchange.report import report
 from weftonos.learned.own_records import ran_here
 from weftonos.store.reading import LogSearch
 from weftonos.store.workshop import Workshop
@@ -65,6 +69,18 @@ def thread_card(workshop: Workshop, machine_id: int, thread_id: int) -> ThreadCa
         name=owned.name,
         words=owned.words,
         lines=[CardLine(label, says) for label, says in said.items() if says],
+    )
+
+
+def card_sheets(workshop: Workshop, machine_id: int, thread_id: int, now: datetime, zone: str) -> list[Sheet]:
+    """Lay a thread's card out on paper."""
+    card = thread_card(workshop, machine_id, thread_id)
+    return report(
+        title=card.name,
+        date=f"{card.words}, on {workshop.machine(machine_id).spec.nickname}, {printed_day(now, zone)}",
+        numbers=[(line.label, line.says) for line in card.lines],
+        sections=(),
+        foot="Breaks, settings and quilts are those of this machine.",
     )
 
 

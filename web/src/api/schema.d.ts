@@ -2344,6 +2344,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/threads/{thread_id}/card.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Thread Card Printed
+         * @description Print a thread's card.
+         */
+        get: operations["thread_card_printed_api_machines__machine_id__threads__thread_id__card_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/together": {
         parameters: {
             query?: never;
@@ -14732,6 +14752,41 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ThreadCard"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    thread_card_printed_api_machines__machine_id__threads__thread_id__card_pdf_get: {
+        parameters: {
+            query?: {
+                /** @description The time zone of the paper, by its name. */
+                zone?: string;
+            };
+            header?: never;
+            path: {
+                /** @example 1 */
+                machine_id: number;
+                /** @example 1 */
+                thread_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {
