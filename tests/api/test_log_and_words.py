@@ -23,6 +23,7 @@ def one_of_each(bench) -> int:
     bench.post(f"machines/{machine}/purpose", {"purpose": "delicate"})
     bench.post(f"machines/{machine}/readings", {"unit": "mN", "pulls": [{"value": 205}], "case": case})
     bench.post(f"machines/{machine}/marks", {"part": "case", "id": case, "fault": "bent"})
+    bench.post(f"machines/{machine}/cloths", {})
     bench.post(f"machines/{machine}/looks", {"setting": 205, "grade": 0})
     bench.post(f"machines/{machine}/knob", {"setting": 210})
     bench.post(f"machines/{machine}/good-enough", {"grade": 1})
@@ -70,6 +71,7 @@ CHANGES = {
     "screw_turned": {"minutes": -3},
     "part_marked": {"fault": "rough"},
     "look": {"grade": -1},
+    "cloth": {"note": "washed since"},
     "recipe": {"name": "Avocet II"},
     "incident": {"note": "on the second row"},
     "incident_check": {"answer": "not_it"},
@@ -101,6 +103,7 @@ BAD = {
     "screw_turned": {"minutes": 90},
     "part_marked": {"fault": "y" * 121},
     "look": {"setting": 9999},
+    "cloth": {"number": 0},
     "recipe": {"name": ""},
     "incident": {"note": "z" * 2001},
     "incident_check": {"incident": 1},

@@ -11,9 +11,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pypdf import PdfReader
 
+from weftonos.core.balance.cloth import LARGEST_NUMBER
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.force import ForceUnit
 from weftonos.core.kernel.sandwich import Motion
+from weftonos.core.kernel.stitch import GRADES
 from weftonos.exchange.labels import bobbin_card, case_label
 from weftonos.exchange.lettering import FONTS, fitted, printable, width_mm
 from weftonos.exchange.marks import Sheet, Text
@@ -22,6 +24,7 @@ from weftonos.exchange.strip import (
     LANE_WIDE,
     PAPERS,
     Paper,
+    StripWords,
     ladder_strip,
     recipe_card,
     to_pdf,
@@ -98,9 +101,20 @@ SHEETS = {
     "case label": case_label("A", "polyester", "180 to 220 mN", "Heron"),
     "bobbin card": bobbin_card("L1", "Limpet 80", ("80 wt", "class M", "100% full")),
     "strip on A4": ladder_strip(
-        [str(n) for n in range(11)], Motion.FREE_MOTION, ["Top: Tern 40"], "the light half", Paper.A4
+        StripWords(
+            settings=[str(n) for n in range(11)],
+            combination=["Top: Tern 40"],
+            cloth="the light half",
+            number=41,
+            address="http://heron.local:8417/1/balance?part=cloths&cloth=41",
+            pictures=[(facts.grade, facts.name) for facts in GRADES.values()],
+        ),
+        Motion.FREE_MOTION,
+        Paper.A4,
     ),
-    "strip on letter": ladder_strip(["1", "2"], Motion.STRAIGHT, [], "the dark half", Paper.LETTER),
+    "strip on letter": ladder_strip(
+        StripWords(settings=["1", "2"], combination=[], cloth="the dark half"), Motion.STRAIGHT, Paper.LETTER
+    ),
     "recipe card": recipe_card("Neap Tide", [("Top", "Ebb 40"), ("Needle", "110/18")], "Kept 28 October 2026."),
 }
 
@@ -142,7 +156,15 @@ def test_every_sheet_is_true_to_size_and_stays_on_the_paper(name):
 
 def test_the_longest_ladder_fits_both_papers_above_the_check_bars():
     for paper, (_, height) in PAPERS.items():
-        sheet = ladder_strip([str(n) for n in range(11)], Motion.DECORATIVE, ["x"] * 7, "the light half", paper)
+        says = StripWords(
+            settings=[str(n) for n in range(11)],
+            combination=["x"] * 7,
+            cloth="the light half",
+            number=LARGEST_NUMBER,
+            address="http://heron.local",
+            pictures=[(facts.grade, facts.name) for facts in GRADES.values()],
+        )
+        sheet = ladder_strip(says, Motion.DECORATIVE, paper)
         tops = [s for s in sheet.strokes if s.y1 == s.y2 and math.isclose(s.x2 - s.x1, LANE_WIDE - 2)]
         assert len(tops) == 3 * 11, "three lanes of eleven steps"
         assert max(s.y2 for s in sheet.strokes) < height - 5

@@ -80,14 +80,17 @@ def strip(
     form: Format,
     workshop: WorkshopNow,
     now: Now,
+    opened_at: OpenedAt,
     plan: LadderPlan = LadderPlan.FULL,
     motion: Motion = Motion.FREE_MOTION,
     paper: Paper = Paper.A4,
+    cloth: PlaceInBook = None,
     zone: Zone = "UTC",
 ) -> Response:
-    """Print the strip of a ladder test, true to scale."""
+    """Print the strip of a ladder test, true to scale; with the number of its cloth where one is begun."""
     question = balance.LadderQuestion(plan=plan, motion=motion)
-    return on_paper(form, balance.strip_sheet(workshop, machine_id, question, paper, now=now, zone=zone))
+    print_it = balance.StripPrint(paper=paper, zone=zone, opened_at=opened_at, cloth=cloth)
+    return on_paper(form, balance.strip_sheet(workshop, machine_id, question, print_it, now))
 
 
 @router.post("/machines/{machine_id}/recipes", status_code=201)

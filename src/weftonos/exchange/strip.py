@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from enum import StrEnum
 from html import escape
 from itertools import pairwise
@@ -40,14 +41,28 @@ def _box(x: float, y: float, wide: float, tall: float, width: float = 0.3) -> li
     return [Stroke(x1=ax, y1=ay, x2=bx, y2=by, width=width) for (ax, ay), (bx, by) in pairwise(corners)]
 
 
-def ladder_strip(
-    settings: Sequence[str], motion: Motion, combination: Sequence[str], cloth: str, paper: Paper
-) -> Sheet:
+@dataclass(frozen=True, kw_only=True)
+class StripWords:
+    """What a strip says: the settings of its steps, what is on, which half of the cloth to sew on, and the pictures.
+
+    ``number`` is that of its cloth, ``address`` where a tablet opens that cloth; ``pictures`` are grades with names.
+    """
+
+    settings: Sequence[str]
+    combination: Sequence[str]
+    cloth: str
+    number: int | None = None
+    address: str = ""
+    pictures: Sequence[tuple[int, str]] = ()
+
+
+def ladder_strip(says: StripWords, motion: Motion, paper: Paper) -> Sheet:
     """Lay out a ladder on paper: three lanes, one a motion, each step 23 mm long, with boxes to fill in.
 
     Lay the sheet beside the cloth and sew each lane from step to step. ``motion`` is the lane that was planned, drawn
-    heavier; ``combination`` is what is on, and belongs on the cloth as well; ``cloth`` says which half to sew on.
+    heavier; the combination belongs on the cloth as well.
     """
+    settings, combination = says.settings, says.combination
     width, height = PAPERS[paper]
     lanes = [motion, *(m for m in Motion if m is not motion)]
     strokes: list[Stroke] = []
@@ -64,15 +79,25 @@ def ladder_strip(
         y = LANE_TOP + number * STEP_TALL
         words.append(Text(x=8, y=y + 6, text=setting, size_mm=4.6, bold=True))
     words += [
-        Text(x=BESIDE, y=24, text="A test of the top tension", size_mm=6, bold=True),
-        Text(x=BESIDE, y=31, text=f"Sew on {cloth}.", size_mm=3.5),
+        Text(x=BESIDE, y=24, text=f"Cloth {says.number}" if says.number else "A test cloth", size_mm=9, bold=True),
+        Text(x=BESIDE, y=31, text=f"Sew on {says.cloth}.", size_mm=3.5),
         Text(x=BESIDE, y=36, text="One lane a motion, a box a step. Put in what you see:", size_mm=3.5),
-        Text(x=BESIDE, y=41, text="= balanced   . dots on top   ' specks below   - lies flat   @ loops", size_mm=3.2),
     ]
+    if says.number:
+        words.append(Text(x=BESIDE, y=41, text=f"Write {says.number} on the cloth as well.", size_mm=3.5))
+    if says.address:
+        strokes += qr_strokes(says.address, width - 32, 14, 24)
+    down = 47.0
+    # From loose to tight, as the cloth is sewn.
+    for n, (grade, name) in enumerate(sorted(says.pictures, reverse=True)):
+        y = down + 13 * n
+        strokes += stitch_strokes(grade, BESIDE, y)
+        words.append(Text(x=BESIDE + 27, y=y + 6, text=f"{n + 1}  {name}", size_mm=3.5))
+    below = down + 13 * len(says.pictures) + 5
     for n, line in enumerate(combination):
-        words += fitted(Text(x=BESIDE, y=53 + 7 * n, text=line, size_mm=3.8), width - BESIDE - 8, tall=3)
+        words += fitted(Text(x=BESIDE, y=below + 7 * n, text=line, size_mm=3.8), width - BESIDE - 8, tall=3)
     for n, name in enumerate(("Used before", "Found now", "Good from … to")):
-        y = 53 + 7 * len(combination) + 8 + 17 * n
+        y = below + 7 * len(combination) + 2 + 16 * n
         strokes += _box(BESIDE + 34, y, 60, 13, 0.5 if n == 1 else 0.25)
         words.append(Text(x=BESIDE, y=y + 8, text=name, size_mm=4, bold=n == 1))
     for n, (length, name) in enumerate(CHECK_BARS):

@@ -72,7 +72,7 @@ def was_in(workshop: Workshop, machine_id: int, record_id: int, now: datetime) -
     lines = _lines_before(workshop, machine_id, row)
     if not lines:
         raise CraftError("No test lines stand before it any more. Nothing was moved.", "record")
-    first = min(line.at for line in lines)
+    first = min([*(line.at for line in lines), *_begun(workshop, lines, row.at)])
     if isinstance(row.payload, NeedleFitted):
         out = select(RecordRow).where(
             *counting(machine_id, NeedleRetired.kind), RecordRow.at >= first, earlier_than(row)
@@ -80,6 +80,13 @@ def was_in(workshop: Workshop, machine_id: int, record_id: int, now: datetime) -
         for retired in workshop.session.scalars(out):
             workshop.correct(retired.id, retired.payload, first - 2 * _APART, now)
     return workshop.correct(row.id, row.payload, first - _APART, now)
+
+
+def _begun(workshop: Workshop, lines: Sequence[RecordRow], at: datetime) -> Sequence[datetime]:
+    """Return when the cloths of these lines were begun: what was in all along was in when its cloth was laid out."""
+    cloths = {line.cloth_id for line in lines if line.cloth_id is not None}
+    query = select(RecordRow.at).where(RecordRow.id.in_(cloths), RecordRow.at > at - timedelta(minutes=LATE_FOR.value))
+    return workshop.session.scalars(query).all() if cloths else ()
 
 
 def _lines_before(workshop: Workshop, machine_id: int, place: Event | RecordRow) -> Sequence[RecordRow]:

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 
+from weftonos.core.balance.cloth import Cloth
 from weftonos.core.balance.end_of_scale import EndOfScale, remedies
 from weftonos.core.balance.estimate import BalanceEstimate, drawn_density
 from weftonos.core.balance.guard_rail import GuardRail, guard_rails
@@ -21,6 +22,7 @@ from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Motion, Sandwich
 from weftonos.core.kernel.scale import TopScale
 from weftonos.core.kernel.spoken import pull, so_many
+from weftonos.core.kernel.stitch import GRADES
 from weftonos.core.setup.events import GoodEnough, KnobSet, MarkSet, StitchedLook
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
@@ -28,8 +30,9 @@ from weftonos.core.thread.drawer import NO_COLOR, is_light
 from weftonos.core.thread.nature import together
 from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words
-from weftonos.exchange.strip import Paper, ladder_strip
+from weftonos.exchange.strip import Paper, StripWords, ladder_strip
 from weftonos.learned.balance import Judged, judge_balance
+from weftonos.learned.cloth import cloth_on, cloth_row, next_number
 from weftonos.learned.entries import LogEntry, Noted, all_noted, log_entries, noted
 from weftonos.learned.late_noted import LateNoted, late_noted, was_in
 from weftonos.store.workshop import Workshop
@@ -50,7 +53,7 @@ class BalanceStation:
 
     ``knob`` is what to turn before the first line. ``remedies`` are what to do where the scale ends before the balance;
     ``at_another_reading`` says which test lines do not count, since the bobbin read otherwise. ``late`` is what was
-    noted after lines it may belong before.
+    noted after lines it may belong before. ``cloth`` is the one being stitched, ``next_cloth`` the next one's number.
     """
 
     setup: Setup
@@ -77,6 +80,16 @@ class BalanceStation:
     knob_words: str
     knob: KnobAdvice | None
     late: LateNoted | None
+    cloth: ClothOn | None
+    next_cloth: int
+
+
+@dataclass(frozen=True)
+class ClothOn:
+    """The cloth that is being stitched: its record, and the number on it."""
+
+    id: int
+    number: int
 
 
 def balance_station(workshop: Workshop, machine_id: int, motion: Motion) -> BalanceStation:
@@ -87,6 +100,7 @@ def balance_station(workshop: Workshop, machine_id: int, motion: Motion) -> Bala
     found, words = judged.estimate, scale.words
     grid, density = drawn_density(found)
     must_read = not machine.drops_in and judged.waits is None
+    on = cloth_on(workshop, machine_id)
     return BalanceStation(
         setup=setup,
         scale=scale,
@@ -112,6 +126,8 @@ def balance_station(workshop: Workshop, machine_id: int, motion: Motion) -> Bala
         knob_words=scale.stands(setup.knob.setting) if setup.knob else "",
         knob=judged.knob,
         late=late_noted(workshop, machine_id),
+        cloth=ClothOn(on.id, on.payload.number) if on and isinstance(on.payload, Cloth) else None,
+        next_cloth=next_number(workshop),
     )
 
 
@@ -195,6 +211,8 @@ def keep_look(workshop: Workshop, machine_id: int, look: Look, now: datetime) ->
     """Keep a test line."""
     workshop.machine(machine_id)
     sandwich = look.sandwich or workshop.setup(machine_id).sandwich or Sandwich()
+    # A line of now is one of the cloth that is being stitched; one of an earlier day is of nobody knows which.
+    cloth = cloth_on(workshop, machine_id) if look.at is None else None
     stitched = StitchedLook(
         setting=look.setting,
         grade=look.grade,
@@ -202,6 +220,7 @@ def keep_look(workshop: Workshop, machine_id: int, look: Look, now: datetime) ->
         sandwich=sandwich,
         note=look.note,
         doubtful=look.doubtful,
+        cloth=cloth.id if cloth else None,
     )
     return noted(workshop, workshop.note(machine_id, stitched, look.at or now, now))
 
@@ -254,14 +273,22 @@ def _row_looks(scale: TopScale, row: GradedRow, sandwich: Sandwich) -> Sequence[
 
 
 def keep_ladder(workshop: Workshop, machine_id: int, ladder: GradedLadder, now: datetime) -> Sequence[Noted]:
-    """Keep every step of a ladder as a look, all of them or none."""
+    """Keep every step of a ladder as a line of the cloth that is stitched, or of one begun with them; all or none.
+
+    A cloth whose lines are taken back stays, and is the one that the next lines go on.
+    """
     scale = workshop.machine(machine_id).spec.scale
     motions = [row.motion for row in ladder.rows]
     if not motions or len(set(motions)) < len(motions):
         raise CraftError("A test strip has a row for each motion that was sewn, one at least.", "rows")
     sandwich = workshop.setup(machine_id).sandwich or Sandwich()
     looks = [look for row in ladder.rows for look in _row_looks(scale, row, sandwich)]
-    return all_noted(workshop, [workshop.note(machine_id, look, ladder.at or now, now) for look in looks])
+    at = ladder.at or now
+    cloth = cloth_on(workshop, machine_id) if ladder.at is None else None
+    if cloth is None and workshop.setup(machine_id).top:
+        cloth = workshop.note(machine_id, Cloth(number=next_number(workshop)), at, now)
+    number = cloth.id if cloth else None
+    return all_noted(workshop, [workshop.note(machine_id, replace(look, cloth=number), at, now) for look in looks])
 
 
 def set_mark(workshop: Workshop, machine_id: int, mark: MarkSet, now: datetime) -> Noted:
@@ -305,14 +332,27 @@ def ladder(workshop: Workshop, machine_id: int, question: LadderQuestion) -> Lad
     )
 
 
+@dataclass(frozen=True, kw_only=True)
+class StripPrint:
+    """How a strip is printed: its paper, the time zone of its day, and where a tablet opens the workshop, if anywhere.
+
+    ``cloth`` is the record of the cloth whose number stands on it.
+    """
+
+    paper: Paper
+    zone: str
+    opened_at: str = ""
+    cloth: int | None = None
+
+
 def strip_sheet(
-    workshop: Workshop, machine_id: int, question: LadderQuestion, paper: Paper, *, now: datetime, zone: str
+    workshop: Workshop, machine_id: int, question: LadderQuestion, print_it: StripPrint, now: datetime
 ) -> Sheet:
     """Lay out the strip of a ladder test, true to scale."""
     laid = ladder(workshop, machine_id, question)
     setup, machine = workshop.setup(machine_id), workshop.machine(machine_id).spec
     lines = [
-        f"{machine.nickname}, {day_in_words(now, zone)}",
+        f"{machine.nickname}, {day_in_words(now, print_it.zone)}",
         f"Top: {' + '.join(t.name for t in setup.top) or '____'}",
         f"Bobbin: {setup.bobbin.name if setup.bobbin else '____'}",
         f"Bobbin reads: {pull(setup.reading.mean_mn) if setup.reading else '____'}",
@@ -320,4 +360,17 @@ def strip_sheet(
         f"Batting: {(setup.sandwich and setup.sandwich.batting) or '____'}",
         *([f"Bobbin work, {setup.face_down}"] if setup.face_down else []),
     ]
-    return ladder_strip(laid.words, question.motion, lines, laid.cloth, paper)
+    row = cloth_row(workshop, print_it.cloth) if print_it.cloth is not None else None
+    at = f"{print_it.opened_at}{machine_id}/balance?part=cloths&cloth={row[0].id}" if row and print_it.opened_at else ""
+    return ladder_strip(
+        StripWords(
+            settings=laid.words,
+            combination=lines,
+            cloth=laid.cloth,
+            number=row[1].number if row else None,
+            address=at,
+            pictures=[(facts.grade, facts.name) for facts in GRADES.values()],
+        ),
+        question.motion,
+        print_it.paper,
+    )

@@ -6,10 +6,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 
+from weftonos.core.balance.cloth import Cloth, row_estimate, rows_of
 from weftonos.core.balance.recipe import CaseSince, Recipe, Stale, kept_figures, why_stale
 from weftonos.core.kernel.errors import CraftError, in_words
 from weftonos.core.kernel.sandwich import Motion
-from weftonos.core.log.logbook import Payload
+from weftonos.core.log.logbook import Payload, cloth_of
 from weftonos.core.setup.differences import Changed
 from weftonos.core.setup.events import (
     BobbinLoaded,
@@ -27,7 +28,8 @@ from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.strip import recipe_card
 from weftonos.learned.balance import judge_balance
-from weftonos.learned.entries import LogEntry, Noted, log_entries, nickname, noted, scale_of
+from weftonos.learned.cloth import cloth_on, cloth_row, lines_on, look_rows, numbers_on, setups_on
+from weftonos.learned.entries import LogEntry, Noted, all_noted, log_entries, nickname, noted, scale_of
 from weftonos.learned.recipe_in_use import InUse, in_use_of, recipe_in_use, setting_today
 from weftonos.store.models import RecordRow
 from weftonos.store.reading import LogSearch
@@ -77,13 +79,83 @@ def keep_combination(workshop: Workshop, machine_id: int, keep: Keep, now: datet
         looks=len(judged.rows),
         low=judged.estimate.low,
         high=judged.estimate.high,
+        cloth=on.id if (on := cloth_on(workshop, machine_id)) else None,
     )
     return noted(workshop, workshop.note(machine_id, recipe, now, now))
 
 
 @dataclass(frozen=True, kw_only=True)
+class KeepRows:
+    """A name for the recipes of a cloth's rows."""
+
+    name: str
+    note: str = ""
+
+
+def keep_rows(workshop: Workshop, cloth_id: int, keep: KeepRows, now: datetime) -> Sequence[Noted]:
+    """Save a recipe for every row of a cloth that has a good line, all in one go.
+
+    The cloth that is being stitched is estimated with all that is known of it, another by its own lines alone.
+    """
+    row, cloth = cloth_row(workshop, cloth_id)
+    on = cloth_on(workshop, row.machine_id)
+    if on is not None and on.id == row.id:
+        lines = rows_of([one.line for one in lines_on(workshop, [row])[row.id]])
+        good = [motion for motion, found in lines.items() if any(line.grade == 0 for line in found)]
+        _require_good(cloth.number, good)
+        kept = [Keep(name=keep.name, note=keep.note, motion=motion) for motion in good]
+        return [keep_combination(workshop, row.machine_id, each, now) for each in kept]
+    recipes = _from_box(workshop, row, cloth, keep)
+    _require_good(cloth.number, recipes)
+    stitched = look_rows(workshop, [row.id])
+    at = stitched[-1].at if stitched else row.at
+    return all_noted(workshop, [workshop.note(row.machine_id, recipe, at, now) for recipe in recipes])
+
+
+def _require_good(number: int, good: Sequence[object]) -> None:
+    if not good:
+        raise CraftError(f"No line of cloth {number} looked balanced yet. Judge one first.", "name")
+
+
+def _from_box(workshop: Workshop, row: RecordRow, cloth: Cloth, keep: KeepRows) -> list[Recipe]:
+    """Return the recipes of a cloth that is no longer on the machine, a row with a good line each."""
+    scale, setup = workshop.machine(row.machine_id).spec.scale, setups_on(workshop, [row])[row.id]
+    reads = setup.reading.mean_mn if setup.reading else cloth.bobbin_mn
+    recipes = []
+    for motion, lines in rows_of([one.line for one in lines_on(workshop, [row])[row.id]]).items():
+        found = row_estimate(scale, lines)
+        if found is None or all(line.grade != 0 for line in lines):
+            continue
+        there = [line.grade for line in lines if line.setting == found.set_to]
+        recipes.append(
+            Recipe(
+                name=keep.name,
+                note=keep.note,
+                setting=found.set_to,
+                grade=there[-1] if there else 0,
+                last_look=setup.look.setting if setup.look else None,
+                bobbin_mn=reads,
+                motion=motion,
+                looks=len(lines),
+                low=found.low,
+                high=found.high,
+                on_top=cloth.on_top,
+                below=cloth.below,
+                needle=cloth.needle,
+                point=cloth.point,
+                batting=cloth.batting,
+                cloth=row.id,
+            )
+        )
+    return recipes
+
+
+@dataclass(frozen=True, kw_only=True)
 class RecipeItem:
-    """A kept combination in the machine's own terms, and why it may want a fresh look."""
+    """A kept combination in the machine's own terms, and why it may want a fresh look.
+
+    ``cloth`` is the record of the test cloth it was found on, ``cloth_number`` the number on that.
+    """
 
     entry: LogEntry
     setting_words: str
@@ -91,6 +163,8 @@ class RecipeItem:
     bobbin_words: str
     needle_words: str
     stale: Sequence[Stale]
+    cloth: int | None
+    cloth_number: int | None
 
 
 @dataclass(frozen=True)
@@ -122,7 +196,12 @@ def recipe_page(workshop: Workshop, search: RecipeSearch) -> RecipePage:
             LogSearch(machine=search.machine, kinds=[Recipe.kind], before=start, limit=READ_AT_A_TIME, unstruck=True)
         )
         setups = workshop.setups_at(page.items)
-        found += [row for row in page.items if _meets(row, setups[row.id], wanted, search.motion)]
+        cloths = numbers_on(workshop, (cloth_of(row.payload) for row in page.items)) if wanted else {}
+        found += [
+            row
+            for row in page.items
+            if _meets(row, setups[row.id], wanted, search.motion, cloths.get(cloth_of(row.payload) or 0))
+        ]
         if page.more is None:
             break
         start = page.items[-1].id
@@ -130,7 +209,7 @@ def recipe_page(workshop: Workshop, search: RecipeSearch) -> RecipePage:
     return RecipePage(_items(workshop, shown), shown[-1].id if len(found) > search.limit else None)
 
 
-def _meets(row: RecordRow, setup: Setup, wanted: Sequence[str], motion: Motion | None) -> bool:
+def _meets(row: RecordRow, setup: Setup, wanted: Sequence[str], motion: Motion | None, cloth: int | None) -> bool:
     if not isinstance(row.payload, Recipe) or not isinstance(row.machine.spec, Machine):
         return False
     kept = kept_figures(row.payload, setup)
@@ -140,6 +219,7 @@ def _meets(row: RecordRow, setup: Setup, wanted: Sequence[str], motion: Motion |
     names += [setup.bobbin.name if setup.bobbin else "", setup.sandwich.batting if setup.sandwich else ""]
     # Whatever a line of the book says, it is found by.
     names += [kept.needle_words, kept.bobbin_words, row.machine.spec.scale.words(kept.setting)]
+    names += [f"cloth {cloth}" if cloth else ""]
     names += [kept.look_words, kept.motion_words, setup.case.label if setup.case else ""]
     return all(word in " ".join(names).lower() for word in wanted)
 
@@ -151,6 +231,7 @@ def _items(workshop: Workshop, rows: Sequence[RecordRow]) -> list[RecipeItem]:
     cases = {case.id: case.label for setup in setups.values() if (case := setup.case)}
     turned, histories = workshop.rack.last_turns(cases), workshop.rack.histories(cases, 1)
     services = workshop.mending.last_services() if rows else {}
+    cloths = numbers_on(workshop, (cloth_of(row.payload) for row in rows))
     used = {t.id: t.name for s in setups.values() for t in (*s.top, *([s.bobbin] if s.bobbin else []))}
     gone = workshop.drawer.struck_threads(used) if used else set()
     items = []
@@ -188,6 +269,8 @@ def _items(workshop: Workshop, rows: Sequence[RecordRow]) -> list[RecipeItem]:
                 bobbin_words=kept.bobbin_words,
                 needle_words=kept.needle_words,
                 stale=(*(Stale(text) for text in kept.wants), *stale),
+                cloth=recipe.cloth if recipe.cloth in cloths else None,
+                cloth_number=cloths.get(recipe.cloth or 0),
             )
         )
     return items

@@ -13,7 +13,7 @@ from sqlalchemy import text
 from sqlalchemy.orm import Session
 
 from weftonos.core.log.logbook import Unreadable
-from weftonos.core.log.references import Thing, renamed
+from weftonos.core.log.references import NAMED_RECORDS, Thing, renamed
 from weftonos.store.documents import in_todays_form, kind_in, read_document
 
 #: How many lines are looked up and written at once.
@@ -62,7 +62,8 @@ def names_of(session: Session) -> dict[Thing, dict[int, str]]:
     """Return the UUIDs by number; of records, those that others name."""
     found: dict[Thing, dict[int, str]] = {}
     for thing, table in TABLES.items():
-        only = " WHERE kind IN ('incident', 'recipe')" if thing is Thing.RECORD else ""
+        kinds = ", ".join(f"'{kind}'" for kind in NAMED_RECORDS)
+        only = f" WHERE kind IN ({kinds})" if thing is Thing.RECORD else ""
         found[thing] = dict(session.execute(text(f"SELECT id, uid FROM {table}{only}")).tuples().all())
     return found
 

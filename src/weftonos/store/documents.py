@@ -26,7 +26,7 @@ from weftonos.core.log.logbook import KIND_NAMES, Payload, Unreadable
 from weftonos.core.log.run import Run
 from weftonos.core.mend.incident import Incident, IncidentAnswer
 from weftonos.core.needle.packet import NeedlePacket
-from weftonos.core.setup.events import BobbinLoaded, NeedleFitted, NeedleRetired
+from weftonos.core.setup.events import BobbinLoaded, NeedleFitted, NeedleRetired, StitchedLook
 from weftonos.core.setup.machine import Machine
 from weftonos.core.thread.drawer import DrawerThread
 
@@ -64,8 +64,10 @@ FORMS: dict[str, DocumentForm] = {
     # Form 2: whether the bobbin before it was sewn empty.
     "bobbin_loaded": DocumentForm(BobbinLoaded, 2, {1: dict}),
     # Form 2: a bobbin judged by hand, and a setting that was found from several looks.
-    # Form 3: one that was noted elsewhere.
-    "recipe": DocumentForm(Recipe, 3, {1: dict, 2: dict}),
+    # Form 3: one that was noted elsewhere. Form 4: the cloth it was found on.
+    "recipe": DocumentForm(Recipe, 4, {1: dict, 2: dict, 3: dict}),
+    # Form 2: the cloth it is a line of.
+    "look": DocumentForm(StitchedLook, 2, {1: dict}),
     # Form 2: whether it has a gauge and a case to take out, and the school of its bobbin's number. Form 3: retired.
     # Form 4: whose eye reads on it.
     "machine": DocumentForm(Machine, 5, {1: dict, 2: dict, 3: dict, 4: in_todays_spelling}),

@@ -14,7 +14,7 @@ from sqlalchemy import Engine, bindparam, case, func, select, text, update
 from sqlalchemy.orm import Session
 
 from weftonos.core.bobbin.events import BobbinLook, BobbinReading, ScrewTurned
-from weftonos.core.log.logbook import Unreadable, case_of, detail_of, quilt_of
+from weftonos.core.log.logbook import Unreadable, case_of, cloth_of, detail_of, quilt_of
 from weftonos.core.log.run import Run
 from weftonos.core.mend.incident import Step
 from weftonos.core.setup.events import BobbinLoaded, CasePutBack, NeedleFitted
@@ -30,7 +30,9 @@ FOLD_VERSION = 6
 #: Records that are asked for in one question.
 MOST_ASKED = 5000
 _NUMBERS = tuple(getattr(RecordRow, f"{role}_id") for role in ROLES)
-_LOOKED_FOR = (RecordRow.detail, RecordRow.quilt, RecordRow.minutes, RecordRow.length_m, RecordRow.unreadable)
+_LOOKED_FOR = tuple(
+    getattr(RecordRow, name) for name in ("cloth_id", "detail", "quilt", "minutes", "length_m", "unreadable")
+)
 
 #: What a set-up at a record is made from, without loading the whole row.
 IN_FORCE = (RecordRow.id, RecordRow.at, RecordRow.payload, *_NUMBERS)
@@ -201,6 +203,7 @@ def looked_for(payload: object) -> dict[str, Any]:
     return {
         "detail": detail_of(payload),
         "quilt": quilt_of(payload),
+        "cloth_id": cloth_of(payload),
         "minutes": run and run.minutes,
         "length_m": run and run.meters,
         "unreadable": isinstance(payload, Unreadable),

@@ -118,6 +118,7 @@ class RecordRow(_Row, Base):
         Index("record_detail_newest", "kind", "detail", "at", "id"),
         Index("record_of_case", "case_id", "kind", "at", "id"),
         Index("record_of_incident", "incident_id", "at", "id"),
+        Index("record_of_cloth", "cloth_id", "at", "id", sqlite_where=text("cloth_id IS NOT NULL")),
         Index("record_of_quilt", "quilt_id", "at", "id"),
         Index("record_named", "kind", "quilt", "at", "id", sqlite_where=text("quilt IS NOT NULL")),
         Index("record_unreadable", "id", sqlite_where=text("unreadable")),
@@ -130,6 +131,7 @@ class RecordRow(_Row, Base):
     packet_id: Mapped[int | None] = mapped_column(ForeignKey("needle_packet.id"), index=True)
     case_id: Mapped[int | None] = mapped_column(ForeignKey("bobbin_case.id"))
     incident_id: Mapped[int | None] = mapped_column(ForeignKey("record.id"))
+    cloth_id: Mapped[int | None]
     detail: Mapped[str | None] = mapped_column(String(80))
     quilt: Mapped[str | None] = mapped_column(String(80))
     minutes: Mapped[float | None]

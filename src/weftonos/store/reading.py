@@ -10,6 +10,7 @@ from typing import Any, TypeVar
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session, selectinload
 
+from weftonos.core.balance.cloth import Cloth
 from weftonos.core.balance.estimate import MOST_LOOKS
 from weftonos.core.balance.recipe import Recipe, noted_setup
 from weftonos.core.bobbin.conditions import ReadUnder
@@ -221,7 +222,7 @@ class Reading:
         """Return what was on the machine at each of these records (or ``IN_FORCE`` of them), by the record."""
         rows = list(rows)
         setups = dict(self.setups_of({row.id: numbers_of(row) for row in rows}))
-        noted = [row for row in rows if isinstance(row.payload, Recipe) and row.payload.noted_elsewhere]
+        noted = [row for row in rows if isinstance(row.payload, Recipe | Cloth) and row.payload.noted_elsewhere]
         if noted:
             threads = self.threads_named(row.payload for row in noted)
             setups |= {row.id: noted_setup(row.payload, row.id, row.at, threads) for row in noted}

@@ -6,11 +6,12 @@ from datetime import datetime
 
 from sqlalchemy import select
 
+from weftonos.core.balance.cloth import Cloth
 from weftonos.core.balance.recipe import Recipe, check_correction
 from weftonos.core.bobbin.events import BobbinLook, Part, PartMarked
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.scale import ScaleKind
-from weftonos.core.log.logbook import Payload, case_of
+from weftonos.core.log.logbook import Payload, case_of, cloth_of
 from weftonos.core.mend.incident import Incident, IncidentAnswer, IncidentCheck, IncidentOutcome, Preflight
 from weftonos.core.needle.bundle_advice import check_bobbin_work
 from weftonos.core.needle.packet import check_system
@@ -88,7 +89,16 @@ class Rules:
                     raise CraftError("That recipe isn't one of this machine's.", "recipe")
             case Recipe() if isinstance(old, Recipe):
                 check_correction(old, payload)
+            case Cloth(lines=lines):
+                known_lines = old.lines if isinstance(old, Cloth) else ()
+                for line in lines:
+                    if line not in known_lines:
+                        machine.scale.check(line.setting)
+                for thread_id in threads_of(payload):
+                    self._thread(thread_id, "on_top", known)
             case StitchedLook(setting=setting) | Recipe(setting=setting):
+                if (cloth := cloth_of(payload)) is not None and cloth != cloth_of(old):
+                    self._check_cloth(machine_id, cloth)
                 if not isinstance(old, StitchedLook) or old.setting != setting:
                     machine.scale.check(setting)
             case NeedleFitted(packet=packet_id):
@@ -106,6 +116,11 @@ class Rules:
                     raise CraftError("That is no trouble of this machine.", "incident")
             case _:
                 pass
+
+    def _check_cloth(self, machine_id: int, number: int) -> None:
+        about = row_of(self._read.session, RecordRow, number)
+        if about is None or about.kind != Cloth.kind or about.machine_id != machine_id or about.struck_at is not None:
+            raise CraftError("That is no test cloth of this machine.", "cloth")
 
     def _is_in(self, machine_id: int, case_id: int) -> bool:
         """Say whether a case is in a machine: one that was deleted there is still read and turned."""

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal
 
+from weftonos.core.balance.cloth import Cloth
 from weftonos.core.kernel.errors import LONGEST_NOTE, CraftError, require_between, require_text
 from weftonos.core.kernel.sandwich import Motion, Sandwich
 from weftonos.core.kernel.spoken import pull
@@ -30,7 +31,7 @@ class Recipe:
 
     A combination that was noted elsewhere, on a card or in a spreadsheet, carries what it was kept with: ``on_top``
     and ``below`` the threads by their numbers in the drawer, the needle, the batting. What a card does not say is
-    ``None``: ``grade``, ``motion``, ``point``.
+    ``None``: ``grade``, ``motion``, ``point``. ``cloth`` is the record of the test cloth that it was found on.
     """
 
     name: str
@@ -48,6 +49,7 @@ class Recipe:
     needle: NeedleSize | None = None
     point: Point | None = None
     batting: str = ""
+    cloth: int | None = None
     kind: Literal["recipe"] = "recipe"
 
     def __post_init__(self) -> None:
@@ -80,8 +82,8 @@ class Recipe:
         return bool(self.on_top)
 
 
-def noted_setup(recipe: Recipe, number: int, at: datetime, threads: Mapping[int, DrawerThread]) -> Setup:
-    """Return the set-up that a combination noted elsewhere carries; ``number`` and ``at`` are those of its record.
+def noted_setup(recipe: Recipe | Cloth, number: int, at: datetime, threads: Mapping[int, DrawerThread]) -> Setup:
+    """Return the set-up that a recipe or cloth noted elsewhere carries; ``number`` and ``at`` are those of its record.
 
     A needle of which only the size is known is none of the set-up: :func:`kept_figures` has its size.
     """

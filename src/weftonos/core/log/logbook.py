@@ -10,6 +10,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
+from weftonos.core.balance.cloth import Cloth
 from weftonos.core.balance.recipe import Recipe, kept_figures
 from weftonos.core.bobbin.events import BobbinLook, BobbinReading, GaugeChecked, Method, Part, PartMarked, ScrewTurned
 from weftonos.core.bobbin.purpose import PURPOSE_NAMES, Purpose, PurposeSet
@@ -73,6 +74,7 @@ Payload = (
     | KnobSet
     | MarkSet
     | GoodEnough
+    | Cloth
     | Recipe
     | RecipeUsed
     | Incident
@@ -115,6 +117,7 @@ KIND_NAMES: dict[str, str] = {
     "knob_set": "Top tension set",
     "mark_set": "Mark of the knob",
     "good_enough": "Good enough",
+    "cloth": "Test cloth",
     "recipe": "Recipe",
     "recipe_used": "Recipe in use",
     "incident": "Trouble",
@@ -165,7 +168,8 @@ _OUTCOMES = {
 def detail_of(payload: object) -> str | None:
     """Return the one word by which records of a kind are looked for; ``None`` for kinds that are not.
 
-    It is a look's grade, an outcome, what upkeep was done, a walk, a purpose, a marked part or a needle's point.
+    It is a look's grade, an outcome, what upkeep was done, a walk, a purpose, a marked part, a needle's point or the
+    number on a cloth.
     """
     match payload:
         case StitchedLook(grade=grade):
@@ -184,8 +188,15 @@ def detail_of(payload: object) -> str | None:
             return point.value
         case WalkDone(walk=walk):
             return walk
+        case Cloth(number=number):
+            return str(number)
         case _:
             return None
+
+
+def cloth_of(payload: object) -> int | None:
+    """Return the record of the test cloth that a record belongs to."""
+    return payload.cloth if isinstance(payload, StitchedLook | Recipe) else None
 
 
 def quilt_of(payload: object) -> str | None:
@@ -326,6 +337,9 @@ def describe(
         case StitchedLook():
             doubt = ", not sure" if payload.doubtful else ""
             return f"{set_at(payload.setting)}, {payload.motion.words}: {GRADES[payload.grade].name}{doubt}"
+        case Cloth(number=number):
+            lines = f", {so_many(len(payload.lines), 'line')}" if payload.lines else ""
+            return f"Cloth {number}{', from the box' if payload.noted_elsewhere else ''}{lines}"
         case Incident():
             return f"It went wrong: {payload.words or ', '.join(payload.symptoms)}"
         case IncidentCheck():

@@ -6,11 +6,12 @@ from collections.abc import Callable, Iterator, Mapping
 from enum import StrEnum
 from typing import Any
 
+from weftonos.core.balance.cloth import Cloth
 from weftonos.core.balance.recipe import Recipe
 from weftonos.core.bobbin.events import BobbinLook, BobbinReading, Part, PartMarked, ScrewTurned
 from weftonos.core.log.planned import ComparisonPlanned
-from weftonos.core.mend.incident import IncidentAnswer, IncidentCheck, IncidentOutcome
-from weftonos.core.setup.events import BobbinLoaded, CasePutBack, NeedleFitted, RecipeUsed, TopThreaded
+from weftonos.core.mend.incident import Incident, IncidentAnswer, IncidentCheck, IncidentOutcome
+from weftonos.core.setup.events import BobbinLoaded, CasePutBack, NeedleFitted, RecipeUsed, StitchedLook, TopThreaded
 
 
 class Thing(StrEnum):
@@ -34,13 +35,17 @@ REFERENCES: Mapping[str, Mapping[str, Thing]] = {
     BobbinReading.kind: {"case": Thing.CASE},
     BobbinLook.kind: {"case": Thing.CASE},
     ScrewTurned.kind: {"case": Thing.CASE},
-    Recipe.kind: {"on_top": Thing.THREAD, "below": Thing.THREAD},
+    StitchedLook.kind: {"cloth": Thing.RECORD},
+    Cloth.kind: {"on_top": Thing.THREAD, "below": Thing.THREAD},
+    Recipe.kind: {"on_top": Thing.THREAD, "below": Thing.THREAD, "cloth": Thing.RECORD},
     RecipeUsed.kind: {"recipe": Thing.RECORD},
     ComparisonPlanned.kind: {"first_threads": Thing.THREAD, "second_threads": Thing.THREAD},
     IncidentCheck.kind: {"incident": Thing.RECORD},
     IncidentAnswer.kind: {"incident": Thing.RECORD},
     IncidentOutcome.kind: {"incident": Thing.RECORD},
 }
+#: The kinds of records that other records name.
+NAMED_RECORDS = (Incident.kind, Recipe.kind, Cloth.kind)
 _PARTS = {Part.CASE.value: Thing.CASE, Part.BOBBIN.value: Thing.BOBBIN}
 
 Renamed = Callable[[Thing, Any], Any]

@@ -173,7 +173,7 @@ class SandwichLaid:
 class StitchedLook:
     """A stitched step was looked at: the setting it was sewn at, and its grade from -2 to 2.
 
-    ``doubtful`` where the eye was not sure of the grade.
+    ``doubtful`` where the eye was not sure of the grade, ``cloth`` the record of the test cloth it is a line of.
     """
 
     setting: float
@@ -182,6 +182,7 @@ class StitchedLook:
     sandwich: Sandwich = field(default_factory=Sandwich)
     note: str = ""
     doubtful: bool = False
+    cloth: int | None = None
     kind: Literal["look"] = "look"
 
     def __post_init__(self) -> None:
