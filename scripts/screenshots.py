@@ -34,6 +34,7 @@ VIEWS = {
     "winding": "/1/bobbin?part=wind",
     "balance": "/1/balance",
     "sandwich": "/1/balance?part=cut",
+    "cloth": "/1/balance?part=cloths",
     "recipes": "/1/balance?part=recipes",
     "run": "/2/run",
     "quilts": "/1/run?part=quilts",
@@ -48,7 +49,7 @@ VIEWS = {
     "fault": "/1/practice?exercise=fault",
 }
 #: Looked at by the tests and not among the pictures.
-NOT_PICTURED = {"look", "screw", "winding", "path", "sheet", "needle-in", "needle-drawer", "sandwich", "live", "walks"}
+NOT_PICTURED = {"bundle", "look", "screw", "winding", "path", "sheet", "needle-in", "needle-drawer", "sandwich", "live", "walks"}
 
 
 #: A picture of which one color takes so much shows nothing: the page had not appeared yet.
@@ -101,6 +102,9 @@ def prepare(page: Page, name: str) -> None:
         page.get_by_role("button", name="Read the cloth" if name == "practice" else "Find the fault").click()
         page.get_by_role("button", name="balanced" if name == "practice" else "Switch it off").click()
         page.get_by_text("The last one").wait_for()
+    elif name == "cloth":
+        page.locator(".cloths button").first.click()
+        page.locator(".board .cell[aria-pressed='true']").first.wait_for()
     elif name == "exchange":
         page.get_by_label("Or rows copied").fill(PASTED)
         page.get_by_role("button", name="Look at these rows").click()

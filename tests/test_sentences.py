@@ -48,7 +48,6 @@ ALLOWED = {
     "kept going": "the thread broke and the hand went on",
     "Keep for sampling only": "a note of the example's owner",
     "incident.csv": "the name of a table, which programs read",
-    "= balanced . dots": "signs for the five pictures, to be written on the strip",
     "Stitch a line and look": "the eye looks",
     "I've": "what the hand says on a button",
 }

@@ -49,7 +49,8 @@ def test_a_test_makes_its_cloth_without_a_form_and_holds_every_row(bench, heron)
     assert cloth["top"].startswith("Saltmarsh 40")
     assert (cloth["bobbin_reads"], cloth["batting"]) == ("200 mN", "wool")
     assert cloth["needle"] == "100/16 topstitch"
-    rows = {row["motion"]: row for row in cloth["rows"]}
+    assert [row["found"]["text"] for row in cloth["rows"]] == ["good at 205", "good at 195"]
+    rows = {row["motion"]: row for row in bench.get(f"cloths/{cloth['id']}")["rows"]}
     assert [line["setting"] for line in rows[FREE]["lines"]] == [185, 195, 205, 215]
     assert rows[FREE]["found"]["text"].startswith("205")
     assert rows[FANCY]["found"]["text"].startswith("195")
@@ -274,3 +275,12 @@ def test_what_was_noted_late_goes_before_the_cloth_as_well(bench, heron):
     station = bench.get(f"machines/{heron}/balance")
     assert station["cloth"]["number"] == 1, "the cloth is still the one that is stitched"
     assert bench.get(f"cloths/{station['cloth']['id']}")["needle"] == "90/14 topstitch"
+
+
+def test_a_quilts_page_names_its_cloths(bench, heron):
+    bench.post(f"machines/{heron}/quilt", {"quilt": "Avocet"})
+    strip(bench, heron, ladder(1, 0))
+    (cloth,) = bench.get("quilt?name=Avocet")["cloths"]
+    assert (cloth["number"], cloth["machine"]) == (1, "Heron")
+    assert cloths(bench)[0]["quilt"] == "Avocet"
+    assert [c["number"] for c in bench.get("cloths?text=avocet")["items"]] == [1]

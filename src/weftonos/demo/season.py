@@ -8,10 +8,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
+from itertools import count
 from random import Random
 
+from weftonos.core.balance.cloth import Cloth
 from weftonos.core.balance.recipe import Recipe
 from weftonos.core.bobbin.events import BobbinReading, ScrewTurned
 from weftonos.core.bobbin.gauge import Pull
@@ -357,8 +359,17 @@ def fill(workshop: Workshop, last_day: datetime, seed: int = 1, tell: Callable[[
             written.append((at + timedelta(minutes=minutes), ids[job.machine], payload))
         at_work[job.quilt] = ids[job.machine], at + timedelta(minutes=62 + job.runs[0])
     # In the order of time, as a workshop writes them.
+    cloths, begun = count(1), dict[int, int]()
     for number, (moment, machine_id, payload) in enumerate(sorted(written, key=lambda record: record[0])):
-        workshop.note(machine_id, payload, moment, max(moment, last_day))
+        if isinstance(payload, Cloth):
+            payload = replace(payload, number=next(cloths))
+        elif isinstance(payload, StitchedLook | Recipe):
+            payload = replace(payload, cloth=begun.get(machine_id))
+        noted = workshop.note(machine_id, payload, moment, max(moment, last_day))
+        if isinstance(payload, Cloth):
+            begun[machine_id] = noted.id
+        elif isinstance(payload, TopThreaded):
+            begun.pop(machine_id, None)
         if tell:
             tell(number / (len(written) * 1.3))
     write_troubles(workshop, at_work, last_day)
@@ -413,6 +424,9 @@ def _records(
     ]
     step = max(machine.scale.step, machine.scale.span / 40)
     offsets = [3, -2, 0] if job.kept else [2]
+    if job.kept:
+        # It gets its number when it is noted.
+        found.append((18, Cloth(number=1)))
     for number, offset in enumerate(offsets):
         setting = machine.scale.snap(job.balance + offset * step)
         miss = (setting - machine.scale.snap(job.balance)) / step

@@ -81,10 +81,10 @@ def ladder_strip(says: StripWords, motion: Motion, paper: Paper) -> Sheet:
     words += [
         Text(x=BESIDE, y=24, text=f"Cloth {says.number}" if says.number else "A test cloth", size_mm=9, bold=True),
         Text(x=BESIDE, y=31, text=f"Sew on {says.cloth}.", size_mm=3.5),
-        Text(x=BESIDE, y=36, text="One lane a motion, a box a step. Put in what you see:", size_mm=3.5),
+        Text(x=BESIDE, y=41, text="One lane a motion, a box a step. Put in the picture's number:", size_mm=3.5),
     ]
     if says.number:
-        words.append(Text(x=BESIDE, y=41, text=f"Write {says.number} on the cloth as well.", size_mm=3.5))
+        words.append(Text(x=BESIDE, y=36, text=f"Write {says.number} on the cloth as well.", size_mm=3.5))
     if says.address:
         strokes += qr_strokes(says.address, width - 32, 14, 24)
     down = 47.0

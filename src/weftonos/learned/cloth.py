@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from sqlalchemy import func, select
@@ -12,6 +12,7 @@ from weftonos.core.balance.cloth import LARGEST_NUMBER, Cloth, ClothLine
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.setup.events import StitchedLook
 from weftonos.core.setup.setup import Setup
+from weftonos.store.folding import numbers_of
 from weftonos.store.models import RecordRow
 from weftonos.store.order import NEWEST_FIRST, counting
 from weftonos.store.workshop import Workshop
@@ -42,14 +43,15 @@ def cloth_on(workshop: Workshop, machine_id: int) -> RecordRow | None:
     return next((row for row in rows if isinstance(row.payload, Cloth) and not row.payload.noted_elsewhere), None)
 
 
-def numbers_on(workshop: Workshop, cloth_ids: Iterable[int | None]) -> Mapping[int, int]:
-    """Return the numbers on cloths by their records; a deleted cloth is left out."""
-    wanted = {id_ for id_ in cloth_ids if id_ is not None}
-    query = select(RecordRow.id, RecordRow.detail).where(
-        RecordRow.id.in_(wanted), RecordRow.kind == Cloth.kind, RecordRow.struck_at.is_(None)
-    )
-    found = workshop.session.execute(query).tuples() if wanted else ()
-    return {id_: int(number) for id_, number in found if number}
+def numbers_on(workshop: Workshop, rows: Sequence[RecordRow]) -> Mapping[int, int]:
+    """Return the numbers on the cloths that records belong to, by the cloth's record.
+
+    Asked before their set-ups, it reads what those need in the same query.
+    """
+    wanted = {row.cloth_id for row in rows if row.cloth_id is not None}
+    under = [number for row in rows for number in numbers_of(row).values()]
+    events = workshop.events([*wanted, *under]) if wanted else {}
+    return {id_: event.payload.number for id_, event in events.items() if isinstance(event.payload, Cloth)}
 
 
 def next_number(workshop: Workshop) -> int:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
 
@@ -16,6 +16,7 @@ from weftonos.core.balance.cloth import (
     check_not_twice,
     judged_before,
     row_found,
+    row_seen,
     rows_moved,
     rows_of,
 )
@@ -37,6 +38,8 @@ from weftonos.store.workshop import Workshop
 
 #: How many cloths are read at a time while a search goes through them.
 READ_AT_A_TIME = 100
+#: What says what a row of a cloth found.
+Find = Callable[[TopScale, Motion, Sequence[ClothLine]], RowFound]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -152,19 +155,22 @@ def cloth_item(workshop: Workshop, cloth_id: int) -> ClothItem:
     return _items(workshop, [row])[0]
 
 
-def _items(workshop: Workshop, rows: Sequence[RecordRow]) -> list[ClothItem]:
+def _items(workshop: Workshop, rows: Sequence[RecordRow], find: Find = row_found) -> list[ClothItem]:
+    """Return cloths as they are shown; ``find`` says what a row found."""
     lines, setups, saved = lines_on(workshop, rows), setups_on(workshop, rows), _recipes_of(workshop, rows)
     on = {row.id for machine in {row.machine_id for row in rows} if (row := cloth_on(workshop, machine)) is not None}
     return [
-        _item(row, row.payload, lines[row.id], setups[row.id], on=row.id in on, recipes=saved.get(row.id, []))
+        replace(
+            _item(row, row.payload, lines[row.id], setups[row.id], find),
+            on=row.id in on,
+            recipes=saved.get(row.id, []),
+        )
         for row in rows
         if isinstance(row.payload, Cloth)
     ]
 
 
-def _item(
-    row: RecordRow, cloth: Cloth, lines: Sequence[LineOnCloth], setup: Setup, *, on: bool, recipes: Sequence[str]
-) -> ClothItem:
+def _item(row: RecordRow, cloth: Cloth, lines: Sequence[LineOnCloth], setup: Setup, find: Find) -> ClothItem:
     machine = row.machine.spec
     scale = machine.scale if isinstance(machine, Machine) else None
     reads = cloth.bobbin_mn if cloth.noted_elsewhere else setup.reading.mean_mn if setup.reading else None
@@ -178,7 +184,7 @@ def _item(
         at=row.at,
         note=cloth.note,
         quilt=setup.quilt,
-        on=on,
+        on=False,
         from_the_box=cloth.noted_elsewhere,
         struck=row.struck_at is not None,
         retired=isinstance(machine, Machine) and machine.retired,
@@ -190,8 +196,10 @@ def _item(
         face_down=setup.face_down,
         top_color=setup.top[0].color if setup.top else "",
         bobbin_color=setup.bobbin.color if setup.bobbin else "",
-        rows=[_row_item(scale, motion, row_lines) for motion, row_lines in _by_motion(lines).items()] if scale else [],
-        recipes=recipes,
+        rows=[_row_item(scale, motion, row_lines, find) for motion, row_lines in _by_motion(lines).items()]
+        if scale
+        else [],
+        recipes=(),
         scale_says=_off_scale(scale, lines) if scale else "",
     )
 
@@ -201,7 +209,7 @@ def _by_motion(lines: Sequence[LineOnCloth]) -> Mapping[Motion, Sequence[LineOnC
     return {motion: sorted(row, key=lambda one: one.line.setting) for motion, row in rows.items() if row}
 
 
-def _row_item(scale: TopScale, motion: Motion, lines: Sequence[LineOnCloth]) -> ClothRowItem:
+def _row_item(scale: TopScale, motion: Motion, lines: Sequence[LineOnCloth], find: Find) -> ClothRowItem:
     return ClothRowItem(
         motion=motion,
         lines=[
@@ -214,7 +222,7 @@ def _row_item(scale: TopScale, motion: Motion, lines: Sequence[LineOnCloth]) -> 
             )
             for one in lines
         ],
-        found=row_found(scale, motion, [one.line for one in lines]),
+        found=find(scale, motion, [one.line for one in lines]),
     )
 
 
@@ -289,7 +297,8 @@ def cloth_page(workshop: Workshop, search: ClothSearch) -> ClothPage:
         start = page.items[-1].id
     shown = found[: search.limit]
     return ClothPage(
-        items=_items(workshop, shown),
+        # Two hundred estimates are no list.
+        items=_items(workshop, shown, row_seen),
         more=shown[-1].id if len(found) > search.limit else None,
         next_number=next_number(workshop),
     )

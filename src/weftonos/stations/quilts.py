@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
+from weftonos.core.balance.cloth import Cloth
 from weftonos.core.balance.recipe import Recipe
 from weftonos.core.bobbin.events import BobbinReading
 from weftonos.core.kernel.spoken import length, pull
@@ -55,6 +56,16 @@ class UsedSetting:
 
 
 @dataclass(frozen=True, kw_only=True)
+class UsedCloth:
+    """A test cloth that was stitched while a quilt was on: its record, the number on it, and its machine."""
+
+    id: int
+    number: int
+    machine_id: int
+    machine: str
+
+
+@dataclass(frozen=True, kw_only=True)
 class QuiltPage:
     """Everything on record of one quilt."""
 
@@ -74,6 +85,7 @@ class QuiltPage:
     readings: int
     threads: Sequence[UsedThread]
     settings: Sequence[UsedSetting]
+    cloths: Sequence[UsedCloth]
     notes: Sequence[str]
     records: int
 
@@ -120,6 +132,16 @@ def quilt_page(workshop: Workshop, name: str) -> QuiltPage:
         readings=sum(isinstance(row.payload, BobbinReading) for row in rows),
         threads=_threads([(row.payload.minutes, setups[row.id]) for row in runs]),
         settings=_settings(rows, setups, machines),
+        cloths=[
+            UsedCloth(
+                id=row.id,
+                number=row.payload.number,
+                machine_id=row.machine_id,
+                machine=nickname(machines[row.machine_id]),
+            )
+            for row in rows
+            if isinstance(row.payload, Cloth) and row.machine_id in machines
+        ],
         notes=[note for row in rows if (note := getattr(row.payload, "note", ""))],
         records=len(rows),
     )
@@ -205,6 +227,7 @@ def printed_quilt(workshop: Workshop, name: str, *, now: datetime, zone: str) ->
     sections = [
         ("Threads", threads),
         ("Settings", settings),
+        *([("Test cloths", [f"cloth {c.number}, {c.machine}" for c in page.cloths])] if page.cloths else []),
         ("Notes", [text for text in (page.note, *page.notes) if text]),
     ]
     return report(name, f"Printed {day_in_words(now, zone)}", numbers, sections, "From the log of the workshop.")

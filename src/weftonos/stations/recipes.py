@@ -10,7 +10,7 @@ from weftonos.core.balance.cloth import Cloth, row_estimate, rows_of
 from weftonos.core.balance.recipe import CaseSince, Recipe, Stale, kept_figures, why_stale
 from weftonos.core.kernel.errors import CraftError, in_words
 from weftonos.core.kernel.sandwich import Motion
-from weftonos.core.log.logbook import Payload, cloth_of
+from weftonos.core.log.logbook import Payload
 from weftonos.core.setup.differences import Changed
 from weftonos.core.setup.events import (
     BobbinLoaded,
@@ -195,12 +195,12 @@ def recipe_page(workshop: Workshop, search: RecipeSearch) -> RecipePage:
         page = workshop.log(
             LogSearch(machine=search.machine, kinds=[Recipe.kind], before=start, limit=READ_AT_A_TIME, unstruck=True)
         )
+        cloths = numbers_on(workshop, page.items)
         setups = workshop.setups_at(page.items)
-        cloths = numbers_on(workshop, (cloth_of(row.payload) for row in page.items)) if wanted else {}
         found += [
             row
             for row in page.items
-            if _meets(row, setups[row.id], wanted, search.motion, cloths.get(cloth_of(row.payload) or 0))
+            if _meets(row, setups[row.id], wanted, search.motion, cloths.get(row.cloth_id or 0))
         ]
         if page.more is None:
             break
@@ -231,7 +231,7 @@ def _items(workshop: Workshop, rows: Sequence[RecordRow]) -> list[RecipeItem]:
     cases = {case.id: case.label for setup in setups.values() if (case := setup.case)}
     turned, histories = workshop.rack.last_turns(cases), workshop.rack.histories(cases, 1)
     services = workshop.mending.last_services() if rows else {}
-    cloths = numbers_on(workshop, (cloth_of(row.payload) for row in rows))
+    cloths = numbers_on(workshop, rows)
     used = {t.id: t.name for s in setups.values() for t in (*s.top, *([s.bobbin] if s.bobbin else []))}
     gone = workshop.drawer.struck_threads(used) if used else set()
     items = []

@@ -174,6 +174,24 @@ export const useRecipes = (query: Ref<RecipeQuery>) =>
     placeholderData: keepPreviousData,
   });
 
+export type ClothQuery = NonNullable<paths["/api/cloths"]["get"]["parameters"]["query"]>;
+/** Test cloths as they are searched, newest first, page by page. */
+export const useCloths = (query: Ref<ClothQuery>) =>
+  useInfiniteQuery({
+    queryKey: ["cloths", query],
+    queryFn: ({ pageParam }) =>
+      answer(client.GET("/api/cloths", { params: { query: { ...query.value, before: pageParam ?? undefined } } })),
+    initialPageParam: null as number | null,
+    getNextPageParam: (page) => page.more,
+    placeholderData: keepPreviousData,
+  });
+export const useCloth = (id: Ref<number | null>) =>
+  useQuery({
+    queryKey: ["cloth", id],
+    queryFn: () => answer(client.GET("/api/cloths/{cloth_id}", { params: { path: { cloth_id: id.value ?? 0 } } })),
+    enabled: () => id.value !== null,
+  });
+
 export type LogFilter = NonNullable<paths["/api/log"]["get"]["parameters"]["query"]>;
 
 export const useLog = (filter: Ref<LogFilter>) =>

@@ -226,6 +226,130 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cloths": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Find Cloths
+         * @description Find test cloths by number, thread, needle, batting, motion, quilt and note, newest first.
+         */
+        get: operations["find_cloths_api_cloths_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cloths/{cloth_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Cloth
+         * @description Return one test cloth: what it was stitched with, its lines by motion, and what each row found.
+         */
+        get: operations["cloth_api_cloths__cloth_id__get"];
+        /**
+         * Correct Cloth
+         * @description Correct the number on a cloth, its note, or its day; its lines move with it.
+         */
+        put: operations["correct_cloth_api_cloths__cloth_id__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cloths/{cloth_id}/beside/{other_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Side By Side
+         * @description Lay two cloths side by side: what differs, and what moved.
+         */
+        get: operations["side_by_side_api_cloths__cloth_id__beside__other_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cloths/{cloth_id}/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Judge Line
+         * @description Judge a line of a cloth, on the machine or out of the box.
+         */
+        post: operations["judge_line_api_cloths__cloth_id__lines_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cloths/{cloth_id}/lines/{record_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Line
+         * @description Move a test line to this cloth, from another or from none.
+         */
+        post: operations["take_line_api_cloths__cloth_id__lines__record_id__post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cloths/{cloth_id}/recipes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Rows
+         * @description Save a recipe for every row of a cloth that has a balanced line.
+         */
+        post: operations["keep_rows_api_cloths__cloth_id__recipes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/compute/balance": {
         parameters: {
             query?: never;
@@ -1342,6 +1466,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/cloths": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Cloth
+         * @description Begin a test cloth under the next number, or note one from the box with what is written on it.
+         */
+        post: operations["begin_cloth_api_machines__machine_id__cloths_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/cross-swap": {
         parameters: {
             query?: never;
@@ -2233,7 +2377,7 @@ export interface paths {
         };
         /**
          * Strip
-         * @description Print the strip of a ladder test, true to scale.
+         * @description Print the strip of a ladder test, true to scale; with the number of its cloth where one is begun.
          */
         get: operations["strip_api_machines__machine_id__strip__form__get"];
         put?: never;
@@ -3476,11 +3620,12 @@ export interface components {
          *
          *     ``knob`` is what to turn before the first line. ``remedies`` are what to do where the scale ends before the balance;
          *     ``at_another_reading`` says which test lines do not count, since the bobbin read otherwise. ``late`` is what was
-         *     noted after lines it may belong before.
+         *     noted after lines it may belong before. ``cloth`` is the one being stitched, ``next_cloth`` the next one's number.
          */
         BalanceStation: {
             /** At Another Reading */
             at_another_reading: string;
+            cloth: components["schemas"]["ClothOn"] | null;
             /** Cut */
             cut: components["schemas"]["CutAt"][];
             estimate: components["schemas"]["BalanceEstimate"];
@@ -3501,6 +3646,8 @@ export interface components {
             /** Missing */
             missing: string[];
             motion: components["schemas"]["Motion"];
+            /** Next Cloth */
+            next_cloth: number;
             /** Next Says */
             next_says: string;
             /** Present Says */
@@ -4334,6 +4481,171 @@ export interface components {
             quilt?: string;
         };
         /**
+         * Cloth
+         * @description A test cloth and the number on it; its lines are the test lines that name it.
+         *
+         *     A cloth from the box, stitched before its machine's log knew of it, carries what is written on it: ``on_top`` and
+         *     ``below`` the threads by their numbers in the drawer, the needle, the batting, the bobbin's number, and its
+         *     ``lines``. Those are no test lines of the log: nobody knows what else was on the machine then.
+         */
+        Cloth: {
+            /**
+             * Batting
+             * @default
+             */
+            batting?: string;
+            /** Below */
+            below?: number | null;
+            /** Bobbin Mn */
+            bobbin_mn?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cloth";
+            /**
+             * Lines
+             * @default []
+             */
+            lines?: components["schemas"]["ClothLine"][];
+            needle?: components["schemas"]["NeedleSize"] | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /** Number */
+            number: number;
+            /**
+             * On Top
+             * @default []
+             */
+            on_top?: number[];
+            point?: components["schemas"]["Point"] | null;
+        };
+        /**
+         * ClothCorrected
+         * @description What is corrected of a cloth: the number on it, its note, or when it was stitched; its lines move with it.
+         */
+        ClothCorrected: {
+            /** At */
+            at?: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /** Number */
+            number: number;
+        };
+        /**
+         * ClothItem
+         * @description A cloth as one thing: its number, where and when, what it was stitched with, and its rows.
+         *
+         *     ``on`` says that it is the one being stitched; ``scale_says`` what of it the machine's scale no longer has;
+         *     ``recipes`` are those saved from it.
+         */
+        ClothItem: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Batting */
+            batting: string;
+            /** Bobbin */
+            bobbin: string;
+            /** Bobbin Color */
+            bobbin_color: string;
+            /** Bobbin Reads */
+            bobbin_reads: string;
+            /** Face Down */
+            face_down: string;
+            /** From The Box */
+            from_the_box: boolean;
+            /** Id */
+            id: number;
+            /** Machine */
+            machine: string;
+            /** Machine Id */
+            machine_id: number;
+            /** Needle */
+            needle: string;
+            /** Note */
+            note: string;
+            /** Number */
+            number: number;
+            /** On */
+            on: boolean;
+            /** Quilt */
+            quilt: string;
+            /** Recipes */
+            recipes: string[];
+            /** Retired */
+            retired: boolean;
+            /** Rows */
+            rows: components["schemas"]["ClothRowItem"][];
+            /** Scale Says */
+            scale_says: string;
+            /** Struck */
+            struck: boolean;
+            /** Top */
+            top: string;
+            /** Top Color */
+            top_color: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * ClothLine
+         * @description One line of a cloth: where the top tension stood, and its grade from -2 to 2.
+         */
+        ClothLine: {
+            /**
+             * Doubtful
+             * @default false
+             */
+            doubtful?: boolean;
+            /** Grade */
+            grade: number;
+            /** @default free_motion */
+            motion?: components["schemas"]["Motion"];
+            /** Setting */
+            setting: number;
+        };
+        /**
+         * ClothOn
+         * @description The cloth that is being stitched: its record, and the number on it.
+         */
+        ClothOn: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: number;
+        };
+        /**
+         * ClothPage
+         * @description A page of cloths, newest first; ``more`` is the id to continue before, ``next_number`` the next one's number.
+         */
+        ClothPage: {
+            /** Items */
+            items: components["schemas"]["ClothItem"][];
+            /** More */
+            more: number | null;
+            /** Next Number */
+            next_number: number;
+        };
+        /**
+         * ClothRowItem
+         * @description A row of a cloth: one motion, its lines from loose to tight, and what it found.
+         */
+        ClothRowItem: {
+            found: components["schemas"]["RowFound"];
+            /** Lines */
+            lines: components["schemas"]["LineItem"][];
+            motion: components["schemas"]["Motion"];
+        };
+        /**
          * ColumnChoice
          * @description A column that a kind of table can have, and which of the file's it is likely to be.
          */
@@ -4558,7 +4870,7 @@ export interface components {
              */
             at: string;
             /** Payload */
-            payload: components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["CasePutBack"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["QuiltOn"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["GaugeChecked"] | components["schemas"]["PurposeSet"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["KnobSet"] | components["schemas"]["MarkSet"] | components["schemas"]["GoodEnough"] | components["schemas"]["Recipe"] | components["schemas"]["RecipeUsed"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["WalkDone"] | components["schemas"]["Upkeep"] | components["schemas"]["ComparisonPlanned"];
+            payload: components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["CasePutBack"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["QuiltOn"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["GaugeChecked"] | components["schemas"]["PurposeSet"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["KnobSet"] | components["schemas"]["MarkSet"] | components["schemas"]["GoodEnough"] | components["schemas"]["Cloth"] | components["schemas"]["Recipe"] | components["schemas"]["RecipeUsed"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["WalkDone"] | components["schemas"]["Upkeep"] | components["schemas"]["ComparisonPlanned"];
         };
         /**
          * CsvTable
@@ -4691,6 +5003,17 @@ export interface components {
             reasons: components["schemas"]["Reason"][];
             /** Text */
             text: string;
+        };
+        /**
+         * Difference
+         * @description One difference, before and after in words.
+         */
+        Difference: {
+            /** After */
+            after: string;
+            /** Before */
+            before: string;
+            what: components["schemas"]["Changed"];
         };
         /**
          * Differing
@@ -5674,6 +5997,28 @@ export interface components {
             total: number;
         };
         /**
+         * JudgedLine
+         * @description A line of a cloth as it was judged; ``instead`` takes the place of what was said of it before.
+         */
+        JudgedLine: {
+            /**
+             * Doubtful
+             * @default false
+             */
+            doubtful?: boolean;
+            /** Grade */
+            grade: number;
+            /**
+             * Instead
+             * @default false
+             */
+            instead?: boolean;
+            /** @default free_motion */
+            motion?: components["schemas"]["Motion"];
+            /** Setting */
+            setting: number;
+        };
+        /**
          * Judgment
          * @description What a needle does with a thread, by its distance from the best.
          * @enum {string}
@@ -5702,6 +6047,19 @@ export interface components {
              * @default false
              */
             unbalanced?: boolean;
+        };
+        /**
+         * KeepRows
+         * @description A name for the recipes of a cloth's rows.
+         */
+        KeepRows: {
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
         };
         /**
          * Keeping
@@ -6058,6 +6416,22 @@ export interface components {
             value: components["schemas"]["LifeSchool"];
         };
         /**
+         * LineItem
+         * @description A line of a cloth as it reads; ``record`` is its test line in the log, none where the cloth carries it.
+         */
+        LineItem: {
+            /** Doubtful */
+            doubtful: boolean;
+            /** Grade */
+            grade: number;
+            /** Record */
+            record: number | null;
+            /** Setting */
+            setting: number;
+            /** Setting Words */
+            setting_words: string;
+        };
+        /**
          * LiveSource
          * @description A source of live readings and the conditions its stand-in can play; what it reads is kept in the demo alone.
          */
@@ -6115,7 +6489,7 @@ export interface components {
              */
             noted_at: string;
             /** Payload */
-            payload: (components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["CasePutBack"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["QuiltOn"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["GaugeChecked"] | components["schemas"]["PurposeSet"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["KnobSet"] | components["schemas"]["MarkSet"] | components["schemas"]["GoodEnough"] | components["schemas"]["Recipe"] | components["schemas"]["RecipeUsed"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["WalkDone"] | components["schemas"]["Upkeep"] | components["schemas"]["ComparisonPlanned"]) | null;
+            payload: (components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["CasePutBack"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["QuiltOn"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["GaugeChecked"] | components["schemas"]["PurposeSet"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["KnobSet"] | components["schemas"]["MarkSet"] | components["schemas"]["GoodEnough"] | components["schemas"]["Cloth"] | components["schemas"]["Recipe"] | components["schemas"]["RecipeUsed"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["WalkDone"] | components["schemas"]["Upkeep"] | components["schemas"]["ComparisonPlanned"]) | null;
             /** Revisions */
             revisions: components["schemas"]["Revision"][];
             setup: components["schemas"]["Setup"];
@@ -6745,6 +7119,48 @@ export interface components {
              * @default
              */
             system?: string;
+        };
+        /**
+         * NewCloth
+         * @description A cloth to begin; left out, its number is the next.
+         *
+         *     With ``gather`` the lines of this combination that are on no cloth are lines of it. One from the box says when it
+         *     was stitched (``at``) and carries what is written on it: the threads by their numbers in the drawer, and the rest.
+         */
+        NewCloth: {
+            /** American */
+            american?: number | null;
+            /** At */
+            at?: string | null;
+            /**
+             * Batting
+             * @default
+             */
+            batting?: string;
+            /** Below */
+            below?: number | null;
+            /** Bobbin Mn */
+            bobbin_mn?: number | null;
+            /**
+             * Gather
+             * @default false
+             */
+            gather?: boolean;
+            /** Metric */
+            metric?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /** Number */
+            number?: number | null;
+            /**
+             * On Top
+             * @default []
+             */
+            on_top?: number[];
+            point?: components["schemas"]["Point"] | null;
         };
         /**
          * NewToken
@@ -7425,6 +7841,8 @@ export interface components {
             bobbins: number;
             /** Breaks */
             breaks: number;
+            /** Cloths */
+            cloths: components["schemas"]["UsedCloth"][];
             /**
              * First
              * Format: date-time
@@ -7644,7 +8062,7 @@ export interface components {
          *
          *     A combination that was noted elsewhere, on a card or in a spreadsheet, carries what it was kept with: ``on_top``
          *     and ``below`` the threads by their numbers in the drawer, the needle, the batting. What a card does not say is
-         *     ``None``: ``grade``, ``motion``, ``point``.
+         *     ``None``: ``grade``, ``motion``, ``point``. ``cloth`` is the record of the test cloth that it was found on.
          */
         Recipe: {
             /**
@@ -7656,6 +8074,8 @@ export interface components {
             below?: number | null;
             /** Bobbin Mn */
             bobbin_mn: number | null;
+            /** Cloth */
+            cloth?: number | null;
             /** Grade */
             grade: number | null;
             /** High */
@@ -7696,10 +8116,16 @@ export interface components {
         /**
          * RecipeItem
          * @description A kept combination in the machine's own terms, and why it may want a fresh look.
+         *
+         *     ``cloth`` is the record of the test cloth it was found on, ``cloth_number`` the number on that.
          */
         RecipeItem: {
             /** Bobbin Words */
             bobbin_words: string;
+            /** Cloth */
+            cloth: number | null;
+            /** Cloth Number */
+            cloth_number: number | null;
             entry: components["schemas"]["LogEntry"];
             /** Interval Words */
             interval_words: string;
@@ -7826,6 +8252,32 @@ export interface components {
             /** Seed */
             seed: number;
             shown: components["schemas"]["Shown"];
+        };
+        /**
+         * RowFound
+         * @description What a row of a cloth found: the balance by its lines, or why there is none. ``balanced`` are its good lines.
+         */
+        RowFound: {
+            /** Balanced */
+            balanced: number[];
+            motion: components["schemas"]["Motion"];
+            /** Setting */
+            setting: number | null;
+            /** Text */
+            text: string;
+        };
+        /**
+         * RowMoved
+         * @description One motion on two cloths: what each found, and what moved between them.
+         */
+        RowMoved: {
+            /** First */
+            first: string;
+            motion: components["schemas"]["Motion"];
+            /** Moved */
+            moved: string;
+            /** Second */
+            second: string;
         };
         /**
          * Run
@@ -8301,6 +8753,23 @@ export interface components {
             why: string;
         };
         /**
+         * SideBySide
+         * @description Two cloths: what they were stitched with differs in ``differences``, and what each motion found in ``rows``.
+         */
+        SideBySide: {
+            /** Differences */
+            differences: components["schemas"]["Difference"][];
+            first: components["schemas"]["ClothItem"];
+            /** Rows */
+            rows?: components["schemas"]["RowMoved"][];
+            /**
+             * Says
+             * @default
+             */
+            says?: string;
+            second: components["schemas"]["ClothItem"];
+        };
+        /**
          * SimCloth
          * @description A sandwich: thickness under the foot, and how much it drags at needle and thread (1 is ordinary).
          */
@@ -8696,9 +9165,11 @@ export interface components {
          * StitchedLook
          * @description A stitched step was looked at: the setting it was sewn at, and its grade from -2 to 2.
          *
-         *     ``doubtful`` where the eye was not sure of the grade.
+         *     ``doubtful`` where the eye was not sure of the grade, ``cloth`` the record of the test cloth it is a line of.
          */
         StitchedLook: {
+            /** Cloth */
+            cloth?: number | null;
             /**
              * Doubtful
              * @default false
@@ -9360,6 +9831,20 @@ export interface components {
              */
             fill?: number;
             thread: components["schemas"]["Thread"];
+        };
+        /**
+         * UsedCloth
+         * @description A test cloth that was stitched while a quilt was on: its record, the number on it, and its machine.
+         */
+        UsedCloth: {
+            /** Id */
+            id: number;
+            /** Machine */
+            machine: string;
+            /** Machine Id */
+            machine_id: number;
+            /** Number */
+            number: number;
         };
         /**
          * UsedRecord
@@ -10145,6 +10630,270 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    find_cloths_api_cloths_get: {
+        parameters: {
+            query?: {
+                number?: number | null;
+                text?: string;
+                machine?: number | null;
+                motion?: components["schemas"]["Motion"] | null;
+                before?: number | null;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClothPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    cloth_api_cloths__cloth_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                cloth_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClothItem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    correct_cloth_api_cloths__cloth_id__put: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The version that was seen; another one answers 409. */
+                "if-match"?: string | null;
+            };
+            path: {
+                /** @example 1 */
+                cloth_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "note": "the dark half",
+                 *       "number": 77
+                 *     }
+                 */
+                "application/json": components["schemas"]["ClothCorrected"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClothItem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    side_by_side_api_cloths__cloth_id__beside__other_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                cloth_id: number;
+                /** @example 1 */
+                other_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SideBySide"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    judge_line_api_cloths__cloth_id__lines_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                cloth_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "grade": 0,
+                 *       "setting": 0.25
+                 *     }
+                 */
+                "application/json": components["schemas"]["JudgedLine"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClothItem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    take_line_api_cloths__cloth_id__lines__record_id__post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                cloth_id: number;
+                /** @example 1 */
+                record_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClothItem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    keep_rows_api_cloths__cloth_id__recipes_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                cloth_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "name": "For the border"
+                 *     }
+                 */
+                "application/json": components["schemas"]["KeepRows"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Noted"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
             };
         };
     };
@@ -12642,6 +13391,47 @@ export interface operations {
             };
         };
     };
+    begin_cloth_api_machines__machine_id__cloths_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "note": "for the border"
+                 *     }
+                 */
+                "application/json": components["schemas"]["NewCloth"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Noted"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     swap_api_machines__machine_id__cross_swap_post: {
         parameters: {
             query?: never;
@@ -13425,10 +14215,8 @@ export interface operations {
             content: {
                 /**
                  * @example {
-                 *       "grade": 0,
-                 *       "motion": "free_motion",
-                 *       "note": "feathers",
-                 *       "setting": 0.5
+                 *       "grade": -1,
+                 *       "setting": 0.75
                  *     }
                  */
                 "application/json": components["schemas"]["Look"];
@@ -14559,6 +15347,7 @@ export interface operations {
                 plan?: components["schemas"]["LadderPlan"];
                 motion?: components["schemas"]["Motion"];
                 paper?: components["schemas"]["Paper"];
+                cloth?: number | null;
                 /** @description The time zone of the paper, by its name. */
                 zone?: string;
             };

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from weftonos.core.balance.estimate import BalanceEstimate, estimate_balance
-from weftonos.core.balance.looks import BALANCED_ONLY, Accepted, Observation, on_scale
+from weftonos.core.balance.looks import BALANCED_ONLY, Observation, on_scale
 from weftonos.core.kernel.errors import LONGEST_NOTE, CraftError, require_between, require_text
 from weftonos.core.kernel.sandwich import Motion
 from weftonos.core.kernel.scale import TopScale
@@ -82,29 +82,35 @@ class RowFound:
     balanced: tuple[float, ...]
 
 
-def row_found(
-    scale: TopScale, motion: Motion, lines: Sequence[ClothLine], accepted: Accepted = BALANCED_ONLY
-) -> RowFound:
-    """Say what one row found, by its own lines alone."""
-    found = row_estimate(scale, lines, accepted)
-    good = tuple(sorted({line.setting for line in lines if line.grade in accepted}))
-    if found is None:
-        return RowFound(motion=motion, setting=None, text="no line on this scale", balanced=good)
-    if not good:
+def row_seen(scale: TopScale, motion: Motion, lines: Sequence[ClothLine]) -> RowFound:
+    """Say which lines of a row looked balanced, or on which side all were; nothing is estimated."""
+    good = tuple(sorted({line.setting for line in lines if line.grade in BALANCED_ONLY}))
+    if good:
+        low, high = (scale.words(end) for end in (good[0], good[-1]))
+        text = f"good at {low}" if low == high else f"good from {low} to {high}"
+    else:
         sides = {line.grade > 0 for line in lines}
         way = "" if len(sides) > 1 else " All were too loose." if True in sides else " All were too tight."
-        return RowFound(motion=motion, setting=None, text=f"no line looked balanced.{way}", balanced=())
-    low, high = (scale.words(end) for end in (good[0], good[-1]))
-    width = f", good from {low} to {high}" if low != high else ""
-    return RowFound(motion=motion, setting=found.set_to, text=f"{scale.words(found.set_to)}{width}", balanced=good)
+        text = f"no line looked balanced.{way}"
+    return RowFound(motion=motion, setting=None, text=text, balanced=good)
 
 
-def row_estimate(
-    scale: TopScale, lines: Sequence[ClothLine], accepted: Accepted = BALANCED_ONLY
-) -> BalanceEstimate | None:
+def row_found(scale: TopScale, motion: Motion, lines: Sequence[ClothLine]) -> RowFound:
+    """Say what one row found, by its own lines alone."""
+    seen, found = row_seen(scale, motion, lines), row_estimate(scale, lines)
+    if found is None:
+        return replace(seen, text="no line on this scale")
+    if not seen.balanced:
+        return seen
+    set_to = scale.words(found.set_to)
+    width = f", {seen.text}" if len(seen.balanced) > 1 else ""
+    return replace(seen, setting=found.set_to, text=f"{set_to}{width}")
+
+
+def row_estimate(scale: TopScale, lines: Sequence[ClothLine]) -> BalanceEstimate | None:
     """Estimate a row's balance by its own lines; ``None`` where none of them is on the scale."""
     looks = on_scale(scale, [Observation(line.setting, line.grade, line.doubtful) for line in lines])
-    return estimate_balance(scale, None, looks, accepted) if looks else None
+    return estimate_balance(scale, None, looks) if looks else None
 
 
 def rows_of(lines: Sequence[ClothLine]) -> Mapping[Motion, Sequence[ClothLine]]:

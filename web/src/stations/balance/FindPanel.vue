@@ -75,7 +75,7 @@ const records = useStrikeRecord();
       </section>
     </div>
     <div class="across">
-      <LadderPanel :motion="motion" :scale="scale" :top="drawn.top" :bobbin="drawn.bobbin" />
+      <LadderPanel :motion="motion" :station="station" :top="drawn.top" :bobbin="drawn.bobbin" />
     </div>
   </div>
 </template>

@@ -5,30 +5,33 @@ import { keepPreviousData, useQuery } from "@tanstack/vue-query";
 import Button from "primevue/button";
 import { computed, reactive, ref, watch } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
-import { useWords } from "../../api/queries";
 import { useHere, useMachineId } from "../../composables/machine";
 import { useSend, useTakeBack } from "../../composables/send";
-import SeenMark from "../../diagrams/SeenMark.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
 import { PAPER_SAYS, papers } from "../../locale";
 import { printed } from "../../units";
 import { counted, MOTION_SAYS } from "../../words";
+import ClothOnMachine from "./ClothOnMachine.vue";
+import GradeBoard from "./GradeBoard.vue";
 
 /**
  * A whole ladder at once: a column a step, looser to tighter, and one tap where the stitch looks so. Steps go between
  * others, the range moves and stretches; a row for each motion; its strip prints true to size.
  */
-const props = defineProps<{ motion: Schemas["Motion"]; scale: Schemas["TopScale"]; top: string; bobbin: string }>();
+const props = defineProps<{
+  motion: Schemas["Motion"];
+  station: Schemas["BalanceStation"];
+  top: string;
+  bobbin: string;
+}>();
+const scale = computed(() => props.station.scale);
 type Plan = Exclude<Schemas["LadderPlan"], "fewest">;
 const PLANS: { value: Plan; name: string }[] = [
   { value: "half", name: "six steps" },
   { value: "full", name: "whole scale" },
 ];
-/** What is looked for, from too loose on top to too tight, as one goes down the board. */
-const GRADES = [2, 1, 0, -1, -2];
 const machine = useMachineId();
 const here = useHere();
-const { data: words } = useWords();
 const plan = ref<Plan>("half");
 const { data, isPlaceholderData } = useQuery({
   queryKey: computed(() => ["ladder", machine.value, plan.value, props.motion]),
@@ -43,7 +46,7 @@ const { data, isPlaceholderData } = useQuery({
 });
 
 const snap = (setting: number) => {
-  const { low, high, step } = props.scale;
+  const { low, high, step } = scale.value;
   return +Math.min(high, Math.max(low, low + Math.round((setting - low) / step) * step)).toFixed(6);
 };
 interface Row {
@@ -75,7 +78,7 @@ watch(
 const settings = computed(() => row.value?.settings ?? []);
 const apart = computed(() => {
   const gaps = settings.value.slice(1).map((s, i) => s - (settings.value[i] ?? s));
-  return gaps.length ? Math.max(...gaps) : props.scale.step;
+  return gaps.length ? Math.max(...gaps) : scale.value.step;
 });
 function move(by: number) {
   lay(settings.value.map((s) => s + by * apart.value));
@@ -118,15 +121,17 @@ const keep = useSend(
 );
 const named = (setting: number) =>
   data.value?.words[data.value.settings.indexOf(setting)] ?? String(+setting.toFixed(3));
-const nameOf = (grade: number) => words.value?.grades.find((g) => g.grade === grade)?.name ?? "";
-const strip = (form: string, paper: string) =>
-  `/api/machines/${machine.value}/strip.${form}?plan=${plan.value}&motion=${props.motion}&paper=${paper}&${printed()}`;
+const strip = (form: string, paper: string) => {
+  const cloth = props.station.cloth ? `&cloth=${props.station.cloth.id}` : "";
+  return `/api/machines/${machine.value}/strip.${form}?plan=${plan.value}&motion=${props.motion}&paper=${paper}${cloth}&${printed()}`;
+};
 </script>
 
 <template>
   <section class="panel stack" aria-labelledby="ladder-title">
     <DraftNote :shown="draft.state.restored && filled.length > 0" @drop="empty" />
     <h2 id="ladder-title">A whole test strip on one cloth, {{ MOTION_SAYS[motion] }}</h2>
+    <ClothOnMachine :station="station" />
     <p v-if="data" class="soft">
       Sew on {{ data.cloth }}. Then tap, step by step, what you see<template v-if="others.length"
         >; also judged: {{ others.map((r) => `${MOTION_SAYS[r.motion]} (${r.steps.length})`).join(", ") }}</template
@@ -141,42 +146,16 @@ const strip = (form: string, paper: string) =>
         <button type="button" @click="stretch(1 / 1.5)">closer</button>
       </div>
     </div>
-    <div v-if="row" class="board">
-      <table>
-        <thead>
-          <tr>
-            <th scope="col"><span class="sr">What you see</span></th>
-            <th v-for="(s, i) in settings" :key="s" scope="col">
-              {{ named(s) }}
-              <button
-                v-if="i < settings.length - 1 && between(i) !== null"
-                type="button"
-                class="between"
-                :aria-label="`A step between ${named(s)} and ${named(settings[i + 1] ?? s)}`"
-                @click="lay([...settings, between(i) ?? s])">
-                +
-              </button>
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="g in GRADES" :key="g">
-            <th scope="row">{{ nameOf(g) }}</th>
-            <td v-for="s in settings" :key="s">
-              <button
-                type="button"
-                class="cell"
-                :class="{ balanced: g === 0 }"
-                :aria-pressed="row.graded[s] === g"
-                :aria-label="`${named(s)}: ${nameOf(g)}`"
-                @click="tap(s, g)">
-                <SeenMark :grade="g" :top="top" :bobbin="bobbin" :faint="row.graded[s] !== g" />
-              </button>
-            </td>
-          </tr>
-        </tbody>
-      </table>
-    </div>
+    <GradeBoard
+      v-if="row"
+      :settings="settings"
+      :graded="row.graded"
+      :named="named"
+      :top="top"
+      :bobbin="bobbin"
+      :between="between"
+      @tap="tap"
+      @insert="lay([...settings, $event])" />
     <p v-if="keep.problem.value" class="field-error" role="alert">{{ keep.problem.value.message }}</p>
     <div class="row">
       <Button
@@ -217,63 +196,6 @@ const strip = (form: string, paper: string) =>
   background: var(--panel);
   border-radius: 4px;
   padding: 0 0.7rem;
-}
-.board {
-  overflow-x: auto;
-  background: var(--cloth);
-  border-radius: 4px;
-  padding: 0.4rem 0.6rem 0.6rem;
-}
-table {
-  border-collapse: collapse;
-  width: 100%;
-}
-thead th {
-  position: relative;
-  font-weight: 700;
-  padding: 0 0 0.2rem;
-  min-width: 48px;
-}
-th[scope="row"] {
-  text-align: left;
-  font-weight: 560;
-  font-size: 0.9rem;
-  line-height: 1.1;
-  padding-right: 0.5rem;
-  min-width: 6.5rem;
-}
-.between {
-  position: absolute;
-  z-index: 1;
-  right: -22px;
-  top: -10px;
-  min-width: 44px;
-  min-height: 44px;
-  border: 0;
-  background: none;
-  color: var(--ink-soft);
-  font-weight: 700;
-  font-size: 1.1rem;
-}
-td {
-  padding: 1px;
-  text-align: center;
-}
-.cell {
-  width: 100%;
-  min-width: 46px;
-  min-height: 46px;
-  border: 2px solid transparent;
-  border-radius: 4px;
-  background: none;
-  padding: 0;
-}
-.cell.balanced {
-  background: color-mix(in srgb, var(--panel) 55%, transparent);
-}
-.cell[aria-pressed="true"] {
-  border-color: var(--ink);
-  background: var(--panel);
 }
 .links a {
   display: inline-flex;

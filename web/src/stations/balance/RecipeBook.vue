@@ -8,7 +8,7 @@ import { answer, client, type Schemas } from "../../api/client";
 import { type RecipeQuery, useRecipes } from "../../api/queries";
 import { useMachineId } from "../../composables/machine";
 import ToggleRow from "../../parts/ToggleRow.vue";
-import { CHANGED, counted, day } from "../../words";
+import { CHANGED, counted, day, MOTION_SAYS } from "../../words";
 import { useSend, useTakeBack } from "../../composables/send";
 import AsTable from "../../parts/AsTable.vue";
 
@@ -55,7 +55,12 @@ const nameOf = (item: Item) => (item.entry.payload?.kind === "recipe" ? item.ent
 const looksOf = (item: Item) => (item.entry.payload?.kind === "recipe" ? (item.entry.payload.looks ?? 0) : 0);
 /** What else it was kept with; what a card does not say is left out. */
 const lineOf = (item: Item) =>
-  [item.needle_words, item.bobbin_words && `bobbin ${item.bobbin_words}`, item.entry.setup.sandwich?.batting]
+  [
+    item.entry.payload?.kind === "recipe" && item.entry.payload.motion && MOTION_SAYS[item.entry.payload.motion],
+    item.needle_words,
+    item.bobbin_words && `bobbin ${item.bobbin_words}`,
+    item.entry.setup.sandwich?.batting,
+  ]
     .filter(Boolean)
     .join(" · ");
 const whyStale = (item: Item) =>
@@ -112,6 +117,16 @@ const whyStale = (item: Item) =>
         <template v-if="item.entry.setup.bobbin">over {{ item.entry.setup.bobbin.name }}</template
         ><br />
         <span class="soft">{{ lineOf(item) }}</span>
+        <RouterLink
+          v-if="item.cloth"
+          class="cloth"
+          :to="{
+            name: 'balance',
+            params: { machine: item.entry.machine_id },
+            query: { part: 'cloths', cloth: item.cloth },
+          }"
+          >cloth {{ item.cloth_number }}</RouterLink
+        >
       </p>
       <p class="set">
         <strong>{{ item.setting_words }}</strong><span v-if="item.interval_words" class="soft"
@@ -176,6 +191,12 @@ ul {
 .stale {
   color: var(--amber);
   font-weight: 600;
+}
+.cloth {
+  display: inline-flex;
+  align-items: center;
+  min-height: 44px;
+  margin-left: 0.5rem;
 }
 .set strong {
   font-size: 2rem;

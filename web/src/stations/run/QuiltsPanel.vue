@@ -116,6 +116,16 @@ const FACTS = computed(() => {
           </li>
         </ol>
       </template>
+      <p v-if="quilt.cloths.length">
+        Test cloths:
+        <RouterLink
+          v-for="c in quilt.cloths"
+          :key="c.id"
+          class="onward"
+          :to="{ name: 'balance', params: { machine: c.machine_id }, query: { part: 'cloths', cloth: c.id } }"
+          >{{ c.number }}</RouterLink
+        >
+      </p>
       <template v-if="quilt.threads.length">
         <h2>Threads</h2>
         <ul class="threads">
