@@ -12,8 +12,10 @@ from pgmpy.models import DiscreteBayesianNetwork
 
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.feature import OF_KIND
+from weftonos.core.kernel.sandwich import Loft, Sandwich
 from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.kernel.standing import Standing
+from weftonos.core.mend.circumstance import Circumstances, conditions
 from weftonos.core.mend.diagnosis import (
     UNLIKELY,
     CheckAnswer,
@@ -26,6 +28,7 @@ from weftonos.core.mend.diagnosis import (
     refuse_contradictions,
 )
 from weftonos.core.mend.trouble import FindingKind
+from weftonos.core.thread.label import read_label
 from weftonos.knowledge import troubles
 
 KNOWN = troubles()
@@ -168,6 +171,57 @@ class TestTraps:
         says = diagnose(KNOWN, ask("bobbin_thread_dots_on_top", "batting", "looked_too_tight", answers=answers))
         assert says.next.cause == "top_too_tight"
         assert "starting point" in " ".join(r.text for r in says.reasons)
+
+
+#: What is tried first when a special thread breaks, in this order (common practice; orders our estimate): the causes as
+#: the page names them. What stands between them is of no matter.
+SPECIAL = {
+    "metallic": ["thread_aged_or_poor", "needle_dull_burred_bent", "top_too_tight", "bobbin_too_tight"],
+    "flat metallic film": [
+        "flat_film_twists_off_the_end",
+        "guide_missed_or_wrapped",
+        "top_too_tight",
+        "groove_too_small_for_thread",
+    ],
+    "monofilament": [
+        "slick_thread_spills",
+        "guide_missed_or_wrapped",
+        "groove_too_small_for_thread",
+        "top_too_tight",
+        "thread_wound_below",
+        "stretchy_thread_wound_fast",
+    ],
+    "100 wt silk": ["needle_dull_burred_bent", "top_too_tight", "discs_packed_with_lint"],
+    "12 wt cotton": ["groove_too_small_for_thread", "top_too_tight", "batting_or_fabric_drags"],
+    "wash away": ["thread_aged_or_poor", "top_too_tight"],
+}
+
+
+@pytest.mark.parametrize("machine", MachineKind)
+@pytest.mark.parametrize("label", SPECIAL)
+def test_a_special_thread_that_breaks_is_looked_into_in_its_own_order(label, machine):
+    owned = read_label(label).readings[0].spec
+    known, _ = conditions(Circumstances(machine_kind=machine, top=(owned.thread,)))
+    answers: dict[str, CheckAnswer] = {}
+    while next_ := diagnose(KNOWN.at(OF_KIND[machine]), ask(SNAP, *known, answers=answers, thorough=True)).next:
+        answers[next_.cause] = CheckAnswer.NOT_IT
+    order = [cause for cause in answers if cause in SPECIAL[label]]
+    assert order == [cause for cause in SPECIAL[label] if cause in answers]
+    assert len(order) >= len(SPECIAL[label]) - 1
+    # A knob off its start costs one turn, and comes before all of it.
+    assert diagnose(KNOWN, ask(SNAP, *known, "knob_above_the_start")).next.cause == "top_too_tight"
+
+
+@pytest.mark.parametrize(
+    ("batting", "loft", "warm"), [("polyester, low", "low", True), ("wool", "lofty", True), ("cotton", "low", False)]
+)
+def test_batting_warms_needle_and_thread_of_any_fiber(batting, loft, warm):
+    cotton = read_label("50 wt cotton").readings[0].spec.thread
+    holds, _ = conditions(Circumstances(top=(cotton,), sandwich=Sandwich(batting=batting, loft=Loft(loft))))
+    assert ("warm_batting" in holds) is warm
+    says = {warm: diagnose(KNOWN, ask(FRAYS, *holds)) for holds, warm in ((holds, True), ((), False))}
+    chance = {known: next(c.probability for c in said.causes if c.cause == "heat") for known, said in says.items()}
+    assert (chance[True] > 1.5 * chance[False]) is warm
 
 
 class TestAnswers:

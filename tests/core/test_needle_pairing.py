@@ -238,6 +238,8 @@ def test_one_layer_asks_for_stabilizer_and_heavy_thread_for_larger_stitches():
     twelve = thread(Fiber.COTTON, Construction.SPUN, 12)
     said = {r.rule: r.text for r in paired(twelve, sandwich=Sandwich(layers=1)).reasons}
     assert said["stabilizer"].endswith("Where stitches lie tight, make them longer and wider.")
+    thirty = {r.rule: r.text for r in paired(thread(wt=30), sandwich=Sandwich(layers=1)).reasons}
+    assert thirty["stabilizer"] == "One layer alone puckers: put stabilizer under it."
     fine = {r.rule: r.text for r in paired(thread(wt=60), sandwich=Sandwich(layers=1)).reasons}
     assert fine["stabilizer"] == "One layer alone puckers: put stabilizer under it."
     assert "stabilizer" not in {r.rule for r in paired(twelve).reasons}

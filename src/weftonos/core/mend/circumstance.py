@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from weftonos.core.bobbin.gauge import FLUTTERS_ABOVE
 from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.kernel.errors import require_between
-from weftonos.core.kernel.sandwich import Sandwich
+from weftonos.core.kernel.sandwich import Loft, Sandwich
 from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.kernel.stitch import check_grade
@@ -22,7 +22,7 @@ from weftonos.core.needle.needle import STRETCHES_FROM, NeedleSize, Point
 from weftonos.core.setup.differences import Changed, differences
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.nature import nature_of
-from weftonos.core.thread.thread import Bundle, Construction, Fiber, Thread, sheds_lint
+from weftonos.core.thread.thread import HEAVY_TEX, VERY_FINE_TEX, Bundle, Construction, Fiber, Thread, sheds_lint
 
 #: From this ratio of linear densities on, a thread is heavier or finer than the one before.
 HEAVIER_FROM = estimate(1.1)
@@ -98,6 +98,9 @@ def conditions(known: Circumstances) -> tuple[frozenset[str], frozenset[str]]:
         say("flat_metallic", on_top(lambda t: t.construction is Construction.FILM))
         say("metallic", on_top(lambda t: t.is_metallic))
         say("clear_thread", on_top(lambda t: t.is_monofilament))
+        say("fine_silk", on_top(lambda t: t.fiber is Fiber.SILK and t.density.tex <= VERY_FINE_TEX.value))
+        say("heavy_thread_on_top", on_top(lambda t: t.density.tex >= HEAVY_TEX.value))
+        say("wash_away_thread", on_top(lambda t: t.fiber is Fiber.WASH_AWAY))
         say("synthetic_thread", on_top(lambda t: t.fiber in (Fiber.POLYESTER, Fiber.NYLON)))
         if known.needle:
             state = fit_of(Bundle.of(top), known.needle, known.point or Point.TOPSTITCH).state
@@ -113,6 +116,7 @@ def conditions(known: Circumstances) -> tuple[frozenset[str], frozenset[str]]:
     if known.sandwich:
         # Batting rubs needle and thread warm, whatever the fiber (common practice).
         say("heavy_sandwich", bool(known.sandwich.heavy_because))
+        say("warm_batting", known.sandwich.loft is Loft.LOFTY or "poly" in known.sandwich.batting.casefold())
     if known.needle_due is not None or known.needle_hours is not None:
         late = known.needle_due if known.needle_due is not None else (known.needle_hours or 0) > HOURS_LIFE[0].value
         say("hours_over_life", late)

@@ -24,7 +24,14 @@ from weftonos.core.needle.needle import (
 from weftonos.core.thread.handling import care_for
 from weftonos.core.thread.nature import Nature, nature_of, together
 from weftonos.core.thread.starting_tension import StartTension, start_tension
-from weftonos.core.thread.thread import HEAVIEST_THROUGH_A_NEEDLE, THICKER_BELOW_IS_BOBBIN_WORK, Bundle, Fiber, Thread
+from weftonos.core.thread.thread import (
+    HEAVIEST_THROUGH_A_NEEDLE,
+    HEAVY_TEX,
+    THICKER_BELOW_IS_BOBBIN_WORK,
+    Bundle,
+    Fiber,
+    Thread,
+)
 
 #: Sizes in use for each kind of head, smallest and largest (common practice).
 SIZES_IN_USE = {
@@ -82,8 +89,6 @@ SEWN_SO = "Some sew it so, and well."
 LARGE_NEEDLE = NeedleSize(110, 18)
 #: Fuller than this, play is no reason for a smaller needle.
 SNAPS_BELOW = estimate(0.45)
-#: From this weight on close stitches on a single layer are made larger: 12 wt (common practice).
-HEAVY_ON_ONE_LAYER = practice(45, "tex")
 #: Bobbin over top, in tex, from which the two weigh about the same.
 ABOUT_EQUAL = estimate(0.8)
 #: What a bobbin thread weighs at most: sold as such from 40 wt down, and 60 wt and finer below very fine thread.
@@ -393,7 +398,7 @@ def _reasons(
             )
         )
     if sandwich.layers == 1:
-        tight = " Where stitches lie tight, make them longer and wider." if top.tex >= HEAVY_ON_ONE_LAYER.value else ""
+        tight = " Where stitches lie tight, make them longer and wider." if top.tex >= HEAVY_TEX.value else ""
         reasons.append(Reason(text=f"One layer alone puckers: put stabilizer under it.{tight}", rule="stabilizer"))
     if sandwich.weave.parted and chosen.point is Point.BALLPOINT:
         reasons.append(Reason(text=PARTS[sandwich.weave], rule="ballpoint_parts"))

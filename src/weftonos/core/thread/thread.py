@@ -80,6 +80,8 @@ PACKING: dict[Construction, Known] = {
 #: Share of a bundle's outline that its threads fill.
 BUNDLE_PACKING = estimate(0.80)
 MOST_IN_BUNDLE = 4
+#: Very fine thread is 80 wt and finer, heavy thread 12 wt and heavier (common practice; room for a label's rounding).
+VERY_FINE_TEX, HEAVY_TEX = practice(12.6, "tex"), practice(82, "tex")
 #: A single thread heavier than this is for bobbin or hand work, whatever the needle.
 HEAVIEST_THROUGH_A_NEEDLE = practice(100, "tex")
 #: Bobbin over top, in tex, above which the bobbin thread counts as the thicker one.
