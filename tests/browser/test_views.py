@@ -10,7 +10,13 @@ from screenshots import VIEWS
 
 from conftest import AT_THE_MACHINE, axe_violations, cleaned
 
-SIZES = {"phone": (390, 844), "tablet": (800, 1280), "machine": (1280, 800)}
+SIZES = {"small phone": (320, 640), "phone": (390, 844), "tablet": (800, 1280), "machine": (1280, 800)}
+#: Sizes of type on a page, the text in drawings left out, and how many there may be.
+TYPE_SIZES = """() => { const found = new Set(), walk = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
+  for (let text; (text = walk.nextNode()); ) { const e = text.parentElement;
+    if (text.textContent.trim() && e.offsetParent && !e.closest("svg, .sr")) found.add(getComputedStyle(e).fontSize); }
+  return [...found].sort(); }"""
+MOST_TYPE_SIZES = 6
 #: What the browser itself counts as moved under the hand, added up.
 SHIFTS = """window.shifted = 0; new PerformanceObserver((list) => list.getEntries().forEach((entry) => {
   if (!entry.hadRecentInput) window.shifted += entry.value; })).observe({ type: "layout-shift", buffered: true });"""
@@ -51,6 +57,7 @@ def test_a_view_is_whole_and_accessible(opened: Page):
               .map((e) => `${e.textContent} ${e.offsetWidth}×${e.offsetHeight}`)"""
         )
         assert not small, (size, small)
+        assert len(types := page.evaluate(TYPE_SIZES)) <= MOST_TYPE_SIZES, (size, types)
     assert axe_violations(page) == []
     # In the dark nothing changes but the colors.
     page.get_by_role("button", name="Dark", exact=True).click()
@@ -80,3 +87,42 @@ def test_striking_a_thread_out_can_be_undone(page: Page, demo: str):
     expect(page.get_by_role("row", name="Tideline 12")).not_to_be_visible()
     page.get_by_role("button", name="Undo").click()
     expect(page.get_by_role("row", name="Tideline 12")).to_be_visible()
+
+
+def test_it_is_as_dark_as_the_system_until_somebody_chooses_and_paper_is_light(page: Page, demo: str):
+    ground = "getComputedStyle(document.documentElement).backgroundColor"
+    page.goto(f"{demo}/1/thread")
+    light = page.evaluate(ground)
+    page.emulate_media(color_scheme="dark")
+    expect(page.get_by_role("button", name="Day", exact=True)).to_be_visible()
+    assert page.evaluate(ground) != light
+    page.emulate_media(color_scheme="dark", media="print")
+    assert page.evaluate(ground) == light
+    page.emulate_media(color_scheme="dark", media="screen")
+    page.get_by_role("button", name="Day", exact=True).click()
+    page.reload()
+    expect(page.get_by_role("button", name="Dark", exact=True)).to_be_visible()
+    assert page.evaluate(ground) == light
+    page.emulate_media(color_scheme="no-preference")
+
+
+def test_the_ring_of_what_has_the_focus_stands_out_from_every_ground(page: Page, demo: str):
+    """By the contrast of the Web Content Accessibility Guidelines 2.2, 1.4.11: 3 to 1."""
+    page.goto(f"{demo}/1/thread")
+    for scheme in ("light", "dark"):
+        page.evaluate("(dark) => document.documentElement.classList.toggle('evening', dark)", scheme == "dark")
+        names = ("--ring", "--panel", "--linen", "--indigo", "--indigo-deep", "--cloth", "--amber-wash")
+        colors = page.evaluate(
+            "(names) => names.map((n) => getComputedStyle(document.documentElement).getPropertyValue(n))", names
+        )
+        ring, *grounds = (light_of(color.strip()) for color in colors)
+        for name, ground in zip(names[1:], grounds, strict=True):
+            assert (max(ring, ground) + 0.05) / (min(ring, ground) + 0.05) >= 3, (scheme, name)
+
+
+def light_of(color: str) -> float:
+    """Return a color's relative luminance (WCAG 2.2)."""
+    figures = color[1:] if len(color) == 7 else "".join(2 * figure for figure in color[1:])
+    parts = [int(figures[at : at + 2], 16) / 255 for at in (0, 2, 4)]
+    linear = [p / 12.92 if p <= 0.04045 else ((p + 0.055) / 1.055) ** 2.4 for p in parts]
+    return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]

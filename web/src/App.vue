@@ -30,13 +30,22 @@ const title = computed(
     "Weftonos",
 );
 const EVENING = "weftonos.evening";
-const evening = ref(localStorage.getItem(EVENING) === "yes");
+/** What was chosen on this screen; until then it is as dark as the system. */
+const darkness = window.matchMedia("(prefers-color-scheme: dark)");
+const chosen = localStorage.getItem(EVENING);
+const evening = ref(chosen ? chosen === "yes" : darkness.matches);
+darkness.addEventListener("change", ({ matches }) => {
+  if (!localStorage.getItem(EVENING)) evening.value = matches;
+});
+function choose(dark: boolean) {
+  localStorage.setItem(EVENING, dark ? "yes" : "no");
+  evening.value = dark;
+}
 
 watch(
   evening,
   (dark) => {
     document.documentElement.classList.toggle("evening", dark);
-    localStorage.setItem(EVENING, dark ? "yes" : "no");
   },
   { immediate: true },
 );
@@ -94,7 +103,7 @@ function undo() {
 </script>
 
 <template>
-  <ThreadLine v-if="machine" :evening="evening" @evening="evening = !evening" @help="help = true" />
+  <ThreadLine v-if="machine" :evening="evening" @evening="choose(!evening)" @help="help = true" />
   <RecipeMoves v-if="machine" />
   <main>
     <h1 class="sr">{{ title }}</h1>

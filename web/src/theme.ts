@@ -31,7 +31,7 @@ export const Workshop = definePreset(
         900: "#182044",
         950: "#10162f",
       },
-      focusRing: { width: "3px", style: "solid", color: "#f0a81c", offset: "2px" },
+      focusRing: { width: "3px", style: "solid", color: "var(--ring)", offset: "2px" },
       colorScheme: {
         light: {
           primary: { color: "#27376f", hoverColor: "#1f2a56", activeColor: "#182044", contrastColor: "#ffffff" },

@@ -133,7 +133,7 @@ svg {
   outline: none;
 }
 .target:focus-visible {
-  stroke: var(--marigold);
+  stroke: var(--ring);
   stroke-width: 3;
 }
 .plumb {

@@ -25,7 +25,7 @@ defineProps<{ cautions: readonly Schemas["Caution"][] }>();
   gap: 0.45rem;
   background: var(--amber-wash);
   border-radius: 4px;
-  font-size: 0.95rem;
+  font-size: var(--type-small);
 }
 li {
   display: grid;

@@ -23,7 +23,7 @@ const id = useId();
   align-content: start;
 }
 .field-group > .soft {
-  font-size: 0.9rem;
+  font-size: var(--type-small);
   font-weight: 560;
 }
 </style>

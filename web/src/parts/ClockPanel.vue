@@ -128,11 +128,11 @@ function note(one: (typeof all)[number]) {
 
 <style scoped>
 .small {
-  font-size: 2rem;
+  font-size: var(--type-large);
 }
 .big {
   min-height: 72px;
-  font-size: 1.35rem;
+  font-size: var(--type-head);
 }
 .quilt {
   min-height: 48px;

@@ -38,7 +38,7 @@ const { data } = useQuery({
 <style scoped>
 table {
   border-collapse: collapse;
-  font-size: 0.92rem;
+  font-size: var(--type-small);
   width: 100%;
 }
 td {

@@ -33,7 +33,7 @@ function press(key: string) {
 }
 button {
   min-height: 60px;
-  font-size: 1.5rem;
+  font-size: var(--type-head);
   font-weight: 650;
   border: 0;
   border-radius: 4px;
@@ -51,7 +51,7 @@ button:active {
   grid-column: 1 / -1;
   background: var(--indigo);
   color: #fff;
-  font-size: 1.1rem;
+  font-size: var(--type-lead);
 }
 .enter:disabled {
   background: var(--rule);

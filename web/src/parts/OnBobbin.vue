@@ -76,7 +76,7 @@ const fresh = useNote(
 
 <style scoped>
 .half {
-  font-size: clamp(2rem, 3.6vw, 3rem);
+  font-size: var(--type-large);
 }
 svg {
   width: 100%;

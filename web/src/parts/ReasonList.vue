@@ -34,6 +34,6 @@ li {
 .standing {
   display: block;
   color: var(--ink-soft);
-  font-size: 0.82rem;
+  font-size: var(--type-small);
 }
 </style>

@@ -38,7 +38,7 @@ button {
   border: 0;
   background: none;
   font-weight: 620;
-  font-size: 1.05rem;
+  font-size: 1rem;
   padding: 0 0.2rem;
   color: var(--ink-soft);
   border-bottom: 5px solid transparent;

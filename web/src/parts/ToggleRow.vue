@@ -27,7 +27,7 @@ const value = defineModel<T>({ required: true });
   gap: 0.25rem;
 }
 .toggle-row > .soft {
-  font-size: 0.9rem;
+  font-size: var(--type-small);
   font-weight: 560;
 }
 .toggle-row div {

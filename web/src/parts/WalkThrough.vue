@@ -42,7 +42,7 @@ async function go(by: number) {
 
 <style scoped>
 .how {
-  font-size: 1.7rem;
+  font-size: var(--type-head);
   line-height: 1.25;
   min-height: 4.2rem;
 }
@@ -52,6 +52,6 @@ async function go(by: number) {
 .buttons > * {
   flex: 1;
   min-height: 64px;
-  font-size: 1.2rem;
+  font-size: var(--type-lead);
 }
 </style>

@@ -139,14 +139,14 @@ nav a {
   width: 10.6rem;
   color: #fff;
   font: inherit;
-  font-size: 1.25rem;
+  font-size: var(--type-lead);
   font-weight: 700;
   padding-inline: 0.5rem 0.2rem;
   border-radius: 4px;
   text-overflow: ellipsis;
 }
 .head {
-  font-size: 0.88rem;
+  font-size: var(--type-small);
   color: #cfd7ee;
 }
 ol {
@@ -170,13 +170,13 @@ a.here::after {
 }
 .name {
   font-weight: 700;
-  font-size: 1.05rem;
+  font-size: 1rem;
 }
 .here .name {
   color: #ffd27a;
 }
 .fact {
-  font-size: 0.92rem;
+  font-size: var(--type-small);
   color: #e3e8f7;
   line-height: 1.2;
 }
@@ -208,7 +208,7 @@ a.here::after {
   border-radius: 4px;
   min-height: 44px;
   padding: 0 0.7rem;
-  font-size: 0.85rem;
+  font-size: var(--type-small);
 }
 .lost {
   grid-column: 1 / -1;
@@ -290,7 +290,7 @@ a.here::after {
     line-height: 1.1;
   }
   .fact {
-    font-size: 0.8rem;
+    font-size: var(--type-small);
     line-height: 1.1;
     white-space: nowrap;
   }
@@ -305,7 +305,7 @@ a.here::after {
     display: none;
   }
   .chooser {
-    font-size: 1.1rem;
+    font-size: var(--type-lead);
   }
   .tools {
     gap: 0.3rem;
@@ -314,7 +314,7 @@ a.here::after {
   .tools .wrong {
     width: 4.4rem;
     padding: 0 0.3rem;
-    font-size: 0.95rem;
+    font-size: var(--type-small);
     line-height: 1.1;
     text-align: center;
     white-space: normal;

@@ -82,12 +82,12 @@ header svg {
   max-height: 84px;
 }
 .name {
-  font-size: 2.2rem;
+  font-size: var(--type-large);
   font-weight: 720;
   line-height: 1.1;
 }
 .says {
-  font-size: 1.15rem;
+  font-size: var(--type-lead);
 }
 .cone {
   fill: #f0b429;

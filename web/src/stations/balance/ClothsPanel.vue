@@ -145,7 +145,7 @@ const adding = ref(false);
   text-align: left;
 }
 .number {
-  font-size: 1.6rem;
+  font-size: var(--type-head);
 }
 .what,
 .found {

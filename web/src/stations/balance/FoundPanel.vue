@@ -104,7 +104,7 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
 .remedies {
   margin: 0;
   padding-left: 1.4rem;
-  font-size: 1.15rem;
+  font-size: var(--type-lead);
   line-height: 1.4;
 }
 @media (max-width: 600px) {
@@ -113,17 +113,17 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
   }
 }
 .act {
-  font-size: clamp(1.8rem, 4vw, 3.1rem);
+  font-size: var(--type-large);
   line-height: 1.1;
 }
 .first {
-  font-size: 2.6rem;
+  font-size: var(--type-large);
 }
 .trouble {
   color: var(--vermilion);
 }
 .good {
-  font-size: 1.1rem;
+  font-size: var(--type-lead);
 }
 .caution {
   background: var(--amber-wash);

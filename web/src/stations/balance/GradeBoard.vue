@@ -126,7 +126,7 @@ thead th:first-child {
 th[scope="row"] {
   text-align: left;
   font-weight: 560;
-  font-size: 0.9rem;
+  font-size: var(--type-small);
   line-height: 1.1;
   padding-right: 0.5rem;
   min-width: 6.5rem;
@@ -142,7 +142,7 @@ th[scope="row"] {
   background: none;
   color: var(--ink-soft);
   font-weight: 700;
-  font-size: 1.1rem;
+  font-size: var(--type-lead);
 }
 td {
   padding: 1px;

@@ -61,7 +61,7 @@ const grade = defineModel<number | null>({ required: true });
   gap: 0.7rem;
   padding: 0 0.6rem;
   color: var(--ink-soft);
-  font-size: 0.9rem;
+  font-size: var(--type-small);
 }
 .look {
   display: grid;

@@ -120,7 +120,7 @@ const knobSays = ref("");
     gap: 0.4rem;
   }
   .asks {
-    font-size: 1.05rem;
+    font-size: 1rem;
   }
   .dial button {
     min-height: 48px;
@@ -132,7 +132,7 @@ const knobSays = ref("");
   gap: 0.5rem;
 }
 .dial button {
-  font-size: 2rem;
+  font-size: var(--type-large);
   font-weight: 700;
   border: 2px solid var(--rule);
   background: var(--linen);
@@ -140,7 +140,7 @@ const knobSays = ref("");
   min-height: 56px;
 }
 .dial input {
-  font-size: 2rem;
+  font-size: var(--type-large);
   font-weight: 720;
   text-align: center;
   padding: 0;

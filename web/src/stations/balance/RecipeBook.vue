@@ -178,7 +178,7 @@ const whyStale = (item: Item) =>
 ul {
   margin: 0;
   padding-left: 1.2rem;
-  font-size: 1.1rem;
+  font-size: var(--type-lead);
   display: grid;
   gap: 0.3rem;
 }
@@ -199,12 +199,12 @@ ul {
   margin-left: 0.5rem;
 }
 .set strong {
-  font-size: 2rem;
+  font-size: var(--type-large);
   display: block;
   line-height: 1.1;
 }
 .set span {
-  font-size: 0.9rem;
+  font-size: var(--type-small);
 }
 .acts {
   display: flex;
@@ -224,6 +224,15 @@ ul {
 @media (max-width: 900px) {
   .recipe {
     grid-template-columns: 1fr 1fr;
+  }
+}
+@media (max-width: 600px) {
+  .recipe {
+    grid-template-columns: 1fr;
+    gap: 0.5rem;
+  }
+  .acts {
+    justify-content: flex-start;
   }
 }
 </style>

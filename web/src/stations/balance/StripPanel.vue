@@ -88,6 +88,6 @@ const loosen = useNote(() =>
   padding: 0.6rem 0.9rem;
 }
 .good {
-  font-size: 1.1rem;
+  font-size: var(--type-lead);
 }
 </style>

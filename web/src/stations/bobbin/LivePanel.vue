@@ -194,7 +194,7 @@ function imported(found: Schemas["ReadCsv"]) {
 
 <style scoped>
 .ask {
-  font-size: 2.4rem;
+  font-size: var(--type-large);
 }
 .sound {
   color: var(--teal);

@@ -121,7 +121,7 @@ const prompt = computed(() => {
 /* Beside the pad, where the hand is: on a narrow screen the large answer is scrolled away. */
 .at-pad {
   display: none;
-  font-size: 1.5rem;
+  font-size: var(--type-head);
   font-weight: 700;
 }
 @media (max-width: 900px) {
@@ -149,7 +149,7 @@ const prompt = computed(() => {
   margin-left: auto;
 }
 .reading {
-  font-size: 2rem;
+  font-size: var(--type-large);
   font-weight: 700;
   text-align: right;
 }
@@ -168,7 +168,7 @@ const prompt = computed(() => {
   border: 2px solid var(--rule);
   border-radius: 4px;
   padding-left: 0.8rem;
-  font-size: 1.15rem;
+  font-size: var(--type-lead);
 }
 .pulls button {
   min-width: 44px;

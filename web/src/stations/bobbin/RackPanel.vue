@@ -241,7 +241,7 @@ td {
   border: 3px solid var(--rule);
   border-radius: 50%;
   background: var(--panel);
-  font-size: 1.3rem;
+  font-size: var(--type-head);
   font-weight: 700;
 }
 .pick[aria-pressed="true"] {
@@ -249,14 +249,14 @@ td {
 }
 .line {
   display: block;
-  font-size: 0.9rem;
+  font-size: var(--type-small);
 }
 .num {
   text-align: right;
   white-space: nowrap;
 }
 .mn {
-  font-size: 1.5rem;
+  font-size: var(--type-head);
 }
 .links {
   text-align: right;

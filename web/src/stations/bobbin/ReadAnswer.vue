@@ -135,7 +135,7 @@ const target = computed(() => props.station.target ?? null);
 
 <style scoped>
 .lead :deep(.text) {
-  font-size: 1.15rem;
+  font-size: var(--type-lead);
   line-height: 1.35;
   margin-top: 0.3rem;
 }
@@ -156,7 +156,7 @@ const target = computed(() => props.station.target ?? null);
     font-size: 1rem;
   }
   .target-line {
-    font-size: 0.9rem;
+    font-size: var(--type-small);
     text-align: left;
   }
 }

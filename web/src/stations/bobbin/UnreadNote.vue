@@ -65,6 +65,6 @@ const says = computed<{ over?: string; head: string; text: string }>(() => {
   margin-top: 0.8rem;
 }
 .ask {
-  font-size: 2.4rem;
+  font-size: var(--type-large);
 }
 </style>

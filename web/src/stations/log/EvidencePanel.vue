@@ -152,7 +152,7 @@ function about(statement: Schemas["Statement"]) {
 .axis {
   display: flex;
   justify-content: space-between;
-  font-size: 0.9rem;
+  font-size: var(--type-small);
 }
 .by {
   display: grid;
@@ -160,7 +160,7 @@ function about(statement: Schemas["Statement"]) {
   gap: 0.7rem;
 }
 .said {
-  font-size: clamp(1.3rem, 2.2vw, 1.9rem);
+  font-size: var(--type-large);
   line-height: 1.3;
 }
 .also {

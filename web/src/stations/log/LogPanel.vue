@@ -225,10 +225,10 @@ ul > li {
 }
 .text {
   font-weight: 600;
-  font-size: 1.08rem;
+  font-size: var(--type-lead);
 }
 .recipe .text {
-  font-size: 1.25rem;
+  font-size: var(--type-lead);
 }
 .struck .text {
   text-decoration: line-through;
@@ -236,7 +236,7 @@ ul > li {
   font-weight: 400;
 }
 .under {
-  font-size: 0.92rem;
+  font-size: var(--type-small);
 }
 .acts {
   flex-wrap: nowrap;
@@ -244,7 +244,7 @@ ul > li {
 }
 ul details,
 .written {
-  font-size: 0.92rem;
+  font-size: var(--type-small);
   color: var(--amber);
 }
 details ol {

@@ -34,7 +34,7 @@ const shown = computed(() =>
 table {
   width: 100%;
   border-collapse: collapse;
-  font-size: 0.95rem;
+  font-size: var(--type-small);
 }
 td {
   padding: 0.25rem 0.4rem 0.25rem 0;

@@ -77,7 +77,7 @@ function tested(outcome: Schemas["Outcome"]) {
 
 <style scoped>
 .ask {
-  font-size: clamp(1.7rem, 3vw, 2.5rem);
+  font-size: var(--type-large);
   line-height: 1.15;
 }
 .go {
@@ -90,7 +90,7 @@ function tested(outcome: Schemas["Outcome"]) {
   color: #fff;
   border-radius: 4px;
   font-weight: 650;
-  font-size: 1.15rem;
+  font-size: var(--type-lead);
   text-decoration: none;
   justify-self: start;
 }

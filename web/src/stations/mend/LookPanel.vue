@@ -196,7 +196,7 @@ function goBack() {
 
 <style scoped>
 .ask {
-  font-size: clamp(1.9rem, 3.1vw, 2.7rem);
+  font-size: var(--type-large);
   line-height: 1.08;
 }
 .check {
@@ -206,7 +206,7 @@ function goBack() {
   max-height: 150px;
 }
 .how {
-  font-size: 1.15rem;
+  font-size: var(--type-lead);
   line-height: 1.3;
 }
 .answers {
@@ -216,7 +216,7 @@ function goBack() {
 }
 .answers > * {
   min-height: 68px;
-  font-size: 1.2rem;
+  font-size: var(--type-lead);
 }
 .two {
   grid-template-columns: repeat(2, 1fr);

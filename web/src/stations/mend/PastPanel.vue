@@ -129,4 +129,15 @@ td:first-child {
 .here {
   font-weight: 720;
 }
+@media (max-width: 500px) {
+  .line {
+    grid-template-columns: 1fr;
+  }
+  .line span:last-child {
+    grid-column: 1;
+  }
+  .trouble summary {
+    flex-wrap: wrap;
+  }
+}
 </style>

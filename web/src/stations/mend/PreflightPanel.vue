@@ -90,7 +90,7 @@ label input {
   accent-color: var(--marigold);
 }
 label strong {
-  font-size: 1.12rem;
+  font-size: var(--type-lead);
 }
 .why {
   margin-left: 0.6rem;
@@ -102,5 +102,22 @@ label strong {
 }
 .station {
   grid-template-columns: minmax(0, 1.7fr) minmax(0, 1fr);
+}
+@media (max-width: 900px) {
+  .station {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  /* What is left to do, and the act that ends it, before the list. */
+  .station > section {
+    order: -1;
+  }
+}
+@media (max-width: 500px) {
+  label {
+    grid-template-columns: 30px 1fr;
+  }
+  label > :last-child {
+    grid-column: 2;
+  }
 }
 </style>

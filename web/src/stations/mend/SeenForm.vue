@@ -159,7 +159,7 @@ const save = useSend(
   margin-bottom: 0.3rem;
 }
 .ask {
-  font-size: 2.2rem;
+  font-size: var(--type-large);
 }
 .pictures {
   display: grid;
@@ -175,7 +175,7 @@ const save = useSend(
   border-radius: 4px;
   background: none;
   text-align: left;
-  font-size: 0.84rem;
+  font-size: var(--type-small);
   line-height: 1.12;
   font-weight: 560;
   min-height: 106px;
@@ -215,7 +215,7 @@ const save = useSend(
   display: grid;
   grid-template-columns: 1fr 1fr;
   gap: 0 0.6rem;
-  font-size: 0.95rem;
+  font-size: var(--type-small);
 }
 @media (max-width: 900px) {
   .seen {

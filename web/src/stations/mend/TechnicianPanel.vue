@@ -44,7 +44,7 @@ const unsure = computed(() => (props.station.diagnosis?.causes ?? []).filter((c)
 
 <style scoped>
 .ask {
-  font-size: clamp(1.9rem, 3.4vw, 2.8rem);
+  font-size: var(--type-large);
   line-height: 1.1;
 }
 .go {
@@ -56,7 +56,7 @@ const unsure = computed(() => (props.station.diagnosis?.causes ?? []).filter((c)
   color: #fff;
   border-radius: 4px;
   font-weight: 650;
-  font-size: 1.15rem;
+  font-size: var(--type-lead);
   text-decoration: none;
   justify-self: start;
 }

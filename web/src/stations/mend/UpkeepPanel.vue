@@ -56,7 +56,7 @@ const headline = computed(() => {
               :class="u.due ? 'late' : 'on'" />
             <path :d="`M${160 / 1.3} 0v20`" class="mark" />
           </svg>
-          <span v-else />
+          <span v-else class="none" />
           <Button
             label="Done now"
             outlined
@@ -84,7 +84,7 @@ const headline = computed(() => {
 
 <style scoped>
 .head {
-  font-size: 2.6rem;
+  font-size: var(--type-large);
   margin-bottom: 0.6rem;
 }
 ul {
@@ -121,5 +121,17 @@ li {
   background: var(--amber-wash);
   border-radius: 4px;
   padding: 0.6rem 0.9rem;
+}
+@media (max-width: 600px) {
+  li {
+    grid-template-columns: 1fr auto;
+  }
+  li > .none {
+    display: none;
+  }
+  li > svg {
+    grid-row: 2;
+    grid-column: 1 / -1;
+  }
 }
 </style>

@@ -119,7 +119,7 @@ const school = computed({
   stroke-width: 3;
 }
 .ask {
-  font-size: 2.4rem;
+  font-size: var(--type-large);
 }
 .room {
   display: grid;
@@ -144,10 +144,18 @@ const school = computed({
   padding-left: 1.4rem;
   display: grid;
   gap: 0.35rem;
-  font-size: 1.05rem;
+  font-size: 1rem;
 }
 .danger {
   font-weight: 700;
   color: var(--amber);
+}
+@media (max-width: 500px) {
+  .room {
+    grid-template-columns: 1fr;
+  }
+  .room .soft {
+    grid-column: 1;
+  }
 }
 </style>

@@ -117,8 +117,8 @@ const cheapest = computed(() =>
                 >
                 <span v-if="p.why_not" class="line not">✕ not for this machine, which takes {{ takes }}</span>
               </td>
-              <td class="num left">{{ p.left }}</td>
-              <td class="num left">
+              <td class="num left" data-label="Left ">{{ p.left }}</td>
+              <td class="num left" data-label="An hour costs ">
                 <template v-if="p.cost"
                   >{{ fixed(p.cost.per_hour, 2)
                   }}<span v-if="p.fits && p.cost.per_hour === cheapest" class="soft line">the least</span></template
@@ -186,7 +186,7 @@ table {
 }
 th {
   text-align: left;
-  font-size: 0.88rem;
+  font-size: var(--type-small);
   color: var(--ink-soft);
   font-weight: 560;
 }
@@ -208,12 +208,12 @@ th.num,
   text-align: right;
 }
 .left {
-  font-size: 1.4rem;
+  font-size: var(--type-head);
   font-weight: 700;
 }
 .line {
   display: block;
-  font-size: 0.9rem;
+  font-size: var(--type-small);
   font-weight: 400;
 }
 .other strong {
@@ -227,5 +227,37 @@ form {
 }
 .wide {
   grid-column: 1 / -1;
+}
+@media (max-width: 500px) {
+  table,
+  tbody,
+  tr,
+  td {
+    display: block;
+  }
+  thead {
+    display: none;
+  }
+  tr {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0 0.8rem;
+    align-items: center;
+    border-top: 1px solid var(--rule);
+    padding: 0.4rem 0;
+  }
+  td {
+    border: 0;
+    padding: 0.1rem 0;
+  }
+  [data-label]::before {
+    content: attr(data-label);
+    font-size: var(--type-small);
+    font-weight: 400;
+    color: var(--ink-soft);
+  }
+  form {
+    grid-template-columns: 1fr;
+  }
 }
 </style>

@@ -291,7 +291,7 @@ const adhesive = computed({
   align-items: center;
 }
 .fits {
-  font-size: 0.9rem;
+  font-size: var(--type-small);
   color: var(--ink-soft);
 }
 .points .rubs .fits {
@@ -321,5 +321,20 @@ const adhesive = computed({
   flex-wrap: wrap;
   gap: 0.1rem 0.8rem;
   align-items: center;
+}
+@media (max-width: 500px) {
+  /* The drawing keeps its width: the points go below it. */
+  .cut {
+    grid-template-columns: minmax(0, 1fr) 4rem;
+  }
+  .points {
+    grid-column: 1 / -1;
+    grid-template-columns: 1fr 1fr;
+  }
+}
+@media (max-width: 360px) {
+  .points {
+    grid-template-columns: 1fr;
+  }
 }
 </style>

@@ -150,6 +150,6 @@ const seed = ref("1");
   font: inherit;
 }
 .begin strong {
-  font-size: 1.2rem;
+  font-size: var(--type-lead);
 }
 </style>

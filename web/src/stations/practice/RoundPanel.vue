@@ -164,7 +164,7 @@ const problem = computed(() => move.problem.value);
 
 <style scoped>
 .ask {
-  font-size: clamp(1.3rem, 2.4vw, 2rem);
+  font-size: var(--type-large);
   line-height: 1.25;
 }
 .choices {
@@ -195,7 +195,7 @@ const problem = computed(() => move.problem.value);
 .tap {
   min-height: 9rem;
   font: inherit;
-  font-size: 2rem;
+  font-size: var(--type-large);
   font-weight: 700;
   border: 4px solid var(--marigold);
   border-radius: 8px;

@@ -185,7 +185,7 @@ ol li {
   padding: 0.4rem 0;
 }
 ol strong {
-  font-size: 1.3rem;
+  font-size: var(--type-head);
   margin-right: 0.4rem;
 }
 .line {

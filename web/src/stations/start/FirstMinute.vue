@@ -191,7 +191,7 @@ const save = useSend(
   min-height: 27rem;
 }
 .answer {
-  font-size: clamp(1.8rem, 3.6vw, 2.8rem);
+  font-size: var(--type-large);
   outline: none;
 }
 .choices {
@@ -208,7 +208,7 @@ const save = useSend(
   border-radius: 4px;
   background: var(--panel);
   padding: 0.8rem;
-  font-size: 1.1rem;
+  font-size: var(--type-lead);
   font-weight: 600;
 }
 .choices button:hover {

@@ -273,7 +273,7 @@ table {
 }
 th {
   text-align: left;
-  font-size: 0.88rem;
+  font-size: var(--type-small);
   color: var(--ink-soft);
   font-weight: 560;
   padding: 0.2rem 0.5rem;

@@ -79,7 +79,8 @@ i {
   border-radius: 4px;
 }
 .grid button[aria-pressed="true"] {
-  outline: 3px solid var(--marigold);
+  outline: 3px solid var(--ink);
+  outline-offset: 1px;
 }
 .mix {
   display: flex;

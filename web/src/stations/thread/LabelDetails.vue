@@ -123,7 +123,7 @@ const error = (field: string) => props.refused(field) ?? unread.value?.fields[fi
   grid-column: 1 / -1;
 }
 .read {
-  font-size: 1.1rem;
+  font-size: var(--type-lead);
   min-height: 1.6rem;
 }
 .ask {

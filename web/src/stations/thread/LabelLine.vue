@@ -80,7 +80,7 @@ const said = () => props.error || unread.value;
 
 <style scoped>
 .line :deep(input) {
-  font-size: 1.4rem;
+  font-size: var(--type-head);
   min-height: 60px;
 }
 .understood {
@@ -89,7 +89,7 @@ const said = () => props.error || unread.value;
   min-height: 4.6rem;
 }
 .answer {
-  font-size: clamp(1.8rem, 3.4vw, 2.6rem);
+  font-size: var(--type-large);
 }
 .way {
   min-height: 48px;

@@ -101,7 +101,7 @@ ol li {
   grid-template-columns: 2rem 1fr;
   border-top: 1px solid var(--rule);
   padding: 0.5rem 0;
-  font-size: 1.1rem;
+  font-size: var(--type-lead);
 }
 .done {
   color: var(--ink-soft);
@@ -111,7 +111,7 @@ ol li {
 }
 .line {
   display: block;
-  font-size: 0.95rem;
+  font-size: var(--type-small);
 }
 @media (max-width: 900px) {
   .new {

@@ -44,7 +44,7 @@ a {
   color: var(--ink);
 }
 .first a {
-  font-size: 1.2rem;
+  font-size: var(--type-lead);
   font-weight: 650;
 }
 </style>

@@ -56,7 +56,7 @@ const slots = computed(() => [
 }
 .name {
   display: block;
-  font-size: clamp(1.6rem, 3.2vw, 2.5rem);
+  font-size: var(--type-large);
   line-height: 1.1;
 }
 .facts {
@@ -67,10 +67,10 @@ const slots = computed(() => [
   height: 30px;
 }
 .many .name {
-  font-size: 1.3rem;
+  font-size: var(--type-head);
 }
 .empty {
-  font-size: 1.5rem;
+  font-size: var(--type-head);
   font-weight: 600;
 }
 .flange {
@@ -90,13 +90,18 @@ const slots = computed(() => [
     height: 26px;
   }
   .name {
-    font-size: 1.15rem;
+    font-size: var(--type-lead);
   }
   .facts {
-    font-size: 0.85rem;
+    font-size: var(--type-small);
   }
   .empty {
-    font-size: 1.1rem;
+    font-size: var(--type-lead);
+  }
+}
+@media (max-width: 360px) {
+  .pair {
+    grid-template-columns: 1fr;
   }
 }
 </style>

@@ -205,7 +205,7 @@ li:not(.done, .now)::before {
   border: 2px solid var(--rule);
   border-radius: 4px;
   background: var(--panel);
-  font-size: 0.9rem;
+  font-size: var(--type-small);
 }
 .edit {
   display: grid;

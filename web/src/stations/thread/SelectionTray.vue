@@ -92,7 +92,7 @@ const many = computed(() => props.threads.length > 1);
   border-top-color: var(--marigold);
 }
 .answer {
-  font-size: 2.6rem;
+  font-size: var(--type-large);
 }
 @media (max-width: 900px) {
   .tray {

@@ -42,10 +42,10 @@ const paper = (kind: string) => `/api/machines/${machine.value}/threads-sheet.pd
               >{{ r.name }}<span class="soft line">{{ r.words }}</span></span
             >
           </th>
-          <td>{{ r.needle }}</td>
-          <td>{{ r.below }}</td>
-          <td class="start">{{ r.start }}</td>
-          <td v-if="data[0]?.holes !== '–'">{{ r.holes }}</td>
+          <td data-label="Needle ">{{ r.needle }}</td>
+          <td data-label="Below ">{{ r.below }}</td>
+          <td class="start" data-label="Top starts ">{{ r.start }}</td>
+          <td v-if="data[0]?.holes !== '–'" data-label="Guide holes ">{{ r.holes }}</td>
           <td class="soft">{{ r.handling }}</td>
         </tr>
       </tbody>
@@ -86,11 +86,11 @@ th[scope="row"] {
 }
 .line {
   display: block;
-  font-size: 0.9rem;
+  font-size: var(--type-small);
   font-weight: 400;
 }
 .start {
-  font-size: 1.3rem;
+  font-size: var(--type-head);
   font-weight: 700;
 }
 .links a {
@@ -100,5 +100,29 @@ th[scope="row"] {
   min-height: 44px;
   min-width: 44px;
   color: var(--ink);
+}
+@media (max-width: 700px) {
+  thead {
+    display: none;
+  }
+  table,
+  tbody,
+  tr,
+  th,
+  td {
+    display: block;
+  }
+  tr {
+    padding: 0.4rem 0;
+  }
+  td {
+    padding: 0 0 0 2.3rem;
+  }
+  [data-label]::before {
+    content: attr(data-label);
+    font-size: var(--type-small);
+    font-weight: 400;
+    color: var(--ink-soft);
+  }
 }
 </style>

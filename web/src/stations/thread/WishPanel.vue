@@ -127,11 +127,20 @@ li {
 }
 .what .soft {
   display: block;
-  font-size: 0.92rem;
+  font-size: var(--type-small);
 }
 @media (max-width: 900px) {
   .wish {
     grid-template-columns: 1fr;
+  }
+}
+@media (max-width: 500px) {
+  li {
+    grid-template-columns: 30px 1fr;
+  }
+  li > :nth-child(n + 3) {
+    grid-column: 2;
+    justify-self: start;
   }
 }
 </style>

@@ -72,7 +72,7 @@ const withdraw = useSend(
 
 <style scoped>
 .code {
-  font-size: 2rem;
+  font-size: var(--type-large);
   font-weight: 700;
   letter-spacing: 0.08em;
   font-variant-numeric: tabular-nums;

@@ -196,7 +196,7 @@ dd {
   overflow-wrap: anywhere;
 }
 code {
-  font-size: 0.92em;
+  font-size: var(--type-small);
 }
 .take {
   color: inherit;
