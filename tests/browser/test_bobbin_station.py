@@ -46,7 +46,7 @@ def test_loosened_for_metallic_is_on_target_and_a_number_is_taken(page: Page, wo
     page.get_by_role("button", name="Save reading").click()
     expect(knot(page, "Bobbin")).to_contain_text("151 mN")
     page.get_by_role("button", name="Take 151 mN as my number").click()
-    expect(page.get_by_text("143–159 mN", exact=False)).to_be_visible()
+    expect(page.get_by_text("Target 143–159 mN")).to_be_visible()
     page.get_by_role("button", name="metallic or delicate").click()
     expect(page.get_by_text("for metallic or delicate thread, from the ordinary number down").first).to_be_visible()
     pull(page, "100", "102")

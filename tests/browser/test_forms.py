@@ -101,7 +101,7 @@ FORMS = (
         "Note it as fitted",
         {"Needle system": "134"},
         {"Needle system": at("system"), "Point": at("point"), "Finish": at("finish")},
-        (),
+        ("Its finish, its system, and when",),
         {"Size": "90/14", "Point": "sharp"},
     ),
     Form(

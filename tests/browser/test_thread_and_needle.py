@@ -178,6 +178,7 @@ def test_the_clock_runs_and_a_needle_comes_out_with_its_reason(page: Page, works
     page.get_by_role("button", name="It is out").click()
     expect(page.get_by_text("No needle on record")).to_be_visible()
     expect(knot(page, "Needle")).to_contain_text("note the needle")
+    page.get_by_text("Its finish, its system, and when").click()
     page.get_by_label("Needle system").fill("HLx5")
     page.get_by_role("button", name="Note it as fitted").click()
     expect(page.get_by_role("alert")).to_contain_text("Wren takes 130/705 H; this needle is HLx5")

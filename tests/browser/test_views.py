@@ -126,3 +126,48 @@ def light_of(color: str) -> float:
     parts = [int(figures[at : at + 2], 16) / 255 for at in (0, 2, 4)]
     linear = [p / 12.92 if p <= 0.04045 else ((p + 0.055) / 1.055) ** 2.4 for p in parts]
     return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
+
+
+#: What the hand does at each station, on the demo: the page, what is tapped, and from how wide a screen on it is in the
+#: first screen, which is nearly always from a phone.
+ACTS = {
+    "the last picture to judge by": ("/1/balance", ".look >> nth=-1", 390),
+    "save the reading": ("/1/bobbin", "button:has-text('Save reading')", 390),
+    "fit this needle": ("/1/needle", "button:has-text('Fit this one')", 390),
+    "take the needle out": ("/3/needle?part=in", "button:has-text('It is out')", 390),
+    "note a needle as fitted": ("/3/needle?part=in", "button:has-text('Note it as fitted')", 820),
+    "start the clock": ("/1/run", "button:has-text('Start the clock')", 390),
+    "start the clock, though there is trouble": ("/2/run", "button:has-text('Start the clock')", 390),
+    "note a break": ("/2/run", "button[aria-label^='Thread broke, kept going']", 390),
+    "add a thread from its label": ("/1/thread", "button:has-text('Add from a label')", 390),
+    "done, at upkeep": ("/1/mend?part=upkeep", "button:has-text('Done now')", 390),
+    "it was fine, at a check": ("/2/mend", "button:has-text('Not it')", 390),
+}
+
+
+@pytest.mark.parametrize("act", ACTS)
+def test_the_act_of_a_station_is_in_the_first_screen(page: Page, demo: str, act: str):
+    path, what, smallest = ACTS[act]
+    for width, height in ((1280, 800), (820, 1180), (390, 844)):
+        if width < smallest:
+            continue
+        page.set_viewport_size({"width": width, "height": height})
+        page.goto(f"{demo}{path}")
+        expect(page.locator(what).first).to_be_visible()
+        page.wait_for_load_state("networkidle")
+        foot = page.locator(what).first.evaluate("each => each.getBoundingClientRect().bottom")
+        print(f"{act} at {width}: {foot:.0f}")
+        assert foot <= height, (act, width)
+
+
+def test_the_keyboard_skips_the_head(page: Page, demo: str):
+    page.goto(f"{demo}/1/balance")
+    expect(page.locator(".look").first).to_be_visible()
+    page.keyboard.press("Tab")
+    page.keyboard.press("Enter")
+    stops = 2
+    while stops < 26 and not page.evaluate("document.activeElement.matches('.look')"):
+        page.keyboard.press("Tab")
+        stops += 1
+    print(f"stops to the first picture: {stops}")
+    assert stops <= 12

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQueryClient } from "@tanstack/vue-query";
-import { computed, defineAsyncComponent, onMounted, onUnmounted, ref, watch } from "vue";
+import { computed, defineAsyncComponent, onMounted, onUnmounted, ref, useTemplateRef, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import { listen } from "./api/changes";
 import { nicknames } from "./api/describe";
@@ -23,6 +23,7 @@ const machine = useMachineId();
 const station = computed(() => `${machine.value}-${String(route.name)}`);
 const settled = useSettled(station);
 const help = ref(false);
+const main = useTemplateRef<HTMLElement>("main");
 const title = computed(
   () =>
     STATIONS.find((s) => s.station === route.name)?.name ??
@@ -103,9 +104,10 @@ function undo() {
 </script>
 
 <template>
+  <a class="skip" href="#main" @click.prevent="main?.focus()">Skip to the answer</a>
   <ThreadLine v-if="machine" :evening="evening" @evening="choose(!evening)" @help="help = true" />
   <RecipeMoves v-if="machine" />
-  <main>
+  <main id="main" ref="main" tabindex="-1">
     <h1 class="sr">{{ title }}</h1>
     <OpeningNote />
     <WarningLine />
@@ -122,6 +124,26 @@ function undo() {
 </template>
 
 <style scoped>
+main:focus {
+  outline: none;
+}
+.skip {
+  position: fixed;
+  z-index: 30;
+  top: 0.4rem;
+  left: 0.4rem;
+  display: grid;
+  place-items: center;
+  min-width: 44px;
+  min-height: 44px;
+  padding: 0 1rem;
+  background: var(--panel);
+  color: var(--ink);
+  border-radius: 4px;
+}
+.skip:not(:focus) {
+  clip-path: inset(50%);
+}
 .unsettled {
   opacity: 0;
 }

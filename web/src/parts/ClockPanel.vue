@@ -148,6 +148,9 @@ function note(one: (typeof all)[number]) {
 }
 /* On a phone the last three are enough: what is done at the machine stays in sight. */
 @media (max-width: 600px) {
+  .big {
+    min-height: 56px;
+  }
   .quilt:nth-child(n + 4) {
     display: none;
   }

@@ -42,16 +42,25 @@ button {
 button:active {
   background: var(--marigold);
 }
-@media (max-width: 600px) {
-  button {
-    min-height: 44px;
-  }
-}
 .enter {
   grid-column: 1 / -1;
   background: var(--indigo);
   color: #fff;
   font-size: var(--type-lead);
+}
+@media (max-width: 600px) {
+  /* What takes the number stands beside the keys: a row less to travel. */
+  .pad {
+    grid-template-columns: repeat(3, 1fr) 1.1fr;
+  }
+  button {
+    min-height: 44px;
+  }
+  .enter {
+    grid-column: 4;
+    grid-row: 1 / span 4;
+    font-size: 1rem;
+  }
 }
 .enter:disabled {
   background: var(--rule);

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { drawnPair } from "../../drawn";
 import Button from "primevue/button";
-import { computed } from "vue";
+import { computed, useTemplateRef } from "vue";
 import type { Schemas } from "../../api/client";
 import { useStrikeRecord } from "../../composables/send";
 import ReasonList from "../../parts/ReasonList.vue";
@@ -20,12 +20,18 @@ const top = computed(() => props.station.setup.top?.[0]);
 const bobbin = computed(() => props.station.setup.bobbin);
 const drawn = computed(() => drawnPair(top.value, bobbin.value));
 const records = useStrikeRecord();
+/** A good line leads on: its recipe wants a name. */
+const keep = useTemplateRef<HTMLElement>("keep");
+function toKeep() {
+  keep.value?.scrollIntoView({ block: "center" });
+  keep.value?.querySelector("input")?.focus({ preventScroll: true });
+}
 </script>
 
 <template>
   <div class="station together">
     <div>
-      <FoundPanel :station="station" :motion="motion" />
+      <FoundPanel :station="station" :motion="motion" @keep="toKeep" />
       <StripPanel :station="station" />
       <section class="panel stack">
         <h2>Why</h2>
@@ -57,7 +63,7 @@ const records = useStrikeRecord();
     </div>
     <div>
       <LookForm v-model:motion="motion" :station="station" />
-      <KeepForm :station="station" class="hand" />
+      <div ref="keep" class="hand"><KeepForm :station="station" /></div>
       <SandwichForm :sandwich="station.setup.sandwich ?? null" />
       <section v-if="station.looks.length" class="panel">
         <h2>Test lines for these threads</h2>

@@ -8,6 +8,7 @@ import { MOTION_SAYS } from "../../words";
 
 /** What to do now, and what stands in its way. */
 const props = defineProps<{ station: Schemas["BalanceStation"]; motion: Schemas["Motion"] }>();
+const emit = defineEmits<{ keep: [] }>();
 const machine = useMachineId();
 const found = computed(() => props.station.estimate);
 const here = useHere();
@@ -92,6 +93,12 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
       <p v-if="station.at_another_reading" class="caution">{{ station.at_another_reading }}</p>
       <p v-if="found.eye_says" class="good">{{ found.eye_says }}</p>
       <p v-if="station.present_says" class="good">{{ station.present_says }}</p>
+      <Button
+        v-if="station.present_says && !station.missing.length"
+        label="Save it as a recipe"
+        outlined
+        class="low"
+        @click="emit('keep')" />
     </template>
     <p v-if="station.setup.bobbin_work" class="caution">
       Bobbin work: the quilt lies face down, so what is called front here is its back. Loosen the case, not the top, for
@@ -101,6 +108,9 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
 </template>
 
 <style scoped>
+.low {
+  justify-self: start;
+}
 .remedies {
   margin: 0;
   padding-left: 1.4rem;
@@ -108,6 +118,10 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
   line-height: 1.4;
 }
 @media (max-width: 600px) {
+  /* On a phone the form comes right after the pictures. */
+  .low {
+    display: none;
+  }
   .lead {
     gap: 0.35rem;
   }

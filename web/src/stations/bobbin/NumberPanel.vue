@@ -58,6 +58,7 @@ const own = computed(() => props.station.own);
 <template>
   <section class="panel stack" aria-labelledby="number-title">
     <h2 id="number-title">What it should read</h2>
+    <p v-if="station.target">{{ pulls(station.target.low, station.target.high) }}: {{ station.target.origin }}.</p>
     <p v-if="station.purpose === 'bobbin_work'" class="soft">Set for bobbin work, as it was loaded.</p>
     <ToggleRow v-else v-model="chosen" label="Set for thread that is" :options="PURPOSES" />
     <form v-if="station.purpose !== 'ordinary'" class="row" @submit.prevent="purpose.go(station.purpose)">

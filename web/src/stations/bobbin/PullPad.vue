@@ -26,7 +26,7 @@ const prompt = computed(() => {
     <p v-if="reading.judged" class="at-pad gauge-verdict" :class="reading.judged.verdict" aria-hidden="true">
       {{ pull(reading.judged.mean_mn) }} · {{ VERDICTS[reading.judged.verdict] }} · not saved yet
     </p>
-    <div class="row units" role="group" aria-label="The gauge is marked in">
+    <div class="row units" :class="{ known: reading.unit }" role="group" aria-label="The gauge is marked in">
       <button
         v-for="u in UNITS"
         :key="u"
@@ -132,6 +132,17 @@ const prompt = computed(() => {
 @media (max-width: 600px) {
   .hand {
     gap: 0.4rem;
+  }
+  /* The unit is that of the last reading: it comes after what the hand does next. */
+  .hand {
+    display: flex;
+    flex-direction: column;
+  }
+  .units.known {
+    order: 1;
+  }
+  .hand > :nth-last-child(-n + 2) {
+    order: 2;
   }
   .units {
     flex-wrap: nowrap;

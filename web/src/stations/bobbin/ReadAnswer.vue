@@ -76,7 +76,7 @@ const target = computed(() => props.station.target ?? null);
       <p class="text">{{ shown.text }}</p>
       <p v-if="!reading.judged && station.go_back" class="caution">{{ station.go_back }}</p>
       <p v-if="!reading.judged && station.taken_otherwise" class="caution">{{ station.taken_otherwise }}</p>
-      <p v-if="shown.repeatability != null" class="soft">
+      <p v-if="shown.repeatability != null" class="soft beside">
         The pulls repeat to {{ (shown.repeatability * 100).toFixed(1) }}%.
       </p>
     </template>
@@ -122,7 +122,7 @@ const target = computed(() => props.station.target ?? null);
       :swing="shown?.swing"
       :target="target"
       :words="shown ? `Gauge at ${pull(shown.mean_mn)}` : 'Gauge at rest'" />
-    <p class="soft target-line">
+    <p class="soft target-line" :class="{ beside: shown }">
       <template v-if="target">Target {{ pulls(target.low, target.high) }}: {{ target.origin }}.</template>
       <template v-else-if="has('case')">{{ station.no_number }}</template>
       <template v-if="station.usual && target?.origin !== station.usual.origin">
@@ -158,6 +158,10 @@ const target = computed(() => props.station.target ?? null);
   .target-line {
     font-size: var(--type-small);
     text-align: left;
+  }
+  /* Said again under "What it should read" and "Why": the pad comes into the first screen. */
+  .beside {
+    display: none;
   }
 }
 .turned {

@@ -95,14 +95,19 @@ const refit = useNote((slot: Schemas["Slotted"]) =>
     </section>
     <ChoiceBox v-model="metric" label="Size" :options="sizes" :error="error('american') ?? error('metric')" />
     <ChoiceBox v-model="point" label="Point" :options="points" :error="error('point')" />
-    <ChoiceBox v-model="finish" label="Finish" :options="finishes" />
-    <FieldBox label="Needle system" :error="error('system')">
-      <InputText :model-value="system ?? takes" @update:model-value="system = $event ?? ''" />
-    </FieldBox>
-    <MomentBox v-model="at" label="Fitted" :error="error('at')" class="wide" />
     <p v-if="packet" class="soft wide">Out of the packet in the drawer: {{ packet.left }} left before this one.</p>
     <p v-if="error('packet') || fit.problem.value?.lost" class="field-error wide">{{ fit.problem.value?.message }}</p>
     <Button type="submit" data-new class="wide" label="Note it as fitted" :loading="fit.pending.value" />
+    <details class="wide" :open="!!(error('system') || error('at'))">
+      <summary>Its finish, its system, and when</summary>
+      <div class="pairs">
+        <ChoiceBox v-model="finish" label="Finish" :options="finishes" />
+        <FieldBox label="Needle system" :error="error('system')">
+          <InputText :model-value="system ?? takes" @update:model-value="system = $event ?? ''" />
+        </FieldBox>
+        <MomentBox v-model="at" label="Fitted" :error="error('at')" />
+      </div>
+    </details>
   </form>
 </template>
 

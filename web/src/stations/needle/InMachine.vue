@@ -66,6 +66,9 @@ const school = computed({
             Look at the needle, or fit a new one, and note it. A used needle of unknown hours is not worth refitting.
           </p>
         </template>
+        <RetireForm v-if="needle" />
+      </section>
+      <section class="panel stack">
         <ChoiceBox v-model="school" label="When to change it" :options="schools" />
         <FiguresNote subject="needle" />
       </section>
@@ -83,15 +86,15 @@ const school = computed({
         </div>
       </section>
     </div>
-    <div>
-      <RetireForm v-if="needle" />
+    <div class="hands">
       <section class="panel stack">
         <h2>Fit a needle</h2>
+        <p v-if="station.steps[0]" class="danger">{{ station.steps[0] }}</p>
+        <div ref="fitting"><FittingForm v-model:metric="metric" v-model:point="point" /></div>
         <CautionList :cautions="station.pairing?.cautions ?? []" />
         <ol class="steps">
           <li v-for="(s, i) in station.steps" :key="s" :class="{ danger: i === 0 }">{{ s }}</li>
         </ol>
-        <div ref="fitting"><FittingForm v-model:metric="metric" v-model:point="point" /></div>
       </section>
     </div>
   </div>
@@ -156,6 +159,22 @@ const school = computed({
   }
   .room .soft {
     grid-column: 1;
+  }
+}
+@media (max-width: 900px) {
+  /* The needle that is in, then the hand's work; what else there is to know comes after. */
+  .station {
+    display: flex;
+    flex-direction: column;
+  }
+  .station > div:first-child {
+    display: contents;
+  }
+  .station > div:first-child > :not(:first-child) {
+    order: 2;
+  }
+  .hands {
+    order: 1;
   }
 }
 </style>

@@ -32,9 +32,8 @@ const reasons = () => (words.value?.retire_reasons ?? []) as { value: Schemas["R
 </script>
 
 <template>
-  <section class="panel stack">
-    <h2>Take it out</h2>
-    <ToggleRow v-model="why" label="Why" :options="reasons()" />
+  <div class="stack">
+    <ToggleRow v-model="why" label="Take it out: why?" :options="reasons()" />
     <p v-if="why === 'break'" class="soft">
       Count the pieces, all of them, before the machine runs again. Feel plate and hook for a burr, power off.
     </p>
@@ -47,6 +46,12 @@ const reasons = () => (words.value?.retire_reasons ?? []) as { value: Schemas["R
     <p v-if="retire.problem.value && !retire.error('slot')" class="field-error" role="alert">
       {{ retire.problem.value.message }}
     </p>
-    <Button label="It is out" outlined :loading="retire.pending.value" @click="retire.go()" />
-  </section>
+    <Button label="It is out" outlined class="low" :loading="retire.pending.value" @click="retire.go()" />
+  </div>
 </template>
+
+<style scoped>
+.low {
+  justify-self: start;
+}
+</style>

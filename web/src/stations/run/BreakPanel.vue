@@ -79,7 +79,7 @@ async function findCause() {
       </p>
       <Button label="Find the cause" :loading="look.pending.value" @click="findCause" />
     </div>
-    <p v-else class="soft">One tap a break: it counts in what your records say.</p>
+    <p v-else class="soft beside">One tap a break: it counts in what your records say.</p>
   </section>
 </template>
 
@@ -90,5 +90,10 @@ async function findCause() {
 }
 .first-move .p-button {
   justify-self: start;
+}
+@media (max-width: 600px) {
+  .beside {
+    display: none;
+  }
 }
 </style>

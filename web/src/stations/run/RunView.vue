@@ -100,6 +100,12 @@ const first = computed(() =>
   border-radius: 4px;
   padding: 0.5rem 0.8rem;
 }
+@media (max-width: 600px) {
+  .first {
+    grid-template-columns: 4.6rem 1fr;
+    padding: 0.25rem 0.5rem;
+  }
+}
 .first strong {
   text-transform: capitalize;
 }
