@@ -21,8 +21,8 @@ from weftonos.exchange.bounds import MOST_COLUMNS, MOST_ROWS, bounded_row, check
 WIDEST_SHEET = 2000
 #: What a workbook may unpack to, in all and for its list of texts.
 LARGEST_UNPACKED, LARGEST_TEXTS = 120 * 1024 * 1024, 30 * 1024 * 1024
-#: Formulas without a value that are named.
-_FORMULAS_NAMED = 20
+#: Formulas without a value that are named, and cells that merged ones are filled into at most.
+_FORMULAS_NAMED, _MOST_FILLED = 20, MOST_ROWS
 
 
 @dataclass(frozen=True)
@@ -116,9 +116,11 @@ def _fill_down(rows: list[list[str]], written: bytes) -> int:
         if top >= len(rows) or column >= len(rows[top]) or not (says := rows[top][column]):
             continue
         for row in rows[top + 1 : int(last)]:
-            row.extend([""] * (column + 1 - len(row)))
-            row[column] = says
-            filled += 1
+            # A row with nothing in it stays one.
+            if any(row) and filled < _MOST_FILLED:
+                row.extend([""] * (column + 1 - len(row)))
+                row[column] = says
+                filled += 1
     return filled
 
 

@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import Button from "primevue/button";
-import InputText from "primevue/inputtext";
 import { computed, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
+import type { Schemas } from "../../api/client";
 import { type ClothQuery, useCloth, useCloths } from "../../api/queries";
 import { refDebounced } from "../../composables/debounce";
 import { useMachineId } from "../../composables/machine";
-import ToggleRow from "../../parts/ToggleRow.vue";
 import { day, MOTION_SAYS } from "../../words";
+import BookSearch from "./BookSearch.vue";
 import ClothCard from "./ClothCard.vue";
 import ClothFromBox from "./ClothFromBox.vue";
 
@@ -18,7 +18,7 @@ const machine = useMachineId();
 const text = ref("");
 const searched = refDebounced(text, 120);
 const everywhere = ref(false);
-const motion = ref<ClothQuery["motion"]>(undefined);
+const motion = ref<Schemas["Motion"]>();
 /** Digits alone are the number on a cloth; all else is searched for. */
 const number = computed(() => (/^\d{1,5}$/.test(searched.value.trim()) ? Number(searched.value) : undefined));
 const query = computed<ClothQuery>(() => ({
@@ -43,31 +43,15 @@ const adding = ref(false);
 
 <template>
   <div class="book">
-    <section v-if="!open" class="panel row">
-      <InputText
-        v-model="text"
-        data-search
-        placeholder="Number, or: thread, needle, batting"
-        aria-label="Find a cloth"
-        class="search" />
-      <ToggleRow
-        v-model="everywhere"
-        label="Machines"
-        :options="[
-          { value: false, name: 'this one' },
-          { value: true, name: 'all' },
-        ]" />
-      <ToggleRow
-        v-model="motion"
-        label="Motion"
-        :options="[
-          { value: undefined, name: 'any' },
-          { value: 'free_motion', name: 'free-motion' },
-          { value: 'straight', name: 'straight' },
-          { value: 'decorative', name: 'decorative' },
-        ]" />
+    <BookSearch
+      v-if="!open"
+      v-model:text="text"
+      v-model:everywhere="everywhere"
+      v-model:motion="motion"
+      placeholder="Number, or: thread, needle, batting"
+      label="Find a cloth">
       <Button label="A cloth from the box" outlined @click="adding = !adding" />
-    </section>
+    </BookSearch>
     <ClothFromBox
       v-if="adding && !open"
       :next="pages?.pages[0]?.next_number ?? 1"
@@ -119,10 +103,6 @@ const adding = ref(false);
   padding: 1.25rem;
   max-width: 1500px;
   margin: 0 auto;
-}
-.search {
-  flex: 1 1 16rem;
-  align-self: end;
 }
 .cloths {
   list-style: none;

@@ -1,27 +1,26 @@
 <script setup lang="ts">
 import { printed } from "../../units";
 import Button from "primevue/button";
-import InputText from "primevue/inputtext";
 import { computed, ref, shallowRef } from "vue";
 import { refDebounced } from "../../composables/debounce";
 import { answer, client, type Schemas } from "../../api/client";
 import { type RecipeQuery, useRecipes } from "../../api/queries";
 import { useMachineId } from "../../composables/machine";
-import ToggleRow from "../../parts/ToggleRow.vue";
 import { CHANGED, counted, day, MOTION_SAYS } from "../../words";
 import { useSend, useTakeBack } from "../../composables/send";
 import AsTable from "../../parts/AsTable.vue";
+import BookSearch from "./BookSearch.vue";
 
 type Item = Schemas["RecipeItem"];
 const machine = useMachineId();
 const text = ref("");
 const searched = refDebounced(text, 120);
 const everywhere = ref(false);
-const motion = ref<Schemas["Motion"] | null>(null);
+const motion = ref<Schemas["Motion"]>();
 const query = computed<RecipeQuery>(() => ({
   text: searched.value,
   machine: everywhere.value ? undefined : machine.value,
-  motion: motion.value ?? undefined,
+  motion: motion.value,
 }));
 const { data: pages, fetchNextPage, hasNextPage, isFetchingNextPage } = useRecipes(query);
 const items = computed(() => pages.value?.pages.flatMap((page) => page.items));
@@ -69,30 +68,12 @@ const whyStale = (item: Item) =>
 
 <template>
   <div class="book">
-    <section class="panel row">
-      <InputText
-        v-model="text"
-        data-search
-        placeholder="Search: quilt, thread, batting"
-        aria-label="Search the recipe book"
-        class="search" />
-      <ToggleRow
-        v-model="everywhere"
-        label="Machines"
-        :options="[
-          { value: false, name: 'this one' },
-          { value: true, name: 'all' },
-        ]" />
-      <ToggleRow
-        v-model="motion"
-        label="Motion"
-        :options="[
-          { value: null, name: 'any' },
-          { value: 'free_motion', name: 'free-motion' },
-          { value: 'straight', name: 'straight' },
-          { value: 'decorative', name: 'decorative' },
-        ]" />
-    </section>
+    <BookSearch
+      v-model:text="text"
+      v-model:everywhere="everywhere"
+      v-model:motion="motion"
+      placeholder="Search: quilt, thread, batting"
+      label="Search the recipe book" />
     <p v-if="use.problem.value" class="panel field-error" role="alert">{{ use.problem.value.message }}</p>
     <section v-if="compared" class="panel stack used" aria-live="polite">
       <h2>{{ compared.name }}: top {{ compared.setting_words }}</h2>
@@ -167,10 +148,6 @@ const whyStale = (item: Item) =>
   padding: 1.25rem;
   max-width: 1500px;
   margin: 0 auto;
-}
-.search {
-  flex: 1 1 16rem;
-  align-self: end;
 }
 .used {
   border-top-color: var(--marigold);
