@@ -14,7 +14,7 @@ from playwright.sync_api import Browser, Page, expect
 from test_slice import knot
 
 from browser import free_port, server
-from conftest import held_back
+from conftest import AT_THE_MACHINE, held_back
 from weftonos.runtime.running import own_addresses
 
 PASSCODE = "heron-plover"
@@ -127,3 +127,31 @@ def test_another_machine_never_stands_beside_the_first_ones_facts(page: Page, de
         expect(knot(page, "Needle")).to_contain_text("…")
         expect(knot(page, "Needle")).not_to_contain_text("100/16")
     expect(knot(page, "Needle")).to_contain_text("90/14")
+
+
+def test_the_focus_stays_where_the_hand_is(page: Page, tmp_path: Path):
+    """After an act it is on what was tapped, or on the answer: never on the page, from where Tab begins at the top."""
+    with server(tmp_path / "demo") as address:
+        page.set_viewport_size(AT_THE_MACHINE)
+
+        def acted(path: str, name: str) -> None:
+            page.goto(f"{address}{path}")
+            button = page.get_by_role("button", name=name).first
+            expect(button).to_be_enabled()
+            button.focus()
+            page.keyboard.press("Enter")
+            page.wait_for_load_state("networkidle")
+            page.wait_for_timeout(700)
+            on = page.evaluate("document.activeElement.tagName")
+            assert on != "BODY", (path, name)
+
+        acted("/1/balance", "balanced. Front")
+        page.get_by_role("button", name="Undo").focus()
+        page.keyboard.press("Enter")
+        page.wait_for_timeout(900)
+        assert page.evaluate("document.activeElement.tagName") != "BODY"
+        acted("/1/run", "Start the clock")
+        acted("/1/run", "Stop the clock")
+        acted("/1/run", "Thread broke, kept going: top, frayed")
+        acted("/1/mend?part=upkeep", "Hook oiled: note it")
+        acted("/3/needle?part=in", "It is out")

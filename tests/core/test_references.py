@@ -13,7 +13,7 @@ from weftonos.store.documents import FORMS
 #: Whole numbers that count something and name nothing.
 COUNTS = {
     *("american", "bought", "grade", "guide_holes", "holes", "layers", "looks"),
-    *("metric", "of", "of_each", "plies", "rating", "strands", "system", "version"),
+    *("metric", "number", "of", "of_each", "plies", "rating", "strands", "system", "version"),
 }
 
 

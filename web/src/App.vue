@@ -5,6 +5,7 @@ import { useRoute, useRouter } from "vue-router";
 import { listen } from "./api/changes";
 import { nicknames } from "./api/describe";
 import { useMachine, useMachineId } from "./composables/machine";
+import { holdFocus } from "./composables/focus";
 import { useSettled } from "./composables/settled";
 import { askAnew, useMachines, useWords } from "./api/queries";
 import { notice } from "./notices";
@@ -98,7 +99,9 @@ onMounted(() => {
 onUnmounted(() => window.removeEventListener("keydown", onKey));
 
 function undo() {
+  const giveBack = holdFocus();
   notice.now?.undo?.();
+  giveBack();
   notice.now = null;
 }
 </script>

@@ -4,6 +4,7 @@ import { outbox, sendWaiting, wait } from "../api/outbox";
 import type { Ref } from "vue";
 import { useChange, useStrike } from "../api/queries";
 import { hush, say } from "../notices";
+import { holdFocus } from "./focus";
 import { useMachine } from "./machine";
 import { ifMatch } from "./seen";
 
@@ -49,6 +50,7 @@ export function useSend<Output, Input = void>(send: (input: Input) => Promise<Ou
     const same = JSON.stringify(input ?? null);
     if (underWay.has(same)) return null;
     underWay.add(same);
+    const giveBack = holdFocus();
     // An undo that is still in sight would take back something older than what is being done.
     hush();
     let done: Output;
@@ -72,6 +74,7 @@ export function useSend<Output, Input = void>(send: (input: Input) => Promise<Ou
     } finally {
       // A form that was written down was let go of then: the next thing of these words may be on its way already.
       if (!written || !options.then) underWay.delete(same);
+      giveBack();
     }
     return done;
   }
