@@ -8,7 +8,7 @@ from typing import Annotated
 from fastapi import APIRouter, Query
 from fastapi.responses import Response
 
-from weftonos.api.context import Done, Id, Now, OpenedAt, WorkshopNow, WorkshopToRead, Zone
+from weftonos.api.context import AnyId, Done, Id, Now, OpenedAt, WorkshopNow, WorkshopToRead, Zone
 from weftonos.api.paper import Format, on_paper
 from weftonos.api.strict import StrictRoute
 from weftonos.core.balance.ladder import Ladder, LadderPlan
@@ -18,10 +18,8 @@ from weftonos.exchange.strip import Paper
 from weftonos.learned.entries import Noted
 from weftonos.learned.recipe_in_use import InUse
 from weftonos.stations import balance, recipes
-from weftonos.store.drawer import LARGEST_ID
 
 router = APIRouter(prefix="/api", tags=["balance"], route_class=StrictRoute)
-PlaceInBook = Annotated[int | None, Query(ge=1, le=LARGEST_ID)]
 
 
 @router.get("/machines/{machine_id}/balance")
@@ -84,7 +82,7 @@ def strip(
     plan: LadderPlan = LadderPlan.FULL,
     motion: Motion = Motion.FREE_MOTION,
     paper: Paper = Paper.A4,
-    cloth: PlaceInBook = None,
+    cloth: AnyId = None,
     zone: Zone = "UTC",
 ) -> Response:
     """Print the strip of a ladder test, true to scale; with the number of its cloth where one is begun."""
@@ -102,10 +100,10 @@ def keep_combination(machine_id: Id, keep: recipes.Keep, workshop: WorkshopNow, 
 @router.get("/recipes")
 def find_recipes(
     workshop: WorkshopNow,
-    machine: PlaceInBook = None,
+    machine: AnyId = None,
     text: Annotated[str, Query(max_length=200)] = "",
     motion: Motion | None = None,
-    before: PlaceInBook = None,
+    before: AnyId = None,
     limit: Annotated[int, Query(ge=1, le=100)] = 30,
 ) -> recipes.RecipePage:
     """Find kept combinations by name, thread, batting, machine and motion, newest first."""

@@ -7,16 +7,14 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query
 
-from weftonos.api.context import Done, Id, Seen, WorkshopNow
+from weftonos.api.context import AnyId, Done, Id, Seen, WorkshopNow
 from weftonos.api.strict import StrictRoute
 from weftonos.core.balance.cloth import LARGEST_NUMBER
 from weftonos.core.kernel.sandwich import Motion
 from weftonos.learned.entries import Noted
 from weftonos.stations import cloths, recipes
-from weftonos.store.drawer import LARGEST_ID
 
 router = APIRouter(prefix="/api", tags=["balance"], route_class=StrictRoute)
-RecordNumber = Annotated[int | None, Query(ge=1, le=LARGEST_ID)]
 
 
 @router.post("/machines/{machine_id}/cloths", status_code=201)
@@ -30,9 +28,9 @@ def find_cloths(
     workshop: WorkshopNow,
     number: Annotated[int | None, Query(ge=1, le=LARGEST_NUMBER)] = None,
     text: Annotated[str, Query(max_length=200)] = "",
-    machine: RecordNumber = None,
+    machine: AnyId = None,
     motion: Motion | None = None,
-    before: RecordNumber = None,
+    before: AnyId = None,
     limit: Annotated[int, Query(ge=1, le=100)] = 30,
 ) -> cloths.ClothPage:
     """Find test cloths by number, thread, needle, batting, motion, quilt and note, newest first."""

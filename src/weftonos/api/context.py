@@ -107,6 +107,8 @@ OpenedAt = Annotated[str, Depends(_stable_address)]
 #: Whether this is the demo and no real workshop.
 InDemo = Annotated[bool, Depends(_in_demo)]
 Id = Annotated[int, Path(ge=1, le=LARGEST_ID)]
+#: The number of a thing that a question may name.
+AnyId = Annotated[int | None, Query(ge=1, le=LARGEST_ID)]
 
 #: Whether what is on a machine is deleted all the same.
 Anyway = Annotated[bool, Query(description="Also where it is on a machine now.")]

@@ -18,7 +18,7 @@ from fastapi.responses import FileResponse, Response
 from sqlalchemy.orm import Session
 from starlette.concurrency import run_in_threadpool
 
-from weftonos.api.context import Id, Now, WorkshopNow
+from weftonos.api.context import AnyId, Id, Now, WorkshopNow
 from weftonos.api.queries import DrawerQuery, LogQuery
 from weftonos.api.strict import StrictRoute
 from weftonos.core.kernel.errors import CraftError
@@ -32,7 +32,7 @@ from weftonos.inout.table_kinds import Choices
 from weftonos.runtime.jobs import Job, State
 from weftonos.stations.recipes import RecipeSearch
 from weftonos.store.database import reading
-from weftonos.store.drawer import LARGEST_ID, NotFoundError
+from weftonos.store.drawer import NotFoundError
 from weftonos.store.workshop import Workshop
 
 router = APIRouter(prefix="/api", tags=["exchange"], route_class=StrictRoute)
@@ -313,7 +313,7 @@ def threads_csv(workshop: WorkshopNow, query: Annotated[DrawerQuery, Query()]) -
 @router.get("/recipes.csv", response_class=Response)
 def recipes_csv(
     workshop: WorkshopNow,
-    machine: Annotated[int | None, Query(ge=1, le=LARGEST_ID)] = None,
+    machine: AnyId = None,
     text: Annotated[str, Query(max_length=200)] = "",
     motion: Motion | None = None,
 ) -> Response:

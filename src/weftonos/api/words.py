@@ -3,18 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Annotated
 
-from fastapi import APIRouter, Query
+from fastapi import APIRouter
 
-from weftonos.api.context import WorkshopNow
+from weftonos.api.context import AnyId, WorkshopNow
 from weftonos.api.strict import StrictRoute
 from weftonos.core.figures import Figure, FigureSubject
 from weftonos.core.kernel.procedures import Procedures
 from weftonos.core.kernel.schools import Question, questions
 from weftonos.knowledge import procedures
 from weftonos.stations import words as station
-from weftonos.store.drawer import LARGEST_ID
 
 router = APIRouter(prefix="/api/words", tags=["words"], route_class=StrictRoute)
 
@@ -32,7 +30,7 @@ def schools() -> Sequence[Question]:
 
 
 @router.get("/procedures")
-def how_to(workshop: WorkshopNow, machine: Annotated[int | None, Query(ge=1, le=LARGEST_ID)] = None) -> Procedures:
+def how_to(workshop: WorkshopNow, machine: AnyId = None) -> Procedures:
     """Return small procedures as walks, stitch lengths by purpose, help for each station, and the words explained.
 
     With ``machine`` only what can be there on that machine.

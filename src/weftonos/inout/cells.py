@@ -31,7 +31,9 @@ class Cells:
         self._cells = cells
         self._choices = choices
         self._both_marks = both_marks
-        timed = re.search(r"\d[:.h]\d\d|^\d{5}\.", self.text("at")[8:]) or self.text("clock")
+        said = self.text("at")
+        # A time behind the day, a day as spreadsheets count them with a part of one, or a time beside it.
+        timed = re.search(r"\d[:.h]\d\d", said[8:]) or re.fullmatch(r"\d{5}\.\d+", said) or self.text("clock")
         self.only_a_day = not timed if "at" in choices.columns else True
 
     def text(self, field: str) -> str:

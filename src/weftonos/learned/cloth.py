@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from datetime import datetime
 
 from sqlalchemy import func, select
 
@@ -19,11 +20,24 @@ from weftonos.store.workshop import Workshop
 
 
 @dataclass(frozen=True, kw_only=True)
-class LineOnCloth:
+class LineOnCloth(ClothLine):
     """A line of a cloth, and the record that it is; none for a line that the cloth carries itself."""
 
-    line: ClothLine
-    record: int | None
+    record: int | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class OnCloth:
+    """What is on a cloth: its lines in the order in which they were noted, and what it was stitched with.
+
+    ``looks`` are the test lines that name it, oldest first. The set-up is that of the last of them, and ``at`` its
+    moment; of a cloth without one, those of when it was begun.
+    """
+
+    lines: Sequence[LineOnCloth]
+    looks: Sequence[RecordRow]
+    setup: Setup
+    at: datetime
 
 
 def cloth_row(workshop: Workshop, cloth_id: int) -> tuple[RecordRow, Cloth]:
@@ -67,36 +81,46 @@ def next_number(workshop: Workshop) -> int:
     return min(LARGEST_NUMBER, int(largest) + 1) if largest else 1
 
 
-def lines_on(workshop: Workshop, rows: Sequence[RecordRow]) -> Mapping[int, Sequence[LineOnCloth]]:
-    """Return the lines of cloths, by the cloth's record, in the order in which they were noted."""
-    found: dict[int, list[LineOnCloth]] = defaultdict(list)
-    for row in rows:
-        if isinstance(row.payload, Cloth):
-            found[row.id] += [LineOnCloth(line=line, record=None) for line in row.payload.lines]
-    for look in look_rows(workshop, [row.id for row in rows]):
-        if isinstance(stitched := look.payload, StitchedLook):
-            line = ClothLine(
-                setting=stitched.setting, grade=stitched.grade, motion=stitched.motion, doubtful=stitched.doubtful
-            )
-            found[look.cloth_id or 0].append(LineOnCloth(line=line, record=look.id))
-    return found
-
-
-def look_rows(workshop: Workshop, cloth_ids: Sequence[int]) -> Sequence[RecordRow]:
-    """Return the test lines that name cloths, oldest first; those that were deleted are left out."""
+def on_cloths(workshop: Workshop, rows: Sequence[RecordRow]) -> Mapping[int, OnCloth]:
+    """Return what is on cloths, by the cloth's record; lines that were deleted are left out."""
     query = (
         select(RecordRow)
-        .where(RecordRow.cloth_id.in_(cloth_ids), RecordRow.kind == StitchedLook.kind, RecordRow.struck_at.is_(None))
+        .where(
+            RecordRow.cloth_id.in_([row.id for row in rows]),
+            RecordRow.kind == StitchedLook.kind,
+            RecordRow.struck_at.is_(None),
+        )
         .order_by(RecordRow.at, RecordRow.id)
     )
-    return workshop.session.scalars(query).all()
-
-
-def setups_on(workshop: Workshop, rows: Sequence[RecordRow]) -> Mapping[int, Setup]:
-    """Return what cloths were stitched with: as it stood at their last line, or when they were begun."""
-    last = {row.id: row for row in rows}
-    for look in look_rows(workshop, [row.id for row in rows]):
-        if look.cloth_id in last:
-            last[look.cloth_id] = look
+    looks: dict[int | None, list[RecordRow]] = defaultdict(list)
+    for look in workshop.session.scalars(query):
+        looks[look.cloth_id].append(look)
+    last = {row.id: looks[row.id][-1] if looks[row.id] else row for row in rows}
     setups = workshop.setups_at({row.id: row for row in last.values()}.values())
-    return {cloth_id: setups[row.id] for cloth_id, row in last.items()}
+    return {
+        row.id: OnCloth(
+            lines=[*_carried(row), *_stitched(looks[row.id])],
+            looks=looks[row.id],
+            setup=setups[last[row.id].id],
+            at=last[row.id].at,
+        )
+        for row in rows
+    }
+
+
+def on_cloth(workshop: Workshop, row: RecordRow) -> OnCloth:
+    """Return what is on one cloth."""
+    return on_cloths(workshop, [row])[row.id]
+
+
+def _carried(row: RecordRow) -> Iterator[LineOnCloth]:
+    for line in row.payload.lines if isinstance(row.payload, Cloth) else ():
+        yield LineOnCloth(setting=line.setting, grade=line.grade, motion=line.motion, doubtful=line.doubtful)
+
+
+def _stitched(looks: Sequence[RecordRow]) -> Iterator[LineOnCloth]:
+    for row in looks:
+        if isinstance(look := row.payload, StitchedLook):
+            yield LineOnCloth(
+                setting=look.setting, grade=look.grade, motion=look.motion, doubtful=look.doubtful, record=row.id
+            )

@@ -30,7 +30,7 @@ from weftonos.core.setup.differences import Difference, differences
 from weftonos.core.setup.events import StitchedLook
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
-from weftonos.learned.cloth import LineOnCloth, cloth_on, cloth_row, lines_on, look_rows, next_number, setups_on
+from weftonos.learned.cloth import LineOnCloth, OnCloth, cloth_on, cloth_row, next_number, on_cloth, on_cloths
 from weftonos.learned.entries import Noted, nickname, noted
 from weftonos.store.models import RecordRow
 from weftonos.store.reading import LogSearch
@@ -157,11 +157,11 @@ def cloth_item(workshop: Workshop, cloth_id: int) -> ClothItem:
 
 def _items(workshop: Workshop, rows: Sequence[RecordRow], find: Find = row_found) -> list[ClothItem]:
     """Return cloths as they are shown; ``find`` says what a row found."""
-    lines, setups, saved = lines_on(workshop, rows), setups_on(workshop, rows), _recipes_of(workshop, rows)
+    held, saved = on_cloths(workshop, rows), _recipes_of(workshop, rows)
     on = {row.id for machine in {row.machine_id for row in rows} if (row := cloth_on(workshop, machine)) is not None}
     return [
         replace(
-            _item(row, row.payload, lines[row.id], setups[row.id], find),
+            _item(row, row.payload, held[row.id], find),
             on=row.id in on,
             recipes=saved.get(row.id, []),
         )
@@ -170,7 +170,8 @@ def _items(workshop: Workshop, rows: Sequence[RecordRow], find: Find = row_found
     ]
 
 
-def _item(row: RecordRow, cloth: Cloth, lines: Sequence[LineOnCloth], setup: Setup, find: Find) -> ClothItem:
+def _item(row: RecordRow, cloth: Cloth, held: OnCloth, find: Find) -> ClothItem:
+    setup, lines = held.setup, held.lines
     machine = row.machine.spec
     scale = machine.scale if isinstance(machine, Machine) else None
     reads = cloth.bobbin_mn if cloth.noted_elsewhere else setup.reading.mean_mn if setup.reading else None
@@ -196,17 +197,12 @@ def _item(row: RecordRow, cloth: Cloth, lines: Sequence[LineOnCloth], setup: Set
         face_down=setup.face_down,
         top_color=setup.top[0].color if setup.top else "",
         bobbin_color=setup.bobbin.color if setup.bobbin else "",
-        rows=[_row_item(scale, motion, row_lines, find) for motion, row_lines in _by_motion(lines).items()]
+        rows=[_row_item(scale, motion, row_lines, find) for motion, row_lines in rows_of(lines).items()]
         if scale
         else [],
         recipes=(),
         scale_says=_off_scale(scale, lines) if scale else "",
     )
-
-
-def _by_motion(lines: Sequence[LineOnCloth]) -> Mapping[Motion, Sequence[LineOnCloth]]:
-    rows = {motion: [one for one in lines if one.line.motion is motion] for motion in Motion}
-    return {motion: sorted(row, key=lambda one: one.line.setting) for motion, row in rows.items() if row}
 
 
 def _row_item(scale: TopScale, motion: Motion, lines: Sequence[LineOnCloth], find: Find) -> ClothRowItem:
@@ -215,19 +211,19 @@ def _row_item(scale: TopScale, motion: Motion, lines: Sequence[LineOnCloth], fin
         lines=[
             LineItem(
                 record=one.record,
-                setting=one.line.setting,
-                setting_words=scale.words(one.line.setting),
-                grade=one.line.grade,
-                doubtful=one.line.doubtful,
+                setting=one.setting,
+                setting_words=scale.words(one.setting),
+                grade=one.grade,
+                doubtful=one.doubtful,
             )
             for one in lines
         ],
-        found=find(scale, motion, [one.line for one in lines]),
+        found=find(scale, motion, lines),
     )
 
 
 def _off_scale(scale: TopScale, lines: Sequence[LineOnCloth]) -> str:
-    off = sum(not scale.low <= one.line.setting <= scale.high for one in lines)
+    off = sum(not scale.low <= one.setting <= scale.high for one in lines)
     if not off:
         return ""
     are = "is" if off == 1 else "are"
@@ -282,15 +278,14 @@ def cloth_page(workshop: Workshop, search: ClothSearch) -> ClothPage:
         page = workshop.log(
             LogSearch(machine=search.machine, kinds=[Cloth.kind], before=start, limit=READ_AT_A_TIME, unstruck=True)
         )
-        lines = lines_on(workshop, page.items) if search.motion else {}
-        setups = setups_on(workshop, page.items) if wanted else {}
+        held = on_cloths(workshop, page.items) if search.motion or wanted else {}
         found += [
             row
             for row in page.items
             if isinstance(row.payload, Cloth)
             and (search.number is None or row.payload.number == search.number)
-            and (search.motion is None or any(one.line.motion is search.motion for one in lines.get(row.id, ())))
-            and (not wanted or _says(row, row.payload, setups[row.id], wanted))
+            and (search.motion is None or any(line.motion is search.motion for line in held[row.id].lines))
+            and (not wanted or _says(row, row.payload, held[row.id].setup, wanted))
         ]
         if page.more is None:
             break
@@ -327,32 +322,34 @@ def judge_line(workshop: Workshop, cloth_id: int, judged: JudgedLine, now: datet
     row, cloth = cloth_row(workshop, cloth_id)
     machine = workshop.machine(row.machine_id).spec
     line = ClothLine(setting=judged.setting, grade=judged.grade, motion=judged.motion, doubtful=judged.doubtful)
-    lines = lines_on(workshop, [row])[row.id]
-    before = judged_before([one.line for one in lines], line)
+    before = judged_before(on_cloth(workshop, row).lines, line)
     if not judged.instead:
         check_not_twice(machine.scale, before, line)
-    if cloth.noted_elsewhere:
-        others = tuple(each for each in cloth.lines if each is not before)
-        if before != line:
-            workshop.correct(row.id, replace(cloth, lines=(*others, line)), row.at, now)
-    elif before is None:
+    if before is None and not cloth.noted_elsewhere:
         _note_line(workshop, row, line, now)
-    elif before != line:
-        record = next(one.record for one in lines if one.line is before)
-        assert record is not None
-        look = workshop.record(record)
-        assert isinstance(look.payload, StitchedLook)
-        changed = replace(look.payload, grade=line.grade, doubtful=line.doubtful)
-        workshop.correct(record, changed, look.at, now)
+    elif before is None or (before.grade, before.doubtful) != (line.grade, line.doubtful):
+        _judge_anew(workshop, row, before, line, now)
     return cloth_item(workshop, cloth_id)
+
+
+def _judge_anew(workshop: Workshop, row: RecordRow, before: LineOnCloth | None, line: ClothLine, now: datetime) -> None:
+    """Correct what is said of a line: its test line, or the cloth that carries it, where it may be new as well."""
+    if before is None or before.record is None:
+        cloth = cloth_row(workshop, row.id)[1]
+        again = judged_before(cloth.lines, line)
+        others = [each for each in cloth.lines if each is not again]
+        workshop.correct(row.id, replace(cloth, lines=(*others, line)), row.at, now)
+        return
+    look = workshop.record(before.record)
+    assert isinstance(look.payload, StitchedLook)
+    workshop.correct(look.id, replace(look.payload, grade=line.grade, doubtful=line.doubtful), look.at, now)
 
 
 def _note_line(workshop: Workshop, row: RecordRow, line: ClothLine, now: datetime) -> None:
     """Note a line as a test line: of now on the cloth that is being stitched, else of when that cloth was."""
     at = now
     if (on := cloth_on(workshop, row.machine_id)) is None or on.id != row.id:
-        stitched = look_rows(workshop, [row.id])
-        at = stitched[-1].at if stitched else row.at
+        at = on_cloth(workshop, row).at
     setup = workshop.setup_at(row)
     look = StitchedLook(
         setting=line.setting,
@@ -373,19 +370,11 @@ def take_line(workshop: Workshop, cloth_id: int, record_id: int, now: datetime) 
         raise CraftError("That is no test line of this machine.", "record")
     if cloth.noted_elsewhere:
         raise CraftError("That cloth is from the box. Judge the line on it instead.", "record")
-    line = ClothLine(
-        setting=look.payload.setting,
-        grade=look.payload.grade,
-        motion=look.payload.motion,
-    )
-    check_not_twice(
-        workshop.machine(row.machine_id).spec.scale,
-        judged_before([one.line for one in lines_on(workshop, [row])[row.id]], line),
-        line,
-    )
-    stitched = look_rows(workshop, [row.id])
+    line = ClothLine(setting=look.payload.setting, grade=look.payload.grade, motion=look.payload.motion)
+    held = on_cloth(workshop, row)
+    check_not_twice(workshop.machine(row.machine_id).spec.scale, judged_before(held.lines, line), line)
     same = look.change_id == row.change_id and look.at >= row.at
-    at = look.at if same else stitched[-1].at if stitched else row.at
+    at = look.at if same else held.at
     workshop.correct(look.id, replace(look.payload, cloth=row.id), at, now)
     return cloth_item(workshop, cloth_id)
 
@@ -406,7 +395,7 @@ def correct_cloth(
     row, cloth = cloth_row(workshop, cloth_id)
     at = corrected.at or row.at
     by: timedelta = at - row.at
-    looks = look_rows(workshop, [row.id])
+    looks = on_cloth(workshop, row).looks
     if looks and (latest := looks[-1].at + by) > now:
         raise CraftError(f"Its last line would be in the future then, {latest:%Y-%m-%d %H:%M}.", "at")
     workshop.correct(row.id, replace(cloth, number=corrected.number, note=corrected.note), at, now, seen)
@@ -430,15 +419,15 @@ class SideBySide:
 def side_by_side(workshop: Workshop, first_id: int, second_id: int) -> SideBySide:
     """Compare two cloths: what differs, and what moved."""
     first, second = cloth_row(workshop, first_id)[0], cloth_row(workshop, second_id)[0]
-    setups, lines = setups_on(workshop, [first, second]), lines_on(workshop, [first, second])
+    held = on_cloths(workshop, [first, second])
     items = _items(workshop, [first, second]) if first.id != second.id else _items(workshop, [first]) * 2
-    apart = differences(setups[first.id], setups[second.id])
+    apart = differences(held[first.id].setup, held[second.id].setup)
     if first.machine_id != second.machine_id:
         says = "They were stitched on two machines: the numbers of one say nothing of the other."
         return SideBySide(first=items[0], second=items[1], differences=apart, says=says)
     scale = workshop.machine(first.machine_id).spec.scale
     found = [
-        {motion: row_found(scale, motion, row) for motion, row in rows_of([one.line for one in lines[each.id]]).items()}
+        {motion: row_found(scale, motion, row) for motion, row in rows_of(held[each.id].lines).items()}
         for each in (first, second)
     ]
     says = "" if apart else "Nothing on record differs between them."

@@ -10,6 +10,7 @@ from weftonos.core.balance.cloth import Cloth, row_estimate, rows_of
 from weftonos.core.balance.recipe import CaseSince, Recipe, Stale, kept_figures, why_stale
 from weftonos.core.kernel.errors import CraftError, in_words
 from weftonos.core.kernel.sandwich import Motion
+from weftonos.core.kernel.scale import TopScale
 from weftonos.core.log.logbook import Payload
 from weftonos.core.setup.differences import Changed
 from weftonos.core.setup.events import (
@@ -28,7 +29,7 @@ from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.strip import recipe_card
 from weftonos.learned.balance import judge_balance
-from weftonos.learned.cloth import cloth_on, cloth_row, lines_on, look_rows, numbers_on, setups_on
+from weftonos.learned.cloth import OnCloth, cloth_on, cloth_row, numbers_on, on_cloth
 from weftonos.learned.entries import LogEntry, Noted, all_noted, log_entries, nickname, noted, scale_of
 from weftonos.learned.recipe_in_use import InUse, in_use_of, recipe_in_use, setting_today
 from weftonos.store.models import RecordRow
@@ -98,18 +99,15 @@ def keep_rows(workshop: Workshop, cloth_id: int, keep: KeepRows, now: datetime) 
     The cloth that is being stitched is estimated with all that is known of it, another by its own lines alone.
     """
     row, cloth = cloth_row(workshop, cloth_id)
-    on = cloth_on(workshop, row.machine_id)
+    on, held = cloth_on(workshop, row.machine_id), on_cloth(workshop, row)
     if on is not None and on.id == row.id:
-        lines = rows_of([one.line for one in lines_on(workshop, [row])[row.id]])
-        good = [motion for motion, found in lines.items() if any(line.grade == 0 for line in found)]
+        good = [motion for motion, found in rows_of(held.lines).items() if any(line.grade == 0 for line in found)]
         _require_good(cloth.number, good)
         kept = [Keep(name=keep.name, note=keep.note, motion=motion) for motion in good]
         return [keep_combination(workshop, row.machine_id, each, now) for each in kept]
-    recipes = _from_box(workshop, row, cloth, keep)
+    recipes = _from_box(workshop.machine(row.machine_id).spec.scale, row.id, cloth, held, keep)
     _require_good(cloth.number, recipes)
-    stitched = look_rows(workshop, [row.id])
-    at = stitched[-1].at if stitched else row.at
-    return all_noted(workshop, [workshop.note(row.machine_id, recipe, at, now) for recipe in recipes])
+    return all_noted(workshop, [workshop.note(row.machine_id, recipe, held.at, now) for recipe in recipes])
 
 
 def _require_good(number: int, good: Sequence[object]) -> None:
@@ -117,12 +115,12 @@ def _require_good(number: int, good: Sequence[object]) -> None:
         raise CraftError(f"No line of cloth {number} looked balanced yet. Judge one first.", "name")
 
 
-def _from_box(workshop: Workshop, row: RecordRow, cloth: Cloth, keep: KeepRows) -> list[Recipe]:
+def _from_box(scale: TopScale, number: int, cloth: Cloth, held: OnCloth, keep: KeepRows) -> list[Recipe]:
     """Return the recipes of a cloth that is no longer on the machine, a row with a good line each."""
-    scale, setup = workshop.machine(row.machine_id).spec.scale, setups_on(workshop, [row])[row.id]
+    setup = held.setup
     reads = setup.reading.mean_mn if setup.reading else cloth.bobbin_mn
     recipes = []
-    for motion, lines in rows_of([one.line for one in lines_on(workshop, [row])[row.id]]).items():
+    for motion, lines in rows_of(held.lines).items():
         found = row_estimate(scale, lines)
         if found is None or all(line.grade != 0 for line in lines):
             continue
@@ -144,7 +142,7 @@ def _from_box(workshop: Workshop, row: RecordRow, cloth: Cloth, keep: KeepRows) 
                 needle=cloth.needle,
                 point=cloth.point,
                 batting=cloth.batting,
-                cloth=row.id,
+                cloth=number,
             )
         )
     return recipes

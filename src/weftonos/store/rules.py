@@ -84,8 +84,7 @@ class Rules:
                 if old is None and mark and (mark.name, moved) == (name, 0):
                     raise CraftError("The mark is set there already, under that name.", "name")
             case RecipeUsed(recipe=number):
-                kept = row_of(self._read.session, RecordRow, number)
-                if kept is None or kept.kind != Recipe.kind or kept.machine_id != machine_id:
+                if self._of_machine(machine_id, number, Recipe.kind) is None:
                     raise CraftError("That recipe isn't one of this machine's.", "recipe")
             case Recipe() if isinstance(old, Recipe):
                 check_correction(old, payload)
@@ -111,16 +110,20 @@ class Rules:
             case PartMarked(part=Part.BOBBIN, id=number) if old is None:
                 self._read.rack.usable_bobbin(number)
             case IncidentCheck() | IncidentAnswer() | IncidentOutcome():
-                about = row_of(self._read.session, RecordRow, payload.incident)
-                if about is None or about.kind != Incident.kind or about.machine_id != machine_id:
+                if self._of_machine(machine_id, payload.incident, Incident.kind) is None:
                     raise CraftError("That is no trouble of this machine.", "incident")
             case _:
                 pass
 
     def _check_cloth(self, machine_id: int, number: int) -> None:
-        about = row_of(self._read.session, RecordRow, number)
-        if about is None or about.kind != Cloth.kind or about.machine_id != machine_id or about.struck_at is not None:
+        about = self._of_machine(machine_id, number, Cloth.kind)
+        if about is None or about.struck_at is not None:
             raise CraftError("That is no test cloth of this machine.", "cloth")
+
+    def _of_machine(self, machine_id: int, number: int, kind: str) -> RecordRow | None:
+        """Return a record that another names, if it is of this kind and of this machine."""
+        row = row_of(self._read.session, RecordRow, number)
+        return row if row is not None and (row.kind, row.machine_id) == (kind, machine_id) else None
 
     def _is_in(self, machine_id: int, case_id: int) -> bool:
         """Say whether a case is in a machine: one that was deleted there is still read and turned."""

@@ -28,7 +28,9 @@ async function giveBack(held: HTMLElement) {
       if (!lost()) return;
     }
   }
-  const answer = document.querySelector<HTMLElement>("main [data-answer], main .answer, main");
+  const answer = ["main [data-answer]", "main .answer", "main"]
+    .map((each) => document.querySelector<HTMLElement>(each))
+    .find(Boolean);
   if (!answer || !lost()) return;
   answer.tabIndex = -1;
   answer.focus({ preventScroll: true });

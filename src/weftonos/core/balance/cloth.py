@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from typing import Literal
+from typing import Literal, TypeVar
 
 from weftonos.core.balance.estimate import BalanceEstimate, estimate_balance
 from weftonos.core.balance.looks import BALANCED_ONLY, Observation, on_scale
@@ -31,6 +31,9 @@ class ClothLine:
     def __post_init__(self) -> None:
         check_grade(self.grade)
         require_between(self.setting, -100_000, 100_000, "A setting", "setting")
+
+
+Line = TypeVar("Line", bound=ClothLine)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -89,8 +92,8 @@ def row_seen(scale: TopScale, motion: Motion, lines: Sequence[ClothLine]) -> Row
         low, high = (scale.words(end) for end in (good[0], good[-1]))
         text = f"good at {low}" if low == high else f"good from {low} to {high}"
     else:
-        sides = {line.grade > 0 for line in lines}
-        way = "" if len(sides) > 1 else " All were too loose." if True in sides else " All were too tight."
+        loose = [line.grade > 0 for line in lines]
+        way = " All were too loose." if all(loose) else " All were too tight." if not any(loose) else ""
         text = f"no line looked balanced.{way}"
     return RowFound(motion=motion, setting=None, text=text, balanced=good)
 
@@ -113,13 +116,13 @@ def row_estimate(scale: TopScale, lines: Sequence[ClothLine]) -> BalanceEstimate
     return estimate_balance(scale, None, looks) if looks else None
 
 
-def rows_of(lines: Sequence[ClothLine]) -> Mapping[Motion, Sequence[ClothLine]]:
+def rows_of(lines: Sequence[Line]) -> Mapping[Motion, Sequence[Line]]:
     """Return a cloth's lines by motion, each from loose to tight."""
     rows = {motion: [line for line in lines if line.motion is motion] for motion in Motion}
     return {motion: sorted(row, key=lambda line: line.setting) for motion, row in rows.items() if row}
 
 
-def judged_before(lines: Sequence[ClothLine], line: ClothLine) -> ClothLine | None:
+def judged_before(lines: Sequence[Line], line: ClothLine) -> Line | None:
     """Return the line that was judged at the same setting in the same motion."""
     return next((b for b in lines if (b.motion, b.setting) == (line.motion, line.setting)), None)
 
