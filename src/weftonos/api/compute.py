@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Annotated
 
@@ -25,6 +26,9 @@ from weftonos.core.mend.diagnosis import Diagnosis
 from weftonos.core.needle.fit_distance import FitDistance, fit_distance
 from weftonos.core.needle.needle import NeedleSize, Point
 from weftonos.core.needle.pairing import Pairing, pair_needle
+from weftonos.core.plan.answer import Given, PlanAnswer, answer_plan
+from weftonos.core.plan.passes import QuiltPlanned
+from weftonos.core.plan.takes import Learned
 from weftonos.core.thread.label import LabelAnswer, read_label
 from weftonos.core.thread.linear_density import LinearDensity, WeightSystem, strands_are_ambiguous
 from weftonos.core.thread.thread import Bundle, Construction, Fiber, Thread, diameter_mm
@@ -296,3 +300,34 @@ def balance(question: BalanceQuestion) -> BalanceEstimate:
 def troubleshoot(question: TroubleQuestion) -> Diagnosis:
     """Rank the causes of a trouble and say what to check next."""
     return answer_trouble(question)
+
+
+@dataclass(frozen=True, kw_only=True)
+class PlanQuestion:
+    """A plan, and what is known for it.
+
+    Threads and machines are numbers of the caller's own. ``paces`` are stitched meters an hour by pass, ``bobbins_m``
+    meters of thread on a full bobbin by thread below. On a frame the quilt is rolled; ``throat_in`` says how deep.
+    """
+
+    plan: QuiltPlanned
+    on_frame: bool = False
+    throat_in: float | None = None
+    paces: Mapping[int, float] = field(default_factory=dict)
+    bobbins_m: Mapping[int, float] = field(default_factory=dict)
+    learned: Learned = field(default_factory=Learned)
+
+
+@router.post("/plan")
+def plan(question: PlanQuestion) -> PlanAnswer:
+    """Say what a planned quilt takes, with ranges, in which order it costs least, and its evenings."""
+    return answer_plan(
+        question.plan,
+        Given(
+            on_frame=question.on_frame,
+            throat_in=question.throat_in,
+            paces=question.paces,
+            bobbins_m=question.bobbins_m,
+            learned=question.learned,
+        ),
+    )

@@ -62,17 +62,27 @@ def holds_of(workshop: Workshop, machine_id: int, size: BobbinClass, setup: Setu
     space it is wound in.
     """
     assert setup.bobbin is not None and setup.bobbin_thread is not None
+    found = holds_for(workshop, machine_id, size, setup.bobbin.id, setup.sandwich or Sandwich())
+    return found or full_bobbin(size, setup.bobbin_thread)
+
+
+def holds_for(
+    workshop: Workshop, machine_id: int, size: BobbinClass, thread_id: int, sandwich: Sandwich
+) -> Holds | None:
+    """Return what a full bobbin holds of a thread of the drawer; ``None`` where its label can't be read."""
     emptied = workshop.runs.emptied(machine_id)
-    known = workshop.drawer.specs({setup.bobbin.id, *(load.bobbin for load, _ in emptied)})
-    mine = known.get(setup.bobbin.id)
-    each = thread_per_stitch_mm(STITCH_MM, (setup.sandwich or Sandwich()).thickness_mm)
+    known = workshop.drawer.specs({thread_id, *(load.bobbin for load, _ in emptied)})
+    mine = known.get(thread_id)
+    if mine is None:
+        return None
+    each = thread_per_stitch_mm(STITCH_MM, sandwich.thickness_mm)
     gave = [
         meters * each / STITCH_MM / load.fill
         for load, meters in emptied
-        if mine and (load.bobbin == setup.bobbin.id or _one(known.get(load.bobbin)) == _one(mine))
+        if load.bobbin == thread_id or (mine.line and _one(known.get(load.bobbin)) == _one(mine))
     ]
-    stated = mine.length_m if mine and mine.form is Form.PRE_WOUND else None
-    return full_bobbin(size, setup.bobbin_thread, stated_m=stated, gave=gave)
+    stated = mine.length_m if mine.form is Form.PRE_WOUND else None
+    return full_bobbin(size, mine.thread, stated_m=stated, gave=gave)
 
 
 def _one(owned: DrawerThread | None) -> object:

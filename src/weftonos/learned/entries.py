@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from typing import TypedDict
 
 from weftonos.core.kernel.scale import TopScale
 from weftonos.core.log.logbook import KIND_NAMES, SAID_BY_SET_UP, Unreadable, describe
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
+from weftonos.core.thread.drawer import DrawerThread
 from weftonos.store.models import AnyPayload, MachineRow, RecordRow
 from weftonos.store.workshop import Workshop
 
@@ -53,7 +55,7 @@ def log_entries(workshop: Workshop, rows: Sequence[RecordRow]) -> list[LogEntry]
     """Return records as the interface shows them; a handful of queries, however many there are."""
     setups = workshop.setups_at(rows)
     said = [row.payload for row in rows] + [r.was for row in rows for r in row.revisions if r.was]
-    threads, recipes, parts = workshop.threads_named(said), workshop.recipe_names(said), workshop.part_labels(said)
+    names = _names_in(workshop, said)
     entries = []
     for row in rows:
         setup, scale = setups[row.id], scale_of(row.machine)
@@ -61,7 +63,7 @@ def log_entries(workshop: Workshop, rows: Sequence[RecordRow]) -> list[LogEntry]
             Revision(
                 at=r.at,
                 action=r.action,
-                said=describe(r.was, setup, scale, threads, recipes=recipes, labels=parts) if r.was else "",
+                said=describe(r.was, setup, scale, **names) if r.was else "",
                 was_at=r.was_at,
             )
             for r in row.revisions
@@ -78,7 +80,7 @@ def log_entries(workshop: Workshop, rows: Sequence[RecordRow]) -> list[LogEntry]
                 kind_name=KIND_NAMES.get(row.kind, "Unknown kind"),
                 at=row.at,
                 noted_at=row.noted_at,
-                text=describe(row.payload, setup, scale, threads, recipes=recipes, labels=parts),
+                text=describe(row.payload, setup, scale, **names),
                 payload=None if lost else row.payload,
                 setup=setup,
                 struck_at=row.struck_at,
@@ -125,13 +127,26 @@ def lines(workshop: Workshop, rows: Iterable[RecordRow]) -> dict[int, str]:
     rows = list(rows)
     said = [row.payload for row in rows]
     setups = workshop.setups_at([row for row in rows if isinstance(row.payload, SAID_BY_SET_UP)])
-    threads, recipes, parts = workshop.threads_named(said), workshop.recipe_names(said), workshop.part_labels(said)
-    return {
-        row.id: describe(
-            row.payload, setups.get(row.id, Setup()), scale_of(row.machine), threads, recipes=recipes, labels=parts
-        )
-        for row in rows
-    }
+    names = _names_in(workshop, said)
+    return {row.id: describe(row.payload, setups.get(row.id, Setup()), scale_of(row.machine), **names) for row in rows}
+
+
+class _Names(TypedDict):
+    """What the things are called that records name."""
+
+    threads: Mapping[int, DrawerThread]
+    recipes: Mapping[int, str]
+    passes: Mapping[tuple[int, int], str]
+    labels: Mapping[str, str]
+
+
+def _names_in(workshop: Workshop, said: Sequence[AnyPayload]) -> _Names:
+    return _Names(
+        threads=workshop.threads_named(said),
+        recipes=workshop.recipe_names(said),
+        passes=workshop.pass_names(said),
+        labels=workshop.part_labels(said),
+    )
 
 
 def scale_of(machine: MachineRow) -> TopScale | None:

@@ -21,7 +21,8 @@ from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST, counting
 
 #: Records of one quilt that its page is made from.
 MOST_OF_ONE = 20_000
-_NAMING = (QuiltOn.kind, Run.kind, ClockStarted.kind)
+#: The kinds of records that say which quilt is on.
+NAMING = (QuiltOn.kind, Run.kind, ClockStarted.kind)
 #: Troubles belong to the quilt on which they were met.
 _OF_TROUBLE = (Incident.kind, IncidentCheck.kind, IncidentAnswer.kind, IncidentOutcome.kind)
 #: Times that one quilt was taken up again, at most: SQLite takes so many conditions at once.
@@ -42,7 +43,7 @@ class QuiltTotals:
 def stitched_on(name: str) -> ColumnElement[bool]:
     """Return the condition for the records that were made while a quilt was on: of stitching and its troubles."""
     naming = aliased(RecordRow)
-    named = select(naming.id).where(naming.kind.in_(_NAMING), naming.quilt == name, naming.struck_at.is_(None))
+    named = select(naming.id).where(naming.kind.in_(NAMING), naming.quilt == name, naming.struck_at.is_(None))
     return RecordRow.quilt_id.in_(named)
 
 
@@ -51,8 +52,8 @@ def on_quilt(session: Session, name: str) -> ColumnElement[bool]:
     up and tested for it, and the recipes that are saved under its name.
     """
     recipe, named = RecordRow.kind == Recipe.kind, RecordRow.quilt
-    quilts = select(RecordRow.quilt).where(RecordRow.kind.in_(_NAMING), RecordRow.struck_at.is_(None))
-    while_on = (*_NAMING, *_OF_TROUBLE)
+    quilts = select(RecordRow.quilt).where(RecordRow.kind.in_(NAMING), RecordRow.struck_at.is_(None))
+    while_on = (*NAMING, *_OF_TROUBLE)
     # Each part by an index of its own: one condition for all would look through the whole log.
     parts = [
         select(RecordRow.id).where(stitched_on(name), RecordRow.kind.in_(while_on)),
@@ -80,7 +81,7 @@ def _literal(place: Place) -> tuple[ColumnElement[datetime], ColumnElement[int]]
 def _spans(session: Session) -> dict[int, list[Span]]:
     query = (
         select(RecordRow.machine_id, RecordRow.at, RecordRow.id, RecordRow.kind, RecordRow.quilt)
-        .where(RecordRow.kind.in_(_NAMING), RecordRow.struck_at.is_(None))
+        .where(RecordRow.kind.in_(NAMING), RecordRow.struck_at.is_(None))
         .order_by(RecordRow.machine_id, *OLDEST_FIRST)
     )
     named: dict[int, list[Named]] = {}
@@ -110,7 +111,7 @@ class Quilts:
             .where(
                 RecordRow.struck_at.is_(None),
                 naming.quilt.is_not(None),
-                RecordRow.kind.in_(_NAMING),
+                RecordRow.kind.in_(NAMING),
                 RecordRow.unreadable.is_(False),
             )
             .group_by(naming.quilt)

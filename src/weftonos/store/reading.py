@@ -24,6 +24,7 @@ from weftonos.core.kernel.sandwich import Motion
 from weftonos.core.kernel.standing import Standing
 from weftonos.core.log.logbook import CLOCK_SLACK, Payload, Unreadable, case_of, part_key
 from weftonos.core.log.run import WalkDone
+from weftonos.core.plan.passes import PassStep, QuiltPlanned
 from weftonos.core.setup.events import (
     MarkSet,
     RecipeUsed,
@@ -46,6 +47,7 @@ from weftonos.store.models import (
 )
 from weftonos.store.order import NEWEST_FIRST, counting, earlier_than
 from weftonos.store.paging import Page
+from weftonos.store.plans import Plans
 from weftonos.store.present import Present, read_present
 from weftonos.store.quilts import Quilts, on_quilt
 from weftonos.store.rack import EVENTS_REMEMBERED, Rack
@@ -111,6 +113,7 @@ class Reading:
         self.runs = Runs(session)
         self.mending = Mending(session)
         self.quilts = Quilts(session)
+        self.plans = Plans(session)
 
     # Machines
 
@@ -278,6 +281,16 @@ class Reading:
             number: event.payload.name
             for number, event in self.events(numbers).items()
             if isinstance(event.payload, Recipe)
+        }
+
+    def pass_names(self, payloads: Iterable[object]) -> Mapping[tuple[int, int], str]:
+        """Return the names of the passes that records name, by plan and number."""
+        plans = self.events({payload.plan for payload in payloads if isinstance(payload, PassStep)})
+        return {
+            (number, each.key): f"{event.payload.quilt}, {each.words}"
+            for number, event in plans.items()
+            if isinstance(event.payload, QuiltPlanned)
+            for each in event.payload.passes
         }
 
     def _setups(self, states: Mapping[Key, InForce]) -> dict[Key, Setup]:

@@ -15,6 +15,8 @@ from weftonos.core.log.logbook import Payload, case_of, cloth_of
 from weftonos.core.mend.incident import Incident, IncidentAnswer, IncidentCheck, IncidentOutcome, Preflight
 from weftonos.core.needle.bundle_advice import check_bobbin_work
 from weftonos.core.needle.packet import check_system
+from weftonos.core.plan.cones import ConeNoted, check_cone
+from weftonos.core.plan.passes import PassStep, QuiltPlanned
 from weftonos.core.setup.events import (
     BobbinLoaded,
     CasePutBack,
@@ -30,9 +32,7 @@ from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.drawer import DrawerThread
 from weftonos.store.drawer import row_of
-from weftonos.store.models import (
-    RecordRow,
-)
+from weftonos.store.models import MachineRow, RecordRow
 from weftonos.store.order import NEWEST_FIRST, counting
 from weftonos.store.reading import Reading
 
@@ -105,6 +105,16 @@ class Rules:
                 before = old if isinstance(old, NeedleFitted) else None
                 if packet_id is not None and not (before and before.packet == packet_id):
                     self._check_packet(machine, packet_id, payload)
+            case QuiltPlanned():
+                self._check_plan(payload, old, known)
+            case PassStep(plan=number, key=key):
+                row_of_plan = row_of(self._read.session, RecordRow, number)
+                plan = row_of_plan.payload if row_of_plan and row_of_plan.struck_at is None else None
+                if not isinstance(plan, QuiltPlanned) or plan.of(key) is None:
+                    raise CraftError("That pass is not in the plan.", "key")
+            case ConeNoted(thread=thread_id):
+                spec = self._thread(thread_id, "thread", known)
+                check_cone(payload, spec.thread, spec.length_m)
             case Preflight(done=()):
                 raise CraftError("No check is ticked. Tick one at least, or delete the record.", "done")
             case PartMarked(part=Part.BOBBIN, id=number) if old is None:
@@ -114,6 +124,17 @@ class Rules:
                     raise CraftError("That is no trouble of this machine.", "incident")
             case _:
                 pass
+
+    def _check_plan(self, plan: QuiltPlanned, old: object, known: set[int]) -> None:
+        for thread_id in plan.threads_named:
+            self._thread(thread_id, "passes", known)
+        before = {each.machine for each in old.passes} if isinstance(old, QuiltPlanned) else set()
+        for number in {each.machine for each in plan.passes if each.machine is not None} - before:
+            machine = row_of(self._read.session, MachineRow, number)
+            if machine is None or not isinstance(machine.spec, Machine):
+                raise CraftError("There is no such machine. Choose another.", "passes")
+            if machine.spec.retired:
+                raise CraftError(f"{machine.spec.nickname} is retired. Choose another machine.", "passes")
 
     def _check_cloth(self, machine_id: int, number: int) -> None:
         about = self._of_machine(machine_id, number, Cloth.kind)

@@ -93,13 +93,13 @@ def hand() -> str:
     return "six inches" if _LENGTHS.get() is LengthUnits.INCH else "a hand's length"
 
 
-def so_many(count: float, one: str) -> str:
+def so_many(count: float, one: str, several: str = "") -> str:
     """Return so many of a thing, in its plural where they are not one.
 
-    >>> so_many(1, "quilt"), so_many(3, "quilt")
-    ('1 quilt', '3 quilts')
+    >>> so_many(1, "quilt"), so_many(3, "quilt"), so_many(2, "pass", "passes")
+    ('1 quilt', '3 quilts', '2 passes')
     """
-    return f"{count:g} {one}{'' if count == 1 else 's'}"
+    return f"{count:g} {one if count == 1 else several or f'{one}s'}"
 
 
 def in_hours(hours: float) -> str:

@@ -31,6 +31,8 @@ from weftonos.core.mend.incident import (
 )
 from weftonos.core.mend.upkeep import UPKEEP_NAMES, Upkeep
 from weftonos.core.needle.needle import NeedleFinish
+from weftonos.core.plan.cones import ConeNoted, ConeSays
+from weftonos.core.plan.passes import PassStage, PassStep, QuiltPlanned
 from weftonos.core.setup.events import (
     BobbinLoaded,
     CasePutBack,
@@ -85,6 +87,9 @@ Payload = (
     | WalkDone
     | Upkeep
     | ComparisonPlanned
+    | QuiltPlanned
+    | PassStep
+    | ConeNoted
 )
 
 
@@ -128,6 +133,9 @@ KIND_NAMES: dict[str, str] = {
     "walk_done": "Walk",
     "upkeep": "Upkeep",
     "comparison_planned": "Comparison",
+    "quilt_planned": "Plan",
+    "pass_step": "Pass of a plan",
+    "cone_noted": "Cone",
 }
 
 
@@ -157,6 +165,24 @@ _ANSWERS = {
     CheckAnswer.CANNOT_TELL: "can't tell",
     CheckAnswer.SKIPPED: "skipped",
 }
+_STAGES = {PassStage.BEGUN: "begun", PassStage.DONE: "done", PassStage.DROPPED: "left out"}
+
+
+def _cone_words(cone: ConeNoted) -> str:
+    lot = f", lot {cone.lot}" if cone.lot else ""
+    match cone.says:
+        case ConeSays.WEIGHED:
+            return f"{cone.grams:g} g with its cone{lot}"
+        case ConeSays.METERS:
+            return f"{length(cone.left_m or 0)} left{lot}"
+        case ConeSays.SHARE:
+            return f"about {cone.share:.0%} of a cone left{lot}"
+        case ConeSays.ENDED:
+            return f"the cone ended{lot}"
+        case ConeSays.NEW:
+            return f"{so_many(cone.cones, 'new cone')}{lot}"
+
+
 _OUTCOMES = {
     Outcome.CURED: "Cured",
     Outcome.NOT_CURED: "Not cured, still looking",
@@ -168,8 +194,8 @@ _OUTCOMES = {
 def detail_of(payload: object) -> str | None:
     """Return the one word by which records of a kind are looked for; ``None`` for kinds that are not.
 
-    It is a look's grade, an outcome, what upkeep was done, a walk, a purpose, a marked part, a needle's point or the
-    number on a cloth.
+    It is a look's grade, an outcome, what upkeep was done, a walk, a purpose, a marked part, a needle's point, the
+    number on a cloth, the plan of a pass, or the thread on a cone.
     """
     match payload:
         case StitchedLook(grade=grade):
@@ -190,6 +216,10 @@ def detail_of(payload: object) -> str | None:
             return walk
         case Cloth(number=number):
             return str(number)
+        case PassStep(plan=plan):
+            return str(plan)
+        case ConeNoted(thread=thread):
+            return str(thread)
         case _:
             return None
 
@@ -202,7 +232,7 @@ def cloth_of(payload: object) -> int | None:
 def quilt_of(payload: object) -> str | None:
     """Return the name by which a record belongs to a quilt: the quilt it names, or a recipe's own name."""
     match payload:
-        case Run() | ClockStarted() | QuiltOn():
+        case Run() | ClockStarted() | QuiltOn() | QuiltPlanned():
             return quilt_named(payload)
         case Recipe(name=name):
             return name
@@ -243,13 +273,14 @@ def describe(
     threads: Mapping[int, DrawerThread],
     *,
     recipes: Mapping[int, str] | None = None,
+    passes: Mapping[tuple[int, int], str] | None = None,
     labels: Mapping[str, str] | None = None,
 ) -> str:
     """Return one line that says what was recorded, in the machine's own terms.
 
     ``setup`` is the set-up after it, ``scale`` the machine's (``None`` where its description can't be read), and
-    ``threads`` the threads of the drawer that the record names, ``recipes`` the names of kept combinations, ``labels``
-    those of cases and bobbins (:func:`part_key`).
+    ``threads`` the threads of the drawer that the record names, ``recipes`` the names of kept combinations, ``passes``
+    those of passes by plan and number, ``labels`` those of cases and bobbins (:func:`part_key`).
     """
 
     def named(number: int) -> str:
@@ -358,6 +389,14 @@ def describe(
             return payload.text
         case Upkeep():
             return UPKEEP_NAMES[payload.what]
+        case QuiltPlanned():
+            return f"{payload.quilt} planned in {so_many(len(payload.passes), 'pass', 'passes')}"
+        case PassStep():
+            name = (passes or {}).get((payload.plan, payload.key), f"pass {payload.key}")
+            share = f", {payload.share:.0%} of it" if payload.share is not None else ""
+            return f"{name}: {_STAGES[payload.stage]}{share}"
+        case ConeNoted():
+            return f"{named(payload.thread)}: {_cone_words(payload)}"
         case Recipe():
             kept = kept_figures(payload, setup)
             top = " + ".join(t.name for t in setup.top)

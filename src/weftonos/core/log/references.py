@@ -11,6 +11,8 @@ from weftonos.core.balance.recipe import Recipe
 from weftonos.core.bobbin.events import BobbinLook, BobbinReading, Part, PartMarked, ScrewTurned
 from weftonos.core.log.planned import ComparisonPlanned
 from weftonos.core.mend.incident import Incident, IncidentAnswer, IncidentCheck, IncidentOutcome
+from weftonos.core.plan.cones import ConeNoted
+from weftonos.core.plan.passes import PassStep, QuiltPlanned
 from weftonos.core.setup.events import BobbinLoaded, CasePutBack, NeedleFitted, RecipeUsed, StitchedLook, TopThreaded
 
 
@@ -25,7 +27,8 @@ class Thing(StrEnum):
     RECORD = "record"
 
 
-#: By kind of document: the fields that hold the number of another thing, or several of them.
+#: By kind of document: the fields that hold the number of another thing, or several of them. A point stands between
+#: a list and the field of each of its parts.
 REFERENCES: Mapping[str, Mapping[str, Thing]] = {
     "bobbin": {"thread": Thing.THREAD},
     TopThreaded.kind: {"top": Thing.THREAD},
@@ -39,13 +42,20 @@ REFERENCES: Mapping[str, Mapping[str, Thing]] = {
     Cloth.kind: {"on_top": Thing.THREAD, "below": Thing.THREAD},
     Recipe.kind: {"on_top": Thing.THREAD, "below": Thing.THREAD, "cloth": Thing.RECORD},
     RecipeUsed.kind: {"recipe": Thing.RECORD},
+    QuiltPlanned.kind: {
+        "passes.top": Thing.THREAD,
+        "passes.below": Thing.THREAD,
+        "passes.machine": Thing.MACHINE,
+    },
+    PassStep.kind: {"plan": Thing.RECORD},
+    ConeNoted.kind: {"thread": Thing.THREAD},
     ComparisonPlanned.kind: {"first_threads": Thing.THREAD, "second_threads": Thing.THREAD},
     IncidentCheck.kind: {"incident": Thing.RECORD},
     IncidentAnswer.kind: {"incident": Thing.RECORD},
     IncidentOutcome.kind: {"incident": Thing.RECORD},
 }
 #: The kinds of records that other records name.
-NAMED_RECORDS = (Incident.kind, Recipe.kind, Cloth.kind)
+NAMED_RECORDS = (Incident.kind, Recipe.kind, Cloth.kind, QuiltPlanned.kind)
 _PARTS = {Part.CASE.value: Thing.CASE, Part.BOBBIN.value: Thing.BOBBIN}
 
 Renamed = Callable[[Thing, Any], Any]
@@ -65,18 +75,30 @@ def renamed(kind: str, document: Mapping[str, Any], rename: Renamed) -> dict[str
     """
     moved = dict(document)
     for field, thing in _fields(kind, document).items():
-        named = document.get(field)
-        if isinstance(named, list):
+        listed, _, of_part = field.partition(".")
+        named = moved.get(listed)
+        if of_part and isinstance(named, list):
+            moved[listed] = [
+                {**part, of_part: rename(thing, part[of_part])} if _names(part, of_part) else part for part in named
+            ]
+        elif isinstance(named, list):
             moved[field] = [rename(thing, each) for each in named]
         elif named is not None:
             moved[field] = rename(thing, named)
     return moved
 
 
+def _names(part: Any, field: str) -> bool:
+    return isinstance(part, Mapping) and part.get(field) is not None
+
+
 def named_in(kind: str, document: Mapping[str, Any]) -> Iterator[tuple[Thing, Any]]:
     """Yield every thing that a document names."""
     for field, thing in _fields(kind, document).items():
-        named = document.get(field)
+        listed, _, of_part = field.partition(".")
+        named = document.get(listed)
         for each in named if isinstance(named, list) else [named]:
-            if each is not None:
+            if not of_part and each is not None:
                 yield thing, each
+            elif isinstance(each, Mapping) and each.get(of_part) is not None:
+                yield thing, each[of_part]

@@ -217,10 +217,12 @@ def _step(state: InForce, event: Event, held: Remembered) -> InForce:
             return replace(state, quilt=event)
         case RecipeUsed(stage=stage):
             return replace(state, recipe=None if stage is RecipeStage.DROPPED else event)
-        case _:
+        case _ if getattr(payload, "kind", "") in SETUP_KINDS:
             # A run or the clock may name another quilt; what was said of one stays while it is stitched on.
             other = quilt_named(payload) not in ("", quilt_named(state.quilt.payload) if state.quilt else "")
             return replace(state, quilt=event) if other else state
+        case _:
+            return state
     return state if same else replace(state, look=None, good=None, change=event)
 
 
@@ -311,6 +313,8 @@ def threads_of(payload: object) -> tuple[int, ...]:
         case BobbinLoaded(bobbin=bobbin):
             return (bobbin,)
         case _:
+            if (named := getattr(payload, "threads_named", None)) is not None:
+                return tuple(named)
             # A combination that was noted elsewhere carries its own.
             below = getattr(payload, "below", None)
             return (*getattr(payload, "on_top", ()), *(() if below is None else (below,)))

@@ -1,0 +1,222 @@
+"""What a plan takes: stitched meters, thread, bobbins, hours, needles, cleaning and oiling, each with its range."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+
+from weftonos.core.bobbin.thread_use import thread_per_stitch_mm
+from weftonos.core.kernel.counting import Z80
+from weftonos.core.kernel.spoken import so_many
+from weftonos.core.kernel.standing import estimate
+from weftonos.core.mend.upkeep import OIL_AFTER
+from weftonos.core.plan.expected import (
+    METERS_BY_LINES,
+    METERS_BY_PICTURE,
+    METERS_KNOWN,
+    NOTHING,
+    OWN_PACE,
+    THREAD_EACH,
+    USUAL_PACE,
+    Doubt,
+    Factor,
+    Likely,
+    learned_factor,
+    together,
+)
+from weftonos.core.plan.passes import Pass, PassKind, QuiltPlanned
+
+#: Usual pace until one's own is known, in stitched meters an hour.
+PACE_AT_HOME = estimate(40, "m/h", "free-motion at home")
+PACE_ON_FRAME = estimate(80, "m/h", "on a frame")
+PACE_PANTOGRAPH = estimate(150, "m/h", "edge to edge with a pantograph")
+#: Test lines before a pass that is sewn with another combination.
+TEST_LINES = estimate(1, "", "one for each combination")
+#: How far a pass is, is said by eye.
+SHARE_BY_EYE = estimate(0.07, "", "of the pass")
+
+
+def usual_pace(what: PassKind, *, on_frame: bool) -> float:
+    """Return a usual pace in stitched meters an hour."""
+    if not on_frame:
+        return PACE_AT_HOME.value
+    return (PACE_PANTOGRAPH if what is PassKind.EDGE_TO_EDGE else PACE_ON_FRAME).value
+
+
+@dataclass(frozen=True, kw_only=True)
+class PassFacts:
+    """What the workshop knows for a pass: its pace, whether that is one's own, and meters of thread on a full bobbin.
+
+    ``life_h`` are the hours a needle of its kind lasts, ``None`` where its condition decides, ``clean_h`` those until
+    cleaning.
+    """
+
+    pace_m_h: float
+    pace_is_own: bool
+    bobbin_m: float | None
+    life_h: float | None
+    clean_h: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class Learned:
+    """Real over planned of the quilts that were finished by plan: stitched meters, bobbin thread, hours."""
+
+    meters: Sequence[float] = field(default=())
+    thread: Sequence[float] = field(default=())
+    hours: Sequence[float] = field(default=())
+
+
+@dataclass(frozen=True, kw_only=True)
+class PassTakes:
+    """What one pass takes. ``thread_m`` is of each thread, above and below; ``bobbins`` are full ones.
+
+    ``needles`` are changes because one is worn out; ``cleanings`` and ``oilings`` fall due on the way.
+    """
+
+    key: int
+    words: str
+    stitched_m: Likely
+    thread_m: Likely
+    bobbins: Likely | None
+    hours: Likely
+    needles: int
+    cleanings: int
+    oilings: int
+    taken_as_usual: Sequence[str]
+
+    @property
+    def to_wind(self) -> int | None:
+        """How many bobbins to wind for it: enough in 9 of 10 quilts."""
+        return None if self.bobbins is None else max(1, math.ceil(self.bobbins.high))
+
+
+@dataclass(frozen=True, kw_only=True)
+class PlanTakes:
+    """What a whole plan takes; ``quilts`` says on how many finished quilts the ranges rest."""
+
+    passes: Sequence[PassTakes]
+    stitched_m: Likely
+    thread_m: Likely
+    bobbins: Likely | None
+    hours: Likely
+    quilts: int
+    rests_on: str
+
+
+@dataclass(frozen=True)
+class Factors:
+    """The three factors of a plan."""
+
+    meters: Factor
+    thread: Factor
+    hours: Factor
+
+
+def _meters_doubt(each: Pass) -> Doubt:
+    if each.meters is not None or each.what is PassKind.BINDING:
+        return METERS_KNOWN
+    return METERS_BY_LINES if each.lines_apart_mm or each.block_m else METERS_BY_PICTURE
+
+
+def factors_of(plan: QuiltPlanned, facts: Mapping[int, PassFacts], learned: Learned) -> Factors:
+    """Return what the plan's figures are multiplied by; the pass with the most stitching says how sure they are."""
+    widest = max(plan.passes, key=lambda each: each.meters_on(plan.width, plan.height))
+    meters = _meters_doubt(widest)
+    pace = OWN_PACE if facts[widest.key].pace_is_own else USUAL_PACE
+    return Factors(
+        meters=learned_factor(meters, learned.meters),
+        thread=learned_factor(together(meters, THREAD_EACH), learned.thread),
+        hours=learned_factor(together(meters, pace), learned.hours),
+    )
+
+
+def thread_for(stitched_m: float, stitch_mm: float, thickness_mm: float) -> float:
+    """Return the meters that so much stitching takes of each thread: a lockstitch takes as much of both."""
+    return stitched_m / stitch_mm * thread_per_stitch_mm(stitch_mm, thickness_mm)
+
+
+def what_it_takes(plan: QuiltPlanned, facts: Mapping[int, PassFacts], learned: Learned | None = None) -> PlanTakes:
+    """Return what a plan takes, pass by pass and in all.
+
+    Parameters
+    ----------
+    facts: what is known for each pass, by its key. learned: real over planned of earlier quilts.
+    """
+    by = factors_of(plan, facts, learned or Learned())
+    takes, hours_before = [], 0.0
+    for each in plan.passes:
+        known, planned = facts[each.key], each.meters_on(plan.width, plan.height)
+        thread = thread_for(planned, each.stitch, plan.sandwich.thickness_mm)
+        hours = Likely.of(planned / known.pace_m_h, by.hours)
+        after = hours_before + hours.likely
+        takes.append(
+            PassTakes(
+                key=each.key,
+                words=each.words,
+                stitched_m=Likely.of(planned, by.meters),
+                thread_m=Likely.of(thread, by.thread),
+                bobbins=Likely.of(thread / known.bobbin_m, by.thread) if known.bobbin_m else None,
+                hours=hours,
+                needles=int(hours.likely / known.life_h) if known.life_h else 0,
+                cleanings=_due_between(hours_before, after, known.clean_h),
+                oilings=_due_between(hours_before, after, OIL_AFTER.value),
+                taken_as_usual=each.taken_as_usual,
+            )
+        )
+        hours_before = after
+    counted = [each.bobbins for each in takes if each.bobbins is not None]
+    return PlanTakes(
+        passes=takes,
+        stitched_m=sum((each.stitched_m for each in takes), NOTHING),
+        thread_m=sum((each.thread_m for each in takes), NOTHING),
+        bobbins=sum(counted, NOTHING) if len(counted) == len(takes) else None,
+        hours=sum((each.hours for each in takes), NOTHING),
+        quilts=by.hours.quilts,
+        rests_on=_rests_on(plan, facts, by),
+    )
+
+
+def _due_between(before: float, after: float, every: float) -> int:
+    """Return how often something that is due every so many hours falls due between two hours."""
+    return int(after / every) - int(before / every)
+
+
+def _rests_on(plan: QuiltPlanned, facts: Mapping[int, PassFacts], by: Factors) -> str:
+    if by.hours.quilts:
+        return f"By what your last {so_many(by.hours.quilts, 'planned quilt')} really took."
+    if all(facts[each.key].pace_is_own for each in plan.passes):
+        return "At your own pace. No planned quilt is finished yet, so the range is wide."
+    return "At a usual pace, since yours isn't on record yet, so the range is wide."
+
+
+@dataclass(frozen=True, kw_only=True)
+class OnTheWay:
+    """How a pass goes: bobbins used so far, how many it will take in all, and how many more than planned."""
+
+    used: float
+    planned: float
+    in_all: float
+    more: int
+    text: str
+
+
+def on_the_way(planned: Likely, used: float, share: float) -> OnTheWay | None:
+    """Return how many bobbins a pass will take in all, by those used for the share that is sewn.
+
+    What was planned and what was used are weighed by how sure each is: the plan by its range, the count by half a
+    bobbin and by a share that is said by eye. ``None`` where nothing is sewn.
+    """
+    if share <= 0 or used <= 0:
+        return None
+    expected = planned.likely * share
+    prior = (math.log(planned.high / planned.low) / (2 * Z80.value)) ** 2
+    seen = (0.5 / max(used, 1)) ** 2 + (SHARE_BY_EYE.value / share) ** 2
+    ratio = math.exp(math.log(used / expected) * prior / (prior + seen))
+    in_all = used + (1 - share) * planned.likely * ratio
+    more = round(in_all) - math.ceil(planned.likely)
+    of = f"{used:.0f} of {so_many(math.ceil(planned.likely), 'bobbin')} used for {share:.0%}"
+    way = "more" if more > 0 else "fewer"
+    ends = f"{abs(more)} {way} than planned: {round(in_all)} in all" if more else "as planned"
+    return OnTheWay(used=used, planned=planned.likely, in_all=in_all, more=more, text=f"{of}, {ends}.")

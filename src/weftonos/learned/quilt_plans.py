@@ -1,0 +1,342 @@
+"""What the records say for a plan: paces, bobbins, needles, cones, how far it is, and what earlier plans took."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+from weftonos.core.bobbin.thread_use import thread_per_stitch_mm
+from weftonos.core.evidence.survival import own_change
+from weftonos.core.kernel.feature import Feature
+from weftonos.core.kernel.sandwich import Sandwich
+from weftonos.core.kernel.schools import MachineKind, Schools
+from weftonos.core.mend.upkeep import clean_after
+from weftonos.core.needle.life import PointInUse, needle_life
+from weftonos.core.needle.needle import NeedleFinish, NeedleKind, NeedleSize, Point
+from weftonos.core.needle.pairing import pair_needle
+from weftonos.core.plan.cones import Stock, stock_of
+from weftonos.core.plan.order import OnMachine
+from weftonos.core.plan.passes import Pass, PassState, PassStep, QuiltPlanned, pass_on, pass_states
+from weftonos.core.plan.sewn import Finished, Happened, Sewn, finished, learned_from, sewn_by_pass, share_sewn
+from weftonos.core.plan.takes import Learned, OnTheWay, PassFacts, PlanTakes, on_the_way, usual_pace, what_it_takes
+from weftonos.core.setup.machine import Machine
+from weftonos.core.setup.setup import Setup
+from weftonos.core.thread.drawer import DrawerThread, Form
+from weftonos.core.thread.nature import nature_of
+from weftonos.core.thread.thread import Bundle
+from weftonos.learned.bobbin_left import STITCH_MM, bobbin_class, holds_for
+from weftonos.learned.own_records import feeds, schools_here
+from weftonos.store.models import RecordRow
+from weftonos.store.workshop import Workshop
+
+#: Finished plans that the next one learns from, the newest.
+PLANS_THAT_TEACH = 40
+
+
+@dataclass(frozen=True, kw_only=True)
+class NeedleOfPass:
+    """The needle of a pass: as its owner chose it, or the one that suits its thread."""
+
+    size: NeedleSize
+    point: Point
+
+    @property
+    def words(self) -> str:
+        """Size and point."""
+        return f"{self.size} {self.point.value}"
+
+
+@dataclass(frozen=True, kw_only=True)
+class PlanAsIs:
+    """A plan as it stands: how far each pass is, what was sewn of it, and what the whole takes.
+
+    ``takes`` is with what earlier plans taught, ``plain`` by the figures alone.
+    """
+
+    id: int
+    plan: QuiltPlanned
+    states: Mapping[int, PassState]
+    sewn: Mapping[int, Sewn]
+    shares: Mapping[int, float]
+    takes: PlanTakes
+    plain: PlanTakes
+    facts: Mapping[int, PassFacts]
+    needles: Mapping[int, NeedleOfPass]
+    on: Pass | None
+    finished: Finished | None
+
+    @property
+    def left(self) -> Sequence[Pass]:
+        """The passes that are not over."""
+        return [each for each in self.plan.passes if not self.states[each.key].over]
+
+
+class _Known:
+    """What is read of the workshop once for several plans."""
+
+    def __init__(self, workshop: Workshop, plans: Sequence[QuiltPlanned]) -> None:
+        self.workshop = workshop
+        self.machines = {row.id: row.spec for row in workshop.machines()}
+        self.threads = workshop.drawer.specs({number for plan in plans for number in plan.threads_named})
+        self._schools: dict[int, Schools] = {}
+        self._holds: dict[object, float | None] = {}
+        self._needles: dict[object, NeedleOfPass | None] = {}
+
+    def machine_of(self, row: RecordRow, each: Pass) -> int:
+        """Return the machine that a pass is sewn on."""
+        return each.machine if each.machine in self.machines else row.machine_id
+
+    def holds(self, machine_id: int, plan: QuiltPlanned, thread_id: int) -> float | None:
+        """Return the meters on a full bobbin."""
+        key = (machine_id, thread_id, plan.sandwich)
+        if key not in self._holds:
+            size = bobbin_class(self.workshop, machine_id, self.workshop.setup(machine_id))
+            found = holds_for(self.workshop, machine_id, size, thread_id, plan.sandwich)
+            self._holds[key] = found.thread_m if found else None
+        return self._holds[key]
+
+    def needle(self, machine_id: int, plan: QuiltPlanned, each: Pass) -> NeedleOfPass | None:
+        """Return the needle of a pass."""
+        if each.needle and each.point:
+            return NeedleOfPass(size=each.needle, point=each.point)
+        top = self.threads.get(each.top) if each.top else None
+        if top is None:
+            return None
+        below = self.threads.get(each.below) if each.below else None
+        key = (machine_id, each.top, each.below, plan.sandwich)
+        if key not in self._needles:
+            if machine_id not in self._schools:
+                self._schools[machine_id] = schools_here(self.workshop, machine_id)
+            machine = self.machines[machine_id]
+            pairing = pair_needle(
+                machine.kind,
+                machine.size_school,
+                Bundle((top.thread,)),
+                bobbin=below.thread if below else None,
+                sandwich=plan.sandwich,
+                schools=self._schools[machine_id],
+            )
+            best = pairing.recommended
+            self._needles[key] = NeedleOfPass(size=best.size, point=best.point) if pairing.through_a_needle else None
+        return self._needles[key]
+
+
+def _facts(known: _Known, row: RecordRow, plan: QuiltPlanned, each: Pass) -> PassFacts:
+    workshop, machine_id = known.workshop, known.machine_of(row, each)
+    machine, own = known.machines[machine_id], workshop.runs.pace(machine_id)
+    usual = usual_pace(each.what, on_frame=Feature.FRAME in machine.features)
+    threads = [spec.thread for number in (each.top, each.below) if number and (spec := known.threads.get(number))]
+    needle = known.needle(machine_id, plan, each)
+    return PassFacts(
+        pace_m_h=own.meters_per_hour if own else usual,
+        pace_is_own=own is not None,
+        bobbin_m=known.holds(machine_id, plan, each.below) if each.below else None,
+        life_h=_life_of(workshop, machine_id, machine, needle, plan) if needle else None,
+        clean_h=clean_after(threads).value,
+    )
+
+
+def _life_of(
+    workshop: Workshop, machine_id: int, machine: Machine, needle: NeedleOfPass, plan: QuiltPlanned
+) -> float | None:
+    """Return the hours that a steel needle of this kind lasts here; ``None`` where its condition decides."""
+    kind = NeedleKind.of(NeedleFinish.STEEL, needle.point, needle.size.metric)
+    own = own_change(workshop.runs.needle_spans(machine_id).get(kind, ())) if feeds(workshop, machine_id) else None
+    wears = PointInUse(point=needle.point, longarm=machine.kind is MachineKind.LONGARM, dense=plan.sandwich.weave.dense)
+    return needle_life(machine.life_school, NeedleFinish.STEEL, 0, 0, own, wears=wears).life_hours
+
+
+def plans_as_they_are(workshop: Workshop, rows: Sequence[RecordRow], learned: Learned | None = None) -> list[PlanAsIs]:
+    """Return plans with all that the records say of them; a handful of queries for all of them."""
+    rows = [row for row in rows if isinstance(row.payload, QuiltPlanned)]
+    known = _Known(workshop, [row.payload for row in rows if isinstance(row.payload, QuiltPlanned)])
+    steps = workshop.plans.steps(row.id for row in rows)
+    since: dict[str, datetime] = {}
+    for row in rows:
+        name = row.payload.quilt if isinstance(row.payload, QuiltPlanned) else ""
+        since[name] = min(since.get(name, row.at), row.at)
+    happened = workshop.plans.happened(since)
+    return [_as_is(known, row, steps[row.id], happened, learned) for row in rows]
+
+
+def _as_is(
+    known: _Known,
+    row: RecordRow,
+    steps: Sequence[tuple[datetime, PassStep]],
+    happened: Mapping[str, Sequence[Happened]],
+    learned: Learned | None,
+) -> PlanAsIs:
+    plan = row.payload
+    assert isinstance(plan, QuiltPlanned)
+    said = [step for _, step in steps]
+    facts = {each.key: _facts(known, row, plan, each) for each in plan.passes}
+    needles = {each.key: known.needle(known.machine_of(row, each), plan, each) for each in plan.passes}
+    plain = what_it_takes(plan, facts)
+    takes = what_it_takes(plan, facts, learned) if learned else plain
+    states = pass_states(plan, said)
+    sewn = sewn_by_pass(plan, steps, happened[plan.quilt])
+    by_key = {each.key: each for each in takes.passes}
+    return PlanAsIs(
+        id=row.id,
+        plan=plan,
+        states=states,
+        sewn=sewn,
+        shares={key: share_sewn(states[key], sewn[key], by_key[key]) for key in states},
+        takes=takes,
+        plain=plain,
+        facts=facts,
+        needles={key: needle for key, needle in needles.items() if needle},
+        on=pass_on(plan, said),
+        finished=finished(plan, said, sewn, plain),
+    )
+
+
+def what_plans_taught(workshop: Workshop, machine_id: int) -> Learned:
+    """Return real over planned of the last plans that were finished on a machine."""
+    rows = [row for row in workshop.plans.all() if row.machine_id == machine_id]
+    steps = workshop.plans.steps(row.id for row in rows)
+    over = [
+        row
+        for row in rows
+        if isinstance(row.payload, QuiltPlanned)
+        and all(s.over for s in pass_states(row.payload, [step for _, step in steps[row.id]]).values())
+    ]
+    done = [each.finished for each in plans_as_they_are(workshop, over[:PLANS_THAT_TEACH])]
+    return learned_from([each for each in done if each])
+
+
+def set_up_of(workshop: Workshop, row: RecordRow, found: PlanAsIs) -> Mapping[int, OnMachine]:
+    """Return what each pass is sewn with, by its key."""
+    known = _Known(workshop, [found.plan])
+    setups = {}
+    for each in found.plan.passes:
+        machine_id = known.machine_of(row, each)
+        top, below = (known.threads.get(number) if number else None for number in (each.top, each.below))
+        needle = found.needles.get(each.key)
+        holes = Feature.HOLE_GUIDE in known.machines[machine_id].features
+        setups[each.key] = OnMachine(
+            machine=machine_id,
+            top=each.top if top else None,
+            top_one=_one(each.top, top),
+            below=each.below if below else None,
+            below_one=_one(each.below, below),
+            needle=(needle.size, needle.point) if needle else None,
+            motion=each.motion,
+            holes=(top.holes or nature_of(top.thread).holes) if top and holes else None,
+        )
+    return setups
+
+
+def _one(number: int | None, owned: DrawerThread | None) -> object:
+    if owned is None:
+        return None
+    return owned.one_thread if owned.line else number
+
+
+def on_machine_now(workshop: Workshop, machine_id: int) -> OnMachine:
+    """Return what is on a machine, as a plan counts it."""
+    setup = workshop.setup(machine_id)
+    top = setup.top[0] if len(setup.top) == 1 else None
+    specs = workshop.drawer.specs({tag.id for tag in (top, setup.bobbin) if tag})
+    return OnMachine(
+        machine=machine_id,
+        top=top.id if top else tuple(tag.id for tag in setup.top) or None,
+        top_one=_one(top.id, specs.get(top.id)) if top else None,
+        below=setup.bobbin.id if setup.bobbin else None,
+        below_one=_one(setup.bobbin.id, specs.get(setup.bobbin.id)) if setup.bobbin else None,
+        needle=(setup.needle.size, setup.needle.point) if setup.needle else None,
+        motion=setup.look.motion if setup.look else Pass.motion,
+    )
+
+
+def stocks(workshop: Workshop, threads: Iterable[int]) -> Mapping[int, Stock | None]:
+    """Return what is left of threads of the drawer."""
+    specs = workshop.drawer.specs(set(threads))
+    cones = workshop.plans.cones(specs)
+    since = {number: cones[number].since for number in specs}
+    sewn, wound = workshop.plans.sewn_on_top(since), workshop.plans.wound(since)
+    paces = {machine: workshop.runs.pace(machine) for uses in sewn.values() for machine in {u.machine for u in uses}}
+    each = thread_per_stitch_mm(STITCH_MM, Sandwich().thickness_mm) / STITCH_MM
+    found: dict[int, Stock | None] = {}
+    for number, spec in specs.items():
+        used = 0.0
+        for use in sewn[number]:
+            pace = paces.get(use.machine)
+            used += (use.meters + (use.unmeasured_min / 60 * pace.meters_per_hour if pace else 0)) * each
+        for machine, fill in wound[number]:
+            used += fill * (_full(workshop, machine, number, spec) or 0)
+        found[number] = stock_of(cones[number].noted, cones[number].more, used, spec.thread, spec.length_m)
+    return found
+
+
+def _full(workshop: Workshop, machine_id: int, thread_id: int, spec: DrawerThread) -> float | None:
+    if spec.form is Form.PRE_WOUND:
+        return spec.length_m
+    size = bobbin_class(workshop, machine_id, workshop.setup(machine_id))
+    holds = holds_for(workshop, machine_id, size, thread_id, Sandwich())
+    return holds.thread_m if holds else None
+
+
+@dataclass(frozen=True, kw_only=True)
+class PlanMove:
+    """One thing that the pass that is on asks for and the machine has otherwise: at which station, what, and how."""
+
+    station: str
+    text: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class PlanNow:
+    """The plan of the quilt that is on: the pass, how far it is, in short, and what is to do for it.
+
+    ``fact`` is for the line: ``"Fill, 41%, bobbin 3 of 7"``. ``way`` says whether the bobbins last as planned.
+    """
+
+    plan: int
+    quilt: str
+    key: int
+    words: str
+    share: float
+    fact: str
+    moves: Sequence[PlanMove]
+    way: OnTheWay | None
+
+
+def plan_now(workshop: Workshop, machine_id: int, setup: Setup) -> PlanNow | None:
+    """Return where a machine's quilt is in its plan; ``None`` without a plan, and while none of its passes is begun."""
+    if not setup.quilt:
+        return None
+    rows = workshop.plans.all(setup.quilt)[:1]
+    if not rows:
+        return None
+    found = plans_as_they_are(workshop, rows)[0]
+    on = found.on
+    if on is None or (on.machine or rows[0].machine_id) != machine_id:
+        return None
+    takes = next(each for each in found.takes.passes if each.key == on.key)
+    share, sewn = found.shares[on.key], found.sewn[on.key]
+    bobbins = f", bobbin {max(1, sewn.bobbins)} of {takes.to_wind}" if takes.to_wind else ""
+    way = on_the_way(takes.bobbins, sewn.bobbins, share) if takes.bobbins and found.states[on.key].share else None
+    return PlanNow(
+        plan=found.id,
+        quilt=found.plan.quilt,
+        key=on.key,
+        words=on.words,
+        share=share,
+        fact=f"{on.words}, {share:.0%}{bobbins}",
+        moves=list(_moves(workshop, setup, on, found.needles.get(on.key))),
+        way=way,
+    )
+
+
+def _moves(workshop: Workshop, setup: Setup, on: Pass, needle: NeedleOfPass | None) -> Iterable[PlanMove]:
+    threads = workshop.drawer.specs({number for number in (on.top, on.below) if number})
+    if on.top in threads and [tag.id for tag in setup.top] != [on.top]:
+        yield PlanMove(station="thread", text=f"Put {threads[on.top].name} on top")
+    if needle and (setup.needle is None or (setup.needle.size, setup.needle.point) != (needle.size, needle.point)):
+        yield PlanMove(station="needle", text=f"Fit {needle.words}")
+    if on.below in threads and (setup.bobbin is None or setup.bobbin.id != on.below):
+        yield PlanMove(station="bobbin", text=f"Load a bobbin of {threads[on.below].name}")
+    if on.top in threads and setup.top and setup.look is None:
+        yield PlanMove(station="balance", text="Sew one test line")

@@ -1,0 +1,164 @@
+"""Plans of quilts: the plans themselves, the steps of their passes, what was sewn on them, and what cones gave."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import UTC, datetime
+
+from sqlalchemy import and_, func, or_, select
+from sqlalchemy.orm import Session, aliased
+
+from weftonos.core.log.run import Run
+from weftonos.core.plan.cones import ConeNoted, ConeSays
+from weftonos.core.plan.passes import PassStep, QuiltPlanned
+from weftonos.core.plan.sewn import Happened
+from weftonos.core.setup.events import BobbinLoaded, TopThreaded
+from weftonos.store.models import RecordRow
+from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST
+from weftonos.store.quilts import NAMING
+
+#: Plans that are read at most, the newest.
+MOST_PLANS = 200
+_LONG_AGO = datetime(1, 1, 2, tzinfo=UTC)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Used:
+    """What was stitched with a thread on top on one machine: meters noted, and minutes of runs without them."""
+
+    machine: int
+    meters: float
+    unmeasured_min: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class OnCone:
+    """What was noted of a cone: the last note that says how much is left, its time, and cones bought since."""
+
+    noted: ConeNoted | None
+    since: datetime
+    more: int
+
+
+class Plans:
+    """The plans of a workshop, through one database session."""
+
+    def __init__(self, session: Session) -> None:
+        self._session = session
+
+    def all(self, quilt: str | None = None) -> Sequence[RecordRow]:
+        """Return the plans that count, newest first; those of one quilt where it is named."""
+        query = (
+            select(RecordRow)
+            .where(RecordRow.kind == QuiltPlanned.kind, RecordRow.struck_at.is_(None))
+            .order_by(*NEWEST_FIRST)
+            .limit(MOST_PLANS)
+        )
+        if quilt is not None:
+            query = query.where(RecordRow.quilt == quilt)
+        return [row for row in self._session.scalars(query) if isinstance(row.payload, QuiltPlanned)]
+
+    def steps(self, plans: Iterable[int]) -> Mapping[int, Sequence[tuple[datetime, PassStep]]]:
+        """Return the steps of these plans, oldest first."""
+        wanted = list(plans)
+        found: dict[int, list[tuple[datetime, PassStep]]] = {number: [] for number in wanted}
+        query = (
+            select(RecordRow.at, RecordRow.payload)
+            .where(
+                RecordRow.kind == PassStep.kind,
+                RecordRow.detail.in_([str(number) for number in wanted]),
+                RecordRow.struck_at.is_(None),
+            )
+            .order_by(*OLDEST_FIRST)
+        )
+        for at, step in self._session.execute(query).tuples():
+            if isinstance(step, PassStep):
+                found[step.plan].append((at, step))
+        return found
+
+    def happened(self, quilts: Mapping[str, datetime]) -> Mapping[str, Sequence[Happened]]:
+        """Return runs and loaded bobbins on each quilt since a moment, oldest first."""
+        found: dict[str, list[Happened]] = {quilt: [] for quilt in quilts}
+        if not quilts:
+            return found
+        naming = aliased(RecordRow)
+        query = (
+            select(naming.quilt, RecordRow.at, RecordRow.minutes, RecordRow.length_m, RecordRow.kind)
+            .join(naming, naming.id == RecordRow.quilt_id)
+            .where(
+                RecordRow.kind.in_((Run.kind, BobbinLoaded.kind)),
+                RecordRow.struck_at.is_(None),
+                RecordRow.unreadable.is_(False),
+                naming.kind.in_(NAMING),
+                or_(*(and_(naming.quilt == quilt, RecordRow.at >= since) for quilt, since in quilts.items())),
+            )
+            .order_by(*OLDEST_FIRST)
+        )
+        for quilt, at, minutes, meters, kind in self._session.execute(query).tuples():
+            bobbin = kind == BobbinLoaded.kind
+            found[quilt or ""].append(Happened(at=at, minutes=minutes or 0, meters=meters, bobbin=bobbin))
+        return found
+
+    def cones(self, threads: Iterable[int]) -> Mapping[int, OnCone]:
+        """Return what was noted of the cones of these threads."""
+        wanted = [str(number) for number in threads]
+        query = (
+            select(RecordRow.at, RecordRow.payload)
+            .where(RecordRow.kind == ConeNoted.kind, RecordRow.detail.in_(wanted), RecordRow.struck_at.is_(None))
+            .order_by(*OLDEST_FIRST)
+        )
+        found = {int(number): OnCone(noted=None, since=_LONG_AGO, more=0) for number in wanted}
+        for at, cone in self._session.execute(query).tuples():
+            if not isinstance(cone, ConeNoted):
+                continue
+            before = found[cone.thread]
+            if cone.says is ConeSays.NEW:
+                found[cone.thread] = OnCone(noted=before.noted, since=before.since, more=before.more + cone.cones)
+            else:
+                found[cone.thread] = OnCone(noted=cone, since=at, more=0)
+        return found
+
+    def sewn_on_top(self, threads: Mapping[int, datetime]) -> Mapping[int, Sequence[Used]]:
+        """Return what was stitched with each thread on top since its moment, by machine."""
+        found: dict[int, list[Used]] = {number: [] for number in threads}
+        threaded = self._session.execute(
+            select(RecordRow.id, RecordRow.payload).where(
+                RecordRow.kind == TopThreaded.kind, RecordRow.struck_at.is_(None)
+            )
+        )
+        on_top = {id_: set(top.top) & threads.keys() for id_, top in threaded if isinstance(top, TopThreaded)}
+        wanted = [id_ for id_, mine in on_top.items() if mine]
+        for since in set(threads.values()):
+            query = (
+                select(
+                    RecordRow.top_id,
+                    RecordRow.machine_id,
+                    func.coalesce(func.sum(RecordRow.length_m), 0.0),
+                    func.coalesce(func.sum(RecordRow.minutes).filter(RecordRow.length_m.is_(None)), 0.0),
+                )
+                .where(
+                    RecordRow.kind == Run.kind,
+                    RecordRow.struck_at.is_(None),
+                    RecordRow.at >= since,
+                    RecordRow.top_id.in_(wanted),
+                )
+                .group_by(RecordRow.top_id, RecordRow.machine_id)
+            )
+            for top_id, machine, meters, minutes in self._session.execute(query).tuples():
+                for number in on_top[top_id or 0]:
+                    if threads[number] == since:
+                        found[number].append(Used(machine=machine, meters=meters or 0, unmeasured_min=minutes or 0))
+        return found
+
+    def wound(self, threads: Mapping[int, datetime]) -> Mapping[int, Sequence[tuple[int, float]]]:
+        """Return the bobbins of each thread that were loaded since its moment: the machine, and how full."""
+        found: dict[int, list[tuple[int, float]]] = {number: [] for number in threads}
+        since = min(threads.values(), default=_LONG_AGO)
+        query = select(RecordRow.at, RecordRow.machine_id, RecordRow.payload).where(
+            RecordRow.kind == BobbinLoaded.kind, RecordRow.struck_at.is_(None), RecordRow.at >= since
+        )
+        for at, machine, load in self._session.execute(query).tuples():
+            if isinstance(load, BobbinLoaded) and load.bobbin in threads and at >= threads[load.bobbin]:
+                found[load.bobbin].append((machine, load.fill))
+        return found
