@@ -44,6 +44,10 @@ def one_of_each(bench) -> int:
     bench.post(f"machines/{machine}/upkeep", {"what": "oiling"})
     bench.post(f"machines/{machine}/quilt", {"quilt": "Avocet"})
     bench.post(f"machines/{machine}/needle/retire", {"why": "due"})
+    passes = [{"key": 1, "what": "ditch", "top": thread}, {"key": 2, "what": "fill", "share": 0.5}]
+    plan = bench.post(f"machines/{machine}/plans", {"quilt": "Dunlin", "passes": passes})["id"]
+    bench.post(f"plans/{plan}/steps", {"key": 1, "stage": "begun"})
+    bench.post(f"machines/{machine}/cones", {"thread": thread, "says": "ended"})
     knob = {"kind": "turns", "low": -4, "high": 4, "step": 0.25}
     plover = bench.post("machines", {"nickname": "Plover", "kind": "longarm", "scale": knob})["id"]
     bench.post(f"machines/{plover}/mark", {"name": "where 40 over 60 balanced", "at": 0.5})
@@ -81,6 +85,9 @@ CHANGES = {
     "upkeep": {"what": "cleaning"},
     "walk_done": {"words": "Loaded a case"},
     "gauge_checked": {"showed": 190},
+    "quilt_planned": {"height_m": 2.0},
+    "pass_step": {"stage": "done"},
+    "cone_noted": {"says": "meters", "left_m": 300},
 }
 BAD = {
     "top_threaded": {"top": [77]},
@@ -113,6 +120,9 @@ BAD = {
     "upkeep": {"what": "polka"},
     "walk_done": {"words": ""},
     "gauge_checked": {"showed": 1},
+    "quilt_planned": {"width_m": 0},
+    "pass_step": {"key": 9},
+    "cone_noted": {"thread": 77},
 }
 
 

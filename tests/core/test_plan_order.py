@@ -10,7 +10,7 @@ import pytest
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.plan.minutes import ChangeMinutes
 from weftonos.core.plan.order import OnMachine, change_between, cheapest_order, must_come_first, zones_of
-from weftonos.core.plan.passes import ComesFirst, Density, Pass, PassKind, QuiltPlanned
+from weftonos.core.plan.passes import ComesFirst, Pass, PassKind, QuiltingDensity, QuiltPlanned
 
 M = ChangeMinutes()
 LOOSE = (PassKind.FILL, PassKind.MOTIF, PassKind.BORDER, PassKind.DITCH, PassKind.OUTLINE)
@@ -18,7 +18,7 @@ LOOSE = (PassKind.FILL, PassKind.MOTIF, PassKind.BORDER, PassKind.DITCH, PassKin
 
 def a_plan(chance: random.Random, count: int, machines: int = 2) -> tuple[QuiltPlanned, dict[int, OnMachine]]:
     passes = tuple(
-        Pass(key=n + 1, what=chance.choice(LOOSE), share=0.05, density=Density.MEDIUM, name=f"pass {n + 1}")
+        Pass(key=n + 1, what=chance.choice(LOOSE), share=0.05, density=QuiltingDensity.MEDIUM, name=f"pass {n + 1}")
         for n in range(count)
     )
     on = {
@@ -74,7 +74,7 @@ def test_what_must_come_first_is_said_with_its_reason():
     on = {each.key: OnMachine(machine=1) for each in passes}
     found = cheapest_order(plan, on)
     assert found.keys == [3, 4, 2, 1]
-    assert "leaves out what must come first" in found.text
+    assert found.text == "Some passes must come before others. In this order they do."
     assert {rule.why for rule in found.rules} >= {"Stitching in the ditch holds the layers, so it comes first."}
 
 
@@ -133,3 +133,12 @@ def test_a_frame_is_sewn_zone_by_zone_where_that_costs_less():
 def test_ten_passes_are_ordered_at_once():
     plan, on = a_plan(random.Random(10), 10)
     assert len(cheapest_order(plan, on, zones=5, rolled=True).keys) == 10
+
+
+def test_a_pass_that_is_begun_is_sewn_to_its_end_first():
+    passes = (Pass(key=1, what=PassKind.FILL), Pass(key=2, what=PassKind.MOTIF), Pass(key=3, what=PassKind.BORDER))
+    plan = QuiltPlanned(quilt="Dunlin", passes=passes)
+    on = {n: OnMachine(machine=1, top=n, top_one=n) for n in (1, 2, 3)}
+    found = cheapest_order(plan, on, begun=1, zones=6, rolled=True)
+    assert (found.keys[0], found.zones) == (1, 1)
+    assert {rule.then for rule in found.rules} == set()

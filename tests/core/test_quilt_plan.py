@@ -19,11 +19,11 @@ from weftonos.core.plan.evenings import Every, Hours, ToSew, evenings
 from weftonos.core.plan.expected import OWN_PACE, THREAD_EACH, USUAL_PACE, Likely, learned_factor, together
 from weftonos.core.plan.passes import (
     ComesFirst,
-    Density,
     Pass,
     PassKind,
     PassStage,
     PassStep,
+    QuiltingDensity,
     QuiltPlanned,
     pass_on,
     pass_states,
@@ -55,7 +55,7 @@ def a_quilt(*passes: Pass, **says) -> QuiltPlanned:
     ("one", "meters"),
     [
         (a_pass(lines_apart_mm=25), 120),
-        (a_pass(what=PassKind.FILL, share=0.5, density=Density.CLOSE), 250),
+        (a_pass(what=PassKind.FILL, share=0.5, density=QuiltingDensity.CLOSE), 250),
         (a_pass(what=PassKind.BINDING), 7),
         (a_pass(meters=432), 432),
         # A grid of five by seven blocks: four and six seams between, and once around.
@@ -166,14 +166,14 @@ def at(hours: float) -> datetime:
 
 def test_runs_and_bobbins_belong_to_the_pass_that_was_begun():
     plan = a_quilt(a_pass(1), a_pass(2, PassKind.BINDING))
-    steps = [(at(0), BEGUN(1)), (at(5), DONE(1)), (at(6), BEGUN(2))]
+    steps = [((at(0), 1), BEGUN(1)), ((at(5), 9), DONE(1)), ((at(6), 10), BEGUN(2))]
     happened = [
-        Happened(at=at(1), bobbin=True),
-        Happened(at=at(2), minutes=60, meters=50),
-        Happened(at=at(3), bobbin=True),
-        Happened(at=at(4), minutes=30, meters=None),
-        Happened(at=at(5.5), minutes=99),
-        Happened(at=at(7), minutes=10, meters=7),
+        Happened(place=(at(1), 5), bobbin=True),
+        Happened(place=(at(2), 5), minutes=60, meters=50),
+        Happened(place=(at(3), 5), bobbin=True),
+        Happened(place=(at(4), 5), minutes=30, meters=None),
+        Happened(place=(at(5.5), 5), minutes=99),
+        Happened(place=(at(7), 5), minutes=10, meters=7),
     ]
     sewn = sewn_by_pass(plan, steps, happened)
     assert sewn[1] == Sewn(minutes=90, meters=None, bobbins=2)
@@ -307,7 +307,7 @@ def test_too_much_of_a_quilt_is_said_in_per_cent():
 
 def test_what_nobody_said_is_named():
     assert a_pass(what=PassKind.FILL).taken_as_usual == ("how much of the quilt", "how dense", "the thread")
-    assert a_pass(what=PassKind.FILL, share=0.3, density=Density.MICRO, top=1).taken_as_usual == ()
+    assert a_pass(what=PassKind.FILL, share=0.3, density=QuiltingDensity.MICRO, top=1).taken_as_usual == ()
     assert a_pass(what=PassKind.DITCH, top=1).taken_as_usual == ("the size of the blocks",)
 
 
@@ -393,6 +393,6 @@ def test_a_quilt_of_ten_bobbins_by_the_wound_space():
     """A throw filled at a quarter inch with 50 wt: the bobbins of the thread-use model."""
     holds = wound_length_m(BobbinClass.M, COTTON)
     facts = PassFacts(pace_m_h=80, pace_is_own=True, bobbin_m=holds, life_h=6, clean_h=8)
-    plan = a_quilt(a_pass(1, PassKind.FILL, share=0.9, density=Density.CLOSE, below=1))
+    plan = a_quilt(a_pass(1, PassKind.FILL, share=0.9, density=QuiltingDensity.CLOSE, below=1))
     takes = what_it_takes(plan, {1: facts})
     assert takes.bobbins.likely == pytest.approx(3.0 * 0.9 / 0.006 * (3 + 2.5) / 3 * 1.05 / holds)

@@ -11,6 +11,7 @@ import { askAnew, useMachines, useWords } from "./api/queries";
 import { notice } from "./notices";
 import { fetchAhead, rememberMachine, STATIONS } from "./router";
 import OpeningNote from "./shell/OpeningNote.vue";
+import PlanMoves from "./shell/PlanMoves.vue";
 import RecipeMoves from "./shell/RecipeMoves.vue";
 import ThreadLine from "./shell/ThreadLine.vue";
 import WaitingLine from "./shell/WaitingLine.vue";
@@ -110,6 +111,7 @@ function undo() {
   <a class="skip" href="#main" @click.prevent="main?.focus()">Skip to the answer</a>
   <ThreadLine v-if="machine" :evening="evening" @evening="choose(!evening)" @help="help = true" />
   <RecipeMoves v-if="machine" />
+  <PlanMoves v-if="machine" />
   <main id="main" ref="main" tabindex="-1">
     <h1 class="sr">{{ title }}</h1>
     <OpeningNote />

@@ -26,7 +26,7 @@ from weftonos.core.mend.diagnosis import Diagnosis
 from weftonos.core.needle.fit_distance import FitDistance, fit_distance
 from weftonos.core.needle.needle import NeedleSize, Point
 from weftonos.core.needle.pairing import Pairing, pair_needle
-from weftonos.core.plan.answer import Given, PlanAnswer, answer_plan
+from weftonos.core.plan.answer import KnownForPlan, QuiltPlanAnswer, answer_plan
 from weftonos.core.plan.passes import QuiltPlanned
 from weftonos.core.plan.takes import Learned
 from weftonos.core.thread.label import LabelAnswer, read_label
@@ -319,11 +319,11 @@ class PlanQuestion:
 
 
 @router.post("/plan")
-def plan(question: PlanQuestion) -> PlanAnswer:
+def plan(question: PlanQuestion) -> QuiltPlanAnswer:
     """Say what a planned quilt takes, with ranges, in which order it costs least, and its evenings."""
     return answer_plan(
         question.plan,
-        Given(
+        KnownForPlan(
             on_frame=question.on_frame,
             throat_in=question.throat_in,
             paces=question.paces,

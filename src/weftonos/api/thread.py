@@ -66,6 +66,12 @@ def thread_card_printed(machine_id: Id, thread_id: Id, workshop: WorkshopNow, no
     return on_paper("pdf", *scorecard.card_sheets(workshop, machine_id, thread_id, now, zone))
 
 
+@router.get("/threads/{thread_id}")
+def one_thread(thread_id: Id, workshop: WorkshopNow) -> thread.ThreadItem:
+    """Return one thread of the drawer, deleted or not."""
+    return thread.thread_item(workshop.drawer.thread(thread_id))
+
+
 @router.put("/threads/{thread_id}")
 def change_thread(thread_id: Id, spec: DrawerThread, workshop: WorkshopNow, seen: Seen) -> thread.ThreadItem:
     """Correct a thread: every record that names it reads so from then on. Another lot is a thread of its own."""

@@ -23,6 +23,7 @@ class FigureSubject(StrEnum):
     SETUP = "setup"
     BALANCE = "balance"
     MEND = "mend"
+    PLAN = "plan"
     LOG = "log"
     EVIDENCE = "evidence"
 

@@ -17,6 +17,17 @@ _MULTI, _SPUN, _CORE = Construction.MULTIFILAMENT, Construction.SPUN, Constructi
 _TRI, _MERC, _GLAZED = ThreadFinish.TRILOBAL, ThreadFinish.MERCERIZED, ThreadFinish.GLAZED
 
 
+#: Meters on a full cone or spool, and its price, where the label says them.
+_CONES: dict[str, tuple[float, float]] = {
+    "Saltmarsh 40": (2700, 16),
+    "Eelgrass 60": (5000, 18),
+    "Oyster 60": (3000, 14),
+    "Samphire 50": (1300, 12),
+    "Driftwood 40": (1000, 13),
+    "Glasswort 40": (900, 9),
+}
+
+
 def _thread(
     name: str,
     fiber: Fiber,
@@ -30,6 +41,7 @@ def _thread(
     form: Form = Form.CONE,
     note: str = "",
 ) -> DrawerThread:
+    length_m, price = _CONES.get(name, (None, None))
     return DrawerThread(
         name=name,
         thread=Thread(fiber=fiber, construction=construction, value=value, system=system, strands=strands),
@@ -38,6 +50,8 @@ def _thread(
         plies=plies,
         form=form,
         note=note,
+        length_m=length_m,
+        price=price,
     )
 
 

@@ -40,6 +40,7 @@ from weftonos.core.setup.events import (
 from weftonos.core.setup.machine import Machine
 from weftonos.demo.drawer import THREADS
 from weftonos.demo.history import history
+from weftonos.demo.plans import write_plans
 from weftonos.demo.troubles import write_troubles
 from weftonos.store.archive import names_of
 from weftonos.store.workshop import Workshop
@@ -373,6 +374,7 @@ def fill(workshop: Workshop, last_day: datetime, seed: int = 1, tell: Callable[[
         if tell:
             tell(number / (len(written) * 1.3))
     write_troubles(workshop, at_work, last_day)
+    write_plans(workshop, at_work, drawer, last_day)
 
 
 def _fill_history(

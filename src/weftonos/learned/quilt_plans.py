@@ -17,8 +17,8 @@ from weftonos.core.needle.needle import NeedleFinish, NeedleKind, NeedleSize, Po
 from weftonos.core.needle.pairing import pair_needle
 from weftonos.core.plan.cones import Stock, stock_of
 from weftonos.core.plan.order import OnMachine
-from weftonos.core.plan.passes import Pass, PassState, PassStep, QuiltPlanned, pass_on, pass_states
-from weftonos.core.plan.sewn import Finished, Happened, Sewn, finished, learned_from, sewn_by_pass, share_sewn
+from weftonos.core.plan.passes import SHORT_NAMES, Pass, PassState, PassStep, QuiltPlanned, pass_on, pass_states
+from weftonos.core.plan.sewn import Finished, Happened, Place, Sewn, finished, learned_from, sewn_by_pass, share_sewn
 from weftonos.core.plan.takes import Learned, OnTheWay, PassFacts, PlanTakes, on_the_way, usual_pace, what_it_takes
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
@@ -163,7 +163,7 @@ def plans_as_they_are(workshop: Workshop, rows: Sequence[RecordRow], learned: Le
 def _as_is(
     known: _Known,
     row: RecordRow,
-    steps: Sequence[tuple[datetime, PassStep]],
+    steps: Sequence[tuple[Place, PassStep]],
     happened: Mapping[str, Sequence[Happened]],
     learned: Learned | None,
 ) -> PlanAsIs:
@@ -324,7 +324,7 @@ def plan_now(workshop: Workshop, machine_id: int, setup: Setup) -> PlanNow | Non
         key=on.key,
         words=on.words,
         share=share,
-        fact=f"{on.words}, {share:.0%}{bobbins}",
+        fact=f"{on.name or SHORT_NAMES[on.what]}, {share:.0%}{bobbins}",
         moves=list(_moves(workshop, setup, on, found.needles.get(on.key))),
         way=way,
     )

@@ -116,6 +116,8 @@ class PlanPage:
     passes: Sequence[PassItem]
     on: int | None
     share: float
+    width_m: float
+    height_m: float
     hours: Likely
     hours_left: Likely
     bobbins: Likely | None
@@ -239,22 +241,13 @@ def plan_page(workshop: Workshop, plan_id: int) -> PlanPage:
     learned = what_plans_taught(workshop, row.machine_id)
     found = plans_as_they_are(workshop, [row], learned)[0]
     plan, left = found.plan, {each.key for each in found.left}
-    on = {key: each for key, each in set_up_of(workshop, row, found).items() if key in left}
-    frame = Feature.FRAME in machine.features
-    order = cheapest_order(
-        plan,
-        on,
-        now=on_machine_now(workshop, row.machine_id) if on else None,
-        zones=zones_of(plan.height, machine.throat_in) if frame else 1,
-        rolled=frame,
-    )
+    order = _order(workshop, row, found)
     passes = _pass_items(workshop, row, found, order)
     threads = _threads(workshop, found)
     by_key = {each.key: each for each in found.takes.passes}
     hours_left = sum((by_key[key].hours.times(1 - found.shares[key]) for key in left), NOTHING)
-    bobbins_left = None
-    if all(by_key[key].bobbins for key in left):
-        bobbins_left = sum((b.times(1 - found.shares[key]) for key in left if (b := by_key[key].bobbins)), NOTHING)
+    known = [b.times(1 - found.shares[key]) for key in left if (b := by_key[key].bobbins)]
+    bobbins_left = sum(known, NOTHING) if known else None
     return PlanPage(
         id=row.id,
         version=row.version,
@@ -266,6 +259,8 @@ def plan_page(workshop: Workshop, plan_id: int) -> PlanPage:
         passes=passes,
         on=found.on.key if found.on else None,
         share=_share(found),
+        width_m=plan.width,
+        height_m=plan.height,
         hours=found.takes.hours,
         hours_left=hours_left,
         bobbins=found.takes.bobbins,
@@ -283,6 +278,22 @@ def plan_page(workshop: Workshop, plan_id: int) -> PlanPage:
         threads=threads,
         finished=found.finished,
         finished_says=_finished_says(found.finished),
+    )
+
+
+def _order(workshop: Workshop, row: RecordRow, found: PlanAsIs) -> Ordered:
+    """Return the order that costs least for what is left; a pass that is begun is sewn to its end first."""
+    machine = workshop.machine(row.machine_id).spec
+    begun = found.on.key if found.on else None
+    setups = set_up_of(workshop, row, found)
+    frame = Feature.FRAME in machine.features
+    return cheapest_order(
+        found.plan,
+        {each.key: setups[each.key] for each in found.left},
+        now=on_machine_now(workshop, row.machine_id),
+        begun=begun,
+        zones=zones_of(found.plan.height, machine.throat_in) if frame else 1,
+        rolled=frame,
     )
 
 

@@ -18,6 +18,17 @@ from weftonos.core.log.logbook import KIND_NAMES
 from weftonos.core.needle.groove_fit import FIT_SAYS, SLACK_BELOW, FitState
 from weftonos.core.needle.life import RetireReason
 from weftonos.core.needle.needle import ALL_SIZES, POINTS, NeedleFinish, Point, Tip
+from weftonos.core.plan.passes import (
+    COVERING,
+    DENSITY_NAMES,
+    LINES_APART,
+    PASS_NAMES,
+    QUILT_SIZES,
+    USUAL_DENSITY,
+    USUAL_SHARE,
+    PassKind,
+    QuiltingDensity,
+)
 from weftonos.core.thread.drawer import Form, ThreadFinish
 from weftonos.core.thread.label_words import DYES
 from weftonos.core.thread.linear_density import SYSTEM_NAMES
@@ -55,6 +66,35 @@ class SizeWord:
 
 
 @dataclass(frozen=True, kw_only=True)
+class PassWord:
+    """A kind of pass: its name, whether it fills a part of the quilt, its usual part, and how dense it usually is."""
+
+    value: PassKind
+    name: str
+    covers: bool
+    share: float | None
+    density: QuiltingDensity | None
+
+
+@dataclass(frozen=True, kw_only=True)
+class DensityWord:
+    """How far apart lines lie: the name of the picture, and the distance it is drawn for, in mm."""
+
+    value: QuiltingDensity
+    name: str
+    apart_mm: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class QuiltSizeWord:
+    """A size that quilts are called by, in m."""
+
+    name: str
+    width_m: float
+    height_m: float
+
+
+@dataclass(frozen=True, kw_only=True)
 class Words:
     """Every list of choices."""
 
@@ -81,6 +121,9 @@ class Words:
     fit_says: dict[FitState, str]
     guides: Mapping[Guide, PathPoint]
     dyes: Mapping[str, str]
+    passes: Sequence[PassWord]
+    densities: Sequence[DensityWord]
+    quilt_sizes: Sequence[QuiltSizeWord]
 
 
 def _plain(choices: type[StrEnum]) -> list[Word]:
@@ -128,4 +171,21 @@ def words() -> Words:
         fit_says=FIT_SAYS,
         guides=GUIDES,
         dyes=DYES,
+        passes=[
+            PassWord(
+                value=kind,
+                name=name,
+                covers=kind in COVERING,
+                share=usual.value if (usual := USUAL_SHARE.get(kind)) else None,
+                density=USUAL_DENSITY.get(kind),
+            )
+            for kind, name in PASS_NAMES.items()
+        ],
+        densities=[
+            DensityWord(value=each, name=name, apart_mm=LINES_APART[each].value) for each, name in DENSITY_NAMES.items()
+        ],
+        quilt_sizes=[
+            QuiltSizeWord(name=name, width_m=width.value, height_m=height.value)
+            for name, (width, height) in QUILT_SIZES.items()
+        ],
     )

@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session, aliased
 from weftonos.core.log.run import Run
 from weftonos.core.plan.cones import ConeNoted, ConeSays
 from weftonos.core.plan.passes import PassStep, QuiltPlanned
-from weftonos.core.plan.sewn import Happened
+from weftonos.core.plan.sewn import Happened, Place
 from weftonos.core.setup.events import BobbinLoaded, TopThreaded
 from weftonos.store.models import RecordRow
 from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST
@@ -59,12 +59,12 @@ class Plans:
             query = query.where(RecordRow.quilt == quilt)
         return [row for row in self._session.scalars(query) if isinstance(row.payload, QuiltPlanned)]
 
-    def steps(self, plans: Iterable[int]) -> Mapping[int, Sequence[tuple[datetime, PassStep]]]:
+    def steps(self, plans: Iterable[int]) -> Mapping[int, Sequence[tuple[Place, PassStep]]]:
         """Return the steps of these plans, oldest first."""
         wanted = list(plans)
-        found: dict[int, list[tuple[datetime, PassStep]]] = {number: [] for number in wanted}
+        found: dict[int, list[tuple[Place, PassStep]]] = {number: [] for number in wanted}
         query = (
-            select(RecordRow.at, RecordRow.payload)
+            select(RecordRow.at, RecordRow.id, RecordRow.payload)
             .where(
                 RecordRow.kind == PassStep.kind,
                 RecordRow.detail.in_([str(number) for number in wanted]),
@@ -72,9 +72,9 @@ class Plans:
             )
             .order_by(*OLDEST_FIRST)
         )
-        for at, step in self._session.execute(query).tuples():
+        for at, number, step in self._session.execute(query).tuples():
             if isinstance(step, PassStep):
-                found[step.plan].append((at, step))
+                found[step.plan].append(((at, number), step))
         return found
 
     def happened(self, quilts: Mapping[str, datetime]) -> Mapping[str, Sequence[Happened]]:
@@ -84,7 +84,7 @@ class Plans:
             return found
         naming = aliased(RecordRow)
         query = (
-            select(naming.quilt, RecordRow.at, RecordRow.minutes, RecordRow.length_m, RecordRow.kind)
+            select(naming.quilt, RecordRow.at, RecordRow.id, RecordRow.minutes, RecordRow.length_m, RecordRow.kind)
             .join(naming, naming.id == RecordRow.quilt_id)
             .where(
                 RecordRow.kind.in_((Run.kind, BobbinLoaded.kind)),
@@ -95,9 +95,9 @@ class Plans:
             )
             .order_by(*OLDEST_FIRST)
         )
-        for quilt, at, minutes, meters, kind in self._session.execute(query).tuples():
+        for quilt, at, number, minutes, meters, kind in self._session.execute(query).tuples():
             bobbin = kind == BobbinLoaded.kind
-            found[quilt or ""].append(Happened(at=at, minutes=minutes or 0, meters=meters, bobbin=bobbin))
+            found[quilt or ""].append(Happened(place=(at, number), minutes=minutes or 0, meters=meters, bobbin=bobbin))
         return found
 
     def cones(self, threads: Iterable[int]) -> Mapping[int, OnCone]:

@@ -56,6 +56,14 @@ export const useThreads = (query: Ref<DrawerQuery>) =>
     placeholderData: keepPreviousData,
   });
 
+/** One thread of the drawer; asked for once a number is given. */
+export const useThread = (id: Ref<number>) =>
+  useQuery({
+    queryKey: ["one thread", id],
+    queryFn: () => answer(client.GET("/api/threads/{thread_id}", { params: { path: { thread_id: id.value } } })),
+    enabled: computed(() => id.value > 0),
+  });
+
 export const useThreadStation = (machine: Ref<number>) =>
   useQuery({
     queryKey: ["thread", machine],
@@ -74,6 +82,28 @@ export const useBreaks = (machine: Ref<number>) =>
     queryKey: ["breaks", machine],
     queryFn: () => answer(client.GET("/api/machines/{machine_id}/breaks", path(machine))),
   });
+
+/** Every plan of a quilt, the newest first. */
+export const usePlans = () => useQuery({ queryKey: ["plans"], queryFn: () => answer(client.GET("/api/plans")) });
+
+/** One plan with all it takes; the last one stays in sight while another is asked for. */
+export const usePlan = (id: Ref<number>) =>
+  useQuery({
+    queryKey: ["plan", id],
+    queryFn: () => answer(client.GET("/api/plans/{plan_id}", { params: { path: { plan_id: id.value } } })),
+    enabled: computed(() => id.value > 0),
+  });
+
+/** Where the quilt on a machine is in its plan. */
+export const usePlanNow = (machine: Ref<number>) =>
+  useQuery({
+    queryKey: ["plan now", machine],
+    queryFn: () => answer(client.GET("/api/machines/{machine_id}/plan", path(machine))),
+    enabled: computed(() => machine.value > 0),
+  });
+
+export const useShopping = () =>
+  useQuery({ queryKey: ["shopping"], queryFn: () => answer(client.GET("/api/shopping")) });
 
 export const useLine = (machine: Ref<number>) =>
   useQuery({

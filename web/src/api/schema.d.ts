@@ -490,6 +490,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/compute/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan
+         * @description Say what a planned quilt takes, with ranges, in which order it costs least, and its evenings.
+         */
+        post: operations["plan_api_compute_plan_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/compute/thread-use": {
         parameters: {
             query?: never;
@@ -1362,6 +1382,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/bought": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Tick Off
+         * @description Put what was bought into the drawer.
+         */
+        post: operations["tick_off_api_machines__machine_id__bought_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/breaks": {
         parameters: {
             query?: never;
@@ -1480,6 +1520,26 @@ export interface paths {
          * @description Begin a test cloth under the next number, or note one from the box with what is written on it.
          */
         post: operations["begin_cloth_api_machines__machine_id__cloths_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/cones": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Note Cone
+         * @description Note what is left on a cone: weighed, by its length, about so much, ended, or new ones.
+         */
+        post: operations["note_cone_api_machines__machine_id__cones_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2021,13 +2081,37 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * Now On
+         * @description Say where the quilt on a machine is in its plan, and what the pass asks for.
+         */
+        get: operations["now_on_api_machines__machine_id__plan_get"];
         put?: never;
         /**
          * Plan
          * @description Plan a new combination: needle, bobbin, guide holes, start of the top, as moves from what is on now.
          */
         post: operations["plan_api_machines__machine_id__plan_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Quilt
+         * @description Plan a quilt in passes.
+         */
+        post: operations["plan_quilt_api_machines__machine_id__plans_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2756,6 +2840,110 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plans
+         * @description List the plans, newest first.
+         */
+        get: operations["plans_api_plans_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan
+         * @description Say what a plan takes, in which order it costs least, its evenings, and how far it is.
+         */
+        get: operations["plan_api_plans__plan_id__get"];
+        /**
+         * Change Plan
+         * @description Change a plan.
+         */
+        put: operations["change_plan_api_plans__plan_id__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/calendar.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Calendar
+         * @description Give the evenings of a plan as iCalendar.
+         */
+        get: operations["calendar_api_plans__plan_id__calendar_ics_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/plan.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Print Plan
+         * @description Print a plan as one sheet to hang up.
+         */
+        get: operations["print_plan_api_plans__plan_id__plan_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Step
+         * @description Note that a pass is begun, so far, done, or left out.
+         */
+        post: operations["step_api_plans__plan_id__steps_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/practice/sheet.pdf": {
         parameters: {
             query?: never;
@@ -2956,6 +3144,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shopping": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Shopping
+         * @description Say what to buy for all planned quilts.
+         */
+        get: operations["shopping_api_shopping_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/threads": {
         parameters: {
             query?: never;
@@ -3027,7 +3235,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * One Thread
+         * @description Return one thread of the drawer, deleted or not.
+         */
+        get: operations["one_thread_api_threads__thread_id__get"];
         /**
          * Change Thread
          * @description Correct a thread: every record that names it reads so from then on. Another lot is a thread of its own.
@@ -3970,6 +4182,32 @@ export interface components {
             text: string;
         };
         /**
+         * Bought
+         * @description A line of the list that was bought: cones of a thread, or needles with the system on their packet.
+         */
+        Bought: {
+            /** American */
+            american?: number | null;
+            /** Count */
+            count: number;
+            /**
+             * Lot
+             * @default
+             */
+            lot?: string;
+            /** Metric */
+            metric?: number | null;
+            point?: components["schemas"]["Point"] | null;
+            /**
+             * System
+             * @default
+             */
+            system?: string;
+            /** Thread */
+            thread?: number | null;
+            what: components["schemas"]["ToBuy"];
+        };
+        /**
          * BreakLead
          * @description A way to break, and what to do first about it by what is on; ``None`` where nothing says so.
          */
@@ -4255,6 +4493,57 @@ export interface components {
             name: string;
             /** Recorded */
             recorded: boolean;
+        };
+        /**
+         * ChangeMinutes
+         * @description Minutes for each kind of change. Left out, the usual ones.
+         */
+        ChangeMinutes: {
+            /**
+             * Bobbin
+             * @default 2
+             */
+            bobbin?: number;
+            /**
+             * Cleaning
+             * @default 5
+             */
+            cleaning?: number;
+            /**
+             * Guide Holes
+             * @default 1
+             */
+            guide_holes?: number;
+            /**
+             * Needle
+             * @default 2
+             */
+            needle?: number;
+            /**
+             * Other Machine
+             * @default 20
+             */
+            other_machine?: number;
+            /**
+             * Roll Back
+             * @default 6
+             */
+            roll_back?: number;
+            /**
+             * Screw
+             * @default 5
+             */
+            screw?: number;
+            /**
+             * Test Line
+             * @default 2
+             */
+            test_line?: number;
+            /**
+             * Thread
+             * @default 2
+             */
+            thread?: number;
         };
         /**
          * Changed
@@ -4669,6 +4958,18 @@ export interface components {
             top: number[];
         };
         /**
+         * ComesFirst
+         * @description A rule of the owner's own: the pass ``first`` is sewn before the pass ``then``, and why.
+         */
+        ComesFirst: {
+            /** First */
+            first: number;
+            /** Then */
+            then: number;
+            /** Why */
+            why: string;
+        };
+        /**
          * Compared
          * @description What two kinds say: the ratio of the first to the second with its 95 % interval, or why that cannot be told.
          *
@@ -4775,6 +5076,47 @@ export interface components {
             second_threads?: number[];
         };
         /**
+         * ConeNoted
+         * @description What is left of a thread of the drawer was noted.
+         *
+         *     ``weighed``: ``grams`` with the cone, ``empty_g`` the cone alone. ``meters``: ``left_m`` is known. ``share``: about
+         *     so much of a cone is left, 0 to 1. ``ended``: nothing is left. ``new``: ``cones`` more were bought, of ``lot``.
+         */
+        ConeNoted: {
+            /**
+             * Cones
+             * @default 1
+             */
+            cones?: number;
+            /** Empty G */
+            empty_g?: number | null;
+            /** Grams */
+            grams?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cone_noted";
+            /** Left M */
+            left_m?: number | null;
+            /**
+             * Lot
+             * @default
+             */
+            lot?: string;
+            says: components["schemas"]["ConeSays"];
+            /** Share */
+            share?: number | null;
+            /** Thread */
+            thread: number;
+        };
+        /**
+         * ConeSays
+         * @description How it is known what is left.
+         * @enum {string}
+         */
+        ConeSays: "weighed" | "meters" | "share" | "ended" | "new";
+        /**
          * Construction
          * @description How the fibers are held together.
          * @enum {string}
@@ -4870,7 +5212,7 @@ export interface components {
              */
             at: string;
             /** Payload */
-            payload: components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["CasePutBack"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["QuiltOn"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["GaugeChecked"] | components["schemas"]["PurposeSet"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["KnobSet"] | components["schemas"]["MarkSet"] | components["schemas"]["GoodEnough"] | components["schemas"]["Cloth"] | components["schemas"]["Recipe"] | components["schemas"]["RecipeUsed"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["WalkDone"] | components["schemas"]["Upkeep"] | components["schemas"]["ComparisonPlanned"];
+            payload: components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["CasePutBack"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["QuiltOn"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["GaugeChecked"] | components["schemas"]["PurposeSet"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["KnobSet"] | components["schemas"]["MarkSet"] | components["schemas"]["GoodEnough"] | components["schemas"]["Cloth"] | components["schemas"]["Recipe"] | components["schemas"]["RecipeUsed"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["WalkDone"] | components["schemas"]["Upkeep"] | components["schemas"]["ComparisonPlanned"] | components["schemas"]["QuiltPlanned"] | components["schemas"]["PassStep"] | components["schemas"]["ConeNoted"];
         };
         /**
          * CsvTable
@@ -4973,6 +5315,17 @@ export interface components {
             tex: number;
             /** Wt */
             wt: number;
+        };
+        /**
+         * DensityWord
+         * @description How far apart lines lie: the name of the picture, and the distance it is drawn for, in mm.
+         */
+        DensityWord: {
+            /** Apart Mm */
+            apart_mm: number;
+            /** Name */
+            name: string;
+            value: components["schemas"]["QuiltingDensity"];
         };
         /**
          * Diagnosis
@@ -5259,6 +5612,24 @@ export interface components {
             score: number;
         };
         /**
+         * Evening
+         * @description One evening: its day, its hours, what to do before, what is sewn, and what to do at its end.
+         */
+        Evening: {
+            /** After */
+            after: string[];
+            /** Before */
+            before: string[];
+            /** Day */
+            day: string | null;
+            /** Hours */
+            hours: number;
+            /** Number */
+            number: number;
+            /** Passes */
+            passes: components["schemas"]["PartOfPass"][];
+        };
+        /**
          * EvidencePage
          * @description What the records say, most of it first; ``levels`` are the kinds that can be compared, by the factor.
          */
@@ -5420,7 +5791,7 @@ export interface components {
          * @description What a group of figures is about: the packages of the core, in working order.
          * @enum {string}
          */
-        FigureSubject: "kernel" | "thread" | "needle" | "bobbin" | "setup" | "balance" | "mend" | "log" | "evidence";
+        FigureSubject: "kernel" | "thread" | "needle" | "bobbin" | "setup" | "balance" | "mend" | "plan" | "log" | "evidence";
         /**
          * FindingItem
          * @description Something that can be picked: a symptom or a change, with what it cannot be together with.
@@ -5432,6 +5803,28 @@ export interface components {
             name: string;
             /** Not With */
             not_with: string[];
+        };
+        /**
+         * Finished
+         * @description A quilt that was finished by plan: what its done passes took against what they were planned to take.
+         *
+         *     ``meters`` and ``thread`` are ``None`` where nobody measured; ``planned`` holds for the passes that were done.
+         */
+        Finished: {
+            /** Bobbins */
+            bobbins: number;
+            /** Bobbins Planned */
+            bobbins_planned: number | null;
+            /** Hours */
+            hours: number;
+            /** Hours Planned */
+            hours_planned: number;
+            /** Meters */
+            meters: number | null;
+            /** Meters Planned */
+            meters_planned: number;
+            /** Quilt */
+            quilt: string;
         };
         /**
          * Fit
@@ -6331,6 +6724,19 @@ export interface components {
             text: string;
         };
         /**
+         * Lasts
+         * @description Whether a thread lasts for what is planned with it: meters short (below nothing: over), and what to do.
+         */
+        Lasts: {
+            /** Cones To Buy */
+            cones_to_buy: number;
+            /** Enough */
+            enough: boolean | null;
+            short_m: components["schemas"]["Likely"];
+            /** Text */
+            text: string;
+        };
+        /**
          * LateNoted
          * @description A record that stands after test lines it may belong before: its number, how many lines, and the question.
          */
@@ -6341,6 +6747,27 @@ export interface components {
             lines: number;
             /** Record */
             record: number;
+        };
+        /**
+         * Learned
+         * @description Real over planned of the quilts that were finished by plan: stitched meters, bobbin thread, hours.
+         */
+        Learned: {
+            /**
+             * Hours
+             * @default []
+             */
+            hours?: number[];
+            /**
+             * Meters
+             * @default []
+             */
+            meters?: number[];
+            /**
+             * Thread
+             * @default []
+             */
+            thread?: number[];
         };
         /**
          * LearnedTurn
@@ -6416,6 +6843,18 @@ export interface components {
             value: components["schemas"]["LifeSchool"];
         };
         /**
+         * Likely
+         * @description A figure with the range that it is most likely in (8 in 10).
+         */
+        Likely: {
+            /** High */
+            high: number;
+            /** Likely */
+            likely: number;
+            /** Low */
+            low: number;
+        };
+        /**
          * LineItem
          * @description A line of a cloth as it reads; ``record`` is its test line in the log, none where the cloth carries it.
          */
@@ -6489,7 +6928,7 @@ export interface components {
              */
             noted_at: string;
             /** Payload */
-            payload: (components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["CasePutBack"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["QuiltOn"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["GaugeChecked"] | components["schemas"]["PurposeSet"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["KnobSet"] | components["schemas"]["MarkSet"] | components["schemas"]["GoodEnough"] | components["schemas"]["Cloth"] | components["schemas"]["Recipe"] | components["schemas"]["RecipeUsed"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["WalkDone"] | components["schemas"]["Upkeep"] | components["schemas"]["ComparisonPlanned"]) | null;
+            payload: (components["schemas"]["TopThreaded"] | components["schemas"]["BobbinLoaded"] | components["schemas"]["CasePutBack"] | components["schemas"]["NeedleFitted"] | components["schemas"]["NeedleRetired"] | components["schemas"]["Run"] | components["schemas"]["ClockStarted"] | components["schemas"]["QuiltOn"] | components["schemas"]["SandwichLaid"] | components["schemas"]["BobbinReading"] | components["schemas"]["BobbinLook"] | components["schemas"]["GaugeChecked"] | components["schemas"]["PurposeSet"] | components["schemas"]["ScrewTurned"] | components["schemas"]["PartMarked"] | components["schemas"]["StitchedLook"] | components["schemas"]["KnobSet"] | components["schemas"]["MarkSet"] | components["schemas"]["GoodEnough"] | components["schemas"]["Cloth"] | components["schemas"]["Recipe"] | components["schemas"]["RecipeUsed"] | components["schemas"]["Incident"] | components["schemas"]["IncidentCheck"] | components["schemas"]["IncidentAnswer"] | components["schemas"]["IncidentOutcome"] | components["schemas"]["Preflight"] | components["schemas"]["WalkDone"] | components["schemas"]["Upkeep"] | components["schemas"]["ComparisonPlanned"] | components["schemas"]["QuiltPlanned"] | components["schemas"]["PassStep"] | components["schemas"]["ConeNoted"]) | null;
             /** Revisions */
             revisions: components["schemas"]["Revision"][];
             setup: components["schemas"]["Setup"];
@@ -7163,6 +7602,17 @@ export interface components {
             point?: components["schemas"]["Point"] | null;
         };
         /**
+         * NewStep
+         * @description A pass is begun, so far, done, or left out.
+         */
+        NewStep: {
+            /** Key */
+            key: number;
+            /** Share */
+            share?: number | null;
+            stage: components["schemas"]["PassStage"];
+        };
+        /**
          * NewToken
          * @description A token, shown this once, and the number it goes by here; send it as ``Authorization: Bearer TOKEN``.
          */
@@ -7253,6 +7703,45 @@ export interface components {
             grade: number;
             /** Setting */
             setting: number;
+        };
+        /**
+         * OnTheWay
+         * @description How a pass goes: bobbins used so far, how many it will take in all, and how many more than planned.
+         */
+        OnTheWay: {
+            /** In All */
+            in_all: number;
+            /** More */
+            more: number;
+            /** Planned */
+            planned: number;
+            /** Text */
+            text: string;
+            /** Used */
+            used: number;
+        };
+        /**
+         * Ordered
+         * @description An order of passes with what it costs in minutes of changes.
+         *
+         *     ``zones`` is 1 where each pass goes over the whole quilt; more where a frame is sewn zone by zone. ``saves`` are the
+         *     minutes against the order as it was typed.
+         */
+        Ordered: {
+            /** Changes */
+            changes: components["schemas"]["PassChange"][];
+            /** Keys */
+            keys: number[];
+            /** Minutes */
+            minutes: number;
+            /** Rules */
+            rules: components["schemas"]["ComesFirst"][];
+            /** Saves */
+            saves: number;
+            /** Text */
+            text: string;
+            /** Zones */
+            zones: number;
         };
         /**
          * Outcome
@@ -7444,6 +7933,187 @@ export interface components {
             part: components["schemas"]["Part"];
         };
         /**
+         * PartOfPass
+         * @description What of a pass is sewn in an evening: from which share of it to which.
+         */
+        PartOfPass: {
+            /** From Share */
+            from_share: number;
+            /** Hours */
+            hours: number;
+            /** Key */
+            key: number;
+            /** To Share */
+            to_share: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Pass
+         * @description One pass over a quilt. ``key`` is its own number in the plan; what is ``None`` gets a usual value.
+         *
+         *     ``share`` is of the quilt's area, 0 to 1; ``meters`` the stitched length where a pattern says it. ``block_m`` is the
+         *     side of a block, for stitching in the ditch. ``top`` and ``below`` are threads of the drawer, ``machine`` the
+         *     machine it is sewn on, ``name`` what its owner calls it.
+         */
+        Pass: {
+            /** Below */
+            below?: number | null;
+            /** Block M */
+            block_m?: number | null;
+            density?: components["schemas"]["QuiltingDensity"] | null;
+            /** Key */
+            key: number;
+            /** Lines Apart Mm */
+            lines_apart_mm?: number | null;
+            /** Machine */
+            machine?: number | null;
+            /** Meters */
+            meters?: number | null;
+            /** @default free_motion */
+            motion?: components["schemas"]["Motion"];
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            needle?: components["schemas"]["NeedleSize"] | null;
+            point?: components["schemas"]["Point"] | null;
+            /** Share */
+            share?: number | null;
+            /** Stitch Mm */
+            stitch_mm?: number | null;
+            /** Top */
+            top?: number | null;
+            what: components["schemas"]["PassKind"];
+        };
+        /**
+         * PassChange
+         * @description What is changed between two passes, in words, and the minutes it takes.
+         */
+        PassChange: {
+            /** Minutes */
+            minutes: number;
+            /** What */
+            what: string[];
+        };
+        /**
+         * PassItem
+         * @description A pass as it is shown: what it takes, how far it is, what it is sewn with, and the change before it.
+         *
+         *     ``problem`` says what of it can no longer be had. ``place`` is its place in the order, none once it is over.
+         */
+        PassItem: {
+            /** Below */
+            below: string;
+            bobbins: components["schemas"]["Likely"] | null;
+            /** Bobbins Used */
+            bobbins_used: number;
+            /** Change */
+            change: string[];
+            /** Change Minutes */
+            change_minutes: number;
+            hours: components["schemas"]["Likely"];
+            /** Hours Sewn */
+            hours_sewn: number;
+            /** Key */
+            key: number;
+            /** Machine */
+            machine: string;
+            /** Needle */
+            needle: string;
+            /** Needles */
+            needles: number;
+            /** Place */
+            place: number | null;
+            /** Problem */
+            problem: string;
+            /** Share */
+            share: number;
+            stage: components["schemas"]["PassStage"] | null;
+            stitched_m: components["schemas"]["Likely"];
+            /** Taken As Usual */
+            taken_as_usual: string[];
+            thread_m: components["schemas"]["Likely"];
+            /** To Wind */
+            to_wind: number | null;
+            /** Top */
+            top: string;
+            /** Top Color */
+            top_color: string;
+            way: components["schemas"]["OnTheWay"] | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * PassKind
+         * @description What one pass over a quilt does.
+         * @enum {string}
+         */
+        PassKind: "ditch" | "outline" | "fill" | "motif" | "edge_to_edge" | "border" | "binding";
+        /**
+         * PassStage
+         * @description How far a pass is.
+         * @enum {string}
+         */
+        PassStage: "begun" | "done" | "dropped";
+        /**
+         * PassStep
+         * @description A pass of a plan was begun, is so far (``share``, 0 to 1), is done, or is left out after all.
+         */
+        PassStep: {
+            /** Key */
+            key: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pass_step";
+            /** Plan */
+            plan: number;
+            /** Share */
+            share?: number | null;
+            stage: components["schemas"]["PassStage"];
+        };
+        /**
+         * PassTakes
+         * @description What one pass takes. ``thread_m`` is of each thread, above and below; ``bobbins`` are full ones.
+         *
+         *     ``needles`` are changes because one is worn out; ``cleanings`` and ``oilings`` fall due on the way.
+         */
+        PassTakes: {
+            bobbins: components["schemas"]["Likely"] | null;
+            /** Cleanings */
+            cleanings: number;
+            hours: components["schemas"]["Likely"];
+            /** Key */
+            key: number;
+            /** Needles */
+            needles: number;
+            /** Oilings */
+            oilings: number;
+            stitched_m: components["schemas"]["Likely"];
+            /** Taken As Usual */
+            taken_as_usual: string[];
+            thread_m: components["schemas"]["Likely"];
+            /** Words */
+            words: string;
+        };
+        /**
+         * PassWord
+         * @description A kind of pass: its name, whether it fills a part of the quilt, its usual part, and how dense it usually is.
+         */
+        PassWord: {
+            /** Covers */
+            covers: boolean;
+            density: components["schemas"]["QuiltingDensity"] | null;
+            /** Name */
+            name: string;
+            /** Share */
+            share: number | null;
+            value: components["schemas"]["PassKind"];
+        };
+        /**
          * PastTrouble
          * @description A trouble that is over or open: how it began, its path, how it ended.
          */
@@ -7537,6 +8207,124 @@ export interface components {
             text: string;
         };
         /**
+         * PlanItem
+         * @description A plan in the list: its quilt, its machine, how much of it is sewn, and whether it is over.
+         */
+        PlanItem: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Done */
+            done: number;
+            /** Id */
+            id: number;
+            /** Machine */
+            machine: string;
+            /** Machine Id */
+            machine_id: number;
+            /** Over */
+            over: boolean;
+            /** Passes */
+            passes: number;
+            /** Quilt */
+            quilt: string;
+            /** Share */
+            share: number;
+        };
+        /**
+         * PlanMove
+         * @description One thing that the pass that is on asks for and the machine has otherwise: at which station, what, and how.
+         */
+        PlanMove: {
+            /** Station */
+            station: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * PlanNow
+         * @description The plan of the quilt that is on: the pass, how far it is, in short, and what is to do for it.
+         *
+         *     ``fact`` is for the line: ``"Fill, 41%, bobbin 3 of 7"``. ``way`` says whether the bobbins last as planned.
+         */
+        PlanNow: {
+            /** Fact */
+            fact: string;
+            /** Key */
+            key: number;
+            /** Moves */
+            moves: components["schemas"]["PlanMove"][];
+            /** Plan */
+            plan: number;
+            /** Quilt */
+            quilt: string;
+            /** Share */
+            share: number;
+            way: components["schemas"]["OnTheWay"] | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * PlanPage
+         * @description A plan with everything it is asked for. ``text`` is the answer in a sentence or two.
+         */
+        PlanPage: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            bobbins: components["schemas"]["Likely"] | null;
+            bobbins_left: components["schemas"]["Likely"] | null;
+            /** Cleanings */
+            cleanings: number;
+            /** Cost */
+            cost: number | null;
+            /** Evenings */
+            evenings: components["schemas"]["Evening"][];
+            finished: components["schemas"]["Finished"] | null;
+            /** Finished Says */
+            finished_says: string;
+            /** Height M */
+            height_m: number;
+            hours: components["schemas"]["Likely"];
+            hours_left: components["schemas"]["Likely"];
+            /** Id */
+            id: number;
+            /** Machine */
+            machine: string;
+            /** Machine Id */
+            machine_id: number;
+            /** Machine Retired */
+            machine_retired: boolean;
+            /** Oilings */
+            oilings: number;
+            /** On */
+            on: number | null;
+            order: components["schemas"]["Ordered"];
+            /** Passes */
+            passes: components["schemas"]["PassItem"][];
+            plan: components["schemas"]["QuiltPlanned"];
+            /** Rests On */
+            rests_on: string;
+            /** Share */
+            share: number;
+            stitched_m: components["schemas"]["Likely"];
+            /** Test Lines */
+            test_lines: number;
+            /** Text */
+            text: string;
+            thread_m: components["schemas"]["Likely"];
+            /** Threads */
+            threads: components["schemas"]["ThreadOfPlan"][];
+            /** Version */
+            version: number;
+            /** Width M */
+            width_m: number;
+        };
+        /**
          * PlanProgress
          * @description How a planned comparison stands: so many of each so far, which is next, and whether it has run its course.
          */
@@ -7557,6 +8345,50 @@ export interface components {
             second_done: number;
             /** Text */
             text: string;
+        };
+        /**
+         * PlanQuestion
+         * @description A plan, and what is known for it.
+         *
+         *     Threads and machines are numbers of the caller's own. ``paces`` are stitched meters an hour by pass, ``bobbins_m``
+         *     meters of thread on a full bobbin by thread below. On a frame the quilt is rolled; ``throat_in`` says how deep.
+         */
+        PlanQuestion: {
+            /** Bobbins M */
+            bobbins_m?: {
+                [key: string]: number;
+            };
+            learned?: components["schemas"]["Learned"];
+            /**
+             * On Frame
+             * @default false
+             */
+            on_frame?: boolean;
+            /** Paces */
+            paces?: {
+                [key: string]: number;
+            };
+            plan: components["schemas"]["QuiltPlanned"];
+            /** Throat In */
+            throat_in?: number | null;
+        };
+        /**
+         * PlanTakes
+         * @description What a whole plan takes; ``quilts`` says on how many finished quilts the ranges rest.
+         *
+         *     ``bobbins`` are those of the passes whose bobbin thread is chosen; ``None`` where none is.
+         */
+        PlanTakes: {
+            bobbins: components["schemas"]["Likely"] | null;
+            hours: components["schemas"]["Likely"];
+            /** Passes */
+            passes: components["schemas"]["PassTakes"][];
+            /** Quilts */
+            quilts: number;
+            /** Rests On */
+            rests_on: string;
+            stitched_m: components["schemas"]["Likely"];
+            thread_m: components["schemas"]["Likely"];
         };
         /**
          * PlannedMove
@@ -7883,6 +8715,70 @@ export interface components {
             troubles: number;
         };
         /**
+         * QuiltPlanAnswer
+         * @description What a plan takes, the order that costs least, and the evenings it is sewn on.
+         */
+        QuiltPlanAnswer: {
+            /** Evenings */
+            evenings: components["schemas"]["Evening"][];
+            order: components["schemas"]["Ordered"];
+            takes: components["schemas"]["PlanTakes"];
+        };
+        /**
+         * QuiltPlanned
+         * @description A quilt is to be sewn in these passes. Its number in the log is the plan's; a change of plan corrects it.
+         *
+         *     ``days`` are the weekdays it is sewn on (0 is Monday), ``evening_h`` the hours of one evening.
+         */
+        QuiltPlanned: {
+            /**
+             * Days
+             * @default []
+             */
+            days?: number[];
+            /** Evening H */
+            evening_h?: number | null;
+            /** Height M */
+            height_m?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "quilt_planned";
+            minutes?: components["schemas"]["ChangeMinutes"];
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /** Passes */
+            passes: components["schemas"]["Pass"][];
+            /** Quilt */
+            quilt: string;
+            /**
+             * Rules
+             * @default []
+             */
+            rules?: components["schemas"]["ComesFirst"][];
+            sandwich?: components["schemas"]["Sandwich"];
+            /** Starts */
+            starts?: string | null;
+            /** Width M */
+            width_m?: number | null;
+        };
+        /**
+         * QuiltSizeWord
+         * @description A size that quilts are called by, in m.
+         */
+        QuiltSizeWord: {
+            /** Height M */
+            height_m: number;
+            /** Name */
+            name: string;
+            /** Width M */
+            width_m: number;
+        };
+        /**
          * QuiltTotals
          * @description A quilt with the hours stitched on it, the meters that were noted, and when it was worked on.
          */
@@ -7904,6 +8800,12 @@ export interface components {
             /** Name */
             name: string;
         };
+        /**
+         * QuiltingDensity
+         * @description How far apart the lines of stitching lie, as six pictures show it.
+         * @enum {string}
+         */
+        QuiltingDensity: "open" | "loose" | "medium" | "close" | "dense" | "micro";
         /**
          * RackItems
          * @description A machine's cases, and every bobbin.
@@ -8646,6 +9548,29 @@ export interface components {
             words: string;
         };
         /**
+         * ShoppingItem
+         * @description One line of the list: what, how many, for which quilts, why, and what it costs where the price is known.
+         *
+         *     ``thread`` is the thread of the drawer; ``needle`` and ``point`` are the needles.
+         */
+        ShoppingItem: {
+            /** Count */
+            count: number;
+            needle?: components["schemas"]["NeedleSize"] | null;
+            point?: components["schemas"]["Point"] | null;
+            /** Price */
+            price?: number | null;
+            /** Quilts */
+            quilts: string[];
+            /** Thread */
+            thread?: number | null;
+            what: components["schemas"]["ToBuy"];
+            /** Why */
+            why: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * Shown
          * @description Where a round stands: the question, what is known, what can be done, and what came of the last move.
          *
@@ -9226,6 +10151,15 @@ export interface components {
             started: number;
         };
         /**
+         * Stock
+         * @description What is left of a thread: meters with their range, and how that is known.
+         */
+        Stock: {
+            left_m: components["schemas"]["Likely"];
+            /** Says */
+            says: string;
+        };
+        /**
          * Stopped
          * @description The meters stitched while the clock ran, where they are known.
          */
@@ -9422,6 +10356,23 @@ export interface components {
             setup: components["schemas"]["Setup"];
         };
         /**
+         * ThreadOfPlan
+         * @description A thread that the plan uses: what is needed of it from now on, what is left, and whether it lasts.
+         */
+        ThreadOfPlan: {
+            /** Color */
+            color: string;
+            /** Id */
+            id: number;
+            lasts: components["schemas"]["Lasts"];
+            /** Name */
+            name: string;
+            needs_m: components["schemas"]["Likely"];
+            /** Price */
+            price: number | null;
+            stock: components["schemas"]["Stock"] | null;
+        };
+        /**
          * ThreadStation
          * @description What is on, how to treat it, its way through the machine, what the guide's holes do, and the case to take.
          */
@@ -9508,6 +10459,12 @@ export interface components {
          * @enum {string}
          */
         Tip: "fine" | "rounded" | "ball";
+        /**
+         * ToBuy
+         * @description What is bought.
+         * @enum {string}
+         */
+        ToBuy: "thread" | "needles";
         /**
          * Together
          * @description Threads of the drawer to be considered as one bundle, and the thread below.
@@ -10183,6 +11140,8 @@ export interface components {
             bobbin_classes: components["schemas"]["Word"][];
             /** Constructions */
             constructions: components["schemas"]["Word"][];
+            /** Densities */
+            densities: components["schemas"]["DensityWord"][];
             /** Dyes */
             dyes: {
                 [key: string]: string;
@@ -10215,8 +11174,12 @@ export interface components {
             };
             /** Needle Finishes */
             needle_finishes: components["schemas"]["Word"][];
+            /** Passes */
+            passes: components["schemas"]["PassWord"][];
             /** Points */
             points: components["schemas"]["PointWord"][];
+            /** Quilt Sizes */
+            quilt_sizes: components["schemas"]["QuiltSizeWord"][];
             /** Record Kinds */
             record_kinds: components["schemas"]["Word"][];
             /** Retire Reasons */
@@ -11215,6 +12178,62 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Pairing"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    plan_api_compute_plan_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "bobbins_m": {
+                 *         "1": 90
+                 *       },
+                 *       "on_frame": true,
+                 *       "paces": {
+                 *         "1": 120
+                 *       },
+                 *       "plan": {
+                 *         "passes": [
+                 *           {
+                 *             "below": 1,
+                 *             "key": 1,
+                 *             "lines_apart_mm": 25,
+                 *             "what": "edge_to_edge"
+                 *           }
+                 *         ],
+                 *         "quilt": "Dunlin"
+                 *       },
+                 *       "throat_in": 24
+                 *     }
+                 */
+                "application/json": components["schemas"]["PlanQuestion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuiltPlanAnswer"];
                 };
             };
             /** @description Validation Error */
@@ -13160,6 +14179,51 @@ export interface operations {
             };
         };
     };
+    tick_off_api_machines__machine_id__bought_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "american": 14,
+                 *       "count": 5,
+                 *       "metric": 90,
+                 *       "point": "topstitch",
+                 *       "what": "needles"
+                 *     }
+                 */
+                "application/json": components["schemas"]["Bought"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShoppingItem"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     breaks_station_api_machines__machine_id__breaks_get: {
         parameters: {
             query?: never;
@@ -13409,6 +14473,50 @@ export interface operations {
                  *     }
                  */
                 "application/json": components["schemas"]["NewCloth"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Noted"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    note_cone_api_machines__machine_id__cones_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "empty_g": 25,
+                 *       "grams": 240,
+                 *       "says": "weighed",
+                 *       "thread": 1
+                 *     }
+                 */
+                "application/json": components["schemas"]["ConeNoted"];
             };
         };
         responses: {
@@ -14556,6 +15664,38 @@ export interface operations {
             };
         };
     };
+    now_on_api_machines__machine_id__plan_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanNow"] | null;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     plan_api_machines__machine_id__plan_post: {
         parameters: {
             query?: never;
@@ -14586,6 +15726,75 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    plan_quilt_api_machines__machine_id__plans_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "days": [
+                 *         1,
+                 *         3
+                 *       ],
+                 *       "evening_h": 2,
+                 *       "height_m": 1.8,
+                 *       "passes": [
+                 *         {
+                 *           "below": 2,
+                 *           "block_m": 0.3,
+                 *           "key": 1,
+                 *           "top": 1,
+                 *           "what": "ditch"
+                 *         },
+                 *         {
+                 *           "below": 2,
+                 *           "density": "close",
+                 *           "key": 2,
+                 *           "share": 0.5,
+                 *           "top": 1,
+                 *           "what": "fill"
+                 *         },
+                 *         {
+                 *           "key": 3,
+                 *           "what": "binding"
+                 *         }
+                 *       ],
+                 *       "quilt": "Dunlin",
+                 *       "width_m": 1.5
+                 *     }
+                 */
+                "application/json": components["schemas"]["QuiltPlanned"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Noted"];
                 };
             };
             /** @description Validation Error */
@@ -16105,6 +17314,228 @@ export interface operations {
             };
         };
     };
+    plans_api_plans_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanItem"][];
+                };
+            };
+        };
+    };
+    plan_api_plans__plan_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    change_plan_api_plans__plan_id__put: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The version that was seen; another one answers 409. */
+                "if-match"?: string | null;
+            };
+            path: {
+                /** @example 1 */
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "days": [
+                 *         1,
+                 *         3
+                 *       ],
+                 *       "evening_h": 2,
+                 *       "height_m": 2,
+                 *       "passes": [
+                 *         {
+                 *           "below": 2,
+                 *           "key": 1,
+                 *           "top": 1,
+                 *           "what": "ditch"
+                 *         },
+                 *         {
+                 *           "below": 2,
+                 *           "density": "close",
+                 *           "key": 2,
+                 *           "share": 0.5,
+                 *           "top": 1,
+                 *           "what": "fill"
+                 *         }
+                 *       ],
+                 *       "quilt": "Dunlin",
+                 *       "starts": "2999-12-01",
+                 *       "width_m": 1.5
+                 *     }
+                 */
+                "application/json": components["schemas"]["QuiltPlanned"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Noted"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    calendar_api_plans__plan_id__calendar_ics_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    print_plan_api_plans__plan_id__plan_pdf_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    step_api_plans__plan_id__steps_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "key": 1,
+                 *       "stage": "begun"
+                 *     }
+                 */
+                "application/json": components["schemas"]["NewStep"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Noted"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     class_sheet_api_practice_sheet_pdf_get: {
         parameters: {
             query?: {
@@ -16439,6 +17870,26 @@ export interface operations {
             };
         };
     };
+    shopping_api_shopping_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShoppingItem"][];
+                };
+            };
+        };
+    };
     threads_api_threads_get: {
         parameters: {
             query?: {
@@ -16584,6 +18035,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LabelAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    one_thread_api_threads__thread_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                thread_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThreadItem"];
                 };
             };
             /** @description Validation Error */

@@ -1,8 +1,9 @@
 <script setup lang="ts">
+import type { Schemas } from "../api/client";
 import { outbox } from "../api/outbox";
 import { computed, nextTick, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import { useLine, useMachines } from "../api/queries";
+import { useLine, useMachines, usePlanNow } from "../api/queries";
 import { useMachine, useMachineId } from "../composables/machine";
 import { headWords } from "../machines";
 import { STATIONS } from "../router";
@@ -18,6 +19,7 @@ const router = useRouter();
 const { data: machines } = useMachines();
 const item = useMachine();
 const { data: line, isError } = useLine(machine);
+const { data: plan } = usePlanNow(machine);
 
 const chosen = computed({
   get: () => machine.value,
@@ -34,6 +36,9 @@ const head = computed(() => {
 const knots = computed(() =>
   STATIONS.map((s) => ({ ...s, knot: line.value?.knots.find((k) => k.station === s.station) })),
 );
+/** A quilt that is sewn by plan says where it is in it, unless the bobbin runs out. */
+const fact = (station: string, knot?: Schemas["Knot"]) =>
+  (station === "run" && knot?.state === "ready" && plan.value?.fact) || (knot?.fact ?? "…");
 const stations = ref<HTMLElement>();
 // On a narrow screen the line is longer than the screen: the station you are at stays in sight.
 watch(
@@ -61,7 +66,7 @@ const notes = computed(() => (outbox.waiting.length === 1 ? "1 note waits," : `$
             <span class="name"
               >{{ name }}<span class="sr">, {{ knot ? STATE_WORDS[knot.state] : "" }}</span></span
             >
-            <span class="fact">{{ knot?.fact ?? "…" }}</span>
+            <span class="fact">{{ fact(station, knot) }}</span>
           </RouterLink>
         </li>
       </ol>

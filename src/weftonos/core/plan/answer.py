@@ -15,7 +15,7 @@ from weftonos.core.plan.takes import Learned, PassFacts, PlanTakes, usual_pace, 
 
 
 @dataclass(frozen=True, kw_only=True)
-class Given:
+class KnownForPlan:
     """What is known for a plan; ``paces`` by pass, ``bobbins_m`` by thread below."""
 
     on_frame: bool
@@ -45,7 +45,7 @@ class Given:
 
 
 @dataclass(frozen=True, kw_only=True)
-class PlanAnswer:
+class QuiltPlanAnswer:
     """What a plan takes, the order that costs least, and the evenings it is sewn on."""
 
     takes: PlanTakes
@@ -53,7 +53,7 @@ class PlanAnswer:
     evenings: Sequence[Evening]
 
 
-def answer_plan(plan: QuiltPlanned, given: Given) -> PlanAnswer:
+def answer_plan(plan: QuiltPlanned, given: KnownForPlan) -> QuiltPlanAnswer:
     """Answer a plan by what is given."""
     facts = {each.key: given.facts(each) for each in plan.passes}
     takes = what_it_takes(plan, facts, given.learned)
@@ -86,4 +86,4 @@ def answer_plan(plan: QuiltPlanned, given: Given) -> PlanAnswer:
     ]
     every = Every(oil=OIL_AFTER.value, clean=CLEAN_AFTER.value)
     nights = evenings(work, each_h=plan.evening_h, days=plan.days, starts=plan.starts, every=every)
-    return PlanAnswer(takes=takes, order=order, evenings=nights)
+    return QuiltPlanAnswer(takes=takes, order=order, evenings=nights)

@@ -22,7 +22,7 @@ LABEL_DOUBT = estimate(0.02, "", "log-sd of the length on a label")
 SHARE_DOUBT = estimate(0.08, "", "of a cone, when its share is said by eye")
 USED_DOUBT = estimate(0.12, "", "log-sd of what was sewn and wound")
 #: A cone may hold so much more than its label says before something was read wrongly.
-MORE_THAN_FULL = estimate(1.15)
+MORE_THAN_FULL = estimate(1.16)
 
 
 class ConeSays(StrEnum):

@@ -10,8 +10,8 @@ from weftonos.core.kernel.spoken import so_many
 from weftonos.core.kernel.standing import estimate
 
 USUAL_EVENING = estimate(2.0, "h")
-#: A pass without a bobbin to count by is cut into as many parts.
-PARTS = 8
+#: A pass without a bobbin to count by is cut into parts of about so long.
+PART = estimate(0.5, "h", "a place to stop comes up")
 #: An evening may run over by so much rather than leave a little for the next.
 RUNS_OVER = estimate(0.1, "", "of an evening")
 #: A plan that takes longer is no plan.
@@ -80,7 +80,7 @@ class Every:
     clean: float
 
 
-@dataclass
+@dataclass(kw_only=True)
 class _Open:
     """An evening while it is filled."""
 
@@ -111,7 +111,7 @@ def evenings(
     since = {"oil": meter.oil, "clean": meter.clean}
     needle = meter.needle
     found: list[tuple[_Open, list[str]]] = []
-    now = _Open([], [])
+    now = _Open(before=[], passes=[])
 
     def close() -> None:
         nonlocal now
@@ -121,7 +121,7 @@ def evenings(
                 after.append(words)
                 since[what] = 0.0
         found.append((now, after))
-        now = _Open([], [])
+        now = _Open(before=[], passes=[])
 
     in_bobbin, below = 0.0, ""
     for each in work:
@@ -185,9 +185,10 @@ class _Part:
 def _parts(each: ToSew, in_bobbin: float) -> Iterator[_Part]:
     """Yield the parts a pass is sewn in: each until its bobbin is empty."""
     if each.bobbins is None:
-        for n in range(PARTS):
-            low, high = (each.done + (1 - each.done) * k / PARTS for k in (n, n + 1))
-            yield _Part(low=low, high=high, hours=each.hours / PARTS)
+        count = max(1, round(each.hours / PART.value))
+        for n in range(count):
+            low, high = (each.done + (1 - each.done) * k / count for k in (n, n + 1))
+            yield _Part(low=low, high=high, hours=each.hours / count)
         return
     sewn, fresh = 0.0, in_bobbin <= 0
     room = 1.0 if fresh else in_bobbin

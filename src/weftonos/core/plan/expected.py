@@ -56,8 +56,8 @@ def together(*doubts: Doubt) -> Doubt:
     return Doubt(estimate(habit), estimate(quilts))
 
 
-@dataclass(frozen=True)
-class Factor:
+@dataclass(frozen=True, kw_only=True)
+class LearnedFactor:
     """What a plan's figure is multiplied by: the middle, and the ends of the range that holds 8 in 10."""
 
     low: float
@@ -66,7 +66,7 @@ class Factor:
     quilts: int
 
 
-def learned_factor(doubt: Doubt, ratios: Sequence[float]) -> Factor:
+def learned_factor(doubt: Doubt, ratios: Sequence[float]) -> LearnedFactor:
     """Return the factor for the next quilt, from real over planned of the finished ones.
 
     >>> factor = learned_factor(THREAD_EACH, [1.2] * 40)
@@ -83,7 +83,7 @@ def learned_factor(doubt: Doubt, ratios: Sequence[float]) -> Factor:
     middle, weighs, alpha = n * mean / (kappa + n), kappa + n, alpha + n / 2
     scale = math.sqrt(beta * (weighs + 1) / (alpha * weighs))
     half = student_quantile(round(2 * alpha), MOST_LIKELY.value) * scale
-    return Factor(low=math.exp(middle - half), middle=math.exp(middle), high=math.exp(middle + half), quilts=n)
+    return LearnedFactor(low=math.exp(middle - half), middle=math.exp(middle), high=math.exp(middle + half), quilts=n)
 
 
 @dataclass(frozen=True)
@@ -103,7 +103,7 @@ class Likely:
         return Likely(self.low * by, self.likely * by, self.high * by)
 
     @classmethod
-    def of(cls, figure: float, factor: Factor) -> Likely:
+    def of(cls, figure: float, factor: LearnedFactor) -> Likely:
         """Return a planned figure with its range."""
         return cls(figure * factor.low, figure * factor.middle, figure * factor.high)
 

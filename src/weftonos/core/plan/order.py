@@ -44,7 +44,7 @@ class OnMachine:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Change:
+class PassChange:
     """What is changed between two passes, in words, and the minutes it takes."""
 
     minutes: float
@@ -55,7 +55,7 @@ def _differs(one: object, other: object) -> bool:
     return one is not None and other is not None and one != other
 
 
-def change_between(before: OnMachine, after: OnMachine, minutes: ChangeMinutes) -> Change:
+def change_between(before: OnMachine, after: OnMachine, minutes: ChangeMinutes) -> PassChange:
     """Return what changes from one pass to the next."""
     found: list[tuple[str, float]] = []
     if before.machine != after.machine:
@@ -74,7 +74,7 @@ def change_between(before: OnMachine, after: OnMachine, minutes: ChangeMinutes) 
     other = any(_differs(one, two) for one, two in zip(*combination, strict=True)) or before.motion is not after.motion
     if other or before.machine != after.machine:
         found.append(("a test line", minutes.test_line))
-    return Change(minutes=sum(m for _, m in found), what=[what for what, _ in found])
+    return PassChange(minutes=sum(m for _, m in found), what=[what for what, _ in found])
 
 
 #: What comes before what, by the kind of pass, and why.
@@ -133,7 +133,7 @@ class Ordered:
     minutes: float
     zones: int
     saves: float
-    changes: Sequence[Change]
+    changes: Sequence[PassChange]
     rules: Sequence[ComesFirst]
     text: str
 
@@ -149,6 +149,7 @@ def cheapest_order(
     on: Mapping[int, OnMachine],
     *,
     now: OnMachine | None = None,
+    begun: int | None = None,
     zones: int = 1,
     rolled: bool = False,
 ) -> Ordered:
@@ -158,22 +159,27 @@ def cheapest_order(
     ----------
     on: what each pass that is left is sewn with, by its key.
     now: what is on the machine; ``None`` where that costs nothing.
+    begun: the pass that is on: it is sewn to its end before any other, and over the whole quilt.
     zones: in how many zones a frame sews the quilt. rolled: whether the quilt is on a frame, so that each further pass
         rolls it back.
     """
     typed = [each.key for each in plan.passes if each.key in on]
-    rules = must_come_first(plan, typed)
+    # What had to come before the pass that is on has come, or is too late.
+    rules = [rule for rule in must_come_first(plan, typed) if rule.then != begun]
     minutes = plan.minutes
     costs = _Costs(
         between=[[change_between(on[a], on[b], minutes).minutes for b in typed] for a in typed],
         begin=[change_between(now, on[key], minutes).minutes if now else 0.0 for key in typed],
-        before=[sum(1 << n for n, key in enumerate(typed) if _comes(rules, key, other)) for other in typed],
+        before=[
+            sum(1 << n for n, key in enumerate(typed) if key == begun != other or _comes(rules, key, other))
+            for other in typed
+        ],
     )
     rolls = minutes.roll_back * max(0, len(typed) - 1) if rolled else 0.0
     total, way = _cheapest(costs, 1)
     total, by_zones = total + rolls, 1
     # Zone by zone each part is left for good, so that a pass on the other machine would load the quilt in each.
-    if rolled and zones > 1 and len({each.machine for each in on.values()}) == 1:
+    if rolled and zones > 1 and begun is None and len({each.machine for each in on.values()}) == 1:
         in_zones, other = _cheapest(costs, zones)
         if in_zones < total - AS_GOOD.value:
             total, way, by_zones = in_zones, other, zones
@@ -265,7 +271,7 @@ def _as_typed(typed: Sequence[int], costs: _Costs, rules: Sequence[ComesFirst]) 
 def _says(same: bool, saves: float, zones: int) -> str:
     by = f" Sew it in {so_many(zones, 'zone')}, every pass in each, and roll once." if zones > 1 else ""
     if saves != saves:
-        return f"Your order leaves out what must come first. This one keeps to it.{by}"
+        return f"Some passes must come before others. In this order they do.{by}"
     if same or saves < AS_GOOD.value:
         return f"Your order is as good as any.{by}"
     return f"Saves {saves:.0f} minutes against your order.{by}"

@@ -10,7 +10,7 @@ from typing import Literal
 
 from weftonos.core.kernel.errors import CraftError, require_between, require_text
 from weftonos.core.kernel.sandwich import Motion, Sandwich
-from weftonos.core.kernel.standing import Known, estimate, practice
+from weftonos.core.kernel.standing import Known, estimate, memory, practice
 from weftonos.core.needle.needle import NeedleSize, Point
 from weftonos.core.plan.minutes import ChangeMinutes
 
@@ -43,11 +43,21 @@ PASS_NAMES = {
     PassKind.BORDER: "Border",
     PassKind.BINDING: "Binding by machine",
 }
+#: And in short, where there is room for a word.
+SHORT_NAMES = {
+    PassKind.DITCH: "Ditch",
+    PassKind.OUTLINE: "Outline",
+    PassKind.FILL: "Fill",
+    PassKind.MOTIF: "Motif",
+    PassKind.EDGE_TO_EDGE: "Edge to edge",
+    PassKind.BORDER: "Border",
+    PassKind.BINDING: "Binding",
+}
 #: The passes that cover cloth, so that together they can cover no more than there is.
 COVERING = (PassKind.FILL, PassKind.MOTIF, PassKind.EDGE_TO_EDGE, PassKind.BORDER)
 
 
-class Density(StrEnum):
+class QuiltingDensity(StrEnum):
     """How far apart the lines of stitching lie, as six pictures show it."""
 
     OPEN = "open"
@@ -59,28 +69,36 @@ class Density(StrEnum):
 
 
 DENSITY_NAMES = {
-    Density.OPEN: "Two inches apart",
-    Density.LOOSE: "An inch apart",
-    Density.MEDIUM: "Half an inch",
-    Density.CLOSE: "A quarter inch",
-    Density.DENSE: "An eighth",
-    Density.MICRO: "Micro",
+    QuiltingDensity.OPEN: "Two inches apart",
+    QuiltingDensity.LOOSE: "An inch apart",
+    QuiltingDensity.MEDIUM: "Half an inch",
+    QuiltingDensity.CLOSE: "A quarter inch",
+    QuiltingDensity.DENSE: "An eighth",
+    QuiltingDensity.MICRO: "Micro",
 }
-LINES_APART: Mapping[Density, Known] = {
-    Density.OPEN: estimate(50, "mm", "what its picture shows"),
-    Density.LOOSE: estimate(25, "mm", "what its picture shows"),
-    Density.MEDIUM: estimate(12, "mm", "what its picture shows"),
-    Density.CLOSE: estimate(6, "mm", "what its picture shows"),
-    Density.DENSE: estimate(3, "mm", "what its picture shows"),
-    Density.MICRO: estimate(1.5, "mm", "what its picture shows"),
+LINES_APART: Mapping[QuiltingDensity, Known] = {
+    QuiltingDensity.OPEN: estimate(50, "mm", "what its picture shows"),
+    QuiltingDensity.LOOSE: estimate(25, "mm", "what its picture shows"),
+    QuiltingDensity.MEDIUM: estimate(12, "mm", "what its picture shows"),
+    QuiltingDensity.CLOSE: estimate(6, "mm", "what its picture shows"),
+    QuiltingDensity.DENSE: estimate(3, "mm", "what its picture shows"),
+    QuiltingDensity.MICRO: estimate(1.5, "mm", "what its picture shows"),
+}
+#: Sizes that quilts are commonly called by: width and height in m (from memory; makers differ).
+QUILT_SIZES: Mapping[str, tuple[Known, Known]] = {
+    "Crib": (memory(0.9, "m"), memory(1.3, "m")),
+    "Throw": (USUAL_WIDTH, USUAL_HEIGHT),
+    "Twin": (memory(1.75, "m"), memory(2.3, "m")),
+    "Queen": (memory(2.3, "m"), memory(2.6, "m")),
+    "King": (memory(2.75, "m"), memory(2.75, "m")),
 }
 #: What a pass is where nobody has said.
-USUAL_DENSITY: Mapping[PassKind, Density] = {
-    PassKind.OUTLINE: Density.OPEN,
-    PassKind.FILL: Density.CLOSE,
-    PassKind.MOTIF: Density.MEDIUM,
-    PassKind.EDGE_TO_EDGE: Density.LOOSE,
-    PassKind.BORDER: Density.MEDIUM,
+USUAL_DENSITY: Mapping[PassKind, QuiltingDensity] = {
+    PassKind.OUTLINE: QuiltingDensity.OPEN,
+    PassKind.FILL: QuiltingDensity.CLOSE,
+    PassKind.MOTIF: QuiltingDensity.MEDIUM,
+    PassKind.EDGE_TO_EDGE: QuiltingDensity.LOOSE,
+    PassKind.BORDER: QuiltingDensity.MEDIUM,
 }
 USUAL_SHARE: Mapping[PassKind, Known] = {
     PassKind.OUTLINE: estimate(1.0, "", "over the whole quilt"),
@@ -108,7 +126,7 @@ class Pass:
     what: PassKind
     name: str = ""
     share: float | None = None
-    density: Density | None = None
+    density: QuiltingDensity | None = None
     lines_apart_mm: float | None = None
     block_m: float | None = None
     meters: float | None = None

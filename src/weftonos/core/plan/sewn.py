@@ -10,6 +10,8 @@ from weftonos.core.kernel.standing import estimate
 from weftonos.core.plan.passes import PassStage, PassState, PassStep, QuiltPlanned, pass_states
 from weftonos.core.plan.takes import Learned, PassTakes, PlanTakes
 
+#: The order of the log: the moment, and the number within one moment.
+Place = tuple[datetime, int]
 #: A pass that its owner has not called done is not done, however long it was sewn.
 NOT_YET_DONE = estimate(0.95, "", "the most that hours alone say of a pass")
 
@@ -25,26 +27,25 @@ class Sewn:
 
 @dataclass(frozen=True, kw_only=True)
 class Happened:
-    """A run (its minutes, and its meters where they were noted) or a bobbin that was loaded, at its time."""
+    """A run (its minutes, its meters where they were noted) or a bobbin that was loaded, at its place in the log."""
 
-    at: datetime
+    place: Place
     minutes: float = 0.0
     meters: float | None = None
     bobbin: bool = False
 
 
 def sewn_by_pass(
-    plan: QuiltPlanned, steps: Sequence[tuple[datetime, PassStep]], happened: Iterable[Happened]
+    plan: QuiltPlanned, steps: Sequence[tuple[Place, PassStep]], happened: Iterable[Happened]
 ) -> Mapping[int, Sewn]:
     """Return what was sewn of each pass: what happened while it was begun and no other was, by the log's order.
 
     The bobbin that was in when a pass was begun counts for it, unless one is loaded before anything is stitched.
     """
     found = {each.key: Sewn() for each in plan.passes}
-    moments: list[tuple[datetime, int, PassStep | Happened]] = [(at, 0, step) for at, step in steps]
-    moments += [(each.at, 1, each) for each in happened]
+    moments: list[tuple[Place, PassStep | Happened]] = [*steps, *((each.place, each) for each in happened)]
     on: int | None = None
-    for _, _, what in sorted(moments, key=lambda moment: moment[:2]):
+    for _, what in sorted(moments, key=lambda moment: moment[0]):
         if isinstance(what, PassStep):
             if what.key in found:
                 on = what.key if what.stage is PassStage.BEGUN else None if what.key == on else on

@@ -20,7 +20,7 @@ from weftonos.core.plan.expected import (
     THREAD_EACH,
     USUAL_PACE,
     Doubt,
-    Factor,
+    LearnedFactor,
     Likely,
     learned_factor,
     together,
@@ -94,7 +94,10 @@ class PassTakes:
 
 @dataclass(frozen=True, kw_only=True)
 class PlanTakes:
-    """What a whole plan takes; ``quilts`` says on how many finished quilts the ranges rest."""
+    """What a whole plan takes; ``quilts`` says on how many finished quilts the ranges rest.
+
+    ``bobbins`` are those of the passes whose bobbin thread is chosen; ``None`` where none is.
+    """
 
     passes: Sequence[PassTakes]
     stitched_m: Likely
@@ -109,9 +112,9 @@ class PlanTakes:
 class Factors:
     """The three factors of a plan."""
 
-    meters: Factor
-    thread: Factor
-    hours: Factor
+    meters: LearnedFactor
+    thread: LearnedFactor
+    hours: LearnedFactor
 
 
 def _meters_doubt(each: Pass) -> Doubt:
@@ -171,7 +174,7 @@ def what_it_takes(plan: QuiltPlanned, facts: Mapping[int, PassFacts], learned: L
         passes=takes,
         stitched_m=sum((each.stitched_m for each in takes), NOTHING),
         thread_m=sum((each.thread_m for each in takes), NOTHING),
-        bobbins=sum(counted, NOTHING) if len(counted) == len(takes) else None,
+        bobbins=sum(counted, NOTHING) if counted else None,
         hours=sum((each.hours for each in takes), NOTHING),
         quilts=by.hours.quilts,
         rests_on=_rests_on(plan, facts, by),

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { stretch } from "../../units";
-import { computed, ref } from "vue";
+import { computed, defineAsyncComponent, ref, watch } from "vue";
 import { useRoute } from "vue-router";
 import { useLine, useRun } from "../../api/queries";
 import { useMachineId } from "../../composables/machine";
@@ -15,14 +15,21 @@ import OnBobbin from "../../parts/OnBobbin.vue";
 import OwnSays from "../../parts/OwnSays.vue";
 
 /** While it is quilted: the clock, how far the bobbin still goes, and what wants seeing to first. */
-type Part = "now" | "quilts" | "walks";
+type Part = "now" | "plan" | "quilts" | "walks";
 const SEGMENTS: { value: Part; name: string }[] = [
   { value: "now", name: "At the machine" },
+  { value: "plan", name: "Plan" },
   { value: "quilts", name: "Quilts" },
   { value: "walks", name: "Set-up and care, step by step" },
 ];
 const route = useRoute();
-const part = ref<Part>(SEGMENTS.find((s) => s.value === route.query.part)?.value ?? "now");
+const PlanPanel = defineAsyncComponent(() => import("../plan/PlanPanel.vue"));
+const asked = () => SEGMENTS.find((s) => s.value === route.query.part)?.value ?? "now";
+const part = ref<Part>(asked());
+watch(
+  () => route.query.part,
+  () => (part.value = asked()),
+);
 const machine = useMachineId();
 const { data } = useRun(machine, ref(undefined));
 const { data: line } = useLine(machine);
@@ -37,7 +44,8 @@ const first = computed(() =>
   <div>
     <div class="run-station">
       <SegmentBar v-model="part" :segments="SEGMENTS" label="Parts of the Run station" />
-      <QuiltsPanel v-if="part === 'quilts'" />
+      <PlanPanel v-if="part === 'plan'" />
+      <QuiltsPanel v-else-if="part === 'quilts'" />
       <WalksPanel v-else-if="part === 'walks'" />
     </div>
     <div v-if="data && part === 'now'" class="station together">
