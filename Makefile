@@ -90,9 +90,10 @@ bench: install $(STAMPS)/dev
 
 bench-long: install $(STAMPS)/dev $(STAMPS)/chromium ## What needs an hour: every kind of machine on every screen, 500 combinations in each world, 2 000 screws a law
 	WEFTONOS_MACHINES=600 $(BIN)/pytest -q --timeout 7200 tests/api/test_every_machine.py
-	cd scripts && $(BIN)/python balance_worlds.py 500
-	cd scripts && $(BIN)/python -c "import bench_mend as b; b.bench_truths(400)"
-	cd scripts && $(BIN)/python -c "import bench_bobbin as b; b.bench_screw_laws(2000); b.bench_dead_screws()"
+	cd scripts && ../$(BIN)/python balance_worlds.py 500
+	cd scripts && ../$(BIN)/python bench_plans.py
+	cd scripts && ../$(BIN)/python -c "import bench_mend as b; b.bench_truths(400)"
+	cd scripts && ../$(BIN)/python -c "import bench_bobbin as b; b.bench_screw_laws(2000); b.bench_dead_screws()"
 
 bench-season: install $(STAMPS)/dev ## 200 simulated workshops, by habit and by the program; goes on where it was broken off
 	$(BIN)/python scripts/bench_season.py

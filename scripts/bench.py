@@ -26,6 +26,7 @@ from bench_bobbin import (
 from bench_evidence import bench_evidence
 from bench_exchange import bench_exchange
 from bench_mend import bench_mend, bench_truths
+from bench_plans import bench_cover, bench_order
 from bench_screens import bench_refold, bench_screens, client_on, timed
 from bench_season import bench_season
 from sweep import bench_sweep
@@ -134,6 +135,8 @@ def bench_short_season() -> None:
 PARTS = (
     bench_first_page,
     bench_calls,
+    bench_cover,
+    bench_order,
     bench_screens,
     bench_refold,
     bench_start,

@@ -20,6 +20,8 @@ from weftonos.api.app import create_app
 from weftonos.cli import load_demo
 from weftonos.core.bobbin.events import Part, PartMarked
 from weftonos.core.log.logbook import Payload
+from weftonos.core.log.run import Run
+from weftonos.core.plan.passes import PassStage, PassStep, QuiltPlanned
 from weftonos.core.setup.events import StitchedLook, TopThreaded
 from weftonos.demo.drawer import THREADS
 from weftonos.runtime.settings import Settings
@@ -29,6 +31,7 @@ from weftonos.store.opening import open_workshop
 from weftonos.store.workshop import Workshop
 
 #: Every question a screen asks, and how many queries it may take: the line six, a station twelve, BEGIN counted in.
+FIRST_PLAN = "{first plan}"
 QUESTIONS = {
     "machines/1/line": 6,
     "machines/2/line": 6,
@@ -40,6 +43,7 @@ QUESTIONS = {
     "log": 12,
     "log?machine=1&kind=recipe": 12,
     "log/unreadable": 12,
+    **dict.fromkeys(("plans", f"plans/{FIRST_PLAN}", "machines/3/plan", "shopping"), 40),
 }
 LONGEST_MS = 50
 
@@ -105,7 +109,7 @@ def grow(folder: Path, threads: int, records: int) -> None:
                     "strftime('%Y-%m-%d %H:%M:%f', at, :shift), strftime('%Y-%m-%d %H:%M:%f', noted_at, :shift), "
                     "packet_id, case_id, CASE WHEN incident_id IS NULL THEN payload "
                     "ELSE json_set(payload, '$.incident', incident_id + :on) END, incident_id + :on "
-                    "FROM record WHERE id <= :last ORDER BY id"
+                    "FROM record WHERE id <= :last AND kind NOT IN ('quilt_planned', 'pass_step') ORDER BY id"
                 ),
                 {"shift": f"-{back * 5} days", "last": season, "on": back * season},
             )
@@ -113,6 +117,32 @@ def grow(folder: Path, threads: int, records: int) -> None:
         session.execute(text("PRAGMA user_version = 0"))
     renew_all(engine)
     engine.dispose()
+
+
+def add_plans(folder: Path, count: int) -> None:
+    """Plan so many more quilts on Heron; every other one is finished."""
+    engine = open_workshop(folder)
+    with Session(engine) as session, session.begin():
+        workshop, now = Workshop(session), datetime.now(UTC)
+        like = next(row.payload for row in workshop.plans.all() if row.machine_id == 1)
+        assert isinstance(like, QuiltPlanned)
+        for n in range(count):
+            at = now - timedelta(days=5 * (count - n))
+            plan = workshop.note(1, replace(like, quilt=f"Knot {n}"), at, now).id
+            for hours, each in enumerate(like.passes, 1):
+                later = at + timedelta(hours=hours)
+                if n % 2:
+                    workshop.note(1, PassStep(plan=plan, key=each.key, stage=PassStage.BEGUN), later, now)
+                    workshop.note(1, Run(minutes=50, quilt=f"Knot {n}", meters=30), later + timedelta(minutes=52), now)
+                    done = PassStep(plan=plan, key=each.key, stage=PassStage.DONE)
+                    workshop.note(1, done, later + timedelta(minutes=55), now)
+    engine.dispose()
+
+
+def grow_with_plans(folder: Path) -> None:
+    """Grow the demo to ten years, with forty plans."""
+    grow(folder, 2_000, 100_000)
+    add_plans(folder, 38)
 
 
 def add_looks_and_faults(folder: Path, looks: int, faults: int) -> None:
@@ -145,13 +175,14 @@ def bench_screens() -> None:
         load_demo(folder)
         steps: list[Callable[[], object]] = [
             lambda: None,
-            partial(grow, folder, 2_000, 100_000),
+            partial(grow_with_plans, folder),
             partial(add_looks_and_faults, folder, 20_000, 5_000),
         ]
         for step in steps:
             step()
             with client_on(folder) as client:
-                measured.append({path: cost_of(client, path) for path in QUESTIONS})
+                first = client.get("/api/plans").json()[0]["id"]
+                measured.append({path: cost_of(client, path.replace(FIRST_PLAN, str(first))) for path in QUESTIONS})
     print("\nEvery question of a screen: queries, and milliseconds in the middle and at the 95th percentile")
     print(f"  {'':<46} {'demo':<19} {'100 000 records':<19} {'and 25 000 more':<19}")
     for path, most in QUESTIONS.items():

@@ -63,6 +63,8 @@ class SewnQuilt:
     meters: float
     bobbins: int
     hours: float
+    #: Bobbins as they were emptied, the last one by the part that was sewn of it.
+    emptied: float
 
 
 def a_plan(chance: Random) -> QuiltPlanned:
@@ -101,7 +103,7 @@ def sew(owner: Owner, plan: QuiltPlanned, chance: Random) -> SewnQuilt:
     steps: list[tuple[tuple[datetime, int], PassStep]] = []
     happened: list[Happened] = []
     runs: list[TimedRun] = []
-    bobbins, left = 0, 0.0
+    bobbins, left, full, emptied = 0, 0.0, 1.0, 0.0
     all_meters = all_minutes = 0.0
 
     def place() -> tuple[datetime, int]:
@@ -121,6 +123,7 @@ def sew(owner: Owner, plan: QuiltPlanned, chance: Random) -> SewnQuilt:
         while todo > 1e-9:
             if left <= 0.05 * holds:
                 bobbins, left = bobbins + 1, holds * math.exp(chance.gauss(0, 0.04))
+                full = left
                 happened.append(Happened(place=place(), bobbin=True))
             stretch = min(todo, (left - 0.02 * holds) / thread)
             minutes = stretch / (pace * math.exp(chance.gauss(0, 0.10))) * 60
@@ -131,8 +134,9 @@ def sew(owner: Owner, plan: QuiltPlanned, chance: Random) -> SewnQuilt:
             todo -= stretch
             all_meters += stretch
             all_minutes += minutes
+            emptied += stretch * thread / full
         steps.append((place(), PassStep(plan=1, key=each.key, stage=PassStage.DONE)))
-    return SewnQuilt(plan, steps, happened, runs, all_meters, bobbins, all_minutes / 60)
+    return SewnQuilt(plan, steps, happened, runs, all_meters, bobbins, all_minutes / 60, emptied)
 
 
 def facts_of(owner: Owner, plan: QuiltPlanned, before: list[SewnQuilt]) -> dict[int, PassFacts]:
@@ -143,6 +147,7 @@ def facts_of(owner: Owner, plan: QuiltPlanned, before: list[SewnQuilt]) -> dict[
         each.key: PassFacts(
             pace_m_h=own.meters_per_hour if own else usual_pace(each.what, on_frame=owner.on_frame),
             pace_is_own=own is not None,
+            usual_m_h=usual_pace(each.what, on_frame=owner.on_frame),
             bobbin_m=wound_length_m(BobbinClass.M, THREAD),
             life_h=6,
             clean_h=8,
@@ -156,7 +161,7 @@ def told(owner: Owner, before: list[SewnQuilt]) -> list[Finished]:
     found = []
     for quilt in before:
         sewn: dict[int, Sewn] = dict(sewn_by_pass(quilt.plan, quilt.steps, quilt.happened))
-        plain = what_it_takes(quilt.plan, facts_of(owner, quilt.plan, before))
+        plain = what_it_takes(quilt.plan, facts_of(owner, quilt.plan, before), at_usual_pace=True)
         if done := finished(quilt.plan, [step for _, step in quilt.steps], sewn, plain):
             found.append(done)
     return found

@@ -73,26 +73,26 @@ def test_the_plan_leads_and_is_ticked_off_as_it_is_sewn(bench):
 
 def test_a_finished_plan_teaches_the_next(bench):
     machine, top, below, plan = planned(bench)
-    for key in (2, 1, 3):
+    for key, minutes, meters in ((2, 30, 25), (1, 240, 280), (3, 10, 7)):
         bench.post(f"plans/{plan}/steps", {"key": key, "stage": "begun"})
         bench.later(1)
-        sewn(bench, machine, 300, 200)
+        sewn(bench, machine, minutes, meters)
         bench.later(1)
         bench.post(f"plans/{plan}/steps", {"key": key, "stage": "done"})
     page = bench.get(f"plans/{plan}")
-    assert page["finished"]["hours"] == 15
-    assert page["finished"]["meters"] == 600
-    assert page["finished_says"].startswith("It took 15 hours, ")
+    assert page["finished"]["hours"] == 280 / 60
+    assert sum(each["meters"] for each in page["finished"]["passes"]) == 312
+    assert page["finished_says"].startswith("It took 4.7 hours, ")
     assert page["hours_left"]["likely"] == 0
     threads = {"top": top, "below": below}
     body = {"quilt": "Knot", "width_m": 1.5, "height_m": 1.8, "passes": [{**each, **threads} for each in PASSES]}
     knot = bench.get(f"plans/{bench.post(f'machines/{machine}/plans', body)['id']}")
     assert knot["rests_on"] == "By what your last 1 planned quilt really took."
     # A correction of a run reaches the plan and what the next one learned.
-    run = next(e for e in bench.get("log?kind=run")["entries"] if e["payload"]["quilt"] == "Dunlin")
-    corrected = {"payload": {**run["payload"], "minutes": 600}, "at": run["at"]}
+    run = next(e for e in bench.get("log?kind=run")["entries"] if e["payload"]["minutes"] == 240)
+    corrected = {"payload": {**run["payload"], "minutes": 480}, "at": run["at"]}
     assert bench.client.put(f"/api/log/{run['id']}", json=corrected).status_code == 200
-    assert bench.get(f"plans/{plan}")["finished"]["hours"] == 20
+    assert bench.get(f"plans/{plan}")["finished"]["hours"] == 520 / 60
     assert bench.get(f"plans/{knot['id']}")["hours"]["likely"] != knot["hours"]["likely"]
 
 

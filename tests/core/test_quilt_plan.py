@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import math
+import random
 from datetime import UTC, date, datetime, timedelta
 
+import numpy as np
 import pint
 import pytest
 from icalendar import Calendar
@@ -16,7 +18,7 @@ from weftonos.core.kernel.sandwich import Loft, Sandwich
 from weftonos.core.needle.needle import NeedleSize, Point
 from weftonos.core.plan.cones import ConeNoted, ConeSays, Stock, check_cone, lasts, stock_of, weighed_m
 from weftonos.core.plan.evenings import Every, Hours, ToSew, evenings
-from weftonos.core.plan.expected import OWN_PACE, THREAD_EACH, USUAL_PACE, Likely, learned_factor, together
+from weftonos.core.plan.expected import THREAD_EACH, USUAL_PACE, Likely, Told, learned_factor, together
 from weftonos.core.plan.passes import (
     ComesFirst,
     Pass,
@@ -36,7 +38,7 @@ from weftonos.core.thread.thread import Construction, Fiber, Thread
 from weftonos.exchange.calendar import CalendarEntry, to_ics
 
 COTTON = Thread(fiber=Fiber.COTTON, construction=Construction.SPUN, value=50, system=WeightSystem.WT)
-FACTS = PassFacts(pace_m_h=80, pace_is_own=True, bobbin_m=100, life_h=6, clean_h=8)
+FACTS = PassFacts(pace_m_h=80, pace_is_own=True, usual_m_h=80, bobbin_m=100, life_h=6, clean_h=8)
 START = datetime(2026, 11, 1, 18, tzinfo=UTC)
 
 
@@ -111,38 +113,62 @@ def test_the_usual_pace_is_that_of_the_handbook(frame):
 # Ranges
 
 
-def test_a_factor_is_the_prediction_of_the_conjugate_normal_model():
-    """Against SciPy's Student distribution, with the parameters of Gelman et al. computed here in their own words."""
-    ratios = [1.1, 1.3, 0.95, 1.2, 1.25]
-    doubt = together(THREAD_EACH, OWN_PACE)
-    logs = [math.log(r) for r in ratios]
-    n, mean = len(logs), sum(logs) / len(logs)
-    s2, k0, nu0 = doubt.quilts.value**2, (doubt.quilts.value / doubt.habit.value) ** 2, 6
-    k, nu = k0 + n, nu0 + n
-    mu = n * mean / k
-    var = (nu0 * s2 + sum((x - mean) ** 2 for x in logs) + k0 * n / k * mean**2) / nu
-    low, high = stats.t(df=nu, loc=mu, scale=math.sqrt(var * (1 + 1 / k))).interval(0.8)
-    found = learned_factor(doubt, ratios)
-    assert (found.low, found.middle, found.high) == pytest.approx((math.exp(low), math.exp(mu), math.exp(high)))
+def told(*ratios: float, what: PassKind = PassKind.EDGE_TO_EDGE) -> list[list[Told]]:
+    return [[Told(ratio=ratio, parts={what: 1.0})] for ratio in ratios]
+
+
+def test_a_factor_is_the_prediction_of_the_joint_distribution():
+    """Against the whole covariance of what was told and what is asked, conditioned as a multivariate Student."""
+    chance = random.Random(5)
+    doubt, kinds = together(THREAD_EACH, USUAL_PACE), list(PassKind)
+    quilts = [
+        [Told(ratio=math.exp(chance.gauss(0.2, 0.2)), parts={chance.choice(kinds[:3]): 1.0}) for _ in range(1 + n % 3)]
+        for n in range(6)
+    ]
+    quilts.append([Told(ratio=1.4, parts={kinds[0]: 0.3, kinds[1]: 0.7}, counted=0.1)])
+    asked = {kinds[0]: 0.6, kinds[2]: 0.4}
+    rows = [(n, t) for n, quilt in enumerate(quilts) for t in quilt] + [(-1, Told(ratio=1.0, parts=asked))]
+    habit, kind, quilt, each = (k.value**2 for k in (doubt.habit, doubt.kinds, doubt.quilts, doubt.passes))
+    cov = np.zeros((len(rows), len(rows)))
+    for i, (one, a) in enumerate(rows):
+        for j, (other, b) in enumerate(rows):
+            shared = sum(a.parts.get(k, 0) * b.parts.get(k, 0) for k in kinds)
+            cov[i, j] = habit + kind * shared + quilt * (one == other)
+        cov[i, i] += each * sum(s**2 for s in a.parts.values()) + a.counted**2
+    y = np.log([t.ratio for _, t in rows[:-1]])
+    known = np.linalg.inv(cov[:-1, :-1])
+    middle = cov[-1, :-1] @ known @ y
+    nu = 12
+    scale = (nu + y @ known @ y) / (nu + len(y)) * (cov[-1, -1] - cov[-1, :-1] @ known @ cov[:-1, -1])
+    low, high = stats.t(df=nu + len(y), loc=middle, scale=math.sqrt(scale)).interval(0.8)
+    found = learned_factor(doubt, quilts, asked)
+    assert (found.low, found.middle, found.high) == pytest.approx((math.exp(low), math.exp(middle), math.exp(high)))
 
 
 def test_before_anything_is_known_the_range_is_wide_and_says_so():
-    unknown = PassFacts(pace_m_h=80, pace_is_own=False, bobbin_m=None, life_h=None, clean_h=8)
+    unknown = PassFacts(pace_m_h=80, pace_is_own=False, usual_m_h=80, bobbin_m=None, life_h=None, clean_h=8)
     wide, own = (what_it_takes(a_quilt(), {1: facts}) for facts in (unknown, FACTS))
     assert wide.hours.high / wide.hours.low > own.hours.high / own.hours.low > 1.5
     assert "isn't on record" in wide.rests_on
     assert own.rests_on.startswith("At your own pace")
     assert wide.bobbins is None
-    assert learned_factor(USUAL_PACE, []).quilts == 0
 
 
 def test_forty_quilts_narrow_it_and_one_that_was_noted_wrongly_does_not_widen_it():
     ratios = [1.2 * math.exp(0.1 * math.sin(7 * n)) for n in range(40)]
-    takes = what_it_takes(a_quilt(), {1: FACTS}, Learned(hours=ratios))
+    takes = what_it_takes(a_quilt(), {1: FACTS}, Learned(hours=told(*ratios)))
     assert takes.hours.likely == pytest.approx(1.2 * 120 / 80, rel=0.02)
     assert takes.hours.high / takes.hours.likely < 1.2
     assert takes.rests_on == "By what your last 40 planned quilts really took."
-    assert what_it_takes(a_quilt(), {1: FACTS}, Learned(hours=[*ratios, 900.0])).hours == takes.hours
+    assert what_it_takes(a_quilt(), {1: FACTS}, Learned(hours=told(*ratios, 900.0))).hours == takes.hours
+
+
+def test_what_is_slow_for_this_owner_is_slow_and_the_rest_only_a_little():
+    slow = Learned(hours=told(*[2.0] * 12, what=PassKind.MOTIF))
+    plan = a_quilt(a_pass(1, PassKind.MOTIF, meters=80), a_pass(2, PassKind.DITCH, meters=80))
+    motif, ditch = what_it_takes(plan, {1: FACTS, 2: FACTS}, slow).passes
+    assert 1.8 < motif.hours.likely < 2.05
+    assert 1.3 < ditch.hours.likely < motif.hours.likely
 
 
 # On the way
@@ -176,7 +202,7 @@ def test_runs_and_bobbins_belong_to_the_pass_that_was_begun():
         Happened(place=(at(7), 5), minutes=10, meters=7),
     ]
     sewn = sewn_by_pass(plan, steps, happened)
-    assert sewn[1] == Sewn(minutes=90, meters=None, bobbins=2)
+    assert sewn[1] == Sewn(minutes=90, meters=None, bobbins=2, loaded=2)
     assert sewn[2] == Sewn(minutes=10, meters=7, bobbins=1), "the bobbin that was in counts for it"
     said = [step for _, step in steps]
     assert pass_on(plan, said).key == 2
@@ -197,14 +223,17 @@ def test_how_far_a_pass_is_goes_by_its_owner_then_by_meters_then_by_hours():
 def test_a_finished_quilt_teaches_by_what_was_done_of_it():
     plan = a_quilt(a_pass(1, meters=100, below=2), a_pass(2, PassKind.FILL, meters=900))
     takes = what_it_takes(plan, {1: FACTS, 2: FACTS})
-    sewn = {1: Sewn(minutes=90, meters=120, bobbins=3), 2: Sewn()}
+    sewn = {1: Sewn(minutes=90, meters=120, bobbins=4, loaded=3), 2: Sewn()}
     assert finished(plan, [BEGUN(1)], sewn, takes) is None
     done = finished(plan, [DONE(1), DROPPED(2)], sewn, takes)
-    assert (done.hours, done.hours_planned, done.meters_planned) == (1.5, 1.25, 100)
+    (one,) = done.passes
+    assert (done.hours, one.hours_planned, one.meters_planned) == (1.5, pytest.approx(1.25), 100)
     learned = learned_from([done])
-    assert learned.hours == [1.2]
-    assert learned.meters == [1.2]
-    assert learned.thread == [pytest.approx(2.5 / takes.passes[0].bobbins.likely)]
+    (hours,), (meters,), (thread,) = learned.hours[0], learned.meters[0], learned.thread[0]
+    assert (hours.ratio, meters.ratio) == (pytest.approx(1.2), 1.2)
+    assert thread.ratio == pytest.approx(2.5 / takes.passes[0].bobbins.likely)
+    two = {**sewn, 1: Sewn(minutes=90, bobbins=2, loaded=2)}
+    assert learned_from([finished(plan, [DONE(1), DROPPED(2)], two, takes)]).thread == []
     unclocked = {**sewn, 1: Sewn(bobbins=1)}
     assert finished(plan, [DONE(1), DROPPED(2)], unclocked, takes) is None, "nobody ran the clock"
 
@@ -392,7 +421,7 @@ def test_the_list_names_what_is_short_and_nothing_else():
 def test_a_quilt_of_ten_bobbins_by_the_wound_space():
     """A throw filled at a quarter inch with 50 wt: the bobbins of the thread-use model."""
     holds = wound_length_m(BobbinClass.M, COTTON)
-    facts = PassFacts(pace_m_h=80, pace_is_own=True, bobbin_m=holds, life_h=6, clean_h=8)
+    facts = PassFacts(pace_m_h=80, pace_is_own=True, usual_m_h=80, bobbin_m=holds, life_h=6, clean_h=8)
     plan = a_quilt(a_pass(1, PassKind.FILL, share=0.9, density=QuiltingDensity.CLOSE, below=1))
     takes = what_it_takes(plan, {1: facts})
     assert takes.bobbins.likely == pytest.approx(3.0 * 0.9 / 0.006 * (3 + 2.5) / 3 * 1.05 / holds)

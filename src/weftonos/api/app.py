@@ -48,6 +48,7 @@ from weftonos.http.passcode import Doorkeeper
 from weftonos.http.turnstile import Turnstile
 from weftonos.http.units import Units
 from weftonos.learned.evidence import EvidenceCache
+from weftonos.learned.quilt_plans import PlanCache
 from weftonos.runtime.example import Example
 from weftonos.runtime.jobs import Jobs
 from weftonos.runtime.pages import STATIC
@@ -74,7 +75,7 @@ def create_app(
         app.state.writing, app.state.copy_trouble = threading.Lock(), ""
         app.state.file_number = getattr(app.state, "file_number", 0) + 1
         app.state.changes, app.state.example = Changes(), Example(app.state.data_dir)
-        app.state.evidence = EvidenceCache()
+        app.state.evidence, app.state.plans = EvidenceCache(), PlanCache()
         app.state.jobs, app.state.given = Jobs(), exchange.GivenFiles(app.state.data_dir)
         async with keeping.in_the_background(app):
             yield

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import Annotated
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Depends, Request
 from fastapi.responses import Response
 
 from weftonos.api.context import Done, Id, Now, Seen, WorkshopNow
@@ -14,16 +15,23 @@ from weftonos.core.plan.cones import ConeNoted
 from weftonos.core.plan.passes import QuiltPlanned
 from weftonos.core.plan.shopping import ShoppingItem
 from weftonos.learned.entries import Noted
-from weftonos.learned.quilt_plans import PlanNow
+from weftonos.learned.quilt_plans import PlanCache, PlanNow
 from weftonos.stations import quilt_plans as station
 
+
+def _kept(request: Request) -> PlanCache:
+    kept: PlanCache = request.app.state.plans
+    return kept
+
+
+Kept = Annotated[PlanCache, Depends(_kept)]
 router = APIRouter(prefix="/api", tags=["plans"], route_class=StrictRoute)
 
 
 @router.get("/plans")
-def plans(workshop: WorkshopNow) -> Sequence[station.PlanItem]:
+def plans(workshop: WorkshopNow, kept: Kept) -> Sequence[station.PlanItem]:
     """List the plans, newest first."""
-    return station.plans(workshop)
+    return station.plans(workshop, kept)
 
 
 @router.post("/machines/{machine_id}/plans", status_code=201)
@@ -33,9 +41,9 @@ def plan_quilt(machine_id: Id, plan: QuiltPlanned, workshop: WorkshopNow, now: D
 
 
 @router.get("/plans/{plan_id}")
-def plan(plan_id: Id, workshop: WorkshopNow) -> station.PlanPage:
+def plan(plan_id: Id, workshop: WorkshopNow, kept: Kept) -> station.PlanPage:
     """Say what a plan takes, in which order it costs least, its evenings, and how far it is."""
-    return station.plan_page(workshop, plan_id)
+    return station.plan_page(workshop, kept, plan_id)
 
 
 @router.put("/plans/{plan_id}")
@@ -51,21 +59,21 @@ def step(plan_id: Id, new: station.NewStep, workshop: WorkshopNow, now: Done) ->
 
 
 @router.get("/plans/{plan_id}/calendar.ics", response_class=Response)
-def calendar(plan_id: Id, workshop: WorkshopNow, now: Now) -> Response:
+def calendar(plan_id: Id, workshop: WorkshopNow, kept: Kept, now: Now) -> Response:
     """Give the evenings of a plan as iCalendar."""
-    return Response(station.plan_calendar(workshop, plan_id, now), media_type="text/calendar; charset=utf-8")
+    return Response(station.plan_calendar(workshop, kept, plan_id, now), media_type="text/calendar; charset=utf-8")
 
 
 @router.get("/plans/{plan_id}/plan.pdf", response_class=Response)
-def print_plan(plan_id: Id, workshop: WorkshopNow) -> Response:
+def print_plan(plan_id: Id, workshop: WorkshopNow, kept: Kept) -> Response:
     """Print a plan as one sheet to hang up."""
-    return on_paper("pdf", *station.printed_plan(workshop, plan_id))
+    return on_paper("pdf", *station.printed_plan(workshop, kept, plan_id))
 
 
 @router.get("/machines/{machine_id}/plan")
-def now_on(machine_id: Id, workshop: WorkshopNow) -> PlanNow | None:
+def now_on(machine_id: Id, workshop: WorkshopNow, kept: Kept) -> PlanNow | None:
     """Say where the quilt on a machine is in its plan, and what the pass asks for."""
-    return station.now_on(workshop, machine_id)
+    return station.now_on(workshop, kept, machine_id)
 
 
 @router.post("/machines/{machine_id}/cones", status_code=201)
@@ -75,12 +83,14 @@ def note_cone(machine_id: Id, cone: ConeNoted, workshop: WorkshopNow, now: Done)
 
 
 @router.get("/shopping")
-def shopping(workshop: WorkshopNow) -> Sequence[ShoppingItem]:
+def shopping(workshop: WorkshopNow, kept: Kept) -> Sequence[ShoppingItem]:
     """Say what to buy for all planned quilts."""
-    return station.shopping(workshop)
+    return station.shopping(workshop, kept)
 
 
 @router.post("/machines/{machine_id}/bought", status_code=201)
-def tick_off(machine_id: Id, bought: station.Bought, workshop: WorkshopNow, now: Done) -> Sequence[ShoppingItem]:
+def tick_off(
+    machine_id: Id, bought: station.Bought, workshop: WorkshopNow, kept: Kept, now: Done
+) -> Sequence[ShoppingItem]:
     """Put what was bought into the drawer."""
-    return station.tick_off(workshop, machine_id, bought, now)
+    return station.tick_off(workshop, kept, machine_id, bought, now)

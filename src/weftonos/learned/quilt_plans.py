@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+import threading
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from typing import Any, TypeVar
 
 from weftonos.core.bobbin.thread_use import thread_per_stitch_mm
 from weftonos.core.evidence.survival import own_change
 from weftonos.core.kernel.feature import Feature
 from weftonos.core.kernel.sandwich import Sandwich
-from weftonos.core.kernel.schools import MachineKind, Schools
+from weftonos.core.kernel.schools import MachineKind
+from weftonos.core.log.run import Pace
 from weftonos.core.mend.upkeep import clean_after
 from weftonos.core.needle.life import PointInUse, needle_life
 from weftonos.core.needle.needle import NeedleFinish, NeedleKind, NeedleSize, Point
@@ -20,13 +23,13 @@ from weftonos.core.plan.order import OnMachine
 from weftonos.core.plan.passes import SHORT_NAMES, Pass, PassState, PassStep, QuiltPlanned, pass_on, pass_states
 from weftonos.core.plan.sewn import Finished, Happened, Place, Sewn, finished, learned_from, sewn_by_pass, share_sewn
 from weftonos.core.plan.takes import Learned, OnTheWay, PassFacts, PlanTakes, on_the_way, usual_pace, what_it_takes
-from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.drawer import DrawerThread, Form
 from weftonos.core.thread.nature import nature_of
 from weftonos.core.thread.thread import Bundle
 from weftonos.learned.bobbin_left import STITCH_MM, bobbin_class, holds_for
 from weftonos.learned.own_records import feeds, schools_here
+from weftonos.store.database import may_write, writes_to
 from weftonos.store.models import RecordRow
 from weftonos.store.workshop import Workshop
 
@@ -51,7 +54,7 @@ class NeedleOfPass:
 class PlanAsIs:
     """A plan as it stands: how far each pass is, what was sewn of it, and what the whole takes.
 
-    ``takes`` is with what earlier plans taught, ``plain`` by the figures alone.
+    ``takes`` is with what earlier plans taught.
     """
 
     id: int
@@ -60,7 +63,6 @@ class PlanAsIs:
     sewn: Mapping[int, Sewn]
     shares: Mapping[int, float]
     takes: PlanTakes
-    plain: PlanTakes
     facts: Mapping[int, PassFacts]
     needles: Mapping[int, NeedleOfPass]
     on: Pass | None
@@ -72,16 +74,42 @@ class PlanAsIs:
         return [each for each in self.plan.passes if not self.states[each.key].over]
 
 
+Made = TypeVar("Made")
+
+
+class PlanCache:
+    """What plans need of the whole log, read anew only after a write."""
+
+    def __init__(self) -> None:
+        self._state: object = None
+        self._made: dict[object, Any] = {}
+        self._one = threading.RLock()
+
+    def remember(self, workshop: Workshop, key: object, make: Callable[[], Made]) -> Made:
+        """Return what was made under a key while nothing was written, else make it."""
+        with self._one:
+            state = writes_to(workshop.session)
+            if state != self._state:
+                self._state, self._made = state, {}
+            if may_write(workshop.session):
+                return make()
+            if key not in self._made:
+                self._made[key] = make()
+            found: Made = self._made[key]
+            return found
+
+
 class _Known:
     """What is read of the workshop once for several plans."""
 
-    def __init__(self, workshop: Workshop, plans: Sequence[QuiltPlanned]) -> None:
-        self.workshop = workshop
+    def __init__(self, workshop: Workshop, plans: Sequence[QuiltPlanned], kept: PlanCache) -> None:
+        self.workshop, self.kept = workshop, kept
         self.machines = {row.id: row.spec for row in workshop.machines()}
         self.threads = workshop.drawer.specs({number for plan in plans for number in plan.threads_named})
-        self._schools: dict[int, Schools] = {}
         self._holds: dict[object, float | None] = {}
         self._needles: dict[object, NeedleOfPass | None] = {}
+        self._paces: dict[int, Pace | None] = {}
+        self._lives: dict[object, float | None] = {}
 
     def machine_of(self, row: RecordRow, each: Pass) -> int:
         """Return the machine that a pass is sewn on."""
@@ -96,6 +124,27 @@ class _Known:
             self._holds[key] = found.thread_m if found else None
         return self._holds[key]
 
+    def pace(self, machine_id: int) -> Pace | None:
+        """Return the pace of a machine's last runs."""
+        if machine_id not in self._paces:
+            self._paces[machine_id] = self.workshop.runs.pace(machine_id)
+        return self._paces[machine_id]
+
+    def life_h(self, machine_id: int, needle: NeedleOfPass, plan: QuiltPlanned) -> float | None:
+        """Return the hours that a steel needle of this kind lasts; ``None`` where its condition decides."""
+        key = (machine_id, needle, plan.sandwich.weave.dense)
+        if key not in self._lives:
+            machine = self.machines[machine_id]
+            kind = NeedleKind.of(NeedleFinish.STEEL, needle.point, needle.size.metric)
+            spans = self.workshop.runs.needle_spans(machine_id).get(kind, ())
+            own = own_change(spans) if feeds(self.workshop, machine_id) else None
+            wears = PointInUse(
+                point=needle.point, longarm=machine.kind is MachineKind.LONGARM, dense=plan.sandwich.weave.dense
+            )
+            life = needle_life(machine.life_school, NeedleFinish.STEEL, 0, 0, own, wears=wears)
+            self._lives[key] = life.life_hours
+        return self._lives[key]
+
     def needle(self, machine_id: int, plan: QuiltPlanned, each: Pass) -> NeedleOfPass | None:
         """Return the needle of a pass."""
         if each.needle and each.point:
@@ -106,8 +155,6 @@ class _Known:
         below = self.threads.get(each.below) if each.below else None
         key = (machine_id, each.top, each.below, plan.sandwich)
         if key not in self._needles:
-            if machine_id not in self._schools:
-                self._schools[machine_id] = schools_here(self.workshop, machine_id)
             machine = self.machines[machine_id]
             pairing = pair_needle(
                 machine.kind,
@@ -115,7 +162,9 @@ class _Known:
                 Bundle((top.thread,)),
                 bobbin=below.thread if below else None,
                 sandwich=plan.sandwich,
-                schools=self._schools[machine_id],
+                schools=self.kept.remember(
+                    self.workshop, ("schools", machine_id), lambda: schools_here(self.workshop, machine_id)
+                ),
             )
             best = pairing.recommended
             self._needles[key] = NeedleOfPass(size=best.size, point=best.point) if pairing.through_a_needle else None
@@ -123,34 +172,36 @@ class _Known:
 
 
 def _facts(known: _Known, row: RecordRow, plan: QuiltPlanned, each: Pass) -> PassFacts:
-    workshop, machine_id = known.workshop, known.machine_of(row, each)
-    machine, own = known.machines[machine_id], workshop.runs.pace(machine_id)
+    machine_id = known.machine_of(row, each)
+    machine, own = known.machines[machine_id], known.pace(machine_id)
     usual = usual_pace(each.what, on_frame=Feature.FRAME in machine.features)
     threads = [spec.thread for number in (each.top, each.below) if number and (spec := known.threads.get(number))]
     needle = known.needle(machine_id, plan, each)
     return PassFacts(
         pace_m_h=own.meters_per_hour if own else usual,
         pace_is_own=own is not None,
+        usual_m_h=usual,
         bobbin_m=known.holds(machine_id, plan, each.below) if each.below else None,
-        life_h=_life_of(workshop, machine_id, machine, needle, plan) if needle else None,
+        life_h=known.life_h(machine_id, needle, plan) if needle else None,
         clean_h=clean_after(threads).value,
     )
 
 
-def _life_of(
-    workshop: Workshop, machine_id: int, machine: Machine, needle: NeedleOfPass, plan: QuiltPlanned
-) -> float | None:
-    """Return the hours that a steel needle of this kind lasts here; ``None`` where its condition decides."""
-    kind = NeedleKind.of(NeedleFinish.STEEL, needle.point, needle.size.metric)
-    own = own_change(workshop.runs.needle_spans(machine_id).get(kind, ())) if feeds(workshop, machine_id) else None
-    wears = PointInUse(point=needle.point, longarm=machine.kind is MachineKind.LONGARM, dense=plan.sandwich.weave.dense)
-    return needle_life(machine.life_school, NeedleFinish.STEEL, 0, 0, own, wears=wears).life_hours
-
-
-def plans_as_they_are(workshop: Workshop, rows: Sequence[RecordRow], learned: Learned | None = None) -> list[PlanAsIs]:
+def plans_as_they_are(
+    workshop: Workshop, kept: PlanCache, rows: Sequence[RecordRow], learned: Learned | None = None
+) -> list[PlanAsIs]:
     """Return plans with all that the records say of them; a handful of queries for all of them."""
+    if learned is None:
+        key = ("plans", *((row.id, row.version) for row in rows))
+        return kept.remember(workshop, key, lambda: _plans_as_they_are(workshop, kept, rows, None))
+    return _plans_as_they_are(workshop, kept, rows, learned)
+
+
+def _plans_as_they_are(
+    workshop: Workshop, kept: PlanCache, rows: Sequence[RecordRow], learned: Learned | None
+) -> list[PlanAsIs]:
     rows = [row for row in rows if isinstance(row.payload, QuiltPlanned)]
-    known = _Known(workshop, [row.payload for row in rows if isinstance(row.payload, QuiltPlanned)])
+    known = _Known(workshop, [row.payload for row in rows if isinstance(row.payload, QuiltPlanned)], kept)
     steps = workshop.plans.steps(row.id for row in rows)
     since: dict[str, datetime] = {}
     for row in rows:
@@ -170,10 +221,15 @@ def _as_is(
     plan = row.payload
     assert isinstance(plan, QuiltPlanned)
     said = [step for _, step in steps]
-    facts = {each.key: _facts(known, row, plan, each) for each in plan.passes}
-    needles = {each.key: known.needle(known.machine_of(row, each), plan, each) for each in plan.passes}
-    plain = what_it_takes(plan, facts)
-    takes = what_it_takes(plan, facts, learned) if learned else plain
+    facts, needles = known.kept.remember(
+        known.workshop,
+        ("facts", row.id, row.version),
+        lambda: (
+            {each.key: _facts(known, row, plan, each) for each in plan.passes},
+            {each.key: known.needle(known.machine_of(row, each), plan, each) for each in plan.passes},
+        ),
+    )
+    takes = what_it_takes(plan, facts, learned)
     states = pass_states(plan, said)
     sewn = sewn_by_pass(plan, steps, happened[plan.quilt])
     by_key = {each.key: each for each in takes.passes}
@@ -184,17 +240,30 @@ def _as_is(
         sewn=sewn,
         shares={key: share_sewn(states[key], sewn[key], by_key[key]) for key in states},
         takes=takes,
-        plain=plain,
         facts=facts,
         needles={key: needle for key, needle in needles.items() if needle},
         on=pass_on(plan, said),
-        finished=finished(plan, said, sewn, plain),
+        finished=_finished(plan, said, sewn, facts),
     )
 
 
-def what_plans_taught(workshop: Workshop, machine_id: int) -> Learned:
-    """Return real over planned of the last plans that were finished on a machine."""
-    rows = [row for row in workshop.plans.all() if row.machine_id == machine_id]
+def _finished(
+    plan: QuiltPlanned, said: Sequence[PassStep], sewn: Mapping[int, Sewn], facts: Mapping[int, PassFacts]
+) -> Finished | None:
+    # Most plans are not over: what they would take at a usual pace is not worked out for nothing.
+    if not all(state.over for state in pass_states(plan, said).values()):
+        return None
+    return finished(plan, said, sewn, what_it_takes(plan, facts, at_usual_pace=True))
+
+
+def what_plans_taught(workshop: Workshop, kept: PlanCache, machine_id: int, before: datetime | None = None) -> Learned:
+    """Return what the last plans that were finished on a machine tell, or those begun ``before`` a moment."""
+    key = ("taught", machine_id, before)
+    return kept.remember(workshop, key, lambda: _what_plans_taught(workshop, kept, machine_id, before))
+
+
+def _what_plans_taught(workshop: Workshop, kept: PlanCache, machine_id: int, before: datetime | None) -> Learned:
+    rows = [row for row in workshop.plans.all() if row.machine_id == machine_id and (not before or row.at < before)]
     steps = workshop.plans.steps(row.id for row in rows)
     over = [
         row
@@ -202,13 +271,13 @@ def what_plans_taught(workshop: Workshop, machine_id: int) -> Learned:
         if isinstance(row.payload, QuiltPlanned)
         and all(s.over for s in pass_states(row.payload, [step for _, step in steps[row.id]]).values())
     ]
-    done = [each.finished for each in plans_as_they_are(workshop, over[:PLANS_THAT_TEACH])]
+    done = [each.finished for each in plans_as_they_are(workshop, kept, over[:PLANS_THAT_TEACH])]
     return learned_from([each for each in done if each])
 
 
-def set_up_of(workshop: Workshop, row: RecordRow, found: PlanAsIs) -> Mapping[int, OnMachine]:
+def set_up_of(workshop: Workshop, kept: PlanCache, row: RecordRow, found: PlanAsIs) -> Mapping[int, OnMachine]:
     """Return what each pass is sewn with, by its key."""
-    known = _Known(workshop, [found.plan])
+    known = _Known(workshop, [found.plan], kept)
     setups = {}
     for each in found.plan.passes:
         machine_id = known.machine_of(row, each)
@@ -250,23 +319,32 @@ def on_machine_now(workshop: Workshop, machine_id: int) -> OnMachine:
     )
 
 
-def stocks(workshop: Workshop, threads: Iterable[int]) -> Mapping[int, Stock | None]:
+def stocks(workshop: Workshop, kept: PlanCache, threads: Iterable[int]) -> Mapping[int, Stock | None]:
     """Return what is left of threads of the drawer."""
     specs = workshop.drawer.specs(set(threads))
     cones = workshop.plans.cones(specs)
     since = {number: cones[number].since for number in specs}
+    used = kept.remember(workshop, ("used", *sorted(since.items())), lambda: _used_m(workshop, since))
+    return {
+        number: stock_of(cones[number].noted, cones[number].more, used[number], spec.thread, spec.length_m)
+        for number, spec in specs.items()
+    }
+
+
+def _used_m(workshop: Workshop, since: Mapping[int, datetime]) -> Mapping[int, float]:
+    specs = workshop.drawer.specs(set(since))
     sewn, wound = workshop.plans.sewn_on_top(since), workshop.plans.wound(since)
     paces = {machine: workshop.runs.pace(machine) for uses in sewn.values() for machine in {u.machine for u in uses}}
     each = thread_per_stitch_mm(STITCH_MM, Sandwich().thickness_mm) / STITCH_MM
-    found: dict[int, Stock | None] = {}
-    for number, spec in specs.items():
-        used = 0.0
+    found = {}
+    for number in since:
+        meters = 0.0
         for use in sewn[number]:
-            pace = paces.get(use.machine)
-            used += (use.meters + (use.unmeasured_min / 60 * pace.meters_per_hour if pace else 0)) * each
-        for machine, fill in wound[number]:
-            used += fill * (_full(workshop, machine, number, spec) or 0)
-        found[number] = stock_of(cones[number].noted, cones[number].more, used, spec.thread, spec.length_m)
+            pace = paces[use.machine]
+            meters += (use.meters + (use.unmeasured_min / 60 * pace.meters_per_hour if pace else 0)) * each
+        for machine, bobbins in wound[number].items():
+            meters += bobbins * (_full(workshop, machine, number, specs[number]) or 0) if number in specs else 0
+        found[number] = meters
     return found
 
 
@@ -303,14 +381,14 @@ class PlanNow:
     way: OnTheWay | None
 
 
-def plan_now(workshop: Workshop, machine_id: int, setup: Setup) -> PlanNow | None:
+def plan_now(workshop: Workshop, kept: PlanCache, machine_id: int, setup: Setup) -> PlanNow | None:
     """Return where a machine's quilt is in its plan; ``None`` without a plan, and while none of its passes is begun."""
     if not setup.quilt:
         return None
     rows = workshop.plans.all(setup.quilt)[:1]
     if not rows:
         return None
-    found = plans_as_they_are(workshop, rows)[0]
+    found = plans_as_they_are(workshop, kept, rows)[0]
     on = found.on
     if on is None or (on.machine or rows[0].machine_id) != machine_id:
         return None

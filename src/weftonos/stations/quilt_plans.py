@@ -28,6 +28,7 @@ from weftonos.exchange.report import report
 from weftonos.learned.entries import Noted, nickname, noted
 from weftonos.learned.quilt_plans import (
     PlanAsIs,
+    PlanCache,
     PlanNow,
     on_machine_now,
     plan_now,
@@ -137,11 +138,11 @@ class PlanPage:
     finished_says: str
 
 
-def plans(workshop: Workshop) -> Sequence[PlanItem]:
+def plans(workshop: Workshop, kept: PlanCache) -> Sequence[PlanItem]:
     """List the plans, newest first."""
     rows = workshop.plans.all()
     machines = {row.id: row for row in workshop.machines()}
-    found = plans_as_they_are(workshop, rows)
+    found = plans_as_they_are(workshop, kept, rows)
     return [
         PlanItem(
             id=row.id,
@@ -228,22 +229,23 @@ def note_cone(workshop: Workshop, machine_id: int, cone: ConeNoted, now: datetim
     return noted(workshop, workshop.note(machine_id, cone, now, now))
 
 
-def now_on(workshop: Workshop, machine_id: int) -> PlanNow | None:
+def now_on(workshop: Workshop, kept: PlanCache, machine_id: int) -> PlanNow | None:
     """Return where the quilt on a machine is in its plan."""
     workshop.machine(machine_id)
-    return plan_now(workshop, machine_id, workshop.setup(machine_id))
+    return plan_now(workshop, kept, machine_id, workshop.setup(machine_id))
 
 
-def plan_page(workshop: Workshop, plan_id: int) -> PlanPage:
+def plan_page(workshop: Workshop, kept: PlanCache, plan_id: int) -> PlanPage:
     """Say everything of a plan."""
     row = _row(workshop, plan_id)
     machine = workshop.machine(row.machine_id).spec
-    learned = what_plans_taught(workshop, row.machine_id)
-    found = plans_as_they_are(workshop, [row], learned)[0]
+    # What a plan promised rests on the quilts before it.
+    learned = what_plans_taught(workshop, kept, row.machine_id, row.at)
+    found = plans_as_they_are(workshop, kept, [row], learned)[0]
     plan, left = found.plan, {each.key for each in found.left}
-    order = _order(workshop, row, found)
+    order = _order(workshop, kept, row, found)
     passes = _pass_items(workshop, row, found, order)
-    threads = _threads(workshop, found)
+    threads = _threads(workshop, kept, found)
     by_key = {each.key: each for each in found.takes.passes}
     hours_left = sum((by_key[key].hours.times(1 - found.shares[key]) for key in left), NOTHING)
     known = [b.times(1 - found.shares[key]) for key in left if (b := by_key[key].bobbins)]
@@ -277,15 +279,15 @@ def plan_page(workshop: Workshop, plan_id: int) -> PlanPage:
         evenings=_evenings(workshop, row, found, order, passes),
         threads=threads,
         finished=found.finished,
-        finished_says=_finished_says(found.finished),
+        finished_says=_finished_says(found),
     )
 
 
-def _order(workshop: Workshop, row: RecordRow, found: PlanAsIs) -> Ordered:
+def _order(workshop: Workshop, kept: PlanCache, row: RecordRow, found: PlanAsIs) -> Ordered:
     """Return the order that costs least for what is left; a pass that is begun is sewn to its end first."""
     machine = workshop.machine(row.machine_id).spec
     begun = found.on.key if found.on else None
-    setups = set_up_of(workshop, row, found)
+    setups = set_up_of(workshop, kept, row, found)
     frame = Feature.FRAME in machine.features
     return cheapest_order(
         found.plan,
@@ -306,10 +308,11 @@ def _text(found: PlanAsIs, hours: Likely, bobbins: Likely | None) -> str:
     return f"{in_hours(hours.likely)}{wind} {left}. Most likely {low} to {high}."
 
 
-def _finished_says(done: Finished | None) -> str:
+def _finished_says(found: PlanAsIs) -> str:
+    done, takes = found.finished, {each.key: each.hours.likely for each in found.takes.passes}
     if done is None:
         return ""
-    off = done.hours / done.hours_planned - 1
+    off = done.hours / sum(takes[key] for key, s in found.states.items() if s.stage is PassStage.DONE) - 1
     way = "as planned" if abs(off) < 0.05 else f"{abs(off):.0%} {'longer' if off > 0 else 'less'} than planned"
     return f"It took {in_hours(done.hours)}, {way}. The next plan goes by that."
 
@@ -377,9 +380,9 @@ def _needs(found: PlanAsIs) -> Mapping[int, Likely]:
     return needs
 
 
-def _threads(workshop: Workshop, found: PlanAsIs) -> Sequence[ThreadOfPlan]:
+def _threads(workshop: Workshop, kept: PlanCache, found: PlanAsIs) -> Sequence[ThreadOfPlan]:
     needs = _needs(found)
-    specs, left = workshop.drawer.specs(set(needs)), stocks(workshop, needs)
+    specs, left = workshop.drawer.specs(set(needs)), stocks(workshop, kept, needs)
     return [
         ThreadOfPlan(
             id=number,
@@ -444,14 +447,14 @@ def _evenings(
     )
 
 
-def _unfinished(workshop: Workshop) -> list[PlanAsIs]:
-    found = plans_as_they_are(workshop, workshop.plans.all())
+def _unfinished(workshop: Workshop, kept: PlanCache) -> list[PlanAsIs]:
+    found = plans_as_they_are(workshop, kept, workshop.plans.all())
     return [each for each in found if each.left]
 
 
-def shopping(workshop: Workshop) -> list[ShoppingItem]:
+def shopping(workshop: Workshop, kept: PlanCache) -> list[ShoppingItem]:
     """Return what to buy for all planned quilts."""
-    unfinished = _unfinished(workshop)
+    unfinished = _unfinished(workshop, kept)
     needs: dict[int, tuple[Likely, list[str]]] = {}
     uses: list[tuple[str, NeedleSize, Point, int]] = []
     for found in unfinished:
@@ -459,7 +462,7 @@ def shopping(workshop: Workshop) -> list[ShoppingItem]:
             before, quilts = needs.get(number, (NOTHING, []))
             needs[number] = (before + need, [*quilts, found.plan.quilt])
         uses += _needles(found)
-    specs, left = workshop.drawer.specs(set(needs)), stocks(workshop, needs)
+    specs, left = workshop.drawer.specs(set(needs)), stocks(workshop, kept, needs)
     threads = [
         ThreadNeed(
             thread=number,
@@ -513,7 +516,7 @@ class Bought:
     system: str = ""
 
 
-def tick_off(workshop: Workshop, machine_id: int, bought: Bought, now: datetime) -> list[ShoppingItem]:
+def tick_off(workshop: Workshop, kept: PlanCache, machine_id: int, bought: Bought, now: datetime) -> list[ShoppingItem]:
     """Put what was bought into the drawer; the list is shorter by it."""
     if bought.what is ToBuy.THREAD:
         if bought.thread is None:
@@ -528,12 +531,12 @@ def tick_off(workshop: Workshop, machine_id: int, bought: Bought, now: datetime)
             metric=size.metric, american=size.american, point=bought.point, bought=bought.count, system=bought.system
         )
         workshop.drawer.add_packet(packet)
-    return shopping(workshop)
+    return shopping(workshop, kept)
 
 
-def plan_calendar(workshop: Workshop, plan_id: int, now: datetime) -> str:
+def plan_calendar(workshop: Workshop, kept: PlanCache, plan_id: int, now: datetime) -> str:
     """Return the evenings as iCalendar; raises :class:`CraftError` where no first evening is set."""
-    page = plan_page(workshop, plan_id)
+    page = plan_page(workshop, kept, plan_id)
     if page.plan.starts is None:
         raise CraftError("Choose the first evening. Then the calendar has days.", "starts")
     row = workshop.record(plan_id)
@@ -554,9 +557,9 @@ def _evening_lines(each: Evening) -> list[str]:
     return [*each.before, *sewing, *each.after]
 
 
-def printed_plan(workshop: Workshop, plan_id: int) -> list[Sheet]:
+def printed_plan(workshop: Workshop, kept: PlanCache, plan_id: int) -> list[Sheet]:
     """Lay out a plan as one sheet to hang up."""
-    page = plan_page(workshop, plan_id)
+    page = plan_page(workshop, kept, plan_id)
     plan = page.plan
     bobbins = f"{page.bobbins.likely:.0f} ({page.bobbins.low:.0f} to {page.bobbins.high:.0f})" if page.bobbins else "–"
     numbers = [

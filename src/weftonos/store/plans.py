@@ -6,20 +6,24 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
-from sqlalchemy import and_, func, or_, select
+from sqlalchemy import Text, func, select, true, type_coerce
 from sqlalchemy.orm import Session, aliased
 
 from weftonos.core.log.run import Run
 from weftonos.core.plan.cones import ConeNoted, ConeSays
 from weftonos.core.plan.passes import PassStep, QuiltPlanned
 from weftonos.core.plan.sewn import Happened, Place
-from weftonos.core.setup.events import BobbinLoaded, TopThreaded
+from weftonos.core.setup.events import BobbinLoaded
 from weftonos.store.models import RecordRow
 from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST
 from weftonos.store.quilts import NAMING
 
 #: Plans that are read at most, the newest.
 MOST_PLANS = 200
+#: Records that name a quilt, at most, the newest: SQLite takes so many values at once.
+MOST_NAMING = 20_000
+#: A document as it is written, for SQLite's own reading.
+_TEXT = type_coerce(RecordRow.payload, Text)
 _LONG_AGO = datetime(1, 1, 2, tzinfo=UTC)
 
 
@@ -83,21 +87,40 @@ class Plans:
         if not quilts:
             return found
         naming = aliased(RecordRow)
+        # First the few records that name these quilts, then what hangs on each: the whole log is not looked through.
+        named = dict(
+            self._session.execute(
+                select(naming.id, naming.quilt).where(
+                    naming.kind.in_(NAMING), naming.quilt.in_(list(quilts)), naming.struck_at.is_(None)
+                )
+            )
+            .tuples()
+            .all()
+        )
         query = (
-            select(naming.quilt, RecordRow.at, RecordRow.id, RecordRow.minutes, RecordRow.length_m, RecordRow.kind)
-            .join(naming, naming.id == RecordRow.quilt_id)
+            select(
+                RecordRow.quilt_id,
+                RecordRow.at,
+                RecordRow.id,
+                RecordRow.minutes,
+                RecordRow.length_m,
+                RecordRow.kind,
+            )
             .where(
+                RecordRow.quilt_id.in_(list(named)[-MOST_NAMING:]),
+                RecordRow.at >= min(quilts.values()),
                 RecordRow.kind.in_((Run.kind, BobbinLoaded.kind)),
                 RecordRow.struck_at.is_(None),
                 RecordRow.unreadable.is_(False),
-                naming.kind.in_(NAMING),
-                or_(*(and_(naming.quilt == quilt, RecordRow.at >= since) for quilt, since in quilts.items())),
             )
             .order_by(*OLDEST_FIRST)
         )
-        for quilt, at, number, minutes, meters, kind in self._session.execute(query).tuples():
+        for naming_id, at, number, minutes, meters, kind in self._session.execute(query).tuples():
+            quilt = named[naming_id or 0] or ""
+            if at < quilts[quilt]:
+                continue
             bobbin = kind == BobbinLoaded.kind
-            found[quilt or ""].append(Happened(place=(at, number), minutes=minutes or 0, meters=meters, bobbin=bobbin))
+            found[quilt].append(Happened(place=(at, number), minutes=minutes or 0, meters=meters, bobbin=bobbin))
         return found
 
     def cones(self, threads: Iterable[int]) -> Mapping[int, OnCone]:
@@ -122,43 +145,46 @@ class Plans:
     def sewn_on_top(self, threads: Mapping[int, datetime]) -> Mapping[int, Sequence[Used]]:
         """Return what was stitched with each thread on top since its moment, by machine."""
         found: dict[int, list[Used]] = {number: [] for number in threads}
-        threaded = self._session.execute(
-            select(RecordRow.id, RecordRow.payload).where(
-                RecordRow.kind == TopThreaded.kind, RecordRow.struck_at.is_(None)
-            )
-        )
-        on_top = {id_: set(top.top) & threads.keys() for id_, top in threaded if isinstance(top, TopThreaded)}
-        wanted = [id_ for id_, mine in on_top.items() if mine]
+        top = aliased(RecordRow)
+        each = func.json_each(type_coerce(top.payload, Text), "$.top").table_valued("value")
         for since in set(threads.values()):
             query = (
                 select(
-                    RecordRow.top_id,
+                    each.c.value,
                     RecordRow.machine_id,
                     func.coalesce(func.sum(RecordRow.length_m), 0.0),
                     func.coalesce(func.sum(RecordRow.minutes).filter(RecordRow.length_m.is_(None)), 0.0),
                 )
+                .join(top, top.id == RecordRow.top_id)
+                .join(each, true())
                 .where(
                     RecordRow.kind == Run.kind,
                     RecordRow.struck_at.is_(None),
                     RecordRow.at >= since,
-                    RecordRow.top_id.in_(wanted),
+                    each.c.value.in_([number for number, moment in threads.items() if moment == since]),
                 )
-                .group_by(RecordRow.top_id, RecordRow.machine_id)
+                .group_by(each.c.value, RecordRow.machine_id)
             )
-            for top_id, machine, meters, minutes in self._session.execute(query).tuples():
-                for number in on_top[top_id or 0]:
-                    if threads[number] == since:
-                        found[number].append(Used(machine=machine, meters=meters or 0, unmeasured_min=minutes or 0))
+            for number, machine, meters, minutes in self._session.execute(query).tuples():
+                found[number].append(Used(machine=machine, meters=meters or 0, unmeasured_min=minutes or 0))
         return found
 
-    def wound(self, threads: Mapping[int, datetime]) -> Mapping[int, Sequence[tuple[int, float]]]:
-        """Return the bobbins of each thread that were loaded since its moment: the machine, and how full."""
-        found: dict[int, list[tuple[int, float]]] = {number: [] for number in threads}
-        since = min(threads.values(), default=_LONG_AGO)
-        query = select(RecordRow.at, RecordRow.machine_id, RecordRow.payload).where(
-            RecordRow.kind == BobbinLoaded.kind, RecordRow.struck_at.is_(None), RecordRow.at >= since
-        )
-        for at, machine, load in self._session.execute(query).tuples():
-            if isinstance(load, BobbinLoaded) and load.bobbin in threads and at >= threads[load.bobbin]:
-                found[load.bobbin].append((machine, load.fill))
+    def wound(self, threads: Mapping[int, datetime]) -> Mapping[int, Mapping[int, float]]:
+        """Return the full bobbins of each thread that were loaded since its moment, by machine."""
+        found: dict[int, dict[int, float]] = {number: {} for number in threads}
+        thread, fill = func.json_extract(_TEXT, "$.bobbin"), func.json_extract(_TEXT, "$.fill")
+        for since in set(threads.values()):
+            mine = [number for number, moment in threads.items() if moment == since]
+            query = (
+                select(thread, RecordRow.machine_id, func.sum(func.coalesce(fill, 1.0)))
+                .where(
+                    RecordRow.kind == BobbinLoaded.kind,
+                    RecordRow.struck_at.is_(None),
+                    RecordRow.at >= since,
+                    thread.in_(mine),
+                )
+                .group_by(thread, RecordRow.machine_id)
+            )
+            for number, machine, bobbins in self._session.execute(query).tuples():
+                found[number][machine] = bobbins
         return found

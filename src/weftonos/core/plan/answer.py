@@ -38,6 +38,7 @@ class KnownForPlan:
         return PassFacts(
             pace_m_h=own or usual_pace(each.what, on_frame=self.on_frame),
             pace_is_own=own is not None,
+            usual_m_h=usual_pace(each.what, on_frame=self.on_frame),
             bobbin_m=self.bobbins_m.get(each.below) if each.below else None,
             life_h=HOURS_LIFE[0].value,
             clean_h=CLEAN_AFTER.value,

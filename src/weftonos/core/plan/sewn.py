@@ -7,9 +7,14 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 
 from weftonos.core.kernel.standing import estimate
-from weftonos.core.plan.passes import PassStage, PassState, PassStep, QuiltPlanned, pass_states
-from weftonos.core.plan.takes import Learned, PassTakes, PlanTakes
+from weftonos.core.plan.expected import Told
+from weftonos.core.plan.passes import PassKind, PassStage, PassState, PassStep, QuiltPlanned, pass_states
+from weftonos.core.plan.takes import Learned, PassTakes, PlanTakes, parts_of
 
+#: The last bobbin of a quilt is half used on the average, and anything between none and all of it.
+HALF_USED, COUNTED_WHOLE = estimate(0.5, "bobbins"), estimate(0.29, "bobbins", "sd of a whole one's part")
+#: Fewer bobbins on a quilt say too little: the part that is left of the last one is too large beside them.
+BOBBINS_THAT_TELL = estimate(3, "bobbins")
 #: The order of the log: the moment, and the number within one moment.
 Place = tuple[datetime, int]
 #: A pass that its owner has not called done is not done, however long it was sewn.
@@ -18,11 +23,15 @@ NOT_YET_DONE = estimate(0.95, "", "the most that hours alone say of a pass")
 
 @dataclass(frozen=True, kw_only=True)
 class Sewn:
-    """What was sewn of a pass: minutes, meters (``None`` where a run did not say), bobbins that were begun."""
+    """What was sewn of a pass: minutes, meters (``None`` where a run did not say), and bobbins.
+
+    ``bobbins`` were sewn from, the one among them that another pass had left; ``loaded`` were new.
+    """
 
     minutes: float = 0.0
     meters: float | None = 0.0
     bobbins: int = 0
+    loaded: int = 0
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -52,7 +61,7 @@ def sewn_by_pass(
         elif on is not None:
             sewn = found[on]
             if what.bobbin:
-                found[on] = replace(sewn, bobbins=sewn.bobbins + 1)
+                found[on] = replace(sewn, bobbins=sewn.bobbins + 1, loaded=sewn.loaded + 1)
                 continue
             meters = None if what.meters is None or sewn.meters is None else sewn.meters + what.meters
             bobbins = sewn.bobbins or 1
@@ -72,19 +81,25 @@ def share_sewn(state: PassState, sewn: Sewn, takes: PassTakes) -> float:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Finished:
-    """A quilt that was finished by plan: what its done passes took against what they were planned to take.
+class FinishedPass:
+    """What a pass took against what it was planned to take; ``meters`` is ``None`` where nobody measured."""
 
-    ``meters`` and ``thread`` are ``None`` where nobody measured; ``planned`` holds for the passes that were done.
-    """
-
-    quilt: str
+    what: PassKind
     hours: float
     hours_planned: float
     meters: float | None
     meters_planned: float
-    bobbins: int
+    loaded: int
     bobbins_planned: float | None
+
+
+@dataclass(frozen=True, kw_only=True)
+class Finished:
+    """A quilt that was finished by plan, by the passes that were done."""
+
+    quilt: str
+    hours: float
+    passes: Sequence[FinishedPass]
 
 
 def finished(
@@ -92,40 +107,65 @@ def finished(
 ) -> Finished | None:
     """Return real against planned; ``None`` while a pass is left, or where nothing was stitched by plan.
 
-    ``takes`` is what the plan takes by the figures alone, nothing learned from other quilts.
+    ``takes`` is what the plan takes at a usual pace, nothing learned from other quilts.
     """
-    states = pass_states(plan, steps)
-    done = [each for each in takes.passes if states[each.key].stage is PassStage.DONE]
-    if not all(state.over for state in states.values()) or not done:
+    states, by_key = pass_states(plan, steps), {each.key: each for each in takes.passes}
+    done = [each for each in plan.passes if states[each.key].stage is PassStage.DONE]
+    # A pass that was sewn without clock or run says nothing of the others either.
+    if not done or not all(s.over for s in states.values()) or any(not sewn[each.key].minutes for each in done):
         return None
-    real = [sewn[each.key] for each in done]
-    if any(not each.minutes for each in real):
-        # A pass that was sewn without clock or run says nothing of the others either.
-        return None
-    meters = [each.meters for each in real if each.meters]
-    bobbins = [each.bobbins.likely for each in done if each.bobbins is not None]
     return Finished(
         quilt=plan.quilt,
-        hours=sum(each.minutes for each in real) / 60,
-        hours_planned=sum(each.hours.likely for each in done),
-        meters=sum(meters) if len(meters) == len(real) else None,
-        meters_planned=sum(each.stitched_m.likely for each in done),
-        bobbins=sum(each.bobbins for each in real),
-        bobbins_planned=sum(bobbins) if len(bobbins) == len(done) else None,
+        hours=sum(sewn[each.key].minutes for each in done) / 60,
+        passes=[
+            FinishedPass(
+                what=each.what,
+                hours=sewn[each.key].minutes / 60,
+                hours_planned=by_key[each.key].hours.likely,
+                meters=sewn[each.key].meters or None,
+                meters_planned=by_key[each.key].stitched_m.likely,
+                loaded=sewn[each.key].loaded,
+                bobbins_planned=b.likely if (b := by_key[each.key].bobbins) else None,
+            )
+            for each in done
+        ],
     )
 
 
 def learned_from(quilts: Sequence[Finished]) -> Learned:
-    """Return real over planned of finished quilts.
+    """Return what finished quilts tell.
 
-    The last bobbin of a pass is half used on the average, so that half a bobbin is taken off each count.
+    Hours and meters are told pass by pass, bobbins of the whole quilt: the last one is half used on the average.
     """
     return Learned(
-        meters=[each.meters / each.meters_planned for each in quilts if each.meters],
-        thread=[
-            max(each.bobbins - 0.5, 0.5) / each.bobbins_planned
-            for each in quilts
-            if each.bobbins and each.bobbins_planned
+        meters=[
+            [
+                Told(ratio=each.meters / each.meters_planned, parts={each.what: 1.0})
+                for each in quilt.passes
+                if each.meters and each.meters_planned
+            ]
+            for quilt in quilts
         ],
-        hours=[each.hours / each.hours_planned for each in quilts if each.hours_planned],
+        thread=[told for quilt in quilts if (told := _thread_told(quilt))],
+        hours=[
+            [
+                Told(ratio=each.hours / each.hours_planned, parts={each.what: 1.0})
+                for each in quilt.passes
+                if each.hours_planned
+            ]
+            for quilt in quilts
+        ],
     )
+
+
+def _thread_told(quilt: Finished) -> list[Told]:
+    planned: dict[PassKind, float] = {}
+    for each in quilt.passes:
+        if each.bobbins_planned is None:
+            return []
+        planned[each.what] = planned.get(each.what, 0.0) + each.bobbins_planned
+    begun = sum(each.loaded for each in quilt.passes)
+    if begun < BOBBINS_THAT_TELL.value:
+        return []
+    used = begun - HALF_USED.value
+    return [Told(ratio=used / sum(planned.values()), parts=parts_of(planned), counted=COUNTED_WHOLE.value / used)]

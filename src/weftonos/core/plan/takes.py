@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 
 from weftonos.core.bobbin.thread_use import thread_per_stitch_mm
@@ -22,6 +22,8 @@ from weftonos.core.plan.expected import (
     Doubt,
     LearnedFactor,
     Likely,
+    Parts,
+    Told,
     learned_factor,
     together,
 )
@@ -46,14 +48,15 @@ def usual_pace(what: PassKind, *, on_frame: bool) -> float:
 
 @dataclass(frozen=True, kw_only=True)
 class PassFacts:
-    """What the workshop knows for a pass: its pace, whether that is one's own, and meters of thread on a full bobbin.
+    """What the workshop knows for a pass: paces in stitched m an hour, and meters of thread on a full bobbin.
 
-    ``life_h`` are the hours a needle of its kind lasts, ``None`` where its condition decides, ``clean_h`` those until
-    cleaning.
+    ``pace_m_h`` is by the last runs where ``pace_is_own``; ``usual_m_h`` is usual for its kind. ``life_h`` are the
+    hours a needle of its kind lasts, ``None`` where its condition decides, ``clean_h`` those until cleaning.
     """
 
     pace_m_h: float
     pace_is_own: bool
+    usual_m_h: float
     bobbin_m: float | None
     life_h: float | None
     clean_h: float
@@ -61,11 +64,11 @@ class PassFacts:
 
 @dataclass(frozen=True, kw_only=True)
 class Learned:
-    """Real over planned of the quilts that were finished by plan: stitched meters, bobbin thread, hours."""
+    """What the quilts that were finished by plan told: of stitched meters, of bobbin thread, of hours at usual pace."""
 
-    meters: Sequence[float] = field(default=())
-    thread: Sequence[float] = field(default=())
-    hours: Sequence[float] = field(default=())
+    meters: Sequence[Sequence[Told]] = field(default=())
+    thread: Sequence[Sequence[Told]] = field(default=())
+    hours: Sequence[Sequence[Told]] = field(default=())
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -110,7 +113,7 @@ class PlanTakes:
 
 @dataclass(frozen=True)
 class Factors:
-    """The three factors of a plan."""
+    """The three factors of a plan, and whether hours are reckoned from a usual pace."""
 
     meters: LearnedFactor
     thread: LearnedFactor
@@ -123,15 +126,34 @@ def _meters_doubt(each: Pass) -> Doubt:
     return METERS_BY_LINES if each.lines_apart_mm or each.block_m else METERS_BY_PICTURE
 
 
+def parts_of(amounts: Mapping[PassKind, float]) -> Parts:
+    """Return the share of each kind in what is added up."""
+    whole = sum(amounts.values())
+    return {kind: amount / whole for kind, amount in amounts.items()} if whole else {}
+
+
+def _by_kind(plan: QuiltPlanned, amount: Callable[[Pass], float]) -> Parts:
+    amounts: dict[PassKind, float] = {}
+    for each in plan.passes:
+        amounts[each.what] = amounts.get(each.what, 0.0) + amount(each)
+    return parts_of(amounts)
+
+
 def factors_of(plan: QuiltPlanned, facts: Mapping[int, PassFacts], learned: Learned) -> Factors:
     """Return what the plan's figures are multiplied by; the pass with the most stitching says how sure they are."""
-    widest = max(plan.passes, key=lambda each: each.meters_on(plan.width, plan.height))
+
+    def meters_on(each: Pass) -> float:
+        return each.meters_on(plan.width, plan.height)
+
+    widest = max(plan.passes, key=meters_on)
     meters = _meters_doubt(widest)
-    pace = OWN_PACE if facts[widest.key].pace_is_own else USUAL_PACE
+    own = facts[widest.key].pace_is_own and not learned.hours
+    by_meters = _by_kind(plan, meters_on)
+    by_hours = _by_kind(plan, lambda each: meters_on(each) / facts[each.key].usual_m_h)
     return Factors(
-        meters=learned_factor(meters, learned.meters),
-        thread=learned_factor(together(meters, THREAD_EACH), learned.thread),
-        hours=learned_factor(together(meters, pace), learned.hours),
+        meters=learned_factor(meters, learned.meters, by_meters),
+        thread=learned_factor(together(meters, THREAD_EACH), learned.thread, by_meters),
+        hours=learned_factor(together(meters, OWN_PACE if own else USUAL_PACE), learned.hours, by_hours),
     )
 
 
@@ -140,27 +162,31 @@ def thread_for(stitched_m: float, stitch_mm: float, thickness_mm: float) -> floa
     return stitched_m / stitch_mm * thread_per_stitch_mm(stitch_mm, thickness_mm)
 
 
-def what_it_takes(plan: QuiltPlanned, facts: Mapping[int, PassFacts], learned: Learned | None = None) -> PlanTakes:
+def what_it_takes(
+    plan: QuiltPlanned, facts: Mapping[int, PassFacts], learned: Learned | None = None, *, at_usual_pace: bool = False
+) -> PlanTakes:
     """Return what a plan takes, pass by pass and in all.
 
     Parameters
     ----------
-    facts: what is known for each pass, by its key. learned: real over planned of earlier quilts.
+    facts: what is known for each pass, by its key. learned: what finished quilts told.
+    at_usual_pace: whatever one's own runs say, for what finished quilts are held against.
     """
-    by = factors_of(plan, facts, learned or Learned())
+    learned = learned or Learned()
+    by, usual = factors_of(plan, facts, learned), at_usual_pace or bool(learned.hours)
     takes, hours_before = [], 0.0
     for each in plan.passes:
         known, planned = facts[each.key], each.meters_on(plan.width, plan.height)
         thread = thread_for(planned, each.stitch, plan.sandwich.thickness_mm)
-        hours = Likely.of(planned / known.pace_m_h, by.hours)
+        hours = Likely.of(planned / (known.usual_m_h if usual else known.pace_m_h), by.hours, each.what)
         after = hours_before + hours.likely
         takes.append(
             PassTakes(
                 key=each.key,
                 words=each.words,
-                stitched_m=Likely.of(planned, by.meters),
-                thread_m=Likely.of(thread, by.thread),
-                bobbins=Likely.of(thread / known.bobbin_m, by.thread) if known.bobbin_m else None,
+                stitched_m=Likely.of(planned, by.meters, each.what),
+                thread_m=Likely.of(thread, by.thread, each.what),
+                bobbins=Likely.of(thread / known.bobbin_m, by.thread, each.what) if known.bobbin_m else None,
                 hours=hours,
                 needles=int(hours.likely / known.life_h) if known.life_h else 0,
                 cleanings=_due_between(hours_before, after, known.clean_h),
