@@ -31,9 +31,12 @@ QUERIES = {
     "machines/{m}/line": LINE,
     **{f"machines/{{m}}/{s}": STATION for s in ("thread", "needle", "readings", "balance", "run", "mend", "rack")},
     **{f"machines/{{m}}/{s}": STATION for s in ("needles", "troubles", "preflight", "upkeep")},
+    **{f"machines/{{m}}/{s}": STATION for s in ("plan",)},
+    "plans": STATION,
+    "shopping": 25,
     "threads": 6,
     "recipes": LIST,
-    "log": 6,
+    "log": 8,
 }
 
 

@@ -22,6 +22,7 @@ PASSCODE = "heron-plover"
 EMPTY_FORMS = {
     "a thread": ("/1/thread", ("Add from a label",), "Put it in the drawer", "What the label says"),
     "a quilt": ("/1/run?part=quilts", ("Another quilt is on",), "It is on the frame", "Its name"),
+    "a plan": ("/1/run?part=plan", ("Plan a quilt",), "Save the plan", "The quilt's name"),
     "minutes": ("/1/run", ("Or note the time by hand",), "Note the minutes", "Minutes stitched"),
     "a case": ("/1/bobbin?part=rack", (), "Put the case on the rack", "Case label"),
     "a machine": ("/1/workshop", ("Another machine",), "Save machine", "What you call it"),

@@ -170,6 +170,14 @@ FORMS = (
         ("Another quilt is on",),
     ),
     Form(
+        "1/run?part=plan",
+        "quilt_planned",
+        "Save the plan",
+        {"The quilt's name": "Whimbrel", "Width": "150", "Height": "180,5"},
+        {"The quilt's name": at("quilt"), "Width": at("width_m"), "Height": at("height_m")},
+        ("Plan a quilt", "Edge to edge"),
+    ),
+    Form(
         "1/mend?part=upkeep",
         "upkeep",
         "Hook oiled: note it",

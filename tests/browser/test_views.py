@@ -140,6 +140,8 @@ ACTS = {
     "start the clock, though there is trouble": ("/2/run", "button:has-text('Start the clock')", 390),
     "note a break": ("/2/run", "button[aria-label^='Thread broke, kept going']", 390),
     "add a thread from its label": ("/1/thread", "button:has-text('Add from a label')", 390),
+    "a pass is done": ("/3/run?part=plan", "button:has-text('is done')", 390),
+    "begin a pass": ("/1/run?part=plan", "button:has-text('Begin')", 390),
     "done, at upkeep": ("/1/mend?part=upkeep", "button:has-text('Done now')", 390),
     "it was fine, at a check": ("/2/mend", "button:has-text('Not it')", 390),
 }

@@ -6,14 +6,14 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
-from sqlalchemy import Text, func, select, true, type_coerce
+from sqlalchemy import select
 from sqlalchemy.orm import Session, aliased
 
 from weftonos.core.log.run import Run
 from weftonos.core.plan.cones import ConeNoted, ConeSays
 from weftonos.core.plan.passes import PassStep, QuiltPlanned
 from weftonos.core.plan.sewn import Happened, Place
-from weftonos.core.setup.events import BobbinLoaded
+from weftonos.core.setup.events import BobbinLoaded, TopThreaded
 from weftonos.store.models import RecordRow
 from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST
 from weftonos.store.quilts import NAMING
@@ -22,14 +22,12 @@ from weftonos.store.quilts import NAMING
 MOST_PLANS = 200
 #: Records that name a quilt, at most, the newest: SQLite takes so many values at once.
 MOST_NAMING = 20_000
-#: A document as it is written, for SQLite's own reading.
-_TEXT = type_coerce(RecordRow.payload, Text)
 _LONG_AGO = datetime(1, 1, 2, tzinfo=UTC)
 
 
 @dataclass(frozen=True, kw_only=True)
 class Used:
-    """What was stitched with a thread on top on one machine: meters noted, and minutes of runs without them."""
+    """A run with a thread on top: the machine, its meters, or its minutes where none were noted."""
 
     machine: int
     meters: float
@@ -145,46 +143,49 @@ class Plans:
     def sewn_on_top(self, threads: Mapping[int, datetime]) -> Mapping[int, Sequence[Used]]:
         """Return what was stitched with each thread on top since its moment, by machine."""
         found: dict[int, list[Used]] = {number: [] for number in threads}
-        top = aliased(RecordRow)
-        each = func.json_each(type_coerce(top.payload, Text), "$.top").table_valued("value")
-        for since in set(threads.values()):
-            query = (
-                select(
-                    each.c.value,
-                    RecordRow.machine_id,
-                    func.coalesce(func.sum(RecordRow.length_m), 0.0),
-                    func.coalesce(func.sum(RecordRow.minutes).filter(RecordRow.length_m.is_(None)), 0.0),
-                )
-                .join(top, top.id == RecordRow.top_id)
-                .join(each, true())
-                .where(
-                    RecordRow.kind == Run.kind,
-                    RecordRow.struck_at.is_(None),
-                    RecordRow.at >= since,
-                    each.c.value.in_([number for number, moment in threads.items() if moment == since]),
-                )
-                .group_by(each.c.value, RecordRow.machine_id)
+        threaded = self._session.execute(
+            select(RecordRow.id, RecordRow.payload).where(
+                RecordRow.kind == TopThreaded.kind, RecordRow.struck_at.is_(None)
             )
-            for number, machine, meters, minutes in self._session.execute(query).tuples():
-                found[number].append(Used(machine=machine, meters=meters or 0, unmeasured_min=minutes or 0))
+        ).tuples()
+        on_top = {
+            id_: mine
+            for id_, payload in threaded
+            if isinstance(payload, TopThreaded) and (mine := threads.keys() & payload.top)
+        }
+        query = (
+            select(
+                RecordRow.top_id,
+                RecordRow.machine_id,
+                RecordRow.at,
+                RecordRow.length_m,
+                RecordRow.minutes,
+            )
+            .where(
+                RecordRow.kind == Run.kind,
+                RecordRow.struck_at.is_(None),
+                RecordRow.at >= min(threads.values(), default=_LONG_AGO),
+                RecordRow.top_id.is_not(None),
+            )
+            .order_by(*OLDEST_FIRST)
+        )
+        for top_id, machine, at, meters, minutes in self._session.execute(query).tuples():
+            for number in on_top.get(top_id or 0, ()):
+                if at >= threads[number]:
+                    unmeasured = (minutes or 0) if meters is None else 0.0
+                    found[number].append(Used(machine=machine, meters=meters or 0, unmeasured_min=unmeasured))
         return found
 
     def wound(self, threads: Mapping[int, datetime]) -> Mapping[int, Mapping[int, float]]:
         """Return the full bobbins of each thread that were loaded since its moment, by machine."""
         found: dict[int, dict[int, float]] = {number: {} for number in threads}
-        thread, fill = func.json_extract(_TEXT, "$.bobbin"), func.json_extract(_TEXT, "$.fill")
-        for since in set(threads.values()):
-            mine = [number for number, moment in threads.items() if moment == since]
-            query = (
-                select(thread, RecordRow.machine_id, func.sum(func.coalesce(fill, 1.0)))
-                .where(
-                    RecordRow.kind == BobbinLoaded.kind,
-                    RecordRow.struck_at.is_(None),
-                    RecordRow.at >= since,
-                    thread.in_(mine),
-                )
-                .group_by(thread, RecordRow.machine_id)
-            )
-            for number, machine, bobbins in self._session.execute(query).tuples():
-                found[number][machine] = bobbins
+        query = select(RecordRow.at, RecordRow.machine_id, RecordRow.payload).where(
+            RecordRow.kind == BobbinLoaded.kind,
+            RecordRow.struck_at.is_(None),
+            RecordRow.at >= min(threads.values(), default=_LONG_AGO),
+        )
+        for at, machine, load in self._session.execute(query).tuples():
+            if isinstance(load, BobbinLoaded) and (since := threads.get(load.bobbin)) and at >= since:
+                mine = found[load.bobbin]
+                mine[machine] = mine.get(machine, 0.0) + load.fill
         return found

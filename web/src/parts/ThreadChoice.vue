@@ -12,10 +12,13 @@ interface Choice {
 }
 const id = useId();
 const found = ref<Choice[]>([]);
+/** Nothing is said to be missing before it is looked for. */
+const asked = ref(false);
 const chosen = ref<Choice | string | null>(props.known ? { value: value.value, name: props.known } : null);
 
 async function search({ query: text }: AutoCompleteCompleteEvent) {
   const page = await answer(client.GET("/api/threads", { params: { query: { text, limit: 40 } } })).catch(() => null);
+  asked.value = true;
   found.value = (page?.items ?? []).map((t) => ({ value: t.id, name: `${t.spec.name} (${t.words})` }));
 }
 function choose(choice: Choice | string | null) {
@@ -36,6 +39,7 @@ function choose(choice: Choice | string | null) {
       complete-on-focus
       placeholder="Name, fiber, weight"
       fluid
+      :empty-search-message="asked ? 'No such thread' : ' '"
       :pt="{ dropdown: { 'aria-label': `Show threads for: ${label}` } }"
       @complete="search"
       @update:model-value="choose" />

@@ -6,7 +6,7 @@ import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, reactive, ref, watch } from "vue";
 import { answer, client } from "../../api/client";
-import { useLine, useQuilt, useQuilts } from "../../api/queries";
+import { useLine, usePlans, useQuilt, useQuilts } from "../../api/queries";
 import { useHere, useMachineId } from "../../composables/machine";
 import { useNote } from "../../composables/send";
 import FieldBox from "../../parts/FieldBox.vue";
@@ -23,6 +23,8 @@ watch([quilts, line], () => (name.value ||= line.value?.setup.quilt || quilts.va
   immediate: true,
 });
 const { data: quilt } = useQuilt(name);
+const { data: plans } = usePlans();
+const plan = computed(() => plans.value?.find((each) => each.quilt === name.value));
 const onNow = computed(() => !!name.value && line.value?.setup.quilt === name.value);
 const putting = ref(false);
 const form = reactive({ quilt: "", for_whom: "", note: "" });
@@ -146,6 +148,9 @@ const FACTS = computed(() => {
         <RouterLink :to="{ name: 'log', params: { machine }, query: { quilt: quilt.name } }" class="step-link"
           >All {{ quilt.records }} records</RouterLink
         >
+        <RouterLink :to="{ query: { part: 'plan', ...(plan ? { plan: plan.id } : {}) } }" class="step-link">{{
+          plan ? "Its plan" : "Plans"
+        }}</RouterLink>
         <a :href="pdf" class="step-link">Print this page</a>
         <AsTable path="/api/quilt.csv" :filter="{ name: quilt.name }" />
         <Button label="For whom, and a note" text @click="describe" />

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { stretch } from "../../units";
+import { percent } from "../../words";
 import { computed, defineAsyncComponent, ref, watch } from "vue";
 import { useRoute } from "vue-router";
-import { useLine, useRun } from "../../api/queries";
+import { useLine, usePlanNow, useRun } from "../../api/queries";
 import { useMachineId } from "../../composables/machine";
 import ClockPanel from "../../parts/ClockPanel.vue";
 import FiguresNote from "../../parts/FiguresNote.vue";
@@ -33,6 +34,7 @@ watch(
 const machine = useMachineId();
 const { data } = useRun(machine, ref(undefined));
 const { data: line } = useLine(machine);
+const { data: plan } = usePlanNow(machine);
 const first = computed(() =>
   (line.value?.knots ?? []).filter(
     (k) => !["run", "log"].includes(k.station) && (k.state === "trouble" || k.state === "caution"),
@@ -62,6 +64,11 @@ const first = computed(() =>
           </RouterLink>
         </section>
         <ClockPanel main />
+        <section v-if="plan" class="panel stack" aria-label="The plan">
+          <p class="verdict">{{ plan.words }}, {{ percent(plan.share) }}</p>
+          <p v-if="plan.way">{{ plan.way.text }}</p>
+          <RouterLink :to="{ query: { part: 'plan' } }" class="onward">Done, or so far: the plan</RouterLink>
+        </section>
         <NextInPlan />
       </div>
       <div>
