@@ -5806,25 +5806,34 @@ export interface components {
         };
         /**
          * Finished
-         * @description A quilt that was finished by plan: what its done passes took against what they were planned to take.
-         *
-         *     ``meters`` and ``thread`` are ``None`` where nobody measured; ``planned`` holds for the passes that were done.
+         * @description A quilt that was finished by plan, by the passes that were done.
          */
         Finished: {
-            /** Bobbins */
-            bobbins: number;
+            /** Hours */
+            hours: number;
+            /** Passes */
+            passes: components["schemas"]["FinishedPass"][];
+            /** Quilt */
+            quilt: string;
+        };
+        /**
+         * FinishedPass
+         * @description What a pass took against what it was planned to take; ``meters`` is ``None`` where nobody measured.
+         */
+        FinishedPass: {
             /** Bobbins Planned */
             bobbins_planned: number | null;
             /** Hours */
             hours: number;
             /** Hours Planned */
             hours_planned: number;
+            /** Loaded */
+            loaded: number;
             /** Meters */
             meters: number | null;
             /** Meters Planned */
             meters_planned: number;
-            /** Quilt */
-            quilt: string;
+            what: components["schemas"]["PassKind"];
         };
         /**
          * Fit
@@ -6750,24 +6759,24 @@ export interface components {
         };
         /**
          * Learned
-         * @description Real over planned of the quilts that were finished by plan: stitched meters, bobbin thread, hours.
+         * @description What the quilts that were finished by plan told: of stitched meters, of bobbin thread, of hours at usual pace.
          */
         Learned: {
             /**
              * Hours
              * @default []
              */
-            hours?: number[];
+            hours?: components["schemas"]["Told"][][];
             /**
              * Meters
              * @default []
              */
-            meters?: number[];
+            meters?: components["schemas"]["Told"][][];
             /**
              * Thread
              * @default []
              */
-            thread?: number[];
+            thread?: components["schemas"]["Told"][][];
         };
         /**
          * LearnedTurn
@@ -10499,6 +10508,25 @@ export interface components {
             number: string;
             /** Used At */
             used_at: string | null;
+        };
+        /**
+         * Told
+         * @description Real over planned of one pass, or of a whole quilt: the share of each kind in it, and what the count is off by.
+         *
+         *     ``counted`` is the relative error of counting (bobbins are counted whole).
+         */
+        Told: {
+            /**
+             * Counted
+             * @default 0
+             */
+            counted?: number;
+            /** Parts */
+            parts: {
+                [key: string]: number;
+            };
+            /** Ratio */
+            ratio: number;
         };
         /**
          * Tolerance
