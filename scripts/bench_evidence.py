@@ -15,6 +15,8 @@ from weftonos.api.app import create_app
 from weftonos.core.evidence.compare import Unit, compare_lives, compare_rates
 from weftonos.core.evidence.plan import needles_of_each, quilts_of_each
 from weftonos.core.evidence.rates import Exposure, learn_spread, rate_of
+from weftonos.core.evidence.survival import life_told
+from weftonos.core.needle.life import NeedleSpan
 from weftonos.runtime.settings import Settings
 from weftonos.store.bringing import bring_in
 from weftonos.store.opening import open_workshop
@@ -91,6 +93,25 @@ def wrong_by_peeking(workshops: int) -> float:
     return wrong / workshops
 
 
+def said_to_wear(workshops: int, needles: int, shape: float = 1.0) -> float:
+    """Return how often needles of a Weibull life are said to wear out."""
+    chance, said = np.random.default_rng(5), 0
+    for _ in range(workshops):
+        life = life_told([NeedleSpan(float(hours), True) for hours in 6 * chance.weibull(shape, needles)])
+        said += life is not None and life.wears_out
+    return said / workshops
+
+
+def said_to_wear_at_some_time(workshops: int, needles: int = 25) -> float:
+    """Return how often needles that fail at random are said to wear out after any of them."""
+    chance, said = np.random.default_rng(6), 0
+    for _ in range(workshops):
+        spans = [NeedleSpan(float(hours), True) for hours in chance.exponential(6, needles)]
+        lives = (life_told(spans[:n]) for n in range(5, needles + 1))
+        said += any(life is not None and life.wears_out for life in lives)
+    return said / workshops
+
+
 def seen_as_planned(workshops: int) -> tuple[float, float]:
     """Return how often a planned comparison sees the difference it was planned for: needles, quilts."""
     chance, needles, quilts = np.random.default_rng(4), 0, 0
@@ -133,6 +154,12 @@ def bench_evidence(workshops: int = 500) -> None:
         name = f"needle ratio held{', machine mixed in' if confounded else ''} (given in {given:.0%})"
         _row(name, held, 0.93, 1)
     _row("said to differ where nothing does, looking after each quilt", wrong_by_peeking(workshops // 3), 0, 0.05)
+    for number in (6, 8, 12, 20):
+        _row(f"said to wear out, {number} needles that fail at random", said_to_wear(workshops, number), 0, 0.03)
+    _row("the same, looking after each of 25 needles", said_to_wear_at_some_time(workshops // 3), 0, 0.05)
+    for shape, number in ((2.0, 10), (2.0, 20), (3.0, 10)):
+        share = said_to_wear(workshops, number, shape)
+        print(f"  {f'needles that wear (shape {shape:g}) are said to, {number} of them':<66} {share:6.1%}")
     needles, quilts = seen_as_planned(workshops)
     _row("planned difference of needles seen", needles, 0.75, 0.85)
     _row("planned difference of breaks seen", quilts, 0.75, 0.85)

@@ -153,6 +153,23 @@ def test_a_plan_says_how_many_and_refuses_the_impossible(bench):
     assert bench.refused("machines/1/evidence/plan?times=1.01", both)[0] == "times"
 
 
+def test_a_plan_says_how_long_it_takes_and_what_a_season_could_show(bench):
+    machine, _, _ = bench.combination()
+    both = {"measure": "life", "factor": "finish", "first": "titanium", "second": "steel"}
+    assert bench.post(f"machines/{machine}/evidence/plan", both)["text"].endswith("isn't known yet.")
+    for _ in range(12):
+        bench.post(f"machines/{machine}/needle", {"metric": 90, "american": 14, "point": "topstitch"})
+        bench.later(60 * 24 * 20)
+    answer = bench.post(f"machines/{machine}/evidence/plan?times=1.5", both)
+    assert answer["months"] == pytest.approx(2 * answer["of_each"] / 1, rel=0.1), "a needle a month"
+    assert f"takes about {round(answer['months'] / 12)} years." in answer["text"]
+    season = answer["season_times"]
+    assert season is None or season > 1.5
+    large = bench.post(f"machines/{machine}/evidence/plan?times=10", both)
+    assert large["months"] < answer["months"]
+    assert (large["months"] <= 6) == (large["season_times"] is None and "season" not in large["text"])
+
+
 def test_the_records_of_the_demo_find_what_is_hidden_in_it(demo):
     steel_wear, titanium_wear = (
         wear_by_meter(SimNeedle(90, titanium=coated), SimCloth(), SimulatedMachine(1).temper)
@@ -166,7 +183,7 @@ def test_the_records_of_the_demo_find_what_is_hidden_in_it(demo):
     # The old cone breaks oftenest; and a worn needle more often than a fresh one.
     assert max(history.THREADS, key=lambda name: rates[name]["per_unit"]) == history.OLD_CONE
     assert rates[history.OLD_CONE]["low"] > rates["Saltmarsh 40"]["per_unit"]
-    steel = next(line for line in demo["lives"] if line["kind"].startswith("steel topstitch, middle"))
+    steel = next(line for line in demo["lives"] if line["kind"] == "steel topstitch, middle sizes, on Heron")
     assert steel["weibull"]["shape"] > 1
     assert "wear out" in steel["text"]
     assert re.search(r"Changing costs least at [\d.]+ hour", steel["text"])

@@ -17,7 +17,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 from lifelines import KaplanMeierFitter, WeibullFitter
-from lifelines.datasets import load_leukemia
+from lifelines.datasets import load_gbsg2, load_leukemia, load_lung, load_rossi, load_waltons
 from lifelines.utils import restricted_mean_survival_time
 from scipy import stats
 from statsmodels.discrete.discrete_model import NegativeBinomial
@@ -39,6 +39,7 @@ from weftonos.core.evidence.survival import (
     change_at,
     fit_weibull,
     kaplan_meier,
+    life_told,
     restricted_mean,
 )
 from weftonos.core.evidence.wear import AMPLITUDE_POWER, LENGTH_POWER, LOAD_POWER, Rubbed, relative_wear
@@ -73,6 +74,12 @@ def of_looms(breaks) -> list[Exposure]:
 def spreads(looms):
     """The spread between looms, learned from the other five groups."""
     return {group: learn_spread([of_looms(mine) for other, mine in looms.items() if other != group]) for group in looms}
+
+
+def says_they_wear_out(hours) -> bool:
+    """What is said of needles that were all used until trouble came."""
+    life = life_told([NeedleSpan(float(each), True) for each in hours])
+    return life is not None and life.wears_out
 
 
 class TestRatesThatKnowQuiltsDiffer:
@@ -188,6 +195,47 @@ class TestNeedlesLast:
             # lifelines gives the variance of one life, not of its mean: only that ours is narrower can be held.
             assert (ours.high - ours.low) / 3.92 < math.sqrt(variance)
 
+    @pytest.mark.parametrize("needles", [6, 8, 12, 20])
+    def test_needles_that_fail_at_random_are_seldom_said_to_wear_out(self, needles):
+        chance = np.random.default_rng(needles)
+        said = [says_they_wear_out(chance.exponential(6, needles)) for _ in range(400)]
+        assert sum(said) <= 0.03 * 400
+
+    def test_looked_at_after_each_of_25_needles_neither(self):
+        chance, said = np.random.default_rng(25), 0
+        for _ in range(120):
+            hours = chance.exponential(6, 25)
+            said += any(says_they_wear_out(hours[:n]) for n in range(5, 26))
+        # 5 in 100 are aimed at; so few workshops may show 9 in 100 (the binomial's 97.5 %).
+        assert said <= 11
+
+    def test_needles_that_wear_are_told_from_ten_on(self):
+        chance = np.random.default_rng(3)
+        assert sum(says_they_wear_out(6 * chance.weibull(3, 10)) for _ in range(200)) >= 0.85 * 200
+
+    @pytest.mark.parametrize(
+        ("table", "hours", "trouble"),
+        [
+            (load_gbsg2, "time", "cens"),
+            (load_rossi, "week", "arrest"),
+            (load_lung, "time", "status"),
+            (load_waltons, "T", "E"),
+        ],
+    )
+    def test_a_mean_of_fifteen_holds_that_of_the_whole_set(self, table, hours, trouble):
+        """Fifteen lives drawn from lifelines' open sets, against the mean of the whole set within the same time."""
+        table = table()
+        whole = [NeedleSpan(float(t), bool(e)) for t, e in zip(table[hours], table[trouble], strict=True)]
+        chance, held, tried = random.Random(15), 0, 0
+        for _ in range(300):
+            found = restricted_mean(drawn := chance.sample(whole, 15))
+            if sum(span.trouble for span in drawn) < 2:
+                continue
+            truth = restricted_mean(whole, found.within_h)
+            tried += 1
+            held += found.low <= truth.hours <= found.high
+        assert held / tried >= 0.93, held / tried
+
     def test_what_the_shape_says(self):
         wearing = [NeedleSpan(hours, True) for hours in (7.5, 8, 8.2, 8.5, 8.8, 9, 9.1, 9.4)]
         assert "wear out" in fit_weibull(wearing).words
@@ -200,7 +248,7 @@ class TestNeedlesLast:
         assert len(kaplan_meier([])) == 1
 
     def test_the_hour_at_which_changing_costs_least_is_found_by_brute_force(self):
-        life = Weibull(scale_h=9, shape=3, shape_low=2, shape_high=4)
+        life = Weibull(scale_h=9, shape=3, shape_low=2, shape_high=4, said_low=2, said_high=4)
         found = change_at(life, needle_minutes=1, change_minutes=3, trouble_minutes=20)
         chance = random.Random(3)
         ages = [9 * (-math.log(1 - chance.random())) ** (1 / 3) for _ in range(40_000)]
@@ -216,7 +264,9 @@ class TestNeedlesLast:
         assert found.minutes_per_hour < found.at_trouble
 
     def test_what_fails_at_random_is_not_changed_before(self):
-        found = change_at(Weibull(scale_h=9, shape=1, shape_low=0.7, shape_high=1.3), needle_minutes=1)
+        found = change_at(
+            Weibull(scale_h=9, shape=1, shape_low=0.7, shape_high=1.3, said_low=0.6, said_high=1.4), needle_minutes=1
+        )
         assert found.hours is None
         assert found.minutes_per_hour == pytest.approx(24 / 9)
 

@@ -59,11 +59,14 @@ def plan(
     question: TwoKinds,
     workshop: WorkshopToRead,
     request: Request,
+    now: Now,
     times: Annotated[float, Query(description="The difference one cares about, as a factor.")] = 2,
 ) -> planning.PlanAnswer:
     """Say how many needles or quilts of each kind would show a difference of this size, 8 times in 10."""
     workshop.machine(machine_id)
-    return planning.plan_comparison(workshop, question, times, request.app.state.evidence)
+    return planning.plan_comparison(
+        workshop, machine_id, question, times=times, kept=request.app.state.evidence, now=now
+    )
 
 
 @router.get("/planned")

@@ -4,10 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from datetime import datetime
+from datetime import datetime, timedelta
 from enum import StrEnum
 
-from weftonos.core.evidence.plan import needles_of_each, quilts_of_each
+from weftonos.core.evidence.plan import (
+    SEASON_MONTHS,
+    in_months,
+    largest_in_a_season,
+    months_for,
+    needles_of_each,
+    quilts_of_each,
+)
 from weftonos.core.evidence.records import FACTOR_NAMES, OF_NEEDLES, Factor, Per, exposures
 from weftonos.core.evidence.survival import fit_weibull
 from weftonos.core.kernel.errors import CraftError
@@ -23,6 +30,8 @@ from weftonos.store.workshop import Workshop
 
 #: The share of needles that come to trouble is taken as this at least, and breaks on a quilt as well.
 LEAST_TROUBLE = 0.05
+#: What says how many needles and quilts a machine takes.
+LAST_YEAR, MONTHS_A_YEAR = timedelta(days=365), 12
 
 
 def compare(workshop: Workshop, question: TwoKinds, kept: EvidenceCache) -> Comparison:
@@ -73,15 +82,34 @@ def _called_now(names: Mapping[int, str], words: str, threads: tuple[int, ...]) 
 
 @dataclass(frozen=True, kw_only=True)
 class PlanAnswer:
-    """What a comparison would take: so many of each kind, and that in words."""
+    """What a comparison would take: so many of each kind, how long at this machine's pace, and that in words.
+
+    ``season_times`` is the least difference that a season could show, where this one would take longer.
+    """
 
     of_each: int
     text: str
+    months: float | None = None
+    season_times: float | None = None
 
 
-def plan_comparison(workshop: Workshop, question: TwoKinds, times: float, kept: EvidenceCache) -> PlanAnswer:
+def plan_comparison(
+    workshop: Workshop, machine_id: int, question: TwoKinds, *, times: float, kept: EvidenceCache, now: datetime
+) -> PlanAnswer:
     """Say how many needles or quilts of each kind it takes to see a difference of ``times``, 8 times in 10."""
-    return _answer(_known(workshop, question, kept), question, times)
+    found = _known(workshop, question, kept)
+    answer = _answer(found, question, times)
+    needles, quilts = workshop.runs.used_in(machine_id, now - LAST_YEAR, now)
+    a_month = (needles if question.measure is Measure.LIFE else quilts) / MONTHS_A_YEAR
+    months = months_for(answer.of_each, a_month)
+    if months is None:
+        return replace(answer, text=f"{answer.text} How long that takes isn't known yet.")
+    text = f"{answer.text} At your pace that takes {in_months(months)}."
+    if months <= SEASON_MONTHS.value:
+        return replace(answer, text=text, months=months)
+    season = largest_in_a_season(a_month, lambda other: _answer(found, question, other).of_each)
+    shows = f"A season could show {season:g} times." if season else "A season could show no difference."
+    return replace(answer, text=f"{text} {shows}", months=months, season_times=season)
 
 
 def _answer(found: Evidence, question: TwoKinds, times: float) -> PlanAnswer:

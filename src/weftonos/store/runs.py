@@ -131,6 +131,15 @@ class Runs:
             self._last[machine_id] = [(at, payload) for at, payload in rows if isinstance(payload, Run)]
         return self._last[machine_id]
 
+    def used_in(self, machine_id: int, since: datetime, until: datetime) -> tuple[int, int]:
+        """Return how many needles were fitted and how many quilts were stitched on in a time."""
+        query = select(
+            func.count().filter(RecordRow.kind == NeedleFitted.kind),
+            func.count(RecordRow.quilt.distinct()).filter(RecordRow.kind == Run.kind, RecordRow.quilt != ""),
+        ).where(*counting(machine_id), RecordRow.at >= since, RecordRow.at <= until)
+        needles, quilts = self._session.execute(query).one()
+        return needles, quilts
+
     def fitted_points(self, machine_id: int) -> set[str]:
         """Return the points of all needles that were ever fitted to a machine."""
         points = select(RecordRow.detail).where(*counting(machine_id, NeedleFitted.kind), RecordRow.detail.is_not(None))

@@ -8207,11 +8207,17 @@ export interface components {
         };
         /**
          * PlanAnswer
-         * @description What a comparison would take: so many of each kind, and that in words.
+         * @description What a comparison would take: so many of each kind, how long at this machine's pace, and that in words.
+         *
+         *     ``season_times`` is the least difference that a season could show, where this one would take longer.
          */
         PlanAnswer: {
+            /** Months */
+            months?: number | null;
             /** Of Each */
             of_each: number;
+            /** Season Times */
+            season_times?: number | null;
             /** Text */
             text: string;
         };
@@ -11033,8 +11039,15 @@ export interface components {
         /**
          * Weibull
          * @description A Weibull life: its scale in hours and its shape, with the shape's 95 % interval.
+         *
+         *     ``said_low`` and ``said_high`` are what words and advice go by: free of the bias of few troubles, and wide enough to
+         *     be looked at after each needle.
          */
         Weibull: {
+            /** Said High */
+            said_high: number;
+            /** Said Low */
+            said_low: number;
             /** Scale H */
             scale_h: number;
             /** Shape */

@@ -7,6 +7,7 @@ import { usePlanned } from "../../api/queries";
 import { useHere, useMachineId } from "../../composables/machine";
 import { useNote, useSend } from "../../composables/send";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
+import EndComparison from "../../parts/EndComparison.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
 
 /** Any two of a kind, compared by the records; and what it would take to see a difference. */
@@ -36,6 +37,8 @@ watch(
 );
 const found = ref("");
 const takes = ref("");
+/** The least difference that a season could show, where the one asked for takes longer. */
+const season = ref<number | null>(null);
 const question = () => ({
   measure: form.measure,
   factor: form.factor,
@@ -62,10 +65,15 @@ const plan = useSend(
   {
     then: (answered) => {
       takes.value = answered.text;
+      season.value = answered.season_times ?? null;
       found.value = "";
     },
   },
 );
+function lookFor(times: number) {
+  form.times = times;
+  void plan.go();
+}
 const begin = useNote(
   () =>
     answer(
@@ -101,7 +109,7 @@ const problem = computed(() => compare.problem.value ?? plan.problem.value ?? be
   <div class="row">
     <Button label="Compare them" :disabled="levels.length < 2" :loading="compare.pending.value" @click="compare.go()" />
     <Button
-      label="What would it take to see twice as much?"
+      :label="`What would it take to see ${form.times === 2 ? 'twice' : `${form.times} times`} as much?`"
       text
       :disabled="levels.length < 2"
       :loading="plan.pending.value"
@@ -112,12 +120,20 @@ const problem = computed(() => compare.problem.value ?? plan.problem.value ?? be
   <p v-else-if="found" class="verdict" role="status">{{ found }}</p>
   <template v-else-if="takes">
     <p class="verdict" role="status">{{ takes }}</p>
-    <Button label="Use them in turn from now on" outlined class="low" @click="begin.go()" />
+    <div class="row">
+      <Button label="Use them in turn from now on" outlined @click="begin.go()" />
+      <Button
+        v-if="season && season !== form.times"
+        :label="`Look for ${season} times instead`"
+        text
+        @click="lookFor(season)" />
+    </div>
   </template>
   <template v-if="planned">
     <h3>Planned</h3>
     <p class="verdict">{{ planned.progress.text }}</p>
     <p class="soft">{{ planned.answer }}</p>
+    <EndComparison :progress="planned.progress" />
   </template>
 </template>
 
@@ -126,8 +142,5 @@ const problem = computed(() => compare.problem.value ?? plan.problem.value ?? be
   display: grid;
   grid-template-columns: repeat(auto-fit, minmax(11rem, 1fr));
   gap: 0.7rem;
-}
-.low {
-  justify-self: start;
 }
 </style>
