@@ -24,6 +24,19 @@ const route = useRoute();
 const machine = useMachineId();
 const station = computed(() => `${machine.value}-${String(route.name)}`);
 const settled = useSettled(station);
+/** Nobody looks at an empty page for longer than this without a word. */
+const SAID_AFTER_MS = 400;
+const slow = ref(false);
+watch(
+  [station, settled],
+  (_now, _before, over) => {
+    slow.value = false;
+    if (settled.value) return;
+    const timer = window.setTimeout(() => (slow.value = !settled.value), SAID_AFTER_MS);
+    over(() => window.clearTimeout(timer));
+  },
+  { immediate: true },
+);
 const help = ref(false);
 const main = useTemplateRef<HTMLElement>("main");
 const title = computed(
@@ -117,6 +130,7 @@ function undo() {
     <OpeningNote />
     <WarningLine />
     <WaitingLine />
+    <p v-if="slow" class="loading" role="status">One moment, reading the records …</p>
     <RouterView :key="station" :class="{ unsettled: !settled }" />
   </main>
   <div class="notice" role="status" aria-live="polite">
@@ -149,6 +163,14 @@ main:focus {
 .skip:not(:focus) {
   clip-path: inset(50%);
 }
+.loading {
+  position: absolute;
+  left: 0;
+  right: 0;
+  padding: 3rem 1rem;
+  text-align: center;
+  font-size: var(--type-lead);
+}
 .unsettled {
   opacity: 0;
 }
@@ -165,7 +187,7 @@ main:focus {
   background: var(--indigo-deep);
   color: #fff;
   border-radius: 4px;
-  border-left: 6px solid var(--marigold);
+  border-top: 4px solid var(--marigold);
   padding: 0.7rem 1.1rem;
   /* What lies beneath takes taps. */
   pointer-events: none;

@@ -185,7 +185,7 @@ function about(statement: Schemas["Statement"]) {
   padding-top: 0.5rem;
 }
 .settled {
-  border-left: 5px solid var(--marigold);
-  padding-left: 0.7rem;
+  border-top: 3px solid var(--marigold);
+  padding-top: 0.5rem;
 }
 </style>

@@ -192,7 +192,7 @@ const save = useSend(
 }
 .change {
   display: grid;
-  grid-template-columns: 26px 1fr;
+  grid-template-columns: 26px minmax(0, 1fr);
   gap: 0.6rem;
   align-items: center;
   min-height: 44px;

@@ -138,6 +138,11 @@ const line = computed(() => {
   border-color: var(--marigold);
   background: var(--amber-wash);
 }
+@media (max-width: 600px) {
+  .pairs {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
 @media (max-width: 900px) {
   .densities {
     grid-template-columns: repeat(3, minmax(0, 1fr));

@@ -27,6 +27,8 @@ const here = useHere();
 const queries = useQueryClient();
 const person = ref(localStorage.getItem(PERSON) ?? "");
 watch(person, (name) => localStorage.setItem(PERSON, name));
+/** Who practices alone needs no name. */
+const who = computed(() => person.value.trim() || "You");
 const { data: page } = useQuery({
   queryKey: computed(() => ["practice", machine.value, person.value]),
   queryFn: () =>
@@ -50,7 +52,7 @@ const shownNow = (round: Schemas["Round"]) => {
 };
 const begin = useSend(
   (exercise: Schemas["Exercise"]) =>
-    answer(client.POST("/api/machines/{machine_id}/practice", { ...here(), body: { person: person.value, exercise } })),
+    answer(client.POST("/api/machines/{machine_id}/practice", { ...here(), body: { person: who.value, exercise } })),
   { then: shownNow },
 );
 const goOn = useSend(
@@ -80,7 +82,7 @@ const seed = ref("1");
       <div>
         <section class="panel stack">
           <h2>What do you want to practice?</h2>
-          <FieldBox label="Your name" :error="begin.error('person')"
+          <FieldBox label="Your name, if others practice too" :error="begin.error('person')"
             ><InputText v-model="person" maxlength="40" autocomplete="off"
           /></FieldBox>
           <p v-if="begin.problem.value && !begin.error('person')" class="field-error" role="alert">

@@ -85,8 +85,8 @@ async function findCause() {
 
 <style scoped>
 .first-move {
-  border-left: 6px solid var(--marigold);
-  padding-left: 0.8rem;
+  border-top: 3px solid var(--marigold);
+  padding-top: 0.6rem;
 }
 .first-move .p-button {
   justify-self: start;

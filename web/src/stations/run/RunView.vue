@@ -110,7 +110,7 @@ const first = computed(() =>
   align-items: center;
   text-decoration: none;
   color: var(--ink);
-  border-left: 6px solid var(--marigold);
+  border: 2px solid var(--marigold);
   background: var(--amber-wash);
   border-radius: 4px;
   padding: 0.5rem 0.8rem;

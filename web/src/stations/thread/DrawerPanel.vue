@@ -315,7 +315,7 @@ td {
   min-height: 52px;
   padding: 0 1.2rem;
   border: 0;
-  border-left: 6px solid var(--marigold);
+  border-top: 4px solid var(--marigold);
   border-radius: 4px;
   background: var(--indigo-deep);
   color: #fff;
