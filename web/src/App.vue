@@ -130,7 +130,7 @@ function undo() {
     <OpeningNote />
     <WarningLine />
     <WaitingLine />
-    <p v-if="slow" class="loading" role="status">One moment, reading the records …</p>
+    <p v-if="slow" class="loading" aria-live="polite">One moment, reading the records …</p>
     <RouterView :key="station" :class="{ unsettled: !settled }" />
   </main>
   <div class="notice" role="status" aria-live="polite">

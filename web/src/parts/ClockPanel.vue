@@ -135,6 +135,7 @@ function note(one: (typeof all)[number]) {
   font-size: var(--type-head);
 }
 .quilt {
+  overflow-wrap: anywhere;
   min-height: 48px;
   border: 2px solid var(--rule);
   background: var(--panel);

@@ -173,6 +173,7 @@ ol {
   padding: 0;
 }
 ul button {
+  overflow-wrap: anywhere;
   width: 100%;
   min-height: 52px;
   display: grid;
