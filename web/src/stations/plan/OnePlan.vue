@@ -194,6 +194,10 @@ const wind = computed(() => {
   gap: 1.25rem;
   border-top-color: var(--marigold);
 }
+/* A pass may have a long name of its owner's own. */
+.lead :deep(.p-button-label) {
+  overflow-wrap: anywhere;
+}
 .passes,
 .evenings {
   list-style: none;
