@@ -175,11 +175,11 @@ def test_what_is_slow_for_this_owner_is_slow_and_the_rest_only_a_little():
 
 
 def test_more_bobbins_than_planned_are_said_as_they_go():
-    way = on_the_way(Likely(5.5, 7.0, 8.9), used=4, share=0.45)
+    way = on_the_way(Likely(5.5, 7.0, 8.9), begun=4, share=0.45)
     assert way.text == "4 of 7 bobbins used for 45%, 1 more than planned: 8 in all."
-    assert on_the_way(Likely(5.5, 7.0, 8.9), used=6, share=0.5).more >= 2
-    assert on_the_way(Likely(5.5, 7.0, 8.9), used=3.5, share=0.5).text.endswith("as planned.")
-    assert on_the_way(Likely(5.5, 7.0, 8.9), used=0, share=0.0) is None
+    assert on_the_way(Likely(5.5, 7.0, 8.9), begun=6, share=0.5).more >= 2
+    assert on_the_way(Likely(5.5, 7.0, 8.9), begun=4, share=0.5).text.endswith("as planned.")
+    assert on_the_way(Likely(5.5, 7.0, 8.9), begun=0, share=0.0) is None
 
 
 STEP = {stage: lambda key, s=stage, **says: PassStep(plan=1, key=key, stage=s, **says) for stage in PassStage}
@@ -203,7 +203,7 @@ def test_runs_and_bobbins_belong_to_the_pass_that_was_begun():
     ]
     sewn = sewn_by_pass(plan, steps, happened)
     assert sewn[1] == Sewn(minutes=90, meters=None, bobbins=2, loaded=2)
-    assert sewn[2] == Sewn(minutes=10, meters=7, bobbins=1), "the bobbin that was in counts for it"
+    assert sewn[2] == Sewn(minutes=10, meters=7, bobbins=1, minutes_since=10), "the bobbin that was in counts for it"
     said = [step for _, step in steps]
     assert pass_on(plan, said).key == 2
     assert pass_states(plan, said)[1].over
@@ -216,7 +216,10 @@ def test_how_far_a_pass_is_goes_by_its_owner_then_by_meters_then_by_hours():
     assert share_sewn(state, Sewn(minutes=30, meters=None), takes) == pytest.approx(0.4)
     assert share_sewn(state, Sewn(minutes=30, meters=25), takes) == pytest.approx(0.25)
     assert share_sewn(state, Sewn(minutes=900, meters=None), takes) == 0.95
-    assert share_sewn(pass_states(plan, [BEGUN(1, share=0.7)])[1], Sewn(minutes=900), takes) == 0.7
+    said = pass_states(plan, [BEGUN(1, share=0.7)])[1]
+    assert share_sewn(said, Sewn(minutes=900), takes) == 0.7
+    assert share_sewn(said, Sewn(minutes=900, minutes_since=7.5), takes) == pytest.approx(0.8), "sewn since it was said"
+    assert share_sewn(said, Sewn(minutes=900, minutes_since=600), takes) == 0.95
     assert share_sewn(pass_states(plan, [DONE(1)])[1], Sewn(), takes) == 1
 
 

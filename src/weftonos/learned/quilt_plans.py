@@ -187,6 +187,12 @@ def _facts(known: _Known, row: RecordRow, plan: QuiltPlanned, each: Pass) -> Pas
     )
 
 
+def plan_rows(workshop: Workshop, quilt: str | None = None) -> list[RecordRow]:
+    """Return the plans, newest first; one of a machine whose description can't be read is left out."""
+    machines = {row.id for row in workshop.machines()}
+    return [row for row in workshop.plans.all(quilt) if row.machine_id in machines]
+
+
 def plans_as_they_are(
     workshop: Workshop, kept: PlanCache, rows: Sequence[RecordRow], learned: Learned | None = None
 ) -> list[PlanAsIs]:
@@ -263,7 +269,7 @@ def what_plans_taught(workshop: Workshop, kept: PlanCache, machine_id: int, befo
 
 
 def _what_plans_taught(workshop: Workshop, kept: PlanCache, machine_id: int, before: datetime | None) -> Learned:
-    rows = [row for row in workshop.plans.all() if row.machine_id == machine_id and (not before or row.at < before)]
+    rows = [row for row in plan_rows(workshop) if row.machine_id == machine_id and (not before or row.at < before)]
     steps = workshop.plans.steps(row.id for row in rows)
     over = [
         row
@@ -385,7 +391,7 @@ def plan_now(workshop: Workshop, kept: PlanCache, machine_id: int, setup: Setup)
     """Return where a machine's quilt is in its plan; ``None`` without a plan, and while none of its passes is begun."""
     if not setup.quilt:
         return None
-    rows = workshop.plans.all(setup.quilt)[:1]
+    rows = plan_rows(workshop, setup.quilt)[:1]
     if not rows:
         return None
     found = plans_as_they_are(workshop, kept, rows)[0]

@@ -32,6 +32,7 @@ from weftonos.learned.quilt_plans import (
     PlanNow,
     on_machine_now,
     plan_now,
+    plan_rows,
     plans_as_they_are,
     set_up_of,
     stocks,
@@ -140,7 +141,7 @@ class PlanPage:
 
 def plans(workshop: Workshop, kept: PlanCache) -> Sequence[PlanItem]:
     """List the plans, newest first."""
-    rows = workshop.plans.all()
+    rows = plan_rows(workshop)
     machines = {row.id: row for row in workshop.machines()}
     found = plans_as_they_are(workshop, kept, rows)
     return [
@@ -448,7 +449,7 @@ def _evenings(
 
 
 def _unfinished(workshop: Workshop, kept: PlanCache) -> list[PlanAsIs]:
-    found = plans_as_they_are(workshop, kept, workshop.plans.all())
+    found = plans_as_they_are(workshop, kept, plan_rows(workshop))
     return [each for each in found if each.left]
 
 

@@ -184,17 +184,17 @@ def cheapest_order(
         if in_zones < total - AS_GOOD.value:
             total, way, by_zones = in_zones, other, zones
     as_typed = _as_typed(typed, costs, rules)
-    saves = (as_typed + rolls - total) if as_typed is not None else math.nan
+    saves = None if as_typed is None else as_typed + rolls - total
     keys = [typed[n] for n in way]
     steps = ([on[keys[0]] if now is None else now] if keys else []) + [on[key] for key in keys]
     return Ordered(
         keys=keys,
         minutes=total,
         zones=by_zones,
-        saves=saves if saves == saves else 0.0,
+        saves=saves or 0.0,
         changes=[change_between(a, b, minutes) for a, b in pairwise(steps)],
         rules=rules,
-        text=_says(keys == typed and by_zones == 1, saves, by_zones),
+        text=_says(saves, by_zones),
     )
 
 
@@ -268,10 +268,10 @@ def _as_typed(typed: Sequence[int], costs: _Costs, rules: Sequence[ComesFirst]) 
     return (costs.begin[0] if typed else 0.0) + sum(costs.between[n][n + 1] for n in range(len(typed) - 1))
 
 
-def _says(same: bool, saves: float, zones: int) -> str:
+def _says(saves: float | None, zones: int) -> str:
     by = f" Sew it in {so_many(zones, 'zone')}, every pass in each, and roll once." if zones > 1 else ""
-    if saves != saves:
+    if saves is None:
         return f"Some passes must come before others. In this order they do.{by}"
-    if same or saves < AS_GOOD.value:
+    if saves < AS_GOOD.value:
         return f"Your order is as good as any.{by}"
     return f"Saves {saves:.0f} minutes against your order.{by}"

@@ -9,10 +9,8 @@ from datetime import datetime
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.plan.expected import Told
 from weftonos.core.plan.passes import PassKind, PassStage, PassState, PassStep, QuiltPlanned, pass_states
-from weftonos.core.plan.takes import Learned, PassTakes, PlanTakes, parts_of
+from weftonos.core.plan.takes import COUNTED_WHOLE, HALF_USED, Learned, PassTakes, PlanTakes, parts_of
 
-#: The last bobbin of a quilt is half used on the average, and anything between none and all of it.
-HALF_USED, COUNTED_WHOLE = estimate(0.5, "bobbins"), estimate(0.29, "bobbins", "sd of a whole one's part")
 #: Fewer bobbins on a quilt say too little: the part that is left of the last one is too large beside them.
 BOBBINS_THAT_TELL = estimate(3, "bobbins")
 #: The order of the log: the moment, and the number within one moment.
@@ -25,13 +23,15 @@ NOT_YET_DONE = estimate(0.95, "", "the most that hours alone say of a pass")
 class Sewn:
     """What was sewn of a pass: minutes, meters (``None`` where a run did not say), and bobbins.
 
-    ``bobbins`` were sewn from, the one among them that another pass had left; ``loaded`` were new.
+    ``bobbins`` were sewn from, the one among them that another pass had left; ``loaded`` were new. ``minutes_since``
+    were sewn since its owner last said how far it is.
     """
 
     minutes: float = 0.0
     meters: float | None = 0.0
     bobbins: int = 0
     loaded: int = 0
+    minutes_since: float = 0.0
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -58,6 +58,7 @@ def sewn_by_pass(
         if isinstance(what, PassStep):
             if what.key in found:
                 on = what.key if what.stage is PassStage.BEGUN else None if what.key == on else on
+                found[what.key] = replace(found[what.key], minutes_since=0.0)
         elif on is not None:
             sewn = found[on]
             if what.bobbin:
@@ -65,19 +66,26 @@ def sewn_by_pass(
                 continue
             meters = None if what.meters is None or sewn.meters is None else sewn.meters + what.meters
             bobbins = sewn.bobbins or 1
-            found[on] = replace(sewn, minutes=sewn.minutes + what.minutes, meters=meters, bobbins=bobbins)
+            found[on] = replace(
+                sewn,
+                minutes=sewn.minutes + what.minutes,
+                meters=meters,
+                bobbins=bobbins,
+                minutes_since=sewn.minutes_since + what.minutes,
+            )
     return found
 
 
 def share_sewn(state: PassState, sewn: Sewn, takes: PassTakes) -> float:
-    """Return how far a pass is, 0 to 1: as its owner said last, else by meters, else by hours."""
+    """Return how far a pass is, 0 to 1: as its owner said last and what was sewn since, else by meters or hours."""
     if state.stage is PassStage.DONE:
         return 1.0
+    hours, most = takes.hours.likely, NOT_YET_DONE.value
     if state.share is not None:
-        return state.share
+        return max(state.share, min(most, state.share + sewn.minutes_since / 60 / hours)) if hours else state.share
     if sewn.meters:
-        return min(NOT_YET_DONE.value, sewn.meters / takes.stitched_m.likely)
-    return min(NOT_YET_DONE.value, sewn.minutes / 60 / takes.hours.likely) if takes.hours.likely else 0.0
+        return min(most, sewn.meters / takes.stitched_m.likely)
+    return min(most, sewn.minutes / 60 / hours) if hours else 0.0
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -35,6 +35,8 @@ PACE_ON_FRAME = estimate(80, "m/h", "on a frame")
 PACE_PANTOGRAPH = estimate(150, "m/h", "edge to edge with a pantograph")
 #: Test lines before a pass that is sewn with another combination.
 TEST_LINES = estimate(1, "", "one for each combination")
+#: The last bobbin is half used on the average, and anything between none and all of it.
+HALF_USED, COUNTED_WHOLE = estimate(0.5, "bobbins"), estimate(0.29, "bobbins", "sd of a whole one's part")
 #: How far a pass is, is said by eye.
 SHARE_BY_EYE = estimate(0.07, "", "of the pass")
 
@@ -231,21 +233,23 @@ class OnTheWay:
     text: str
 
 
-def on_the_way(planned: Likely, used: float, share: float) -> OnTheWay | None:
-    """Return how many bobbins a pass will take in all, by those used for the share that is sewn.
+def on_the_way(planned: Likely, begun: int, share: float) -> OnTheWay | None:
+    """Return how many bobbins a pass will take in all, by those begun for the share that is sewn.
 
-    What was planned and what was used are weighed by how sure each is: the plan by its range, the count by half a
-    bobbin and by a share that is said by eye. ``None`` where nothing is sewn.
+    The one that is in is half used on the average. What was planned and what was used are weighed by how sure each is:
+    the plan by its range, the count by a part of a bobbin and by a share that is said by eye. ``None`` where nothing is
+    sewn.
     """
-    if share <= 0 or used <= 0:
+    if share <= 0 or begun <= 0:
         return None
-    expected = planned.likely * share
+    used = begun - HALF_USED.value
     prior = (math.log(planned.high / planned.low) / (2 * Z80.value)) ** 2
-    seen = (0.5 / max(used, 1)) ** 2 + (SHARE_BY_EYE.value / share) ** 2
-    ratio = math.exp(math.log(used / expected) * prior / (prior + seen))
+    seen = (COUNTED_WHOLE.value / used) ** 2 + (SHARE_BY_EYE.value / share) ** 2
+    ratio = (used / (planned.likely * share)) ** (prior / (prior + seen))
     in_all = used + (1 - share) * planned.likely * ratio
-    more = round(in_all) - math.ceil(planned.likely)
-    of = f"{used:.0f} of {so_many(math.ceil(planned.likely), 'bobbin')} used for {share:.0%}"
+    wound, planned_whole = math.ceil(in_all), math.ceil(planned.likely)
+    more = wound - planned_whole
     way = "more" if more > 0 else "fewer"
-    ends = f"{abs(more)} {way} than planned: {round(in_all)} in all" if more else "as planned"
-    return OnTheWay(used=used, planned=planned.likely, in_all=in_all, more=more, text=f"{of}, {ends}.")
+    ends = f"{abs(more)} {way} than planned: {wound} in all" if more else "as planned"
+    text = f"{begun} of {so_many(planned_whole, 'bobbin')} used for {share:.0%}, {ends}."
+    return OnTheWay(used=used, planned=planned.likely, in_all=in_all, more=more, text=text)
