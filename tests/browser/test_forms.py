@@ -174,7 +174,7 @@ FORMS = (
         "quilt_planned",
         "Save the plan",
         {"The quilt's name": "Whimbrel", "Width": "150", "Height": "180,5"},
-        {"The quilt's name": at("quilt"), "Width": at("width_m"), "Height": at("height_m")},
+        {"The quilt's name": at("quilt"), "Width": at("width_m", times=100), "Height": at("height_m", times=100)},
         ("Plan a quilt", "Edge to edge"),
     ),
     Form(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 
 from playwright.sync_api import Locator, Page, expect
@@ -10,7 +11,7 @@ from browser import free_port, server
 
 
 def knot(page: Page, station: str):
-    return page.get_by_role("navigation", name="Stations").get_by_role("link", name=station)
+    return page.get_by_role("navigation", name="Stations").get_by_role("link", name=re.compile(f"^{station}"))
 
 
 def choose(page: Page, label: str, option: str, within: Locator | None = None) -> None:

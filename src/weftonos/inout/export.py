@@ -143,7 +143,13 @@ def line_schema() -> dict[str, Any]:
             definitions[f"{kind}.{name}"] = _pointed(inner, kind)
         found = _pointed(found, kind)
         for field in _naming(kind):
-            found["properties"][field] = {
+            listed, _, of_part = field.partition(".")
+            properties = found["properties"]
+            if of_part:
+                # Each part of a list names it.
+                part = properties[listed]["items"]["$ref"].rpartition("/")[2]
+                properties = definitions[part]["properties"]
+            properties[of_part or listed] = {
                 "description": "Another thing, by its uid.",
                 "anyOf": [{"type": "string"}, {"type": "null"}, {"type": "array", "items": {"type": "string"}}],
             }

@@ -14,7 +14,7 @@ const shown = computed(() => (plan.value?.moves.length && !line.value?.recipe ? 
 </script>
 
 <template>
-  <aside v-if="shown" class="moves" :aria-label="`The plan of ${shown.quilt}`">
+  <aside v-if="shown" class="pinned" :aria-label="`The plan of ${shown.quilt}`">
     <p>
       <strong dir="auto">{{ shown.quilt }}</strong>
       <span class="soft">, {{ shown.words }}</span>
@@ -34,32 +34,17 @@ const shown = computed(() => (plan.value?.moves.length && !line.value?.recipe ? 
 </template>
 
 <style scoped>
-.moves {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 0 1.4rem;
-  align-items: center;
-  background: var(--amber-wash);
-  border-bottom: 2px solid var(--marigold);
-  padding: 0.1rem 1.25rem;
-}
-ul {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-  display: flex;
-  flex-wrap: wrap;
-  gap: 0 1.2rem;
-  flex: 1 1 20rem;
+.pinned {
+  padding-block: 0.1rem;
 }
 [aria-current="page"] {
   font-weight: 700;
 }
 @media (max-width: 600px) {
-  .moves {
+  .pinned {
     padding: 0 0.9rem;
   }
-  .moves > p {
+  .pinned > p {
     display: none;
   }
   /* The next move alone: the others follow it. */

@@ -33,7 +33,7 @@ const end = useSend(
 </script>
 
 <template>
-  <aside v-if="recipe" class="moves" :aria-label="`Putting back ${recipe.name}`">
+  <aside v-if="recipe" class="pinned" :aria-label="`Putting back ${recipe.name}`">
     <p>
       <strong>{{ recipe.name }}</strong>{{ " "
       }}<span class="soft">{{ left.length ? `${left.length} to go` : "all of it is on" }}</span>
@@ -55,24 +55,6 @@ const end = useSend(
 </template>
 
 <style scoped>
-.moves {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 0.3rem 1.4rem;
-  align-items: center;
-  background: var(--amber-wash);
-  border-bottom: 2px solid var(--marigold);
-  padding: 0.4rem 1.25rem;
-}
-ul {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-  display: flex;
-  flex-wrap: wrap;
-  gap: 0.2rem 1.2rem;
-  flex: 1 1 20rem;
-}
 .done {
   color: var(--ink-soft);
 }
@@ -81,7 +63,7 @@ ul {
   gap: 0.4rem;
 }
 @media (max-width: 900px) {
-  .moves > p {
+  .pinned > p {
     flex: 1;
   }
   ul {

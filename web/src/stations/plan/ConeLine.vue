@@ -15,32 +15,26 @@ const here = useHere();
 const weighing = ref(false);
 const form = reactive({ grams: "", empty_g: "" });
 type Cone = Omit<Schemas["ConeNoted"], "kind" | "thread">;
+/** What the scale shows; what is no number is said at its field. */
+const weighed = (): Cone => ({
+  says: "weighed",
+  grams: numberIn("grams", form.grams),
+  empty_g: optionalNumber("empty_g", form.empty_g),
+});
 const note = useNote(
-  (cone: Cone) =>
+  (cone: Cone | "weighed") =>
     answer(
       client.POST("/api/machines/{machine_id}/cones", {
         ...here(),
-        body: { cones: 1, lot: "", ...cone, thread: props.thread.id, kind: "cone_noted" as const },
+        body: {
+          cones: 1,
+          lot: "",
+          ...(cone === "weighed" ? weighed() : cone),
+          thread: props.thread.id,
+          kind: "cone_noted" as const,
+        },
       }),
     ),
-  {
-    then: () => {
-      weighing.value = false;
-      Object.assign(form, { grams: "", empty_g: "" });
-    },
-  },
-);
-const weigh = useNote(
-  () => {
-    const grams = numberIn("grams", form.grams);
-    const empty_g = optionalNumber("empty_g", form.empty_g);
-    return answer(
-      client.POST("/api/machines/{machine_id}/cones", {
-        ...here(),
-        body: { thread: props.thread.id, says: "weighed", grams, empty_g, cones: 1, lot: "", kind: "cone_noted" },
-      }),
-    );
-  },
   {
     then: () => {
       weighing.value = false;
@@ -73,16 +67,18 @@ const weigh = useNote(
       <Button label="It ended" text @click="note.go({ says: 'ended' })" />
       <Button label="New cone" text @click="note.go({ says: 'new' })" />
     </div>
-    <form v-if="weighing" class="pairs wide" @submit.prevent="weigh.go()">
-      <FieldBox label="Cone with thread, grams" :error="weigh.error('grams')"
+    <form v-if="weighing" class="pairs wide" @submit.prevent="note.go('weighed')">
+      <FieldBox label="Cone with thread, grams" :error="note.error('grams')"
         ><InputText v-model="form.grams" inputmode="decimal" autofocus
       /></FieldBox>
-      <FieldBox label="Empty cone, grams" :error="weigh.error('empty_g')"
+      <FieldBox label="Empty cone, grams" :error="note.error('empty_g')"
         ><InputText v-model="form.empty_g" inputmode="decimal"
       /></FieldBox>
-      <Button type="submit" label="Save the weight" :loading="weigh.pending.value" />
+      <Button type="submit" label="Save the weight" :loading="note.pending.value" />
     </form>
-    <p v-if="note.problem.value" class="field-error wide" role="alert">{{ note.problem.value.message }}</p>
+    <p v-if="note.problem.value && !note.error('grams', 'empty_g')" class="field-error wide" role="alert">
+      {{ note.problem.value.message }}
+    </p>
   </div>
 </template>
 

@@ -78,8 +78,7 @@ function add(what: Kind) {
   const before = form.passes.at(-1);
   const pass = emptyPass(nextKey(), what);
   // Most passes are sewn with what the one before was.
-  if (before)
-    Object.assign(pass, { top: before.top, topName: before.topName, below: before.below, belowName: before.belowName });
+  if (before) Object.assign(pass, { top: before.top, below: before.below });
   form.passes.push(pass);
   open.value = pass.key;
 }

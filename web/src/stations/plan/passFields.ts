@@ -14,9 +14,7 @@ export interface PassFields {
   meters: string;
   stitch: string;
   top: number;
-  topName: string;
   below: number;
-  belowName: string;
   machine: number;
   motion: NonNullable<Schemas["Pass"]["motion"]>;
   needle: Schemas["Pass"]["needle"];
@@ -34,16 +32,14 @@ export const emptyPass = (key: number, what: Schemas["PassKind"]): PassFields =>
   meters: "",
   stitch: "",
   top: 0,
-  topName: "",
   below: 0,
-  belowName: "",
   machine: 0,
   motion: what === "ditch" || what === "binding" ? "straight" : "free_motion",
   needle: null,
   point: null,
 });
 
-/** A pass of a plan as its form begins. The names of its threads are put in where they are known. */
+/** A pass of a plan as its form begins. */
 export function toForm(pass: Schemas["Pass"]): PassFields {
   return {
     ...emptyPass(pass.key, pass.what),
