@@ -16,12 +16,14 @@ const router = useRouter();
 const { data: plans } = usePlans();
 const { data: line } = useLine(machine);
 const chosen = ref(Number(route.query.plan ?? 0));
+/** Until somebody picks a plan, that of the quilt that is on leads, whichever answer comes first. */
+const picked = ref(chosen.value > 0);
 const making = ref<"" | "new" | "change">("");
 watch(
   [plans, line],
   () => {
     const known = plans.value ?? [];
-    if (known.some((p) => p.id === chosen.value)) return;
+    if (picked.value && known.some((p) => p.id === chosen.value)) return;
     const on = known.find((p) => p.quilt === line.value?.setup.quilt);
     const here = known.find((p) => p.machine_id === machine.value && !p.over);
     chosen.value = (on ?? here ?? known[0])?.id ?? 0;
@@ -32,6 +34,7 @@ const { data: page } = usePlan(chosen);
 const shown = computed(() => (page.value?.id === chosen.value ? page.value : undefined));
 function open(id: number) {
   chosen.value = id;
+  picked.value = true;
   making.value = "";
   void router.replace({ query: { ...route.query, plan: id } });
 }
@@ -47,7 +50,7 @@ function open(id: number) {
         :others="plans ?? []"
         @done="open"
         @leave="making = ''" />
-      <OnePlan v-else-if="shown" :page="shown" @change="making = 'change'" />
+      <OnePlan v-else-if="shown" :page="shown" @change="((making = 'change'), (picked = true))" />
       <section v-else-if="plans?.length === 0" class="panel stack">
         <p class="answer">Plan a quilt</p>
         <p>
