@@ -12,7 +12,7 @@ import pytest
 from icalendar import Calendar
 from scipy import stats
 
-from weftonos.core.bobbin.thread_use import BobbinClass, wound_length_m
+from weftonos.core.bobbin.thread_use import BobbinClass, thread_for, wound_length_m
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Loft, Sandwich
 from weftonos.core.needle.needle import NeedleSize, Point
@@ -32,7 +32,7 @@ from weftonos.core.plan.passes import (
 )
 from weftonos.core.plan.sewn import Happened, Sewn, finished, learned_from, sewn_by_pass, share_sewn
 from weftonos.core.plan.shopping import NeedleNeed, ThreadNeed, shopping_list
-from weftonos.core.plan.takes import Learned, PassFacts, on_the_way, thread_for, usual_pace, what_it_takes
+from weftonos.core.plan.takes import Learned, PassFacts, on_the_way, usual_pace, what_it_takes
 from weftonos.core.thread.linear_density import WeightSystem
 from weftonos.core.thread.thread import Construction, Fiber, Thread
 from weftonos.exchange.calendar import CalendarEntry, to_ics

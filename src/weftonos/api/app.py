@@ -47,8 +47,8 @@ from weftonos.http.once import Once
 from weftonos.http.passcode import Doorkeeper
 from weftonos.http.turnstile import Turnstile
 from weftonos.http.units import Units
+from weftonos.learned.answer_cache import AnswerCache
 from weftonos.learned.evidence import EvidenceCache
-from weftonos.learned.quilt_plans import PlanCache
 from weftonos.runtime.example import Example
 from weftonos.runtime.jobs import Jobs
 from weftonos.runtime.pages import STATIC
@@ -75,7 +75,7 @@ def create_app(
         app.state.writing, app.state.copy_trouble = threading.Lock(), ""
         app.state.file_number = getattr(app.state, "file_number", 0) + 1
         app.state.changes, app.state.example = Changes(), Example(app.state.data_dir)
-        app.state.evidence, app.state.plans = EvidenceCache(), PlanCache()
+        app.state.evidence, app.state.plans = EvidenceCache(), AnswerCache()
         app.state.jobs, app.state.given = Jobs(), exchange.GivenFiles(app.state.data_dir)
         async with keeping.in_the_background(app):
             yield

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from weftonos.core.bobbin.holds import Holds, full_bobbin
-from weftonos.core.bobbin.thread_use import BobbinClass, thread_per_stitch_mm
+from weftonos.core.bobbin.thread_use import BobbinClass, thread_for
 from weftonos.core.bobbin.winding import BobbinLeft, bobbin_left
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Sandwich
@@ -75,9 +75,8 @@ def holds_for(
     mine = known.get(thread_id)
     if mine is None:
         return None
-    each = thread_per_stitch_mm(STITCH_MM, sandwich.thickness_mm)
     gave = [
-        meters * each / STITCH_MM / load.fill
+        thread_for(meters, STITCH_MM, sandwich.thickness_mm) / load.fill
         for load, meters in emptied
         if load.bobbin == thread_id or (mine.line and _one(known.get(load.bobbin)) == _one(mine))
     ]

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import threading
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 
@@ -33,8 +32,8 @@ from weftonos.core.kernel.spoken import in_hours, length, so_many
 from weftonos.core.needle.life import HOURS_LIFE, HourCost, MeanLife, NeedleSpan, cost_per_hour, own_life
 from weftonos.core.needle.needle import NeedleKind
 from weftonos.knowledge import troubles
+from weftonos.learned.answer_cache import AnswerCache
 from weftonos.learned.comparisons import COMPARED_IN, Comparison, by_evidence, comparisons_in
-from weftonos.store.database import may_write, writes_to
 from weftonos.store.evidence import read_needles, read_stretches, thread_names
 from weftonos.store.workshop import Workshop
 
@@ -70,24 +69,12 @@ class Evidence:
         return by_evidence([each for factor in factors for each in self.compared[factor]])
 
 
-class EvidenceCache:
+class EvidenceCache(AnswerCache):
     """The evidence of one workshop, read anew only after a write."""
-
-    def __init__(self) -> None:
-        self._state: object = None
-        self._evidence: Evidence | None = None
-        self._one = threading.Lock()
 
     def evidence(self, workshop: Workshop) -> Evidence:
         """Return the evidence as the log stands."""
-        with self._one:
-            state = writes_to(workshop.session)
-            if self._evidence is not None and state == self._state:
-                return self._evidence
-            found = _read(workshop)
-            if not may_write(workshop.session):
-                self._evidence, self._state = found, state
-            return found
+        return self.remember(workshop, "evidence", lambda: _read(workshop))
 
 
 def _read(workshop: Workshop) -> Evidence:

@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-import threading
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any, TypeVar
 
-from weftonos.core.bobbin.thread_use import thread_per_stitch_mm
+from weftonos.core.bobbin.thread_use import thread_for
 from weftonos.core.evidence.survival import own_change
 from weftonos.core.kernel.feature import Feature
 from weftonos.core.kernel.sandwich import Sandwich
@@ -21,15 +19,16 @@ from weftonos.core.needle.pairing import pair_needle
 from weftonos.core.plan.cones import Stock, stock_of
 from weftonos.core.plan.order import OnMachine
 from weftonos.core.plan.passes import SHORT_NAMES, Pass, PassState, PassStep, QuiltPlanned, pass_on, pass_states
-from weftonos.core.plan.sewn import Finished, Happened, Place, Sewn, finished, learned_from, sewn_by_pass, share_sewn
+from weftonos.core.plan.sewn import Finished, Happened, Sewn, finished, learned_from, sewn_by_pass, share_sewn
 from weftonos.core.plan.takes import Learned, OnTheWay, PassFacts, PlanTakes, on_the_way, usual_pace, what_it_takes
+from weftonos.core.setup.fold import Place
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.drawer import DrawerThread, Form
 from weftonos.core.thread.nature import nature_of
 from weftonos.core.thread.thread import Bundle
+from weftonos.learned.answer_cache import AnswerCache
 from weftonos.learned.bobbin_left import STITCH_MM, bobbin_class, holds_for
 from weftonos.learned.own_records import feeds, schools_here
-from weftonos.store.database import may_write, writes_to
 from weftonos.store.models import RecordRow
 from weftonos.store.workshop import Workshop
 
@@ -74,35 +73,10 @@ class PlanAsIs:
         return [each for each in self.plan.passes if not self.states[each.key].over]
 
 
-Made = TypeVar("Made")
-
-
-class PlanCache:
-    """What plans need of the whole log, read anew only after a write."""
-
-    def __init__(self) -> None:
-        self._state: object = None
-        self._made: dict[object, Any] = {}
-        self._one = threading.RLock()
-
-    def remember(self, workshop: Workshop, key: object, make: Callable[[], Made]) -> Made:
-        """Return what was made under a key while nothing was written, else make it."""
-        with self._one:
-            state = writes_to(workshop.session)
-            if state != self._state:
-                self._state, self._made = state, {}
-            if may_write(workshop.session):
-                return make()
-            if key not in self._made:
-                self._made[key] = make()
-            found: Made = self._made[key]
-            return found
-
-
 class _Known:
     """What is read of the workshop once for several plans."""
 
-    def __init__(self, workshop: Workshop, plans: Sequence[QuiltPlanned], kept: PlanCache) -> None:
+    def __init__(self, workshop: Workshop, plans: Sequence[QuiltPlanned], kept: AnswerCache) -> None:
         self.workshop, self.kept = workshop, kept
         self.machines = {row.id: row.spec for row in workshop.machines()}
         self.threads = workshop.drawer.specs({number for plan in plans for number in plan.threads_named})
@@ -194,7 +168,7 @@ def plan_rows(workshop: Workshop, quilt: str | None = None) -> list[RecordRow]:
 
 
 def plans_as_they_are(
-    workshop: Workshop, kept: PlanCache, rows: Sequence[RecordRow], learned: Learned | None = None
+    workshop: Workshop, kept: AnswerCache, rows: Sequence[RecordRow], learned: Learned | None = None
 ) -> list[PlanAsIs]:
     """Return plans with all that the records say of them; a handful of queries for all of them."""
     if learned is None:
@@ -204,7 +178,7 @@ def plans_as_they_are(
 
 
 def _plans_as_they_are(
-    workshop: Workshop, kept: PlanCache, rows: Sequence[RecordRow], learned: Learned | None
+    workshop: Workshop, kept: AnswerCache, rows: Sequence[RecordRow], learned: Learned | None
 ) -> list[PlanAsIs]:
     rows = [row for row in rows if isinstance(row.payload, QuiltPlanned)]
     known = _Known(workshop, [row.payload for row in rows if isinstance(row.payload, QuiltPlanned)], kept)
@@ -262,28 +236,23 @@ def _finished(
     return finished(plan, said, sewn, what_it_takes(plan, facts, at_usual_pace=True))
 
 
-def what_plans_taught(workshop: Workshop, kept: PlanCache, machine_id: int, before: datetime | None = None) -> Learned:
+def what_plans_taught(
+    workshop: Workshop, kept: AnswerCache, machine_id: int, before: datetime | None = None
+) -> Learned:
     """Return what the last plans that were finished on a machine tell, or those begun ``before`` a moment."""
     key = ("taught", machine_id, before)
     return kept.remember(workshop, key, lambda: _what_plans_taught(workshop, kept, machine_id, before))
 
 
-def _what_plans_taught(workshop: Workshop, kept: PlanCache, machine_id: int, before: datetime | None) -> Learned:
+def _what_plans_taught(workshop: Workshop, kept: AnswerCache, machine_id: int, before: datetime | None) -> Learned:
     rows = [row for row in plan_rows(workshop) if row.machine_id == machine_id and (not before or row.at < before)]
-    steps = workshop.plans.steps(row.id for row in rows)
-    over = [
-        row
-        for row in rows
-        if isinstance(row.payload, QuiltPlanned)
-        and all(s.over for s in pass_states(row.payload, [step for _, step in steps[row.id]]).values())
-    ]
-    done = [each.finished for each in plans_as_they_are(workshop, kept, over[:PLANS_THAT_TEACH])]
-    return learned_from([each for each in done if each])
+    done = [each.finished for each in plans_as_they_are(workshop, kept, rows) if each.finished]
+    return learned_from(done[:PLANS_THAT_TEACH])
 
 
-def set_up_of(workshop: Workshop, kept: PlanCache, row: RecordRow, found: PlanAsIs) -> Mapping[int, OnMachine]:
+def set_up_of(workshop: Workshop, kept: AnswerCache, row: RecordRow, found: PlanAsIs) -> Mapping[int, OnMachine]:
     """Return what each pass is sewn with, by its key."""
-    known = _Known(workshop, [found.plan], kept)
+    known, one = _Known(workshop, [found.plan], kept), workshop.rack.one_thread()
     setups = {}
     for each in found.plan.passes:
         machine_id = known.machine_of(row, each)
@@ -293,9 +262,9 @@ def set_up_of(workshop: Workshop, kept: PlanCache, row: RecordRow, found: PlanAs
         setups[each.key] = OnMachine(
             machine=machine_id,
             top=each.top if top else None,
-            top_one=_one(each.top, top),
+            top_one=one(each.top) if each.top and top else None,
             below=each.below if below else None,
-            below_one=_one(each.below, below),
+            below_one=one(each.below) if each.below and below else None,
             needle=(needle.size, needle.point) if needle else None,
             motion=each.motion,
             holes=(top.holes or nature_of(top.thread).holes) if top and holes else None,
@@ -303,29 +272,23 @@ def set_up_of(workshop: Workshop, kept: PlanCache, row: RecordRow, found: PlanAs
     return setups
 
 
-def _one(number: int | None, owned: DrawerThread | None) -> object:
-    if owned is None:
-        return None
-    return owned.one_thread if owned.line else number
-
-
 def on_machine_now(workshop: Workshop, machine_id: int) -> OnMachine:
     """Return what is on a machine, as a plan counts it."""
     setup = workshop.setup(machine_id)
     top = setup.top[0] if len(setup.top) == 1 else None
-    specs = workshop.drawer.specs({tag.id for tag in (top, setup.bobbin) if tag})
+    one = workshop.rack.one_thread()
     return OnMachine(
         machine=machine_id,
         top=top.id if top else tuple(tag.id for tag in setup.top) or None,
-        top_one=_one(top.id, specs.get(top.id)) if top else None,
+        top_one=one(top.id) if top else None,
         below=setup.bobbin.id if setup.bobbin else None,
-        below_one=_one(setup.bobbin.id, specs.get(setup.bobbin.id)) if setup.bobbin else None,
+        below_one=one(setup.bobbin.id) if setup.bobbin else None,
         needle=(setup.needle.size, setup.needle.point) if setup.needle else None,
         motion=setup.look.motion if setup.look else Pass.motion,
     )
 
 
-def stocks(workshop: Workshop, kept: PlanCache, threads: Iterable[int]) -> Mapping[int, Stock | None]:
+def stocks(workshop: Workshop, kept: AnswerCache, threads: Iterable[int]) -> Mapping[int, Stock | None]:
     """Return what is left of threads of the drawer."""
     specs = workshop.drawer.specs(set(threads))
     cones = workshop.plans.cones(specs)
@@ -341,13 +304,13 @@ def _used_m(workshop: Workshop, since: Mapping[int, datetime]) -> Mapping[int, f
     specs = workshop.drawer.specs(set(since))
     sewn, wound = workshop.plans.sewn_on_top(since), workshop.plans.wound(since)
     paces = {machine: workshop.runs.pace(machine) for uses in sewn.values() for machine in {u.machine for u in uses}}
-    each = thread_per_stitch_mm(STITCH_MM, Sandwich().thickness_mm) / STITCH_MM
     found = {}
     for number in since:
         meters = 0.0
         for use in sewn[number]:
             pace = paces[use.machine]
-            meters += (use.meters + (use.unmeasured_min / 60 * pace.meters_per_hour if pace else 0)) * each
+            stitched = use.meters + (use.unmeasured_min / 60 * pace.meters_per_hour if pace else 0)
+            meters += thread_for(stitched, STITCH_MM, Sandwich().thickness_mm)
         for machine, bobbins in wound[number].items():
             meters += bobbins * (_full(workshop, machine, number, specs[number]) or 0) if number in specs else 0
         found[number] = meters
@@ -387,7 +350,7 @@ class PlanNow:
     way: OnTheWay | None
 
 
-def plan_now(workshop: Workshop, kept: PlanCache, machine_id: int, setup: Setup) -> PlanNow | None:
+def plan_now(workshop: Workshop, kept: AnswerCache, machine_id: int, setup: Setup) -> PlanNow | None:
     """Return where a machine's quilt is in its plan; ``None`` without a plan, and while none of its passes is begun."""
     if not setup.quilt:
         return None

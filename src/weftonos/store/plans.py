@@ -12,8 +12,9 @@ from sqlalchemy.orm import Session, aliased
 from weftonos.core.log.run import Run
 from weftonos.core.plan.cones import ConeNoted, ConeSays
 from weftonos.core.plan.passes import PassStep, QuiltPlanned
-from weftonos.core.plan.sewn import Happened, Place
+from weftonos.core.plan.sewn import Happened
 from weftonos.core.setup.events import BobbinLoaded, TopThreaded
+from weftonos.core.setup.fold import Place
 from weftonos.store.models import RecordRow
 from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST
 from weftonos.store.quilts import NAMING

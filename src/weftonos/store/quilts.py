@@ -11,10 +11,11 @@ from sqlalchemy import ColumnElement, and_, func, literal, not_, select, tuple_,
 from sqlalchemy.orm import Session, aliased
 
 from weftonos.core.balance.recipe import Recipe
-from weftonos.core.log.quilt_spans import Named, Place, Span, quilt_spans
+from weftonos.core.log.quilt_spans import Named, Span, quilt_spans
 from weftonos.core.log.run import ClockStarted, Run
 from weftonos.core.mend.incident import Incident, IncidentAnswer, IncidentCheck, IncidentOutcome
 from weftonos.core.setup.events import QuiltOn
+from weftonos.core.setup.fold import Place
 from weftonos.store.folding import IN_FORCE
 from weftonos.store.models import RecordRow
 from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST, counting

@@ -58,6 +58,11 @@ def thread_per_stitch_mm(stitch_length_mm: float, sandwich_mm: float) -> float:
     return (stitch_length_mm + sandwich_mm) * (1 + ALLOWANCE.value)
 
 
+def thread_for(stitched_m: float, stitch_length_mm: float, sandwich_mm: float) -> float:
+    """Return the meters that so much stitching takes of each thread: a lockstitch takes as much of both."""
+    return stitched_m / stitch_length_mm * thread_per_stitch_mm(stitch_length_mm, sandwich_mm)
+
+
 def eye_passes(stitch_length_mm: float, sandwich_mm: float) -> float:
     """Return how many trips through the eye a spot of the top thread makes before it is sewn in.
 
@@ -98,7 +103,7 @@ def thread_use(
         value=stitched_meters, low=0, high=100_000, what="The stitched length", field="stitched_meters", unit="m"
     )
     each = thread_per_stitch_mm(stitch_length_mm, sandwich_mm)
-    used = stitched_meters / stitch_length_mm * each
+    used = thread_for(stitched_meters, stitch_length_mm, sandwich_mm)
     wound = wound_length_m(size, bobbin_thread, fill)
     return ThreadUse(
         top_m=used,

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from weftonos.core.bobbin.thread_use import BobbinClass, thread_per_stitch_mm, wound_length_m
+from weftonos.core.bobbin.thread_use import BobbinClass, thread_for, thread_per_stitch_mm, wound_length_m
 from weftonos.core.kernel.errors import require_between
 from weftonos.core.kernel.spoken import length
 from weftonos.core.kernel.standing import estimate, practice
@@ -76,7 +76,7 @@ def winding_plan(
         stitches=int(meters * 1000 / each),
         stitched_m_per_bobbin=per_bobbin,
         quilt_stitched_m=stitched,
-        quilt_thread_m=stitched * each / stitch_length_mm,
+        quilt_thread_m=thread_for(stitched, stitch_length_mm, sandwich_mm),
         bobbins=math.ceil(stitched / per_bobbin),
         how=how,
     )

@@ -8,11 +8,9 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from datetime import datetime
 from itertools import zip_longest
 
-#: The order of the log: the moment, and the number within one moment.
-Place = tuple[datetime, int]
+from weftonos.core.setup.fold import Place
 
 
 @dataclass(frozen=True)
@@ -46,6 +44,7 @@ class _Stretch:
 def quilt_spans(named: Iterable[Named]) -> list[Span]:
     """Return the spans of a machine's quilts, oldest first; ``named`` are its naming records in the order of the log.
 
+    >>> from datetime import datetime
     >>> monday, tuesday = datetime(2026, 11, 23), datetime(2026, 11, 24)
     >>> spans = quilt_spans([Named((monday, 1), "Avocet", True), Named((tuesday, 7), "Dunlin", True)])
     >>> [(span.quilt, span.until and span.until[1]) for span in spans]

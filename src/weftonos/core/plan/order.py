@@ -16,7 +16,7 @@ from weftonos.core.kernel.sandwich import Motion
 from weftonos.core.kernel.spoken import MM_PER_INCH, so_many
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.plan.minutes import ChangeMinutes
-from weftonos.core.plan.passes import ComesFirst, PassKind, QuiltPlanned
+from weftonos.core.plan.passes import COVERING, ComesFirst, PassKind, QuiltPlanned
 
 #: How much of its throat a frame sews before it is rolled on.
 SEWN_OF_THROAT = estimate(0.6, "", "rollers, take-up and the foot take the rest")
@@ -112,9 +112,8 @@ def _usual_reason(one: PassKind, other: PassKind) -> str:
         return ""
     if other is PassKind.BINDING:
         return "The binding goes on when all else is sewn."
-    held = (PassKind.FILL, PassKind.MOTIF, PassKind.EDGE_TO_EDGE, PassKind.BORDER)
     for kind, why in COMES_FIRST:
-        if one is kind and other in held:
+        if one is kind and other in COVERING:
             return why
     if one is PassKind.MOTIF and other is PassKind.FILL:
         return "The fill goes around the motifs."

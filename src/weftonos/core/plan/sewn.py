@@ -4,17 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
-from datetime import datetime
 
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.plan.expected import Told
 from weftonos.core.plan.passes import PassKind, PassStage, PassState, PassStep, QuiltPlanned, pass_states
 from weftonos.core.plan.takes import COUNTED_WHOLE, HALF_USED, Learned, PassTakes, PlanTakes, parts_of
+from weftonos.core.setup.fold import Place
 
 #: Fewer bobbins on a quilt say too little: the part that is left of the last one is too large beside them.
 BOBBINS_THAT_TELL = estimate(3, "bobbins")
-#: The order of the log: the moment, and the number within one moment.
-Place = tuple[datetime, int]
 #: A pass that its owner has not called done is not done, however long it was sewn.
 NOT_YET_DONE = estimate(0.95, "", "the most that hours alone say of a pass")
 

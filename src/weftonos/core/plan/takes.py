@@ -6,7 +6,7 @@ import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 
-from weftonos.core.bobbin.thread_use import thread_per_stitch_mm
+from weftonos.core.bobbin.thread_use import thread_for
 from weftonos.core.kernel.counting import Z80
 from weftonos.core.kernel.spoken import so_many
 from weftonos.core.kernel.standing import estimate
@@ -33,8 +33,6 @@ from weftonos.core.plan.passes import Pass, PassKind, QuiltPlanned
 PACE_AT_HOME = estimate(40, "m/h", "free-motion at home")
 PACE_ON_FRAME = estimate(80, "m/h", "on a frame")
 PACE_PANTOGRAPH = estimate(150, "m/h", "edge to edge with a pantograph")
-#: Test lines before a pass that is sewn with another combination.
-TEST_LINES = estimate(1, "", "one for each combination")
 #: The last bobbin is half used on the average, and anything between none and all of it.
 HALF_USED, COUNTED_WHOLE = estimate(0.5, "bobbins"), estimate(0.29, "bobbins", "sd of a whole one's part")
 #: How far a pass is, is said by eye.
@@ -115,7 +113,7 @@ class PlanTakes:
 
 @dataclass(frozen=True)
 class Factors:
-    """The three factors of a plan, and whether hours are reckoned from a usual pace."""
+    """What a plan's figures are multiplied by."""
 
     meters: LearnedFactor
     thread: LearnedFactor
@@ -157,11 +155,6 @@ def factors_of(plan: QuiltPlanned, facts: Mapping[int, PassFacts], learned: Lear
         thread=learned_factor(together(meters, THREAD_EACH), learned.thread, by_meters),
         hours=learned_factor(together(meters, OWN_PACE if own else USUAL_PACE), learned.hours, by_hours),
     )
-
-
-def thread_for(stitched_m: float, stitch_mm: float, thickness_mm: float) -> float:
-    """Return the meters that so much stitching takes of each thread: a lockstitch takes as much of both."""
-    return stitched_m / stitch_mm * thread_per_stitch_mm(stitch_mm, thickness_mm)
 
 
 def what_it_takes(

@@ -52,6 +52,10 @@ _CHANGING = (
 SETUP_KINDS = (*(each.kind for each in _CHANGING), "run", "clock_started")
 
 
+#: A place in the log: the moment, and the number within one moment.
+Place = tuple[datetime, int]
+
+
 @dataclass(frozen=True)
 class Event:
     """A record of the log: its number, when it was, and what it says."""
@@ -61,7 +65,7 @@ class Event:
     payload: object
 
     @property
-    def order(self) -> tuple[datetime, int]:
+    def order(self) -> Place:
         """Its place in the log: by time, and within one moment as it was written."""
         return self.at, self.id
 

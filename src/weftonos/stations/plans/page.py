@@ -1,37 +1,27 @@
-"""Plans of quilts: what each takes, the order that costs least, its evenings, what to buy, and where one is in it."""
+"""A plan with all it takes: the order that costs least, its evenings, whether its threads last, how far it is."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date, datetime
+from datetime import datetime
 
-from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.feature import Feature
-from weftonos.core.kernel.spoken import day_in_words, in_hours, length, so_many
+from weftonos.core.kernel.spoken import in_hours, so_many
 from weftonos.core.mend.upkeep import OIL_AFTER, UpkeepKind
-from weftonos.core.needle.needle import NeedleSize, Point
-from weftonos.core.needle.packet import NeedlePacket
-from weftonos.core.plan.cones import ConeNoted, ConeSays, Lasts, Stock, lasts
+from weftonos.core.plan.cones import Lasts, Stock, lasts
 from weftonos.core.plan.evenings import Evening, Every, Hours, ToSew, evenings
 from weftonos.core.plan.expected import NOTHING, Likely
 from weftonos.core.plan.order import Ordered, cheapest_order, zones_of
-from weftonos.core.plan.passes import PassStage, PassStep, QuiltPlanned
+from weftonos.core.plan.passes import PassStage, QuiltPlanned
 from weftonos.core.plan.sewn import Finished
-from weftonos.core.plan.shopping import NeedleNeed, ShoppingItem, ThreadNeed, ToBuy, needs_of, shopping_list
 from weftonos.core.plan.takes import OnTheWay, on_the_way
-from weftonos.core.setup.events import QuiltOn
 from weftonos.core.thread.drawer import DrawerThread
-from weftonos.exchange.calendar import CalendarEntry, to_ics
-from weftonos.exchange.marks import Sheet
-from weftonos.exchange.report import report
-from weftonos.learned.entries import Noted, nickname, noted
+from weftonos.learned.answer_cache import AnswerCache
+from weftonos.learned.entries import nickname
 from weftonos.learned.quilt_plans import (
     PlanAsIs,
-    PlanCache,
-    PlanNow,
     on_machine_now,
-    plan_now,
     plan_rows,
     plans_as_they_are,
     set_up_of,
@@ -39,8 +29,9 @@ from weftonos.learned.quilt_plans import (
     what_plans_taught,
 )
 from weftonos.learned.time_on import time_on
+from weftonos.stations.plans.noting import plan_row
+from weftonos.stations.plans.shopping import threads_needed
 from weftonos.store.models import RecordRow
-from weftonos.store.versions import require_version
 from weftonos.store.workshop import Workshop
 
 
@@ -139,7 +130,7 @@ class PlanPage:
     finished_says: str
 
 
-def plans(workshop: Workshop, kept: PlanCache) -> Sequence[PlanItem]:
+def plans(workshop: Workshop, kept: AnswerCache) -> Sequence[PlanItem]:
     """List the plans, newest first."""
     rows = plan_rows(workshop)
     machines = {row.id: row for row in workshop.machines()}
@@ -148,7 +139,7 @@ def plans(workshop: Workshop, kept: PlanCache) -> Sequence[PlanItem]:
         PlanItem(
             id=row.id,
             quilt=each.plan.quilt,
-            machine=nickname(machines[row.machine_id]) if row.machine_id in machines else "",
+            machine=nickname(machines[row.machine_id]),
             machine_id=row.machine_id,
             at=row.at,
             passes=len(each.plan.passes),
@@ -167,78 +158,9 @@ def _share(found: PlanAsIs) -> float:
     return sum(each.hours.likely * found.shares[each.key] for each in mine) / whole if whole else 1.0
 
 
-def plan_quilt(workshop: Workshop, machine_id: int, plan: QuiltPlanned, now: datetime) -> Noted:
-    """Plan a quilt on a machine."""
-    workshop.machine(machine_id)
-    _check_start(plan, None, now)
-    if workshop.plans.all(plan.quilt):
-        raise CraftError(f"{plan.quilt} is planned already. Change that plan, or choose another name.", "quilt")
-    return noted(workshop, workshop.note(machine_id, plan, now, now))
-
-
-def _check_start(plan: QuiltPlanned, before: QuiltPlanned | None, now: datetime) -> None:
-    """Refuse a first evening that has gone by, unless it stood there before."""
-    known = before.starts if before else None
-    if plan.starts and plan.starts != known and plan.starts < now.date():
-        raise CraftError(f"{day_in_words(plan.starts)} has gone by. Choose today or later.", "starts")
-
-
-def change_plan(workshop: Workshop, plan_id: int, plan: QuiltPlanned, now: datetime, seen: int | None = None) -> Noted:
-    """Change a plan; what it said before stays in the log."""
-    row = _row(workshop, plan_id)
-    require_version(row, seen, "This plan", row.payload)
-    assert isinstance(row.payload, QuiltPlanned)
-    _check_start(plan, row.payload, now)
-    return noted(workshop, workshop.correct(plan_id, plan, row.at, now, seen))
-
-
-def _row(workshop: Workshop, plan_id: int) -> RecordRow:
-    row = workshop.record(plan_id)
-    if not isinstance(row.payload, QuiltPlanned):
-        raise CraftError("That is no plan.", "plan")
-    return row
-
-
-@dataclass(frozen=True, kw_only=True)
-class NewStep:
-    """A pass is begun, so far, done, or left out."""
-
-    key: int
-    stage: PassStage
-    share: float | None = None
-
-
-def step(workshop: Workshop, plan_id: int, new: NewStep, now: datetime) -> Sequence[Noted]:
-    """Note how far a pass is; begun, its quilt is on its machine."""
-    row = _row(workshop, plan_id)
-    plan = row.payload
-    assert isinstance(plan, QuiltPlanned)
-    each = plan.of(new.key)
-    if each is None:
-        raise CraftError("That pass is not in the plan.", "key")
-    machine_id = each.machine or row.machine_id
-    rows = []
-    if new.stage is PassStage.BEGUN and workshop.setup(machine_id).quilt != plan.quilt:
-        rows.append(workshop.note(machine_id, QuiltOn(quilt=plan.quilt), now, now))
-    said = PassStep(plan=plan_id, key=new.key, stage=new.stage, share=new.share)
-    rows.append(workshop.note(machine_id, said, now, now))
-    return [noted(workshop, each) for each in rows]
-
-
-def note_cone(workshop: Workshop, machine_id: int, cone: ConeNoted, now: datetime) -> Noted:
-    """Note what is left on a cone, that one ended, or that some were bought."""
-    return noted(workshop, workshop.note(machine_id, cone, now, now))
-
-
-def now_on(workshop: Workshop, kept: PlanCache, machine_id: int) -> PlanNow | None:
-    """Return where the quilt on a machine is in its plan."""
-    workshop.machine(machine_id)
-    return plan_now(workshop, kept, machine_id, workshop.setup(machine_id))
-
-
-def plan_page(workshop: Workshop, kept: PlanCache, plan_id: int) -> PlanPage:
+def plan_page(workshop: Workshop, kept: AnswerCache, plan_id: int) -> PlanPage:
     """Say everything of a plan."""
-    row = _row(workshop, plan_id)
+    row = plan_row(workshop, plan_id)
     machine = workshop.machine(row.machine_id).spec
     # What a plan promised rests on the quilts before it.
     learned = what_plans_taught(workshop, kept, row.machine_id, row.at)
@@ -284,7 +206,7 @@ def plan_page(workshop: Workshop, kept: PlanCache, plan_id: int) -> PlanPage:
     )
 
 
-def _order(workshop: Workshop, kept: PlanCache, row: RecordRow, found: PlanAsIs) -> Ordered:
+def _order(workshop: Workshop, kept: AnswerCache, row: RecordRow, found: PlanAsIs) -> Ordered:
     """Return the order that costs least for what is left; a pass that is begun is sewn to its end first."""
     machine = workshop.machine(row.machine_id).spec
     begun = found.on.key if found.on else None
@@ -369,20 +291,8 @@ def _pass_items(workshop: Workshop, row: RecordRow, found: PlanAsIs, order: Orde
     return items
 
 
-def _needs(found: PlanAsIs) -> Mapping[int, Likely]:
-    """Return what is still needed of each thread, in m."""
-    needs: dict[int, Likely] = {}
-    for each, takes in zip(found.plan.passes, found.takes.passes, strict=True):
-        if found.states[each.key].over:
-            continue
-        for number in (each.top, each.below):
-            if number is not None:
-                needs[number] = needs.get(number, NOTHING) + takes.thread_m.times(1 - found.shares[each.key])
-    return needs
-
-
-def _threads(workshop: Workshop, kept: PlanCache, found: PlanAsIs) -> Sequence[ThreadOfPlan]:
-    needs = _needs(found)
+def _threads(workshop: Workshop, kept: AnswerCache, found: PlanAsIs) -> Sequence[ThreadOfPlan]:
+    needs = threads_needed(found)
     specs, left = workshop.drawer.specs(set(needs)), stocks(workshop, kept, needs)
     return [
         ThreadOfPlan(
@@ -446,139 +356,3 @@ def _evenings(
         ),
         every=Every(oil=OIL_AFTER.value, clean=clean),
     )
-
-
-def _unfinished(workshop: Workshop, kept: PlanCache) -> list[PlanAsIs]:
-    found = plans_as_they_are(workshop, kept, plan_rows(workshop))
-    return [each for each in found if each.left]
-
-
-def shopping(workshop: Workshop, kept: PlanCache) -> list[ShoppingItem]:
-    """Return what to buy for all planned quilts."""
-    unfinished = _unfinished(workshop, kept)
-    needs: dict[int, tuple[Likely, list[str]]] = {}
-    uses: list[tuple[str, NeedleSize, Point, int]] = []
-    for found in unfinished:
-        for number, need in _needs(found).items():
-            before, quilts = needs.get(number, (NOTHING, []))
-            needs[number] = (before + need, [*quilts, found.plan.quilt])
-        uses += _needles(found)
-    specs, left = workshop.drawer.specs(set(needs)), stocks(workshop, kept, needs)
-    threads = [
-        ThreadNeed(
-            thread=number,
-            name=specs[number].name,
-            lasts=lasts(need, left.get(number), specs[number].length_m),
-            price=specs[number].price,
-            quilts=quilts,
-        )
-        for number, (need, quilts) in needs.items()
-        if number in specs
-    ]
-    packets: dict[tuple[NeedleSize, Point], int] = {}
-    for packet, count in workshop.drawer.packets():
-        kind = (packet.spec.size, packet.spec.point)
-        packets[kind] = packets.get(kind, 0) + count
-    needles = [
-        NeedleNeed(needle=size, point=point, needed=count, left=packets.get((size, point), 0), quilts=quilts)
-        for (size, point), (count, quilts) in needs_of(uses).items()
-    ]
-    return shopping_list(threads, needles)
-
-
-def _needles(found: PlanAsIs) -> list[tuple[str, NeedleSize, Point, int]]:
-    """Return the needles that a plan still takes: one for each kind, and those that wear out on the way."""
-    hours: dict[tuple[NeedleSize, Point], tuple[float, float | None]] = {}
-    for each, takes in zip(found.plan.passes, found.takes.passes, strict=True):
-        needle = found.needles.get(each.key)
-        if needle is None or found.states[each.key].over:
-            continue
-        kind = (needle.size, needle.point)
-        before, _ = hours.get(kind, (0.0, None))
-        spent = takes.hours.likely * (1 - found.shares[each.key])
-        hours[kind] = (before + spent, found.facts[each.key].life_h)
-    return [
-        (found.plan.quilt, size, point, 1 + int(spent / life) if life else 1)
-        for (size, point), (spent, life) in hours.items()
-    ]
-
-
-@dataclass(frozen=True, kw_only=True)
-class Bought:
-    """A line of the list that was bought: cones of a thread, or needles with the system on their packet."""
-
-    what: ToBuy
-    count: int
-    thread: int | None = None
-    metric: int | None = None
-    american: int | None = None
-    point: Point | None = None
-    lot: str = ""
-    system: str = ""
-
-
-def tick_off(workshop: Workshop, kept: PlanCache, machine_id: int, bought: Bought, now: datetime) -> list[ShoppingItem]:
-    """Put what was bought into the drawer; the list is shorter by it."""
-    if bought.what is ToBuy.THREAD:
-        if bought.thread is None:
-            raise CraftError("Say which thread was bought.", "thread")
-        cone = ConeNoted(thread=bought.thread, says=ConeSays.NEW, cones=bought.count, lot=bought.lot)
-        workshop.note(machine_id, cone, now, now)
-    else:
-        if not (bought.metric and bought.american and bought.point):
-            raise CraftError("Say which needles were bought.", "metric")
-        size = NeedleSize(bought.metric, bought.american)
-        packet = NeedlePacket(
-            metric=size.metric, american=size.american, point=bought.point, bought=bought.count, system=bought.system
-        )
-        workshop.drawer.add_packet(packet)
-    return shopping(workshop, kept)
-
-
-def plan_calendar(workshop: Workshop, kept: PlanCache, plan_id: int, now: datetime) -> str:
-    """Return the evenings as iCalendar; raises :class:`CraftError` where no first evening is set."""
-    page = plan_page(workshop, kept, plan_id)
-    if page.plan.starts is None:
-        raise CraftError("Choose the first evening. Then the calendar has days.", "starts")
-    row = workshop.record(plan_id)
-    entries = [
-        CalendarEntry(
-            uid=f"{row.uid}-{each.number}@weftonos",
-            day=each.day or date.min,
-            heading=f"{page.plan.quilt}: {', '.join(part.words for part in each.passes)}",
-            lines=_evening_lines(each),
-        )
-        for each in page.evenings
-    ]
-    return to_ics(entries, now)
-
-
-def _evening_lines(each: Evening) -> list[str]:
-    sewing = [f"{part.words}: {part.from_share:.0%} to {part.to_share:.0%}" for part in each.passes]
-    return [*each.before, *sewing, *each.after]
-
-
-def printed_plan(workshop: Workshop, kept: PlanCache, plan_id: int) -> list[Sheet]:
-    """Lay out a plan as one sheet to hang up."""
-    page = plan_page(workshop, kept, plan_id)
-    plan = page.plan
-    bobbins = f"{page.bobbins.likely:.0f} ({page.bobbins.low:.0f} to {page.bobbins.high:.0f})" if page.bobbins else "–"
-    numbers = [
-        ("Machine", page.machine),
-        ("Stitching", f"{length(page.stitched_m.likely)}, {page.text}"),
-        ("Bobbins", bobbins),
-        ("Thread", f"{length(page.thread_m.likely)} above, as much below"),
-    ]
-    by_key = {each.key: each for each in page.passes}
-    order = [
-        f"{n}. {by_key[key].words}: {by_key[key].top or 'thread open'} over {by_key[key].below or 'bobbin open'}, "
-        f"{by_key[key].needle or 'needle open'}, {in_hours(by_key[key].hours.likely)}"
-        for n, key in enumerate(page.order.keys, 1)
-    ]
-    nights = [
-        f"□ {day_in_words(each.day) if each.day else f'Evening {each.number}'}: {'. '.join(_evening_lines(each))}"
-        for each in page.evenings
-    ]
-    threads = [f"{each.name}: {length(each.needs_m.likely)}. {each.lasts.text}" for each in page.threads]
-    sections = [("In this order", order), ("Evenings", nights), ("Threads", threads)]
-    return report(f"{plan.quilt}, planned", page.rests_on, numbers, sections, page.order.text)

@@ -1,0 +1,39 @@
+"""Answers that take the whole log, kept until something is written."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Callable
+from typing import Any, TypeVar
+
+from weftonos.store.database import may_write, writes_to
+from weftonos.store.workshop import Workshop
+
+Made = TypeVar("Made")
+
+
+class AnswerCache:
+    """What the whole log of one workshop says, by a key, read anew only after a write.
+
+    It answers as the log stood when a transaction began: whoever writes asks before.
+    """
+
+    def __init__(self) -> None:
+        self._state: object = None
+        self._made: dict[object, Any] = {}
+        self._one = threading.RLock()
+
+    def remember(self, workshop: Workshop, key: object, make: Callable[[], Made]) -> Made:
+        """Return what was made under a key while nothing was written, else make it."""
+        with self._one:
+            state = writes_to(workshop.session)
+            if state == self._state and key in self._made:
+                found: Made = self._made[key]
+                return found
+            made = make()
+            # What a transaction sees that may write need not be there for others yet.
+            if not may_write(workshop.session):
+                if state != self._state:
+                    self._state, self._made = state, {}
+                self._made[key] = made
+            return made
