@@ -143,14 +143,21 @@ def test_the_focus_stays_where_the_hand_is(page: Page, tmp_path: Path):
             page.keyboard.press("Enter")
             page.wait_for_load_state("networkidle")
             page.wait_for_timeout(700)
-            on = page.evaluate("document.activeElement.tagName")
-            assert on != "BODY", (path, name)
+            stays_on_something((path, name))
+
+        def stays_on_something(after: object) -> None:
+            # A busy machine takes its time to draw what follows.
+            for _ in range(50):
+                if page.evaluate("document.activeElement.tagName") != "BODY":
+                    return
+                page.wait_for_timeout(100)
+            raise AssertionError(after)
 
         acted("/1/balance", "balanced. Front")
         page.get_by_role("button", name="Undo").focus()
         page.keyboard.press("Enter")
         page.wait_for_timeout(900)
-        assert page.evaluate("document.activeElement.tagName") != "BODY"
+        stays_on_something("Undo")
         acted("/1/run", "Start the clock")
         acted("/1/run", "Stop the clock")
         acted("/1/run", "Thread broke, kept going: top, frayed")

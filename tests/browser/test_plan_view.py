@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 from test_slice import knot
 
 from browser import server
@@ -15,6 +15,23 @@ from browser import server
 def workshop(tmp_path_factory: pytest.TempPathFactory):
     with server(Path(tmp_path_factory.mktemp("plan"))) as address:
         yield address
+
+
+def test_a_form_stays_while_the_plans_come(page: Page, demo: str):
+    """A form begun before the list of plans was there lost what was wrong with it, and its end, to the list."""
+    waiting: list[Route] = []
+    page.route("**/api/plans", lambda route: waiting.append(route))
+    page.goto(f"{demo}/1/run?part=plan")
+    page.get_by_role("button", name="Plan a quilt", exact=True).click()
+    page.get_by_role("button", name="Save the plan").click()
+    name = page.get_by_label("The quilt's name").first
+    expect(name).to_be_focused()
+    for route in waiting:
+        route.continue_()
+    # A list that came is offered: its plans can be taken from.
+    expect(page.get_by_text("Or take the passes of an earlier plan")).to_be_visible()
+    expect(page.locator(".field-error").first).to_be_visible()
+    expect(name).to_be_focused()
 
 
 def test_a_plan_by_taps(page: Page, workshop: str):

@@ -20,13 +20,12 @@ export function holdFocus(): () => void {
 async function giveBack(held: HTMLElement) {
   for (let waited = 0; waited < WAITS_MS; waited += EVERY_MS) {
     await new Promise((resolve) => window.setTimeout(resolve, EVERY_MS));
+    // It may be lost again: what is shown is asked anew after what was done.
+    if (document.activeElement === held) continue;
     // The hand has gone on, or what was done led on by itself.
     if (!lost()) return;
     if (!held.isConnected) break;
-    if (!(held as HTMLButtonElement).disabled) {
-      held.focus({ preventScroll: true });
-      if (!lost()) return;
-    }
+    if (!(held as HTMLButtonElement).disabled) held.focus({ preventScroll: true });
   }
   const answer = ["main [data-answer]", "main .answer", "main"]
     .map((each) => document.querySelector<HTMLElement>(each))

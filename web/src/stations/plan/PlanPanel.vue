@@ -45,7 +45,7 @@ function open(id: number) {
     <div class="stack main">
       <PlanForm
         v-if="making"
-        :key="`${making} ${chosen}`"
+        :key="making === 'new' ? 'new' : chosen"
         :page="making === 'change' ? shown : undefined"
         :others="plans ?? []"
         @done="open"

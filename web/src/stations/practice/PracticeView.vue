@@ -29,7 +29,7 @@ const person = ref(localStorage.getItem(PERSON) ?? "");
 watch(person, (name) => localStorage.setItem(PERSON, name));
 /** Who practices alone needs no name. */
 const who = computed(() => person.value.trim() || "You");
-const { data: page } = useQuery({
+const { data: page, isPlaceholderData: another } = useQuery({
   queryKey: computed(() => ["practice", machine.value, person.value]),
   queryFn: () =>
     answer(
@@ -61,7 +61,9 @@ const goOn = useSend(
 );
 const wanted = useRoute().query.exercise;
 const nameOf = (exercise: Schemas["Exercise"]) => EXERCISES.find((e) => e.value === exercise)?.name ?? "";
-const stands = (exercise: Schemas["Exercise"]) => page.value?.progress.find((p) => p.exercise === exercise);
+/** Until the rounds of the one who is named are there, those of the name before are nobody's to go on with. */
+const stands = (exercise: Schemas["Exercise"]) =>
+  another.value ? undefined : page.value?.progress.find((p) => p.exercise === exercise);
 const listed = computed(() => [...EXERCISES].sort((a, b) => Number(b.value === wanted) - Number(a.value === wanted)));
 const seed = ref("1");
 </script>
