@@ -40,7 +40,7 @@ def test_the_makers_needle_is_named_with_ours_beside_it(bench, wren):
     named = maker(bench, wren)
     assert (named["metric"], named["point"]) == (100, "topstitch")
     assert named["text"] == (
-        "Its maker names 100/16 topstitch. 100/16 topstitch goes: 1 size larger than the best, 90/14. "
+        "Its maker names 100/16 topstitch. 100/16 topstitch will do: 1 size larger than the best, 90/14. "
         "Ours is 90/14 topstitch."
     )
     put_on(bench, wren, needle_named="90/14 topstitch")

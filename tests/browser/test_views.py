@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from pathlib import Path
 
 import pytest
 from playwright.sync_api import Browser, Page, expect
@@ -17,6 +18,27 @@ TYPE_SIZES = """() => { const found = new Set(), walk = document.createTreeWalke
     if (text.textContent.trim() && e.offsetParent && !e.closest("svg, .sr")) found.add(getComputedStyle(e).fontSize); }
   return [...found].sort(); }"""
 MOST_TYPE_SIZES = 6
+STROKES = Path(__file__).parent / "strokes.js"
+#: Shapes that are the ground of a drawing, or its texture: cloth and its weave, the scale a needle moves over.
+GROUNDS = {"cloth", "fabric", "batting", "ground", "weave", "hole", "twist", "rim"}
+#: Words in sight before anything is opened; lists, tables and what is chosen from left out.
+WORDS = """() => { let words = 0;
+  const walk = document.createTreeWalker(document.querySelector("main"), NodeFilter.SHOW_TEXT);
+  for (let text; (text = walk.nextNode()); ) { const e = text.parentElement;
+    if (e.checkVisibility() && !e.closest("ul, ol, table, select, datalist, svg, .sr"))
+      words += (text.textContent.match(/[\\p{L}\\d½¼¾’']+/gu) ?? []).length; }
+  return words; }"""
+MOST_WORDS = 350
+#: As wide as a reader's own settings may make it.
+SPACED = """* { line-height: 1.5 !important; letter-spacing: 0.12em !important; word-spacing: 0.16em !important; }
+  p { margin-bottom: 2em !important; }"""
+#: Buttons, words and figures that are cut at an edge of their own; what is chosen ends in dots, and opens.
+CUT = """() => [...document.querySelectorAll("main :is(button, a, th, td, dt, dd, h1, h2, h3, p, label, summary)")]
+  .filter((e) => e.checkVisibility() && !e.closest("svg, .sr, .p-select, .p-autocomplete"))
+  .filter((e) => { const style = getComputedStyle(e);
+    return (style.overflowX !== "visible" && e.scrollWidth > e.clientWidth + 2)
+      || (style.overflowY !== "visible" && e.scrollHeight > e.clientHeight + 4); })
+  .map((e) => `${e.tagName} ${e.textContent.trim().slice(0, 50)}`)"""
 #: What the browser itself counts as moved under the hand, added up.
 SHIFTS = """window.shifted = 0; new PerformanceObserver((list) => list.getEntries().forEach((entry) => {
   if (!entry.hadRecentInput) window.shifted += entry.value; })).observe({ type: "layout-shift", buffered: true });"""
@@ -59,10 +81,35 @@ def test_a_view_is_whole_and_accessible(opened: Page):
         assert not small, (size, small)
         assert len(types := page.evaluate(TYPE_SIZES)) <= MOST_TYPE_SIZES, (size, types)
     assert axe_violations(page) == []
+    assert faint_strokes(page) == []
+    assert page.evaluate(WORDS) <= MOST_WORDS
     # In the dark nothing changes but the colors.
     page.get_by_role("button", name="Dark", exact=True).click()
     page.wait_for_timeout(300)
     assert axe_violations(page, "color-contrast") == []
+    assert faint_strokes(page) == []
+
+
+def faint_strokes(page: Page) -> list[dict[str, object]]:
+    """Return the shapes that carry meaning and are told from their ground by less than 3 to 1."""
+    shapes = page.evaluate(STROKES.read_text(encoding="utf-8"))
+    return [shape for shape in shapes if shape["contrast"] < 3 and shape["name"] not in GROUNDS]
+
+
+@pytest.mark.parametrize("view", VIEWS)
+def test_a_view_with_its_text_spaced_out_and_zoomed(page: Page, demo: str, view: str):
+    """Text as wide as a reader may set it (WCAG 2.2, 1.4.12), and a laptop's screen at 200 and 400%: all is there."""
+    page.set_viewport_size({"width": 640, "height": 400})
+    page.goto(demo + VIEWS[view])
+    page.wait_for_load_state("networkidle")
+    head = page.evaluate("document.querySelector('header').getBoundingClientRect().height")
+    assert head <= 400 / 6, "at most a sixth of what is seen"
+    page.add_style_tag(content=SPACED)
+    for size, (width, height) in {**SIZES, "zoomed": (640, 400), "zoomed twice": (320, 200)}.items():
+        page.set_viewport_size({"width": width, "height": height})
+        page.wait_for_timeout(50)
+        assert page.evaluate("document.documentElement.scrollWidth") <= width, size
+        assert page.evaluate(CUT) == [], size
 
 
 def test_the_keys_help_and_the_search(page: Page, demo: str):

@@ -3,7 +3,14 @@
 import pytest
 
 from weftonos.core.kernel.schools import MachineKind, School
-from weftonos.core.needle.fit_distance import FitDistance, Judgment, best_size, fit_distance, fit_distances
+from weftonos.core.needle.fit_distance import (
+    FitDistance,
+    Judgment,
+    best_size,
+    fit_distance,
+    fit_distances,
+    said_of_the_one_in,
+)
 from weftonos.core.needle.groove_fit import FitState, fit_of
 from weftonos.core.needle.needle import ALL_SIZES, COMMON_SIZES, MADE_IN, NeedleSize, Point
 from weftonos.core.needle.pairing import pair_needle
@@ -85,3 +92,17 @@ def test_in_words():
     assert judged(MachineKind.HOME, cotton, 110, Point.TOPSTITCH).text == (
         "110/18 topstitch is a stretch: 2 sizes larger than the best, 90/14."
     )
+
+
+@pytest.mark.parametrize(
+    ("metric", "says"),
+    [
+        (90, "90/14 topstitch is in: the best for this thread."),
+        (100, "100/16 topstitch is in: fine to go on. 90/14 fits this thread better."),
+        (110, "110/18 topstitch is in: a stretch for this thread. 90/14 fits this thread better."),
+        (60, "60/8 topstitch is in: change it. 90/14 fits this thread better."),
+    ],
+)
+def test_what_is_in_and_what_is_advised_stand_together(metric, says):
+    bundle, size = top(Fiber.COTTON, Construction.SPUN, 40), NeedleSize.of_metric(metric)
+    assert said_of_the_one_in(judged(MachineKind.HOME, bundle, metric, Point.TOPSTITCH), size, Point.TOPSTITCH) == says

@@ -11,7 +11,7 @@ from weftonos.core.evidence.survival import restricted_mean
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Sandwich
 from weftonos.core.kernel.schools import LifeSchool
-from weftonos.core.needle.fit_distance import FitDistance, fit_distance, fit_distances
+from weftonos.core.needle.fit_distance import FitDistance, fit_distance, fit_distances, said_of_the_one_in
 from weftonos.core.needle.fitting import RoomAdvice, RoomTrouble, fitting_steps, room_advice
 from weftonos.core.needle.groove_fit import Fit, fit_of
 from weftonos.core.needle.life import (
@@ -49,13 +49,14 @@ class LifeSchoolWord:
 class NeedleStation:
     """The pairing for what is threaded (none without a top thread), and everything about the needle that is in.
 
-    ``maker`` is the needle that the maker of the thread names, where it is noted.
+    ``one_in`` says whether to go on with the needle that is in; ``maker`` is the needle that the maker of the thread
+    names, where it is noted.
     """
 
     setup: Setup
     pairing: Pairing | None
     fitted_fit: Fit | None
-    distance: FitDistance | None
+    one_in: str
     distances: Mapping[Point, Mapping[int, FitDistance]]
     other_system: str
     room: Sequence[RoomAdvice]
@@ -71,7 +72,7 @@ def needle_station(workshop: Workshop, machine_id: int) -> NeedleStation:
     machine = workshop.machine(machine_id).spec
     setup = workshop.setup(machine_id)
     top = setup.top_bundle
-    pairing, fit, distance, room, maker = None, None, None, [], None
+    pairing, fit, one_in, room, maker = None, None, "", [], None
     if top is not None:
         schools, named = schools_here(workshop, machine_id), named_by_maker(workshop, setup)
         ours = pair_needle(
@@ -88,13 +89,14 @@ def needle_station(workshop: Workshop, machine_id: int) -> NeedleStation:
     if top is not None and setup.needle:
         fit = fit_of(top, setup.needle.size, setup.needle.point)
         if pairing is not None and pairing.through_a_needle:
-            distance = fit_distance(machine.kind, pairing, top, setup.needle.size, setup.needle.point)
+            judged = fit_distance(machine.kind, pairing, top, setup.needle.size, setup.needle.point)
+            one_in = said_of_the_one_in(judged, setup.needle.size, setup.needle.point)
         room = [room_advice(t, top, setup.needle.size, setup.needle.point) for t in RoomTrouble]
     return NeedleStation(
         setup=setup,
         pairing=pairing,
         fitted_fit=fit,
-        distance=distance,
+        one_in=one_in,
         distances=fit_distances(machine.kind, pairing, top) if top and pairing and pairing.through_a_needle else {},
         other_system=why_not_this_system(machine.needle_system, setup.needle.system, machine.nickname)
         if setup.needle

@@ -7514,10 +7514,10 @@ export interface components {
          * NeedleStation
          * @description The pairing for what is threaded (none without a top thread), and everything about the needle that is in.
          *
-         *     ``maker`` is the needle that the maker of the thread names, where it is noted.
+         *     ``one_in`` says whether to go on with the needle that is in; ``maker`` is the needle that the maker of the thread
+         *     names, where it is noted.
          */
         NeedleStation: {
-            distance: components["schemas"]["FitDistance"] | null;
             /** Distances */
             distances: {
                 [key: string]: {
@@ -7530,6 +7530,8 @@ export interface components {
             /** Life Schools */
             life_schools: components["schemas"]["LifeSchoolWord"][];
             maker: components["schemas"]["MakersNeedle"] | null;
+            /** One In */
+            one_in: string;
             /** Other System */
             other_system: string;
             pairing: components["schemas"]["Pairing"] | null;

@@ -59,23 +59,25 @@ const dots = [-9, 0, 9];
     <text x="8" y="13" class="small">front</text>
     <text x="8" y="124" class="small">back</text>
     <g v-for="(l, i) in looks" :key="i" :transform="`translate(${x(l.setting)} 0)`">
-      <!-- front -->
-      <path v-if="l.grade === -2" :d="`M-15 ${FRONT}h30`" :stroke="top" stroke-width="4" />
-      <path v-else :d="`M-14 ${FRONT}h10m4 0h12`" :stroke="top" stroke-width="7" stroke-linecap="round" />
-      <g v-if="l.grade < 0" :fill="bobbin" class="edge">
+      <!-- Each thread lies on an edge that tells it from the cloth and from the other one. -->
+      <g v-for="edge in [2, 0]" :key="edge" :class="{ edge }" fill="none" stroke-linecap="round">
+        <path
+          :d="l.grade === -2 ? `M-15 ${FRONT}h30` : `M-14 ${FRONT}h10m4 0h12`"
+          :stroke="edge ? undefined : top"
+          :stroke-width="(l.grade === -2 ? 4 : 7) + edge" />
+        <path :d="`M-14 ${BACK}h10m4 0h12`" :stroke="edge ? undefined : bobbin" :stroke-width="6 + edge" />
+        <path
+          v-if="l.grade === 2"
+          :d="`M-12 ${BACK}c-8 -20 14 -20 6 0s18 18 10 -6s14 -8 6 8`"
+          :stroke="edge ? undefined : top"
+          :stroke-width="3.5 + edge" />
+      </g>
+      <g v-if="l.grade < 0" :fill="bobbin" class="edge dots">
         <circle v-for="d in dots" :key="d" :cx="d" :cy="FRONT" :r="l.grade === -2 ? 6 : 3.6" />
       </g>
-      <!-- back -->
-      <path :d="`M-14 ${BACK}h10m4 0h12`" :stroke="bobbin" stroke-width="6" stroke-linecap="round" />
-      <g v-if="l.grade === 1" :fill="top" class="edge">
+      <g v-if="l.grade === 1" :fill="top" class="edge dots">
         <circle v-for="d in dots" :key="d" :cx="d" :cy="BACK" r="3.6" />
       </g>
-      <path
-        v-if="l.grade === 2"
-        :d="`M-12 ${BACK}c-8 -20 14 -20 6 0s18 18 10 -6s14 -8 6 8`"
-        fill="none"
-        :stroke="top"
-        stroke-width="3.5" />
       <path :d="`M0 112V${BASE}`" class="drop" />
     </g>
     <rect
@@ -101,27 +103,31 @@ svg {
   width: 100%;
 }
 .cloth {
-  fill: var(--cloth);
+  fill: var(--real-cloth);
 }
 .small {
   font-size: 14px;
   fill: var(--ink-soft);
 }
 .edge {
-  stroke: #1b2447;
-  stroke-width: 0.8;
+  stroke: var(--thread-edge);
+}
+.dots {
+  stroke-width: 1;
 }
 .drop {
-  stroke: var(--rule);
+  stroke: var(--ink-soft);
   stroke-width: 1.5;
   stroke-dasharray: 4 4;
 }
 .interval {
   fill: var(--teal-wash);
+  stroke: var(--teal);
 }
 .curve {
   fill: var(--teal);
-  opacity: 0.55;
+  fill-opacity: 0.55;
+  stroke: var(--teal);
 }
 .center {
   stroke: var(--ink);

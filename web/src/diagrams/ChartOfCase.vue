@@ -75,6 +75,8 @@ svg {
 }
 .dot {
   fill: var(--ink);
+  stroke: var(--panel);
+  stroke-width: 2;
 }
 .out {
   stroke: var(--vermilion);

@@ -181,7 +181,7 @@ ellipse {
   stroke-width: 4;
 }
 .below {
-  stroke: #b5702a;
+  stroke: var(--bobbin-thread);
   stroke-width: 4;
 }
 .metal,
@@ -233,7 +233,7 @@ ellipse {
   fill: var(--teal);
 }
 .yarn.amber {
-  fill: #b5702a;
+  fill: var(--bobbin-thread);
 }
 .range {
   fill: var(--teal-wash);

@@ -92,6 +92,8 @@ svg {
 }
 .shadow {
   fill: var(--marigold);
-  opacity: 0.45;
+  fill-opacity: 0.45;
+  stroke: var(--amber);
+  stroke-width: 1.5;
 }
 </style>

@@ -81,8 +81,8 @@ svg {
   stroke-width: 1.2;
 }
 .thread {
-  stroke: #0006;
-  stroke-width: 0.8;
+  stroke: var(--ink);
+  stroke-width: 1.2;
 }
 .outline {
   fill: none;

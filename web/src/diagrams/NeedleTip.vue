@@ -36,6 +36,7 @@ const outline = computed(
     <path :d="outline" class="blade" />
     <rect :x="-groove / 2" y="0" :width="groove" :height="eyeTop" class="groove" />
     <rect :x="-groove / 2" :y="eyeTop" :width="groove" :height="eyeLong" :rx="groove / 2" class="eye" />
+    <path :d="`M0 0V${eyeTop + eyeLong * 0.45}`" :stroke-width="diameterMm * 100 + 3" class="edge" />
     <path
       :d="`M0 0V${eyeTop + eyeLong * 0.45}`"
       :stroke="color"
@@ -59,12 +60,18 @@ svg {
 }
 .groove {
   fill: var(--steel);
-  opacity: 0.35;
+  fill-opacity: 0.35;
+  stroke: var(--steel);
+  stroke-width: 2;
 }
 .eye {
   fill: var(--panel);
   stroke: var(--steel);
   stroke-width: 2;
+}
+.edge {
+  stroke: var(--ink);
+  stroke-linecap: round;
 }
 .thread {
   fill: none;

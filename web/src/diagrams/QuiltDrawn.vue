@@ -85,8 +85,11 @@ const says = computed(() =>
   <svg :viewBox="`0 0 ${WIDE} ${tall}`" role="img" :aria-label="`The quilt as sewn so far. ${says}.`">
     <rect :width="WIDE" :height="tall" class="cloth" />
     <g v-for="p in drawn" :key="p.key" fill="none" :stroke-width="p.width">
-      <path :d="p.d" class="pencil" />
       <clipPath :id="`${id}-${p.key}`"><rect :width="WIDE" :height="tall * p.share" /></clipPath>
+      <clipPath :id="`${id}-${p.key}-left`">
+        <rect :width="WIDE" :y="tall * p.share" :height="tall * (1 - p.share)" />
+      </clipPath>
+      <path v-if="p.share < 1" :d="p.d" class="pencil" :clip-path="`url(#${id}-${p.key}-left)`" />
       <g v-if="p.share > 0" :clip-path="`url(#${id}-${p.key})`">
         <path :d="p.d" class="outline" :stroke-width="p.width + 0.7" />
         <path :d="p.d" :stroke="p.color" />
@@ -107,7 +110,7 @@ svg {
   stroke-width: 0.6;
 }
 .pencil {
-  stroke: #8a94ab;
+  stroke: #6d7891;
   stroke-width: 0.35;
   stroke-dasharray: 1.4 1.1;
 }

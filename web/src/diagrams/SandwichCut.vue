@@ -74,7 +74,7 @@ svg {
 }
 .edge {
   fill: none;
-  stroke: #1b244799;
+  stroke: var(--ink);
   stroke-width: 8;
 }
 text {

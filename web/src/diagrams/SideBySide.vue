@@ -40,10 +40,10 @@ svg {
   max-height: 420px;
 }
 .ground {
-  fill: #d3d9dd;
+  fill: var(--real-cloth);
 }
 .edge {
-  stroke: #1b244766;
+  stroke: var(--thread-edge);
   fill: none;
 }
 .name {

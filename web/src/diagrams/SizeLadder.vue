@@ -84,7 +84,7 @@ const flies = (school: string | null | undefined, i: number) =>
       :aria-label="`${size.metric}/${size.american}: fills ${Math.round(size.nominal_fill * 100)}% of the groove, ${says[size.states[point] ?? 'rides']}${flags(
         size.metric,
       )
-        .map((f) => `, the ${f} school's pick`)
+        .map((f) => `, first choice by the ${f} chart`)
         .join(
           '',
         )}${size.metric === fitted ? ', in the machine' : ''}${stocked.includes(size.metric) ? ', in the drawer' : ''}`"
@@ -105,6 +105,9 @@ svg {
   width: 100%;
   touch-action: manipulation;
 }
+.zone {
+  stroke: var(--ink-soft);
+}
 .zone.rubs {
   fill: var(--vermilion-wash);
 }
@@ -117,9 +120,6 @@ svg {
 .zone-name {
   font-size: 15px;
   fill: var(--ink-soft);
-}
-.key {
-  stroke: var(--ink-soft);
 }
 .curve {
   fill: none;
@@ -141,12 +141,11 @@ svg {
   stroke-width: 4;
 }
 .dot {
-  stroke: var(--panel);
-  stroke-width: 2.5;
+  stroke: var(--ink);
+  stroke-width: 2;
 }
 .chosen .dot {
-  stroke: var(--marigold);
-  stroke-width: 4;
+  stroke-width: 5;
 }
 .metric,
 .american {
@@ -169,6 +168,7 @@ svg {
 }
 .flag {
   fill: #27376f;
+  stroke: var(--ink-soft);
 }
 .flag.home {
   fill: #0b6b5f;

@@ -18,6 +18,8 @@ const LAYERS = [
   { name: "edge", extra: 1.8 },
   { name: "body", extra: 0 },
 ];
+/** What comes through lies on a thread of any color: a light rim round its dark edge tells it from each. */
+const OVER = [{ name: "rim", extra: 4.2 }, ...LAYERS];
 const holes = [10, 10 + PITCH, 10 + 2 * PITCH, 10 + 3 * PITCH];
 const front = computed(() => props.side === "front");
 const own = computed(() => (front.value ? props.top : props.bobbin));
@@ -53,15 +55,15 @@ const loops = computed(() =>
     </g>
     <circle v-for="x in holes" :key="`h${x}`" :cx="x" cy="26" r="3" class="hole" />
     <!-- the other thread, as far as it comes through -->
-    <g v-if="through === 1" :fill="other" class="dots">
+    <g v-for="ring in through === 1 ? ['rim', 'dots'] : []" :key="ring" :fill="other" :class="ring">
       <ellipse v-for="x in holes" :key="`d${x}`" :cx="x" cy="26" rx="4.2" ry="5.2" />
     </g>
     <g
-      v-for="layer in through === 2 ? LAYERS : []"
+      v-for="layer in through === 2 ? OVER : []"
       :key="`o${layer.name}`"
       :class="layer.name"
       fill="none"
-      :stroke="layer.name === 'edge' ? undefined : other"
+      :stroke="layer.name === 'body' ? other : undefined"
       :stroke-width="width * 0.8 + layer.extra"
       stroke-linecap="round">
       <path v-if="nest" :d="loops" />
@@ -79,10 +81,10 @@ svg {
   border-radius: 3px;
 }
 .cloth {
-  fill: var(--cloth);
+  fill: var(--real-cloth);
 }
 .weave {
-  stroke: var(--rule);
+  stroke: #a9b2bd;
   stroke-width: 0.6;
   stroke-dasharray: 2 3;
   opacity: 0.7;
@@ -92,10 +94,16 @@ svg {
   opacity: 0.65;
 }
 .edge {
-  stroke: #1b244799;
+  stroke: var(--thread-edge);
 }
-.dots {
-  stroke: #1b2447;
-  stroke-width: 0.9;
+.rim {
+  stroke: #fbfaf5;
+}
+ellipse {
+  stroke-width: 3.4;
+}
+.dots ellipse {
+  stroke: var(--thread-edge);
+  stroke-width: 1.2;
 }
 </style>

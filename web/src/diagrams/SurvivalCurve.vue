@@ -60,6 +60,8 @@ text {
 }
 .band {
   fill: var(--amber-wash);
+  stroke: var(--amber);
+  stroke-width: 1;
 }
 .line {
   fill: none;
@@ -67,7 +69,7 @@ text {
   stroke-width: 2.5;
 }
 .change {
-  stroke: var(--marigold);
+  stroke: var(--amber);
   stroke-width: 2.5;
   stroke-dasharray: 5 4;
 }

@@ -143,14 +143,14 @@ ellipse {
   stroke-width: 3.4;
 }
 .below {
-  stroke: #b5702a;
+  stroke: var(--bobbin-thread);
   stroke-width: 3.6;
 }
 .below.full,
 .dot {
-  fill: #b5702a;
-  stroke: var(--ink);
-  stroke-width: 1;
+  fill: var(--bobbin-thread);
+  stroke: var(--panel);
+  stroke-width: 1.6;
 }
 .hair {
   stroke: var(--ink-soft);
@@ -170,6 +170,7 @@ ellipse {
 }
 .eye {
   fill: var(--panel);
+  stroke: var(--steel);
 }
 .cloth {
   fill: var(--cloth);

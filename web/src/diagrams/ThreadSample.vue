@@ -15,6 +15,7 @@ const twist = computed(() => {
 
 <template>
   <svg width="86" height="30" viewBox="0 0 86 30" aria-hidden="true">
+    <line class="edge" x1="1" y1="15" x2="85" y2="15" :stroke-width="diameterMm * pxPerMm + 2" />
     <line x1="2" y1="15" x2="84" y2="15" :stroke="color" :stroke-width="diameterMm * pxPerMm" />
     <path :d="twist" class="twist" />
   </svg>
@@ -24,7 +25,10 @@ const twist = computed(() => {
 svg {
   display: block;
   border-radius: 2px;
-  background: #d9dfe4;
+  background: var(--real-cloth);
+}
+.edge {
+  stroke: var(--thread-edge);
 }
 .twist {
   stroke: #00000040;

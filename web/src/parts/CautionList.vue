@@ -8,7 +8,7 @@ defineProps<{ cautions: readonly Schemas["Caution"][] }>();
   <ul v-if="cautions.length" class="cautions" aria-label="Cautions">
     <li v-for="caution in cautions" :key="caution.text">
       <svg viewBox="0 0 20 20" width="20" height="20" aria-hidden="true">
-        <path d="M10 1 19 10 10 19 1 10Z" fill="#f7c35f" />
+        <path d="M10 1 19 10 10 19 1 10Z" fill="#f7c35f" stroke="#6b4400" />
         <path d="M10 5.5v6M10 14v.6" stroke="#3a2500" stroke-width="2" stroke-linecap="round" />
       </svg>
       <span>{{ caution.text }}</span>

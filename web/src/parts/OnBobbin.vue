@@ -83,6 +83,7 @@ svg {
 }
 .track {
   fill: var(--linen);
+  stroke: var(--steel);
 }
 .full {
   fill: var(--teal);

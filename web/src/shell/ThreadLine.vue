@@ -300,6 +300,59 @@ a.here::after {
     white-space: nowrap;
   }
 }
+/* A laptop's screen at 200%: one row, the marks alone but for the station that one is at. */
+@media (max-height: 500px) and (min-width: 561px) and (max-width: 900px) {
+  .thread-line {
+    grid-template-columns: 8rem minmax(0, 1fr) auto;
+    align-items: center;
+    column-gap: 0.4rem;
+    padding-block: 4px;
+  }
+  .chooser {
+    width: 8rem;
+  }
+  .head,
+  .fact,
+  .tools span,
+  a:not(.here) .name {
+    display: none;
+  }
+  nav {
+    grid-row: 1;
+    grid-column: 2;
+  }
+  nav a {
+    grid-template-columns: auto auto;
+    min-height: 44px;
+    min-width: 36px;
+  }
+  .tools {
+    grid-column: 3;
+    gap: 0.2rem;
+  }
+  .tools svg {
+    display: block;
+  }
+  .tools .wrong {
+    width: 4.6rem;
+    padding: 0 0.2rem;
+    font-size: var(--type-small);
+    line-height: 1.1;
+    text-align: center;
+    white-space: normal;
+  }
+  .tools button,
+  .tools .plain {
+    width: 44px;
+    padding: 0;
+  }
+}
+/* Zoomed to 400% the head goes with the page. */
+@media (max-height: 300px) {
+  .thread-line {
+    position: static;
+  }
+}
 /* In the hand the machine's name needs no kind beside it, and the tools no words. */
 @media (max-width: 560px) {
   .tools svg {

@@ -88,6 +88,21 @@ def _judged(kind: MachineKind, best: NeedleSize, top: Bundle, size: NeedleSize, 
     )
 
 
+def said_of_the_one_in(judged: FitDistance, size: NeedleSize, point: Point) -> str:
+    """Say of the needle in the machine whether to go on with it, and what would suit the thread better."""
+    best = f"{judged.best_metric}/{judged.best_american}"
+    better = f"{best} fits this thread better." if judged.off else "The thread is too thick for it."
+    return (
+        f"{size} {point.value} is in: "
+        + {
+            Judgment.BEST: "the best for this thread.",
+            Judgment.GOES: f"fine to go on. {better}",
+            Judgment.STRETCHES: f"a stretch for this thread. {better}",
+            Judgment.WONT: f"change it. {better}",
+        }[judged.judgment]
+    )
+
+
 def best_size(kind: MachineKind, pairing: Pairing, top: Bundle, point: Point) -> NeedleSize:
     """Return the best size of a point: the paired one, or the nearest that the point is made in and does not rub."""
     # Where none that is made takes this thread, the best is one that nobody sells: the point is the wrong one.
@@ -103,7 +118,7 @@ def _text(size: NeedleSize, point: Point, best: NeedleSize, off: int, judgment: 
     way = "larger" if off > 0 else "smaller"
     sizes = f"{so_many(abs(off), 'size')} {way} than the best, {best}" if off else f"not {best}"
     return {
-        Judgment.GOES: f"{needle} goes: {sizes}.",
+        Judgment.GOES: f"{needle} will do: {sizes}.",
         Judgment.STRETCHES: f"{needle} is a stretch: {sizes}.",
         Judgment.WONT: f"{needle} won't do: {sizes}." if off else f"{needle} won't do: the thread is too thick for it.",
     }[judgment]

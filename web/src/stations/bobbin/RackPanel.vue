@@ -165,7 +165,7 @@ const sound = useNote((body: Schemas["Mark"]) =>
             <tr v-for="b in data.bobbins" :key="b.id">
               <td>
                 <svg viewBox="0 0 36 36" width="36" height="36" aria-hidden="true">
-                  <circle cx="18" cy="18" r="16" :fill="b.color" stroke="#0006" />
+                  <circle cx="18" cy="18" r="16" :fill="b.color" class="swatch" />
                   <circle cx="18" cy="18" r="5" class="core" />
                 </svg>
               </td>
@@ -290,6 +290,7 @@ td {
 }
 .core {
   fill: var(--panel);
+  stroke: var(--ink-soft);
 }
 .pairs {
   margin-top: 0.6rem;
@@ -309,6 +310,9 @@ td {
   }
   td:nth-child(n + 3) {
     grid-column: 1 / -1;
+  }
+  .links {
+    white-space: normal;
   }
   tr.on {
     background: var(--amber-wash);

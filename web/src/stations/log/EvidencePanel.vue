@@ -121,7 +121,7 @@ function about(statement: Schemas["Statement"]) {
                 params: { machine },
                 query: { kind: 'incident', words: r.level.replace(/ \(.*/, '') },
               }"
-              >{{ counted(r.rate.breaks, "break") }} on record</RouterLink
+              >{{ counted(r.rate.breaks, "break") }}</RouterLink
             >
           </div>
         </component>

@@ -14,9 +14,8 @@ defineProps<{ kind: string }>();
       <circle cx="18" cy="18" r="4" />
     </g>
     <g v-else-if="kind === 'needle_fitted'">
-      <path d="M18 3v23l-3 7M18 26l3-3" />
-      <ellipse cx="18" cy="23" rx="2" ry="4" />
-      <path d="M13 3h10" />
+      <path d="M15 3h6v21l-3 9-3-9Z" />
+      <path d="M18 19v5" class="thin" />
     </g>
     <g v-else-if="kind === 'needle_retired'"><path d="M9 6 27 30M27 6 9 30" /></g>
     <g v-else-if="kind === 'run' || kind === 'clock_started'">

@@ -211,10 +211,11 @@ function goBack() {
 }
 .answers {
   display: grid;
-  grid-template-columns: repeat(3, 1fr);
+  grid-template-columns: repeat(auto-fit, minmax(5.6rem, 1fr));
   gap: 0.6rem;
 }
 .answers > * {
+  padding-inline: 0.4rem;
   min-height: 68px;
   font-size: var(--type-lead);
 }

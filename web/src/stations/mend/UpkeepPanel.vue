@@ -106,6 +106,7 @@ li {
 }
 .track {
   fill: var(--linen);
+  stroke: var(--steel);
 }
 .on {
   fill: var(--teal);

@@ -57,7 +57,7 @@ const school = computed({
           </svg>
           <p class="verdict" :class="life.due">{{ life.text }}</p>
           <p v-if="station.other_system" class="verdict overdue" role="alert">{{ station.other_system }}</p>
-          <p v-if="station.distance" class="verdict">{{ station.distance.text }}</p>
+          <p v-if="station.one_in" class="verdict">{{ station.one_in }}</p>
           <p v-if="station.fitted_fit">This thread {{ station.fitted_fit.says.replace(/\.$/, "") }}.</p>
         </template>
         <template v-else>
@@ -103,6 +103,7 @@ const school = computed({
 <style scoped>
 .track {
   fill: var(--linen);
+  stroke: var(--steel);
 }
 .fresh {
   fill: var(--teal);

@@ -131,7 +131,7 @@ const adhesive = computed({
             </button>
           </p>
           <p v-if="shown && !isBest">{{ shown.text }}</p>
-          <p v-if="station.distance && isBest" class="in-machine">In the machine: {{ station.distance.text }}</p>
+          <p v-if="station.one_in && isBest" class="in-machine">{{ station.one_in }}</p>
         </template>
         <div v-if="pairing.through_a_needle" class="row fit">
           <Button label="Fit this one" size="large" @click="emit('fit')" />
@@ -234,7 +234,7 @@ const adhesive = computed({
               <strong>{{ a.metric }}/{{ a.american }} {{ a.point }}</strong>
             </button>
             <span class="soft"
-              ><template v-if="a.school">{{ a.school }} school. </template>{{ a.why }}</span
+              ><template v-if="a.school">By the {{ a.school }} chart. </template>{{ a.why }}</span
             >
           </li>
         </ul>

@@ -47,7 +47,7 @@ const note = useNote(
 <template>
   <div class="cone">
     <svg viewBox="0 0 24 24" width="28" height="28" aria-hidden="true">
-      <path d="M8 3h8l3 18H5Z" :fill="thread.color" stroke="#0008" />
+      <path d="M8 3h8l3 18H5Z" :fill="thread.color" class="swatch" />
     </svg>
     <div>
       <p>

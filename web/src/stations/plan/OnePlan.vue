@@ -105,7 +105,7 @@ const wind = computed(() => {
           <strong dir="auto">{{ p.words }}</strong>{{ " " }}<span class="soft">{{ stage(p) }}</span>
           <p class="soft">
             <svg v-if="p.top_color" viewBox="0 0 16 16" width="16" height="16" aria-hidden="true">
-              <circle cx="8" cy="8" r="7" :fill="p.top_color" stroke="#0008" />
+              <circle cx="8" cy="8" r="7" :fill="p.top_color" class="swatch" />
             </svg>
             {{ p.top || "Thread open" }}<template v-if="p.below"> over {{ p.below }}</template
             ><template v-if="p.needle">, {{ p.needle }}</template

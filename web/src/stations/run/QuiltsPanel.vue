@@ -133,7 +133,7 @@ const FACTS = computed(() => {
         <ul class="threads">
           <li v-for="t in quilt.threads" :key="`${t.id}${t.below}`">
             <svg viewBox="0 0 30 30" width="26" height="26" aria-hidden="true">
-              <circle cx="15" cy="15" r="13" :fill="t.color" stroke="#0005" />
+              <circle cx="15" cy="15" r="13" :fill="t.color" class="swatch" />
             </svg>
             {{ t.name }}
             <span class="soft">{{ t.words }}{{ t.below ? ", below" : "" }} · {{ fixed(t.hours, 1) }} h</span>

@@ -25,7 +25,7 @@ const slots = computed(() => [
         <svg viewBox="0 0 56 56" width="56" height="56" aria-hidden="true">
           <rect x="6" y="2" width="44" height="5" rx="2" class="flange" />
           <rect x="6" y="49" width="44" height="5" rx="2" class="flange" />
-          <rect x="11" y="7" width="34" height="42" :fill="t.color" />
+          <rect x="11" y="7" width="34" height="42" :fill="t.color" class="swatch" />
           <path d="M11 14l34 4M11 21l34 4M11 28l34 4M11 35l34 4M11 42l34 4" stroke="#0003" />
         </svg>
         <p>
@@ -74,7 +74,8 @@ const slots = computed(() => [
   font-weight: 600;
 }
 .flange {
-  fill: var(--steel);
+  fill: var(--steel-light);
+  stroke: var(--steel);
 }
 @media (max-width: 700px) {
   /* Two threads, one line: what is done with them comes first on a phone. */

@@ -227,6 +227,7 @@ li:not(.done, .now)::before {
 }
 .mine {
   fill: var(--marigold);
+  stroke: var(--ink);
 }
 @media (max-width: 900px) {
   .path {

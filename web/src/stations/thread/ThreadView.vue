@@ -55,6 +55,7 @@ const { data } = useThreadStation(machine);
 <style scoped>
 .thread-station {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 1rem;
   padding: 1.25rem;
   max-width: 1500px;

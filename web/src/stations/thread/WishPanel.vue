@@ -78,7 +78,7 @@ const top = useNote((match: Schemas["Match"]) =>
         <ol>
           <li v-for="m in data.matches" :key="m.id">
             <svg viewBox="0 0 30 30" width="30" height="30" aria-hidden="true">
-              <circle cx="15" cy="15" r="13" :fill="m.color" stroke="#0005" />
+              <circle cx="15" cy="15" r="13" :fill="m.color" class="swatch" />
             </svg>
             <span class="what"
               ><strong>{{ m.name }}</strong
