@@ -68,3 +68,16 @@ def test_a_page_that_is_slow_says_so_within_half_a_second(page: Page, workshop: 
     for route in held:
         route.continue_()
     expect(page.get_by_text("One moment, reading the records")).to_be_hidden()
+
+
+def test_a_name_in_another_script_turns_nothing_round_it(page: Page, workshop: str):
+    """What stands after a Hebrew name that ends in a figure stays at its right; what nobody sees is not taken in."""
+    silk = {"fiber": "silk", "construction": "spun", "value": 100, "system": "wt"}
+    thread = post(workshop, "threads", {"name": "\u202e\u05e9\u05dc\u05d5\u05dd 40\u200b", "thread": silk})
+    assert thread["spec"]["name"] == "\u05e9\u05dc\u05d5\u05dd 40"
+    post(workshop, "machines/2/top", {"top": [thread["id"]]})
+    page.set_viewport_size({"width": 1280, "height": 800})
+    page.goto(f"{workshop}/2/thread")
+    name = page.locator("main strong", has_text="\u05e9\u05dc\u05d5\u05dd").first
+    expect(name).to_be_visible()
+    assert name.evaluate("each => getComputedStyle(each).unicodeBidi") == "plaintext"

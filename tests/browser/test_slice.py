@@ -138,7 +138,11 @@ class Keys:
         for _ in range(150):
             if self.page.evaluate(FOCUSED_NAME).startswith(name):
                 return
-            self.press("Tab")
+            # A row of choices is one stop, with arrows inside.
+            if self.page.evaluate(AMONG_ARROWS, name):
+                self.press("ArrowRight")
+            else:
+                self.press("Tab")
         raise AssertionError(f"{name} cannot be reached with Tab")
 
     def fill(self, name: str, text: str) -> None:
@@ -161,6 +165,8 @@ class Keys:
         expect(self.page.get_by_role("listbox")).to_have_count(0)
 
 
+AMONG_ARROWS = """(name) => [...(document.activeElement.closest("[data-arrows]")?.querySelectorAll("button") ?? [])]
+  .some((each) => each.textContent.trim().startsWith(name))"""
 FOCUSED_NAME = """() => {
   const at = document.activeElement;
   const by = at.getAttribute("aria-labelledby");

@@ -7,6 +7,7 @@ What a page of an earlier version sends is taken still: it put the moment at whi
 from __future__ import annotations
 
 import json
+import re
 from collections.abc import Callable, Coroutine
 from functools import cached_property
 from typing import Any
@@ -26,6 +27,9 @@ OLDER_MOMENT = "older_moment"
 #: What pydantic calls a field that a model or a dataclass does not know.
 UNKNOWN = ("extra_forbidden", "unexpected_keyword_argument")
 _AT = "at"
+#: What a page copied from elsewhere brings along and nobody sees: controls, blanks of no width, and the marks that turn
+#: what stands beside a name round.
+_UNSEEN = re.compile("[\x7f-\x9f\u200b\u202a-\u202e\u2066-\u2069\ufeff]")
 _Handler = Callable[[Request], Coroutine[Any, Any, Response]]
 
 
@@ -84,9 +88,7 @@ class StrictRoute(APIRoute):
             except (ValueError, RecursionError):
                 # The route says so itself.
                 return await answer(request)
-            if _halved(given):
-                raise CraftError("Half a character in it can't be saved. Type it again.")
-            said = in_todays_spelling(given)
+            said = in_todays_spelling(_as_seen(given))
             if isinstance(said, dict) and isinstance(said.get(_AT), str):
                 self._without_older_moment(request, said)
             if said != given:
@@ -141,10 +143,14 @@ def _asked_in_todays_spelling(request: Request) -> Request:
     return Request({**request.scope, "query_string": urlencode(respelled).encode()}, request.receive)
 
 
-def _halved(said: Any) -> bool:
-    """Say whether some text holds half a surrogate pair, which JSON can write and no file can hold: ``"\\ud800"``."""
+def _as_seen(given: Any) -> Any:
+    """Return a body without the letters that nobody sees.
+
+    Raises :class:`CraftError` for half a surrogate pair, which JSON can write and no file can hold: ``"\\ud800"``.
+    """
+    text = json.dumps(given, ensure_ascii=False)
     try:
-        json.dumps(said, ensure_ascii=False).encode()
+        text.encode()
     except UnicodeEncodeError:
-        return True
-    return False
+        raise CraftError("Half a character in it can't be saved. Type it again.") from None
+    return json.loads(_UNSEEN.sub("", text)) if _UNSEEN.search(text) else given

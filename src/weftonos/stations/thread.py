@@ -152,10 +152,23 @@ class NamedCare:
 
 
 @dataclass(frozen=True, kw_only=True)
+class TopBefore:
+    """What was on top of this machine: the threads by their ids, and how they are called."""
+
+    top: tuple[int, ...]
+    name: str
+    color: str
+
+
+@dataclass(frozen=True, kw_only=True)
 class ThreadStation:
-    """What is on, how to treat it, its way through the machine, what the guide's holes do, and the case to take."""
+    """What is on, how to treat it, its way through the machine, what the guide's holes do, and the case to take.
+
+    ``before`` is what was on top last, newest first, to go back to by one tap.
+    """
 
     setup: Setup
+    before: Sequence[TopBefore]
     care: Sequence[NamedCare]
     advice: BundleAdvice | None
     path: Sequence[PathPoint]
@@ -180,6 +193,7 @@ def thread_station(workshop: Workshop, machine_id: int) -> ThreadStation:
     tried = holes_tried(setup.top)
     return ThreadStation(
         setup=setup,
+        before=_before(workshop, machine_id, setup),
         care=care,
         advice=_advice(
             machine,
@@ -199,6 +213,16 @@ def thread_station(workshop: Workshop, machine_id: int) -> ThreadStation:
         pulls=[guide_holes(fiber, n) for n in range(FULL_HOLES + 1)] if Feature.HOLE_GUIDE in machine.features else [],
         other_case=case_for(workshop, machine_id, setup),
     )
+
+
+def _before(workshop: Workshop, machine_id: int, setup: Setup) -> Sequence[TopBefore]:
+    tops = workshop.drawer.on_top_before(machine_id, tuple(t.id for t in setup.top))
+    owned = workshop.drawer.specs(number for top in tops for number in top)
+    return [
+        TopBefore(top=top, name=" + ".join(owned[t].name for t in top), color=owned[top[0]].color)
+        for top in tops
+        if owned.keys() >= set(top)
+    ]
 
 
 def holes_found(workshop: Workshop, machine_id: int, holes: int | None) -> ThreadItem:

@@ -13,15 +13,19 @@ from sqlalchemy.orm import Session
 
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.needle.packet import NeedlePacket
+from weftonos.core.setup.events import TopThreaded
 from weftonos.core.thread.drawer import DrawerThread, is_light
 from weftonos.core.thread.thread import CONSTRUCTION_NAMES, FIBER_NAMES, Fiber
 from weftonos.store.models import PacketRow, RecordRow, ThreadRow
+from weftonos.store.order import NEWEST_FIRST, counting
 from weftonos.store.paging import Page, beyond, cursor
 from weftonos.store.specs import LARGEST_ID as LARGEST_ID
 from weftonos.store.specs import Specs
 from weftonos.store.versions import require_version
 
 R = TypeVar("R")
+#: So many changes of the top thread are looked through for those used last.
+TOPS_REMEMBERED = 40
 
 
 class NotFoundError(LookupError):
@@ -92,6 +96,19 @@ class Drawer:
         more = cursor((shown[-1][1], shown[-1][2], shown[-1][0].id)) if len(found) > search.limit else None
         # One that can't be read is left out here and shown with all that cannot.
         return Page([row for row, _, _ in shown if isinstance(row.spec, DrawerThread)], more), total
+
+    def on_top_before(self, machine_id: int, but: tuple[int, ...], most: int = 4) -> Sequence[tuple[int, ...]]:
+        """Return what was last on top of a machine, newest first, each once and without ``but``; all still there."""
+        query = (
+            select(RecordRow.payload)
+            .where(*counting(machine_id, TopThreaded.kind))
+            .order_by(*NEWEST_FIRST)
+            .limit(TOPS_REMEMBERED)
+        )
+        on_top = [payload.top for payload in self._session.scalars(query) if isinstance(payload, TopThreaded)]
+        tops = list(dict.fromkeys(top for top in on_top if set(top) != set(but)))
+        gone = self.struck_threads(number for top in tops for number in top)
+        return [top for top in tops if gone.isdisjoint(top)][:most]
 
     def all_threads(self) -> Sequence[tuple[int, DrawerThread]]:
         """Return every thread that is not struck out, with its id."""

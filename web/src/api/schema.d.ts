@@ -6070,9 +6070,11 @@ export interface components {
         Ground: "light" | "dark";
         /**
          * GuardRail
-         * @description What to do first; ``blocks`` where no setting should be shown before it is done.
+         * @description What to do first (``act``) and why; ``blocks`` where no setting should be shown before it is done.
          */
         GuardRail: {
+            /** Act */
+            act: string;
             /** Blocks */
             blocks: boolean;
             /** Text */
@@ -10392,9 +10394,13 @@ export interface components {
         /**
          * ThreadStation
          * @description What is on, how to treat it, its way through the machine, what the guide's holes do, and the case to take.
+         *
+         *     ``before`` is what was on top last, newest first, to go back to by one tap.
          */
         ThreadStation: {
             advice: components["schemas"]["BundleAdvice"] | null;
+            /** Before */
+            before: components["schemas"]["TopBefore"][];
             /** Care */
             care: components["schemas"]["NamedCare"][];
             /** Holes */
@@ -10547,6 +10553,18 @@ export interface components {
              * @default
              */
             why?: string;
+        };
+        /**
+         * TopBefore
+         * @description What was on top of this machine: the threads by their ids, and how they are called.
+         */
+        TopBefore: {
+            /** Color */
+            color: string;
+            /** Name */
+            name: string;
+            /** Top */
+            top: number[];
         };
         /**
          * TopChoice

@@ -106,13 +106,20 @@ const CLOCK = Array.from({ length: 12 }, (_, i) => (i * Math.PI) / 6);
       <text x="210" y="92" class="label start">it turns clockwise when you pull</text>
     </g>
     <g v-else-if="drawing === 'case_spring'">
-      <path class="metal" d="M60 20h170v110H60q-24-55 0-110Z" />
-      <path class="steel" d="M84 30h112q10 0 10 12" />
-      <path class="lint" d="M96 40q12 10 24 0t24 0 24 0" />
-      <path class="below" d="M120 34q40 26 130 18" />
-      <path class="way" d="M300 38h-80M232 28l-14 10 14 10" />
-      <text x="310" y="44" class="label start">card under the spring</text>
-      <text x="310" y="92" class="label start">brush round the hook</text>
+      <path class="metal" d="M36 8h150v62H36q-20-31 0-62Z" />
+      <path class="steel" d="M58 18h102q10 0 10 12" />
+      <path class="lint" d="M70 28q10 10 20 0t20 0 20 0" />
+      <path class="below" d="M96 22q40 26 110 20" />
+      <path class="way" d="M290 28h-92M212 18l-14 10 14 10" />
+      <text x="300" y="34" class="label start">card under the spring</text>
+      <!-- The hook's ring with its point, lint in its race, and a brush that goes round it. -->
+      <circle class="metal" cx="110" cy="112" r="32" />
+      <circle class="hub" cx="110" cy="112" r="15" />
+      <path class="steel" d="M110 80q28 0 34 26" />
+      <path class="lint" d="M86 100a26 26 0 0 0 6 30" />
+      <path class="steel" d="M150 112h120" />
+      <path class="way" d="M146 100v24M154 100v24M162 100v24" />
+      <text x="300" y="118" class="label start">brush round the hook</text>
     </g>
     <g v-else-if="drawing === 'swap'">
       <circle class="metal" cx="90" cy="56" r="46" />

@@ -355,6 +355,33 @@ a.here::after {
 }
 /* In the hand the machine's name needs no kind beside it, and the tools no words. */
 @media (max-width: 560px) {
+  /* Seven marks with their states in sight, and the station that one is at by its name. */
+  nav {
+    overflow: visible;
+  }
+  nav ol {
+    display: grid;
+    width: auto;
+  }
+  nav a {
+    grid-template-columns: auto;
+    justify-items: center;
+    align-content: start;
+    min-height: 48px;
+    padding: 2px 0 0;
+  }
+  .name {
+    font-size: var(--type-small);
+    white-space: nowrap;
+  }
+  .fact,
+  a:not(.here) .name {
+    position: absolute;
+    width: 1px;
+    height: 1px;
+    overflow: hidden;
+    clip-path: inset(50%);
+  }
   .tools svg {
     display: block;
   }
@@ -386,6 +413,24 @@ a.here::after {
   .chooser {
     min-width: 0;
     width: 100%;
+  }
+}
+/* The narrowest: the machine's name can still be read. */
+@media (max-width: 360px) {
+  .tools {
+    gap: 2px;
+    margin-left: 0.2rem;
+  }
+  .tools .wrong {
+    width: 3.7rem;
+  }
+  .tools button,
+  .tools .plain {
+    width: 40px;
+  }
+  .chooser {
+    font-size: 1rem;
+    padding-inline: 0.3rem 0;
   }
 }
 </style>

@@ -25,9 +25,10 @@ class RailKind(StrEnum):
 
 @dataclass(frozen=True)
 class GuardRail:
-    """What to do first; ``blocks`` where no setting should be shown before it is done."""
+    """What to do first (``act``) and why; ``blocks`` where no setting should be shown before it is done."""
 
     trap: RailKind
+    act: str
     text: str
     blocks: bool
 
@@ -44,7 +45,8 @@ def guard_rails(
         found.append(
             GuardRail(
                 RailKind.FLUTTERING_BOBBIN,
-                "The bobbin flutters, and no top setting can fix that. Find the fault in the case or bobbin first.",
+                "Find what flutters",
+                "The bobbin flutters, and no top setting can fix that. Look for the fault in the case or the bobbin.",
                 True,
             )
         )
@@ -53,6 +55,7 @@ def guard_rails(
         found.append(
             GuardRail(
                 RailKind.SUDDEN_NEST,
+                "Seat the top thread",
                 "A sudden nest is nearly always a thread outside the discs, and no knob cures that. "
                 "Foot up or discs open, seat the thread, tug to prove it, stitch again.",
                 True,
@@ -62,8 +65,9 @@ def guard_rails(
         found.append(
             GuardRail(
                 RailKind.BACKWARD,
-                "This strip reads backward: tighter settings look looser. Check which end is which. If you read it "
-                "from the other end, correct the test lines in the Log.",
+                "Check which end is which",
+                "This strip reads backward: tighter settings look looser. If you read it from the other end, correct "
+                "the test lines in the Log.",
                 True,
             )
         )
@@ -71,7 +75,9 @@ def guard_rails(
         found.append(
             GuardRail(
                 RailKind.JUMPING_GRADES,
-                "These test lines jump around. Check the bobbin, the seat in the discs and the case before you turn.",
+                "Check bobbin, discs and case",
+                "These test lines jump around. Before you turn, see that the thread is seated and the bobbin pulls "
+                "evenly.",
                 True,
             )
         )
@@ -79,6 +85,7 @@ def guard_rails(
         found.append(
             GuardRail(
                 RailKind.UNREAD_BOBBIN,
+                "Read the bobbin",
                 "The bobbin hasn't been read. Bobbin and top make the same picture. A gauge tells them apart, an eye "
                 "can't.",
                 False,
@@ -88,6 +95,7 @@ def guard_rails(
         found.append(
             GuardRail(
                 RailKind.METALLIC,
+                "Start looser on top",
                 f"Metallic: start looser on top. {IF_TROUBLE}",
                 False,
             )

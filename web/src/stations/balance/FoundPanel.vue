@@ -43,7 +43,8 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
 <template>
   <section class="panel stack lead" aria-live="polite">
     <template v-if="blocking">
-      <p class="answer first">First this</p>
+      <p class="soft">First this</p>
+      <p class="answer first" data-answer>{{ blocking.act }}</p>
       <p class="verdict trouble">{{ blocking.text }}</p>
       <div class="row">
         <RouterLink v-if="AT_BOBBIN.includes(blocking.trap)" :to="{ name: 'bobbin', params: { machine } }" class="go"

@@ -45,7 +45,11 @@ const mark = useNote(
     <span class="soft">{{
       station.knob_words ? `The knob stands ${at(station.knob_words)}` : "The knob's place isn't on record"
     }}</span>
-    <Button :label="`I've set it to ${setting}`" text :loading="knob.pending.value" @click="knob.go(false)" />
+    <Button
+      :label="scale.kind === 'turns' ? 'It stands there now' : `I've set it to ${setting}`"
+      text
+      :loading="knob.pending.value"
+      @click="knob.go(false)" />
     <Button label="Automatic" text @click="knob.go(true)" />
   </div>
   <p v-if="scale.kind === 'turns'" class="soft">

@@ -71,13 +71,13 @@ const own = computed(() => props.station.own);
       <Button type="submit" label="Save range" outlined class="low" />
     </form>
     <p v-if="own" class="soft">
-      This machine's own by {{ own.readings }} balanced stitch-out{{ own.readings > 1 ? "s" : "" }}:
+      Your usual, from {{ own.readings }} balanced stitch-out{{ own.readings > 1 ? "s" : "" }}:
       <strong>{{ pull(own.mean_mn) }}</strong>, {{ pulls(own.low_mn, own.high_mn) }}.
     </p>
     <div class="row">
       <Button
         v-if="station.setup.reading && station.setup.reading.calmness !== 'fault' && station.purpose === 'ordinary'"
-        :label="`Take ${pull(station.setup.reading.mean_mn)} as my number`"
+        :label="`Make ${pull(station.setup.reading.mean_mn)} my usual`"
         outlined
         @click="take.go({ value: station.setup.reading.mean_mn, unit: 'mN' })" />
       <Button
@@ -90,7 +90,7 @@ const own = computed(() => props.station.own);
       <FieldBox :label="`Or type it, ${forceUnit()}`" :error="take.error('value', 'low')"
         ><InputText v-model="number" inputmode="decimal" class="short"
       /></FieldBox>
-      <Button type="submit" label="That is my number" outlined class="low" />
+      <Button type="submit" label="Save as usual" outlined class="low" />
     </form>
     <p v-if="purpose.problem.value?.lost" class="field-error" role="alert">{{ purpose.problem.value.message }}</p>
   </section>

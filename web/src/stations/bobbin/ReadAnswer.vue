@@ -22,7 +22,7 @@ const props = defineProps<{
 }>();
 /** How still the gauge stood. */
 const STEADY: Record<Schemas["Calmness"], string> = {
-  calm: "calm",
+  calm: "steady",
   watch: "watch it",
   fault: "something is wrong",
   unknown: "",
@@ -70,7 +70,7 @@ const target = computed(() => props.station.target ?? null);
       <p class="verdict gauge-verdict" :class="shown.verdict">
         {{ VERDICTS[shown.verdict]
         }}<template v-if="shown.swing !== null">
-          · {{ STEADY[shown.calmness] }}, <WordNote term="unsteady" /> by {{ percent(shown.swing) }}</template
+          · {{ STEADY[shown.calmness] }} (<WordNote term="unsteady" /> by {{ percent(shown.swing) }})</template
         >
       </p>
       <p class="text">{{ shown.text }}</p>

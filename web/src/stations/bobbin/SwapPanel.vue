@@ -42,7 +42,7 @@ const mark = useNote(
 const ANSWERS = [
   { value: null, name: "not read yet" },
   { value: true, name: "still flutters" },
-  { value: false, name: "calm" },
+  { value: false, name: "steady" },
 ];
 </script>
 

@@ -43,7 +43,7 @@ const packet = computed(() =>
 );
 
 const here = useHere();
-const fit = useNote(() =>
+const post = () =>
   answer(
     client.POST("/api/machines/{machine_id}/needle", {
       ...here(),
@@ -57,9 +57,10 @@ const fit = useNote(() =>
         at: at.value,
       },
     }),
-  ),
-);
+  );
+const fit = useNote(post);
 const { error } = fit;
+defineExpose({ post });
 /** A part-used needle goes back in as it is: one tap. */
 const refit = useNote((slot: Schemas["Slotted"]) =>
   answer(

@@ -1,8 +1,10 @@
 <script setup lang="ts">
+import Button from "primevue/button";
 import { computed, onMounted, ref } from "vue";
 import { useRoute } from "vue-router";
 import type { Schemas } from "../../api/client";
-import { useMachineChange } from "../../composables/send";
+import { useWords } from "../../api/queries";
+import { useMachineChange, useSend, useTakeBack } from "../../composables/send";
 import { useMachineId } from "../../composables/machine";
 import CautionList from "../../parts/CautionList.vue";
 import ClockPanel from "../../parts/ClockPanel.vue";
@@ -22,11 +24,35 @@ const PLAUSIBLE = { likely: "likely here", possible: "possible here", unlikely: 
 const machine = useMachineId();
 const needle = computed(() => props.station.setup.needle);
 const life = computed(() => props.station.life);
+/** The first, power off, stands above the form; here are the others. */
+const others = computed(() => props.station.pairing?.cautions.slice(1) ?? []);
 
 /** Sent here to fit a certain needle: the form is what the hand came for. */
 const route = useRoute();
 const fitting = ref<HTMLElement>();
 onMounted(() => route.query.metric && fitting.value?.scrollIntoView({ block: "center" }));
+
+/** The usual way: the old one out and the one on show in, noted by one tap and taken back by one. */
+const retiring = ref<InstanceType<typeof RetireForm>>();
+const fitted = ref<InstanceType<typeof FittingForm>>();
+const takeBack = useTakeBack();
+const { data: words } = useWords();
+const next = computed(() => {
+  const size = words.value?.sizes.find((s) => s.metric === metric.value);
+  return size ? `${size.metric}/${size.american} ${point.value}` : "";
+});
+const swap = useSend(
+  async () => {
+    const [retire, fit] = [retiring.value, fitted.value];
+    if (!retire || !fit) throw new Error("the forms are not on the page");
+    const out = await retire.post();
+    return { says: retire.says(out), out: out.id, in: (await fit.post()).id };
+  },
+  {
+    says: (done) => `${done.says} ${next.value} is in.`,
+    undo: (done) => () => void takeBack.go([done.out, done.in]),
+  },
+);
 
 const machineChange = useMachineChange(machine);
 const schools = computed(() => props.station.life_schools.map((s) => ({ value: s.value, name: s.text })));
@@ -66,11 +92,11 @@ const school = computed({
             Look at the needle, or fit a new one, and note it. A used needle of unknown hours is not worth refitting.
           </p>
         </template>
-        <RetireForm v-if="needle" />
-      </section>
-      <section class="panel stack">
-        <ChoiceBox v-model="school" label="When to change it" :options="schools" />
-        <FiguresNote subject="needle" />
+        <p v-if="needle && station.steps[0]" class="danger">{{ station.steps[0] }}</p>
+        <RetireForm v-if="needle" ref="retiring">
+          <Button v-if="next" :label="`Out, ${next} in`" :loading="swap.pending.value" @click="swap.go()" />
+        </RetireForm>
+        <p v-if="swap.problem.value" class="field-error" role="alert">{{ swap.problem.value.message }}</p>
       </section>
       <ClockPanel />
       <OwnSays station="needle" feeds />
@@ -89,12 +115,16 @@ const school = computed({
     <div class="hands">
       <section class="panel stack">
         <h2>Fit a needle</h2>
-        <p v-if="station.steps[0]" class="danger">{{ station.steps[0] }}</p>
-        <div ref="fitting"><FittingForm v-model:metric="metric" v-model:point="point" /></div>
-        <CautionList :cautions="station.pairing?.cautions ?? []" />
+        <p v-if="!needle && station.steps[0]" class="danger">{{ station.steps[0] }}</p>
+        <div ref="fitting"><FittingForm ref="fitted" v-model:metric="metric" v-model:point="point" /></div>
         <ol class="steps">
-          <li v-for="(s, i) in station.steps" :key="s" :class="{ danger: i === 0 }">{{ s }}</li>
+          <li v-for="s in station.steps.slice(1)" :key="s">{{ s }}</li>
         </ol>
+        <CautionList :cautions="others" />
+      </section>
+      <section class="panel stack">
+        <ChoiceBox v-model="school" label="When to change it" :options="schools" />
+        <FiguresNote subject="needle" />
       </section>
     </div>
   </div>

@@ -18,16 +18,14 @@ const { data: drawer } = useNeedleDrawer(useMachineId());
 const slot = ref<string>();
 const stillGood = computed(() => why.value === "still_good");
 const into = computed(() => (stillGood.value ? (slot.value ?? drawer.value?.free_slot ?? "") : ""));
-const retire = useNote(
-  () =>
-    answer(
-      client.POST("/api/machines/{machine_id}/needle/retire", {
-        ...here(),
-        body: { why: why.value, slot: into.value },
-      }),
-    ),
-  { says: (entry) => (stillGood.value ? `${entry.text}.` : `${entry.text}. Into the sharps box with it.`) },
-);
+const post = () =>
+  answer(
+    client.POST("/api/machines/{machine_id}/needle/retire", { ...here(), body: { why: why.value, slot: into.value } }),
+  );
+const says = (entry: Schemas["Noted"]) =>
+  stillGood.value ? `${entry.text}.` : `${entry.text}. Into the sharps box with it.`;
+const retire = useNote(post, { says });
+defineExpose({ post, says });
 const reasons = () => (words.value?.retire_reasons ?? []) as { value: Schemas["RetireReason"]; name: string }[];
 </script>
 
@@ -46,12 +44,9 @@ const reasons = () => (words.value?.retire_reasons ?? []) as { value: Schemas["R
     <p v-if="retire.problem.value && !retire.error('slot')" class="field-error" role="alert">
       {{ retire.problem.value.message }}
     </p>
-    <Button label="It is out" outlined class="low" :loading="retire.pending.value" @click="retire.go()" />
+    <div class="row">
+      <slot />
+      <Button label="It is out" outlined :loading="retire.pending.value" @click="retire.go()" />
+    </div>
   </div>
 </template>
-
-<style scoped>
-.low {
-  justify-self: start;
-}
-</style>

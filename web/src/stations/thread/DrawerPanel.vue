@@ -50,6 +50,12 @@ const { data: pages, fetchNextPage, hasNextPage, isFetchingNextPage } = useThrea
 const items = computed(() => pages.value?.pages.flatMap((page) => page.items) ?? []);
 const total = computed(() => pages.value?.pages.at(-1)?.total);
 const fibers = computed(() => [{ value: "any", name: "every fiber" }, ...(words.value?.fibers ?? [])]);
+/** On a phone the threads come before what narrows them. */
+const screen = window.matchMedia("(min-width: 701px)");
+const wide = ref(screen.matches);
+const onScreen = () => (wide.value = screen.matches);
+onMounted(() => screen.addEventListener("change", onScreen));
+onUnmounted(() => screen.removeEventListener("change", onScreen));
 const narrowed = computed(() => !!searched.value || fiber.value !== "any" || tone.value !== "any");
 
 const adding = ref(false);
@@ -149,12 +155,15 @@ const inBobbin = (id: number) => line.value?.setup.bobbin?.id === id;
         class="search" />
       <Button v-if="!adding" data-new label="Add from a label" @click="open({ add: true })" />
     </div>
-    <div class="bar filters">
-      <ChoiceBox v-model="fiber" label="Fiber shown" :options="fibers" />
-      <ChoiceBox v-model="tone" label="Color shown" :options="TONES" />
-      <ChoiceBox v-model="order" label="Sorted by" :options="ORDERS" />
-      <label class="struck"><input v-model="struck" type="checkbox" /> deleted ones too</label>
-    </div>
+    <details class="narrow" :open="wide || narrowed">
+      <summary>Narrow and sort</summary>
+      <div class="bar filters">
+        <ChoiceBox v-model="fiber" label="Fiber shown" :options="fibers" />
+        <ChoiceBox v-model="tone" label="Color shown" :options="TONES" />
+        <ChoiceBox v-model="order" label="Sorted by" :options="ORDERS" />
+        <label class="struck"><input v-model="struck" type="checkbox" /> deleted ones too</label>
+      </div>
+    </details>
     <p v-if="total === 0 && !narrowed" class="verdict">
       The drawer is empty. Take the thread you use most and add it from its label.
     </p>
@@ -246,6 +255,11 @@ const inBobbin = (id: number) => line.value?.setup.bobbin?.id === id;
 }
 .search {
   flex: 1 1 14rem;
+}
+@media (min-width: 701px) {
+  .narrow > summary {
+    display: none;
+  }
 }
 .filters > * {
   flex: 1 1 9rem;

@@ -1,10 +1,16 @@
 <script setup lang="ts">
 import { computed } from "vue";
-import type { Schemas } from "../../api/client";
+import { answer, client, type Schemas } from "../../api/client";
+import { useHere } from "../../composables/machine";
+import { useNote } from "../../composables/send";
 import { fixed } from "../../words";
 
-/** What runs through the needle and what lies below, the largest thing on the station. */
-const props = defineProps<{ setup: Schemas["Setup"] }>();
+/** What runs through the needle and what lies below, the largest thing on the station, and what was on top before. */
+const props = defineProps<{ setup: Schemas["Setup"]; before: readonly Schemas["TopBefore"][] }>();
+const here = useHere();
+const back = useNote((top: number[]) =>
+  answer(client.POST("/api/machines/{machine_id}/top", { ...here(), body: { top } })),
+);
 const slots = computed(() => [
   { name: "On top", threads: props.setup.top ?? [], empty: "Choose a top thread below" },
   {
@@ -33,6 +39,22 @@ const slots = computed(() => [
           <span class="facts">{{ t.words }} · {{ fixed(t.tex, 1) }} tex · {{ fixed(t.diameter_mm, 2) }} mm</span>
         </p>
       </div>
+    </div>
+    <div v-if="before.length" class="before" role="group" aria-label="On top before">
+      <span class="soft">Back on top:</span>
+      <button
+        v-for="b in before"
+        :key="b.top.join()"
+        type="button"
+        class="toggle"
+        :disabled="back.pending.value"
+        @click="back.go([...b.top])">
+        <svg viewBox="0 0 16 16" width="16" height="16" aria-hidden="true">
+          <circle cx="8" cy="8" r="7" :fill="b.color" class="swatch" />
+        </svg>
+        <bdi>{{ b.name }}</bdi>
+      </button>
+      <span v-if="back.problem.value" class="field-error" role="alert">{{ back.problem.value.message }}</span>
     </div>
   </section>
 </template>
@@ -72,6 +94,18 @@ const slots = computed(() => [
 .empty {
   font-size: var(--type-head);
   font-weight: 600;
+}
+.before {
+  grid-column: 1 / -1;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.4rem 0.6rem;
+  align-items: center;
+}
+.before button {
+  display: flex;
+  align-items: center;
+  gap: 0.4rem;
 }
 .flange {
   fill: var(--steel-light);
