@@ -117,6 +117,31 @@ def test_a_sentence_on_a_screen_is_short():
     assert long == []
 
 
+#: Semicolons that are no pause: what is typed between pulls, years and authors of sources.
+SEMICOLONS = (
+    "are no pulls",
+    "one pull, or two?",
+    "it said “{}”",
+    "ISO 1144",
+    "ASTM E2587",
+    "Box and Cox",
+    "Kadane",
+    "what is marked (E)",
+    "the chances are our own",
+    "honest test strips",
+    "closer ones are averaged",
+)
+
+
+def test_no_semicolon_on_a_screen():
+    found = [
+        said
+        for said in met(r";(?!base64)")
+        if "/api/" not in said and "columns.toml" not in said and not any(piece in said for piece in SEMICOLONS)
+    ]
+    assert found == []
+
+
 def test_what_is_allowed_is_there():
     told = "\n".join(sayings())
     assert [piece for piece in ALLOWED if piece not in told] == []

@@ -41,7 +41,7 @@ app = typer.Typer(
     add_completion=False,
 )
 
-Host = Annotated[str | None, typer.Option(help="Address to listen on; another than this machine needs a passcode.")]
+Host = Annotated[str | None, typer.Option(help="Address to listen on. Any other than this machine needs a passcode.")]
 Port = Annotated[int | None, typer.Option(help="Port to listen on.")]
 DataDir = Annotated[Path | None, typer.Option(help="Folder of the workshop's file.")]
 CopyDir = Annotated[Path | None, typer.Option(help="Folder of the daily copies.")]
@@ -211,7 +211,7 @@ def start(
 
 
 @app.command()
-def shortcut(into: Annotated[Path | None, typer.Option(help="The folder; left out, your desktop.")] = None) -> None:
+def shortcut(into: Annotated[Path | None, typer.Option(help="The folder. Left out: your desktop.")] = None) -> None:
     """Lay a start icon on the desktop."""
     from weftonos.runtime.shortcut import lay_shortcut
 
@@ -283,7 +283,7 @@ def load_demo(data_dir: Path, *, fresh: bool = False, tell: Tell | None = None) 
 
 @app.command("backup")
 def make_backup(
-    target: Annotated[Path | None, typer.Argument(help="The copy; left out, one among the daily ones.")] = None,
+    target: Annotated[Path | None, typer.Argument(help="The copy. Left out: one among the daily ones.")] = None,
     data_dir: DataDir = None,
     copy_dir: CopyDir = None,
 ) -> None:
@@ -365,7 +365,7 @@ def bring_in(
     if brought is None:
         raise typer.Exit(1)
     new = in_words(brought["new"]) or "nothing new"
-    typer.echo(f"Brought in: {new}; {sum(brought['same'].values())} were here already.")
+    typer.echo(f"Brought in: {new}. {sum(brought['same'].values())} were here already.")
 
 
 @app.command("check")

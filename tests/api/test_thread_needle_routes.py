@@ -124,7 +124,7 @@ def test_a_needle_of_another_system_is_refused_with_the_reason(bench):
     packet = bench.post("needles", PACKET)
     field, sentence = bench.refused(f"machines/{machine}/needle", {**BALL_100, "packet": packet})
     assert field == "system"
-    assert sentence.startswith("Heron takes HLx5; this needle is DPx5. The wrong system skips and loops.")
+    assert sentence.startswith("Heron takes HLx5. This needle is DPx5. The wrong system skips and loops.")
     drawer = bench.get(f"machines/{machine}/needles")["packets"][0]
     assert not drawer["fits"]
     assert drawer["cost"]["per_hour"] == pytest.approx(0.15)

@@ -181,7 +181,7 @@ def test_the_clock_runs_and_a_needle_comes_out_with_its_reason(page: Page, works
     page.get_by_text("Its finish, its system, and when").click()
     page.get_by_label("Needle system").fill("HLx5")
     page.get_by_role("button", name="Note it as fitted").click()
-    expect(page.get_by_role("alert")).to_contain_text("Wren takes 130/705 H; this needle is HLx5")
+    expect(page.get_by_role("alert")).to_contain_text("Wren takes 130/705 H. This needle is HLx5")
     expect(knot(page, "Needle")).to_contain_text("trouble")
     expect(page.locator(".notice")).to_contain_text("90/14 topstitch fitted")
     page.get_by_role("button", name="Undo").click()

@@ -233,7 +233,7 @@ def _check_others(packed: zipfile.ZipFile, files: Iterable[Mapping[str, Any]]) -
                     found.update(part)
         if found.hexdigest() != said.get("sha256"):
             raise CraftError(
-                f"{name[:80]} in it was changed since it was written. What is brought in is {LINES}; To bring in a "
+                f"{name[:80]} in it was changed since it was written. What is brought in is {LINES}. To bring in a "
                 "table, give it by itself.",
                 "file",
             )

@@ -17,7 +17,7 @@ MOST_PARTS, HARDEST_PACKED = 500, 200
 def bounded_row(row: Sequence[str]) -> list[str]:
     """Return a row; raises :class:`CraftError` for one with too many cells or too long a cell."""
     if any(row[MOST_COLUMNS:]):
-        raise CraftError(f"That table has {len(row)} columns; {MOST_COLUMNS} at most can be read.", "file")
+        raise CraftError(f"That table has {len(row)} columns. At most {MOST_COLUMNS} can be read.", "file")
     if any(len(cell) > LONGEST_CELL for cell in row):
         raise CraftError(f"A cell of that table has over {LONGEST_CELL} letters.", "file")
     return list(row[:MOST_COLUMNS])
@@ -36,7 +36,7 @@ def check_packed(packed: zipfile.ZipFile, most: int, parts: int = MOST_PARTS) ->
     """
     found = packed.infolist()
     if len(found) > parts:
-        raise CraftError(f"That file has {len(found)} parts; {parts} at most can be read.", "file")
+        raise CraftError(f"That file has {len(found)} parts. At most {parts} can be read.", "file")
     for part in found:
         steps = part.filename.replace("\\", "/").split("/")
         if ".." in steps or part.filename.startswith(("/", "\\")) or ":" in steps[0]:
@@ -46,4 +46,6 @@ def check_packed(packed: zipfile.ZipFile, most: int, parts: int = MOST_PARTS) ->
         if part.file_size > 2**20 and part.file_size > HARDEST_PACKED * max(1, part.compress_size):
             raise CraftError("That file is packed harder than any table is. Nothing of it was read.", "file")
     if (unpacked := sum(part.file_size for part in found)) > most:
-        raise CraftError(f"That file unpacks to {unpacked / 2**20:.0f} MB; {most // 2**20} at most.", "file")
+        raise CraftError(
+            f"That file unpacks to {unpacked / 2**20:.0f} MB. At most {most // 2**20} MB can be read.", "file"
+        )

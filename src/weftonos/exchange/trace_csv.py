@@ -106,7 +106,7 @@ def read_columns(content: bytes, along: int, tension: int, kind: Along, unit: Fo
     names, rows = _table(content)
     for column, field in ((along, "along"), (tension, "tension")):
         if not 0 <= column < len(names):
-            raise CraftError(f"The file has {len(names)} columns; there is no column {column + 1}.", field)
+            raise CraftError(f"The file has {len(names)} columns. There is no column {column + 1}.", field)
     if along == tension:
         raise CraftError("Length (or time) and tension are two different columns.", "tension")
     points = [(_number(r, along, n), _number(r, tension, n)) for n, r in enumerate(rows, start=1)]

@@ -35,7 +35,7 @@ def require_between(
     except OverflowError:
         # A whole number can be larger than any real one.
         given = "far beyond that"
-    raise CraftError(f"{what} is {lower} to {high:g}{unit}; this is {given}.", field)
+    raise CraftError(f"{what} is {lower} to {high:g}{unit}. This is {given}.", field)
 
 
 def require_text(value: str, longest: int, what: str, field: str, *, empty: bool = False) -> None:

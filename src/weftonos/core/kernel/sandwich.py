@@ -40,9 +40,9 @@ class Loft(StrEnum):
 
 #: How thick a quilt sandwich is under the foot, by its loft.
 THICKNESS = {
-    Loft.LOW: estimate(1.5, "mm", "under the foot; measure your own"),
-    Loft.MEDIUM: estimate(2.5, "mm", "under the foot; measure your own"),
-    Loft.LOFTY: estimate(4.0, "mm", "under the foot; measure your own"),
+    Loft.LOW: estimate(1.5, "mm", "under the foot, better measured"),
+    Loft.MEDIUM: estimate(2.5, "mm", "under the foot, better measured"),
+    Loft.LOFTY: estimate(4.0, "mm", "under the foot, better measured"),
 }
 
 

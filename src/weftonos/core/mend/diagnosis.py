@@ -439,7 +439,7 @@ def _reasons(
                 rule="chance_per_minute",
                 # That this order is the best one is published; how likely each cause is are our own weights.
                 standing=Standing.ESTIMATE,
-                source=f"the weights are our own; the order by chance per minute: {ORDER_SOURCE}",
+                source=f"our own weights, the order by chance per minute: {ORDER_SOURCE}",
             )
         )
     row = knowledge.index[chosen.id]

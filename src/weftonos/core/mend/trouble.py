@@ -341,7 +341,7 @@ class TroublesPage:
         """Return the page as knowledge; raises :class:`CraftError` for what does not hold together."""
         for word, share in {**self.chances, **{n: f.usual for n, f in self.finding.items()}}.items():
             if not 0 < share < 1:
-                raise CraftError(f"“{word}” has the chance {share:g}; which isn't between 0 and 1.", word)
+                raise CraftError(f"“{word}” has the chance {share:g}, which isn't between 0 and 1.", word)
         causes = tuple(self._cause(entry) for entry in self.cause)
         ids = [cause.id for cause in causes]
         for twice in {i for i in ids if ids.count(i) > 1}:

@@ -32,9 +32,9 @@ UPKEEP_NAMES = {
     UpkeepKind.SERVICE: "Serviced by a technician",
 }
 #: Stitching hours after which it is looked at again. The machine's manual decides; these are reminders.
-CLEAN_AFTER = estimate(8, "h", "our own; common practice says only: clean often, more often with cotton")
+CLEAN_AFTER = estimate(8, "h", "our own. Common practice says only: clean often, more often with cotton")
 CLEAN_AFTER_LINT = estimate(4, "h", "half of that, since cotton sheds most lint")
-OIL_AFTER = estimate(8, "h", "our own; the machine's manual decides")
+OIL_AFTER = estimate(8, "h", "our own: the machine's manual decides")
 
 
 @dataclass(frozen=True)

@@ -72,6 +72,6 @@ def why_not_this_system(machine_takes: str, needle: str, machine: str) -> str:
     if not takes or not given or takes & given:
         return ""
     return (
-        f"{machine} takes {machine_takes}; this needle is {needle}. The wrong system skips and loops. Check your "
+        f"{machine} takes {machine_takes}. This needle is {needle}. The wrong system skips and loops. Check your "
         "machine's manual."
     )

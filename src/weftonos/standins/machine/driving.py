@@ -98,7 +98,7 @@ def refuse_impossible(machine: SimulatedMachine) -> None:
         ("The drag of the cloth", machine.cloth.drag, 0.1, 5),
     ):
         if not (math.isfinite(value) and low <= value <= high):
-            raise Impossible(f"{what} goes from {low:g} to {high:g}; {value:g} is none.")
+            raise Impossible(f"{what} goes from {low:g} to {high:g}. {value:g} is outside.")
 
 
 def drive(asked: Drive) -> Driven:

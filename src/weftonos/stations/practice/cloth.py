@@ -92,7 +92,7 @@ def show_cloth(items: Sequence[Mapping[str, Any]], moves: Sequence[Mapping[str, 
         line = stitched(item)
         last = _drawn(line, level, item["seed"])
         where = "Look at the front" if line.front > line.back else "Look at the back" if line.back else "Nothing shows"
-        there = f"{facts.name.capitalize()}: front {facts.front}; back {facts.back}."
+        there = f"{facts.name.capitalize()}: front {facts.front}, back {facts.back}."
         feedback = f"{'Right' if right else f'You read “{GRADES[read].name}”'}. {there} {where}."
     over = done >= len(items)
     rightly = sum(read.true == read.read for read in reads_of(items, moves))

@@ -31,7 +31,7 @@ def begin_pull(seed: int, level: int = 1) -> dict[str, Any]:
 def check_pull(move: PracticeMove) -> None:
     """Raise :class:`CraftError` for taps that are no pull."""
     if len(move.taps) != TAPS:
-        raise CraftError(f"A pull is {TAPS} taps; this was {len(move.taps)}.", "taps")
+        raise CraftError(f"A pull is {TAPS} taps. This was {len(move.taps)}.", "taps")
     gaps = _gaps(move.taps)
     if not all(SHORTEST_S <= gap <= LONGEST_S for gap in gaps):
         raise CraftError("Tap on, one after the other, at an easy pace: this one broke off.", "taps")

@@ -168,7 +168,7 @@ const problem = computed(() => judge.problem.value as Problem | null);
         <FieldBox label="The number on it" :error="correct.error('number')"
           ><InputText v-model="number" inputmode="numeric"
         /></FieldBox>
-        <MomentBox v-model="at" label="When it was stitched; its lines go with it" :error="correct.error('at')" />
+        <MomentBox v-model="at" label="When it was stitched (its lines go with it)" :error="correct.error('at')" />
         <FieldBox label="Note" :error="correct.error('note')"><InputText v-model="note" /></FieldBox>
         <Button type="submit" label="Save the correction" outlined :loading="correct.pending.value" />
       </form>

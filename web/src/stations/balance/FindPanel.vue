@@ -54,7 +54,7 @@ function toKeep() {
           <p v-if="station.start.typical_miss != null" class="soft">
             Such guesses missed by {{ station.start.typical_miss.toFixed(scale.kind === "readout" ? 0 : 2) }} in the
             middle<template v-if="station.start.school_miss != null"
-              >; the usual setting alone by
+              >, the usual setting alone by
               {{ station.start.school_miss.toFixed(scale.kind === "readout" ? 0 : 2) }}</template
             >.
           </p>

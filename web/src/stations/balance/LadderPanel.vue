@@ -133,9 +133,10 @@ const strip = (form: string, paper: string) => {
     <h2 id="ladder-title">A whole test strip on one cloth, {{ MOTION_SAYS[motion] }}</h2>
     <ClothOnMachine :station="station" />
     <p v-if="data" class="soft">
-      Sew on {{ data.cloth }}. Then tap, step by step, what you see<template v-if="others.length"
-        >; also judged: {{ others.map((r) => `${MOTION_SAYS[r.motion]} (${r.steps.length})`).join(", ") }}</template
-      >.
+      Sew on {{ data.cloth }}. Then tap, step by step, what you see.
+      <template v-if="others.length"
+        >Also judged: {{ others.map((r) => `${MOTION_SAYS[r.motion]} (${r.steps.length})`).join(", ") }}.</template
+      >
     </p>
     <div class="row tools">
       <ToggleRow v-model="plan" label="Steps" :options="PLANS" />

@@ -135,7 +135,7 @@ function imported(found: Schemas["ReadCsv"]) {
           <p class="verdict" :class="read.cause === 'sound' ? 'sound' : 'fault'">{{ read.text }}</p>
           <p class="soft">
             {{ read.pulls.length }} pull{{ read.pulls.length > 1 ? "s" : "" }} found. One turn of the bobbin about
-            {{ fixed(read.features.turn_mm) }} mm of thread; the wave is {{ percent(read.features.wave) }} of the mean.
+            {{ fixed(read.features.turn_mm) }} mm of thread. The wave is {{ percent(read.features.wave) }} of the mean.
           </p>
         </template>
         <template v-else>

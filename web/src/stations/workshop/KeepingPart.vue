@@ -98,7 +98,7 @@ const reach = computed(() =>
       <section v-if="asked" class="panel stack" aria-live="polite">
         <h2>Go back to {{ when(asked) }}?</h2>
         <p v-if="inside" class="verdict">
-          {{ inside.records }} records{{ reach }}; {{ inside.threads }} threads, {{ inside.machines }} machines.
+          {{ inside.records }} records{{ reach }}, {{ inside.threads }} threads, {{ inside.machines }} machines.
         </p>
         <p v-if="look.problem.value || restore.problem.value" class="field-error" role="alert">
           {{ (look.problem.value ?? restore.problem.value)?.message }}
