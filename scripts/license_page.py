@@ -22,6 +22,7 @@ def page() -> str:
     rows += ["The texts are shown in the program under Workshop.", "", "| Name | Version | License |", "|---|---|---|"]
     rows += [f"| {name} | {version} | {license} |" for name, version, license in shipped]
     rows += ["| Atkinson Hyperlegible Next (on paper) | | OFL-1.1, `src/weftonos/exchange/fonts/OFL.txt` |"]
+    rows += ["| Noto Sans (on paper, other scripts) | | OFL-1.1, `src/weftonos/exchange/fonts/OFL-wider.txt` |"]
     rows += ["", "## Libraries that it runs with", "", "| Name | Version | License |", "|---|---|---|"]
     rows += [f"| {each.name} | {each.version} | {each.license} |" for each in libraries()]
     return "\n".join(rows) + "\n"

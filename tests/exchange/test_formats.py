@@ -17,7 +17,7 @@ from weftonos.core.kernel.force import ForceUnit
 from weftonos.core.kernel.sandwich import Motion
 from weftonos.core.kernel.stitch import GRADES
 from weftonos.exchange.labels import bobbin_card, case_label
-from weftonos.exchange.lettering import FONTS, fitted, printable, width_mm
+from weftonos.exchange.lettering import FAMILY, FONTS, fitted, printable, width_mm
 from weftonos.exchange.marks import Sheet, Text
 from weftonos.exchange.sheet import SheetRow, thread_sheets
 from weftonos.exchange.strip import (
@@ -178,7 +178,26 @@ def test_text_from_outside_cannot_break_out_of_the_drawing():
     assert "<script>" not in svg
     assert "</text><a>" not in svg
     assert printable("Größe – 5 × 3 … Łódź “Żuraw”") == "Größe – 5 × 3 … Łódź “Żuraw”"
-    assert printable("縫") == "?"
+    assert printable("縫") == "·"
+    assert printable("Tr\u1ea7n e\u0302\u0301") == "Trần ế", "an accent by itself goes with its letter"
+
+
+OTHER_SCRIPTS = ("Trần Thị Hương", "Αθηνά", "Иволга", "Ґанок і Ёлка", "Żółty Łoś")
+
+
+@pytest.mark.parametrize("name", OTHER_SCRIPTS)
+def test_names_in_other_scripts_print(name):
+    """Read back out of the PDF by a library that has no part in writing it."""
+    sheet = recipe_card(f"{name} 40", [("Top", name), ("Bobbin", "Limpet 80")], name)
+    told = "".join(page.extract_text() for page in PdfReader(io.BytesIO(to_pdf(sheet))).pages)
+    assert told.count(name) == 3
+    assert "?" not in told
+
+
+def test_a_name_that_no_font_has_is_no_question_mark():
+    told = PdfReader(io.BytesIO(to_pdf(recipe_card("שלום 40", [("Top", "שלום")], "")))).pages[0].extract_text()
+    assert "?" not in told
+    assert "···· 40" in told
 
 
 @pytest.mark.parametrize("name", ["Kingfisher", "W" * 40, "Żółty " * 12, "A name of eleven letters and more of them"])
@@ -197,10 +216,11 @@ def test_long_names_are_set_smaller_or_wrapped_and_never_cut(name):
 
 def test_widths_are_those_that_the_pdf_library_measures():
     pdf = FPDF(unit="mm")
-    for bold, file in FONTS.items():
-        pdf.add_font("ours", "B" if bold else "", file)
-        for text in ("Saltmarsh 40", "Żółty “Łoś” ½", "iiiWWW"):
-            pdf.set_font("ours", "B" if bold else "", 10 / 25.4 * 72)
+    for (family, bold), file in FONTS.items():
+        pdf.add_font(family, "B" if bold else "", file)
+        texts = ("Saltmarsh 40", "Żółty “Łoś” ½", "iiiWWW") if family == FAMILY else ("Иволга", "Αθηνά", "ầịươ")
+        for text in texts:
+            pdf.set_font(family, "B" if bold else "", 10 / 25.4 * 72)
             assert width_mm(text, 10, bold=bold) == pytest.approx(pdf.get_string_width(text), rel=2e-3)
     assert "".join(t.text for t in fitted(Text(x=0, y=0, text="a" * 99, size_mm=5), 10, tall=9)) == "a" * 99
 

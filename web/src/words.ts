@@ -89,3 +89,10 @@ export const CHANGED = {
   sandwich: "Batting",
   setting: "Top tension",
 };
+
+/** The letters of a name that no font of ours has, so that paper can't show them: the first few. */
+export function unprinted(name: string): string {
+  const known = /[\p{Script=Latin}\p{Script=Greek}\p{Script=Cyrillic}]/u;
+  const letters = [...name].filter((c) => /\p{L}|\p{Extended_Pictographic}/u.test(c) && !known.test(c));
+  return letters.slice(0, 6).join("");
+}

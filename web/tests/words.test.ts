@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
-import { choices, day, duration, localMoment, momentsOf, moment, percent, time, whole } from "../src/words";
+import { choices, day, duration, localMoment, momentsOf, moment, percent, time, unprinted, whole } from "../src/words";
 
 beforeEach(() => {
   vi.useFakeTimers();
@@ -53,4 +53,10 @@ it("knows that a clock set back shows an hour twice, and one set forward leaves 
   );
   expect(momentsOf("2026-04-05T03:30")).toHaveLength(1);
   expect(momentsOf("2026-09-27T02:30")).toHaveLength(1);
+});
+
+it("names the letters that paper has no font for, and no others", () => {
+  for (const name of ["Ebb 40", "Żółty “Łoś” ½", "Trần Thị", "Αθηνά", "Иволга"]) expect(unprinted(name)).toBe("");
+  expect(unprinted("שלום 40")).toBe("שלום");
+  expect(unprinted("Thread 🧵 縫")).toBe("🧵縫");
 });

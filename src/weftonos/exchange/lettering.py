@@ -1,43 +1,65 @@
-"""The letters on paper: the font that ships with the program, how wide a text is in it, and making it fit.
+"""The letters on paper: the fonts that ship with the program, how wide a text is in them, and making it fit.
 
-Atkinson Hyperlegible Next, under the SIL Open Font License (``fonts/OFL.txt``), in Latin and extended Latin.
+Atkinson Hyperlegible Next in Latin and extended Latin (``fonts/OFL.txt``), and for what it lacks Noto Sans in
+Vietnamese, Greek and Cyrillic (``fonts/OFL-wider.txt``), both under the SIL Open Font License.
 """
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+import unicodedata
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from functools import cache
+from itertools import groupby
 from pathlib import Path
 
 from weftonos.exchange.marks import Text
 
-FONTS = {False: Path(__file__).parent / "fonts" / "regular.ttf", True: Path(__file__).parent / "fonts" / "bold.ttf"}
-FAMILY = "Atkinson Hyperlegible Next"
+FAMILY, WIDER = "Atkinson Hyperlegible Next", "Noto Sans"
+_FOLDER = Path(__file__).parent / "fonts"
+#: The font files by their family and whether they are bold, in the order in which a letter is looked for.
+FONTS = {
+    (FAMILY, False): _FOLDER / "regular.ttf",
+    (FAMILY, True): _FOLDER / "bold.ttf",
+    (WIDER, False): _FOLDER / "wider-regular.ttf",
+    (WIDER, True): _FOLDER / "wider-bold.ttf",
+}
+#: What stands for a letter that no font here has; the form in which a name is typed says so before.
+NO_LETTER = "·"
 #: Lines stand so far apart, in sizes of the type; and no text is set smaller than this share of its size.
 LEADING, SMALLEST = 1.2, 0.5
 
 
 @cache
-def _widths(bold: bool) -> Mapping[str, float]:
-    """Return how far each letter goes on, in sizes of the type."""
+def _widths(family: str, bold: bool) -> Mapping[str, float]:
+    """Return how far each letter of a font goes on, in sizes of the type."""
     from fontTools.ttLib import TTFont
 
-    font = TTFont(FONTS[bold])
+    font = TTFont(FONTS[family, bold])
     per_size, advances = font["head"].unitsPerEm, font["hmtx"].metrics
     return {chr(code): advances[glyph][0] / per_size for code, glyph in font.getBestCmap().items()}
 
 
+def _family_of(letter: str) -> str | None:
+    # The second font is read where the first lacks a letter, which is seldom.
+    return next((family for family in (FAMILY, WIDER) if letter in _widths(family, False)), None)
+
+
 def printable(text: str) -> str:
-    """Return text in the letters the font has; one it does not have is a question mark."""
-    known = _widths(False)
-    return "".join(letter if letter in known else "?" for letter in " ".join(text.split()))
+    """Return text on one line in the letters that the fonts have, with ``NO_LETTER`` for any other."""
+    letters = unicodedata.normalize("NFC", " ".join(text.split()))
+    return "".join(letter if _family_of(letter) else NO_LETTER for letter in letters)
+
+
+def by_font(text: str) -> Sequence[tuple[str, str]]:
+    """Return printable text in pieces of one font each, as ``(family, piece)``."""
+    return [(family or FAMILY, "".join(letters)) for family, letters in groupby(text, _family_of)]
 
 
 def width_mm(text: str, size_mm: float, *, bold: bool = False) -> float:
-    """Return how wide a line of text is."""
-    widths = _widths(bold)
-    return size_mm * sum(widths.get(letter, widths["?"]) for letter in text)
+    """Return how wide a line of printable text is."""
+    pieces = ((_widths(family, bold), piece) for family, piece in by_font(text))
+    return size_mm * sum(widths.get(letter, widths[" "]) for widths, piece in pieces for letter in piece)
 
 
 def wrapped(text: str, wide: float, size_mm: float, *, bold: bool = False) -> list[str]:

@@ -10,7 +10,7 @@ from itertools import pairwise
 
 from weftonos.core.kernel.sandwich import Motion
 from weftonos.core.kernel.spoken import MM_PER_INCH
-from weftonos.exchange.lettering import FAMILY, FONTS, fitted, printable
+from weftonos.exchange.lettering import FAMILY, FONTS, by_font, fitted, printable, width_mm
 from weftonos.exchange.marks import Sheet, Stroke, Text
 from weftonos.exchange.qr import qr_strokes
 
@@ -196,14 +196,18 @@ def to_pdf(*sheets: Sheet) -> bytes:
     pdf = FPDF(unit="mm", format=(sheets[0].width, sheets[0].height))
     pdf.set_auto_page_break(False)
     pdf.set_margin(0)
-    for bold, file in FONTS.items():
-        pdf.add_font(FAMILY, "B" if bold else "", file)
+    needed = {(family, w.bold) for sheet in sheets for w in sheet.words for family, _ in by_font(printable(w.text))}
+    for family, bold in sorted(needed):
+        pdf.add_font(family, "B" if bold else "", FONTS[family, bold])
     for sheet in sheets:
         pdf.add_page(format=(sheet.width, sheet.height))
         for stroke in sheet.strokes:
             pdf.set_line_width(stroke.width)
             pdf.line(stroke.x1, stroke.y1, stroke.x2, stroke.y2)
         for line in sheet.words:
-            pdf.set_font(FAMILY, "B" if line.bold else "", line.size_mm / INCH * 72)
-            pdf.text(line.x, line.y, printable(line.text))
+            x = line.x
+            for family, piece in by_font(printable(line.text)):
+                pdf.set_font(family, "B" if line.bold else "", line.size_mm / INCH * 72)
+                pdf.text(x, line.y, piece)
+                x += width_mm(piece, line.size_mm, bold=line.bold)
     return bytes(pdf.output())

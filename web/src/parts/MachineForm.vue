@@ -139,7 +139,7 @@ const { error } = save;
 <template>
   <form class="grid" @submit.prevent="save.go()">
     <DraftNote class="wide" :shown="!!draft?.state.restored" @drop="draft?.drop()" />
-    <FieldBox label="What you call it" :error="error('nickname')" class="wide"
+    <FieldBox :name="form.nickname" label="What you call it" :error="error('nickname')" class="wide"
       ><InputText v-model="form.nickname" autofocus
     /></FieldBox>
     <ToggleRow v-model="form.kind" label="Kind of machine" :options="KINDS" class="wide" />

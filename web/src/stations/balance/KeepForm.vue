@@ -55,7 +55,9 @@ const keep = useNote(
     <form class="stack" @submit.prevent="keep.go(false)">
       <DraftNote :shown="draft.state.restored" @drop="draft.drop()" />
       <ToggleRow v-if="found.eye_says" v-model="byEye" label="Which setting to save" :options="choices" />
-      <FieldBox label="Name, for instance the quilt" :error="keep.error('name')"><InputText v-model="name" /></FieldBox>
+      <FieldBox :name="name" label="Name, for instance the quilt" :error="keep.error('name')"
+        ><InputText v-model="name"
+      /></FieldBox>
       <FieldBox label="Note" :error="keep.error('note')"><InputText v-model="note" /></FieldBox>
       <p v-if="keep.problem.value?.lost" class="field-error">{{ keep.problem.value.message }}</p>
       <template v-if="keep.error('unbalanced')">

@@ -40,7 +40,9 @@ const addBobbin = useSend(
 <template>
   <form class="pairs" @submit.prevent="addBobbin.go()">
     <DraftNote :shown="bobbinDraft.state.restored" @drop="bobbinDraft.drop()" />
-    <FieldBox label="Bobbin label" :error="addBobbin.error('label')"><InputText v-model="bobbinForm.label" /></FieldBox>
+    <FieldBox :name="bobbinForm.label" label="Bobbin label" :error="addBobbin.error('label')"
+      ><InputText v-model="bobbinForm.label"
+    /></FieldBox>
     <ThreadChoice v-model="bobbinForm.thread" label="Thread" :error="addBobbin.error('thread')" />
     <ChoiceBox
       v-model="bobbinForm.bobbin_class"

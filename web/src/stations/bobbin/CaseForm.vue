@@ -61,7 +61,9 @@ const addCase = useSend(
 <template>
   <form class="pairs" @submit.prevent="addCase.go()">
     <DraftNote :shown="caseDraft.state.restored" @drop="caseDraft.drop()" />
-    <FieldBox label="Case label" :error="addCase.error('label')"><InputText v-model="caseForm.label" /></FieldBox>
+    <FieldBox :name="caseForm.label" label="Case label" :error="addCase.error('label')"
+      ><InputText v-model="caseForm.label"
+    /></FieldBox>
     <FieldBox label="For which fiber, or colors" :error="addCase.error('kept_for')"
       ><InputText v-model="caseForm.kept_for"
     /></FieldBox>

@@ -160,7 +160,7 @@ function leave() {
   <form class="panel stack" aria-label="Plan a quilt" @submit.prevent="save.go()">
     <DraftNote :shown="draft.state.restored" @drop="draft.drop()" />
     <div class="row first">
-      <FieldBox label="The quilt's name" :error="save.error('quilt')">
+      <FieldBox :name="form.quilt" label="The quilt's name" :error="save.error('quilt')">
         <InputText v-model="form.quilt" list="plan-names" :autofocus="!page" />
       </FieldBox>
       <datalist id="plan-names"><option v-for="n in names" :key="n" :value="n" /></datalist>

@@ -73,7 +73,9 @@ const FACTS = computed(() => {
       <Button data-new label="Another quilt is on" @click="another" />
       <form v-if="putting" class="stack" @submit.prevent="put.go()">
         <DraftNote :shown="draft.state.restored" @drop="draft.drop()" />
-        <FieldBox label="Its name" :error="put.error('quilt')"><InputText v-model="form.quilt" autofocus /></FieldBox>
+        <FieldBox :name="form.quilt" label="Its name" :error="put.error('quilt')"
+          ><InputText v-model="form.quilt" autofocus
+        /></FieldBox>
         <FieldBox label="For whom" :error="put.error('for_whom')"><InputText v-model="form.for_whom" /></FieldBox>
         <FieldBox label="Note" :error="put.error('note')"><InputText v-model="form.note" /></FieldBox>
         <p v-if="put.problem.value && !Object.keys(put.problem.value.fields).length" class="field-error" role="alert">

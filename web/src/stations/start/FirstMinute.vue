@@ -171,7 +171,7 @@ const save = useSend(
     <form v-else class="stack" @submit.prevent="save.go()">
       <h2 ref="title" class="answer" tabindex="-1" data-answer>What do you call it?</h2>
       <p>Everything you measure is saved under this name.</p>
-      <FieldBox label="Its name" :error="save.error('nickname')"
+      <FieldBox :name="form.name" label="Its name" :error="save.error('nickname')"
         ><InputText v-model="form.name" autofocus placeholder="the name you use for it"
       /></FieldBox>
       <p v-if="save.problem.value && !save.error('nickname')" class="field-error" role="alert">

@@ -132,7 +132,7 @@ const error = save.error;
       <DraftNote :shown="!!draft?.state.restored" @drop="draft?.drop()" />
       <LabelLine v-if="!thread && !copied" v-model="line" :error="save.error('label_text')" @read="readFrom" />
       <div class="first">
-        <FieldBox label="Name" :error="error('name')"
+        <FieldBox :name="form.name" label="Name" :error="error('name')"
           ><InputText v-model="form.name" :invalid="!!error('name')" @input="namedByHand = true"
         /></FieldBox>
         <DyePicker v-model="form.color" :error="error('color')" />
