@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import sys
 import warnings
 from statistics import median
 
@@ -15,10 +16,13 @@ from sentences import ROOT, sentences
 
 from weftonos.knowledge import procedures
 
+_PATH = sys.path[:]
 with warnings.catch_warnings():
     # It asks setuptools where its word lists are; the pin holds that.
     warnings.simplefilter("ignore")
     import textstat
+# Setuptools puts libraries of its own there, which are then taken for installed ones.
+sys.path[:] = _PATH
 
 #: Heads of tables as people write them, names of formats, and the log's pattern: no sentences.
 NOT_PROSE = ("examples.toml", "columns.toml", "table_kinds.py", "logs.py", "calendar.py", "shortcut.py")

@@ -30,6 +30,9 @@ from weftonos.store.drawer import DrawerSearch
 from weftonos.store.models import ThreadRow
 from weftonos.store.workshop import Workshop
 
+#: So many of those used last are offered to go back on top.
+TOPS_OFFERED = 4
+
 
 @dataclass(frozen=True, kw_only=True)
 class ThreadItem:
@@ -217,11 +220,11 @@ def thread_station(workshop: Workshop, machine_id: int) -> ThreadStation:
 
 def _before(workshop: Workshop, machine_id: int, setup: Setup) -> Sequence[TopBefore]:
     tops = workshop.drawer.on_top_before(machine_id, tuple(t.id for t in setup.top))
-    owned = workshop.drawer.specs(number for top in tops for number in top)
+    owned = workshop.drawer.still_here(number for top in tops for number in top)
+    whole = [top for top in tops if owned.keys() >= set(top)]
     return [
         TopBefore(top=top, name=" + ".join(owned[t].name for t in top), color=owned[top[0]].color)
-        for top in tops
-        if owned.keys() >= set(top)
+        for top in whole[:TOPS_OFFERED]
     ]
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from enum import StrEnum
@@ -97,8 +97,8 @@ class Drawer:
         # One that can't be read is left out here and shown with all that cannot.
         return Page([row for row, _, _ in shown if isinstance(row.spec, DrawerThread)], more), total
 
-    def on_top_before(self, machine_id: int, but: tuple[int, ...], most: int = 4) -> Sequence[tuple[int, ...]]:
-        """Return what was last on top of a machine, newest first, each once and without ``but``; all still there."""
+    def on_top_before(self, machine_id: int, but: tuple[int, ...]) -> Sequence[tuple[int, ...]]:
+        """Return what was last on top of a machine, newest first, each once and without ``but``."""
         query = (
             select(RecordRow.payload)
             .where(*counting(machine_id, TopThreaded.kind))
@@ -106,9 +106,13 @@ class Drawer:
             .limit(TOPS_REMEMBERED)
         )
         on_top = [payload.top for payload in self._session.scalars(query) if isinstance(payload, TopThreaded)]
-        tops = list(dict.fromkeys(top for top in on_top if set(top) != set(but)))
-        gone = self.struck_threads(number for top in tops for number in top)
-        return [top for top in tops if gone.isdisjoint(top)][:most]
+        return list(dict.fromkeys(top for top in on_top if set(top) != set(but)))
+
+    def still_here(self, numbers: Iterable[int]) -> Mapping[int, DrawerThread]:
+        """Return those of some threads that are in the drawer, by their ids."""
+        query = select(ThreadRow.id, ThreadRow.spec)
+        found = self._session.execute(query.where(ThreadRow.id.in_(set(numbers)), ThreadRow.struck_at.is_(None)))
+        return {row.id: row.spec for row in found if isinstance(row.spec, DrawerThread)}
 
     def all_threads(self) -> Sequence[tuple[int, DrawerThread]]:
         """Return every thread that is not struck out, with its id."""

@@ -23,7 +23,7 @@ class RailKind(StrEnum):
     UNREAD_BOBBIN = "unread_bobbin"
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class GuardRail:
     """What to do first (``act``) and why; ``blocks`` where no setting should be shown before it is done."""
 
@@ -44,60 +44,61 @@ def guard_rails(
     if setup.reading and setup.reading.calmness is Calmness.FAULT:
         found.append(
             GuardRail(
-                RailKind.FLUTTERING_BOBBIN,
-                "Find what flutters",
-                "The bobbin flutters, and no top setting can fix that. Look for the fault in the case or the bobbin.",
-                True,
+                trap=RailKind.FLUTTERING_BOBBIN,
+                act="Find what flutters",
+                text="The bobbin flutters, and no top setting can fix that. Look for the fault in the case or "
+                "the bobbin.",
+                blocks=True,
             )
         )
     nest = bool(looks) and looks[-1].grade == 2
     if nest and (len(looks) == 1 or looks[-2].grade < 1):
         found.append(
             GuardRail(
-                RailKind.SUDDEN_NEST,
-                "Seat the top thread",
-                "A sudden nest is nearly always a thread outside the discs, and no knob cures that. "
+                trap=RailKind.SUDDEN_NEST,
+                act="Seat the top thread",
+                text="A sudden nest is nearly always a thread outside the discs, and no knob cures that. "
                 "Foot up or discs open, seat the thread, tug to prove it, stitch again.",
-                True,
+                blocks=True,
             )
         )
     if run_backward(looks):
         found.append(
             GuardRail(
-                RailKind.BACKWARD,
-                "Check which end is which",
-                "This strip reads backward: tighter settings look looser. If you read it from the other end, correct "
-                "the test lines in the Log.",
-                True,
+                trap=RailKind.BACKWARD,
+                act="Check which end is which",
+                text="This strip reads backward: tighter settings look looser. If you read it from the other end, "
+                "correct the test lines in the Log.",
+                blocks=True,
             )
         )
     elif not makes_sense:
         found.append(
             GuardRail(
-                RailKind.JUMPING_GRADES,
-                "Check bobbin, discs and case",
-                "These test lines jump around. Before you turn, see that the thread is seated and the bobbin pulls "
-                "evenly.",
-                True,
+                trap=RailKind.JUMPING_GRADES,
+                act="Check bobbin, discs and case",
+                text="These test lines jump around. Before you turn, see that the thread is seated and the bobbin "
+                "pulls evenly.",
+                blocks=True,
             )
         )
     if must_read and not setup.reading and not setup.felt:
         found.append(
             GuardRail(
-                RailKind.UNREAD_BOBBIN,
-                "Read the bobbin",
-                "The bobbin hasn't been read. Bobbin and top make the same picture. A gauge tells them apart, an eye "
-                "can't.",
-                False,
+                trap=RailKind.UNREAD_BOBBIN,
+                act="Read the bobbin",
+                text="The bobbin hasn't been read. Bobbin and top make the same picture. A gauge tells them apart, "
+                "an eye can't.",
+                blocks=False,
             )
         )
     if any(t.thread.is_metallic for t in setup.top):
         found.append(
             GuardRail(
-                RailKind.METALLIC,
-                "Start looser on top",
-                f"Metallic: start looser on top. {IF_TROUBLE}",
-                False,
+                trap=RailKind.METALLIC,
+                act="Start looser on top",
+                text=f"Metallic: start looser on top. {IF_TROUBLE}",
+                blocks=False,
             )
         )
     return tuple(found)
