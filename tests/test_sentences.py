@@ -16,7 +16,7 @@ BRITISH = re.compile(
     r"\b\w*(fibre|colour|grey\b|centre|metres?\b|licence|mercerised|neutralis|judgement|favour|behaviour|neighbour|"
     r"labour|honour|catalogue|practis|travelled|cancelled|labelled|levelled|modelled|organis|recognis|realis|normalis|"
     r"summaris|minimis|maximis|stabilis|whilst|amongst|learnt|burnt|spelt|aluminium|ageing|mould|draught|plough|"
-    r"tyre\b|cheque|skilful|fulfil\b|programme\b|analys(e|ed|ing)\b)\w*",
+    r"\bround (the|it)\b|tyre\b|cheque|skilful|fulfil\b|programme\b|analys(e|ed|ing)\b)\w*",
     re.IGNORECASE,
 )
 #: Words and turns that the voice rules out, in their sense.

@@ -119,7 +119,7 @@ const CLOCK = Array.from({ length: 12 }, (_, i) => (i * Math.PI) / 6);
       <path class="lint" d="M86 100a26 26 0 0 0 6 30" />
       <path class="steel" d="M150 112h120" />
       <path class="way" d="M146 100v24M154 100v24M162 100v24" />
-      <text x="300" y="118" class="label start">brush round the hook</text>
+      <text x="300" y="118" class="label start">brush around the hook</text>
     </g>
     <g v-else-if="drawing === 'swap'">
       <circle class="metal" cx="90" cy="56" r="46" />

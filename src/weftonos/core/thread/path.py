@@ -86,7 +86,7 @@ def _hole_guide(holes: int) -> PathPoint:
 GUIDES: Mapping[Guide, PathPoint] = {
     Guide.PIN: PathPoint("Upright pin", "Cone or spool straight on its pin.", "It stands still and free."),
     Guide.SIDE_PIN: PathPoint("Sideways pin", "The spool lies, and the thread comes off its end.", "It runs free."),
-    Guide.EYELET: PathPoint("Eyelet", "Through the eye, once.", "No twist round it."),
+    Guide.EYELET: PathPoint("Eyelet", "Through the eye, once.", "No twist around it."),
     Guide.HOOK: PathPoint("Open hook", "Slip the thread behind the hook.", "Pull gently: it stays in."),
     Guide.SLOT: PathPoint("Slot", "Down the slot, foot up.", "The thread lies at its end."),
     **{guide: _hole_guide(n) for n, guide in enumerate((Guide.HOLES_1, Guide.HOLES_2, Guide.HOLES_3), 1)},

@@ -37,9 +37,10 @@ const most = computed(() => Math.max(0.01, ...(rates.value?.lines.map((r) => r.r
 /** What the right end of the bars stands for. */
 const atEnd = computed(() => {
   if (per.value === "kilometer") return `${most.value.toPrecision(2)} breaks in ${stretch(1000)}`;
-  return most.value > 1
-    ? `once every ${counted(Math.round(60 / most.value), "minute")}`
-    : `once every ${counted(Math.round(1 / most.value), "hour")}`;
+  const minutes = Math.round(60 / most.value);
+  const hours = Math.round(1 / most.value);
+  if (minutes < 60) return `once every ${counted(minutes, "minute")}`;
+  return hours > 1 ? `once every ${hours} hours` : "once an hour";
 });
 const FEW = 3;
 const parts = computed(() => [rates.value?.lines.slice(0, FEW) ?? [], rates.value?.lines.slice(FEW) ?? []]);
