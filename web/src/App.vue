@@ -5,6 +5,7 @@ import { useRoute, useRouter } from "vue-router";
 import { listen } from "./api/changes";
 import { nicknames } from "./api/describe";
 import { useMachine, useMachineId } from "./composables/machine";
+import { useMedia } from "./composables/media";
 import { holdFocus } from "./composables/focus";
 import { useSettled } from "./composables/settled";
 import { askAnew, useMachines, useWords } from "./api/queries";
@@ -47,15 +48,12 @@ const title = computed(
 );
 const EVENING = "weftonos.evening";
 /** What was chosen on this screen; until then it is as dark as the system. */
-const darkness = window.matchMedia("(prefers-color-scheme: dark)");
-const chosen = localStorage.getItem(EVENING);
-const evening = ref(chosen ? chosen === "yes" : darkness.matches);
-darkness.addEventListener("change", ({ matches }) => {
-  if (!localStorage.getItem(EVENING)) evening.value = matches;
-});
+const darkness = useMedia("(prefers-color-scheme: dark)");
+const chosen = ref(localStorage.getItem(EVENING));
+const evening = computed(() => (chosen.value ? chosen.value === "yes" : darkness.value));
 function choose(dark: boolean) {
-  localStorage.setItem(EVENING, dark ? "yes" : "no");
-  evening.value = dark;
+  chosen.value = dark ? "yes" : "no";
+  localStorage.setItem(EVENING, chosen.value);
 }
 
 watch(

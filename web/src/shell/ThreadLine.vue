@@ -311,9 +311,7 @@ a.here::after {
   .chooser {
     width: 8rem;
   }
-  .head,
   .fact,
-  .tools span,
   a:not(.here) .name {
     display: none;
   }
@@ -330,12 +328,19 @@ a.here::after {
     grid-column: 3;
     gap: 0.2rem;
   }
+}
+/* There and in the hand the machine's name needs no kind beside it, and the tools no words. */
+@media (max-width: 560px), (max-height: 500px) and (max-width: 900px) {
   .tools svg {
     display: block;
   }
+  .head,
+  .tools span {
+    display: none;
+  }
   .tools .wrong {
-    width: 4.6rem;
-    padding: 0 0.2rem;
+    width: 4.4rem;
+    padding: 0 0.3rem;
     font-size: var(--type-small);
     line-height: 1.1;
     text-align: center;
@@ -353,7 +358,6 @@ a.here::after {
     position: static;
   }
 }
-/* In the hand the machine's name needs no kind beside it, and the tools no words. */
 @media (max-width: 560px) {
   /* Seven marks with their states in sight, and the station that one is at by its name. */
   nav {
@@ -382,32 +386,12 @@ a.here::after {
     overflow: hidden;
     clip-path: inset(50%);
   }
-  .tools svg {
-    display: block;
-  }
-  .head,
-  .tools span {
-    display: none;
-  }
   .chooser {
     font-size: var(--type-lead);
   }
   .tools {
     gap: 0.3rem;
     margin-left: 0.4rem;
-  }
-  .tools .wrong {
-    width: 4.4rem;
-    padding: 0 0.3rem;
-    font-size: var(--type-small);
-    line-height: 1.1;
-    text-align: center;
-    white-space: normal;
-  }
-  .tools button,
-  .tools .plain {
-    width: 44px;
-    padding: 0;
   }
   .machine,
   .chooser {

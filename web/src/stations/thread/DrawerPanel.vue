@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { refDebounced } from "../../composables/debounce";
+import { useMedia } from "../../composables/media";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, nextTick, onMounted, onUnmounted, ref } from "vue";
@@ -51,11 +52,7 @@ const items = computed(() => pages.value?.pages.flatMap((page) => page.items) ??
 const total = computed(() => pages.value?.pages.at(-1)?.total);
 const fibers = computed(() => [{ value: "any", name: "every fiber" }, ...(words.value?.fibers ?? [])]);
 /** On a phone the threads come before what narrows them. */
-const screen = window.matchMedia("(min-width: 701px)");
-const wide = ref(screen.matches);
-const onScreen = () => (wide.value = screen.matches);
-onMounted(() => screen.addEventListener("change", onScreen));
-onUnmounted(() => screen.removeEventListener("change", onScreen));
+const wide = useMedia("(min-width: 701px)");
 const narrowed = computed(() => !!searched.value || fiber.value !== "any" || tone.value !== "any");
 
 const adding = ref(false);
