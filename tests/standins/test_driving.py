@@ -40,7 +40,7 @@ def test_a_fault_that_is_put_in_is_found_and_mended():
 @pytest.mark.parametrize(
     ("change", "says"),
     [
-        ({"setting": 500.0}, "The setting goes from 80 to 400; 500 is none."),
+        ({"setting": 500.0}, "The setting goes from 80 to 400. 500 is outside."),
         ({"scale": Scale(400, 80, 5)}, "two ends and a step"),
         ({"screw": 90.0}, "The screw goes from -60 to 60"),
         ({"fill": float("nan")}, "What is left on the bobbin"),
@@ -48,7 +48,7 @@ def test_a_fault_that_is_put_in_is_found_and_mended():
         ({"lint": -0.1}, "The lint"),
         ({"top": SimThread("cotton", 0, 0.2)}, "The tex on top goes from 1 to 500"),
         ({"below": SimThread("cotton", 20, -1)}, "The thickness below"),
-        ({"needle": SimNeedle(16)}, "The needle goes from 50 to 200; 16 is none."),
+        ({"needle": SimNeedle(16)}, "The needle goes from 50 to 200. 16 is outside."),
         ({"cloth": SimCloth(0)}, "The sandwich"),
         ({"faults": ["gremlins"]}, "no fault that this machine can have"),
         ({"seed": -1}, "The seed is a whole number"),
@@ -78,7 +78,7 @@ def test_it_is_driven_over_http_and_keeps_nothing(bench):
     # What comes out goes in again as it is.
     assert bench.post("bench/machine", {**asked, "machine": found["machine"]}) == found
     where, says = bench.refused("bench/machine", {"machine": {"seed": 7, "screw": 900}, "do": "pull"})
-    assert (where, says) == ("machine", "The screw goes from -60 to 60; 900 is none.")
+    assert (where, says) == ("machine", "The screw goes from -60 to 60. 900 is outside.")
     assert bench.refused("bench/machine", {"machine": {"seed": "seven"}, "do": "pull"})[0] == "seed"
     assert "whole number" in bench.refused("bench/machine", {"machine": {"seed": -7}, "do": "pull"})[1]
     assert bench.get("log") == before
