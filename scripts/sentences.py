@@ -52,6 +52,13 @@ def sentences() -> list[Sentence]:
     return sorted(found)
 
 
+def said_on_screens() -> Iterator[tuple[Sentence, str]]:
+    """Yield every sentence of a screen by itself, with the text it stands in; the reference of the API left out."""
+    for each in sentences():
+        if not each.file.endswith(("examples.toml", "columns.toml")) and "/api/" not in each.file:
+            yield from ((each, one) for one in re.split(r"(?<=[.?!])\s+", each.text))
+
+
 def is_sentence(text: str) -> bool:
     """Say whether a text is one that people read: two words, or one with a capital."""
     words = _WORDS.findall(text)

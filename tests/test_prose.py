@@ -12,7 +12,7 @@ from proselint.checks import __register__
 from proselint.config import DEFAULT
 from proselint.registry import CheckRegistry
 from proselint.tools import LintFile
-from sentences import ROOT, sentences
+from sentences import ROOT, said_on_screens
 
 from weftonos.knowledge import procedures
 
@@ -25,7 +25,7 @@ with warnings.catch_warnings():
 sys.path[:] = _PATH
 
 #: Heads of tables as people write them, names of formats, and the log's pattern: no sentences.
-NOT_PROSE = ("examples.toml", "columns.toml", "table_kinds.py", "logs.py", "calendar.py", "shortcut.py")
+NOT_PROSE = ("table_kinds.py", "logs.py", "calendar.py", "shortcut.py")
 #: Sentences of a grade above ten, by a piece of each, and why.
 HARDER = {
     "machines under warranty": "a caution names what it is about in full",
@@ -39,14 +39,13 @@ def grades() -> list[tuple[float, str]]:
     terms = sorted((word.term for word in procedures().terms), key=len, reverse=True)
     explained = re.compile(rf"\b({'|'.join(re.escape(term) for term in terms)})s?\b", re.IGNORECASE)
     found = []
-    for each in sentences():
-        if each.file.endswith(NOT_PROSE) or "/api/" in each.file or each.text.startswith("input, "):
+    for each, one in said_on_screens():
+        if each.file.endswith(NOT_PROSE) or each.text.startswith("input, "):
             continue
-        for one in re.split(r"(?<=[.?!])\s+", each.text):
-            # What is filled in is a word or a figure.
-            plain = explained.sub("needle", one.replace("{}", "five"))
-            if len(re.findall(r"[A-Za-z'’]+", plain)) >= 6:
-                found.append((textstat.flesch_kincaid_grade(plain), f"{each.file}:{each.line}: {one}"))
+        # What is filled in is a word or a figure.
+        plain = explained.sub("needle", one.replace("{}", "five"))
+        if len(re.findall(r"[A-Za-z'’]+", plain)) >= 6:
+            found.append((textstat.flesch_kincaid_grade(plain), f"{each.file}:{each.line}: {one}"))
     return found
 
 

@@ -40,6 +40,7 @@ def _widths(family: str, bold: bool) -> Mapping[str, float]:
     return {chr(code): advances[glyph][0] / per_size for code, glyph in font.getBestCmap().items()}
 
 
+@cache
 def _family_of(letter: str) -> str | None:
     # The second font is read where the first lacks a letter, which is seldom.
     return next((family for family in (FAMILY, WIDER) if letter in _widths(family, False)), None)

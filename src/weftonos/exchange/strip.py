@@ -196,17 +196,18 @@ def to_pdf(*sheets: Sheet) -> bytes:
     pdf = FPDF(unit="mm", format=(sheets[0].width, sheets[0].height))
     pdf.set_auto_page_break(False)
     pdf.set_margin(0)
-    needed = {(family, w.bold) for sheet in sheets for w in sheet.words for family, _ in by_font(printable(w.text))}
+    laid = [[(line, by_font(printable(line.text))) for line in sheet.words] for sheet in sheets]
+    needed = {(family, line.bold) for lines in laid for line, pieces in lines for family, _ in pieces}
     for family, bold in sorted(needed):
         pdf.add_font(family, "B" if bold else "", FONTS[family, bold])
-    for sheet in sheets:
+    for sheet, lines in zip(sheets, laid, strict=True):
         pdf.add_page(format=(sheet.width, sheet.height))
         for stroke in sheet.strokes:
             pdf.set_line_width(stroke.width)
             pdf.line(stroke.x1, stroke.y1, stroke.x2, stroke.y2)
-        for line in sheet.words:
+        for line, pieces in lines:
             x = line.x
-            for family, piece in by_font(printable(line.text)):
+            for family, piece in pieces:
                 pdf.set_font(family, "B" if line.bold else "", line.size_mm / INCH * 72)
                 pdf.text(x, line.y, piece)
                 x += width_mm(piece, line.size_mm, bold=line.bold)

@@ -110,13 +110,14 @@ class Drawer:
 
     def still_here(self, numbers: Iterable[int]) -> Mapping[int, DrawerThread]:
         """Return those of some threads that are in the drawer, by their ids."""
-        query = select(ThreadRow.id, ThreadRow.spec)
-        found = self._session.execute(query.where(ThreadRow.id.in_(set(numbers)), ThreadRow.struck_at.is_(None)))
-        return {row.id: row.spec for row in found if isinstance(row.spec, DrawerThread)}
+        return dict(self._here(ThreadRow.id.in_(set(numbers))))
 
     def all_threads(self) -> Sequence[tuple[int, DrawerThread]]:
         """Return every thread that is not struck out, with its id."""
-        query = select(ThreadRow.id, ThreadRow.spec).where(ThreadRow.struck_at.is_(None))
+        return self._here()
+
+    def _here(self, *wanted: ColumnElement[bool]) -> Sequence[tuple[int, DrawerThread]]:
+        query = select(ThreadRow.id, ThreadRow.spec).where(ThreadRow.struck_at.is_(None), *wanted)
         return [(row.id, row.spec) for row in self._session.execute(query) if isinstance(row.spec, DrawerThread)]
 
     def struck_threads(self, numbers: Iterable[int]) -> set[int]:

@@ -5,7 +5,7 @@ import type { Ref } from "vue";
 import { useChange, useStrike } from "../api/queries";
 import { hush, say } from "../notices";
 import { holdFocus } from "./focus";
-import { useMachine } from "./machine";
+import { useHere, useMachine } from "./machine";
 import { ifMatch } from "./seen";
 
 /** Brings the hand to the first field that a sentence stands beside. */
@@ -102,6 +102,15 @@ export function useNote<Input = void>(
     waits: true,
     ...options,
   });
+}
+
+/** Puts threads of the drawer on top of this machine, by their ids. */
+export function usePutOnTop(options: Omit<Options<Entry>, "undo"> = {}) {
+  const here = useHere();
+  return useNote(
+    (top: number[]) => answer(client.POST("/api/machines/{machine_id}/top", { ...here(), body: { top } })),
+    options,
+  );
 }
 
 /**

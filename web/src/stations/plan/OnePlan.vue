@@ -4,6 +4,7 @@ import { computed } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
 import { useSend, useTakeBack } from "../../composables/send";
 import QuiltDrawn from "../../diagrams/QuiltDrawn.vue";
+import ColorDot from "../../parts/ColorDot.vue";
 import { printed, stretch } from "../../units";
 import { counted, day, duration, percent } from "../../words";
 import ConeLine from "./ConeLine.vue";
@@ -104,9 +105,7 @@ const wind = computed(() => {
         <div class="what">
           <strong dir="auto">{{ p.words }}</strong>{{ " " }}<span class="soft">{{ stage(p) }}</span>
           <p class="soft">
-            <svg v-if="p.top_color" viewBox="0 0 16 16" width="16" height="16" aria-hidden="true">
-              <circle cx="8" cy="8" r="7" :fill="p.top_color" class="swatch" />
-            </svg>
+            <ColorDot v-if="p.top_color" :color="p.top_color" :size="16" />
             {{ p.top || "Thread open" }}<template v-if="p.below"> over {{ p.below }}</template
             ><template v-if="p.needle">, {{ p.needle }}</template
             ><template v-if="p.machine !== page.machine">, on {{ p.machine }}</template>

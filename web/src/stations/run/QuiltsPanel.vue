@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { useDraft } from "../../composables/draft";
+import ColorDot from "../../parts/ColorDot.vue";
 import DraftNote from "../../parts/DraftNote.vue";
 import { printed, pull, stretch } from "../../units";
 import Button from "primevue/button";
@@ -134,9 +135,7 @@ const FACTS = computed(() => {
         <h2>Threads</h2>
         <ul class="threads">
           <li v-for="t in quilt.threads" :key="`${t.id}${t.below}`">
-            <svg viewBox="0 0 30 30" width="26" height="26" aria-hidden="true">
-              <circle cx="15" cy="15" r="13" :fill="t.color" class="swatch" />
-            </svg>
+            <ColorDot :color="t.color" :size="26" />
             {{ t.name }}
             <span class="soft">{{ t.words }}{{ t.below ? ", below" : "" }} · {{ fixed(t.hours, 1) }} h</span>
           </li>

@@ -13,7 +13,7 @@ import ChoiceBox from "../../parts/ChoiceBox.vue";
 import { fixed } from "../../words";
 import LabelForm from "./LabelForm.vue";
 import SelectionTray from "./SelectionTray.vue";
-import { useNote, useStriking } from "../../composables/send";
+import { useNote, usePutOnTop, useStriking } from "../../composables/send";
 import AsTable from "../../parts/AsTable.vue";
 
 type Item = Schemas["ThreadItem"];
@@ -79,11 +79,7 @@ function choose(thread: Item) {
 }
 
 const here = useHere();
-const top = useNote(
-  (threads: Item[]) =>
-    answer(client.POST("/api/machines/{machine_id}/top", { ...here(), body: { top: threads.map((t) => t.id) } })),
-  { then: () => (chosen.value = []) },
-);
+const top = usePutOnTop({ then: () => (chosen.value = []) });
 const bobbin = useNote(({ id, work }: { id: number; work: boolean }) =>
   answer(client.POST("/api/machines/{machine_id}/bobbin", { ...here(), body: { bobbin: id, bobbin_work: work } })),
 );
@@ -97,7 +93,7 @@ const problem = computed(() => top.problem.value ?? bobbin.problem.value ?? mark
 function putOn(threads: Item[]) {
   if (top.pending.value) return Promise.resolve(null);
   bobbin.reset();
-  return top.go(threads);
+  return top.go(threads.map((t) => t.id));
 }
 function load(thread: Item, work = false) {
   top.reset();

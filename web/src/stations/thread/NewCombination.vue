@@ -7,7 +7,7 @@ import { answer, client, type Schemas } from "../../api/client";
 import { useWords } from "../../api/queries";
 import { choices } from "../../words";
 import { useHere, useMachineId } from "../../composables/machine";
-import { useNote } from "../../composables/send";
+import { usePutOnTop } from "../../composables/send";
 import ThreadChoice from "../../parts/ThreadChoice.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
 
@@ -37,9 +37,7 @@ const { data: plan, error } = useQuery({
   enabled: computed(() => thread.value > 0),
   placeholderData: keepPreviousData,
 });
-const put = useNote(() =>
-  answer(client.POST("/api/machines/{machine_id}/top", { ...here(), body: { top: [thread.value] } })),
-);
+const put = usePutOnTop();
 const onTop = computed(() => plan.value?.moves[0]?.done);
 </script>
 
@@ -75,7 +73,7 @@ const onTop = computed(() => plan.value?.moves[0]?.done);
         </ul>
       </details>
       <div class="row">
-        <Button v-if="!onTop" label="Put it on top" :loading="put.pending.value" @click="put.go()" />
+        <Button v-if="!onTop" label="Put it on top" :loading="put.pending.value" @click="put.go([thread])" />
         <RouterLink :to="{ name: 'balance', params: { machine } }" class="step-link"
           >Stitch a test at Balance</RouterLink
         >

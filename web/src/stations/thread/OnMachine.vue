@@ -1,16 +1,13 @@
 <script setup lang="ts">
 import { computed } from "vue";
-import { answer, client, type Schemas } from "../../api/client";
-import { useHere } from "../../composables/machine";
-import { useNote } from "../../composables/send";
+import type { Schemas } from "../../api/client";
+import { usePutOnTop } from "../../composables/send";
+import ColorDot from "../../parts/ColorDot.vue";
 import { fixed } from "../../words";
 
 /** What runs through the needle and what lies below, the largest thing on the station, and what was on top before. */
 const props = defineProps<{ setup: Schemas["Setup"]; before: readonly Schemas["TopBefore"][] }>();
-const here = useHere();
-const back = useNote((top: number[]) =>
-  answer(client.POST("/api/machines/{machine_id}/top", { ...here(), body: { top } })),
-);
+const back = usePutOnTop();
 const slots = computed(() => [
   { name: "On top", threads: props.setup.top ?? [], empty: "Choose a top thread below" },
   {
@@ -49,9 +46,7 @@ const slots = computed(() => [
         class="toggle"
         :disabled="back.pending.value"
         @click="back.go([...b.top])">
-        <svg viewBox="0 0 16 16" width="16" height="16" aria-hidden="true">
-          <circle cx="8" cy="8" r="7" :fill="b.color" class="swatch" />
-        </svg>
+        <ColorDot :color="b.color" :size="16" />
         <bdi>{{ b.name }}</bdi>
       </button>
       <span v-if="back.problem.value" class="field-error" role="alert">{{ back.problem.value.message }}</span>

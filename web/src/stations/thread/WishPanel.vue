@@ -4,10 +4,11 @@ import Button from "primevue/button";
 import { computed, reactive } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
 import { useHere, useMachineId } from "../../composables/machine";
+import ColorDot from "../../parts/ColorDot.vue";
 import ReasonList from "../../parts/ReasonList.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
 import { percent } from "../../words";
-import { useNote } from "../../composables/send";
+import { usePutOnTop } from "../../composables/send";
 import OwnSays from "../../parts/OwnSays.vue";
 
 const WISHES: { value: Schemas["Wish"]; name: string }[] = [
@@ -31,9 +32,7 @@ const { data } = useQuery({
   placeholderData: keepPreviousData,
 });
 const best = computed(() => data.value?.matches[0]);
-const top = useNote((match: Schemas["Match"]) =>
-  answer(client.POST("/api/machines/{machine_id}/top", { ...here(), body: { top: [match.id] } })),
-);
+const top = usePutOnTop();
 </script>
 
 <template>
@@ -77,9 +76,7 @@ const top = useNote((match: Schemas["Match"]) =>
         <h2>From the drawer</h2>
         <ol>
           <li v-for="m in data.matches" :key="m.id">
-            <svg viewBox="0 0 30 30" width="30" height="30" aria-hidden="true">
-              <circle cx="15" cy="15" r="13" :fill="m.color" class="swatch" />
-            </svg>
+            <ColorDot :color="m.color" :size="30" />
             <span class="what"
               ><strong>{{ m.name }}</strong
               >{{ " " }}
@@ -93,7 +90,7 @@ const top = useNote((match: Schemas["Match"]) =>
               :aria-label="`Plan it: ${m.name}`"
               >Plan it</RouterLink
             >
-            <Button label="On top" outlined :aria-label="`On top: ${m.name}`" @click="top.go(m)" />
+            <Button label="On top" outlined :aria-label="`On top: ${m.name}`" @click="top.go([m.id])" />
           </li>
         </ol>
       </template>
