@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -258,3 +259,17 @@ def test_the_keyboard_skips_the_head(page: Page, demo: str, act: str):
         stops += 1
     print(f"stops to {act}: {stops}")
     assert stops <= MOST_STOPS
+
+
+def test_decimals_of_a_reader_with_a_comma(demo: str, browser: Browser):
+    """No decimal point on what the machine says: by a German browser, on the views with the most figures."""
+    context = browser.new_context(locale="de-DE", viewport=AT_THE_MACHINE)
+    page = context.new_page()
+    shown = ""
+    for part in ("1/thread", "1/needle", "2/bobbin", "2/balance", "1/run?part=quilts", "1/run?part=plan"):
+        page.goto(f"{demo}/{part}")
+        page.wait_for_load_state("networkidle")
+        shown += page.inner_text("main")
+    context.close()
+    assert len(re.findall(r"\d,\d", shown)) > 20
+    assert re.findall(r".*\d\.\d{1,2}\b.*", shown) == []

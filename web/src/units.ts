@@ -2,7 +2,8 @@ import { computed, reactive, readonly, watch, type Ref } from "vue";
 import { Problem, type Schemas } from "./api/client";
 import { unitsHeader } from "./api/keys";
 import { notANumber, numberIn, readNumber } from "./composables/fields";
-import { usesInches } from "./locale";
+import { decimalMark, usesInches } from "./locale";
+import { figure, fixed } from "./words";
 
 /**
  * The units of this screen: pulls as the machine's gauge is marked unless another unit was chosen here, lengths in
@@ -35,7 +36,7 @@ const now = reactive(
 );
 export const spoken = readonly(now);
 /** The header, or the part of a link, that tells the server. */
-export const unitsSaid = () => `${now.force},${now.lengths}`;
+export const unitsSaid = () => `${now.force},${now.lengths}${decimalMark === "," ? ",comma" : ""}`;
 unitsHeader.said = unitsSaid;
 
 /** Follows the choice and the machine; `changed` when answers already here are in other units. */
@@ -63,7 +64,7 @@ export function learnUnits(words: Pick<Schemas["Words"], "mn_per" | "meters_per_
 }
 
 const DIGITS: Record<Force, number> = { mN: 0, gf: 1, cN: 1 };
-export const pullIn = (mN: number, unit: Force) => (mN / known.mN[unit]).toFixed(DIGITS[unit]);
+export const pullIn = (mN: number, unit: Force) => fixed(mN / known.mN[unit], DIGITS[unit]);
 /** A pull in the unit of this screen, without and with the unit's name. */
 export const pullFigure = (mN: number) => pullIn(mN, now.force);
 /** What a unit is called behind a number: quilters say grams. */
@@ -81,7 +82,7 @@ export const mnPer = (unit: Force) => known.mN[unit];
 
 const inches = computed(() => now.lengths === "inch");
 /** Thread and stitching: "120 m" or "131 yd". */
-export const stretch = (m: number, digits = 0) => `${(m / perStretch()).toFixed(digits)} ${stretchUnit()}`;
+export const stretch = (m: number, digits = 0) => `${fixed(m / perStretch(), digits)} ${stretchUnit()}`;
 const perStretch = () => (inches.value ? known.yard : 1);
 export const stretchUnit = () => (inches.value ? "yd" : "m");
 export const stretchFigure = (m: number) => +(m / perStretch()).toFixed(2);
@@ -191,7 +192,7 @@ export const begins = {
 export function stitchWords(low: number, high: number): string {
   if (high === 0) return "0";
   const said = inches.value ? [known.inch / high, known.inch / low] : [low, high];
-  const span = [...new Set(said.map((n) => String(+n.toFixed(1))))].join("–");
+  const span = [...new Set(said.map((n) => figure(+n.toFixed(1))))].join("–");
   return inches.value ? `${span} to the inch` : `${span} mm`;
 }
 

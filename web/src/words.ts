@@ -1,7 +1,8 @@
-import { locale } from "./locale";
+import { decimalMark, locale } from "./locale";
 
-/** How numbers and times are written on every screen. */
-export const fixed = (value: number, digits = 0) => value.toFixed(digits);
+/** How numbers and times are written on every screen: decimals with the reader's own mark. */
+export const figure = (value: number) => String(value).replace(".", decimalMark);
+export const fixed = (value: number, digits = 0) => value.toFixed(digits).replace(".", decimalMark);
 export const percent = (value: number) => `${Math.round(value * 100)}%`;
 
 /** How a motion is called. */
@@ -59,7 +60,7 @@ export const megabytes = (bytes: number) =>
   bytes < 1e6
     ? `${Math.max(1, Math.round(bytes / 1e3))} kB`
     : bytes < 1e9
-      ? `${(bytes / 1e6).toFixed(1)} MB`
+      ? `${fixed(bytes / 1e6, 1)} MB`
       : `${(bytes / 1e9).toFixed(0)} GB`;
 
 /** So many of a thing: "1 record", "3 records". */

@@ -1,4 +1,4 @@
-"""The units and the region of an answer: each request may say them, and each answer is made in its own."""
+"""Units, decimal mark and region of an answer: each request may say them, and each answer is made in its own."""
 
 from __future__ import annotations
 
@@ -7,16 +7,19 @@ from urllib.parse import parse_qs
 from starlette.datastructures import Headers
 from starlette.types import ASGIApp, Receive, Scope, Send
 
+from weftonos.core.kernel.decimals import decimal_comma
 from weftonos.core.kernel.force import ForceUnit
 from weftonos.core.kernel.spoken import LengthUnits, speaking, speaking_in
 from weftonos.http.refusal import refused_header
 
-#: What a request may say, as a header or, where a link cannot carry one, in the query: ``gf,inch``.
+#: What a request may say, as a header or, where a link cannot carry one, in the query: ``gf,inch,comma``.
 HEADER, QUERY = "x-units", "units"
+#: What may follow them: the mark before decimals. A point is meant where none is named.
+_MARKS = ("", "point", "comma")
 
 
 class Units:
-    """Give pulls and lengths in the units that a request asks for, and days as its region writes them."""
+    """Give pulls and lengths in the units that a request asks for, decimals and days as its reader writes them."""
 
     def __init__(self, app: ASGIApp) -> None:
         self._app = app
@@ -34,15 +37,18 @@ class Units:
         if said is None:
             await self._app(scope, receive, send)
             return
-        force, _, lengths = said.partition(",")
+        force, lengths, mark, *more = [*map(str.strip, said.split(",")), "", ""]
         try:
-            units = ForceUnit(force.strip()), LengthUnits(lengths.strip() or LengthUnits.METRIC)
+            units = ForceUnit(force), LengthUnits(lengths or LengthUnits.METRIC)
+            known = mark in _MARKS and not any(more)
         except ValueError:
+            known = False
+        if not known:
             forces, both = ", ".join(ForceUnit), " or ".join(LengthUnits)
             says = f"“{said[:40]}” aren't units we know: {forces}, then a comma and {both}."
             await refused_header(HEADER, says)(scope, receive, send)
             return
-        with speaking(*units):
+        with speaking(*units), decimal_comma(mark == "comma"):
             await self._app(scope, receive, send)
 
 

@@ -6,6 +6,7 @@ import threading
 from collections.abc import Callable
 from typing import Any, TypeVar
 
+from weftonos.core.kernel.spoken import said_as
 from weftonos.store.database import may_write, writes_to
 from weftonos.store.workshop import Workshop
 
@@ -24,7 +25,8 @@ class AnswerCache:
         self._one = threading.RLock()
 
     def remember(self, workshop: Workshop, key: object, make: Callable[[], Made]) -> Made:
-        """Return what was made under a key while nothing was written, else make it."""
+        """Return what was made under a key while nothing was written, else make it: for each way to say it."""
+        key = (key, said_as())
         with self._one:
             state = writes_to(workshop.session)
             if state == self._state and key in self._made:

@@ -10,6 +10,7 @@ from math import log
 from weftonos.core.evidence.compare import Compared, compare_lives, compare_rates, e_value
 from weftonos.core.evidence.records import OF_NEEDLES, Factor, NeedleUse, Stretch, break_units, by_level, life_units
 from weftonos.core.kernel.counting import Z95, likely_of
+from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.errors import in_words
 from weftonos.core.log.planned import Measure
 
@@ -94,15 +95,15 @@ def _words(measure: Measure, found: Compared) -> str:
         # The larger one first: nobody thinks in 0.4 times.
         more, less, ratio, low, high = less, more, 1 / ratio, 1 / high, 1 / low
     likely = likely_of(ratio, low, high)
-    within = f"most likely {likely[0]:.1f} to {likely[1]:.1f} times"
+    within = f"most likely {figure(likely[0], 1)} to {figure(likely[1], 1)} times"
     subject = f"{more[:1].upper()}{more[1:]}"
     if not found.said and likely[0] < 1:
         what = "how long they last" if measure is Measure.LIFE else "how often thread breaks"
         text = f"No difference seen between {more} and {less} in {what} ({within})."
     elif measure is Measure.LIFE:
-        text = f"{subject} lasts about {ratio:.1f} times as long as {less} here ({within})."
+        text = f"{subject} lasts about {figure(ratio, 1)} times as long as {less} here ({within})."
     else:
-        text = f"{subject} breaks about {ratio:.1f} times as often as {less} here ({within})."
+        text = f"{subject} breaks about {figure(ratio, 1)} times as often as {less} here ({within})."
     settled = "That's settled." if found.said else "Too soon to be sure."
     allowed = f" We allowed for {in_words(found.adjusted, 'and')}." if found.adjusted else ""
     besides = f" {in_words(found.differed, 'and').capitalize()} differed too." if found.differed else ""

@@ -28,6 +28,7 @@ from weftonos.core.evidence.survival import (
     restricted_mean,
 )
 from weftonos.core.kernel.counting import likely_of
+from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.spoken import in_hours, length, so_many
 from weftonos.core.needle.life import HOURS_LIFE, HourCost, MeanLife, NeedleSpan, cost_per_hour, own_life
 from weftonos.core.needle.needle import NeedleKind
@@ -167,7 +168,7 @@ def _rate_words(rate: Rate, per: Per) -> str:
     if per is Per.HOUR:
         return f"{every_so_often(rate)}, {counted_on}"
     figures = (rate.per_unit, rate.likely_low, rate.likely_high)
-    about, low, high = (f"{each:.2g}" if each < 10 else f"{each:.0f}" for each in figures)
+    about, low, high = (f"{figure(each, significant=2)}" if each < 10 else f"{each:.0f}" for each in figures)
     return f"about {about} breaks in {length(1000)} (most likely {low} to {high}), {counted_on}"
 
 
@@ -193,13 +194,14 @@ def _life(kind: NeedleKind, machine: str, spans: Sequence[NeedleSpan], price: fl
     elif told is None:
         text = f"{count}, {bad} with trouble. Too soon to say more than the curve shows."
     else:
-        within = f"Good for {mean.hours:.1f} of the first {in_hours(mean.within_h)}. " if mean else ""
+        within = f"Good for {figure(mean.hours, 1)} of the first {in_hours(mean.within_h)}. " if mean else ""
         at = f"Changing costs least at {in_hours(change.hours)}. " if change and change.hours else ""
         usual = f"Usual practice says {HOURS_LIFE[0].value:.0f} to {HOURS_LIFE[1].value:.0f} hours. "
         text = f"{within}{at}{usual}{told.words} {count}, {bad} with trouble."
     if cost and cost.low is not None and cost.high is not None:
         low, high = likely_of(cost.per_hour, cost.low, cost.high)
-        text += f" Needles cost about {cost.per_hour:.2f} an hour (most likely {low:.2f} to {high:.2f})."
+        about, least, most = (figure(each, 2) for each in (cost.per_hour, low, high))
+        text += f" Needles cost about {about} an hour (most likely {least} to {most})."
     return LifeLine(
         kind=f"{kind.words}, on {machine}",
         needles=len(spans),

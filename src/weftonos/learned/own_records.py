@@ -15,6 +15,7 @@ from weftonos.core.evidence.rates import Exposure, Rate, learn_spread, mean_of, 
 from weftonos.core.evidence.records import Factor, Stretch, break_units, by_level, exposures
 from weftonos.core.evidence.survival import own_change
 from weftonos.core.kernel.counting import counted
+from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.feature import Feature
 from weftonos.core.kernel.schools import MachineKind, Schools
 from weftonos.core.kernel.spoken import in_hours, so_many
@@ -176,8 +177,8 @@ def schools_here(workshop: Workshop, machine_id: int) -> Schools:
                 else (1 / found.ratio, 1 / found.high, 1 / found.low)
             )
             why = (
-                f"Your records on this machine: a {worse} {what} {times:.1f} times as often as a {better} "
-                f"({low:.1f} to {high:.1f})."
+                f"Your records on this machine: a {worse} {what} {figure(times, 1)} times as often as a {better} "
+                f"({figure(low, 1)} to {figure(high, 1)})."
             )
             return schools.settled("point", better, why)
     return schools

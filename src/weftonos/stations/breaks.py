@@ -9,6 +9,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 
+from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.mend.diagnosis import NextCheck
@@ -94,7 +95,7 @@ def _needle(workshop: Workshop, machine_id: int, setup: Setup, on: TimeOn) -> st
         own = f" Yours last {told.low_hours:.0f} to {told.high_hours:.0f}."
     point = setup.needle.point.value
     article = "an" if point[0] in "aeiou" and point != "universal" else "a"
-    return f"Change the needle? It's {article} {point} with {life.hours:.1f} hours.{own}"
+    return f"Change the needle? It's {article} {point} with {figure(life.hours, 1)} hours.{own}"
 
 
 def _last(workshop: Workshop, machine_id: int, now: datetime) -> LastBreak | None:

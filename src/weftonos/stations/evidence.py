@@ -18,6 +18,7 @@ from weftonos.core.evidence.records import (
     class_of,
 )
 from weftonos.core.kernel.counting import Z95
+from weftonos.core.kernel.decimals import figure
 from weftonos.core.needle.needle import NeedleKind
 from weftonos.core.setup.setup import Setup
 from weftonos.exchange.marks import Sheet
@@ -134,7 +135,7 @@ def _spread_words(spread: Spread) -> str:
     times = exp(Z95.value * spread.mean**0.5)
     return (
         "Some quilts are much harder on thread than others, so the ranges are wide. One quilt in twenty breaks thread "
-        f"over {times:.1f} times as often as usual, or that much less."
+        f"over {figure(times, 1)} times as often as usual, or that much less."
     )
 
 

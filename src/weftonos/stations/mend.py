@@ -8,6 +8,7 @@ from datetime import datetime
 from enum import StrEnum
 
 from weftonos.core.kernel.advice import TECHNICIAN, Caution
+from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Motion, Sandwich
 from weftonos.core.kernel.spoken import pull
@@ -421,7 +422,7 @@ def report_sheet(workshop: Workshop, incident_id: int, zone: str) -> list[Sheet]
         ("Bobbin", setup.bobbin.in_full if setup.bobbin else "not on record"),
         ("Bobbin reads", _reading_words(setup)),
         ("Top setting", machine.scale.stands(setup.knob.setting) if setup.knob else "not on record"),
-        ("Needle", f"{setup.needle.words}, {life.hours:.1f} h" if setup.needle and life else "not on record"),
+        ("Needle", f"{setup.needle.words}, {figure(life.hours, 1)} h" if setup.needle and life else "not on record"),
         ("Needle system", machine.needle_system or "not on record"),
         ("Under the needle", (setup.sandwich and setup.sandwich.batting) or "not on record"),
     ]

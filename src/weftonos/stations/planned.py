@@ -17,6 +17,7 @@ from weftonos.core.evidence.plan import (
 )
 from weftonos.core.evidence.records import FACTOR_NAMES, OF_NEEDLES, Factor, Per, exposures
 from weftonos.core.evidence.survival import fit_weibull
+from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.log.planned import ComparisonPlanned, Measure, PlanProgress, progress
 from weftonos.core.needle.needle import NeedleFinish, Point, SizeClass
@@ -108,7 +109,7 @@ def plan_comparison(
     if months <= SEASON_MONTHS.value:
         return replace(answer, text=text, months=months)
     season = largest_in_a_season(a_month, lambda other: _answer(found, question, other).of_each)
-    shows = f"A season could show {season:g} times." if season else "A season could show no difference."
+    shows = f"A season could show {figure(season)} times." if season else "A season could show no difference."
     return replace(answer, text=f"{text} {shows}", months=months, season_times=season)
 
 
@@ -125,7 +126,7 @@ def _answer(found: Evidence, question: TwoKinds, times: float) -> PlanAnswer:
         breaks = sum(e.breaks for e in told) / len(told) if told else 1.0
         number = quilts_of_each(times, max(LEAST_TROUBLE, breaks), found.spreads[Per.HOUR].mean)
         what = f"quilts of each, {question.first} and {question.second} in turn"
-    text = f"{number} {what}: then {times:g} times as much would be seen in 8 of 10 such comparisons."
+    text = f"{number} {what}: then {figure(times)} times as much would be seen in 8 of 10 such comparisons."
     return PlanAnswer(of_each=number, text=text)
 
 

@@ -11,6 +11,7 @@ from typing import Any
 from weftonos.core.balance.cloth import Cloth
 from weftonos.core.balance.recipe import Recipe
 from weftonos.core.bobbin.events import BobbinReading
+from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.spoken import length, pull
 from weftonos.core.kernel.stitch import GRADES
 from weftonos.core.log.run import Run
@@ -213,11 +214,11 @@ def printed_quilt(workshop: Workshop, name: str, *, now: datetime, zone: str) ->
         ("For", page.for_whom or "–"),
         ("Worked on", f"{day_in_words(page.first, zone)} to {day_in_words(page.last, zone)}"),
         ("Machine", ", ".join(page.machines)),
-        ("Stitched", f"{page.hours:.1f} h, {length(page.meters)}{unmeasured}"),
+        ("Stitched", f"{figure(page.hours, 1)} h, {length(page.meters)}{unmeasured}"),
         ("Bobbins, needles", f"{page.bobbins} loaded; {', '.join(page.needles) or '–'}"),
         ("Breaks", f"{page.breaks} in {page.troubles} troubles" if page.troubles else "none on record"),
     ]
-    threads = [f"{t.name}, {t.words}{', below' if t.below else ''}: {t.hours:.1f} h" for t in page.threads]
+    threads = [f"{t.name}, {t.words}{', below' if t.below else ''}: {figure(t.hours, 1)} h" for t in page.threads]
     settings = [
         f"{s.machine}: {s.top} over {s.bobbin or '–'}, {s.needle or '–'}: top {s.set_to}"
         f"{f', bobbin {pull(s.bobbin_mn)}' if s.bobbin_mn is not None else ''}, {s.look}"

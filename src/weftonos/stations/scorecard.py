@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from weftonos.core.balance.recipe import Recipe, kept_figures
+from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.spoken import day_in_words, in_hours, length, so_many
 from weftonos.core.thread.drawer import DrawerThread, HandTestKind
 from weftonos.core.thread.thread import sheds_lint
@@ -54,7 +55,7 @@ def thread_card(workshop: Workshop, machine_id: int, thread_id: int) -> ThreadCa
         "Your rating": f"{owned.rating} of 5" if owned.rating else "",
         "Hand tests": "; ".join(_tests(owned)),
         "Lint": "sheds it: clean sooner" if sheds_lint(owned.thread) else "little",
-        "Price": f"{100 * owned.price / owned.length_m:.2f} for {length(100)}"
+        "Price": f"{figure(100 * owned.price / owned.length_m, 2)} for {length(100)}"
         if owned.price is not None and owned.length_m
         else "",
         "Settings": "; ".join(_settings(workshop, machine_id, thread_id)),

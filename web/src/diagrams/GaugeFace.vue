@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { FORCE_SAYS, type Force } from "../units";
 import { computed } from "vue";
+import { figure } from "../words";
 
 /** A gauge face in the gauge's own unit: the target as an arc, the mean as the needle, the swing as its shadow. */
 const props = defineProps<{
@@ -41,7 +42,7 @@ const shadow = computed(() => {
         :x="C.x + (C.r + 22) * Math.cos(angle(tick * perUnit))"
         :y="C.y - (C.r + 18) * Math.sin(angle(tick * perUnit)) + 4"
         class="number">
-        {{ +tick.toFixed(1) }}
+        {{ figure(+tick.toFixed(1)) }}
       </text>
     </g>
     <path v-if="shadow" :d="shadow" class="shadow" />

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from "vue";
+import { fixed } from "../words";
 
 /** Threads side by side on one scale: equal weight, different thickness, seen at a glance. */
 const props = defineProps<{ threads: { name: string; words: string; color: string; mm: number }[] }>();
@@ -16,7 +17,7 @@ const lanes = computed(() => {
   });
 });
 const height = computed(() => (lanes.value.at(-1)?.y ?? 0) + (lanes.value.at(-1)?.width ?? 0) / 2 + 46);
-const words = computed(() => props.threads.map((t) => `${t.name}, ${t.words}: ${t.mm.toFixed(2)} mm thick`).join(". "));
+const words = computed(() => props.threads.map((t) => `${t.name}, ${t.words}: ${fixed(t.mm, 2)} mm thick`).join(". "));
 </script>
 
 <template>
@@ -26,7 +27,7 @@ const words = computed(() => props.threads.map((t) => `${t.name}, ${t.words}: ${
       <line x1="0" x2="330" :y1="t.y" :y2="t.y" :stroke="t.color" :stroke-width="t.width" />
       <path :d="`M0 ${t.y - t.width / 2}H330M0 ${t.y + t.width / 2}H330`" class="edge" />
       <text x="342" :y="t.y + 5" class="name">{{ t.name }}</text>
-      <text x="612" :y="t.y + 5" class="mm">{{ t.mm.toFixed(2) }} mm</text>
+      <text x="612" :y="t.y + 5" class="mm">{{ fixed(t.mm, 2) }} mm</text>
     </g>
     <path :d="`M0 ${height - 12}H${PX}M0.8 ${height - 18}v12M${PX} ${height - 18}v12`" class="scale" />
     <text :x="PX + 10" :y="height - 7" class="name">1 mm</text>

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from weftonos.core.balance.starting_point import StartingPoint
+from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.core.kernel.standing import practice
 
@@ -60,4 +61,8 @@ def _spot(scale: TopScale, setting: float) -> str:
 
 def _way(scale: TopScale, by: float) -> str:
     # Turns are said as a place beside the mark is: so many in or out.
-    return scale.words(-by) if scale.kind is ScaleKind.TURNS else f"{'down' if by > 0 else 'up'} {abs(by):.4g}"
+    return (
+        scale.words(-by)
+        if scale.kind is ScaleKind.TURNS
+        else f"{'down' if by > 0 else 'up'} {figure(abs(by), significant=4)}"
+    )

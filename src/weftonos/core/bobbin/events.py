@@ -8,6 +8,7 @@ from typing import Literal
 
 from weftonos.core.bobbin.gauge import MOST_PULLS, Calmness, Pull, Verdict, read_gauge, standard_error
 from weftonos.core.bobbin.target import BobbinTarget
+from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.errors import LONGEST_NOTE, CraftError, require_between, require_text
 from weftonos.core.kernel.force import ForceUnit, from_mn, to_mn
 from weftonos.core.kernel.spoken import FORCE_SAYS
@@ -59,8 +60,8 @@ class GaugeChecked:
         if not 1 / GAUGE_FARTHEST_OFF.value <= self._factor <= GAUGE_FARTHEST_OFF.value:
             should = from_mn(to_mn(self.grams, ForceUnit.GF), self.unit)
             raise CraftError(
-                f"{self.grams:g} g should show about {should:.3g} {FORCE_SAYS[self.unit]}. Check the number and the "
-                "unit. A gauge that is this far off wants repair.",
+                f"{figure(self.grams)} g should show about {figure(should, significant=3)} {FORCE_SAYS[self.unit]}. "
+                "Check the number and the unit. A gauge that is this far off wants repair.",
                 "showed",
             )
 
@@ -76,7 +77,7 @@ class GaugeChecked:
     @property
     def text(self) -> str:
         """What the check says."""
-        hung = f"{self.grams:g} g showed {self.showed:g} {FORCE_SAYS[self.unit]}"
+        hung = f"{figure(self.grams)} g showed {figure(self.showed)} {FORCE_SAYS[self.unit]}"
         if self.factor == 1:
             return f"Gauge checked: {hung}. It is right"
         way = "low" if self.factor > 1 else "high"

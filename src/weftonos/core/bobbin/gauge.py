@@ -12,6 +12,7 @@ from weftonos.core.bobbin.screw import REPEATS, ScrewAdvice, ScrewTurn, advise_t
 from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.kernel.advice import DO_NOT_FORCE, Caution, Reason
 from weftonos.core.kernel.counting import drawn_spread
+from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.errors import CraftError, in_words, require_between
 from weftonos.core.kernel.force import MN_PER, ForceUnit, from_mn, to_mn
 from weftonos.core.kernel.spoken import FORCE_NAMES, FORCE_SAYS, pull, pull_figure, pull_range
@@ -70,9 +71,13 @@ class Pull:
         require_between(value=self.low, low=0, high=10_000, what="The lowest of a pull", field="low", above_low=True)
         require_between(value=self.high, low=0, high=10_000, what="The highest of a pull", field="high", above_low=True)
         if self.low > self.high:
-            raise CraftError(f"The lowest of a pull ({self.low:g}) is above its highest ({self.high:g}).", "low")
+            raise CraftError(
+                f"The lowest of a pull ({figure(self.low)}) is above its highest ({figure(self.high)}).", "low"
+            )
         if self.value is not None and not self.low <= self.value <= self.high:
-            raise CraftError(f"The mean of a pull ({self.value:g}) lies between its lowest and its highest.", "value")
+            raise CraftError(
+                f"The mean of a pull ({figure(self.value)}) lies between its lowest and its highest.", "value"
+            )
 
     @property
     def mean(self) -> float:
@@ -164,7 +169,7 @@ def read_gauge(
         )
     if _ten_times_off(mean_mn, target) or not POSSIBLE[0].value <= mean_mn <= POSSIBLE[1].value:
         verdict = Verdict.CHECK_UNIT
-        shown = f"{from_mn(mean_mn / correction, unit):.4g} {FORCE_SAYS[unit]}"
+        shown = f"{figure(from_mn(mean_mn / correction, unit), significant=4)} {FORCE_SAYS[unit]}"
         text = f"{shown} is far from this case. Check the number and the unit."
         meant = _likely_units(unit, mean_mn, target)
         if meant:

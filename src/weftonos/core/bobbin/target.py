@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.errors import CraftError, require_between, require_text
 from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.kernel.standing import Standing, estimate, practice
@@ -47,7 +48,8 @@ class BobbinTarget:
         require_text(self.origin, 120, "Where the range comes from", "origin", empty=True)
         if self.low > self.high:
             raise CraftError(
-                f"The bobbin range runs from {self.low:g} to {self.high:g} mN. Its low end must be the smaller.",
+                f"The bobbin range runs from {figure(self.low)} to {figure(self.high)} mN. "
+                "Its low end must be the smaller.",
                 "low",
             )
 

@@ -9,6 +9,7 @@ from enum import StrEnum
 
 from weftonos.core.evidence.compare import Unit
 from weftonos.core.evidence.rates import Exposure
+from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.standing import Known, estimate
 from weftonos.core.needle.life import TROUBLE, NeedleSpan
 from weftonos.core.needle.needle import NeedleKind
@@ -162,9 +163,9 @@ def class_of(value: float, ends: Sequence[Known]) -> str:
     begin = 0.0
     for end in ends:
         if value < end.value:
-            return f"{begin:g} to {end.value:g} {end.unit}"
+            return f"{figure(begin)} to {figure(end.value)} {end.unit}"
         begin = end.value
-    return f"{begin:g} {ends[-1].unit} and more"
+    return f"{figure(begin)} {ends[-1].unit} and more"
 
 
 def classes(ends: Sequence[Known]) -> list[str]:

@@ -11,6 +11,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from weftonos.core.bobbin.thread_use import eye_passes
+from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.errors import require_between
 from weftonos.core.kernel.standing import published
 
@@ -65,9 +66,9 @@ def compare_wear(
     usual = 1000.0
     wear = relative_wear(Rubbed(trips=trips, pull_mn=pull_share * usual), Rubbed(trips=before, pull_mn=usual))
     if wear > 1.05:
-        text = f"The thread is worn {wear:.1f} times as much before it is sewn in."
+        text = f"The thread is worn {figure(wear, 1)} times as much before it is sewn in."
     elif wear < 0.95:
-        text = f"The thread is worn less: {wear:.2f} of what it was."
+        text = f"The thread is worn less: {figure(wear, 2)} of what it was."
     else:
         text = "The thread is worn about as much as before."
     return Wear(trips=trips, trips_before=before, relative=wear, text=text)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.errors import require_between
 from weftonos.core.kernel.standing import published
 
@@ -72,7 +73,7 @@ class BreakRate:
 
 def counted(breaks: int, hours: float) -> str:
     """Return a count of breaks in words: ``"2 breaks in 3.5 h"``."""
-    return f"{breaks} break{'s' if breaks != 1 else ''} in {hours:.1f} h"
+    return f"{breaks} break{'s' if breaks != 1 else ''} in {figure(hours, 1)} h"
 
 
 def break_rate(breaks: int, hours: float) -> BreakRate:

@@ -5,6 +5,8 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable
 
+from weftonos.core.kernel.decimals import figure
+
 LONGEST_NOTE = 2000
 #: What no XML (and so no picture of ours) may hold: controls, and the two that are no characters.
 _NO_TEXT = frozenset({*map(chr, range(32)), "\ufffe", "\uffff"} - {"\n", "\t"})
@@ -29,13 +31,13 @@ def require_between(
     if inside:
         return
     unit = f" {unit}" if unit else ""
-    lower = f"above {low:g}" if above_low else f"from {low:g}"
+    lower = f"{'above' if above_low else 'from'} {figure(low)}"
     try:
-        given = f"{value:g}{unit}" if math.isfinite(value) else "no real number"
+        given = f"{figure(value)}{unit}" if math.isfinite(value) else "no real number"
     except OverflowError:
         # A whole number can be larger than any real one.
         given = "far beyond that"
-    raise CraftError(f"{what} is {lower} to {high:g}{unit}. This is {given}.", field)
+    raise CraftError(f"{what} is {lower} to {figure(high)}{unit}. This is {given}.", field)
 
 
 def require_text(value: str, longest: int, what: str, field: str, *, empty: bool = False) -> None:

@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass
 from enum import StrEnum
 
+from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.errors import CraftError, require_between
 
 #: No hand sets a scale finer.
@@ -46,7 +47,8 @@ class TopScale:
                 raise CraftError("A tension scale needs ordinary numbers.", field)
         if self.high <= self.low:
             raise CraftError(
-                f"The scale runs from {self.low:g} to {self.high:g}: its low end must be below its high end.",
+                f"The scale runs from {figure(self.low)} to {figure(self.high)}: "
+                "its low end must be below its high end.",
                 "high",
             )
         if not self.span / MOST_STEPS <= self.step <= self.span:
@@ -84,7 +86,7 @@ class TopScale:
     def width_in_words(self, half: float) -> str:
         """Return half an interval in the machine's own steps: ``"2"``, ``"0.5 turns"``."""
         steps = max(1, round(half / self.step))
-        return f"{steps * self.step:g}{' turns' if self.kind is ScaleKind.TURNS else ''}"
+        return f"{figure(steps * self.step)}{' turns' if self.kind is ScaleKind.TURNS else ''}"
 
     def place(self, setting: float) -> str:
         """Return where to stitch, as part of a sentence: ``"at 195"``, ``"at the mark"``."""
@@ -101,7 +103,7 @@ class TopScale:
             return turns_in_words(setting)
         digits = max(0, -math.floor(math.log10(self.step) + 1e-9)) if self.step < 1 else 0
         digits = max(digits, 2 if self.step in (0.25, 0.75) else 0)
-        text = f"{setting:.{digits}f}"
+        text = figure(setting, digits)
         return f"{text} {self.unit}" if self.unit else text
 
 

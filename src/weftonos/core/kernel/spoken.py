@@ -5,12 +5,13 @@ Whoever answers sets them for one answer (:func:`speaking`); a script or a test 
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Hashable, Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
 from datetime import date
 from enum import StrEnum
 
+from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.force import ForceUnit, from_mn
 from weftonos.core.kernel.standing import published
 
@@ -57,6 +58,11 @@ def speaking_in(region: str) -> Iterator[None]:
         _REGION.reset(before)
 
 
+def said_as() -> Hashable:
+    """Return what sentences depend on: whoever remembers one remembers it for this."""
+    return _FORCE.get(), _LENGTHS.get(), _REGION.get(), figure(0.5)
+
+
 def day_in_words(day: date) -> str:
     """Return a day in words, in the order of whoever asked.
 
@@ -71,7 +77,7 @@ def day_in_words(day: date) -> str:
 def pull_figure(mn: float) -> str:
     """Return a pull without its unit: ``"204"``, in grams ``"20.8"``."""
     unit = _FORCE.get()
-    return f"{from_mn(mn, unit):.{_DIGITS[unit]}f}"
+    return figure(from_mn(mn, unit), _DIGITS[unit])
 
 
 def pull(mn: float) -> str:
@@ -99,7 +105,7 @@ def so_many(count: float, one: str, several: str = "") -> str:
     >>> so_many(1, "quilt"), so_many(3, "quilt"), so_many(2, "pass", "passes")
     ('1 quilt', '3 quilts', '2 passes')
     """
-    return f"{count:g} {one if count == 1 else several or f'{one}s'}"
+    return f"{figure(count)} {one if count == 1 else several or f'{one}s'}"
 
 
 def in_hours(hours: float) -> str:
@@ -108,8 +114,8 @@ def in_hours(hours: float) -> str:
     >>> in_hours(1), in_hours(8.57), in_hours(58.2)
     ('1 hour', '8.6 hours', '58 hours')
     """
-    figure = f"{hours:.1f}".removesuffix(".0") if hours < 10 else f"{hours:.0f}"
-    return f"{figure} hour{'' if figure == '1' else 's'}"
+    figures = figure(round(hours, 1 if hours < 10 else 0))
+    return f"{figures} hour{'' if figures == '1' else 's'}"
 
 
 def length(meters: float) -> str:

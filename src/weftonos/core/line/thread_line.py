@@ -14,6 +14,7 @@ from weftonos.core.bobbin.events import Feel
 from weftonos.core.bobbin.gauge import Calmness, on_the_edge
 from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.bobbin.winding import BOBBIN_LOW
+from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.feature import Feature
 from weftonos.core.kernel.spoken import pull, pull_range
 from weftonos.core.kernel.stations import Station
@@ -155,7 +156,7 @@ def _needle(machine: Machine, setup: Setup, life: NeedleLife | None) -> Knot:
         )
     fact = f"{needle.size} {needle.point.value}"
     if life and life.hours > 0:
-        fact = f"{needle.size}, {life.hours:.1f} h"
+        fact = f"{needle.size}, {figure(life.hours, 1)} h"
     worn = Knot(station=Station.NEEDLE, state=KnotState.READY, fact=fact)
     if life and life.due in _DUE:
         says = {Due.NEARLY: "nearly due", Due.DUE: "due", Due.OVERDUE: "overdue"}[life.due]

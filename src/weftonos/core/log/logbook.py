@@ -14,6 +14,7 @@ from weftonos.core.balance.cloth import Cloth
 from weftonos.core.balance.recipe import Recipe, kept_figures
 from weftonos.core.bobbin.events import BobbinLook, BobbinReading, GaugeChecked, Method, Part, PartMarked, ScrewTurned
 from weftonos.core.bobbin.purpose import PURPOSE_NAMES, Purpose, PurposeSet
+from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.scale import TopScale
 from weftonos.core.kernel.spoken import length, pull, pull_range, so_many
@@ -156,7 +157,7 @@ def hours_in_words(minutes: float) -> str:
 
 
 def _place(scale: TopScale | None, setting: float) -> str:
-    return scale.place(setting) if scale else f"at {setting:g}"
+    return scale.place(setting) if scale else f"at {figure(setting)}"
 
 
 _ANSWERS = {
@@ -172,7 +173,7 @@ def _cone_words(cone: ConeNoted) -> str:
     lot = f", lot {cone.lot}" if cone.lot else ""
     match cone.says:
         case ConeSays.WEIGHED:
-            return f"{cone.grams:g} g with its cone{lot}"
+            return f"{figure(cone.grams or 0)} g with its cone{lot}"
         case ConeSays.METERS:
             return f"{length(cone.left_m or 0)} left{lot}"
         case ConeSays.SHARE:
@@ -292,7 +293,7 @@ def describe(
         return f", case {label}" if label else ""
 
     def set_at(setting: float) -> str:
-        return scale.words(setting) if scale else f"{setting:g}"
+        return scale.words(setting) if scale else f"{figure(setting)}"
 
     match payload:
         case Unreadable():
@@ -353,7 +354,8 @@ def describe(
         case BobbinReading():
             swing = f", unsteady {payload.swing:.0%}" if payload.swing is not None and payload.swing >= 0.005 else ""
             if payload.method is Method.HANG:
-                return f"{pull(payload.mean_mn)} by the hang test, {payload.pulls[0].mean:g} g{labeled(payload.case)}"
+                hung = figure(payload.pulls[0].mean)
+                return f"{pull(payload.mean_mn)} by the hang test, {hung} g{labeled(payload.case)}"
             count = len(payload.pulls)
             corrected = f", corrected {payload.correction - 1:+.0%}" if payload.correction != 1 else ""
             return f"{pull(payload.mean_mn)} from {so_many(count, 'pull')}{swing}{corrected}{labeled(payload.case)}"

@@ -16,6 +16,7 @@ from itertools import combinations
 import numpy as np
 
 from weftonos.core.kernel.advice import Caution, Reason
+from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.standing import Standing, estimate
 from weftonos.core.mend.trouble import Array, Cause, Drawing, FindingKind, Knowledge, Trap
@@ -431,7 +432,7 @@ def _reasons(
     for trap in traps:
         if (forced and trap.now) or chosen.id in (*trap.first, *trap.holds):
             reasons.append(Reason(text=trap.text, rule=trap.id))
-    minutes = {0.5: "half a minute", 1: "1 minute"}.get(chosen.minutes, f"{chosen.minutes:g} minutes")
+    minutes = {0.5: "half a minute", 1: "1 minute"}.get(chosen.minutes, f"{figure(chosen.minutes)} minutes")
     if not forced:
         reasons.append(
             Reason(

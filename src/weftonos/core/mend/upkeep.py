@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Literal
 
+from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.errors import LONGEST_NOTE, require_text
 from weftonos.core.kernel.standing import Known, estimate
 from weftonos.core.thread.thread import Thread, sheds_lint
@@ -78,9 +79,9 @@ def upkeep_state(what: UpkeepKind, hours: float | None, threads: Iterable[Thread
     if hours is None:
         text = "not on record"
     elif after is None:
-        text = f"{hours:.1f} h ago"
+        text = f"{figure(hours, 1)} h ago"
     elif due:
-        text = f"{hours:.1f} h ago: due"
+        text = f"{figure(hours, 1)} h ago: due"
     else:
-        text = f"{hours:.1f} h ago, {after - hours:.1f} h to go"
+        text = f"{figure(hours, 1)} h ago, {figure(after - hours, 1)} h to go"
     return UpkeepState(what=what, name=UPKEEP_NAMES[what], hours=hours, after=after, due=due, text=text)

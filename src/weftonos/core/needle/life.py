@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from weftonos.core.kernel.counting import count_interval
+from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.errors import require_between
 from weftonos.core.kernel.schools import LifeSchool, reasons_of
 from weftonos.core.kernel.standing import Standing, estimate, practice
@@ -126,7 +127,7 @@ def needle_life(
         own = None
     if school is LifeSchool.CONDITION or (own.hours is None if own else share is None):
         why = f"Age matters little {own.words}. " if own else ""
-        text = f"{hours:.1f} h on it. {why}Change it when it pops, thumps or snags, or at the first break."
+        text = f"{figure(hours, 1)} h on it. {why}Change it when it pops, thumps or snags, or at the first break."
         return NeedleLife(
             hours=hours, projects=projects, due=Due.BY_CONDITION, life_hours=None, life_projects=None, text=text
         )
@@ -157,10 +158,10 @@ def needle_life(
     else:
         due = Due.NEARLY if hours >= nearly else Due.FRESH
     words = {
-        Due.FRESH: f"{due_at - hours:.1f} h to go",
+        Due.FRESH: f"{figure(due_at - hours, 1)} h to go",
         Due.NEARLY: f"it may last to {due_at:.0f}, so let its sound decide"
         if by_sound
-        else f"nearly due, {due_at - hours:.1f} h to go",
+        else f"nearly due, {figure(due_at - hours, 1)} h to go",
         Due.DUE: "due now",
         Due.OVERDUE: "overdue",
         Due.BY_CONDITION: "",
@@ -171,7 +172,7 @@ def needle_life(
         due=due,
         life_hours=due_at,
         life_projects=None,
-        text=f"{hours:.1f} h on it: {words[due]}{f', {own.words}' if own else ''}.",
+        text=f"{figure(hours, 1)} h on it: {words[due]}{f', {own.words}' if own else ''}.",
     )
 
 
@@ -218,9 +219,10 @@ def own_life_words(life: OwnLife) -> str:
     """Return what one's own needles of a kind say; too few troubles say little."""
     needles = f"{life.needles} needle{'s' if life.needles != 1 else ''}, {life.hours:.0f} h"
     if life.mean_hours is None:
-        return f"{needles} without trouble: {life.low_hours:.1f} h to trouble at least. Too few to say more."
+        return f"{needles} without trouble: {figure(life.low_hours, 1)} h to trouble at least. Too few to say more."
     most = f"{life.high_hours:.0f}" if life.high_hours is not None else "more"
-    told = f"{needles}, trouble after {life.mean_hours:.1f} h on the average ({life.low_hours:.1f} to {most})"
+    mean, least = figure(life.mean_hours, 1), figure(life.low_hours, 1)
+    told = f"{needles}, trouble after {mean} h on the average ({least} to {most})"
     return f"{told}." if life.troubles >= TROUBLES_FOR_OWN.value else f"{told}: too few to say."
 
 
@@ -282,11 +284,12 @@ def cost_per_hour(
             low=price / mean.high,
             high=price / mean.low if mean.low else None,
             standing=Standing.OWN_RECORDS,
-            why=f"your own {own.needles} needles: {mean.hours:.1f} h of the first {mean.within_h:.0f} without trouble",
+            why=f"your own {own.needles} needles: {figure(mean.hours, 1)} h of the first {mean.within_h:.0f} "
+            "without trouble",
         )
     if own and own.mean_hours and own.troubles >= TROUBLES_FOR_OWN.value:
         life, standing = own.mean_hours, Standing.OWN_RECORDS
-        why = f"your own {own.needles} needles: {life:.1f} h to trouble"
+        why = f"your own {own.needles} needles: {figure(life, 1)} h to trouble"
     else:
         life, standing = school_hours(school, finish), Standing.COMMON_PRACTICE
         why = f"{life:.0f} h by your choice of needle life"

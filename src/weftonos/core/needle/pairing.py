@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 
 from weftonos.core.kernel import advice
 from weftonos.core.kernel.advice import Caution, Reason
+from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.sandwich import Sandwich, Weave
 from weftonos.core.kernel.schools import SIZE_SCHOOLS, MachineKind, School, Schools, reasons_of
 from weftonos.core.kernel.standing import Standing, estimate, practice
@@ -358,7 +359,7 @@ def _reasons(
     what = "The thread" if top.single else f"The {len(top.threads)} threads together"
     reasons = [
         Reason(
-            text=f"{what} {'is' if top.single else 'are'} {top.diameter_mm:.2f} mm thick and "
+            text=f"{what} {'is' if top.single else 'are'} {figure(top.diameter_mm, 2)} mm thick and "
             f"{'fills' if top.single else 'fill'} {chosen.nominal_fill:.0%} of the groove of {chosen.size}: it "
             f"{fit_of(top, chosen.size, chosen.point).says.removesuffix('.')}.",
             rule="groove_fit",

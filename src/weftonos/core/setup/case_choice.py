@@ -13,6 +13,7 @@ from statistics import fmean
 from weftonos.core.bobbin.events import BobbinLook, BobbinReading, Feel, ScrewTurned
 from weftonos.core.bobbin.gauge import Verdict
 from weftonos.core.bobbin.rack import BobbinCase
+from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.spoken import pull, so_many
 from weftonos.core.setup.events import BobbinLoaded
 from weftonos.core.thread.label import fibers_named
@@ -148,10 +149,10 @@ def _took(least: float, most: float) -> str:
     if abs(least) < 0.5 and abs(most) < 0.5:
         return "no turn"
     if least * most < 0:
-        return f"between {abs(least):g} minutes out and {abs(most):g} in"
+        return f"between {figure(abs(least))} minutes out and {figure(abs(most))} in"
     low, high = sorted((abs(least), abs(most)))
     way = "in" if least + most > 0 else "out"
-    return f"{so_many(high, 'minute')} {way}" if low == high else f"{low:g} to {high:g} minutes {way}"
+    return f"{so_many(high, 'minute')} {way}" if low == high else f"{figure(low)} to {figure(high)} minutes {way}"
 
 
 def turns_on_label(

@@ -12,6 +12,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import NamedTuple
 
+from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.errors import CraftError, in_words, require_text
 from weftonos.core.kernel.spoken import METERS_PER_YARD, MM_PER_INCH
 from weftonos.core.thread.drawer import NO_COLOR, DrawerThread, Form, ThreadFinish
@@ -257,7 +258,7 @@ def _without_a_number(line: str, rest: str, material: Material) -> _Found:
     makers, bare = _MAKERS.search(rest), _BARE.search(rest)
     size = makers or bare
     if PEARL.search(line) and size and (pearl := PEARL_TEX.get(int(size[1]))):
-        said = f"Pearl cotton size {size[1]} is about {pearl.value:g} tex. It goes in the bobbin"
+        said = f"Pearl cotton size {size[1]} is about {figure(pearl.value)} tex. It goes in the bobbin"
         return _Found(counts=[_about(pearl.value)], rest=_without(rest, size), taken=(said,))
     usual = _usual(material)
     if makers and not usual.taken:
@@ -265,10 +266,14 @@ def _without_a_number(line: str, rest: str, material: Material) -> _Found:
         return _Found(counts=list(_makers(float(makers[1]))), rest=_without(rest, makers), ask=ask)
     if bare and _LEAST_WT <= int(bare[1]) <= _MOST_WT and not _is_clear(material):
         number = float(bare[1])
-        wt = _Count(number, WeightSystem.WT, words=f"{number:g} wt")
+        wt = _Count(number, WeightSystem.WT, words=f"{figure(number)} wt")
         if material != Material() or "bobbin" in line:
-            return _Found(counts=[wt], rest=_without(rest, bare), taken=(f"{number:g} taken as {number:g} wt",))
-        return _Found(counts=[wt, _Count(number, WeightSystem.TEX, words=f"Tex {number:g}")], rest=_without(rest, bare))
+            return _Found(
+                counts=[wt], rest=_without(rest, bare), taken=(f"{figure(number)} taken as {figure(number)} wt",)
+            )
+        return _Found(
+            counts=[wt, _Count(number, WeightSystem.TEX, words=f"Tex {figure(number)}")], rest=_without(rest, bare)
+        )
     if usual.taken:
         return _Found(counts=usual.counts, mm=usual.mm, rest=rest, taken=usual.taken)
     if material.fiber is not None and (weights := USUAL_WEIGHTS.get(material.fiber)):
@@ -282,7 +287,7 @@ def _without_a_number(line: str, rest: str, material: Material) -> _Found:
 
 
 def _about(tex: float) -> _Count:
-    return _Count(tex, WeightSystem.TEX, words=f"about {tex:g} tex")
+    return _Count(tex, WeightSystem.TEX, words=f"about {figure(tex)} tex")
 
 
 def _is_clear(material: Material) -> bool:
@@ -292,14 +297,14 @@ def _is_clear(material: Material) -> bool:
 def _usual(material: Material) -> _Found:
     """Return what a nature is where its label gives no weight; nothing where many weights are usual."""
     if _is_clear(material):
-        return _Found(mm=CLEAR_MM.value, taken=(f"{CLEAR_MM.value:g} mm, as clear thread mostly is",))
+        return _Found(mm=CLEAR_MM.value, taken=(f"{figure(CLEAR_MM.value)} mm, as clear thread mostly is",))
     fiber = material.fiber or (Fiber.METALLIC if material.construction is Construction.FILM else None)
     if fiber is None:
         return _Found()
     whole = Material(fiber, material.construction or USUAL_CONSTRUCTION[fiber])
     if (tex := usual_tex(whole)) is None:
         return _Found()
-    said = f"about {tex.value:g} tex, as such thread mostly is"
+    said = f"about {figure(tex.value)} tex, as such thread mostly is"
     return _Found(counts=[_about(tex.value)], taken=(said,))
 
 
@@ -310,12 +315,12 @@ def _without(line: str, found: re.Match[str]) -> str:
 def _named(value: float, word: str, strands: int, fiber: Fiber | None) -> Iterator[_Count]:
     """A number with its system: of one strand for denier and the counts, of the finished thread for wt, else either."""
     system = WeightSystem.TEX if word == "t" else _SYSTEM_WORDS[word]
-    name = f"Nm {value:g}" if word == "nm" else f"{value:g} {SYSTEM_NAMES[system]}"
+    name = f"Nm {figure(value)}" if word == "nm" else f"{figure(value)} {SYSTEM_NAMES[system]}"
     if system is WeightSystem.TICKET and fiber is Fiber.COTTON:
         # Tickets of cotton differ from maker to maker.
         metric = round(3000 / value, 2) if value else 0.0
-        yield _Count(metric, WeightSystem.TEX, words=f"ticket {value:g} as for synthetics, {metric:g} tex")
-        yield _Count(value, WeightSystem.NE, 3, True, f"ticket {value:g} as Ne {value:g}/3")
+        yield _Count(metric, WeightSystem.TEX, words=f"ticket {figure(value)} as for synthetics, {figure(metric)} tex")
+        yield _Count(value, WeightSystem.NE, 3, True, f"ticket {figure(value)} as Ne {figure(value)}/3")
     elif strands == 1:
         yield _Count(value, system, words=name)
     elif system is WeightSystem.DENIER:
@@ -332,23 +337,23 @@ def _named(value: float, word: str, strands: int, fiber: Fiber | None) -> Iterat
 
 def _slash(value: float, strands: int, fiber: Fiber | None) -> Iterator[_Count]:
     """``40/2``: on a quilter's label the finished thread's weight and its plies; in a mill's count each strand's."""
-    yield _Count(value, WeightSystem.WT, strands, False, f"{value:g} wt, {strands}-ply")
+    yield _Count(value, WeightSystem.WT, strands, False, f"{figure(value)} wt, {strands}-ply")
     mill = WeightSystem.NE if fiber in (None, Fiber.COTTON, Fiber.COTTON_POLYESTER) else WeightSystem.WT
     name = SYSTEM_NAMES[mill] if mill is WeightSystem.NE else "Nm"
-    yield _Count(value, mill, strands, True, f"{name} {value:g} each strand, {strands} of them")
+    yield _Count(value, mill, strands, True, f"{name} {figure(value)} each strand, {strands} of them")
 
 
 def _makers(value: float) -> Iterator[_Count]:
     """``No. 50``: a maker's own count, mostly near the weight, or a sewing cotton's count of three plies."""
-    yield _Count(value, WeightSystem.WT, words=f"{value:g} wt")
-    yield _Count(value, WeightSystem.NE, 3, True, f"Ne {value:g}/3, a sewing cotton's count")
+    yield _Count(value, WeightSystem.WT, words=f"{figure(value)} wt")
+    yield _Count(value, WeightSystem.NE, 3, True, f"Ne {figure(value)}/3, a sewing cotton's count")
 
 
 def _thick_as_count(mm: float, fiber: Fiber, construction: Construction) -> _Count:
     if not 0 < mm <= 2:
-        raise CraftError(f"{mm:g} mm is no thread's thickness: 0.05 to 0.6 mm is usual.", "label_text")
+        raise CraftError(f"{figure(mm)} mm is no thread's thickness: 0.05 to 0.6 mm is usual.", "label_text")
     tex = math.pi / 4 * mm**2 * 1000 * FIBER_DENSITY[fiber].value * PACKING[construction].value
-    return _Count(round(tex, 2), WeightSystem.TEX, words=f"{mm:.3g} mm thick")
+    return _Count(round(tex, 2), WeightSystem.TEX, words=f"{figure(mm, significant=3)} mm thick")
 
 
 def _length(line: str) -> tuple[float | None, str]:

@@ -9,6 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
+from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.errors import CraftError, require_between
 from weftonos.core.kernel.standing import estimate, memory, published
 
@@ -141,12 +142,12 @@ def strands_are_ambiguous(system: WeightSystem, strands: int) -> bool:
 def _out_of_range(value: float, system: WeightSystem, tex: float) -> str:
     side = "finer" if tex < FINEST.value else "heavier"
     sentence = (
-        f"{value:g} {SYSTEM_NAMES[system]} would be {tex:.3g} tex, {side} than any sewing thread "
-        f"({FINEST.value:g} to {HEAVIEST.value:g} tex)."
+        f"{figure(value)} {SYSTEM_NAMES[system]} would be {figure(tex, significant=3)} tex, {side} than any "
+        f"sewing thread ({figure(FINEST.value)} to {figure(HEAVIEST.value)} tex)."
     )
     for factor in (10, 100, 0.1, 0.01):
         guess = value / factor
         likely = tex * factor if system in (WeightSystem.WT, WeightSystem.NE, WeightSystem.TICKET) else tex / factor
         if 5 <= likely <= 150:
-            return f"{sentence} Is it {guess:g} {SYSTEM_NAMES[system]}?"
+            return f"{sentence} Is it {figure(guess)} {SYSTEM_NAMES[system]}?"
     return sentence

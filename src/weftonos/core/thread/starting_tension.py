@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.scale import ScaleKind
 from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.kernel.standing import Standing
@@ -46,14 +47,15 @@ def start_tension(kind: MachineKind, top: Bundle, bobbin: Thread | None = None) 
         return StartTension(kind=ScaleKind.TURNS, center=center, low=low, high=high, text=text, standing=standing)
     center, low, high = start.dial
     below = f" {IF_TROUBLE}" if glitters and bobbin else ""
-    two = "" if start.also is None else f" or {start.also:g}"
+    two = "" if start.also is None else f" or {figure(start.also)}"
     both = "" if start.also is None else " Test both."
     return StartTension(
         kind=ScaleKind.DIAL,
         center=center,
         low=low,
         high=high,
-        text=f"{center:g}{two} on a dial of 0 to 10 ({low:g} to {high:g} is usual for {start.why}).{both}{below}",
+        text=f"{figure(center)}{two} on a dial of 0 to 10 ({figure(low)} to {figure(high)} is usual for {start.why})."
+        f"{both}{below}",
         standing=Standing.COMMON_PRACTICE,
         also=start.also,
     )

@@ -9,6 +9,7 @@ import math
 from dataclasses import dataclass
 
 from weftonos.core.kernel.counting import Z95
+from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.errors import require_between
 from weftonos.core.kernel.spoken import length
 from weftonos.core.kernel.standing import estimate
@@ -93,5 +94,5 @@ def _measured(tex: float, share: float, fiber: Fiber, construction: Construction
         tex_low=tex * (1 - half),
         tex_high=tex * (1 + half),
         diameter_mm=diameter_mm(LinearDensity(tex), fiber, construction),
-        text=f"About {tex:.1f} tex ({1000 / tex:.0f} wt), give or take {half:.0%}.{hint}",
+        text=f"About {figure(tex, 1)} tex ({1000 / tex:.0f} wt), give or take {half:.0%}.{hint}",
     )

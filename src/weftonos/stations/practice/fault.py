@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 
+from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.feature import OF_KIND
 from weftonos.core.kernel.schools import MachineKind
@@ -108,20 +109,20 @@ def show_fault(item: Mapping[str, Any], moves: Sequence[Mapping[str, Any]]) -> S
         names = " and ".join(knowledge.cause(name).name.lower() for name in item["faults"])
         score = 100 * min(1.0, max(0.5, program) / max(0.5, minutes)) if ended == "mended" else 0.0
         how = {
-            "mended": f"Mended in {minutes:.1f} minutes.",
-            "given up": f"Left after {minutes:.1f} minutes.",
+            "mended": f"Mended in {figure(minutes, 1)} minutes.",
+            "given up": f"Left after {figure(minutes, 1)} minutes.",
             "hands": "Hands near the needle with the power on: the round ends here. Power off first, always.",
         }[ended]
         result = [
             how,
             f"It was: {names}.",
-            f"The program takes {program:.1f} minutes on this machine, cheapest first {habit:.1f}.",
+            f"The program takes {figure(program, 1)} minutes on this machine, cheapest first {figure(habit, 1)}.",
         ]
     checks = [knowledge.cause(name) for name in item["offered"]]
     choices = [
-        Choice(SWITCH, f"Switch it {'off' if on else 'on'}", f"{SWITCH_MIN:g} min"),
-        Choice(STITCH, "Stitch a line and look", f"{STITCH_MIN:g} min"),
-        *(Choice(c.id, c.name, f"{c.minutes:g} min") for c in checks),
+        Choice(SWITCH, f"Switch it {'off' if on else 'on'}", f"{figure(SWITCH_MIN)} min"),
+        Choice(STITCH, "Stitch a line and look", f"{figure(STITCH_MIN)} min"),
+        *(Choice(c.id, c.name, f"{figure(c.minutes)} min") for c in checks),
         Choice(GIVE_UP, "Leave it"),
     ]
     signs = [knowledge.findings[name].name for name in item["signs"] if name in knowledge.findings]
@@ -133,7 +134,7 @@ def show_fault(item: Mapping[str, Any], moves: Sequence[Mapping[str, Any]]) -> S
         steps=None,
         choices=() if ended else choices,
         about=known,
-        told=[f"{minutes:.1f} minutes.", *told],
+        told=[f"{figure(minutes, 1)} minutes.", *told],
         feedback=feedback,
         right=right,
         score=score,

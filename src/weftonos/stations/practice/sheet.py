@@ -8,6 +8,7 @@ from datetime import datetime
 import numpy as np
 
 from weftonos.core.balance.eye import confusions
+from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.schools import MachineKind, School
 from weftonos.core.kernel.stitch import GRADES
 from weftonos.core.needle.pairing import pair_needle
@@ -82,12 +83,12 @@ def class_sheet(seed: int, *, now: datetime, zone: str) -> Sequence[Sheet]:
         machines.append(f"Machine {n}: {names}. {seen.says}{f' Before it: {before}.' if before else ''}")
         machines.append("I would check, in this order: ____________________________________________")
         causes = [knowledge.cause(name) for name in made["faults"]]
-        solved += [f"Machine {n}: {c.name.lower()} ({c.minutes:g} min). {c.cure}" for c in causes]
+        solved += [f"Machine {n}: {c.name.lower()} ({figure(c.minutes)} min). {c.cure}" for c in causes]
     needles, picked = [], []
     for thread in _THREADS:
         for kind, school in ((MachineKind.HOME, School.HOME), (MachineKind.LONGARM, School.LONGARM)):
             best = pair_needle(kind, school, Bundle((thread,))).recommended
-            name = f"{thread.value:g} wt {thread.fiber.value}, {kind.value}"
+            name = f"{figure(thread.value)} wt {thread.fiber.value}, {kind.value}"
             needles.append(f"{name}: ________________")
             picked.append(f"{name}: {best.size} {best.point.value}.")
     foot = (

@@ -10,7 +10,7 @@ import { drawnPair } from "../../drawn";
 import FieldBox from "../../parts/FieldBox.vue";
 import MomentBox from "../../parts/MomentBox.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
-import { counted, day, MOTION_SAYS } from "../../words";
+import { counted, day, figure, MOTION_SAYS } from "../../words";
 import ClothsBeside from "./ClothsBeside.vue";
 import GradeBoard from "./GradeBoard.vue";
 
@@ -46,7 +46,7 @@ const settings = computed(() => {
 const named = (setting: number) =>
   row.value?.lines.find((l) => l.setting === setting)?.setting_words ??
   ladder.value?.words[ladder.value.settings.indexOf(setting)] ??
-  String(+setting.toFixed(3));
+  figure(+setting.toFixed(3));
 const between = (i: number) => {
   const [a, b] = [settings.value[i] ?? 0, settings.value[i + 1] ?? 0];
   const middle = +((a + b) / 2).toFixed(3);

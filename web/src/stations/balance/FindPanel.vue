@@ -11,6 +11,7 @@ import KeepForm from "./KeepForm.vue";
 import LadderPanel from "./LadderPanel.vue";
 import LookForm from "./LookForm.vue";
 import StripPanel from "./StripPanel.vue";
+import { figure, fixed } from "../../words";
 
 const props = defineProps<{ station: Schemas["BalanceStation"] }>();
 const motion = defineModel<Schemas["Motion"]>("motion", { required: true });
@@ -44,18 +45,18 @@ function toKeep() {
           <p>{{ station.start.text }}</p>
           <ul v-if="station.start.records.length" class="records">
             <li v-for="r in station.start.records" :key="r.name + r.setting">
-              <strong>{{ r.name }}</strong> at {{ +r.setting.toFixed(2)
+              <strong>{{ r.name }}</strong> at {{ figure(+r.setting.toFixed(2))
               }}<span class="soft">
                 · left out, the guess missed it by
-                {{ Math.abs(r.miss).toFixed(scale.kind === "readout" ? 0 : 2) }}</span
+                {{ fixed(Math.abs(r.miss), scale.kind === "readout" ? 0 : 2) }}</span
               >
             </li>
           </ul>
           <p v-if="station.start.typical_miss != null" class="soft">
-            Such guesses missed by {{ station.start.typical_miss.toFixed(scale.kind === "readout" ? 0 : 2) }} in the
+            Such guesses missed by {{ fixed(station.start.typical_miss, scale.kind === "readout" ? 0 : 2) }} in the
             middle<template v-if="station.start.school_miss != null"
               >, the usual setting alone by
-              {{ station.start.school_miss.toFixed(scale.kind === "readout" ? 0 : 2) }}</template
+              {{ fixed(station.start.school_miss, scale.kind === "readout" ? 0 : 2) }}</template
             >.
           </p>
         </template>

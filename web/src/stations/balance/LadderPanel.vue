@@ -10,7 +10,7 @@ import { useSend, useTakeBack } from "../../composables/send";
 import ToggleRow from "../../parts/ToggleRow.vue";
 import { PAPER_SAYS, papers } from "../../locale";
 import { printed } from "../../units";
-import { counted, MOTION_SAYS } from "../../words";
+import { counted, figure, MOTION_SAYS } from "../../words";
 import ClothOnMachine from "./ClothOnMachine.vue";
 import GradeBoard from "./GradeBoard.vue";
 
@@ -120,7 +120,7 @@ const keep = useSend(
   },
 );
 const named = (setting: number) =>
-  data.value?.words[data.value.settings.indexOf(setting)] ?? String(+setting.toFixed(3));
+  data.value?.words[data.value.settings.indexOf(setting)] ?? figure(+setting.toFixed(3));
 const strip = (form: string, paper: string) => {
   const cloth = props.station.cloth ? `&cloth=${props.station.cloth.id}` : "";
   return `/api/machines/${machine.value}/strip.${form}?plan=${plan.value}&motion=${props.motion}&paper=${paper}${cloth}&${printed()}`;

@@ -10,7 +10,7 @@ import CaseScrew from "../../diagrams/CaseScrew.vue";
 import GaugeFace from "../../diagrams/GaugeFace.vue";
 import WordNote from "../../parts/WordNote.vue";
 import { pull, pullBeside, pullFigure, pulls, forceUnit } from "../../units";
-import { counted, moment, percent } from "../../words";
+import { counted, fixed, moment, percent } from "../../words";
 import { useReading, VERDICTS, type Unit } from "./reading";
 import UnreadNote from "./UnreadNote.vue";
 
@@ -77,7 +77,7 @@ const target = computed(() => props.station.target ?? null);
       <p v-if="!reading.judged && station.go_back" class="caution">{{ station.go_back }}</p>
       <p v-if="!reading.judged && station.taken_otherwise" class="caution">{{ station.taken_otherwise }}</p>
       <p v-if="shown.repeatability != null" class="soft beside">
-        The pulls repeat to {{ (shown.repeatability * 100).toFixed(1) }}%.
+        The pulls repeat to {{ fixed(shown.repeatability * 100, 1) }}%.
       </p>
     </template>
     <template v-else>

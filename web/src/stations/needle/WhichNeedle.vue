@@ -12,7 +12,7 @@ import FiguresNote from "../../parts/FiguresNote.vue";
 import ReasonList from "../../parts/ReasonList.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
 import WordNote from "../../parts/WordNote.vue";
-import { choices, percent } from "../../words";
+import { choices, fixed, percent } from "../../words";
 import { useMachineChange } from "../../composables/send";
 import OwnSays from "../../parts/OwnSays.vue";
 
@@ -144,7 +144,7 @@ const adhesive = computed({
             :limit="pointFacts.limit"
             :threads="strands"
             :diameter-mm="pairing.diameter_mm"
-            :words="`Needle ${size.metric}/${size.american} cut across, to scale: the thread of ${pairing.diameter_mm.toFixed(2)} mm ${words.fit_says[state]}.`" />
+            :words="`Needle ${size.metric}/${size.american} cut across, to scale: the thread of ${fixed(pairing.diameter_mm, 2)} mm ${words.fit_says[state]}.`" />
           <NeedleTip
             :metric="size.metric"
             :groove-mm="size.groove_mm"
@@ -152,7 +152,7 @@ const adhesive = computed({
             :tip="pointFacts.tip"
             :diameter-mm="pairing.diameter_mm"
             :color="color"
-            :words="`The end of a ${point} ${size.metric}/${size.american}: an eye of about ${((pointFacts.eye * size.metric) / 100).toFixed(1)} mm, a ${pointFacts.tip} point, drawn to scale by our estimate.`" />
+            :words="`The end of a ${point} ${size.metric}/${size.american}: an eye of about ${fixed((pointFacts.eye * size.metric) / 100, 1)} mm, a ${pointFacts.tip} point, drawn to scale by our estimate.`" />
           <ul class="points" aria-label="Point">
             <li v-for="p in words.points" :key="p.value">
               <button

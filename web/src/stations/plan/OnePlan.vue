@@ -6,7 +6,7 @@ import { useSend, useTakeBack } from "../../composables/send";
 import QuiltDrawn from "../../diagrams/QuiltDrawn.vue";
 import ColorDot from "../../parts/ColorDot.vue";
 import { printed, stretch } from "../../units";
-import { counted, day, duration, percent } from "../../words";
+import { counted, day, duration, figure, fixed, percent } from "../../words";
 import ConeLine from "./ConeLine.vue";
 
 /** One plan: what is left of it and the next act, drawn as it fills; then its passes in order, evenings, and thread. */
@@ -33,7 +33,7 @@ const on = computed(() => props.page.passes.find((p) => p.key === props.page.on)
 const next = computed(() => inOrder.value.find((p) => p.place !== null));
 const hours = (h: Schemas["Likely"]) => duration(h.likely * 60);
 const between = (h: Schemas["Likely"], unit: (v: number) => string) => `${unit(h.low)} to ${unit(h.high)}`;
-const plainHours = (h: number) => (h < 10 ? h.toFixed(1) : h.toFixed(0)).replace(/\.0$/, "");
+const plainHours = (h: number) => figure(+h.toFixed(h < 10 ? 1 : 0));
 const SHARES = [0.25, 0.5, 0.75];
 const stage = (p: Pass) =>
   p.stage === "done" ? "done" : p.stage === "dropped" ? "left out" : p.share ? percent(p.share) : "";
@@ -119,7 +119,7 @@ const wind = computed(() => {
         <div class="figures">
           <strong>{{ hours(p.hours) }}</strong>
           <span class="soft">{{ stretch(p.stitched_m.likely) }}</span>
-          <span v-if="p.bobbins" class="soft">{{ p.bobbins.likely.toFixed(1) }} bobbins</span>
+          <span v-if="p.bobbins" class="soft">{{ fixed(p.bobbins.likely, 1) }} bobbins</span>
         </div>
         <div class="acts">
           <Button
@@ -144,7 +144,7 @@ const wind = computed(() => {
       </p>
       <p>
         {{ stretch(page.stitched_m.likely) }} of stitching takes {{ stretch(page.thread_m.likely) }} of thread on top,
-        and as much below<template v-if="page.cost !== null">, for about {{ page.cost.toFixed(2) }}</template
+        and as much below<template v-if="page.cost !== null">, for about {{ fixed(page.cost, 2) }}</template
         >. On the way: {{ page.test_lines }} test lines, {{ page.cleanings }} cleanings, {{ page.oilings }} oilings.
       </p>
     </details>

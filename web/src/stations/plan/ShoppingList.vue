@@ -5,6 +5,7 @@ import { answer, client, type Schemas } from "../../api/client";
 import { useShopping } from "../../api/queries";
 import { useHere, useMachine } from "../../composables/machine";
 import { useSend } from "../../composables/send";
+import { fixed } from "../../words";
 
 /** What to buy for all planned quilts; ticked off, it is in the drawer. */
 const { data: items } = useShopping();
@@ -45,7 +46,7 @@ const price = computed(() => (items.value ?? []).reduce((sum, item) => sum + (it
         <Button label="Bought" outlined :aria-label="`Bought: ${item.words}`" @click="tick.go(item)" />
       </li>
     </ul>
-    <p v-if="price" class="soft">About {{ price.toFixed(2) }}, as far as prices are known.</p>
+    <p v-if="price" class="soft">About {{ fixed(price, 2) }}, as far as prices are known.</p>
     <p v-if="tick.problem.value" class="field-error" role="alert">{{ tick.problem.value.message }}</p>
   </section>
 </template>

@@ -11,7 +11,7 @@ import ConflictNote from "../../parts/ConflictNote.vue";
 import FieldBox from "../../parts/FieldBox.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
 import { NO_COLOR } from "../../drawn";
-import { choices } from "../../words";
+import { choices, fixed } from "../../words";
 import LabelDetails from "./LabelDetails.vue";
 import DyePicker from "./DyePicker.vue";
 import { EMPTY, fill, filled } from "./labelFields";
@@ -64,7 +64,7 @@ watch(
   { immediate: true },
 );
 function measured(tex: number) {
-  Object.assign(form, { value: tex.toFixed(1), system: "tex", strands: "1", perStrand: null });
+  Object.assign(form, { value: fixed(tex, 1), system: "tex", strands: "1", perStrand: null });
   opened.value = true;
 }
 

@@ -7,6 +7,7 @@ import { answer, client, type Problem, type Schemas } from "../../api/client";
 import { numbersIn } from "../../composables/fields";
 import FieldBox from "../../parts/FieldBox.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
+import { fixed } from "../../words";
 
 /** Thread without a label: weigh a measured length, or count wraps over a ruler. */
 const props = defineProps<{ fiber: Schemas["Fiber"]; construction: Schemas["Construction"] }>();
@@ -79,7 +80,7 @@ const error = (field: string) => problem.value?.fields[field];
       <Button
         v-if="found"
         type="button"
-        :label="`Take ${found.tex.toFixed(1)} tex`"
+        :label="`Take ${fixed(found.tex, 1)} tex`"
         @click="emit('measured', found.tex)" />
     </div>
   </div>
