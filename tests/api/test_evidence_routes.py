@@ -304,12 +304,12 @@ def test_a_second_look_reads_nothing_anew_until_something_was_written(bench):
     bench.combination()
     page(bench)
     kept = bench.client.app.state.evidence
-    first = kept._made["evidence"]
+    [(key, first)] = kept._made.items()
     page(bench)
-    assert kept._made["evidence"] is first
+    assert kept._made[key] is first
     bench.post("machines/1/runs", {"minutes": 5})
     page(bench)
-    assert kept._made["evidence"] is not first
+    assert kept._made[key] is not first
 
 
 def wear_out(bench, hours=(9.0, 9.5, 10.0, 10.5, 11.0, 10.2)):

@@ -8,38 +8,15 @@ from contextlib import asynccontextmanager
 from datetime import UTC, datetime
 from pathlib import Path
 
-from fastapi import FastAPI
+from fastapi import FastAPI, Request
 from fastapi.responses import Response
 from starlette.middleware.gzip import GZipMiddleware
+from starlette.routing import Route
 
 import weftonos
-from weftonos.api import (
-    access,
-    balance,
-    bobbin,
-    changes,
-    cloths,
-    compute,
-    evidence,
-    examples,
-    exchange,
-    keeping,
-    live,
-    log,
-    machines,
-    mend,
-    needle,
-    plans,
-    practice,
-    problems,
-    quilts,
-    rack,
-    run,
-    thread,
-    upkeep,
-    words,
-)
+from weftonos.api import examples, keeping, problems
 from weftonos.api.context import TimeSource
+from weftonos.api.stations import Stations
 from weftonos.http.changes import Changes
 from weftonos.http.front import page
 from weftonos.http.guard import Guard
@@ -50,6 +27,7 @@ from weftonos.http.units import Units
 from weftonos.learned.answer_cache import AnswerCache
 from weftonos.learned.evidence import EvidenceCache
 from weftonos.runtime.example import Example
+from weftonos.runtime.given_files import GivenFiles
 from weftonos.runtime.jobs import Jobs
 from weftonos.runtime.pages import STATIC
 from weftonos.runtime.settings import Settings
@@ -76,7 +54,7 @@ def create_app(
         app.state.file_number = getattr(app.state, "file_number", 0) + 1
         app.state.changes, app.state.example = Changes(), Example(app.state.data_dir)
         app.state.evidence, app.state.plans = EvidenceCache(), AnswerCache()
-        app.state.jobs, app.state.given = Jobs(), exchange.GivenFiles(app.state.data_dir)
+        app.state.jobs, app.state.given = Jobs(), GivenFiles(app.state.data_dir)
         async with keeping.in_the_background(app):
             yield
         app.state.jobs.end()
@@ -103,38 +81,10 @@ def create_app(
     app.add_middleware(Guard, settings=settings, doorkeeper=doorkeeper)
     problems.install(app)
     examples.describe(app)
-    for station in (
-        compute,
-        words,
-        machines,
-        thread,
-        needle,
-        bobbin,
-        rack,
-        live,
-        balance,
-        cloths,
-        run,
-        quilts,
-        plans,
-        mend,
-        upkeep,
-        evidence,
-        log,
-        keeping,
-        access,
-        exchange,
-        practice,
-        changes,
-    ):
-        app.include_router(station.router)
+    stations = app.state.stations = Stations(app)
 
-    @app.api_route("/api/{path:path}", methods=["GET", "POST", "PUT", "DELETE"], include_in_schema=False)
-    def _unknown(path: str) -> Response:
-        return Response('{"detail":"There is no such address."}', 404, media_type="application/json")
+    def _page(request: Request) -> Response:
+        return page(static, request.path_params["path"])
 
-    @app.get("/{path:path}", include_in_schema=False)
-    def _page(path: str) -> Response:
-        return page(static, path)
-
+    stations.end_with(Route("/{path:path}", _page, methods=["GET"]))
     return app

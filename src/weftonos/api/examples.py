@@ -57,6 +57,7 @@ def describe(app: FastAPI) -> None:
 
     def openapi() -> dict[str, Any]:
         if app.openapi_schema is None:
+            app.state.stations.build()
             schema = get_openapi(title=app.title, version=app.version, description=app.description, routes=app.routes)
             first: dict[str, CallExample] = {}
             for example in examples():

@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import io
-import shutil
-from collections import OrderedDict
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
@@ -29,62 +27,15 @@ from weftonos.inout import exchange as station
 from weftonos.inout import lists
 from weftonos.inout.export import ExportChoice, line_schema, write_everything
 from weftonos.inout.table_kinds import Choices
+from weftonos.runtime.given_files import GivenFiles
 from weftonos.runtime.jobs import Job, State
 from weftonos.stations.recipes import RecipeSearch
 from weftonos.store.database import reading
-from weftonos.store.drawer import NotFoundError
 from weftonos.store.workshop import Workshop
 
 router = APIRouter(prefix="/api", tags=["exchange"], route_class=StrictRoute)
 
-#: Files that wait to be brought in; an older one is let go of.
-MOST_GIVEN = 4
-FOLDER = "exchange"
 Token = Annotated[str, PathParameter(pattern=r"^[0-9a-f]{32}$")]
-
-
-class GivenFiles:
-    """The files that were given and wait, in a folder beside the workshop that is emptied at every start."""
-
-    def __init__(self, data_dir: Path) -> None:
-        self.folder = data_dir / FOLDER
-        shutil.rmtree(self.folder, ignore_errors=True)
-        self._given: OrderedDict[str, station.Given] = OrderedDict()
-        self._written: OrderedDict[str, None] = OrderedDict()
-
-    def place(self, name: str) -> Path:
-        """Return where a file may lie."""
-        self.folder.mkdir(parents=True, exist_ok=True)
-        return self.folder / name
-
-    def add(self, token: str, given: station.Given) -> None:
-        """Remember a file; the oldest beyond the limit is let go of."""
-        self._given[token] = given
-        while len(self._given) > MOST_GIVEN:
-            old, _ = self._given.popitem(last=False)
-            self.place(old).unlink(missing_ok=True)
-
-    def wrote(self, token: str) -> None:
-        """Remember a zip that is whole; the oldest beyond the limit is let go of."""
-        self._written[token] = None
-        while len(self._written) > MOST_GIVEN:
-            old, _ = self._written.popitem(last=False)
-            self.place(f"{old}.zip").unlink(missing_ok=True)
-
-    def written(self, token: str | None = None) -> Path:
-        """Return a zip that was written, the last one where none is named; raises :class:`NotFoundError`."""
-        token = token or next(reversed(self._written), None)
-        if token is None:
-            raise NotFoundError("Nothing was written yet. Ask for the file first.")
-        if token not in self._written:
-            raise NotFoundError("That file is not at hand any more. Ask for it again.")
-        return self.place(f"{token}.zip")
-
-    def get(self, token: str) -> station.Given:
-        """Return a file that waits; raises :class:`NotFoundError`."""
-        if token not in self._given:
-            raise NotFoundError("That file is not at hand any more. Give it again.")
-        return self._given[token]
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -242,7 +242,7 @@ def qr(request: Request) -> Response:
 @asynccontextmanager
 async def in_the_background(app: FastAPI) -> AsyncIterator[None]:
     """Load what the first pull and paper will take, and make a copy each day, while the program runs."""
-    tasks = [asyncio.create_task(_load()), asyncio.create_task(_copy_daily(app))]
+    tasks = [asyncio.create_task(_load(app)), asyncio.create_task(_copy_daily(app))]
     try:
         yield
     finally:
@@ -253,8 +253,9 @@ async def in_the_background(app: FastAPI) -> AsyncIterator[None]:
                 await task
 
 
-async def _load() -> None:
+async def _load(app: FastAPI) -> None:
     await asyncio.sleep(LOADED_AFTER_S)
+    await asyncio.to_thread(app.state.stations.build)
     # One at a time: the program ends between two, and what is asked meanwhile gets its turn.
     for module in LOADED_LATER:
         await asyncio.to_thread(import_module, module)

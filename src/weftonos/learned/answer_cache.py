@@ -39,3 +39,12 @@ class AnswerCache:
                     self._state, self._made = state, {}
                 self._made[key] = made
             return made
+
+
+#: What stations ask at every look and only a write changes.
+_OF_ONE = AnswerCache()
+
+
+def remembered(workshop: Workshop, key: object, make: Callable[[], Made]) -> Made:
+    """Return what this process made under a key since the last write, else make it; nobody changes it afterwards."""
+    return _OF_ONE.remember(workshop, key, make)

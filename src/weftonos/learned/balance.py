@@ -30,6 +30,7 @@ from weftonos.core.setup.differences import reading_changed
 from weftonos.core.setup.events import StitchedLook
 from weftonos.core.setup.may_wait import MayWait
 from weftonos.core.setup.setup import Setup
+from weftonos.learned.answer_cache import remembered
 from weftonos.learned.own_records import bobbin_waits
 from weftonos.learned.practiced import eye_of
 from weftonos.store.models import RecordRow
@@ -147,8 +148,11 @@ def counts_now(then: Setup, now: Setup) -> bool:
 def stitched_here(workshop: Workshop, machine_id: int, *, another: bool = False) -> list[BalanceRecord]:
     """Return where the combinations stitched on a machine balanced, before the present one or ``another`` planned."""
     machine = workshop.machine(machine_id).spec
-    looks = workshop.looks_before(machine_id, another=another)
-    return stitched_combinations(machine.scale, looks)
+    return remembered(
+        workshop,
+        ("stitched", machine_id, another),
+        lambda: stitched_combinations(machine.scale, workshop.looks_before(machine_id, another=another)),
+    )
 
 
 def start_for(

@@ -9,6 +9,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
+from weftonos.core.bobbin.conditions import ReadUnder
 from weftonos.core.bobbin.events import BobbinReading, Feel
 from weftonos.core.evidence.compare import Compared, Unit, compare_rates
 from weftonos.core.evidence.rates import Exposure, Rate, learn_spread, mean_of, rate_of
@@ -32,6 +33,7 @@ from weftonos.core.setup.swap import TurnFirst, swap_of, swap_of_fibers, turn_fi
 from weftonos.core.thread.look_wish import Ran
 from weftonos.core.thread.thread import Fiber
 from weftonos.knowledge import troubles
+from weftonos.learned.answer_cache import remembered
 from weftonos.learned.time_on import TimeOn
 from weftonos.store.evidence import last_of, read_stretches, thread_names
 from weftonos.store.workshop import Workshop
@@ -54,7 +56,8 @@ def change_by_records(workshop: Workshop, machine_id: int, setup: Setup) -> OwnC
     """Return when the machine's own needles of the kind that is in are best changed; ``None`` where too few say."""
     if setup.needle is None:
         return None
-    return own_change(workshop.runs.needle_spans(machine_id).get(NeedleKind.like(setup.needle), ()))
+    spans = remembered(workshop, ("spans", machine_id), lambda: workshop.runs.needle_spans(machine_id))
+    return own_change(spans.get(NeedleKind.like(setup.needle), ()))
 
 
 def life_of(workshop: Workshop, machine_id: int, setup: Setup, on: TimeOn) -> NeedleLife | None:
@@ -156,16 +159,32 @@ def case_for(workshop: Workshop, machine_id: int, setup: Setup) -> CaseAdvice | 
 
 
 def _recent(workshop: Workshop, machine_id: int) -> Sequence[Stretch]:
-    since = last_of(workshop.session, machine_id, RUNS_THAT_ADVISE)
-    return read_stretches(workshop.session, troubles().breaking, since)
+    def read() -> Sequence[Stretch]:
+        since = last_of(workshop.session, machine_id, RUNS_THAT_ADVISE)
+        return read_stretches(workshop.session, troubles().breaking, since)
+
+    return remembered(workshop, ("recent", machine_id), read)
+
+
+def minutes_on(workshop: Workshop, machine_id: int, quilt: str) -> float:
+    """Return the stitching minutes on record for a quilt on one machine."""
+    return remembered(workshop, ("on", machine_id, quilt), lambda: workshop.quilts.minutes_on(machine_id, quilt))
+
+
+def read_under(workshop: Workshop, case_id: int) -> Sequence[ReadUnder]:
+    """Return the last readings of a case with what each was taken under, oldest first."""
+    return remembered(workshop, ("read under", case_id), lambda: workshop.readings_under(case_id))
 
 
 def schools_here(workshop: Workshop, machine_id: int) -> Schools:
     """Return the sides that are taken on a machine; the point is that of its own records where they have settled it."""
     schools = workshop.machine(machine_id).spec.schools
-    if schools.takes("own_records") != "feed" or not workshop.runs.fitted_points(machine_id).issuperset(POINTS):
+    if schools.takes("own_records") != "feed" or not workshop.runs.fitted_all(machine_id, POINTS):
         return schools
-    stretches = _recent(workshop, machine_id)
+    return remembered(workshop, ("schools", machine_id), lambda: _settled(schools, _recent(workshop, machine_id)))
+
+
+def _settled(schools: Schools, stretches: Sequence[Stretch]) -> Schools:
     for symptom, what in ((ONE_WAY, "broke thread in one direction"), ("", "broke thread")):
         units = break_units(stretches, Factor.POINT, symptom)
         found = _compared(tuple(_hashable(unit) for unit in units))

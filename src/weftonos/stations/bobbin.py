@@ -41,7 +41,14 @@ from weftonos.core.setup.setup import Setup
 from weftonos.core.setup.swap import TurnFirst
 from weftonos.learned.bobbin_left import bobbin_class, holds_of
 from weftonos.learned.entries import LogEntry, Noted, log_entries, noted
-from weftonos.learned.own_records import bobbin_waits, case_for, feel_it_again, turn_before_pulling, turn_by_hand
+from weftonos.learned.own_records import (
+    bobbin_waits,
+    case_for,
+    feel_it_again,
+    read_under,
+    turn_before_pulling,
+    turn_by_hand,
+)
 from weftonos.learned.practiced import hand_of, hand_words
 from weftonos.store.reading import LogSearch
 from weftonos.store.workshop import Workshop
@@ -133,7 +140,7 @@ def bobbin_station(workshop: Workshop, machine_id: int) -> BobbinStation:
     setup = workshop.setup(machine_id)
     case = setup.case.id if setup.case else None
     kept, last, otherwise = workshop.present(machine_id).in_force.reading, None, ""
-    under = workshop.readings_under(case) if case is not None else ()
+    under = read_under(workshop, case) if case is not None else ()
     if kept and isinstance(reading := kept.payload, BobbinReading):
         last = _answer(
             workshop,

@@ -18,6 +18,7 @@ from weftonos.core.setup.case_choice import learned_turns, turns_on_label, why_n
 from weftonos.core.setup.setup import Setup
 from weftonos.exchange.labels import bobbin_card, case_label
 from weftonos.exchange.marks import Sheet
+from weftonos.learned.own_records import read_under
 from weftonos.store.models import CaseRow
 from weftonos.store.workshop import Workshop
 
@@ -161,7 +162,7 @@ def case_chart(workshop: Workshop, case_id: int) -> CaseChart:
         says = verdict_in_words(
             read_gauge(last.unit, last.pulls, target, history.turns, correction=last.correction), drawn
         )
-    return CaseChart(drawn, [sessions[i][0] for i in drawn.used], says, effects(workshop.readings_under(case_id)))
+    return CaseChart(drawn, [sessions[i][0] for i in drawn.used], says, effects(read_under(workshop, case_id)))
 
 
 def label_sheet(workshop: Workshop, case_id: int, opened_at: str = "") -> Sheet:

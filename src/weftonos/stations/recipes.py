@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 
@@ -187,24 +187,26 @@ class RecipeSearch:
 def recipe_page(workshop: Workshop, search: RecipeSearch) -> RecipePage:
     """Find kept combinations by name, thread, batting, machine and motion, newest first, to the end of the book."""
     wanted = search.text.lower().split()
-    found: list[RecordRow] = []
+    found: dict[RecordRow, Setup] = {}
     start = search.before
+    # Where each one meets the search only those that are shown are read.
+    at_a_time = READ_AT_A_TIME if wanted or search.motion else search.limit + 1
     while len(found) <= search.limit:
         page = workshop.log(
-            LogSearch(machine=search.machine, kinds=[Recipe.kind], before=start, limit=READ_AT_A_TIME, unstruck=True)
+            LogSearch(machine=search.machine, kinds=[Recipe.kind], before=start, limit=at_a_time, unstruck=True)
         )
         cloths = numbers_on(workshop, page.items)
         setups = workshop.setups_at(page.items)
-        found += [
-            row
+        found |= {
+            row: setups[row.id]
             for row in page.items
             if _meets(row, setups[row.id], wanted, search.motion, cloths.get(row.cloth_id or 0))
-        ]
+        }
         if page.more is None:
             break
         start = page.items[-1].id
-    shown = found[: search.limit]
-    return RecipePage(_items(workshop, shown), shown[-1].id if len(found) > search.limit else None)
+    shown = dict(list(found.items())[: search.limit])
+    return RecipePage(_items(workshop, shown), list(shown)[-1].id if len(found) > search.limit else None)
 
 
 def _meets(row: RecordRow, setup: Setup, wanted: Sequence[str], motion: Motion | None, cloth: int | None) -> bool:
@@ -222,8 +224,9 @@ def _meets(row: RecordRow, setup: Setup, wanted: Sequence[str], motion: Motion |
     return all(word in " ".join(names).lower() for word in wanted)
 
 
-def _items(workshop: Workshop, rows: Sequence[RecordRow]) -> list[RecipeItem]:
-    setups, entries = workshop.setups_at(rows), log_entries(workshop, rows)
+def _items(workshop: Workshop, found: Mapping[RecordRow, Setup]) -> list[RecipeItem]:
+    rows = list(found)
+    setups, entries = {row.id: setup for row, setup in found.items()}, log_entries(workshop, rows)
     marks = {machine_id: workshop.marks(machine_id) for machine_id in {row.machine_id for row in rows}}
     now = workshop.setups_now({row.machine_id for row in rows})
     cases = {case.id: case.label for setup in setups.values() if (case := setup.case)}

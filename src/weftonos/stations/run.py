@@ -17,7 +17,7 @@ from weftonos.core.setup.setup import Setup
 from weftonos.knowledge import procedures
 from weftonos.learned.bobbin_left import StitchingClock, bobbin_class, clock_of, holds_of, on_the_bobbin
 from weftonos.learned.entries import Noted, noted
-from weftonos.learned.own_records import life_of
+from weftonos.learned.own_records import life_of, minutes_on
 from weftonos.learned.time_on import time_on
 from weftonos.store.workshop import Workshop
 
@@ -62,7 +62,7 @@ def run_station(workshop: Workshop, machine_id: int, next_line_m: float | None =
         clock=clock,
         quilt=quilt,
         quilts=list(dict.fromkeys([*([quilt] if quilt else []), *quilts])),
-        quilt_minutes=workshop.quilts.minutes_on(machine_id, quilt) if quilt else 0,
+        quilt_minutes=minutes_on(workshop, machine_id, quilt) if quilt else 0,
         bobbin=bobbin.left if bobbin else None,
         bobbin_unknown=unknown,
         bobbin_holds=holds_of(workshop, machine_id, bobbin_class(workshop, machine_id, setup), setup)

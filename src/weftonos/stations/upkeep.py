@@ -85,7 +85,7 @@ def breaks_of(workshop: Workshop, machine_id: int) -> BreakRate:
     """Return how often the combination that is on breaks, from the machine's last runs and the troubles on them."""
     breaking = troubles().breaking
     rows = workshop.mending.runs_and_incidents(machine_id, RUNS_FOR_UPKEEP)
-    setups, now = workshop.setups_at(rows), workshop.setup(machine_id)
+    setups, now = workshop.combinations_at(rows), workshop.setup(machine_id)
     same = [row.payload for row in rows if same_combination(setups[row.id], now)]
     count = sum(isinstance(p, Incident) and not breaking.isdisjoint(p.symptoms) for p in same)
     return break_rate(count, sum(p.minutes for p in same if isinstance(p, Run)) / 60)

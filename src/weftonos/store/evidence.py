@@ -94,27 +94,28 @@ def read_stretches(session: Session, breaking: frozenset[str], since: Since | No
     names = machine_names(session)
     found: dict[tuple[Any, ...], list[Any]] = {}
     sewn: defaultdict[int | None, float] = defaultdict(float)
-    for row in rows:
+    for id_, machine, kind, minutes, length, top, loaded, fitted, sandwich, payload, quilt, day in rows:
         # A run counts where its middle lies; a break comes after what was stitched before it.
-        hours = (row.minutes or 0) / 60
-        age = class_of(sewn[row.fitted_id] + hours / 2, AGES_H) if row.fitted_id else ""
-        sewn[row.fitted_id] += hours
-        roles = (row.machine_id, row.top_id, row.loaded_id, row.fitted_id, row.sandwich_id)
+        hours = (minutes or 0) / 60
+        age = class_of(sewn[fitted] + hours / 2, AGES_H) if fitted else ""
+        sewn[fitted] += hours
         # Without a quilt's name each day stands for one.
-        found.setdefault((row.quilt or f"on {row.day}", age, *roles), []).append(row)
+        same = (quilt or f"on {day}", age, machine, top, loaded, fitted, sandwich)
+        found.setdefault(same, []).append((id_, kind, hours, length, payload))
     stretches = []
     for (quilt, age, machine, *put_on), mine in found.items():
+        hours = 0.0
         meters: float | None = 0.0
         breaks, kinds = [], Counter[str]()
-        for row in mine:
-            if row.kind == Run.kind:
-                meters = meters + row.length_m if meters is not None and row.length_m else None
+        for id_, kind, took, length, payload in mine:
+            hours += took
+            if kind == Run.kind:
+                meters = meters + length if meters is not None and length else None
                 continue
-            trouble = read_document(row.payload, row.kind)
+            trouble = read_document(payload, kind)
             if isinstance(trouble, Incident) and (found_so := breaking.intersection(trouble.symptoms)):
-                breaks.append(row.id)
+                breaks.append(id_)
                 kinds.update(found_so)
-        hours = sum(row.minutes or 0 for row in mine) / 60
         set_up: dict[Factor, str] = {}
         if age:
             set_up[Factor.NEEDLE_AGE] = age
@@ -140,7 +141,7 @@ def read_stretches(session: Session, breaking: frozenset[str], since: Since | No
 
 def _what_was_on(session: Session, rows: Sequence[Any]) -> dict[int, dict[Factor, str]]:
     """Return what each record in force put on, by its number."""
-    numbers = {n for row in rows for n in (row.top_id, row.loaded_id, row.fitted_id, row.sandwich_id) if n}
+    numbers = {n for row in rows for n in row[5:9] if n}
     threads = thread_names(session)
     found = {}
     for number, event in events_of(session, numbers).items():

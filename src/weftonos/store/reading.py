@@ -57,6 +57,8 @@ from weftonos.store.runs import Runs
 LOOKS_REMEMBERED = 300
 #: What of a set-up makes it another combination to stitch.
 _STITCHED_WITH = ("top", "loaded", "reading", "sandwich")
+#: What makes one combination.
+_COMBINED = ("top", "loaded", "fitted")
 #: Whatever set-ups are asked for by.
 Key = TypeVar("Key", bound=Hashable)
 
@@ -235,6 +237,10 @@ class Reading:
         """Return the set-ups that records in force make, by any key."""
         events = self.events(number for roles in numbers.values() for number in roles.values())
         return self._setups({key: InForce.of(roles, events) for key, roles in numbers.items()})
+
+    def combinations_at(self, rows: Iterable[Any]) -> Mapping[int, Setup]:
+        """Return the threads and needle that were on at each of these records (or ``IN_FORCE`` of them)."""
+        return self._setups_by(rows, _COMBINED)
 
     def _setups_by(self, rows: Iterable[Any], roles: Container[str]) -> Mapping[int, Setup]:
         """Return what these roles make of the set-up at each record: what records share is made once."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from datetime import UTC, datetime
 from itertools import pairwise
 from typing import Any
@@ -140,10 +140,10 @@ class Runs:
         needles, quilts = self._session.execute(query).one()
         return needles, quilts
 
-    def fitted_points(self, machine_id: int) -> set[str]:
-        """Return the points of all needles that were ever fitted to a machine."""
-        points = select(RecordRow.detail).where(*counting(machine_id, NeedleFitted.kind), RecordRow.detail.is_not(None))
-        return {point for point in self._session.scalars(points.distinct()) if point}
+    def fitted_all(self, machine_id: int, points: Collection[str]) -> bool:
+        """Say whether needles of all these points were ever fitted to a machine."""
+        fitted = select(RecordRow.detail).where(*counting(machine_id, NeedleFitted.kind), RecordRow.detail.in_(points))
+        return len(self._session.scalars(fitted.distinct().limit(len(points))).all()) == len(points)
 
     def needle_spans(self, machine_id: int) -> Mapping[NeedleKind, Sequence[NeedleSpan]]:
         """Return hours and end of a machine's last needles by kind, the one that is in among them."""

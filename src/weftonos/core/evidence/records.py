@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Set as AbstractSet
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
 from weftonos.core.evidence.compare import Unit
 from weftonos.core.evidence.rates import Exposure
-from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.standing import Known, estimate
 from weftonos.core.needle.life import TROUBLE, NeedleSpan
 from weftonos.core.needle.needle import NeedleKind
@@ -102,9 +102,9 @@ class UsedNeedle:
     hours: float = 0.0
     quilts: frozenset[str] = frozenset()
 
-    def sewn(self, minutes: float, quilt: str) -> UsedNeedle:
-        """Return it after a run."""
-        return replace(self, hours=self.hours + minutes / 60, quilts=self.quilts | ({quilt} - {""}))
+    def sewn(self, minutes: float, quilts: AbstractSet[str]) -> UsedNeedle:
+        """Return it after so many more minutes, on these quilts."""
+        return replace(self, hours=self.hours + minutes / 60, quilts=self.quilts | (quilts - {""}))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -126,6 +126,11 @@ def needles_so_far(machine: str, events: Iterable[tuple[object, float | None, st
     uses: list[NeedleUse] = []
     slots: dict[str, UsedNeedle] = {}
     present: UsedNeedle | None = None
+    # What the needle that is in has sewn since it was put in: added up here, for there are hundreds of runs.
+    minutes_sewn, quilts = 0.0, set[str]()
+
+    def as_it_is() -> UsedNeedle | None:
+        return present.sewn(minutes_sewn, quilts) if present else None
 
     def ended(needle: UsedNeedle | None, *, trouble: bool = False, still_in: bool = False) -> None:
         if needle is not None and needle.hours > 0:
@@ -135,23 +140,25 @@ def needles_so_far(machine: str, events: Iterable[tuple[object, float | None, st
     for event, minutes, quilt in events:
         match event:
             case NeedleFitted():
-                ended(present)
+                ended(as_it_is())
+                minutes_sewn, quilts = 0.0, set()
                 kept = slots.pop(event.slot, None) if event.slot else None
                 present = replace(kept, fitted=event) if kept else UsedNeedle(fitted=event)
             case NeedleRetired():
-                if present and event.slot:
+                if (taken_out := as_it_is()) and event.slot:
                     # Whatever was in the slot has made room without a word.
                     ended(slots.get(event.slot))
-                    slots[event.slot] = present
+                    slots[event.slot] = taken_out
                 else:
-                    ended(present, trouble=event.why in TROUBLE)
+                    ended(taken_out, trouble=event.why in TROUBLE)
                 present = None
             case _ if minutes is not None and present:
-                present = present.sewn(minutes, quilt)
+                minutes_sewn += minutes
+                quilts.add(quilt)
     for needle in slots.values():
         ended(needle)
-    ended(present, still_in=True)
-    return NeedlesSoFar(uses=uses, present=present, slots=slots)
+    ended(as_it_is(), still_in=True)
+    return NeedlesSoFar(uses=uses, present=as_it_is(), slots=slots)
 
 
 def class_of(value: float, ends: Sequence[Known]) -> str:
@@ -163,9 +170,9 @@ def class_of(value: float, ends: Sequence[Known]) -> str:
     begin = 0.0
     for end in ends:
         if value < end.value:
-            return f"{figure(begin)} to {figure(end.value)} {end.unit}"
+            return f"{begin:g} to {end.value:g} {end.unit}"
         begin = end.value
-    return f"{figure(begin)} {ends[-1].unit} and more"
+    return f"{begin:g} {ends[-1].unit} and more"
 
 
 def classes(ends: Sequence[Known]) -> list[str]:

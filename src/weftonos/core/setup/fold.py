@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field, fields, replace
 from datetime import datetime
-from typing import Self
+from typing import Any, Self
 
 from weftonos.core.bobbin.events import BobbinLook, BobbinReading, ScrewTurned
 from weftonos.core.bobbin.purpose import PurposeSet
@@ -244,18 +244,17 @@ def setup_of(state: InForce, threads: Mapping[int, DrawerThread], cases: Mapping
 
     A thread or case that is not among them (its description can't be read) is left out.
     """
-    setup = Setup()
+    found: dict[str, Any] = {}
     if state.top and isinstance(top := state.top.payload, TopThreaded) and all(i in threads for i in top.top):
         tags = tuple(ThreadTag.of(i, threads[i]) for i in top.top)
-        setup = replace(setup, top=tags, top_since=state.top.at)
+        found |= {"top": tags, "top_since": state.top.at}
     if state.loaded and isinstance(loaded := state.loaded.payload, BobbinLoaded):
         if (below := threads.get(loaded.bobbin)) is not None:
             tag = ThreadTag.of(loaded.bobbin, below)
-            setup = replace(
-                setup, bobbin=tag, bobbin_since=state.loaded.at, bobbin_work=loaded.bobbin_work, fill=loaded.fill
-            )
+            found |= {"bobbin": tag, "bobbin_since": state.loaded.at, "fill": loaded.fill}
+            found["bobbin_work"] = loaded.bobbin_work
         if loaded.case is not None and (case := cases.get(loaded.case)) is not None:
-            setup = replace(setup, case=CaseTag(loaded.case, case.label, loaded.fill))
+            found["case"] = CaseTag(loaded.case, case.label, loaded.fill)
     if state.fitted and isinstance(fitted := state.fitted.payload, NeedleFitted):
         needle = NeedleTag(
             record_id=state.fitted.id,
@@ -267,7 +266,7 @@ def setup_of(state: InForce, threads: Mapping[int, DrawerThread], cases: Mapping
             system=fitted.system,
             slot=fitted.slot,
         )
-        setup = replace(setup, needle=needle)
+        found["needle"] = needle
     if state.reading and isinstance(reading := state.reading.payload, BobbinReading):
         read = ReadingTag(
             record_id=state.reading.id,
@@ -277,14 +276,14 @@ def setup_of(state: InForce, threads: Mapping[int, DrawerThread], cases: Mapping
             calmness=reading.calmness,
             read_at=state.reading.at,
         )
-        setup = replace(setup, reading=read)
+        found["reading"] = read
     if state.reading and isinstance(felt := state.reading.payload, BobbinLook):
         tag_felt = FeltTag(record_id=state.reading.id, test=felt.test, feel=felt.feel, felt_at=state.reading.at)
-        setup = replace(setup, felt=tag_felt)
+        found["felt"] = tag_felt
     if state.purpose and isinstance(purpose := state.purpose.payload, PurposeSet):
-        setup = replace(setup, purpose=purpose)
+        found["purpose"] = purpose
     if state.sandwich and isinstance(laid := state.sandwich.payload, SandwichLaid):
-        setup = replace(setup, sandwich=laid.sandwich)
+        found["sandwich"] = laid.sandwich
     if state.look and isinstance(look := state.look.payload, StitchedLook):
         seen = LookTag(
             record_id=state.look.id,
@@ -293,20 +292,20 @@ def setup_of(state: InForce, threads: Mapping[int, DrawerThread], cases: Mapping
             motion=look.motion,
             stitched_at=state.look.at,
         )
-        setup = replace(setup, look=seen)
+        found["look"] = seen
     if state.knob and isinstance(knob := state.knob.payload, StitchedLook | KnobSet):
-        setup = replace(setup, knob=KnobTag(setting=knob.setting, set_at=state.knob.at))
+        found["knob"] = KnobTag(setting=knob.setting, set_at=state.knob.at)
     if state.knob and isinstance(state.knob.payload, MarkSet):
-        setup = replace(setup, knob=KnobTag(setting=0, set_at=state.knob.at))
+        found["knob"] = KnobTag(setting=0, set_at=state.knob.at)
     if state.mark and isinstance(mark := state.mark.payload, MarkSet):
-        setup = replace(setup, mark=MarkTag(name=mark.name, set_at=state.mark.at))
+        found["mark"] = MarkTag(name=mark.name, set_at=state.mark.at)
     if state.good and isinstance(good := state.good.payload, GoodEnough):
-        setup = replace(setup, good_enough=good.grade)
+        found["good_enough"] = good.grade
     if state.recipe and isinstance(recipe := state.recipe.payload, RecipeUsed):
-        setup = replace(setup, recipe=recipe)
+        found["recipe"] = recipe
     if state.quilt:
-        setup = replace(setup, quilt=quilt_named(state.quilt.payload))
-    return setup
+        found["quilt"] = quilt_named(state.quilt.payload)
+    return Setup(**found)
 
 
 def threads_of(payload: object) -> tuple[int, ...]:
