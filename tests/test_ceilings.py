@@ -15,6 +15,7 @@ from pathlib import Path
 import pytest
 from fastapi.testclient import TestClient
 from sqlalchemy import event
+from starlette.websockets import WebSocketDisconnect
 
 import weftonos
 from weftonos.api.app import create_app
@@ -127,6 +128,12 @@ with TestClient(app, base_url="http://127.0.0.1") as client:
 def test_a_first_question_to_any_station_is_answered_and_unknown_addresses_are_told(tmp_path):
     """Ten at once, of stations that are built when they are asked; nothing is built twice."""
     load_demo(tmp_path)
+    app = create_app(Settings(data_dir=tmp_path))
+    with TestClient(app, base_url="http://127.0.0.1") as client:
+        with client.websocket_connect("ws://127.0.0.1/api/gauge/live?faster=100") as live:
+            assert live.receive_json()["samples"]
+        with pytest.raises(WebSocketDisconnect), client.websocket_connect("ws://127.0.0.1/api/gauge/dead"):
+            pass
     app = create_app(Settings(data_dir=tmp_path))
     asked = ["machines/1/mend", "machines/1/run", "log", "nothing", "machines/1/balance"] * 2
     with TestClient(app, base_url="http://127.0.0.1") as client, ThreadPoolExecutor(10) as hands:

@@ -11,8 +11,9 @@ from importlib import import_module
 from fastapi import FastAPI
 from fastapi.responses import JSONResponse
 from starlette.concurrency import run_in_threadpool
-from starlette.routing import BaseRoute, Route
+from starlette.routing import BaseRoute, Route, WebSocketRoute
 from starlette.types import Receive, Scope, Send
+from starlette.websockets import WebSocketClose
 
 #: What the first screen asks.
 FIRST = ("words", "machines", "thread", "plans", "keeping", "changes")
@@ -37,8 +38,9 @@ class Stations:
 
     def end_with(self, *routes: BaseRoute) -> None:
         """Take what no router takes by these, after an address under ``/api`` that nobody has."""
-        unknown = Route("/api/{path:path}", _Unknown(self), methods=["GET", "POST", "PUT", "DELETE"])
-        self._last = [unknown, *routes]
+        anywhere, unknown = "/api/{path:path}", _Unknown(self)
+        asked = Route(anywhere, unknown, methods=["GET", "POST", "PUT", "DELETE"])
+        self._last = [asked, WebSocketRoute(anywhere, unknown), *routes]
         self._app.router.routes.extend(self._last)
 
     def build(self) -> None:
@@ -58,6 +60,9 @@ class Stations:
     async def ask_again(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Answer a request that no router has taken: by the later ones, or with a sentence."""
         if _ASKED_AGAIN in scope:
+            if scope["type"] == "websocket":
+                await WebSocketClose()(scope, receive, send)
+                return
             await JSONResponse({"detail": "There is no such address."}, 404)(scope, receive, send)
             return
         await run_in_threadpool(self.build)
