@@ -296,8 +296,11 @@ def test_a_season_is_printed(bench):
     bench.post("machines/1/breaks", {"symptom": "bobbin_thread_breaks"})
     printed = bench.client.get("/api/machines/1/evidence/summary.pdf")
     text = " ".join(page.extract_text() for page in PdfReader(io.BytesIO(printed.content)).pages)
-    assert "Saltmarsh 40 (40 wt trilobal): about" in " ".join(text.split())
-    assert "2 h on 1 quilts" in text
+    rows = " ".join(text.split())
+    assert "Thread on top Once in about Most likely Counted Saltmarsh 40 (40 wt trilobal)" in rows
+    assert "1 break in 2 hours on 1 quilt" in rows
+    assert "2 h on 1 quilt" in text
+    assert "1 quilts" not in text
 
 
 def test_a_second_look_reads_nothing_anew_until_something_was_written(bench):

@@ -41,7 +41,7 @@ def test_everything_noted_while_a_quilt_is_on_hangs_on_it(bench):
 
     text = PdfReader(io.BytesIO(bench.client.get("/api/quilt.pdf?name=Avocet").content)).pages[0].extract_text()
     assert "Avocet" in text
-    assert "2.0 h, 60 m, 1 runs not measured" in text
+    assert "2.0 h, 60 m, 1 run not measured" in text
     assert bench.client.get("/api/quilt?name=Nobody").status_code == 404
     assert bench.refused(f"machines/{machine}/quilt", {"quilt": " "})[0] == "quilt"
 

@@ -126,6 +126,7 @@ LONG = SheetRow(
     needle="100/16 topstitch",
     below="60 to 80 wt",
     start="1¼ turns out",
+    start_from="from your records",
     holes="1",
     handling="a net on the spool, slow enough that it does not warm, below: slow winding, 75% full, clean more often",
 )

@@ -2,7 +2,7 @@ import { computed, reactive, readonly, watch, type Ref } from "vue";
 import { Problem, type Schemas } from "./api/client";
 import { unitsHeader } from "./api/keys";
 import { notANumber, numberIn, readNumber } from "./composables/fields";
-import { decimalMark, usesInches } from "./locale";
+import { decimalMark, papers, usesInches } from "./locale";
 import { figure, fixed } from "./words";
 
 /**
@@ -199,5 +199,7 @@ export function stitchWords(low: number, high: number): string {
 /** The time zone of this screen, by its name. */
 export const zone = () => Intl.DateTimeFormat().resolvedOptions().timeZone;
 
-/** What a link to something printed says: the time zone and the units of this screen. */
+/** What a link to a card says: the time zone and the units of this screen. */
 export const printed = () => `zone=${encodeURIComponent(zone())}&units=${encodeURIComponent(unitsSaid())}`;
+/** What a link to whole sheets says: the paper of the reader's country, too. */
+export const onPaper = (paper: string = papers[0]) => `paper=${paper}&${printed()}`;

@@ -11,6 +11,7 @@ from weftonos.api.context import Done, Id, Now, WorkshopNow, WorkshopToRead, Zon
 from weftonos.api.paper import on_paper
 from weftonos.api.strict import StrictRoute
 from weftonos.core.evidence.records import Factor, Per
+from weftonos.exchange.strip import Paper
 from weftonos.learned.comparisons import Comparison, TwoKinds
 from weftonos.learned.entries import Noted
 from weftonos.stations import evidence as station
@@ -40,9 +41,11 @@ def beside(machine_id: Id, at: station.Beside, workshop: WorkshopNow, request: R
 
 
 @router.get("/summary.pdf", response_class=Response)
-def print_evidence(machine_id: Id, workshop: WorkshopNow, request: Request, now: Now, zone: Zone = "UTC") -> Response:
+def print_evidence(
+    machine_id: Id, workshop: WorkshopNow, request: Request, now: Now, zone: Zone = "UTC", paper: Paper = Paper.A4
+) -> Response:
     """Print what the records say, to be kept with a season's papers."""
-    sheets = station.printed_evidence(workshop, machine_id, request.app.state.evidence, now=now, zone=zone)
+    sheets = station.printed_evidence(workshop, machine_id, request.app.state.evidence, now=now, zone=zone, paper=paper)
     return on_paper("pdf", *sheets)
 
 

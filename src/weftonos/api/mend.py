@@ -8,6 +8,7 @@ from fastapi.responses import Response
 from weftonos.api.context import Done, Id, WorkshopNow, Zone
 from weftonos.api.paper import Format, on_paper
 from weftonos.api.strict import StrictRoute
+from weftonos.exchange.strip import Paper
 from weftonos.learned.entries import Noted
 from weftonos.stations import mend
 
@@ -63,6 +64,8 @@ def note_outcome(incident_id: Id, ended: mend.Ended, workshop: WorkshopNow, now:
 
 
 @router.get("/incidents/{incident_id}/report.{form}", response_class=Response)
-def report(incident_id: Id, form: Format, workshop: WorkshopNow, zone: Zone = "UTC") -> Response:
+def report(
+    incident_id: Id, form: Format, workshop: WorkshopNow, zone: Zone = "UTC", paper: Paper = Paper.A4
+) -> Response:
     """Print what was checked, with the numbers a technician asks for."""
-    return on_paper(form, *mend.report_sheet(workshop, incident_id, zone))
+    return on_paper(form, *mend.report_sheet(workshop, incident_id, zone=zone, paper=paper))

@@ -14,6 +14,7 @@ from weftonos.api.strict import StrictRoute
 from weftonos.core.plan.cones import ConeNoted
 from weftonos.core.plan.passes import QuiltPlanned
 from weftonos.core.plan.shopping import ShoppingItem
+from weftonos.exchange.strip import Paper
 from weftonos.learned.answer_cache import AnswerCache
 from weftonos.learned.entries import Noted
 from weftonos.learned.quilt_plans import PlanNow
@@ -67,9 +68,9 @@ def calendar(plan_id: Id, workshop: WorkshopNow, kept: Kept, now: Now) -> Respon
 
 
 @router.get("/plans/{plan_id}/plan.pdf", response_class=Response)
-def print_plan(plan_id: Id, workshop: WorkshopNow, kept: Kept) -> Response:
+def print_plan(plan_id: Id, workshop: WorkshopNow, kept: Kept, paper: Paper = Paper.A4) -> Response:
     """Print a plan as one sheet to hang up."""
-    return on_paper("pdf", *along.printed_plan(workshop, kept, plan_id))
+    return on_paper("pdf", *along.printed_plan(workshop, kept, plan_id, paper))
 
 
 @router.get("/machines/{machine_id}/plan")

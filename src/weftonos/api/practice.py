@@ -11,6 +11,7 @@ from weftonos.api.context import Id, Now, WorkshopNow, Zone
 from weftonos.api.paper import on_paper
 from weftonos.api.strict import StrictRoute
 from weftonos.core.kernel.errors import CraftError
+from weftonos.exchange.strip import Paper
 from weftonos.standins.machine.driving import Drive, Driven, drive
 from weftonos.standins.machine.machine import Impossible
 from weftonos.stations.practice import rounds, sheet
@@ -40,9 +41,10 @@ def class_sheet(
     now: Now,
     seed: Annotated[int, Query(ge=0, le=rounds.LARGEST_SEED, description="Equal seeds are equal sheets.")] = 1,
     zone: Zone = "UTC",
+    paper: Paper = Paper.A4,
 ) -> Response:
     """Print exercises for a class, the answers on a page of their own."""
-    return on_paper("pdf", *sheet.class_sheet(seed, now=now, zone=zone))
+    return on_paper("pdf", *sheet.class_sheet(seed, now=now, zone=zone, paper=paper))
 
 
 @router.post("/bench/machine")

@@ -12,6 +12,7 @@ from weftonos.api.context import Done, Id, Now, WorkshopNow, Zone
 from weftonos.api.paper import on_paper
 from weftonos.api.strict import StrictRoute
 from weftonos.core.setup.events import QuiltOn
+from weftonos.exchange.strip import Paper
 from weftonos.learned.entries import Noted
 from weftonos.stations import quilts as station
 from weftonos.store.quilts import QuiltTotals
@@ -34,9 +35,9 @@ def quilt(name: Name, workshop: WorkshopNow) -> station.QuiltPage:
 
 
 @router.get("/quilt.pdf", response_class=Response)
-def print_quilt(name: Name, workshop: WorkshopNow, now: Now, zone: Zone = "UTC") -> Response:
+def print_quilt(name: Name, workshop: WorkshopNow, now: Now, zone: Zone = "UTC", paper: Paper = Paper.A4) -> Response:
     """Print the page of one quilt."""
-    return on_paper("pdf", *station.printed_quilt(workshop, name, now=now, zone=zone))
+    return on_paper("pdf", *station.printed_quilt(workshop, name, now=now, zone=zone, paper=paper))
 
 
 @router.post("/machines/{machine_id}/quilt", status_code=201)

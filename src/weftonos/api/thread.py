@@ -61,9 +61,11 @@ def thread_card(machine_id: Id, thread_id: Id, workshop: WorkshopNow) -> scoreca
 
 
 @router.get("/machines/{machine_id}/threads/{thread_id}/card.pdf", response_class=Response)
-def thread_card_printed(machine_id: Id, thread_id: Id, workshop: WorkshopNow, now: Now, zone: Zone = "UTC") -> Response:
+def thread_card_printed(
+    machine_id: Id, thread_id: Id, workshop: WorkshopNow, now: Now, zone: Zone = "UTC", paper: Paper = Paper.A4
+) -> Response:
     """Print a thread's card."""
-    return on_paper("pdf", *scorecard.card_sheets(workshop, machine_id, thread_id, now, zone))
+    return on_paper("pdf", *scorecard.card_sheets(workshop, machine_id, thread_id, now=now, zone=zone, paper=paper))
 
 
 @router.get("/threads/{thread_id}")

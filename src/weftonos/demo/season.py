@@ -446,7 +446,6 @@ def _records(
                     grade=0,
                     bobbin_mn=_mean(found[4][1]),
                     motion=job.motion,
-                    note=f"Batting: {job.batting}.",
                 ),
             )
         )

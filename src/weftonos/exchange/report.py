@@ -1,58 +1,234 @@
-"""Pages with a head, numbers and lines: what was checked, for the telephone, or everything of one quilt."""
+"""Pages with a head, numbers and sections: a quilt, a plan, a thread's card, the evidence, a sheet for the technician.
+
+Each is set on the paper that is asked for. No entry is parted by the end of a page, and a heading stands over
+something.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from itertools import pairwise
 
 from weftonos.exchange.lettering import fitted, wrapped
 from weftonos.exchange.marks import Sheet, Stroke, Text
 from weftonos.exchange.strip import PAPERS, Paper
 
-_LEFT, _ROOM = 18.0, 262.0
+_LEFT, _TOP, _BELOW = 18.0, 43.0, 35.0
 _SIZE, _STEP = 3.6, 5.0
+_INDENT, _BOX, _RULE = 5.0, 3.0, 9.0
+#: A section that takes at most this share of a page is not parted.
+_WHOLE = 0.4
+_CURVES, _CURVE_TALL, _APART = 3, 24.0, 8.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class Curve:
+    """A falling curve of steps: where each begins and how high it is, 0 to 1; ``unit`` is that of its foot."""
+
+    name: str
+    steps: Sequence[tuple[float, float]]
+    unit: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Section:
+    """A part of a report under its heading: lines, curves, and a table whose first row names its columns.
+
+    ``boxes`` puts a box to tick before each line, ``rules`` so many ruled lines to write on after each. ``shares`` are
+    the widths of the table's columns, of the whole; ``apart`` is the room between its rows, in mm. Of two ``narrow``
+    sections that follow each other the second stands beside the first.
+    """
+
+    head: str
+    lines: Sequence[str] = ()
+    boxes: bool = False
+    rules: int = 0
+    table: Sequence[Sequence[str]] = ()
+    shares: Sequence[float] = ()
+    apart: float = 1.0
+    narrow: bool = False
+    curves: Sequence[Curve] = ()
+
+    @property
+    def empty(self) -> bool:
+        """Whether nothing stands under its heading."""
+        return not (self.lines or self.table or self.curves)
+
+
+@dataclass(frozen=True)
+class _Block:
+    """What stands together: strokes and words from its own top, and how tall it is; ``with_next`` ends no page."""
+
+    tall: float
+    words: Sequence[Text] = ()
+    strokes: Sequence[Stroke] = ()
+    with_next: bool = False
 
 
 def report(
     title: str,
     date: str,
-    numbers: Sequence[tuple[str, str]],
-    sections: Sequence[tuple[str, Sequence[str]]],
-    foot: str,
+    *,
+    numbers: Sequence[tuple[str, str]] = (),
+    sections: Sequence[Section] = (),
+    foot: str = "",
+    paper: Paper = Paper.A4,
 ) -> list[Sheet]:
-    """Lay out a head and numbers, then sections of lines, over as many pages as they need."""
-    width, height = PAPERS[Paper.A4]
+    """Lay out a head and numbers, then the sections that hold something, over as many pages as they need."""
+    width, height = PAPERS[paper]
     wide = width - 2 * _LEFT
-    pages: list[list[Text]] = []
-    y = _ROOM
-
-    def room_for(step: float) -> None:
-        nonlocal y
-        if y + step > _ROOM:
-            page = fitted(Text(x=_LEFT, y=24, text=title, size_mm=7 if not pages else 4.6, bold=True), wide)
-            page += fitted(Text(x=_LEFT, y=31, text=date, size_mm=_SIZE), wide)
-            pages.append(page)
-            y = 43.0 if len(pages) == 1 else 41.0
-
-    room_for(_STEP)
-    for label, says in numbers:
-        lines = fitted(Text(x=_LEFT + 40, y=y, text=says, size_mm=3.8, bold=True), wide - 40, tall=5)
-        pages[-1] += [Text(x=_LEFT, y=y, text=label, size_mm=_SIZE), *lines]
-        y = max(y, *(line.y for line in lines)) + 6
-    for head, lines_of in sections:
-        room_for(16)
-        y += 5
-        pages[-1].append(Text(x=_LEFT, y=y, text=head, size_mm=4.6, bold=True))
-        y += 6
-        for said in lines_of or ["nothing"]:
-            for n, part in enumerate(wrapped(said, wide - 3, _SIZE)):
-                room_for(_STEP)
-                pages[-1].append(Text(x=_LEFT + (0 if n == 0 else 3), y=y, text=part, size_mm=_SIZE))
-                y += _STEP
+    blocks = [_number(label, says, wide) for label, says in numbers if says]
+    shown = [section for section in sections if not section.empty]
+    while shown:
+        if len(shown) > 1 and shown[0].narrow and shown[1].narrow:
+            blocks.append(_side_by_side(shown.pop(0), shown.pop(0), wide))
+        else:
+            blocks += _together(_blocks(shown.pop(0), wide), _WHOLE * (height - _TOP - _BELOW))
+    pages: list[list[tuple[float, _Block]]] = [[]]
+    y = _TOP
+    for block, needs in zip(blocks, _needs(blocks), strict=True):
+        if y + needs > height - _BELOW and pages[-1]:
+            pages.append([])
+            y = _TOP - 2
+        pages[-1].append((y, block))
+        y += block.tall
+    rule = Stroke(x1=_LEFT, y1=35, x2=width - _LEFT, y2=35, width=0.4)
     sheets = []
-    rule = (Stroke(x1=_LEFT, y1=35, x2=width - _LEFT, y2=35, width=0.4),)
     for number, page in enumerate(pages, 1):
-        page += fitted(Text(x=_LEFT, y=276, text=foot, size_mm=3.2), wide, tall=9)
+        words = fitted(Text(x=_LEFT, y=24, text=title, size_mm=7 if number == 1 else 4.6, bold=True), wide)
+        words += fitted(Text(x=_LEFT, y=31, text=date, size_mm=_SIZE), wide)
+        words += [replace(word, y=word.y + top) for top, block in page for word in block.words]
+        if foot:
+            words += fitted(Text(x=_LEFT, y=height - 21, text=foot, size_mm=3.2), wide, tall=9)
         if len(pages) > 1:
-            page.append(Text(x=width - _LEFT - 20, y=290, text=f"page {number} of {len(pages)}", size_mm=3))
-        sheets.append(Sheet(width=width, height=height, strokes=rule, words=tuple(page)))
+            words.append(Text(x=width - _LEFT - 20, y=height - 7, text=f"page {number} of {len(pages)}", size_mm=3))
+        strokes = [replace(s, y1=s.y1 + top, y2=s.y2 + top) for top, block in page for s in block.strokes]
+        sheets.append(Sheet(width=width, height=height, strokes=(rule, *strokes), words=tuple(words)))
     return sheets
+
+
+def _together(blocks: list[_Block], most: float) -> list[_Block]:
+    """Return the blocks of a section so that a short one stays whole, and of a long one no last block stands alone."""
+    whole = sum(block.tall for block in blocks) <= most
+    bound = blocks[:-1] if whole else blocks[-2:-1]
+    return [replace(block, with_next=True) if any(block is each for each in bound) else block for block in blocks]
+
+
+def _needs(blocks: Sequence[_Block]) -> list[float]:
+    """Return how much room each block needs where it stands, with what must follow it on the same page."""
+    needs: list[float] = []
+    for block in reversed(blocks):
+        needs.append(block.tall + (needs[-1] if block.with_next and needs else 0))
+    return needs[::-1]
+
+
+def _number(label: str, says: str, wide: float) -> _Block:
+    lines = fitted(Text(x=_LEFT + 40, y=0, text=says, size_mm=3.8, bold=True), wide - 40, tall=5)
+    return _Block(lines[-1].y + 6, [Text(x=_LEFT, y=0, text=label, size_mm=_SIZE), *lines])
+
+
+def _side_by_side(left: Section, right: Section, wide: float) -> _Block:
+    half = (wide - _APART) / 2
+    one, two = (_stacked(_blocks(section, half)) for section in (left, right))
+    over = half + _APART
+    words = [replace(word, x=word.x + over) for word in two.words]
+    strokes = [replace(stroke, x1=stroke.x1 + over, x2=stroke.x2 + over) for stroke in two.strokes]
+    return _Block(max(one.tall, two.tall), [*one.words, *words], [*one.strokes, *strokes])
+
+
+def _stacked(blocks: Sequence[_Block]) -> _Block:
+    words: list[Text] = []
+    strokes: list[Stroke] = []
+    down = 0.0
+    for block in blocks:
+        words += [replace(word, y=word.y + down) for word in block.words]
+        strokes += [replace(stroke, y1=stroke.y1 + down, y2=stroke.y2 + down) for stroke in block.strokes]
+        down += block.tall
+    return _Block(down, words, strokes)
+
+
+def _blocks(section: Section, wide: float) -> list[_Block]:
+    head = Text(x=_LEFT, y=5, text=section.head, size_mm=4.6, bold=True)
+    blocks = [_Block(11, [head], with_next=True)]
+    if section.curves:
+        blocks += [
+            _curves(section.curves[first : first + _CURVES], wide) for first in range(0, len(section.curves), _CURVES)
+        ]
+    for said in section.lines:
+        blocks.append(_line(said, section, wide))
+        blocks += [_rule(wide, last=n == section.rules) for n in range(1, section.rules + 1)]
+    return [*blocks, *(_table(section, wide) if section.table else ())]
+
+
+def _line(said: str, section: Section, wide: float) -> _Block:
+    begins = _INDENT if section.boxes else 0.0
+    parts = wrapped(said, wide - begins - 3, _SIZE)
+    words = [
+        Text(x=_LEFT + begins + (0 if n == 0 or section.boxes else 3), y=n * _STEP, text=part, size_mm=_SIZE)
+        for n, part in enumerate(parts)
+    ]
+    strokes = _square(_LEFT, 0.3 - _BOX, _BOX) if section.boxes else []
+    return _Block(len(parts) * _STEP + (0.5 if section.boxes else 0), words, strokes, with_next=bool(section.rules))
+
+
+def _rule(wide: float, *, last: bool) -> _Block:
+    line = Stroke(x1=_LEFT, y1=_RULE - 5, x2=_LEFT + wide, y2=_RULE - 5, width=0.2)
+    return _Block(_RULE + (3 if last else 0), strokes=[line], with_next=not last)
+
+
+def _square(x: float, y: float, side: float) -> list[Stroke]:
+    corners = [(x, y), (x + side, y), (x + side, y + side), (x, y + side), (x, y)]
+    return [Stroke(x1=a[0], y1=a[1], x2=b[0], y2=b[1], width=0.25) for a, b in pairwise(corners)]
+
+
+def _table(section: Section, wide: float) -> list[_Block]:
+    """Lay out a table: the names of its columns small, a rule under them, each row whole."""
+    shares = section.shares or [1 / len(section.table[0])] * len(section.table[0])
+    lefts = [_LEFT + wide * sum(shares[:n]) for n in range(len(shares))]
+    rows = []
+    for n, row in enumerate(section.table):
+        words: list[Text] = []
+        deepest = 0
+        for left, share, said in zip(lefts, shares, row, strict=True):
+            size = 3.0 if n == 0 else _SIZE
+            parts = wrapped(said, wide * share - 3, size)
+            words += [Text(x=left, y=i * _STEP, text=part, size_mm=size) for i, part in enumerate(parts)]
+            deepest = max(deepest, len(parts))
+        under = Stroke(x1=_LEFT, y1=1.6, x2=_LEFT + wide, y2=1.6, width=0.25)
+        rows.append(
+            _Block(
+                deepest * _STEP + (1 + section.apart if n == 0 else section.apart),
+                words,
+                [under] if n == 0 else (),
+                with_next=n == 0,
+            )
+        )
+    return rows
+
+
+def _curves(curves: Sequence[Curve], wide: float) -> _Block:
+    """Draw curves side by side, each over its name, its foot from 0 to its end and its height from none to all."""
+    each = (wide - (_CURVES - 1) * _APART) / _CURVES
+    words, strokes = [], []
+    for n, curve in enumerate(curves):
+        x, foot = _LEFT + n * (each + _APART) + 9, _CURVE_TALL
+        far = max(at for at, _ in curve.steps) or 1.0
+        across, high = each - 9, _CURVE_TALL - 2
+        strokes += [
+            Stroke(x1=x, y1=foot, x2=x + across, y2=foot, width=0.25),
+            Stroke(x1=x, y1=foot, x2=x, y2=foot - high, width=0.25),
+        ]
+        points = [(0.0, 1.0), *curve.steps]
+        for (at, share), (after, below) in pairwise(points):
+            begin, end = x + across * at / far, x + across * after / far
+            strokes.append(Stroke(x1=begin, y1=foot - high * share, x2=end, y2=foot - high * share, width=0.6))
+            strokes.append(Stroke(x1=end, y1=foot - high * share, x2=end, y2=foot - high * below, width=0.6))
+        words += [
+            Text(x=x - 8, y=foot - high + 2.4, text="100%", size_mm=2.6),
+            Text(x=x - 4, y=foot, text="0", size_mm=2.6),
+            Text(x=x, y=foot + 4, text="0", size_mm=2.6),
+            *fitted(Text(x=x + across - 14, y=foot + 4, text=f"{far:.0f} {curve.unit}", size_mm=2.6), 14),
+            *fitted(Text(x=x, y=foot + 9, text=curve.name, size_mm=3.2, bold=True), across, tall=4.5),
+        ]
+    return _Block(_CURVE_TALL + 20, words, strokes)

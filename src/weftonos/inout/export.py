@@ -20,7 +20,7 @@ from weftonos.core.kernel.errors import CraftError
 from weftonos.core.log.logbook import KIND_NAMES
 from weftonos.core.log.references import REFERENCES, Thing
 from weftonos.exchange.archive import README, SCHEMA, ArchiveLine, ArchiveWriter
-from weftonos.exchange.strip import to_pdf, to_svg
+from weftonos.exchange.strip import Paper, to_pdf, to_svg
 from weftonos.inout.tables import THING_TABLES, Tables, by_kind, explained, heads
 from weftonos.learned.entries import log_entries
 from weftonos.stations.quilts import printed_quilt
@@ -124,7 +124,7 @@ def _write_pictures(session: Session, out: ArchiveWriter, zone: str, now: dateti
             out.file(f"{name}.svg", to_svg(sheet).encode())
             out.file(f"{name}.pdf", to_pdf(sheet))
     for number, quilt in enumerate(workshop.quilts.all()[:MOST_CARDS], 1):
-        pages = printed_quilt(workshop, quilt.name, now=now, zone=zone)
+        pages = printed_quilt(workshop, quilt.name, now=now, zone=zone, paper=Paper.A4)
         out.file(f"quilts/{_file_name(quilt.name)}-{number}.pdf", to_pdf(*pages))
 
 

@@ -18,6 +18,7 @@ from weftonos.core.balance.recipe import Recipe, noted_setup
 from weftonos.core.bobbin.events import BobbinReading
 from weftonos.core.kernel.errors import CraftError, in_words, require_between
 from weftonos.core.kernel.force import to_mn
+from weftonos.core.kernel.spoken import so_many
 from weftonos.core.log.logbook import check_time, describe
 from weftonos.core.log.references import Thing, renamed
 from weftonos.core.log.run import Run
@@ -235,7 +236,7 @@ class Intake:
         require_between(value=breaks, low=0, high=MOST_BREAKS, what="The breaks of one run", field="breaks")
         run = Run(minutes=minutes, quilt=cells.text("quilt"), meters=None if meters is None else round(meters, 2))
         value, at, machine, text = self._record(run, cells)
-        return value, at, machine, text + (f", {breaks:.0f} breaks" if breaks else "")
+        return value, at, machine, text + (f", {so_many(round(breaks), 'break')}" if breaks else "")
 
     def _reading(self, cells: Cells) -> tuple[BobbinReading, datetime, MachineRow, str]:
         machine, unit = self._machine(cells), cells.unit("pulls")

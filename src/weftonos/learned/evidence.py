@@ -113,13 +113,17 @@ class RateLine:
 
 @dataclass(frozen=True, kw_only=True)
 class LifeLine:
-    """How long one kind of needle lasts: the curve, the mean, what the shape says, and when changing costs least."""
+    """How long one kind of needle lasts: the curve, the mean, what the shape says, and when changing costs least.
+
+    ``told`` says whether there are enough of them to say more than the curve shows.
+    """
 
     kind: str
     needles: int
     troubles: int
     hours: float
     curve: Sequence[CurveStep]
+    told: bool
     mean: MeanLife | None
     weibull: Weibull | None
     change: ChangeAt | None
@@ -146,11 +150,17 @@ def _rates(found: Evidence, factor: Factor, per: Per) -> list[RateLine]:
     return sorted(lines, key=lambda line: -line.rate.amount)
 
 
-def every_so_often(rate: Rate) -> str:
-    """Return how often thread breaks: ``"about once every 10 hours (most likely 6 to 16)"``."""
+def hours_between(rate: Rate) -> tuple[str, str, str, str]:
+    """Return the time between two breaks, from and to which it most likely lies, and in what."""
     hours = [1 / each for each in (rate.per_unit, rate.likely_high, rate.likely_low)]
     times, unit = (60, "minutes") if hours[0] < 1 else (1, "hours")
     about, low, high = (f"{each * times:.0f}" for each in hours)
+    return about, low, high, unit
+
+
+def every_so_often(rate: Rate) -> str:
+    """Return how often thread breaks: ``"about once every 10 hours (most likely 6 to 16)"``."""
+    about, low, high, unit = hours_between(rate)
     return f"about once every {about} {unit} (most likely {low} to {high})"
 
 
@@ -208,6 +218,7 @@ def _life(kind: NeedleKind, machine: str, spans: Sequence[NeedleSpan], price: fl
         troubles=bad,
         hours=sum(span.hours for span in spans),
         curve=kaplan_meier(spans),
+        told=bool(bad) and told is not None,
         mean=mean,
         weibull=weibull,
         change=change,

@@ -29,7 +29,7 @@ from weftonos.core.thread.nature import Nature, together
 from weftonos.core.thread.thread import Bundle
 from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words
-from weftonos.exchange.sheet import SheetRow, thread_sheets
+from weftonos.exchange.sheet import FROM_RECORDS, USUAL, SheetRow, thread_sheets
 from weftonos.exchange.strip import Paper
 from weftonos.learned.balance import start_for, stitched_here
 from weftonos.learned.own_records import bobbin_waits, schools_here
@@ -287,16 +287,17 @@ def sheet_rows(workshop: Workshop, machine_id: int) -> list[SheetRow]:
         span = f"{advised.heaviest_wt:.0f} to {advised.finest_wt:.0f} wt"
         if abs(advised.finest_wt - advised.heaviest_wt) < 1:
             span = f"{advised.finest_wt:.0f} wt"
-        holes = asked.holes([owned])
+        holes, start = asked.holes([owned]), asked.start([(number, owned)])
         rows.append(
             SheetRow(
                 name=owned.name,
                 words=owned.words,
                 color=owned.color,
-                needle=f"{best.size} {best.point.value}" if through else "bobbin or hand",
+                needle=f"{best.size} {best.point.value}" if through else "in the bobbin, or by hand",
                 below=span if through else "itself",
-                start=asked.start_words(asked.start([(number, owned)])) if through else "–",
-                holes=str(holes) if holes is not None else "–",
+                start=asked.start_words(start) if through else "–",
+                start_from=(FROM_RECORDS if start.records else USUAL) if through and start.known else "",
+                holes=str(holes) if through and holes is not None else "–",
                 handling=", ".join(_handling(nature)),
             )
         )

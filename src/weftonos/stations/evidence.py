@@ -19,13 +19,23 @@ from weftonos.core.evidence.records import (
 )
 from weftonos.core.kernel.counting import Z95
 from weftonos.core.kernel.decimals import figure
+from weftonos.core.kernel.spoken import in_hours, so_many
 from weftonos.core.needle.needle import NeedleKind
 from weftonos.core.setup.setup import Setup
 from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words
-from weftonos.exchange.report import report
+from weftonos.exchange.report import Curve, Section, report
+from weftonos.exchange.strip import Paper
 from weftonos.learned.comparisons import Comparison
-from weftonos.learned.evidence import Evidence, EvidenceCache, LifeLine, RateLine, every_so_often, rests_on
+from weftonos.learned.evidence import (
+    Evidence,
+    EvidenceCache,
+    LifeLine,
+    RateLine,
+    every_so_often,
+    hours_between,
+    rests_on,
+)
 from weftonos.learned.time_on import time_on
 from weftonos.store.workshop import Workshop
 
@@ -182,23 +192,90 @@ def _of_comparison(each: Comparison) -> Statement:
 
 
 def printed_evidence(
-    workshop: Workshop, machine_id: int, kept: EvidenceCache, *, now: datetime, zone: str
+    workshop: Workshop, machine_id: int, kept: EvidenceCache, *, now: datetime, zone: str, paper: Paper
 ) -> list[Sheet]:
     """Lay out what the records say, to be kept with a season's papers."""
     page = evidence_page(workshop, machine_id, kept)
     numbers = [
-        ("Stitched", f"{page.hours:.0f} h on {page.quilts} quilts"),
+        ("Stitched", f"{page.hours:.0f} h on {so_many(page.quilts, 'quilt')}"),
         ("Breaks", str(page.breaks)),
         ("Needles", str(page.needles)),
     ]
+    here = [f"{said.text} {said.more}" for said in page.statements]
     sections = [
-        ("For this combination", [f"{said.text} {said.more}" for said in page.statements]),
-        ("Two kinds side by side", [each.text for each in page.comparisons]),
-        ("Breaks an hour, by the thread on top", [f"{line.level}: {line.text}" for line in page.rates.lines]),
-        ("How long needles last", [f"{line.kind}: {line.text}" for line in page.lives]),
+        Section(head="For this combination", lines=here),
+        Section(
+            head="Two kinds side by side",
+            lines=[each.text for each in page.comparisons if not any(each.text in said for said in here)],
+        ),
+        _of_breaks(page.rates.lines),
+        _of_needles(page.lives),
     ]
-    foot = f"From the log of the workshop. {page.spread_text}"
-    return report("What the records say", f"Printed {day_in_words(now, zone)}", numbers, sections, foot)
+    return report(
+        "What the records say",
+        f"Printed {day_in_words(now, zone)}",
+        numbers=numbers,
+        sections=sections,
+        foot=f"From the log of the workshop. {page.spread_text}",
+        paper=paper,
+    )
+
+
+def _of_breaks(lines: Sequence[RateLine]) -> Section:
+    rows = []
+    for line in lines:
+        about, low, high, unit = hours_between(line.rate)
+        rows.append((line.level, f"{about} {unit}", f"{low} to {high} {unit}", rests_on(line.rate)))
+    heads = ("Thread on top", "Once in about", "Most likely", "Counted")
+    return Section(
+        head="How often thread breaks", table=[heads, *rows] if rows else (), shares=(0.31, 0.13, 0.16, 0.40)
+    )
+
+
+def _of_needles(lives: Sequence[LifeLine]) -> Section:
+    rows = [
+        (
+            line.kind,
+            str(line.needles),
+            figure(line.hours, 0),
+            str(line.troubles) if line.troubles else "none",
+            f"{figure(line.mean.hours, 1)} of the first {line.mean.within_h:.0f} h"
+            if line.told and line.mean
+            else "too soon",
+            figure(line.cost.per_hour, 2) if line.cost else "",
+        )
+        for line in lives
+        if line.needles > 1
+    ]
+    alone = len(lives) - len(rows)
+    rest = [f"{so_many(alone, 'more kind')} had one needle: too soon to say anything."] if alone else []
+    heads = ("Needle", "Needles", "Hours", "In trouble", "Good for", "Cost an hour")
+    changes = [
+        f"{line.kind}: changing costs least at {in_hours(line.change.hours)}."
+        for line in lives
+        if line.change and line.change.hours
+    ]
+    curves = [
+        Curve(name=line.kind, steps=[(step.hours, step.share) for step in line.curve], unit="h")
+        for line in lives
+        if line.told
+    ]
+    return Section(
+        head="How long needles last",
+        lines=[
+            *changes,
+            *([CURVES_SAY] if curves else []),
+            *rest,
+        ],
+        table=[heads, *rows] if rows else (),
+        shares=(0.39, 0.09, 0.07, 0.11, 0.22, 0.12),
+        curves=curves[:MOST_DRAWN],
+    )
+
+
+CURVES_SAY = "The curves: how many of a kind are still good after so many hours."
+#: Curves on paper, of the kinds that were stitched with most.
+MOST_DRAWN = 3
 
 
 class Beside(StrEnum):

@@ -32,7 +32,8 @@ from weftonos.core.setup.events import StitchedLook
 from weftonos.core.setup.setup import Setup
 from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words
-from weftonos.exchange.report import report
+from weftonos.exchange.report import Section, report
+from weftonos.exchange.strip import Paper
 from weftonos.knowledge import troubles
 from weftonos.learned.balance import judge_balance, knob_stands
 from weftonos.learned.circumstances import LastGood, circumstances, recorded_changes
@@ -405,7 +406,7 @@ def note_outcome(workshop: Workshop, incident_id: int, ended: Ended, now: dateti
     return noted(workshop, workshop.note(row.machine_id, step, now, now))
 
 
-def report_sheet(workshop: Workshop, incident_id: int, zone: str) -> list[Sheet]:
+def report_sheet(workshop: Workshop, incident_id: int, *, zone: str, paper: Paper) -> list[Sheet]:
     """Lay out what was checked, with the numbers a technician asks for."""
     row = workshop.record(incident_id)
     if not isinstance(row.payload, Incident):
@@ -416,8 +417,9 @@ def report_sheet(workshop: Workshop, incident_id: int, zone: str) -> list[Sheet]
     said = lines(workshop, steps)
     changed = [knowledge.findings[n].name for n in row.payload.changed if n in knowledge.findings]
     life = life_of(workshop, row.machine_id, setup, on)
+    throat = f", throat {figure(machine.throat_in)} in" if machine.throat_in else ""
     numbers = [
-        ("Machine", f"{machine.nickname}, {machine.kind.value}, throat {machine.throat_in or '–'} in"),
+        ("Machine", f"{machine.nickname}, {machine.kind.value}{throat}"),
         ("Top", setup.top_in_full or "not on record"),
         ("Bobbin", setup.bobbin.in_full if setup.bobbin else "not on record"),
         ("Bobbin reads", _reading_words(setup)),
@@ -431,12 +433,13 @@ def report_sheet(workshop: Workshop, incident_id: int, zone: str) -> list[Sheet]
         date=f"Noted {day_in_words(row.at, zone)}",
         numbers=numbers,
         sections=(
-            ("What is seen", [row.payload.words, *([row.payload.note] if row.payload.note else [])]),
-            ("Changed since it last ran well", changed),
-            ("Checked, in this order", [said[step.id] for step in steps]),
-            ("Upkeep, in stitching hours", [f"{u.name}: {u.text}" for u in on.upkeep]),
+            Section(head="What is seen", lines=[row.payload.words, *([row.payload.note] if row.payload.note else [])]),
+            Section(head="Changed since it last ran well", lines=changed or ["nothing"]),
+            Section(head="Checked, in this order", lines=[said[step.id] for step in steps] or ["nothing"]),
+            Section(head="Upkeep, in stitching hours", lines=[f"{u.name}: {u.text}" for u in on.upkeep]),
         ),
         foot=TECHNICIAN.text,
+        paper=paper,
     )
 
 

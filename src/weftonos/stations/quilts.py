@@ -12,7 +12,7 @@ from weftonos.core.balance.cloth import Cloth
 from weftonos.core.balance.recipe import Recipe
 from weftonos.core.bobbin.events import BobbinReading
 from weftonos.core.kernel.decimals import figure
-from weftonos.core.kernel.spoken import length, pull
+from weftonos.core.kernel.spoken import length, pull, so_many
 from weftonos.core.kernel.stitch import GRADES
 from weftonos.core.log.run import Run
 from weftonos.core.mend.incident import Incident
@@ -20,7 +20,8 @@ from weftonos.core.setup.events import BobbinLoaded, NeedleFitted, QuiltOn, Stit
 from weftonos.core.setup.setup import Setup
 from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words
-from weftonos.exchange.report import report
+from weftonos.exchange.report import Section, report
+from weftonos.exchange.strip import Paper
 from weftonos.knowledge import troubles
 from weftonos.learned.entries import Noted, nickname, noted, scale_of
 from weftonos.store.drawer import NotFoundError
@@ -206,16 +207,17 @@ def _settings(
     return sorted(found.values(), key=lambda each: each.at, reverse=True)
 
 
-def printed_quilt(workshop: Workshop, name: str, *, now: datetime, zone: str) -> list[Sheet]:
+def printed_quilt(workshop: Workshop, name: str, *, now: datetime, zone: str, paper: Paper) -> list[Sheet]:
     """Lay out the page of one quilt."""
     page = quilt_page(workshop, name)
-    unmeasured = f", {page.runs_without_meters} runs not measured" if page.runs_without_meters else ""
+    unmeasured = f", {so_many(page.runs_without_meters, 'run')} not measured" if page.runs_without_meters else ""
     numbers = [
-        ("For", page.for_whom or "–"),
+        ("For", page.for_whom),
         ("Worked on", f"{day_in_words(page.first, zone)} to {day_in_words(page.last, zone)}"),
         ("Machine", ", ".join(page.machines)),
         ("Stitched", f"{figure(page.hours, 1)} h, {length(page.meters)}{unmeasured}"),
-        ("Bobbins, needles", f"{page.bobbins} loaded; {', '.join(page.needles) or '–'}"),
+        ("Bobbins", f"{page.bobbins} loaded" if page.bobbins else ""),
+        ("Needles", ", ".join(page.needles)),
         ("Breaks", f"{page.breaks} in {page.troubles} troubles" if page.troubles else "none on record"),
     ]
     threads = [f"{t.name}, {t.words}{', below' if t.below else ''}: {figure(t.hours, 1)} h" for t in page.threads]
@@ -226,9 +228,16 @@ def printed_quilt(workshop: Workshop, name: str, *, now: datetime, zone: str) ->
         for s in page.settings
     ]
     sections = [
-        ("Threads", threads),
-        ("Settings", settings),
-        *([("Test cloths", [f"cloth {c.number}, {c.machine}" for c in page.cloths])] if page.cloths else []),
-        ("Notes", [text for text in (page.note, *page.notes) if text]),
+        Section(head="Threads", lines=threads),
+        Section(head="Settings", lines=settings),
+        Section(head="Test cloths", lines=[f"cloth {c.number}, {c.machine}" for c in page.cloths]),
+        Section(head="Notes", lines=[text for text in dict.fromkeys((page.note, *page.notes)) if text]),
     ]
-    return report(name, f"Printed {day_in_words(now, zone)}", numbers, sections, "From the log of the workshop.")
+    return report(
+        name,
+        f"Printed {day_in_words(now, zone)}",
+        numbers=numbers,
+        sections=sections,
+        foot="From the log of the workshop.",
+        paper=paper,
+    )

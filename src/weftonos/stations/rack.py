@@ -192,6 +192,7 @@ def card_sheet(workshop: Workshop, bobbin_id: int) -> Sheet:
     facts = (
         thread.words if thread else "",
         f"class {spec.bobbin_class}, {spec.winding.value.replace('_', '-')}",
-        f"{spec.fill:.0%} full",
+        # How it was wound stays true after it was sewn from; how full it is does not.
+        f"wound to {spec.fill:.0%}" if spec.fill < 1 else "",
     )
-    return bobbin_card(spec.label, thread.name if thread else "", facts)
+    return bobbin_card(spec.label, thread.name if thread else "", [fact for fact in facts if fact])

@@ -7,13 +7,13 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from weftonos.core.balance.recipe import Recipe, kept_figures
-from weftonos.core.kernel.decimals import figure
-from weftonos.core.kernel.spoken import day_in_words, in_hours, length, so_many
+from weftonos.core.kernel.spoken import day_in_words, for_a_hundred, in_hours, so_many
 from weftonos.core.thread.drawer import DrawerThread, HandTestKind
 from weftonos.core.thread.thread import sheds_lint
 from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words as printed_day
-from weftonos.exchange.report import report
+from weftonos.exchange.report import Section, report
+from weftonos.exchange.strip import Paper
 from weftonos.learned.own_records import ran_here
 from weftonos.store.reading import LogSearch
 from weftonos.store.workshop import Workshop
@@ -50,15 +50,20 @@ def thread_card(workshop: Workshop, machine_id: int, thread_id: int) -> ThreadCa
     """Say what is known of a thread on a machine."""
     workshop.machine(machine_id)
     owned = workshop.drawer.usable_thread(thread_id, "thread")
+    settings = "; ".join(_settings(workshop, machine_id, thread_id))
+    lines = [*_lines(workshop, machine_id, thread_id), *([CardLine("Settings", settings)] if settings else [])]
+    return ThreadCard(name=owned.name, words=owned.words, lines=lines)
+
+
+def _lines(workshop: Workshop, machine_id: int, thread_id: int) -> list[CardLine]:
+    """Return what is known of a thread on a machine, but for where it balanced."""
+    owned = workshop.drawer.usable_thread(thread_id, "thread")
     said = {
         "Its maker names": owned.needle_named,
         "Your rating": f"{owned.rating} of 5" if owned.rating else "",
         "Hand tests": "; ".join(_tests(owned)),
         "Lint": "sheds it: clean sooner" if sheds_lint(owned.thread) else "little",
-        "Price": f"{figure(100 * owned.price / owned.length_m, 2)} for {length(100)}"
-        if owned.price is not None and owned.length_m
-        else "",
-        "Settings": "; ".join(_settings(workshop, machine_id, thread_id)),
+        "Price": for_a_hundred(owned.price / owned.length_m) if owned.price is not None and owned.length_m else "",
     }
     ran = ran_here(workshop, machine_id, thread_id)
     if ran is not None:
@@ -66,22 +71,21 @@ def thread_card(workshop: Workshop, machine_id: int, thread_id: int) -> ThreadCa
         if ran.low is not None and ran.high is not None:
             said["Breaks here"] += f", most likely one in {in_hours(1 / ran.high)} to {in_hours(1 / ran.low)}"
         said["Used on"] = ", ".join(ran.quilts[:MOST_NAMED])
-    return ThreadCard(
-        name=owned.name,
-        words=owned.words,
-        lines=[CardLine(label, says) for label, says in said.items() if says],
-    )
+    return [CardLine(label, says) for label, says in said.items() if says]
 
 
-def card_sheets(workshop: Workshop, machine_id: int, thread_id: int, now: datetime, zone: str) -> list[Sheet]:
+def card_sheets(
+    workshop: Workshop, machine_id: int, thread_id: int, *, now: datetime, zone: str, paper: Paper
+) -> list[Sheet]:
     """Lay a thread's card out on paper."""
-    card = thread_card(workshop, machine_id, thread_id)
+    owned = workshop.drawer.usable_thread(thread_id, "thread")
     return report(
-        title=card.name,
-        date=f"{card.words}, on {workshop.machine(machine_id).spec.nickname}, {printed_day(now, zone)}",
-        numbers=[(line.label, line.says) for line in card.lines],
-        sections=(),
+        title=owned.name,
+        date=f"{owned.words}, on {workshop.machine(machine_id).spec.nickname}, {printed_day(now, zone)}",
+        numbers=[(line.label, line.says) for line in _lines(workshop, machine_id, thread_id)],
+        sections=[Section(head="Where it balanced", lines=list(_settings(workshop, machine_id, thread_id)))],
         foot="Breaks, settings and quilts are those of this machine.",
+        paper=paper,
     )
 
 

@@ -6819,6 +6819,8 @@ export interface components {
         /**
          * LifeLine
          * @description How long one kind of needle lasts: the curve, the mean, what the shape says, and when changing costs least.
+         *
+         *     ``told`` says whether there are enough of them to say more than the curve shows.
          */
         LifeLine: {
             change: components["schemas"]["ChangeAt"] | null;
@@ -6834,6 +6836,8 @@ export interface components {
             needles: number;
             /** Text */
             text: string;
+            /** Told */
+            told: boolean;
             /** Troubles */
             troubles: number;
             weibull: components["schemas"]["Weibull"] | null;
@@ -9546,7 +9550,7 @@ export interface components {
         };
         /**
          * SheetRow
-         * @description A thread of the drawer on one line: needle, what goes below, start of the top, guide holes, handling.
+         * @description A thread of the drawer: needle, what goes below, start of the top and what that rests on, guide holes, handling.
          */
         SheetRow: {
             /** Below */
@@ -9563,6 +9567,8 @@ export interface components {
             needle: string;
             /** Start */
             start: string;
+            /** Start From */
+            start_from: string;
             /** Words */
             words: string;
         };
@@ -13622,6 +13628,7 @@ export interface operations {
             query?: {
                 /** @description The time zone of the paper, by its name. */
                 zone?: string;
+                paper?: components["schemas"]["Paper"];
             };
             header?: never;
             path: {
@@ -14925,6 +14932,7 @@ export interface operations {
             query?: {
                 /** @description The time zone of the paper, by its name. */
                 zone?: string;
+                paper?: components["schemas"]["Paper"];
             };
             header?: never;
             path: {
@@ -16828,6 +16836,7 @@ export interface operations {
             query?: {
                 /** @description The time zone of the paper, by its name. */
                 zone?: string;
+                paper?: components["schemas"]["Paper"];
             };
             header?: never;
             path: {
@@ -17527,7 +17536,9 @@ export interface operations {
     };
     print_plan_api_plans__plan_id__plan_pdf_get: {
         parameters: {
-            query?: never;
+            query?: {
+                paper?: components["schemas"]["Paper"];
+            };
             header?: never;
             path: {
                 /** @example 1 */
@@ -17607,6 +17618,7 @@ export interface operations {
                 seed?: number;
                 /** @description The time zone of the paper, by its name. */
                 zone?: string;
+                paper?: components["schemas"]["Paper"];
             };
             header?: never;
             path?: never;
@@ -17783,6 +17795,7 @@ export interface operations {
                  * @example Europe/Lisbon
                  */
                 zone?: string;
+                paper?: components["schemas"]["Paper"];
             };
             header?: never;
             path?: never;

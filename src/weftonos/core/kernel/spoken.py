@@ -118,6 +118,14 @@ def in_hours(hours: float) -> str:
     return f"{figures} hour{'' if figures == '1' else 's'}"
 
 
+def for_a_hundred(price_a_meter: float) -> str:
+    """Return a price for a hundred meters or yards: ``"0.59 for 100 m"``."""
+    inches = _LENGTHS.get() is LengthUnits.INCH
+    return (
+        f"{figure(100 * price_a_meter * (METERS_PER_YARD.value if inches else 1), 2)} for 100 {'yd' if inches else 'm'}"
+    )
+
+
 def length(meters: float) -> str:
     """Return a length of thread or stitching: ``"120 m"`` or ``"131 yd"``."""
     if _LENGTHS.get() is LengthUnits.INCH:

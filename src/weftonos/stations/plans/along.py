@@ -6,10 +6,11 @@ from datetime import date, datetime
 
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.spoken import day_in_words, in_hours, length
-from weftonos.core.plan.evenings import Evening
+from weftonos.core.plan.evenings import Evening, PartOfPass
 from weftonos.exchange.calendar import CalendarEntry, to_ics
 from weftonos.exchange.marks import Sheet
-from weftonos.exchange.report import report
+from weftonos.exchange.report import Section, report
+from weftonos.exchange.strip import Paper
 from weftonos.learned.answer_cache import AnswerCache
 from weftonos.stations.plans.page import plan_page
 from weftonos.store.workshop import Workshop
@@ -34,15 +35,24 @@ def plan_calendar(workshop: Workshop, kept: AnswerCache, plan_id: int, now: date
 
 
 def _evening_lines(each: Evening) -> list[str]:
-    sewing = [f"{part.words}: {part.from_share:.0%} to {part.to_share:.0%}" for part in each.passes]
-    return [*each.before, *sewing, *each.after]
+    return [*each.before, *(f"Sew {_stretch(part)}" for part in each.passes), *each.after]
 
 
-def printed_plan(workshop: Workshop, kept: AnswerCache, plan_id: int) -> list[Sheet]:
+def _stretch(part: PartOfPass) -> str:
+    """Return a pass with how much of it: all, from a share on or up to one."""
+    begins, ends = (f"{share:.0%}" for share in (part.from_share, part.to_share))
+    if (begins, ends) == ("0%", "100%"):
+        return part.words
+    if begins == "0%":
+        return f"{part.words}, up to {ends}"
+    return f"{part.words}, from {begins} to {'the end' if ends == '100%' else ends}"
+
+
+def printed_plan(workshop: Workshop, kept: AnswerCache, plan_id: int, paper: Paper) -> list[Sheet]:
     """Lay out a plan as one sheet to hang up."""
     page = plan_page(workshop, kept, plan_id)
     plan = page.plan
-    bobbins = f"{page.bobbins.likely:.0f} ({page.bobbins.low:.0f} to {page.bobbins.high:.0f})" if page.bobbins else "–"
+    bobbins = f"{page.bobbins.likely:.0f} ({page.bobbins.low:.0f} to {page.bobbins.high:.0f})" if page.bobbins else ""
     numbers = [
         ("Machine", page.machine),
         ("Stitching", f"{length(page.stitched_m.likely)}, {page.text}"),
@@ -51,14 +61,34 @@ def printed_plan(workshop: Workshop, kept: AnswerCache, plan_id: int) -> list[Sh
     ]
     by_key = {each.key: each for each in page.passes}
     order = [
-        f"{n}. {by_key[key].words}: {by_key[key].top or 'thread open'} over {by_key[key].below or 'bobbin open'}, "
-        f"{by_key[key].needle or 'needle open'}, {in_hours(by_key[key].hours.likely)}"
+        (
+            f"{n}. {by_key[key].words}",
+            by_key[key].top or "not chosen",
+            by_key[key].below or "not chosen",
+            by_key[key].needle or "not chosen",
+            in_hours(by_key[key].hours.likely),
+        )
         for n, key in enumerate(page.order.keys, 1)
     ]
     nights = [
-        f"□ {day_in_words(each.day) if each.day else f'Evening {each.number}'}: {'. '.join(_evening_lines(each))}"
+        Section(
+            head=day_in_words(each.day) if each.day else f"Evening {each.number}",
+            lines=_evening_lines(each),
+            boxes=True,
+            narrow=True,
+        )
         for each in page.evenings
     ]
     threads = [f"{each.name}: {length(each.needs_m.likely)}. {each.lasts.text}" for each in page.threads]
-    sections = [("In this order", order), ("Evenings", nights), ("Threads", threads)]
-    return report(f"{plan.quilt}, planned", page.rests_on, numbers, sections, page.order.text)
+    sections = [
+        Section(
+            head="In this order",
+            table=[("Pass", "Top", "Below", "Needle", "Sewing"), *order],
+            shares=(0.26, 0.22, 0.2, 0.19, 0.13),
+            apart=0.4,
+        ),
+        *nights,
+        Section(head="Threads", lines=threads),
+    ]
+    title = f"{plan.quilt}, planned"
+    return report(title, page.rests_on, numbers=numbers, sections=sections, foot=page.order.text, paper=paper)

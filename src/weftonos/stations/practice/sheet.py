@@ -16,7 +16,8 @@ from weftonos.core.thread.linear_density import WeightSystem
 from weftonos.core.thread.thread import Bundle, Construction, Fiber, Thread
 from weftonos.exchange.marks import Sheet, Stroke, Text
 from weftonos.exchange.paper import day_in_words
-from weftonos.exchange.report import report
+from weftonos.exchange.report import Section, report
+from weftonos.exchange.strip import PAPERS, Paper
 from weftonos.knowledge import troubles
 from weftonos.standins.machine.machine import SHOWS, StitchedLine
 from weftonos.stations.practice.cloth import begin_cloth, stitched
@@ -56,7 +57,7 @@ def _strokes(line: StitchedLine, top: float) -> list[Stroke]:
     return strokes
 
 
-def class_sheet(seed: int, *, now: datetime, zone: str) -> Sequence[Sheet]:
+def class_sheet(seed: int, *, now: datetime, zone: str, paper: Paper) -> Sequence[Sheet]:
     """Return the exercises on two pages, and the answers on the last."""
     chance = np.random.default_rng([seed, 12])
     date = f"Printed {day_in_words(now, zone)}, sheet {seed}"
@@ -73,7 +74,8 @@ def class_sheet(seed: int, *, now: datetime, zone: str) -> Sequence[Sheet]:
         words.append(Text(x=18, y=top + 1, text=f"{n}", size_mm=4.6, bold=True))
         words.append(Text(x=_LEFT, y=top + 18, text="________________________________________", size_mm=3.6))
         answers.append(f"Line {n}: {GRADES[item['grade']].name}.")
-    first = Sheet(width=210, height=297, strokes=tuple(strokes), words=tuple(words))
+    width, height = PAPERS[paper]
+    first = Sheet(width=width, height=height, strokes=tuple(strokes), words=tuple(words))
     knowledge, machines, solved = troubles(), [], []
     for n in range(1, TROUBLES + 1):
         made = begin_fault(int(chance.integers(2**30)), 3 * n)
@@ -81,27 +83,35 @@ def class_sheet(seed: int, *, now: datetime, zone: str) -> Sequence[Sheet]:
         names = ", ".join(sorted(knowledge.findings[s].name.lower() for s in seen.symptoms))
         before = ", ".join(knowledge.findings[s].name.lower() for s in made["signs"] if s in knowledge.findings)
         machines.append(f"Machine {n}: {names}. {seen.says}{f' Before it: {before}.' if before else ''}")
-        machines.append("I would check, in this order: ____________________________________________")
         causes = [knowledge.cause(name) for name in made["faults"]]
         solved += [f"Machine {n}: {c.name.lower()} ({figure(c.minutes)} min). {c.cure}" for c in causes]
-    needles, picked = [], []
+    needles, picked = [("Thread", "At a home machine", "At a longarm")], []
     for thread in _THREADS:
+        named = f"{figure(thread.value)} wt {thread.fiber.value}"
+        needles.append((named, "________________", "________________"))
         for kind, school in ((MachineKind.HOME, School.HOME), (MachineKind.LONGARM, School.LONGARM)):
             best = pair_needle(kind, school, Bundle((thread,))).recommended
-            name = f"{figure(thread.value)} wt {thread.fiber.value}, {kind.value}"
-            needles.append(f"{name}: ________________")
-            picked.append(f"{name}: {best.size} {best.point.value}.")
+            picked.append(f"{named}, {kind.value}: {best.size} {best.point.value}.")
     foot = (
         "From a simulated machine of our own: practice, and no real machine. Power off before hands go near the needle."
     )
     asked = report(
         "Find the fault, pick the needle",
         date,
-        [("First", "Power off, foot off the pedal. Then the cheapest check that is likely.")],
-        [("What is wrong?", machines), ("Which needle?", needles)],
-        foot,
+        numbers=[("First", "Power off, foot off the pedal. Then the cheapest check that is likely.")],
+        sections=[
+            Section(head="What is wrong? What would you check, in this order?", lines=machines, rules=3),
+            Section(head="Which needle?", table=needles, apart=4),
+        ],
+        foot=foot,
+        paper=paper,
     )
+    solutions = {"Lines": answers, "Machines": solved, "Needles, two ways to do it": picked}
     told = report(
-        "Answers", date, [], [("Lines", answers), ("Machines", solved), ("Needles, two ways to do it", picked)], foot
+        "Answers",
+        date,
+        sections=[Section(head=head, lines=lines) for head, lines in solutions.items()],
+        foot=foot,
+        paper=paper,
     )
     return [first, *asked, *told]

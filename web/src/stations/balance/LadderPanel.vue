@@ -9,7 +9,7 @@ import { useHere, useMachineId } from "../../composables/machine";
 import { useSend, useTakeBack } from "../../composables/send";
 import ToggleRow from "../../parts/ToggleRow.vue";
 import { PAPER_SAYS, papers } from "../../locale";
-import { printed } from "../../units";
+import { onPaper } from "../../units";
 import { counted, figure, MOTION_SAYS } from "../../words";
 import ClothOnMachine from "./ClothOnMachine.vue";
 import GradeBoard from "./GradeBoard.vue";
@@ -123,7 +123,7 @@ const named = (setting: number) =>
   data.value?.words[data.value.settings.indexOf(setting)] ?? figure(+setting.toFixed(3));
 const strip = (form: string, paper: string) => {
   const cloth = props.station.cloth ? `&cloth=${props.station.cloth.id}` : "";
-  return `/api/machines/${machine.value}/strip.${form}?plan=${plan.value}&motion=${props.motion}&paper=${paper}${cloth}&${printed()}`;
+  return `/api/machines/${machine.value}/strip.${form}?plan=${plan.value}&motion=${props.motion}${cloth}&${onPaper(paper)}`;
 };
 </script>
 

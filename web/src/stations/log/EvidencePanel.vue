@@ -7,7 +7,7 @@ import SurvivalCurve from "../../diagrams/SurvivalCurve.vue";
 import { useHere, useMachineId } from "../../composables/machine";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
-import { printed, stretch } from "../../units";
+import { onPaper, stretch } from "../../units";
 import CompareForm from "./CompareForm.vue";
 import { counted } from "../../words";
 
@@ -77,7 +77,7 @@ function about(statement: Schemas["Statement"]) {
           <p>{{ s.more }}</p>
           <button type="button" class="open" @click="about(s)">What it rests on</button>
         </div>
-        <a class="open" :href="`/api/machines/${machine}/evidence/summary.pdf?${printed()}`">Print it all</a>
+        <a class="open" :href="`/api/machines/${machine}/evidence/summary.pdf?${onPaper()}`">Print it all</a>
       </section>
       <section id="comparisons" class="panel stack">
         <h2>Two kinds side by side</h2>

@@ -5,7 +5,7 @@ import type { Schemas } from "../../api/client";
 import CautionList from "../../parts/CautionList.vue";
 import EndForm from "./EndForm.vue";
 import { useBack } from "./incident";
-import { printed } from "../../units";
+import { onPaper } from "../../units";
 
 /** Nothing the hand can check is left: what to print for the telephone, and the ways on. */
 const props = defineProps<{ station: Schemas["MendStation"]; thorough: boolean }>();
@@ -22,7 +22,7 @@ const unsure = computed(() => (props.station.diagnosis?.causes ?? []).filter((c)
       <p class="answer ask" data-answer>{{ station.text }}</p>
       <CautionList :cautions="station.cautions" />
       <p class="verdict">The sheet says what was seen and checked, with the numbers the technician will ask for.</p>
-      <a class="go" :href="`/api/incidents/${id}/report.pdf?${printed()}`" target="_blank">Print the sheet</a>
+      <a class="go" :href="`/api/incidents/${id}/report.pdf?${onPaper()}`" target="_blank">Print the sheet</a>
       <p v-if="unsure.length">Could not be told: {{ unsure.map((c) => c.name.toLowerCase()).join(", ") }}.</p>
       <div class="row">
         <Button label="Back" outlined :disabled="back.isPending.value" @click="back.mutate(undefined)" />

@@ -5,7 +5,7 @@ import { answer, client, type Schemas } from "../../api/client";
 import { useSend, useTakeBack } from "../../composables/send";
 import QuiltDrawn from "../../diagrams/QuiltDrawn.vue";
 import ColorDot from "../../parts/ColorDot.vue";
-import { printed, stretch } from "../../units";
+import { onPaper, stretch } from "../../units";
 import { counted, day, duration, figure, fixed, percent } from "../../words";
 import ConeLine from "./ConeLine.vue";
 
@@ -174,7 +174,7 @@ const wind = computed(() => {
 
   <div class="row">
     <Button label="Change the plan" outlined @click="$emit('change')" />
-    <a :href="`/api/plans/${page.id}/plan.pdf?${printed()}`" class="step-link">Print the plan</a>
+    <a :href="`/api/plans/${page.id}/plan.pdf?${onPaper()}`" class="step-link">Print the plan</a>
     <a v-if="page.plan.starts" :href="`/api/plans/${page.id}/calendar.ics`" class="step-link" download="plan.ics"
       >Into your calendar</a
     >

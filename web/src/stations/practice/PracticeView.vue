@@ -8,7 +8,7 @@ import { answer, client, type Schemas } from "../../api/client";
 import { useHere, useMachineId } from "../../composables/machine";
 import { useSend } from "../../composables/send";
 import FieldBox from "../../parts/FieldBox.vue";
-import { printed } from "../../units";
+import { onPaper } from "../../units";
 import OwnEye from "./OwnEye.vue";
 import ProgressPlot from "./ProgressPlot.vue";
 import RoundPanel from "./RoundPanel.vue";
@@ -120,7 +120,7 @@ const seed = ref("1");
           <h2>A sheet for a class</h2>
           <p class="soft">Lines to read, machines in trouble, needles to pick. The answers are on their own page.</p>
           <FieldBox label="Number of the sheet"><InputText v-model="seed" inputmode="numeric" /></FieldBox>
-          <a v-if="/^\d{1,9}$/.test(seed)" class="onward" :href="`/api/practice/sheet.pdf?seed=${seed}&${printed()}`"
+          <a v-if="/^\d{1,9}$/.test(seed)" class="onward" :href="`/api/practice/sheet.pdf?seed=${seed}&${onPaper()}`"
             >Print sheet {{ seed }}</a
           >
           <p v-else class="field-error" role="alert">“{{ seed }}” is not a number. Put in figures, such as 7.</p>

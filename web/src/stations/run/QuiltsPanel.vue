@@ -2,7 +2,7 @@
 import { useDraft } from "../../composables/draft";
 import ColorDot from "../../parts/ColorDot.vue";
 import DraftNote from "../../parts/DraftNote.vue";
-import { printed, pull, stretch } from "../../units";
+import { onPaper, pull, stretch } from "../../units";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, reactive, ref, watch } from "vue";
@@ -52,7 +52,7 @@ const put = useNote(
     },
   },
 );
-const pdf = computed(() => `/api/quilt.pdf?name=${encodeURIComponent(name.value)}&${printed()}`);
+const pdf = computed(() => `/api/quilt.pdf?name=${encodeURIComponent(name.value)}&${onPaper()}`);
 const FACTS = computed(() => {
   const q = quilt.value;
   if (!q) return [];

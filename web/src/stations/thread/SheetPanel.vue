@@ -4,7 +4,7 @@ import { computed } from "vue";
 import { answer, client } from "../../api/client";
 import { useHere, useMachineId } from "../../composables/machine";
 import { PAPER_SAYS, papers } from "../../locale";
-import { printed } from "../../units";
+import { onPaper } from "../../units";
 
 /** Every thread that is owned with what it wants on this machine, and the same on paper to hang beside it. */
 const machine = useMachineId();
@@ -13,7 +13,7 @@ const { data } = useQuery({
   queryKey: computed(() => ["threads-sheet", machine.value]),
   queryFn: () => answer(client.GET("/api/machines/{machine_id}/threads-sheet", here())),
 });
-const paper = (kind: string) => `/api/machines/${machine.value}/threads-sheet.pdf?paper=${kind}&${printed()}`;
+const paper = (kind: string) => `/api/machines/${machine.value}/threads-sheet.pdf?${onPaper(kind)}`;
 </script>
 
 <template>
@@ -44,7 +44,9 @@ const paper = (kind: string) => `/api/machines/${machine.value}/threads-sheet.pd
           </th>
           <td data-label="Needle ">{{ r.needle }}</td>
           <td data-label="Below ">{{ r.below }}</td>
-          <td class="start" data-label="Top starts ">{{ r.start }}</td>
+          <td class="start" data-label="Top starts ">
+            {{ r.start }}<span class="soft line">{{ r.start_from }}</span>
+          </td>
           <td v-if="data[0]?.holes !== '–'" data-label="Guide holes ">{{ r.holes }}</td>
           <td class="soft">{{ r.handling }}</td>
         </tr>

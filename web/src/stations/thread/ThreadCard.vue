@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/vue-query";
 import { computed } from "vue";
 import { answer, client } from "../../api/client";
-import { printed } from "../../units";
+import { onPaper } from "../../units";
 import { useMachine, useMachineId } from "../../composables/machine";
 
 /** What is known of one thread on this machine: its maker, its owner, and how it ran here. */
@@ -29,6 +29,6 @@ const { data } = useQuery({
         <dd>{{ line.says }}</dd>
       </template>
     </dl>
-    <a :href="`/api/machines/${machine}/threads/${thread}/card.pdf?${printed()}`" target="_blank">Print the card</a>
+    <a :href="`/api/machines/${machine}/threads/${thread}/card.pdf?${onPaper()}`" target="_blank">Print the card</a>
   </section>
 </template>
