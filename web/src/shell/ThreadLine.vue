@@ -8,6 +8,7 @@ import { useMachine, useMachineId } from "../composables/machine";
 import { headWords } from "../machines";
 import { STATIONS } from "../router";
 import KnotMark from "./KnotMark.vue";
+import SewnPart from "./SewnPart.vue";
 
 defineProps<{ evening: boolean }>();
 const emit = defineEmits<{ evening: []; help: [] }>();
@@ -36,6 +37,11 @@ const head = computed(() => {
 const knots = computed(() =>
   STATIONS.map((s) => ({ ...s, knot: line.value?.knots.find((k) => k.station === s.station) })),
 );
+/** The line is sewn in the threads that are on; before there are any, in white. */
+const colors = computed(() => ({
+  top: line.value?.setup.top?.[0]?.color || "#fbfaf5",
+  bobbin: line.value?.setup.bobbin?.color || "#fbfaf5",
+}));
 /** A quilt that is sewn by plan says where it is in it, unless the bobbin runs out. */
 const fact = (station: string, knot?: Schemas["Knot"]) =>
   (station === "run" && knot?.state === "ready" && plan.value?.fact) || (knot?.fact ?? "…");
@@ -61,6 +67,7 @@ const notes = computed(() => (outbox.waiting.length === 1 ? "1 note waits," : `$
     <nav ref="stations" aria-label="Stations">
       <ol>
         <li v-for="{ station, name, knot } in knots" :key="station">
+          <SewnPart class="sewn" :state="knot?.state ?? 'to_do'" v-bind="colors" />
           <RouterLink :to="{ name: station, params: { machine } }" :class="{ here: route.name === station }">
             <KnotMark :state="knot?.state ?? 'to_do'" :here="route.name === station" />
             <span class="name"
@@ -119,16 +126,18 @@ nav a {
   align-items: start;
   padding: 0.85rem 1.25rem 0;
 }
-/* The running stitch: one line under the machine, the knots and off the cloth. */
-.thread-line::before {
-  content: "";
+/* The seam runs behind the knots, from station to station. */
+li {
+  position: relative;
+}
+.sewn {
   position: absolute;
   left: 0;
-  right: 0;
-  top: calc(0.85rem + 20.5px);
-  height: 3px;
-  background: repeating-linear-gradient(90deg, var(--thread-white) 0 15px, transparent 15px 25px);
-  border-radius: 2px;
+  top: 8px;
+  width: 100%;
+  height: 28px;
+  overflow: visible;
+  pointer-events: none;
 }
 .machine {
   position: relative;
@@ -238,9 +247,11 @@ a.here::after {
     grid-template-columns: minmax(0, 1fr) auto;
     padding: 2px 0.7rem 0;
   }
-  .thread-line::before {
+  .sewn {
     top: auto;
-    bottom: 0;
+    bottom: 1px;
+    height: 7px;
+    --thin: 1;
   }
   .machine {
     display: flex;
@@ -278,7 +289,7 @@ a.here::after {
     justify-items: start;
     align-content: center;
     min-height: 48px;
-    padding: 0 0.55rem 3px 0.2rem;
+    padding: 0 0.55rem 9px 0.2rem;
     text-align: left;
   }
   nav a :deep(svg) {
@@ -373,6 +384,11 @@ a.here::after {
     align-content: start;
     min-height: 48px;
     padding: 2px 0 0;
+  }
+  .sewn {
+    top: 5px;
+    bottom: auto;
+    height: 22px;
   }
   .name {
     font-size: var(--type-small);
