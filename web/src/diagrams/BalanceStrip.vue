@@ -1,7 +1,10 @@
 <script setup lang="ts">
 import { computed } from "vue";
 
-/** The strip as it was stitched, front and back at each setting, with the estimate laid beside it. */
+/**
+ * One seam along the scale, front and back, as it is expected at each setting, thin; one's own lines are pinned to it
+ * as they were stitched, and the estimate is laid below.
+ */
 const props = defineProps<{
   low: number;
   high: number;
@@ -50,6 +53,29 @@ const ticks = computed(() => {
   );
 });
 const dots = [-9, 0, 9];
+
+const PITCH = 20;
+/** How likely the top is too tight at a setting, to the grade that is expected there: 2 loose, 0 balanced, -2 tight. */
+const GRADES = [
+  [0.06, 2],
+  [0.3, 1],
+  [0.7, 0],
+  [0.94, -1],
+  [Infinity, -2],
+] as const;
+/** The stitches of the seam where no line of one's own was sewn. */
+const seam = computed(() => {
+  const all = props.density.reduce((sum, d) => sum + d, 0) || 1;
+  const pinned = props.looks.map((l) => x(l.setting));
+  const [from, to] = span.value;
+  return Array.from({ length: Math.floor((W - 2 * PAD + 40) / PITCH) }, (_, n) => PAD - 20 + (n + 0.5) * PITCH)
+    .filter((at) => pinned.every((pin) => Math.abs(pin - at) > 26))
+    .map((at) => {
+      const setting = from + ((at - PAD) / (W - 2 * PAD)) * (to - from);
+      const tight = props.grid.reduce((sum, s, i) => (s < setting ? sum + (props.density[i] ?? 0) : sum), 0) / all;
+      return { at, grade: GRADES.find(([most]) => tight < most)?.[1] ?? 0 };
+    });
+});
 </script>
 
 <template>
@@ -58,7 +84,31 @@ const dots = [-9, 0, 9];
     <rect :x="PAD - 26" y="64" :width="W - 2 * PAD + 52" height="44" class="cloth" />
     <text x="8" y="13" class="small">front</text>
     <text x="8" y="124" class="small">back</text>
+    <g v-for="s in seam" :key="s.at" :transform="`translate(${s.at} 0)`">
+      <g v-for="edge in [1.6, 0]" :key="edge" :class="{ edge }" fill="none" stroke-linecap="round">
+        <path
+          :d="s.grade === -2 ? `M-10 ${FRONT}h20` : `M-7 ${FRONT}h14`"
+          :stroke="edge ? undefined : top"
+          :stroke-width="2.6 + edge" />
+        <path
+          :d="s.grade === 2 ? `M-10 ${BACK}h20` : `M-7 ${BACK}h14`"
+          :stroke="edge ? undefined : bobbin"
+          :stroke-width="2.6 + edge" />
+        <path
+          v-if="s.grade === 2"
+          :d="`M-6 ${BACK}c-4 -12 10 -12 5 0s8 10 5 -3`"
+          :stroke="edge ? undefined : top"
+          :stroke-width="1.8 + edge" />
+      </g>
+    </g>
+    <!-- What comes through lies on the stitches on both sides of its hole. -->
+    <g v-for="s in seam" :key="`${s.at} through`" :transform="`translate(${s.at} 0)`">
+      <circle v-if="s.grade < 0" cx="10" :cy="FRONT" :r="s.grade === -2 ? 3.6 : 2.4" :fill="bobbin" class="edge dots" />
+      <circle v-if="s.grade === 1" cx="10" :cy="BACK" r="2.4" :fill="top" class="edge dots" />
+    </g>
     <g v-for="(l, i) in looks" :key="i" :transform="`translate(${x(l.setting)} 0)`">
+      <path :d="`M0 ${FRONT - 8}V12`" class="pin" />
+      <circle r="6" cy="9" class="head" />
       <!-- Each thread lies on an edge that tells it from the cloth and from the other one. -->
       <g v-for="edge in [2, 0]" :key="edge" :class="{ edge }" fill="none" stroke-linecap="round">
         <path
@@ -108,6 +158,14 @@ svg {
 .small {
   font-size: 14px;
   fill: var(--ink-soft);
+}
+.pin {
+  stroke: var(--ink);
+  stroke-width: 2;
+}
+.head {
+  fill: var(--vermilion);
+  stroke: var(--ink);
 }
 .edge {
   stroke: var(--thread-edge);

@@ -6,6 +6,7 @@ import { useHere } from "../../composables/machine";
 import { useNote } from "../../composables/send";
 import BalanceStrip from "../../diagrams/BalanceStrip.vue";
 import { drawnPair } from "../../drawn";
+import { counted } from "../../words";
 
 /** All test lines on the strip, what the threads ask for beside them, and what counts as good enough. */
 const props = defineProps<{ station: Schemas["BalanceStation"] }>();
@@ -58,7 +59,10 @@ const loosen = useNote(() =>
       :following="following"
       :top="drawn.top"
       :bobbin="drawn.bobbin"
-      :words="`${looks.length} stitched steps, front and back. ${found.text}`" />
+      :words="`The seam to expect along the scale, with ${counted(looks.length, 'line')} of yours. ${found.text}`" />
+    <p class="soft">
+      Thin: the seam to expect, loose to tight.<template v-if="looks.length"> Pinned: your own lines.</template>
+    </p>
     <p v-if="station.next_says" class="soft">▲ {{ station.next_says }}</p>
     <div v-for="g in advice" :key="g.trap" class="caution">
       {{ g.text }}
