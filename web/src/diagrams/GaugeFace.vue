@@ -3,7 +3,10 @@ import { FORCE_SAYS, type Force } from "../units";
 import { computed } from "vue";
 import { figure } from "../words";
 
-/** A gauge face in the gauge's own unit: the target as an arc, the mean as the needle, the swing as its shadow. */
+/**
+ * A gauge face in the gauge's own unit: the target as an arc, the mean as the needle, the swing as its shadow. It goes
+ * over twice the target's range, so that the band is wide, and as far beyond as what was read.
+ */
 const props = defineProps<{
   unit: Force;
   /** Millinewton in one unit. */
@@ -15,15 +18,30 @@ const props = defineProps<{
 }>();
 
 const C = { x: 160, y: 158, r: 122 };
-const full = computed(() => {
-  const wanted = Math.max((props.target?.high ?? 250) * 1.7, (props.mean ?? 0) * 1.15) / props.perUnit;
-  const nice = [1, 1.5, 2, 2.5, 3, 4, 5, 6, 8, 10].map((f) => f * 10 ** Math.floor(Math.log10(wanted)));
-  return nice.find((n) => n >= wanted) ?? wanted;
+/** Where the face begins and ends and what its marks are apart, in the gauge's unit. */
+const face = computed(() => {
+  const [low, high] = props.target ? [props.target.low, props.target.high] : [0, 250];
+  const half = props.target ? (high - low) / 2 : 0;
+  const read = props.mean
+    ? [1 - (props.swing ?? 0), 1 + (props.swing ?? 0)].map((share) => share * (props.mean ?? 0))
+    : [];
+  const from = Math.max(0, Math.min(low - half, ...read)) / props.perUnit;
+  const to = Math.max(high + half, ...read) / props.perUnit;
+  const rough = (to - from) / 5;
+  const ten = 10 ** Math.floor(Math.log10(rough));
+  const step = ([1, 2, 2.5, 5, 10].find((f) => f * ten >= rough) ?? 10) * ten;
+  return { from: Math.floor(from / step + 1e-9) * step, to: Math.ceil(to / step - 1e-9) * step, step };
 });
-const angle = (mn: number) => Math.PI * (1 - Math.max(0, Math.min(1.02, mn / props.perUnit / full.value)));
+const angle = (mn: number) => {
+  const along = (mn / props.perUnit - face.value.from) / (face.value.to - face.value.from);
+  return Math.PI * (1 - Math.max(0, Math.min(1, along)));
+};
 const at = (mn: number, r: number) => `${C.x + r * Math.cos(angle(mn))} ${C.y - r * Math.sin(angle(mn))}`;
 const arc = (from: number, to: number, r: number) => `M${at(from, r)}A${r} ${r} 0 0 1 ${at(to, r)}`;
-const ticks = computed(() => Array.from({ length: 6 }, (_, i) => (full.value / 5) * i));
+const ticks = computed(() => {
+  const { from, to, step } = face.value;
+  return Array.from({ length: Math.round((to - from) / step) + 1 }, (_, i) => from + step * i);
+});
 const shadow = computed(() => {
   if (!props.mean || !props.swing) return "";
   const low = props.mean * (1 - props.swing);
@@ -34,7 +52,7 @@ const shadow = computed(() => {
 
 <template>
   <svg class="gauge" viewBox="0 0 320 182" role="img" :aria-label="words">
-    <path :d="arc(0, full * perUnit, C.r)" class="rim" />
+    <path :d="arc(face.from * perUnit, face.to * perUnit, C.r)" class="rim" />
     <path v-if="target" :d="arc(target.low, target.high, C.r)" class="target" />
     <g v-for="tick in ticks" :key="tick">
       <path :d="`M${at(tick * perUnit, C.r - 9)}L${at(tick * perUnit, C.r + 9)}`" class="tick" />
