@@ -273,3 +273,22 @@ def test_decimals_of_a_reader_with_a_comma(demo: str, browser: Browser):
     context.close()
     assert len(re.findall(r"\d,\d", shown)) > 20
     assert re.findall(r".*\d\.\d{1,2}\b.*", shown) == []
+
+
+@pytest.mark.parametrize("path", ["1/balance", "2/bobbin", "1/log?part=evidence", "1/run?part=plan", "1/needle"])
+def test_a_printed_page_is_the_answer_without_controls(page: Page, demo: str, path: str):
+    """Light, also where the screen is dark; its machine and day stand over it; nothing to press or to type into."""
+    page.emulate_media(color_scheme="dark")
+    page.goto(f"{demo}/{path}")
+    expect(page.locator("[data-answer], .answer, h2").first).to_be_visible()
+    answers = [text for text in page.locator("[data-answer]").all_inner_texts() if text.strip()]
+    page.emulate_media(media="print", color_scheme="dark")
+    shown = page.locator("main").inner_text()
+    assert all(answer.split("\n")[0] in shown for answer in answers)
+    pressed = "button:not(.word button), input, select, textarea, .thread-line"
+    assert [each.inner_text() for each in page.locator(pressed).all() if each.is_visible()] == []
+    assert page.locator(".print-only").inner_text().startswith(("Heron, ", "Plover, "))
+    ground = page.evaluate("getComputedStyle(document.body).backgroundColor")
+    assert ground in ("rgb(255, 255, 255)", "rgba(0, 0, 0, 0)")
+    page.emulate_media(media="screen", color_scheme="light")
+    expect(page.locator(".print-only")).to_be_hidden()

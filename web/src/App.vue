@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { day } from "./words";
 import { useQueryClient } from "@tanstack/vue-query";
 import { computed, defineAsyncComponent, onMounted, onUnmounted, ref, useTemplateRef, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
@@ -125,6 +126,7 @@ function undo() {
   <PlanMoves v-if="machine" />
   <main id="main" ref="main" tabindex="-1">
     <h1 class="sr">{{ title }}</h1>
+    <p class="print-only">{{ [item?.spec.nickname, day(new Date().toISOString())].filter(Boolean).join(", ") }}</p>
     <OpeningNote />
     <WarningLine />
     <WaitingLine />
