@@ -28,15 +28,15 @@ FIRST_SCRIPT_KB = 110
 #: Libraries that no first screen needs: they take a second to load, and wait until they are used.
 NOT_AT_THE_START = {"scipy", "fpdf", "fontTools", "openpyxl", "PIL", "jsonschema", "hypothesis", "pint"}
 #: Queries of the database for each question a screen asks, BEGIN not counted.
-LINE, STATION, LIST = 9, 13, 15
+LINE, STATION, LIST = 8, 12, 15
 QUERIES = {
     "machines/{m}/line": LINE,
     **{f"machines/{{m}}/{s}": STATION for s in ("thread", "needle", "readings", "balance", "run", "mend", "rack")},
     **{f"machines/{{m}}/{s}": STATION for s in ("needles", "troubles", "preflight", "upkeep")},
     **{f"machines/{{m}}/{s}": STATION for s in ("plan",)},
     "plans": STATION,
-    "shopping": 25,
-    "threads": 6,
+    "shopping": 8,
+    "threads": 3,
     "recipes": LIST,
     "log": 8,
 }

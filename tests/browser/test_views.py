@@ -217,7 +217,7 @@ def test_seven_marks_and_the_machine_in_the_hand(page: Page, demo: str, width: i
     page.set_viewport_size({"width": width, "height": 640})
     page.goto(f"{demo}/1/run")
     head = page.locator("header")
-    expect(head.locator("nav svg")).to_have_count(7)
+    expect(head.locator("nav a svg")).to_have_count(7)
     box = head.bounding_box()
     assert box is not None
     assert box["height"] <= 104
@@ -292,3 +292,27 @@ def test_a_printed_page_is_the_answer_without_controls(page: Page, demo: str, pa
     assert ground in ("rgb(255, 255, 255)", "rgba(0, 0, 0, 0)")
     page.emulate_media(media="screen", color_scheme="light")
     expect(page.locator(".print-only")).to_be_hidden()
+
+
+def test_the_line_is_sewn_in_the_threads_that_are_on(page: Page, demo: str):
+    """Each part in the top thread's color over the bobbin's; trouble breaks it, a caution draws the bobbin up."""
+    for machine in (1, 2, 3):
+        page.goto(f"{demo}/{machine}/run")
+        asked = page.request.get(f"{demo}/api/machines/{machine}/line").json()
+        colors = {asked["setup"]["top"][0]["color"], asked["setup"]["bobbin"]["color"]}
+        expect(page.locator("nav .sewn")).to_have_count(7)
+        expect(page.locator("nav .sewn path[stroke]").first).to_be_attached()
+        drawn = {knot["station"]: page.locator("nav .sewn").nth(n) for n, knot in enumerate(asked["knots"])}
+        for knot in asked["knots"]:
+            sewn = drawn[knot["station"]]
+            paths = sewn.locator("path").evaluate_all(
+                "(all) => all.map((p) => [p.getAttribute('stroke'), p.getAttribute('d')])"
+            )
+            if knot["state"] == "to_do":
+                assert [stroke for stroke, _ in paths] == [None], "holes alone"
+                continue
+            assert {stroke for stroke, _ in paths if stroke} == colors
+            top = next(d for stroke, d in paths if stroke == asked["setup"]["top"][0]["color"])
+            # From hole to hole eight times, unless it is broken in the middle.
+            assert top.count("Q") == (4 if knot["state"] == "trouble" else 8), knot
+            assert any(".01" in d for _, d in paths) == (knot["state"] == "caution"), "dots where it wants a look"

@@ -72,6 +72,11 @@ const save = useSend(
     },
   },
 );
+/** “None of these” takes what the last row has left, in five columns and in three: nothing stands alone. */
+const rest = computed(() => {
+  const left = (columns: number) => columns - (props.station.symptoms.length % columns);
+  return { "--rest-of-5": left(5), "--rest-of-3": left(3) };
+});
 </script>
 
 <template>
@@ -87,7 +92,7 @@ const save = useSend(
           :disabled="!picked.length && !none"
           :loading="save.pending.value" />
       </div>
-      <div class="pictures" role="group" aria-label="What do you see?">
+      <div class="pictures" :style="rest" role="group" aria-label="What do you see?">
         <button
           v-for="s in station.symptoms"
           :key="s.id"
@@ -140,7 +145,7 @@ const save = useSend(
 
 <style scoped>
 .pictures :deep(svg) {
-  height: 62px;
+  height: clamp(62px, 7vw, 88px);
 }
 .seen {
   display: grid;
@@ -151,7 +156,13 @@ const save = useSend(
   margin: 0 auto;
   align-items: start;
 }
+/* What was picked is looked into from wherever one is in the pictures. */
 .ahead {
+  position: sticky;
+  top: 7.4rem;
+  z-index: 2;
+  background: var(--panel);
+  padding-block: 0.3rem;
   display: flex;
   justify-content: space-between;
   align-items: center;
@@ -163,7 +174,7 @@ const save = useSend(
 }
 .pictures {
   display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(116px, 1fr));
+  grid-template-columns: repeat(5, minmax(0, 1fr));
   gap: 0.1rem 0.3rem;
 }
 .pictures button {
@@ -186,6 +197,7 @@ const save = useSend(
   font-weight: 700;
 }
 .pictures .none {
+  grid-column-end: span var(--rest-of-5);
   align-content: center;
   justify-content: center;
   border: 2px dashed var(--rule);
@@ -221,6 +233,23 @@ const save = useSend(
   .seen {
     grid-template-columns: 1fr;
     padding: 0.9rem;
+  }
+  .ahead {
+    top: 6.2rem;
+  }
+}
+@media (max-width: 560px) {
+  .pictures {
+    grid-template-columns: repeat(3, minmax(0, 1fr));
+  }
+  .pictures .none {
+    grid-column-end: span var(--rest-of-3);
+  }
+}
+/* Zoomed in, or on a screen that is lying, the head takes no room beside it. */
+@media (max-height: 500px) {
+  .ahead {
+    position: static;
   }
 }
 </style>
