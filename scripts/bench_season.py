@@ -1,4 +1,5 @@
-"""`make bench-season`: 200 simulated workshops, 30 quilts each, by habit and by the program, with the same hidden luck.
+"""`make bench-season`: 200 simulated workshops, 30 quilts each, by habit and by the program, with the same hidden luck;
+on the first simulated machine, and on a second one with other laws.
 
 Resumable: what is done is kept in a file, one line a workshop. Two processes, each on every other workshop.
 """
@@ -36,9 +37,9 @@ LINES = {
 SHARES = {"balanced": "quilts balanced", "within_one": "quilts within one grade"}
 
 
-def one(number: int, quilts: int) -> dict[str, Any]:
+def one(number: int, quilts: int, *, second: bool = False) -> dict[str, Any]:
     """Return both seasons of a workshop."""
-    season = shop(number, quilts)
+    season = shop(number, quilts, second=second)
     habit = ByHabit(season).season()
     program = ByProgram(season)
     with program:
@@ -47,14 +48,14 @@ def one(number: int, quilts: int) -> dict[str, Any]:
     return {"number": number, "kind": season.kind, "quilts": quilts, **both}
 
 
-def _do(numbers: Sequence[int], quilts: int, kept: str) -> None:
+def _do(numbers: Sequence[int], quilts: int, kept: str, second: bool) -> None:
     for number in numbers:
-        line = json.dumps(one(number, quilts))
+        line = json.dumps(one(number, quilts, second=second))
         with Path(kept).open("a", encoding="utf-8") as file:
             file.write(line + "\n")
 
 
-def run(workshops: int, quilts: int, kept: Path) -> list[dict[str, Any]]:
+def run(workshops: int, quilts: int, kept: Path, *, second: bool = False) -> list[dict[str, Any]]:
     """Run what is not done yet, and return all."""
 
     def read() -> dict[int, dict[str, Any]]:
@@ -66,7 +67,7 @@ def run(workshops: int, quilts: int, kept: Path) -> list[dict[str, Any]]:
     left = [number for number in range(workshops) if number not in read()]
     if left:
         with ProcessPoolExecutor(2) as pool:
-            for done in [pool.submit(_do, left[k::2], quilts, str(kept)) for k in range(2)]:
+            for done in [pool.submit(_do, left[k::2], quilts, str(kept), second) for k in range(2)]:
                 done.result()
     return [row for _, row in sorted(read().items())]
 
@@ -115,11 +116,13 @@ def table(rows: Sequence[dict[str, Any]]) -> None:
 
 
 def bench_season(workshops: int = WORKSHOPS, quilts: int = QUILTS, kept: Path = Path(".bench/season.jsonl")) -> None:
-    """Run both seasons of every workshop and print what they cost."""
-    begin = time.perf_counter()
-    rows = run(workshops, quilts, kept)
-    table(rows)
-    print(f"{time.perf_counter() - begin:.0f} s for what was not kept from before, in {kept}")
+    """Run both seasons of every workshop on either machine and print what they cost."""
+    for second in (False, True):
+        begin = time.perf_counter()
+        file = kept.with_name(f"{kept.stem}-second{kept.suffix}") if second else kept
+        print(f"\n{'A second machine, with other laws' if second else 'The first machine'}")
+        table(run(workshops, quilts, file, second=second))
+        print(f"{time.perf_counter() - begin:.0f} s for what was not kept from before, in {file}")
 
 
 if __name__ == "__main__":

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from season.second_machine import SecondMachine, labeled
 from weftonos.core.kernel.feature import OF_KIND, applies
 from weftonos.core.kernel.schools import MachineKind
 from weftonos.knowledge import troubles
@@ -72,13 +73,17 @@ class Quilt:
 
 @dataclass(frozen=True)
 class Shop:
-    """A workshop: its machine, whether it has a gauge, whether its owner is careful, and its season."""
+    """A workshop: its machine, whether it has a gauge, whether its owner is careful, and its season.
+
+    ``second`` is whether its machine is the one with other laws.
+    """
 
     number: int
     head: Head
     gauge: bool
     careful: bool
     quilts: tuple[Quilt, ...]
+    second: bool = False
 
     @property
     def kind(self) -> str:
@@ -97,7 +102,7 @@ class Shop:
         return 20.0 if self.head == "longarm" else 1.0
 
 
-def shop(number: int, quilts: int = QUILTS) -> Shop:
+def shop(number: int, quilts: int = QUILTS, *, second: bool = False) -> Shop:
     """Return the ``number``-th workshop with its season; equal numbers are equal."""
     chance = np.random.default_rng([1701, number])
     head: Head = "longarm" if number % 2 else "home"
@@ -122,7 +127,7 @@ def shop(number: int, quilts: int = QUILTS) -> Shop:
         top = int(favorites[int(chance.choice(4, p=[0.45, 0.25, 0.2, 0.1]))])
         below = 1 if chance.random() < 0.15 else 0
         season.append(Quilt(top, below, cloth, meters, tuple(sorted(mishaps, key=lambda m: m.at_m))))
-    return Shop(number, head, number // 2 % 2 == 0, number // 4 % 2 == 0, tuple(season))
+    return Shop(number, head, number // 2 % 2 == 0, number // 4 % 2 == 0, tuple(season), second)
 
 
 @dataclass
@@ -150,13 +155,13 @@ class AtTheMachine:
 
     def __init__(self, season: Shop) -> None:
         self.shop, self.ledger = season, Ledger()
-        scale = season.scale
-        self.machine = SimulatedMachine(
-            season.number,
-            season.head,
-            scale,
-            needle=SimNeedle(100 if season.head == "longarm" else 90),
-        )
+        scale, needle = season.scale, SimNeedle(100 if season.head == "longarm" else 90)
+        self.machine: SimulatedMachine | SecondMachine
+        if season.second:
+            threads = TOPS[0].felt, BELOWS[0].felt
+            self.machine = SecondMachine(season.number, season.head, scale, needle=needle, threads=threads)
+        else:
+            self.machine = SimulatedMachine(season.number, season.head, scale, needle=needle)
         self.machine.setting = scale.snap((scale.low + scale.high) / 2 if season.head == "home" else 200)
         self.quilt = season.quilts[0]
         self.number = 0
@@ -180,7 +185,15 @@ class AtTheMachine:
         self.ledger.tests += minutes
         n = self.next()
         care = 0.7 if self.shop.careful else 1.6
+        if isinstance(self.machine, SecondMachine):
+            return self.machine.read(self.machine.stitch(n), self.luck(n), hard=self.quilt.cloth.dark, care=care)
         return read_by_eye(self.machine.stitch(n), self.luck(n), hard=self.quilt.cloth.dark, care=care)
+
+    def label(self, number: int, yarn: Yarn) -> dict[str, object]:
+        """Return what the label of a thread says, right or not."""
+        if not self.shop.second:
+            return yarn.label
+        return {**yarn.label, "value": labeled(self.shop.number, number, float(str(yarn.label["value"])))}
 
     def gauge(self) -> list[tuple[float, float]]:
         """Pull three times."""

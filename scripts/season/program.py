@@ -59,8 +59,11 @@ class ByProgram(AtTheMachine):
                 },
             },
         )
-        self.tops = [self.post("threads", {"name": y.name, "thread": y.label})["id"] for y in TOPS]
-        self.belows = [self.post("threads", {"name": y.name, "thread": y.label})["id"] for y in BELOWS]
+        drawer = [
+            self.post("threads", {"name": yarn.name, "thread": self.label(n, yarn)})["id"]
+            for n, yarn in enumerate((*TOPS, *BELOWS))
+        ]
+        self.tops, self.belows = drawer[: len(TOPS)], drawer[len(TOPS) :]
         return self
 
     def __exit__(self, kind: type[BaseException] | None, error: BaseException | None, at: TracebackType | None) -> None:
