@@ -90,7 +90,7 @@ def _run(settings: Settings, prepare: Prepare | None = None, *, show: bool = Fal
                     threading.Thread(target=webbrowser.open, args=(f"http://127.0.0.1:{settings.port}/",)).start()
                 _serve(settings, listening, prepare)
         except running.AlreadyRunning as already:
-            typer.echo(f"{already} A workshop is opened once. Its page is shown in the browser.")
+            typer.echo(f"{already} A workshop opens only once. Its page is now in your browser.")
             if already.url:
                 webbrowser.open(already.url)
 
@@ -104,7 +104,7 @@ def _say_where(settings: Settings) -> Settings:
     typer.echo(f"What goes wrong is written to {logs.log_to(settings.data_dir)}.")
     if settings.only_this_machine:
         if settings.passcode:
-            typer.echo("The passcode is not asked for: only this machine itself can reach Weftonos. See --host.")
+            typer.echo("No passcode is needed: only this computer can reach Weftonos. See --host.")
         return settings
     from weftonos.exchange.qr import qr_text
     from weftonos.http.passcode import Doorkeeper

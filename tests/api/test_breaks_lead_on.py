@@ -78,7 +78,7 @@ def test_looking_for_its_cause_opens_the_same_record_counted_once(bench, heron):
     assert found["last"] is None
     assert found["often"].startswith("1 break in 1 hour")
     field, says = bench.refused(f"machines/{heron}/breaks/{noted['records'][0]}/cause", None)
-    assert (field, says) == ("incident", "That is no break noted in one tap.")
+    assert (field, says) == ("incident", "That isn't a break you can note in one tap.")
 
 
 def test_an_hour_later_it_leads_nowhere(bench, heron):

@@ -178,7 +178,7 @@ def test_the_words_name_every_choice(bench):
 @pytest.mark.parametrize(
     ("path", "body", "says"),
     [
-        ("compute/gauge", {"unit": "mN", "pulls": "many"}, "has not the form it needs"),
+        ("compute/gauge", {"unit": "mN", "pulls": "many"}, "doesn't have the form it needs"),
         ("compute/gauge", {"unit": "mN", "pulls": [{"low": 5}]}, "one value, or its lowest and its highest"),
         ("compute/gauge", {"unit": "mN", "pulls": [{"low": 210, "high": 200}]}, "lowest of a pull (210) is above"),
         ("compute/gauge", {"pulls": [{"value": 3}]}, "The unit is missing."),
@@ -187,7 +187,7 @@ def test_the_words_name_every_choice(bench):
         ("compute/pairing", {"machine_kind": "home", "school": "home", "top": []}, "Choose a top thread first."),
         ("compute/hanging-weight", {}, "The weight is missing."),
         ("compute/hanging-weight", {"grams": "21 g"}, "“21 g” is not a number"),
-        ("compute/hanging-weight", [1, 2], "has not the form it needs"),
+        ("compute/hanging-weight", [1, 2], "doesn't have the form it needs"),
         ("compute/linear-density", {"value": True, "system": "miles"}, "not a known weight system"),
         ("compute/linear-density", {"value": 40, "system": "wt", "strands": 99}, "from 1 to 12"),
         ("gauge/trace", {"length_mm": [1, "x"], "tension_mn": [1, 2]}, "“x” is not a number"),

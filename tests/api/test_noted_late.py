@@ -93,7 +93,7 @@ def test_a_line_judged_since_or_two_hours_settle_it(bench, judged):
 def test_what_is_no_such_record_is_refused_and_nothing_moves(bench, judged):
     looks = balance(bench, judged)["looks"]
     field, says = bench.refused(f"machines/{judged}/late/{looks[0]['id']}", None)
-    assert (field, says) == ("record", "That is nothing that was put on this machine.")
+    assert (field, says) == ("record", "That was never put on this machine.")
     top = bench.get("log?limit=50&kind=top_threaded")["entries"][-1]
     field, says = bench.refused(f"machines/{judged}/late/{top['id']}", None)
     assert "Nothing was moved" in says

@@ -162,7 +162,7 @@ def test_a_plan_that_cannot_be_is_refused_at_its_field_and_nothing_is_stored(ben
     assert where.endswith("grams")
     assert says.endswith("Take the empty cone's weight off.")
     assert bench.refused(f"plans/{plan}/steps", {"key": 9, "stage": "done"})[1] == "That pass is not in the plan."
-    assert bench.refused("plans/1/steps", {"key": 1, "stage": "done"})[1] == "That is no plan."
+    assert bench.refused("plans/1/steps", {"key": 1, "stage": "done"})[1] == "That isn't a plan."
 
 
 def test_what_is_gone_is_said_at_its_pass(bench):

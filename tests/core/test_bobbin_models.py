@@ -70,7 +70,7 @@ def test_a_worked_chart_of_means_and_ranges():
     assert chart.upper == pytest.approx(202 + 3 * 6 / 1.693 / math.sqrt(3))
     assert chart.lower == pytest.approx(202 - 3 * 6 / 1.693 / math.sqrt(3))
     assert chart.range_upper == pytest.approx(2.574 * 6)
-    assert chart.says == ("Steady: nothing but the ordinary scatter of pulls and of sittings.",)
+    assert chart.says == ("Steady: only the usual scatter from pull to pull.",)
     evenly = control_chart(of_three(*MEANS, spread=1))
     assert evenly.upper == pytest.approx(202 + 3 * 14 / 9 / 1.128), "the sittings alone set the limits"
     assert evenly.between == pytest.approx(math.sqrt((14 / 9 / 1.128) ** 2 - (1 / 1.693) ** 2 / 3))
@@ -178,7 +178,7 @@ def test_a_reading_taken_otherwise_is_said_to_be():
     assert taken_otherwise(ReadingConditions(full_bobbin=True, lying_flat=True), usual) == ""
     assert taken_otherwise(ReadingConditions(), usual) == ""
     assert taken_otherwise(ReadingConditions(full_bobbin=False, lying_flat=False), usual) == (
-        "Taken with a part-used one and in the hand, otherwise than most of this case's readings."
+        "Taken with a part-used one and in the hand, unlike most of this case's readings."
     )
 
 

@@ -654,7 +654,7 @@ def test_limits_wait_for_ten_sessions_of_one_size():
 
 
 def test_the_rules_of_the_chart():
-    steady = "Steady: nothing but the ordinary scatter of pulls and of sittings."
+    steady = "Steady: only the usual scatter from pull to pull."
     calm = (200, 201, 199, 200)
 
     def says(*means: float, spread: float = 6.0) -> tuple[str, ...]:

@@ -1,4 +1,4 @@
-"""The second simulated machine keeps to its own laws: checked against SciPy's distributions, and apart from the first."""
+"""The second simulated machine keeps to its own laws, by SciPy's distributions, and shares nothing with the first."""
 
 from __future__ import annotations
 

@@ -122,7 +122,7 @@ def warnings(request: Request, workshop: WorkshopNow, now: Now) -> Warnings:
         )
     free = shutil.disk_usage(request.app.state.data_dir).free
     if free < LITTLE_ROOM:
-        said.append(f"The disk has {free / 1e6:.0f} MB left. Make room before keeping fails.")
+        said.append(f"The disk has {free / 1e6:.0f} MB left. Make room before saving fails.")
     if trouble := request.app.state.copy_trouble:
         said.append(f"Today's copy could not be made. {trouble}")
     if (place := second_place(request.app.state.data_dir)) and place.trouble:
@@ -223,7 +223,9 @@ class ExampleAt:
 def example(request: Request) -> ExampleAt:
     """Open the example workshop, in a folder and a process of its own: nothing of this one is touched."""
     if not request.app.state.settings.only_this_machine:
-        raise CraftError("The example opens on the machine on which Weftonos runs, while it is not open to others.")
+        raise CraftError(
+            "The example opens only on the computer that runs Weftonos, and only while it's closed to others."
+        )
     return ExampleAt(request.app.state.example.open())
 
 

@@ -114,9 +114,9 @@ def _sentence(error: dict[str, Any], loc: list[Any]) -> str:
     if kind == "missing":
         return f"The {name} is missing."
     if kind in UNKNOWN:
-        return f"“{field[:40]}” is no field of this. Leave it out, or see its name in the reference."
+        return f"“{field[:40]}” isn't a field here. Leave it out, or look up its name in the reference."
     if kind in _NOT_A_NUMBER:
-        return f"“{given}” is not a number. Put in figures, such as 204."
+        return f"“{given}” is not a number. Type figures, such as 204."
     if kind == "int_from_float":
         return f"The {name} must be a whole number. This is {given}."
     if kind in ("enum", "literal_error"):
@@ -132,5 +132,5 @@ def _sentence(error: dict[str, Any], loc: list[Any]) -> str:
         limit = next(iter(ctx.values()), "")
         return f"The {name} is out of range (limit {limit})."
     if kind.startswith(("string", "dataclass", "list", "tuple", "dict", "model")):
-        return f"The {name} has not the form it needs: {error['msg'].lower()}."
+        return f"The {name} doesn't have the form it needs: {error['msg'].lower()}."
     return f"The {name} can't be used: {error['msg']}."

@@ -251,7 +251,7 @@ class _opened:
         try:
             self._zip = zipfile.ZipFile(self._path)
         except (zipfile.BadZipFile, OSError, ValueError, NotImplementedError) as error:
-            raise CraftError("That file is no zip, or it is damaged.", "file") from error
+            raise CraftError("That file isn't a zip, or it's damaged.", "file") from error
         try:
             check_packed(self._zip, LARGEST_UNPACKED, MOST_PARTS)
             if LINES not in self._zip.namelist():

@@ -187,16 +187,16 @@ def _decoded(content: bytes) -> tuple[str, str]:
             try:
                 return content.decode("utf-8-sig" if encoding == "utf-8" else encoding), encoding
             except UnicodeDecodeError as error:
-                raise CraftError("That file begins as a text and does not go on as one.", "file") from error
+                raise CraftError("That file starts as text and then turns into something else.", "file") from error
     if b"\x00" in content[:100_000]:
-        raise CraftError("That file is no table: it holds bytes that are no text.", "file")
+        raise CraftError("That file isn't a table: it holds bytes that aren't text.", "file")
     try:
         return content.decode("utf-8"), "utf-8"
     except UnicodeDecodeError:
         # What Windows programs of Western Europe write; every byte means something in it.
         text = content.decode("cp1252", "replace")
         if text.count("\ufffd") + sum(letter < " " and letter not in "\t\r\n" for letter in text[:100_000]) > 5:
-            raise CraftError("That file is no table: it holds bytes that are no text.", "file") from None
+            raise CraftError("That file isn't a table: it holds bytes that aren't text.", "file") from None
         return text, "windows-1252"
 
 
@@ -224,7 +224,7 @@ def _from_text(text: str, separator: str) -> list[list[str]]:
             rows.append(bounded_row(row))
             check_rows(len(rows))
     except csv.Error as error:
-        raise CraftError(f"That file is no table: {error}.", "file") from error
+        raise CraftError(f"That file isn't a table: {error}.", "file") from error
     return rows
 
 

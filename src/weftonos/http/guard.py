@@ -49,7 +49,7 @@ input,button{{font:inherit;padding:.6rem .8rem;width:100%;box-sizing:border-box;
 <button>Open the workshop</button></form>
 <p>It stands on the page “Workshop” of the computer on which Weftonos runs, and in the window in which it was started.
 The page is not encrypted: use it on a network of your own.</p></main></html>"""
-_FIRST = "Put in the passcode of this workshop."
+_FIRST = "Type the passcode of this workshop."
 _WRONG = "That is not the passcode."
 #: Who is let in is no matter for programs: a token would open the door for others.
 ACCESS = "/api/workshop/access"

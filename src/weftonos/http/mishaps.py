@@ -10,7 +10,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from weftonos.runtime.logs import log
 
-MISHAP_SAYS = "Something went wrong inside Weftonos. Nothing was half written. What happened is in its log file."
+MISHAP_SAYS = "Something went wrong inside Weftonos. Nothing was left half-written. What happened is in its log file."
 
 
 class Mishaps:

@@ -65,7 +65,7 @@ class Cells:
             return found
         # A spreadsheet's cell with a time alone may come with the day that its count begins at.
         if (clock := time_in(said.rpartition(" ")[2] if said.startswith(("1899", "1900")) else said)) is None:
-            raise CraftError(f"“{said[:30]}” is no time of day. Write it as 14:30.", "clock")
+            raise CraftError(f"“{said[:30]}” isn't a time of day. Write it as 14:30.", "clock")
         return datetime.combine(found, clock, found.tzinfo)
 
     def length(self, field: str) -> float | None:
@@ -118,7 +118,7 @@ class Cells:
             if not ends:
                 continue
             if None in ends or len(ends) > 2:
-                raise CraftError(f"“{self.text(field)[:30]}” are no pulls. Write them as 204; 210; 206.", field)
+                raise CraftError(f"“{self.text(field)[:30]}” aren't pulls. Write them as 204; 210; 206.", field)
             found.append(Pull(value=ends[0]) if len(ends) == 1 else Pull(low=ends[0], high=ends[1]))
         if not found:
             raise CraftError("It holds no pull.", field)
@@ -134,7 +134,7 @@ def needle_size(cell: str, field: str) -> NeedleSize:
     """Return the needle size that a cell names, by either of its numbers."""
     found = [int(number) for number in re.findall(r"\d+", cell)[:2]]
     if not found:
-        raise CraftError(f"“{cell[:30]}” is no needle size. Write it as 90/14.", field)
+        raise CraftError(f"“{cell[:30]}” isn't a needle size. Write it as 90/14.", field)
     if len(found) == 2:
         return NeedleSize(*found)
     return NeedleSize.of_metric(found[0]) if found[0] >= 30 else NeedleSize.of_american(found[0])

@@ -248,7 +248,7 @@ def shown_rows(given: Given, only: str, after: int, limit: int) -> Sequence[Show
 def rows_left(given: Given) -> Iterator[Sequence[str]]:
     """Yield the rows that have a problem as a table to be mended and given again: a head, and the reason of each."""
     if given.sheet is None or not given.rows:
-        raise CraftError("No rows of that file were looked through yet.", "file")
+        raise CraftError("No rows of that file have been checked yet.", "file")
     yield "Reason", *given.sheet.columns
     for row, cells in zip(given.rows, given.sheet.rows, strict=True):
         if row.problem:

@@ -279,7 +279,7 @@ class Intake:
         at = cells.moment("at") if "at" in self._choices.columns else None
         if at is None:
             if cells.text("at") or not isinstance(value, Recipe):
-                raise CraftError(f"“{cells.text('at')[:30]}” is no day. Write it as 2026-05-03.", "at")
+                raise CraftError(f"“{cells.text('at')[:30]}” isn't a date. Write it as 2026-05-03.", "at")
             at = self._now
         if at.tzinfo is None:
             at = at.replace(tzinfo=self._zone)

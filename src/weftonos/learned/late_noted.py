@@ -68,10 +68,10 @@ def was_in(workshop: Workshop, machine_id: int, record_id: int, now: datetime) -
     """Move a record before the test lines it was noted after; a needle that came out meanwhile goes before it."""
     row = workshop.record(record_id)
     if row.machine_id != machine_id or row.struck_at is not None or type(row.payload) not in _ASKS:
-        raise CraftError("That is nothing that was put on this machine.", "record")
+        raise CraftError("That was never put on this machine.", "record")
     lines = _lines_before(workshop, machine_id, row)
     if not lines:
-        raise CraftError("No test lines stand before it any more. Nothing was moved.", "record")
+        raise CraftError("No test lines stand before it anymore. Nothing was moved.", "record")
     first = min([*(line.at for line in lines), *_begun(workshop, lines, row.at)])
     if isinstance(row.payload, NeedleFitted):
         out = select(RecordRow).where(

@@ -51,11 +51,11 @@ class GivenFiles:
         if token is None:
             raise NotFoundError("Nothing was written yet. Ask for the file first.")
         if token not in self._written:
-            raise NotFoundError("That file is not at hand any more. Ask for it again.")
+            raise NotFoundError("That file isn't here anymore. Ask for it again.")
         return self.place(f"{token}.zip")
 
     def get(self, token: str) -> Given:
         """Return a file that waits; raises :class:`NotFoundError`."""
         if token not in self._given:
-            raise NotFoundError("That file is not at hand any more. Give it again.")
+            raise NotFoundError("That file isn't here anymore. Give it again.")
         return self._given[token]

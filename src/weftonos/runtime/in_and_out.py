@@ -190,7 +190,7 @@ class _Server:
             time.sleep(_LOOKED_AFTER_S)
             job = self._ask("GET", f"/exchange/jobs/{job['id']}")
         if job["state"] != "done":
-            raise WorkshopFileError(job["problem"] or "It was broken off on the page.", ExitCode.CANNOT_MAKE)
+            raise WorkshopFileError(job["problem"] or "It was stopped on the page.", ExitCode.CANNOT_MAKE)
         return job
 
     def give(self, source: Path) -> Mapping[str, Any]:

@@ -64,7 +64,7 @@ class Jobs:
     def start(self, doing: str, work: Callable[[Told], Any]) -> Job:
         """Begin a piece of work; raises :class:`CraftError` while others run."""
         if sum(job.state is State.RUNNING for job in self._jobs.values()) >= MOST_RUNNING:
-            raise CraftError("Other long work is still running. Wait for it, or break it off.")
+            raise CraftError("Other long work is still running. Wait for it, or stop it.")
         job = Job(doing)
         self._jobs[job.id] = job
         while len(self._jobs) > REMEMBERED:

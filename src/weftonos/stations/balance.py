@@ -305,7 +305,7 @@ def accept(workshop: Workshop, machine_id: int, good: GoodEnough, now: datetime)
     """Note that a few dots or specks are good enough in the combination that is on."""
     workshop.machine(machine_id)
     if not workshop.setup(machine_id).top:
-        raise CraftError("Choose the thread first: good enough is said of a combination.", "grade")
+        raise CraftError("Choose the thread first: good enough belongs to a combination.", "grade")
     return noted(workshop, workshop.note(machine_id, good, now, now))
 
 

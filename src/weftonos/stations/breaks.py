@@ -75,7 +75,7 @@ def look_into(workshop: Workshop, machine_id: int, incident_id: int, now: dateti
     """Look for the cause of a break that was noted in one tap: its record is open again, and stays counted once."""
     row = workshop.record(incident_id)
     if row.machine_id != machine_id or not isinstance(row.payload, Incident) or row.payload.note != SEWN_ON:
-        raise CraftError("That is no break noted in one tap.", "incident")
+        raise CraftError("That isn't a break you can note in one tap.", "incident")
     ends = [step for step in workshop.mending.steps(row.id) if isinstance(step.payload, IncidentOutcome)]
     # The note goes first: with it, both records would be deleted together.
     opened = workshop.correct(row.id, replace(row.payload, note=""), row.at, now)

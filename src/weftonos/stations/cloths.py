@@ -367,7 +367,7 @@ def take_line(workshop: Workshop, cloth_id: int, record_id: int, now: datetime) 
     row, cloth = cloth_row(workshop, cloth_id)
     look = workshop.record(record_id)
     if not isinstance(look.payload, StitchedLook) or look.machine_id != row.machine_id:
-        raise CraftError("That is no test line of this machine.", "record")
+        raise CraftError("That isn't a test line of this machine.", "record")
     if cloth.noted_elsewhere:
         raise CraftError("That cloth is from the box. Judge the line on it instead.", "record")
     line = ClothLine(setting=look.payload.setting, grade=look.payload.grade, motion=look.payload.motion)
@@ -423,7 +423,7 @@ def side_by_side(workshop: Workshop, first_id: int, second_id: int) -> SideBySid
     items = _items(workshop, [first, second]) if first.id != second.id else _items(workshop, [first]) * 2
     apart = differences(held[first.id].setup, held[second.id].setup)
     if first.machine_id != second.machine_id:
-        says = "They were stitched on two machines: the numbers of one say nothing of the other."
+        says = "They were stitched on two machines: the numbers of one say nothing about the other."
         return SideBySide(first=items[0], second=items[1], differences=apart, says=says)
     scale = workshop.machine(first.machine_id).spec.scale
     found = [

@@ -288,7 +288,7 @@ def went_wrong(workshop: Workshop, machine_id: int, seen: SymptomsSeen, now: dat
 def _opened(workshop: Workshop, incident_id: int) -> tuple[RecordRow, IncidentState]:
     row = workshop.record(incident_id)
     if not isinstance(row.payload, Incident) or row.struck_at is not None:
-        raise CraftError("That is no trouble on record.", "incident")
+        raise CraftError("That isn't a trouble on record.", "incident")
     state = state_of(row, workshop.mending.steps(row.id))
     if state.closed:
         raise CraftError("That trouble is over. Delete its outcome in the Log to take it up again.", "incident")
@@ -410,7 +410,7 @@ def report_sheet(workshop: Workshop, incident_id: int, *, zone: str, paper: Pape
     """Lay out what was checked, with the numbers a technician asks for."""
     row = workshop.record(incident_id)
     if not isinstance(row.payload, Incident):
-        raise CraftError("That is no trouble on record.", "incident")
+        raise CraftError("That isn't a trouble on record.", "incident")
     machine, setup = workshop.machine(row.machine_id).spec, workshop.setup(row.machine_id)
     knowledge, on = troubles(), time_on(workshop, row.machine_id, setup)
     steps = workshop.mending.steps(incident_id)

@@ -55,7 +55,7 @@ def run_station(workshop: Workshop, machine_id: int, next_line_m: float | None =
     unknown = ""
     if bobbin is None:
         unknown = (
-            "Note the meters of one run, and the pace says the rest." if setup.bobbin else "No bobbin is on record."
+            "Note the length of one run, and your pace says the rest." if setup.bobbin else "No bobbin is on record."
         )
     quilt = clock.quilt if clock else setup.quilt
     return RunStation(

@@ -418,7 +418,7 @@ def _stored(moment: str | None, what: str) -> str | None:
     except (TypeError, ValueError):
         read = None
     if read is None or read.tzinfo is None:
-        raise CraftError(f"“{str(moment)[:40]}” is no moment with its zone ({what}).", "file")
+        raise CraftError(f"“{str(moment)[:40]}” isn't a time with its zone ({what}).", "file")
     return as_stored(read)
 
 

@@ -147,7 +147,7 @@ def _lifted(found: dict[str, Any], kind: str) -> dict[str, Any]:
         for step in range(version, form.version):
             found = form.lifts[step](found)
     except (KeyError, TypeError, ValueError) as error:
-        raise ValueError(f"Its older form could not be lifted ({type(error).__name__}).") from error
+        raise ValueError(f"Its older form couldn't be updated ({type(error).__name__}).") from error
     return found
 
 

@@ -39,14 +39,15 @@ _BY_SQLITE = {
         ExitCode.DISK,
     ),
     sqlite3.SQLITE_IOERR: (
-        "The disk of {path} does not do what it should. Is it full, or was it taken out? Nothing was half written.",
+        "The disk of {path} isn't working as it should. Is it full, or was it taken out? "
+        "Nothing was left half-written.",
         ExitCode.DISK,
     ),
     sqlite3.SQLITE_READONLY: (
-        "{path} may only be read, so nothing was written. Allow writing to it and its folder, and try again.",
+        "{path} can only be read, so nothing was written. Allow writing to it and its folder, and try again.",
         ExitCode.FORBIDDEN,
     ),
-    sqlite3.SQLITE_PERM: ("{path} may not be opened by you. Allow reading and writing it.", ExitCode.FORBIDDEN),
+    sqlite3.SQLITE_PERM: ("You aren't allowed to open {path}. Allow reading and writing it.", ExitCode.FORBIDDEN),
     sqlite3.SQLITE_CANTOPEN: (
         "{path} can't be opened. Is its folder there, and may you write in it? A full disk does this too.",
         ExitCode.CANNOT_MAKE,
@@ -54,7 +55,7 @@ _BY_SQLITE = {
     sqlite3.SQLITE_BUSY: _BUSY,
     sqlite3.SQLITE_LOCKED: _BUSY,
     sqlite3.SQLITE_CORRUPT: ("{path} is damaged. " + GO_BACK, ExitCode.DAMAGED),
-    sqlite3.SQLITE_NOTADB: ("{path} is no workshop, or it is damaged. " + GO_BACK, ExitCode.DAMAGED),
+    sqlite3.SQLITE_NOTADB: ("{path} isn't a workshop, or it's damaged. " + GO_BACK, ExitCode.DAMAGED),
 }
 _BY_ERRNO = {
     errno.ENOSPC: sqlite3.SQLITE_FULL,

@@ -121,7 +121,7 @@ class Rules:
                 self._read.rack.usable_bobbin(number)
             case IncidentCheck() | IncidentAnswer() | IncidentOutcome():
                 if self._of_machine(machine_id, payload.incident, Incident.kind) is None:
-                    raise CraftError("That is no trouble of this machine.", "incident")
+                    raise CraftError("That isn't a trouble of this machine.", "incident")
             case _:
                 pass
 
@@ -139,7 +139,7 @@ class Rules:
     def _check_cloth(self, machine_id: int, number: int) -> None:
         about = self._of_machine(machine_id, number, Cloth.kind)
         if about is None or about.struck_at is not None:
-            raise CraftError("That is no test cloth of this machine.", "cloth")
+            raise CraftError("That isn't a test cloth of this machine.", "cloth")
 
     def _of_machine(self, machine_id: int, number: int, kind: str) -> RecordRow | None:
         """Return a record that another names, if it is of this kind and of this machine."""

@@ -95,7 +95,7 @@ def _effect(readings: Sequence[ReadUnder], level: _Level) -> Effect | None:
     text = (
         f"{subject} reads {pull_range(low, high)} over {other} in this case."
         if low > 0
-        else f"{subject} against {other}: no difference to be seen yet in this case ({pull_range(low, high)})."
+        else f"{subject} against {other}: no difference seen yet in this case ({pull_range(low, high)})."
     )
     return Effect(
         what=f"{one} over {other}", low_mn=low, high_mn=high, readings=(counts[one], counts[other]), text=text
@@ -112,4 +112,4 @@ def taken_otherwise(last: ReadingConditions, before: Sequence[ReadingConditions]
         usual = Counter(v for v in earlier if v is not None).most_common(1)
         if value is not None and usual and usual[0][0] != value:
             said.append(f"with {words[value]}" if words is _FULL else words[value])
-    return f"Taken {' and '.join(said)}, otherwise than most of this case's readings." if said else ""
+    return f"Taken {' and '.join(said)}, unlike most of this case's readings." if said else ""

@@ -107,7 +107,7 @@ def control_chart(sessions: Sequence[Sequence[float]]) -> ControlChart:
     """
     sizes = Counter(len(s) for s in sessions if len(s) in FACTORS)
     if not sizes:
-        return ControlChart(size=0, points=(), used=(), says=("Two or three pulls a session make a chart.",))
+        return ControlChart(size=0, points=(), used=(), says=("A chart needs two or three pulls a session.",))
     size = max(sizes, key=lambda n: (sizes[n], n))
     used = tuple(i for i, s in enumerate(sessions) if len(s) == size)
     means = [fmean(sessions[i]) for i in used]
@@ -144,7 +144,7 @@ def control_chart(sessions: Sequence[Sequence[float]]) -> ControlChart:
         between=spreads.between,
         drifts=bool(moved),
         says=(*moved, *((unsteady,) if points[-1].range_out else ()))
-        or ("Steady: nothing but the ordinary scatter of pulls and of sittings.",),
+        or ("Steady: only the usual scatter from pull to pull.",),
     )
 
 

@@ -146,7 +146,7 @@ def read_gauge(
     and unknown for one value alone. A fluttering reading never leads to a turn of the screw.
     """
     if not pulls:
-        raise CraftError("Pull two or three times and put in each reading.", "pulls")
+        raise CraftError("Pull two or three times and type each reading.", "pulls")
     if len(pulls) > MOST_PULLS:
         raise CraftError(f"{len(pulls)} pulls are more than one reading. Two or three are enough.", "pulls")
     mean_mn = to_mn(fmean(p.mean for p in pulls), unit) * correction
@@ -190,7 +190,7 @@ def read_gauge(
     elif target is None:
         verdict = Verdict.NO_TARGET
         text = "No target yet. When a stitch is beautiful, this is the number to come back to."
-        reasons.append(Reason(text="No number is usual here: find your own.", rule="own_number"))
+        reasons.append(Reason(text="There's no usual number here. Find your own.", rule="own_number"))
     elif mean_mn < target.low:
         verdict, text = Verdict.LOW, f"Low: {pull(target.low - mean_mn)} under {pull_figure(target.low)}."
     elif mean_mn > target.high:

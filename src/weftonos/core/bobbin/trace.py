@@ -159,14 +159,14 @@ def read_trace(length_mm: Sequence[float], tension_mn: Sequence[float]) -> Trace
     if len(x) > MOST_SAMPLES:
         raise CraftError(f"A trace may have {MOST_SAMPLES} samples. This has {len(x)}.", "length_mm")
     if not (np.isfinite(x).all() and np.isfinite(y).all()):
-        raise CraftError("The trace holds values that are no numbers.", "tension_mn")
+        raise CraftError("The trace holds values that aren't numbers.", "tension_mn")
     if len(x) and (np.abs(y).max() > 1e5 or np.abs(x).max() > 1e9):
         raise CraftError("The trace holds values no gauge can give.", "tension_mn")
     if np.any(np.diff(x) < -1e-6):
         raise CraftError("The pulled length of a trace never falls.", "length_mm")
     slices = split_pulls(x, y)
     if not slices:
-        raise CraftError("There is no pull in this trace: a long, even pull of half a meter is wanted.", "length_mm")
+        raise CraftError("There's no pull in this trace. Pull half a meter, long and even.", "length_mm")
     if len(slices) > PULLS_IN_A_TRACE:
         raise CraftError(f"A trace may hold {PULLS_IN_A_TRACE} pulls. This has {len(slices)}. Cut it up.", "length_mm")
     inner = [_inner(x[s], y[s]) for s in slices]

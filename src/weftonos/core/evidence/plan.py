@@ -91,5 +91,5 @@ def in_months(months: float) -> str:
 def _bounded(number: float) -> int:
     needed = math.ceil(number)
     if needed > MOST_OF_EACH:
-        raise CraftError(f"That would take {needed} of each kind: care for a larger difference.", "times")
+        raise CraftError(f"That would take {needed} of each kind: look for a larger difference.", "times")
     return max(2, needed)

@@ -45,7 +45,7 @@ def require_text(value: str, longest: int, what: str, field: str, *, empty: bool
     if not empty and not value.strip():
         raise CraftError(f"{what} is empty. Give it a few letters.", field)
     if len(value) > longest:
-        raise CraftError(f"{what} may have {longest} letters. This has {len(value)}.", field)
+        raise CraftError(f"{what} can have up to {longest} letters. This has {len(value)}.", field)
     if any(c in _NO_TEXT or 0xD800 <= ord(c) <= 0xDFFF for c in value):
         raise CraftError(f"{what} holds characters that are not text.", field)
 

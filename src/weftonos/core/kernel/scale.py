@@ -56,7 +56,7 @@ class TopScale:
                 f"The smallest step is above 0 and fits into the scale once to {MOST_STEPS} times.", "step"
             )
         if len(self.unit) > 12:
-            raise CraftError("A unit may have 12 letters.", "unit")
+            raise CraftError("A unit can have up to 12 letters.", "unit")
 
     @property
     def span(self) -> float:

@@ -145,7 +145,7 @@ def check_time(at: datetime, now: datetime, field: str = "at") -> None:
     if at.tzinfo is None:
         raise CraftError("The time needs its zone.", field)
     if at > now + CLOCK_SLACK:
-        raise CraftError("That date is in the future. Put in when it was done.", field)
+        raise CraftError("That date is in the future. Say when it was done.", field)
     if at.year < 1950:
         raise CraftError("That date is too long ago for this logbook.", field)
 

@@ -78,8 +78,8 @@ def run_of_clock(minutes: float, quilt: str, meters: float | None) -> Run:
     """Return the run that a stopped clock counted; raises :class:`CraftError` for one that was forgotten."""
     if minutes > LONGEST_RUN_H * 60:
         raise CraftError(
-            f"The clock has run for more than {LONGEST_RUN_H} hours, so it was forgotten. Delete its start in the "
-            "Log and note the stitching time by hand.",
+            f"The clock has run for more than {LONGEST_RUN_H} hours, so it was probably forgotten. "
+            "Delete its start in the Log and note the stitching time by hand.",
             "clock",
         )
     return Run(minutes=max(minutes, SHORTEST_RUN_MIN), quilt=quilt, meters=meters)

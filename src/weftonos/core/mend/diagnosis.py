@@ -66,7 +66,7 @@ def refuse_contradictions(knowledge: Knowledge, present: Iterable[str], absent: 
         finding = knowledge.findings[name]
         field = "changed" if finding.kind is FindingKind.CHANGE else "symptoms"
         if name in absent:
-            raise CraftError(f"“{finding.name}” is said to be so and not to be so.", field)
+            raise CraftError(f"“{finding.name}” is marked both yes and no.", field)
         for other in found.intersection(finding.not_with):
             raise CraftError(
                 f"“{finding.name}” and “{knowledge.findings[other].name}” are two different troubles. "

@@ -231,5 +231,5 @@ def break_noted(symptom: str, knowledge: Knowledge) -> Incident:
     """Return the record of a break after which one went on; raises :class:`CraftError` for what is no break."""
     if symptom not in knowledge.breaking:
         names = in_words([knowledge.findings[name].name for name in sorted(knowledge.breaking)])
-        raise CraftError(f"That is no break. It is one of: {names}.", "symptom")
+        raise CraftError(f"That isn't a break. It's one of: {names}.", "symptom")
     return Incident(symptoms=(symptom,), words=knowledge.findings[symptom].name, note=SEWN_ON)

@@ -86,7 +86,9 @@ def fit_of(top: Bundle, size: NeedleSize, point: Point) -> Fit:
     if state is FitState.SLACK and nature.by_eye:
         return Fit(fill, FitState.RIDES, f"rides in it. {nature.by_eye}")
     if state is FitState.RUBS and f"{size} {point.value}" in nature.sewn:
-        return Fit(fill, FitState.TIGHT, "is tight by our estimate of the groove, though some sew it so, and well")
+        return Fit(
+            fill, FitState.TIGHT, "is tight by our estimate of the groove, though some sew it that way, and well"
+        )
     return Fit(fill, state, FIT_SAYS[state])
 
 

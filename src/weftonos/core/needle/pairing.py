@@ -85,7 +85,7 @@ PARTS = {
     Weave.FRAGILE: "A ballpoint parts the fibers of fragile or old fabric, and leaves no holes after picking out.",
 }
 #: What is said of a needle that stands in the knowledge as sewn with this thread.
-SEWN_SO = "Some sew it so, and well."
+SEWN_SO = "Some sew it that way, and it works well."
 #: From this size on a needle is a large one, that can hurt when it shatters (common practice).
 LARGE_NEEDLE = NeedleSize(110, 18)
 #: Fuller than this, play is no reason for a smaller needle.

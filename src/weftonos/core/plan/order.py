@@ -102,7 +102,7 @@ def must_come_first(plan: QuiltPlanned, keys: Sequence[int]) -> Sequence[ComesFi
     while left:
         free = {key for key in left if not any(r.then == key and r.first in left for r in rules)}
         if not free:
-            raise CraftError("These rules go round in a circle. Take one away.", "rules")
+            raise CraftError("These rules go in a circle. Take one away.", "rules")
         left -= free
     return rules
 

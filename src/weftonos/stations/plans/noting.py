@@ -51,7 +51,7 @@ def plan_row(workshop: Workshop, plan_id: int) -> RecordRow:
     """Return the record of a plan; raises :class:`CraftError` for another kind of record."""
     row = workshop.record(plan_id)
     if not isinstance(row.payload, QuiltPlanned):
-        raise CraftError("That is no plan.", "plan")
+        raise CraftError("That isn't a plan.", "plan")
     return row
 
 

@@ -108,7 +108,7 @@ def show_cloth(items: Sequence[Mapping[str, Any]], moves: Sequence[Mapping[str, 
         right=right,
         last=last,
         score=100 * rightly / len(items) if over else None,
-        result=[f"{rightly} of {len(items)} read rightly."] if over else (),
+        result=[f"{rightly} of {len(items)} read right."] if over else (),
     )
 
 

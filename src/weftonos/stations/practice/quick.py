@@ -82,7 +82,7 @@ def begin_quick(workshop: Workshop, machine_id: int, seed: int, level: int = 1) 
             others = [poor[int(n)] for n in chance.choice(len(poor), min(3, len(poor)), replace=False)]
             items.append(
                 {
-                    "ask": f"Which thread is to {_WISHES[wish]} {ground.value} fabric?",
+                    "ask": f"Which thread should {_WISHES[wish]} {ground.value} fabric?",
                     "choices": sorted({best_match.name, *others}),
                     "right": best_match.name,
                     "why": f"{best_match.name}: {', '.join(best_match.reasons)}.",
@@ -107,7 +107,7 @@ def _why_not(top: Bundle, size: NeedleSize, point: Point) -> str:
     return {
         FitState.RUBS: "in that one it rubs",
         FitState.SLACK: "in that one it has play",
-    }.get(state, "that one is off what practitioners take")
+    }.get(state, "that isn't the one most quilters take")
 
 
 def check_quick(items: Sequence[Mapping[str, Any]], moves: Sequence[Mapping[str, Any]], move: PracticeMove) -> None:

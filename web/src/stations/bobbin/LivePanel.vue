@@ -57,7 +57,7 @@ function start() {
     if (message.answer) read.value = message.answer;
   };
   socket.onclose = () => {
-    if (streaming.value) void readWhatCame("The gauge broke off.");
+    if (streaming.value) void readWhatCame("The gauge stopped.");
     streaming.value = false;
   };
 }
@@ -173,7 +173,8 @@ function imported(found: Schemas["ReadCsv"]) {
       <section class="panel stack">
         <h2>The gauge</h2>
         <p class="soft">
-          {{ sources?.[0]?.about }} It plays a bobbin and case of the health you choose, with a hand that draws thread.
+          {{ sources?.[0]?.about }} It acts out a bobbin and case in the condition you choose, with a hand drawing the
+          thread.
         </p>
         <ChoiceBox v-model="condition" label="The stand-in plays" :options="conditions" />
       </section>

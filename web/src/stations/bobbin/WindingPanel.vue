@@ -83,7 +83,7 @@ const fields = computed(() => (planError.value as Problem | null)?.fields ?? {})
           </p>
         </template>
         <p v-else class="verdict">
-          {{ fields.bobbin_class ?? "Put in the quilt's size and how close the lines are." }}
+          {{ fields.bobbin_class ?? "Type the quilt's size and how far apart the lines are." }}
         </p>
         <FiguresNote subject="bobbin" />
       </section>

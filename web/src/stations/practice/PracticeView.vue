@@ -123,7 +123,7 @@ const seed = ref("1");
           <a v-if="/^\d{1,9}$/.test(seed)" class="onward" :href="`/api/practice/sheet.pdf?seed=${seed}&${onPaper()}`"
             >Print sheet {{ seed }}</a
           >
-          <p v-else class="field-error" role="alert">“{{ seed }}” is not a number. Put in figures, such as 7.</p>
+          <p v-else class="field-error" role="alert">“{{ seed }}” is not a number. Type figures, such as 7.</p>
         </section>
       </div>
     </div>

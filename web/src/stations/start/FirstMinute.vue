@@ -92,7 +92,7 @@ const steps = computed<Step[]>(() => [
         },
       ]),
   {
-    ask: "What needles does it take?",
+    ask: "Which needles does it take?",
     why: "The machine's manual says it, and so does the packet of the needles that came with it.",
     choices: [
       pick("home", "130/705 H, with a flat side", ["system", "130/705 H"]),
@@ -101,7 +101,7 @@ const steps = computed<Step[]>(() => [
     ],
   },
   {
-    ask: "Which lengths do you think in?",
+    ask: "Which units do you think in?",
     why: "This screen uses them. You can change it at any time.",
     choices: [
       pick("unknown", "inches and yards", ["lengths", "inch"]),
@@ -163,7 +163,7 @@ const save = useSend(
           :aria-label="c.name"
           :aria-pressed="c.taken()"
           @click="take(c)">
-          <MachinePicture v-if="step.ask !== 'Which lengths do you think in?'" :what="c.picture" />
+          <MachinePicture v-if="step.ask !== 'Which units do you think in?'" :what="c.picture" />
           {{ c.name }}
         </button>
       </div>

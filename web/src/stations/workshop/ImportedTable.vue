@@ -226,7 +226,7 @@ const label = computed(() => {
         </div>
         <Button
           v-if="shown.length < wanted.length"
-          :label="`${wanted.length - shown.length} more that a table can have`"
+          :label="`${wanted.length - shown.length} more columns`"
           text
           class="low"
           @click="every = true" />
