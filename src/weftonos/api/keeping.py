@@ -257,10 +257,10 @@ async def in_the_background(app: FastAPI) -> AsyncIterator[None]:
 
 async def _load(app: FastAPI) -> None:
     await asyncio.sleep(LOADED_AFTER_S)
-    await asyncio.to_thread(app.state.stations.build)
     # One at a time: the program ends between two, and what is asked meanwhile gets its turn.
-    for module in LOADED_LATER:
+    for module in (*app.state.stations.later, *LOADED_LATER):
         await asyncio.to_thread(import_module, module)
+    await asyncio.to_thread(app.state.stations.build)
     # The fonts are read with the first letters that are set from them.
     letters = [Text(x=1, y=5, text="Weftonos", size_mm=3, bold=bold) for bold in (False, True)]
     await asyncio.to_thread(to_pdf, Sheet(width=40, height=10, strokes=(), words=tuple(letters)))

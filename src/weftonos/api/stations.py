@@ -29,6 +29,9 @@ _ASKED_AGAIN = "weftonos.asked_again"
 class Stations:
     """The routers of one application; before ``routes`` that take whatever no router takes."""
 
+    #: The modules of the later ones: once they are loaded, building is quick.
+    later = tuple(f"weftonos.api.{name}" for name in LATER)
+
     def __init__(self, app: FastAPI) -> None:
         self._app = app
         self._one = threading.Lock()

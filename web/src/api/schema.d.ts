@@ -9550,7 +9550,7 @@ export interface components {
         };
         /**
          * SheetRow
-         * @description A thread of the drawer: needle, what goes below, start of the top and what that rests on, guide holes, handling.
+         * @description A thread of the drawer: needle, what goes below, where the top starts and by what, guide holes, handling.
          */
         SheetRow: {
             /** Below */
