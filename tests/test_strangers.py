@@ -255,7 +255,7 @@ def test_a_closed_terminal_ends_it_in_order(tmp_path, ends):
     ("spoil", "code", "says"),
     [
         (lambda folder: (folder / "workshop.db").write_bytes(b""), ExitCode.DAMAGED, "is empty"),
-        (lambda folder: (folder / "workshop.db").write_text("list"), ExitCode.DAMAGED, "is no workshop"),
+        (lambda folder: (folder / "workshop.db").write_text("list"), ExitCode.DAMAGED, "isn't a workshop"),
     ],
 )
 def test_what_cannot_be_opened_ends_with_a_sentence_and_a_code(tmp_path, spoil, code, says):
@@ -287,7 +287,7 @@ def test_a_passcode_on_the_loopback_is_not_ignored_without_a_word(tmp_path, monk
     monkeypatch.setattr(cli, "_serve", lambda *arguments: None)
     monkeypatch.setenv("WEFTONOS_PASSCODE", "heron")
     run = CliRunner().invoke(cli.app, ["serve", "--port", "0", "--data-dir", str(tmp_path)])
-    assert "is not asked for" in run.output
+    assert "No passcode is needed" in run.output
     run = CliRunner().invoke(cli.app, ["serve", "--port", "0", "--host", "0.0.0.0", "--data-dir", str(tmp_path)])
     assert "The passcode is heron" in run.output
     assert "0.0.0.0" not in run.output, "nobody can type that on a tablet"

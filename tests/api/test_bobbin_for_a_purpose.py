@@ -239,4 +239,4 @@ def test_what_a_reading_was_taken_under_is_used(bench, heron):
         f"machines/{heron}/readings",
         {"unit": "mN", "pulls": [{"value": 215}], "case": 1, "conditions": {"lying_flat": False}},
     )
-    assert station(bench, heron)["taken_otherwise"].startswith("Taken in the hand, otherwise than most")
+    assert station(bench, heron)["taken_otherwise"].startswith("Taken in the hand, unlike most")

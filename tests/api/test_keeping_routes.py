@@ -85,7 +85,7 @@ def test_a_damaged_copy_is_refused_and_the_workshop_goes_on(bench):
     (bench.data_dir / "copies" / name).write_bytes(b"mold" * 300)
     answer = bench.client.post(f"/api/workshop/copies/{name}/restore")
     assert answer.status_code == 422
-    assert "is no workshop" in answer.json()["detail"]
+    assert "isn't a workshop" in answer.json()["detail"]
     assert len(bench.get("log")["entries"]) == 2
 
 
@@ -167,7 +167,7 @@ def test_of_two_hands_the_second_is_told_and_sees_both(bench):
 
 @pytest.mark.parametrize(
     ("code", "status", "says"),
-    [(13, 507, "disk is full"), (8, 503, "may only be read"), (5, 503, "busy"), (11, 422, "damaged")],
+    [(13, 507, "disk is full"), (8, 503, "can only be read"), (5, 503, "busy"), (11, 422, "damaged")],
 )
 def test_a_disk_that_does_not_do_says_so_and_loses_nothing(bench, monkeypatch, code, status, says):
     machine, _, _ = bench.combination()

@@ -242,7 +242,7 @@ def test_what_is_seen_can_be_corrected_and_the_checks_stay(bench, machine: int):
         ({"symptoms": [NEST], "changed": ["needle"], "unchanged": ["needle"]}, "changed", "said to be so and not"),
         ({"symptoms": [NEST], "changed": [NEST]}, "changed", "isn't a change"),
         ({"symptoms": ["needle"]}, "symptoms", "isn't a symptom"),
-        ({"symptoms": [NEST], "note": "x" * 2001}, "note", "may have 2000 letters"),
+        ({"symptoms": [NEST], "note": "x" * 2001}, "note", "can have up to 2000 letters"),
     ],
 )
 def test_a_trouble_that_cannot_be_is_refused_and_nothing_is_stored(bench, machine: int, body, field, says):

@@ -36,7 +36,7 @@ def test_rounds_are_played_by_touch_and_by_keyboard(page: Page, tmp_path: Path):
             page.keyboard.press("Enter")
             expect(page.locator(".panel .soft").first).not_to_have_text(step)
         expect(page.locator("[data-answer]")).to_contain_text("of 100")
-        expect(page.get_by_text("of 8 read rightly")).to_be_visible()
+        expect(page.get_by_text("of 8 read right")).to_be_visible()
         page.get_by_role("button", name="Back to practice").click()
         expect(page.get_by_role("heading", name="Ada's eye, from 8 practice lines")).to_be_visible()
         expect(page.get_by_text("52 to go")).to_be_visible()

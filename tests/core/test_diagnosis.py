@@ -341,7 +341,7 @@ class TestContradictions:
             assert error.value.field == "symptoms"
 
     def test_nothing_is_so_and_not_so(self):
-        with pytest.raises(CraftError, match="“Needle” is said to be so and not to be so") as error:
+        with pytest.raises(CraftError, match="“Needle” is marked both yes and no") as error:
             refuse_contradictions(KNOWN, ["needle"], {"needle"})
         assert error.value.field == "changed"
 

@@ -141,7 +141,7 @@ def spoil_pages(path: Path) -> None:
         (Path.unlink, "There is no workshop at"),
         (spoil_empty, "is empty"),
         (spoil_cut, "was cut short"),
-        (spoil_text, "is no workshop"),
+        (spoil_text, "isn't a workshop"),
         (spoil_foreign, "some other program"),
         (spoil_newer, "a later Weftonos"),
         (spoil_pages, "damaged"),
