@@ -116,7 +116,7 @@ def test_a_sentence_on_a_screen_is_short():
 
 #: Semicolons that are no pause: what is typed between pulls, years and authors of sources.
 SEMICOLONS = (
-    "are no pulls",
+    "aren't pulls",
     "one pull, or two?",
     "it said “{}”",
     "ISO 1144",

@@ -53,7 +53,7 @@ NEVER = {
 }
 #: Words that look like one of these and are none.
 BUT = (
-    r"in (that|this|any) case|the stitch is its gauge|stitch is the gauge|than a bobbin in a case|the gauge of a bobbin"
+    r"in (that|this|any) case|the stitch is its gauge|stitch is the gauge|from a bobbin in a case|the gauge of a bobbin"
 )
 
 

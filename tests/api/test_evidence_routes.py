@@ -116,7 +116,7 @@ def test_a_break_is_one_record_wherever_it_was_noted(bench):
     assert page(bench, machine)["breaks"] == 1
     bench.post(f"log/{bench.get('log?kind=incident')['entries'][0]['id']}/strike")
     field, said = bench.refused(f"machines/{machine}/breaks", {"symptom": "skipped_stitches"})
-    assert "That is no break" in said
+    assert "That isn't a break" in said
 
 
 def test_an_empty_log_says_nothing_and_divides_by_nothing(bench):

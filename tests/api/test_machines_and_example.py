@@ -68,7 +68,7 @@ def test_the_example_is_not_opened_where_others_can_reach_the_workshop(tmp_path)
     with TestClient(app, base_url="http://127.0.0.1", client=("127.0.0.1", 1)) as client:
         answer = client.post("/api/workshop/example")
     assert answer.status_code == 422
-    assert "while it is not open to others" in answer.text
+    assert "while it's closed to others" in answer.text
 
 
 def test_a_sit_down_longarm_is_no_frame(bench):

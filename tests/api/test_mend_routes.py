@@ -239,7 +239,7 @@ def test_what_is_seen_can_be_corrected_and_the_checks_stay(bench, machine: int):
         ({"symptoms": ["squeaks"]}, "symptoms", "“squeaks” isn't a symptom we know. We know frays above the eye"),
         ({"symptoms": [FRAYS, "clean_snap_of_the_top_thread"]}, "symptoms", "two different troubles"),
         ({"symptoms": [NEST], "changed": ["weather"]}, "changed", "“weather” isn't a change we know"),
-        ({"symptoms": [NEST], "changed": ["needle"], "unchanged": ["needle"]}, "changed", "said to be so and not"),
+        ({"symptoms": [NEST], "changed": ["needle"], "unchanged": ["needle"]}, "changed", "marked both yes and no"),
         ({"symptoms": [NEST], "changed": [NEST]}, "changed", "isn't a change"),
         ({"symptoms": ["needle"]}, "symptoms", "isn't a symptom"),
         ({"symptoms": [NEST], "note": "x" * 2001}, "note", "can have up to 2000 letters"),
@@ -273,7 +273,7 @@ def test_steps_that_cannot_be_are_refused(bench, machine: int):
     no_setting = {"outcome": "cured", "cause": "heat", "grade": 0}
     assert "Say at what setting" in bench.refused(f"{path}/outcome", no_setting)[1]
     look = bench.get("log?kind=look")["entries"][0]["id"]
-    assert "no trouble" in bench.refused(f"incidents/{look}/checks", {"cause": "heat", "answer": "found"})[1]
+    assert "isn't a trouble" in bench.refused(f"incidents/{look}/checks", {"cause": "heat", "answer": "found"})[1]
     assert bench.client.get("/api/incidents/99999/report.pdf").status_code == 404
     bench.post(f"{path}/outcome", {"outcome": "left"})
     assert "is over" in bench.refused(f"{path}/checks", {"cause": "case_bent", "answer": "not_it"})[1]
@@ -291,7 +291,8 @@ def test_a_correction_in_the_log_never_breaks_the_station(bench, machine: int):
     bench.post(f"log/{incident}/strike")
     assert station(bench, machine)["stage"] == "start"
     assert (
-        "no trouble on record" in bench.refused(f"incidents/{incident}/checks", {"cause": "heat", "answer": "found"})[1]
+        "isn't a trouble on record"
+        in bench.refused(f"incidents/{incident}/checks", {"cause": "heat", "answer": "found"})[1]
     )
 
 
@@ -354,7 +355,7 @@ class TestCompute:
         ("body", "field", "says"),
         [
             ({"symptoms": []}, "symptoms", "at least one"),
-            ({"symptoms": [FRAYS], "absent": [FRAYS]}, "symptoms", "so and not to be so"),
+            ({"symptoms": [FRAYS], "absent": [FRAYS]}, "symptoms", "marked both yes and no"),
             ({"symptoms": [FRAYS], "checked": [{"cause": "gremlins", "found": True}]}, "cause", "gremlins"),
             (
                 {

@@ -21,7 +21,7 @@ def test_without_meters_nobody_knows_how_far_the_bobbin_goes(bench, machine):
     run(bench, machine, 30)
     says = bench.get(f"machines/{machine}/run")
     assert says["bobbin"] is None
-    assert "Note the meters of one run" in says["bobbin_unknown"]
+    assert "Note the length of one run" in says["bobbin_unknown"]
     assert says["quilt_minutes"] == 30
 
 

@@ -130,7 +130,7 @@ def test_a_stream_that_breaks_off_keeps_what_came(page: Page, tmp_path: Path):
         page.wait_for_timeout(1500)
         expect(page.locator("[data-answer]")).to_have_count(0)
         # In the middle of the first pull the server goes.
-    expect(page.locator("main").get_by_role("alert")).to_contain_text("The gauge broke off")
+    expect(page.locator("main").get_by_role("alert")).to_contain_text("The gauge stopped")
     with page.expect_download() as download:
         page.get_by_role("button", name="Save as CSV").click()
     drawn = Path(download.value.path()).read_text().splitlines()

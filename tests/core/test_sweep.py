@@ -122,7 +122,7 @@ def test_what_somebody_sews_well_is_never_called_wrong():
     ):
         fit = fit_of(top, size, point)
         assert fit.state is FitState.TIGHT
-        assert "some sew it so" in fit.says or "only just" in fit.says
+        assert "some sew it that way" in fit.says or "only just" in fit.says
     assert fit_of(three, NeedleSize(90, 14), Point.SHARP).state is FitState.RUBS
 
 

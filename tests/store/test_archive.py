@@ -87,8 +87,8 @@ def test_set_ups_follow_from_what_was_brought_in_between(engine, made):
         (lambda line: line.update(machine="0" * 32), "names a machine that is neither here nor in the file"),
         (lambda line: line["document"].update(minutes=-4), "can't be read"),
         (lambda line: line.update(kind="look"), "can't be read"),
-        (lambda line: line.update(at="tomorrow"), "is no moment"),
-        (lambda line: line.update(at="2026-05-03T10:00:00"), "is no moment"),
+        (lambda line: line.update(at="tomorrow"), "isn't a time"),
+        (lambda line: line.update(at="2026-05-03T10:00:00"), "isn't a time"),
         (lambda line: (line.pop("document"), line.update(written='{"kind":"run","minutes":5}')), "can be read"),
     ],
 )

@@ -116,7 +116,7 @@ def test_an_older_version_is_lifted_step_by_step(monkeypatch):
     assert read_document('{"kind":"run","version":2,"hours":1,"quilt":"Avocet"}', "run").minutes == 60
     lost = read_document('{"kind":"run","version":1,"hours":1}', "run")
     assert isinstance(lost, Unreadable)
-    assert "could not be lifted" in lost.why
+    assert "couldn't be updated" in lost.why
     assert json.loads(write_document(Run(minutes=5)))["version"] == 3
     read_document.cache_clear()
 

@@ -156,8 +156,8 @@ def test_upkeep_counts_the_hours_since_the_last_of_its_kind(shop):
 
 def test_a_step_belongs_to_a_trouble_of_its_machine(shop):
     opened, _ = mended(shop, 1, "heat")
-    with pytest.raises(CraftError, match="no trouble of this machine"):
+    with pytest.raises(CraftError, match="isn't a trouble of this machine"):
         note(shop, IncidentCheck(incident=opened.id, cause="heat", answer=CheckAnswer.FOUND), 2, machine=2)
     run = note(shop, Run(minutes=5), 3)
-    with pytest.raises(CraftError, match="no trouble"):
+    with pytest.raises(CraftError, match="isn't a trouble"):
         note(shop, IncidentCheck(incident=run.id, cause="heat", answer=CheckAnswer.FOUND), 4)
