@@ -83,4 +83,4 @@ def test_by_command_everything_goes_out_and_comes_in(tmp_path):
     assert look_at(tmp_path / "own" / "workshop.db").records == theirs.records + 1
     command("import", str(tmp_path / "none.csv"), *own, says="There is no file", code=66)
     table.write_bytes(b"\x00\x01")
-    command("import", str(table), *own, says="no table", code=73)
+    command("import", str(table), *own, says="n't a table", code=73)
