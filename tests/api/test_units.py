@@ -91,6 +91,14 @@ def test_decimals_have_the_mark_of_whoever_asks(demo, path):
     assert ask("gf,metric") == ask("gf,metric,point")
 
 
+def test_a_thread_is_called_as_its_label_calls_it_by_every_reader(bench):
+    thread = {"fiber": "polyester", "construction": "multifilament", "value": 27.5, "system": "tex"}
+    bench.post("threads", {"name": "Marram", "thread": thread})
+    for units in ("mN,metric,comma", "mN,metric"):
+        listed = bench.client.get("/api/threads", headers={"x-units": units}).json()
+        assert [thread["words"] for thread in listed["items"]] == ["27.5 tex polyester"]
+
+
 def test_a_refusal_has_the_mark_of_whoever_asks(bench):
     machine, _, _ = bench.combination()
     look = {"setting": 10.5, "grade": 0}

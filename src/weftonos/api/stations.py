@@ -27,7 +27,7 @@ _ASKED_AGAIN = "weftonos.asked_again"
 
 
 class Stations:
-    """The routers of one application; before ``routes`` that take whatever no router takes."""
+    """The routers of one application, and the endpoint of addresses under ``/api`` that none has, or not yet."""
 
     #: The modules of the later ones: once they are loaded, building is quick.
     later = tuple(f"weftonos.api.{name}" for name in LATER)
@@ -41,9 +41,9 @@ class Stations:
 
     def end_with(self, *routes: BaseRoute) -> None:
         """Take what no router takes by these, after an address under ``/api`` that nobody has."""
-        anywhere, unknown = "/api/{path:path}", _Unknown(self)
-        asked = Route(anywhere, unknown, methods=["GET", "POST", "PUT", "DELETE"])
-        self._last = [asked, WebSocketRoute(anywhere, unknown), *routes]
+        anywhere = "/api/{path:path}"
+        asked = Route(anywhere, self, methods=["GET", "POST", "PUT", "DELETE"])
+        self._last = [asked, WebSocketRoute(anywhere, self), *routes]
         self._app.router.routes.extend(self._last)
 
     def build(self) -> None:
@@ -60,7 +60,7 @@ class Stations:
         # In one step: a request that is being answered goes through this list.
         routes[:] = [*(route for route in routes if route not in self._last), *self._last]
 
-    async def ask_again(self, scope: Scope, receive: Receive, send: Send) -> None:
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Answer a request that no router has taken: by the later ones, or with a sentence."""
         if _ASKED_AGAIN in scope:
             if scope["type"] == "websocket":
@@ -70,13 +70,3 @@ class Stations:
             return
         await run_in_threadpool(self.build)
         await self._app.router({**scope, _ASKED_AGAIN: True}, receive, send)
-
-
-class _Unknown:
-    """An address under ``/api`` that no router has, or not yet."""
-
-    def __init__(self, stations: Stations) -> None:
-        self._stations = stations
-
-    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
-        await self._stations.ask_again(scope, receive, send)

@@ -8,11 +8,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from itertools import pairwise
+from itertools import accumulate, pairwise
 
 from weftonos.exchange.lettering import fitted, wrapped
 from weftonos.exchange.marks import Sheet, Stroke, Text
-from weftonos.exchange.strip import PAPERS, Paper
+from weftonos.exchange.strip import PAPERS, Paper, box
 
 _LEFT, _TOP, _BELOW = 18.0, 43.0, 35.0
 _SIZE, _STEP = 3.6, 5.0
@@ -65,6 +65,12 @@ class _Block:
     strokes: Sequence[Stroke] = ()
     with_next: bool = False
 
+    def moved(self, right: float = 0.0, down: float = 0.0) -> _Block:
+        """Return it elsewhere."""
+        words = [replace(word, x=word.x + right, y=word.y + down) for word in self.words]
+        strokes = [replace(s, x1=s.x1 + right, x2=s.x2 + right, y1=s.y1 + down, y2=s.y2 + down) for s in self.strokes]
+        return replace(self, words=words, strokes=strokes)
+
 
 def report(
     title: str,
@@ -85,34 +91,34 @@ def report(
             blocks.append(_side_by_side(shown.pop(0), shown.pop(0), wide))
         else:
             blocks += _together(_blocks(shown.pop(0), wide), _WHOLE * (height - _TOP - _BELOW))
-    pages: list[list[tuple[float, _Block]]] = [[]]
+    pages: list[list[_Block]] = [[]]
     y = _TOP
     for block, needs in zip(blocks, _needs(blocks), strict=True):
         if y + needs > height - _BELOW and pages[-1]:
             pages.append([])
             y = _TOP - 2
-        pages[-1].append((y, block))
+        pages[-1].append(block.moved(down=y))
         y += block.tall
     rule = Stroke(x1=_LEFT, y1=35, x2=width - _LEFT, y2=35, width=0.4)
     sheets = []
     for number, page in enumerate(pages, 1):
         words = fitted(Text(x=_LEFT, y=24, text=title, size_mm=7 if number == 1 else 4.6, bold=True), wide)
         words += fitted(Text(x=_LEFT, y=31, text=date, size_mm=_SIZE), wide)
-        words += [replace(word, y=word.y + top) for top, block in page for word in block.words]
+        words += [word for block in page for word in block.words]
         if foot:
             words += fitted(Text(x=_LEFT, y=height - 21, text=foot, size_mm=3.2), wide, tall=9)
         if len(pages) > 1:
             words.append(Text(x=width - _LEFT - 20, y=height - 7, text=f"page {number} of {len(pages)}", size_mm=3))
-        strokes = [replace(s, y1=s.y1 + top, y2=s.y2 + top) for top, block in page for s in block.strokes]
+        strokes = [stroke for block in page for stroke in block.strokes]
         sheets.append(Sheet(width=width, height=height, strokes=(rule, *strokes), words=tuple(words)))
     return sheets
 
 
 def _together(blocks: list[_Block], most: float) -> list[_Block]:
     """Return the blocks of a section so that a short one stays whole, and of a long one no last block stands alone."""
-    whole = sum(block.tall for block in blocks) <= most
-    bound = blocks[:-1] if whole else blocks[-2:-1]
-    return [replace(block, with_next=True) if any(block is each for each in bound) else block for block in blocks]
+    bound = 0 if sum(block.tall for block in blocks) <= most else len(blocks) - 2
+    *others, last = blocks
+    return [*(replace(block, with_next=block.with_next or n >= bound) for n, block in enumerate(others)), last]
 
 
 def _needs(blocks: Sequence[_Block]) -> list[float]:
@@ -131,21 +137,18 @@ def _number(label: str, says: str, wide: float) -> _Block:
 def _side_by_side(left: Section, right: Section, wide: float) -> _Block:
     half = (wide - _APART) / 2
     one, two = (_stacked(_blocks(section, half)) for section in (left, right))
-    over = half + _APART
-    words = [replace(word, x=word.x + over) for word in two.words]
-    strokes = [replace(stroke, x1=stroke.x1 + over, x2=stroke.x2 + over) for stroke in two.strokes]
-    return _Block(max(one.tall, two.tall), [*one.words, *words], [*one.strokes, *strokes])
+    two = two.moved(right=half + _APART)
+    return _Block(max(one.tall, two.tall), [*one.words, *two.words], [*one.strokes, *two.strokes])
 
 
 def _stacked(blocks: Sequence[_Block]) -> _Block:
-    words: list[Text] = []
-    strokes: list[Stroke] = []
-    down = 0.0
-    for block in blocks:
-        words += [replace(word, y=word.y + down) for word in block.words]
-        strokes += [replace(stroke, y1=stroke.y1 + down, y2=stroke.y2 + down) for stroke in block.strokes]
-        down += block.tall
-    return _Block(down, words, strokes)
+    tops = accumulate((block.tall for block in blocks), initial=0.0)
+    placed = [block.moved(down=top) for block, top in zip(blocks, tops, strict=False)]
+    return _Block(
+        sum(block.tall for block in blocks),
+        [word for block in placed for word in block.words],
+        [stroke for block in placed for stroke in block.strokes],
+    )
 
 
 def _blocks(section: Section, wide: float) -> list[_Block]:
@@ -168,18 +171,13 @@ def _line(said: str, section: Section, wide: float) -> _Block:
         Text(x=_LEFT + begins + (0 if n == 0 or section.boxes else 3), y=n * _STEP, text=part, size_mm=_SIZE)
         for n, part in enumerate(parts)
     ]
-    strokes = _square(_LEFT, 0.3 - _BOX, _BOX) if section.boxes else []
+    strokes = box(_LEFT, 0.3 - _BOX, _BOX, _BOX, 0.25) if section.boxes else []
     return _Block(len(parts) * _STEP + (0.5 if section.boxes else 0), words, strokes, with_next=bool(section.rules))
 
 
 def _rule(wide: float, *, last: bool) -> _Block:
     line = Stroke(x1=_LEFT, y1=_RULE - 5, x2=_LEFT + wide, y2=_RULE - 5, width=0.2)
     return _Block(_RULE + (3 if last else 0), strokes=[line], with_next=not last)
-
-
-def _square(x: float, y: float, side: float) -> list[Stroke]:
-    corners = [(x, y), (x + side, y), (x + side, y + side), (x, y + side), (x, y)]
-    return [Stroke(x1=a[0], y1=a[1], x2=b[0], y2=b[1], width=0.25) for a, b in pairwise(corners)]
 
 
 def _table(section: Section, wide: float) -> list[_Block]:

@@ -62,7 +62,7 @@ def thread_sheets(head: str, rows: Sequence[SheetRow], paper: Paper) -> list[She
 def _block(row: SheetRow, x: float, y: float, wide: float) -> list[Text]:
     """Set a thread: its name at the left, where the top starts at the right, and what it wants below."""
     beside = x + wide - _BESIDE
-    goes = [f"Needle: {row.needle}", f"Bobbin: {row.below}"] if row.start_from or row.start != "–" else [row.needle]
+    goes = [f"Needle: {row.needle}", f"Bobbin: {row.below}"] if row.start != "–" else [row.needle]
     holes = [f"Guide holes: {row.holes}"] if row.holes != "–" else []
     words = [
         *fitted(Text(x=x, y=y + 5.5, text=row.name, size_mm=4.2, bold=True), wide - _BESIDE - 2),

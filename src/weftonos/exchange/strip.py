@@ -36,7 +36,8 @@ LANE_LEFT, LANE_TOP, LANE_WIDE, STEP_TALL = 28.0, 17.0, 17.0, 23.0
 BESIDE = 92.0
 
 
-def _box(x: float, y: float, wide: float, tall: float, width: float = 0.3) -> list[Stroke]:
+def box(x: float, y: float, wide: float, tall: float, width: float = 0.3) -> list[Stroke]:
+    """Return the four sides of a box."""
     corners = [(x, y), (x + wide, y), (x + wide, y + tall), (x, y + tall), (x, y)]
     return [Stroke(x1=ax, y1=ay, x2=bx, y2=by, width=width) for (ax, ay), (bx, by) in pairwise(corners)]
 
@@ -74,7 +75,7 @@ def ladder_strip(says: StripWords, motion: Motion, paper: Paper) -> Sheet:
         x = LANE_LEFT + lane * LANE_WIDE
         for number in range(len(settings)):
             top = LANE_TOP + number * STEP_TALL
-            strokes += _box(x, top, LANE_WIDE - 2, STEP_TALL - 1.4, 0.6 if lane == 0 else 0.25)
+            strokes += box(x, top, LANE_WIDE - 2, STEP_TALL - 1.4, 0.6 if lane == 0 else 0.25)
     for number, setting in enumerate(settings):
         y = LANE_TOP + number * STEP_TALL
         words.append(Text(x=8, y=y + 6, text=setting, size_mm=4.6, bold=True))
@@ -98,7 +99,7 @@ def ladder_strip(says: StripWords, motion: Motion, paper: Paper) -> Sheet:
         words += fitted(Text(x=BESIDE, y=below + 7 * n, text=line, size_mm=3.8), width - BESIDE - 8, tall=3)
     for n, name in enumerate(("Used before", "Found now", "Good from … to")):
         y = below + 7 * len(combination) + 2 + 16 * n
-        strokes += _box(BESIDE + 34, y, 60, 13, 0.5 if n == 1 else 0.25)
+        strokes += box(BESIDE + 34, y, 60, 13, 0.5 if n == 1 else 0.25)
         words.append(Text(x=BESIDE, y=y + 8, text=name, size_mm=4, bold=n == 1))
     for n, (length, name) in enumerate(CHECK_BARS):
         x, y = BESIDE, height - 40 + 14 * n

@@ -23,7 +23,7 @@ from weftonos.core.kernel.spoken import in_hours, so_many
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.mend.incident import IncidentOutcome
 from weftonos.core.mend.trouble import Drawing, Opens
-from weftonos.core.needle.life import NeedleLife, OwnChange, PointInUse, needle_life
+from weftonos.core.needle.life import NeedleLife, NeedleSpan, OwnChange, PointInUse, needle_life
 from weftonos.core.needle.needle import NeedleKind, Point
 from weftonos.core.setup.case_choice import CaseAdvice, LearnedTurn, case_advice, learned_turn
 from weftonos.core.setup.events import BobbinLoaded
@@ -52,12 +52,16 @@ def feeds(workshop: Workshop, machine_id: int) -> bool:
     return workshop.machine(machine_id).spec.schools.takes("own_records") == "feed"
 
 
+def needle_spans(workshop: Workshop, machine_id: int) -> Mapping[NeedleKind, Sequence[NeedleSpan]]:
+    """Return hours and end of a machine's last needles by kind, the one that is in among them."""
+    return remembered(workshop, ("spans", machine_id), lambda: workshop.runs.needle_spans(machine_id))
+
+
 def change_by_records(workshop: Workshop, machine_id: int, setup: Setup) -> OwnChange | None:
     """Return when the machine's own needles of the kind that is in are best changed; ``None`` where too few say."""
     if setup.needle is None:
         return None
-    spans = remembered(workshop, ("spans", machine_id), lambda: workshop.runs.needle_spans(machine_id))
-    return own_change(spans.get(NeedleKind.like(setup.needle), ()))
+    return own_change(needle_spans(workshop, machine_id).get(NeedleKind.like(setup.needle), ()))
 
 
 def life_of(workshop: Workshop, machine_id: int, setup: Setup, on: TimeOn) -> NeedleLife | None:

@@ -28,7 +28,7 @@ from weftonos.core.thread.nature import nature_of
 from weftonos.core.thread.thread import Bundle
 from weftonos.learned.answer_cache import AnswerCache
 from weftonos.learned.bobbin_left import STITCH_MM, bobbin_class, holds_for
-from weftonos.learned.own_records import feeds, schools_here
+from weftonos.learned.own_records import feeds, needle_spans, schools_here
 from weftonos.store.models import RecordRow
 from weftonos.store.workshop import Workshop
 
@@ -110,7 +110,7 @@ class _Known:
         if key not in self._lives:
             machine = self.machines[machine_id]
             kind = NeedleKind.of(NeedleFinish.STEEL, needle.point, needle.size.metric)
-            spans = self.workshop.runs.needle_spans(machine_id).get(kind, ())
+            spans = needle_spans(self.workshop, machine_id).get(kind, ())
             own = own_change(spans) if feeds(self.workshop, machine_id) else None
             wears = PointInUse(
                 point=needle.point, longarm=machine.kind is MachineKind.LONGARM, dense=plan.sandwich.weave.dense

@@ -21,7 +21,7 @@ from weftonos.knowledge import troubles
 from weftonos.learned.entries import Noted, noted
 from weftonos.learned.first_move import first_moves
 from weftonos.learned.open_trouble import open_incident
-from weftonos.learned.own_records import breaks_here, life_of
+from weftonos.learned.own_records import breaks_here, life_of, needle_spans
 from weftonos.learned.time_on import TimeOn, time_on
 from weftonos.store.workshop import Workshop
 
@@ -89,7 +89,7 @@ def _needle(workshop: Workshop, machine_id: int, setup: Setup, on: TimeOn) -> st
     life = life_of(workshop, machine_id, setup, on)
     if life is None or setup.needle is None or life.due is Due.FRESH:
         return ""
-    told = own_life(workshop.runs.needle_spans(machine_id).get(NeedleKind.like(setup.needle), ()))
+    told = own_life(needle_spans(workshop, machine_id).get(NeedleKind.like(setup.needle), ()))
     own = ""
     if told.troubles and told.high_hours:
         own = f" Yours last {told.low_hours:.0f} to {told.high_hours:.0f}."

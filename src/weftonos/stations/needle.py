@@ -32,7 +32,7 @@ from weftonos.core.needle.pairing import Pairing, pair_needle
 from weftonos.core.setup.events import LONGEST_SLOT, NeedleFitted, NeedleRetired, SandwichLaid
 from weftonos.core.setup.setup import Setup
 from weftonos.learned.entries import Noted, noted
-from weftonos.learned.own_records import life_of, schools_here
+from weftonos.learned.own_records import life_of, needle_spans, schools_here
 from weftonos.learned.time_on import time_on
 from weftonos.store.workshop import Workshop
 
@@ -291,7 +291,7 @@ class NeedleDrawer:
 def needle_drawer(workshop: Workshop, machine_id: int) -> NeedleDrawer:
     """List the needles in the drawer, for this machine."""
     machine = workshop.machine(machine_id).spec
-    spans = workshop.runs.needle_spans(machine_id)
+    spans = needle_spans(workshop, machine_id)
     own = {kind: own_life(mine) for kind, mine in spans.items()}
     items = []
     for row, left in workshop.drawer.packets():

@@ -38,9 +38,10 @@ const knots = computed(() =>
   STATIONS.map((s) => ({ ...s, knot: line.value?.knots.find((k) => k.station === s.station) })),
 );
 /** The line is sewn in the threads that are on; before there are any, in white. */
+const WHITE = "#fbfaf5";
 const colors = computed(() => ({
-  top: line.value?.setup.top?.[0]?.color || "#fbfaf5",
-  bobbin: line.value?.setup.bobbin?.color || "#fbfaf5",
+  top: line.value?.setup.top?.[0]?.color || WHITE,
+  bobbin: line.value?.setup.bobbin?.color || WHITE,
 }));
 /** A quilt that is sewn by plan says where it is in it, unless the bobbin runs out. */
 const fact = (station: string, knot?: Schemas["Knot"]) =>

@@ -157,8 +157,9 @@ def needles_so_far(machine: str, events: Iterable[tuple[object, float | None, st
                 quilts.add(quilt)
     for needle in slots.values():
         ended(needle)
-    ended(as_it_is(), still_in=True)
-    return NeedlesSoFar(uses=uses, present=as_it_is(), slots=slots)
+    present = as_it_is()
+    ended(present, still_in=True)
+    return NeedlesSoFar(uses=uses, present=present, slots=slots)
 
 
 def class_of(value: float, ends: Sequence[Known]) -> str:

@@ -8,7 +8,6 @@ from datetime import date
 from enum import StrEnum
 from functools import cached_property, lru_cache
 
-from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.errors import CraftError, require_between, require_text
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.thread.guide import FULL_HOLES
@@ -128,7 +127,8 @@ class DrawerThread:
         """The weight as its label gives it: ``"40 wt"``, ``"120 denier × 2"``."""
         t = self.thread
         strands = f" × {t.strands}" if t.strands > 1 and t.system is not WeightSystem.WT else ""
-        return f"{figure(t.value)} {SYSTEM_NAMES[t.system]}{strands}"
+        # As the label has it, for every reader: what names a thread is remembered.
+        return f"{t.value:g} {SYSTEM_NAMES[t.system]}{strands}"
 
     @cached_property
     def words(self) -> str:

@@ -17,6 +17,8 @@ const props = defineProps<{ station: Schemas["BalanceStation"] }>();
 const motion = defineModel<Schemas["Motion"]>("motion", { required: true });
 const scale = computed(() => props.station.scale);
 const found = computed(() => props.station.estimate);
+/** How far off a guess was, in the steps of its scale. */
+const missed = (by: number) => fixed(Math.abs(by), scale.value.kind === "readout" ? 0 : 2);
 const top = computed(() => props.station.setup.top?.[0]);
 const bobbin = computed(() => props.station.setup.bobbin);
 const drawn = computed(() => drawnPair(top.value, bobbin.value));
@@ -48,15 +50,14 @@ function toKeep() {
               <strong>{{ r.name }}</strong> at {{ figure(+r.setting.toFixed(2))
               }}<span class="soft">
                 · left out, the guess missed it by
-                {{ fixed(Math.abs(r.miss), scale.kind === "readout" ? 0 : 2) }}</span
+                {{ missed(r.miss) }}</span
               >
             </li>
           </ul>
           <p v-if="station.start.typical_miss != null" class="soft">
-            Such guesses missed by {{ fixed(station.start.typical_miss, scale.kind === "readout" ? 0 : 2) }} in the
-            middle<template v-if="station.start.school_miss != null"
-              >, the usual setting alone by
-              {{ fixed(station.start.school_miss, scale.kind === "readout" ? 0 : 2) }}</template
+            Such guesses missed by {{ missed(station.start.typical_miss) }} in the middle<template
+              v-if="station.start.school_miss != null"
+              >, the usual setting alone by {{ missed(station.start.school_miss) }}</template
             >.
           </p>
         </template>

@@ -173,8 +173,7 @@ function imported(found: Schemas["ReadCsv"]) {
       <section class="panel stack">
         <h2>The gauge</h2>
         <p class="soft">
-          {{ sources?.[0]?.about }} It acts out a bobbin and case in the condition you choose, with a hand drawing the
-          thread.
+          {{ sources?.[0]?.about }} It acts out a bobbin and case in the condition you choose. A hand draws the thread.
         </p>
         <ChoiceBox v-model="condition" label="The stand-in plays" :options="conditions" />
       </section>
