@@ -58,7 +58,7 @@ def writers(seconds: float, many: int = 16) -> dict[str, object]:
     """Count one record up by ``many`` writers, each with the version it saw, beside new records: nothing is lost."""
     with workshop() as (address, folder):
         run = {"kind": "run", "minutes": 1, "quilt": "", "meters": 1}
-        with httpx2.Client(base_url=f"{address}/api") as client:
+        with httpx2.Client(base_url=f"{address}/api", timeout=60) as client:
             number = client.post("/machines/1/runs", json={"minutes": 1, "meters": 1}).json()["id"]
         ends = time.monotonic() + seconds
         counted, conflicts, noted, errors = [0] * many, [0] * many, [0] * many, [0] * many

@@ -149,7 +149,7 @@ class TestATableComesIn:
         [
             ("Name,Weight\nTern,\n", "threads", "label", "no weight"),
             ("Size,Count\n91,5\n", "needles", "", "91"),
-            ("Date,Minutes\nsoon,5\n", "runs", "at", "no day"),
+            ("Date,Minutes\nsoon,5\n", "runs", "at", "isn't a date"),
             ("Date,Minutes\n2026-05-03,a while\n", "runs", "minutes", "not a number"),
             ("Date,Minutes,Machine\n2026-05-03,5,Nobody\n", "runs", "machine", "no machine called Nobody"),
             ("Date,Minutes\n2036-05-03,5\n", "runs", "at", "future"),

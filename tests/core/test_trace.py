@@ -78,7 +78,7 @@ def test_an_even_pull_is_sound():
         (list(range(100)), [0.0] * 100, "no pull"),
         (list(range(100)), [200.0] * 100, "no pull"),  # too short
         ([0.0] * 500, [200.0] * 500, "no pull"),
-        ([float(i) for i in range(500)], [float("nan")] * 500, "no numbers"),
+        ([float(i) for i in range(500)], [float("nan")] * 500, "aren't numbers"),
         ([float(500 - i) for i in range(500)], [200.0] * 500, "never falls"),
         ([float(i) for i in range(500)], [1e9] * 500, "no gauge"),
     ],
