@@ -163,6 +163,8 @@ class AtTheMachine:
         else:
             self.machine = SimulatedMachine(season.number, season.head, scale, needle=needle)
         self.machine.setting = scale.snap((scale.low + scale.high) / 2 if season.head == "home" else 200)
+        #: What such a machine can show: one without a sensor has no false alarm.
+        self.shows = set(troubles().at(OF_KIND[MachineKind(season.head)]).findings)
         self.quilt = season.quilts[0]
         self.number = 0
         self._n = 0
@@ -308,7 +310,9 @@ class AtTheMachine:
     def _notice(self, meters: float) -> None:
         """See, after some meters, what is wrong, and mend it."""
         seen = self.machine.see(self.next())
-        told = seen.symptoms - {"popping_or_thumping"} if not self.machine.faults else seen.symptoms
+        told = self.shows & seen.symptoms
+        if not self.machine.faults:
+            told -= {"popping_or_thumping"}
         if not told:
             return
         if told & {
@@ -323,7 +327,7 @@ class AtTheMachine:
     def still_wrong(self) -> set[str]:
         """Stitch a test after a cure and say what is still to be seen."""
         self.ledger.troubles += STITCH_AND_LOOK
-        return set(self.machine.see(self.next()).symptoms) if self.machine.faults else set()
+        return self.shows & self.machine.see(self.next()).symptoms if self.machine.faults else set()
 
     def hand_over(self) -> None:
         """Have the technician put it right."""

@@ -162,14 +162,16 @@ class ByProgram(AtTheMachine):
 
     def _balance(self) -> None:
         for _ in range(MOST_LOOKS):
-            found = self.get("machines/1/balance?motion=free_motion")["estimate"]
-            if found["sure"]:
+            says = self.get("machines/1/balance?motion=free_motion")
+            found = says["estimate"]
+            if found["sure"] or says["skip_says"]:
                 break
             grade = self.look(found["act_at"])
             self.tell("looks", {"setting": self.machine.setting, "grade": grade})
         else:
-            found = self.get("machines/1/balance?motion=free_motion")["estimate"]
-        setting = found["act_at"] if found["sure"] else found["set_to"]
+            says = self.get("machines/1/balance?motion=free_motion")
+            found = says["estimate"]
+        setting = found["act_at"] if found["sure"] or says["skip_says"] else found["set_to"]
         self.machine.setting = self.shop.scale.snap(setting)
 
     def wrong_setting(self) -> None:

@@ -290,6 +290,9 @@ class SecondMachine:
             told.add("popping_or_thumping")
         for name in self.faults:
             told |= {symptom for symptom, often in FAULTS[name].seen.items() if chance.random() < often}
+        if _FRAYS in told:
+            # An end is fuzzy or cut clean: one that is both is told as fuzzy.
+            told.discard(_SNAPS)
         signs = {sign for name in self.faults for sign in FAULTS[name].after if chance.random() < 0.7}
         return Seen(frozenset(told), frozenset(signs))
 

@@ -125,3 +125,12 @@ def test_labels_gauges_and_needles_are_off_as_said():
                 break
         lives.append(sewn)
     assert stats.kstest(lives, stats.expon(scale=330).cdf).pvalue > 0.01
+
+
+def test_a_broken_end_is_fuzzy_or_cut_clean():
+    one = machine()
+    one.faults = ["burr_on_guide_or_hook", "burr_on_plate", "cone_or_spool_catches"]
+    seen = [one.see(n).symptoms for n in range(200)]
+    ends = {"frays_above_the_eye", "clean_snap_of_the_top_thread"}
+    assert not [told for told in seen if told >= ends]
+    assert all(any(end in told for told in seen) for end in ends)

@@ -8,6 +8,13 @@ export const percent = (value: number) => `${Math.round(value * 100)}%`;
 /** How a motion is called. */
 export const MOTION_SAYS = { free_motion: "free-motion", straight: "straight", decorative: "decorative" };
 
+/** How careful a quilt wants its maker to be. */
+export const CARES = [
+  { value: "matters" as const, name: "It matters" },
+  { value: "usual" as const, name: "As usual" },
+  { value: "scrap" as const, name: "Scrap" },
+];
+
 /** Stitching time as people say it: 58 min, 1 h 25 min, 2 h. */
 export function duration(minutes: number): string {
   const [hours, rest] = [Math.floor(minutes / 60), Math.floor(minutes % 60)];

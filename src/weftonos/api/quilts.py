@@ -44,3 +44,9 @@ def print_quilt(name: Name, workshop: WorkshopNow, now: Now, zone: Zone = "UTC",
 def put_on(machine_id: Id, quilt_on: QuiltOn, workshop: WorkshopNow, now: Done) -> Noted:
     """Note which quilt is on the frame; what is noted from then on is on it."""
     return station.put_on(workshop, machine_id, quilt_on, now)
+
+
+@router.post("/machines/{machine_id}/care", status_code=201)
+def set_care(machine_id: Id, said: station.CareSaid, workshop: WorkshopNow, now: Done) -> Noted:
+    """Note how careful the quilt that is on wants its maker to be: how soon a test pays hangs on it."""
+    return station.set_care(workshop, machine_id, said.care, now)

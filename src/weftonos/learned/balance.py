@@ -9,6 +9,7 @@ from weftonos.core.balance.estimate import (
     BalanceEstimate,
     estimate_balance,
 )
+from weftonos.core.balance.eye import Eye
 from weftonos.core.balance.knob import KnobAdvice, knob_advice
 from weftonos.core.balance.looks import Accepted, Observation, on_scale
 from weftonos.core.balance.recipe import Recipe, kept_figures, kept_for
@@ -23,11 +24,14 @@ from weftonos.core.balance.starting_point import (
     stitched_combinations,
 )
 from weftonos.core.balance.tolerance import tolerance_of
+from weftonos.core.balance.worth import Stakes, pays_words, skip_words, untested_words, worth_of_a_line
 from weftonos.core.kernel.advice import Reason
+from weftonos.core.kernel.care import Care
 from weftonos.core.kernel.sandwich import Motion
 from weftonos.core.kernel.standing import Standing
 from weftonos.core.setup.differences import reading_changed
 from weftonos.core.setup.events import StitchedLook
+from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.may_wait import MayWait
 from weftonos.core.setup.setup import Setup
 from weftonos.learned.answer_cache import remembered
@@ -38,11 +42,20 @@ from weftonos.store.workshop import Workshop
 
 
 @dataclass(frozen=True, kw_only=True)
+class Asking:
+    """Why no further test line is asked for, or what one takes and should save; both empty where it is no question."""
+
+    skip: str = ""
+    pays: str = ""
+
+
+@dataclass(frozen=True, kw_only=True)
 class Judged:
     """The looks at what is on the machine, where it was expected, and the estimate from both.
 
     ``waits`` says why its bobbin may go unread, ``knob`` what to turn before the first line. ``otherwise`` looks were
     stitched at another bobbin reading: they say where it begins, and do not count for what is on.
+    ``asking`` is whether one more line pays on a quilt of this ``care``.
     """
 
     otherwise: int
@@ -53,6 +66,8 @@ class Judged:
     estimate: BalanceEstimate
     waits: MayWait | None
     knob: KnobAdvice | None
+    care: Care
+    asking: Asking
 
 
 def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged:
@@ -87,7 +102,19 @@ def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged
         found = replace(
             found, reasons=(*found.reasons, Reason(text=read, rule="own_eye", standing=Standing.OWN_RECORDS))
         )
+    care = care_of(workshop, setup)
+    asking = Asking()
+    bad = bool(looks) and looks[-1].grade not in accepted
+    settled = found.sure or found.again is not None or found.beyond is not None or not found.makes_sense
+    if not (settled or otherwise or bad):
+        asking = _asking(machine, start, care, looks=looks, accepted=accepted, eye=eye)
+    if asking.skip:
+        # What is skipped is never called sure: it may be sewn at, and stands as untested.
+        at = found.present if looks else found.set_to
+        found = replace(found, act_at=at, action=untested_words(machine.scale, at, stitched=bool(looks)))
     return Judged(
+        care=care,
+        asking=asking,
         otherwise=len(otherwise),
         rows=rows,
         looks=looks,
@@ -98,6 +125,62 @@ def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged
         # Once a line was stitched it says itself where to turn.
         knob=knob_advice(machine.scale, setup.knob.setting, start) if setup.knob and not looks else None,
     )
+
+
+def care_of(workshop: Workshop, setup: Setup) -> Care:
+    """Return how careful the quilt that is on wants its maker to be."""
+    if not setup.quilt:
+        return Care.USUAL
+    said = remembered(workshop, ("said of", setup.quilt), lambda: workshop.quilts.said(setup.quilt))
+    return said.care if said else Care.USUAL
+
+
+def _asking(
+    machine: Machine,
+    start: StartingPoint | None,
+    care: Care,
+    *,
+    looks: Sequence[Observation],
+    accepted: Accepted,
+    eye: Eye | None,
+) -> Asking:
+    """Say whether a test line pays; one is always asked for where its owner chose so, or nobody knows the start."""
+    if start is None or not start.known or machine.schools.takes("test") == "always":
+        return Asking()
+    worth = worth_of_a_line(
+        machine.scale, start.stitched or start.prior, looks, Stakes.of(care), accepted=accepted, eye=eye
+    )
+    return Asking(skip=skip_words(worth, start.before, care, stitched=bool(looks)), pays=pays_words(worth))
+
+
+@dataclass(frozen=True, kw_only=True)
+class Unstitched:
+    """What is on, before its first test line: where it starts, and why no line is asked for, if none is."""
+
+    start: StartingPoint
+    skip: str
+
+
+def unstitched(workshop: Workshop, machine_id: int, setup: Setup) -> Unstitched | None:
+    """Return how what is on stands before its first test line; ``None`` where one was stitched, or nothing is on.
+
+    It is asked in free motion, which most quilting is.
+    """
+    if not setup.top or setup.bobbin_work or setup.look:
+        return None
+    return remembered(workshop, ("unstitched", machine_id), lambda: _unstitched(workshop, machine_id, setup))
+
+
+def _unstitched(workshop: Workshop, machine_id: int, setup: Setup) -> Unstitched | None:
+    waits = bobbin_waits(workshop, machine_id, setup)
+    start = start_for(workshop, machine_id, setup=setup, motion=Motion.FREE_MOTION, waits=waits)
+    if start is None:
+        return None
+    machine = workshop.machine(machine_id).spec
+    accepted = tolerance_of(setup.top_bundle, setup.good_enough).accepted
+    eye = eye_of(workshop, machine.reader) if machine.reader else None
+    asking = _asking(machine, start, care_of(workshop, setup), looks=[], accepted=accepted, eye=eye)
+    return Unstitched(start=start, skip=asking.skip)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -116,16 +199,13 @@ class KnobStands:
 def knob_stands(workshop: Workshop, machine_id: int, setup: Setup) -> KnobStands | None:
     """Return where the knob stands against the start; ``None`` where either is not known, or a line was stitched.
 
-    It is asked in free motion, which most quilting is. A test line says itself where to turn.
+    A test line says itself where to turn.
     """
-    if setup.knob is None or not setup.top or setup.bobbin_work or setup.look:
+    before = unstitched(workshop, machine_id, setup) if setup.knob else None
+    if setup.knob is None or before is None or not before.start.known:
         return None
-    waits = bobbin_waits(workshop, machine_id, setup)
-    start = start_for(workshop, machine_id, setup=setup, motion=Motion.FREE_MOTION, waits=waits)
-    if start is None or not start.known:
-        return None
-    advice = knob_advice(workshop.machine(machine_id).spec.scale, setup.knob.setting, start)
-    return KnobStands(advice=advice, start=start)
+    advice = knob_advice(workshop.machine(machine_id).spec.scale, setup.knob.setting, before.start)
+    return KnobStands(advice=advice, start=before.start)
 
 
 def reads_as_then(then_mn: float | None, now_mn: float | None, *, same_bobbin: bool) -> bool:

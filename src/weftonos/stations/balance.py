@@ -18,6 +18,7 @@ from weftonos.core.balance.starting_point import (
     StartingPoint,
 )
 from weftonos.core.balance.tolerance import Tolerance, tolerance_of
+from weftonos.core.kernel.care import Care
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Motion, Sandwich
 from weftonos.core.kernel.scale import TopScale
@@ -51,6 +52,7 @@ class CutAt:
 class BalanceStation:
     """The estimate for what is on the machine in one motion, what it rests on, and what stands in the way.
 
+    ``skip_says`` is why no further line is asked for, ``pays_says`` what one takes and should save.
     ``knob`` is what to turn before the first line. ``remedies`` are what to do where the scale ends before the balance;
     ``at_another_reading`` says which test lines do not count, since the bobbin read otherwise. ``late`` is what was
     noted after lines it may belong before. ``cloth`` is the one being stitched, ``next_cloth`` the next one's number.
@@ -70,6 +72,9 @@ class BalanceStation:
     present_says: str
     eye_words: str
     keep_says: str
+    skip_says: str
+    pays_says: str
+    care: Care
     at_another_reading: str
     remedies: Sequence[str]
     guards: Sequence[GuardRail]
@@ -116,6 +121,9 @@ def balance_station(workshop: Workshop, machine_id: int, motion: Motion) -> Bala
         present_says=_present_says(scale, judged),
         eye_words=words(scale.snap(found.by_eye)) if found.by_eye is not None else "",
         keep_says=_keep_says(scale, judged, motion),
+        skip_says=judged.asking.skip,
+        pays_says=judged.asking.pays,
+        care=judged.care,
         at_another_reading=_at_another_reading(judged),
         remedies=_remedies(workshop, machine, setup, found),
         guards=guard_rails(setup, judged.looks, found.makes_sense, must_read=must_read),
@@ -165,9 +173,7 @@ def _remedies(workshop: Workshop, machine: Machine, setup: Setup, found: Balance
 def _next_says(scale: TopScale, judged: Judged) -> str:
     """Say why the next step is stitched where it is; empty where it is left alone, or nothing is stitched yet."""
     found = judged.estimate
-    if not judged.looks or found.sure:
-        return ""
-    if found.beyond:
+    if not judged.looks or found.sure or judged.asking.skip or found.beyond:
         return ""
     if found.again is not None:
         return f"Two test lines contradict each other. {scale.words(found.again)} once more tells which is right."

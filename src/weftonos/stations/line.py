@@ -10,13 +10,13 @@ from weftonos.core.bobbin.events import BobbinReading
 from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.kernel.feature import Feature
 from weftonos.core.kernel.schools import School
-from weftonos.core.line.thread_line import Knot, OpenTrouble, knots
+from weftonos.core.line.thread_line import Knot, OpenTrouble, Untested, knots
 from weftonos.core.mend.incident import Outcome
 from weftonos.core.setup.fold import Event
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.path import check_new_path
-from weftonos.learned.balance import knob_stands, reads_as_then
+from weftonos.learned.balance import knob_stands, reads_as_then, unstitched
 from weftonos.learned.bobbin_left import work_of
 from weftonos.learned.open_trouble import open_incident
 from weftonos.learned.own_records import bobbin_waits, feel_it_again, life_of
@@ -112,6 +112,7 @@ def line(workshop: Workshop, machine_id: int) -> ThreadLine:
     row = workshop.machine(machine_id)
     setup, present = workshop.setup(machine_id), workshop.present(machine_id)
     on, stands = time_on(workshop, machine_id, setup), knob_stands(workshop, machine_id, setup)
+    before = unstitched(workshop, machine_id, setup)
     return ThreadLine(
         machine=machine_item(row),
         setup=setup,
@@ -129,6 +130,7 @@ def line(workshop: Workshop, machine_id: int) -> ThreadLine:
             again=feel_it_again(workshop, machine_id, setup),
             look_counts=_look_counts(present),
             knob=stands.advice if stands else None,
+            untested=Untested(before.start.words(row.spec.scale), before.skip) if before and before.skip else None,
         ),
         missing=setup.lacking(row.spec.features),
         recipe=recipe_in_use(workshop, machine_id),

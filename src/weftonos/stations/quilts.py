@@ -4,14 +4,16 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Any
 
 from weftonos.core.balance.cloth import Cloth
 from weftonos.core.balance.recipe import Recipe
 from weftonos.core.bobbin.events import BobbinReading
+from weftonos.core.kernel.care import Care
 from weftonos.core.kernel.decimals import figure
+from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.spoken import length, pull, so_many
 from weftonos.core.kernel.stitch import GRADES
 from weftonos.core.log.run import Run
@@ -74,6 +76,7 @@ class QuiltPage:
     name: str
     for_whom: str
     note: str
+    care: Care
     first: datetime
     last: datetime
     machines: Sequence[str]
@@ -102,6 +105,22 @@ def put_on(workshop: Workshop, machine_id: int, quilt: QuiltOn, now: datetime) -
     return noted(workshop, workshop.note(machine_id, quilt, now, now))
 
 
+@dataclass(frozen=True, kw_only=True)
+class CareSaid:
+    """How careful the quilt that is on wants its maker to be."""
+
+    care: Care
+
+
+def set_care(workshop: Workshop, machine_id: int, care: Care, now: datetime) -> Noted:
+    """Note how careful the quilt that is on wants its maker to be; what else was said of it stays."""
+    quilt = workshop.setup(machine_id).quilt
+    if not quilt:
+        raise CraftError("No quilt is on this machine. Say under Run which one is.", "care")
+    said = workshop.quilts.said(quilt) or QuiltOn(quilt=quilt)
+    return noted(workshop, workshop.note(machine_id, replace(said, care=care), now, now))
+
+
 def quilt_page(workshop: Workshop, name: str) -> QuiltPage:
     """Say everything that is on record of one quilt; raises :class:`NotFoundError` where nothing is."""
     rows = workshop.quilts.records(name)
@@ -121,6 +140,7 @@ def quilt_page(workshop: Workshop, name: str) -> QuiltPage:
         name=name,
         for_whom=said.for_whom if said else "",
         note=said.note if said else "",
+        care=said.care if said else Care.USUAL,
         first=rows[0].at,
         last=rows[-1].at,
         machines=list(dict.fromkeys(nickname(machines[row.machine_id]) for row in rows if row.machine_id in machines)),

@@ -26,7 +26,7 @@ from weftonos.core.log.logbook import KIND_NAMES, Payload, Unreadable
 from weftonos.core.log.run import Run
 from weftonos.core.mend.incident import Incident, IncidentAnswer
 from weftonos.core.needle.packet import NeedlePacket
-from weftonos.core.setup.events import BobbinLoaded, NeedleFitted, NeedleRetired, StitchedLook
+from weftonos.core.setup.events import BobbinLoaded, NeedleFitted, NeedleRetired, QuiltOn, StitchedLook
 from weftonos.core.setup.machine import Machine
 from weftonos.core.thread.drawer import DrawerThread
 
@@ -56,6 +56,8 @@ FORMS: dict[str, DocumentForm] = {
     "run": DocumentForm(Run, 2, {1: in_todays_spelling}),
     "incident": DocumentForm(Incident, 2, {1: in_todays_spelling}),
     "incident_answer": DocumentForm(IncidentAnswer, 2, {1: in_todays_spelling}),
+    # Form 2: how careful it wants its maker to be.
+    "quilt_on": DocumentForm(QuiltOn, 2, {1: dict}),
     # Form 2: what a gauge that is off is corrected by.
     "bobbin_reading": DocumentForm(BobbinReading, 2, {1: dict}),
     # Form 2: the slot of a part-used needle.

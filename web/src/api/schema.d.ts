@@ -1446,6 +1446,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/care": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set Care
+         * @description Note how careful the quilt that is on wants its maker to be: how soon a test pays hangs on it.
+         */
+        post: operations["set_care_api_machines__machine_id__care_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/cases": {
         parameters: {
             query?: never;
@@ -3830,6 +3850,7 @@ export interface components {
          * BalanceStation
          * @description The estimate for what is on the machine in one motion, what it rests on, and what stands in the way.
          *
+         *     ``skip_says`` is why no further line is asked for, ``pays_says`` what one takes and should save.
          *     ``knob`` is what to turn before the first line. ``remedies`` are what to do where the scale ends before the balance;
          *     ``at_another_reading`` says which test lines do not count, since the bobbin read otherwise. ``late`` is what was
          *     noted after lines it may belong before. ``cloth`` is the one being stitched, ``next_cloth`` the next one's number.
@@ -3837,6 +3858,7 @@ export interface components {
         BalanceStation: {
             /** At Another Reading */
             at_another_reading: string;
+            care: components["schemas"]["Care"];
             cloth: components["schemas"]["ClothOn"] | null;
             /** Cut */
             cut: components["schemas"]["CutAt"][];
@@ -3862,6 +3884,8 @@ export interface components {
             next_cloth: number;
             /** Next Says */
             next_says: string;
+            /** Pays Says */
+            pays_says: string;
             /** Present Says */
             present_says: string;
             /** Present Words */
@@ -3872,6 +3896,8 @@ export interface components {
             /** Set To Words */
             set_to_words: string;
             setup: components["schemas"]["Setup"];
+            /** Skip Says */
+            skip_says: string;
             start: components["schemas"]["StartingPoint"] | null;
             /** Start Words */
             start_words: string;
@@ -4359,6 +4385,19 @@ export interface components {
             label: string;
             /** Says */
             says: string;
+        };
+        /**
+         * Care
+         * @description What hangs on a quilt, as its maker says it once.
+         * @enum {string}
+         */
+        Care: "matters" | "usual" | "scrap";
+        /**
+         * CareSaid
+         * @description How careful the quilt that is on wants its maker to be.
+         */
+        CareSaid: {
+            care: components["schemas"]["Care"];
         };
         /**
          * CaseAdvice
@@ -8667,8 +8706,12 @@ export interface components {
         /**
          * QuiltOn
          * @description A quilt is on the frame or under the needle; everything noted from then on is on it, until another is.
+         *
+         *     ``care`` is how careful it wants its maker to be.
          */
         QuiltOn: {
+            /** @default usual */
+            care?: components["schemas"]["Care"];
             /**
              * For Whom
              * @default
@@ -8696,6 +8739,7 @@ export interface components {
             bobbins: number;
             /** Breaks */
             breaks: number;
+            care: components["schemas"]["Care"];
             /** Cloths */
             cloths: components["schemas"]["UsedCloth"][];
             /**
@@ -9533,6 +9577,34 @@ export interface components {
             top_since?: string | null;
         };
         /**
+         * SewnBefore
+         * @description How often a combination was on before, a new bobbin or thread each time, and how often it ended good.
+         *
+         *     Of the times after the first, ``off`` counts those whose first line was off, ``plainly_off`` plainly off.
+         */
+        SewnBefore: {
+            /**
+             * Good
+             * @default 0
+             */
+            good?: number;
+            /**
+             * Off
+             * @default 0
+             */
+            off?: number;
+            /**
+             * Plainly Off
+             * @default 0
+             */
+            plainly_off?: number;
+            /**
+             * Times
+             * @default 0
+             */
+            times?: number;
+        };
+        /**
          * Shank
          * @description The part that is clamped: round on most longarms, flat on home machines.
          * @enum {string}
@@ -9986,6 +10058,15 @@ export interface components {
              * @default 0.15
              */
             anywhere?: number;
+            /**
+             * @default {
+             *       "good": 0,
+             *       "off": 0,
+             *       "plainly_off": 0,
+             *       "times": 0
+             *     }
+             */
+            before?: components["schemas"]["SewnBefore"];
             /** Center */
             center: number;
             /**
@@ -10001,6 +10082,7 @@ export interface components {
             school_miss: number | null;
             /** Spread */
             spread: number;
+            stitched?: components["schemas"]["StitchedBefore"] | null;
             /** Text */
             text: string;
             /** Typical Miss */
@@ -10096,6 +10178,22 @@ export interface components {
             low_mm: number;
             /** Purpose */
             purpose: string;
+        };
+        /**
+         * StitchedBefore
+         * @description What the lines of earlier times say of this very combination, the zone's width as well as its center.
+         *
+         *     ``looks`` count upon ``prior``. From one time to the next the center strays by ``drift``, in the scale's numbers,
+         *     and lies ``anywhere`` in so many cases.
+         */
+        StitchedBefore: {
+            /** Anywhere */
+            anywhere: number;
+            /** Drift */
+            drift: number;
+            /** Looks */
+            looks: components["schemas"]["Observation"][];
+            prior: components["schemas"]["BalancePrior"];
         };
         /**
          * StitchedLine
@@ -14378,6 +14476,47 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Noted"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    set_care_api_machines__machine_id__care_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "care": "matters"
+                 *     }
+                 */
+                "application/json": components["schemas"]["CareSaid"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             201: {

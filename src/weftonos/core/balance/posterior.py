@@ -123,6 +123,36 @@ def posterior_of(
     return centers, steep, weights / weights.sum()
 
 
+@dataclass(frozen=True, kw_only=True)
+class StitchedBefore:
+    """What the lines of earlier times say of this very combination, the zone's width as well as its center.
+
+    ``looks`` count upon ``prior``. From one time to the next the center strays by ``drift``, in the scale's numbers,
+    and lies ``anywhere`` in so many cases.
+    """
+
+    prior: BalancePrior
+    looks: tuple[Observation, ...]
+    drift: float
+    anywhere: float
+
+
+def expected_of(
+    scale: TopScale, before: BalancePrior | StitchedBefore | None, looks: Sequence[Observation], eye: Eye | None = None
+) -> tuple[Array, Array, Array]:
+    """Return :func:`posterior_of`, also where lines of earlier times are what is expected."""
+    if not isinstance(before, StitchedBefore):
+        return posterior_of(scale, before, looks, eye)
+    centers, steep, known = posterior_of(scale, before.prior, before.looks, eye)
+    apart = np.subtract.outer(centers, centers) / max(before.drift, 1e-9)
+    strays = np.exp(-0.5 * apart**2)
+    known = (strays / strays.sum(axis=0)) @ known
+    known = (1 - before.anywhere) * known + before.anywhere * known.sum(axis=0) / len(centers)
+    _, _, joint = posterior_of(scale, None, looks, eye)
+    joint = joint * known
+    return centers, steep, joint / joint.sum()
+
+
 @lru_cache(2048)
 def center_of(
     scale: TopScale, looks: tuple[Observation, ...], prior: BalancePrior | None = None

@@ -16,7 +16,7 @@ import numpy as np
 import numpy.typing as npt
 
 from weftonos.core.balance.looks import Observation, on_scale
-from weftonos.core.balance.posterior import OUTLIER_SHARE, BalancePrior, center_of, scale_unit
+from weftonos.core.balance.posterior import OUTLIER_SHARE, BalancePrior, StitchedBefore, center_of, scale_unit
 from weftonos.core.kernel.counting import Z95
 from weftonos.core.kernel.sandwich import Loft, Motion, Sandwich, Weave
 from weftonos.core.kernel.scale import ScaleKind, TopScale
@@ -57,6 +57,8 @@ _LOFTS = list(Loft)
 #: The threads above, that below and whether it is bobbin work, loft and fabric, motion.
 #: A recipe's balance lies anywhere but where it was found in so many cases.
 RECIPE_ANYWHERE = estimate(0.05)
+#: What is expected of a combination that was on before weighs as much as so many times of its own.
+ANYWHERE_WEIGHS = estimate(4, "times")
 
 Key = tuple[object, ...]
 
@@ -135,6 +137,35 @@ class Combination:
 
 
 @dataclass(frozen=True, kw_only=True)
+class SewnBefore:
+    """How often a combination was on before, a new bobbin or thread each time, and how often it ended good.
+
+    Of the times after the first, ``off`` counts those whose first line was off, ``plainly_off`` plainly off.
+    """
+
+    times: int = 0
+    good: int = 0
+    off: int = 0
+    plainly_off: int = 0
+
+    @property
+    def anywhere(self) -> float:
+        """The share of cases in which it balances anywhere but where it did, drawn to what is expected."""
+        weighs = ANYWHERE_WEIGHS.value
+        return (OUTLIER_SHARE.value * weighs + self.plainly_off) / (weighs + self._again)
+
+    @property
+    def drift(self) -> float:
+        """How far it strays from time to time, in dial numbers: what was good again and again strays less."""
+        weighs = ANYWHERE_WEIGHS.value
+        return LEFT_OVER.value * math.sqrt((weighs + self.off) / (weighs + self._again))
+
+    @property
+    def _again(self) -> int:
+        return max(0, self.times - 1)
+
+
+@dataclass(frozen=True, kw_only=True)
 class BalanceRecord:
     """A combination that was stitched: where it balanced, under a name, and the spread of that in the scale's numbers.
 
@@ -147,6 +178,7 @@ class BalanceRecord:
     spread: float = 0.0
     looks: tuple[Observation, ...] = ()
     key: Key | None = None
+    before: SewnBefore = SewnBefore()
 
 
 def key_of(setup: Setup, motion: Motion) -> Key:
@@ -165,6 +197,7 @@ def stitched_combinations(scale: TopScale, looks: Iterable[tuple[StitchedLook, S
     """
     newest: dict[tuple[Key, int], tuple[Combination, str]] = {}
     seen: dict[tuple[Key, int], list[Observation]] = {}
+    times: dict[tuple[Key, int], dict[object, list[int]]] = {}
     groups: dict[Key, list[float | None]] = {}
     looks = list(looks)
     readings = [setup.reading.mean_mn for _, setup in looks if setup.reading]
@@ -179,6 +212,7 @@ def stitched_combinations(scale: TopScale, looks: Iterable[tuple[StitchedLook, S
             if combination is None:
                 continue
             newest[key] = combination, " + ".join(t.name for t in setup.top)
+        times.setdefault(key, {}).setdefault((setup.top_since, setup.bobbin_since), []).append(look.grade)
         if len(seen.setdefault(key, [])) < MOST_LOOKS_EACH:
             seen[key].append(Observation(look.setting, look.grade, look.doubtful))
     found = []
@@ -190,10 +224,26 @@ def stitched_combinations(scale: TopScale, looks: Iterable[tuple[StitchedLook, S
             setting, spread = center_of(scale, looks_at, about)
             found.append(
                 BalanceRecord(
-                    combination=combination, setting=setting, name=name, spread=spread, looks=looks_at, key=key[0]
+                    combination=combination,
+                    setting=setting,
+                    name=name,
+                    spread=spread,
+                    looks=looks_at,
+                    key=key[0],
+                    before=_sewn_before(list(times[key].values())),
                 )
             )
     return found
+
+
+def _sewn_before(times: Sequence[Sequence[int]]) -> SewnBefore:
+    """Count how often a combination was on, from the grades of each time; both are newest first."""
+    return SewnBefore(
+        times=len(times),
+        good=sum(grades[0] == 0 for grades in times),
+        off=sum(grades[-1] != 0 for grades in times[:-1]),
+        plainly_off=sum(abs(grades[-1]) == 2 for grades in times[:-1]),
+    )
 
 
 def _group(readings: list[float | None], read: float | None) -> int:
@@ -240,6 +290,8 @@ class StartingPoint:
     usual_low: float | None = None
     usual_high: float | None = None
     also: float | None = None
+    before: SewnBefore = SewnBefore()
+    stitched: StitchedBefore | None = None
 
     def words(self, scale: TopScale) -> str:
         """Return where to start in the machine's own terms: "3.0", or "3.0 or 5.0" where both are as usual."""
@@ -331,6 +383,14 @@ def starting_point(
             spread=math.hypot(spread, LEFT_OVER.value * unit),
             records=(itself, *others.records)[:MOST_NAMED],
             text=f"From {looked}. {others.text}",
+            anywhere=mine.before.anywhere,
+            before=mine.before,
+            stitched=StitchedBefore(
+                prior=others.prior,
+                looks=mine.looks,
+                drift=mine.before.drift * unit,
+                anywhere=mine.before.anywhere,
+            ),
         )
     own = _kernel(new, new)
     if not records:

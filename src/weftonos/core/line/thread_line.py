@@ -62,6 +62,14 @@ class OpenTrouble:
 
 
 @dataclass(frozen=True)
+class Untested:
+    """A setting that may be sewn at without a test line, in words, and why."""
+
+    at: str
+    why: str
+
+
+@dataclass(frozen=True)
 class Work:
     """The quilt in work, whether its clock runs, and the share of the bobbin that is left where that is known."""
 
@@ -84,6 +92,7 @@ def knots(
     again: str = "",
     look_counts: bool = True,
     knob: KnobAdvice | None = None,
+    untested: Untested | None = None,
 ) -> Sequence[Knot]:
     """Return the line for a machine.
 
@@ -92,13 +101,14 @@ def knots(
     ``work`` what is being quilted, ``found`` the combination as it was kept since the last look: its setting is the
     balance then. ``waits`` says why the bobbin may go unread,
     ``again`` why it is to be felt once more. ``look_counts`` unless the last test line was stitched at another bobbin
-    tension; ``knob`` is what to turn before the first one.
+    tension; ``knob`` is what to turn before the first one, and ``untested``
+    says why it may be sewn without one.
     """
     return (
         _thread(setup),
         _needle(machine, setup, life),
         _bobbin(machine, setup, target, waits, again),
-        _balance(machine, setup, found, knob, look_counts=look_counts),
+        _balance(machine, setup, found, knob, untested, look_counts=look_counts),
         _run(work),
         _mend(trouble, due),
         _log(setup, kept_at),
@@ -236,7 +246,13 @@ def _bobbin(machine: Machine, setup: Setup, target: BobbinTarget | None, waits: 
 
 
 def _balance(
-    machine: Machine, setup: Setup, found: Recipe | None, knob: KnobAdvice | None, *, look_counts: bool
+    machine: Machine,
+    setup: Setup,
+    found: Recipe | None,
+    knob: KnobAdvice | None,
+    untested: Untested | None,
+    *,
+    look_counts: bool,
 ) -> Knot:
     look = setup.look
     if knob and not look:
@@ -244,6 +260,10 @@ def _balance(
     if look and not look_counts:
         why = "The bobbin's tension has changed since the last test line."
         return Knot(station=Station.BALANCE, state=KnotState.TO_DO, fact="stitch a test", why=why)
+    if not look and untested:
+        # Never said as if it were found: nothing was stitched.
+        fact = f"{untested.at}, untested"
+        return Knot(station=Station.BALANCE, state=KnotState.READY, fact=fact, why=untested.why)
     if not look:
         return Knot(
             station=Station.BALANCE,

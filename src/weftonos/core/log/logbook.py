@@ -14,6 +14,7 @@ from weftonos.core.balance.cloth import Cloth
 from weftonos.core.balance.recipe import Recipe, kept_figures
 from weftonos.core.bobbin.events import BobbinLook, BobbinReading, GaugeChecked, Method, Part, PartMarked, ScrewTurned
 from weftonos.core.bobbin.purpose import PURPOSE_NAMES, Purpose, PurposeSet
+from weftonos.core.kernel.care import CARE_SAYS, Care
 from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.scale import TopScale
@@ -345,7 +346,8 @@ def describe(
             return f"Clock started{f' for {payload.quilt}' if payload.quilt else ''}"
         case QuiltOn():
             whom = f", for {payload.for_whom}" if payload.for_whom else ""
-            return f"Quilting {payload.quilt}{whom}"
+            care = "" if payload.care is Care.USUAL else f", {CARE_SAYS[payload.care]}"
+            return f"Quilting {payload.quilt}{whom}{care}"
         case SandwichLaid(sandwich=laid):
             heavy = f" ({laid.heavy_because})" if laid.heavy_because else ""
             parts = [p for p in (laid.fabric, laid.batting) if p] or [f"{laid.weave.value}, {laid.loft.value} loft"]

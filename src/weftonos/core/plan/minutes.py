@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, fields
 
+from weftonos.core.balance.worth import TEST_LINE
 from weftonos.core.kernel.errors import require_between
 from weftonos.core.kernel.standing import estimate
 
@@ -12,7 +13,6 @@ THREAD = estimate(2, "min")
 BOBBIN = estimate(2, "min", "thread and bobbin together are 4")
 NEEDLE = estimate(2, "min")
 SCREW = estimate(5, "min", "with a reading")
-TEST_LINE = estimate(2, "min")
 ROLL_BACK = estimate(6, "min", "rolling a frame back")
 CLEANING = estimate(5, "min")
 GUIDE_HOLES = estimate(1, "min", "our own")

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import Literal
 
+from weftonos.core.kernel.care import Care
 from weftonos.core.kernel.errors import LONGEST_NOTE, CraftError, require_between, require_text
 from weftonos.core.kernel.sandwich import Motion, Sandwich
 from weftonos.core.kernel.stitch import check_grade
@@ -192,11 +193,15 @@ class StitchedLook:
 
 @dataclass(frozen=True, kw_only=True)
 class QuiltOn:
-    """A quilt is on the frame or under the needle; everything noted from then on is on it, until another is."""
+    """A quilt is on the frame or under the needle; everything noted from then on is on it, until another is.
+
+    ``care`` is how careful it wants its maker to be.
+    """
 
     quilt: str
     for_whom: str = ""
     note: str = ""
+    care: Care = Care.USUAL
     kind: Literal["quilt_on"] = "quilt_on"
 
     def __post_init__(self) -> None:

@@ -4,7 +4,8 @@ import { computed, ref, watch } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
 import { useHere, useMachineId } from "../../composables/machine";
 import { useNote, useSend } from "../../composables/send";
-import { MOTION_SAYS } from "../../words";
+import ToggleRow from "../../parts/ToggleRow.vue";
+import { CARES, MOTION_SAYS } from "../../words";
 
 /** What to do now, and what stands in its way. */
 const props = defineProps<{ station: Schemas["BalanceStation"]; motion: Schemas["Motion"] }>();
@@ -36,6 +37,9 @@ const moveIt = useSend(
 /** The knob stands off where this thread starts: turned, it is written down. */
 const setKnob = useNote((setting: number) =>
   answer(client.POST("/api/machines/{machine_id}/knob", { ...here(), body: { kind: "knob_set", setting } })),
+);
+const setCare = useNote((care: Schemas["Care"]) =>
+  answer(client.POST("/api/machines/{machine_id}/care", { ...here(), body: { care } })),
 );
 const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
 </script>
@@ -75,6 +79,15 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
         {{ station.looks.length ? "Best guess" : "Usual start" }}
         {{ station.looks.length ? station.set_to_words : station.start_words }}, most likely {{ station.likely_words }}
       </p>
+      <p v-if="station.skip_says" class="good">{{ station.skip_says }}</p>
+      <p v-else-if="station.pays_says" class="soft">{{ station.pays_says }}</p>
+      <ToggleRow
+        v-if="station.setup.quilt"
+        class="care"
+        :label="`How careful on ${station.setup.quilt}?`"
+        :options="CARES"
+        :model-value="station.care"
+        @update:model-value="setCare.go($event)" />
       <div v-if="station.knob" class="caution knob">
         {{ station.knob.text }}
         <Button
@@ -120,7 +133,8 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
 }
 @media (max-width: 600px) {
   /* On a phone the form comes right after the pictures. */
-  .low {
+  .low,
+  .care {
     display: none;
   }
   .lead {

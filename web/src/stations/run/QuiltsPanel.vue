@@ -6,12 +6,13 @@ import { onPaper, pull, stretch } from "../../units";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, reactive, ref, watch } from "vue";
-import { answer, client } from "../../api/client";
+import { answer, client, type Schemas } from "../../api/client";
 import { useLine, usePlans, useQuilt, useQuilts } from "../../api/queries";
 import { useHere, useMachineId } from "../../composables/machine";
 import { useNote } from "../../composables/send";
 import FieldBox from "../../parts/FieldBox.vue";
-import { day, fixed } from "../../words";
+import ToggleRow from "../../parts/ToggleRow.vue";
+import { CARES, day, fixed } from "../../words";
 import AsTable from "../../parts/AsTable.vue";
 
 /** The quilts by name, and everything that hangs on one of them. */
@@ -28,15 +29,21 @@ const { data: plans } = usePlans();
 const plan = computed(() => plans.value?.find((each) => each.quilt === name.value));
 const onNow = computed(() => !!name.value && line.value?.setup.quilt === name.value);
 const putting = ref(false);
-const form = reactive({ quilt: "", for_whom: "", note: "" });
+const form = reactive({ quilt: "", for_whom: "", note: "", care: "usual" as Schemas["Care"] });
 const draft = useDraft(`quilt ${machine.value}`, form);
 if (draft.state.restored) putting.value = true;
 function describe() {
-  Object.assign(form, { quilt: name.value, for_whom: quilt.value?.for_whom ?? "", note: quilt.value?.note ?? "" });
+  const said = quilt.value;
+  Object.assign(form, {
+    quilt: name.value,
+    for_whom: said?.for_whom ?? "",
+    note: said?.note ?? "",
+    care: said?.care ?? "usual",
+  });
   putting.value = true;
 }
 function another() {
-  Object.assign(form, { quilt: "", for_whom: "", note: "" });
+  Object.assign(form, { quilt: "", for_whom: "", note: "", care: "usual" });
   putting.value = true;
 }
 const put = useNote(
@@ -79,6 +86,7 @@ const FACTS = computed(() => {
         /></FieldBox>
         <FieldBox label="For whom" :error="put.error('for_whom')"><InputText v-model="form.for_whom" /></FieldBox>
         <FieldBox label="Note" :error="put.error('note')"><InputText v-model="form.note" /></FieldBox>
+        <ToggleRow v-model="form.care" label="How careful?" :options="CARES" />
         <p v-if="put.problem.value && !Object.keys(put.problem.value.fields).length" class="field-error" role="alert">
           {{ put.problem.value.message }}
         </p>

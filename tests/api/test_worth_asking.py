@@ -1,0 +1,110 @@
+"""A test line is asked for when it pays, and may always be stitched; what is skipped is never called sure."""
+
+from __future__ import annotations
+
+import pytest
+
+COTTON = {"fiber": "cotton", "construction": "spun", "value": 40, "system": "wt"}
+DIAL = {"kind": "home", "has_gauge": False, "scale": {"kind": "dial", "low": 0, "high": 10, "step": 0.5}}
+
+
+@pytest.fixture
+def wren(bench) -> int:
+    """Return a machine with two top threads and one below."""
+    machine = bench.post("machines", {"nickname": "Wren", **DIAL})["id"]
+    for name, value in (("Tern", 40), ("Rook", 12), ("Limpet", 60)):
+        bench.post("threads", {"name": f"{name} {value}", "thread": {**COTTON, "value": value}})
+    return machine
+
+
+def on(bench, machine: int, thread: int) -> None:
+    bench.later(600)
+    bench.post(f"machines/{machine}/top", {"top": [thread]})
+    bench.post(f"machines/{machine}/bobbin", {"bobbin": 3})
+    bench.post(f"machines/{machine}/hand-looks", {"test": "palm", "feel": "right"})
+
+
+def sewn(bench, machine: int, grades: list[int]) -> None:
+    """Sew Tern so many times, Rook in between, and put Tern on once more."""
+    for grade in grades:
+        for thread, setting, looks in ((1, 4, grade), (2, 3, 0)):
+            on(bench, machine, thread)
+            bench.later(1)
+            bench.post(f"machines/{machine}/looks", {"setting": setting, "grade": looks})
+    on(bench, machine, 1)
+
+
+def balance(bench, machine: int) -> dict:
+    return bench.get(f"machines/{machine}/balance?motion=free_motion")
+
+
+def knot(bench, machine: int) -> tuple[str, str]:
+    found = next(k for k in bench.get(f"machines/{machine}/line")["knots"] if k["station"] == "balance")
+    return found["state"], found["fact"]
+
+
+def test_what_was_good_every_time_is_not_tested_again_and_is_not_called_sure(bench, wren):
+    sewn(bench, wren, [0] * 11)
+    found = balance(bench, wren)
+    assert found["skip_says"] == "Skip the test: you've sewn this 11 times, all good."
+    assert found["estimate"]["action"] == "Set 4.0 and sew"
+    assert not found["estimate"]["sure"]
+    assert knot(bench, wren) == ("caution", "turn up 1"), "the knob stands where Rook was sewn"
+    bench.later(1)
+    bench.post(f"machines/{wren}/knob", {"setting": 4})
+    assert knot(bench, wren) == ("ready", "4.0, untested")
+    # It may always be tested.
+    bench.post(f"machines/{wren}/looks", {"setting": 4, "grade": 0})
+    assert balance(bench, wren)["estimate"]["sure"]
+
+
+def test_what_is_new_or_was_plainly_off_is_tested(bench, wren):
+    on(bench, wren, 1)
+    found = balance(bench, wren)
+    assert found["skip_says"] == ""
+    assert found["pays_says"].startswith("A test line takes about 2 minutes and should save about ")
+    assert knot(bench, wren)[0] == "to_do"
+    sewn(bench, wren, [0, 2, 0, -2, 0, 2])
+    assert balance(bench, wren)["skip_says"] == ""
+
+
+def test_who_always_tests_is_always_asked(bench, wren):
+    sewn(bench, wren, [0] * 11)
+    spec = {"nickname": "Wren", **DIAL, "choices": {"test": "always"}}
+    assert bench.client.put(f"/api/machines/{wren}", json=spec).status_code == 200
+    assert balance(bench, wren)["skip_says"] == ""
+    bench.later(1)
+    bench.post(f"machines/{wren}/knob", {"setting": 4})
+    assert knot(bench, wren)[0] == "to_do"
+
+
+def test_a_quilt_that_matters_is_tested_sooner_and_scrap_later(bench, wren):
+    bench.post(f"machines/{wren}/quilt", {"quilt": "Avocet", "for_whom": "a raffle"})
+    sewn(bench, wren, [0, 0, 0])
+    says = {}
+    for care in ("matters", "usual", "scrap"):
+        bench.later(1)
+        bench.post(f"machines/{wren}/care", {"care": care})
+        found = balance(bench, wren)
+        assert found["care"] == care
+        says[care] = found["skip_says"]
+    assert says["matters"] == ""
+    assert says["scrap"]
+    page = bench.get("quilt?name=Avocet")
+    assert (page["care"], page["for_whom"]) == ("scrap", "a raffle")
+    assert bench.get("log?kind=quilt_on")["entries"][0]["text"] == "Quilting Avocet, for a raffle, scrap"
+
+
+def test_without_a_quilt_nobody_can_say_how_careful(bench, wren):
+    assert bench.refused(f"machines/{wren}/care", {"care": "scrap"}) == (
+        "care",
+        "No quilt is on this machine. Say under Run which one is.",
+    )
+
+
+def test_a_line_that_looked_wrong_is_followed_by_another(bench, wren):
+    sewn(bench, wren, [0] * 11)
+    bench.post(f"machines/{wren}/looks", {"setting": 4, "grade": 1})
+    found = balance(bench, wren)
+    assert found["skip_says"] == ""
+    assert found["estimate"]["action"].endswith("stitch a hand's length")
