@@ -147,7 +147,15 @@ def main(target: Path, only: list[str]) -> None:
         if not only or "start" in only:
             with tempfile.TemporaryDirectory() as empty, server(Path(empty), command="serve") as first:
                 page.goto(first)
-                page.get_by_role("heading", name="What do you quilt on?").wait_for()
+                for answer in (
+                    "a longarm on a frame",
+                    "a number on a display",
+                    "in a case to take out",
+                    "a gauge in mN",
+                ):
+                    page.get_by_role("button", name=answer, exact=True).click()
+                page.get_by_role("heading", name="Which needles does it take?").wait_for()
+                page.wait_for_timeout(700)
                 take(page, target / "start.png")
 
 

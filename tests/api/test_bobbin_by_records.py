@@ -123,3 +123,29 @@ def test_a_reading_on_the_edge_is_ready_and_turns_nothing(bench, heron):
     assert knot(bench, heron)["why"] == "On the edge of 180 to 220 mN: less than the pulls can tell."
     read(bench, heron, 240, 240, 240)
     assert (knot(bench, heron)["state"], station(bench, heron)["last"]["at_edge"]) == ("caution", False)
+
+
+def test_who_leaves_bobbins_unread_is_asked_no_more_unless_it_was_chosen(bench, heron):
+    for _ in range(11):
+        load(bench, heron)
+    assert (knot(bench, heron)["state"], knot(bench, heron)["fact"]) == ("ready", "not read")
+    assert "You left 10 of the last 10 bobbins unchecked" in station(bench, heron)["waits"]["text"]
+    assert "unread_bobbin" not in guards(bench, heron)
+    # A turn of the screw is asked about all the same.
+    bench.later(1)
+    bench.post(f"machines/{heron}/screw", {"minutes": 5})
+    assert knot(bench, heron)["state"] == "to_do"
+    load(bench, heron)
+    assert knot(bench, heron)["state"] == "ready"
+    spec = bench.get("machines")[0]["spec"]
+    bench.client.put(f"/api/machines/{heron}", json={**spec, "choices": {"read": "every"}})
+    assert knot(bench, heron)["state"] == "to_do"
+
+
+def test_who_reads_some_of_them_is_still_asked(bench, heron):
+    for n in range(12):
+        load(bench, heron)
+        if n in (3, 6, 9):
+            read(bench, heron, 130 + 20 * n, 130 + 20 * n)
+    load(bench, heron)
+    assert knot(bench, heron)["state"] == "to_do"

@@ -50,7 +50,7 @@ def test_seven_steps_with_a_pointer(page: Page, tmp_path: Path):
         knot(page, "Needle").click()
         answer = page.locator("[data-answer]")
         expect(answer).to_contain_text("100/16")
-        expect(page.get_by_role("img", name="cut across, to scale")).to_be_visible()
+        expect(page.get_by_role("img", name="cut across, to scale").last).to_be_visible()
         page.get_by_role("button", name="60/8: fills").click()
         page.get_by_role("list", name="Point").get_by_role("button", name="quilting").click()
         expect(page.get_by_text("stands proud of the groove").first).to_be_visible()

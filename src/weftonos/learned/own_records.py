@@ -27,7 +27,7 @@ from weftonos.core.needle.life import NeedleLife, NeedleSpan, OwnChange, PointIn
 from weftonos.core.needle.needle import NeedleKind, Point
 from weftonos.core.setup.case_choice import CaseAdvice, LearnedTurn, case_advice, learned_turn
 from weftonos.core.setup.events import BobbinLoaded
-from weftonos.core.setup.may_wait import BobbinBefore, MayWait, bobbins_before, feel_again, may_wait
+from weftonos.core.setup.may_wait import BobbinBefore, MayWait, bobbins_before, feel_again, left_unread, may_wait
 from weftonos.core.setup.setup import Setup
 from weftonos.core.setup.swap import TurnFirst, swap_of, swap_of_fibers, turn_first
 from weftonos.core.thread.look_wish import Ran
@@ -86,7 +86,8 @@ def bobbin_waits(workshop: Workshop, machine_id: int, setup: Setup) -> MayWait |
     if machine.schools.takes("read") == "every":
         return None
     target = workshop.bobbin_target(machine_id, setup.case.id if setup.case else None)
-    return may_wait(_bobbins_before(workshop, machine_id), target)
+    before = _bobbins_before(workshop, machine_id)
+    return may_wait(before, target) or (None if machine.schools.said("read") else left_unread(before, target))
 
 
 def feel_it_again(workshop: Workshop, machine_id: int, setup: Setup) -> str:

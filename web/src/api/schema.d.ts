@@ -7259,12 +7259,14 @@ export interface components {
         /**
          * MayWait
          * @description A bobbin may go unread: the chance that it is in its range, about what it reads where that is known, and why.
+         *
+         *     There is no ``chance`` where nothing is known of it: whoever sits there does not read bobbins.
          */
         MayWait: {
             /** About Mn */
             about_mn: number | null;
             /** Chance */
-            chance: number;
+            chance: number | null;
             /** Text */
             text: string;
         };

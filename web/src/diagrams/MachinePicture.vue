@@ -1,44 +1,20 @@
 <script setup lang="ts">
-/** A choice about a machine as a drawing: the head, its top tension, where the bobbin sits, how it is measured. */
+/** A choice about a machine as a drawing: its top tension, where the bobbin sits, how it is measured, its needles. */
 type What =
-  | "home"
-  | "sit_down"
-  | "longarm"
-  | "dial"
-  | "turns"
-  | "readout"
-  | "case"
-  | "drop_in"
-  | "gauge"
-  | "no_gauge"
-  | "unknown";
+  "flat_shank" | "round_shank" | "dial" | "turns" | "readout" | "case" | "drop_in" | "gauge" | "no_gauge" | "unknown";
 defineProps<{ what: What }>();
 </script>
 
 <template>
   <svg viewBox="0 0 120 84" aria-hidden="true">
-    <g v-if="what === 'home'">
-      <path d="M14 20h88v16H44v28h60v10H14Z" class="body" />
-      <path d="M30 36v22M24 62h20" class="line" />
-      <circle cx="88" cy="28" r="5" class="mark" />
-    </g>
-    <!-- a longarm's head in a table: the quilt lies on it, hands move it -->
-    <g v-else-if="what === 'sit_down'">
-      <path d="M18 14h92v12H38v24h72v10H18Z" class="body" />
-      <path d="M28 26v24M23 52h14" class="line" />
-      <path d="M4 60h112M14 60v20M106 60v20" class="line" />
-      <path d="M44 56h62" class="stitch" />
-    </g>
-    <!-- on a frame: rails below, a roller before and behind the head -->
-    <g v-else-if="what === 'longarm'">
-      <path d="M24 12h88v11H42v27h70v9H24Z" class="body" />
-      <path d="M33 23v27M28 52h14" class="line" />
-      <circle cx="10" cy="48" r="7" class="hole" />
-      <circle cx="108" cy="42" r="5" class="hole" />
-      <path d="M10 41 108 37" class="stitch" />
-      <path d="M2 68h116M2 76h116" class="line" />
-      <circle cx="40" cy="63" r="4" class="mark" />
-      <circle cx="96" cy="63" r="4" class="mark" />
+    <!-- a shank with a flat side, and one that is round all the way -->
+    <g v-if="what === 'flat_shank' || what === 'round_shank'">
+      <path d="M54 6h12v34l-3 6v32l-3 5-3-5V46l-3-6Z" class="body" />
+      <path v-if="what === 'flat_shank'" d="M54 6v34" class="mark-line" />
+      <g transform="translate(98 24)">
+        <path v-if="what === 'flat_shank'" d="M-9-11a14 14 0 1 1 0 22Z" class="body" />
+        <circle v-else r="14" class="body" />
+      </g>
     </g>
     <g v-else-if="what === 'dial'">
       <circle cx="60" cy="44" r="28" class="body" />

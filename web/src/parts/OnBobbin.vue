@@ -8,6 +8,8 @@ import { useRun } from "../api/queries";
 import { useHas } from "../composables/features";
 import { useHere, useMachineId } from "../composables/machine";
 import { duration, percent } from "../words";
+import BobbinDrawn from "../diagrams/BobbinDrawn.vue";
+import { NO_COLOR } from "../drawn";
 import FieldBox from "./FieldBox.vue";
 import { useNote } from "../composables/send";
 
@@ -39,11 +41,15 @@ const fresh = useNote(
   <section v-if="data" class="panel stack" aria-live="polite">
     <h2>The bobbin, {{ data.setup.bobbin?.name ?? "none" }}</h2>
     <template v-if="left">
-      <p class="answer half">{{ stretch(left.stitched_m_left) }} <small>of stitching left</small></p>
-      <svg viewBox="0 0 600 26" role="img" :aria-label="left.text">
-        <rect width="600" height="26" class="track" />
-        <rect :width="600 * left.share" height="26" :class="left.low ? 'low' : 'full'" />
-      </svg>
+      <div class="left">
+        <BobbinDrawn
+          class="drawn"
+          :share="left.share"
+          :low="left.low"
+          :color="data.setup.bobbin?.color ?? NO_COLOR"
+          :words="left.text" />
+        <p class="answer half">{{ stretch(left.stitched_m_left) }} <small>of stitching left</small></p>
+      </div>
       <p>
         {{ percent(left.share) }} of a full bobbin<template v-if="data.bobbin_minutes != null"
           >, about {{ duration(data.bobbin_minutes) }} at your pace</template
@@ -78,18 +84,14 @@ const fresh = useNote(
 .half {
   font-size: var(--type-large);
 }
-svg {
-  width: 100%;
+.left {
+  display: flex;
+  gap: 1rem;
+  align-items: center;
 }
-.track {
-  fill: var(--linen);
-  stroke: var(--steel);
-}
-.full {
-  fill: var(--teal);
-}
-.low {
-  fill: var(--marigold);
+.drawn {
+  flex: none;
+  width: 8.5rem;
 }
 .enough {
   color: var(--teal);

@@ -25,12 +25,6 @@ const example = useSend(() => answer(client.POST("/api/workshop/example")), {
 <template>
   <div class="start">
     <header>
-      <svg viewBox="0 0 640 90" role="img" aria-label="A line of stitches from a cone to a quilt">
-        <path d="M30 80 44 14h20l14 66Z" class="cone" />
-        <path d="M54 14C54 2 120 2 140 44" class="loose" />
-        <path d="M140 44H620" class="stitches" />
-        <circle v-for="n in 7" :key="n" :cx="110 + n * 68" cy="44" r="9" class="knot" />
-      </svg>
       <p class="name">Weftonos</p>
       <p class="says">Thread, needle, bobbin, tension: what works on your machine, found once and saved.</p>
     </header>
@@ -74,12 +68,7 @@ header {
   background: var(--indigo);
   color: var(--thread-white);
   border-radius: 4px;
-  padding: 1rem 1.5rem 1.2rem;
-}
-header svg {
-  display: block;
-  width: 100%;
-  max-height: 84px;
+  padding: 0.7rem 1.5rem 0.9rem;
 }
 .name {
   font-size: var(--type-large);
@@ -88,22 +77,6 @@ header svg {
 }
 .says {
   font-size: var(--type-lead);
-}
-.cone {
-  fill: #f0b429;
-}
-.loose,
-.stitches {
-  fill: none;
-  stroke: var(--thread-white);
-  stroke-width: 4;
-  stroke-linecap: round;
-}
-.stitches {
-  stroke-dasharray: 18 10;
-}
-.knot {
-  fill: var(--thread-white);
 }
 .two {
   display: grid;

@@ -26,6 +26,8 @@ from weftonos.core.setup.events import BobbinLoaded
 FEWEST_BOBBINS = estimate(5, "bobbins")
 WAITS_FROM = estimate(0.8)
 MOST_UNREAD = estimate(4, "bobbins", "every fifth is read whatever the others said")
+#: Whoever left so many of the last ones that were to be read unread is asked no more, unless it was chosen.
+LEFT_UNREAD, OF_THE_LAST = estimate(8, "bobbins"), estimate(10, "bobbins")
 #: Number of most recent bobbins considered.
 REMEMBERED = 20
 
@@ -51,9 +53,12 @@ class BobbinBefore:
 
 @dataclass(frozen=True)
 class MayWait:
-    """A bobbin may go unread: the chance that it is in its range, about what it reads where that is known, and why."""
+    """A bobbin may go unread: the chance that it is in its range, about what it reads where that is known, and why.
 
-    chance: float
+    There is no ``chance`` where nothing is known of it: whoever sits there does not read bobbins.
+    """
+
+    chance: float | None
     about_mn: float | None
     text: str
 
@@ -114,6 +119,24 @@ def may_wait(before: Sequence[BobbinBefore], target: BobbinTarget | None) -> May
     return _by_gauge(before, target) if target is not None else None
 
 
+def left_unread(before: Sequence[BobbinBefore], target: BobbinTarget | None) -> MayWait | None:
+    """Say that the bobbin that is in goes unread as most did; ``None`` where they were read, or there are too few.
+
+    Only those count that were to be read: one that might wait was left unread on advice. A screw that was turned is
+    another matter.
+    """
+    if len(before) < 2 or before[-1].turn != before[-2].turn:
+        return None
+    asked = [
+        bobbin for n, bobbin in enumerate(before[:-1]) if bobbin.known or may_wait(before[: n + 1], target) is None
+    ][-int(OF_THE_LAST.value) :]
+    unread = sum(not bobbin.known for bobbin in asked)
+    if len(asked) < OF_THE_LAST.value or unread < LEFT_UNREAD.value:
+        return None
+    said = f"You left {unread} of the last {len(asked)} bobbins unchecked, so you aren't asked. The test line decides."
+    return MayWait(None, None, said)
+
+
 def _by_gauge(before: Sequence[BobbinBefore], target: BobbinTarget) -> MayWait | None:
     from scipy.special import stdtr
 
@@ -169,4 +192,6 @@ def about(waits: MayWait) -> str:
     >>> about(MayWait(0.9, None, ""))
     'as the last ones'
     """
+    if waits.chance is None:
+        return "not read"
     return "as the last ones" if waits.about_mn is None else f"about {pull(waits.about_mn)}"

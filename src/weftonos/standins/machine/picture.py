@@ -12,7 +12,7 @@ from weftonos.standins.machine.laws import SimCloth
 from weftonos.standins.machine.machine import SHOWS, StitchedLine
 
 #: Of the drawing: a stitch, the height of one side, and the gap between them, in its own units.
-STITCH, SIDE, GAP = 24.0, 72.0, 14.0
+STITCH, SIDE, GAP = 24.0, 64.0, 10.0
 LIGHT, DARK = "#e9e4d8", "#23304a"
 PRINTS = ("#b9a58a", "#8fa7a0", "#c9b48f")
 
@@ -35,27 +35,27 @@ def _side(line: StitchedLine, colors: Colors, chance: np.random.Generator, *, fr
         a, b = middle + float(chance.normal(0, 0.9)), middle + float(chance.normal(0, 0.9))
         bow = float(chance.normal(0, 1.2))
         # A thread that is pulled flat lies straight and thin; one that yields lies round.
-        thick = 5.2 - 1.6 * max(0.0, through)
+        thick = 7.4 - 2.2 * max(0.0, through)
         yield (
             f'<path d="M{x + 2:.1f} {a:.1f}Q{x + wide / 2:.1f} {(a + b) / 2 + bow:.1f} {x + wide - 2:.1f} {b:.1f}" '
             f'stroke="{own}" stroke-width="{thick:.1f}" stroke-linecap="round" fill="none"/>'
         )
-        yield f'<circle cx="{x:.1f}" cy="{a:.1f}" r="1.7" fill="#0006"/>'
+        yield f'<circle cx="{x:.1f}" cy="{a:.1f}" r="2.4" fill="#0006"/>'
         if through > 0.9 and not front:
             high = 11 + 16 * float(chance.random())
             lean = float(chance.normal(0, 5))
             yield (
                 f'<path d="M{x - 3:.1f} {a:.1f}C{x - 12 + lean:.1f} {a + high:.1f} {x + 14 + lean:.1f} {a + high:.1f} '
-                f'{x + 4:.1f} {a:.1f}" stroke="{other}" stroke-width="4.4" fill="none"/>'
+                f'{x + 4:.1f} {a:.1f}" stroke="{other}" stroke-width="5.6" fill="none"/>'
             )
         elif through > 0.8:
             # Far up: it lies along the surface.
             yield (
-                f'<path d="M{x - 8:.1f} {a:.1f}H{x + 9:.1f}" stroke="{other}" stroke-width="3.6" '
+                f'<path d="M{x - 8:.1f} {a:.1f}H{x + 9:.1f}" stroke="{other}" stroke-width="5.0" '
                 'stroke-linecap="round"/>'
             )
         elif through > SHOWS:
-            size = 3.0 + 9 * (through - SHOWS)
+            size = 4.2 + 10 * (through - SHOWS)
             yield f'<circle cx="{x:.1f}" cy="{a:.1f}" r="{size:.1f}" fill="{other}"/>'
         x += wide
 

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { NO_COLOR } from "../../drawn";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, ref, watch } from "vue";
@@ -81,6 +82,8 @@ const days = computed(() => {
   }
   return groups;
 });
+/** The thread that was on top then, for the stitches down the margin. */
+const threadOf = (e?: Entry) => ({ "--sewn": e?.setup.top?.[0]?.color ?? NO_COLOR });
 const PLACES: Record<string, string> = {
   machine: "Machine",
   thread: "Thread",
@@ -141,53 +144,72 @@ const ACTIONS: Record<string, string> = { corrected: "corrected", struck: "delet
       </details>
     </section>
     <p v-if="mark.problem.value" class="panel field-error" role="alert">{{ mark.problem.value.message }}</p>
-    <section v-for="group in days" :key="group.day" class="panel" :aria-label="group.day">
-      <h2>{{ group.day }}</h2>
-      <ul>
-        <li v-for="e in group.entries" :key="e.id" :class="{ struck: e.struck_at, recipe: e.kind === 'recipe' }">
-          <KindMark :kind="e.kind" />
-          <div class="what">
-            <span class="soft"
-              >{{ time(e.at) }} · {{ e.kind_name }}<template v-if="allMachines"> · {{ e.machine }}</template></span
+    <div v-if="days.length" class="panel seam">
+      <section v-for="group in days" :key="group.day" :aria-label="group.day">
+        <h2 class="sewn" :style="threadOf(group.entries[0])">{{ group.day }}</h2>
+        <ul>
+          <li
+            v-for="(e, at) in group.entries"
+            :key="e.id"
+            tabindex="-1"
+            class="sewn"
+            :class="{ struck: e.struck_at, recipe: e.kind === 'recipe' }"
+            :style="threadOf(e)">
+            <strong
+              v-if="e.kind !== 'quilt_planned' && e.setup.quilt && e.setup.quilt !== group.entries[at - 1]?.setup.quilt"
+              class="quilt"
+              >{{ e.setup.quilt }}</strong
             >
-            <p class="text">{{ e.text }}</p>
-            <p v-if="e.kind === 'look' || e.kind === 'bobbin_reading'" class="soft under">
-              {{ (e.setup.top ?? []).map((t) => t.name).join(" + ") || "no top thread noted" }} over
-              {{ e.setup.bobbin?.name ?? "–"
-              }}<template v-if="e.setup.needle"
-                >, {{ e.setup.needle.metric }}/{{ e.setup.needle.american }} {{ e.setup.needle.point }}</template
+            <span class="mark"><KindMark :kind="e.kind" /></span>
+            <div class="what">
+              <span class="soft"
+                >{{ time(e.at) }} · {{ e.kind_name }}<template v-if="allMachines"> · {{ e.machine }}</template></span
               >
-            </p>
-            <details v-if="e.unreadable" class="written">
-              <summary>As it was written</summary>
-              <code>{{ e.written }}</code>
-            </details>
-            <details v-if="e.revisions.length">
-              <summary>
-                {{ ACTIONS[e.revisions.at(-1)?.action ?? ""] }} {{ day(e.revisions.at(-1)?.at ?? e.at) }}
-              </summary>
-              <ol>
-                <li v-for="(r, i) in e.revisions" :key="i">
-                  {{ moment(r.at) }}: {{ ACTIONS[r.action] }}<template v-if="r.said">; it said “{{ r.said }}”</template>
-                </li>
-              </ol>
-            </details>
-          </div>
-          <div class="row acts">
-            <Button v-if="e.struck_at" label="Restore" severity="secondary" @click="mark.restore(e.id)" />
-            <template v-else>
-              <Button v-if="e.payload" label="Correct" text :aria-label="`Correct ${e.text}`" @click="correcting = e" />
-              <Button
-                label="Delete"
-                text
-                severity="secondary"
-                :aria-label="`Delete ${e.text}`"
-                @click="mark.out(e.id, 'Deleted. It no longer counts.')" />
-            </template>
-          </div>
-        </li>
-      </ul>
-    </section>
+              <p class="text">{{ e.text }}</p>
+              <p v-if="e.kind === 'look' || e.kind === 'bobbin_reading'" class="soft under">
+                {{ (e.setup.top ?? []).map((t) => t.name).join(" + ") || "no top thread noted" }} over
+                {{ e.setup.bobbin?.name ?? "–"
+                }}<template v-if="e.setup.needle"
+                  >, {{ e.setup.needle.metric }}/{{ e.setup.needle.american }} {{ e.setup.needle.point }}</template
+                >
+              </p>
+              <details v-if="e.unreadable" class="written">
+                <summary>As it was written</summary>
+                <code>{{ e.written }}</code>
+              </details>
+              <details v-if="e.revisions.length">
+                <summary>
+                  {{ ACTIONS[e.revisions.at(-1)?.action ?? ""] }} {{ day(e.revisions.at(-1)?.at ?? e.at) }}
+                </summary>
+                <ol>
+                  <li v-for="(r, i) in e.revisions" :key="i">
+                    {{ moment(r.at) }}: {{ ACTIONS[r.action]
+                    }}<template v-if="r.said">; it said “{{ r.said }}”</template>
+                  </li>
+                </ol>
+              </details>
+            </div>
+            <div class="row acts">
+              <Button v-if="e.struck_at" label="Restore" severity="secondary" @click="mark.restore(e.id)" />
+              <template v-else>
+                <Button
+                  v-if="e.payload"
+                  label="Correct"
+                  text
+                  :aria-label="`Correct ${e.text}`"
+                  @click="correcting = e" />
+                <Button
+                  label="Delete"
+                  text
+                  severity="secondary"
+                  :aria-label="`Delete ${e.text}`"
+                  @click="mark.out(e.id, 'Deleted. It no longer counts.')" />
+              </template>
+            </div>
+          </li>
+        </ul>
+      </section>
+    </div>
     <AsTable v-if="entries?.length" path="/api/log.csv" :filter="filter" />
     <Button v-if="hasNextPage" label="Earlier" severity="secondary" :loading="isFetchingNextPage" @click="earlier" />
     <CorrectionDialog v-if="correcting" :entry="correcting" @close="correcting = null" />
@@ -212,16 +234,66 @@ const ACTIONS: Record<string, string> = { corrected: "corrected", struck: "delet
 }
 ul {
   list-style: none;
-  margin: 0.3rem 0 0;
+  margin: 0;
   padding: 0;
 }
 ul > li {
   display: grid;
   grid-template-columns: 40px 1fr auto;
-  gap: 0.8rem;
+  gap: 0.2rem 0.8rem;
   align-items: center;
   padding: 0.5rem 0;
-  border-top: 1px solid var(--rule);
+  outline: none;
+}
+/* Down the margin runs one line of stitches, in the thread that was on then. */
+.sewn {
+  position: relative;
+}
+.sewn::before,
+.sewn::after {
+  content: "";
+  position: absolute;
+  left: 16px;
+  top: 0;
+  bottom: 0;
+  width: 8px;
+  background: repeating-linear-gradient(transparent 0 3px, var(--ink) 3px 19px, transparent 19px 22px);
+}
+.sewn::after {
+  left: 17px;
+  width: 6px;
+  background: repeating-linear-gradient(transparent 0 4px, var(--sewn) 4px 18px, transparent 18px 22px);
+}
+h2.sewn {
+  margin: 0;
+  padding: 0.9rem 0 0.3rem 52px;
+}
+section:first-child > h2.sewn {
+  padding-top: 0;
+}
+.mark {
+  position: relative;
+  z-index: 1;
+  display: grid;
+  place-items: center;
+  width: 40px;
+  height: 40px;
+  border-radius: 50%;
+  background: var(--panel);
+}
+.quilt {
+  grid-column: 2 / -1;
+}
+/* What can be done with a row is offered on the row that is chosen; a key reaches it on each. */
+ul > li:not(:hover, :focus-within) .acts {
+  opacity: 0;
+}
+@media (hover: none), (max-width: 700px) {
+  ul > li:not(:hover, :focus-within) .acts {
+    position: absolute;
+    right: 0;
+    pointer-events: none;
+  }
 }
 .text {
   font-weight: 600;
@@ -253,7 +325,7 @@ details ol {
 }
 @media (max-width: 700px) {
   ul > li {
-    grid-template-columns: 32px 1fr;
+    grid-template-columns: 40px 1fr;
   }
   .acts {
     grid-column: 2;

@@ -53,6 +53,19 @@ const judged = (of: Schemas["Point"]) => {
 const isBest = computed(
   () => metric.value === pairing.value?.recommended.metric && point.value === pairing.value.recommended.point,
 );
+/** What is in the machine, where it is another one, and what is advised or looked at, side by side. */
+const beside = computed(() => {
+  const found = [];
+  const fitted = setup.value.needle;
+  if (fitted && (fitted.metric !== metric.value || fitted.point !== point.value)) {
+    const size = pairing.value?.sizes.find((s) => s.metric === fitted.metric);
+    const facts = words.value?.points.find((p) => p.value === fitted.point);
+    if (size && facts) found.push({ title: "In the machine", size, point: facts });
+  }
+  if (size.value && pointFacts.value)
+    found.push({ title: isBest.value ? "Advised" : "You look at", size: size.value, point: pointFacts.value });
+  return found;
+});
 const color = computed(() => setup.value.top?.[0]?.color ?? "#888888");
 const strands = computed(() => (setup.value.top ?? []).map((t) => ({ color: t.color, diameterMm: t.diameter_mm })));
 const stocked = computed(() =>
@@ -137,22 +150,29 @@ const adhesive = computed({
           <Button label="Fit this one" size="large" @click="emit('fit')" />
           <span class="soft">{{ inDrawer ? `${inDrawer} in the drawer` : "none noted in the drawer" }}</span>
         </div>
-        <div v-if="pairing.through_a_needle" class="cut">
-          <GrooveSection
-            :metric="size.metric"
-            :groove-mm="size.groove_mm"
-            :limit="pointFacts.limit"
-            :threads="strands"
-            :diameter-mm="pairing.diameter_mm"
-            :words="`Needle ${size.metric}/${size.american} cut across, to scale: the thread of ${fixed(pairing.diameter_mm, 2)} mm ${words.fit_says[state]}.`" />
-          <NeedleTip
-            :metric="size.metric"
-            :groove-mm="size.groove_mm"
-            :eye="pointFacts.eye"
-            :tip="pointFacts.tip"
-            :diameter-mm="pairing.diameter_mm"
-            :color="color"
-            :words="`The end of a ${point} ${size.metric}/${size.american}: an eye of about ${fixed((pointFacts.eye * size.metric) / 100, 1)} mm, a ${pointFacts.tip} point, drawn to scale by our estimate.`" />
+        <div v-if="pairing.through_a_needle" class="cut" :class="{ two: beside.length > 1 }">
+          <figure v-for="n in beside" :key="n.title" class="needle">
+            <figcaption>
+              <span class="soft">{{ n.title }}</span><strong
+                >{{ n.size.metric }}/{{ n.size.american }} {{ n.point.value }}</strong
+              >
+            </figcaption>
+            <GrooveSection
+              :metric="n.size.metric"
+              :groove-mm="n.size.groove_mm"
+              :limit="n.point.limit"
+              :threads="strands"
+              :diameter-mm="pairing.diameter_mm"
+              :words="`Needle ${n.size.metric}/${n.size.american} cut across, to scale: the thread of ${fixed(pairing.diameter_mm, 2)} mm ${words.fit_says[n.size.states[n.point.value] ?? 'rides']}.`" />
+            <NeedleTip
+              :metric="n.size.metric"
+              :groove-mm="n.size.groove_mm"
+              :eye="n.point.eye"
+              :tip="n.point.tip"
+              :diameter-mm="pairing.diameter_mm"
+              :color="color"
+              :words="`The end of a ${n.point.value} ${n.size.metric}/${n.size.american}: an eye of about ${fixed((n.point.eye * n.size.metric) / 100, 1)} mm, a ${n.point.tip} point, drawn to scale by our estimate.`" />
+          </figure>
           <ul class="points" aria-label="Point">
             <li v-for="p in words.points" :key="p.value">
               <button
@@ -264,9 +284,27 @@ const adhesive = computed({
 }
 .cut {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) 5rem 11rem;
+  grid-template-columns: minmax(0, 1fr) 11rem;
   gap: 1rem;
   align-items: center;
+}
+.cut.two {
+  grid-template-columns: repeat(2, minmax(0, 1fr)) 11rem;
+}
+.needle {
+  margin: 0;
+  display: grid;
+  grid-template-columns: minmax(0, 3fr) minmax(0, 1fr);
+  gap: 0.4rem;
+  align-items: start;
+}
+.two .needle :deep(svg) {
+  max-height: 15rem;
+}
+.needle figcaption {
+  grid-column: 1 / -1;
+  display: grid;
+  line-height: 1.25;
 }
 .points,
 .others {
@@ -325,7 +363,10 @@ const adhesive = computed({
 @media (max-width: 500px) {
   /* The drawing keeps its width: the points go below it. */
   .cut {
-    grid-template-columns: minmax(0, 1fr) 4rem;
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .cut.two {
+    grid-template-columns: repeat(2, minmax(0, 1fr));
   }
   .points {
     grid-column: 1 / -1;

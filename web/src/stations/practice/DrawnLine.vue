@@ -8,12 +8,17 @@ const source = computed(() => `data:image/svg+xml;utf8,${encodeURIComponent(prop
 </script>
 
 <template>
-  <img :src="source" :alt="picture.words" />
+  <div class="drawn"><img :src="source" :alt="picture.words" /></div>
 </template>
 
 <style scoped>
+.drawn {
+  overflow-x: auto;
+}
 img {
   display: block;
   width: 100%;
+  /* On a phone it is drawn along under the finger. */
+  min-width: 36rem;
 }
 </style>

@@ -85,9 +85,15 @@ const problem = computed(() => move.problem.value);
 </script>
 
 <template>
-  <div class="station">
+  <div class="station" :class="{ wide: shown.picture }">
     <div>
       <section class="panel stack" aria-live="polite">
+        <p
+          v-if="shown.feedback && !round.over"
+          class="verdict"
+          :class="{ right: shown.right, wrong: shown.right === false }">
+          {{ shown.feedback }}
+        </p>
         <p class="soft">
           {{ title }}, level {{ round.level
           }}<template v-if="shown.steps && !round.over">: {{ shown.step }} of {{ shown.steps }}</template>
@@ -143,15 +149,9 @@ const problem = computed(() => move.problem.value);
       </section>
     </div>
     <div>
-      <section v-if="(shown.feedback && !round.over) || shown.last" class="panel stack" aria-live="polite">
+      <section v-if="shown.last" class="panel stack">
         <h2>The last one</h2>
-        <p
-          v-if="shown.feedback && !round.over"
-          class="verdict"
-          :class="{ right: shown.right, wrong: shown.right === false }">
-          {{ shown.feedback }}
-        </p>
-        <DrawnLine v-if="shown.last" :picture="shown.last" />
+        <DrawnLine :picture="shown.last" />
       </section>
       <section v-if="shown.told?.length" class="panel stack">
         <h2>So far</h2>
@@ -163,13 +163,17 @@ const problem = computed(() => move.problem.value);
 </template>
 
 <style scoped>
+/* A line is read at the width of the screen: its stitches are as large as they can be. */
+.wide {
+  grid-template-columns: minmax(0, 1fr);
+}
 .ask {
   font-size: var(--type-large);
   line-height: 1.25;
 }
 .choices {
   display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(13rem, 1fr));
+  grid-template-columns: repeat(auto-fill, minmax(11rem, 1fr));
   gap: 0.6rem;
 }
 .choices button {

@@ -8,6 +8,7 @@ import { useMachineId } from "../../composables/machine";
 import ClockPanel from "../../parts/ClockPanel.vue";
 import FiguresNote from "../../parts/FiguresNote.vue";
 import SegmentBar from "../../parts/SegmentBar.vue";
+import NeedleLeft from "../../diagrams/NeedleLeft.vue";
 import BreakPanel from "./BreakPanel.vue";
 import WalksPanel from "./WalksPanel.vue";
 import QuiltsPanel from "./QuiltsPanel.vue";
@@ -77,6 +78,12 @@ const first = computed(() =>
         <section class="panel stack">
           <h2>The needle</h2>
           <p class="verdict">{{ data.needle?.text ?? "No needle is on record." }}</p>
+          <NeedleLeft
+            v-if="data.needle?.life_hours"
+            :hours="data.needle.hours"
+            :life="data.needle.life_hours"
+            :due="data.needle.due !== 'fresh'"
+            :words="data.needle.text" />
           <p v-if="data.pace" class="soft">
             Your pace on this machine: {{ stretch(data.pace.meters_per_hour) }} an hour, from {{ data.pace.runs }} runs
             with meters.

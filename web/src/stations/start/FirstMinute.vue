@@ -6,6 +6,7 @@ import { answer, client, type Schemas } from "../../api/client";
 import { useSend } from "../../composables/send";
 import { useDraft } from "../../composables/draft";
 import MachinePicture from "../../diagrams/MachinePicture.vue";
+import MachinePortrait from "../../diagrams/MachinePortrait.vue";
 import FieldBox from "../../parts/FieldBox.vue";
 import { usualScale } from "../../machines";
 import { choice } from "../../units";
@@ -13,8 +14,16 @@ import { choice } from "../../units";
 /** The first machine, a question at a time, each with its pictures and a way to say that one does not know. */
 const emit = defineEmits<{ saved: [id: number] }>();
 type Picture = InstanceType<typeof MachinePicture>["$props"]["what"];
+/** What it is quilted on, drawn as the whole machine. */
+const HEADS = {
+  home: { kind: "home", onFrame: null },
+  sit_down: { kind: "longarm", onFrame: false },
+  longarm: { kind: "longarm", onFrame: true },
+} as const;
+type Head = keyof typeof HEADS;
+const headOf = (picture: string) => (picture in HEADS ? HEADS[picture as Head] : null);
 interface Choice {
-  picture: Picture;
+  picture: Picture | Head;
   name: string;
   take: () => void;
   taken: () => boolean;
@@ -38,7 +47,7 @@ const form = reactive({
 });
 const draft = useDraft("first minute", form);
 const pick = <K extends keyof typeof form>(
-  picture: Picture,
+  picture: Picture | Head,
   name: string,
   ...set: [K, (typeof form)[K]][]
 ): Choice => ({
@@ -95,8 +104,8 @@ const steps = computed<Step[]>(() => [
     ask: "Which needles does it take?",
     why: "The machine's manual says it, and so does the packet of the needles that came with it.",
     choices: [
-      pick("home", "130/705 H, with a flat side", ["system", "130/705 H"]),
-      pick("longarm", "134 (DPx5), round", ["system", "134"]),
+      pick("flat_shank", "130/705 H, with a flat side", ["system", "130/705 H"]),
+      pick("round_shank", "134 (DPx5), round", ["system", "134"]),
       pick("unknown", UNKNOWN, ["system", ""]),
     ],
   },
@@ -111,6 +120,9 @@ const steps = computed<Step[]>(() => [
 ]);
 const step = computed(() => steps.value[form.step]);
 const title = ref<HTMLElement>();
+/** Where the seam ends, and what share of it is sewn. */
+const LAST = 630;
+const sewn = computed(() => (100 * form.step) / steps.value.length);
 async function go(by: number) {
   form.step = Math.max(0, Math.min(steps.value.length, form.step + by));
   await nextTick();
@@ -148,6 +160,13 @@ const save = useSend(
 
 <template>
   <section class="panel stack first" aria-live="polite">
+    <!-- The thread stitches itself along with the answers. -->
+    <svg viewBox="0 0 640 46" class="seam" aria-hidden="true">
+      <path d="M4 42 12 8h14l8 34Z" class="cone" />
+      <path d="M19 8C30-4 62 2 76 30" class="loose" />
+      <path :d="`M76 30H${LAST}`" class="holes" />
+      <path :d="`M76 30H${LAST}`" class="sewn" :style="{ clipPath: `inset(-20px ${100 - sewn}% -20px 0)` }" />
+    </svg>
     <p class="soft">
       <template v-if="step">Question {{ form.step + 1 }} of {{ steps.length + 1 }}</template
       ><template v-else>The last question</template>
@@ -163,7 +182,8 @@ const save = useSend(
           :aria-label="c.name"
           :aria-pressed="c.taken()"
           @click="take(c)">
-          <MachinePicture v-if="step.ask !== 'Which units do you think in?'" :what="c.picture" />
+          <MachinePortrait v-if="headOf(c.picture)" v-bind="headOf(c.picture)!" />
+          <MachinePicture v-else-if="step.ask !== 'Which units do you think in?'" :what="c.picture as Picture" />
           {{ c.name }}
         </button>
       </div>
@@ -179,9 +199,20 @@ const save = useSend(
       </p>
       <Button type="submit" label="That is my machine" size="large" :loading="save.pending.value" />
     </form>
-    <div class="row">
-      <Button v-if="form.step" label="Back" text @click="go(-1)" />
-      <Button v-if="step" label="Skip this" text @click="go(1)" />
+    <div class="foot">
+      <span class="row">
+        <Button v-if="form.step" label="Back" text @click="go(-1)" />
+        <Button v-if="step" label="Skip this" text @click="go(1)" />
+      </span>
+      <MachinePortrait
+        v-if="form.kind && form.step"
+        class="portrait"
+        :kind="form.kind"
+        :on-frame="form.frame"
+        :scale="form.scale"
+        :removable-case="form.case"
+        :has-gauge="form.gauge"
+        :name="form.name" />
     </div>
   </section>
 </template>
@@ -193,6 +224,48 @@ const save = useSend(
 .answer {
   font-size: var(--type-large);
   outline: none;
+}
+.seam {
+  display: block;
+  width: 100%;
+  max-height: 46px;
+}
+.cone {
+  fill: #f0b429;
+  stroke: var(--ink);
+  stroke-width: 1.5;
+}
+.loose,
+.sewn,
+.holes {
+  fill: none;
+  stroke: var(--teal);
+  stroke-width: 4;
+  stroke-linecap: round;
+}
+.sewn {
+  stroke-dasharray: 18 9;
+  transition: clip-path 0.5s ease-out;
+}
+.holes {
+  stroke: var(--edge, var(--ink-soft));
+  stroke-width: 4;
+  stroke-dasharray: 0.1 26.9;
+}
+@media (prefers-reduced-motion: reduce) {
+  .sewn {
+    transition: none;
+  }
+}
+.foot {
+  display: flex;
+  flex-wrap: wrap;
+  justify-content: space-between;
+  align-items: start;
+  gap: 0.5rem 1rem;
+}
+.portrait {
+  max-width: 17rem;
 }
 .choices {
   display: grid;

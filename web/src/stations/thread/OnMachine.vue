@@ -2,12 +2,28 @@
 import { computed } from "vue";
 import type { Schemas } from "../../api/client";
 import { usePutOnTop } from "../../composables/send";
+import LockInCloth from "../../diagrams/LockInCloth.vue";
+import { drawnPair } from "../../drawn";
 import ColorDot from "../../parts/ColorDot.vue";
 import { fixed } from "../../words";
 
 /** What runs through the needle and what lies below, the largest thing on the station, and what was on top before. */
 const props = defineProps<{ setup: Schemas["Setup"]; before: readonly Schemas["TopBefore"][] }>();
 const back = usePutOnTop();
+/** Both threads in cloth, where each is known. */
+const seam = computed(() => {
+  const [top, bobbin] = [props.setup.top?.[0], props.setup.bobbin];
+  if (!top || !bobbin || props.setup.bobbin_work) return null;
+  const drawn = drawnPair(top, bobbin);
+  const topMm = Math.hypot(...(props.setup.top ?? []).map((t) => t.diameter_mm));
+  const [above, below] = [topMm, bobbin.diameter_mm].map((mm) => `${fixed(mm, 2)} mm`);
+  return {
+    ...drawn,
+    topMm,
+    bobbinMm: bobbin.diameter_mm,
+    words: `Both threads in cloth, to scale: ${above} on top, ${below} below.`,
+  };
+});
 const slots = computed(() => [
   { name: "On top", threads: props.setup.top ?? [], empty: "Choose a top thread below" },
   {
@@ -37,6 +53,10 @@ const slots = computed(() => [
         </p>
       </div>
     </div>
+    <figure v-if="seam" class="seam">
+      <LockInCloth v-bind="seam" />
+      <figcaption class="soft">Twenty times as large</figcaption>
+    </figure>
     <div v-if="before.length" class="before" role="group" aria-label="On top before">
       <span class="soft">Back on top:</span>
       <button
@@ -90,6 +110,23 @@ const slots = computed(() => [
   font-size: var(--type-head);
   font-weight: 600;
 }
+.seam {
+  grid-column: 1 / -1;
+  margin: -0.4rem 0;
+  position: relative;
+  background: var(--panel);
+  border-radius: 4px;
+}
+.seam figcaption {
+  position: absolute;
+  right: 0.4rem;
+  top: 50%;
+  transform: translateY(-50%);
+  background: var(--panel);
+  border-radius: 4px;
+  padding: 0.1rem 0.5rem;
+  font-size: var(--type-small);
+}
 .before {
   grid-column: 1 / -1;
   display: flex;
@@ -110,6 +147,9 @@ const slots = computed(() => [
   /* Two threads, one line: what is done with them comes first on a phone. */
   .pair {
     gap: 0.5rem;
+  }
+  .seam {
+    display: none;
   }
   .one {
     gap: 0.5rem;

@@ -48,31 +48,7 @@ const reach = computed(() =>
 <template>
   <div v-if="data" class="station">
     <div>
-      <section class="panel stack" aria-live="polite">
-        <p class="soft">Your workshop is one file</p>
-        <p class="answer" data-answer>
-          <template v-if="newest"
-            >{{ today ? "Backed up today" : `Backed up ${day(newest.at)}` }}
-            <small>{{ time(newest.at) }}</small></template
-          >
-          <template v-else>No backup yet</template>
-        </p>
-        <p class="verdict">
-          {{
-            today
-              ? "Each day gets a copy by itself, while Weftonos runs."
-              : "A copy is made by itself soon after the start, once a day."
-          }}
-        </p>
-        <div class="row">
-          <Button label="Copy now" size="large" :loading="copy.pending.value" @click="copy.go()" />
-          <a v-if="newest" class="take" :href="`/api/workshop/copies/${newest.name}/file`" download
-            >Take the newest with you</a
-          >
-        </div>
-        <p v-if="copy.problem.value" class="field-error" role="alert">{{ copy.problem.value.message }}</p>
-      </section>
-      <SecondPlace :place="data.elsewhere ?? null" />
+      <MachinesPanel />
       <UnitsPanel />
       <SchoolsPanel />
       <section class="panel stack">
@@ -94,7 +70,30 @@ const reach = computed(() =>
       </section>
     </div>
     <div>
-      <MachinesPanel />
+      <section class="panel stack" aria-live="polite">
+        <h2>Backup</h2>
+        <p class="verdict" data-answer>
+          <strong>
+            <template v-if="newest"
+              >{{ today ? "Backed up today" : `Backed up ${day(newest.at)}` }}, {{ time(newest.at) }}.</template
+            >
+            <template v-else>No backup yet.</template>
+          </strong>
+          {{
+            today
+              ? "Each day gets a copy by itself, while Weftonos runs."
+              : "A copy is made by itself soon after the start, once a day."
+          }}
+        </p>
+        <div class="row">
+          <Button label="Copy now" outlined :loading="copy.pending.value" @click="copy.go()" />
+          <a v-if="newest" class="take" :href="`/api/workshop/copies/${newest.name}/file`" download
+            >Take the newest with you</a
+          >
+        </div>
+        <p v-if="copy.problem.value" class="field-error" role="alert">{{ copy.problem.value.message }}</p>
+      </section>
+      <SecondPlace :place="data.elsewhere ?? null" />
       <section v-if="asked" class="panel stack" aria-live="polite">
         <h2>Go back to {{ when(asked) }}?</h2>
         <p v-if="inside" class="verdict">

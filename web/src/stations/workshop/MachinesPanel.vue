@@ -6,6 +6,7 @@ import { useMachines } from "../../api/queries";
 import { headWords } from "../../machines";
 import { FORCE_NAMES } from "../../units";
 import { say } from "../../notices";
+import MachinePortrait from "../../diagrams/MachinePortrait.vue";
 import MachineForm from "../../parts/MachineForm.vue";
 import { answer, client, type Schemas } from "../../api/client";
 import { ifMatch } from "../../composables/seen";
@@ -54,8 +55,15 @@ function saved(id: number) {
   <section class="panel stack" aria-labelledby="machines-title">
     <h2 id="machines-title">Machines</h2>
     <ul class="listed">
-      <li v-for="m in machines" :key="m.id">
-        <span
+      <li v-for="m in machines" :key="m.id" class="one">
+        <MachinePortrait
+          class="portrait"
+          :kind="m.spec.kind"
+          :on-frame="m.spec.on_frame"
+          :scale="m.spec.scale.kind"
+          :removable-case="m.spec.removable_case"
+          :has-gauge="m.spec.has_gauge" />
+        <span class="says"
           ><strong>{{ m.spec.nickname }}</strong
           ><span class="soft line">{{ words(m) }}</span></span
         >
@@ -79,6 +87,21 @@ function saved(id: number) {
 <style scoped>
 .line {
   display: block;
+}
+.one {
+  display: grid;
+  grid-template-columns: 9rem minmax(0, 1fr) auto;
+  gap: 0.2rem 1rem;
+  align-items: center;
+}
+@media (max-width: 600px) {
+  .one {
+    grid-template-columns: 6rem minmax(0, 1fr);
+  }
+  .acts {
+    grid-column: 1 / -1;
+    justify-self: end;
+  }
 }
 .acts {
   display: flex;
