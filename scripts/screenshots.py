@@ -106,7 +106,8 @@ def prepare(page: Page, name: str) -> None:
         page.get_by_role("textbox", name="Your name").fill("Ada")
         page.get_by_role("button", name="Read the cloth" if name == "practice" else "Find the fault").click()
         page.get_by_role("button", name="balanced" if name == "practice" else "Switch it off").click()
-        page.get_by_text("The last one").wait_for()
+        # What the move was worth is said above the next one.
+        page.locator(".said").wait_for()
     elif name == "cloth":
         page.locator(".cloths button").first.click()
         page.locator(".board .cell[aria-pressed='true']").first.wait_for()

@@ -90,7 +90,7 @@ const problem = computed(() => move.problem.value);
       <section class="panel stack" aria-live="polite">
         <p
           v-if="shown.feedback && !round.over"
-          class="verdict"
+          class="verdict said"
           :class="{ right: shown.right, wrong: shown.right === false }">
           {{ shown.feedback }}
         </p>
