@@ -129,6 +129,7 @@ def prepare(page: Page, name: str) -> None:
               e.textContent = e.textContent.replace(/^\\/.*\\/(?=[^/]*$)/, "~/.local/share/weftonos/");
             })"""
         )
+        page.evaluate("window.scrollTo(0, 0)")
 
 
 def main(target: Path, only: list[str]) -> None:

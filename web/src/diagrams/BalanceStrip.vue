@@ -9,6 +9,8 @@ const props = defineProps<{
   low: number;
   high: number;
   looks: { setting: number; grade: number }[];
+  /** The grade that a stitch would most likely get, setting by setting. */
+  expected: readonly { setting: number; lock: { grade: number } }[];
   grid: readonly number[];
   density: readonly number[];
   interval: [number, number];
@@ -55,25 +57,17 @@ const ticks = computed(() => {
 const dots = [-9, 0, 9];
 
 const PITCH = 20;
-/** How likely the top is too tight at a setting, to the grade that is expected there: 2 loose, 0 balanced, -2 tight. */
-const GRADES = [
-  [0.06, 2],
-  [0.3, 1],
-  [0.7, 0],
-  [0.94, -1],
-  [Infinity, -2],
-] as const;
 /** The stitches of the seam where no line of one's own was sewn. */
 const seam = computed(() => {
-  const all = props.density.reduce((sum, d) => sum + d, 0) || 1;
   const pinned = props.looks.map((l) => x(l.setting));
   const [from, to] = span.value;
   return Array.from({ length: Math.floor((W - 2 * PAD + 40) / PITCH) }, (_, n) => PAD - 20 + (n + 0.5) * PITCH)
     .filter((at) => pinned.every((pin) => Math.abs(pin - at) > 26))
     .map((at) => {
       const setting = from + ((at - PAD) / (W - 2 * PAD)) * (to - from);
-      const tight = props.grid.reduce((sum, s, i) => (s < setting ? sum + (props.density[i] ?? 0) : sum), 0) / all;
-      return { at, grade: GRADES.find(([most]) => tight < most)?.[1] ?? 0 };
+      const off = (each: { setting: number }) => Math.abs(each.setting - setting);
+      const near = props.expected.reduce((best, each) => (off(each) < off(best) ? each : best));
+      return { at, grade: near.lock.grade };
     });
 });
 </script>

@@ -52,6 +52,7 @@ const loosen = useNote(() =>
       :low="scale.low"
       :high="scale.high"
       :looks="looks"
+      :expected="station.cut"
       :grid="found.grid"
       :density="found.density"
       :interval="[found.likely_low, found.likely_high]"
