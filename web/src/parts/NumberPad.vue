@@ -1,5 +1,7 @@
 <script setup lang="ts">
-/** Big keys for a thumb; the digits of a keyboard work in the field itself. */
+import { walkArrows } from "../composables/arrows";
+
+/** Big keys for a thumb, one stop of the Tab key; the digits of a keyboard work in the field itself. */
 const text = defineModel<string>({ required: true });
 defineProps<{ enterLabel: string; canEnter: boolean }>();
 const emit = defineEmits<{ enter: [] }>();
@@ -12,11 +14,13 @@ function press(key: string) {
 </script>
 
 <template>
-  <div class="pad" role="group" aria-label="Number pad">
+  <div class="pad" role="group" aria-label="Number pad" @keydown="walkArrows($event, 3)">
     <button
-      v-for="key in KEYS"
+      v-for="(key, n) in KEYS"
       :key="key"
       type="button"
+      data-key
+      :tabindex="n ? -1 : 0"
       :aria-label="key === '⌫' ? 'Delete last digit' : key"
       @click="press(key)">
       {{ key }}

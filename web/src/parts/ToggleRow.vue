@@ -1,5 +1,6 @@
 <script setup lang="ts" generic="T">
 import { computed } from "vue";
+import { walkArrows } from "../composables/arrows";
 
 /** A few choices side by side, one of them on: one stop of the Tab key, arrows go from one to the next. */
 const props = defineProps<{ label: string; options: { value: T; name: string }[] }>();
@@ -11,26 +12,17 @@ const stop = computed(() =>
     props.options.findIndex((o) => o.value === value.value),
   ),
 );
-const STEPS: Record<string, number> = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 };
-function walk(event: KeyboardEvent) {
-  const step = STEPS[event.key];
-  const row = event.currentTarget as HTMLElement;
-  const all = [...row.querySelectorAll("button")];
-  const at = all.indexOf(document.activeElement as HTMLButtonElement);
-  if (!step || at < 0) return;
-  event.preventDefault();
-  all[(at + step + all.length) % all.length]?.focus();
-}
 </script>
 
 <template>
   <div class="toggle-row" role="group" :aria-label="label">
     <span class="soft">{{ label }}</span>
-    <div data-arrows @keydown="walk">
+    <div data-arrows @keydown="walkArrows">
       <button
         v-for="(o, n) in options"
         :key="o.name"
         type="button"
+        data-key
         class="toggle"
         :tabindex="n === stop ? 0 : -1"
         :aria-pressed="value === o.value"
