@@ -25,6 +25,18 @@ def pull(page: Page, *readings: str) -> None:
         expect(page.locator("input.reading")).to_have_value("")
 
 
+def test_the_keys_of_the_pad_are_one_stop_and_arrows_go_between_them(page: Page, workshop: str):
+    page.goto(f"{workshop}/1/bobbin")
+    pad = page.get_by_role("group", name="Number pad")
+    pad.get_by_role("button", name="1", exact=True).focus()
+    for key, at in (("ArrowRight", "2"), ("ArrowDown", "5"), ("ArrowLeft", "4"), ("ArrowUp", "1")):
+        page.keyboard.press(key)
+        expect(pad.get_by_role("button", name=at, exact=True)).to_be_focused()
+    page.keyboard.press("Enter")
+    expect(page.locator("input.reading")).to_have_value("1")
+    page.locator("input.reading").fill("")
+
+
 def test_the_screw_is_turned_by_minutes_and_learned(page: Page, workshop: str):
     page.goto(f"{workshop}/1/bobbin")
     pull(page, "162", "164")
