@@ -21,8 +21,16 @@ def workshop(tmp_path_factory: pytest.TempPathFactory):
 def test_an_empty_workshop_asks_for_the_machine_first(page: Page, tmp_path: Path):
     with server(tmp_path, command="serve") as address:
         page.goto(f"{address}/4/nowhere")
+        # Each is drawn as what it is, and what is answered is drawn on it.
+        heads = "a domestic machine", "a sit-down longarm in its table", "a longarm on a frame"
+        for head in heads:
+            expect(page.get_by_role("img", name=head)).to_be_visible()
+        portrait = page.locator(".portrait")
+        expect(portrait).to_have_count(0)
         for choice in ("a longarm on a frame", "a knob without numbers", "in a case to take out"):
             page.get_by_role("button", name=choice).click()
+        expect(portrait).to_have_accessible_name("a longarm on a frame")
+        expect(portrait.locator(".knob")).to_have_count(2)
         page.get_by_role("button", name="Back").click()
         page.get_by_role("button", name="in a case to take out").click()
         # What was answered stays when the page is loaded anew.

@@ -2,17 +2,23 @@
 import { computed } from "vue";
 import type { Schemas } from "../api/client";
 
-/** A machine as it stands there: its head and what carries it, how the top is set, where the bobbin sits, its gauge. */
-const props = defineProps<{
-  kind: Schemas["MachineKind"];
-  onFrame?: boolean | null;
-  scale?: Schemas["ScaleKind"] | "";
-  removableCase?: boolean | null;
-  hasGauge?: boolean | null;
-  name?: string;
-}>();
+/**
+ * A machine as it stands there: its head and what carries it, how the top is set, where the bobbin sits, its gauge.
+ * What nobody has said is not drawn: a missing answer isn't a no.
+ */
+const props = withDefaults(
+  defineProps<{
+    kind: Schemas["MachineKind"];
+    framed?: boolean | null;
+    scale?: Schemas["ScaleKind"] | "";
+    removableCase?: boolean | null;
+    hasGauge?: boolean | null;
+    name?: string;
+  }>(),
+  { framed: undefined, scale: "", removableCase: undefined, hasGauge: undefined, name: "" },
+);
 type Stand = "domestic" | "table" | "frame";
-const stand = computed<Stand>(() => (props.kind === "home" ? "domestic" : props.onFrame === false ? "table" : "frame"));
+const stand = computed<Stand>(() => (props.kind === "home" ? "domestic" : props.framed === false ? "table" : "frame"));
 /** The outline of the head, and where things sit on it, in the drawing's units. */
 const HEADS = {
   domestic: {

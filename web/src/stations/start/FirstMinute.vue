@@ -16,9 +16,9 @@ const emit = defineEmits<{ saved: [id: number] }>();
 type Picture = InstanceType<typeof MachinePicture>["$props"]["what"];
 /** What it is quilted on, drawn as the whole machine. */
 const HEADS = {
-  home: { kind: "home", onFrame: null },
-  sit_down: { kind: "longarm", onFrame: false },
-  longarm: { kind: "longarm", onFrame: true },
+  home: { kind: "home", framed: null },
+  sit_down: { kind: "longarm", framed: false },
+  longarm: { kind: "longarm", framed: true },
 } as const;
 type Head = keyof typeof HEADS;
 const headOf = (picture: string) => (picture in HEADS ? HEADS[picture as Head] : null);
@@ -208,7 +208,7 @@ const save = useSend(
         v-if="form.kind && form.step"
         class="portrait"
         :kind="form.kind"
-        :on-frame="form.frame"
+        :framed="form.frame"
         :scale="form.scale"
         :removable-case="form.case"
         :has-gauge="form.gauge"

@@ -59,7 +59,7 @@ function saved(id: number) {
         <MachinePortrait
           class="portrait"
           :kind="m.spec.kind"
-          :on-frame="m.spec.on_frame"
+          :framed="m.spec.on_frame"
           :scale="m.spec.scale.kind"
           :removable-case="m.spec.removable_case"
           :has-gauge="m.spec.has_gauge" />

@@ -23,3 +23,9 @@ const part = ref<Part>(SEGMENTS.find((s) => s.value === useRoute().query.part)?.
     <InAndOut v-else />
   </div>
 </template>
+
+<style scoped>
+.to-practice {
+  margin-top: 0.8rem;
+}
+</style>
