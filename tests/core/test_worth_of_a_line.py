@@ -120,6 +120,15 @@ def test_what_was_off_again_is_thought_to_stray_further():
     assert steady.drift < restless.drift
 
 
+def test_sewing_on_where_it_is_worse_makes_a_line_worth_more():
+    prior = BalancePrior(4, 0.6, anywhere=0.04)
+    best = worth_of_a_line(DIAL, prior, [], STAKES)
+    assert worth_of_a_line(DIAL, prior, [], STAKES, sewn_at=4).saves == pytest.approx(best.saves, abs=0.3)
+    off = worth_of_a_line(DIAL, prior, [], STAKES, sewn_at=6)
+    assert off.saves > best.saves + 3
+    assert off.plainly_off > best.plainly_off
+
+
 def test_it_is_said_in_a_line():
     skip = worth_of_a_line(DIAL, BalancePrior(4, 0.1, anywhere=0.001), [], STAKES)
     assert (

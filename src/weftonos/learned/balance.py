@@ -148,7 +148,14 @@ def _asking(
     if start is None or not start.known or machine.schools.takes("test") == "always":
         return Asking()
     worth = worth_of_a_line(
-        machine.scale, start.stitched or start.prior, looks, Stakes.of(care), accepted=accepted, eye=eye
+        machine.scale,
+        start.stitched or start.prior,
+        looks,
+        Stakes.of(care),
+        accepted=accepted,
+        eye=eye,
+        # Where the last line was stitched, or where the start says.
+        sewn_at=looks[-1].setting if looks else machine.scale.snap(start.center),
     )
     return Asking(skip=skip_words(worth, start.before, care, stitched=bool(looks)), pays=pays_words(worth))
 

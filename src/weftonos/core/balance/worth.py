@@ -70,10 +70,12 @@ def worth_of_a_line(
     *,
     accepted: Accepted = BALANCED_ONLY,
     eye: Eye | None = None,
+    sewn_at: float | None = None,
 ) -> WorthOfALine:
     """Return what one more test line is worth, upon what is expected and what was stitched.
 
-    ``accepted`` grades cost nothing. ``eye`` is how often whoever looks takes one grade for another.
+    ``sewn_at`` is where it is sewn without a line; left out, where least is lost. ``accepted`` grades cost nothing.
+    ``eye`` is how often whoever looks takes one grade for another.
 
     >>> from weftonos.core.kernel.scale import ScaleKind
     >>> dial = TopScale(kind=ScaleKind.DIAL, low=0, high=10, step=0.5)
@@ -82,6 +84,8 @@ def worth_of_a_line(
     """
     centers, steep, joint = _coarse(*expected_of(scale, expected, looks, eye))
     settings = _settings(scale)
+    if sewn_at is not None:
+        settings = np.append(settings, sewn_at)
     latent = steep[None, None, :] * (centers[None, :, None] - settings[:, None, None])
     fewest, most = CUTS[accepted.lowest + 1].value, CUTS[accepted.highest + 2].value
     plain = (latent < min(fewest, CUTS[0].value)) | (latent > max(most, CUTS[-1].value))
@@ -110,6 +114,8 @@ def worth_of_a_line(
         return min(sewn, stakes.line * float(weight.sum()) + after_a_line(weight, at, ahead - 1))
 
     at, sewn = without(weights)
+    if sewn_at is not None:
+        at, sewn = len(settings) - 1, float(loss[-1] @ weights)
     return WorthOfALine(
         takes=stakes.line,
         saves=max(0.0, sewn - after_a_line(weights, at, LINES_AHEAD - 1)),
@@ -145,7 +151,7 @@ def skip_words(worth: WorthOfALine, before: SewnBefore, care: Care, *, stitched:
     if stitched:
         return "That line was good. Another would take longer than it should save."
     if before.times > 1:
-        how = "all good" if before.good == before.times else f"{before.good} of them good at the first line"
+        how = "all good" if before.good == before.times else f"{before.good} of them good in the end"
         return f"Skip the test: you've sewn this {so_many(before.times, 'time')}, {how}."
     likely = f"{1 - worth.slightly_off - worth.plainly_off:.0%} likely good"
     return f"Skip the test: it's {likely}{', and this is scrap' if care is Care.SCRAP else ''}."
