@@ -15,10 +15,7 @@ from season.life import (
     Shop,
 )
 from weftonos.core.balance.looks import by_eye
-from weftonos.core.kernel.feature import OF_KIND
-from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.mend.trouble import Cause
-from weftonos.knowledge import troubles
 
 #: The chart on the wall: needle by thread, home and longarm; where the top begins on a dial.
 CHART = {"Everyday 40": (90, 100), "Cotton 50": (80, 100), "Cotton 30": (100, 110), "Fine 100": (70, 90)}
@@ -130,10 +127,9 @@ class ByHabit(AtTheMachine):
                 if not self.still_wrong() & tension:
                     break
             self.machine.setting = before
-        knowledge = troubles().at(OF_KIND[MachineKind(self.shop.head)])
-        left = [c for c in knowledge.causes if not c.technician]
+        left = [c for c in self.knowledge.causes if not c.technician]
         for _ in range(3):
-            named, others = knowledge.mentioning_first(left, symptoms)
+            named, others = self.knowledge.mentioning_first(left, symptoms)
             for cause in [*sorted(named, key=_minutes), *sorted(others, key=_minutes)]:
                 self.ledger.troubles += cause.minutes
                 if self.check(cause.id):

@@ -163,8 +163,9 @@ class AtTheMachine:
         else:
             self.machine = SimulatedMachine(season.number, season.head, scale, needle=needle)
         self.machine.setting = scale.snap((scale.low + scale.high) / 2 if season.head == "home" else 200)
+        self.knowledge = troubles().at(OF_KIND[MachineKind(season.head)])
         #: What such a machine can show: one without a sensor has no false alarm.
-        self.shows = set(troubles().at(OF_KIND[MachineKind(season.head)]).findings)
+        self.shows = set(self.knowledge.findings)
         self.quilt = season.quilts[0]
         self.number = 0
         self._n = 0

@@ -161,17 +161,17 @@ class ByProgram(AtTheMachine):
             self.tell("screw", {"minutes": 5 if feel == "loose" else -5})
 
     def _balance(self) -> None:
-        for _ in range(MOST_LOOKS):
+        looks = 0
+        while True:
             says = self.get("machines/1/balance?motion=free_motion")
             found = says["estimate"]
-            if found["sure"] or says["skip_says"]:
+            settled = found["sure"] or says["skip_says"]
+            if settled or looks == MOST_LOOKS:
                 break
+            looks += 1
             grade = self.look(found["act_at"])
             self.tell("looks", {"setting": self.machine.setting, "grade": grade})
-        else:
-            says = self.get("machines/1/balance?motion=free_motion")
-            found = says["estimate"]
-        setting = found["act_at"] if found["sure"] or says["skip_says"] else found["set_to"]
+        setting = found["act_at"] if settled else found["set_to"]
         self.machine.setting = self.shop.scale.snap(setting)
 
     def wrong_setting(self) -> None:

@@ -3,9 +3,6 @@
 from __future__ import annotations
 
 from season.life import CHANGE_NEEDLE, TURN_KNOB, AtTheMachine
-from weftonos.core.kernel.feature import OF_KIND
-from weftonos.core.kernel.schools import MachineKind
-from weftonos.knowledge import troubles
 from weftonos.standins.machine.machine import Scale
 
 #: A needle is worn from here on; how long a line the truth is read from, in stitches.
@@ -45,7 +42,7 @@ class ByTruth(AtTheMachine):
 
     def mend(self, symptoms: set[str], signs: set[str]) -> None:
         """Do what mends each fault that is there, and nothing else."""
-        causes = {c.id: c for c in troubles().at(OF_KIND[MachineKind(self.shop.head)]).causes}
+        causes = {c.id: c for c in self.knowledge.causes}
         for fault in list(self.machine.faults):
             cause = causes.get(fault)
             if cause is None or cause.technician:

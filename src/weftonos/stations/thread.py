@@ -167,10 +167,12 @@ class TopBefore:
 class ThreadStation:
     """What is on, how to treat it, its way through the machine, what the guide's holes do, and the case to take.
 
-    ``before`` is what was on top last, newest first, to go back to by one tap.
+    ``before`` is what was on top last, newest first, to go back to by one tap. ``top_mm`` is how thick what is on top
+    is, several threads as one bundle.
     """
 
     setup: Setup
+    top_mm: float | None
     before: Sequence[TopBefore]
     care: Sequence[NamedCare]
     advice: BundleAdvice | None
@@ -196,6 +198,7 @@ def thread_station(workshop: Workshop, machine_id: int) -> ThreadStation:
     tried = holes_tried(setup.top)
     return ThreadStation(
         setup=setup,
+        top_mm=top.diameter_mm if top else None,
         before=_before(workshop, machine_id, setup),
         care=care,
         advice=_advice(

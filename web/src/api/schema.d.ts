@@ -10501,7 +10501,8 @@ export interface components {
          * ThreadStation
          * @description What is on, how to treat it, its way through the machine, what the guide's holes do, and the case to take.
          *
-         *     ``before`` is what was on top last, newest first, to go back to by one tap.
+         *     ``before`` is what was on top last, newest first, to go back to by one tap. ``top_mm`` is how thick what is on top
+         *     is, several threads as one bundle.
          */
         ThreadStation: {
             advice: components["schemas"]["BundleAdvice"] | null;
@@ -10521,6 +10522,8 @@ export interface components {
             /** Pulls */
             pulls: components["schemas"]["HolesPull"][];
             setup: components["schemas"]["Setup"];
+            /** Top Mm */
+            top_mm: number | null;
             /** Tried */
             tried: number | null;
         };

@@ -96,7 +96,7 @@ const says = computed(() => (props.name ? `${props.name}: ${SAYS[stand.value]}` 
       </template>
       <template v-else-if="scale === 'turns'">
         <circle r="12" class="knob" />
-        <path v-for="n in 8" :key="n" :d="`M0-12v5`" :transform="`rotate(${n * 45})`" class="ridge" />
+        <path v-for="n in 8" :key="n" d="M0-12v5" :transform="`rotate(${n * 45})`" class="ridge" />
       </template>
       <template v-else-if="scale === 'readout'">
         <rect x="-21" y="-11" width="42" height="22" rx="3" class="display" />
@@ -111,7 +111,7 @@ const says = computed(() => (props.name ? `${props.name}: ${SAYS[stand.value]}` 
       </template>
       <ellipse v-else cy="-5" rx="13" ry="4.5" class="knob" />
     </g>
-    <g v-if="hasGauge" :transform="stand === 'frame' ? 'translate(298 160)' : 'translate(298 134)'" class="gauge">
+    <g v-if="hasGauge" :transform="stand === 'frame' ? 'translate(298 160)' : 'translate(298 134)'">
       <path d="M-14 6a14 14 0 0 1 28 0Z" class="knob" />
       <path d="M0 6 7-4" class="pointer" />
     </g>

@@ -144,7 +144,7 @@ const ACTIONS: Record<string, string> = { corrected: "corrected", struck: "delet
       </details>
     </section>
     <p v-if="mark.problem.value" class="panel field-error" role="alert">{{ mark.problem.value.message }}</p>
-    <div v-if="days.length" class="panel seam">
+    <div v-if="days.length" class="panel">
       <section v-for="group in days" :key="group.day" :aria-label="group.day">
         <h2 class="sewn" :style="threadOf(group.entries[0])">{{ group.day }}</h2>
         <ul>

@@ -248,7 +248,7 @@ const save = useSend(
   transition: clip-path 0.5s ease-out;
 }
 .holes {
-  stroke: var(--edge, var(--ink-soft));
+  stroke: var(--ink-soft);
   stroke-width: 4;
   stroke-dasharray: 0.1 26.9;
 }

@@ -8,14 +8,19 @@ import ColorDot from "../../parts/ColorDot.vue";
 import { fixed } from "../../words";
 
 /** What runs through the needle and what lies below, the largest thing on the station, and what was on top before. */
-const props = defineProps<{ setup: Schemas["Setup"]; before: readonly Schemas["TopBefore"][] }>();
+const props = defineProps<{
+  setup: Schemas["Setup"];
+  /** How thick what is on top is, several threads as one. */
+  topMm: number | null;
+  before: readonly Schemas["TopBefore"][];
+}>();
 const back = usePutOnTop();
 /** Both threads in cloth, where each is known. */
 const seam = computed(() => {
+  const { topMm } = props;
   const [top, bobbin] = [props.setup.top?.[0], props.setup.bobbin];
-  if (!top || !bobbin || props.setup.bobbin_work) return null;
+  if (!top || topMm === null || !bobbin || props.setup.bobbin_work) return null;
   const drawn = drawnPair(top, bobbin);
-  const topMm = Math.hypot(...(props.setup.top ?? []).map((t) => t.diameter_mm));
   const [above, below] = [topMm, bobbin.diameter_mm].map((mm) => `${fixed(mm, 2)} mm`);
   return {
     ...drawn,

@@ -39,7 +39,7 @@ const { data } = useThreadStation(machine);
 <template>
   <!-- Both are waited for, so that nothing moves. -->
   <div v-if="line && data" class="thread-station">
-    <OnMachine :setup="line.setup" :before="part === 'drawer' ? data.before : []" />
+    <OnMachine :setup="line.setup" :top-mm="data.top_mm" :before="part === 'drawer' ? data.before : []" />
     <OtherCase v-if="data.other_case" :advice="data.other_case" :setup="data.setup" />
     <NextSteps :line="line" />
     <SegmentBar v-model="part" :segments="SEGMENTS" label="Parts of the Thread station" />

@@ -57,13 +57,12 @@ function saved(id: number) {
     <ul class="listed">
       <li v-for="m in machines" :key="m.id" class="one">
         <MachinePortrait
-          class="portrait"
           :kind="m.spec.kind"
           :framed="m.spec.on_frame"
           :scale="m.spec.scale.kind"
           :removable-case="m.spec.removable_case"
           :has-gauge="m.spec.has_gauge" />
-        <span class="says"
+        <span
           ><strong>{{ m.spec.nickname }}</strong
           ><span class="soft line">{{ words(m) }}</span></span
         >
