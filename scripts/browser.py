@@ -15,6 +15,7 @@ from contextlib import contextmanager
 from functools import cache
 from pathlib import Path
 
+import httpx2
 from playwright.sync_api import Browser, sync_playwright
 
 from weftonos.cli import app, load_demo
@@ -72,6 +73,11 @@ def wait_until_answered(url: str, alive: Callable[[], bool]) -> None:
             if time.monotonic() > given_up:
                 raise RuntimeError("the server did not answer within two minutes") from None
             time.sleep(0.02)
+
+
+def calling(address: str) -> httpx2.Client:
+    """Return a client of a server's calls that waits as long as a busy machine needs."""
+    return httpx2.Client(base_url=f"{address}/api", timeout=PATIENCE)
 
 
 @contextmanager

@@ -7,9 +7,9 @@ import sys
 from contextlib import closing
 from pathlib import Path
 
-import httpx2
 from torture.beside import HOME, beside, command, killed_server
 
+from browser import calling
 from weftonos.store.database import FILE_NAME
 from weftonos.store.opening import open_workshop
 from weftonos.store.safekeeping import beside as kept_beside
@@ -23,15 +23,15 @@ sys.addaudithook(lambda event, args: opened.append(str(args[0])) if event == "op
 def test_nothing_is_lost_after_a_copy_and_a_command_beside_the_server(tmp_path):
     folder = tmp_path / "workshop"
     log = kept_beside(folder / FILE_NAME)[0]
-    with killed_server(folder) as api:
-        httpx2.post(f"{api}/machines", json=HOME).raise_for_status()
-        httpx2.post(f"{api}/machines/1/runs", json={"minutes": 1}).raise_for_status()
-        httpx2.post(f"{api}/workshop/copies").raise_for_status()
+    with killed_server(folder) as address, calling(address) as client:
+        client.post("/machines", json=HOME).raise_for_status()
+        client.post("/machines/1/runs", json={"minutes": 1}).raise_for_status()
+        client.post("/workshop/copies").raise_for_status()
         in_use = log.stat().st_ino
         for words in (("check",), ("export", str(tmp_path / "all.zip")), ("backup",)):
             command(*words, "--data-dir", str(folder))
             for _ in range(5):
-                httpx2.post(f"{api}/machines/1/runs", json={"minutes": 1}).raise_for_status()
+                client.post("/machines/1/runs", json={"minutes": 1}).raise_for_status()
             assert log.exists(), f"{words[0]} took the log of changes away"
             assert log.stat().st_ino == in_use
     with closing(sqlite3.connect(folder / FILE_NAME)) as file:
@@ -64,14 +64,14 @@ def test_the_live_file_is_never_opened_but_through_sqlite(bench):
 def test_an_import_beside_the_server_is_on_its_page_at_once(tmp_path):
     folder, table = tmp_path / "workshop", tmp_path / "runs.csv"
     table.write_text("Date,Minutes\n2026-10-01,25\n2026-10-02,soon\n", encoding="utf-8")
-    with killed_server(folder) as api:
-        httpx2.post(f"{api}/machines", json=HOME).raise_for_status()
-        with httpx2.stream("GET", f"{api}/changes", timeout=20) as listening:
+    with killed_server(folder) as address, calling(address) as client:
+        client.post("/machines", json=HOME).raise_for_status()
+        with client.stream("GET", "/changes") as listening:
             heard = listening.iter_lines()
             assert next(heard).startswith("retry")
             command("import", str(table), "--kind", "runs", "--leave-out", "--yes", "--data-dir", str(folder))
             assert next(line for line in heard if line.startswith("data"))
-        assert httpx2.get(f"{api}/log").json()["entries"][0]["payload"]["minutes"] == 25
+        assert client.get("/log").json()["entries"][0]["payload"]["minutes"] == 25
 
 
 def test_the_form_is_read_without_a_handle_of_our_own(tmp_path: Path):

@@ -19,7 +19,7 @@ from pathlib import Path
 
 import httpx2
 
-from browser import LOADED, free_port, quietly, wait_until_answered
+from browser import LOADED, calling, free_port, quietly, wait_until_answered
 from weftonos.store.checking import check
 from weftonos.store.database import FILE_NAME
 from weftonos.store.safekeeping import beside as kept_beside
@@ -39,7 +39,7 @@ def killed_server(folder: Path) -> Iterator[str]:
     address = f"http://127.0.0.1:{port}"
     try:
         wait_until_answered(f"{address}/api/machines", process.is_alive)
-        yield f"{address}/api"
+        yield address
     finally:
         assert process.pid is not None
         with suppress(ProcessLookupError):
@@ -82,9 +82,9 @@ def _commands(folder: Path, elsewhere: Path, chance: random.Random) -> list[Call
     ]
 
 
-def _write(said: list[str], api: str) -> None:
+def _write(said: list[str], address: str) -> None:
     """Note one run after the other, until the server is killed while it answers."""
-    with httpx2.Client(base_url=api, timeout=60) as client, suppress(httpx2.HTTPError):
+    with calling(address) as client, suppress(httpx2.HTTPError):
         while True:
             answer = client.post("/machines/1/runs", json={"minutes": 1})
             if answer.status_code == 201:
@@ -103,18 +103,18 @@ def beside(rounds: int, seed: int = 1, least: int = 5) -> dict[str, object]:
     with tempfile.TemporaryDirectory() as name, tempfile.TemporaryDirectory() as other:
         folder, log = Path(name), kept_beside(Path(name) / FILE_NAME)[0]
         commands = _commands(folder, Path(other), chance)
-        with killed_server(folder) as api:
-            httpx2.post(f"{api}/machines", json=HOME).raise_for_status()
+        with killed_server(folder) as address, calling(address) as client:
+            client.post("/machines", json=HOME).raise_for_status()
         for _ in range(rounds):
             said: list[list[str]] = [[] for _ in range(WRITERS)]
-            with killed_server(folder) as api:
+            with killed_server(folder) as address, calling(address) as client:
                 in_use = log.stat().st_ino
-                writers = [threading.Thread(target=_write, args=(mine, api)) for mine in said]
+                writers = [threading.Thread(target=_write, args=(mine, address)) for mine in said]
                 for writer in writers:
                     writer.start()
                 for _ in range(chance.randrange(1, 4)):
                     if chance.random() < 0.7:
-                        httpx2.post(f"{api}/workshop/copies", timeout=60).raise_for_status()
+                        client.post("/workshop/copies").raise_for_status()
                     chance.choice(commands)()
                     ran += 1
                 # Some are noted after the last command, whatever it did.

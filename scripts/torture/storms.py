@@ -18,7 +18,7 @@ from typing import Any
 import httpx2
 from websockets.sync.client import connect
 
-from browser import free_port, server, wait_until_answered
+from browser import calling, free_port, server, wait_until_answered
 from weftonos.core.bobbin.trace import MOST_SAMPLES
 from weftonos.runtime.running import CARD
 from weftonos.store.checking import check
@@ -33,7 +33,7 @@ NEEDLE = {"metric": 90, "american": 14, "point": "topstitch"}
 def workshop() -> Iterator[tuple[str, Path]]:
     """Run a server on an empty workshop with a machine, two threads and a case."""
     with tempfile.TemporaryDirectory() as name, server(Path(name), command="serve") as address:
-        with httpx2.Client(base_url=f"{address}/api", timeout=60) as client:
+        with calling(address) as client:
             client.post("/machines", json={"nickname": "Wren", **HOME}).raise_for_status()
             for thread in ("Tern 40", "Limpet 80"):
                 client.post("/threads", json={"name": thread, "thread": COTTON}).raise_for_status()
@@ -58,13 +58,13 @@ def writers(seconds: float, many: int = 16) -> dict[str, object]:
     """Count one record up by ``many`` writers, each with the version it saw, beside new records: nothing is lost."""
     with workshop() as (address, folder):
         run = {"kind": "run", "minutes": 1, "quilt": "", "meters": 1}
-        with httpx2.Client(base_url=f"{address}/api", timeout=60) as client:
+        with calling(address) as client:
             number = client.post("/machines/1/runs", json={"minutes": 1, "meters": 1}).json()["id"]
         ends = time.monotonic() + seconds
         counted, conflicts, noted, errors = [0] * many, [0] * many, [0] * many, [0] * many
 
         def write(mine: int) -> None:
-            with httpx2.Client(base_url=f"{address}/api", timeout=60) as client:
+            with calling(address) as client:
                 while not (noted[mine] or errors[mine]) or time.monotonic() < ends:
                     entries = client.get("/log", params={"kind": "run", "limit": 200}).json()["entries"]
                     entry = next((e for e in entries if e["id"] == number), None)
@@ -83,7 +83,7 @@ def writers(seconds: float, many: int = 16) -> dict[str, object]:
                     errors[mine] += answer.status_code != 201
 
         _at_once(many, write)
-        with httpx2.Client(base_url=f"{address}/api", timeout=60) as client:
+        with calling(address) as client:
             entries = client.get("/log", params={"kind": "run", "limit": 200}).json()["entries"]
             found = next(e for e in entries if e["id"] == number)["payload"]["meters"]
         wrong = check(folder / FILE_NAME)
@@ -109,7 +109,7 @@ def clients(seconds: float, many: int = 100) -> dict[str, object]:
 
         def ask(mine: int) -> None:
             number = mine
-            with httpx2.Client(base_url=f"{address}/api", timeout=120) as client:
+            with calling(address) as client:
                 # Each asks once at least, however long the others make it wait.
                 while number == mine or time.monotonic() < ends:
                     number += 1
@@ -130,14 +130,14 @@ def clients(seconds: float, many: int = 100) -> dict[str, object]:
 def races(many: int = 12) -> dict[str, object]:
     """Twelve kinds of race, each for something there is one of: whose rule was broken."""
     broken: dict[str, str] = {}
-    with workshop() as (address, folder), httpx2.Client(base_url=f"{address}/api", timeout=60) as client:
+    with workshop() as (address, folder), calling(address) as client:
 
         def rush(name: str, path: str, body: Any, method: str = "POST", most: int = 1, seen: int | None = None) -> None:
             headers = {} if seen is None else {"if-match": f'"{seen}"'}
 
             def one(number: int) -> int:
                 said = body(number) if callable(body) else body
-                with httpx2.Client(base_url=f"{address}/api", timeout=60) as own:
+                with calling(address) as own:
                     return own.request(method, path, json=said, headers=headers).status_code
 
             answers = _at_once(many, one)
@@ -210,7 +210,7 @@ def bare_server() -> Iterator[tuple[str, int]]:
         address = f"http://127.0.0.1:{port}"
         try:
             wait_until_answered(f"{address}/api/machines", lambda: process.poll() is None)
-            with httpx2.Client(base_url=f"{address}/api", timeout=60) as client:
+            with calling(address) as client:
                 client.post("/machines", json={"nickname": "Wren", **HOME}).raise_for_status()
             yield address, process.pid
         finally:
@@ -226,7 +226,7 @@ def memory(reads: int = 1000, writes: int = 600) -> dict[str, object]:
     """Read and write on the example for a while: how much memory its server then holds, in MB."""
     with tempfile.TemporaryDirectory() as name, server(Path(name)) as address:
         pid = int(json.loads((Path(name) / CARD).read_text())["pid"])
-        with httpx2.Client(base_url=f"{address}/api", timeout=60) as client:
+        with calling(address) as client:
             for number in range(reads):
                 page = PAGES[number % len(PAGES)]
                 client.get(f"/machines/{number % 3 + 1}/{page}").raise_for_status()
@@ -305,7 +305,7 @@ def floods(only: Sequence[str] = (), settled_s: float = SETTLED_S) -> list[dict[
             others: list[float] = []
 
             def ask(address: str = address, stop: threading.Event = stop, others: list[float] = others) -> None:
-                with httpx2.Client(base_url=f"{address}/api", timeout=60) as client:
+                with calling(address) as client:
                     while not stop.is_set():
                         started = time.monotonic()
                         client.get("/machines/1/line")
@@ -344,7 +344,7 @@ def sockets(many: int = 200) -> dict[str, object]:
     patient: dict[str, Any] = {"open_timeout": 60, "close_timeout": 0.2, "ping_interval": None}
     with bare_server() as (address, _):
         reads = 0
-        with ExitStack() as open_, httpx2.Client(base_url=f"{address}/api", timeout=60) as client:
+        with ExitStack() as open_, calling(address) as client:
             for number in range(many):
                 live = open_.enter_context(connect(f"ws{address[4:]}/api/gauge/live?seed={number}", **patient))
                 with suppress(Exception):

@@ -10,6 +10,8 @@ import httpx2
 import pytest
 from torture.storms import workshop
 
+from browser import calling
+
 KEY = "0123456789abcdef"
 
 
@@ -66,7 +68,7 @@ def test_a_repeat_whose_write_went_with_a_restore_is_done_anew(bench):
 
 def test_every_screen_hears_of_a_write_and_whose_it_was():
     heard: list[list[dict]] = [[], []]
-    with workshop() as (address, _), httpx2.Client(base_url=f"{address}/api", timeout=60) as client:
+    with workshop() as (address, _), calling(address) as client:
         ready = threading.Barrier(3)
 
         def listen(mine):
