@@ -10,18 +10,23 @@ import math
 import sys
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cache
 
 import numpy as np
 
 from weftonos.core.balance.estimate import estimate_balance
+from weftonos.core.balance.eye import PLAIN, Grading
 from weftonos.core.balance.looks import Observation, by_eye
 from weftonos.core.balance.posterior import BalancePrior
+from weftonos.core.balance.steadiness import steadiness_of
 from weftonos.core.kernel.scale import ScaleKind, TopScale
 
 DIAL = TopScale(kind=ScaleKind.DIAL, low=0, high=10, step=0.25)
 #: Nobody stitches more lines than these on an evening.
 MOST_LINES = 12
 EXPECTED_TO = 1.2
+#: So many combinations a season holds.
+RECORDS = 30
 
 
 @dataclass(frozen=True)
@@ -110,18 +115,19 @@ class Outcome:
     lines: int
     covered: bool | None = None
     wrong_side: int = 0
+    looks: tuple[Observation, ...] = ()
 
 
-def by_program(evening: Evening) -> Outcome:
+def by_program(evening: Evening, grading: Grading = PLAIN) -> Outcome:
     """Stitch what the program says until it is sure."""
     looks: list[Observation] = []
     prior, wrong = BalancePrior(evening.expected, EXPECTED_TO), 0
     while True:
-        found = estimate_balance(DIAL, prior, looks)
+        found = estimate_balance(DIAL, prior, looks, grading=grading)
         done = found.sure or found.beyond is not None or len(looks) == MOST_LINES
         if done:
             covered = found.low <= evening.true_center() <= found.high
-            return Outcome(evening.good(found.act_at, found.beyond or ""), len(looks), covered, wrong)
+            return Outcome(evening.good(found.act_at, found.beyond or ""), len(looks), covered, wrong, tuple(looks))
         step = found.act_at
         loose = max((look.setting for look in looks if look.grade > 0), default=-math.inf)
         tight = min((look.setting for look in looks if look.grade < 0), default=math.inf)
@@ -129,6 +135,18 @@ def by_program(evening: Evening) -> Outcome:
         if found.again is None and tight - loose > 1.5 * DIAL.step:
             wrong += not loose < step < tight
         looks.append(Observation(step, evening.look(step)))
+
+
+@cache
+def known_of(world: World, evenings: int = RECORDS) -> Grading:
+    """Return what a machine of this world knows of its stitches after so many combinations."""
+    told = [by_program(Evening(world, np.random.default_rng([7, n]))).looks for n in range(evenings)]
+    return Grading(steadiness=steadiness_of(DIAL, told))
+
+
+def with_records(evening: Evening) -> Outcome:
+    """Stitch what the program says where it has a season of records of the machine."""
+    return by_program(evening, known_of(evening.world))
 
 
 def by_twos(evening: Evening) -> Outcome:
@@ -160,12 +178,51 @@ def remembered(evening: Evening) -> Outcome:
     return Outcome(evening.good(DIAL.snap(evening.expected)), 1)
 
 
+@dataclass(frozen=True)
+class Returning:
+    """A combination that is put on again and again: by how much it strays, and how often something else has changed."""
+
+    name: str
+    world: World
+    stray: float = 0.35
+    changed: float = 1 / 15
+
+    def evenings(self, count: int, chance: np.random.Generator) -> list[Evening]:
+        """Return its evenings, each with a center of its own about the combination's."""
+        first = Evening(self.world, chance)
+        found = [first]
+        for _ in range(count - 1):
+            again = Evening(self.world, chance)
+            off = chance.normal(0, self.stray)
+            if chance.random() < self.changed:
+                off += chance.choice([-1, 1]) * chance.uniform(1, 3)
+            again.center, again.is_beyond = float(np.clip(first.center + off, 0.3, 9.7)), False
+            found.append(again)
+        return found
+
+
+RETURNING = (
+    Returning("again, zone 1.9", World("zone 1.9", zone=1.9)),
+    Returning("again, zone 0.9", World("zone 0.9")),
+    Returning("again, zone 0.4", World("zone 0.4", zone=0.4), stray=0.15),
+    Returning("again, strays a number", World("strays", zone=1.4), stray=1.0),
+    Returning("again, seldom strays", World("steady", zone=1.4), stray=0.1, changed=1 / 40),
+    Returning("again, linear and lenient", World("linear, lenient", linear=True, lenient=0.5)),
+)
+#: So often a combination was on before the evening that is counted.
+EVENINGS_BEFORE = 4
+
 WAYS: dict[str, Callable[[Evening], Outcome]] = {
     "program": by_program,
+    "with records": with_records,
     "by twos": by_twos,
     "ladder": by_ladder,
     "remembered": remembered,
 }
+
+
+#: The ways that are the program's.
+OURS = ("program", "with records")
 
 
 def outcomes(world: World, way: str, evenings: int, seed: int = 31) -> list[Outcome]:
@@ -176,19 +233,23 @@ def outcomes(world: World, way: str, evenings: int, seed: int = 31) -> list[Outc
 def bench_worlds(evenings: int = 60) -> None:
     """Print for each world how often each way ended well, with how many lines, and how often the interval held."""
     print(f"\nBalance on other worlds, {evenings} combinations each: ended well (lines), interval held")
-    covers, wrong = [], 0
+    covers: dict[str, list[float]] = {way: [] for way in OURS}
+    wrong = 0
     for world in WORLDS:
         ends = {way: outcomes(world, way, evenings) for way in WAYS}
         share = {way: np.mean([o.good for o in found]) for way, found in ends.items()}
         lines = {way: np.mean([o.lines for o in found]) for way, found in ends.items()}
-        cover = np.mean([o.covered for o in ends["program"]])
-        covers.append(cover)
-        wrong += sum(o.wrong_side for o in ends["program"])
-        best = max(share[way] for way in WAYS if way != "program")
-        worse = share["program"] < best - 0.03 or lines["program"] > lines["by twos"] or cover < 0.88
+        best = max(share[way] for way in WAYS if way not in OURS)
         told = ", ".join(f"{way} {share[way]:.0%} ({lines[way]:.1f})" for way in WAYS)
-        print(f"  {world.name:30} {told}; held {cover:.0%}{'  WORSE' if worse else ''}")
-    print(f"  held over all {np.mean(covers):.0%}; steps past one seen wrong on that side: {wrong}")
+        for way in OURS:
+            cover = float(np.mean([o.covered for o in ends[way]]))
+            covers[way].append(cover)
+            wrong += sum(o.wrong_side for o in ends[way])
+            worse = share[way] < best - 0.03 or lines[way] > lines["by twos"] or cover < 0.88
+            told += f"; {way} held {cover:.0%}{' WORSE' if worse else ''}"
+        print(f"  {world.name:30} {told}")
+    held = ", ".join(f"{way} {np.mean(found):.0%}" for way, found in covers.items())
+    print(f"  held over all: {held}; steps past one seen wrong on that side: {wrong}")
 
 
 if __name__ == "__main__":

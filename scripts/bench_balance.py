@@ -10,11 +10,13 @@ import numpy as np
 from sqlalchemy.orm import Session
 
 from weftonos.cli import load_demo
+from weftonos.core.balance.combination import Combination
 from weftonos.core.balance.estimate import estimate_balance
 from weftonos.core.balance.looks import Observation, by_eye
 from weftonos.core.balance.posterior import STEEPNESS, BalancePrior, grade_probabilities, scale_unit
 from weftonos.core.balance.sense import makes_sense
-from weftonos.core.balance.starting_point import BalanceRecord, Combination, starting_point, stitched_combinations
+from weftonos.core.balance.starting_point import starting_point
+from weftonos.core.balance.stitched import BalanceRecord, stitched_combinations
 from weftonos.core.kernel.sandwich import Loft, Motion
 from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.store.opening import open_workshop

@@ -14,7 +14,7 @@ from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from itertools import combinations, product
 
-from weftonos.core.balance.starting_point import school_setting
+from weftonos.core.balance.combination import school_setting
 from weftonos.core.bobbin.gauge import Pull, Verdict, read_gauge
 from weftonos.core.bobbin.purpose import Purpose, purpose_target
 from weftonos.core.bobbin.target import usual_target

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import asyncio
+import socket
 import threading
 from pathlib import Path
 
@@ -16,6 +18,7 @@ from weftonos.http.mishaps import Mishaps
 from weftonos.runtime import logs
 from weftonos.runtime.licenses import as_text, libraries
 from weftonos.runtime.pages import STATIC
+from weftonos.runtime.running import listen
 from weftonos.runtime.settings import Settings
 from weftonos.store.database import FILE_NAME
 
@@ -136,3 +139,24 @@ def test_a_demo_that_was_broken_off_while_it_was_filled_is_begun_anew(tmp_path, 
     assert told[-1] < 1
     load_demo(tmp_path, tell=lambda doing, share: told.append(2))
     assert 2 not in told, "once it is filled it is left alone"
+
+
+def test_each_part_of_an_answer_is_sent_at_once():
+    """Else the second part of every answer waits for the first to be acknowledged, 40 ms on most systems."""
+
+    async def at_once() -> int:
+        told: asyncio.Future[int] = asyncio.get_running_loop().create_future()
+
+        async def answer(_, writer: asyncio.StreamWriter) -> None:
+            its = writer.get_extra_info("socket")
+            told.set_result(its.getsockopt(socket.IPPROTO_TCP, socket.TCP_NODELAY))
+            writer.close()
+
+        with listen("127.0.0.1", 0) as listening:
+            async with await asyncio.start_server(answer, sock=listening):
+                _, asking = await asyncio.open_connection(*listening.getsockname())
+                found = await told
+                asking.close()
+        return found
+
+    assert asyncio.run(at_once())

@@ -182,6 +182,19 @@ def test_compute_balance_has_its_fixed_fields(bench):
         assert bench.refused("compute/balance", {**question, **change})[0] == field
 
 
+def test_compute_balance_carries_over_looks_at_another_reading(bench):
+    scale = {"kind": "readout", "low": 80, "high": 400, "step": 5}
+    then = [{"setting": 200 + by, "grade": grade, "reading_mn": 200} for by, grade in ((-15, 1), (0, 0), (15, -1))]
+    counted = bench.post("compute/balance", {"scale": scale, "observations": then, "reading_mn": 204})
+    carried = bench.post("compute/balance", {"scale": scale, "observations": then, "reading_mn": 150})
+    assert abs(counted["set_to"] - 200) <= 5
+    assert abs(carried["set_to"] - 150) <= 10
+    assert carried["spread"] > counted["spread"]
+    assert not carried["sure"]
+    for wrong in ({"reading_mn": 0}, {"observations": [{"setting": 200, "grade": 0, "reading_mn": -3}]}):
+        assert bench.refused("compute/balance", {"scale": scale, "observations": then, **wrong})[0] == "reading_mn"
+
+
 def read_bobbin(bench, machine: int, mn: float) -> None:
     bench.later(2)
     bench.post(f"machines/{machine}/readings", {"unit": "mN", "pulls": [{"value": mn}, {"value": mn + 1}]})
@@ -279,3 +292,37 @@ def test_where_nobody_knows_the_start_no_number_is_given(bench):
     assert {row["start"] for row in bench.get(f"machines/{machine}/threads-sheet")} == {"read the bobbin first"}
     read_bobbin(bench, machine, 200)
     assert bench.post(f"machines/{machine}/plan", {"top": [top]})["start"] == "200"
+
+
+def lay(bench, machine: int, loft: str) -> None:
+    bench.later(2)
+    bench.post(f"machines/{machine}/sandwich", {"loft": loft, "batting": loft})
+
+
+def test_other_batting_says_how_far_it_moved_these_threads_before(bench):
+    machine = ready(bench)
+    stitch(bench, machine, (205, 0), (215, -1), (195, 1))
+    lay(bench, machine, "medium")
+    first = bench.get(f"machines/{machine}/balance")["start"]
+    assert "These threads balanced at 205 over loftier batting." in first["text"]
+    assert "How far flatter batting moves them isn't known here yet." in first["text"]
+    stitch(bench, machine, (205, -2), (185, -1), (170, 0), (160, 1))
+    lay(bench, machine, "low")
+    again = bench.get(f"machines/{machine}/balance")["start"]
+    assert "Flatter batting should move them about" in again["text"]
+    assert "looser, by 1 such change here" in again["text"]
+    assert again["center"] < 175
+
+
+def test_lines_of_yesterday_count_for_less_than_today_s(bench):
+    machine = ready(bench)
+    stitch(bench, machine, (205, 0), (205, 0), (205, 0))
+    bench.later(60 * 24)
+    stitch(bench, machine, (205, -1))
+    found = bench.get(f"machines/{machine}/balance")
+    assert found["estimate"]["set_to"] < 205
+    assert not found["estimate"]["sure"]
+    assert len(found["looks"]) == 4
+    assert "From 1 test line of this sitting. The 3 before count for less." in {
+        reason["text"] for reason in found["estimate"]["reasons"]
+    }

@@ -12,7 +12,7 @@ from scipy import stats
 from statsmodels.stats.proportion import proportion_confint
 
 from weftonos.core.balance.estimate import estimate_balance
-from weftonos.core.balance.eye import Eye, GradeRead, confusions, general_eye, own_eye
+from weftonos.core.balance.eye import Eye, GradeRead, Grading, confusions, general_eye, own_eye
 from weftonos.core.balance.looks import Observation
 from weftonos.core.balance.posterior import BalancePrior
 from weftonos.core.kernel.errors import CraftError
@@ -68,7 +68,7 @@ class TestEye:
                 true = int(np.searchsorted([-3, -1, 1, 3], latent)) - 2
                 looks.append(Observation(setting, int(chance.choice(5, p=table[true + 2])) - 2))
             prior = BalancePrior(4, 1.5)
-            with_.append(estimate_balance(DIAL, prior, looks, eye=eye).center - center)
+            with_.append(estimate_balance(DIAL, prior, looks, grading=Grading(eye=eye)).center - center)
             without.append(estimate_balance(DIAL, prior, looks).center - center)
         assert np.mean(without) < np.mean(with_)
         assert abs(np.mean(with_)) < abs(np.mean(without))

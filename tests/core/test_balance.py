@@ -193,11 +193,14 @@ def honest_ladder(center: float, steepness: float, seed: int) -> list[Observatio
     return [Observation(float(x), int(chance.choice(5, p=p / p.sum())) - 2) for x, p in enumerate(chances)]
 
 
-@settings(max_examples=40, deadline=None)
-@given(st.floats(1.5, 8.5), st.sampled_from([1.0, 1.5, 2.2]), st.integers(0, 1000))
-def test_an_honest_ladder_finds_the_center(center, steepness, seed):
-    found = estimate_balance(DIAL, None, honest_ladder(center, steepness, seed))
-    assert found.low - 1 < center < found.high + 1
+@pytest.mark.parametrize("steepness", [1.0, 1.5, 2.2])
+def test_an_honest_ladder_finds_the_center(steepness):
+    """19 times in 20, and never far off: 200 ladders for each width of the zone."""
+    centers = [1.5 + 7 * n / 199 for n in range(200)]
+    found = [estimate_balance(DIAL, None, honest_ladder(c, steepness, n)) for n, c in enumerate(centers)]
+    within = [each.low <= center <= each.high for each, center in zip(found, centers, strict=True)]
+    assert sum(within) / 200 >= 0.9
+    assert max(abs(each.center - center) for each, center in zip(found, centers, strict=True)) < 3
 
 
 @pytest.mark.parametrize("steepness", [1.0, 1.5, 2.2])

@@ -16,17 +16,13 @@ from scipy.stats import chi2
 from scipy.stats import t as student
 from screw_laws import AIM, Law, OtherCase
 
+from weftonos.core.balance.combination import Combination, school_setting
 from weftonos.core.balance.estimate import MOST_LOOKS, drawn_density, estimate_balance
 from weftonos.core.balance.looks import Observation, on_scale
 from weftonos.core.balance.posterior import BalancePrior, half_width, scale_unit
 from weftonos.core.balance.sense import makes_sense
-from weftonos.core.balance.starting_point import (
-    BalanceRecord,
-    Combination,
-    school_setting,
-    starting_point,
-    stitched_combinations,
-)
+from weftonos.core.balance.starting_point import starting_point
+from weftonos.core.balance.stitched import BalanceRecord, stitched_combinations
 from weftonos.core.bobbin.control_chart import control_chart
 from weftonos.core.bobbin.gauge import Pull, read_gauge
 from weftonos.core.bobbin.own_number import learn_number, own_target

@@ -9,21 +9,12 @@ import pytest
 from sklearn.kernel_ridge import KernelRidge
 from sklearn.model_selection import LeaveOneOut, cross_val_predict
 
+from weftonos.core.balance.combination import Combination, key_of, school_setting
 from weftonos.core.balance.estimate import estimate_balance
 from weftonos.core.balance.guard_rail import RailKind, guard_rails
 from weftonos.core.balance.looks import Observation
-from weftonos.core.balance.starting_point import (
-    LEFT_OVER,
-    BalanceRecord,
-    Combination,
-    KeptBefore,
-    _kernel,
-    from_recipe,
-    key_of,
-    school_setting,
-    starting_point,
-    stitched_combinations,
-)
+from weftonos.core.balance.starting_point import KeptBefore, _kernel, from_recipe, starting_point
+from weftonos.core.balance.stitched import LEFT_OVER, BalanceRecord, stitched_combinations
 from weftonos.core.bobbin.gauge import Calmness
 from weftonos.core.kernel.sandwich import Loft, Motion, Sandwich, Weave
 from weftonos.core.kernel.scale import ScaleKind, TopScale

@@ -2,8 +2,9 @@
 
 import pytest
 
+from weftonos.core.balance.combination import Combination
 from weftonos.core.balance.knob import knob_advice
-from weftonos.core.balance.starting_point import Combination, StartingPoint, starting_point
+from weftonos.core.balance.starting_point import StartingPoint, starting_point
 from weftonos.core.kernel.sandwich import Loft, Motion
 from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.core.thread.linear_density import WeightSystem

@@ -12,7 +12,7 @@ import pytest
 from weftonos.core.balance.eye import general_eye
 from weftonos.core.balance.looks import Accepted, Observation
 from weftonos.core.balance.posterior import STEEPNESS, BalancePrior, StitchedBefore, grid_of
-from weftonos.core.balance.starting_point import SewnBefore
+from weftonos.core.balance.stitched import SewnBefore
 from weftonos.core.balance.worth import Stakes, pays_words, skip_words, worth_of_a_line
 from weftonos.core.kernel.care import Care
 from weftonos.core.kernel.scale import ScaleKind, TopScale
@@ -103,10 +103,11 @@ def test_the_more_often_it_was_good_the_less_a_line_is_worth():
     for times in (1, 3, 6, 11):
         before = SewnBefore(times=times, good=times)
         known = StitchedBefore(
-            prior=BalancePrior(3, 1.3),
+            expected=BalancePrior(3, 1.3),
             looks=(Observation(4, 0),) * times,
             drift=before.drift,
             anywhere=before.anywhere,
+            center=4,
         )
         worth = worth_of_a_line(DIAL, known, [], STAKES)
         saves.append(worth.saves)

@@ -12,7 +12,7 @@ from sqlalchemy import Engine, text
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
-from weftonos.core.balance.starting_point import stitched_combinations
+from weftonos.core.balance.stitched import stitched_combinations
 from weftonos.core.bobbin.events import BobbinReading, ScrewTurned
 from weftonos.core.bobbin.gauge import Pull
 from weftonos.core.bobbin.rack import Bobbin, BobbinCase

@@ -10,8 +10,8 @@ from fastapi import APIRouter
 from pydantic import BaseModel, ConfigDict, Field
 
 from weftonos.api.strict import BothSpellings
+from weftonos.core.balance.carried import LookUnder, carried_over
 from weftonos.core.balance.estimate import BalanceEstimate, estimate_balance
-from weftonos.core.balance.looks import Observation
 from weftonos.core.balance.posterior import BalancePrior
 from weftonos.core.bobbin.gauge import GaugeAnswer, Pull, read_gauge
 from weftonos.core.bobbin.screw import ScrewTurn
@@ -283,17 +283,22 @@ def wear(question: WearQuestion) -> Wear:
 
 @dataclass(frozen=True, kw_only=True)
 class BalanceQuestion:
-    """A scale, what is expected (or nothing), and graded looks."""
+    """A scale, what is expected (or nothing), and graded looks.
+
+    ``reading_mn`` is what the bobbin reads today. Looks that name another reading say only where the balance may lie.
+    """
 
     scale: TopScale
     prior: BalancePrior | None = None
-    observations: list[Observation] = field(default_factory=list)
+    observations: list[LookUnder] = field(default_factory=list)
+    reading_mn: float | None = None
 
 
 @router.post("/balance")
 def balance(question: BalanceQuestion) -> BalanceEstimate:
     """Estimate the balanced setting, with its 95 % interval and the next setting most worth stitching."""
-    return estimate_balance(question.scale, question.prior, question.observations)
+    expected, today = carried_over(question.scale, question.prior, question.observations, question.reading_mn)
+    return estimate_balance(question.scale, expected, today)
 
 
 @router.post("/troubleshoot")

@@ -5,24 +5,20 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+from weftonos.core.balance.combination import Combination, key_of
 from weftonos.core.balance.estimate import (
     BalanceEstimate,
     estimate_balance,
 )
-from weftonos.core.balance.eye import Eye
+from weftonos.core.balance.eye import Grading
 from weftonos.core.balance.knob import KnobAdvice, knob_advice
-from weftonos.core.balance.looks import Accepted, Observation, on_scale
+from weftonos.core.balance.looks import Accepted, Observation
+from weftonos.core.balance.posterior import scale_unit
 from weftonos.core.balance.recipe import Recipe, kept_figures, kept_for
-from weftonos.core.balance.starting_point import (
-    BalanceRecord,
-    Combination,
-    KeptBefore,
-    StartingPoint,
-    from_recipe,
-    key_of,
-    starting_point,
-    stitched_combinations,
-)
+from weftonos.core.balance.sittings import sittings, upon_earlier
+from weftonos.core.balance.starting_point import KeptBefore, StartingPoint, from_recipe, starting_point
+from weftonos.core.balance.steadiness import PLAINLY_STEADY, steadiness_of
+from weftonos.core.balance.stitched import NEVER_SEWN, BalanceRecord, stitched_combinations
 from weftonos.core.balance.tolerance import tolerance_of
 from weftonos.core.balance.worth import Stakes, pays_words, skip_words, untested_words, worth_of_a_line
 from weftonos.core.kernel.advice import Reason
@@ -75,15 +71,15 @@ def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged
     machine, setup = workshop.machine(machine_id).spec, workshop.setup(machine_id)
     rows = workshop.looks_since_change(machine_id, motion)
     under = workshop.setups_at(rows)
-    seen = [
-        (row.payload, under[row.id], counts_now(under[row.id], setup))
-        for row in rows
-        if isinstance(row.payload, StitchedLook)
-    ]
+    seen = [(row.at, row.payload, under[row.id]) for row in rows if isinstance(row.payload, StitchedLook)]
     # A scale that was described anew leaves old settings off it; they are no evidence on the new one.
-    counting = [Observation(look.setting, look.grade, look.doubtful) for look, _, counts in seen if counts]
-    looks = on_scale(machine.scale, counting)
-    otherwise = [(look, then) for look, then, counts in reversed(seen) if not counts]
+    counting = [
+        (at, Observation(look.setting, look.grade, look.doubtful))
+        for at, look, then in seen
+        if counts_now(then, setup) and machine.scale.low <= look.setting <= machine.scale.high
+    ]
+    looks = [look for _, look in counting]
+    otherwise = [(look, then) for _, look, then in reversed(seen) if not counts_now(then, setup)]
     waits = bobbin_waits(workshop, machine_id, setup)
     before = stitched_combinations(machine.scale, otherwise) if otherwise else []
     start = start_for(
@@ -95,19 +91,18 @@ def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged
         records=[*before, *stitched_here(workshop, machine_id)] if otherwise else None,
     )
     accepted = tolerance_of(setup.top_bundle, setup.good_enough).accepted
-    eye = eye_of(workshop, machine.reader) if machine.reader else None
-    found = estimate_balance(machine.scale, start.prior if start else None, looks, accepted, eye)
-    if eye is not None:
-        read = f"Read with {machine.reader}'s eye, known from {eye.looks} practice lines."
-        found = replace(
-            found, reasons=(*found.reasons, Reason(text=read, rule="own_eye", standing=Standing.OWN_RECORDS))
-        )
+    grading = _grading(workshop, machine_id, machine)
+    *earlier, today = sittings(counting)
+    drift = (start.before if start else NEVER_SEWN).drift * scale_unit(machine.scale)
+    expected = upon_earlier(start.prior if start else None, earlier, drift)
+    found = estimate_balance(machine.scale, expected, today, accepted, grading)
+    found = replace(found, reasons=(*found.reasons, *_read_with(machine, grading)))
     care = care_of(workshop, setup)
     asking = Asking()
     bad = bool(looks) and looks[-1].grade not in accepted
     settled = found.sure or found.again is not None or found.beyond is not None or not found.makes_sense
     if not (settled or otherwise or bad):
-        asking = _asking(machine, start, care, looks=looks, accepted=accepted, eye=eye)
+        asking = _asking(machine, start, care, looks=looks, accepted=accepted, grading=grading)
     if asking.skip:
         # What is skipped is never called sure: it may be sewn at, and stands as untested.
         at = found.present if looks else found.set_to
@@ -127,6 +122,29 @@ def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged
     )
 
 
+def _grading(workshop: Workshop, machine_id: int, machine: Machine) -> Grading:
+    """Return how the grades of a machine come about, by practice and by its own combinations."""
+    eye = eye_of(workshop, machine.reader) if machine.reader else None
+    steadiness = remembered(
+        workshop,
+        ("steadiness", machine_id),
+        lambda: steadiness_of(machine.scale, [record.looks for record in stitched_here(workshop, machine_id)]),
+    )
+    return Grading(eye=eye, steadiness=steadiness)
+
+
+def _read_with(machine: Machine, grading: Grading) -> list[Reason]:
+    """Say what the lines were read with that is this person's or this machine's own."""
+    says = []
+    if grading.eye is not None:
+        read = f"Read with {machine.reader}'s eye, known from {grading.eye.looks} practice lines."
+        says.append(Reason(text=read, rule="own_eye", standing=Standing.OWN_RECORDS))
+    if grading.steadiness >= PLAINLY_STEADY:
+        read = "This machine's stitches are steady, so each line counts for more."
+        says.append(Reason(text=read, rule="steady_stitches", standing=Standing.OWN_RECORDS))
+    return says
+
+
 def care_of(workshop: Workshop, setup: Setup) -> Care:
     """Return how careful the quilt that is on wants its maker to be."""
     if not setup.quilt:
@@ -142,7 +160,7 @@ def _asking(
     *,
     looks: Sequence[Observation],
     accepted: Accepted,
-    eye: Eye | None,
+    grading: Grading,
 ) -> Asking:
     """Say whether a test line pays; one is always asked for where its owner chose so, or nobody knows the start."""
     if start is None or not start.known or machine.schools.takes("test") == "always":
@@ -153,7 +171,7 @@ def _asking(
         looks,
         Stakes.of(care),
         accepted=accepted,
-        eye=eye,
+        grading=grading,
         # Where the last line was stitched, or where the start says.
         sewn_at=looks[-1].setting if looks else machine.scale.snap(start.center),
     )
@@ -185,8 +203,8 @@ def _unstitched(workshop: Workshop, machine_id: int, setup: Setup) -> Unstitched
         return None
     machine = workshop.machine(machine_id).spec
     accepted = tolerance_of(setup.top_bundle, setup.good_enough).accepted
-    eye = eye_of(workshop, machine.reader) if machine.reader else None
-    asking = _asking(machine, start, care_of(workshop, setup), looks=[], accepted=accepted, eye=eye)
+    grading = _grading(workshop, machine_id, machine)
+    asking = _asking(machine, start, care_of(workshop, setup), looks=[], accepted=accepted, grading=grading)
     return Unstitched(start=start, skip=asking.skip)
 
 

@@ -81,7 +81,8 @@ def listen_near(host: str, port: int) -> socket.socket:
 def listen(host: str, port: int) -> socket.socket:
     """Return a socket that listens; raises WorkshopFileError with a sentence where that cannot be."""
     family = socket.AF_INET6 if ":" in host else socket.AF_INET
-    listening = socket.socket(family, socket.SOCK_STREAM)
+    # The protocol is named: only then does asyncio send each part of an answer at once.
+    listening = socket.socket(family, socket.SOCK_STREAM, socket.IPPROTO_TCP)
     try:
         if os.name == "posix":
             listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)

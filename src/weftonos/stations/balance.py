@@ -14,9 +14,7 @@ from weftonos.core.balance.knob import KnobAdvice
 from weftonos.core.balance.ladder import Ladder, LadderPlan, plan_ladder
 from weftonos.core.balance.lock_depth import LockDepth, drawn_settings, lock_depth
 from weftonos.core.balance.looks import Observation, graded_twice
-from weftonos.core.balance.starting_point import (
-    StartingPoint,
-)
+from weftonos.core.balance.starting_point import StartingPoint
 from weftonos.core.balance.tolerance import Tolerance, tolerance_of
 from weftonos.core.kernel.care import Care
 from weftonos.core.kernel.errors import CraftError

@@ -8,7 +8,8 @@ from datetime import datetime
 
 from weftonos.core.balance.estimate import estimate_balance
 from weftonos.core.balance.posterior import half_width
-from weftonos.core.balance.starting_point import BalanceRecord, StartingPoint
+from weftonos.core.balance.starting_point import StartingPoint
+from weftonos.core.balance.stitched import BalanceRecord
 from weftonos.core.bobbin.purpose import PURPOSE_NAMES, Purpose, purpose_of
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.feature import Feature

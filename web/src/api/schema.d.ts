@@ -3839,11 +3839,15 @@ export interface components {
         /**
          * BalanceQuestion
          * @description A scale, what is expected (or nothing), and graded looks.
+         *
+         *     ``reading_mn`` is what the bobbin reads today. Looks that name another reading say only where the balance may lie.
          */
         BalanceQuestion: {
             /** Observations */
-            observations?: components["schemas"]["Observation"][];
+            observations?: components["schemas"]["LookUnder"][];
             prior?: components["schemas"]["BalancePrior"] | null;
+            /** Reading Mn */
+            reading_mn?: number | null;
             scale: components["schemas"]["TopScale"];
         };
         /**
@@ -7077,6 +7081,23 @@ export interface components {
             stitched_at: string;
         };
         /**
+         * LookUnder
+         * @description A graded look, and what the bobbin read when it was stitched, in millinewtons; ``None`` for today's reading.
+         */
+        LookUnder: {
+            /**
+             * Doubtful
+             * @default false
+             */
+            doubtful?: boolean;
+            /** Grade */
+            grade: number;
+            /** Reading Mn */
+            reading_mn?: number | null;
+            /** Setting */
+            setting: number;
+        };
+        /**
          * LookWish
          * @description The wish, the fabric, and whether lint and sheen are welcome (``None``: no matter).
          */
@@ -10183,19 +10204,22 @@ export interface components {
         };
         /**
          * StitchedBefore
-         * @description What the lines of earlier times say of this very combination, the zone's width as well as its center.
+         * @description What the lines of an earlier time say of this very combination, the zone's width as well as its center.
          *
-         *     ``looks`` count upon ``prior``. From one time to the next the center strays by ``drift``, in the scale's numbers,
-         *     and lies ``anywhere`` in so many cases.
+         *     ``looks`` count upon what was expected then. Since then the center has strayed by ``drift``, in the scale's numbers,
+         *     and lies ``anywhere`` in so many cases. ``center`` is where the next line starts.
          */
         StitchedBefore: {
             /** Anywhere */
             anywhere: number;
+            /** Center */
+            center: number;
             /** Drift */
             drift: number;
+            /** Expected */
+            expected: components["schemas"]["BalancePrior"] | components["schemas"]["StitchedBefore"] | null;
             /** Looks */
             looks: components["schemas"]["Observation"][];
-            prior: components["schemas"]["BalancePrior"];
         };
         /**
          * StitchedLine

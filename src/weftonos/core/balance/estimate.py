@@ -16,7 +16,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from weftonos.core.balance.eye import Eye
+from weftonos.core.balance.eye import PLAIN, Grading
 from weftonos.core.balance.looks import (
     BALANCED_ONLY,
     Accepted,
@@ -31,7 +31,7 @@ from weftonos.core.balance.looks import (
 from weftonos.core.balance.policy import setting_to_set, spread_left
 from weftonos.core.balance.posterior import (
     CUTS,
-    BalancePrior,
+    Expected,
     moments,
     posterior_of,
     quantile,
@@ -103,20 +103,20 @@ def drawn_density(found: BalanceEstimate) -> tuple[tuple[float, ...], tuple[floa
 
 def estimate_balance(
     scale: TopScale,
-    prior: BalancePrior | None,
+    prior: Expected,
     looks: Sequence[Observation],
     accepted: Accepted = BALANCED_ONLY,
-    eye: Eye | None = None,
+    grading: Grading = PLAIN,
 ) -> BalanceEstimate:
     """Estimate the balanced setting from graded looks.
 
     Parameters
     ----------
     scale: the machine's own; settings outside it are refused.
-    prior: what was expected, or ``None`` for no idea at all.
+    prior: what was expected, lines of earlier times among it, or ``None`` for no idea at all.
     looks: any number of graded looks, also none: then the answer is the prior with its width.
     accepted: the grades that are good enough. They widen what will do; the balance itself stays where it is.
-    eye: how often whoever looks takes one grade for another; left out, a look is taken as it was read.
+    grading: whose eye reads the lines, and how steady this machine's stitches are.
 
     >>> from weftonos.core.kernel.scale import ScaleKind
     >>> dial = TopScale(kind=ScaleKind.DIAL, low=0, high=10, step=0.5)
@@ -128,7 +128,7 @@ def estimate_balance(
         raise CraftError(f"{len(looks)} test lines are more than one test. {MOST_LOOKS} are enough.", "observations")
     for look in looks:
         scale.check(look.setting)
-    centers, steep, joint = posterior_of(scale, prior, looks, eye)
+    centers, steep, joint = posterior_of(scale, prior, looks, grading)
     marginal = joint.sum(axis=1)
     mean, spread = moments(centers, marginal)
     cumulated = np.cumsum(marginal)
@@ -156,7 +156,7 @@ def estimate_balance(
     good = good_at(present)
     again, beyond = step_again(looks, graded), graded.beyond(scale)
     following = None if beyond else set_to if again is None else again
-    gain = None if following is None else spread_left(following, centers, steep, joint)
+    gain = None if following is None else spread_left(following, centers, steep, joint, grading.steadiness)
     backward = run_backward(looks)
     sense = makes_sense(scale, looks) and not backward
     steepness = float(joint.sum(axis=0) @ steep)

@@ -58,6 +58,21 @@ class Eye:
         return blurred
 
 
+@dataclass(frozen=True, kw_only=True)
+class Grading:
+    """How the grades of a machine come about: the eye that reads them, and how steady its stitches are.
+
+    Stitches of one setting stray from the model's lock by its own scatter where ``steadiness`` is 1, by half of it at
+    2. Without an ``eye`` a look is taken as it was read.
+    """
+
+    eye: Eye | None = None
+    steadiness: float = 1.0
+
+
+PLAIN = Grading()
+
+
 def confusions(reads: Iterable[GradeRead]) -> tuple[EyeRow, ...]:
     """Count what was read for each grade; the interval is Jeffreys' (Brown, Cai and DasGupta 2001)."""
     from scipy.special import betaincinv

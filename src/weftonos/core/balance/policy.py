@@ -31,9 +31,9 @@ def setting_to_set(scale: TopScale, centers: Array, marginal: Array, graded: Gra
     return fitting[0] if fitting else near[0]
 
 
-def spread_left(setting: float, centers: Array, steep: Array, joint: Array) -> float:
+def spread_left(setting: float, centers: Array, steep: Array, joint: Array, steadiness: float = 1.0) -> float:
     """Return the spread of the center that a stitch at this setting is expected to leave."""
-    chances = grade_probabilities(setting, centers[:, None], steep[None, :])
+    chances = grade_probabilities(setting, centers[:, None], steep[None, :], steadiness)
     by_center = np.einsum("gcs,cs->gc", chances, joint)
     weight = by_center.sum(axis=1)
     first, second = by_center @ centers, by_center @ (centers * centers)

@@ -6,12 +6,11 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
-from itertools import pairwise
 
 import numpy as np
 import numpy.typing as npt
 
-from weftonos.core.balance.eye import Eye
+from weftonos.core.balance.eye import PLAIN, Grading
 from weftonos.core.balance.looks import Observation
 from weftonos.core.kernel.counting import Z95
 from weftonos.core.kernel.errors import require_between
@@ -44,6 +43,9 @@ DOUBT = estimate(0.25)
 
 #: The share of an expectation that lies anywhere, on the scale or beyond.
 OUTLIER_SHARE = estimate(0.15)
+
+#: In spreads: what strays farther is left out.
+FARTHEST_STRAY = 5
 
 #: The balance may lie beyond either end of the scale, by so much of it.
 BEYOND = estimate(0.3, "of the scale")
@@ -92,70 +94,117 @@ def grid_of(scale: TopScale) -> Array:
     return np.linspace(scale.low - beyond, scale.high + beyond, count)
 
 
-def grade_probabilities(setting: Array | float, center: Array | float, steepness: Array | float) -> Array:
-    """Return P(g | x, c, s) for the grades -2 … 2 along a new first axis; steepness per unit of the scale."""
+@lru_cache(64)
+def steepnesses_of(scale: TopScale) -> Array:
+    """Return the steepnesses that are enumerated, per unit of a scale."""
+    return np.array([s.value for s in STEEPNESS]) / scale_unit(scale)
+
+
+def grade_probabilities(
+    setting: Array | float, center: Array | float, steepness: Array | float, steadiness: Array | float = 1.0
+) -> Array:
+    """Return P(g | x, c, s) for the grades -2 … 2 along a new first axis; steepness per unit of the scale.
+
+    ``steadiness`` is that of a :class:`Grading`.
+    """
+    return np.stack([chance_of(grade, setting, center, steepness, steadiness) for grade in range(-2, 3)])
+
+
+def chance_of(
+    grade: int,
+    setting: Array | float,
+    center: Array | float,
+    steepness: Array | float,
+    steadiness: Array | float = 1.0,
+) -> Array:
+    """Return P(g | x, c, s) of one grade, as :func:`grade_probabilities` has it."""
     latent = -np.asarray(steepness) * (np.asarray(setting) - np.asarray(center))
-    below = [1 / (1 + np.exp(-np.clip(cut.value - latent, -700, 700))) for cut in CUTS]
-    edges = [np.zeros_like(below[0]), *below, np.ones_like(below[0])]
-    return np.stack([upper - lower for lower, upper in pairwise(edges)])
-
-
-def posterior_of(
-    scale: TopScale, prior: BalancePrior | None, looks: Sequence[Observation], eye: Eye | None = None
-) -> tuple[Array, Array, Array]:
-    """Return the grid of centers, the steepnesses per unit of the scale, and the posterior over both (c, s)."""
-    centers = grid_of(scale)
-    steep = np.array([s.value for s in STEEPNESS]) / scale_unit(scale)
-    log = np.zeros((len(centers), len(steep)))
-    if prior is not None:
-        log += np.log(_expected(centers, prior))[:, None]
-    for look in looks:
-        chances = grade_probabilities(look.setting, centers[:, None], steep[None, :])
-        if eye is not None:
-            chances = eye.blur(chances)
-        place = look.grade + 2
-        chance = chances[place]
-        if look.doubtful:
-            beside = [chances[p] for p in (place - 1, place + 1) if 0 <= p <= 4]
-            chance = (1 - DOUBT.value * len(beside)) * chance + DOUBT.value * np.sum(beside, axis=0)
-        log += np.log(np.maximum(chance, 1e-300))
-    weights = np.exp(log - log.max())
-    return centers, steep, weights / weights.sum()
+    # Below the first cut and above the last one lies nothing more.
+    cuts = [-math.inf, *(cut.value for cut in CUTS), math.inf]
+    below, upper = (
+        1 / (1 + np.exp(-np.clip(steadiness * (cut - latent), -700, 700))) for cut in cuts[grade + 2 : grade + 4]
+    )
+    return np.asarray(upper - below)
 
 
 @dataclass(frozen=True, kw_only=True)
 class StitchedBefore:
-    """What the lines of earlier times say of this very combination, the zone's width as well as its center.
+    """What the lines of an earlier time say of this very combination, the zone's width as well as its center.
 
-    ``looks`` count upon ``prior``. From one time to the next the center strays by ``drift``, in the scale's numbers,
-    and lies ``anywhere`` in so many cases.
+    ``looks`` count upon what was expected then. Since then the center has strayed by ``drift``, in the scale's numbers,
+    and lies ``anywhere`` in so many cases. ``center`` is where the next line starts.
     """
 
-    prior: BalancePrior
+    expected: Expected
     looks: tuple[Observation, ...]
     drift: float
     anywhere: float
+    center: float
+
+    @property
+    def lines(self) -> int:
+        """How many lines it rests on, those of still earlier times among them."""
+        before = self.expected.lines if isinstance(self.expected, StitchedBefore) else 0
+        return len(self.looks) + before
 
 
-def expected_of(
-    scale: TopScale, before: BalancePrior | StitchedBefore | None, looks: Sequence[Observation], eye: Eye | None = None
+Expected = BalancePrior | StitchedBefore | None
+
+
+def posterior_of(
+    scale: TopScale, expected: Expected, looks: Sequence[Observation], grading: Grading = PLAIN
 ) -> tuple[Array, Array, Array]:
-    """Return :func:`posterior_of`, also where lines of earlier times are what is expected."""
-    if not isinstance(before, StitchedBefore):
-        return posterior_of(scale, before, looks, eye)
-    centers, steep, known = posterior_of(scale, before.prior, before.looks, eye)
-    apart = np.subtract.outer(centers, centers) / max(before.drift, 1e-9)
-    strays = np.exp(-0.5 * apart**2)
-    known = (strays / strays.sum(axis=0)) @ known
-    known = (1 - before.anywhere) * known + before.anywhere * known.sum(axis=0) / len(centers)
-    _, _, joint = posterior_of(scale, None, looks, eye)
-    joint = joint * known
-    return centers, steep, joint / joint.sum()
+    """Return the grid of centers, the steepnesses per unit of the scale, and the posterior over both (c, s)."""
+    centers, steep = grid_of(scale), steepnesses_of(scale)
+    log = np.zeros((len(centers), len(steep)))
+    if isinstance(expected, StitchedBefore):
+        log += np.log(np.maximum(_strayed(scale, expected, grading), 1e-300))
+    elif expected is not None:
+        log += np.log(_expected(centers, expected))[:, None]
+    for look in looks:
+        log += log_chance(scale, look, grading)
+    weights = np.exp(log - log.max())
+    return centers, steep, weights / weights.sum()
+
+
+@lru_cache(256)
+def log_chance(scale: TopScale, look: Observation, grading: Grading = PLAIN) -> Array:
+    """Return the logarithm of how likely a look is at each center and steepness of the grid."""
+    place = look.grade + 2
+    beside = [p for p in (place - 1, place + 1) if 0 <= p <= 4] if look.doubtful else []
+    at = (look.setting, grid_of(scale)[:, None], steepnesses_of(scale)[None, :], grading.steadiness)
+    if grading.eye is None:
+        chances = {p: chance_of(p - 2, *at) for p in (place, *beside)}
+    else:
+        chances = dict(enumerate(grading.eye.blur(grade_probabilities(*at))))
+    chance = (1 - DOUBT.value * len(beside)) * chances[place]
+    for p in beside:
+        chance = chance + DOUBT.value * chances[p]
+    found: Array = np.log(np.maximum(chance, 1e-300))
+    found.flags.writeable = False
+    return found
+
+
+def _strayed(scale: TopScale, before: StitchedBefore, grading: Grading) -> Array:
+    """Return what is expected over the grid, since lines were stitched: their posterior, strayed from its centers."""
+    centers, _, known = posterior_of(scale, before.expected, before.looks, grading)
+    steps = max(before.drift / (centers[1] - centers[0]), 1e-9)
+    reach = min(len(centers) - 1, math.ceil(FARTHEST_STRAY * steps))
+    kernel = np.exp(-0.5 * (np.arange(-reach, reach + 1) / steps) ** 2)
+    # Nothing strays off the grid.
+    on_grid = slice(reach, reach + len(centers))
+    stays = np.convolve(np.ones(len(centers)), kernel)[on_grid]
+    strayed = np.stack([np.convolve(of_one / stays, kernel)[on_grid] for of_one in known.T], axis=1)
+    expected: Array = (1 - before.anywhere) * strayed + before.anywhere * known.sum(axis=0) / len(centers)
+    return expected
 
 
 @lru_cache(2048)
 def center_of(
-    scale: TopScale, looks: tuple[Observation, ...], prior: BalancePrior | None = None
+    scale: TopScale,
+    looks: tuple[Observation, ...],
+    prior: BalancePrior | None = None,
+    grading: Grading = PLAIN,
 ) -> tuple[float, float]:
     """Return where the balance lies by looks and an expectation, and its standard deviation on the scale.
 
@@ -164,7 +213,7 @@ def center_of(
     >>> round(mean, 1)
     4.0
     """
-    centers, _, joint = posterior_of(scale, prior, looks)
+    centers, _, joint = posterior_of(scale, prior, looks, grading)
     return moments(centers, joint.sum(axis=1))
 
 

@@ -8,12 +8,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from weftonos.core.balance.looks import Observation
-from weftonos.core.balance.posterior import (
-    STEEPNESS,
-    grade_probabilities,
-    grid_of,
-    scale_unit,
-)
+from weftonos.core.balance.posterior import log_chance
 from weftonos.core.kernel.scale import TopScale
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.kernel.stitch import GRADES
@@ -38,12 +33,7 @@ def makes_sense(scale: TopScale, looks: Sequence[Observation]) -> bool:
     sure = [look for look in looks if not look.doubtful]
     if len(sure) < FEWEST_TO_JUDGE.value:
         return True
-    centers = grid_of(scale)
-    steep = np.array([s.value for s in STEEPNESS]) / scale_unit(scale)
-    log = np.zeros((len(centers), len(steep)))
-    for look in sure:
-        chance = grade_probabilities(look.setting, centers[:, None], steep[None, :])[look.grade + 2]
-        log += np.log(np.maximum(chance, 1e-300))
+    log = np.sum([log_chance(scale, look) for look in sure], axis=0)
     balanced = float(np.logaddexp.reduce(log, axis=None)) - math.log(log.size)
     counts = [sum(look.grade == g for look in sure) for g in _GRADES]
     # Dirichlet-multinomial with one of each grade beforehand.

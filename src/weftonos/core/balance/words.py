@@ -6,11 +6,12 @@ from collections.abc import Sequence
 
 from weftonos.core.balance.looks import Beyond, Graded, Observation
 from weftonos.core.balance.posterior import (
-    BalancePrior,
+    Expected,
+    StitchedBefore,
 )
 from weftonos.core.kernel.advice import Reason
 from weftonos.core.kernel.scale import TopScale
-from weftonos.core.kernel.spoken import hand
+from weftonos.core.kernel.spoken import hand, so_many
 from weftonos.core.kernel.standing import Standing
 
 
@@ -71,10 +72,17 @@ def estimate_words(
     return f"Best guess {scale.words(set_to)}, most likely {between}."
 
 
+def _rests_also_on(prior: Expected) -> str:
+    if isinstance(prior, StitchedBefore):
+        before = "The one before counts" if prior.lines == 1 else f"The {prior.lines} before count"
+        return f" of this sitting. {before} for less"
+    return " and the setting expected for these threads" if prior else " alone"
+
+
 def estimate_reasons(
     *,
     scale: TopScale,
-    prior: BalancePrior | None,
+    prior: Expected,
     looks: Sequence[Observation],
     graded: Graded,
     sense: bool,
@@ -87,8 +95,7 @@ def estimate_reasons(
     if count:
         reasons.append(
             Reason(
-                text=f"From {count} test line{'s' if count > 1 else ''}"
-                f"{' and the setting expected for these threads' if prior else ' alone'}.",
+                text=f"From {so_many(count, 'test line')}{_rests_also_on(prior)}.",
                 rule="balance_estimate",
                 standing=Standing.OWN_RECORDS,
             )

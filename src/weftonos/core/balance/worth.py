@@ -14,10 +14,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from weftonos.core.balance.eye import Eye, general_eye
+from weftonos.core.balance.eye import PLAIN, Grading, general_eye
 from weftonos.core.balance.looks import BALANCED_ONLY, Accepted, Observation
-from weftonos.core.balance.posterior import CUTS, Array, BalancePrior, StitchedBefore, expected_of
-from weftonos.core.balance.starting_point import SewnBefore
+from weftonos.core.balance.posterior import CUTS, Array, Expected, posterior_of
+from weftonos.core.balance.stitched import SewnBefore
 from weftonos.core.kernel.care import Care
 from weftonos.core.kernel.scale import TopScale
 from weftonos.core.kernel.spoken import so_many
@@ -64,25 +64,25 @@ class WorthOfALine:
 
 def worth_of_a_line(
     scale: TopScale,
-    expected: BalancePrior | StitchedBefore | None,
+    expected: Expected,
     looks: Sequence[Observation],
     stakes: Stakes,
     *,
     accepted: Accepted = BALANCED_ONLY,
-    eye: Eye | None = None,
+    grading: Grading = PLAIN,
     sewn_at: float | None = None,
 ) -> WorthOfALine:
     """Return what one more test line is worth, upon what is expected and what was stitched.
 
     ``sewn_at`` is where it is sewn without a line; left out, where least is lost. ``accepted`` grades cost nothing.
-    ``eye`` is how often whoever looks takes one grade for another.
+    ``grading`` is whose eye reads the lines, and how steady this machine's stitches are.
 
     >>> from weftonos.core.kernel.scale import ScaleKind
     >>> dial = TopScale(kind=ScaleKind.DIAL, low=0, high=10, step=0.5)
     >>> worth_of_a_line(dial, None, [], Stakes.of(Care.USUAL)).pays
     True
     """
-    centers, steep, joint = _coarse(*expected_of(scale, expected, looks, eye))
+    centers, steep, joint = _coarse(*posterior_of(scale, expected, looks, grading))
     settings = _settings(scale)
     if sewn_at is not None:
         settings = np.append(settings, sewn_at)
@@ -93,7 +93,7 @@ def worth_of_a_line(
     loss = (stakes.slightly * slight + stakes.plainly * plain).reshape(len(settings), -1)
     # A stitch is what it is, and now and then is taken for its neighbor. The estimate's own chances also hold how the
     # stitches of one setting stray, which makes a line look as if it told less than it does.
-    read = np.array(eye.chances) if eye is not None else general_eye()
+    read = np.array(grading.eye.chances) if grading.eye else general_eye()
     is_there = np.digitize(latent, [cut.value for cut in CUTS])
     grades = np.moveaxis(read[is_there], -1, 0).reshape(read.shape[1], len(settings), -1)
     weights = joint.reshape(-1)

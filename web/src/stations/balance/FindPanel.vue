@@ -47,7 +47,7 @@ function toKeep() {
           <p>{{ station.start.text }}</p>
           <ul v-if="station.start.records.length" class="records">
             <li v-for="r in station.start.records" :key="r.name + r.setting">
-              <strong>{{ r.name }}</strong> at {{ figure(+r.setting.toFixed(2))
+              <strong>{{ r.name }}</strong> at {{ missed(r.setting)
               }}<span class="soft">
                 · left out, the guess missed it by
                 {{ missed(r.miss) }}</span

@@ -1,0 +1,145 @@
+"""How far other layers or another bobbin reading moved the balance of the same threads, earlier on this machine.
+
+A balance known under other circumstances is carried over by what such changes did before. Each is drawn to no move at
+all, as strongly as one of its kind is expected to move it; what is not known yet is said, and moves nothing.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from itertools import permutations
+
+from weftonos.core.balance.combination import Combination, Key
+from weftonos.core.balance.posterior import scale_unit
+from weftonos.core.balance.stitched import LEFT_OVER, BalanceRecord
+from weftonos.core.kernel.sandwich import Loft, Weave
+from weftonos.core.kernel.scale import TopScale
+from weftonos.core.kernel.spoken import so_many
+from weftonos.core.kernel.standing import estimate
+from weftonos.core.setup.differences import reading_changed
+
+#: In dial numbers: how far a change of each kind is expected to move the balance, one way or the other.
+MOVES = {
+    "batting": estimate(0.5, "dial numbers", "a step of loft"),
+    "fabric": estimate(0.4, "dial numbers"),
+    "bobbin": estimate(1.0, "dial numbers", "a reading higher by a quarter"),
+}
+FABRICS = {
+    Weave.ORDINARY: "plain cotton",
+    Weave.BATIK: "batik",
+    Weave.CANVAS: "canvas",
+    Weave.DENIM: "denim",
+    Weave.KNIT: "a knit",
+    Weave.FRAGILE: "fragile fabric",
+}
+#: So much of ln(reading) is a quarter.
+_QUARTER = math.log(1.25)
+_LOFTS = list(Loft)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Moved:
+    """The same threads under other circumstances, and how far such changes moved the balance, in the scale's numbers.
+
+    ``now`` and ``then`` name what differs. ``changes`` is how often it was seen, 0 where it is not known yet.
+    """
+
+    record: BalanceRecord
+    now: str
+    then: str
+    by: float
+    spread: float
+    changes: int
+
+    def words(self, scale: TopScale) -> str:
+        """Say where they balanced then, and what such changes did."""
+        there = f"These threads balanced {scale.place(scale.snap(self.record.setting))} {self.then}."
+        if not self.changes:
+            return f"{there} How far {self.now} moves them isn't known here yet."
+        so_far = f"by {so_many(self.changes, 'such change')} here"
+        if abs(self.by) < scale.step / 2:
+            return f"{there} {self.now.capitalize()} should hardly move them, {so_far}."
+        far, way = scale.width_in_words(abs(self.by)), "tighter" if self.by > 0 else "looser"
+        return f"{there} {self.now.capitalize()} should move them about {far} {way}, {so_far}."
+
+
+def moved_from(scale: TopScale, new: Combination, key: Key | None, records: Sequence[BalanceRecord]) -> Moved | None:
+    """Return the newest record of the same threads that differs in one circumstance, and how far that moves them."""
+    alike = [r for r in records if key is not None and r.key is not None and _threads(r.key) == _threads(key)]
+    for record in alike:
+        change = _change(record.combination, new)
+        if change is not None:
+            what, size = change
+            by, spread, seen = _learned(scale, what, size, records)
+            then, now = _words(what, record.combination, new)
+            return Moved(record=record, now=now, then=then, by=by, spread=spread, changes=seen)
+    return None
+
+
+def moves_expected(what: str, size: float) -> float:
+    """Return how far a change of so many steps of loft, or of so much ln(reading), may move it, in dial numbers."""
+    return MOVES[what].value * abs(size) / (_QUARTER if what == "bobbin" else 1)
+
+
+def _threads(key: Key) -> Key:
+    """Return the threads above and below, and the motion, without what lies under the needle."""
+    above, below, _, motion = key
+    return above, below, motion
+
+
+def _change(then: Combination, now: Combination) -> tuple[str, float] | None:
+    """Return what differs and by how much, as :func:`moves_expected` has it; ``None`` where it is not one thing alone.
+
+    A change of fabric is named by both fabrics, since one says nothing of another.
+    """
+    found = []
+    if then.loft is not now.loft:
+        found.append(("batting", float(_LOFTS.index(now.loft) - _LOFTS.index(then.loft))))
+    if then.weave is not now.weave:
+        found.append((f"fabric {then.weave.value} {now.weave.value}", 1.0))
+    if then.bobbin_mn and now.bobbin_mn and reading_changed(then.bobbin_mn, now.bobbin_mn):
+        found.append(("bobbin", math.log(now.bobbin_mn / then.bobbin_mn)))
+    return found[0] if len(found) == 1 else None
+
+
+def _pairs(records: Sequence[BalanceRecord], what: str) -> Iterator[tuple[float, float, float]]:
+    """Yield each earlier change of this kind: its size, how far it moved the balance, and the spread of that.
+
+    Each pair is told once, in the direction that is asked for.
+    """
+    for then, now in permutations(records, 2):
+        if then.key is None or now.key is None or _threads(then.key) != _threads(now.key):
+            continue
+        change = _change(then.combination, now.combination)
+        if change and change[0] == what and (change[1] > 0 or what.startswith("fabric")):
+            yield change[1], now.setting - then.setting, math.hypot(then.spread, now.spread)
+
+
+def _learned(scale: TopScale, what: str, size: float, records: Sequence[BalanceRecord]) -> tuple[float, float, int]:
+    """Return how far a change of this size moves the balance, its spread, and how many were seen."""
+    unit = scale_unit(scale)
+    expected = moves_expected(what.split()[0], 1) * unit
+    stray = math.sqrt(2) * LEFT_OVER.value * unit
+    precision, pull, seen = 1 / expected**2, 0.0, 0
+    # A normal slope through no move at all: least squares, drawn to what is expected.
+    for each, by, spread in _pairs(records, what):
+        weight = 1 / (stray**2 + spread**2)
+        precision += weight * each**2
+        pull += weight * each * by
+        seen += 1
+    slope, of_slope = pull / precision, math.sqrt(1 / precision)
+    return slope * size, of_slope * abs(size), seen
+
+
+def _words(what: str, then: Combination, now: Combination) -> tuple[str, str]:
+    """Return in words where they were then, and what they go to."""
+    if what == "batting":
+        up = _LOFTS.index(now.loft) > _LOFTS.index(then.loft)
+        return ("over flatter batting", "loftier batting") if up else ("over loftier batting", "flatter batting")
+    if what == "bobbin":
+        assert then.bobbin_mn and now.bobbin_mn
+        up = now.bobbin_mn > then.bobbin_mn
+        return ("with a looser bobbin", "a tighter bobbin") if up else ("with a tighter bobbin", "a looser bobbin")
+    return f"on {FABRICS[then.weave]}", FABRICS[now.weave]
