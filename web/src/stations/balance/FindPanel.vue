@@ -11,7 +11,7 @@ import KeepForm from "./KeepForm.vue";
 import LadderPanel from "./LadderPanel.vue";
 import LookForm from "./LookForm.vue";
 import StripPanel from "./StripPanel.vue";
-import { figure, fixed } from "../../words";
+import { fixed } from "../../words";
 
 const props = defineProps<{ station: Schemas["BalanceStation"] }>();
 const motion = defineModel<Schemas["Motion"]>("motion", { required: true });
