@@ -171,7 +171,7 @@ class TestRowsThatAreNone:
         rows = list(csv.reader(io.StringIO(answer.content.decode("utf-8-sig"))))
         assert rows == [
             ["Reason", "Name", "Weight", "Shelf"],
-            ["Row 3: It says no weight.", "Nobody", "", "'=B2"],
+            ["Row 3: No weight given.", "Nobody", "", "'=B2"],
         ]
         mended = answer.content.decode("utf-8-sig").replace("Nobody,,", "Nobody,50 wt cotton,")
         (row,) = demo.check(demo.give(mended), "threads")

@@ -126,7 +126,7 @@ def test_the_recipe_book_finds_uses_and_warns(bench):
     bench.later(30)
     bench.post(f"machines/{machine}/top", {"top": [2]})
     bench.post(f"machines/{machine}/sandwich", {"loft": "low", "batting": "cotton"})
-    assert stale(bench) == ["other batting is on the machine (cotton)"]
+    assert stale(bench) == ["different batting (cotton)"]
     differs = bench.get(f"machines/{machine}/recipes/{kept['id']}/differences")["moves"]
     assert [d["what"] for d in differs] == ["top_thread", "sandwich"]
     bench.later(1)

@@ -306,7 +306,7 @@ def test_upkeep_and_preflight(bench, machine: int):
     assert knot(bench, machine) | {"why": ""} == {
         "station": "mend",
         "state": "caution",
-        "fact": "clean it",
+        "fact": "clean hook",
         "why": "",
     }
     listed = bench.get(f"machines/{machine}/preflight")
@@ -327,7 +327,7 @@ def test_a_service_makes_a_kept_combination_want_a_fresh_look(bench, machine: in
     bench.later(60 * 24)
     bench.post(f"machines/{machine}/upkeep", {"what": "service"})
     (stale,) = bench.get("recipes")["items"][0]["stale"]
-    assert stale == {"text": "the machine was serviced since", "since": bench.now.isoformat().replace("+00:00", "Z")}
+    assert stale == {"text": "the machine was serviced", "since": bench.now.isoformat().replace("+00:00", "Z")}
 
 
 class TestCompute:

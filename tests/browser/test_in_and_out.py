@@ -26,7 +26,7 @@ def test_a_table_is_kept_and_taken_back_and_everything_goes_with_me(page: Page, 
         page.get_by_label("A file").set_input_files(table)
         answer = page.locator("[data-answer]")
         expect(answer).to_contain_text("3 can be saved")
-        expect(page.get_by_role("row", name=re.compile("^4 "))).to_contain_text("It says no weight.")
+        expect(page.get_by_role("row", name=re.compile("^4 "))).to_contain_text("No weight given.")
         page.get_by_role("button", name="all 4").click()
         expect(page.get_by_role("row", name=re.compile("^5 "))).to_contain_text("<b>Bold</b>: 12 wt cotton")
         page.get_by_role("button", name="Save 3 rows, leave 1 out").click()
@@ -95,7 +95,7 @@ def test_a_workbook_as_a_person_has_it_is_understood_and_mended(page: Page, tmp_
         expect(answer).to_contain_text("2 can be saved")
         with page.expect_download() as waited:
             page.get_by_role("link", name="Save the rows with a problem").click()
-        assert "Row 6: It says no weight." in Path(waited.value.path()).read_text(encoding="utf-8-sig")
+        assert "Row 6: No weight given." in Path(waited.value.path()).read_text(encoding="utf-8-sig")
         # Another sheet, and another row as its headings.
         page.get_by_role("button", name="Old (hidden)").click()
         expect(page.get_by_text("mine.xlsx, 1 row")).to_be_visible()

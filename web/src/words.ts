@@ -70,6 +70,10 @@ export const megabytes = (bytes: number) =>
       ? `${fixed(bytes / 1e6, 1)} MB`
       : `${(bytes / 1e9).toFixed(0)} GB`;
 
+const LISTED = new Intl.ListFormat("en-US");
+/** Several things in one sentence: "a, b, and c". */
+export const listed = (things: string[]) => LISTED.format(things);
+
 /** So many of a thing: "1 record", "3 records". */
 export const counted = (count: number, one: string, many = `${one}s`) => `${count} ${count === 1 ? one : many}`;
 

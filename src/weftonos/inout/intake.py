@@ -172,7 +172,7 @@ class Intake:
     def _thread(self, cells: Cells) -> tuple[DrawerThread, None, None, str]:
         label, fiber = cells.text("label"), cells.text("fiber")
         if not label:
-            raise CraftError("It says no weight.", "label")
+            raise CraftError("No weight given.", "label")
         # A bare number under "weight" is one in wt: what quilters mean by it.
         said = f"{label} wt" if re.fullmatch(r"\d+([.,]\d+)?", label) else label
         if fiber and fiber.lower() not in said.lower():

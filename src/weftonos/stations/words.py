@@ -15,7 +15,7 @@ from weftonos.core.kernel.sandwich import Loft, Weave
 from weftonos.core.kernel.spoken import METERS_PER_YARD, MM_PER_INCH
 from weftonos.core.kernel.stitch import GRADES, GradeFacts
 from weftonos.core.log.logbook import KIND_NAMES
-from weftonos.core.needle.groove_fit import FIT_SAYS, SLACK_BELOW, FitState
+from weftonos.core.needle.groove_fit import FIT_SAYS, FIT_VERDICTS, SLACK_BELOW, FitState
 from weftonos.core.needle.life import RetireReason
 from weftonos.core.needle.needle import ALL_SIZES, POINTS, NeedleFinish, Point, Tip
 from weftonos.core.plan.passes import (
@@ -119,6 +119,7 @@ class Words:
     meters_per_yard: float
     mm_per_inch: float
     fit_says: dict[FitState, str]
+    fit_verdicts: dict[FitState, str]
     guides: Mapping[Guide, PathPoint]
     dyes: Mapping[str, str]
     passes: Sequence[PassWord]
@@ -169,6 +170,7 @@ def words() -> Words:
         meters_per_yard=METERS_PER_YARD.value,
         mm_per_inch=MM_PER_INCH.value,
         fit_says=FIT_SAYS,
+        fit_verdicts=FIT_VERDICTS,
         guides=GUIDES,
         dyes=DYES,
         passes=[

@@ -11348,6 +11348,10 @@ export interface components {
             fit_says: {
                 [key: string]: string;
             };
+            /** Fit Verdicts */
+            fit_verdicts: {
+                [key: string]: string;
+            };
             /** Forms */
             forms: components["schemas"]["Word"][];
             /** Grades */

@@ -290,7 +290,7 @@ a.here::after {
     justify-items: start;
     align-content: center;
     min-height: 48px;
-    padding: 0 0.55rem 9px 0.2rem;
+    padding: 0 0.45rem 9px 0.15rem;
     text-align: left;
   }
   nav a :deep(svg) {

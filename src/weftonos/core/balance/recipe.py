@@ -251,9 +251,9 @@ def why_stale(
     why = []
     laid = setup.sandwich
     if laid and present and (laid.batting, laid.loft) != (present.batting, present.loft):
-        why.append(Stale(f"other batting is on the machine ({present.batting or present.loft.value})"))
+        why.append(Stale(f"different batting ({present.batting or present.loft.value})"))
     if serviced_at and serviced_at > kept_at:
-        why.append(Stale("the machine was serviced since", serviced_at))
+        why.append(Stale("the machine was serviced", serviced_at))
     if case:
         if case.screw_turned_at and case.screw_turned_at > kept_at:
             why.append(Stale(f"the screw of case {case.label} was turned since", case.screw_turned_at))

@@ -36,4 +36,4 @@ def tolerance_of(top: Bundle | None, said: int = 0) -> Tolerance:
     if said and said != nature:
         shows = "specks on the back" if said > 0 else "dots on top"
         why.append(f"you said that a few {shows} are good enough here")
-    return Tolerance(Accepted.of(nature, said), "; ".join(why))
+    return Tolerance(Accepted.of(nature, said), " and ".join(why))

@@ -311,7 +311,7 @@ def _mend(trouble: OpenTrouble | None, upkeep: Sequence[UpkeepState]) -> Knot:
         )
     due = [u for u in upkeep if u.due]
     if due:
-        words = {UpkeepKind.CLEANING: "clean it", UpkeepKind.OILING: "oil it"}
+        words = {UpkeepKind.CLEANING: "clean hook", UpkeepKind.OILING: "oil it"}
         return Knot(
             station=Station.MEND, state=KnotState.CAUTION, fact=words.get(due[0].what, "upkeep due"), why=due[0].text
         )

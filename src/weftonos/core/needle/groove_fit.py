@@ -32,9 +32,18 @@ class FitState(StrEnum):
 
 FIT_SAYS = {
     FitState.SLACK: "has play in the groove by our estimate, and a delicate thread can snap",
-    FitState.RIDES: "lies in the groove",
-    FitState.TIGHT: "only just lies in the groove",
+    FitState.RIDES: "fits well",
+    FitState.TIGHT: "only just fits",
     FitState.RUBS: "stands proud of the groove by our estimate, and would shred",
+}
+
+
+#: The same at a glance.
+FIT_VERDICTS = {
+    FitState.SLACK: "Loose fit",
+    FitState.RIDES: "Good fit",
+    FitState.TIGHT: "Snug fit",
+    FitState.RUBS: "Too thick",
 }
 
 
@@ -84,7 +93,7 @@ def fit_of(top: Bundle, size: NeedleSize, point: Point) -> Fit:
     fill = nominal_fill(top.diameter_mm, size)
     state = fit_state(fill, point, nature.slack_below)
     if state is FitState.SLACK and nature.by_eye:
-        return Fit(fill, FitState.RIDES, f"rides in it. {nature.by_eye}")
+        return Fit(fill, FitState.RIDES, f"{FIT_SAYS[FitState.RIDES]}. {nature.by_eye}")
     if state is FitState.RUBS and f"{size} {point.value}" in nature.sewn:
         return Fit(
             fill, FitState.TIGHT, "is tight by our estimate of the groove, though some sew it that way, and well"

@@ -10,7 +10,7 @@ import { drawnPair } from "../../drawn";
 import FieldBox from "../../parts/FieldBox.vue";
 import MomentBox from "../../parts/MomentBox.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
-import { counted, day, figure, MOTION_SAYS } from "../../words";
+import { counted, day, figure, listed, MOTION_SAYS } from "../../words";
 import ClothsBeside from "./ClothsBeside.vue";
 import GradeBoard from "./GradeBoard.vue";
 
@@ -160,7 +160,7 @@ const problem = computed(() => judge.problem.value as Problem | null);
         :loading="keep.pending.value" />
     </form>
     <p v-if="keep.problem.value && !keep.error('name')" class="field-error">{{ keep.problem.value.message }}</p>
-    <p v-if="cloth.recipes.length" class="soft">In the recipe book: {{ cloth.recipes.join("; ") }}.</p>
+    <p v-if="cloth.recipes.length" class="soft">In the recipe book: {{ listed(cloth.recipes) }}.</p>
     <ClothsBeside :cloth="cloth" :others="others" />
     <details>
       <summary>Correct the number, the day or the note</summary>

@@ -9,6 +9,7 @@ import { useHere, useMachineId } from "../../composables/machine";
 import FieldBox from "../../parts/FieldBox.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
 import { useNote } from "../../composables/send";
+import { listed } from "../../words";
 
 /** Keeps what is on the machine as one recipe, at the setting that was found. */
 const props = defineProps<{ station: Schemas["BalanceStation"] }>();
@@ -50,7 +51,7 @@ const keep = useNote(
 <template>
   <section class="panel stack" aria-labelledby="keep-title">
     <h2 id="keep-title">Save as recipe</h2>
-    <p v-if="station.missing.length" class="soft">It still needs {{ station.missing.join("; ") }}.</p>
+    <p v-if="station.missing.length" class="soft">It still needs {{ listed(station.missing) }}.</p>
     <p v-else class="soft">{{ station.keep_says }}</p>
     <form class="stack" @submit.prevent="keep.go(false)">
       <DraftNote :shown="draft.state.restored" @drop="draft.drop()" />

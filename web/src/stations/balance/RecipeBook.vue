@@ -6,7 +6,7 @@ import { refDebounced } from "../../composables/debounce";
 import { answer, client, type Schemas } from "../../api/client";
 import { type RecipeQuery, useRecipes } from "../../api/queries";
 import { useMachineId } from "../../composables/machine";
-import { CHANGED, counted, day, MOTION_SAYS } from "../../words";
+import { CHANGED, counted, day, listed, MOTION_SAYS } from "../../words";
 import { useSend, useTakeBack } from "../../composables/send";
 import AsTable from "../../parts/AsTable.vue";
 import BookSearch from "./BookSearch.vue";
@@ -63,7 +63,7 @@ const lineOf = (item: Item) =>
     .filter(Boolean)
     .join(" · ");
 const whyStale = (item: Item) =>
-  item.stale.map((why) => (why.since ? `${why.text} (${day(why.since)})` : why.text)).join("; ");
+  listed(item.stale.map((why) => (why.since ? `${why.text} (${day(why.since)})` : why.text)));
 </script>
 
 <template>

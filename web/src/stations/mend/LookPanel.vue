@@ -6,7 +6,7 @@ import CheckDrawing from "../../diagrams/CheckDrawing.vue";
 import CautionList from "../../parts/CautionList.vue";
 import SymptomPicture from "../../diagrams/SymptomPicture.vue";
 import ReasonList from "../../parts/ReasonList.vue";
-import { percent } from "../../words";
+import { listed, percent } from "../../words";
 import CauseBars from "./CauseBars.vue";
 import EndForm from "./EndForm.vue";
 import { useSend } from "../../composables/send";
@@ -159,7 +159,7 @@ function goBack() {
             and others
           </summary>
           <CauseBars :causes="found.causes" />
-          <p v-if="station.known.length" class="soft">From the records: {{ station.known.join("; ") }}.</p>
+          <p v-if="station.known.length" class="soft">From the records: {{ listed(station.known) }}.</p>
           <label v-if="station.own_troubles" class="own"
             ><input v-model="own" type="checkbox" /> let our own {{ station.own_troubles }} mended troubles count</label
           >

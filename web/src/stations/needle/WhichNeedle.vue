@@ -129,9 +129,10 @@ const adhesive = computed({
             {{ size.metric }}/{{ size.american }} <small>{{ point }}</small>
           </p>
           <p class="verdict" :class="state">
-            The thread {{ byEye ? "rides in it" : words.fit_says[state] }}: the <WordNote term="groove" /> is
-            {{ percent(size.nominal_fill) }} full.
+            {{ words.fit_verdicts[state] }}: the thread fills {{ percent(size.nominal_fill) }} of the
+            <WordNote term="groove" />.
           </p>
+          <p v-if="state === 'slack' || state === 'rubs'">The thread {{ words.fit_says[state] }}.</p>
           <p v-if="byEye">{{ pairing.by_eye }}</p>
           <p v-if="station.maker" class="maker">
             {{ station.maker.text }}

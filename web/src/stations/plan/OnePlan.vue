@@ -164,7 +164,8 @@ const wind = computed(() => {
         <p v-if="e.before.length">{{ e.before.join(". ") }}.</p>
         <p class="soft">
           <template v-for="(part, i) in e.passes" :key="part.key">
-            {{ i ? "; " : "" }}{{ part.words }} {{ percent(part.from_share) }} to {{ percent(part.to_share) }}</template
+            {{ i ? ", then " : "" }}{{ part.words }} {{ percent(part.from_share) }} to
+            {{ percent(part.to_share) }}</template
           >
         </p>
         <p v-if="e.after.length">At the end: {{ e.after.join(". ") }}.</p>

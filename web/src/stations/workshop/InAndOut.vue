@@ -5,7 +5,7 @@ import { ref } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
 import { useSend } from "../../composables/send";
 import { say } from "../../notices";
-import { counted, moment } from "../../words";
+import { counted, listed, moment } from "../../words";
 import BringIn from "./BringIn.vue";
 import ImportedArchive from "./ImportedArchive.vue";
 import ImportedTable from "./ImportedTable.vue";
@@ -62,7 +62,7 @@ function said(one: Brought) {
   const parts = [words(one.new) || "nothing new"];
   if (total(one.same)) parts.push(`${total(one.same)} here already`);
   if (total(one.differing)) parts.push(`${total(one.differing)} read differently here`);
-  return parts.join("; ");
+  return listed(parts);
 }
 async function brought(what: Brought) {
   given.value = null;
@@ -110,7 +110,7 @@ async function brought(what: Brought) {
             <div v-if="asked?.one.id === one.id" class="since" role="alert">
               <p>
                 <strong>Corrected since, and gone with it:</strong>
-                {{ [...asked.since.records, words(asked.since.things)].filter(Boolean).join("; ") }}.
+                {{ listed([...asked.since.records, words(asked.since.things)].filter(Boolean)) }}.
               </p>
               <Button label="Take it back anyway" outlined @click="undo.go({ id: one.id, anyway: true })" />
               <Button label="Leave it" text @click="asked = null" />
