@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 import sys
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cache
 
@@ -17,8 +17,9 @@ import numpy as np
 from weftonos.core.balance.estimate import estimate_balance
 from weftonos.core.balance.eye import PLAIN, Grading
 from weftonos.core.balance.looks import Observation, by_eye
-from weftonos.core.balance.posterior import BalancePrior
+from weftonos.core.balance.posterior import BalancePrior, Expected, StitchedBefore, center_of
 from weftonos.core.balance.steadiness import steadiness_of
+from weftonos.core.balance.stitched import LEFT_OVER, MOST_LOOKS_EACH, sewn_before
 from weftonos.core.kernel.scale import ScaleKind, TopScale
 
 DIAL = TopScale(kind=ScaleKind.DIAL, low=0, high=10, step=0.25)
@@ -118,12 +119,12 @@ class Outcome:
     looks: tuple[Observation, ...] = ()
 
 
-def by_program(evening: Evening, grading: Grading = PLAIN) -> Outcome:
+def by_program(evening: Evening, grading: Grading = PLAIN, expected: Expected = None) -> Outcome:
     """Stitch what the program says until it is sure."""
     looks: list[Observation] = []
-    prior, wrong = BalancePrior(evening.expected, EXPECTED_TO), 0
+    expected, wrong = expected or BalancePrior(evening.expected, EXPECTED_TO), 0
     while True:
-        found = estimate_balance(DIAL, prior, looks, grading=grading)
+        found = estimate_balance(DIAL, expected, looks, grading=grading)
         done = found.sure or found.beyond is not None or len(looks) == MOST_LINES
         if done:
             covered = found.low <= evening.true_center() <= found.high
@@ -178,40 +179,6 @@ def remembered(evening: Evening) -> Outcome:
     return Outcome(evening.good(DIAL.snap(evening.expected)), 1)
 
 
-@dataclass(frozen=True)
-class Returning:
-    """A combination that is put on again and again: by how much it strays, and how often something else has changed."""
-
-    name: str
-    world: World
-    stray: float = 0.35
-    changed: float = 1 / 15
-
-    def evenings(self, count: int, chance: np.random.Generator) -> list[Evening]:
-        """Return its evenings, each with a center of its own about the combination's."""
-        first = Evening(self.world, chance)
-        found = [first]
-        for _ in range(count - 1):
-            again = Evening(self.world, chance)
-            off = chance.normal(0, self.stray)
-            if chance.random() < self.changed:
-                off += chance.choice([-1, 1]) * chance.uniform(1, 3)
-            again.center, again.is_beyond = float(np.clip(first.center + off, 0.3, 9.7)), False
-            found.append(again)
-        return found
-
-
-RETURNING = (
-    Returning("again, zone 1.9", World("zone 1.9", zone=1.9)),
-    Returning("again, zone 0.9", World("zone 0.9")),
-    Returning("again, zone 0.4", World("zone 0.4", zone=0.4), stray=0.15),
-    Returning("again, strays a number", World("strays", zone=1.4), stray=1.0),
-    Returning("again, seldom strays", World("steady", zone=1.4), stray=0.1, changed=1 / 40),
-    Returning("again, linear and lenient", World("linear, lenient", linear=True, lenient=0.5)),
-)
-#: So often a combination was on before the evening that is counted.
-EVENINGS_BEFORE = 4
-
 WAYS: dict[str, Callable[[Evening], Outcome]] = {
     "program": by_program,
     "with records": with_records,
@@ -252,5 +219,74 @@ def bench_worlds(evenings: int = 60) -> None:
     print(f"  held over all: {held}; steps past one seen wrong on that side: {wrong}")
 
 
+@dataclass(frozen=True)
+class Returning:
+    """A combination that is put on again and again: by how much it strays, and how often something else has changed."""
+
+    name: str
+    world: World
+    stray: float = 0.35
+    changed: float = 1 / 15
+
+    def evenings(self, count: int, chance: np.random.Generator) -> list[Evening]:
+        """Return its evenings, each with a center of its own about the combination's."""
+        first = Evening(self.world, chance)
+        found = [first]
+        for _ in range(count - 1):
+            again = Evening(self.world, chance)
+            off = chance.normal(0, self.stray)
+            if chance.random() < self.changed:
+                off += chance.choice([-1, 1]) * chance.uniform(1, 3)
+            again.center, again.is_beyond = float(np.clip(first.center + off, 0.3, 9.7)), False
+            found.append(again)
+        return found
+
+
+RETURNING = (
+    Returning("again, zone 1.9", World("zone 1.9", zone=1.9)),
+    Returning("again, zone 0.9", World("zone 0.9")),
+    Returning("again, zone 0.4", World("zone 0.4", zone=0.4), stray=0.15),
+    Returning("again, strays a number", World("strays", zone=1.4), stray=1.0),
+    Returning("again, seldom strays", World("steady", zone=1.4), stray=0.1, changed=1 / 40),
+    Returning("again, linear and lenient", World("linear, lenient", linear=True, lenient=0.5)),
+)
+#: So many evenings a combination is on; those after the first are counted.
+EVENINGS = 5
+
+
+def expectations(first: Evening, times: Sequence[tuple[Observation, ...]]) -> dict[str, Expected]:
+    """Return what is expected after earlier evenings: a setting with its spread, or the zone's width with it."""
+    base = BalancePrior(first.expected, EXPECTED_TO)
+    if not times:
+        return dict.fromkeys(("its setting", "its setting and zone"), base)
+    looks = tuple(look for each in times for look in each)[-MOST_LOOKS_EACH:]
+    before = sewn_before([[look.grade for look in reversed(each)] for each in reversed(times)])
+    center, spread = center_of(DIAL, looks, base)
+    strayed = {"drift": before.drift, "anywhere": before.anywhere, "center": center}
+    return {
+        "its setting": BalancePrior(center, math.hypot(spread, LEFT_OVER.value), before.anywhere),
+        "its setting and zone": StitchedBefore(expected=base, looks=looks, **strayed),
+    }
+
+
+def bench_returning(combinations: int = 20) -> None:
+    """Print how evenings end on which a combination is on again, by what is carried over from those before."""
+    print(f"\nOn again, {combinations} combinations, the evenings after the first: ended well (lines), interval held")
+    for again in RETURNING:
+        told = []
+        for way in expectations(again.evenings(1, np.random.default_rng(0))[0], []):
+            ends = []
+            for n in range(combinations):
+                first, *others = again.evenings(EVENINGS, np.random.default_rng([77, n]))
+                times = [by_program(first).looks]
+                for evening in others:
+                    ends.append(by_program(evening, expected=expectations(first, times)[way]))
+                    times.append(ends[-1].looks)
+            good, held = (np.mean([getattr(end, what) for end in ends]) for what in ("good", "covered"))
+            told.append(f"{way} {good:.0%} ({np.mean([end.lines for end in ends]):.2f}), held {held:.0%}")
+        print(f"  {again.name:30} {'; '.join(told)}")
+
+
 if __name__ == "__main__":
     bench_worlds(int(sys.argv[1]) if len(sys.argv) > 1 else 60)
+    bench_returning(int(sys.argv[1]) // 3 if len(sys.argv) > 1 else 20)

@@ -117,13 +117,13 @@ def stitched_combinations(scale: TopScale, looks: Iterable[tuple[StitchedLook, S
                     spread=spread,
                     looks=looks_at,
                     key=key[0],
-                    before=_sewn_before(list(times[key].values())),
+                    before=sewn_before(list(times[key].values())),
                 )
             )
     return found
 
 
-def _sewn_before(times: Sequence[Sequence[int]]) -> SewnBefore:
+def sewn_before(times: Sequence[Sequence[int]]) -> SewnBefore:
     """Count how often a combination was on, from the grades of each time; both are newest first."""
     return SewnBefore(
         times=len(times),
