@@ -334,7 +334,7 @@ def export_everything(
     pictures: Annotated[bool, typer.Option(help="With the recipe cards and a page of each quilt.")] = False,
     zone: Annotated[str, typer.Option(help="Time zone of the days on cards, by its name.")] = "UTC",
 ) -> None:
-    """Write everything into one zip: tables for spreadsheets, and all there is in an open form."""
+    """Write everything into one zip: tables for spreadsheets, and everything in an open format."""
     from weftonos.runtime.in_and_out import export_to
     from weftonos.store.archive import in_words
 

@@ -21,12 +21,12 @@ PASSCODE = "heron-plover"
 #: Where a form is, what opens it, its button, and the field that lacks.
 EMPTY_FORMS = {
     "a thread": ("/1/thread", ("Add from a label",), "Put it in the drawer", "What the label says"),
-    "a quilt": ("/1/run?part=quilts", ("Another quilt is on",), "It is on the frame", "Its name"),
+    "a quilt": ("/1/run?part=quilts", ("Another quilt is on",), "It's on the frame", "Its name"),
     "a plan": ("/1/run?part=plan", ("Plan a quilt",), "Save the plan", "The quilt's name"),
     "minutes": ("/1/run", ("Or note the time by hand",), "Note the minutes", "Minutes stitched"),
     "a case": ("/1/bobbin?part=rack", (), "Put the case on the rack", "Case label"),
     "a machine": ("/1/workshop", ("Another machine",), "Save machine", "What you call it"),
-    "a recipe": ("/1/balance", (), "Save as recipe", "Name, for instance the quilt"),
+    "a recipe": ("/1/balance", (), "Save as recipe", "Name, like the quilt"),
 }
 
 
@@ -74,7 +74,7 @@ def test_a_tablet_at_an_address_of_the_network_writes_without_a_secure_context(b
             page.get_by_role("button", name=choice, exact=True).first.tap()
         page.get_by_role("button", name="inches and yards").tap()
         page.get_by_label("Its name").fill("Wren")
-        page.get_by_role("button", name="That is my machine").tap()
+        page.get_by_role("button", name="That's my machine").tap()
         expect(page.get_by_text("Next, in this order")).to_be_visible()
         # The session ends under the page: what is noted waits, and the passcode leads back to where one was.
         page.goto(f"http://{address}:{port}/1/run")
@@ -158,4 +158,4 @@ def test_the_focus_stays_where_the_hand_is(page: Page, tmp_path: Path):
         acted("/1/run", "Stop the clock")
         acted("/1/run", "Thread broke, kept going: top, frayed")
         acted("/1/mend?part=upkeep", "Hook oiled: note it")
-        acted("/3/needle?part=in", "It is out")
+        acted("/3/needle?part=in", "It's out")

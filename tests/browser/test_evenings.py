@@ -125,7 +125,7 @@ def fit_the_needle(hand: Hand) -> None:
 
 
 def keep(hand: Hand, name: str) -> None:
-    hand.write("Name, for instance the quilt", name)
+    hand.write("Name, like the quilt", name)
     hand.tap("Save as recipe")
     hand.says("In the recipe book")
 
@@ -141,7 +141,7 @@ def test_the_first_evening_at_a_home_machine_without_a_gauge_on_a_phone(browser:
             hand.tap(choice)
         hand.tap("millimeters and meters")
         hand.write("Its name", "Wren")
-        hand.tap("That is my machine")
+        hand.tap("That's my machine")
         expect(page.get_by_text("Next, in this order")).to_be_visible()
         head_is_low(page)
         # Six threads from their labels.
@@ -200,7 +200,7 @@ def test_the_second_evening_on_a_longarm_with_three_cases_on_a_tablet(browser: B
             hand.tap(choice)
         hand.tap("inches and yards")
         hand.write("Its name", "Wren")
-        hand.tap("That is my machine")
+        hand.tap("That's my machine")
         add_threads(hand, "Tern 40wt trilobal", "Mist 100wt silk", "Below 80wt polyester", "Under 60wt poly")
         # A 26-inch longarm beside it, with a gauge in grams.
         hand.tap("Workshop", role="link")
@@ -243,8 +243,8 @@ def test_the_second_evening_on_a_longarm_with_three_cases_on_a_tablet(browser: B
         hand.tap("Quilts")
         hand.tap("Another quilt is on")
         hand.write("Its name", "Avocet")
-        hand.write("For whom", "a raffle")
-        hand.tap("It is on the frame")
+        hand.write("Who it's for", "a raffle")
+        hand.tap("It's on the frame")
         hand.says("Quilting Avocet, for a raffle")
         hand.tap("At the machine")
         hand.on(page.get_by_text("Or note the time by hand"))
@@ -256,7 +256,7 @@ def test_the_second_evening_on_a_longarm_with_three_cases_on_a_tablet(browser: B
         hand.tap("Quilts")
         hand.tap("Another quilt is on")
         hand.write("Its name", "Redshank")
-        hand.tap("It is on the frame")
+        hand.tap("It's on the frame")
         hand.says("Quilting Redshank")
         hand.station("Thread")
         hand.tap("On top: Mist")
@@ -274,7 +274,7 @@ def test_the_second_evening_on_a_longarm_with_three_cases_on_a_tablet(browser: B
         for low, high in (("14", "28"), ("13", "29")):
             for value in (low, high):
                 hand.write("Pull", value)
-                hand.tap(re.compile("That is the lowest|Add this pull"))
+                hand.tap(re.compile("That's the lowest|Add this pull"))
         expect(page.locator(".gauge-verdict").first).to_contain_text("It flutters")
         hand.tap("Save reading")
         hand.says("Saved")

@@ -77,7 +77,7 @@ FORMS = (
             "Note": at("note"),
             "Fiber": at("thread", "fiber"),
         },
-        ("Add from a label", "Anything else of it, or what was understood wrongly"),
+        ("Add from a label", "More details, or correct what was read"),
         {"Fiber": "silk"},
     ),
     Form(
@@ -101,7 +101,7 @@ FORMS = (
         "Note it as fitted",
         {"Needle system": "134"},
         {"Needle system": at("system"), "Point": at("point"), "Finish": at("finish")},
-        ("Its finish, its system, and when",),
+        ("Finish, system, and when",),
         {"Size": "90/14", "Point": "sharp"},
     ),
     Form(
@@ -136,13 +136,13 @@ FORMS = (
         "1/balance",
         "recipe",
         "Save as recipe",
-        {"Name, for instance the quilt": "Terns over limpets", "Note": "for the border"},
-        {"Name, for instance the quilt": at("name"), "Note": at("note")},
+        {"Name, like the quilt": "Terns over limpets", "Note": "for the border"},
+        {"Name, like the quilt": at("name"), "Note": at("note")},
     ),
     Form(
         "1/balance",
         "sandwich",
-        "That is under the needle",
+        "That's under the needle",
         {"Top fabric": "linen", "Batting": "bamboo", "Backing": "muslin"},
         {
             "Top fabric": at("sandwich", "fabric"),
@@ -164,9 +164,9 @@ FORMS = (
     Form(
         "1/run?part=quilts",
         "quilt_on",
-        "It is on the frame",
-        {"Its name": "Whimbrel", "For whom": "a neighbor", "Note": "due in spring"},
-        {"Its name": at("quilt"), "For whom": at("for_whom"), "Note": at("note")},
+        "It's on the frame",
+        {"Its name": "Whimbrel", "Who it's for": "a neighbor", "Note": "due in spring"},
+        {"Its name": at("quilt"), "Who it's for": at("for_whom"), "Note": at("note")},
         ("Another quilt is on",),
     ),
     Form(

@@ -99,6 +99,6 @@ def test_a_workbook_as_a_person_has_it_is_understood_and_mended(page: Page, tmp_
         # Another sheet, and another row as its headings.
         page.get_by_role("button", name="Old (hidden)").click()
         expect(page.get_by_text("mine.xlsx, 1 row")).to_be_visible()
-        page.get_by_role("combobox", name="The headings").click()
+        page.get_by_role("combobox", name="Column headings").click()
         page.get_by_role("option", name="it has none").click()
         expect(page.get_by_text("mine.xlsx, 2 rows")).to_be_visible()

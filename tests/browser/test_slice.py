@@ -79,7 +79,7 @@ def test_seven_steps_with_a_pointer(page: Page, tmp_path: Path):
         expect(knot(page, "Log")).to_contain_text("save it")
 
         # 6. The combination is kept; a record is corrected, struck out and restored.
-        page.get_by_label("Name, for instance the quilt").fill("Common Tern")
+        page.get_by_label("Name, like the quilt").fill("Common Tern")
         page.get_by_role("button", name="Save as recipe").click()
         knot(page, "Log").click()
         recipe = page.get_by_role("listitem").filter(has_text="Common Tern: Tern 27 over Limpet 80, 100/16 topstitch")
@@ -227,7 +227,7 @@ def test_seven_steps_with_the_keyboard_alone(page: Page, tmp_path: Path):
         keys.fill("Top tension setting", "2,5")
         keys.use("balanced. Front")
         expect(knot(page, "Balance")).to_contain_text("2.5")
-        keys.fill("Name, for instance the quilt", "Dunlin at Dusk")
+        keys.fill("Name, like the quilt", "Dunlin at Dusk")
         keys.use("Save as recipe")
         expect(knot(page, "Log")).to_contain_text("saved")
         keys.tab_to("Dark")

@@ -66,7 +66,7 @@ def test_the_old_needle_out_and_a_new_one_in_is_one_tap_and_one_undo(page: Page,
     page.goto(f"{workshop}/3/needle?part=in")
     expect(knot(page, "Needle")).to_contain_text("overdue")
     tap(page, "Out, 90/14 topstitch in")
-    expect(page.locator(".notice")).to_contain_text("Into the sharps box with it. 90/14 topstitch is in.")
+    expect(page.locator(".notice")).to_contain_text("Put it in the sharps box. 90/14 topstitch is in.")
     expect(knot(page, "Needle")).not_to_contain_text("overdue")
     expect(page.get_by_text("Out of the packet in the drawer: 3 left")).to_be_visible()
     tap(page, "Undo")

@@ -183,7 +183,7 @@ ACTS = {
     "the last picture to judge by": ("/1/balance", ".look >> nth=-1", 390),
     "save the reading": ("/1/bobbin", "button:has-text('Save reading')", 390),
     "fit this needle": ("/1/needle", "button:has-text('Fit this one')", 390),
-    "take the needle out": ("/3/needle?part=in", "button:has-text('It is out')", 390),
+    "take the needle out": ("/3/needle?part=in", 'button:has-text("It\'s out")', 390),
     "the old needle out, a new one in": ("/3/needle?part=in", "button:has-text('Out, ')", 390),
     "note a needle as fitted": ("/3/needle?part=in", "button:has-text('Note it as fitted')", 820),
     "start the clock": ("/1/run", "button:has-text('Start the clock')", 390),

@@ -61,7 +61,7 @@ def test_two_screens_on_one_thread_see_each_other(page: Page, workshop: str):
     expect(conflict.get_by_role("row", name="note")).to_contain_text("Written on the tablet")
     expect(conflict.get_by_role("row", name="note")).to_contain_text("Written here")
     expect(conflict.get_by_role("row")).to_have_count(2)
-    conflict.get_by_role("button", name="Write mine over it").click()
+    conflict.get_by_role("button", name="Save mine instead").click()
     expect(page.locator("#label-title")).to_have_count(0)
     threads = page.request.get(f"{workshop}/api/threads?limit=200").json()["items"]
     assert next(t for t in threads if t["id"] == thread["id"])["spec"]["note"] == "Written here"

@@ -18,7 +18,7 @@ def test_own_bobbins_say_it_with_their_interval():
     low, high = stats.t.interval(0.95, len(GAVE) - 1, loc=stats.tmean(GAVE), scale=stats.sem(GAVE))
     assert found.thread_m == pytest.approx(stats.tmean(GAVE))
     assert (found.low_m, found.high_m) == (pytest.approx(low, rel=1e-6), pytest.approx(high, rel=1e-6))
-    assert "gave 118 m of it on the average of 5" in found.says
+    assert "Your last 5 bobbins of this thread gave 118 m on average" in found.says
     assert found.standing is Standing.OWN_RECORDS
 
 

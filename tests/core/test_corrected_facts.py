@@ -79,7 +79,7 @@ def test_the_usual_ranges_are_one_school_s_and_there_is_none_between():
 
 
 def test_a_washer_goes_with_the_spring_or_in_its_place():
-    assert "with it or in its place" in troubles().cause("backlash_spring_worn").cure
+    assert "with it, or instead" in troubles().cause("backlash_spring_worn").cure
 
 
 def test_too_loose_breaks_as_well_and_a_needle_not_fully_up_breaks_thread():

@@ -84,7 +84,7 @@ def test_two_of_the_same_are_the_same_bytes_but_for_their_date(whole, tmp_path):
         (MANIFEST, b"[" * 5000, "manifest can't be read"),
         ("csv/run.csv", b"uid,reads\r\nb,9\r\n", "csv/run.csv in it was changed"),
         ("csv/run.csv", None, "csv/run.csv in it was changed"),
-        ("../up.txt", b"x", "lead out of it"),
+        ("../up.txt", b"x", "point outside it"),
     ],
 )
 def test_what_was_spoilt_is_refused_with_its_reason(whole, name, content, says):
@@ -142,10 +142,10 @@ def test_bounds_are_looked_at_before_anything_is_read():
     check_packed(packed({"a": b"x" * 100}), 1000)
     for parts, most, says in (
         ({"a": b"x" * 2000}, 1000, "unpacks to"),
-        ({"a": bytes(3 * 2**20)}, 10**9, "packed harder"),
+        ({"a": bytes(3 * 2**20)}, 10**9, "packed tighter"),
         ({str(n): b"" for n in range(501)}, 1000, "501 parts"),
-        ({"/etc/x": b""}, 1000, "lead out"),
-        ({"C:x": b""}, 1000, "lead out"),
+        ({"/etc/x": b""}, 1000, "point outside"),
+        ({"C:x": b""}, 1000, "point outside"),
     ):
         with pytest.raises(CraftError, match=says):
             check_packed(packed(parts), most)

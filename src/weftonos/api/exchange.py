@@ -185,7 +185,7 @@ def undo_import(
     import_id: Id,
     workshop: WorkshopNow,
     now: Now,
-    anyway: Annotated[bool, Query(description="Also where some of it was corrected since.")] = False,
+    anyway: Annotated[bool, Query(description="Even where some of it was corrected since.")] = False,
 ) -> list[station.BroughtIn]:
     """Take an import back whole; what it wrote over stands again."""
     return station.take_back(workshop.session, import_id, now, anyway=anyway)

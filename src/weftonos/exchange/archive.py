@@ -275,7 +275,7 @@ def _raw_lines(file: IO[bytes]) -> Iterator[bytes]:
         if not raw:
             return
         if len(raw) > LONGEST_LINE:
-            raise CraftError(f"Line {number} of it is longer than any record is.", "file")
+            raise CraftError(f"Line {number} is longer than any record.", "file")
         yield raw
     raise CraftError(f"It has over {MOST_LINES} lines.", "file")
 

@@ -40,11 +40,11 @@ def check_packed(packed: zipfile.ZipFile, most: int, parts: int = MOST_PARTS) ->
     for part in found:
         steps = part.filename.replace("\\", "/").split("/")
         if ".." in steps or part.filename.startswith(("/", "\\")) or ":" in steps[0]:
-            raise CraftError("That file has parts that lead out of it. Nothing of it was read.", "file")
+            raise CraftError("That file has parts that point outside it. Nothing was read.", "file")
         if part.flag_bits & 1:
             raise CraftError("That file is locked with a password.", "file")
         if part.file_size > 2**20 and part.file_size > HARDEST_PACKED * max(1, part.compress_size):
-            raise CraftError("That file is packed harder than any table is. Nothing of it was read.", "file")
+            raise CraftError("That file is packed tighter than any table. Nothing was read.", "file")
     if (unpacked := sum(part.file_size for part in found)) > most:
         raise CraftError(
             f"That file unpacks to {unpacked / 2**20:.0f} MB. At most {most // 2**20} MB can be read.", "file"

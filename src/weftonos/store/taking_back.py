@@ -82,7 +82,7 @@ def undo(session: Session, import_id: int, now: datetime, *, anyway: bool = Fals
     if row.undone_at is not None:
         raise CraftError("It was taken back already.", "import")
     if not anyway and changed_since(session, import_id):
-        raise CraftError("Some of it was corrected since, and the corrections would go with it.", "anyway")
+        raise CraftError("Some of it was corrected since, and those corrections would go too.", "anyway")
     mine = {thing: _brought_by(session, table, import_id) for thing, table in TABLES.items()}
     if resting := _resting_on(session, import_id, mine):
         raise CraftError(

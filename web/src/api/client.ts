@@ -44,14 +44,14 @@ function problemOf(error: unknown): Problem {
   const detail = (error as { detail?: Detail[] | string } | undefined)?.detail;
   if (!Array.isArray(detail)) {
     const conflict = (error as Conflict | undefined)?.version ? (error as Conflict) : undefined;
-    return new Problem(typeof detail === "string" ? detail : "That did not work.", {}, false, conflict);
+    return new Problem(typeof detail === "string" ? detail : "That didn't work.", {}, false, conflict);
   }
   const fields: Record<string, string> = {};
   for (const { loc, msg } of detail) {
     const field = [...loc].reverse().find((part) => typeof part === "string") ?? "body";
     fields[String(field)] ??= msg;
   }
-  return new Problem(detail[0]?.msg ?? "That did not work.", fields);
+  return new Problem(detail[0]?.msg ?? "That didn't work.", fields);
 }
 
 /** Returns the data of a call, or throws a {@link Problem}. */

@@ -13054,7 +13054,7 @@ export interface operations {
     undo_import_api_exchange_imports__import_id__undo_post: {
         parameters: {
             query?: {
-                /** @description Also where some of it was corrected since. */
+                /** @description Even where some of it was corrected since. */
                 anyway?: boolean;
             };
             header?: never;

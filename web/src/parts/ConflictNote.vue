@@ -33,7 +33,7 @@ const fields = computed(() => differing(props.problem.conflict?.now, props.mine)
     </table>
     <div class="row">
       <Button type="button" label="Leave it as it is now" severity="secondary" @click="emit('leave')" />
-      <Button type="button" label="Write mine over it" @click="emit('over')" />
+      <Button type="button" label="Save mine instead" @click="emit('over')" />
     </div>
   </div>
 </template>

@@ -158,16 +158,16 @@ const { error } = save;
     </div>
     <ToggleRow v-model="form.case" label="The bobbin sits in" :options="CASE" class="wide" />
     <template v-if="form.case !== false">
-      <ToggleRow v-model="form.gauge" label="To measure the bobbin there is" :options="GAUGE" class="wide" />
+      <ToggleRow v-model="form.gauge" label="To measure the bobbin, you have" :options="GAUGE" class="wide" />
       <ToggleRow
         v-if="form.gauge !== false"
         v-model="form.unit"
-        label="It is marked in"
+        label="The gauge is marked in"
         :options="UNITS"
         class="wide" />
       <ToggleRow v-model="form.number" label="The bobbin's number" :options="NUMBER" class="wide" />
     </template>
-    <ToggleRow v-model="form.shank" label="Its needles have" :options="SHANKS" class="wide" />
+    <ToggleRow v-model="form.shank" label="The needles have" :options="SHANKS" class="wide" />
     <details class="wide">
       <summary>What else it has</summary>
       <div class="stack">

@@ -54,7 +54,7 @@ const fresh = useNote(
         {{ percent(left.share) }} of a full bobbin<template v-if="data.bobbin_minutes != null"
           >, about {{ duration(data.bobbin_minutes) }} at your pace</template
         >. {{ stretch(data.stitched_m ?? 0) }} sewn on it<template v-if="data.by_pace_m"
-          >, {{ stretch(data.by_pace_m) }} of it by the pace</template
+          >, {{ stretch(data.by_pace_m) }} of that by your pace</template
         >.
       </p>
       <FieldBox

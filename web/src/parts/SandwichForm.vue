@@ -46,7 +46,7 @@ const { error } = lay;
       <FieldBox label="Batting" :error="error('batting')"><InputText v-model="form.batting" /></FieldBox>
       <ChoiceBox v-model="form.loft" label="Its loft" :options="choices<Loft>(words?.lofts)" />
       <FieldBox label="Backing" :error="error('backing')"><InputText v-model="form.backing" /></FieldBox>
-      <Button type="submit" label="That is under the needle" outlined :loading="lay.pending.value" />
+      <Button type="submit" label="That's under the needle" outlined :loading="lay.pending.value" />
     </form>
   </details>
 </template>

@@ -36,7 +36,7 @@ const end = useSend(
   <aside v-if="recipe" class="pinned" :aria-label="`Putting back ${recipe.name}`">
     <p>
       <strong>{{ recipe.name }}</strong>{{ " "
-      }}<span class="soft">{{ left.length ? `${left.length} to go` : "all of it is on" }}</span>
+      }}<span class="soft">{{ left.length ? `${left.length} to go` : "everything is on" }}</span>
     </p>
     <ul>
       <li v-for="m in recipe.moves" :key="m.what" :class="{ done: m.done }">

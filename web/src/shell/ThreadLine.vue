@@ -99,7 +99,7 @@ const notes = computed(() => (outbox.waiting.length === 1 ? "1 note waits," : `$
       </button>
     </div>
     <p v-if="isError" class="lost" role="alert">
-      The server does not answer. {{ outbox.waiting.length ? `${notes} saved here` : "What you typed is saved here" }}.
+      The server doesn't answer. {{ outbox.waiting.length ? `${notes} saved here` : "What you typed is saved here" }}.
       Start Weftonos again.
     </p>
   </header>

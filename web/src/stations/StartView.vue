@@ -29,7 +29,7 @@ const example = useSend(() => answer(client.POST("/api/workshop/example")), {
       <p class="says">Thread, needle, bobbin, tension: what works on your machine, found once and saved.</p>
     </header>
     <p v-if="isError" class="panel verdict" role="alert">
-      The server does not answer. Start it and load this page again.
+      The server doesn't answer. Start it and load this page again.
     </p>
     <div v-else-if="machines?.length === 0" class="two">
       <FirstMinute @saved="(id) => router.push({ name: 'thread', params: { machine: id } })" />
@@ -37,7 +37,7 @@ const example = useSend(() => answer(client.POST("/api/workshop/example")), {
         <h2>Or look around first</h2>
         <p>
           The example is a workshop with three machines, twenty threads and a season of quilts. It opens beside yours
-          and touches nothing of yours.
+          and changes nothing of yours.
         </p>
         <Button
           label="Look around the example workshop"

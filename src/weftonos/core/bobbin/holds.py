@@ -49,7 +49,7 @@ def full_bobbin(
         half = student_quantile(len(told) - 1) * stdev(told) / math.sqrt(len(told))
         ends = (max(0.0, mean - half), mean + half)
         says = (
-            f"Your bobbins of this thread gave {length(mean)} of it on the average of {len(told)} "
+            f"Your last {len(told)} bobbins of this thread gave {length(mean)} on average "
             f"({length(ends[0])} to {length(ends[1])})."
         )
         return Holds(
@@ -64,7 +64,7 @@ def full_bobbin(
         says, standing = f"Pre-wound, {length(stated_m)} by its label.", Standing.COMMON_PRACTICE
     else:
         says, standing = (
-            f"About {length(wound)} of thread on a full one, by the space it is wound in.",
+            f"About {length(wound)} of thread on a full one, worked out from its size.",
             Standing.ESTIMATE,
         )
     return Holds(thread_m=wound, low_m=None, high_m=None, bobbins=len(told), standing=standing, says=says)

@@ -128,7 +128,7 @@ def answer_wish(
     """
     ran = ran or {}
     finest, heaviest = (known.value for known in WEIGHTS[wish.wish])
-    unmet = "Nothing in the drawer meets this well."
+    unmet = "Nothing in the drawer fits this well."
     reasons = [Reason(text=_WHY[wish.wish], rule=f"look_{wish.wish.value}")]
     if wish.busy and wish.wish is Wish.SHOW:
         reasons.append(

@@ -150,7 +150,7 @@ const problem = computed(() => judge.problem.value as Problem | null);
     </div>
     <p v-if="problem" class="field-error" role="alert">{{ problem.message }}</p>
     <form class="row keep" @submit.prevent="keep.go()">
-      <FieldBox :name="name" label="Name of the recipes, for instance the quilt" :error="keep.error('name')"
+      <FieldBox :name="name" label="Name for the recipes, like the quilt" :error="keep.error('name')"
         ><InputText v-model="name"
       /></FieldBox>
       <Button

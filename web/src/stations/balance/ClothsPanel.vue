@@ -62,7 +62,7 @@ const adding = ref(false);
     <p v-if="!open && items?.length === 0" class="panel verdict">
       {{
         text || motion
-          ? "No cloth is like that."
+          ? "No cloth matches."
           : "No test cloth yet. Judge a test strip under Find the balance, and its cloth gets a number."
       }}
     </p>

@@ -49,14 +49,14 @@ function toKeep() {
             <li v-for="r in station.start.records" :key="r.name + r.setting">
               <strong>{{ r.name }}</strong> at {{ missed(r.setting)
               }}<span class="soft">
-                · left out, the guess missed it by
+                · without it, the guess was off by
                 {{ missed(r.miss) }}</span
               >
             </li>
           </ul>
           <p v-if="station.start.typical_miss != null" class="soft">
-            Such guesses missed by {{ missed(station.start.typical_miss) }} in the middle<template
-              v-if="station.start.school_miss != null"
+            Guesses like this were off by about {{ missed(station.start.typical_miss)
+            }}<template v-if="station.start.school_miss != null"
               >, the usual setting alone by {{ missed(station.start.school_miss) }}</template
             >.
           </p>

@@ -56,7 +56,7 @@ const keep = useNote(
     <form class="stack" @submit.prevent="keep.go(false)">
       <DraftNote :shown="draft.state.restored" @drop="draft.drop()" />
       <ToggleRow v-if="found.eye_says" v-model="byEye" label="Which setting to save" :options="choices" />
-      <FieldBox :name="name" label="Name, for instance the quilt" :error="keep.error('name')"
+      <FieldBox :name="name" label="Name, like the quilt" :error="keep.error('name')"
         ><InputText v-model="name"
       /></FieldBox>
       <FieldBox label="Note" :error="keep.error('note')"><InputText v-model="note" /></FieldBox>

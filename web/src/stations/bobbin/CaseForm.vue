@@ -73,7 +73,7 @@ const addCase = useSend(
       :options="choices<Schemas['BobbinClass']>(words?.bobbin_classes)" />
     <ChoiceBox
       v-model="caseForm.backlash"
-      label="Against backlash"
+      label="Backlash spring or washer"
       :options="choices<Schemas['Backlash']>(words?.backlashes)" />
     <ToggleRow v-model="caseForm.pigtail" label="Does it have a pigtail?" :options="PIGTAIL" />
     <FieldBox :label="`Its own range from, ${forceUnit()}`" :error="addCase.error('low')"

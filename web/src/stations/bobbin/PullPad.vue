@@ -63,7 +63,7 @@ const prompt = computed(() => {
     <p v-if="reading.refused" class="field-error" role="alert">{{ reading.refused }}</p>
     <NumberPad
       v-model="reading.entry"
-      :enter-label="reading.both && !reading.low ? 'That is the lowest' : 'Add this pull'"
+      :enter-label="reading.both && !reading.low ? `That's the lowest` : 'Add this pull'"
       :can-enter="!!reading.entry"
       @enter="reading.add" />
     <ol v-if="reading.taking.length" class="pulls" aria-label="Pulls">

@@ -117,7 +117,7 @@ const sound = useNote((body: Schemas["Mark"]) =>
               <td class="links">
                 <Button
                   v-if="c.can_go_back"
-                  label="It is in again"
+                  label="It's back in"
                   outlined
                   :aria-label="`Case ${c.spec.label} is in again`"
                   @click="putBack.go(c.id)" />

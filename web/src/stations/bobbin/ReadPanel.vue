@@ -59,7 +59,7 @@ const shown = computed(() => reading.judged ?? props.station.last ?? null);
       <ByHand v-if="has('case')" :case-id="reading.caseId" :open="has('by_hand')" />
       <GaugeCheck v-if="has('gauge')" :station="station" />
       <section v-if="station.conditions.length" class="panel">
-        <h2>How it is read makes a difference</h2>
+        <h2>How you read it makes a difference</h2>
         <p v-for="c in station.conditions" :key="c.what">{{ c.text }}</p>
       </section>
       <section v-if="station.recent.length" class="panel">

@@ -96,7 +96,7 @@ const problem = computed(() => compare.problem.value ?? plan.problem.value ?? be
 <template>
   <ToggleRow
     v-model="form.measure"
-    label="Compared by"
+    label="Compare by"
     :options="[
       { value: 'life', name: 'how long needles last' },
       { value: 'breaks', name: 'how often thread breaks' },

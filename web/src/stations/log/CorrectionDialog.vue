@@ -151,7 +151,7 @@ function writeOver() {
       <ChoiceBox
         v-if="payload.kind === 'incident_check'"
         v-model="payload.answer"
-        label="What came of it"
+        label="How it turned out"
         :options="CHECK_ANSWERS" />
       <ChoiceBox
         v-if="payload.kind === 'incident_outcome'"

@@ -129,7 +129,7 @@ const ACTIONS: Record<string, string> = { corrected: "corrected", struck: "delet
         {{
           kind === "recipe" && !words && !quilt
             ? "No recipes yet. When a stitch is balanced, save it as a recipe at Balance."
-            : "Nothing in the log is like that."
+            : "Nothing in the log matches."
         }}
         <Button label="Show everything" text @click="showAll" />
       </template>
@@ -137,7 +137,7 @@ const ACTIONS: Record<string, string> = { corrected: "corrected", struck: "delet
     </p>
     <section v-if="unreadable?.length" class="panel stack" aria-label="What can't be read">
       <h2>{{ unreadable.length === 1 ? "One document" : `${unreadable.length} documents` }} can't be read</h2>
-      <p class="soft">Nothing is lost. Each stays as it was written and takes no part in any answer.</p>
+      <p class="soft">Nothing is lost. Each stays as it was written and counts in no answer.</p>
       <details v-for="u in unreadable" :key="`${u.table}${u.id}`" class="written">
         <summary>{{ PLACES[u.table] ?? u.table }} {{ u.id }}: {{ u.why }}</summary>
         <code>{{ u.text }}</code>

@@ -17,7 +17,7 @@ const end = useEnd(computed(() => props.incident));
     <div class="stack">
       <ChoiceBox v-model="cause" label="It was" :options="causes.map((c) => ({ value: c.id, name: c.name }))" />
       <Button
-        label="That was it, it is cured"
+        label="That was it, it's cured"
         :disabled="!cause || end.pending.value"
         @click="end.go({ outcome: 'cured', cause })" />
       <div class="row">

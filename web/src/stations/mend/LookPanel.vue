@@ -165,7 +165,7 @@ function goBack() {
           >
         </details>
         <details v-if="!question && found.questions?.length">
-          <summary>Say more of it</summary>
+          <summary>Tell it more</summary>
           <div v-for="q in found.questions" :key="q.finding" class="more">
             <span>{{ q.question }}</span>
             <Button
@@ -183,7 +183,7 @@ function goBack() {
           </div>
         </details>
         <details v-if="made" :open="made < 5">
-          <summary>Looked at so far: {{ made }}</summary>
+          <summary>Checked so far: {{ made }}</summary>
           <ol class="steps">
             <li v-for="s in station.steps" :key="s.id">{{ s.text }}</li>
           </ol>

@@ -26,13 +26,13 @@ const unsure = computed(() => (props.station.diagnosis?.causes ?? []).filter((c)
       <p v-if="unsure.length">Could not be told: {{ unsure.map((c) => c.name.toLowerCase()).join(", ") }}.</p>
       <div class="row">
         <Button label="Back" outlined :disabled="back.isPending.value" @click="back.mutate(undefined)" />
-        <Button v-if="!thorough && !waiting" label="Go on with the unlikely ones" outlined @click="emit('thorough')" />
+        <Button v-if="!thorough && !waiting" label="Check the unlikely ones" outlined @click="emit('thorough')" />
         <Button label="Correct what I see or what changed" text @click="emit('see')" />
       </div>
     </section>
     <div>
       <section class="panel">
-        <h2>Looked at, in this order</h2>
+        <h2>Checked, in this order</h2>
         <ol class="steps">
           <li v-for="s in station.steps" :key="s.id">{{ s.text }}</li>
         </ol>

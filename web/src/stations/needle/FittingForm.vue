@@ -100,7 +100,7 @@ const refit = useNote((slot: Schemas["Slotted"]) =>
     <p v-if="error('packet') || fit.problem.value?.lost" class="field-error wide">{{ fit.problem.value?.message }}</p>
     <Button type="submit" data-new class="wide" label="Note it as fitted" :loading="fit.pending.value" />
     <details class="wide" :open="!!(error('system') || error('at'))">
-      <summary>Its finish, its system, and when</summary>
+      <summary>Finish, system, and when</summary>
       <div class="pairs">
         <ChoiceBox v-model="finish" label="Finish" :options="finishes" />
         <FieldBox label="Needle system" :error="error('system')">

@@ -121,7 +121,7 @@ const cheapest = computed(() =>
               <td class="num left" data-label="An hour costs ">
                 <template v-if="p.cost"
                   >{{ fixed(p.cost.per_hour, 2)
-                  }}<span v-if="p.fits && p.cost.per_hour === cheapest" class="soft line">the least</span></template
+                  }}<span v-if="p.fits && p.cost.per_hour === cheapest" class="soft line">lowest</span></template
                 >
               </td>
               <td>
@@ -148,7 +148,7 @@ const cheapest = computed(() =>
         <h2>Add a packet</h2>
         <form @submit.prevent="add.go()">
           <DraftNote :shown="draft.state.restored" @drop="draft.drop()" />
-          <FieldBox label="As the packet says" :error="read.error('line')" class="wide">
+          <FieldBox label="What the packet says" :error="read.error('line')" class="wide">
             <span class="row line-typed">
               <InputText v-model="line" placeholder="130/705 H-M 80/12" @keydown.enter.prevent="line && read.go()" />
               <Button type="button" label="Read it" outlined :disabled="!line" @click="read.go()" />
@@ -167,7 +167,7 @@ const cheapest = computed(() =>
           <FieldBox label="How many" :error="error('bought')"
             ><InputText v-model="form.bought" inputmode="numeric"
           /></FieldBox>
-          <FieldBox label="Price of one, your money" :error="error('price')"
+          <FieldBox label="Price of one" :error="error('price')"
             ><InputText v-model="form.price" inputmode="decimal"
           /></FieldBox>
           <p v-if="add.problem.value?.lost" class="field-error wide">{{ add.problem.value.message }}</p>

@@ -23,7 +23,7 @@ const post = () =>
     client.POST("/api/machines/{machine_id}/needle/retire", { ...here(), body: { why: why.value, slot: into.value } }),
   );
 const says = (entry: Schemas["Noted"]) =>
-  stillGood.value ? `${entry.text}.` : `${entry.text}. Into the sharps box with it.`;
+  stillGood.value ? `${entry.text}.` : `${entry.text}. Put it in the sharps box.`;
 const retire = useNote(post, { says });
 defineExpose({ post, says });
 const reasons = () => (words.value?.retire_reasons ?? []) as { value: Schemas["RetireReason"]; name: string }[];
@@ -46,7 +46,7 @@ const reasons = () => (words.value?.retire_reasons ?? []) as { value: Schemas["R
     </p>
     <div class="row">
       <slot />
-      <Button label="It is out" outlined :loading="retire.pending.value" @click="retire.go()" />
+      <Button label="It's out" outlined :loading="retire.pending.value" @click="retire.go()" />
     </div>
   </div>
 </template>

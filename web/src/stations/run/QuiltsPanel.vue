@@ -84,14 +84,14 @@ const FACTS = computed(() => {
         <FieldBox :name="form.quilt" label="Its name" :error="put.error('quilt')"
           ><InputText v-model="form.quilt" autofocus
         /></FieldBox>
-        <FieldBox label="For whom" :error="put.error('for_whom')"><InputText v-model="form.for_whom" /></FieldBox>
+        <FieldBox label="Who it's for" :error="put.error('for_whom')"><InputText v-model="form.for_whom" /></FieldBox>
         <FieldBox label="Note" :error="put.error('note')"><InputText v-model="form.note" /></FieldBox>
         <ToggleRow v-model="form.care" label="How careful?" :options="CARES" />
         <p v-if="put.problem.value && !Object.keys(put.problem.value.fields).length" class="field-error" role="alert">
           {{ put.problem.value.message }}
         </p>
         <div class="row">
-          <Button type="submit" label="It is on the frame" :loading="put.pending.value" />
+          <Button type="submit" label="It's on the frame" :loading="put.pending.value" />
           <Button label="Leave it" text @click="((putting = false), draft.drop())" />
         </div>
       </form>
@@ -103,7 +103,7 @@ const FACTS = computed(() => {
           </button>
         </li>
       </ul>
-      <p v-if="quilts?.length === 0" class="verdict">No quilt has a name yet. Name the one that is on.</p>
+      <p v-if="quilts?.length === 0" class="verdict">No quilt has a name yet. Name the one you're quilting.</p>
     </section>
     <section v-if="quilt" class="panel stack" aria-live="polite">
       <p class="soft">{{ onNow ? "On now" : "A quilt" }}{{ quilt.for_whom ? `, for ${quilt.for_whom}` : "" }}</p>
@@ -162,7 +162,7 @@ const FACTS = computed(() => {
         }}</RouterLink>
         <a :href="pdf" class="step-link">Print this page</a>
         <AsTable path="/api/quilt.csv" :filter="{ name: quilt.name }" />
-        <Button label="For whom, and a note" text @click="describe" />
+        <Button label="Who it's for, notes" text @click="describe" />
       </div>
     </section>
   </div>

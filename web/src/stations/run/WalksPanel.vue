@@ -56,7 +56,7 @@ const walk = computed(() => walks.value.find((w) => w.id === chosen.value) ?? wa
         <Button
           v-if="!walk.upkeep"
           size="large"
-          label="Save that it's done"
+          label="Save it as done"
           :loading="walked.pending.value"
           @click="walked.go(walk.id)" />
         <p v-if="walked.problem.value" class="field-error" role="alert">{{ walked.problem.value.message }}</p>

@@ -90,7 +90,7 @@ const steps = computed<Step[]>(() => [
     : [
         {
           ask: "Do you measure the bobbin with a gauge?",
-          why: "Without one it is felt by hand, and that is enough to go on with.",
+          why: "Without one you feel it by hand, and that's enough.",
           choices: [
             pick("no_gauge", "no, by hand", ["gauge", false]),
             pick("gauge", "a gauge in grams", ["gauge", true], ["unit", "gf"]),
@@ -102,7 +102,7 @@ const steps = computed<Step[]>(() => [
       ]),
   {
     ask: "Which needles does it take?",
-    why: "The machine's manual says it, and so does the packet of the needles that came with it.",
+    why: "It's in the machine's manual, and on the packet of needles that came with it.",
     choices: [
       pick("flat_shank", "130/705 H, with a flat side", ["system", "130/705 H"]),
       pick("round_shank", "134 (DPx5), round", ["system", "134"]),
@@ -197,7 +197,7 @@ const save = useSend(
       <p v-if="save.problem.value && !save.error('nickname')" class="field-error" role="alert">
         {{ save.problem.value.message }}
       </p>
-      <Button type="submit" label="That is my machine" size="large" :loading="save.pending.value" />
+      <Button type="submit" label="That's my machine" size="large" :loading="save.pending.value" />
     </form>
     <div class="foot">
       <span class="row">

@@ -46,7 +46,7 @@ const school = computed({
       <ReasonList :reasons="data.advice.reasons" />
       <p class="soft">
         Bobbin work: heavy thread wound on the bobbin, case loosened, quilt face down. Choose the thread in the drawer
-        and put it “in the bobbin, to be seen”.
+        and put it “in the bobbin, showing”.
       </p>
       <p class="soft">{{ fixed(data.advice.tex, 1) }} tex on top, {{ fixed(data.advice.diameter_mm, 2) }} mm.</p>
       <FiguresNote subject="thread" />

@@ -95,8 +95,8 @@ const error = (field: string) => props.refused(field) ?? unread.value?.fields[fi
       ><InputText v-model="form.needle" placeholder="90/14 topstitch"
     /></FieldBox>
     <ToggleRow v-model="form.rating" label="Your rating" :options="RATINGS" class="half" />
-    <ToggleRow v-model="form.holes" label="Guide holes that do, by trial" :options="HOLES" class="half" />
-    <FieldBox label="Color of, if you own several colors of it" :error="error('line')" class="half"
+    <ToggleRow v-model="form.holes" label="Guide holes that work, by trial" :options="HOLES" class="half" />
+    <FieldBox label="Another color of (if you own several)" :error="error('line')" class="half"
       ><InputText v-model="form.line" placeholder="the thread's name without the color"
     /></FieldBox>
     <FieldBox label="Note" :error="error('note')" class="half"><InputText v-model="form.note" /></FieldBox>

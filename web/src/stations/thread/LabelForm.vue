@@ -145,7 +145,7 @@ const error = save.error;
           ]" />
       </div>
       <details :open="!!thread || opened">
-        <summary>{{ thread ? "What it is" : "Anything else of it, or what was understood wrongly" }}</summary>
+        <summary>{{ thread ? "What it is" : "More details, or correct what was read" }}</summary>
         <LabelDetails v-model="form" :owned="!!thread" :refused="error" />
       </details>
       <details v-if="!thread && !copied">

@@ -69,7 +69,7 @@ const error = (field: string) => problem.value?.fields[field];
       <FieldBox label="Wraps, side by side" :error="error('wraps') ?? error('value')"
         ><InputText v-model="form.wraps" inputmode="decimal"
       /></FieldBox>
-      <FieldBox label="Over how much of the ruler, mm" :error="error('ruler_mm')"
+      <FieldBox label="Ruler covered, mm" :error="error('ruler_mm')"
         ><InputText v-model="form.ruler" inputmode="decimal"
       /></FieldBox>
     </div>

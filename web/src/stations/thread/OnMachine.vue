@@ -32,7 +32,7 @@ const seam = computed(() => {
 const slots = computed(() => [
   { name: "On top", threads: props.setup.top ?? [], empty: "Choose a top thread below" },
   {
-    name: props.setup.bobbin_work ? "In the bobbin, to be seen: quilt face down" : "In the bobbin",
+    name: props.setup.bobbin_work ? "In the bobbin, showing: quilt face down" : "In the bobbin",
     threads: props.setup.bobbin ? [props.setup.bobbin] : [],
     empty: "Choose a bobbin thread below",
   },

@@ -73,11 +73,7 @@ const many = computed(() => props.threads.length > 1);
           v-if="threads.length <= 4"
           :label="many ? `Put these ${threads.length} on top` : 'Put it on top'"
           @click="emit('top')" />
-        <Button
-          v-if="!many && threads[0]"
-          label="In the bobbin, to be seen"
-          outlined
-          @click="emit('work', threads[0])" />
+        <Button v-if="!many && threads[0]" label="In the bobbin, showing" outlined @click="emit('work', threads[0])" />
         <Button label="Choose none" text @click="emit('clear')" />
       </div>
     </div>

@@ -22,7 +22,7 @@ const { data } = useQuery({
 
 <template>
   <section v-if="data?.lines.length" class="stack" aria-labelledby="card-title">
-    <h2 id="card-title">What is known of it{{ item ? `, on ${item.spec.nickname}` : "" }}</h2>
+    <h2 id="card-title">What we know about it{{ item ? `, on ${item.spec.nickname}` : "" }}</h2>
     <dl class="facts">
       <template v-for="line in data.lines" :key="line.label">
         <dt>{{ line.label }}</dt>

@@ -48,7 +48,7 @@ const top = usePutOnTop();
         ]" />
       <ToggleRow
         v-model="wish.busy"
-        label="Its print is"
+        label="The print is"
         :options="[
           { value: false, name: 'plain' },
           { value: true, name: 'busy' },
@@ -66,7 +66,7 @@ const top = usePutOnTop();
         label="Lint"
         :options="[
           { value: false, name: 'no matter' },
-          { value: true, name: 'as little as can be' },
+          { value: true, name: 'as little as possible' },
         ]" />
     </section>
     <section v-if="data" class="panel stack" aria-live="polite">
@@ -94,7 +94,7 @@ const top = usePutOnTop();
           </li>
         </ol>
       </template>
-      <p v-else class="verdict">Nothing in the drawer meets this well.</p>
+      <p v-else class="verdict">Nothing in the drawer fits this well.</p>
       <p><strong>Below:</strong> {{ data.bobbin }}</p>
       <ReasonList :reasons="data.reasons" />
       <OwnSays station="thread" feeds bare />

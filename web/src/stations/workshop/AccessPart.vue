@@ -16,7 +16,7 @@ const { data } = useQuery({
 });
 const now = (access: Schemas["Access"]) => queries.setQueryData(["keeping", "access"], access);
 const renew = useSend(() => answer(client.POST("/api/workshop/access/new-passcode")), {
-  says: () => "New passcode. Browsers that are in stay in.",
+  says: () => "New passcode. Browsers that are logged in stay logged in.",
   then: now,
 });
 const logOut = useSend(() => answer(client.POST("/api/workshop/access/log-out")), {

@@ -33,8 +33,8 @@ const keep = () =>
       >.
     </p>
     <p class="soft">
-      What is here already is known by its number and stays once. A machine or case of a name that is taken here gets
-      another.
+      What's here already is recognized by its number and stays as one. A machine or case of a name that is taken here
+      gets another.
     </p>
     <ToggleRow
       v-model="differing"

@@ -221,7 +221,7 @@ const label = computed(() => {
           <ChoiceBox
             v-if="ofMachine && machines"
             v-model="open.machine"
-            label="Rows that name no machine are of"
+            label="Rows without a machine belong to"
             :options="machines.map((m) => ({ value: m.id, name: m.spec.nickname }))" />
         </div>
         <Button
@@ -236,7 +236,7 @@ const label = computed(() => {
         <div class="row">
           <ToggleRow
             v-model="open.decimalComma"
-            label="Numbers are written"
+            label="How numbers are written"
             :options="[
               { value: false, name: '12.5' },
               { value: true, name: '12,5' },

@@ -109,7 +109,7 @@ async function brought(what: Brought) {
               @click="takeBack(one)" />
             <div v-if="asked?.one.id === one.id" class="since" role="alert">
               <p>
-                <strong>Corrected since, and gone with it:</strong>
+                <strong>Corrected since, and would go too:</strong>
                 {{ listed([...asked.since.records, words(asked.since.things)].filter(Boolean)) }}.
               </p>
               <Button label="Take it back anyway" outlined @click="undo.go({ id: one.id, anyway: true })" />

@@ -32,7 +32,7 @@ function write() {
       {{ counted(ready.record ?? 0, "record") }}, {{ counted(ready.thread ?? 0, "thread") }},
       {{ counted(ready.machine ?? 0, "machine") }}, with every correction.
     </p>
-    <p v-else class="verdict">One zip: a table for each kind of record, and all there is in an open form.</p>
+    <p v-else class="verdict">One zip: a table for each kind of record, and everything in an open format.</p>
     <label class="tick"
       ><input v-model="pictures" type="checkbox" /> with the recipe cards and a page of each quilt</label
     >

@@ -31,7 +31,7 @@ const above = computed(() => props.table.top.filter((row) => row.number < props.
       @update:model-value="emit('look', { sheet: $event, head: null })" />
     <ChoiceBox
       :model-value="table.head"
-      label="The headings"
+      label="Column headings"
       :options="heads"
       @update:model-value="emit('look', { sheet: sheet(), head: $event })" />
     <p v-if="above.length" class="soft">Not read: {{ above.map((row) => `“${row.text}”`).join(", ") }}</p>
