@@ -93,6 +93,7 @@ class ByProgram(AtTheMachine):
     def set_up(self) -> None:
         """Put in what goes on, then do what each knot of the line says."""
         self.now += timedelta(hours=20)
+        self.tried: set[str] = set()
         loft = {1.5: "low", 2.5: "medium", 4.0: "lofty"}[self.quilt.cloth.thickness_mm]
         # What stays on is not put in again; a new bobbin is.
         if (laid := ("sandwich", loft)) not in self.on:
@@ -194,7 +195,17 @@ class ByProgram(AtTheMachine):
             self.post("machines/1/breaks", {"symptom": symptom})
 
     def broke(self, look: str) -> None:
-        """Sew on, unless the needle is due."""
+        """Make the first move that Run shows, then sew on, unless the needle is due."""
+        kinds = {each["symptom"]: each["first"] for each in self.get("machines/1/breaks")["kinds"]}
+        first = kinds.get(look if look != "thread_melts_or_curls" else "clean_snap_of_the_top_thread")
+        if first is not None and first["cause"] not in self.tried:
+            self.tried.add(first["cause"])
+            self.ledger.troubles += first["minutes"]
+            self.check(first["cause"])
+            if first["cause"] == "needle_dull_burred_bent":
+                needle = self.machine.needle
+                self._fitted({"metric": needle.metric, "american": _AMERICAN[needle.metric], "point": needle.point})
+            return
         says = self.get("machines/1/needle")
         if says["life"] and says["life"]["due"] in ("due", "overdue"):
             best = says["pairing"]["recommended"]
