@@ -13,7 +13,7 @@ from functools import partial
 from pathlib import Path
 
 from balance_worlds import bench_worlds
-from bench_balance import bench_balance, bench_expectation, bench_other_law, bench_starting_point
+from bench_balance import bench_balance, bench_expectation, bench_moved, bench_other_law, bench_starting_point
 from bench_bobbin import (
     bench_chart,
     bench_dead_screws,
@@ -146,6 +146,7 @@ PARTS = (
     bench_expectation,
     bench_sweep,
     bench_starting_point,
+    bench_moved,
     bench_other_law,
     bench_worlds,
     bench_mend,
