@@ -148,6 +148,10 @@ class TestMoved:
         lies = {"loft": Loft.MEDIUM, "weave": Weave.DENIM}
         assert moved_from(DIAL, combination(**lies), key("Dunlin", **lies), self.BEFORE) is None
 
+    def test_where_nobody_said_what_lay_under_the_needle_nothing_is_said(self):
+        unsaid = ((("Dunlin",), ("below", False), None, Motion.FREE_MOTION), combination(loft=Loft.MEDIUM))
+        assert moved_from(DIAL, unsaid[1], unsaid[0], self.BEFORE) is None
+
     def test_a_reading_moves_them_by_its_ratio(self):
         before = [record("Tern", 4.0), record("Tern", 6.0, bobbin_mn=250), record("Knot", 3.0)]
         found = moved_from(DIAL, combination(bobbin_mn=225), key("Knot", bobbin_mn=225), before)

@@ -13,7 +13,7 @@ from weftonos.core.balance.estimate import (
 from weftonos.core.balance.eye import Grading
 from weftonos.core.balance.knob import KnobAdvice, knob_advice
 from weftonos.core.balance.looks import Accepted, Observation
-from weftonos.core.balance.posterior import scale_unit
+from weftonos.core.balance.posterior import Expected, scale_unit
 from weftonos.core.balance.recipe import Recipe, kept_figures, kept_for
 from weftonos.core.balance.sittings import sittings, upon_earlier
 from weftonos.core.balance.starting_point import KeptBefore, StartingPoint, from_recipe, starting_point
@@ -102,7 +102,8 @@ def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged
     bad = bool(looks) and looks[-1].grade not in accepted
     settled = found.sure or found.again is not None or found.beyond is not None or not found.makes_sense
     if not (settled or otherwise or bad):
-        asking = _asking(machine, start, care, looks=looks, accepted=accepted, grading=grading)
+        expected = upon_earlier(start.expected, earlier, drift) if start else None
+        asking = _asking(machine, start, care, expected=expected, looks=today, accepted=accepted, grading=grading)
     if asking.skip:
         # What is skipped is never called sure: it may be sewn at, and stands as untested.
         at = found.present if looks else found.set_to
@@ -158,6 +159,7 @@ def _asking(
     start: StartingPoint | None,
     care: Care,
     *,
+    expected: Expected,
     looks: Sequence[Observation],
     accepted: Accepted,
     grading: Grading,
@@ -167,7 +169,7 @@ def _asking(
         return Asking()
     worth = worth_of_a_line(
         machine.scale,
-        start.stitched or start.prior,
+        expected,
         looks,
         Stakes.of(care),
         accepted=accepted,
@@ -204,7 +206,8 @@ def _unstitched(workshop: Workshop, machine_id: int, setup: Setup) -> Unstitched
     machine = workshop.machine(machine_id).spec
     accepted = tolerance_of(setup.top_bundle, setup.good_enough).accepted
     grading = _grading(workshop, machine_id, machine)
-    asking = _asking(machine, start, care_of(workshop, setup), looks=[], accepted=accepted, grading=grading)
+    care = care_of(workshop, setup)
+    asking = _asking(machine, start, care, expected=start.expected, looks=[], accepted=accepted, grading=grading)
     return Unstitched(start=start, skip=asking.skip)
 
 

@@ -67,9 +67,8 @@ class Moved:
 
 def moved_from(scale: TopScale, new: Combination, key: Key | None, records: Sequence[BalanceRecord]) -> Moved | None:
     """Return the newest record of the same threads that differs in one circumstance, and how far that moves them."""
-    alike = [r for r in records if key is not None and r.key is not None and _threads(r.key) == _threads(key)]
-    for record in alike:
-        change = _change(record.combination, new)
+    for record in records:
+        change = _change((record.key, record.combination), (key, new))
         if change is not None:
             what, size = change
             by, spread, seen = _learned(scale, what, size, records)
@@ -83,17 +82,21 @@ def moves_expected(what: str, size: float) -> float:
     return MOVES[what].value * abs(size) / (_QUARTER if what == "bobbin" else 1)
 
 
-def _threads(key: Key) -> Key:
-    """Return the threads above and below, and the motion, without what lies under the needle."""
-    above, below, _, motion = key
-    return above, below, motion
+Known = tuple[Key | None, Combination]
 
 
-def _change(then: Combination, now: Combination) -> tuple[str, float] | None:
-    """Return what differs and by how much, as :func:`moves_expected` has it; ``None`` where it is not one thing alone.
+def _change(one: Known, other: Known) -> tuple[str, float] | None:
+    """Return what differs and by how much, as :func:`moves_expected` has it, under the same threads and motion.
 
-    A change of fabric is named by both fabrics, since one says nothing of another.
+    ``None`` where it is not one thing alone, or where nobody said what lay under the needle. A change of fabric is
+    named by both fabrics, since one says nothing of another.
     """
+    (key_then, then), (key_now, now) = one, other
+    if key_then is None or key_now is None:
+        return None
+    (*threads_then, lay, motion_then), (*threads_now, lies, motion_now) = key_then, key_now
+    if (threads_then, motion_then) != (threads_now, motion_now) or (lay is None) is not (lies is None):
+        return None
     found = []
     if then.loft is not now.loft:
         found.append(("batting", float(_LOFTS.index(now.loft) - _LOFTS.index(then.loft))))
@@ -110,9 +113,7 @@ def _pairs(records: Sequence[BalanceRecord], what: str) -> Iterator[tuple[float,
     Each pair is told once, in the direction that is asked for.
     """
     for then, now in permutations(records, 2):
-        if then.key is None or now.key is None or _threads(then.key) != _threads(now.key):
-            continue
-        change = _change(then.combination, now.combination)
+        change = _change((then.key, then.combination), (now.key, now.combination))
         if change and change[0] == what and (change[1] > 0 or what.startswith("fabric")):
             yield change[1], now.setting - then.setting, math.hypot(then.spread, now.spread)
 

@@ -43,6 +43,8 @@ DOUBT = estimate(0.25)
 
 #: The share of an expectation that lies anywhere, on the scale or beyond.
 OUTLIER_SHARE = estimate(0.15)
+#: The same where it was stitched before: the day before, or for a recipe.
+SELDOM_ELSEWHERE = estimate(0.05)
 
 #: In spreads: what strays farther is left out.
 FARTHEST_STRAY = 5

@@ -7,15 +7,14 @@ from datetime import datetime, timedelta
 from itertools import pairwise
 
 from weftonos.core.balance.looks import Observation
-from weftonos.core.balance.posterior import BalancePrior, Expected, StitchedBefore
+from weftonos.core.balance.posterior import SELDOM_ELSEWHERE, Expected, StitchedBefore
 from weftonos.core.kernel.standing import estimate
 
 #: After a pause of so long, lines are of another sitting.
 PAUSE = estimate(6, "h")
-#: The balance of what stays on the machine is seldom elsewhere the next day.
-ELSEWHERE = estimate(0.05)
 #: So many sittings are told apart; what is older counts as one.
 MOST_SITTINGS = 4
+_PAUSE = timedelta(hours=PAUSE.value)
 
 
 def sittings(looks: Sequence[tuple[datetime, Observation]]) -> list[tuple[Observation, ...]]:
@@ -25,21 +24,16 @@ def sittings(looks: Sequence[tuple[datetime, Observation]]) -> list[tuple[Observ
     >>> [len(each) for each in sittings([(evening, Observation(4, 0)), (next_day, Observation(4, -1))])]
     [1, 1]
     """
-    ends = [n for n, ((one, _), (other, _)) in enumerate(pairwise(looks), 1) if other - one >= _pause()]
+    ends = [n for n, ((one, _), (other, _)) in enumerate(pairwise(looks), 1) if other - one >= _PAUSE]
     ends = ends[-(MOST_SITTINGS - 1) :]
     found = [look for _, look in looks]
     return [tuple(found[begin:end]) for begin, end in pairwise([0, *ends, len(found)])]
 
 
-def upon_earlier(expected: BalancePrior | None, earlier: Sequence[tuple[Observation, ...]], drift: float) -> Expected:
+def upon_earlier(expected: Expected, earlier: Sequence[tuple[Observation, ...]], drift: float) -> Expected:
     """Return what is expected at the last sitting, from those before; ``drift`` is from one to the next."""
-    found: Expected = expected
     for looks in earlier:
-        found = StitchedBefore(
-            expected=found, looks=looks, drift=drift, anywhere=ELSEWHERE.value, center=looks[-1].setting
+        expected = StitchedBefore(
+            expected=expected, looks=looks, drift=drift, anywhere=SELDOM_ELSEWHERE.value, center=looks[-1].setting
         )
-    return found
-
-
-def _pause() -> timedelta:
-    return timedelta(hours=PAUSE.value)
+    return expected

@@ -16,7 +16,14 @@ import numpy.typing as npt
 
 from weftonos.core.balance.combination import Combination, Key
 from weftonos.core.balance.moved import moved_from
-from weftonos.core.balance.posterior import OUTLIER_SHARE, BalancePrior, StitchedBefore, center_of, scale_unit
+from weftonos.core.balance.posterior import (
+    OUTLIER_SHARE,
+    SELDOM_ELSEWHERE,
+    BalancePrior,
+    StitchedBefore,
+    center_of,
+    scale_unit,
+)
 from weftonos.core.balance.stitched import (
     LEFT_OVER,
     MACHINE_SPREAD,
@@ -50,9 +57,6 @@ OTHER_FABRIC = estimate(0.85, "", "correlation between two kinds of top fabric")
 WORTH_NAMING = estimate(0.02)
 MOST_NAMED = 6
 _LOFTS = list(Loft)
-
-#: A recipe's balance lies anywhere but where it was found in so many cases.
-RECIPE_ANYWHERE = estimate(0.05)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -269,7 +273,7 @@ def from_recipe(scale: TopScale, kept: KeptBefore) -> StartingPoint:
         school_miss=None,
         text=f"As saved in “{kept.name}”, {scale.words(kept.setting)}, from {looks}.",
         # What it was found from was stitched: it is seldom anywhere else.
-        anywhere=RECIPE_ANYWHERE.value if kept.graded else OUTLIER_SHARE.value,
+        anywhere=SELDOM_ELSEWHERE.value if kept.graded else OUTLIER_SHARE.value,
     )
 
 
