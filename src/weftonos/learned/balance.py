@@ -76,7 +76,7 @@ def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged
     counting = [
         (at, Observation(look.setting, look.grade, look.doubtful))
         for at, look, then in seen
-        if counts_now(then, setup) and machine.scale.low <= look.setting <= machine.scale.high
+        if counts_now(then, setup) and machine.scale.holds(look.setting)
     ]
     looks = [look for _, look in counting]
     otherwise = [(look, then) for _, look, then in reversed(seen) if not counts_now(then, setup)]

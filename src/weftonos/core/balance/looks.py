@@ -46,7 +46,7 @@ BALANCED_ONLY = Accepted()
 
 def on_scale(scale: TopScale, looks: Sequence[Observation]) -> list[Observation]:
     """Return the looks whose settings the scale still has."""
-    return [look for look in looks if scale.low <= look.setting <= scale.high]
+    return [look for look in looks if scale.holds(look.setting)]
 
 
 class Beyond(StrEnum):

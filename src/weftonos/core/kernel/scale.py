@@ -74,6 +74,10 @@ class TopScale:
             value=setting, low=self.low, high=self.high, what="The top tension of this machine", field=field
         )
 
+    def holds(self, setting: float) -> bool:
+        """Say whether a setting lies on the scale."""
+        return self.low <= setting <= self.high
+
     def within(self, setting: float) -> float:
         """Return a setting, or the end of the scale that it lies beyond."""
         return min(self.high, max(self.low, setting))
