@@ -17,8 +17,9 @@ const props = defineProps<{ station: Schemas["BalanceStation"] }>();
 const motion = defineModel<Schemas["Motion"]>("motion", { required: true });
 const scale = computed(() => props.station.scale);
 const found = computed(() => props.station.estimate);
-/** How far off a guess was, in the steps of its scale. */
-const missed = (by: number) => fixed(Math.abs(by), scale.value.kind === "readout" ? 0 : 2);
+/** A setting, or how far off a guess was, in the steps of its scale. */
+const inSteps = (value: number) => fixed(value, scale.value.kind === "readout" ? 0 : 2);
+const missed = (by: number) => inSteps(Math.abs(by));
 const top = computed(() => props.station.setup.top?.[0]);
 const bobbin = computed(() => props.station.setup.bobbin);
 const drawn = computed(() => drawnPair(top.value, bobbin.value));
@@ -47,7 +48,7 @@ function toKeep() {
           <p>{{ station.start.text }}</p>
           <ul v-if="station.start.records.length" class="records">
             <li v-for="r in station.start.records" :key="r.name + r.setting">
-              <strong>{{ r.name }}</strong> at {{ missed(r.setting)
+              <strong>{{ r.name }}</strong> at {{ inSteps(r.setting)
               }}<span class="soft">
                 · without it, the guess was off by
                 {{ missed(r.miss) }}</span
