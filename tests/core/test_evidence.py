@@ -165,6 +165,24 @@ def remissions():
 
     return spans(0), spans(1)
 
+    def test_twelve_of_an_open_set_hold_the_mean_of_all(self):
+        """Counts of R's warpbreaks, InsectSprays, quine, epil (MASS) and bioChemists (pscl), 80 draws of each."""
+        with (VALUES / "open_counts.csv").open(encoding="utf-8") as file:
+            rows = list(csv.DictReader(file))
+        sets: dict[str, list[int]] = {}
+        for row in rows:
+            sets.setdefault(row["set"], []).extend([int(row["count"])] * int(row["times"]))
+        assert len(sets) == 5
+        chance, held = random.Random(34), []
+        for counts in sets.values():
+            whole = sum(counts) / len(counts)
+            for _ in range(80):
+                drawn = [Exposure(amount=1, breaks=count) for count in chance.sample(counts, 12)]
+                found = rate_of(drawn, learn_spread([drawn]))
+                assert found is not None
+                held.append(found.low <= whole <= found.high)
+        assert sum(held) / len(held) >= 0.92
+
 
 class TestNeedlesLast:
     def test_the_curve_and_its_band_are_lifelines_s(self, remissions):

@@ -11,7 +11,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from weftonos.core.kernel.counting import count_interval
+from weftonos.core.kernel.counting import count_interval, student_quantile
 from weftonos.core.kernel.standing import estimate
 
 #: Prior standard deviation of a combination's log rate about the workshop's mean: 0.8 between combinations, the rest
@@ -19,6 +19,8 @@ from weftonos.core.kernel.standing import estimate
 RATES_SPREAD = estimate(1.0, "", "two thirds of combinations between 0.37 and 2.7 times the mean")
 #: Largest between-quilt variance on the grid, and its prior scale.
 MOST_SPREAD = estimate(4.0, "", "a quilt may break thread many times as often as another")
+#: What is expected of the spread weighs as much as so many differences; from so many on it is as good as known.
+PRIOR_TELLS, MANY = 4, 10_000
 SPREAD_SCALE = estimate(0.5, "", "how much quilts usually differ, before anything is known")
 _RATES, _SPREADS = 240, 36
 
@@ -39,10 +41,14 @@ def mean_of(told: Sequence[Exposure]) -> float | None:
 
 @dataclass(frozen=True)
 class Spread:
-    """How much quilts differ: values of the variance of their factor, and how likely each is."""
+    """How much quilts differ: values of the variance of their factor, and how likely each is.
+
+    ``told`` is from how many differences between quilts that was learned; ``None`` where it is taken as known.
+    """
 
     values: tuple[float, ...]
     weights: tuple[float, ...]
+    told: int | None = None
 
     @property
     def mean(self) -> float:
@@ -118,14 +124,16 @@ def learn_spread(groups: Sequence[Sequence[Exposure]]) -> Spread:
     deviation = np.sqrt(spreads)
     # Half-Cauchy in the standard deviation (Gelman 2006, Bayesian Analysis 1): it forbids nothing.
     log_weight = -np.log1p((deviation / SPREAD_SCALE.value**0.5) ** 2)
+    differences = 0
     for exposures in groups:
         told = [e for e in exposures if e.amount > 0]
         if len(told) < 2:
             continue
+        differences += len(told) - 1
         log_weight = log_weight + _log_sum(_likelihood(told, _rate_grid(told)), axis=1)
     weights = np.exp(log_weight - log_weight.max())
     weights /= weights.sum()
-    return Spread(tuple(map(float, spreads)), tuple(map(float, weights)))
+    return Spread(tuple(map(float, spreads)), tuple(map(float, weights)), differences)
 
 
 def _log_sum(values: Any, axis: int) -> Any:
@@ -168,19 +176,32 @@ def rate_of(exposures: Sequence[Exposure], spread: Spread, mean: float | None = 
     rates, weights = _posterior(told, spread, mean)
     over_rates = weights.sum(axis=0)
     plain_low, plain_high = (end / amount for end in count_interval(breaks))
+    middle = _quantile(rates, over_rates, 0.5)
+
+    def end(share: float) -> float:
+        return float(np.exp(middle + _wider(spread, share) * (_quantile(rates, over_rates, share) - middle)))
+
     return Rate(
         breaks=breaks,
         amount=amount,
         quilts=len(told),
-        per_unit=float(np.exp(_quantile(rates, over_rates, 0.5))),
-        low=float(np.exp(_quantile(rates, over_rates, 0.025))),
-        high=float(np.exp(_quantile(rates, over_rates, 0.975))),
-        likely_low=float(np.exp(_quantile(rates, over_rates, 0.1))),
-        likely_high=float(np.exp(_quantile(rates, over_rates, 0.9))),
+        per_unit=float(np.exp(middle)),
+        low=end(0.025),
+        high=end(0.975),
+        likely_low=end(0.1),
+        likely_high=end(0.9),
         plain=breaks / amount,
         plain_low=plain_low,
         plain_high=plain_high,
     )
+
+
+def _wider(spread: Spread, share: float) -> float:
+    """Return how much wider an end is for few quilts, whose worst are seldom among them: by Student's distribution."""
+    if not spread.told:
+        return 1.0
+    level = abs(2 * share - 1)
+    return student_quantile(spread.told + PRIOR_TELLS, level) / student_quantile(MANY, level)
 
 
 def predicted(exposures: Sequence[Exposure], spread: Spread, coming: Sequence[float]) -> tuple[float, float]:
