@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import asyncio
+import json
+import re
 import socket
 import threading
 from pathlib import Path
@@ -17,7 +19,7 @@ from weftonos.http.front import Front, page
 from weftonos.http.mishaps import Mishaps
 from weftonos.runtime import logs
 from weftonos.runtime.licenses import as_text, libraries
-from weftonos.runtime.pages import STATIC
+from weftonos.runtime.pages import STATIC, page_for
 from weftonos.runtime.running import listen
 from weftonos.runtime.settings import Settings
 from weftonos.store.database import FILE_NAME
@@ -111,6 +113,38 @@ def test_hashed_files_are_kept_a_year_and_the_page_is_asked_for_again(static):
         assert page(static, named).headers["cache-control"] == "no-cache"
     for outside in ("/assets/../../secret.txt", "/assets/nothing.js"):
         assert page(static, outside).status_code == 404
+
+
+def test_a_station_s_page_names_its_own_modules(static):
+    head = "<!doctype html><head><title>Weftonos</title></head>"
+    (static / "index.html").write_text(head, "utf-8")
+    assert page_for(static, "/1/thread") == head, "pages that were built without a manifest are served as they are"
+    built = {
+        "index.html": {"file": "assets/index.js", "imports": ["_shared.js"]},
+        "_shared.js": {"file": "assets/shared.js"},
+        "_drawn.js": {"file": "assets/drawn.js", "imports": ["_shared.js"]},
+        "src/stations/thread/ThreadView.vue": {"file": "assets/thread.js", "imports": ["index.html", "_drawn.js"]},
+        "src/stations/StartView.vue": {"file": "assets/start.js"},
+    }
+    (static / "manifest.json").write_text(json.dumps(built), encoding="utf-8")
+    linked = {path: re.findall('modulepreload" crossorigin href="([^"]+)"', page_for(static, path)) for path in PATHS}
+    assert linked == {
+        "/": ["/assets/start.js"],
+        "/12/thread": ["/assets/thread.js", "/assets/drawn.js"],
+        "/1/nothing": [],
+        "/../thread": ["/assets/start.js"],
+    }
+    assert page(static, "/12/thread").headers["cache-control"] == "no-cache"
+
+
+PATHS = ("/", "/12/thread", "/1/nothing", "/../thread")
+
+
+def test_what_is_built_names_every_station_s_view():
+    for station in ("thread", "needle", "bobbin", "balance", "run", "mend", "log", "workshop", "practice"):
+        found = page_for(STATIC, f"/1/{station}")
+        assert f"/assets/{station.capitalize()}View-" in found
+        assert found.count('rel="stylesheet"') == 1
 
 
 def test_what_leaves_is_packed_and_guarded(tmp_path):

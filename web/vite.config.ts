@@ -7,7 +7,8 @@ const server = "http://127.0.0.1:8741";
 
 export default defineConfig({
   plugins: [vue(), reference(), thirdParty(REFERENCE_FOLDER)],
-  build: { outDir: "../src/weftonos/static", emptyOutDir: true },
+  // By the manifest the server names each station's own modules in the page.
+  build: { outDir: "../src/weftonos/static", emptyOutDir: true, manifest: "manifest.json", cssCodeSplit: false },
   // A zone far from Greenwich, so that a moment shown in the wrong one is another day.
   test: { include: ["tests/**/*.test.ts"], setupFiles: ["tests/storage.ts"], env: { TZ: "Pacific/Auckland" } },
   server: {

@@ -16,7 +16,7 @@ from starlette.responses import FileResponse, HTMLResponse, JSONResponse, PlainT
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from weftonos.runtime.logs import log
-from weftonos.runtime.pages import STATIC
+from weftonos.runtime.pages import STATIC, page_for
 
 _NOT_BUILT = "<!doctype html><title>Weftonos</title><p>The pages are not built yet. Run <code>make install</code>."
 #: Files of the page that have a fixed name; all others carry a hash of what is in them.
@@ -127,7 +127,7 @@ def page(static: Path, path: str) -> Response:
         name = "reference/index.html"
     if name in _NAMED and (static / name).is_file():
         return FileResponse(static / name, headers={"cache-control": _ASK_AGAIN})
-    index = static / "index.html"
-    if not index.is_file():
+    try:
+        return HTMLResponse(page_for(static, path), headers={"cache-control": _ASK_AGAIN})
+    except OSError:
         return HTMLResponse(_NOT_BUILT, 503)
-    return FileResponse(index, headers={"cache-control": _ASK_AGAIN})
