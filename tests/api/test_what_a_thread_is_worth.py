@@ -139,7 +139,7 @@ def test_a_threads_card_holds_what_is_known_and_nothing_else(bench, wren):
     found = card(bench, wren, rich)
     assert found["Its maker names"] == "90/14 topstitch"
     assert found["Your rating"] == "4 of 5"
-    assert found["Hand tests"] == "snapped against new, good (June 1, 2026); stroked, failed (June 1, 2026)"
+    assert found["Hand tests"] == "snapped against new, good (June 1, 2026) · stroked, failed (June 1, 2026)"
     assert found["Price"] == "1.20 for 100 m"
     assert found["Breaks here"].startswith("2 breaks in 8 hours, most likely one in ")
     assert found["Used on"] == "Avocet, Dunlin"

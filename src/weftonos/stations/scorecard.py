@@ -50,7 +50,7 @@ def thread_card(workshop: Workshop, machine_id: int, thread_id: int) -> ThreadCa
     """Say what is known of a thread on a machine."""
     workshop.machine(machine_id)
     owned = workshop.drawer.usable_thread(thread_id, "thread")
-    settings = ", ".join(_settings(workshop, machine_id, thread_id))
+    settings = " · ".join(_settings(workshop, machine_id, thread_id))
     lines = [*_lines(workshop, machine_id, thread_id), *([CardLine("Settings", settings)] if settings else [])]
     return ThreadCard(name=owned.name, words=owned.words, lines=lines)
 
@@ -61,7 +61,7 @@ def _lines(workshop: Workshop, machine_id: int, thread_id: int) -> list[CardLine
     said = {
         "Its maker names": owned.needle_named,
         "Your rating": f"{owned.rating} of 5" if owned.rating else "",
-        "Hand tests": ", ".join(_tests(owned)),
+        "Hand tests": " · ".join(_tests(owned)),
         "Lint": "sheds it: clean sooner" if sheds_lint(owned.thread) else "little",
         "Price": for_a_hundred(owned.price / owned.length_m) if owned.price is not None and owned.length_m else "",
     }
