@@ -241,9 +241,9 @@ def bench_moved(workshops: int = 60) -> None:
                     misses["as near ones"].append(abs(near.center - center) / unit)
             found = scale.within(center + chance.normal(0, 0.3) * unit)
             records = [BalanceRecord(combination=new, setting=found, name="", spread=0.4 * unit, key=key), *others]
-    print(f"\nOther batting under the same threads, {len(misses['moved'])} starts {workshops} machines, dial numbers")
+    print(f"\nOther batting under the same threads, {len(misses['moved'])} starts: off, in dial numbers")
     for way, off in misses.items():
-        print(f"  {way:<14} off by {np.mean(off):.2f} on average, 9 in 10 by {np.quantile(off, 0.9):.2f}")
+        print(f"  {way:<14} {np.mean(off):.2f} on average, 9 in 10 by {np.quantile(off, 0.9):.2f}")
 
 
 if __name__ == "__main__":

@@ -124,6 +124,12 @@ class ByProgram(AtTheMachine):
         body = {"metric": needle["metric"], "american": needle["american"], "point": needle["point"]}
         self.tell("needle", body)
 
+    def _tell_of_needle(self, cause: str) -> None:
+        """Put in the needle that a check has changed, if it was that check."""
+        if cause == "needle_dull_burred_bent":
+            needle = self.machine.needle
+            self._fitted({"metric": needle.metric, "american": _AMERICAN[needle.metric], "point": needle.point})
+
     def _bobbin(self) -> None:
         for _ in range(4):
             if self._knot("bobbin")["state"] == "ready":
@@ -190,21 +196,18 @@ class ByProgram(AtTheMachine):
             {"minutes": round(minutes, 2), "meters": round(max(meters, 0.1), 1), "quilt": f"Quilt {self.number}"},
         )
         if broke:
-            symptom = broke if broke != "thread_melts_or_curls" else "clean_snap_of_the_top_thread"
             self.ledger.troubles += TAP
-            self.post("machines/1/breaks", {"symptom": symptom})
+            self.post("machines/1/breaks", {"symptom": _as_tapped(broke)})
 
     def broke(self, look: str) -> None:
         """Make the first move that Run shows, then sew on, unless the needle is due."""
         kinds = {each["symptom"]: each["first"] for each in self.get("machines/1/breaks")["kinds"]}
-        first = kinds.get(look if look != "thread_melts_or_curls" else "clean_snap_of_the_top_thread")
+        first = kinds.get(_as_tapped(look))
         if first is not None and first["cause"] not in self.tried:
             self.tried.add(first["cause"])
             self.ledger.troubles += first["minutes"]
             self.check(first["cause"])
-            if first["cause"] == "needle_dull_burred_bent":
-                needle = self.machine.needle
-                self._fitted({"metric": needle.metric, "american": _AMERICAN[needle.metric], "point": needle.point})
+            self._tell_of_needle(first["cause"])
             return
         says = self.get("machines/1/needle")
         if says["life"] and says["life"]["due"] in ("due", "overdue"):
@@ -253,9 +256,7 @@ class ByProgram(AtTheMachine):
             answer = "found" if found else "not_it"
             said = {"cause": step["cause"], "answer": answer, "again": step["again"]}
             self.post(f"incidents/{incident}/checks", said)
-            if step["cause"] == "needle_dull_burred_bent":
-                needle = self.machine.needle
-                self._fitted({"metric": needle.metric, "american": _AMERICAN[needle.metric], "point": needle.point})
+            self._tell_of_needle(step["cause"])
             if found:
                 if step["cause"].startswith(("top_too", "bobbin_too")):
                     self._bobbin()
@@ -268,6 +269,11 @@ class ByProgram(AtTheMachine):
                     return left
         self.post(f"incidents/{incident}/outcome", {"outcome": "left"})
         return None
+
+
+def _as_tapped(look: str) -> str:
+    """Return which of the three taps a break is noted by: what melts is seen as a snap."""
+    return look if look != "thread_melts_or_curls" else "clean_snap_of_the_top_thread"
 
 
 _AMERICAN = {60: 8, 65: 9, 70: 10, 75: 11, 80: 12, 90: 14, 100: 16, 110: 18, 125: 20}
