@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import json
 import re
 from pathlib import Path
 
 from playwright.sync_api import Locator, Page, expect
 
 from browser import free_port, server
+from weftonos.runtime.pages import MANIFEST, STATIC
 
 
 def knot(page: Page, station: str):
@@ -107,13 +109,18 @@ def test_seven_steps_with_a_pointer(page: Page, tmp_path: Path):
         assert page.get_by_role("navigation", name="Stations").get_by_role("link").count() == 7
 
 
+FETCHED = "() => performance.getEntriesByType('resource').map((each) => new URL(each.name).pathname)"
+
+
 def test_what_is_noted_while_the_server_is_away_goes_out_once_it_is_back(page: Page, tmp_path: Path):
     port = free_port()
     with server(tmp_path, port=port) as address:
         page.goto(f"{address}/1/balance")
         expect(page.get_by_role("button", name="balanced. Front: clean")).to_be_visible()
-        page.wait_for_timeout(4500)
-        # Ahead of time every station's code has come: links work while the server is away.
+        # Ahead of time every station's code comes: links work while the server is away.
+        built = {f"/{each['file']}" for each in json.loads((STATIC / MANIFEST).read_text("utf-8")).values()}
+        while built - set(page.evaluate(FETCHED)):
+            page.wait_for_timeout(200)
     page.get_by_role("button", name="balanced. Front: clean").click()
     expect(page.get_by_label("Waits for the server")).to_contain_text("1 not sent yet")
     page.get_by_role("link", name="Workshop").click()

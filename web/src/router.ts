@@ -44,10 +44,21 @@ export const router = createRouter({
 /** So long after the first page the other stations are fetched. */
 const QUIET_MS = 4000;
 
-/** Fetches every station's code ahead, so that links work while the server is away. */
+type Built = Record<string, { file: string }>;
+const quietly = (path: string) => fetch(path, { priority: "low" });
+
+/**
+ * Fetches every station's code ahead, one file after the other, so that links work while the server is away.
+ *
+ * It is only fetched, which the browser keeps for a year: reading it all would hold up the page that is shown.
+ */
 export function fetchAhead() {
-  window.setTimeout(() => {
-    // A station that cannot be fetched now is asked for again when it is opened.
-    for (const view of Object.values(VIEWS)) view().catch(() => undefined);
+  window.setTimeout(async () => {
+    try {
+      const built: Built = await (await quietly("/manifest.json")).json();
+      for (const { file } of Object.values(built)) await (await quietly(`/${file}`)).arrayBuffer();
+    } catch {
+      // A station that cannot be fetched now is asked for again when it is opened.
+    }
   }, QUIET_MS);
 }

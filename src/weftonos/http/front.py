@@ -16,11 +16,12 @@ from starlette.responses import FileResponse, HTMLResponse, JSONResponse, PlainT
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from weftonos.runtime.logs import log
-from weftonos.runtime.pages import STATIC, page_for
+from weftonos.runtime.pages import MANIFEST, STATIC, page_for
 
 _NOT_BUILT = "<!doctype html><title>Weftonos</title><p>The pages are not built yet. Run <code>make install</code>."
 #: Files of the page that have a fixed name; all others carry a hash of what is in them.
 _NAMED = (
+    MANIFEST,
     "favicon.svg",
     "robots.txt",
     "third-party.txt",
