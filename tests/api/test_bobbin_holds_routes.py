@@ -26,7 +26,7 @@ def test_winding_and_run_agree_and_learn_from_bobbins_that_ran_out(bench):
     assert holds["bobbins"] == 2
     assert holds["thread_m"] < first
     assert plan()["meters"] == pytest.approx(holds["thread_m"])
-    assert "on the average of 2" in holds["says"]
+    assert "Your last 2 bobbins of this thread gave" in holds["says"]
     # A load that is struck out said nothing.
     last = next(e for e in bench.get("log?kind=bobbin_loaded")["entries"] if e["payload"]["emptied"])
     bench.post(f"log/{last['id']}/strike")
