@@ -147,7 +147,7 @@ class TestATableComesIn:
     @pytest.mark.parametrize(
         ("table", "kind", "field", "says"),
         [
-            ("Name,Weight\nTern,\n", "threads", "label", "no weight"),
+            ("Name,Weight\nTern,\n", "threads", "label", "No weight"),
             ("Size,Count\n91,5\n", "needles", "", "91"),
             ("Date,Minutes\nsoon,5\n", "runs", "at", "isn't a date"),
             ("Date,Minutes\n2026-05-03,a while\n", "runs", "minutes", "not a number"),

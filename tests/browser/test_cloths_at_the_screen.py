@@ -62,7 +62,7 @@ def test_two_rows_of_eleven_lines_and_two_recipes_take_fifty_taps_at_most(page: 
     cloth.click()
     hand.taps += 1
     expect(page.get_by_role("heading", name="Cloth ", exact=False).first).to_be_visible()
-    hand.type("Name of the recipes", f"Petrel {width}")
+    hand.type("Name for the recipes", f"Petrel {width}")
     hand.tap("Save 2 recipes, one a row")
     expect(page.get_by_role("status")).to_contain_text("In the recipe book: 2 recipes.")
     print(f"at {width}: {hand.taps} taps")
