@@ -71,15 +71,19 @@ def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged
     machine, setup = workshop.machine(machine_id).spec, workshop.setup(machine_id)
     rows = workshop.looks_since_change(machine_id, motion)
     under = workshop.setups_at(rows)
-    seen = [(row.at, row.payload, under[row.id]) for row in rows if isinstance(row.payload, StitchedLook)]
+    seen = [
+        (row.at, row.payload, under[row.id], counts_now(under[row.id], setup))
+        for row in rows
+        if isinstance(row.payload, StitchedLook)
+    ]
     # A scale that was described anew leaves old settings off it; they are no evidence on the new one.
     counting = [
         (at, Observation(look.setting, look.grade, look.doubtful))
-        for at, look, then in seen
-        if counts_now(then, setup) and machine.scale.holds(look.setting)
+        for at, look, _, counts in seen
+        if counts and machine.scale.holds(look.setting)
     ]
     looks = [look for _, look in counting]
-    otherwise = [(look, then) for _, look, then in reversed(seen) if not counts_now(then, setup)]
+    otherwise = [(look, then) for _, look, then, counts in reversed(seen) if not counts]
     waits = bobbin_waits(workshop, machine_id, setup)
     before = stitched_combinations(machine.scale, otherwise) if otherwise else []
     start = start_for(

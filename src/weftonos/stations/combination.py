@@ -14,7 +14,6 @@ from weftonos.core.bobbin.purpose import PURPOSE_NAMES, Purpose, purpose_of
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.feature import Feature
 from weftonos.core.kernel.sandwich import Motion, Sandwich
-from weftonos.core.kernel.scale import ScaleKind
 from weftonos.core.kernel.schools import Schools
 from weftonos.core.needle.bundle_advice import BobbinWeight, bobbin_weight, goes_below
 from weftonos.core.needle.makers_needle import led_by_maker
@@ -129,7 +128,7 @@ class _Asked:
         """Where the top begins, in the machine's own terms; what to do first where nobody can say."""
         if start.known:
             return start.words(self.machine.scale)
-        unread = self.machine.scale.kind is ScaleKind.READOUT and not self.machine.scale.in_dial_numbers
+        unread = self.machine.scale.in_gauge_numbers
         return "read the bobbin first" if unread and Feature.GAUGE in self.machine.features else "test both ends"
 
     def holes(self, top: Sequence[DrawerThread | ThreadTag]) -> int | None:

@@ -18,8 +18,8 @@ from weftonos.core.balance.posterior import (
 )
 from weftonos.core.balance.stitched import LEFT_OVER
 from weftonos.core.kernel.errors import require_between
-from weftonos.core.kernel.scale import ScaleKind, TopScale
-from weftonos.core.setup.differences import reading_changed
+from weftonos.core.kernel.scale import TopScale
+from weftonos.core.setup.differences import reads_otherwise
 
 
 @dataclass(frozen=True)
@@ -49,11 +49,11 @@ def carried_over(
     """
     _check_reading(reading_mn)
     expected: Expected = prior
-    today = [look for look in looks if not _read_otherwise(look, reading_mn)]
-    for read in dict.fromkeys(look.reading_mn for look in looks if _read_otherwise(look, reading_mn)):
+    today = [look for look in looks if not reads_otherwise(look.reading_mn, reading_mn)]
+    for read in dict.fromkeys(look.reading_mn for look in looks if reads_otherwise(look.reading_mn, reading_mn)):
         assert read is not None and reading_mn is not None
         ratio = reading_mn / read
-        shown = ratio if scale.kind is ScaleKind.READOUT and not scale.in_dial_numbers else 1.0
+        shown = ratio if scale.in_gauge_numbers else 1.0
         there = tuple(
             Observation(scale.within(look.setting * shown), look.grade, look.doubtful)
             for look in looks
@@ -69,7 +69,3 @@ def carried_over(
             center=center,
         )
     return expected, today
-
-
-def _read_otherwise(look: LookUnder, reading_mn: float | None) -> bool:
-    return look.reading_mn is not None and reading_mn is not None and reading_changed(look.reading_mn, reading_mn)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from weftonos.core.kernel.sandwich import Loft, Motion, Sandwich, Weave
-from weftonos.core.kernel.scale import ScaleKind, TopScale
+from weftonos.core.kernel.scale import TopScale
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.capstan import FRICTION
@@ -113,7 +113,7 @@ def school_setting(scale: TopScale, top: Bundle, bobbin_mn: float | None) -> Sch
     if nature.bobbin_only:
         return None, None, None
     also = None
-    if scale.kind is ScaleKind.READOUT and not scale.in_dial_numbers:
+    if scale.in_gauge_numbers:
         if bobbin_mn is None:
             return None, None, None
         center = bobbin_mn * nature.start.readout

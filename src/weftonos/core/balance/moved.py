@@ -14,11 +14,11 @@ from itertools import permutations
 from weftonos.core.balance.combination import Combination, Key
 from weftonos.core.balance.posterior import scale_unit
 from weftonos.core.balance.stitched import LEFT_OVER, BalanceRecord
-from weftonos.core.kernel.sandwich import Loft, Weave
+from weftonos.core.kernel.sandwich import Weave
 from weftonos.core.kernel.scale import TopScale
 from weftonos.core.kernel.spoken import so_many
 from weftonos.core.kernel.standing import estimate
-from weftonos.core.setup.differences import reading_changed
+from weftonos.core.setup.differences import reads_otherwise
 
 #: In dial numbers: how far a change of each kind is expected to move the balance, one way or the other.
 MOVES = {
@@ -36,7 +36,6 @@ FABRICS = {
 }
 #: So much of ln(reading) is a quarter.
 _QUARTER = math.log(1.25)
-_LOFTS = list(Loft)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -99,10 +98,10 @@ def _change(one: Known, other: Known) -> tuple[str, float] | None:
         return None
     found = []
     if then.loft is not now.loft:
-        found.append(("batting", float(_LOFTS.index(now.loft) - _LOFTS.index(then.loft))))
+        found.append(("batting", float(now.loft.steps_above(then.loft))))
     if then.weave is not now.weave:
         found.append((f"fabric {then.weave.value} {now.weave.value}", 1.0))
-    if then.bobbin_mn and now.bobbin_mn and reading_changed(then.bobbin_mn, now.bobbin_mn):
+    if then.bobbin_mn and now.bobbin_mn and reads_otherwise(then.bobbin_mn, now.bobbin_mn):
         found.append(("bobbin", math.log(now.bobbin_mn / then.bobbin_mn)))
     return found[0] if len(found) == 1 else None
 
@@ -137,7 +136,7 @@ def _learned(scale: TopScale, what: str, size: float, records: Sequence[BalanceR
 def _words(what: str, then: Combination, now: Combination) -> tuple[str, str]:
     """Return in words where they were then, and what they go to."""
     if what == "batting":
-        up = _LOFTS.index(now.loft) > _LOFTS.index(then.loft)
+        up = now.loft.steps_above(then.loft) > 0
         return ("over flatter batting", "loftier batting") if up else ("over loftier batting", "flatter batting")
     if what == "bobbin":
         assert then.bobbin_mn and now.bobbin_mn

@@ -203,10 +203,7 @@ def _strayed(scale: TopScale, before: StitchedBefore, grading: Grading) -> Array
 
 @lru_cache(2048)
 def center_of(
-    scale: TopScale,
-    looks: tuple[Observation, ...],
-    prior: BalancePrior | None = None,
-    grading: Grading = PLAIN,
+    scale: TopScale, looks: tuple[Observation, ...], prior: BalancePrior | None = None
 ) -> tuple[float, float]:
     """Return where the balance lies by looks and an expectation, and its standard deviation on the scale.
 
@@ -215,7 +212,7 @@ def center_of(
     >>> round(mean, 1)
     4.0
     """
-    centers, _, joint = posterior_of(scale, prior, looks, grading)
+    centers, _, joint = posterior_of(scale, prior, looks)
     return moments(centers, joint.sum(axis=1))
 
 

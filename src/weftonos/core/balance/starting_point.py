@@ -34,11 +34,10 @@ from weftonos.core.balance.stitched import (
     SewnBefore,
 )
 from weftonos.core.kernel.counting import Z95
-from weftonos.core.kernel.sandwich import Loft
 from weftonos.core.kernel.scale import TopScale
 from weftonos.core.kernel.spoken import so_many
 from weftonos.core.kernel.standing import estimate
-from weftonos.core.setup.differences import reading_changed
+from weftonos.core.setup.differences import reads_otherwise
 
 Array = npt.NDArray[np.float64]
 
@@ -56,7 +55,6 @@ OTHER_FABRIC = estimate(0.85, "", "correlation between two kinds of top fabric")
 #: Records that weigh less than this in the answer are not named beside it, and so many are at most.
 WORTH_NAMING = estimate(0.02)
 MOST_NAMED = 6
-_LOFTS = list(Loft)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -115,14 +113,10 @@ class StartingPoint:
         return BalancePrior(self.center, self.spread, self.anywhere)
 
 
-def _reads_alike(one: Combination, other: Combination) -> bool:
-    return not (one.bobbin_mn and other.bobbin_mn and reading_changed(one.bobbin_mn, other.bobbin_mn))
-
-
 def _kernel(a: Combination, b: Combination) -> float:
     distance = ((a.diameter_mm - b.diameter_mm) / LENGTHS["thickness"].value) ** 2
     distance += ((a.drag - b.drag) / LENGTHS["drag"].value) ** 2
-    distance += ((_LOFTS.index(a.loft) - _LOFTS.index(b.loft)) / LENGTHS["loft"].value) ** 2
+    distance += (a.loft.steps_above(b.loft) / LENGTHS["loft"].value) ** 2
     if a.bobbin_mn and b.bobbin_mn:
         distance += (math.log(a.bobbin_mn / b.bobbin_mn) / LENGTHS["bobbin"].value) ** 2
     if a.below_mm is not None and b.below_mm is not None:
@@ -149,7 +143,7 @@ def starting_point(
     # Bobbin work and ordinary sewing say nothing of each other.
     records = [r for r in records if r.combination.bobbin_work is new.bobbin_work][:MOST_RECORDS]
     same = (r for r in records if again is not None and r.key == again)
-    mine = next((r for r in same if _reads_alike(r.combination, new)), None)
+    mine = next((r for r in same if not reads_otherwise(r.combination.bobbin_mn, new.bobbin_mn)), None)
     if mine is not None:
         others = _from_near(scale, new, [r for r in records if r is not mine])
         center, spread = center_of(scale, mine.looks, others.prior)

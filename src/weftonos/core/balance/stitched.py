@@ -12,7 +12,7 @@ from weftonos.core.balance.looks import Observation, on_scale
 from weftonos.core.balance.posterior import OUTLIER_SHARE, BalancePrior, center_of, scale_unit
 from weftonos.core.kernel.scale import TopScale
 from weftonos.core.kernel.standing import estimate
-from weftonos.core.setup.differences import reading_changed
+from weftonos.core.setup.differences import reads_otherwise
 from weftonos.core.setup.events import StitchedLook
 from weftonos.core.setup.setup import Setup
 
@@ -136,7 +136,7 @@ def sewn_before(times: Sequence[Sequence[int]]) -> SewnBefore:
 def _group(readings: list[float | None], read: float | None) -> int:
     """Return which of the readings a look was stitched under; one that is new is added. Unread goes with any."""
     for number, other in enumerate(readings):
-        if read is None or other is None or not reading_changed(other, read):
+        if not reads_otherwise(other, read):
             readings[number] = other if other is not None else read
             return number
     readings.append(read)

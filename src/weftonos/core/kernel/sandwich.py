@@ -37,6 +37,11 @@ class Loft(StrEnum):
     MEDIUM = "medium"
     LOFTY = "lofty"
 
+    def steps_above(self, other: Loft) -> int:
+        """Return by how many steps it stands thicker than another; below 0 where it is flatter."""
+        steps = list(Loft)
+        return steps.index(self) - steps.index(other)
+
 
 #: How thick a quilt sandwich is under the foot, by its loft.
 THICKNESS = {

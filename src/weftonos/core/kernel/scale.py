@@ -68,6 +68,11 @@ class TopScale:
         """Whether its numbers are those of a dial: a domestic machine's display runs so (common practice)."""
         return self.kind is ScaleKind.DIAL or (self.kind is ScaleKind.READOUT and self.high <= LARGEST_DIAL)
 
+    @property
+    def in_gauge_numbers(self) -> bool:
+        """Whether its numbers are those of the bobbin's gauge: a longarm's display."""
+        return self.kind is ScaleKind.READOUT and not self.in_dial_numbers
+
     def check(self, setting: float, field: str = "setting") -> None:
         """Raise :class:`CraftError` for a setting that is not on the scale."""
         require_between(

@@ -18,6 +18,11 @@ def reading_changed(before_mn: float, now_mn: float) -> bool:
     return abs(now_mn / before_mn - 1) > READING_CHANGED.value
 
 
+def reads_otherwise(one_mn: float | None, other_mn: float | None) -> bool:
+    """Say whether two readings are known to differ; an unread bobbin goes with any."""
+    return bool(one_mn and other_mn and reading_changed(one_mn, other_mn))
+
+
 class Changed(StrEnum):
     """What can differ."""
 
