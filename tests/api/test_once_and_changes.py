@@ -76,6 +76,7 @@ def test_every_screen_hears_of_a_write_and_whose_it_was():
                 assert told.headers["content-type"].startswith("text/event-stream")
                 lines = told.iter_lines()
                 assert next(lines).startswith("retry")
+                assert [next(lines), json.loads(next(lines)[6:]).keys()] == ["event: stand", {"stand"}]
                 ready.wait()
                 for line in lines:
                     if line.startswith("data: "):

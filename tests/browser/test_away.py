@@ -9,9 +9,9 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Browser, BrowserContext, Page, expect
+from playwright.sync_api import Browser, BrowserContext, Page, Route, expect
 
-from browser import free_port, server
+from browser import calling, free_port, server
 from conftest import AT_THE_MACHINE
 
 
@@ -96,6 +96,32 @@ def test_a_seventh_tab_appears_and_every_tab_hears_of_a_write(tabs, tmp_path: Pa
         assert pages[4].request.post(f"{address}/api/machines/1/quilt", data={"quilt": "Three tabs"}).ok
         for page in pages[4:]:
             expect(page.locator(".text").first).to_contain_text("Three tabs")
+
+
+def test_a_page_asks_once_and_anew_only_where_somebody_wrote_meanwhile(tabs, tmp_path: Path):
+    with server(tmp_path) as address, calling(address) as client:
+
+        def quietly(route: Route) -> None:
+            # Everything is shown long before this screen listens.
+            time.sleep(2)
+            route.continue_()
+
+        def with_a_write(route: Route) -> None:
+            time.sleep(2)
+            client.post("/machines/1/runs", json={"minutes": 7}).raise_for_status()
+            route.continue_()
+
+        for opens, times in ((quietly, 1), (with_a_write, 2)):
+            asked: list[str] = []
+            page = tabs.new_page()
+            page.route("**/api/changes", opens)
+            page.on("request", lambda request, asked=asked: asked.append(request.url.removeprefix(address)))
+            with page.expect_response("**/api/changes"):
+                page.goto(f"{address}/1/run")
+            page.wait_for_timeout(1000)
+            stations = [path for path in asked if path.startswith("/api/machines/1/")]
+            assert len(stations) == times * len(set(stations)), stations
+            page.close()
 
 
 def test_deleting_what_is_in_the_machine_is_asked_and_can_be_undone(page: Page, tmp_path: Path):

@@ -7,12 +7,18 @@ import { router } from "./router";
 import "./styles.css";
 import { Workshop } from "./theme";
 
+/** What was asked so lately is not asked again by the next panel that needs it; what is written makes it old at once. */
+const FRESH_MS = 5_000;
+
 createApp(App)
   .use(PrimeVue, { theme: { preset: Workshop, options: { darkModeSelector: ".evening" } } })
   // The server is on this machine: being offline is no reason to wait.
   .use(VueQueryPlugin, {
     queryClientConfig: {
-      defaultOptions: { queries: { networkMode: "always", retry: 1 }, mutations: { networkMode: "always" } },
+      defaultOptions: {
+        queries: { networkMode: "always", retry: 1, staleTime: FRESH_MS },
+        mutations: { networkMode: "always" },
+      },
     },
   })
   .use(router)

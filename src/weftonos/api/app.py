@@ -84,7 +84,7 @@ def create_app(
     stations = app.state.stations = Stations(app)
 
     def _page(request: Request) -> Response:
-        return page(static, request.path_params["path"])
+        return page(static, request.path_params["path"], app.state.changes.stand)
 
     stations.end_with(Route("/{path:path}", _page, methods=["GET"]))
     return app

@@ -13,7 +13,10 @@ router = APIRouter(tags=["workshop"], route_class=StrictRoute)
 
 @router.get(CHANGES, response_class=StreamingResponse)
 async def changes(request: Request) -> Response:
-    """Tell of every write, as server-sent events ``{"number": n, "key": the write's key}``; a script may listen too."""
+    """Tell of every write, as server-sent events ``{"number": n, "key": the write's key}``; a script may listen too.
+
+    The first is an event ``stand``: how the workshop stood then, the same until something is written.
+    """
     told = request.app.state.changes
     if told.full:
         return JSONResponse({"detail": "Too many screens are open. Close one."}, 503, {"retry-after": "10"})

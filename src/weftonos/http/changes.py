@@ -4,8 +4,11 @@ from __future__ import annotations
 
 import asyncio
 import json
+import secrets
 from collections.abc import AsyncIterator
 from weakref import WeakSet
+
+from weftonos.runtime.pages import STAND
 
 #: Screens that listen at once, and seconds between signs of life.
 MOST_LISTENERS = 60
@@ -28,6 +31,7 @@ class Changes:
     def __init__(self) -> None:
         self._loop = asyncio.get_running_loop()
         self._listeners: set[asyncio.Queue[str]] = set()
+        self._opened = secrets.token_hex(4)
         self._number = 0
         self._over = False
         _OPEN.add(self)
@@ -36,6 +40,11 @@ class Changes:
     def full(self) -> bool:
         """Whether no further screen can listen."""
         return self._over or len(self._listeners) >= MOST_LISTENERS
+
+    @property
+    def stand(self) -> str:
+        """What has been written since the workshop was opened: the same until something is."""
+        return f"{self._opened}-{self._number}"
 
     def tell(self, key: str = "") -> None:
         """Say that something was written, by whom its key says; called from any thread."""
@@ -48,11 +57,11 @@ class Changes:
             listener.put_nowait(said)
 
     async def listen(self) -> AsyncIterator[str]:
-        """Yield server-sent events until the listener goes or the server ends."""
+        """Yield server-sent events until the listener goes or the server ends; the first says how it stands."""
         mine: asyncio.Queue[str] = asyncio.Queue()
         self._listeners.add(mine)
         try:
-            yield "retry: 1000\n\n"
+            yield f"retry: 1000\nevent: {STAND}\ndata: {json.dumps({STAND: self.stand})}\n\n"
             while not self._over:
                 try:
                     said = await asyncio.wait_for(mine.get(), ALIVE_EVERY_S)

@@ -16,6 +16,7 @@ from starlette.responses import FileResponse, HTMLResponse, JSONResponse, PlainT
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from weftonos.runtime.logs import log
+from weftonos.http.changes import Changes
 from weftonos.runtime.pages import MANIFEST, STATIC, page_for
 
 _NOT_BUILT = "<!doctype html><title>Weftonos</title><p>The pages are not built yet. Run <code>make install</code>."
@@ -72,7 +73,7 @@ class Front:
         if scope["type"] == "http" and path == "/api/ready":
             await JSONResponse(asdict(self.progress), headers={"cache-control": "no-store"})(scope, receive, send)
         elif scope["type"] == "http" and not path.startswith("/api/"):
-            await page(self._static, path)(scope, receive, send)
+            await page(self._static, path, self._stand())(scope, receive, send)
         else:
             await self._open.wait()
             if self._app is None:
@@ -80,6 +81,11 @@ class Front:
                 await refusal(scope, receive, send)
                 return
             await self._app(scope, receive, send)
+
+    def _stand(self) -> str:
+        """Return how the workshop stands; empty while it is being opened."""
+        told = getattr(getattr(self._app, "state", None), "changes", None)
+        return told.stand if isinstance(told, Changes) else ""
 
     async def _live(self, receive: Receive, send: Send) -> None:
         opening: asyncio.Task[None] | None = None
@@ -114,8 +120,12 @@ class Front:
             self._open.set()
 
 
-def page(static: Path, path: str) -> Response:
-    """Return a file of the pages, or the page itself for every address that is a station."""
+def page(static: Path, path: str, stand: str = "") -> Response:
+    """Return a file of the pages, or the page itself for every address that is a station.
+
+    ``stand`` is how the workshop stands (:attr:`weftonos.http.changes.Changes.stand`): what the page asks from now on
+    is at least as new.
+    """
     name = path.strip("/")
     if name.startswith("assets/"):
         # The system refuses to look for some names: there is no such file either.
@@ -129,6 +139,6 @@ def page(static: Path, path: str) -> Response:
     if name in _NAMED and (static / name).is_file():
         return FileResponse(static / name, headers={"cache-control": _ASK_AGAIN})
     try:
-        return HTMLResponse(page_for(static, path), headers={"cache-control": _ASK_AGAIN})
+        return HTMLResponse(page_for(static, path, stand), headers={"cache-control": _ASK_AGAIN})
     except OSError:
         return HTMLResponse(_NOT_BUILT, 503)

@@ -10,18 +10,23 @@ from typing import Any
 STATIC = Path(__file__).parents[1] / "static"
 #: What the build says of its files: which module needs which others.
 MANIFEST = "manifest.json"
+#: The page's ``meta``, and the first event of its stream, that say how the workshop stood: where they agree, nobody
+#: wrote in between.
+STAND = "stand"
 
 
-def page_for(static: Path, path: str) -> str:
+def page_for(static: Path, path: str, stand: str = "") -> str:
     """Return the page for an address, with the modules of its station; raises OSError where none is built.
 
-    Without them a browser learns of a station's modules only once it has read the first script.
+    Without them a browser learns of a station's modules only once it has read the first script. ``stand`` is how the
+    workshop stands: a screen that hears of writes later knows by it whether it missed any.
     """
     manifest = static / MANIFEST
     page = (static / "index.html").read_text(encoding="utf-8")
-    if not manifest.is_file():
-        return page
-    return page.replace("</head>", f"{_links(manifest, manifest.stat().st_mtime_ns, _view(path))}</head>", 1)
+    said = f'  <meta name="{STAND}" content="{stand}">\n  ' if stand else ""
+    if manifest.is_file():
+        said += _links(manifest, manifest.stat().st_mtime_ns, _view(path))
+    return page.replace("</head>", f"{said}</head>", 1)
 
 
 def _view(path: str) -> str:

@@ -10,6 +10,8 @@ const TOGETHER_MS = 150;
 const LEASE_MS = 6_000;
 const RENEW_EVERY_MS = 2_000;
 const ME = newKey();
+/** How the workshop stood when this page was served; what was asked since is at least as new. */
+const served = () => document.querySelector<HTMLMetaElement>("meta[name=stand]")?.content;
 
 /** What tabs tell each other: something was written, the server was found again, or another tab listens now. */
 type Told = { key: string } | { found: true } | { listens: string };
@@ -43,14 +45,21 @@ export function listen(queries: QueryClient) {
       }
       first = false;
     };
+    mine.addEventListener("stand", (event: MessageEvent<string>) => {
+      const { stand } = JSON.parse(event.data) as { stand: string };
+      // Between this page, or the last tab's end, and now somebody may have written.
+      if (stand !== served()) show();
+    });
     mine.onmessage = (event: MessageEvent<string>) => {
       const { key } = JSON.parse(event.data) as { key?: string };
       wrote(key ?? "");
       tabs?.postMessage({ key: key ?? "" } satisfies Told);
     };
     mine.onerror = () => {
-      // A refusal ends it for good: it is tried anew with the next turn.
-      if (mine.readyState === EventSource.CLOSED && source === mine) source = null;
+      // A refusal ends it for good: it is tried anew with the next turn, and until then what is shown is asked for.
+      if (mine.readyState !== EventSource.CLOSED || source !== mine) return;
+      source = null;
+      show();
     };
     return mine;
   }
@@ -64,8 +73,6 @@ export function listen(queries: QueryClient) {
     else if (!source) {
       source = hear();
       tabs?.postMessage({ listens: ME } satisfies Told);
-      // Between the last tab's end and now somebody may have written.
-      show();
     }
   }
   if (tabs) {

@@ -216,6 +216,8 @@ export interface paths {
         /**
          * Changes
          * @description Tell of every write, as server-sent events ``{"number": n, "key": the write's key}``; a script may listen too.
+         *
+         *     The first is an event ``stand``: how the workshop stood then, the same until something is written.
          */
         get: operations["changes_api_changes_get"];
         put?: never;
