@@ -5,13 +5,14 @@ import { createApp } from "vue";
 import App from "./App.vue";
 import { router } from "./router";
 import "./styles.css";
-import { Workshop } from "./theme";
+import "virtual:controls.css";
 
 /** What was asked so lately is not asked again by the next panel that needs it; what is written makes it old at once. */
 const FRESH_MS = 5_000;
 
 createApp(App)
-  .use(PrimeVue, { theme: { preset: Workshop, options: { darkModeSelector: ".evening" } } })
+  // The style of its controls is made when the pages are built.
+  .use(PrimeVue, { theme: "none" })
   // The server is on this machine: being offline is no reason to wait.
   .use(VueQueryPlugin, {
     queryClientConfig: {
