@@ -10,7 +10,7 @@ import "virtual:controls.css";
 /** What was asked so lately is not asked again by the next panel that needs it; what is written makes it old at once. */
 const FRESH_MS = 5_000;
 
-createApp(App)
+const app = createApp(App)
   // The style of its controls is made when the pages are built.
   .use(PrimeVue, { theme: "none" })
   // The server is on this machine: being offline is no reason to wait.
@@ -22,5 +22,6 @@ createApp(App)
       },
     },
   })
-  .use(router)
-  .mount("#app");
+  .use(router);
+// What was read is one stretch of work, what is drawn another: a tap comes in between.
+window.setTimeout(() => app.mount("#app"));

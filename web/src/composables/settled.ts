@@ -1,5 +1,6 @@
 import { useIsFetching } from "@tanstack/vue-query";
-import { onUnmounted, ref, watch, type Ref } from "vue";
+import { computed, onUnmounted, provide, ref, watch, type Ref } from "vue";
+import { SETTLED, turnsLeft } from "./turns";
 
 /** What a station asks for once it has its first answer begins within this time. */
 const STILL_MS = 40;
@@ -7,12 +8,14 @@ const STILL_MS = 40;
 const PATIENCE_MS = 3000;
 
 /**
- * Whether what a station asks for first has come, so that it can be shown all at once: nothing then moves under the
+ * Whether what a station asks for first has come and is drawn, so that it can be shown all at once: nothing then moves under the
  * hand. Begins anew with each `station`.
  */
 export function useSettled(station: Ref<string>): Ref<boolean> {
-  const waiting = useIsFetching({ predicate: (query) => query.state.data === undefined });
+  const asking = useIsFetching({ predicate: (query) => query.state.data === undefined });
+  const waiting = computed(() => asking.value + turnsLeft.value);
   const settled = ref(false);
+  provide(SETTLED, settled);
   let still = 0;
   let patience = 0;
   const show = () => {

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import InTurn from "../../parts/InTurn.vue";
 import { drawnPair } from "../../drawn";
 import Button from "primevue/button";
 import { computed, useTemplateRef } from "vue";
@@ -35,8 +36,8 @@ function toKeep() {
 <template>
   <div class="station together">
     <div>
-      <FoundPanel :station="station" :motion="motion" @keep="toKeep" />
-      <StripPanel :station="station" />
+      <InTurn><FoundPanel :station="station" :motion="motion" @keep="toKeep" /></InTurn>
+      <InTurn><StripPanel :station="station" /></InTurn>
       <section class="panel stack">
         <h2>Why</h2>
         <p>
@@ -65,9 +66,11 @@ function toKeep() {
       </section>
     </div>
     <div>
-      <LookForm v-model:motion="motion" :station="station" />
-      <div ref="keep" class="hand"><KeepForm :station="station" /></div>
-      <SandwichForm :sandwich="station.setup.sandwich ?? null" />
+      <InTurn><LookForm v-model:motion="motion" :station="station" /></InTurn>
+      <div ref="keep" class="hand">
+        <InTurn><KeepForm :station="station" /></InTurn>
+      </div>
+      <InTurn><SandwichForm :sandwich="station.setup.sandwich ?? null" /></InTurn>
       <section v-if="station.looks.length" class="panel">
         <h2>Test lines for these threads</h2>
         <ol class="seen">
@@ -84,7 +87,7 @@ function toKeep() {
       </section>
     </div>
     <div class="across">
-      <LadderPanel :motion="motion" :station="station" :top="drawn.top" :bobbin="drawn.bobbin" />
+      <InTurn><LadderPanel :motion="motion" :station="station" :top="drawn.top" :bobbin="drawn.bobbin" /></InTurn>
     </div>
   </div>
 </template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import InTurn from "../../parts/InTurn.vue";
 import { computed } from "vue";
 import type { Schemas } from "../../api/client";
 import { useRack } from "../../api/queries";
@@ -41,8 +42,8 @@ const shown = computed(() => reading.judged ?? props.station.last ?? null);
   <div class="station together">
     <div>
       <OtherCase v-if="station.other_case" :advice="station.other_case" :setup="station.setup" />
-      <ReadAnswer :station="station" :shown="shown" :several="cases.length > 2" />
-      <NumberPanel v-if="has('case')" :station="station" />
+      <InTurn><ReadAnswer :station="station" :shown="shown" :several="cases.length > 2" /></InTurn>
+      <InTurn v-if="has('case')"><NumberPanel :station="station" /></InTurn>
       <OwnSays station="bobbin" />
       <SwapPanel v-if="shown?.verdict === 'fluttering'" :case-id="reading.caseId" :item="0" />
       <section v-if="shown" class="panel stack">
@@ -55,9 +56,9 @@ const shown = computed(() => reading.judged ?? props.station.last ?? null);
     <div>
       <DropInWalk v-if="has('drop_in')" />
       <ThroatNote v-if="asksThroat" />
-      <PullPad v-if="has('gauge')" :cases="cases" />
+      <InTurn v-if="has('gauge')"><PullPad :cases="cases" /></InTurn>
       <ByHand v-if="has('case')" :case-id="reading.caseId" :open="has('by_hand')" />
-      <GaugeCheck v-if="has('gauge')" :station="station" />
+      <InTurn v-if="has('gauge')"><GaugeCheck :station="station" /></InTurn>
       <section v-if="station.conditions.length" class="panel">
         <h2>How you read it makes a difference</h2>
         <p v-for="c in station.conditions" :key="c.what">{{ c.text }}</p>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import InTurn from "../../parts/InTurn.vue";
 import { NO_COLOR } from "../../drawn";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
@@ -148,65 +149,66 @@ const ACTIONS: Record<string, string> = { corrected: "corrected", struck: "delet
       <section v-for="group in days" :key="group.day" :aria-label="group.day">
         <h2 class="sewn" :style="threadOf(group.entries[0])">{{ group.day }}</h2>
         <ul>
-          <li
-            v-for="(e, at) in group.entries"
-            :key="e.id"
-            tabindex="-1"
-            class="sewn"
-            :class="{ struck: e.struck_at, recipe: e.kind === 'recipe' }"
-            :style="threadOf(e)">
-            <strong
-              v-if="e.kind !== 'quilt_planned' && e.setup.quilt && e.setup.quilt !== group.entries[at - 1]?.setup.quilt"
-              class="quilt"
-              >{{ e.setup.quilt }}</strong
-            >
-            <span class="mark"><KindMark :kind="e.kind" /></span>
-            <div class="what">
-              <span class="soft"
-                >{{ time(e.at) }} · {{ e.kind_name }}<template v-if="allMachines"> · {{ e.machine }}</template></span
+          <InTurn v-for="(e, at) in group.entries" :key="e.id"
+            ><li
+              tabindex="-1"
+              class="sewn"
+              :class="{ struck: e.struck_at, recipe: e.kind === 'recipe' }"
+              :style="threadOf(e)">
+              <strong
+                v-if="
+                  e.kind !== 'quilt_planned' && e.setup.quilt && e.setup.quilt !== group.entries[at - 1]?.setup.quilt
+                "
+                class="quilt"
+                >{{ e.setup.quilt }}</strong
               >
-              <p class="text">{{ e.text }}</p>
-              <p v-if="e.kind === 'look' || e.kind === 'bobbin_reading'" class="soft under">
-                {{ (e.setup.top ?? []).map((t) => t.name).join(" + ") || "no top thread noted" }} over
-                {{ e.setup.bobbin?.name ?? "–"
-                }}<template v-if="e.setup.needle"
-                  >, {{ e.setup.needle.metric }}/{{ e.setup.needle.american }} {{ e.setup.needle.point }}</template
+              <span class="mark"><KindMark :kind="e.kind" /></span>
+              <div class="what">
+                <span class="soft"
+                  >{{ time(e.at) }} · {{ e.kind_name }}<template v-if="allMachines"> · {{ e.machine }}</template></span
                 >
-              </p>
-              <details v-if="e.unreadable" class="written">
-                <summary>As it was written</summary>
-                <code>{{ e.written }}</code>
-              </details>
-              <details v-if="e.revisions.length">
-                <summary>
-                  {{ ACTIONS[e.revisions.at(-1)?.action ?? ""] }} {{ day(e.revisions.at(-1)?.at ?? e.at) }}
-                </summary>
-                <ol>
-                  <li v-for="(r, i) in e.revisions" :key="i">
-                    {{ moment(r.at) }}: {{ ACTIONS[r.action]
-                    }}<template v-if="r.said">; it said “{{ r.said }}”</template>
-                  </li>
-                </ol>
-              </details>
-            </div>
-            <div class="row acts">
-              <Button v-if="e.struck_at" label="Restore" severity="secondary" @click="mark.restore(e.id)" />
-              <template v-else>
-                <Button
-                  v-if="e.payload"
-                  label="Correct"
-                  text
-                  :aria-label="`Correct ${e.text}`"
-                  @click="correcting = e" />
-                <Button
-                  label="Delete"
-                  text
-                  severity="secondary"
-                  :aria-label="`Delete ${e.text}`"
-                  @click="mark.out(e.id, 'Deleted. It no longer counts.')" />
-              </template>
-            </div>
-          </li>
+                <p class="text">{{ e.text }}</p>
+                <p v-if="e.kind === 'look' || e.kind === 'bobbin_reading'" class="soft under">
+                  {{ (e.setup.top ?? []).map((t) => t.name).join(" + ") || "no top thread noted" }} over
+                  {{ e.setup.bobbin?.name ?? "–"
+                  }}<template v-if="e.setup.needle"
+                    >, {{ e.setup.needle.metric }}/{{ e.setup.needle.american }} {{ e.setup.needle.point }}</template
+                  >
+                </p>
+                <details v-if="e.unreadable" class="written">
+                  <summary>As it was written</summary>
+                  <code>{{ e.written }}</code>
+                </details>
+                <details v-if="e.revisions.length">
+                  <summary>
+                    {{ ACTIONS[e.revisions.at(-1)?.action ?? ""] }} {{ day(e.revisions.at(-1)?.at ?? e.at) }}
+                  </summary>
+                  <ol>
+                    <li v-for="(r, i) in e.revisions" :key="i">
+                      {{ moment(r.at) }}: {{ ACTIONS[r.action]
+                      }}<template v-if="r.said">; it said “{{ r.said }}”</template>
+                    </li>
+                  </ol>
+                </details>
+              </div>
+              <div class="row acts">
+                <Button v-if="e.struck_at" label="Restore" severity="secondary" @click="mark.restore(e.id)" />
+                <template v-else>
+                  <Button
+                    v-if="e.payload"
+                    label="Correct"
+                    text
+                    :aria-label="`Correct ${e.text}`"
+                    @click="correcting = e" />
+                  <Button
+                    label="Delete"
+                    text
+                    severity="secondary"
+                    :aria-label="`Delete ${e.text}`"
+                    @click="mark.out(e.id, 'Deleted. It no longer counts.')" />
+                </template>
+              </div></li
+          ></InTurn>
         </ul>
       </section>
     </div>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import InTurn from "../../parts/InTurn.vue";
 import Button from "primevue/button";
 import { computed } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
@@ -195,22 +196,24 @@ const adhesive = computed({
         <ReasonList :reasons="pairing.reasons" />
         <FiguresNote subject="needle" />
       </section>
-      <OwnSays station="needle" feeds />
+      <InTurn><OwnSays station="needle" feeds /></InTurn>
     </div>
     <div>
       <section v-if="pairing.through_a_needle" class="panel">
         <h2>Every size with this thread</h2>
-        <SizeLadder
-          v-model="metric"
-          :sizes="pairing.sizes"
-          :point="point"
-          :limit="pointFacts.limit"
-          :slack-below="pairing.by_eye ? 0 : words.slack_below"
-          :picks="pairing.school_picks"
-          :fitted="setup.needle?.metric"
-          :stocked="stocked"
-          :says="words.fit_says"
-          :color="color" />
+        <InTurn
+          ><SizeLadder
+            v-model="metric"
+            :sizes="pairing.sizes"
+            :point="point"
+            :limit="pointFacts.limit"
+            :slack-below="pairing.by_eye ? 0 : words.slack_below"
+            :picks="pairing.school_picks"
+            :fitted="setup.needle?.metric"
+            :stocked="stocked"
+            :says="words.fit_says"
+            :color="color"
+        /></InTurn>
         <p class="soft">
           Metric over American. ▲ is in the machine, underlined sizes are in the drawer. Tap a size to see it.
         </p>

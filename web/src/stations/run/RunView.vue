@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import InTurn from "../../parts/InTurn.vue";
 import { stretch } from "../../units";
 import { percent } from "../../words";
 import { computed, defineAsyncComponent, ref, watch } from "vue";
@@ -64,7 +65,7 @@ const first = computed(() =>
             <strong>{{ k.station }}</strong><span>{{ k.fact }}. {{ k.why }}</span>
           </RouterLink>
         </section>
-        <ClockPanel main />
+        <InTurn><ClockPanel main /></InTurn>
         <section v-if="plan" class="panel stack" aria-label="The plan">
           <p class="verdict">{{ plan.words }}, {{ percent(plan.share) }}</p>
           <p v-if="plan.way">{{ plan.way.text }}</p>
@@ -73,8 +74,8 @@ const first = computed(() =>
         <NextInPlan />
       </div>
       <div>
-        <BreakPanel class="hand" />
-        <OnBobbin />
+        <InTurn><BreakPanel class="hand" /></InTurn>
+        <InTurn><OnBobbin /></InTurn>
         <section class="panel stack">
           <h2>The needle</h2>
           <p class="verdict">{{ data.needle?.text ?? "No needle is on record." }}</p>
@@ -90,7 +91,7 @@ const first = computed(() =>
           </p>
           <FiguresNote subject="bobbin" />
         </section>
-        <OwnSays station="run" />
+        <InTurn><OwnSays station="run" /></InTurn>
       </div>
     </div>
   </div>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import InTurn from "../../parts/InTurn.vue";
 import { refDebounced } from "../../composables/debounce";
 import { useMedia } from "../../composables/media";
 import Button from "primevue/button";
@@ -174,60 +175,61 @@ const inBobbin = (id: number) => line.value?.setup.bobbin?.id === id;
         </tr>
       </thead>
       <tbody>
-        <tr v-for="t in items" :key="t.id" :class="{ gone: t.struck_at, on: onTop(t.id) || inBobbin(t.id) }">
-          <td>
-            <label class="pick"
-              ><input
-                type="checkbox"
-                :checked="isChosen(t.id)"
-                :aria-label="`Choose ${t.spec.name}`"
-                @change="choose(t)"
-            /></label>
-          </td>
-          <td>
-            <div class="thread">
-              <ThreadSample :color="t.spec.color ?? '#888888'" :diameter-mm="t.diameter_mm" />
-              <span
-                ><strong>{{ t.spec.name }}</strong
-                ><br /><span class="soft"
-                  >{{ t.words.replace(t.label, "").trim() }}, {{ t.light ? "light" : "dark" }}</span
-                ></span
-              >
-            </div>
-          </td>
-          <td>{{ t.label }}</td>
-          <td class="num wide">{{ fixed(t.tex, 1) }}</td>
-          <td class="num wide">{{ fixed(t.wt) }}</td>
-          <td class="num">{{ fixed(t.diameter_mm, 2) }}</td>
-          <td>
-            <div class="acts">
-              <Button
-                v-if="t.struck_at"
-                label="Restore"
-                severity="secondary"
-                :aria-label="`Restore: ${t.spec.name}`"
-                @click="mark.restore(t.id)" />
-              <template v-else>
+        <InTurn v-for="t in items" :key="t.id"
+          ><tr :class="{ gone: t.struck_at, on: onTop(t.id) || inBobbin(t.id) }">
+            <td>
+              <label class="pick"
+                ><input
+                  type="checkbox"
+                  :checked="isChosen(t.id)"
+                  :aria-label="`Choose ${t.spec.name}`"
+                  @change="choose(t)"
+              /></label>
+            </td>
+            <td>
+              <div class="thread">
+                <ThreadSample :color="t.spec.color ?? '#888888'" :diameter-mm="t.diameter_mm" />
+                <span
+                  ><strong>{{ t.spec.name }}</strong
+                  ><br /><span class="soft"
+                    >{{ t.words.replace(t.label, "").trim() }}, {{ t.light ? "light" : "dark" }}</span
+                  ></span
+                >
+              </div>
+            </td>
+            <td>{{ t.label }}</td>
+            <td class="num wide">{{ fixed(t.tex, 1) }}</td>
+            <td class="num wide">{{ fixed(t.wt) }}</td>
+            <td class="num">{{ fixed(t.diameter_mm, 2) }}</td>
+            <td>
+              <div class="acts">
                 <Button
-                  :label="onTop(t.id) ? 'On top now' : 'On top'"
-                  :outlined="!onTop(t.id)"
-                  :aria-label="`${onTop(t.id) ? 'On top now' : 'On top'}: ${t.spec.name}`"
-                  @click="putOn([t])" />
-                <Button
-                  :label="inBobbin(t.id) ? 'In bobbin now' : 'In bobbin'"
-                  :outlined="!inBobbin(t.id)"
-                  :aria-label="`${inBobbin(t.id) ? 'In bobbin now' : 'In bobbin'}: ${t.spec.name}`"
-                  @click="load(t)" />
-                <Button label="Edit" text :aria-label="`Edit: ${t.spec.name}`" @click="open({ edit: t })" />
-                <Button
-                  label="Another color"
-                  text
-                  :aria-label="`Another color of ${t.spec.name}`"
-                  @click="open({ copy: t })" />
-              </template>
-            </div>
-          </td>
-        </tr>
+                  v-if="t.struck_at"
+                  label="Restore"
+                  severity="secondary"
+                  :aria-label="`Restore: ${t.spec.name}`"
+                  @click="mark.restore(t.id)" />
+                <template v-else>
+                  <Button
+                    :label="onTop(t.id) ? 'On top now' : 'On top'"
+                    :outlined="!onTop(t.id)"
+                    :aria-label="`${onTop(t.id) ? 'On top now' : 'On top'}: ${t.spec.name}`"
+                    @click="putOn([t])" />
+                  <Button
+                    :label="inBobbin(t.id) ? 'In bobbin now' : 'In bobbin'"
+                    :outlined="!inBobbin(t.id)"
+                    :aria-label="`${inBobbin(t.id) ? 'In bobbin now' : 'In bobbin'}: ${t.spec.name}`"
+                    @click="load(t)" />
+                  <Button label="Edit" text :aria-label="`Edit: ${t.spec.name}`" @click="open({ edit: t })" />
+                  <Button
+                    label="Another color"
+                    text
+                    :aria-label="`Another color of ${t.spec.name}`"
+                    @click="open({ copy: t })" />
+                </template>
+              </div>
+            </td></tr
+        ></InTurn>
       </tbody>
     </table>
     <AsTable v-if="items.length" path="/api/threads.csv" :filter="query" />

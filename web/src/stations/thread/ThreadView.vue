@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import InTurn from "../../parts/InTurn.vue";
 import { ref, watch } from "vue";
 import { useRoute } from "vue-router";
 import { useLine, useThreadStation } from "../../api/queries";
@@ -39,9 +40,11 @@ const { data } = useThreadStation(machine);
 <template>
   <!-- Both are waited for, so that nothing moves. -->
   <div v-if="line && data" class="thread-station">
-    <OnMachine :setup="line.setup" :top-mm="data.top_mm" :before="part === 'drawer' ? data.before : []" />
+    <InTurn
+      ><OnMachine :setup="line.setup" :top-mm="data.top_mm" :before="part === 'drawer' ? data.before : []"
+    /></InTurn>
     <OtherCase v-if="data.other_case" :advice="data.other_case" :setup="data.setup" />
-    <NextSteps :line="line" />
+    <InTurn><NextSteps :line="line" /></InTurn>
     <SegmentBar v-model="part" :segments="SEGMENTS" label="Parts of the Thread station" />
     <DrawerPanel v-if="part === 'drawer'" />
     <WishPanel v-else-if="part === 'look'" />

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import InTurn from "../../parts/InTurn.vue";
 import Button from "primevue/button";
 import { computed, ref } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
@@ -48,9 +49,9 @@ const reach = computed(() =>
 <template>
   <div v-if="data" class="station">
     <div>
-      <MachinesPanel />
-      <UnitsPanel />
-      <SchoolsPanel />
+      <InTurn><MachinesPanel /></InTurn>
+      <InTurn><UnitsPanel /></InTurn>
+      <InTurn><SchoolsPanel /></InTurn>
       <section class="panel stack">
         <h2>{{ data.open_to_network ? "On a tablet" : "Only this computer can reach it" }}</h2>
         <template v-if="data.open_to_network">
@@ -93,7 +94,7 @@ const reach = computed(() =>
         </div>
         <p v-if="copy.problem.value" class="field-error" role="alert">{{ copy.problem.value.message }}</p>
       </section>
-      <SecondPlace :place="data.elsewhere ?? null" />
+      <InTurn><SecondPlace :place="data.elsewhere ?? null" /></InTurn>
       <section v-if="asked" class="panel stack" aria-live="polite">
         <h2>Go back to {{ when(asked) }}?</h2>
         <p v-if="inside" class="verdict">
