@@ -5,7 +5,6 @@ import button from "@primeuix/themes/aura/button";
 import chip from "@primeuix/themes/aura/chip";
 import dialog from "@primeuix/themes/aura/dialog";
 import inputtext from "@primeuix/themes/aura/inputtext";
-import ripple from "@primeuix/themes/aura/ripple";
 import select from "@primeuix/themes/aura/select";
 import textarea from "@primeuix/themes/aura/textarea";
 import virtualscroller from "@primeuix/themes/aura/virtualscroller";
@@ -15,7 +14,6 @@ import ButtonStyle from "primevue/button/style";
 import ChipStyle from "primevue/chip/style";
 import DialogStyle from "primevue/dialog/style";
 import InputTextStyle from "primevue/inputtext/style";
-import RippleStyle from "primevue/ripple/style";
 import SelectStyle from "primevue/select/style";
 import TextareaStyle from "primevue/textarea/style";
 import VirtualScrollerStyle from "primevue/virtualscroller/style";
@@ -30,10 +28,9 @@ const STYLES = [
   AutoCompleteStyle,
   ChipStyle,
   DialogStyle,
-  RippleStyle,
   VirtualScrollerStyle,
 ];
-const components = { autocomplete, button, chip, dialog, inputtext, ripple, select, textarea, virtualscroller };
+const components = { autocomplete, button, chip, dialog, inputtext, select, textarea, virtualscroller };
 
 /** PrimeVue's controls in the workshop's colors: indigo cloth, white thread, marigold. */
 const Workshop = definePreset(

@@ -1,3 +1,4 @@
+import { join } from "node:path";
 import vue from "@vitejs/plugin-vue";
 import { defineConfig } from "vitest/config";
 import { reference, REFERENCE_FOLDER } from "./reference";
@@ -7,6 +8,7 @@ import { thirdParty } from "./third-party";
 const server = "http://127.0.0.1:8741";
 
 export default defineConfig({
+  resolve: { alias: { "primevue/ripple": join(import.meta.dirname, "no-ripple.ts") } },
   plugins: [vue(), controls(), reference(), thirdParty(REFERENCE_FOLDER)],
   // By the manifest the server names each station's own modules in the page.
   build: { outDir: "../src/weftonos/static", emptyOutDir: true, manifest: "manifest.json", cssCodeSplit: false },
