@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import re
+from contextlib import suppress
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Locator, Page, expect
 
 from browser import server
 
@@ -32,6 +33,16 @@ class Hand:
         self.page.get_by_role("button", name=name, exact=True).first.click()
         self.taps += 1
 
+    def judge(self, cell: Locator) -> None:
+        """Tap a cell of the board; where the page moved under the finger, tap it again, as anybody would."""
+        for _ in range(3):
+            cell.click()
+            self.taps += 1
+            with suppress(AssertionError):
+                expect(cell).to_have_attribute("aria-pressed", "true", timeout=3_000)
+                return
+        raise AssertionError("three taps on one cell, and it isn't judged")
+
     def type(self, label: str, text: str) -> None:
         self.page.get_by_label(label).fill(text)
         self.taps += 1
@@ -54,8 +65,7 @@ def test_two_rows_of_eleven_lines_and_two_recipes_take_fifty_taps_at_most(page: 
             expect(page.get_by_text(f"A whole test strip on one cloth, {motion}")).to_be_visible()
         expect(board.locator("thead th")).to_have_count(12)
         for column, look in enumerate(SEEN):
-            board.locator("tbody tr", has_text=look).locator(".cell").nth(column).click()
-            hand.taps += 1
+            hand.judge(board.locator("tbody tr", has_text=look).locator(".cell").nth(column))
         expect(board.locator("[aria-pressed='true']")).to_have_count(11)
     hand.tap("Save 22 lines")
     expect(page.get_by_role("status")).to_contain_text("Saved: 22 test lines.")

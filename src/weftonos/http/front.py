@@ -15,8 +15,8 @@ from pathlib import Path
 from starlette.responses import FileResponse, HTMLResponse, JSONResponse, PlainTextResponse, Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from weftonos.runtime.logs import log
 from weftonos.http.changes import Changes
+from weftonos.runtime.logs import log
 from weftonos.runtime.pages import MANIFEST, STATIC, page_for
 
 _NOT_BUILT = "<!doctype html><title>Weftonos</title><p>The pages are not built yet. Run <code>make install</code>."
