@@ -33,11 +33,19 @@ const open = computed(() => Number(route.query.cloth) || null);
 const { data: cloth, error } = useCloth(open);
 const show = (id: number | null) =>
   void router.replace({ query: { ...route.query, part: "cloths", cloth: id ?? undefined } });
-// A number that is typed whole and is the only one opens its cloth.
-watch(items, (found) => {
+// A number that is typed whole and is the only one opens its cloth, once: what is closed stays closed.
+let opened: number | undefined;
+watch([number, items], ([typed, found]) => {
+  if (!typed) opened = undefined;
   const only = found?.length === 1 ? found[0] : undefined;
-  if (number.value && only?.number === number.value) show(only.id);
+  if (!typed || typed === opened || only?.number !== typed) return;
+  opened = typed;
+  show(only.id);
 });
+function close() {
+  text.value = "";
+  show(null);
+}
 const adding = ref(false);
 </script>
 
@@ -58,7 +66,7 @@ const adding = ref(false);
       @noted="(id) => ((adding = false), show(id))"
       @leave="adding = false" />
     <p v-if="open && error" class="panel field-error" role="alert">{{ error.message }}</p>
-    <ClothCard v-if="open && cloth" :key="cloth.id" :cloth="cloth" :others="items ?? []" @close="show(null)" />
+    <ClothCard v-if="open && cloth" :key="cloth.id" :cloth="cloth" :others="items ?? []" @close="close" />
     <p v-if="!open && items?.length === 0" class="panel verdict">
       {{
         text || motion
