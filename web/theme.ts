@@ -1,3 +1,4 @@
+import { join } from "node:path";
 import { definePreset, Theme } from "@primeuix/themes";
 import autocomplete from "@primeuix/themes/aura/autocomplete";
 import base from "@primeuix/themes/aura/base";
@@ -91,6 +92,8 @@ const Workshop = definePreset(
   },
 );
 
+/** Where what the style is made of lies, for its license. */
+export const THEME_FOLDER = join(import.meta.dirname, "node_modules", "@primeuix", "themes");
 const CONTROLS = "virtual:controls.css";
 
 /**
