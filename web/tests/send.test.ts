@@ -86,14 +86,19 @@ it("asks anew after a refusal, since another screen may be the reason, and not w
 });
 
 it("shows what another screen wrote, and not once more what this one did", async () => {
-  const sources: { onmessage?: (event: { data: string }) => void }[] = [];
+  type Told = (event: { data: string }) => void;
+  const sources: { onmessage?: Told; stand?: Told }[] = [];
   class Source {
     static CLOSED = 2;
     readyState = 1;
     onopen?: () => void;
     onmessage?: (event: { data: string }) => void;
+    stand?: (event: { data: string }) => void;
     constructor() {
       sources.push(this);
+    }
+    addEventListener(_name: string, told: (event: { data: string }) => void) {
+      this.stand = told;
     }
     close() {
       this.readyState = 2;
@@ -101,6 +106,7 @@ it("shows what another screen wrote, and not once more what this one did", async
   }
   vi.stubGlobal("EventSource", Source);
   vi.stubGlobal("BroadcastChannel", undefined);
+  vi.stubGlobal("document", { querySelector: () => ({ content: "opened-3" }) });
   vi.stubGlobal("window", {
     setTimeout: (run: () => void, after?: number) => setTimeout(run, after),
     clearTimeout: (id: number) => clearTimeout(id),
@@ -110,6 +116,11 @@ it("shows what another screen wrote, and not once more what this one did", async
   const client = { invalidateQueries: asked, cancelQueries: () => Promise.resolve() };
   listen(client as unknown as Parameters<typeof listen>[0]);
   await vi.waitFor(() => expect(sources).toHaveLength(1));
+  // Nobody wrote since the page was served: nothing is asked twice. Then somebody had.
+  sources[0]?.stand?.({ data: '{"stand":"opened-3"}' });
+  await new Promise((resolve) => setTimeout(resolve, 250));
+  expect(asked).not.toHaveBeenCalled();
+  sources[0]?.stand?.({ data: '{"stand":"opened-4"}' });
   await vi.waitFor(() => expect(asked).toHaveBeenCalled());
   await new Promise((resolve) => setTimeout(resolve, 200));
   asked.mockClear();
