@@ -8,8 +8,8 @@ const STILL_MS = 40;
 const PATIENCE_MS = 3000;
 
 /**
- * Whether what a station asks for first has come and is drawn, so that it can be shown all at once: nothing then moves under the
- * hand. Begins anew with each `station`.
+ * Whether what a station asks for first has come and is drawn, so that it can be shown all at once: nothing then moves
+ * under the hand. Begins anew with each `station`.
  */
 export function useSettled(station: Ref<string>): Ref<boolean> {
   const asking = useIsFetching({ predicate: (query) => query.state.data === undefined });

@@ -149,8 +149,8 @@ const ACTIONS: Record<string, string> = { corrected: "corrected", struck: "delet
       <section v-for="group in days" :key="group.day" :aria-label="group.day">
         <h2 class="sewn" :style="threadOf(group.entries[0])">{{ group.day }}</h2>
         <ul>
-          <InTurn v-for="(e, at) in group.entries" :key="e.id"
-            ><li
+          <InTurn v-for="(e, at) in group.entries" :key="e.id">
+            <li
               tabindex="-1"
               class="sewn"
               :class="{ struck: e.struck_at, recipe: e.kind === 'recipe' }"
@@ -207,8 +207,9 @@ const ACTIONS: Record<string, string> = { corrected: "corrected", struck: "delet
                     :aria-label="`Delete ${e.text}`"
                     @click="mark.out(e.id, 'Deleted. It no longer counts.')" />
                 </template>
-              </div></li
-          ></InTurn>
+              </div>
+            </li>
+          </InTurn>
         </ul>
       </section>
     </div>

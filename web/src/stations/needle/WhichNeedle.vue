@@ -201,8 +201,8 @@ const adhesive = computed({
     <div>
       <section v-if="pairing.through_a_needle" class="panel">
         <h2>Every size with this thread</h2>
-        <InTurn
-          ><SizeLadder
+        <InTurn>
+          <SizeLadder
             v-model="metric"
             :sizes="pairing.sizes"
             :point="point"
@@ -212,8 +212,8 @@ const adhesive = computed({
             :fitted="setup.needle?.metric"
             :stocked="stocked"
             :says="words.fit_says"
-            :color="color"
-        /></InTurn>
+            :color="color" />
+        </InTurn>
         <p class="soft">
           Metric over American. ▲ is in the machine, underlined sizes are in the drawer. Tap a size to see it.
         </p>

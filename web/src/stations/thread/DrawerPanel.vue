@@ -175,8 +175,8 @@ const inBobbin = (id: number) => line.value?.setup.bobbin?.id === id;
         </tr>
       </thead>
       <tbody>
-        <InTurn v-for="t in items" :key="t.id"
-          ><tr :class="{ gone: t.struck_at, on: onTop(t.id) || inBobbin(t.id) }">
+        <InTurn v-for="t in items" :key="t.id">
+          <tr :class="{ gone: t.struck_at, on: onTop(t.id) || inBobbin(t.id) }">
             <td>
               <label class="pick"
                 ><input
@@ -228,8 +228,9 @@ const inBobbin = (id: number) => line.value?.setup.bobbin?.id === id;
                     @click="open({ copy: t })" />
                 </template>
               </div>
-            </td></tr
-        ></InTurn>
+            </td>
+          </tr>
+        </InTurn>
       </tbody>
     </table>
     <AsTable v-if="items.length" path="/api/threads.csv" :filter="query" />
