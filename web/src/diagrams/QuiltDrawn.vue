@@ -104,6 +104,11 @@ svg {
   width: 100%;
   max-height: 19rem;
 }
+@media (max-width: 600px) {
+  svg {
+    max-height: none;
+  }
+}
 .cloth {
   fill: #f2f0e8;
   stroke: #66718c;

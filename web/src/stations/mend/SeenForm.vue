@@ -112,7 +112,7 @@ const rest = computed(() => {
       <section class="panel stack">
         <h2>What changed since it last ran well?</h2>
         <p v-if="station.last_good" class="soft">
-          {{ day(station.last_good.at) }}: {{ station.last_good.text }}. {{ fixed(station.last_good.hours, 1) }} h
+          {{ day(station.last_good.at) }}. {{ station.last_good.text }}. {{ fixed(station.last_good.hours, 1) }} h
           stitched since.
         </p>
         <p v-else class="soft">No balanced test line is on record yet, so the records can't tell. Say what changed.</p>

@@ -369,6 +369,9 @@ const adhesive = computed({
   .cut {
     grid-template-columns: minmax(0, 1fr);
   }
+  .two .needle :deep(svg) {
+    height: auto;
+  }
   .cut.two {
     grid-template-columns: repeat(2, minmax(0, 1fr));
   }

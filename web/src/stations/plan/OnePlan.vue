@@ -259,7 +259,7 @@ const wind = computed(() => {
   }
   .drawn {
     order: 2;
-    max-width: 14rem;
+    max-width: 22rem;
   }
 }
 </style>
