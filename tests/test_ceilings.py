@@ -24,7 +24,7 @@ from weftonos.runtime.settings import Settings
 
 STATIC = Path(weftonos.__file__).parent / "static"
 #: Kilobytes of script, packed, before the first screen can be drawn.
-FIRST_SCRIPT_KB = 110
+FIRST_SCRIPT_KB = 100
 #: Libraries that no first screen needs: they take a second to load, and wait until they are used.
 NOT_AT_THE_START = {"scipy", "fpdf", "fontTools", "openpyxl", "PIL", "jsonschema", "hypothesis", "pint"}
 #: Queries of the database for each question a screen asks, BEGIN not counted.

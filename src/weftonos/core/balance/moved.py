@@ -69,9 +69,8 @@ def moved_from(scale: TopScale, new: Combination, key: Key | None, records: Sequ
     for record in records:
         change = _change((record.key, record.combination), (key, new))
         if change is not None:
-            what, size = change
-            by, spread, seen = _learned(scale, what, size, records)
-            then, now = _words(what, record.combination, new)
+            by, spread, seen = _learned(scale, change, records)
+            then, now = _words(change.what, record.combination, new)
             return Moved(record=record, now=now, then=then, by=by, spread=spread, changes=seen)
     return None
 
@@ -84,11 +83,23 @@ def moves_expected(what: str, size: float) -> float:
 Known = tuple[Key | None, Combination]
 
 
-def _change(one: Known, other: Known) -> tuple[str, float] | None:
-    """Return what differs and by how much, as :func:`moves_expected` has it, under the same threads and motion.
+@dataclass(frozen=True)
+class _Change:
+    """What differs and by how much, as :func:`moves_expected` has it; of fabric also from which to which."""
 
-    ``None`` where it is not one thing alone, or where nobody said what lay under the needle. A change of fabric is
-    named by both fabrics, since one says nothing of another.
+    what: str
+    size: float
+    fabrics: tuple[Weave, Weave] | None = None
+
+    def like(self, other: _Change) -> bool:
+        """Whether one says something of the other: of fabrics, only the same two do."""
+        return (self.what, self.fabrics) == (other.what, other.fabrics)
+
+
+def _change(one: Known, other: Known) -> _Change | None:
+    """Return what differs under the same threads and motion.
+
+    ``None`` where it is not one thing alone, or where nobody said what lay under the needle.
     """
     (key_then, then), (key_now, now) = one, other
     if key_then is None or key_now is None:
@@ -98,39 +109,39 @@ def _change(one: Known, other: Known) -> tuple[str, float] | None:
         return None
     found = []
     if then.loft is not now.loft:
-        found.append(("batting", float(now.loft.steps_above(then.loft))))
+        found.append(_Change("batting", float(now.loft.steps_above(then.loft))))
     if then.weave is not now.weave:
-        found.append((f"fabric {then.weave.value} {now.weave.value}", 1.0))
+        found.append(_Change("fabric", 1.0, (then.weave, now.weave)))
     if then.bobbin_mn and now.bobbin_mn and reads_otherwise(then.bobbin_mn, now.bobbin_mn):
-        found.append(("bobbin", math.log(now.bobbin_mn / then.bobbin_mn)))
+        found.append(_Change("bobbin", math.log(now.bobbin_mn / then.bobbin_mn)))
     return found[0] if len(found) == 1 else None
 
 
-def _pairs(records: Sequence[BalanceRecord], what: str) -> Iterator[tuple[float, float, float]]:
-    """Yield each earlier change of this kind: its size, how far it moved the balance, and the spread of that.
+def _pairs(records: Sequence[BalanceRecord], sought: _Change) -> Iterator[tuple[float, float, float]]:
+    """Yield each earlier change like this one: its size, how far it moved the balance, and the spread of that.
 
     Each pair is told once, in the direction that is asked for.
     """
     for then, now in permutations(records, 2):
         change = _change((then.key, then.combination), (now.key, now.combination))
-        if change and change[0] == what and (change[1] > 0 or what.startswith("fabric")):
-            yield change[1], now.setting - then.setting, math.hypot(then.spread, now.spread)
+        if change and change.like(sought) and change.size > 0:
+            yield change.size, now.setting - then.setting, math.hypot(then.spread, now.spread)
 
 
-def _learned(scale: TopScale, what: str, size: float, records: Sequence[BalanceRecord]) -> tuple[float, float, int]:
-    """Return how far a change of this size moves the balance, its spread, and how many were seen."""
+def _learned(scale: TopScale, change: _Change, records: Sequence[BalanceRecord]) -> tuple[float, float, int]:
+    """Return how far this change moves the balance, its spread, and how many like it were seen."""
     unit = scale_unit(scale)
-    expected = moves_expected(what.split()[0], 1) * unit
+    expected = moves_expected(change.what, 1) * unit
     stray = math.sqrt(2) * LEFT_OVER.value * unit
     precision, pull, seen = 1 / expected**2, 0.0, 0
     # A normal slope through no move at all: least squares, drawn to what is expected.
-    for each, by, spread in _pairs(records, what):
+    for each, by, spread in _pairs(records, change):
         weight = 1 / (stray**2 + spread**2)
         precision += weight * each**2
         pull += weight * each * by
         seen += 1
     slope, of_slope = pull / precision, math.sqrt(1 / precision)
-    return slope * size, of_slope * abs(size), seen
+    return slope * change.size, of_slope * abs(change.size), seen
 
 
 def _words(what: str, then: Combination, now: Combination) -> tuple[str, str]:
