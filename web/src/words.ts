@@ -23,7 +23,11 @@ export function duration(minutes: number): string {
 
 const DATE = { month: "short", day: "numeric" } as const;
 const CLOCK = { hour: "numeric", minute: "2-digit" } as const;
-const written = (options: Intl.DateTimeFormatOptions) => new Intl.DateTimeFormat(locale, options);
+/** Each is made when it is first used: together they hold up the start. */
+function written(options: Intl.DateTimeFormatOptions) {
+  let made: Intl.DateTimeFormat | undefined;
+  return (date: Date) => (made ??= new Intl.DateTimeFormat(locale, options)).format(date);
+}
 const DAY = written(DATE);
 const DAY_AND_YEAR = written({ ...DATE, year: "numeric" });
 const TIME = written(CLOCK);
@@ -36,13 +40,13 @@ const plain = (text: string) => text.replace(/\u202f/g, " ");
 /** A day: "Nov 24", with its year where that is another. */
 export function day(iso: string): string {
   const date = new Date(iso);
-  return (thisYear(date) ? DAY : DAY_AND_YEAR).format(date);
+  return (thisYear(date) ? DAY : DAY_AND_YEAR)(date);
 }
-export const time = (iso: string) => plain(TIME.format(new Date(iso)));
+export const time = (iso: string) => plain(TIME(new Date(iso)));
 /** A day with its time: "Nov 24, 3:31 PM". */
 export function moment(iso: string): string {
   const date = new Date(iso);
-  return plain((thisYear(date) ? MOMENT : MOMENT_AND_YEAR).format(date));
+  return plain((thisYear(date) ? MOMENT : MOMENT_AND_YEAR)(date));
 }
 /** A whole number with its thousands apart: "1,204". */
 export const whole = (value: number) => Math.round(value).toLocaleString(locale);
