@@ -92,12 +92,12 @@ it("shows what another screen wrote, and not once more what this one did", async
     static CLOSED = 2;
     readyState = 1;
     onopen?: () => void;
-    onmessage?: (event: { data: string }) => void;
-    stand?: (event: { data: string }) => void;
+    onmessage?: Told;
+    stand?: Told;
     constructor() {
       sources.push(this);
     }
-    addEventListener(_name: string, told: (event: { data: string }) => void) {
+    addEventListener(_name: string, told: Told) {
       this.stand = told;
     }
     close() {

@@ -1,13 +1,13 @@
-import { inject, nextTick, onUnmounted, ref, type InjectionKey, type Ref } from "vue";
+import { computed, inject, nextTick, onUnmounted, ref, shallowReactive, type InjectionKey, type Ref } from "vue";
 
 /** Whether a station is shown: what is drawn until then takes turns. */
 export const SETTLED: InjectionKey<Ref<boolean>> = Symbol("settled");
 /** So long the screen may be busy at a stretch; a tap or a key comes in between. */
 const STRETCH_MS = 12;
 
-const waiting = new Set<() => void>();
+const waiting = shallowReactive(new Set<() => void>());
 /** How many parts of a station still wait to be drawn. */
-export const turnsLeft = ref(0);
+export const turnsLeft = computed(() => waiting.size);
 
 async function draw() {
   const began = performance.now();
@@ -18,7 +18,6 @@ async function draw() {
     await nextTick();
     if (performance.now() - began > STRETCH_MS) break;
   }
-  turnsLeft.value = waiting.size;
   if (waiting.size) window.setTimeout(() => void draw());
 }
 
@@ -29,10 +28,6 @@ export function useTurn(): Ref<boolean> {
   const turn = () => (mine.value = true);
   if (!waiting.size) window.setTimeout(() => void draw());
   waiting.add(turn);
-  turnsLeft.value = waiting.size;
-  onUnmounted(() => {
-    waiting.delete(turn);
-    turnsLeft.value = waiting.size;
-  });
+  onUnmounted(() => waiting.delete(turn));
   return mine;
 }
