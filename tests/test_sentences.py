@@ -11,6 +11,8 @@ import re
 import pytest
 from sentences import is_sentence, said_on_screens, sentences
 
+from weftonos.knowledge import procedures
+
 #: British spellings by their stems, each with what an American writes.
 BRITISH = re.compile(
     r"\b\w*(fibre|colour|grey\b|centre|metres?\b|licence|mercerised|neutralis|judgement|favour|behaviour|neighbour|"
@@ -142,3 +144,9 @@ def test_no_semicolon_on_a_screen():
 def test_what_is_allowed_is_there():
     told = "\n".join(sayings())
     assert [piece for piece in ALLOWED if piece not in told] == []
+
+
+def test_what_the_glossary_marks_in_a_sentence_is_said_somewhere():
+    said = " ".join(each.text for each in sentences())
+    forms = [form for term in procedures().terms for form in term.forms]
+    assert forms and [form for form in forms if not re.search(rf"\b{form}\b", said)] == []

@@ -317,3 +317,25 @@ def test_the_line_is_sewn_in_the_threads_that_are_on(page: Page, demo: str):
             # From hole to hole eight times, unless it is broken in the middle.
             assert top.count("Q") == (4 if knot["state"] == "trouble" else 8), knot
             assert any(".01" in d for _, d in paths) == (knot["state"] == "caution"), "dots where it wants a look"
+
+
+WORDS_EXPLAINED = """[...(CSS.highlights.get('explained') ?? [])].map(
+    (word) => [word.toString(), word.getBoundingClientRect().toJSON()])"""
+
+
+def test_a_word_of_the_trade_is_explained_where_it_stands(page: Page, demo: str):
+    page.goto(f"{demo}/1/bobbin")
+    expect(page.get_by_role("button", name="Save reading")).to_be_visible()
+    for _ in range(100):
+        if marked := page.evaluate(WORDS_EXPLAINED):
+            break
+        page.wait_for_timeout(100)
+    told = [word for word, _ in marked]
+    assert "mN" in told and len(set(told)) == len(told), "each word once"
+    box = dict(marked)["mN"]
+    note = page.locator(".term")
+    for close in (lambda: page.keyboard.press("Escape"), lambda: page.get_by_role("heading").nth(1).click()):
+        page.mouse.click(box["x"] + 3, box["y"] + box["height"] / 2)
+        expect(note).to_contain_text("Millinewton, the unit of a pull")
+        close()
+        expect(note).to_be_empty()

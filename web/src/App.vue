@@ -20,6 +20,7 @@ import WaitingLine from "./shell/WaitingLine.vue";
 import WarningLine from "./shell/WarningLine.vue";
 import { followUnits, learnUnits } from "./units";
 
+const TermNote = defineAsyncComponent(() => import("./shell/TermNote.vue"));
 const ShortcutHelp = defineAsyncComponent(() => import("./shell/ShortcutHelp.vue"));
 const router = useRouter();
 const route = useRoute();
@@ -139,6 +140,7 @@ function undo() {
       <button v-if="notice.now.undo" type="button" @click="undo">{{ notice.now.act ?? "Undo" }}</button>
     </template>
   </div>
+  <TermNote v-if="settled" :key="station" :page="main" />
   <ShortcutHelp v-if="help" v-model="help" />
 </template>
 

@@ -10394,8 +10394,15 @@ export interface components {
         /**
          * Term
          * @description A word of the trade, explained.
+         *
+         *     ``forms`` are how a sentence says it, where it can be told there from a word of every day ("minutes" can't).
          */
         Term: {
+            /**
+             * Forms
+             * @default []
+             */
+            forms?: string[];
             /**
              * Needs
              * @default []

@@ -57,12 +57,16 @@ class StationHelp:
     only: tuple[Feature | None, ...] = ()
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Term:
-    """A word of the trade, explained."""
+    """A word of the trade, explained.
+
+    ``forms`` are how a sentence says it, where it can be told there from a word of every day ("minutes" can't).
+    """
 
     term: str
     says: str
+    forms: tuple[str, ...] = ()
     needs: Needs = ()
 
 
