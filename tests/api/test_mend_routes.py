@@ -412,13 +412,26 @@ class TestNoneOfThesePictures:
         assert bench.refused(f"machines/{machine}/incidents", body)[0] == "symptoms"
         assert bench.refused(f"machines/{machine}/incidents", {"symptoms": []})[0] == "symptoms"
 
-    def test_after_three_checks_in_vain_the_pictures_are_asked_about_again(self, bench):
+    def test_after_three_checks_in_vain_the_pictures_are_asked_about_again_and_then_after_six(self, bench):
         machine, *_ = bench.combination()
         opened = bench.post(f"machines/{machine}/incidents", {"symptoms": ["frays_above_the_eye"]})
         asked = []
-        for _ in range(7):
+        for _ in range(11):
             mend = bench.get(f"machines/{machine}/mend")
             asked.append(mend["look_again"])
-            body = {"cause": mend["diagnosis"]["next"]["cause"], "answer": "not_it"}
+            check = mend["diagnosis"]["next"]
+            body = {"cause": check["cause"], "answer": "not_it", "again": check["again"]}
             bench.post(f"incidents/{opened['id']}/checks", body)
-        assert asked == [False, False, False, True, False, False, True]
+        assert [n for n, each in enumerate(asked) if each] == [3, 9]
+
+    def test_after_a_cure_that_cured_nothing_the_pictures_are_asked_about_again(self, bench):
+        machine, *_ = bench.combination()
+        opened = bench.post(f"machines/{machine}/incidents", {"symptoms": ["frays_above_the_eye"]})
+        cause = bench.get(f"machines/{machine}/mend")["diagnosis"]["next"]["cause"]
+        bench.post(f"incidents/{opened['id']}/checks", {"cause": cause, "answer": "found"})
+        assert not bench.get(f"machines/{machine}/mend")["look_again"]
+        bench.post(f"incidents/{opened['id']}/outcome", {"outcome": "not_cured"})
+        assert bench.get(f"machines/{machine}/mend")["look_again"], "something else may show now"
+        cause = bench.get(f"machines/{machine}/mend")["diagnosis"]["next"]["cause"]
+        bench.post(f"incidents/{opened['id']}/checks", {"cause": cause, "answer": "not_it"})
+        assert not bench.get(f"machines/{machine}/mend")["look_again"]

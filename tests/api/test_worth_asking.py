@@ -108,3 +108,17 @@ def test_a_line_that_looked_wrong_is_followed_by_another(bench, wren):
     found = balance(bench, wren)
     assert found["skip_says"] == ""
     assert found["estimate"]["action"].endswith("stitch a hand's length")
+
+
+def test_between_two_settings_with_nothing_between_them_no_line_is_asked_for_in_vain(bench, wren):
+    on(bench, wren, 1)
+    for setting, grade in ((4, 1), (4.5, -2), (4.5, -1), (4.5, -2)):
+        bench.later(1)
+        bench.post(f"machines/{wren}/looks", {"setting": setting, "grade": grade})
+    found = balance(bench, wren)
+    assert found["skip_says"] == "It's the better of two settings with nothing between them."
+    assert found["estimate"]["action"] == "Set 4.0 and sew"
+    assert not found["estimate"]["sure"]
+    spec = next(m["spec"] for m in bench.get("machines") if m["id"] == wren)
+    bench.client.put(f"/api/machines/{wren}", json={**spec, "choices": {"test": "always"}})
+    assert balance(bench, wren)["skip_says"] == "", "who always tests is asked to"

@@ -15,7 +15,7 @@ from weftonos.core.balance.estimate import estimate_balance
 from weftonos.core.balance.guard_rail import RailKind, guard_rails
 from weftonos.core.balance.ladder import LadderPlan, plan_ladder
 from weftonos.core.balance.lock_depth import lock_depth
-from weftonos.core.balance.looks import Observation, by_eye
+from weftonos.core.balance.looks import BALANCED_ONLY, Observation, by_eye, nothing_between
 from weftonos.core.balance.posterior import STEEPNESS, BalancePrior, grade_probabilities
 from weftonos.core.balance.sense import makes_sense
 from weftonos.core.kernel.errors import CraftError
@@ -360,6 +360,18 @@ def test_no_setting_beyond_a_step_graded_wrong_is_proposed_unless_the_looks_cont
     ):
         assert max(loose, default=-1) < found.set_to < min(tight, default=11)
         assert found.again is None
+
+
+def test_between_two_steps_with_none_between_the_less_wrong_one_is_set_and_no_more_lines_are_asked_for():
+    looks = [Observation(4.25, 1), Observation(5, -2), Observation(4.5, -1)]
+    assert nothing_between(DIAL, looks, BALANCED_ONLY) is None, "one more line may tell"
+    looks.append(Observation(4.5, -2))
+    for grade in (-1, -2, -1):
+        # However often the other side is stitched: it was set there again and again, too tight each time.
+        assert estimate_balance(DIAL, None, looks).set_to == 4.25
+        assert nothing_between(DIAL, looks, BALANCED_ONLY) == 4.25
+        looks.append(Observation(4.5, grade))
+    assert nothing_between(DIAL, [Observation(4, 1), *looks[1:]], BALANCED_ONLY) is None, "4.25 lies between"
 
 
 def test_the_action_comes_first_and_stops_when_it_is_sure():

@@ -1095,7 +1095,8 @@ def test_a_needle_is_due_at_the_edge_its_school_sets(school, finish, hours, quil
     found = needle_life(school, finish, hours, quilts)
     assert found.due is due
     assert (found.hours, found.projects) == (hours, quilts)
-    assert found.is_due is (None if due is Due.BY_CONDITION else due in (Due.DUE, Due.OVERDUE))
+    aging = due is Due.NEARLY or (due is Due.FRESH and found.life_hours and hours >= found.life_hours / 2)
+    assert found.dull_by_age is (None if due is Due.BY_CONDITION or aging else due in (Due.DUE, Due.OVERDUE))
     limit = {LifeSchool.HOURS: 30 if finish is COATED else 6, LifeSchool.COATED: 72 if finish is COATED else 6}
     assert found.life_hours == limit.get(school)
     assert found.life_projects == ((8 if finish is COATED else 1) if school is LifeSchool.PROJECT else None)

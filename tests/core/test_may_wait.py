@@ -1,6 +1,7 @@
 """Whether a bobbin may go unread: against a prediction interval from statsmodels, and what ends the waiting."""
 
 import math
+from itertools import pairwise, product
 
 import numpy as np
 import pytest
@@ -10,11 +11,12 @@ from weftonos.core.bobbin.events import BobbinLook, BobbinReading, Feel, HandLoo
 from weftonos.core.bobbin.gauge import Pull
 from weftonos.core.bobbin.own_number import EXPECTED_SPREAD, EXPECTED_WEIGHS
 from weftonos.core.bobbin.target import BobbinTarget
+from weftonos.core.kernel.care import Care
 from weftonos.core.kernel.force import ForceUnit
 from weftonos.core.kernel.standing import Standing
 from weftonos.core.mend.incident import IncidentOutcome, Outcome
 from weftonos.core.setup.events import BobbinLoaded
-from weftonos.core.setup.may_wait import about, bobbins_before, feel_again, may_wait
+from weftonos.core.setup.may_wait import about, bobbins_before, chance_right, feel_again, may_wait
 
 TARGET = BobbinTarget(low=180, high=220, origin="a throat", standing=Standing.COMMON_PRACTICE)
 LOAD = BobbinLoaded(bobbin=2, case=1)
@@ -99,24 +101,63 @@ def test_a_screw_that_was_turned_is_known_again_from_one_reading_and_the_scatter
 
 
 def test_few_or_scattered_readings_or_no_range_say_nothing():
-    assert asked(*read(*SIX[:4]), LOAD) is None
+    assert asked(*read(*SIX[:1]), LOAD) is None
     assert asked(*read(181, 219, 185, 215, 180, 220), LOAD) is None
     before = bobbins_before([*read(*SIX), LOAD], 2, 1, lambda number: number)
     assert may_wait(before, None) is None
 
 
-def test_by_hand_five_of_five_that_felt_right():
-    right, loose = (BobbinLook(test=HandLook.HANG, feel=feel, case=1) for feel in (Feel.RIGHT, Feel.LOOSE))
-    felt = [record for _ in range(5) for record in (LOAD, right)]
-    waits = asked(*felt, LOAD)
-    # Laplace: of four that followed a right one all were right, so that a fifth is five times in six.
-    assert waits.chance == pytest.approx(5 / 6)
+RIGHT, LOOSE = (BobbinLook(test=HandLook.HANG, feel=feel, case=1) for feel in (Feel.RIGHT, Feel.LOOSE))
+
+
+def felt(*looks: BobbinLook) -> list[object]:
+    return [record for look in looks for record in (LOAD, look)]
+
+
+def test_by_hand_two_that_felt_right_let_the_next_ones_wait_until_they_may_have_changed():
+    assert asked(*felt(RIGHT), LOAD) is None
+    waits = asked(*felt(RIGHT, RIGHT), LOAD)
+    assert waits.text.startswith("The last 2 bobbins of this thread felt right on this screw")
     assert about(waits) == "as the last ones"
-    assert asked(*felt, LOAD, loose, LOAD) is None
+    unread = [asked(*felt(RIGHT, RIGHT, RIGHT), *[LOAD] * n) for n in range(1, 6)]
+    assert [each.chance for each in unread if each] == sorted((each.chance for each in unread if each), reverse=True)
+    assert unread[0] is not None
+    assert unread[4] is None
+    assert asked(*felt(RIGHT, RIGHT, RIGHT), LOAD, LOOSE, LOAD) is None
+
+
+@pytest.mark.parametrize("looks", ["rr", "rlr", "r-rr-", "lrlr", "rrrrl-"])
+def test_the_chance_by_hand_is_that_of_every_course_of_states(looks):
+    feels = [{"r": Feel.RIGHT, "l": Feel.LOOSE, "-": None}[letter] for letter in looks]
+    total = right = 0.0
+    for states in product((True, False), repeat=len(feels) + 1):
+        likely = 0.5
+        for now, then in pairwise(states):
+            likely *= 0.95 if now is then else 0.05
+        for state, feel in zip(states[1:], feels, strict=True):
+            if feel is not None:
+                likely *= 0.85 if state is (feel is Feel.RIGHT) else 0.15
+        total += likely
+        right += likely * states[-1]
+    assert chance_right(feels) == pytest.approx(right / total)
+
+
+@pytest.mark.parametrize("by_hand", [True, False])
+def test_it_waits_only_while_a_reading_would_take_longer_than_it_should_save(by_hand):
+    records = [*(felt(*[RIGHT] * 4) if by_hand else read(*SIX[:3])), LOAD]
+    for n in range(4):
+        before = bobbins_before([*records, *[LOAD] * n], 2, 1, lambda number: number)
+        for care, minutes in ((Care.MATTERS, 15), (Care.USUAL, 5), (Care.SCRAP, 0.5)):
+            waits = may_wait(before, TARGET, care)
+            if waits is not None:
+                told, takes = (0.85, 0.7) if by_hand else (1.0, 1.5)
+                assert (1 - waits.chance) * told * minutes <= takes
+        waiting = [may_wait(before, TARGET, care) is not None for care in (Care.MATTERS, Care.USUAL, Care.SCRAP)]
+        assert waiting == sorted(waiting), "the more hangs on a quilt, the sooner it is read"
 
 
 def test_a_look_by_hand_that_says_otherwise_than_the_one_before_is_repeated_once():
-    right, loose = (BobbinLook(test=HandLook.HANG, feel=feel, case=1) for feel in (Feel.RIGHT, Feel.LOOSE))
+    right, loose = RIGHT, LOOSE
 
     def again(*records: object) -> str:
         return feel_again(bobbins_before(records, 2, 1, lambda number: number))

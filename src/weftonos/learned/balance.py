@@ -12,7 +12,7 @@ from weftonos.core.balance.estimate import (
 )
 from weftonos.core.balance.eye import Grading
 from weftonos.core.balance.knob import KnobAdvice, knob_advice
-from weftonos.core.balance.looks import Accepted, Observation
+from weftonos.core.balance.looks import Accepted, Observation, nothing_between
 from weftonos.core.balance.posterior import Expected, scale_unit
 from weftonos.core.balance.recipe import Recipe, kept_figures, kept_for
 from weftonos.core.balance.sittings import sittings, upon_earlier
@@ -20,7 +20,7 @@ from weftonos.core.balance.starting_point import KeptBefore, StartingPoint, from
 from weftonos.core.balance.steadiness import PLAINLY_STEADY, steadiness_of
 from weftonos.core.balance.stitched import NEVER_SEWN, BalanceRecord, stitched_combinations
 from weftonos.core.balance.tolerance import tolerance_of
-from weftonos.core.balance.worth import Stakes, pays_words, skip_words, untested_words, worth_of_a_line
+from weftonos.core.balance.worth import BETWEEN_SAYS, Stakes, pays_words, skip_words, untested_words, worth_of_a_line
 from weftonos.core.kernel.advice import Reason
 from weftonos.core.kernel.care import Care
 from weftonos.core.kernel.sandwich import Motion
@@ -31,7 +31,7 @@ from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.may_wait import MayWait
 from weftonos.core.setup.setup import Setup
 from weftonos.learned.answer_cache import remembered
-from weftonos.learned.own_records import bobbin_waits
+from weftonos.learned.own_records import bobbin_waits, care_of
 from weftonos.learned.practiced import eye_of
 from weftonos.store.models import RecordRow
 from weftonos.store.workshop import Workshop
@@ -108,10 +108,14 @@ def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged
     if not (settled or otherwise or bad):
         expected = upon_earlier(start.expected, earlier, drift) if start else None
         asking = _asking(machine, start, care, expected=expected, looks=today, accepted=accepted, grading=grading)
+    at = found.present if looks else found.set_to
+    better = nothing_between(machine.scale, today, accepted)
+    if better is not None and not found.sure and machine.schools.takes("test") != "always":
+        asking, at = Asking(skip=BETWEEN_SAYS), better
     if asking.skip:
         # What is skipped is never called sure: it may be sewn at, and stands as untested.
-        at = found.present if looks else found.set_to
-        found = replace(found, act_at=at, action=untested_words(machine.scale, at, stitched=bool(looks)))
+        stitched = bool(looks) and at == found.present
+        found = replace(found, act_at=at, action=untested_words(machine.scale, at, stitched=stitched))
     return Judged(
         care=care,
         asking=asking,
@@ -148,14 +152,6 @@ def _read_with(machine: Machine, grading: Grading) -> list[Reason]:
         read = "This machine's stitches are steady, so each line counts for more."
         says.append(Reason(text=read, rule="steady_stitches", standing=Standing.OWN_RECORDS))
     return says
-
-
-def care_of(workshop: Workshop, setup: Setup) -> Care:
-    """Return how careful the quilt that is on wants its maker to be."""
-    if not setup.quilt:
-        return Care.USUAL
-    said = remembered(workshop, ("said of", setup.quilt), lambda: workshop.quilts.said(setup.quilt))
-    return said.care if said else Care.USUAL
 
 
 def _asking(

@@ -44,10 +44,10 @@ def circumstances(workshop: Workshop, machine_id: int, setup: Setup, on: TimeOn)
         bobbin=setup.bobbin_thread,
         needle=setup.needle.size if setup.needle else None,
         point=setup.needle.point if setup.needle else None,
-        # By its condition alone, hours say nothing of a needle.
-        needle_hours=life.hours if life and life.is_due is not None else None,
+        # By its condition alone, and in the second half of its life, hours say nothing for or against a needle.
+        needle_hours=life.hours if life and life.dull_by_age is not None else None,
         needle_minutes=60 * on.needle_hours if setup.needle else None,
-        needle_due=life.is_due if life else None,
+        needle_due=life.dull_by_age if life else None,
         bobbin_mn=setup.reading.mean_mn if setup.reading else None,
         swing=setup.reading.swing if setup.reading else None,
         target=workshop.bobbin_target(machine_id, setup.case.id if setup.case else None),

@@ -15,6 +15,7 @@ from weftonos.core.evidence.compare import Compared, Unit, compare_rates
 from weftonos.core.evidence.rates import Exposure, Rate, learn_spread, mean_of, rate_of
 from weftonos.core.evidence.records import Factor, Stretch, break_units, by_level, exposures
 from weftonos.core.evidence.survival import own_change
+from weftonos.core.kernel.care import Care
 from weftonos.core.kernel.counting import counted
 from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.feature import Feature
@@ -78,6 +79,14 @@ def life_of(workshop: Workshop, machine_id: int, setup: Setup, on: TimeOn) -> Ne
     return needle_life(machine.life_school, setup.needle.finish, on.needle_hours, on.needle_quilts, own, wears=wears)
 
 
+def care_of(workshop: Workshop, setup: Setup) -> Care:
+    """Return how careful the quilt that is on wants its maker to be."""
+    if not setup.quilt:
+        return Care.USUAL
+    said = remembered(workshop, ("said of", setup.quilt), lambda: workshop.quilts.said(setup.quilt))
+    return said.care if said else Care.USUAL
+
+
 def bobbin_waits(workshop: Workshop, machine_id: int, setup: Setup) -> MayWait | None:
     """Return why the bobbin that is in may go unread, by the ones before it; ``None`` where it is read, or may not."""
     machine = workshop.machine(machine_id).spec
@@ -87,7 +96,10 @@ def bobbin_waits(workshop: Workshop, machine_id: int, setup: Setup) -> MayWait |
         return None
     target = workshop.bobbin_target(machine_id, setup.case.id if setup.case else None)
     before = _bobbins_before(workshop, machine_id)
-    return may_wait(before, target) or (None if machine.schools.said("read") else left_unread(before, target))
+    care = care_of(workshop, setup)
+    return may_wait(before, target, care) or (
+        None if machine.schools.said("read") else left_unread(before, target, care)
+    )
 
 
 def feel_it_again(workshop: Workshop, machine_id: int, setup: Setup) -> str:

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from itertools import combinations
+from statistics import fmean
 from typing import Self
 
 from weftonos.core.kernel.scale import TopScale
@@ -97,17 +98,37 @@ def step_again(looks: Sequence[Observation], graded: Graded) -> float | None:
     return next(look.setting for look in reversed(looks) if look.setting in both and look.grade != 0)
 
 
+#: Of two neighboring steps, one too loose and one too tight, so many lines tell which is the better one.
+LINES_OF_TWO = estimate(3, "looks")
+
+
 def better_of_two(scale: TopScale, looks: Sequence[Observation], graded: Graded) -> float | None:
     """Return the better of two neighboring steps, one too loose and one too tight: the scale has none between.
 
-    It is the one that looked good when it was stitched last, else the less wrong; ``None`` where there is a step.
+    It is the less wrong in the mean of its lines, else the one stitched last; ``None`` where there is a step.
     """
+    sides = _two_sides(scale, looks, graded)
+    return min(reversed(sides), key=lambda look: _wrong_by(sides, look.setting)).setting if sides else None
+
+
+def nothing_between(scale: TopScale, looks: Sequence[Observation], accepted: Accepted) -> float | None:
+    """Return the better of two such steps where no further line can tell more; ``None`` elsewhere."""
+    graded = Graded.of(looks, accepted)
+    seen = len(_two_sides(scale, looks, graded))
+    return better_of_two(scale, looks, graded) if seen >= LINES_OF_TWO.value else None
+
+
+def _two_sides(scale: TopScale, looks: Sequence[Observation], graded: Graded) -> list[Observation]:
+    """Return the lines of two neighboring steps, one too loose and one too tight; none where a step lies between."""
     if graded.loose is None or graded.tight is None or graded.contradict:
-        return None
+        return []
     if graded.tight - graded.loose > 1.5 * scale.step:
-        return None
-    sides = [look for look in looks if look.setting in (graded.loose, graded.tight) and not look.doubtful]
-    return min(reversed(sides), key=lambda look: abs(look.grade)).setting
+        return []
+    return [look for look in looks if look.setting in (graded.loose, graded.tight) and not look.doubtful]
+
+
+def _wrong_by(looks: Sequence[Observation], setting: float) -> float:
+    return fmean(abs(look.grade) for look in looks if look.setting == setting)
 
 
 #: From so many looks on a ladder can be seen to run backward, and so many of its pairs must.

@@ -18,16 +18,13 @@ from weftonos.core.balance.eye import PLAIN, Grading, general_eye
 from weftonos.core.balance.looks import BALANCED_ONLY, Accepted, Observation
 from weftonos.core.balance.posterior import CUTS, Array, Expected, posterior_of
 from weftonos.core.balance.stitched import SewnBefore
-from weftonos.core.kernel.care import Care
+from weftonos.core.kernel.care import PLAINLY_OFF, SLIGHTLY_OFF, Care
 from weftonos.core.kernel.scale import TopScale
 from weftonos.core.kernel.spoken import so_many
 from weftonos.core.kernel.standing import estimate
 
 #: Minutes of a test line: stitched, turned over and judged.
 TEST_LINE = estimate(2, "min")
-#: Minutes that a stitch costs which is off by one grade, and stays in, and one that is plainly off and is picked out.
-SLIGHTLY_OFF = {Care.MATTERS: estimate(15, "min"), Care.USUAL: estimate(5, "min"), Care.SCRAP: estimate(0.5, "min")}
-PLAINLY_OFF = {Care.MATTERS: estimate(60, "min"), Care.USUAL: estimate(25, "min"), Care.SCRAP: estimate(6, "min")}
 LINES_AHEAD = 2
 #: The grid of the tree: so many centers, and so many settings that a line may be stitched at.
 CENTERS, SETTINGS = 80, 24
@@ -155,6 +152,10 @@ def skip_words(worth: WorthOfALine, before: SewnBefore, care: Care, *, stitched:
         return f"Skip the test: you've sewn this {so_many(before.times, 'time')}, {how}."
     likely = f"{1 - worth.slightly_off - worth.plainly_off:.0%} likely good"
     return f"Skip the test: it's {likely}{', and this is scrap' if care is Care.SCRAP else ''}."
+
+
+#: Why no further line is asked for between two neighboring steps.
+BETWEEN_SAYS = "It's the better of two settings with nothing between them."
 
 
 def pays_words(worth: WorthOfALine) -> str:

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from enum import StrEnum
 
+from weftonos.core.kernel.standing import estimate
+
 
 class Care(StrEnum):
     """What hangs on a quilt, as its maker says it once."""
@@ -15,3 +17,6 @@ class Care(StrEnum):
 
 #: How it is said.
 CARE_SAYS = {Care.MATTERS: "it matters", Care.USUAL: "as usual", Care.SCRAP: "scrap"}
+#: Minutes that a stitch costs which is off by one grade, and stays in, and one that is plainly off and is picked out.
+SLIGHTLY_OFF = {Care.MATTERS: estimate(15, "min"), Care.USUAL: estimate(5, "min"), Care.SCRAP: estimate(0.5, "min")}
+PLAINLY_OFF = {Care.MATTERS: estimate(60, "min"), Care.USUAL: estimate(25, "min"), Care.SCRAP: estimate(6, "min")}

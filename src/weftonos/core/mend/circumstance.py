@@ -34,10 +34,11 @@ JUST_FITTED = estimate(30, "min")
 class Circumstances:
     """What is known of a machine in trouble; ``None`` or empty where it is not known.
 
-    Tensions in mN, hours of stitching. ``needle_due`` says that the needle is past its life by the chosen school;
-    left out, six hours decide. ``needle_minutes`` have been stitched since it was fitted. ``grade`` is the last look,
-    -2 to 2. ``knob_by`` is how far the knob stands off the range where this thread starts, above 0 too tight, in the
-    machine's own numbers; 0 within it. ``other_system``: the needle that is in is not of the machine's system.
+    Tensions in mN, hours of stitching. ``needle_due`` says that the needle is past its life by the chosen school,
+    or far from it; left out, six hours decide. ``needle_minutes`` have been stitched since it was fitted. ``grade`` is
+    the last look, -2 to 2. ``knob_by`` is how far the knob stands off the range where this thread starts, above 0 too
+    tight, in the machine's own numbers; 0 within it. ``other_system``: the needle that is in is not of the machine's
+    system.
     ``sizes_off``: how many sizes it is from the best, above 0 too large. ``hand_test_failed``: a thread on top did not
     pass its last hand test.
     """

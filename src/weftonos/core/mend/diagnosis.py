@@ -2,8 +2,10 @@
 
 One cause is at fault. Findings are independent given the cause, so the odds of a cause are how common it is times the
 chance of each finding under it. Checks in descending order of probability per minute then minimize the expected
-minutes to the cause (Kadane & Simon 1977; Heckerman, Breese & Rommelse 1995, *Communications of the ACM* 38). The
-traps of the trade are precedence rules that stand above that order.
+minutes to the cause (Kadane & Simon 1977; Heckerman, Breese & Rommelse 1995, *Communications of the ACM* 38). A check
+passes over what is there now and then: by the same rule, what is likeliest passed over is looked at once more before
+what was never likely (Black 1965, *Information and Control* 8). The traps of the trade are precedence rules that stand
+above that order.
 """
 
 from __future__ import annotations
@@ -19,7 +21,7 @@ from weftonos.core.kernel.advice import Caution, Reason
 from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.standing import Standing, estimate
-from weftonos.core.mend.trouble import Array, Cause, Drawing, FindingKind, Knowledge, Trap
+from weftonos.core.mend.trouble import Array, Cause, Drawing, FindingKind, Knowledge, Opens, Trap
 
 #: A question is asked first when it is expected to save this many minutes more than it takes.
 WORTH_ASKING = estimate(0.05, "min")
@@ -28,9 +30,12 @@ WORTH_ASKING = estimate(0.05, "min")
 UNLIKELY = estimate(0.003)
 #: Up to this many pending checks, every combination is evaluated; beyond it, each check alone.
 MOST_HELD_TOGETHER = 6
-#: False-negative rate of a check. Before the technician is called, the likeliest missed cause is checked again if that
-#: saves more of the technician's time than the check takes.
+#: False-negative rate of a check. A cause is checked once more where that saves more of the technician's time than the
+#: check takes, after this many other checks: nobody looks anew at what they looked at a moment ago.
 OVERLOOKED = estimate(0.05)
+OTHERS_BETWEEN = estimate(3, "checks")
+#: A cause that is there only with a known condition, at this chance, is not there without it.
+ONLY_WITH = estimate(0.95)
 #: Minimum likelihood ratio at which a finding is named as a reason, and how many are named.
 SPEAKS_FROM = estimate(1.5, "times")
 MOST_REASONS = 3
@@ -236,9 +241,9 @@ def diagnose(knowledge: Knowledge, inquiry: Inquiry) -> Diagnosis:
     present, answers = inquiry.evidence.present, inquiry.answers
     if not inquiry.unpictured and not any(knowledge.findings[name].kind is FindingKind.SYMPTOM for name in present):
         raise CraftError("Say what you see: pick at least one symptom.", "symptoms")
-    ruled_out = {name for name, answer in answers.items() if answer is CheckAnswer.NOT_IT}
+    ruled_out = [name for name, answer in answers.items() if answer is CheckAnswer.NOT_IT]
     start = posterior(knowledge, inquiry.evidence)
-    now = posterior(knowledge, inquiry.evidence, ruled_out)
+    now = _left(start, knowledge, inquiry, ruled_out)
     found = next((name for name, answer in answers.items() if answer is CheckAnswer.FOUND), None)
     if found:
         now = np.zeros_like(now)
@@ -251,16 +256,11 @@ def diagnose(knowledge: Knowledge, inquiry: Inquiry) -> Diagnosis:
         )
     traps = [trap for trap in knowledge.traps if trap.applies(present)]
     unchecked = _open(knowledge, answers)
-    waiting = unchecked if inquiry.thorough else _worth_checking(knowledge, unchecked, start, traps, present)
-    again = False
-    if not waiting and inquiry.twice is not None:
-        again = True
-        # What was looked at keeps a little of its chance here, and is drawn so.
-        now = _passed_over(start, knowledge, ruled_out)
-        ranked = _ranked(knowledge, now, answers)
-        once = [c for c in knowledge.causes if c.id in ruled_out - inquiry.twice and not c.technician]
-        technician = min((c.minutes for c in knowledge.causes if c.technician), default=0.0)
-        waiting = [c for c in once if now[knowledge.index[c.id]] * technician > c.minutes]
+    first = unchecked if inquiry.thorough else _worth_checking(knowledge, unchecked, start, traps, inquiry.evidence)
+    lately = ruled_out[-int(OTHERS_BETWEEN.value) :] if first else []
+    technician = min((c.minutes for c in knowledge.causes if c.technician), default=0.0)
+    looked_at = [knowledge.cause(name) for name in ruled_out if name not in lately]
+    waiting = [*first, *(c for c in looked_at if now[knowledge.index[c.id]] * technician > c.minutes)]
     if not waiting:
         return Diagnosis(
             causes=ranked,
@@ -279,6 +279,7 @@ def diagnose(knowledge: Knowledge, inquiry: Inquiry) -> Diagnosis:
         order.sort(key=lambda i: i != forced)
     expected = expected_minutes(likely, minutes, order)
     chosen = waiting[order[0]]
+    again = chosen.id in ruled_out
     questions = _questions(knowledge, inquiry, now, waiting)
     worth = questions and questions[0].saves_minutes > WORTH_ASKING.value
     reasons = _reasons(
@@ -315,11 +316,15 @@ def diagnose(knowledge: Knowledge, inquiry: Inquiry) -> Diagnosis:
     )
 
 
-def _passed_over(start: Array, knowledge: Knowledge, ruled_out: Set[str]) -> Array:
-    """Return the chances of the causes when a check that found nothing may have passed over what was there."""
+def _left(start: Array, knowledge: Knowledge, inquiry: Inquiry, ruled_out: Sequence[str]) -> Array:
+    """Return the chances of the causes when a check that found nothing may have passed over what was there.
+
+    What needs no second look has none left, and neither has a part that the check itself made new.
+    """
     left = start.copy()
     for name in ruled_out:
-        left[knowledge.index[name]] *= OVERLOOKED.value
+        certain = inquiry.twice is None or name in inquiry.twice or knowledge.cause(name).opens is Opens.NEEDLE_NEW
+        left[knowledge.index[name]] *= 0 if certain else OVERLOOKED.value
     total = left.sum()
     return np.asarray(left / total if total else left)
 
@@ -339,15 +344,19 @@ def _open(knowledge: Knowledge, answers: Mapping[str, CheckAnswer]) -> list[Caus
 
 
 def _worth_checking(
-    knowledge: Knowledge, unchecked: Sequence[Cause], start: Array, traps: Sequence[Trap], present: Iterable[str]
+    knowledge: Knowledge, unchecked: Sequence[Cause], start: Array, traps: Sequence[Trap], evidence: Observed
 ) -> list[Cause]:
     """Return the causes that are likely enough, every one that a symptom can have, and those that a trap wants first.
 
-    Nobody is sent to a technician before everything that the symptom can be was looked at.
+    Nobody is sent to a technician before everything that the symptom can be was looked at, less what can't be there.
     """
-    symptoms = [n for n in present if knowledge.findings[n].kind is FindingKind.SYMPTOM]
+    symptoms = [n for n in evidence.present if knowledge.findings[n].kind is FindingKind.SYMPTOM]
+
+    lacks = [n for n in evidence.absent if knowledge.findings[n].kind is FindingKind.CONDITION]
 
     def can_show(cause: Cause) -> bool:
+        if any(cause.chances.get(name, 0) >= ONLY_WITH.value for name in lacks):
+            return False
         return any(cause.chances.get(name, 0) > knowledge.findings[name].usual for name in symptoms)
 
     likely = {c.id for c in unchecked if start[knowledge.index[c.id]] >= UNLIKELY.value or can_show(c)}
@@ -427,7 +436,7 @@ def _reasons(
 ) -> tuple[Reason, ...]:
     reasons = []
     if again:
-        text = "Everything likely was checked. A check misses about one in twenty, so do this one once more."
+        text = "A check misses about one in twenty. This is still likelier than what's left, so look once more."
         reasons.append(Reason(text=text, rule="looked_at_again", standing=Standing.ESTIMATE))
     for trap in traps:
         if (forced and trap.now) or chosen.id in (*trap.first, *trap.holds):

@@ -130,7 +130,7 @@ class IncidentState:
 
     ``twice`` names the checks that need no second look: they found nothing two times, or their cure cured nothing.
     ``unpictured``: it was opened as none of the pictures. ``look_again``: so many checks found nothing since the
-    pictures were seen that they are worth another look.
+    pictures were seen, or a cure cured nothing, that they are worth another look.
     """
 
     present: frozenset[str]
@@ -162,11 +162,12 @@ def incident_state(incident: Incident, steps: Iterable[Step]) -> IncidentState:
     twice = set[str]()
     outcome: Outcome | None = None
     cause = ""
-    in_vain = 0
+    in_vain, ask_after = 0, int(LOOK_AGAIN_AFTER.value)
     for step in steps:
-        # Whatever is not a check in vain begins a new count after the one that asked.
-        if in_vain == LOOK_AGAIN_AFTER.value:
-            in_vain = 0
+        # Whatever is not a check in vain begins a new count after the one that asked. Who saw the same again is left
+        # alone for twice as long.
+        if in_vain == ask_after:
+            in_vain, ask_after = 0, 2 * ask_after
         match step:
             case IncidentCheck():
                 in_vain += step.answer is CheckAnswer.NOT_IT
@@ -190,6 +191,8 @@ def incident_state(incident: Incident, steps: Iterable[Step]) -> IncidentState:
                     answers[step.cause] = CheckAnswer.NOT_IT
                     twice.add(step.cause)
                     outcome, cause = None, ""
+                    # What is seen after a cure may be something else.
+                    in_vain = ask_after
     return IncidentState(
         present=frozenset(present),
         absent=frozenset(absent),
@@ -199,7 +202,7 @@ def incident_state(incident: Incident, steps: Iterable[Step]) -> IncidentState:
         outcome=outcome,
         cause=cause,
         unpictured=not incident.symptoms,
-        look_again=in_vain == LOOK_AGAIN_AFTER.value,
+        look_again=in_vain == ask_after,
     )
 
 

@@ -20,6 +20,7 @@ COATED_HOURS = (estimate(30, "h"), estimate(72, "h"))
 SHARP_HAS, SHARP_HAS_IN_DENSE = estimate(0.8, "of the hours"), estimate(0.5, "of the hours")
 COATED_PROJECTS = practice(8, "projects")
 NEARLY_FROM = estimate(0.8, "", "share of the life from which it is nearly due")
+AGING_FROM = estimate(0.5, "", "share of the life from which a needle may be dull by its age")
 LATE_FROM = estimate(1.2, "", "of a life told as one number, from which it is overdue")
 TROUBLES_FOR_OWN = estimate(3, "troubles", "before your own record takes the place of the usual life")
 
@@ -62,9 +63,14 @@ class NeedleLife:
     text: str
 
     @property
-    def is_due(self) -> bool | None:
-        """Whether it is past its life; ``None`` where only its condition decides."""
-        return None if self.due is Due.BY_CONDITION else self.due in (Due.DUE, Due.OVERDUE)
+    def dull_by_age(self) -> bool | None:
+        """Whether its age speaks for a dull point; ``None`` in the second half of its life, and by condition alone."""
+        if self.due is Due.BY_CONDITION:
+            return None
+        if self.due in (Due.DUE, Due.OVERDUE):
+            return True
+        aging = self.life_hours is not None and self.hours >= AGING_FROM.value * self.life_hours
+        return None if aging or self.due is Due.NEARLY else False
 
 
 @dataclass(frozen=True, kw_only=True)

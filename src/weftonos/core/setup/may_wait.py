@@ -1,8 +1,8 @@
-"""Whether a bobbin may wait for its reading: the last ones of its thread in this case have all said the same.
+"""Whether a bobbin may wait for its reading: where a reading would take longer than it is expected to save.
 
-Common practice reads every bobbin. One that is nearly sure to be in its range may be left for the next one; a screw
-that was turned and nothing read since, another thread, another case, a fault found, or four bobbins left unread, and it
-is read.
+Common practice reads every bobbin. What a reading saves is the chance that the bobbin is out of its range, by the last
+ones of its thread in this case, times the minutes of a stitch that is off on such a quilt. A screw that was turned and
+nothing read since, another thread, another case, a fault found, or four bobbins left unread, and it is read.
 """
 
 from __future__ import annotations
@@ -10,24 +10,29 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
-from itertools import pairwise
 from statistics import fmean
 
 from weftonos.core.bobbin.events import BobbinLook, BobbinReading, Feel, ScrewTurned
 from weftonos.core.bobbin.gauge import Calmness
 from weftonos.core.bobbin.own_number import EXPECTED_SPREAD, EXPECTED_WEIGHS
 from weftonos.core.bobbin.target import BobbinTarget
+from weftonos.core.kernel.care import SLIGHTLY_OFF, Care
 from weftonos.core.kernel.counting import drawn_spread
 from weftonos.core.kernel.spoken import pull, pull_range
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.setup.events import BobbinLoaded
 
-#: Minimum measured bobbins, minimum probability of being in range, and maximum consecutive unmeasured bobbins.
-FEWEST_BOBBINS = estimate(5, "bobbins")
+#: Minutes of a reading, and of a look by hand.
+READING, HAND_LOOK = estimate(1.5, "min"), estimate(0.7, "min")
+#: Fewest bobbins that were read, the least chance to be in range of one that waits however little hangs on it, and most
+#: that go unread one after the other.
+FEWEST_BOBBINS = estimate(2, "bobbins")
 WAITS_FROM = estimate(0.8)
 MOST_UNREAD = estimate(4, "bobbins", "every fifth is read whatever the others said")
 #: Whoever left so many of the last ones that were to be read unread is asked no more, unless it was chosen.
 LEFT_UNREAD, OF_THE_LAST = estimate(8, "bobbins"), estimate(10, "bobbins")
+#: How often a bobbin is another than the one before under one screw, and how often a hand feels it wrong.
+MOVES, FELT_WRONG = estimate(0.05), estimate(0.15)
 #: Number of most recent bobbins considered.
 REMEMBERED = 20
 
@@ -100,12 +105,13 @@ def bobbins_before(
     return found[-REMEMBERED:]
 
 
-def may_wait(before: Sequence[BobbinBefore], target: BobbinTarget | None) -> MayWait | None:
+def may_wait(before: Sequence[BobbinBefore], target: BobbinTarget | None, care: Care = Care.USUAL) -> MayWait | None:
     """Say whether the bobbin that is in, the last of ``before``, may wait for its reading; ``None`` when it may not.
 
-    Bobbins under one screw scatter about one number, and alike under any. The chance is that of a further value of a
-    normal sample under the screw as it is, with the scatter of all (Student's, drawn to what is expected); of looks by
-    hand, Laplace's rule of succession over those that followed one that felt right.
+    It may where a reading is expected to save less than it takes on a quilt of this ``care``. Bobbins under one screw
+    scatter about one number, and alike under any. The chance is that of a further value of a normal sample under the
+    screw as it is, with the scatter of all (Student's, drawn to what is expected). Of looks by hand it is that of two
+    states, right or off, which now and then change between bobbins and are now and then felt wrong.
     """
     unread = 0
     for bobbin in reversed(before):
@@ -114,12 +120,13 @@ def may_wait(before: Sequence[BobbinBefore], target: BobbinTarget | None) -> May
         unread += 1
     if not 1 <= unread <= MOST_UNREAD.value or len(before) == unread or before[-unread - 1].turn != before[-1].turn:
         return None
+    stake = SLIGHTLY_OFF[care].value
     if before[-unread - 1].read_mn is None:
-        return _by_hand(before)
-    return _by_gauge(before, target) if target is not None else None
+        return _by_hand(before, stake)
+    return _by_gauge(before, target, unread, stake) if target is not None else None
 
 
-def left_unread(before: Sequence[BobbinBefore], target: BobbinTarget | None) -> MayWait | None:
+def left_unread(before: Sequence[BobbinBefore], target: BobbinTarget | None, care: Care = Care.USUAL) -> MayWait | None:
     """Say that the bobbin that is in goes unread as most did; ``None`` where they were read, or there are too few.
 
     Only those count that were to be read: one that might wait was left unread on advice. A screw that was turned is
@@ -128,7 +135,9 @@ def left_unread(before: Sequence[BobbinBefore], target: BobbinTarget | None) -> 
     if len(before) < 2 or before[-1].turn != before[-2].turn:
         return None
     asked = [
-        bobbin for n, bobbin in enumerate(before[:-1]) if bobbin.known or may_wait(before[: n + 1], target) is None
+        bobbin
+        for n, bobbin in enumerate(before[:-1])
+        if bobbin.known or may_wait(before[: n + 1], target, care) is None
     ][-int(OF_THE_LAST.value) :]
     unread = sum(not bobbin.known for bobbin in asked)
     if len(asked) < OF_THE_LAST.value or unread < LEFT_UNREAD.value:
@@ -137,7 +146,7 @@ def left_unread(before: Sequence[BobbinBefore], target: BobbinTarget | None) -> 
     return MayWait(None, None, said)
 
 
-def _by_gauge(before: Sequence[BobbinBefore], target: BobbinTarget) -> MayWait | None:
+def _by_gauge(before: Sequence[BobbinBefore], target: BobbinTarget, unread: int, stake: float) -> MayWait | None:
     from scipy.special import stdtr
 
     screws: dict[int, list[float]] = {}
@@ -154,7 +163,8 @@ def _by_gauge(before: Sequence[BobbinBefore], target: BobbinTarget) -> MayWait |
     spread = mean * drawn_spread(EXPECTED_SPREAD.value, weighs, shares, free) * math.sqrt(1 + 1 / len(now))
     degrees = weighs + free
     chance = float(stdtr(degrees, (target.high - mean) / spread) - stdtr(degrees, (target.low - mean) / spread))
-    if chance < WAITS_FROM.value:
+    chance *= (1 - MOVES.value) ** (unread - 1)
+    if chance < WAITS_FROM.value or (1 - chance) * stake > READING.value:
         return None
     last = f"The last {len(now)} bobbins" if len(now) > 1 else "The last bobbin"
     reads = pull(mean) if pull(min(now)) == pull(max(now)) else pull_range(min(now), max(now))
@@ -162,15 +172,34 @@ def _by_gauge(before: Sequence[BobbinBefore], target: BobbinTarget) -> MayWait |
     return MayWait(chance, mean, f"{said}: {chance:.0%} that this one is in its range. Every fifth is read.")
 
 
-def _by_hand(before: Sequence[BobbinBefore]) -> MayWait | None:
-    felt = [bobbin for bobbin in before if bobbin.felt is not None]
-    followed = [b.felt for a, b in pairwise(felt) if a.felt is Feel.RIGHT and a.turn == b.turn]
-    right = sum(feel is Feel.RIGHT for feel in followed)
-    chance = (right + 1) / (len(followed) + 2)
-    if felt[-1].felt is not Feel.RIGHT or len(followed) + 1 < FEWEST_BOBBINS.value or chance < WAITS_FROM.value:
+def _by_hand(before: Sequence[BobbinBefore], stake: float) -> MayWait | None:
+    turn = before[-1].turn
+    under_this_screw = [bobbin for bobbin in before if bobbin.turn == turn]
+    chance = chance_right([bobbin.felt for bobbin in under_this_screw])
+    felt = [bobbin.felt for bobbin in under_this_screw if bobbin.felt is not None]
+    # A look by hand tells what is off as often as it is not felt wrong.
+    if felt[-1] is not Feel.RIGHT or (1 - chance) * (1 - FELT_WRONG.value) * stake > HAND_LOOK.value:
         return None
-    said = f"{right} of {len(followed)} bobbins of this thread felt right after one that did, on this screw"
+    right = sum(feel is Feel.RIGHT for feel in felt)
+    how = f"{right} of the last {len(felt)} bobbins" if right < len(felt) else f"The last {len(felt)} bobbins"
+    said = f"{how} of this thread felt right on this screw: {chance:.0%} that this one is, too"
     return MayWait(chance, None, f"{said}. Every fifth is felt.")
+
+
+def chance_right(felt: Sequence[Feel | None]) -> float:
+    """Return the chance that the last of some bobbins under one screw is right, by how they felt, oldest first.
+
+    Right or off is a hidden state that changes from one bobbin to the next now and then, and is felt wrong now and then
+    (the forward pass of a hidden Markov model; Rabiner 1989, *Proceedings of the IEEE* 77). Nothing is known at first.
+    """
+    right = 0.5
+    for feel in felt:
+        right = right * (1 - MOVES.value) + (1 - right) * MOVES.value
+        if feel is not None:
+            hit, miss = 1 - FELT_WRONG.value, FELT_WRONG.value
+            told, other = (hit, miss) if feel is Feel.RIGHT else (miss, hit)
+            right = right * told / (right * told + (1 - right) * other)
+    return right
 
 
 def feel_again(before: Sequence[BobbinBefore]) -> str:

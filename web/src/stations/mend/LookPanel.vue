@@ -59,6 +59,7 @@ const busy = computed(() => unseen.value || sending.value);
 const problem = computed(() => say.problem.value ?? check.problem.value ?? back.error.value);
 /** Several checks found nothing: what is seen is asked about once before the next. */
 const goneOn = ref(-1);
+const cureTried = computed(() => props.station.steps.at(-1)?.kind === "incident_outcome");
 const lookAgain = computed(() => props.station.look_again && goneOn.value !== props.station.steps.length);
 function seeAgain() {
   goneOn.value = props.station.steps.length;
@@ -78,7 +79,7 @@ function goBack() {
 <template>
   <div v-if="found && next" class="station">
     <section v-if="lookAgain" class="panel stack" aria-live="polite">
-      <p class="soft">Three checks found nothing</p>
+      <p class="soft">{{ cureTried ? "That cure changed nothing" : "The last checks found nothing" }}</p>
       <p class="answer ask" data-answer>Is this still what you see?</p>
       <div class="pictures">
         <SymptomPicture v-for="s in symptoms" :key="s" :symptom="s" />
