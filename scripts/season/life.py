@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from season.second_machine import SecondMachine, labeled
-from weftonos.core.kernel.feature import OF_KIND, applies
+from weftonos.core.kernel.feature import OF_KIND, Feature, applies
 from weftonos.core.kernel.schools import MachineKind
 from weftonos.knowledge import troubles
 from weftonos.standins.machine.faults import FAULTS
@@ -163,7 +163,9 @@ class AtTheMachine:
         else:
             self.machine = SimulatedMachine(season.number, season.head, scale, needle=needle)
         self.machine.setting = scale.snap((scale.low + scale.high) / 2 if season.head == "home" else 200)
-        self.knowledge = troubles().at(OF_KIND[MachineKind(season.head)])
+        # Without a gauge nobody sees one flutter.
+        has = OF_KIND[MachineKind(season.head)] - (frozenset() if season.gauge else {Feature.GAUGE})
+        self.knowledge = troubles().at(has)
         #: What such a machine can show: one without a sensor has no false alarm.
         self.shows = set(self.knowledge.findings)
         self.quilt = season.quilts[0]

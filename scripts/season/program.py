@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import tempfile
+from collections.abc import Set
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from types import TracebackType
@@ -25,6 +26,8 @@ from weftonos.api.app import create_app
 from weftonos.runtime.settings import Settings
 
 MOST_LOOKS, MOST_CHECKS = 8, 45
+#: Whose thread broke once more looks at so much before sewing on.
+CHECKS_AT_A_BREAK = 3
 METERS_AN_HOUR = {"longarm": 55.0, "home": 35.0}
 _APP = create_app(Settings())
 
@@ -82,6 +85,12 @@ class ByProgram(AtTheMachine):
         assert answer.status_code in (200, 201), (path, body, answer.text)
         self.now += timedelta(minutes=1)
         return answer.json()
+
+    def put(self, path: str, body: Any) -> None:
+        """Correct something."""
+        answer = self.client.put(f"/api/{path}", json=body)
+        assert answer.status_code == 200, (path, body, answer.text)
+        self.now += timedelta(minutes=1)
 
     def tell(self, path: str, body: Any = None) -> Any:
         """Put something in at the machine, which takes a tap's time."""
@@ -204,21 +213,20 @@ class ByProgram(AtTheMachine):
             self.post("machines/1/breaks", {"symptom": _as_tapped(broke)})
 
     def broke(self, look: str) -> None:
-        """Make the first move that Run shows, then sew on, unless the needle is due."""
+        """Make the first move that Run shows; where it breaks once more on this quilt, look for the cause a while."""
+        look = _as_tapped(look)
         kinds = {each["symptom"]: each["first"] for each in self.get("machines/1/breaks")["kinds"]}
-        first = kinds.get(_as_tapped(look))
+        first = kinds.get(look)
         if first is not None and first["cause"] not in self.tried:
             self.tried.add(first["cause"])
             self.ledger.troubles += first["minutes"]
             self.check(first["cause"])
             self._tell_of_needle(first["cause"])
             return
-        says = self.get("machines/1/needle")
-        if says["life"] and says["life"]["due"] in ("due", "overdue"):
-            best = says["pairing"]["recommended"]
-            self.ledger.troubles += CHANGE_NEEDLE
-            self.put_needle_in(best["metric"], best["point"])
-            self._fitted(best)
+        tests = self.ledger.tests
+        self._search(self.still_wrong() | {look}, set(), CHECKS_AT_A_BREAK, self.tried)
+        self.ledger.troubles += self.ledger.tests - tests
+        self.ledger.tests = tests
 
     def mend(self, symptoms: set[str], signs: set[str]) -> None:
         """Say what is seen; answer what is asked, check what comes next, until it runs."""
@@ -232,24 +240,32 @@ class ByProgram(AtTheMachine):
         self.ledger.troubles += self.ledger.tests - tests
         self.ledger.tests = tests
 
-    def _search(self, symptoms: set[str], signs: set[str]) -> set[str] | None:
+    def _search(
+        self, symptoms: set[str], signs: set[str], most: int = MOST_CHECKS, made: Set[str] = frozenset()
+    ) -> set[str] | None:
         """Look for one cause and prove its cure with a line; say what is still wrong then, ``None`` if none is found.
 
-        A cure after which all is as before has cured nothing: it is said, and the search goes on.
+        A cure after which all is as before has cured nothing: it is said, and the search goes on. It ends after
+        ``most`` checks; those ``made`` a moment ago are answered without making them.
         """
         says = self.get("machines/1/mend")
         told = symptoms & {s["id"] for s in says["symptoms"]}
         if not told:
             return None
         changed = [c["id"] for c in says["changes"] if c["changed"] or c["id"] in signs]
-        incident = self.tell("incidents", {"symptoms": sorted(told), "changed": changed})["id"]
-        seen_after = 0
-        for _ in range(MOST_CHECKS):
+        # As the screen fills it in: what the records can tell and did not see change.
+        unchanged = [c["id"] for c in says["changes"] if c["recorded"] and c["id"] not in changed]
+        seen = {"symptoms": _not_both(told), "changed": changed, "unchanged": unchanged}
+        incident = self.tell("incidents", seen)["id"]
+        seen_after = count = 0
+        while count < most:
             says = self.get("machines/1/mend")
             if says["look_again"] and len(says["steps"]) != seen_after:
                 seen_after = len(says["steps"])
                 symptoms = symptoms | self.still_wrong()
-                self._see_anew(incident, symptoms & {s["id"] for s in says["symptoms"]}, changed)
+                anew = _not_both(symptoms & {s["id"] for s in says["symptoms"]})
+                self.ledger.tests += TAP
+                self.put(f"incidents/{incident}", {**seen, "symptoms": anew})
                 continue
             diagnosis = says["diagnosis"]
             if says["stage"] != "look" or diagnosis is None:
@@ -261,6 +277,11 @@ class ByProgram(AtTheMachine):
                 self.post(f"incidents/{incident}/answers", {"finding": finding, "present": finding in signs | symptoms})
                 continue
             step = diagnosis["next"]
+            if step["cause"] in made and not step["again"]:
+                said = {"cause": step["cause"], "answer": "not_it", "again": False}
+                self.post(f"incidents/{incident}/checks", said)
+                continue
+            count += 1
             self.ledger.tests += step["minutes"] + TAP
             found = self.check(step["cause"])
             answer = "found" if found else "not_it"
@@ -280,14 +301,11 @@ class ByProgram(AtTheMachine):
         self.post(f"incidents/{incident}/outcome", {"outcome": "left"})
         return None
 
-    def _see_anew(self, incident: int, symptoms: set[str], changed: list[str]) -> None:
-        """Correct what is seen, with what a line more has shown."""
-        self.ledger.tests += TAP
-        if "frays_above_the_eye" in symptoms:
-            # An end is fuzzy or cut clean.
-            symptoms = symptoms - {"clean_snap_of_the_top_thread"}
-        answer = self.client.put(f"/api/incidents/{incident}", json={"symptoms": sorted(symptoms), "changed": changed})
-        assert answer.status_code == 200, answer.text
+
+def _not_both(symptoms: set[str]) -> list[str]:
+    """Return what may be told together: an end is fuzzy or cut clean."""
+    both = {"frays_above_the_eye", "clean_snap_of_the_top_thread"} <= symptoms
+    return sorted(symptoms - ({"clean_snap_of_the_top_thread"} if both else set()))
 
 
 def _as_tapped(look: str) -> str:

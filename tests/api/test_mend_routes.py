@@ -193,7 +193,7 @@ def test_own_outcomes_count_visibly_and_striking_out_takes_them_back(bench, mach
     for _ in range(4):
         incident = opened(bench, machine, FRAYS)
         ends.append(bench.post(f"incidents/{incident}/outcome", {"outcome": "cured", "cause": "burr_on_plate"})["id"])
-        bench.later(5)
+        bench.later(60)
     opened(bench, machine, FRAYS)
     assert station(bench, machine)["own_troubles"] == 4
     assert chance() > 1.5 * chance("?own=false")
@@ -435,3 +435,36 @@ class TestNoneOfThesePictures:
         cause = bench.get(f"machines/{machine}/mend")["diagnosis"]["next"]["cause"]
         bench.post(f"incidents/{opened['id']}/checks", {"cause": cause, "answer": "not_it"})
         assert not bench.get(f"machines/{machine}/mend")["look_again"]
+
+
+class TestAMomentAgo:
+    """A trouble that begins right after one ended goes on where that one was left."""
+
+    def cured(self, bench, machine: int) -> tuple[str, str]:
+        """Look in vain at one place, mend another, and prove it."""
+        opened = bench.post(f"machines/{machine}/incidents", {"symptoms": ["frays_above_the_eye"]})["id"]
+        causes = []
+        for answer in ("not_it", "found"):
+            causes.append(bench.get(f"machines/{machine}/mend")["diagnosis"]["next"]["cause"])
+            bench.post(f"incidents/{opened}/checks", {"cause": causes[-1], "answer": answer})
+        bench.post(f"incidents/{opened}/outcome", {"outcome": "cured"})
+        return causes[0], causes[1]
+
+    def test_what_was_looked_at_and_what_was_mended_is_not_the_next_check(self, bench):
+        machine, *_ = bench.combination()
+        passed, mended = self.cured(bench, machine)
+        again = bench.post(f"machines/{machine}/incidents", {"symptoms": ["frays_above_the_eye"]})["id"]
+        mend = bench.get(f"machines/{machine}/mend")
+        assert mend["diagnosis"]["next"]["cause"] not in (passed, mended)
+        named = {c["cause"]: c for c in mend["diagnosis"]["causes"]}
+        assert {named[each]["name"] for each in (passed, mended)} == set(mend["lately"])
+        # It may still be looked at, once, and then it is of this trouble.
+        bench.post(f"incidents/{again}/checks", {"cause": passed, "answer": "not_it"})
+        assert named[passed]["name"] not in bench.get(f"machines/{machine}/mend")["lately"]
+
+    def test_half_an_hour_later_it_is_another_trouble(self, bench):
+        machine, *_ = bench.combination()
+        self.cured(bench, machine)
+        bench.later(31)
+        bench.post(f"machines/{machine}/incidents", {"symptoms": ["frays_above_the_eye"]})
+        assert bench.get(f"machines/{machine}/mend")["lately"] == []

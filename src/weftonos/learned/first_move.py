@@ -10,7 +10,7 @@ from weftonos.core.mend.diagnosis import Diagnosis, Inquiry, NextCheck, Observed
 from weftonos.core.mend.trouble import Drawing
 from weftonos.core.setup.setup import Setup
 from weftonos.learned.balance import KnobStands, knob_stands
-from weftonos.learned.circumstances import circumstances
+from weftonos.learned.circumstances import circumstances, recorded_changes
 from weftonos.learned.mending import knowledge_of
 from weftonos.learned.time_on import TimeOn
 from weftonos.store.workshop import Workshop
@@ -19,9 +19,17 @@ from weftonos.store.workshop import Workshop
 def first_moves(
     workshop: Workshop, machine_id: int, setup: Setup, on: TimeOn, symptoms: Sequence[str]
 ) -> Mapping[str, NextCheck]:
-    """Return the check that each symptom would lead to at once, by the symptom; none for what can't be there."""
+    """Return the check that each symptom would lead to at once, by the symptom; none for what can't be there.
+
+    What changed since it last ran well counts, and what did not: a needle that sewed well was put in right.
+    """
     knowledge = knowledge_of(workshop)[0].at(workshop.machine(machine_id).spec.features)
     holds, lacks = conditions(circumstances(workshop, machine_id, setup, on))
+    for change in recorded_changes(workshop, machine_id, setup, on, None)[1]:
+        if change.changed:
+            holds |= set(change.findings)
+        else:
+            lacks |= {change.findings[0]}
     stands = knob_stands(workshop, machine_id, setup)
     found = {}
     for symptom in symptoms:

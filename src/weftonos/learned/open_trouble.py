@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from weftonos.core.mend.incident import Incident, IncidentState, Step, incident_state
+from datetime import timedelta
+
+from weftonos.core.mend.incident import LATELY, Incident, IncidentState, Step, incident_state, ruled_out_lately
+from weftonos.store.models import RecordRow
 from weftonos.store.workshop import Workshop
 
 
@@ -13,3 +16,14 @@ def open_incident(workshop: Workshop, machine_id: int) -> tuple[Incident, Incide
         return None
     state = incident_state(incident, [step.payload for step in present.steps if isinstance(step.payload, Step)])
     return None if state.closed else (incident, state)
+
+
+def looked_at_lately(workshop: Workshop, opened: RecordRow) -> frozenset[str]:
+    """Return the causes that were ruled out or mended in the trouble that ended a moment before this one."""
+    before = next((row for row in workshop.mending.incidents(opened.machine_id, 2) if row.id != opened.id), None)
+    if before is None or not isinstance(before.payload, Incident):
+        return frozenset()
+    steps = workshop.mending.steps(before.id)
+    if not steps or not timedelta() <= opened.at - steps[-1].at <= timedelta(minutes=LATELY.value):
+        return frozenset()
+    return ruled_out_lately(before.payload, [step.payload for step in steps if isinstance(step.payload, Step)])

@@ -40,7 +40,7 @@ from weftonos.learned.circumstances import LastGood, circumstances, recorded_cha
 from weftonos.learned.entries import LogEntry, Noted, lines, log_entry, noted
 from weftonos.learned.first_move import with_the_knob
 from weftonos.learned.mending import StepLine, knowledge_of
-from weftonos.learned.open_trouble import open_incident
+from weftonos.learned.open_trouble import looked_at_lately, open_incident
 from weftonos.learned.own_records import life_of
 from weftonos.learned.time_on import time_on
 from weftonos.store.mending import state_of
@@ -83,7 +83,8 @@ class MendStation:
     """A machine in trouble or not: what can be picked, where the search stands, and what comes next.
 
     ``path`` is the thread path for the drawing, ``path_point`` the point of it to look at. ``look_again``: several
-    checks found nothing, so that what is seen is worth another look.
+    checks found nothing, so that what is seen is worth another look. ``lately``: what was checked in the trouble that
+    ended a moment ago, and is passed over.
     """
 
     stage: MendStage
@@ -105,6 +106,7 @@ class MendStation:
     cautions: Sequence[Caution]
     text: str
     look_again: bool = False
+    lately: Sequence[str] = ()
 
 
 def _items(names: Iterable[str], knowledge: Knowledge) -> list[FindingItem]:
@@ -192,7 +194,8 @@ def mend_station(workshop: Workshop, machine_id: int, *, own: bool = True, thoro
         return station
     _, state = opened
     holds, lacks = conditions(circumstances(workshop, machine_id, setup, on))
-    inquiry = inquiry_of(knowledge, state, Observed.of(knowledge, holds, lacks), thorough=thorough)
+    lately = looked_at_lately(workshop, row)
+    inquiry = inquiry_of(knowledge, state, Observed.of(knowledge, holds, lacks), thorough=thorough, lately=lately)
     found = with_the_knob(diagnose(knowledge, inquiry), knob_stands(workshop, machine_id, setup))
     stage, cure, cautions = MendStage.LOOK, None, found.next.cautions if found.next else ()
     text = found.text
@@ -210,6 +213,7 @@ def mend_station(workshop: Workshop, machine_id: int, *, own: bool = True, thoro
         incident=log_entry(workshop, row),
         seen=[named[n].name for n in sorted(state.present) if n in named and named[n].kind in SEEN] or [UNPICTURED],
         look_again=state.look_again and stage is MendStage.LOOK,
+        lately=[c.name for c in knowledge.causes if c.id in lately and c.id not in state.answers],
         known=[named[n].name for n in sorted(inquiry.evidence.present) if named[n].kind is FindingKind.CONDITION],
         diagnosis=found,
         cure=cure,

@@ -4754,10 +4754,11 @@ export interface components {
          * Circumstances
          * @description What is known of a machine in trouble; ``None`` or empty where it is not known.
          *
-         *     Tensions in mN, hours of stitching. ``needle_due`` says that the needle is past its life by the chosen school;
-         *     left out, six hours decide. ``needle_minutes`` have been stitched since it was fitted. ``grade`` is the last look,
-         *     -2 to 2. ``knob_by`` is how far the knob stands off the range where this thread starts, above 0 too tight, in the
-         *     machine's own numbers; 0 within it. ``other_system``: the needle that is in is not of the machine's system.
+         *     Tensions in mN, hours of stitching. ``needle_due`` says that the needle is past its life by the chosen school,
+         *     or far from it; left out, six hours decide. ``needle_minutes`` have been stitched since it was fitted. ``grade`` is
+         *     the last look, -2 to 2. ``knob_by`` is how far the knob stands off the range where this thread starts, above 0 too
+         *     tight, in the machine's own numbers; 0 within it. ``other_system``: the needle that is in is not of the machine's
+         *     system.
          *     ``sizes_off``: how many sizes it is from the best, above 0 too large. ``hand_test_failed``: a thread on top did not
          *     pass its last hand test.
          */
@@ -5376,7 +5377,7 @@ export interface components {
          * Diagnosis
          * @description Ranked causes, the next check, and the expected minutes to the cause (``None`` when nothing is left).
          *
-         *     ``most_minutes`` are those of every check that is left: each answer takes its own off them.
+         *     ``most_minutes`` are those of every check that was not made yet: each answer takes its own off them.
          *
          *     ``question`` is worth asking before the check, ``questions`` are all that are open. ``found`` is the cause that
          *     was found. Without ``next`` and ``found`` nothing is left that the knowledge can offer: it is for the technician.
@@ -7340,7 +7341,8 @@ export interface components {
          * @description A machine in trouble or not: what can be picked, where the search stands, and what comes next.
          *
          *     ``path`` is the thread path for the drawing, ``path_point`` the point of it to look at. ``look_again``: several
-         *     checks found nothing, so that what is seen is worth another look.
+         *     checks found nothing, so that what is seen is worth another look. ``lately``: what was checked in the trouble that
+         *     ended a moment ago, and is passed over.
          */
         MendStation: {
             /** Cautions */
@@ -7353,6 +7355,11 @@ export interface components {
             /** Known */
             known: string[];
             last_good: components["schemas"]["LastGood"] | null;
+            /**
+             * Lately
+             * @default []
+             */
+            lately?: string[];
             /**
              * Look Again
              * @default false

@@ -131,7 +131,7 @@ class NextQuestion:
 class Diagnosis:
     """Ranked causes, the next check, and the expected minutes to the cause (``None`` when nothing is left).
 
-    ``most_minutes`` are those of every check that is left: each answer takes its own off them.
+    ``most_minutes`` are those of every check that was not made yet: each answer takes its own off them.
 
     ``question`` is worth asking before the check, ``questions`` are all that are open. ``found`` is the cause that
     was found. Without ``next`` and ``found`` nothing is left that the knowledge can offer: it is for the technician.
@@ -308,7 +308,7 @@ def diagnose(knowledge: Knowledge, inquiry: Inquiry) -> Diagnosis:
         next=check,
         question=question,
         expected_minutes=expected,
-        most_minutes=sum(minutes),
+        most_minutes=sum(cause.minutes for cause in first or waiting),
         found=None,
         reasons=reasons,
         text=chosen.check,

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Sequence, Set
 from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import Literal
@@ -212,18 +212,37 @@ def inquiry_of(
     conditions: Observed,
     *,
     thorough: bool = False,
+    lately: Set[str] = frozenset(),
 ) -> Inquiry:
-    """Return the search a trouble stands for. What the page of troubles no longer knows is left out."""
+    """Return the search a trouble stands for. What the page of troubles no longer knows is left out.
+
+    ``lately``: causes that were ruled out or mended in the trouble before, a moment ago. Nobody is sent there anew.
+    """
     evidence = Observed.of(knowledge, state.present | conditions.present, state.absent | conditions.absent)
-    answers = {name: answer for name, answer in state.answers.items() if name in knowledge.index}
+    told = {**dict.fromkeys(sorted(lately), CheckAnswer.NOT_IT), **state.answers}
+    answers = {name: answer for name, answer in told.items() if name in knowledge.index}
+    again = {name for name in lately if state.answers.get(name) is CheckAnswer.NOT_IT}
     return Inquiry(
         evidence=evidence,
         answers=answers,
         asked=state.asked,
-        twice=state.twice,
+        twice=state.twice | again,
         thorough=thorough,
         unpictured=state.unpictured,
     )
+
+
+#: A trouble that begins so soon after one ended is looked into where that one was left.
+LATELY = estimate(30, "min")
+
+
+def ruled_out_lately(before: Incident, steps: Iterable[Step]) -> frozenset[str]:
+    """Return the causes that a trouble which ended a moment ago has ruled out, and the one that was mended."""
+    state = incident_state(before, steps)
+    if not state.closed:
+        return frozenset()
+    mended = {state.cause} - {""} if state.outcome is Outcome.CURED else set[str]()
+    return frozenset(mended.union(name for name, answer in state.answers.items() if answer is CheckAnswer.NOT_IT))
 
 
 #: What is noted of a break after which one rethreaded and went on.

@@ -33,6 +33,10 @@ MOST_UNREAD = estimate(4, "bobbins", "every fifth is read whatever the others sa
 LEFT_UNREAD, OF_THE_LAST = estimate(8, "bobbins"), estimate(10, "bobbins")
 #: How often a bobbin is another than the one before under one screw, and how often a hand feels it wrong.
 MOVES, FELT_WRONG = estimate(0.05), estimate(0.15)
+#: How often a bobbin is right before it was ever felt, and after its screw was turned.
+RIGHT_AT_FIRST, RIGHT_AFTER_A_TURN = estimate(0.75), estimate(0.5)
+#: From this chance of being right on, a bobbin that felt off is felt once more before its screw is turned.
+FEEL_AGAIN_FROM = estimate(0.3)
 #: Number of most recent bobbins considered.
 REMEMBERED = 20
 
@@ -173,10 +177,8 @@ def _by_gauge(before: Sequence[BobbinBefore], target: BobbinTarget, unread: int,
 
 
 def _by_hand(before: Sequence[BobbinBefore], stake: float) -> MayWait | None:
-    turn = before[-1].turn
-    under_this_screw = [bobbin for bobbin in before if bobbin.turn == turn]
-    chance = chance_right([bobbin.felt for bobbin in under_this_screw])
-    felt = [bobbin.felt for bobbin in under_this_screw if bobbin.felt is not None]
+    chance, felts = _by_its_feel(before)
+    felt = [feel for feel in felts if feel is not None]
     # A look by hand tells what is off as often as it is not felt wrong.
     if felt[-1] is not Feel.RIGHT or (1 - chance) * (1 - FELT_WRONG.value) * stake > HAND_LOOK.value:
         return None
@@ -186,13 +188,20 @@ def _by_hand(before: Sequence[BobbinBefore], stake: float) -> MayWait | None:
     return MayWait(chance, None, f"{said}. Every fifth is felt.")
 
 
-def chance_right(felt: Sequence[Feel | None]) -> float:
+def _by_its_feel(before: Sequence[BobbinBefore]) -> tuple[float, list[Feel | None]]:
+    """Return the chance that the bobbin that is in is right, and how those under its screw felt."""
+    turn = before[-1].turn
+    felts = [bobbin.felt for bobbin in before if bobbin.turn == turn]
+    return chance_right(felts, (RIGHT_AFTER_A_TURN if turn else RIGHT_AT_FIRST).value), felts
+
+
+def chance_right(felt: Sequence[Feel | None], at_first: float) -> float:
     """Return the chance that the last of some bobbins under one screw is right, by how they felt, oldest first.
 
     Right or off is a hidden state that changes from one bobbin to the next now and then, and is felt wrong now and then
-    (the forward pass of a hidden Markov model; Rabiner 1989, *Proceedings of the IEEE* 77). Nothing is known at first.
+    (the forward pass of a hidden Markov model; Rabiner 1989, *Proceedings of the IEEE* 77).
     """
-    right = 0.5
+    right = at_first
     for feel in felt:
         right = right * (1 - MOVES.value) + (1 - right) * MOVES.value
         if feel is not None:
@@ -205,14 +214,16 @@ def chance_right(felt: Sequence[Feel | None]) -> float:
 def feel_again(before: Sequence[BobbinBefore]) -> str:
     """Say to feel a bobbin once more before its screw is turned; empty where there is no reason to.
 
-    A hand errs more often than a screw moves by itself. Where the bobbin before felt right, one look that says
-    otherwise is repeated before it is believed.
+    A hand errs more often than a screw moves by itself. A look that says otherwise than what is known is repeated once
+    before it is believed.
     """
-    if len(before) < 2 or before[-1].feels != 1 or before[-1].felt is Feel.RIGHT:
+    if not before or before[-1].feels != 1 or before[-1].felt in (None, Feel.RIGHT):
         return ""
-    if before[-2].felt is not Feel.RIGHT or before[-2].turn != before[-1].turn:
+    if _by_its_feel(before)[0] < FEEL_AGAIN_FROM.value:
         return ""
-    return "The bobbin before it felt right with this screw. Feel it once more before you turn."
+    if len(before) > 1 and before[-2].felt is Feel.RIGHT and before[-2].turn == before[-1].turn:
+        return "The bobbin before it felt right with this screw. Feel it once more before you turn."
+    return "A hand feels it wrong about one time in seven. Feel it once more before you turn."
 
 
 def about(waits: MayWait) -> str:

@@ -147,7 +147,7 @@ function goBack() {
       <section class="panel stack">
         <p class="verdict">{{ station.seen.join(" · ") }}</p>
         <p v-if="found.most_minutes" class="soft">
-          At most {{ minutes(Math.max(1, Math.round(found.most_minutes))) }} of checks are left.
+          About {{ minutes(Math.max(1, Math.round(found.most_minutes))) }} of checks are left.
         </p>
         <Button label="Correct what I see or what changed" text class="left" @click="emit('see')" />
         <template v-if="!question && !lookAgain">
@@ -183,6 +183,7 @@ function goBack() {
               @click="say.go({ finding: q.finding, present: false })" />
           </div>
         </details>
+        <p v-if="station.lately?.length" class="soft">Checked a moment ago: {{ listed(station.lately) }}.</p>
         <details v-if="made" :open="made < 5">
           <summary>Checked so far: {{ made }}</summary>
           <ol class="steps">
