@@ -122,3 +122,38 @@ def test_between_two_settings_with_nothing_between_them_no_line_is_asked_for_in_
     spec = next(m["spec"] for m in bench.get("machines") if m["id"] == wren)
     bench.client.put(f"/api/machines/{wren}", json={**spec, "choices": {"test": "always"}})
     assert balance(bench, wren)["skip_says"] == "", "who always tests is asked to"
+
+
+def left_out(bench, machine: int, times: int) -> None:
+    """Put thread on and sew, without a line."""
+    for n in range(times):
+        on(bench, machine, 1 + n % 2)
+        bench.later(20)
+        bench.post(f"machines/{machine}/runs", {"minutes": 20})
+    on(bench, machine, 1 + times % 2)
+
+
+def test_whoever_leaves_most_lines_out_is_asked_no_more_unless_it_was_chosen(bench, wren):
+    left_out(bench, wren, 9)
+    assert balance(bench, wren)["pays_says"], "nine are too few"
+    left_out(bench, wren, 3)
+    found = balance(bench, wren)
+    assert found["skip_says"] == "You sewed 10 of the last 10 set-ups without a test line, so you aren't asked."
+    assert (found["pays_says"], found["estimate"]["sure"]) == ("", False)
+    bench.later(1)
+    bench.post(f"machines/{wren}/knob", {"setting": found["estimate"]["set_to"]})
+    assert knot(bench, wren)[0] == "ready"
+    assert knot(bench, wren)[1].endswith("untested")
+    spec = next(m["spec"] for m in bench.get("machines") if m["id"] == wren)
+    bench.client.put(f"/api/machines/{wren}", json={**spec, "choices": {"test": "when_it_pays"}})
+    assert balance(bench, wren)["pays_says"], "who wants a line where it pays is told"
+
+
+def test_what_was_sewn_without_a_line_on_advice_is_not_held_against_anybody(bench, wren):
+    for thread in (1, 2):
+        on(bench, wren, thread)
+        bench.later(1)
+        bench.post(f"machines/{wren}/looks", {"setting": 4, "grade": 0})
+        bench.post(f"machines/{wren}/runs", {"minutes": 20})
+    left_out(bench, wren, 12)
+    assert "aren't asked" not in balance(bench, wren)["skip_says"]

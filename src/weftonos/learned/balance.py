@@ -27,6 +27,7 @@ from weftonos.core.kernel.sandwich import Motion
 from weftonos.core.kernel.standing import Standing
 from weftonos.core.setup.differences import reading_changed
 from weftonos.core.setup.events import StitchedLook
+from weftonos.core.setup.left_out import left_untested
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.may_wait import MayWait
 from weftonos.core.setup.setup import Setup
@@ -108,6 +109,8 @@ def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged
     if not (settled or otherwise or bad):
         expected = upon_earlier(start.expected, earlier, drift) if start else None
         asking = _asking(machine, start, care, expected=expected, looks=today, accepted=accepted, grading=grading)
+    if asking.pays and not looks:
+        asking = _unless_left_out(workshop, machine_id, asking)
     at = found.present if looks else found.set_to
     better = nothing_between(machine.scale, today, accepted)
     if better is not None and not found.sure and machine.schools.takes("test") != "always":
@@ -208,7 +211,19 @@ def _unstitched(workshop: Workshop, machine_id: int, setup: Setup) -> Unstitched
     grading = _grading(workshop, machine_id, machine)
     care = care_of(workshop, setup)
     asking = _asking(machine, start, care, expected=start.expected, looks=[], accepted=accepted, grading=grading)
+    if asking.pays:
+        asking = _unless_left_out(workshop, machine_id, asking)
     return Unstitched(start=start, skip=asking.skip)
+
+
+def _unless_left_out(workshop: Workshop, machine_id: int, asking: Asking) -> Asking:
+    """Return that no line is asked for where most were left out, and nobody said how they want it."""
+    if workshop.machine(machine_id).spec.schools.said("test"):
+        return asking
+    said = remembered(
+        workshop, ("left untested", machine_id), lambda: left_untested(workshop.runs.sewn_under(machine_id))
+    )
+    return Asking(skip=said) if said else asking
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -20,10 +20,7 @@ def open_incident(workshop: Workshop, machine_id: int) -> tuple[Incident, Incide
 
 def looked_at_lately(workshop: Workshop, opened: RecordRow) -> frozenset[str]:
     """Return the causes that were ruled out or mended in the trouble that ended a moment before this one."""
-    before = next((row for row in workshop.mending.incidents(opened.machine_id, 2) if row.id != opened.id), None)
-    if before is None or not isinstance(before.payload, Incident):
-        return frozenset()
-    steps = workshop.mending.steps(before.id)
-    if not steps or not timedelta() <= opened.at - steps[-1].at <= timedelta(minutes=LATELY.value):
-        return frozenset()
-    return ruled_out_lately(before.payload, [step.payload for step in steps if isinstance(step.payload, Step)])
+    rows = workshop.mending.ended_before(opened, timedelta(minutes=LATELY.value))
+    before = next((row.payload for row in rows if isinstance(row.payload, Incident)), None)
+    steps = [row.payload for row in rows if isinstance(row.payload, Step)]
+    return ruled_out_lately(before, steps) if before else frozenset()

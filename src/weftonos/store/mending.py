@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Any
 
 from sqlalchemy import Select, select
@@ -43,6 +43,19 @@ class Mending:
     def steps(self, incident_id: int) -> Sequence[RecordRow]:
         """Return the steps of one trouble that count, oldest first."""
         return self.paths([incident_id])[incident_id]
+
+    def ended_before(self, opened: RecordRow, within: timedelta) -> Sequence[RecordRow]:
+        """Return the trouble that ended within a time before another was opened, and its steps, oldest first."""
+        ended = (
+            self._counting(opened.machine_id, IncidentOutcome.kind)
+            .with_only_columns(RecordRow.incident_id)
+            .where(RecordRow.at.between(opened.at - within, opened.at), RecordRow.incident_id != opened.id)
+            .order_by(*NEWEST_FIRST)
+            .limit(1)
+            .scalar_subquery()
+        )
+        query = select(RecordRow).where((RecordRow.id == ended) | (RecordRow.incident_id == ended))
+        return self._session.scalars(query.where(RecordRow.struck_at.is_(None)).order_by(*OLDEST_FIRST)).all()
 
     def incidents(self, machine_id: int, limit: int) -> Sequence[RecordRow]:
         """Return the last troubles of a machine, newest first."""

@@ -14,8 +14,10 @@ from weftonos.core.evidence.records import NeedlesSoFar, needles_so_far
 from weftonos.core.log.run import RUNS_FOR_PACE, Pace, Run, TimedRun, pace_of
 from weftonos.core.needle.life import NeedleSpan
 from weftonos.core.needle.needle import NeedleKind
-from weftonos.core.setup.events import BobbinLoaded, NeedleFitted, NeedleRetired
+from weftonos.core.setup.events import BobbinLoaded, NeedleFitted, NeedleRetired, TopThreaded
 from weftonos.core.setup.fold import Event
+from weftonos.core.setup.left_out import SewnUnder
+from weftonos.store.folding import events_of, kin
 from weftonos.store.models import RecordRow
 from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST, counting, later_than
 
@@ -130,6 +132,25 @@ class Runs:
             rows = self._session.execute(query).tuples()
             self._last[machine_id] = [(at, payload) for at, payload in rows if isinstance(payload, Run)]
         return self._last[machine_id]
+
+    def sewn_under(self, machine_id: int) -> Sequence[SewnUnder]:
+        """Return the set-ups that a machine's last runs were sewn with, oldest first."""
+        query = (
+            select(RecordRow.change_id, RecordRow.top_id, RecordRow.loaded_id, RecordRow.look_id)
+            .where(*counting(machine_id, Run.kind), RecordRow.top_id.is_not(None), RecordRow.loaded_id.is_not(None))
+            .order_by(*NEWEST_FIRST)
+            .limit(RUNS_REMEMBERED)
+        )
+        runs = self._session.execute(query).tuples().all()
+        on, lines = events_of(self._session, {number for run in runs for number in run[1:3]}), kin(self._session)
+        sewn: dict[int | None, SewnUnder] = {}
+        for change, top, loaded, look in reversed(runs):
+            above, below = on[top or 0].payload, on[loaded or 0].payload
+            if isinstance(above, TopThreaded) and isinstance(below, BobbinLoaded):
+                threads = tuple(lines.get(number, number) for number in (*above.top, below.bobbin))
+                tested = look is not None or (change in sewn and sewn[change].tested)
+                sewn[change] = SewnUnder(threads, tested)
+        return list(sewn.values())
 
     def used_in(self, machine_id: int, since: datetime, until: datetime) -> tuple[int, int]:
         """Return how many needles were fitted and how many quilts were stitched on in a time."""

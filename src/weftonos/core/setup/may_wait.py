@@ -21,6 +21,7 @@ from weftonos.core.kernel.counting import drawn_spread
 from weftonos.core.kernel.spoken import pull, pull_range
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.setup.events import BobbinLoaded
+from weftonos.core.setup.left_out import LEFT_OUT, OF_THE_LAST
 
 #: Minutes of a reading, and of a look by hand.
 READING, HAND_LOOK = estimate(1.5, "min"), estimate(0.7, "min")
@@ -29,8 +30,6 @@ READING, HAND_LOOK = estimate(1.5, "min"), estimate(0.7, "min")
 FEWEST_BOBBINS = estimate(2, "bobbins")
 WAITS_FROM = estimate(0.8)
 MOST_UNREAD = estimate(4, "bobbins", "every fifth is read whatever the others said")
-#: Whoever left so many of the last ones that were to be read unread is asked no more, unless it was chosen.
-LEFT_UNREAD, OF_THE_LAST = estimate(8, "bobbins"), estimate(10, "bobbins")
 #: How often a bobbin is another than the one before under one screw, and how often a hand feels it wrong.
 MOVES, FELT_WRONG = estimate(0.05), estimate(0.15)
 #: How often a bobbin is right before it was ever felt, and after its screw was turned.
@@ -144,7 +143,7 @@ def left_unread(before: Sequence[BobbinBefore], target: BobbinTarget | None, car
         if bobbin.known or may_wait(before[: n + 1], target, care) is None
     ][-int(OF_THE_LAST.value) :]
     unread = sum(not bobbin.known for bobbin in asked)
-    if len(asked) < OF_THE_LAST.value or unread < LEFT_UNREAD.value:
+    if len(asked) < OF_THE_LAST.value or unread < LEFT_OUT.value:
         return None
     said = f"You left {unread} of the last {len(asked)} bobbins unchecked, so you aren't asked. The test line decides."
     return MayWait(None, None, said)
