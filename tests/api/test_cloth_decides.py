@@ -57,7 +57,9 @@ def test_a_felt_loose_asks_for_a_small_turn_and_keeps_nothing(bench, home):
     feel(bench, home, "loose", "hang")
     state = knot(bench, home, "bobbin")
     assert (state["state"], state["fact"]) == ("caution", "feels loose")
-    assert "Tighten the screw a little" in state["why"]
+    assert "Feel it once more before you turn" in state["why"], "a hand errs one time in seven"
+    feel(bench, home, "loose", "hang")
+    assert "Tighten the screw a little" in knot(bench, home, "bobbin")["why"]
     assert bench.refused(f"machines/{home}/recipes", {"name": "Dunlin"})[0] == "name"
     feel(bench, home, "tight")
     assert "Loosen the screw a little" in knot(bench, home, "bobbin")["why"]

@@ -33,7 +33,7 @@ MOST_HELD_TOGETHER = 6
 #: False-negative rate of a check. A cause is checked once more where that saves more of the technician's time than the
 #: check takes, after this many other checks: nobody looks anew at what they looked at a moment ago.
 OVERLOOKED = estimate(0.05)
-OTHERS_BETWEEN = estimate(3, "checks")
+OTHERS_BETWEEN = estimate(5, "checks")
 #: A cause that is there only with a known condition, at this chance, is not there without it.
 ONLY_WITH = estimate(0.95)
 #: Minimum likelihood ratio at which a finding is named as a reason, and how many are named.
