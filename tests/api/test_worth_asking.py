@@ -157,3 +157,30 @@ def test_what_was_sewn_without_a_line_on_advice_is_not_held_against_anybody(benc
         bench.post(f"machines/{wren}/runs", {"minutes": 20})
     left_out(bench, wren, 12)
     assert "aren't asked" not in balance(bench, wren)["skip_says"]
+
+
+def test_what_hangs_on_a_quilt_moves_the_hour_at_which_a_needle_is_due(bench, wren):
+    on(bench, wren, 1)
+    bench.post(f"machines/{wren}/needle", {"metric": 90, "american": 14, "point": "topstitch"})
+    bench.later(1)
+    bench.post(f"machines/{wren}/runs", {"minutes": 270, "quilt": "Skerry"})
+
+    def needle() -> tuple[str, str]:
+        found = next(k for k in bench.get(f"machines/{wren}/line")["knots"] if k["station"] == "needle")
+        return found["state"], bench.get(f"machines/{wren}/needle")["life"]["due"]
+
+    assert needle() == ("ready", "fresh")
+    for care, says in (("matters", "overdue"), ("scrap", "fresh"), ("usual", "fresh")):
+        bench.later(1)
+        bench.post(f"machines/{wren}/quilt", {"quilt": "Skerry", "care": care})
+        assert needle()[1] == says
+    # How worn it is hangs on nothing: a trouble is looked into alike.
+    chances = []
+    for care in ("matters", "scrap"):
+        bench.later(60)
+        bench.post(f"machines/{wren}/quilt", {"quilt": "Skerry", "care": care})
+        incident = bench.post(f"machines/{wren}/incidents", {"symptoms": ["frays_above_the_eye"]})["id"]
+        causes = bench.get(f"machines/{wren}/mend")["diagnosis"]["causes"]
+        chances.append(next(c["probability"] for c in causes if c["cause"] == "needle_dull_burred_bent"))
+        bench.post(f"incidents/{incident}/outcome", {"outcome": "left"})
+    assert chances[0] == pytest.approx(chances[1])

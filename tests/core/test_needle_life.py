@@ -4,7 +4,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
+from scipy.optimize import brentq
+from scipy.stats import weibull_min
 
+from weftonos.core.kernel.care import Care
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.schools import LifeSchool
 from weftonos.core.kernel.standing import Standing
@@ -13,6 +16,7 @@ from weftonos.core.needle.life import (
     Due,
     NeedleSpan,
     PointInUse,
+    change_pays_at,
     cost_per_hour,
     needle_life,
     own_life,
@@ -191,6 +195,28 @@ def test_by_its_point_a_sharp_is_due_first_and_a_longarm_ballpoint_by_condition(
     assert (life.due is Due.BY_CONDITION) is (due_at is None)
     # The other schools ask nothing of the point.
     assert needle_life(LifeSchool.HOURS, NeedleFinish.STEEL, 4, 1, wears=wears).life_hours == 6
+
+
+@pytest.mark.parametrize("due_h", [3.0, 4.8, 6.0, 30.0])
+def test_a_change_pays_where_the_trouble_ahead_costs_more_minutes_than_the_change(due_h):
+    # SciPy's Weibull law, at the scale at which a change pays at the usual hour on a usual quilt: 3 of 6.5 minutes.
+    def trouble_ahead(hours: float, scale: float) -> float:
+        wears = weibull_min(3, scale=scale)
+        return 1 - wears.sf(hours + 2) / wears.sf(hours)
+
+    scale = brentq(lambda s: 6.5 * trouble_ahead(due_h, s) - 3, due_h / 4, 40 * due_h)
+    for care, minutes in ((Care.MATTERS, 15), (Care.USUAL, 6.5), (Care.SCRAP, 4)):
+        at = change_pays_at(due_h, care)
+        assert minutes * trouble_ahead(at, scale) == pytest.approx(3, rel=1e-4)
+
+
+def test_what_hangs_on_a_quilt_moves_the_hour_of_the_change():
+    lives = {care: needle_life(LifeSchool.HOURS, STEEL, 5, 1, care=care) for care in Care}
+    assert lives[Care.MATTERS].due is Due.OVERDUE
+    assert lives[Care.MATTERS].text.endswith("This quilt matters, so the needle is changed sooner.")
+    assert lives[Care.USUAL].due is Due.NEARLY
+    assert lives[Care.SCRAP].due is Due.FRESH
+    assert needle_life(LifeSchool.CONDITION, STEEL, 5, 1, care=Care.MATTERS).due is Due.BY_CONDITION
 
 
 def test_like_is_compared_with_like():

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
+from weftonos.core.kernel.care import Care
 from weftonos.core.log.logbook import describe
 from weftonos.core.mend.circumstance import Change, Circumstances, Since, changes
 from weftonos.core.mend.upkeep import UpkeepKind
@@ -37,7 +38,7 @@ class LastGood:
 def circumstances(workshop: Workshop, machine_id: int, setup: Setup, on: TimeOn) -> Circumstances:
     """Return what the records know about a machine as it stands."""
     owned = list(workshop.drawer.specs([tag.id for tag in setup.top]).values())
-    life, stands = life_of(workshop, machine_id, setup, on), knob_stands(workshop, machine_id, setup)
+    life, stands = life_of(workshop, machine_id, setup, on, Care.USUAL), knob_stands(workshop, machine_id, setup)
     return Circumstances(
         machine_kind=workshop.machine(machine_id).spec.kind,
         top=tuple(t.thread for t in setup.top),

@@ -65,8 +65,13 @@ def change_by_records(workshop: Workshop, machine_id: int, setup: Setup) -> OwnC
     return own_change(needle_spans(workshop, machine_id).get(NeedleKind.like(setup.needle), ()))
 
 
-def life_of(workshop: Workshop, machine_id: int, setup: Setup, on: TimeOn) -> NeedleLife | None:
-    """Return how the needle that is in stands by the machine's school, or by its own records where they advise."""
+def life_of(
+    workshop: Workshop, machine_id: int, setup: Setup, on: TimeOn, care: Care | None = None
+) -> NeedleLife | None:
+    """Return how the needle that is in stands by the machine's school, or by its own records where they advise.
+
+    Without ``care`` it is that of the quilt that is on: it says when a change pays, not how worn a needle is.
+    """
     if setup.needle is None:
         return None
     own = change_by_records(workshop, machine_id, setup) if feeds(workshop, machine_id) else None
@@ -76,14 +81,27 @@ def life_of(workshop: Workshop, machine_id: int, setup: Setup, on: TimeOn) -> Ne
         longarm=machine.kind is MachineKind.LONGARM,
         dense=bool(setup.sandwich and setup.sandwich.weave.dense),
     )
-    return needle_life(machine.life_school, setup.needle.finish, on.needle_hours, on.needle_quilts, own, wears=wears)
+    return needle_life(
+        machine.life_school,
+        setup.needle.finish,
+        on.needle_hours,
+        on.needle_quilts,
+        own,
+        wears=wears,
+        care=care or care_of(workshop, setup),
+    )
 
 
 def care_of(workshop: Workshop, setup: Setup) -> Care:
     """Return how careful the quilt that is on wants its maker to be."""
-    if not setup.quilt:
+    return care_of_quilt(workshop, setup.quilt)
+
+
+def care_of_quilt(workshop: Workshop, quilt: str) -> Care:
+    """Return how careful a quilt wants its maker to be."""
+    if not quilt:
         return Care.USUAL
-    said = remembered(workshop, ("said of", setup.quilt), lambda: workshop.quilts.said(setup.quilt))
+    said = remembered(workshop, ("said of", quilt), lambda: workshop.quilts.said(quilt))
     return said.care if said else Care.USUAL
 
 

@@ -28,7 +28,7 @@ from weftonos.core.thread.nature import nature_of
 from weftonos.core.thread.thread import Bundle
 from weftonos.learned.answer_cache import AnswerCache
 from weftonos.learned.bobbin_left import STITCH_MM, bobbin_class, holds_for
-from weftonos.learned.own_records import feeds, needle_spans, schools_here
+from weftonos.learned.own_records import care_of_quilt, feeds, needle_spans, schools_here
 from weftonos.store.models import RecordRow
 from weftonos.store.workshop import Workshop
 
@@ -106,7 +106,8 @@ class _Known:
 
     def life_h(self, machine_id: int, needle: NeedleOfPass, plan: QuiltPlanned) -> float | None:
         """Return the hours that a steel needle of this kind lasts; ``None`` where its condition decides."""
-        key = (machine_id, needle, plan.sandwich.weave.dense)
+        care = care_of_quilt(self.workshop, plan.quilt)
+        key = (machine_id, needle, plan.sandwich.weave.dense, care)
         if key not in self._lives:
             machine = self.machines[machine_id]
             kind = NeedleKind.of(NeedleFinish.STEEL, needle.point, needle.size.metric)
@@ -115,7 +116,7 @@ class _Known:
             wears = PointInUse(
                 point=needle.point, longarm=machine.kind is MachineKind.LONGARM, dense=plan.sandwich.weave.dense
             )
-            life = needle_life(machine.life_school, NeedleFinish.STEEL, 0, 0, own, wears=wears)
+            life = needle_life(machine.life_school, NeedleFinish.STEEL, 0, 0, own, wears=wears, care=care)
             self._lives[key] = life.life_hours
         return self._lives[key]
 

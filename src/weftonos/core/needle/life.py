@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
+from weftonos.core.kernel.care import Care
 from weftonos.core.kernel.counting import count_interval
 from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.errors import require_between
@@ -22,6 +24,12 @@ COATED_PROJECTS = practice(8, "projects")
 NEARLY_FROM = estimate(0.8, "", "share of the life from which it is nearly due")
 AGING_FROM = estimate(0.5, "", "share of the life from which a needle may be dull by its age")
 LATE_FROM = estimate(1.2, "", "of a life told as one number, from which it is overdue")
+#: Minutes of a change, the hours that are sewn before the next chance to change, and the shape of wear (Weibull).
+CHANGE, SEWN_AHEAD, WEAR_SHAPE = estimate(3, "min"), estimate(2, "h"), estimate(3.0)
+#: However much hangs on a quilt, a needle sews for this share of its usual life.
+LEAST_OF_A_LIFE = estimate(0.25)
+#: Minutes that a needle costs which comes to trouble on a quilt of such care.
+NEEDLE_TROUBLE = {Care.MATTERS: estimate(15, "min"), Care.USUAL: estimate(6.5, "min"), Care.SCRAP: estimate(4, "min")}
 TROUBLES_FOR_OWN = estimate(3, "troubles", "before your own record takes the place of the usual life")
 
 
@@ -108,6 +116,35 @@ class PointInUse:
         return (SHARP_HAS_IN_DENSE if self.dense else SHARP_HAS).value
 
 
+def change_pays_at(due_h: float, care: Care) -> float:
+    """Return the hour at which a change pays on a quilt of some care, for needles that are usually due at ``due_h``.
+
+    A change pays once the chance of trouble in the hours ahead, times its minutes, is more than the change takes. The
+    hour at which that is so on a usual quilt says how fast needles wear (Weibull's law); it then says the others.
+
+    >>> change_pays_at(6.0, Care.USUAL)
+    6.0
+    >>> change_pays_at(6.0, Care.MATTERS) < 4 < 9 < change_pays_at(6.0, Care.SCRAP)
+    True
+    """
+    shape, ahead = WEAR_SHAPE.value, SEWN_AHEAD.value
+
+    def hazard(hours: float) -> float:
+        return math.pow(hours + ahead, shape) - math.pow(hours, shape)
+
+    def worth(care: Care) -> float:
+        return -math.log(1 - CHANGE.value / NEEDLE_TROUBLE[care].value)
+
+    if care is Care.USUAL:
+        return due_h
+    wanted = hazard(due_h) * worth(care) / worth(Care.USUAL)
+    low, high = 0.0, 10 * due_h + ahead
+    for _ in range(60):
+        middle = (low + high) / 2
+        low, high = (middle, high) if hazard(middle) < wanted else (low, middle)
+    return max(low, LEAST_OF_A_LIFE.value * due_h)
+
+
 def needle_life(
     school: LifeSchool,
     finish: NeedleFinish,
@@ -116,6 +153,7 @@ def needle_life(
     own: OwnChange | None = None,
     *,
     wears: PointInUse | None = None,
+    care: Care = Care.USUAL,
 ) -> NeedleLife:
     """Return how a needle stands by a school.
 
@@ -126,6 +164,7 @@ def needle_life(
     hours: stitching hours on it. projects: quilts it has worked on, the one in work included.
     own: what one's own needles of the kind say, in place of a school that counts hours.
     wears: the point and what it goes through, for the school that goes by them.
+    care: how careful the quilt wants its maker to be: it moves the hour at which a change pays.
     """
     coated = finish is NeedleFinish.TITANIUM
     share = wears.share if wears and school is LifeSchool.POINT and not coated else 1.0
@@ -157,6 +196,8 @@ def needle_life(
         factor = COATED_LASTS[0].value if coated else share or 1.0
         due_at, late = (h.value * factor for h in HOURS_LIFE)
         nearly, over = NEARLY_FROM.value * due_at, False
+    moved = change_pays_at(due_at, care) / due_at
+    nearly, due_at, late = moved * nearly, moved * due_at, moved * late
     if hours > late:
         due = Due.OVERDUE
     elif hours >= due_at or over:
@@ -178,8 +219,15 @@ def needle_life(
         due=due,
         life_hours=due_at,
         life_projects=None,
-        text=f"{figure(hours, 1)} h on it: {words[due]}{f', {own.words}' if own else ''}.",
+        text=f"{figure(hours, 1)} h on it: {words[due]}{f', {own.words}' if own else ''}.{_CARE_MOVES[care]}",
     )
+
+
+_CARE_MOVES = {
+    Care.MATTERS: " This quilt matters, so the needle is changed sooner.",
+    Care.USUAL: "",
+    Care.SCRAP: " This is scrap, so the needle may sew longer.",
+}
 
 
 @dataclass(frozen=True)
