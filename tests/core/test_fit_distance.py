@@ -106,3 +106,17 @@ def test_in_words():
 def test_what_is_in_and_what_is_advised_stand_together(metric, says):
     bundle, size = top(Fiber.COTTON, Construction.SPUN, 40), NeedleSize.of_metric(metric)
     assert said_of_the_one_in(judged(MachineKind.HOME, bundle, metric, Point.TOPSTITCH), size, Point.TOPSTITCH) == says
+
+
+@pytest.mark.parametrize(
+    ("metric", "says"),
+    [
+        (90, "90/14 topstitch is in: the best for this thread, but due. Change it."),
+        (100, "100/16 topstitch is in: due. Change it: 90/14 fits this thread better."),
+        (60, "60/8 topstitch is in: change it. 90/14 fits this thread better."),
+    ],
+)
+def test_one_that_is_due_is_not_fine_to_go_on(metric, says):
+    bundle, size = top(Fiber.COTTON, Construction.SPUN, 40), NeedleSize.of_metric(metric)
+    stands = judged(MachineKind.HOME, bundle, metric, Point.TOPSTITCH)
+    assert said_of_the_one_in(stands, size, Point.TOPSTITCH, due=True) == says

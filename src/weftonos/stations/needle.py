@@ -73,6 +73,7 @@ def needle_station(workshop: Workshop, machine_id: int) -> NeedleStation:
     setup = workshop.setup(machine_id)
     top = setup.top_bundle
     pairing, fit, one_in, room, maker = None, None, "", [], None
+    life = life_of(workshop, machine_id, setup, time_on(workshop, machine_id, setup))
     if top is not None:
         schools, named = schools_here(workshop, machine_id), named_by_maker(workshop, setup)
         ours = pair_needle(
@@ -90,7 +91,8 @@ def needle_station(workshop: Workshop, machine_id: int) -> NeedleStation:
         fit = fit_of(top, setup.needle.size, setup.needle.point)
         if pairing is not None and pairing.through_a_needle:
             judged = fit_distance(machine.kind, pairing, top, setup.needle.size, setup.needle.point)
-            one_in = said_of_the_one_in(judged, setup.needle.size, setup.needle.point)
+            due = life is not None and life.due in (Due.DUE, Due.OVERDUE)
+            one_in = said_of_the_one_in(judged, setup.needle.size, setup.needle.point, due=due)
         room = [room_advice(t, top, setup.needle.size, setup.needle.point) for t in RoomTrouble]
     return NeedleStation(
         setup=setup,
@@ -102,7 +104,7 @@ def needle_station(workshop: Workshop, machine_id: int) -> NeedleStation:
         if setup.needle
         else "",
         room=room,
-        life=life_of(workshop, machine_id, setup, time_on(workshop, machine_id, setup)),
+        life=life,
         life_school=machine.life_school,
         life_schools=[LifeSchoolWord(school, text) for school, text in LIFE_SCHOOLS.items()],
         steps=fitting_steps(machine.takes_shank),

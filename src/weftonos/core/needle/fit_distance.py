@@ -88,15 +88,18 @@ def _judged(kind: MachineKind, best: NeedleSize, top: Bundle, size: NeedleSize, 
     )
 
 
-def said_of_the_one_in(judged: FitDistance, size: NeedleSize, point: Point) -> str:
-    """Say of the needle in the machine whether to go on with it, and what would suit the thread better."""
+def said_of_the_one_in(judged: FitDistance, size: NeedleSize, point: Point, *, due: bool = False) -> str:
+    """Say of the needle in the machine whether to go on with it, and what would suit the thread better.
+
+    One that is ``due`` is not fine to go on, whatever its size.
+    """
     best = f"{judged.best_metric}/{judged.best_american}"
     better = f"{best} fits this thread better." if judged.off else "The thread is too thick for it."
     return (
         f"{size} {point.value} is in: "
         + {
-            Judgment.BEST: "the best for this thread.",
-            Judgment.GOES: f"fine to go on. {better}",
+            Judgment.BEST: "the best for this thread, but due. Change it." if due else "the best for this thread.",
+            Judgment.GOES: f"due. Change it: {better}" if due else f"fine to go on. {better}",
             Judgment.STRETCHES: f"a stretch for this thread. {better}",
             Judgment.WONT: f"change it. {better}",
         }[judged.judgment]

@@ -183,7 +183,9 @@ function goBack() {
               @click="say.go({ finding: q.finding, present: false })" />
           </div>
         </details>
-        <p v-if="station.lately?.length" class="soft">Checked a moment ago: {{ listed(station.lately) }}.</p>
+        <p v-if="station.lately?.length" class="soft">
+          Checked a moment ago: {{ station.lately.join(" · ").toLowerCase() }}
+        </p>
         <details v-if="made" :open="made < 5">
           <summary>Checked so far: {{ made }}</summary>
           <ol class="steps">
