@@ -16,6 +16,7 @@ from weftonos.core.needle.fitting import RoomAdvice, RoomTrouble, fitting_steps,
 from weftonos.core.needle.groove_fit import Fit, fit_of
 from weftonos.core.needle.life import (
     LIFE_SCHOOLS,
+    Due,
     HourCost,
     NeedleLife,
     OwnLife,
