@@ -50,7 +50,9 @@ watch(
   () => props.page,
   (page) => {
     changes.disconnect();
-    if (page) changes.observe(page, { childList: true, characterData: true, subtree: true });
+    // What is folded shows its words when it is opened.
+    const open = { attributes: true, attributeFilter: ["open"] };
+    if (page) changes.observe(page, { childList: true, characterData: true, subtree: true, ...open });
   },
   { immediate: true },
 );
