@@ -71,7 +71,7 @@ onUnmounted(() => {
 </script>
 
 <template>
-  <p class="term" role="status" :style="open ? { left: open.left, top: open.top } : undefined">
+  <p class="term" aria-live="polite" :style="open ? { left: open.left, top: open.top } : undefined">
     <template v-if="open"
       ><b>{{ open.term }}</b> {{ open.says }}</template
     >
