@@ -11,7 +11,6 @@ import ast
 import json
 import os
 import random
-import signal
 import subprocess
 import sys
 import threading
@@ -23,7 +22,7 @@ from functools import lru_cache
 from types import CodeType, FrameType
 from typing import Any
 
-from mutants import ROOT, SOURCES, Mutant, _Faulty, mutants
+from mutants import ROOT, SOURCES, Mutant, mutants, run_against
 
 PACKAGES = ("core/evidence", "stations", "learned", "store", "exchange", "http")
 SAMPLE, SEED = 500, 27
@@ -127,20 +126,8 @@ def function_of(mutant: Mutant) -> str | None:
 
 
 def noticed(mutant: Mutant, tests: Sequence[str]) -> bool:
-    """Run tests against a fault in a process of their own and say whether one fails."""
-    child = os.fork()
-    if child == 0:
-        null = os.open(os.devnull, os.O_WRONLY)
-        os.dup2(null, 1)
-        os.dup2(null, 2)
-        signal.alarm(SECONDS)
-        import pytest
-
-        sys.meta_path.insert(0, _Faulty(mutant))
-        os._exit(int(pytest.main(["-x", "-q", "-p", "no:cacheprovider", "-p", "no:xdist", *tests])))
-    _, status = os.waitpid(child, 0)
-    # Time that runs out proves nothing where the tests are slow by themselves.
-    return os.WIFEXITED(status) and os.WEXITSTATUS(status) not in (0, 5)
+    """Say whether a test fails against a fault; time that runs out proves nothing, nor that no test was found."""
+    return run_against(mutant, [tests], SECONDS) not in (None, 0, 5)
 
 
 def _try(mutant: Mutant, by_function: Mapping[str, Sequence[str]]) -> dict[str, Any]:

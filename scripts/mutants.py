@@ -195,27 +195,31 @@ class _Faulty(importlib.abc.MetaPathFinder, importlib.abc.Loader):
         exec(compile(self._mutant.text, f"mutant of {self._mutant.module}", "exec"), module.__dict__)
 
 
-def noticed(mutant: Mutant | None, tests: Sequence[str]) -> bool:
-    """Run tests against a fault in a process of their own and say whether they failed."""
+def run_against(mutant: Mutant | None, runs: Sequence[Sequence[str]], seconds: int = SECONDS) -> int | None:
+    """Run pytest with each of these arguments against a fault, in a process of its own, until one run fails.
+
+    Return pytest's exit status of the last run; ``None`` where time ran out.
+    """
     child = os.fork()
     if child == 0:
         null = os.open(os.devnull, os.O_WRONLY)
         os.dup2(null, 1)
         os.dup2(null, 2)
-        signal.alarm(SECONDS)
+        signal.alarm(seconds)
         import pytest
 
         if mutant is not None:
             sys.meta_path.insert(0, _Faulty(mutant))
-        folder = ROOT / "tests" / "core"
-        # The order is that of the list: the quick ones first, and the first failure is enough.
-        failed = any(
-            pytest.main(["-x", "-q", "--noconftest", "-p", "no:cacheprovider", "-p", "no:xdist", str(folder / name)])
-            for name in tests
-        )
-        os._exit(1 if failed else 0)
+        quiet = ["-x", "-q", "-p", "no:cacheprovider", "-p", "no:xdist"]
+        os._exit(next((status for run in runs if (status := int(pytest.main([*quiet, *run])))), 0))
     _, status = os.waitpid(child, 0)
-    return status != 0
+    return os.WEXITSTATUS(status) if os.WIFEXITED(status) else None
+
+
+def noticed(mutant: Mutant | None, tests: Sequence[str]) -> bool:
+    """Say whether tests of the core fail against a fault."""
+    # The order is that of the list: the quick ones first, and the first failure is enough.
+    return run_against(mutant, [["--noconftest", str(ROOT / "tests" / "core" / name)] for name in tests]) != 0
 
 
 def _preload() -> None:
