@@ -184,3 +184,12 @@ def test_what_hangs_on_a_quilt_moves_the_hour_at_which_a_needle_is_due(bench, wr
         chances.append(next(c["probability"] for c in causes if c["cause"] == "needle_dull_burred_bent"))
         bench.post(f"incidents/{incident}/outcome", {"outcome": "left"})
     assert chances[0] == pytest.approx(chances[1])
+
+
+def test_a_line_takes_what_one_s_own_have_taken(bench, wren):
+    on(bench, wren, 1)
+    for minutes in (4, 5, 4, 0, 5, 4, 300, 4, 5):
+        bench.later(minutes)
+        bench.post(f"machines/{wren}/looks", {"setting": 4, "grade": 0})
+    on(bench, wren, 2)
+    assert balance(bench, wren)["pays_says"].startswith("A test line takes about 4 minutes and should save")

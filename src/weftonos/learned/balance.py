@@ -20,7 +20,15 @@ from weftonos.core.balance.starting_point import KeptBefore, StartingPoint, from
 from weftonos.core.balance.steadiness import PLAINLY_STEADY, steadiness_of
 from weftonos.core.balance.stitched import NEVER_SEWN, BalanceRecord, stitched_combinations
 from weftonos.core.balance.tolerance import tolerance_of
-from weftonos.core.balance.worth import BETWEEN_SAYS, Stakes, pays_words, skip_words, untested_words, worth_of_a_line
+from weftonos.core.balance.worth import (
+    BETWEEN_SAYS,
+    Stakes,
+    minutes_of_a_line,
+    pays_words,
+    skip_words,
+    untested_words,
+    worth_of_a_line,
+)
 from weftonos.core.kernel.advice import Reason
 from weftonos.core.kernel.care import Care
 from weftonos.core.kernel.sandwich import Motion
@@ -108,7 +116,8 @@ def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged
     settled = found.sure or found.again is not None or found.beyond is not None or not found.makes_sense
     if not (settled or otherwise or bad):
         expected = upon_earlier(start.expected, earlier, drift) if start else None
-        asking = _asking(machine, start, care, expected=expected, looks=today, accepted=accepted, grading=grading)
+        stakes = _stakes(workshop, machine_id, care)
+        asking = _asking(machine, start, stakes, expected=expected, looks=today, accepted=accepted, grading=grading)
     if asking.pays and not looks:
         asking = _unless_left_out(workshop, machine_id, asking)
     at = found.present if looks else found.set_to
@@ -157,10 +166,18 @@ def _read_with(machine: Machine, grading: Grading) -> list[Reason]:
     return says
 
 
+def _stakes(workshop: Workshop, machine_id: int, care: Care) -> Stakes:
+    """Return what is at stake on a quilt of this care, and what a test line takes here."""
+    line = remembered(
+        workshop, ("line takes", machine_id), lambda: minutes_of_a_line(workshop.looks_judged_at(machine_id))
+    )
+    return Stakes.of(care, line)
+
+
 def _asking(
     machine: Machine,
     start: StartingPoint | None,
-    care: Care,
+    stakes: Stakes,
     *,
     expected: Expected,
     looks: Sequence[Observation],
@@ -174,13 +191,13 @@ def _asking(
         machine.scale,
         expected,
         looks,
-        Stakes.of(care),
+        stakes,
         accepted=accepted,
         grading=grading,
         # Where the last line was stitched, or where the start says.
         sewn_at=looks[-1].setting if looks else machine.scale.snap(start.center),
     )
-    return Asking(skip=skip_words(worth, start.before, care, stitched=bool(looks)), pays=pays_words(worth))
+    return Asking(skip=skip_words(worth, start.before, stakes.care, stitched=bool(looks)), pays=pays_words(worth))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -209,8 +226,8 @@ def _unstitched(workshop: Workshop, machine_id: int, setup: Setup) -> Unstitched
     machine = workshop.machine(machine_id).spec
     accepted = tolerance_of(setup.top_bundle, setup.good_enough).accepted
     grading = _grading(workshop, machine_id, machine)
-    care = care_of(workshop, setup)
-    asking = _asking(machine, start, care, expected=start.expected, looks=[], accepted=accepted, grading=grading)
+    stakes = _stakes(workshop, machine_id, care_of(workshop, setup))
+    asking = _asking(machine, start, stakes, expected=start.expected, looks=[], accepted=accepted, grading=grading)
     if asking.pays:
         asking = _unless_left_out(workshop, machine_id, asking)
     return Unstitched(start=start, skip=asking.skip)

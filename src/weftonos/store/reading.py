@@ -55,6 +55,8 @@ from weftonos.store.runs import Runs
 
 #: How many of a machine's last looks say where its combinations balance.
 LOOKS_REMEMBERED = 300
+#: How many of them say what a test line takes.
+LINES_TIMED = 60
 #: What of a set-up makes it another combination to stitch.
 _STITCHED_WITH = ("top", "loaded", "reading", "sandwich")
 #: What makes one combination.
@@ -417,6 +419,11 @@ class Reading:
             for row in rows
             if isinstance(row.payload, StitchedLook)
         ]
+
+    def looks_judged_at(self, machine_id: int) -> Sequence[datetime]:
+        """Return when the last test lines of a machine were judged, newest first."""
+        query = select(RecordRow.at).where(*counting(machine_id, StitchedLook.kind))
+        return self._session.scalars(query.order_by(*NEWEST_FIRST).limit(LINES_TIMED)).all()
 
     def marks(self, machine_id: int) -> Marks:
         """Return when the mark of a machine's knob was set anew, and by how much it moved."""
