@@ -78,6 +78,7 @@ def note(half: str) -> None:
 
     recorder = Recorder()
     pytest.main(["-q", "-p", "no:cacheprovider", "-p", "no:xdist", "--timeout", "0", *HALVES[half]], plugins=[recorder])
+    KEPT.mkdir(exist_ok=True)
     (KEPT / f"tests-{half}.json").write_text(json.dumps(recorder.tests), encoding="utf-8")
 
 
@@ -151,7 +152,6 @@ def main(minutes: float) -> None:
     import sqlalchemy.orm
 
     assert fastapi and hypothesis and pytest and scipy and sqlalchemy
-    KEPT.mkdir(exist_ok=True)
     by_function, kept, end = tests_by_function(), KEPT / "mutant-sample.jsonl", time.monotonic() + 60 * minutes
     done = [json.loads(line) for line in kept.read_text("utf-8").splitlines()] if kept.exists() else []
     known = {(each["module"], each["line"], each["before"], each["after"]) for each in done}

@@ -7,6 +7,7 @@ import io
 import re
 import time
 from pathlib import Path
+from types import SimpleNamespace
 
 import pytest
 from fastapi.testclient import TestClient
@@ -15,6 +16,7 @@ from pypdf import PdfReader
 from weftonos.api.app import create_app
 from weftonos.cli import load_demo
 from weftonos.demo import history
+from weftonos.learned.evidence import every_so_often
 from weftonos.runtime.settings import Settings
 from weftonos.standins.machine.laws import SimCloth, SimNeedle, wear_by_meter
 from weftonos.standins.machine.machine import SimulatedMachine
@@ -427,3 +429,16 @@ def test_two_lots_that_are_called_the_same_are_two_threads(bench):
         "Tern (40 wt cotton)": 1,
         "Tern (40 wt cotton), no. 2": 2,
     }
+
+
+@pytest.mark.parametrize(
+    ("per_hour", "says"),
+    [
+        ((0.1, 0.0625, 1 / 6), "about once every 10 hours (most likely 6 to 16)"),
+        ((2, 1, 4), "about once every 30 minutes (most likely 15 to 60)"),
+    ],
+)
+def test_time_between_breaks_is_told_in_hours_or_minutes(per_hour, says):
+    middle, low, high = per_hour
+    rate = SimpleNamespace(per_unit=middle, likely_low=low, likely_high=high)
+    assert every_so_often(rate) == says

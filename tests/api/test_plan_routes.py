@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import pytest
 from icalendar import Calendar
 
 PASSES = [
@@ -63,6 +64,10 @@ def test_the_plan_leads_and_is_ticked_off_as_it_is_sewn(bench):
     now = bench.get(f"machines/{machine}/plan")
     assert now["share"] > 0
     assert now["fact"].startswith("Ditch, ")
+    page = bench.get(f"plans/{plan}")
+    assert 0 < page["passes"][1]["share"] < 1
+    left = sum(each["hours"]["likely"] * (1 - each["share"]) for each in page["passes"])
+    assert page["hours_left"]["likely"] == pytest.approx(left), "half of a pass is half of its hours"
     bench.post(f"plans/{plan}/steps", {"key": 2, "stage": "done"})
     page = bench.get(f"plans/{plan}")
     assert page["passes"][1]["share"] == 1

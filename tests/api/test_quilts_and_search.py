@@ -24,6 +24,10 @@ def test_everything_noted_while_a_quilt_is_on_hangs_on_it(bench):
     assert (page["for_whom"], page["note"], page["machines"]) == ("a raffle", "edge to edge", ["Heron"])
     assert (page["hours"], page["meters"], page["runs_without_meters"]) == (2.0, 60, 1)
     assert (page["breaks"], page["troubles"]) == (1, 1)
+    assert {t["name"]: (t["below"], t["hours"]) for t in page["threads"]} == {
+        "Saltmarsh 40": (False, 2.0),
+        "Limpet 80": (True, 2.0),
+    }
     assert [t["name"] for t in page["threads"]] == ["Saltmarsh 40", "Limpet 80"]
     assert [s["set_to"] for s in page["settings"]] == ["205"]
     assert {q["name"]: q["hours"] for q in bench.get("quilts")} == {"Avocet": 2.0, "Redshank": 0.75}

@@ -193,3 +193,14 @@ def test_a_line_takes_what_one_s_own_have_taken(bench, wren):
         bench.post(f"machines/{wren}/looks", {"setting": 4, "grade": 0})
     on(bench, wren, 2)
     assert balance(bench, wren)["pays_says"].startswith("A test line takes about 4 minutes and should save")
+
+
+def test_what_did_not_look_good_last_is_not_spoken_well_of(bench, wren):
+    on(bench, wren, 1)
+    for setting, grade in ((4, 0), (5, -1)):
+        bench.later(1)
+        bench.post(f"machines/{wren}/looks", {"setting": setting, "grade": grade})
+    assert balance(bench, wren)["present_says"] == ""
+    bench.later(1)
+    bench.post(f"machines/{wren}/looks", {"setting": 4, "grade": 0})
+    assert "likely that 4.0 is good enough already" in balance(bench, wren)["present_says"]
