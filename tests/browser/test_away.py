@@ -102,12 +102,12 @@ def test_a_page_asks_once_and_anew_only_where_somebody_wrote_meanwhile(tabs, tmp
     with server(tmp_path) as address, calling(address) as client:
 
         def quietly(route: Route) -> None:
-            # Everything is shown long before this screen listens.
-            time.sleep(2)
+            # Everything is asked for long before this screen listens, on a busy machine as well.
+            time.sleep(6)
             route.continue_()
 
         def with_a_write(route: Route) -> None:
-            time.sleep(2)
+            time.sleep(6)
             client.post("/machines/1/runs", json={"minutes": 7}).raise_for_status()
             route.continue_()
 
