@@ -110,7 +110,7 @@ def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged
     expected = upon_earlier(start.prior if start else None, earlier, drift)
     found = estimate_balance(machine.scale, expected, today, accepted, grading)
     found = replace(found, reasons=(*found.reasons, *_read_with(machine, grading)))
-    care = care_of(workshop, setup)
+    care = care_of(workshop, setup.quilt)
     asking = Asking()
     bad = bool(looks) and looks[-1].grade not in accepted
     settled = found.sure or found.again is not None or found.beyond is not None or not found.makes_sense
@@ -226,7 +226,7 @@ def _unstitched(workshop: Workshop, machine_id: int, setup: Setup) -> Unstitched
     machine = workshop.machine(machine_id).spec
     accepted = tolerance_of(setup.top_bundle, setup.good_enough).accepted
     grading = _grading(workshop, machine_id, machine)
-    stakes = _stakes(workshop, machine_id, care_of(workshop, setup))
+    stakes = _stakes(workshop, machine_id, care_of(workshop, setup.quilt))
     asking = _asking(machine, start, stakes, expected=start.expected, looks=[], accepted=accepted, grading=grading)
     if asking.pays:
         asking = _unless_left_out(workshop, machine_id, asking)

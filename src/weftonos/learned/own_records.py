@@ -88,16 +88,11 @@ def life_of(
         on.needle_quilts,
         own,
         wears=wears,
-        care=care or care_of(workshop, setup),
+        care=care or care_of(workshop, setup.quilt),
     )
 
 
-def care_of(workshop: Workshop, setup: Setup) -> Care:
-    """Return how careful the quilt that is on wants its maker to be."""
-    return care_of_quilt(workshop, setup.quilt)
-
-
-def care_of_quilt(workshop: Workshop, quilt: str) -> Care:
+def care_of(workshop: Workshop, quilt: str) -> Care:
     """Return how careful a quilt wants its maker to be."""
     if not quilt:
         return Care.USUAL
@@ -114,7 +109,7 @@ def bobbin_waits(workshop: Workshop, machine_id: int, setup: Setup) -> MayWait |
         return None
     target = workshop.bobbin_target(machine_id, setup.case.id if setup.case else None)
     before = _bobbins_before(workshop, machine_id)
-    care = care_of(workshop, setup)
+    care = care_of(workshop, setup.quilt)
     return may_wait(before, target, care) or (
         None if machine.schools.said("read") else left_unread(before, target, care)
     )

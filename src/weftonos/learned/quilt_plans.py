@@ -28,7 +28,7 @@ from weftonos.core.thread.nature import nature_of
 from weftonos.core.thread.thread import Bundle
 from weftonos.learned.answer_cache import AnswerCache
 from weftonos.learned.bobbin_left import STITCH_MM, bobbin_class, holds_for
-from weftonos.learned.own_records import care_of_quilt, feeds, needle_spans, schools_here
+from weftonos.learned.own_records import care_of, feeds, needle_spans, schools_here
 from weftonos.store.models import RecordRow
 from weftonos.store.workshop import Workshop
 
@@ -106,7 +106,7 @@ class _Known:
 
     def life_h(self, machine_id: int, needle: NeedleOfPass, plan: QuiltPlanned) -> float | None:
         """Return the hours that a steel needle of this kind lasts; ``None`` where its condition decides."""
-        care = care_of_quilt(self.workshop, plan.quilt)
+        care = care_of(self.workshop, plan.quilt)
         key = (machine_id, needle, plan.sandwich.weave.dense, care)
         if key not in self._lives:
             machine = self.machines[machine_id]

@@ -16,7 +16,6 @@ from weftonos.core.needle.fitting import RoomAdvice, RoomTrouble, fitting_steps,
 from weftonos.core.needle.groove_fit import Fit, fit_of
 from weftonos.core.needle.life import (
     LIFE_SCHOOLS,
-    Due,
     HourCost,
     NeedleLife,
     OwnLife,
@@ -92,7 +91,7 @@ def needle_station(workshop: Workshop, machine_id: int) -> NeedleStation:
         fit = fit_of(top, setup.needle.size, setup.needle.point)
         if pairing is not None and pairing.through_a_needle:
             judged = fit_distance(machine.kind, pairing, top, setup.needle.size, setup.needle.point)
-            due = life is not None and life.due in (Due.DUE, Due.OVERDUE)
+            due = life is not None and life.is_due
             one_in = said_of_the_one_in(judged, setup.needle.size, setup.needle.point, due=due)
         room = [room_advice(t, top, setup.needle.size, setup.needle.point) for t in RoomTrouble]
     return NeedleStation(

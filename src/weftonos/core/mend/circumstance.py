@@ -38,9 +38,8 @@ class Circumstances:
     or far from it; left out, six hours decide. ``needle_minutes`` have been stitched since it was fitted. ``grade`` is
     the last look, -2 to 2. ``knob_by`` is how far the knob stands off the range where this thread starts, above 0 too
     tight, in the machine's own numbers; 0 within it. ``other_system``: the needle that is in is not of the machine's
-    system.
-    ``sizes_off``: how many sizes it is from the best, above 0 too large. ``hand_test_failed``: a thread on top did not
-    pass its last hand test.
+    system. ``sizes_off``: how many sizes it is from the best, above 0 too large. ``hand_test_failed``: a thread on top
+    did not pass its last hand test.
     """
 
     machine_kind: MachineKind | None = None

@@ -243,7 +243,7 @@ def diagnose(knowledge: Knowledge, inquiry: Inquiry) -> Diagnosis:
         raise CraftError("Say what you see: pick at least one symptom.", "symptoms")
     ruled_out = [name for name, answer in answers.items() if answer is CheckAnswer.NOT_IT]
     start = posterior(knowledge, inquiry.evidence)
-    now = _left(start, knowledge, inquiry, ruled_out)
+    now = _left(knowledge, inquiry, ruled_out)
     found = next((name for name, answer in answers.items() if answer is CheckAnswer.FOUND), None)
     if found:
         now = np.zeros_like(now)
@@ -316,15 +316,15 @@ def diagnose(knowledge: Knowledge, inquiry: Inquiry) -> Diagnosis:
     )
 
 
-def _left(start: Array, knowledge: Knowledge, inquiry: Inquiry, ruled_out: Sequence[str]) -> Array:
+def _left(knowledge: Knowledge, inquiry: Inquiry, ruled_out: Sequence[str]) -> Array:
     """Return the chances of the causes when a check that found nothing may have passed over what was there.
 
     What needs no second look has none left, and neither has a part that the check itself made new.
     """
-    left = start.copy()
-    for name in ruled_out:
-        certain = inquiry.twice is None or name in inquiry.twice or knowledge.cause(name).opens is Opens.NEEDLE_NEW
-        left[knowledge.index[name]] *= 0 if certain else OVERLOOKED.value
+    twice = ruled_out if inquiry.twice is None else inquiry.twice
+    certain = {n for n in ruled_out if n in twice or knowledge.cause(n).opens is Opens.NEEDLE_NEW}
+    left = posterior(knowledge, inquiry.evidence, certain)
+    left[[knowledge.index[name] for name in ruled_out]] *= OVERLOOKED.value
     total = left.sum()
     return np.asarray(left / total if total else left)
 
@@ -351,7 +351,6 @@ def _worth_checking(
     Nobody is sent to a technician before everything that the symptom can be was looked at, less what can't be there.
     """
     symptoms = [n for n in evidence.present if knowledge.findings[n].kind is FindingKind.SYMPTOM]
-
     lacks = [n for n in evidence.absent if knowledge.findings[n].kind is FindingKind.CONDITION]
 
     def can_show(cause: Cause) -> bool:

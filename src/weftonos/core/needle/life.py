@@ -71,11 +71,16 @@ class NeedleLife:
     text: str
 
     @property
+    def is_due(self) -> bool:
+        """Whether it is past the hour, or the quilt, at which it is to be changed."""
+        return self.due in (Due.DUE, Due.OVERDUE)
+
+    @property
     def dull_by_age(self) -> bool | None:
         """Whether its age speaks for a dull point; ``None`` in the second half of its life, and by condition alone."""
         if self.due is Due.BY_CONDITION:
             return None
-        if self.due in (Due.DUE, Due.OVERDUE):
+        if self.is_due:
             return True
         aging = self.life_hours is not None and self.hours >= AGING_FROM.value * self.life_hours
         return None if aging or self.due is Due.NEARLY else False
