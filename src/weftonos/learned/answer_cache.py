@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Callable
-from typing import Any, TypeVar
+from typing import TypeVar
 
 from weftonos.core.kernel.spoken import said_as
-from weftonos.store.database import may_write, writes_to
+from weftonos.store.database import may_write
+from weftonos.store.kept import KeptUntilWritten
 from weftonos.store.workshop import Workshop
 
 Made = TypeVar("Made")
@@ -20,24 +21,21 @@ class AnswerCache:
     """
 
     def __init__(self) -> None:
-        self._state: object = None
-        self._made: dict[object, Any] = {}
+        self._kept = KeptUntilWritten()
         self._one = threading.RLock()
 
     def remember(self, workshop: Workshop, key: object, make: Callable[[], Made]) -> Made:
         """Return what was made under a key while nothing was written, else make it: for each way to say it."""
         key = (key, said_as())
         with self._one:
-            state = writes_to(workshop.session)
-            if state == self._state and key in self._made:
-                found: Made = self._made[key]
+            kept = self._kept.of(workshop.session)
+            if key in kept:
+                found: Made = kept[key]
                 return found
             made = make()
             # What a transaction sees that may write need not be there for others yet.
             if not may_write(workshop.session):
-                if state != self._state:
-                    self._state, self._made = state, {}
-                self._made[key] = made
+                kept[key] = made
             return made
 
 

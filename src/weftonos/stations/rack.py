@@ -67,10 +67,12 @@ class RackItems:
     bobbins: Sequence[BobbinItem]
 
 
-def _case_items(workshop: Workshop, rows: Sequence[CaseRow], setup: Setup | None) -> list[CaseItem]:
+def _case_items(
+    workshop: Workshop, rows: Sequence[CaseRow], setup: Setup | None, faults: Mapping[tuple[Part, int], str]
+) -> list[CaseItem]:
     numbers = [row.id for row in rows]
     histories, left = workshop.rack.histories(numbers, LISTED_EVENTS), workshop.rack.cases_left(numbers)
-    threads, faults = workshop.drawer.specs(load.bobbin for load in left.values()), workshop.rack.faults()
+    threads = workshop.drawer.specs(load.bobbin for load in left.values())
 
     def item(row: CaseRow) -> CaseItem:
         last = histories[row.id].readings[-1] if histories[row.id].readings else None
@@ -111,12 +113,12 @@ def rack_items(workshop: Workshop, machine_id: int) -> RackItems:
         color = thread.color if thread else "#888888"
         against = {c.id: why for c in cases if thread and (why := why_not(c, thread.thread))}
         items.append(BobbinItem(id=row.id, spec=row.spec, thread=words, color=color, fault=fault, against=against))
-    return RackItems(_case_items(workshop, rows, setup), items)
+    return RackItems(_case_items(workshop, rows, setup, faults), items)
 
 
 def _one_case(workshop: Workshop, row: CaseRow) -> CaseItem:
     setup = workshop.setup(row.machine_id) if row.machine_id else None
-    return _case_items(workshop, [row], setup)[0]
+    return _case_items(workshop, [row], setup, workshop.rack.faults())[0]
 
 
 def add_case(workshop: Workshop, machine_id: int, spec: BobbinCase) -> CaseItem:

@@ -227,7 +227,6 @@ def _meets(row: RecordRow, setup: Setup, wanted: Sequence[str], motion: Motion |
 def _items(workshop: Workshop, found: Mapping[RecordRow, Setup]) -> list[RecipeItem]:
     rows = list(found)
     setups, entries = {row.id: setup for row, setup in found.items()}, log_entries(workshop, rows)
-    marks = {machine_id: workshop.marks(machine_id) for machine_id in {row.machine_id for row in rows}}
     now = workshop.setups_now({row.machine_id for row in rows})
     cases = {case.id: case.label for setup in setups.values() if (case := setup.case)}
     turned, histories = workshop.rack.last_turns(cases), workshop.rack.histories(cases, 1)
@@ -239,7 +238,7 @@ def _items(workshop: Workshop, found: Mapping[RecordRow, Setup]) -> list[RecipeI
     for row, entry in zip(rows, entries, strict=True):
         setup, recipe, scale = setups[row.id], row.payload, scale_of(row.machine)
         assert isinstance(recipe, Recipe) and scale is not None
-        moved = marks[row.machine_id].moved_since(row.at)
+        moved = workshop.marks(row.machine_id).moved_since(row.at)
         kept = kept_figures(recipe, setup, moved)
         interval = ""
         if recipe.low is not None and recipe.high is not None:

@@ -26,6 +26,7 @@ from weftonos.core.setup.events import (
 )
 from weftonos.core.setup.setup import same_combination
 from weftonos.knowledge import troubles
+from weftonos.learned.answer_cache import remembered
 from weftonos.learned.circumstances import circumstances, recorded_changes
 from weftonos.learned.entries import Noted, lines, noted
 from weftonos.learned.mending import StepLine, knowledge_of
@@ -83,6 +84,10 @@ def past_troubles(workshop: Workshop, machine_id: int) -> Troubles:
 
 def breaks_of(workshop: Workshop, machine_id: int) -> BreakRate:
     """Return how often the combination that is on breaks, from the machine's last runs and the troubles on them."""
+    return remembered(workshop, ("breaks", machine_id), lambda: _breaks_of(workshop, machine_id))
+
+
+def _breaks_of(workshop: Workshop, machine_id: int) -> BreakRate:
     breaking = troubles().breaking
     rows = workshop.mending.runs_and_incidents(machine_id, RUNS_FOR_UPKEEP)
     setups, now = workshop.combinations_at(rows), workshop.setup(machine_id)

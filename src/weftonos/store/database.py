@@ -6,6 +6,7 @@ A transaction that may write takes the write lock when it begins, so that what i
 from __future__ import annotations
 
 import sqlite3
+import threading
 from collections import Counter
 from collections.abc import Callable
 from contextlib import closing
@@ -27,7 +28,7 @@ MIGRATIONS = VERSIONS.parent
 MOST_AT_ONCE = 4
 #: How long another program may hold the file before a writer gives up, in seconds.
 LONGEST_WAIT_S = 15
-_WRITES, _BEGAN_AT = "weftonos_writes", "weftonos_began_at"
+_WRITES, _SEES, _COMMITS = "weftonos_writes", "weftonos_sees", "weftonos_commits"
 
 Fill = Callable[["Engine"], None]
 
@@ -72,24 +73,53 @@ def engine_on(path: Path) -> Engine:
     event.listen(engine, "connect", _prepare_connection)
     event.listen(engine, "begin", _begin)
     event.listen(engine, "checkin", lambda _connection, record: _count_write(str(path), record))
+    event.listen(engine, "commit", _commit)
     # Another file may lie there now: what was kept of the one before is not kept of it.
-    _counted[str(path)] += 1
+    _writes.opened(str(path))
     return engine
 
 
-#: How often each file was opened or may have been written to by this program.
-_counted: Counter[str] = Counter()
+class _Writes:
+    """How often each file was opened or may have been written to by this program, and who is just writing it down."""
+
+    def __init__(self) -> None:
+        self._one = threading.Lock()
+        self._ended: Counter[str] = Counter()
+        self._ending: Counter[str] = Counter()
+
+    def opened(self, path: str) -> None:
+        with self._one:
+            self._ended[path] += 1
+
+    def ending(self, path: str) -> None:
+        """Somebody is about to commit: until it has ended, who begins sees what was before or what comes after."""
+        with self._one:
+            self._ending[path] += 1
+
+    def ended(self, path: str, commits: int) -> None:
+        with self._one:
+            self._ended[path] += 1
+            self._ending[path] -= commits
+
+    def counted(self, path: str) -> int | None:
+        """Return how many have ended; ``None`` while one is ending."""
+        with self._one:
+            return None if self._ending[path] else self._ended[path]
 
 
-def writes_to(session: Session) -> tuple[str, int]:
-    """Return the number of writes to a session's file when its transaction began: what is kept goes by it.
+_writes = _Writes()
 
-    It counts up when a transaction that may write has ended, and when a file is opened, put back or made. One program
-    writes at a time: commands beside a server go through it.
+
+def writes_to(session: Session) -> tuple[str, int] | None:
+    """Return the number of writes to a session's file that its transaction sees: what is kept goes by it.
+
+    It counts up when a transaction that may write has ended, and when a file is opened, put back or made. ``None``
+    where a write was just ending, so that nobody can say. One program writes at a time: commands beside a server go
+    through it.
     """
     path = str(session.get_bind().engine.url.database)
-    # What a transaction sees is at least as new as its beginning, and may be older than this moment.
-    return path, int(session.connection().info.get(_BEGAN_AT, -1))
+    seen = session.connection().info.get(_SEES)
+    return None if seen is None else (path, seen)
 
 
 def may_write(session: Session) -> bool:
@@ -97,9 +127,19 @@ def may_write(session: Session) -> bool:
     return bool(session.connection().info.get(_WRITES, False))
 
 
+def _commit(connection: Connection) -> None:
+    if connection.info.get(_WRITES):
+        connection.info[_COMMITS] = connection.info.get(_COMMITS, 0) + 1
+        _writes.ending(_path(connection))
+
+
 def _count_write(path: str, record: ConnectionPoolEntry) -> None:
     if record.info.pop(_WRITES, False):
-        _counted[path] += 1
+        _writes.ended(path, record.info.pop(_COMMITS, 0))
+
+
+def _path(connection: Connection) -> str:
+    return str(connection.engine.url.database)
 
 
 def engine_beside(path: Path) -> Engine:
@@ -131,11 +171,18 @@ def _prepare_connection(connection: sqlite3.Connection, record: object) -> None:
 
 
 def _begin(connection: Connection) -> None:
-    writes = connection.get_execution_options().get(_WRITES, True)
-    connection.info[_BEGAN_AT] = _counted[str(connection.engine.url.database)]
+    writes, path = connection.get_execution_options().get(_WRITES, True), _path(connection)
+    before = _writes.counted(path)
     if writes:
         connection.info[_WRITES] = True
-    connection.exec_driver_sql("BEGIN IMMEDIATE" if writes else "BEGIN")
+        connection.exec_driver_sql("BEGIN IMMEDIATE")
+        # It had to wait for another that wrote.
+        before = _writes.counted(path)
+    else:
+        connection.exec_driver_sql("BEGIN")
+        # A transaction sees what is there when it first reads: that is now, and no write ended meanwhile.
+        connection.connection.cursor().execute("SELECT 1 FROM sqlite_schema").fetchone()
+    connection.info[_SEES] = before if before == _writes.counted(path) else None
 
 
 def migrate(engine: Engine, revision: str) -> None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cache
 from typing import Any
@@ -26,7 +26,7 @@ LOOKS_FOR_OWN_NUMBER = 40
 BALANCED = "0"
 
 
-@dataclass
+@dataclass(frozen=True, kw_only=True)
 class Present:
     """What the log says of a machine now; each is the newest of its kind that counts, or ``None``.
 
@@ -44,10 +44,10 @@ class Present:
     incident: Event | None = None
     steps: Sequence[Event] = ()
     good: Event | None = None
-    good_numbers: dict[str, int | None] = field(default_factory=dict)
-    look_numbers: dict[str, int | None] = field(default_factory=dict)
+    good_numbers: Mapping[str, int | None] = field(default_factory=dict)
+    look_numbers: Mapping[str, int | None] = field(default_factory=dict)
     look_reading: Event | None = None
-    upkeep: dict[UpkeepKind, Event] = field(default_factory=dict)
+    upkeep: Mapping[UpkeepKind, Event] = field(default_factory=dict)
     loosened: Event | None = None
     own_mn: Sequence[float] = ()
 

@@ -7,8 +7,8 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Any, TypeVar
 
-from sqlalchemy import func, select
-from sqlalchemy.orm import Session, selectinload
+from sqlalchemy import func, inspect, select
+from sqlalchemy.orm import Session, make_transient_to_detached, selectinload
 
 from weftonos.core.balance.cloth import Cloth
 from weftonos.core.balance.estimate import MOST_LOOKS
@@ -36,6 +36,7 @@ from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.drawer import DrawerThread
 from weftonos.store.drawer import Drawer, NotFoundError
 from weftonos.store.folding import IN_FORCE, events_of, numbers_of
+from weftonos.store.kept import ReadOnce
 from weftonos.store.mending import Mending
 from weftonos.store.models import (
     BobbinRow,
@@ -109,9 +110,7 @@ class Reading:
         self._session = self.session = session
         # Held here, since the session itself lets go of what nobody holds and would read it again.
         self._machines: dict[int, MachineRow] = {}
-        # What was read of the log, until something is written.
-        self._present: dict[int, Present] = {}
-        self._events: dict[int, Event] = {}
+        self._read = ReadOnce(session)
         self.drawer = Drawer(session)
         self.rack = Rack(session)
         self.runs = Runs(session)
@@ -129,12 +128,22 @@ class Reading:
 
     def machine(self, machine_id: int) -> MachineRow:
         """Return one machine; raises :class:`NotFoundError`, :class:`CraftError` where it can't be read."""
-        row = self._machines.get(machine_id) or self._session.get(MachineRow, machine_id)
+        row = self._machines.get(machine_id) or self._described(machine_id)
         if row is None:
             raise NotFoundError("There is no such machine.")
         self._machines[machine_id] = row
         if isinstance(row.spec, Unreadable):
             raise CraftError(f"This machine's description can't be read. {row.spec.why}", "machine")
+        return row
+
+    def _described(self, machine_id: int) -> MachineRow | None:
+        known: dict[int, MachineRow] = self._read.of(MachineRow)
+        if machine_id in known:
+            return self._session.merge(known[machine_id], load=False)
+        if (row := self._session.get(MachineRow, machine_id)) is not None:
+            alone = MachineRow(**{column.key: getattr(row, column.key) for column in inspect(MachineRow).column_attrs})
+            make_transient_to_detached(alone)
+            known[machine_id] = alone
         return row
 
     # The logbook
@@ -211,11 +220,12 @@ class Reading:
 
     def present(self, machine_id: int) -> Present:
         """Return a machine as it stands by the log."""
-        if machine_id not in self._present:
-            read = self._present[machine_id] = read_present(self._session, machine_id)
+        known: dict[int, Present] = self._read.of(Present)
+        if machine_id not in known:
+            read = known[machine_id] = read_present(self._session, machine_id)
             in_force = (getattr(read.in_force, role) for role in ROLES)
-            self._events |= {event.id: event for event in in_force if event}
-        return self._present[machine_id]
+            self._read.of(Event).update((event.id, event) for event in in_force if event)
+        return known[machine_id]
 
     def setup(self, machine_id: int) -> Setup:
         """Return what is on a machine now."""
@@ -267,9 +277,10 @@ class Reading:
     def events(self, numbers: Iterable[int | None]) -> Mapping[int, Event]:
         """Return records by their numbers, as events; read once until something is written."""
         wanted = {number for number in numbers if number}
-        if unknown := wanted - self._events.keys():
-            self._events |= events_of(self._session, unknown)
-        return {number: self._events[number] for number in wanted if number in self._events}
+        known: dict[int, Event] = self._read.of(Event)
+        if unknown := wanted - known.keys():
+            known |= events_of(self._session, unknown)
+        return {number: known[number] for number in wanted if number in known}
 
     def part_labels(self, payloads: Iterable[object]) -> Mapping[str, str]:
         """Return the labels of the cases and bobbins that records name, by the word for each part."""
@@ -427,13 +438,18 @@ class Reading:
 
     def marks(self, machine_id: int) -> Marks:
         """Return when the mark of a machine's knob was set anew, and by how much it moved."""
-        query = select(RecordRow.at, RecordRow.payload).where(*counting(machine_id, MarkSet.kind))
-        set_anew = self._session.execute(query).tuples()
-        return Marks([(at, payload.at) for at, payload in set_anew if isinstance(payload, MarkSet)])
+        every: dict[int, Mapping[int, Marks]] = self._read.of(Marks)
+        if 0 not in every:
+            # Marks are few, and lists that go over all machines need those of each: all are read at once.
+            moved: dict[int, list[tuple[datetime, float]]] = {}
+            for machine, at, payload in self.said(MarkSet.kind):
+                if isinstance(payload, MarkSet):
+                    moved.setdefault(machine, []).append((at, payload.at))
+            every[0] = {machine: Marks(each) for machine, each in moved.items()}
+        return every[0].get(machine_id, Marks(()))
 
     def _forget(self) -> None:
         """Let go of what was read of the log: it says something else now."""
-        self._present.clear()
-        self._events.clear()
+        self._read.forget()
         self.runs.forget()
         self.rack.forget()

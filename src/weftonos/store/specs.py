@@ -8,6 +8,7 @@ from typing import Generic, TypeVar
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from weftonos.store.kept import ReadOnce
 from weftonos.store.models import CaseRow, ThreadRow
 
 #: The largest number that a row of SQLite can have.
@@ -22,18 +23,19 @@ class Specs(Generic[T]):
         self._session = session
         self._table = table
         self._shape = shape
-        self._known: dict[int, T | None] = {}
+        self._read = ReadOnce(session)
 
     def __call__(self, numbers: Iterable[int]) -> dict[int, T]:
         """Return things by their numbers, struck out or not; what is unknown or can't be read is left out."""
         # No row has another number, and SQLite takes none that is larger.
         wanted = {number for number in numbers if 0 < number <= LARGEST_ID}
-        if unknown := wanted - self._known.keys():
+        known: dict[int, T | None] = self._read.of(self._table)
+        if unknown := wanted - known.keys():
             query = select(self._table.id, self._table.spec).where(self._table.id.in_(unknown))
             found = {id_: spec for id_, spec in self._session.execute(query) if isinstance(spec, self._shape)}
-            self._known |= {number: found.get(number) for number in unknown}
-        return {number: spec for number in wanted if (spec := self._known[number]) is not None}
+            known |= {number: found.get(number) for number in unknown}
+        return {number: spec for number in wanted if (spec := known[number]) is not None}
 
     def forget(self) -> None:
         """Read anew: something was described anew."""
-        self._known.clear()
+        self._read.forget()

@@ -1,0 +1,57 @@
+"""What was read of a workshop's file, kept until something is written to it: the questions of a screen share it."""
+
+from __future__ import annotations
+
+from collections.abc import Hashable
+from typing import Any
+
+from sqlalchemy.orm import Session
+
+from weftonos.store.database import may_write, writes_to
+
+
+class KeptUntilWritten:
+    """What was made of one file, by a key, as a transaction sees the file."""
+
+    def __init__(self) -> None:
+        # Both in one, so that whoever looks sees what belongs together.
+        self._held: tuple[tuple[str, int], dict[Hashable, Any]] = (("", -1), {})
+
+    def of(self, session: Session) -> dict[Hashable, Any]:
+        """Return what is kept as a session's transaction sees the file, to look things up and to put them in."""
+        state = writes_to(session)
+        held, made = self._held
+        if state == held:
+            return made
+        fresh: dict[Hashable, Any] = {}
+        if state is None:
+            return fresh
+        # One that began before the last write must not take the place of what is kept since.
+        if state[0] != held[0] or state[1] > held[1]:
+            self._held = state, fresh
+        return fresh
+
+
+#: What sessions that only read have read: machines, threads and cases as described, records, how a machine stands.
+_SHARED = KeptUntilWritten()
+
+
+class ReadOnce:
+    """What a session has read, by what it is and its number.
+
+    Sessions that only read share it. One that may write has its own: what it sees need not be there for others yet.
+    """
+
+    def __init__(self, session: Session) -> None:
+        self._session = session
+        self._own: dict[Hashable, Any] = {}
+
+    def of(self, what: Hashable) -> dict[int, Any]:
+        """Return what was read of one thing, by number."""
+        read = self._own if may_write(self._session) else _SHARED.of(self._session)
+        found: dict[int, Any] = read.setdefault(what, {})
+        return found
+
+    def forget(self) -> None:
+        """Read anew: this session has written."""
+        self._own.clear()
