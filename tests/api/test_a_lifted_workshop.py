@@ -6,6 +6,7 @@ Whoever reads a document's JSON around ``store/documents.py`` finds the old name
 from __future__ import annotations
 
 import json
+import os
 import sqlite3
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -16,6 +17,7 @@ from typing import Any
 from zipfile import ZipFile
 
 import pytest
+from bench_screens import grow
 from fastapi.testclient import TestClient
 from sqlalchemy import create_engine, event
 from sqlalchemy.orm import Session
@@ -200,11 +202,17 @@ NUMBERED = ["0004", "0005", "0006", "0007", "0008", "0009"]
 NOT_YET = {"0004": ("exchange/imports",), "0005": ("exchange/imports",), "0006": ("exchange/imports",)}
 
 
+#: `make bench-long` has a full workshop of 100 000 records upgraded from each of them.
+RECORDS = int(os.environ.get("WEFTONOS_RECORDS", "0"))
+
+
 @pytest.fixture(scope="module")
 def full(tmp_path_factory):
     """The example with a trouble, plans and an import, and what every screen and export says of it."""
     folder = tmp_path_factory.mktemp("full")
     load_demo(folder)
+    if RECORDS:
+        grow(folder, 0, RECORDS)
     now = datetime.now(UTC) + timedelta(minutes=5)
     with Workshop(folder, now) as workshop:
         return folder, now, workshop.shown(), workshop.lines()
@@ -217,7 +225,7 @@ def test_a_full_workshop_of_an_earlier_migration_shows_and_exports_the_same(tmp_
     with Workshop(tmp_path, now) as workshop:
         assert workshop.lines() == lines_before
         after = workshop.shown()
-    assert len(lines_before) > 300
+    assert len(lines_before) > max(300, RECORDS)
     assert [path for path in before if after[path] != before[path] and path not in NOT_YET.get(revision, ())] == []
     assert list(tmp_path.glob("workshop-before-*.db")), "a copy is left beside it"
 

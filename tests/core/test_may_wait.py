@@ -16,7 +16,7 @@ from weftonos.core.kernel.force import ForceUnit
 from weftonos.core.kernel.standing import Standing
 from weftonos.core.mend.incident import IncidentOutcome, Outcome
 from weftonos.core.setup.events import BobbinLoaded
-from weftonos.core.setup.may_wait import about, bobbins_before, chance_right, feel_again, may_wait
+from weftonos.core.setup.may_wait import LEAST_OWN, about, bobbins_before, chance_right, feel_again, may_wait
 
 TARGET = BobbinTarget(low=180, high=220, origin="a throat", standing=Standing.COMMON_PRACTICE)
 LOAD = BobbinLoaded(bobbin=2, case=1)
@@ -54,17 +54,42 @@ def test_six_that_read_alike_let_the_seventh_wait_and_the_fifth_unread_one_is_re
     ]
 
 
-def test_its_chance_is_that_of_a_prediction_interval():
+def test_its_chance_is_that_of_a_prediction_interval_without_the_hand_s_own_error():
     waits = asked(*read(*SIX), LOAD)
     fitted = sm.OLS(np.array(SIX), np.ones(6)).fit()
     # The expected spread weighs as four values more: squares and degrees of freedom are added.
     freedom = EXPECTED_WEIGHS.value + fitted.df_resid
     drawn = (fitted.ssr + EXPECTED_WEIGHS.value * (EXPECTED_SPREAD.value * np.mean(SIX)) ** 2) / freedom
-    # statsmodels' own prediction spread for the plain sample, scaled to the spread that is drawn to what is expected.
-    plain = fitted.get_prediction([1.0]).se_obs[0]
-    spread = plain * math.sqrt(drawn / fitted.scale)
+    # statsmodels' own spread of the mean for the plain sample, scaled to the spread that is drawn to what is expected.
+    of_the_mean = fitted.get_prediction([1.0]).se_mean[0] ** 2 * drawn / fitted.scale
+    hand = np.mean([(reading(mn).scatter_mn / mn * np.mean(SIX)) ** 2 for mn in SIX])
+    spread = math.sqrt(max(drawn - hand, drawn * LEAST_OWN.value**2) + of_the_mean)
     chance = np.random.default_rng(4).standard_t(freedom, 400_000) * spread + np.mean(SIX)
     assert waits.chance == pytest.approx(np.mean((chance > 180) & (chance < 220)), abs=0.002)
+
+
+@pytest.mark.parametrize("hand", [0.025, 0.07])
+@pytest.mark.parametrize("scatter", [0.015, 0.04])
+def test_the_chance_is_the_bobbin_s_and_no_further_reading_s(hand, scatter):
+    """Bobbins of a world of our own, read by a steady and an unsteady hand: as many are in their range as was said."""
+    luck = np.random.default_rng([27, int(1000 * hand), int(1000 * scatter)])
+    said, so = [], []
+    for _ in range(1500):
+        middle = luck.uniform(188, 212)
+        bobbins = middle * (1 + luck.normal(0, scatter, 6))
+        pulls = [bobbin * (1 + luck.normal(0, hand, 3)) for bobbin in bobbins[:-1]]
+        before = [
+            record
+            for each in pulls
+            for record in (LOAD, BobbinReading.of(ForceUnit.MN, tuple(Pull(value=v) for v in each), TARGET, case=1))
+        ]
+        waits = may_wait(bobbins_before([*before, LOAD], 2, 1, lambda number: number), TARGET, Care.SCRAP)
+        if waits is not None:
+            said.append(waits.chance)
+            so.append(180 < bobbins[-1] < 220)
+    assert len(said) > 300
+    # Never plainly surer than it is so. Under an unsteady hand it stays a little less sure.
+    assert np.mean(so) - 0.08 < np.mean(said) < np.mean(so) + 0.03
 
 
 @pytest.mark.parametrize(

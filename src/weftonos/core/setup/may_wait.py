@@ -30,6 +30,8 @@ READING, HAND_LOOK = estimate(1.5, "min"), estimate(0.7, "min")
 FEWEST_BOBBINS = estimate(2, "bobbins")
 WAITS_FROM = estimate(0.8)
 MOST_UNREAD = estimate(4, "bobbins", "every fifth is read whatever the others said")
+#: At least this share of the scatter of readings is taken for the bobbins', however unsteady the hand was.
+LEAST_OWN = estimate(0.5)
 #: How often a bobbin is another than the one before under one screw, and how often a hand feels it wrong.
 MOVES, FELT_WRONG = estimate(0.05), estimate(0.15)
 #: How often a bobbin is right before it was ever felt, and after its screw was turned.
@@ -44,12 +46,14 @@ REMEMBERED = 20
 class BobbinBefore:
     """A bobbin of the same thread in the same case: what it read in mN, or how it felt; neither if it was not read.
 
+    ``error_mn`` is the standard error of what it read, by how its pulls differed: the hand's share in the scatter.
     ``turn`` counts the turns of the screw before it: bobbins of one ``turn`` are under one screw. ``felt`` is the last
     of ``feels`` looks by hand.
     """
 
     turn: int
     read_mn: float | None = None
+    error_mn: float = 0.0
     felt: Feel | None = None
     feels: int = 0
 
@@ -97,7 +101,7 @@ def bobbins_before(
                 if record.calmness is Calmness.FAULT:
                     found = [BobbinBefore(turn=turn)]
                 elif found[-1].read_mn is None:
-                    found[-1].read_mn = record.mean_mn
+                    found[-1].read_mn, found[-1].error_mn = record.mean_mn, record.scatter_mn
             case BobbinLook() if mine and record.case in (None, case):
                 found[-1].felt = record.feel
                 found[-1].feels += 1
@@ -112,8 +116,9 @@ def may_wait(before: Sequence[BobbinBefore], target: BobbinTarget | None, care: 
     """Say whether the bobbin that is in, the last of ``before``, may wait for its reading; ``None`` when it may not.
 
     It may where a reading is expected to save less than it takes on a quilt of this ``care``. Bobbins under one screw
-    scatter about one number, and alike under any. The chance is that of a further value of a normal sample under the
-    screw as it is, with the scatter of all (Student's, drawn to what is expected). Of looks by hand it is that of two
+    scatter about one number, and alike under any. The chance is that of a further bobbin of a normal sample under the
+    screw as it is, with the scatter of all (Student's, drawn to what is expected). What the hand has in that scatter,
+    by how the pulls of one reading differ, is no bobbin's (components of variance). Of looks by hand it is that of two
     states, right or off, which now and then change between bobbins and are now and then felt wrong.
     """
     unread = 0
@@ -163,7 +168,10 @@ def _by_gauge(before: Sequence[BobbinBefore], target: BobbinTarget, unread: int,
     # Scatter in shares: a tighter case scatters more in mN.
     shares = sum((x / fmean(each) - 1) ** 2 for each in screws.values() for x in each)
     free = read - len(screws)
-    spread = mean * drawn_spread(EXPECTED_SPREAD.value, weighs, shares, free) * math.sqrt(1 + 1 / len(now))
+    scatter = drawn_spread(EXPECTED_SPREAD.value, weighs, shares, free)
+    hand = fmean((b.error_mn / b.read_mn) ** 2 for b in before if b.read_mn is not None)
+    own = max(scatter**2 - hand, (LEAST_OWN.value * scatter) ** 2)
+    spread = mean * math.sqrt(own + scatter**2 / len(now))
     degrees = weighs + free
     chance = float(stdtr(degrees, (target.high - mean) / spread) - stdtr(degrees, (target.low - mean) / spread))
     chance *= (1 - MOVES.value) ** (unread - 1)
