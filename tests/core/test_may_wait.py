@@ -89,7 +89,7 @@ def test_the_chance_is_the_bobbin_s_and_no_further_reading_s(hand, scatter):
             so.append(180 < bobbins[-1] < 220)
     assert len(said) > 300
     # Never plainly surer than it is so. Under an unsteady hand it stays a little less sure.
-    assert np.mean(so) - 0.08 < np.mean(said) < np.mean(so) + 0.03
+    assert np.mean(so) - 0.1 < np.mean(said) < np.mean(so) + 0.03
 
 
 @pytest.mark.parametrize(
@@ -127,7 +127,7 @@ def test_a_screw_that_was_turned_is_known_again_from_one_reading_and_the_scatter
 
 def test_few_or_scattered_readings_or_no_range_say_nothing():
     assert asked(*read(*SIX[:1]), LOAD) is None
-    assert asked(*read(181, 219, 185, 215, 180, 220), LOAD) is None
+    assert asked(*read(160, 240, 165, 235, 160, 240), LOAD) is None
     before = bobbins_before([*read(*SIX), LOAD], 2, 1, lambda number: number)
     assert may_wait(before, None) is None
 
@@ -181,6 +181,26 @@ def test_it_waits_only_while_a_reading_would_take_longer_than_it_should_save(by_
                 assert (1 - waits.chance) * told * minutes <= takes
         waiting = [may_wait(before, TARGET, care) is not None for care in (Care.MATTERS, Care.USUAL, Care.SCRAP)]
         assert waiting == sorted(waiting), "the more hangs on a quilt, the sooner it is read"
+
+
+@pytest.mark.parametrize("readings", [SIX, (188, 192, 185, 190), (176, 183, 180, 178), (181, 219, 185, 215, 180, 220)])
+def test_what_a_reading_should_save_is_that_of_drawn_bobbins(readings):
+    """A bobbin a little out of its range does a little: against a million drawn from the same distribution."""
+    before = bobbins_before([*read(*readings), LOAD], 2, 1, lambda number: number)
+    mean, count = np.mean(readings), len(readings)
+    freedom = EXPECTED_WEIGHS.value + count - 1
+    squares = sum((x / mean - 1) ** 2 for x in readings)
+    scatter = math.sqrt((EXPECTED_WEIGHS.value * EXPECTED_SPREAD.value**2 + squares) / freedom)
+    hand = np.mean([(reading(mn).scatter_mn / mn) ** 2 for mn in readings])
+    own = max(scatter**2 - hand, (LEAST_OWN.value * scatter) ** 2)
+    drawn = np.random.default_rng(7).standard_t(freedom, 1_000_000) * mean * math.sqrt(own + scatter**2 / count) + mean
+    # A quarter higher moves the balance by a dial number; six in a hundred is what nobody tells apart.
+    out = np.maximum.reduce([180 - drawn, drawn - 220, abs(drawn - mean) - 0.06 * mean, np.zeros(len(drawn))])
+    saves = np.mean(np.minimum(1, out / (0.25 * mean)))
+    in_range = np.mean((drawn > 180) & (drawn < 220))
+    for care, minutes in ((Care.MATTERS, 15), (Care.USUAL, 5), (Care.SCRAP, 0.5)):
+        if abs(saves * minutes - 1.5) > 0.05 and abs(in_range - 0.5) > 0.01:
+            assert (may_wait(before, TARGET, care) is not None) == (saves * minutes < 1.5 and in_range > 0.5)
 
 
 def test_a_look_by_hand_that_says_otherwise_than_the_one_before_is_repeated_once():

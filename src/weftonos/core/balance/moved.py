@@ -18,7 +18,7 @@ from weftonos.core.kernel.sandwich import Weave
 from weftonos.core.kernel.scale import TopScale
 from weftonos.core.kernel.spoken import so_many
 from weftonos.core.kernel.standing import estimate
-from weftonos.core.setup.differences import reads_otherwise
+from weftonos.core.setup.differences import A_DIAL_NUMBER, reads_otherwise
 
 #: In dial numbers: how far a change of each kind is expected to move the balance, one way or the other.
 MOVES = {
@@ -35,7 +35,7 @@ FABRICS = {
     Weave.FRAGILE: "fragile fabric",
 }
 #: So much of ln(reading) is a quarter.
-_QUARTER = math.log(1.25)
+_QUARTER = math.log(1 + A_DIAL_NUMBER.value)
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -11,6 +11,8 @@ from weftonos.core.setup.setup import Setup
 
 #: A bobbin reading counts as changed from this share on.
 READING_CHANGED = estimate(0.06, "", "twice what the gauge itself scatters")
+#: A reading higher by so much moves the balance by about a dial number.
+A_DIAL_NUMBER = estimate(0.25, "", "a quarter")
 
 
 def reading_changed(before_mn: float, now_mn: float) -> bool:

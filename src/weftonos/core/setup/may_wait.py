@@ -1,8 +1,9 @@
 """Whether a bobbin may wait for its reading: where a reading would take longer than it is expected to save.
 
-Common practice reads every bobbin. What a reading saves is the chance that the bobbin is out of its range, by the last
-ones of its thread in this case, times the minutes of a stitch that is off on such a quilt. A screw that was turned and
-nothing read since, another thread, another case, a fault found, or four bobbins left unread, and it is read.
+Common practice reads every bobbin. What a reading saves is how far the bobbin may be out of its range, by the last ones
+of its thread in this case, times the minutes of a stitch that is off on such a quilt: a little out does a little. A
+screw that was turned and nothing read since, another thread, another case, a fault found, or four bobbins left unread,
+and it is read.
 """
 
 from __future__ import annotations
@@ -12,6 +13,8 @@ from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from statistics import fmean
 
+import numpy as np
+
 from weftonos.core.bobbin.events import BobbinLook, BobbinReading, Feel, ScrewTurned
 from weftonos.core.bobbin.gauge import Calmness
 from weftonos.core.bobbin.own_number import EXPECTED_SPREAD, EXPECTED_WEIGHS
@@ -20,6 +23,7 @@ from weftonos.core.kernel.care import SLIGHTLY_OFF, Care
 from weftonos.core.kernel.counting import drawn_spread
 from weftonos.core.kernel.spoken import pull, pull_range
 from weftonos.core.kernel.standing import estimate
+from weftonos.core.setup.differences import A_DIAL_NUMBER, READING_CHANGED
 from weftonos.core.setup.events import BobbinLoaded
 from weftonos.core.setup.left_out import LEFT_OUT, OF_THE_LAST
 
@@ -28,7 +32,9 @@ READING, HAND_LOOK = estimate(1.5, "min"), estimate(0.7, "min")
 #: Fewest bobbins that were read, the least chance to be in range of one that waits however little hangs on it, and most
 #: that go unread one after the other.
 FEWEST_BOBBINS = estimate(2, "bobbins")
-WAITS_FROM = estimate(0.8)
+WAITS_FROM = estimate(0.5, "", "rather in than out")
+#: A distribution is taken at so many of its quantiles.
+QUANTILES = 200
 MOST_UNREAD = estimate(4, "bobbins", "every fifth is read whatever the others said")
 #: At least this share of the scatter of readings is taken for the bobbins', however unsteady the hand was.
 LEAST_OWN = estimate(0.5)
@@ -115,7 +121,9 @@ def bobbins_before(
 def may_wait(before: Sequence[BobbinBefore], target: BobbinTarget | None, care: Care = Care.USUAL) -> MayWait | None:
     """Say whether the bobbin that is in, the last of ``before``, may wait for its reading; ``None`` when it may not.
 
-    It may where a reading is expected to save less than it takes on a quilt of this ``care``. Bobbins under one screw
+    It may where a reading is expected to save less than it takes on a quilt of this ``care``. One that reads out of
+    its range by ``A_DIAL_NUMBER`` puts the stitch off by a grade, one less far out by as much less; so does one that
+    reads otherwise than those before it, whose top setting stays. Bobbins under one screw
     scatter about one number, and alike under any. The chance is that of a further bobbin of a normal sample under the
     screw as it is, with the scatter of all (Student's, drawn to what is expected). What the hand has in that scatter,
     by how the pulls of one reading differ, is no bobbin's (components of variance). Of looks by hand it is that of two
@@ -155,7 +163,7 @@ def left_unread(before: Sequence[BobbinBefore], target: BobbinTarget | None, car
 
 
 def _by_gauge(before: Sequence[BobbinBefore], target: BobbinTarget, unread: int, stake: float) -> MayWait | None:
-    from scipy.special import stdtr
+    from scipy.special import stdtr, stdtrit
 
     screws: dict[int, list[float]] = {}
     for bobbin in before:
@@ -173,13 +181,20 @@ def _by_gauge(before: Sequence[BobbinBefore], target: BobbinTarget, unread: int,
     own = max(scatter**2 - hand, (LEAST_OWN.value * scatter) ** 2)
     spread = mean * math.sqrt(own + scatter**2 / len(now))
     degrees = weighs + free
-    chance = float(stdtr(degrees, (target.high - mean) / spread) - stdtr(degrees, (target.low - mean) / spread))
-    chance *= (1 - MOVES.value) ** (unread - 1)
-    if chance < WAITS_FROM.value or (1 - chance) * stake > READING.value:
+    in_range = float(stdtr(degrees, (target.high - mean) / spread) - stdtr(degrees, (target.low - mean) / spread))
+    reads = mean + spread * stdtrit(degrees, (np.arange(QUANTILES) + 0.5) / QUANTILES)
+    # Out of its range, or away from the ones that the top was balanced with.
+    away = np.abs(reads - mean) - READING_CHANGED.value * mean
+    out = np.maximum.reduce([target.low - reads, reads - target.high, away, np.zeros(QUANTILES)])
+    off = float(np.minimum(1, out / (A_DIAL_NUMBER.value * mean)).mean())
+    # One that is another than those before it may be out by any amount.
+    stays = (1 - MOVES.value) ** (unread - 1)
+    chance, off = stays * in_range, stays * off + (1 - stays)
+    if chance < WAITS_FROM.value or off * stake > READING.value:
         return None
     last = f"The last {len(now)} bobbins" if len(now) > 1 else "The last bobbin"
-    reads = pull(mean) if pull(min(now)) == pull(max(now)) else pull_range(min(now), max(now))
-    said = f"{last} of this thread read {reads} in this case with the screw as it is"
+    read_so = pull(mean) if pull(min(now)) == pull(max(now)) else pull_range(min(now), max(now))
+    said = f"{last} of this thread read {read_so} in this case with the screw as it is"
     return MayWait(chance, mean, f"{said}: {chance:.0%} that this one is in its range. Every fifth is read.")
 
 
