@@ -131,7 +131,9 @@ def test_the_recipe_book_finds_uses_and_warns(bench):
     assert [d["what"] for d in differs] == ["top_thread", "sandwich"]
     bench.later(1)
     bench.post(f"machines/{machine}/recipes/{kept['id']}/use")
+    assert bench.get(f"machines/{machine}/line")["recipe"]["name"] == "Avocet"
     bench.post(f"machines/{machine}/recipe-in-use/done")
+    assert bench.get(f"machines/{machine}/line")["recipe"] is None
     line = bench.get(f"machines/{machine}/line")["setup"]
     assert line["top"][0]["name"] == "Saltmarsh 40"
     assert line["sandwich"]["batting"] == "wool"

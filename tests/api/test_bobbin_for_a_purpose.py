@@ -54,6 +54,13 @@ def test_a_bobbin_loosened_for_metallic_is_on_target_until_the_thread_is_off(ben
     assert after["last"]["advice"]["direction"] == "tighten"
 
 
+def test_what_was_never_loosened_is_not_to_go_back(bench, heron):
+    bench.post(f"machines/{heron}/purpose", {"purpose": "ordinary"})
+    read(bench, heron, 150, 152)
+    found = station(bench, heron)
+    assert (found["purpose"], found["last"]["verdict"], found["go_back"]) == ("ordinary", "low", "")
+
+
 def test_a_school_that_loosens_by_purpose_does_so_by_itself(bench, heron):
     spec = next(m["spec"] for m in bench.get("machines") if m["id"] == heron)
     bench.client.put(f"/api/machines/{heron}", json={**spec, "number_school": "by_purpose"})

@@ -212,3 +212,13 @@ def test_an_answer_names_its_rules_and_their_standing(bench):
         for reason in station[source]["reasons"] if source else []:
             assert reason["rule"]
             assert reason["standing"] in {"published", "common_practice", "own_records", "memory", "estimate"}
+
+
+def test_a_page_that_holds_the_whole_log_says_that_it_ends_there(bench):
+    machine = one_of_each(bench)
+    whole = bench.get(f"log?machine={machine}&limit=200")
+    count = len(whole["entries"])
+    assert whole["more"] is None
+    for limit, more in ((count, False), (count - 1, True)):
+        page = bench.get(f"log?machine={machine}&limit={limit}")
+        assert (len(page["entries"]), page["more"] is not None) == (limit, more)

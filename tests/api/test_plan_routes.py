@@ -229,3 +229,11 @@ def test_bobbins_of_another_thread_without_a_line_say_nothing_of_this_one(bench)
     bench.later(1)
     bench.post(f"machines/{machine}/bobbin", {"bobbin": top})
     assert bench.get(f"machines/{machine}/run")["bobbin_holds"]["bobbins"] == 0
+
+
+def test_a_plan_whose_passes_were_all_left_out_is_over_and_sewn_whole(bench):
+    _, _, _, plan = planned(bench)
+    for key in (1, 2, 3):
+        bench.post(f"plans/{plan}/steps", {"key": key, "stage": "dropped"})
+    (item,) = bench.get("plans")
+    assert (item["share"], item["over"], item["done"]) == (1, True, 3)

@@ -181,3 +181,11 @@ def test_windows_writes_its_own_letters():
 def test_now_is_a_moment_with_its_zone():
     now = datetime.now(UTC)
     assert moment_in(now.isoformat(), day_first=True) == now
+
+
+def test_a_table_without_headings_is_read_from_its_first_row():
+    rows = b"Heron;12.5\nWren;8\nPlover;3\n"
+    table = read_sheet(rows, head=0)
+    assert (table.head, table.numbers, len(table.rows)) == (0, [1, 2, 3], 3)
+    assert table.columns == ("Column A", "Column B")
+    assert read_sheet(rows, head=2).rows == [["Plover", "3"]]

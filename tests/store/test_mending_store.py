@@ -86,6 +86,13 @@ def test_it_last_ran_well_at_a_balanced_look_or_a_cure(shop):
     assert last_good(shop, 2) is None, "another machine"
 
 
+def test_of_one_moment_what_was_noted_after_a_trouble_was_not_before_it(shop):
+    good = note(shop, StitchedLook(setting=200, grade=0), 1)
+    opened = note(shop, Incident(symptoms=(SNAP,), words="snap"), 2)
+    note(shop, StitchedLook(setting=205, grade=0), 2)
+    assert shop.mending.last_good_before(1, opened) is good
+
+
 def test_an_outcome_that_is_struck_out_opens_the_trouble_again(shop):
     opened, cure = mended(shop, 1, "heat")
     assert open_incident(shop, 1) is None
