@@ -33,6 +33,8 @@ READING, HAND_LOOK = estimate(1.5, "min"), estimate(0.7, "min")
 #: that go unread one after the other.
 FEWEST_BOBBINS = estimate(2, "bobbins")
 WAITS_FROM = estimate(0.5, "", "rather in than out")
+#: Below this chance it is said why it may wait all the same.
+PLAINLY_IN = 0.9
 #: A distribution is taken at so many of its quantiles.
 QUANTILES = 200
 MOST_UNREAD = estimate(4, "bobbins", "every fifth is read whatever the others said")
@@ -195,7 +197,8 @@ def _by_gauge(before: Sequence[BobbinBefore], target: BobbinTarget, unread: int,
     last = f"The last {len(now)} bobbins" if len(now) > 1 else "The last bobbin"
     read_so = pull(mean) if pull(min(now)) == pull(max(now)) else pull_range(min(now), max(now))
     said = f"{last} of this thread read {read_so} in this case with the screw as it is"
-    return MayWait(chance, mean, f"{said}: {chance:.0%} that this one is in its range. Every fifth is read.")
+    otherwise = " If not, it's only a little out." if chance < PLAINLY_IN else ""
+    return MayWait(chance, mean, f"{said}: {chance:.0%} that this one is in its range.{otherwise} Every fifth is read.")
 
 
 def _by_hand(before: Sequence[BobbinBefore], stake: float) -> MayWait | None:
