@@ -10,7 +10,7 @@ PIP := $(BIN)/pip install -q --require-hashes --no-deps --no-compile
 PORT ?= 8741
 WEB_SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts -type f 2>/dev/null)
 
-.PHONY: install ready demo serve dev test mutants mutant-sample torture lint lint-python lint-web types screenshots bench bench-long bench-season package clean
+.PHONY: install ready demo serve dev test mutants mutant-sample mutants-web torture lint lint-python lint-web types screenshots bench bench-long bench-season package clean
 
 install: $(STAMPS)/run $(STAMPS)/web ## What running needs
 
@@ -76,6 +76,9 @@ mutants: $(STAMPS)/dev ## Small faults in the estimators, and whether the tests 
 
 mutant-sample: $(STAMPS)/dev ## A seeded sample of faults outside the estimators, for half an hour; goes on where it was broken off
 	$(BIN)/python scripts/mutant_sample.py 30
+
+mutants-web: $(STAMPS)/npm ## Small faults in the browser's tested TypeScript; goes on from the run before
+	sh scripts/mutants_web.sh
 
 torture: install $(STAMPS)/dev $(STAMPS)/chromium ## Deaths, storms, races, floods, strangers, full disks; under an hour
 	cd scripts && ../$(BIN)/python -u -m torture
