@@ -29,12 +29,12 @@ class AnswerCache:
         key = (key, said_as())
         with self._one:
             kept = self._kept.of(workshop.session)
-            if key in kept:
+            if kept is not None and key in kept:
                 found: Made = kept[key]
                 return found
             made = make()
             # What a transaction sees that may write need not be there for others yet.
-            if not may_write(workshop.session):
+            if kept is not None and not may_write(workshop.session):
                 kept[key] = made
             return made
 

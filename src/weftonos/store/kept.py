@@ -17,18 +17,19 @@ class KeptUntilWritten:
         # Both in one, so that whoever looks sees what belongs together.
         self._held: tuple[tuple[str, int], dict[Hashable, Any]] = (("", -1), {})
 
-    def of(self, session: Session) -> dict[Hashable, Any]:
-        """Return what is kept as a session's transaction sees the file, to look things up and to put them in."""
+    def of(self, session: Session) -> dict[Hashable, Any] | None:
+        """Return what is kept as a session's transaction sees the file, to look things up and to put them in.
+
+        ``None`` where nothing can be: it began before the last write, or while one was ending.
+        """
         state = writes_to(session)
         held, made = self._held
         if state == held:
             return made
+        if state is None or (state[0] == held[0] and state[1] < held[1]):
+            return None
         fresh: dict[Hashable, Any] = {}
-        if state is None:
-            return fresh
-        # One that began before the last write must not take the place of what is kept since.
-        if state[0] != held[0] or state[1] > held[1]:
-            self._held = state, fresh
+        self._held = state, fresh
         return fresh
 
 
@@ -39,7 +40,8 @@ _SHARED = KeptUntilWritten()
 class ReadOnce:
     """What a session has read, by what it is and its number.
 
-    Sessions that only read share it. One that may write has its own: what it sees need not be there for others yet.
+    Sessions that only read share it. One that may write has its own: what it sees need not be there for others yet. So
+    has one that still reads what was there before the last write.
     """
 
     def __init__(self, session: Session) -> None:
@@ -48,8 +50,8 @@ class ReadOnce:
 
     def of(self, what: Hashable) -> dict[int, Any]:
         """Return what was read of one thing, by number."""
-        read = self._own if may_write(self._session) else _SHARED.of(self._session)
-        found: dict[int, Any] = read.setdefault(what, {})
+        shared = None if may_write(self._session) else _SHARED.of(self._session)
+        found: dict[int, Any] = (self._own if shared is None else shared).setdefault(what, {})
         return found
 
     def forget(self) -> None:

@@ -58,6 +58,8 @@ from weftonos.store.runs import Runs
 LOOKS_REMEMBERED = 300
 #: How many of them say what a test line takes.
 LINES_TIMED = 60
+#: So many records are remembered.
+MOST_EVENTS = 20_000
 #: What of a set-up makes it another combination to stitch.
 _STITCHED_WITH = ("top", "loaded", "reading", "sandwich")
 #: What makes one combination.
@@ -278,8 +280,12 @@ class Reading:
         """Return records by their numbers, as events; read once until something is written."""
         wanted = {number for number in numbers if number}
         known: dict[int, Event] = self._read.of(Event)
-        if unknown := wanted - known.keys():
-            known |= events_of(self._session, unknown)
+        if unknown := {number for number in wanted if number not in known}:
+            found = events_of(self._session, unknown)
+            if len(known) + len(found) > MOST_EVENTS:
+                # An export goes over all of them.
+                known = {number: known[number] for number in wanted if number in known}
+            known |= found
         return {number: known[number] for number in wanted if number in known}
 
     def part_labels(self, payloads: Iterable[object]) -> Mapping[str, str]:

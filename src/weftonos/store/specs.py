@@ -30,7 +30,7 @@ class Specs(Generic[T]):
         # No row has another number, and SQLite takes none that is larger.
         wanted = {number for number in numbers if 0 < number <= LARGEST_ID}
         known: dict[int, T | None] = self._read.of(self._table)
-        if unknown := wanted - known.keys():
+        if unknown := {number for number in wanted if number not in known}:
             query = select(self._table.id, self._table.spec).where(self._table.id.in_(unknown))
             found = {id_: spec for id_, spec in self._session.execute(query) if isinstance(spec, self._shape)}
             known |= {number: found.get(number) for number in unknown}

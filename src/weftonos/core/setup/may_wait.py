@@ -123,13 +123,13 @@ def bobbins_before(
 def may_wait(before: Sequence[BobbinBefore], target: BobbinTarget | None, care: Care = Care.USUAL) -> MayWait | None:
     """Say whether the bobbin that is in, the last of ``before``, may wait for its reading; ``None`` when it may not.
 
-    It may where a reading is expected to save less than it takes on a quilt of this ``care``. One that reads out of
-    its range by ``A_DIAL_NUMBER`` puts the stitch off by a grade, one less far out by as much less; so does one that
-    reads otherwise than those before it, whose top setting stays. Bobbins under one screw
-    scatter about one number, and alike under any. The chance is that of a further bobbin of a normal sample under the
-    screw as it is, with the scatter of all (Student's, drawn to what is expected). What the hand has in that scatter,
-    by how the pulls of one reading differ, is no bobbin's (components of variance). Of looks by hand it is that of two
-    states, right or off, which now and then change between bobbins and are now and then felt wrong.
+    It may where a reading is expected to save less than it takes on a quilt of this ``care``. One that reads out of its
+    range by ``A_DIAL_NUMBER`` puts the stitch off by a grade, one less far out by as much less; so does one that reads
+    otherwise than those before it, for the top setting stays. Bobbins under one screw scatter about one number, and
+    alike under any. The chance is that of a further bobbin of a normal sample under the screw as it is, with the
+    scatter of all (Student's, drawn to what is expected). What the hand has in that scatter, by how the pulls of one reading differ,
+    is no bobbin's (components of variance). Of looks by hand it is that of two states, right or off, which now and then
+    change between bobbins and are now and then felt wrong.
     """
     unread = 0
     for bobbin in reversed(before):
