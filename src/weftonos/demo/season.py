@@ -37,7 +37,7 @@ from weftonos.core.setup.machine import Machine
 from weftonos.demo.drawer import THREADS
 from weftonos.demo.history import history
 from weftonos.demo.plans import write_plans
-from weftonos.demo.sewn import BOBBINS, CASE_OF, CASES, HERON, JOBS, PACE, PACKETS, PLOVER, WREN, Job
+from weftonos.demo.sewn import BOBBINS, CASE_OF, CASES, HERON, PACE, PACKETS, PLOVER, SEWN, WREN, SewnAs
 from weftonos.demo.troubles import write_troubles
 from weftonos.store.archive import names_of
 from weftonos.store.workshop import Workshop
@@ -64,7 +64,7 @@ def fill(workshop: Workshop, last_day: datetime, seed: int = 1, tell: Callable[[
     _fill_history(workshop, ids, drawer, last_day, seed)
     chance = Random(seed)
     noon = last_day.replace(hour=12, minute=10, second=0, microsecond=0)
-    start = noon - timedelta(days=7 * len(JOBS))
+    start = noon - timedelta(days=7 * len(SEWN))
     written: list[tuple[datetime, int, Payload]] = []
     for begin, name, payloads in (
         (start - timedelta(days=9), "Plover", _screw_records(cases["C"], PLOVER, chance)),
@@ -73,22 +73,22 @@ def fill(workshop: Workshop, last_day: datetime, seed: int = 1, tell: Callable[[
         for minutes, payload in payloads:
             written.append((begin + timedelta(minutes=minutes), ids[name], payload))
     at_work: dict[str, tuple[int, datetime]] = {}
-    for number, job in enumerate(JOBS):
+    for number, sewn in enumerate(SEWN):
         at = start + timedelta(days=7 * number + chance.randint(0, 2), hours=chance.randint(-4, 4))
-        if number >= len(JOBS) - 3:
-            at = noon - timedelta(days=len(JOBS) - number + 1)
-        level = _tiring_mn((at - start).days + 2) if job.machine == "Heron" else job.bobbin_mn
+        if number >= len(SEWN) - 3:
+            at = noon - timedelta(days=len(SEWN) - number + 1)
+        level = _tiring_mn((at - start).days + 2) if sewn.machine == "Heron" else sewn.bobbin_mn
         for minutes, payload in _records(
-            job=job,
-            machine=specs[job.machine],
+            sewn=sewn,
+            machine=specs[sewn.machine],
             drawer=drawer,
             packets=packets,
-            case=cases[CASE_OF[job.machine]],
+            case=cases[CASE_OF[sewn.machine]],
             level_mn=level,
             chance=chance,
         ):
-            written.append((at + timedelta(minutes=minutes), ids[job.machine], payload))
-        at_work[job.quilt] = ids[job.machine], at + timedelta(minutes=62 + job.runs[0])
+            written.append((at + timedelta(minutes=minutes), ids[sewn.machine], payload))
+        at_work[sewn.quilt] = ids[sewn.machine], at + timedelta(minutes=62 + sewn.runs[0])
     # In the order of time, as a workshop writes them.
     cloths, begun = count(1), dict[int, int]()
     for number, (moment, machine_id, payload) in enumerate(sorted(written, key=lambda record: record[0])):
@@ -112,7 +112,7 @@ def _fill_history(
 ) -> None:
     """Put in the years before the season, at once: a record by itself would take minutes."""
     names = names_of(workshop.session)
-    until = last_day - timedelta(days=7 * (len(JOBS) + 3))
+    until = last_day - timedelta(days=7 * (len(SEWN) + 3))
     lines = list(
         history(
             {name: names[Thing.MACHINE][number] for name, number in machines.items()},
@@ -125,7 +125,7 @@ def _fill_history(
 
 
 def _records(
-    job: Job,
+    sewn: SewnAs,
     machine: Machine,
     drawer: dict[str, int],
     packets: _Packets,
@@ -133,66 +133,66 @@ def _records(
     level_mn: float,
     chance: Random,
 ) -> list[tuple[int, Payload]]:
-    size = NeedleSize.of_metric(job.metric)
-    loft = Loft.LOFTY if "lofty" in job.batting else Loft.MEDIUM if "medium" in job.batting else Loft.LOW
-    sandwich = Sandwich(loft=loft, fabric="quilting cotton", batting=job.batting)
+    size = NeedleSize.of_metric(sewn.metric)
+    loft = Loft.LOFTY if "lofty" in sewn.batting else Loft.MEDIUM if "medium" in sewn.batting else Loft.LOW
+    sandwich = Sandwich(loft=loft, fabric="quilting cotton", batting=sewn.batting)
     found: list[tuple[int, Payload]] = [
-        (0, TopThreaded(tuple(drawer[name] for name in job.top))),
+        (0, TopThreaded(tuple(drawer[name] for name in sewn.top))),
         (
             3,
             NeedleFitted(
                 metric=size.metric,
                 american=size.american,
-                point=job.point,
-                finish=job.finish,
-                note=f"For {job.quilt}",
+                point=sewn.point,
+                finish=sewn.finish,
+                note=f"For {sewn.quilt}",
                 system=machine.needle_system,
-                packet=packets.get((job.metric, job.point, job.finish, machine.needle_system)),
+                packet=packets.get((sewn.metric, sewn.point, sewn.finish, machine.needle_system)),
             ),
         ),
-        (8, BobbinLoaded(bobbin=drawer[job.bobbin], case=case)),
+        (8, BobbinLoaded(bobbin=drawer[sewn.bobbin], case=case)),
         (10, SandwichLaid(sandwich)),
-        (12, _reading(mean_mn=job.bobbin_mn, swing=job.swing, machine=machine, case=case, chance=chance)),
+        (12, _reading(mean_mn=sewn.bobbin_mn, swing=sewn.swing, machine=machine, case=case, chance=chance)),
     ]
     step = max(machine.scale.step, machine.scale.span / 40)
-    offsets = [3, -2, 0] if job.kept else [2]
-    if job.kept:
+    offsets = [3, -2, 0] if sewn.kept else [2]
+    if sewn.kept:
         # It gets its number when it is noted.
         found.append((18, Cloth(number=1)))
     for number, offset in enumerate(offsets):
-        setting = machine.scale.snap(job.balance + offset * step)
-        miss = (setting - machine.scale.snap(job.balance)) / step
+        setting = machine.scale.snap(sewn.balance + offset * step)
+        miss = (setting - machine.scale.snap(sewn.balance)) / step
         grade = 0 if abs(miss) < 1 else (-1 if miss > 0 else 1) * (2 if abs(miss) >= 3 else 1)
         found.append(
-            (20 + 6 * number, StitchedLook(setting=setting, grade=grade, motion=job.motion, sandwich=sandwich))
+            (20 + 6 * number, StitchedLook(setting=setting, grade=grade, motion=sewn.motion, sandwich=sandwich))
         )
-    if job.kept:
+    if sewn.kept:
         found.append(
             (
                 45,
                 Recipe(
-                    name=job.quilt,
-                    setting=machine.scale.snap(job.balance),
+                    name=sewn.quilt,
+                    setting=machine.scale.snap(sewn.balance),
                     grade=0,
                     bobbin_mn=_mean(found[4][1]),
-                    motion=job.motion,
+                    motion=sewn.motion,
                 ),
             )
         )
     minute = 60
-    for number, length in enumerate(job.runs):
+    for number, length in enumerate(sewn.runs):
         if number:
             # A fresh bobbin for every sitting, and its tension read.
-            found.append((minute, BobbinLoaded(bobbin=drawer[job.bobbin], case=case)))
+            found.append((minute, BobbinLoaded(bobbin=drawer[sewn.bobbin], case=case)))
             found.append(
-                (minute + 1, _reading(mean_mn=level_mn, swing=job.swing, machine=machine, case=case, chance=chance))
+                (minute + 1, _reading(mean_mn=level_mn, swing=sewn.swing, machine=machine, case=case, chance=chance))
             )
         minute += length
         meters = round(length / 60 * PACE[machine.nickname] * chance.uniform(0.85, 1.15))
-        found.append((minute, Run(minutes=length, quilt=job.quilt, meters=meters)))
+        found.append((minute, Run(minutes=length, quilt=sewn.quilt, meters=meters)))
         minute += chance.randint(20, 60)
-    if job.out is not None:
-        found.append((minute, NeedleRetired(job.out)))
+    if sewn.out is not None:
+        found.append((minute, NeedleRetired(sewn.out)))
     return found
 
 

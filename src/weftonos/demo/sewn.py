@@ -48,7 +48,7 @@ WREN = Machine(
 
 
 @dataclass(frozen=True, kw_only=True)
-class Job:
+class SewnAs:
     """A stretch of work with one combination: by name, with the truth that the season knows and nobody else."""
 
     machine: str
@@ -68,10 +68,10 @@ class Job:
     out: RetireReason | None = RetireReason.DUE
 
 
-_J = Job
+_S = SewnAs
 _TOP, _BALL, _QUILT, _EMB = Point.TOPSTITCH, Point.BALLPOINT, Point.QUILTING, Point.EMBROIDERY
-JOBS: tuple[Job, ...] = (
-    _J(
+SEWN: tuple[SewnAs, ...] = (
+    _S(
         machine="Heron",
         quilt="Spring Tide",
         top=("Samphire 50",),
@@ -81,7 +81,7 @@ JOBS: tuple[Job, ...] = (
         bobbin_mn=203,
         balance=195,
     ),
-    _J(
+    _S(
         machine="Wren",
         quilt="Wren in Gorse",
         top=("Samphire 50",),
@@ -91,7 +91,7 @@ JOBS: tuple[Job, ...] = (
         bobbin_mn=232,
         balance=2.5,
     ),
-    _J(
+    _S(
         machine="Plover",
         quilt="Ringed Plover",
         top=("Driftwood 40",),
@@ -101,7 +101,7 @@ JOBS: tuple[Job, ...] = (
         bobbin_mn=281,
         balance=0.25,
     ),
-    _J(
+    _S(
         machine="Heron",
         quilt="Gray Heron",
         top=("Saltmarsh 40",),
@@ -112,7 +112,7 @@ JOBS: tuple[Job, ...] = (
         balance=210,
         batting="wool, lofty",
     ),
-    _J(
+    _S(
         machine="Wren",
         quilt="Low Water",
         top=("Sea Lavender 100",),
@@ -124,7 +124,7 @@ JOBS: tuple[Job, ...] = (
         runs=(60, 75),
         out=RetireReason.BREAK,
     ),
-    _J(
+    _S(
         machine="Heron",
         quilt="Turnstone",
         top=("Shingle 30",),
@@ -137,7 +137,7 @@ JOBS: tuple[Job, ...] = (
         runs=(120, 200),
         out=RetireReason.DULL_SOUND,
     ),
-    _J(
+    _S(
         machine="Plover",
         quilt="Ebb and Flow",
         top=("Ebb 40",),
@@ -149,7 +149,7 @@ JOBS: tuple[Job, ...] = (
         runs=(170, 190),
         out=RetireReason.BREAK,
     ),
-    _J(
+    _S(
         machine="Wren",
         quilt="Oystercatcher",
         top=("Glasswort 40",),
@@ -160,7 +160,7 @@ JOBS: tuple[Job, ...] = (
         balance=2.0,
         motion=Motion.DECORATIVE,
     ),
-    _J(
+    _S(
         machine="Heron",
         quilt="Curlew Morning",
         top=("Saltmarsh 40",),
@@ -171,7 +171,7 @@ JOBS: tuple[Job, ...] = (
         balance=205,
         batting="polyester, medium",
     ),
-    _J(
+    _S(
         machine="Wren",
         quilt="Slack Water",
         top=("Phosphor gold",),
@@ -182,7 +182,7 @@ JOBS: tuple[Job, ...] = (
         balance=1.0,
         runs=(45,),
     ),
-    _J(
+    _S(
         machine="Plover",
         quilt="Sanderling",
         top=("Samphire 50",),
@@ -194,7 +194,7 @@ JOBS: tuple[Job, ...] = (
         runs=(200, 240, 190),
         out=RetireReason.DULL_SOUND,
     ),
-    _J(
+    _S(
         machine="Heron",
         quilt="Neap Tide",
         top=("Ebb 40",),
@@ -205,7 +205,7 @@ JOBS: tuple[Job, ...] = (
         balance=200,
         finish=NeedleFinish.TITANIUM,
     ),
-    _J(
+    _S(
         machine="Wren",
         quilt="Redshank",
         top=("Driftwood 40",),
@@ -218,7 +218,7 @@ JOBS: tuple[Job, ...] = (
         runs=(150, 205, 160),
         out=None,
     ),
-    _J(
+    _S(
         machine="Plover",
         quilt="Winter Roost",
         top=("Saltmarsh 40",),
@@ -232,7 +232,7 @@ JOBS: tuple[Job, ...] = (
         runs=(55,),
         out=None,
     ),
-    _J(
+    _S(
         machine="Heron",
         quilt="Avocet",
         top=("Saltmarsh 40",),

@@ -127,9 +127,9 @@ def may_wait(before: Sequence[BobbinBefore], target: BobbinTarget | None, care: 
     range by ``A_DIAL_NUMBER`` puts the stitch off by a grade, one less far out by as much less; so does one that reads
     otherwise than those before it, for the top setting stays. Bobbins under one screw scatter about one number, and
     alike under any. The chance is that of a further bobbin of a normal sample under the screw as it is, with the
-    scatter of all (Student's, drawn to what is expected). What the hand has in that scatter, by how the pulls of one reading differ,
-    is no bobbin's (components of variance). Of looks by hand it is that of two states, right or off, which now and then
-    change between bobbins and are now and then felt wrong.
+    scatter of all (Student's, drawn to what is expected). What the hand has in that scatter, by how the pulls of one
+    reading differ, is no bobbin's (components of variance). Of looks by hand it is that of two states, right or off,
+    which now and then change between bobbins and are now and then felt wrong.
     """
     unread = 0
     for bobbin in reversed(before):
