@@ -1,6 +1,6 @@
 import "fake-indexeddb/auto";
 import { beforeEach, expect, it, vi } from "vitest";
-import { nicknames, sayWhat, withField } from "../src/api/describe";
+import { fieldsOf, nicknames, sayWhat, withField } from "../src/api/describe";
 import { allWaiting, dropWaiting, endLease, lease } from "../src/api/kept";
 import { keyFor, settle } from "../src/api/keys";
 import { leaveOut, outbox, sendWaiting, takeOver, tryAgain, wait } from "../src/api/outbox";
@@ -165,4 +165,74 @@ it("says what each write says", () => {
   expect(said("runs", { minutes: 12, quilt: "Avocet" })).toBe("12 min on Avocet, Wren");
   expect(said("ladders", { rows: [{ steps: [1, 2] }, { steps: [3] }] })).toBe("Test strip, 3 lines, Wren");
   expect(said("something-new", {})).toBe("something new, Wren");
+});
+
+it.each([
+  ["runs", { minutes: 12 }, "12 min"],
+  ["clock/start", { quilt: "Avocet" }, "Clock started on Avocet"],
+  ["clock/start", {}, "Clock started"],
+  ["clock/stop", {}, "Clock stopped"],
+  ["breaks", { symptom: "clean_snap_of_the_top" }, "Thread broke, kept going: clean snap of the top"],
+  ["bobbin/again", { emptied: true }, "New bobbin, old one empty"],
+  ["bobbin/again", {}, "New bobbin"],
+  ["bobbin/put-back", {}, "Case put back"],
+  ["bobbin", {}, "Bobbin loaded"],
+  ["top", {}, "Top thread changed"],
+  ["needle/retire", {}, "Needle taken out"],
+  ["needle", { metric: 90, american: 14 }, "Needle 90/14 fitted"],
+  ["sandwich", {}, "Layers changed"],
+  ["readings", { pulls: [1] }, "Bobbin reading, 1 pull"],
+  ["readings", { pulls: [1, 2] }, "Bobbin reading, 2 pulls"],
+  ["readings", {}, "Bobbin reading, 0 pulls"],
+  ["hang-test", { grams: 20 }, "Hang test, 20 g"],
+  ["hand-looks", {}, "Bobbin tested by hand"],
+  ["purpose", {}, "What the bobbin is set for"],
+  ["screw", { minutes: -5 }, "Screw turned -5 min"],
+  ["marks", {}, "Case or bobbin marked"],
+  ["looks", { setting: 4.5 }, "Test line at 4.5"],
+  ["ladders", {}, "Test strip, 0 lines"],
+  ["ladders", { rows: [{}] }, "Test strip, 0 lines"],
+  ["knob", { setting: null }, "Top tension on automatic"],
+  ["knob", { setting: 4 }, "Top tension at 4"],
+  ["mark", { name: "Blue dot" }, "Mark reset: Blue dot"],
+  ["mark", {}, "Mark reset"],
+  ["good-enough", {}, "Good enough as it is"],
+  ["recipes/12/use", {}, "Recipe begun"],
+  ["recipe-in-use/done", {}, "Recipe: all moves done"],
+  ["recipe-in-use/drop", {}, "Recipe left off"],
+  ["recipes", { name: "Avocet" }, "Recipe saved: Avocet"],
+  ["quilt", { quilt: "Knot" }, "Quilt: Knot"],
+  ["preflight", { done: ["a", "b"] }, "Checklist, 2 checks"],
+  ["upkeep", { what: "part_changed" }, "Upkeep: part changed"],
+  ["checks", { cause: "hook_dry" }, "Checked: hook dry"],
+  ["answers", {}, "Question answered"],
+  ["outcome", {}, "Trouble closed"],
+])("says what %s says of %o: %s", (tail, body, says) => {
+  nicknames[12] = "Plover";
+  const url = (machine: string) => `http://127.0.0.1/api/${machine}/${tail}`;
+  expect(sayWhat({ url: url("machines/12"), body: JSON.stringify(body) })).toBe(`${says}, Plover`);
+  expect(sayWhat({ url: url("incidents/12"), body: JSON.stringify(body) })).toBe(says);
+  // Only the end of an address says what was written.
+  expect(sayWhat({ url: `${url("machines/12")}/more-of-it`, body: "{}" })).toBe("more of it, Plover");
+});
+
+it("says what a write without a body, or with one nobody can read, says by its address alone", () => {
+  const url = "http://127.0.0.1/api/incidents/12/answers";
+  for (const body of ["", "null", "{"]) expect(sayWhat({ url, body })).toBe("Question answered");
+  expect(sayWhat({ url: "http://127.0.0.1/api/machines/12/runs", body: '{"minutes":[1]}' })).toBe(" min, Plover");
+});
+
+it("offers the fields of a body that can be typed anew", () => {
+  expect(fieldsOf('{"kind":"run","minutes":12,"quilt":"Avocet","done":["a"],"emptied":true,"note":null}')).toEqual([
+    ["minutes", 12],
+    ["quilt", "Avocet"],
+  ]);
+  expect([fieldsOf(""), fieldsOf("{")]).toEqual([[], []]);
+});
+
+it("leaves a number a number where it still is one", () => {
+  expect(withField('{"minutes":12,"quilt":"A"}', "minutes", "7,5")).toBe('{"minutes":7.5,"quilt":"A"}');
+  expect(withField('{"minutes":12}', "minutes", "seven")).toBe('{"minutes":"seven"}');
+  expect(withField('{"minutes":12}', "minutes", " ")).toBe('{"minutes":" "}');
+  expect(withField('{"quilt":"A"}', "quilt", "7")).toBe('{"quilt":"7"}');
 });
