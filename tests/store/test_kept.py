@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import shutil
 import threading
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
@@ -13,6 +14,7 @@ import pytest
 from sqlalchemy import event, text
 from sqlalchemy.orm import Session
 
+from weftonos.cli import load_demo
 from weftonos.core.kernel.scale import ScaleKind
 from weftonos.core.mend.upkeep import Upkeep, UpkeepKind
 from weftonos.core.setup.events import MarkSet
@@ -26,12 +28,17 @@ from weftonos.store.workshop import Workshop
 NOW = datetime(2026, 11, 25, 20, tzinfo=UTC)
 
 
-@pytest.fixture
-def workshops(tmp_path):
-    from weftonos.cli import load_demo
+@pytest.fixture(scope="module")
+def example(tmp_path_factory):
+    folder = tmp_path_factory.mktemp("example")
+    load_demo(folder)
+    return folder
 
+
+@pytest.fixture
+def workshops(tmp_path, example):
     for name in ("one", "other"):
-        load_demo(tmp_path / name)
+        shutil.copytree(example, tmp_path / name)
     engines = [open_workshop(tmp_path / name) for name in ("one", "other")]
     yield engines
     for each in engines:
