@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from datetime import datetime
+from functools import cache
 from typing import Any
 
 from sqlalchemy import ScalarSelect, String, cast, literal, select, union_all
@@ -32,6 +33,7 @@ EVENTS_REMEMBERED = 400
 _OF_A_CASE = (BobbinLoaded.kind, BobbinReading.kind, ScrewTurned.kind)
 
 
+@cache
 def _last_mark(part: Part, table: type[CaseRow] | type[BobbinRow], *, payload: bool = False) -> ScalarSelect[Any]:
     """Return the last mark of each part of a table that counts: its number, or its document."""
     mark = aliased(RecordRow)

@@ -10,6 +10,7 @@ import math
 import re
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import NamedTuple
 
 from weftonos.core.kernel.decimals import figure
@@ -181,6 +182,7 @@ def read_label(text: str, before: Iterable[DrawerThread] = ()) -> LabelAnswer:
     return LabelAnswer(readings=tuple(readings), ask=found.ask if len(readings) > 1 else "")
 
 
+@lru_cache(256)
 def fibers_named(words: str) -> frozenset[Fiber]:
     """Return the fibers that a few words name: what a case is kept for.
 
