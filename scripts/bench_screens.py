@@ -122,13 +122,14 @@ def grow(folder: Path, threads: int, records: int) -> None:
             like = THREADS[n % len(THREADS)]
             drawer.add_thread(replace(like, name=f"{like.name} lot {n // len(THREADS) + 2}"))
         season = session.scalar(text("SELECT count(*) FROM record")) or 1
+        # Moments as the program writes them, to the microsecond: others have no place in the order of the log.
         for back in range(1, records // season + 1):
             session.execute(
                 text(
                     "INSERT INTO record (id, uid, version, machine_id, kind, at, noted_at, packet_id, case_id, "
                     "payload, incident_id) "
                     "SELECT id + :on, lower(hex(randomblob(16))), 1, machine_id, kind, "
-                    "strftime('%Y-%m-%d %H:%M:%f', at, :shift), strftime('%Y-%m-%d %H:%M:%f', noted_at, :shift), "
+                    "strftime('%Y-%m-%d %H:%M:%f000', at, :shift), strftime('%Y-%m-%d %H:%M:%f000', noted_at, :shift), "
                     "packet_id, case_id, CASE WHEN incident_id IS NULL THEN payload "
                     "ELSE json_set(payload, '$.incident', incident_id + :on) END, incident_id + :on "
                     "FROM record WHERE id <= :last AND kind NOT IN ('quilt_planned', 'pass_step') ORDER BY id"
