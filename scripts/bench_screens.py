@@ -13,7 +13,7 @@ from functools import partial
 from pathlib import Path
 
 from fastapi.testclient import TestClient
-from sqlalchemy import event, text
+from sqlalchemy import Engine, event, text
 from sqlalchemy.orm import Session
 
 from weftonos.api.app import create_app
@@ -90,21 +90,29 @@ def client_on(folder: Path) -> Iterator[TestClient]:
         yield client
 
 
+@contextmanager
+def asked_of(engine: Engine) -> Iterator[list[str]]:
+    """Give what the database is asked meanwhile, BEGIN left out."""
+    asked: list[str] = []
+
+    def note(_connection: object, _cursor: object, statement: str, *_: object) -> None:
+        if statement != "BEGIN":
+            asked.append(statement)
+
+    event.listen(engine, "before_cursor_execute", note)
+    try:
+        yield asked
+    finally:
+        event.remove(engine, "before_cursor_execute", note)
+
+
 def cost_of(client: TestClient, path: str) -> Cost:
-    counted = 0
-
-    def count(_connection: object, _cursor: object, statement: str, *_: object) -> None:
-        nonlocal counted
-        counted += statement != "BEGIN"
-
     client.get(f"/api/{path}")
-    engine = client.app.state.engine  # type: ignore[attr-defined]
-    event.listen(engine, "before_cursor_execute", count)
-    answer = client.get(f"/api/{path}")
-    event.remove(engine, "before_cursor_execute", count)
+    with asked_of(client.app.state.engine) as asked:  # type: ignore[attr-defined]
+        answer = client.get(f"/api/{path}")
     assert answer.status_code == 200, (path, answer.text)
     median, p95 = timed(partial(client.get, f"/api/{path}"), 20)
-    return Cost(counted, median, p95)
+    return Cost(len(asked), median, p95)
 
 
 def grow(folder: Path, threads: int, records: int) -> None:

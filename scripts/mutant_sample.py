@@ -152,6 +152,11 @@ def _try(mutant: Mutant, by_function: Mapping[str, Sequence[str]]) -> dict[str, 
     return {**said, "tests": len(tests), "noticed": bool(tests) and noticed(mutant, tests[:MOST_TESTS])}
 
 
+def nobody_can_tell(fault: Mapping[str, Any]) -> Sequence[str]:
+    """Return why nobody can tell a fault from the original; empty where somebody can."""
+    return [why for held, why in NOBODY_CAN_TELL.items() if held in fault["before"]]
+
+
 def main(minutes: float) -> None:
     """Go on with the sample for so many minutes, and say what stands."""
     import fastapi.testclient
@@ -172,15 +177,14 @@ def main(minutes: float) -> None:
                 done.append(said)
                 file.write(json.dumps(said) + "\n")
             file.flush()
-    told = {id(each): why for each in done for held, why in NOBODY_CAN_TELL.items() if held in each["before"]}
-    counted = [each for each in done if each["noticed"] or id(each) not in told]
+    counted = [each for each in done if each["noticed"] or not nobody_can_tell(each)]
     for each in done:
         if not each["noticed"]:
             print(
                 f"  {each['module']}:{each['line']} ({each['tests']} tests)",
                 f"    - {each['before']}",
                 f"    + {each['after']}",
-                *([f"    nobody can tell: {told[id(each)]}"] if id(each) in told else []),
+                *(f"    nobody can tell: {why}" for why in nobody_can_tell(each)),
                 sep="\n",
             )
     found = sum(each["noticed"] for each in counted)

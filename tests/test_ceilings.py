@@ -14,8 +14,8 @@ from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import pytest
+from bench_screens import asked_of
 from fastapi.testclient import TestClient
-from sqlalchemy import event
 from starlette.websockets import WebSocketDisconnect
 
 import weftonos
@@ -64,16 +64,9 @@ def queries(client: TestClient, path: str) -> int:
 
 def queries_at_once(client: TestClient, path: str) -> int:
     """Count the queries of a question, whatever was asked before."""
-    asked: list[str] = []
-
-    def count(_connection, _cursor, statement, *_):
-        asked.append(statement)
-
-    engine = client.app.state.engine
-    event.listen(engine, "before_cursor_execute", count)
-    client.get(f"/api/{path}").raise_for_status()
-    event.remove(engine, "before_cursor_execute", count)
-    return sum(statement != "BEGIN" for statement in asked)
+    with asked_of(client.app.state.engine) as asked:
+        client.get(f"/api/{path}").raise_for_status()
+    return len(asked)
 
 
 @pytest.mark.parametrize("path", QUERIES)

@@ -10,9 +10,9 @@ from pathlib import Path
 from types import SimpleNamespace
 
 import pytest
+from bench_screens import asked_of
 from fastapi.testclient import TestClient
 from pypdf import PdfReader
-from sqlalchemy import event
 
 from weftonos.api.app import create_app
 from weftonos.cli import load_demo
@@ -308,12 +308,8 @@ def test_a_season_is_printed(bench):
 
 def reads_anew(bench) -> bool:
     """Look at the page of evidence; say whether records were read for it."""
-    asked: list[str] = []
-    engine = bench.client.app.state.engine
-    note = lambda _connection, _cursor, statement, *_: asked.append(statement)  # noqa: E731
-    event.listen(engine, "before_cursor_execute", note)
-    page(bench)
-    event.remove(engine, "before_cursor_execute", note)
+    with asked_of(bench.client.app.state.engine) as asked:
+        page(bench)
     return any("FROM record" in each for each in asked)
 
 

@@ -117,9 +117,9 @@ def writes_to(session: Session) -> tuple[str, int] | None:
     where a write was just ending, so that nobody can say. One program writes at a time: commands beside a server go
     through it.
     """
-    path = str(session.get_bind().engine.url.database)
-    seen = session.connection().info.get(_SEES)
-    return None if seen is None else (path, seen)
+    connection = session.connection()
+    seen = connection.info.get(_SEES)
+    return None if seen is None else (_path(connection), seen)
 
 
 def may_write(session: Session) -> bool:
@@ -171,17 +171,17 @@ def _prepare_connection(connection: sqlite3.Connection, record: object) -> None:
 
 
 def _begin(connection: Connection) -> None:
-    writes, path = connection.get_execution_options().get(_WRITES, True), _path(connection)
-    before = _writes.counted(path)
-    if writes:
+    path = _path(connection)
+    if connection.get_execution_options().get(_WRITES, True):
         connection.info[_WRITES] = True
         connection.exec_driver_sql("BEGIN IMMEDIATE")
-        # It had to wait for another that wrote.
-        before = _writes.counted(path)
-    else:
-        connection.exec_driver_sql("BEGIN")
-        # A transaction sees what is there when it first reads: that is now, and no write ended meanwhile.
-        connection.connection.cursor().execute("SELECT 1 FROM sqlite_schema").fetchone()
+        # Not before: it may have had to wait for another that wrote.
+        connection.info[_SEES] = _writes.counted(path)
+        return
+    before = _writes.counted(path)
+    connection.exec_driver_sql("BEGIN")
+    # A transaction sees what is there when it first reads: that is now, and no write ended meanwhile.
+    connection.connection.cursor().execute("SELECT 1 FROM sqlite_schema").fetchone()
     connection.info[_SEES] = before if before == _writes.counted(path) else None
 
 

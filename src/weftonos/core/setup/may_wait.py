@@ -165,8 +165,6 @@ def left_unread(before: Sequence[BobbinBefore], target: BobbinTarget | None, car
 
 
 def _by_gauge(before: Sequence[BobbinBefore], target: BobbinTarget, unread: int, stake: float) -> MayWait | None:
-    from scipy.special import stdtr, stdtrit
-
     screws: dict[int, list[float]] = {}
     for bobbin in before:
         if bobbin.read_mn is not None:
@@ -183,22 +181,32 @@ def _by_gauge(before: Sequence[BobbinBefore], target: BobbinTarget, unread: int,
     own = max(scatter**2 - hand, (LEAST_OWN.value * scatter) ** 2)
     spread = mean * math.sqrt(own + scatter**2 / len(now))
     degrees = weighs + free
-    in_range = float(stdtr(degrees, (target.high - mean) / spread) - stdtr(degrees, (target.low - mean) / spread))
-    reads = mean + spread * stdtrit(degrees, (np.arange(QUANTILES) + 0.5) / QUANTILES)
-    # Out of its range, or away from the ones that the top was balanced with.
-    away = np.abs(reads - mean) - READING_CHANGED.value * mean
-    out = np.maximum.reduce([target.low - reads, reads - target.high, away, np.zeros(QUANTILES)])
-    off = float(np.minimum(1, out / (A_DIAL_NUMBER.value * mean)).mean())
+    in_range, off = _next_one(mean, spread, degrees, target)
     # One that is another than those before it may be out by any amount.
     stays = (1 - MOVES.value) ** (unread - 1)
     chance, off = stays * in_range, stays * off + (1 - stays)
     if chance < WAITS_FROM.value or off * stake > READING.value:
         return None
     last = f"The last {len(now)} bobbins" if len(now) > 1 else "The last bobbin"
-    read_so = pull(mean) if pull(min(now)) == pull(max(now)) else pull_range(min(now), max(now))
-    said = f"{last} of this thread read {read_so} in this case with the screw as it is"
+    reads = pull(mean) if pull(min(now)) == pull(max(now)) else pull_range(min(now), max(now))
+    said = f"{last} of this thread read {reads} in this case with the screw as it is"
     otherwise = " If not, it's only a little out." if chance < PLAINLY_IN else ""
     return MayWait(chance, mean, f"{said}: {chance:.0%} that this one is in its range.{otherwise} Every fifth is read.")
+
+
+def _next_one(mean: float, spread: float, degrees: float, target: BobbinTarget) -> tuple[float, float]:
+    """Return the chance that a bobbin is in its range, and how far it is expected to put the stitch off, in grades.
+
+    What it pulls is Student's about ``mean``, all in mN.
+    """
+    from scipy.special import stdtr, stdtrit
+
+    in_range = float(stdtr(degrees, (target.high - mean) / spread) - stdtr(degrees, (target.low - mean) / spread))
+    pulls = mean + spread * stdtrit(degrees, (np.arange(QUANTILES) + 0.5) / QUANTILES)
+    # Out of its range, or away from the ones that the top was balanced with.
+    away = np.abs(pulls - mean) - READING_CHANGED.value * mean
+    out = np.maximum.reduce([target.low - pulls, pulls - target.high, away, np.zeros(QUANTILES)])
+    return in_range, float(np.minimum(1, out / (A_DIAL_NUMBER.value * mean)).mean())
 
 
 def _by_hand(before: Sequence[BobbinBefore], stake: float) -> MayWait | None:
