@@ -33,8 +33,9 @@ READING, HAND_LOOK = estimate(1.5, "min"), estimate(0.7, "min")
 #: that go unread one after the other.
 FEWEST_BOBBINS = estimate(2, "bobbins")
 WAITS_FROM = estimate(0.5, "", "rather in than out")
-#: Below this chance it is said why it may wait all the same.
-PLAINLY_IN = 0.9
+#: Below this chance it is said why it may wait all the same: one that is out is expected to put the stitch off by no
+#: more than so many grades.
+PLAINLY_IN, ONLY_A_LITTLE = 0.9, 0.5
 #: A distribution is taken at so many of its quantiles.
 QUANTILES = 200
 MOST_UNREAD = estimate(4, "bobbins", "every fifth is read whatever the others said")
@@ -190,7 +191,8 @@ def _by_gauge(before: Sequence[BobbinBefore], target: BobbinTarget, unread: int,
     last = f"The last {len(now)} bobbins" if len(now) > 1 else "The last bobbin"
     reads = pull(mean) if pull(min(now)) == pull(max(now)) else pull_range(min(now), max(now))
     said = f"{last} of this thread read {reads} in this case with the screw as it is"
-    otherwise = " If not, it's only a little out." if chance < PLAINLY_IN else ""
+    a_little = chance < PLAINLY_IN and off <= ONLY_A_LITTLE * (1 - chance)
+    otherwise = " If not, it's probably only a little out." if a_little else ""
     return MayWait(chance, mean, f"{said}: {chance:.0%} that this one is in its range.{otherwise} Every fifth is read.")
 
 
