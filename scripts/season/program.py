@@ -39,6 +39,7 @@ class ByProgram(AtTheMachine):
         super().__init__(season)
         self._folder = tempfile.TemporaryDirectory()
         self.now = datetime(2026, 1, 5, 9, tzinfo=UTC)
+        self.noted = 0.0
         self.on: set[tuple[str, object]] = set()
         _APP.state.data_dir, _APP.state.clock = Path(self._folder.name), lambda: self.now
         self.client = TestClient(_APP, base_url="http://127.0.0.1")
@@ -79,18 +80,24 @@ class ByProgram(AtTheMachine):
         assert answer.status_code == 200, (path, answer.text)
         return answer.json()
 
+    def _go_on(self) -> None:
+        """Let the clock go on by what was done since something was last put in."""
+        done = self.ledger.lost
+        self.now += timedelta(minutes=max(1 / 60, done - self.noted))
+        self.noted = done
+
     def post(self, path: str, body: Any = None) -> Any:
-        """Put something in; the clock goes on a minute."""
+        """Put something in, as late as it was done."""
+        self._go_on()
         answer = self.client.post(f"/api/{path}", json=body)
         assert answer.status_code in (200, 201), (path, body, answer.text)
-        self.now += timedelta(minutes=1)
         return answer.json()
 
     def put(self, path: str, body: Any) -> None:
         """Correct something."""
+        self._go_on()
         answer = self.client.put(f"/api/{path}", json=body)
         assert answer.status_code == 200, (path, body, answer.text)
-        self.now += timedelta(minutes=1)
 
     def tell(self, path: str, body: Any = None) -> Any:
         """Put something in at the machine, which takes a tap's time."""
@@ -219,7 +226,7 @@ class ByProgram(AtTheMachine):
         first = kinds.get(look)
         if first is not None and first["cause"] not in self.tried:
             self.tried.add(first["cause"])
-            self.ledger.troubles += first["minutes"]
+            self.ledger.troubles += self.knowledge.cause(first["cause"]).minutes
             self.check(first["cause"])
             self._tell_of_needle(first["cause"])
             return
@@ -282,7 +289,8 @@ class ByProgram(AtTheMachine):
                 self.post(f"incidents/{incident}/checks", said)
                 continue
             count += 1
-            self.ledger.tests += step["minutes"] + TAP
+            # It takes what it takes, whatever the program makes of one's own minutes.
+            self.ledger.tests += self.knowledge.cause(step["cause"]).minutes + TAP
             found = self.check(step["cause"])
             answer = "found" if found else "not_it"
             said = {"cause": step["cause"], "answer": answer, "again": step["again"]}

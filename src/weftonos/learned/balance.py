@@ -23,7 +23,6 @@ from weftonos.core.balance.tolerance import tolerance_of
 from weftonos.core.balance.worth import (
     BETWEEN_SAYS,
     Stakes,
-    minutes_of_a_line,
     pays_words,
     skip_words,
     untested_words,
@@ -40,7 +39,8 @@ from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.may_wait import MayWait
 from weftonos.core.setup.setup import Setup
 from weftonos.learned.answer_cache import remembered
-from weftonos.learned.own_records import bobbin_waits, care_of
+from weftonos.learned.at_stake import care_of, minutes_here
+from weftonos.learned.own_records import bobbin_waits
 from weftonos.learned.practiced import eye_of
 from weftonos.store.models import RecordRow
 from weftonos.store.workshop import Workshop
@@ -116,7 +116,7 @@ def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged
     settled = found.sure or found.again is not None or found.beyond is not None or not found.makes_sense
     if not (settled or otherwise or bad):
         expected = upon_earlier(start.expected, earlier, drift) if start else None
-        stakes = _stakes(workshop, machine_id, care)
+        stakes = Stakes.of(care, minutes_here(workshop, machine_id).line)
         asking = _asking(machine, start, stakes, expected=expected, looks=today, accepted=accepted, grading=grading)
     if asking.pays and not looks:
         asking = _unless_left_out(workshop, machine_id, asking)
@@ -164,14 +164,6 @@ def _read_with(machine: Machine, grading: Grading) -> list[Reason]:
         read = "This machine's stitches are steady, so each line counts for more."
         says.append(Reason(text=read, rule="steady_stitches", standing=Standing.OWN_RECORDS))
     return says
-
-
-def _stakes(workshop: Workshop, machine_id: int, care: Care) -> Stakes:
-    """Return what is at stake on a quilt of this care, and what a test line takes here."""
-    line = remembered(
-        workshop, ("line takes", machine_id), lambda: minutes_of_a_line(workshop.looks_judged_at(machine_id))
-    )
-    return Stakes.of(care, line)
 
 
 def _asking(
@@ -226,7 +218,7 @@ def _unstitched(workshop: Workshop, machine_id: int, setup: Setup) -> Unstitched
     machine = workshop.machine(machine_id).spec
     accepted = tolerance_of(setup.top_bundle, setup.good_enough).accepted
     grading = _grading(workshop, machine_id, machine)
-    stakes = _stakes(workshop, machine_id, care_of(workshop, setup.quilt))
+    stakes = Stakes.of(care_of(workshop, setup.quilt), minutes_here(workshop, machine_id).line)
     asking = _asking(machine, start, stakes, expected=start.expected, looks=[], accepted=accepted, grading=grading)
     if asking.pays:
         asking = _unless_left_out(workshop, machine_id, asking)

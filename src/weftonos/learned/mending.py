@@ -1,4 +1,4 @@
-"""What mending has taught: the weights of causes by their own outcomes, and steps as they are listed."""
+"""What mending has taught: how common causes are and what checks take here; and steps as they are listed."""
 
 from __future__ import annotations
 
@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from weftonos.core.mend.own_outcomes import with_own_outcomes
+from weftonos.core.mend.own_pace import with_own_pace
 from weftonos.core.mend.trouble import Knowledge
 from weftonos.knowledge import troubles
 from weftonos.store.workshop import Workshop
@@ -23,5 +24,5 @@ class StepLine:
 
 def knowledge_of(workshop: Workshop, own: bool = True) -> tuple[Knowledge, int]:
     """Return the page of troubles, corrected by the workshop's own if wished, and how many those are."""
-    solved = workshop.mending.solved()
-    return (with_own_outcomes(troubles(), solved) if own else troubles()), len(solved)
+    solved, timed = workshop.mending.taught()
+    return (with_own_pace(with_own_outcomes(troubles(), solved), timed) if own else troubles()), len(solved)

@@ -35,6 +35,7 @@ from weftonos.core.thread.look_wish import Ran
 from weftonos.core.thread.thread import Fiber
 from weftonos.knowledge import troubles
 from weftonos.learned.answer_cache import remembered
+from weftonos.learned.at_stake import care_of, feeds, minutes_here
 from weftonos.learned.time_on import TimeOn
 from weftonos.store.evidence import last_of, read_stretches, thread_names
 from weftonos.store.workshop import Workshop
@@ -46,11 +47,6 @@ ONE_WAY = "breaks_in_one_travel_direction_only"
 _AT_THE_CASE = (Opens.BOBBIN, Opens.RACK)
 #: The points between which the schools' question of the point is settled by records.
 POINTS = (Point.BALLPOINT.value, Point.TOPSTITCH.value)
-
-
-def feeds(workshop: Workshop, machine_id: int) -> bool:
-    """Say whether this machine's owner lets the records go into the advice."""
-    return workshop.machine(machine_id).spec.schools.takes("own_records") == "feed"
 
 
 def needle_spans(workshop: Workshop, machine_id: int) -> Mapping[NeedleKind, Sequence[NeedleSpan]]:
@@ -89,15 +85,8 @@ def life_of(
         own,
         wears=wears,
         care=care or care_of(workshop, setup.quilt),
+        change=minutes_here(workshop, machine_id).needle,
     )
-
-
-def care_of(workshop: Workshop, quilt: str) -> Care:
-    """Return how careful a quilt wants its maker to be."""
-    if not quilt:
-        return Care.USUAL
-    said = remembered(workshop, ("said of", quilt), lambda: workshop.quilts.said(quilt))
-    return said.care if said else Care.USUAL
 
 
 def bobbin_waits(workshop: Workshop, machine_id: int, setup: Setup) -> MayWait | None:
@@ -109,9 +98,9 @@ def bobbin_waits(workshop: Workshop, machine_id: int, setup: Setup) -> MayWait |
         return None
     target = workshop.bobbin_target(machine_id, setup.case.id if setup.case else None)
     before = _bobbins_before(workshop, machine_id)
-    care = care_of(workshop, setup.quilt)
-    return may_wait(before, target, care) or (
-        None if machine.schools.said("read") else left_unread(before, target, care)
+    care, takes = care_of(workshop, setup.quilt), minutes_here(workshop, machine_id).bobbin
+    return may_wait(before, target, care, takes) or (
+        None if machine.schools.said("read") else left_unread(before, target, care, takes)
     )
 
 

@@ -12,7 +12,7 @@ from weftonos.core.kernel.feature import Feature
 from weftonos.core.kernel.sandwich import Sandwich
 from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.log.run import Pace
-from weftonos.core.mend.upkeep import clean_after
+from weftonos.core.mend.upkeep import clean_after, cleaning_pays_at
 from weftonos.core.needle.life import PointInUse, needle_life
 from weftonos.core.needle.needle import NeedleFinish, NeedleKind, NeedleSize, Point
 from weftonos.core.needle.pairing import pair_needle
@@ -27,8 +27,9 @@ from weftonos.core.thread.drawer import DrawerThread, Form
 from weftonos.core.thread.nature import nature_of
 from weftonos.core.thread.thread import Bundle
 from weftonos.learned.answer_cache import AnswerCache
+from weftonos.learned.at_stake import care_of, cleaning_worth, feeds, minutes_here
 from weftonos.learned.bobbin_left import STITCH_MM, bobbin_class, holds_for
-from weftonos.learned.own_records import care_of, feeds, needle_spans, schools_here
+from weftonos.learned.own_records import needle_spans, schools_here
 from weftonos.store.models import RecordRow
 from weftonos.store.workshop import Workshop
 
@@ -116,7 +117,10 @@ class _Known:
             wears = PointInUse(
                 point=needle.point, longarm=machine.kind is MachineKind.LONGARM, dense=plan.sandwich.weave.dense
             )
-            life = needle_life(machine.life_school, NeedleFinish.STEEL, 0, 0, own, wears=wears, care=care)
+            change = minutes_here(self.workshop, machine_id).needle
+            life = needle_life(
+                machine.life_school, NeedleFinish.STEEL, 0, 0, own, wears=wears, care=care, change=change
+            )
             self._lives[key] = life.life_hours
         return self._lives[key]
 
@@ -158,7 +162,7 @@ def _facts(known: _Known, row: RecordRow, plan: QuiltPlanned, each: Pass) -> Pas
         usual_m_h=usual,
         bobbin_m=known.holds(machine_id, plan, each.below) if each.below else None,
         life_h=known.life_h(machine_id, needle, plan) if needle else None,
-        clean_h=clean_after(threads).value,
+        clean_h=cleaning_pays_at(clean_after(threads).value, cleaning_worth(known.workshop, machine_id, plan.quilt)),
     )
 
 

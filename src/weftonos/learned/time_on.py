@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from weftonos.core.mend.upkeep import UpkeepKind, UpkeepState, upkeep_state
 from weftonos.core.setup.setup import Setup
+from weftonos.learned.at_stake import cleaning_worth
 from weftonos.store.workshop import Workshop
 
 
@@ -40,9 +41,10 @@ def time_on(workshop: Workshop, machine_id: int, setup: Setup) -> TimeOn:
         hours, quilts = used.hours, len(used.quilts | ({setup.quilt} - {""}))
     by_kind = dict(zip(present.upkeep, (each for each, _ in found), strict=True))
     threads = [tag.thread for tag in (*setup.top, *([setup.bobbin] if setup.bobbin else []))]
+    worth = cleaning_worth(workshop, machine_id, setup.quilt)
     return TimeOn(
         needle_hours=hours,
         needle_quilts=quilts,
-        upkeep=[upkeep_state(kind, by_kind.get(kind), threads) for kind in UpkeepKind],
+        upkeep=[upkeep_state(kind, by_kind.get(kind), threads, worth) for kind in UpkeepKind],
         since_good=since_good,
     )

@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 from weftonos.core.log.run import Run
 from weftonos.core.mend.incident import Incident, IncidentOutcome, IncidentState, Outcome, Step, incident_state
 from weftonos.core.mend.own_outcomes import SolvedTrouble, solved_trouble
+from weftonos.core.mend.own_pace import TimedCheck, timed_checks
 from weftonos.core.mend.upkeep import Upkeep, UpkeepKind
 from weftonos.core.setup.events import StitchedLook
 from weftonos.store.folding import IN_FORCE
@@ -65,6 +66,10 @@ class Mending:
 
     def solved(self) -> Sequence[SolvedTrouble]:
         """Return the last cured troubles of the workshop, with what was found with them."""
+        return self.taught()[0]
+
+    def taught(self) -> tuple[Sequence[SolvedTrouble], Sequence[TimedCheck]]:
+        """Return what the last cured troubles of the workshop taught: their causes, and what their checks took."""
         cured = (
             select(RecordRow.incident_id)
             .where(
@@ -79,19 +84,37 @@ class Mending:
         )
         ended = select(cured.c.incident_id)
         query = (
-            select(RecordRow.id, RecordRow.incident_id, RecordRow.payload)
+            select(RecordRow.id, RecordRow.incident_id, RecordRow.at, RecordRow.payload)
             .where(RecordRow.id.in_(ended) | RecordRow.incident_id.in_(ended), RecordRow.struck_at.is_(None))
             .order_by(*OLDEST_FIRST)
         )
-        begun: dict[int, Incident] = {}
-        steps: dict[int, list[Step]] = {}
-        for id_, incident, payload in self._session.execute(query).tuples():
+        begun: dict[int, tuple[datetime, Incident]] = {}
+        steps: dict[int, list[tuple[datetime, Step]]] = {}
+        for id_, incident, at, payload in self._session.execute(query).tuples():
             if isinstance(payload, Incident):
-                begun[id_] = payload
+                begun[id_] = at, payload
             elif incident is not None and isinstance(payload, Step):
-                steps.setdefault(incident, []).append(payload)
-        states = (incident_state(payload, steps.get(id_, ())) for id_, payload in begun.items())
-        return [trouble for state in states if (trouble := solved_trouble(state))]
+                steps.setdefault(incident, []).append((at, payload))
+        solved: list[SolvedTrouble] = []
+        timed: list[TimedCheck] = []
+        for id_, first in begun.items():
+            path = steps.get(id_, [])
+            if trouble := solved_trouble(incident_state(first[1], [step for _, step in path])):
+                solved.append(trouble)
+            timed += timed_checks([first, *path])
+        return solved, timed
+
+    def runs_and_cures(self, machine_id: int, runs: int) -> Sequence[Run | IncidentOutcome]:
+        """Return a machine's last ``runs`` runs, and the troubles that were cured since the oldest of them."""
+        oldest = self._counting(machine_id, Run.kind).with_only_columns(RecordRow.at).order_by(*NEWEST_FIRST)
+        since = oldest.limit(1).offset(runs - 1).scalar_subquery()
+        cured = (RecordRow.kind == IncidentOutcome.kind) & (RecordRow.detail == Outcome.CURED.value)
+        query = select(RecordRow.payload).where(
+            *counting(machine_id),
+            (RecordRow.kind == Run.kind) | cured,
+            since.is_(None) | (RecordRow.at >= since),
+        )
+        return [payload for payload in self._session.scalars(query) if isinstance(payload, Run | IncidentOutcome)]
 
     def last_good_before(self, machine_id: int, until: RecordRow) -> RecordRow | None:
         """Return the newest record up to another under which a machine ran well: a balanced look, or a cure."""

@@ -23,6 +23,7 @@ from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.sandwich import Motion
 from weftonos.core.kernel.standing import Standing
 from weftonos.core.log.logbook import CLOCK_SLACK, Payload, Unreadable, case_of, part_key
+from weftonos.core.log.own_minutes import RecordMoment
 from weftonos.core.log.run import WalkDone
 from weftonos.core.plan.passes import PassStep, QuiltPlanned
 from weftonos.core.setup.events import (
@@ -56,8 +57,8 @@ from weftonos.store.runs import Runs
 
 #: How many of a machine's last looks say where its combinations balance.
 LOOKS_REMEMBERED = 300
-#: How many of them say what a test line takes.
-LINES_TIMED = 60
+#: The last records whose moments say what things take.
+RECORDS_TIMED = 600
 #: So many records are remembered.
 MOST_EVENTS = 20_000
 #: What of a set-up makes it another combination to stitch.
@@ -437,10 +438,11 @@ class Reading:
             if isinstance(row.payload, StitchedLook)
         ]
 
-    def looks_judged_at(self, machine_id: int) -> Sequence[datetime]:
-        """Return when the last test lines of a machine were judged, newest first."""
-        query = select(RecordRow.at).where(*counting(machine_id, StitchedLook.kind))
-        return self._session.scalars(query.order_by(*NEWEST_FIRST).limit(LINES_TIMED)).all()
+    def moments(self, machine_id: int) -> Sequence[RecordMoment]:
+        """Return when a machine's last records were noted, oldest first."""
+        query = select(RecordRow.kind, RecordRow.detail, RecordRow.at).where(*counting(machine_id))
+        rows = self._session.execute(query.order_by(*NEWEST_FIRST).limit(RECORDS_TIMED))
+        return [RecordMoment(*row) for row in rows.tuples()][::-1]
 
     def marks(self, machine_id: int) -> Marks:
         """Return when the mark of a machine's knob was set anew, and by how much it moved."""

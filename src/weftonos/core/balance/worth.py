@@ -11,9 +11,6 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime
-from itertools import pairwise
-from statistics import median
 
 import numpy as np
 
@@ -28,8 +25,6 @@ from weftonos.core.kernel.standing import estimate
 
 #: Minutes of a test line: stitched, turned over and judged.
 TEST_LINE = estimate(2, "min")
-#: One's own test lines say what one takes from so many on, where the next one followed within these minutes.
-OWN_LINES, NEXT_WITHIN = estimate(6, "lines"), (estimate(0.5, "min"), estimate(8, "min"))
 LINES_AHEAD = 2
 #: The grid of the tree: so many centers, and so many settings that a line may be stitched at.
 CENTERS, SETTINGS = 80, 24
@@ -51,22 +46,6 @@ class Stakes:
     def of(cls, care: Care, line: float = TEST_LINE.value) -> Stakes:
         """Return what is at stake on a quilt of this care."""
         return cls(line=line, slightly=SLIGHTLY_OFF[care].value, plainly=PLAINLY_OFF[care].value, care=care)
-
-
-def minutes_of_a_line(judged_at: Sequence[datetime]) -> float:
-    """Return the minutes of a test line by when one's own were judged, else what is stated.
-
-    Lines that were judged in one go, off a strip, and those after a pause say nothing of it.
-
-    >>> from datetime import timedelta
-    >>> start = datetime(2026, 1, 5, 9)
-    >>> minutes_of_a_line([start + timedelta(minutes=1.5 * n) for n in range(8)])
-    1.5
-    """
-    low, high = (each.value for each in NEXT_WITHIN)
-    gaps = [(then - now).total_seconds() / 60 for now, then in pairwise(sorted(judged_at))]
-    took = [gap for gap in gaps if low <= gap <= high]
-    return median(took) if len(took) >= OWN_LINES.value else TEST_LINE.value
 
 
 @dataclass(frozen=True, kw_only=True)

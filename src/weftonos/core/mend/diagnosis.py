@@ -441,10 +441,11 @@ def _reasons(
         if (forced and trap.now) or chosen.id in (*trap.first, *trap.holds):
             reasons.append(Reason(text=trap.text, rule=trap.id))
     minutes = {0.5: "half a minute", 1: "1 minute"}.get(chosen.minutes, f"{figure(chosen.minutes)} minutes")
+    own = " as you do it" if chosen.timed else ""
     if not forced:
         reasons.append(
             Reason(
-                text=f"{_likely(probability)}, and {minutes} to check: the best chance for a minute.",
+                text=f"{_likely(probability)}, and {minutes} to check{own}: the best chance for a minute.",
                 rule="chance_per_minute",
                 # That this order is the best one is published; how likely each cause is are our own weights.
                 standing=Standing.ESTIMATE,

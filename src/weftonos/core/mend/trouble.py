@@ -119,7 +119,8 @@ class Cause:
     ``weight`` is how common it is; ``chances`` are P(finding | this cause) for the findings it mentions. ``hands``:
     the hand goes near needle, hook or plate. ``point`` is the point of the thread path to draw, ``opens`` where the
     cure is done, ``technician`` that it is not the quilter's to do. ``needs`` is what a machine has where it can be
-    the cause, ``here`` how it is said on machines of some kinds.
+    the cause, ``here`` how it is said on machines of some kinds. ``timed`` counts one's own checks of it, where the
+    minutes are one's own.
     """
 
     id: str
@@ -139,6 +140,7 @@ class Cause:
     here: tuple[Wording, ...]
     preflight: bool
     technician: bool
+    timed: int = 0
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Literal
 
+from weftonos.core.kernel.care import Care
 from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.errors import LONGEST_NOTE, require_text
+from weftonos.core.kernel.own_minutes import SEWN_AHEAD, own_minutes_move, pays_at
+from weftonos.core.kernel.spoken import in_hours
 from weftonos.core.kernel.standing import Known, estimate
 from weftonos.core.thread.thread import Thread, sheds_lint
 
@@ -36,6 +40,15 @@ UPKEEP_NAMES = {
 CLEAN_AFTER = estimate(8, "h", "our own. Common practice says only: clean often, more often with cotton")
 CLEAN_AFTER_LINT = estimate(4, "h", "half of that, since cotton sheds most lint")
 OIL_AFTER = estimate(8, "h", "our own: the machine's manual decides")
+#: Minutes of a cleaning, minutes that lint costs which comes to trouble on a quilt of such care, and how it builds up
+#: (the shape of Weibull's law).
+CLEANING = estimate(5, "min")
+LINT_TROUBLE = {Care.MATTERS: estimate(40, "min"), Care.USUAL: estimate(20, "min"), Care.SCRAP: estimate(8, "min")}
+LINT_SHAPE = estimate(2.0)
+#: What is expected of lint counts for so many troubles beside one's own; however few or many those are, it is looked at
+#: again after this share of the usual hours at least, and this many times them at most.
+LINT_WEIGHS = estimate(2, "troubles")
+LEAST_OF_THE_HOURS, MOST_OF_THE_HOURS = estimate(0.5), estimate(2.0)
 
 
 @dataclass(frozen=True)
@@ -56,6 +69,69 @@ def clean_after(threads: Iterable[Thread]) -> Known:
 
 
 @dataclass(frozen=True, kw_only=True)
+class OwnLint:
+    """How often lint came to trouble on a machine, and in how many stitching hours."""
+
+    troubles: int
+    hours: float
+
+    @property
+    def words(self) -> str:
+        """What that rests on."""
+        often = {0: "no trouble", 1: "trouble once", 2: "trouble twice"}.get(
+            self.troubles, f"trouble {self.troubles} times"
+        )
+        return f"Lint made {often} in {in_hours(self.hours)}."
+
+
+@dataclass(frozen=True, kw_only=True)
+class CleaningWorth:
+    """What moves the hour at which a cleaning pays: what hangs on the quilt, one's own minutes, one's own lint."""
+
+    care: Care = Care.USUAL
+    minutes: float = CLEANING.value
+    lint: OwnLint | None = None
+
+
+def cleaning_pays_at(usual_h: float, worth: CleaningWorth) -> float:
+    """Return the stitching hour after which a cleaning pays, where it is usually due after ``usual_h``.
+
+    It pays once the chance of trouble with lint in the hours ahead, times its minutes, is more than a cleaning takes.
+    The usual hour says how often lint comes to trouble; one's own count over one's own hours corrects that (the mean of
+    a gamma distribution, in which what is expected counts for ``LINT_WEIGHS`` troubles).
+
+    >>> cleaning_pays_at(8.0, CleaningWorth())
+    8.0
+    >>> cleaning_pays_at(8, CleaningWorth(lint=OwnLint(troubles=5, hours=40))) < 8
+    True
+    """
+    usually = (CLEANING.value, LINT_TROUBLE[Care.USUAL].value)
+    at = pays_at(usual_h, LINT_SHAPE.value, usually=usually, here=(worth.minutes, LINT_TROUBLE[worth.care].value))
+    if worth.lint is not None:
+        # Hours from one cleaning to the next hold so many troubles, by the law that makes the usual hour the best.
+        ahead = math.pow(usual_h + SEWN_AHEAD.value, LINT_SHAPE.value) - math.pow(usual_h, LINT_SHAPE.value)
+        each = -math.log(1 - usually[0] / usually[1]) * math.pow(usual_h, LINT_SHAPE.value) / ahead
+        expected = each * worth.lint.hours / usual_h
+        often = (LINT_WEIGHS.value + worth.lint.troubles) / (LINT_WEIGHS.value + expected)
+        at *= math.pow(often, -1 / LINT_SHAPE.value)
+    return min(max(at, LEAST_OF_THE_HOURS.value * usual_h), MOST_OF_THE_HOURS.value * usual_h)
+
+
+_CARE_MOVES = {
+    Care.MATTERS: " This quilt matters, so clean sooner.",
+    Care.USUAL: "",
+    Care.SCRAP: " This is scrap, so it may wait longer.",
+}
+
+
+def _moved_words(worth: CleaningWorth, at: float, usual_h: float) -> str:
+    """Say what moved the hour of a cleaning; lint where all of it moved it by an hour."""
+    own = own_minutes_move("cleaning", worth.minutes, CLEANING.value)
+    lint = f" {worth.lint.words}" if worth.lint and abs(at - usual_h) >= 1 else ""
+    return f"{lint}{_CARE_MOVES[worth.care]}{own}"
+
+
+@dataclass(frozen=True, kw_only=True)
 class UpkeepState:
     """How one kind of upkeep stands: stitching hours since, ``None`` where it is not on record, and whether due."""
 
@@ -67,21 +143,26 @@ class UpkeepState:
     text: str
 
 
-def upkeep_state(what: UpkeepKind, hours: float | None, threads: Iterable[Thread]) -> UpkeepState:
-    """Return how a kind of upkeep stands after stitching hours.
+def upkeep_state(
+    what: UpkeepKind, hours: float | None, threads: Iterable[Thread], worth: CleaningWorth | None = None
+) -> UpkeepState:
+    """Return how a kind of upkeep stands after stitching hours; ``worth`` is what moves the hour of a cleaning.
 
     >>> upkeep_state(UpkeepKind.OILING, 9, []).due
     True
     """
     limit = {UpkeepKind.CLEANING: clean_after(threads), UpkeepKind.OILING: OIL_AFTER}.get(what)
-    after = limit.value if limit else None
+    after, moved = limit.value if limit else None, ""
+    if after is not None and what is UpkeepKind.CLEANING and worth is not None:
+        usual_h, after = after, cleaning_pays_at(after, worth)
+        moved = _moved_words(worth, after, usual_h)
     due = hours is not None and after is not None and hours >= after
     if hours is None:
         text = "not on record"
     elif after is None:
         text = f"{figure(hours, 1)} h ago"
     elif due:
-        text = f"{figure(hours, 1)} h ago: due"
+        text = f"{figure(hours, 1)} h ago: due{'.' if moved else ''}{moved}"
     else:
-        text = f"{figure(hours, 1)} h ago, {figure(after - hours, 1)} h to go"
+        text = f"{figure(hours, 1)} h ago, {figure(after - hours, 1)} h to go{'.' if moved else ''}{moved}"
     return UpkeepState(what=what, name=UPKEEP_NAMES[what], hours=hours, after=after, due=due, text=text)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
@@ -11,6 +10,7 @@ from weftonos.core.kernel.care import Care
 from weftonos.core.kernel.counting import count_interval
 from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.errors import require_between
+from weftonos.core.kernel.own_minutes import own_minutes_move, pays_at
 from weftonos.core.kernel.schools import LifeSchool, reasons_of
 from weftonos.core.kernel.standing import Standing, estimate, practice
 from weftonos.core.needle.needle import COATED_LASTS, NeedleFinish, Point
@@ -24,8 +24,8 @@ COATED_PROJECTS = practice(8, "projects")
 NEARLY_FROM = estimate(0.8, "", "share of the life from which it is nearly due")
 AGING_FROM = estimate(0.5, "", "share of the life from which a needle may be dull by its age")
 LATE_FROM = estimate(1.2, "", "of a life told as one number, from which it is overdue")
-#: Minutes of a change, the hours that are sewn before the next chance to change, and the shape of wear (Weibull).
-CHANGE, SEWN_AHEAD, WEAR_SHAPE = estimate(3, "min"), estimate(2, "h"), estimate(3.0)
+#: Minutes of a change, and the shape of wear (Weibull).
+CHANGE, WEAR_SHAPE = estimate(3, "min"), estimate(3.0)
 #: However much hangs on a quilt, a needle sews for this share of its usual life.
 LEAST_OF_A_LIFE = estimate(0.25)
 #: Minutes that a needle costs which comes to trouble on a quilt of such care.
@@ -121,33 +121,21 @@ class PointInUse:
         return (SHARP_HAS_IN_DENSE if self.dense else SHARP_HAS).value
 
 
-def change_pays_at(due_h: float, care: Care) -> float:
+def change_pays_at(due_h: float, care: Care, change: float = CHANGE.value) -> float:
     """Return the hour at which a change pays on a quilt of some care, for needles that are usually due at ``due_h``.
 
-    A change pays once the chance of trouble in the hours ahead, times its minutes, is more than the change takes. The
-    hour at which that is so on a usual quilt says how fast needles wear (Weibull's law); it then says the others.
+    ``change`` is what a change takes here, in minutes.
 
     >>> change_pays_at(6.0, Care.USUAL)
     6.0
     >>> change_pays_at(6.0, Care.MATTERS) < 4 < 9 < change_pays_at(6.0, Care.SCRAP)
     True
+    >>> change_pays_at(6.0, Care.USUAL, change=1.5) < 5 < 6.5 < change_pays_at(6.0, Care.USUAL, change=4)
+    True
     """
-    shape, ahead = WEAR_SHAPE.value, SEWN_AHEAD.value
-
-    def hazard(hours: float) -> float:
-        return math.pow(hours + ahead, shape) - math.pow(hours, shape)
-
-    def worth(care: Care) -> float:
-        return -math.log(1 - CHANGE.value / NEEDLE_TROUBLE[care].value)
-
-    if care is Care.USUAL:
-        return due_h
-    wanted = hazard(due_h) * worth(care) / worth(Care.USUAL)
-    low, high = 0.0, 10 * due_h + ahead
-    for _ in range(60):
-        middle = (low + high) / 2
-        low, high = (middle, high) if hazard(middle) < wanted else (low, middle)
-    return max(low, LEAST_OF_A_LIFE.value * due_h)
+    usually, here = NEEDLE_TROUBLE[Care.USUAL].value, NEEDLE_TROUBLE[care].value
+    at = pays_at(due_h, WEAR_SHAPE.value, usually=(CHANGE.value, usually), here=(change, here))
+    return max(at, LEAST_OF_A_LIFE.value * due_h)
 
 
 def needle_life(
@@ -159,6 +147,7 @@ def needle_life(
     *,
     wears: PointInUse | None = None,
     care: Care = Care.USUAL,
+    change: float = CHANGE.value,
 ) -> NeedleLife:
     """Return how a needle stands by a school.
 
@@ -170,6 +159,7 @@ def needle_life(
     own: what one's own needles of the kind say, in place of a school that counts hours.
     wears: the point and what it goes through, for the school that goes by them.
     care: how careful the quilt wants its maker to be: it moves the hour at which a change pays.
+    change: minutes that a change takes here: so do they.
     """
     coated = finish is NeedleFinish.TITANIUM
     share = wears.share if wears and school is LifeSchool.POINT and not coated else 1.0
@@ -201,7 +191,7 @@ def needle_life(
         factor = COATED_LASTS[0].value if coated else share or 1.0
         due_at, late = (h.value * factor for h in HOURS_LIFE)
         nearly, over = NEARLY_FROM.value * due_at, False
-    moved = change_pays_at(due_at, care) / due_at
+    moved = change_pays_at(due_at, care, change) / due_at
     nearly, due_at, late = moved * nearly, moved * due_at, moved * late
     if hours > late:
         due = Due.OVERDUE
@@ -224,7 +214,8 @@ def needle_life(
         due=due,
         life_hours=due_at,
         life_projects=None,
-        text=f"{figure(hours, 1)} h on it: {words[due]}{f', {own.words}' if own else ''}.{_CARE_MOVES[care]}",
+        text=f"{figure(hours, 1)} h on it: {words[due]}{f', {own.words}' if own else ''}."
+        f"{_CARE_MOVES[care]}{own_minutes_move('change', change, CHANGE.value)}",
     )
 
 

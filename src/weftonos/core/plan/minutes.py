@@ -7,6 +7,7 @@ from dataclasses import dataclass, fields
 from weftonos.core.balance.worth import TEST_LINE
 from weftonos.core.kernel.errors import require_between
 from weftonos.core.kernel.standing import estimate
+from weftonos.core.mend.upkeep import CLEANING
 
 #: Usual figures until one's own are known.
 THREAD = estimate(2, "min")
@@ -14,7 +15,6 @@ BOBBIN = estimate(2, "min", "thread and bobbin together are 4")
 NEEDLE = estimate(2, "min")
 SCREW = estimate(5, "min", "with a reading")
 ROLL_BACK = estimate(6, "min", "rolling a frame back")
-CLEANING = estimate(5, "min")
 GUIDE_HOLES = estimate(1, "min", "our own")
 OTHER_MACHINE = estimate(20, "min", "our own: off the frame, or onto it")
 

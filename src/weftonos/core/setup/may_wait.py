@@ -51,6 +51,17 @@ FEEL_AGAIN_FROM = estimate(0.3)
 REMEMBERED = 20
 
 
+@dataclass(frozen=True, kw_only=True)
+class LookMinutes:
+    """Minutes of a reading with the gauge, and of a look by hand."""
+
+    reading: float = READING.value
+    by_hand: float = HAND_LOOK.value
+
+
+USUAL_MINUTES = LookMinutes()
+
+
 @dataclass(kw_only=True)
 class BobbinBefore:
     """A bobbin of the same thread in the same case: what it read in mN, or how it felt; neither if it was not read.
@@ -121,16 +132,21 @@ def bobbins_before(
     return found[-REMEMBERED:]
 
 
-def may_wait(before: Sequence[BobbinBefore], target: BobbinTarget | None, care: Care = Care.USUAL) -> MayWait | None:
+def may_wait(
+    before: Sequence[BobbinBefore],
+    target: BobbinTarget | None,
+    care: Care = Care.USUAL,
+    takes: LookMinutes = USUAL_MINUTES,
+) -> MayWait | None:
     """Say whether the bobbin that is in, the last of ``before``, may wait for its reading; ``None`` when it may not.
 
-    It may where a reading is expected to save less than it takes on a quilt of this ``care``. One that reads out of its
-    range by ``A_DIAL_NUMBER`` puts the stitch off by a grade, one less far out by as much less; so does one that reads
-    otherwise than those before it, for the top setting stays. Bobbins under one screw scatter about one number, and
-    alike under any. The chance is that of a further bobbin of a normal sample under the screw as it is, with the
-    scatter of all (Student's, drawn to what is expected). What the hand has in that scatter, by how the pulls of one
-    reading differ, is no bobbin's (components of variance). Of looks by hand it is that of two states, right or off,
-    which now and then change between bobbins and are now and then felt wrong.
+    It may where a reading is expected to save less than it ``takes`` here on a quilt of this ``care``. One that reads
+    out of its range by ``A_DIAL_NUMBER`` puts the stitch off by a grade, one less far out by as much less; so does one
+    that reads otherwise than those before it, for the top setting stays. Bobbins under one screw scatter about one
+    number, and alike under any. The chance is that of a further bobbin of a normal sample under the screw as it is,
+    with the scatter of all (Student's, drawn to what is expected). What the hand has in that scatter, by how the pulls
+    of one reading differ, is no bobbin's (components of variance). Of looks by hand it is that of two states, right or
+    off, which now and then change between bobbins and are now and then felt wrong.
     """
     unread = 0
     for bobbin in reversed(before):
@@ -141,11 +157,16 @@ def may_wait(before: Sequence[BobbinBefore], target: BobbinTarget | None, care: 
         return None
     stake = SLIGHTLY_OFF[care].value
     if before[-unread - 1].read_mn is None:
-        return _by_hand(before, stake)
-    return _by_gauge(before, target, unread, stake) if target is not None else None
+        return _by_hand(before, takes.by_hand / stake)
+    return _by_gauge(before, target, unread, takes.reading / stake) if target is not None else None
 
 
-def left_unread(before: Sequence[BobbinBefore], target: BobbinTarget | None, care: Care = Care.USUAL) -> MayWait | None:
+def left_unread(
+    before: Sequence[BobbinBefore],
+    target: BobbinTarget | None,
+    care: Care = Care.USUAL,
+    takes: LookMinutes = USUAL_MINUTES,
+) -> MayWait | None:
     """Say that the bobbin that is in goes unread as most did; ``None`` where they were read, or there are too few.
 
     Only those count that were to be read: one that might wait was left unread on advice. A screw that was turned is
@@ -156,7 +177,7 @@ def left_unread(before: Sequence[BobbinBefore], target: BobbinTarget | None, car
     asked = [
         bobbin
         for n, bobbin in enumerate(before[:-1])
-        if bobbin.known or may_wait(before[: n + 1], target, care) is None
+        if bobbin.known or may_wait(before[: n + 1], target, care, takes) is None
     ][-int(OF_THE_LAST.value) :]
     unread = sum(not bobbin.known for bobbin in asked)
     if len(asked) < OF_THE_LAST.value or unread < LEFT_OUT.value:
@@ -165,7 +186,8 @@ def left_unread(before: Sequence[BobbinBefore], target: BobbinTarget | None, car
     return MayWait(None, None, said)
 
 
-def _by_gauge(before: Sequence[BobbinBefore], target: BobbinTarget, unread: int, stake: float) -> MayWait | None:
+def _by_gauge(before: Sequence[BobbinBefore], target: BobbinTarget, unread: int, bears: float) -> MayWait | None:
+    """Say whether it may wait by readings: expected to be off by ``bears`` grades at most, it may."""
     screws: dict[int, list[float]] = {}
     for bobbin in before:
         if bobbin.read_mn is not None:
@@ -186,7 +208,7 @@ def _by_gauge(before: Sequence[BobbinBefore], target: BobbinTarget, unread: int,
     # One that is another than those before it may be out by any amount.
     stays = (1 - MOVES.value) ** (unread - 1)
     chance, off = stays * in_range, stays * off + (1 - stays)
-    if chance < WAITS_FROM.value or off * stake > READING.value:
+    if chance < WAITS_FROM.value or off > bears:
         return None
     last = f"The last {len(now)} bobbins" if len(now) > 1 else "The last bobbin"
     reads = pull(mean) if pull(min(now)) == pull(max(now)) else pull_range(min(now), max(now))
@@ -211,11 +233,11 @@ def _next_one(mean: float, spread: float, degrees: float, target: BobbinTarget) 
     return in_range, float(np.minimum(1, out / (A_DIAL_NUMBER.value * mean)).mean())
 
 
-def _by_hand(before: Sequence[BobbinBefore], stake: float) -> MayWait | None:
+def _by_hand(before: Sequence[BobbinBefore], bears: float) -> MayWait | None:
     chance, felts = _by_its_feel(before)
     felt = [feel for feel in felts if feel is not None]
     # A look by hand tells what is off as often as it is not felt wrong.
-    if felt[-1] is not Feel.RIGHT or (1 - chance) * (1 - FELT_WRONG.value) * stake > HAND_LOOK.value:
+    if felt[-1] is not Feel.RIGHT or (1 - chance) * (1 - FELT_WRONG.value) > bears:
         return None
     right = sum(feel is Feel.RIGHT for feel in felt)
     how = f"{right} of the last {len(felt)} bobbins" if right < len(felt) else f"The last {len(felt)} bobbins"
