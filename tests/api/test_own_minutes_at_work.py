@@ -70,15 +70,15 @@ def test_where_lint_makes_trouble_often_the_hook_is_cleaned_sooner(bench, heron)
         bench.later(300)
         bench.post(f"machines/{heron}/upkeep", {"what": "cleaning"})
         bench.later(300)
-        bench.post(f"machines/{heron}/runs", {"minutes": 180, "quilt": "Skerry"})
+        bench.post(f"machines/{heron}/runs", {"minutes": 360, "quilt": "Skerry"})
     quiet = upkeep(bench, heron, "cleaning")
-    assert quiet["text"].endswith("h to go. Lint made no trouble in 18 hours.")
+    assert quiet["text"].endswith("h to go. Lint made no trouble in 36 hours.")
     for _ in range(5):
         bench.later(5)
         lint(bench, heron)
     linty = upkeep(bench, heron, "cleaning")
     assert linty["after"] < quiet["after"]
-    assert "Lint made trouble 5 times in 18 hours." in linty["text"]
+    assert "Lint made trouble 5 times in 36 hours." in linty["text"]
     # It moves with what hangs on the quilt, and not at all where records stand beside the advice.
     bench.post(f"machines/{heron}/quilt", {"quilt": "Skerry", "care": "matters"})
     assert upkeep(bench, heron, "cleaning")["after"] <= linty["after"]

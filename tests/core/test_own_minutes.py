@@ -88,18 +88,20 @@ def test_it_pays_where_the_trouble_ahead_costs_what_seeing_to_it_takes(shape, ta
         assert costs * trouble_ahead(at, scale) == pytest.approx(takes, rel=1e-3)
 
 
+@pytest.mark.parametrize("every", [4, 8])
 @pytest.mark.parametrize("often", [0.2, 1.0, 3.0])
-def test_cleaning_by_one_s_own_lint_costs_less_an_hour_than_by_the_usual_hours(often):
+def test_cleaning_by_one_s_own_lint_costs_less_an_hour_than_by_the_usual_hours(often, every):
     """A machine of our own: lint comes to trouble by Weibull's law, so many times as often as is usual."""
     ahead = (8 + 2) ** LINT_SHAPE.value - 8**LINT_SHAPE.value
     k = -np.log(1 - CLEANING.value / LINT_TROUBLE[Care.USUAL].value) / ahead * often
     luck = np.random.default_rng(3)
-    hours, count = 0.0, 0
-    while hours < 60:
+    hours, count, cleanings = 0.0, 0, 0
+    while hours < 80:
         until = luck.exponential(1 / k) ** (1 / LINT_SHAPE.value)
-        count += until < 8
-        hours += min(until, 8)
-    at = cleaning_pays_at(8.0, CleaningWorth(lint=OwnLint(troubles=count, hours=hours)))
+        count += until < every
+        cleanings += 1
+        hours += min(until, every)
+    at = cleaning_pays_at(8.0, CleaningWorth(lint=OwnLint(troubles=count, hours=hours, cleanings=cleanings)))
 
     def cost(every: float) -> float:
         lasts = quad(lambda h: np.exp(-k * h**LINT_SHAPE.value), 0, every)[0]
@@ -111,13 +113,18 @@ def test_cleaning_by_one_s_own_lint_costs_less_an_hour_than_by_the_usual_hours(o
 
 
 def test_own_lint_is_the_mean_of_a_gamma_distribution():
-    expected = brentq(
-        lambda e: cleaning_pays_at(8.0, CleaningWorth(lint=OwnLint(troubles=0, hours=e))) - 8 * (4 / 2) ** 0.25, 1, 400
-    )
-    # Expected, so many hours hold 2 (√2 − 1) troubles; then what was counted moves it as SciPy's posterior says.
-    rate = gamma(a=2 + 3, scale=1 / (2 + 2 * (2**0.5 - 1))).mean()
-    found = cleaning_pays_at(8.0, CleaningWorth(lint=OwnLint(troubles=3, hours=expected)))
+    ahead = (8 + 2) ** LINT_SHAPE.value - 8**LINT_SHAPE.value
+    expected = 5 * -np.log(1 - CLEANING.value / LINT_TROUBLE[Care.USUAL].value) / ahead * 8**LINT_SHAPE.value
+    rate = gamma(a=2 + 4, scale=1 / (2 + expected)).mean()
+    found = cleaning_pays_at(8.0, CleaningWorth(lint=OwnLint(troubles=4, hours=40, cleanings=4)))
     assert found == pytest.approx(8 * rate ** (-1 / LINT_SHAPE.value), rel=1e-6)
+
+
+def test_who_cleans_often_and_sees_no_lint_is_not_told_to_wait():
+    def after(cleanings: int) -> float:
+        return cleaning_pays_at(8.0, CleaningWorth(lint=OwnLint(troubles=0, hours=60, cleanings=cleanings)))
+
+    assert 8 < after(40) < after(15) < after(6) == after(0)
 
 
 def test_what_moves_a_cleaning_is_said():
@@ -126,15 +133,18 @@ def test_what_moves_a_cleaning_is_said():
     assert says[Care.MATTERS].text == "6.0 h ago: due. This quilt matters, so clean sooner."
     assert says[Care.USUAL].text == "6.0 h ago, 2.0 h to go"
     assert says[Care.SCRAP].text.endswith("h to go. This is scrap, so it may wait longer.")
-    lint = upkeep_state(UpkeepKind.CLEANING, 6, [], CleaningWorth(lint=OwnLint(troubles=6, hours=40)))
+    lint = upkeep_state(UpkeepKind.CLEANING, 6, [], CleaningWorth(lint=OwnLint(troubles=6, hours=40, cleanings=4)))
     assert lint.text.endswith(" Lint made trouble 6 times in 40 hours.")
     assert lint.after is not None and lint.after < 8
+    late = upkeep_state(UpkeepKind.CLEANING, 15, [], CleaningWorth(lint=OwnLint(troubles=0, hours=80, cleanings=9)))
+    assert late.text == "15.0 h ago: due"
+    assert late.after is not None and late.after > 9
     quick = upkeep_state(UpkeepKind.CLEANING, 6, [], CleaningWorth(minutes=2))
     assert quick.text.endswith("A cleaning takes you about 2 minutes, so it's due sooner.")
-    # However much or little speaks for it, it's looked at between half the usual hours and twice them.
-    ends = [CleaningWorth(care=Care.MATTERS, minutes=1, lint=OwnLint(troubles=40, hours=40))]
-    ends.append(CleaningWorth(care=Care.SCRAP, minutes=20, lint=OwnLint(troubles=0, hours=400)))
-    assert [cleaning_pays_at(8.0, end) for end in ends] == [4, 16]
+    # However much or little speaks for it, it's looked at between half the usual hours and half as many again.
+    ends = [CleaningWorth(care=Care.MATTERS, minutes=1, lint=OwnLint(troubles=40, hours=40, cleanings=4))]
+    ends.append(CleaningWorth(care=Care.SCRAP, minutes=20, lint=OwnLint(troubles=0, hours=400, cleanings=9)))
+    assert [cleaning_pays_at(8.0, end) for end in ends] == [4, 12]
     # Oil goes by the machine's manual.
     worth = CleaningWorth(care=Care.MATTERS, minutes=1)
     assert upkeep_state(UpkeepKind.OILING, 6, [], worth) == upkeep_state(UpkeepKind.OILING, 6, [])

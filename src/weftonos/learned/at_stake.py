@@ -6,7 +6,7 @@ from weftonos.core.kernel.care import Care
 from weftonos.core.log.own_minutes import OwnMinutes, minutes_by
 from weftonos.core.log.run import Run
 from weftonos.core.mend.incident import IncidentOutcome
-from weftonos.core.mend.upkeep import CleaningWorth, OwnLint
+from weftonos.core.mend.upkeep import CleaningWorth, OwnLint, Upkeep
 from weftonos.knowledge import troubles
 from weftonos.learned.answer_cache import remembered
 from weftonos.store.workshop import Workshop
@@ -50,7 +50,8 @@ def cleaning_worth(workshop: Workshop, machine_id: int, quilt: str) -> CleaningW
 def _lint(workshop: Workshop, machine_id: int) -> OwnLint | None:
     """Count the troubles with lint over a machine's last runs; ``None`` before it ran."""
     linty = {cause.id for cause in troubles().causes if _LINTY in cause.chances}
-    found = workshop.mending.runs_and_cures(machine_id, RUNS_FOR_LINT)
+    found = workshop.mending.runs_and_lint(machine_id, RUNS_FOR_LINT)
     hours = sum(each.minutes for each in found if isinstance(each, Run)) / 60
     count = sum(each.cause in linty for each in found if isinstance(each, IncidentOutcome))
-    return OwnLint(troubles=count, hours=hours) if hours else None
+    cleanings = sum(isinstance(each, Upkeep) for each in found)
+    return OwnLint(troubles=count, hours=hours, cleanings=cleanings) if hours else None

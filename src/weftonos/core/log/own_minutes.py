@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
 from itertools import pairwise
@@ -11,6 +11,8 @@ from typing import NamedTuple
 from weftonos.core.balance.worth import TEST_LINE
 from weftonos.core.bobbin.events import BobbinLook, BobbinReading, ScrewTurned
 from weftonos.core.kernel.own_minutes import own_minutes
+from weftonos.core.log.run import Run
+from weftonos.core.mend.incident import Incident, IncidentCheck
 from weftonos.core.mend.upkeep import CLEANING, Upkeep, UpkeepKind
 from weftonos.core.needle.life import CHANGE
 from weftonos.core.setup.events import BobbinLoaded, NeedleFitted, NeedleRetired, StitchedLook
@@ -35,15 +37,17 @@ class OwnMinutes:
     cleaning: float = CLEANING.value
 
 
-#: After these a bobbin is read or felt: whatever else was noted in between took its own time.
+#: After these a bobbin is read or felt, and a needle changed or the hook cleaned. Whatever else was noted in between
+#: took its own time.
 _PULLED_AFTER = (BobbinLoaded.kind, ScrewTurned.kind)
+_STOPPED_FOR = (Run.kind, Incident.kind, IncidentCheck.kind)
 
 
 def minutes_by(moments: Sequence[RecordMoment]) -> OwnMinutes:
     """Return what things take by the moments of a machine's last records, oldest first.
 
     A test line takes the time since the line before it, a bobbin that since it was loaded or its screw was turned, a
-    needle and a cleaning that since whatever was noted before.
+    needle and a cleaning that since the run or the trouble that ended for them.
 
     >>> from datetime import timedelta
     >>> lines = [RecordMoment("look", "0", datetime(2026, 1, 5, 9) + timedelta(minutes=1.5 * n)) for n in range(8)]
@@ -54,9 +58,9 @@ def minutes_by(moments: Sequence[RecordMoment]) -> OwnMinutes:
     # A needle that comes out is noted with the one that goes in.
     steps = list(pairwise(moment for moment in moments if moment.kind != NeedleRetired.kind))
 
-    def since(kind: str, after: Iterable[str] = (), detail: str | None = None) -> Iterator[float]:
+    def since(kind: str, after: Collection[str], detail: str | None = None) -> Iterator[float]:
         for before, then in steps:
-            if then.kind == kind and (not after or before.kind in after) and detail in (None, then.detail):
+            if then.kind == kind and before.kind in after and detail in (None, then.detail):
                 yield _minutes(before, then)
 
     return OwnMinutes(
@@ -65,8 +69,8 @@ def minutes_by(moments: Sequence[RecordMoment]) -> OwnMinutes:
             reading=own_minutes(since(BobbinReading.kind, _PULLED_AFTER), USUAL_MINUTES.reading),
             by_hand=own_minutes(since(BobbinLook.kind, _PULLED_AFTER), USUAL_MINUTES.by_hand),
         ),
-        needle=own_minutes(since(NeedleFitted.kind), CHANGE.value),
-        cleaning=own_minutes(since(Upkeep.kind, detail=UpkeepKind.CLEANING.value), CLEANING.value),
+        needle=own_minutes(since(NeedleFitted.kind, _STOPPED_FOR), CHANGE.value),
+        cleaning=own_minutes(since(Upkeep.kind, _STOPPED_FOR, UpkeepKind.CLEANING.value), CLEANING.value),
     )
 
 

@@ -48,7 +48,7 @@ LINT_SHAPE = estimate(2.0)
 #: What is expected of lint counts for so many troubles beside one's own; however few or many those are, it is looked at
 #: again after this share of the usual hours at least, and this many times them at most.
 LINT_WEIGHS = estimate(2, "troubles")
-LEAST_OF_THE_HOURS, MOST_OF_THE_HOURS = estimate(0.5), estimate(2.0)
+LEAST_OF_THE_HOURS, MOST_OF_THE_HOURS = estimate(0.5), estimate(1.5)
 
 
 @dataclass(frozen=True)
@@ -70,10 +70,11 @@ def clean_after(threads: Iterable[Thread]) -> Known:
 
 @dataclass(frozen=True, kw_only=True)
 class OwnLint:
-    """How often lint came to trouble on a machine, and in how many stitching hours."""
+    """How often lint came to trouble on a machine in so many stitching hours, with so many cleanings."""
 
     troubles: int
     hours: float
+    cleanings: int
 
     @property
     def words(self) -> str:
@@ -102,16 +103,18 @@ def cleaning_pays_at(usual_h: float, worth: CleaningWorth) -> float:
 
     >>> cleaning_pays_at(8.0, CleaningWorth())
     8.0
-    >>> cleaning_pays_at(8, CleaningWorth(lint=OwnLint(troubles=5, hours=40))) < 8
+    >>> cleaning_pays_at(8, CleaningWorth(lint=OwnLint(troubles=5, hours=40, cleanings=4))) < 8
     True
     """
     usually = (CLEANING.value, LINT_TROUBLE[Care.USUAL].value)
     at = pays_at(usual_h, LINT_SHAPE.value, usually=usually, here=(worth.minutes, LINT_TROUBLE[worth.care].value))
-    if worth.lint is not None:
-        # Hours from one cleaning to the next hold so many troubles, by the law that makes the usual hour the best.
+    if worth.lint is not None and worth.lint.hours > 0:
         ahead = math.pow(usual_h + SEWN_AHEAD.value, LINT_SHAPE.value) - math.pow(usual_h, LINT_SHAPE.value)
-        each = -math.log(1 - usually[0] / usually[1]) * math.pow(usual_h, LINT_SHAPE.value) / ahead
-        expected = each * worth.lint.hours / usual_h
+        # Who cleans often sees little lint: so many troubles are expected from one cleaning to the next. Whoever notes
+        # none has cleaned all the same.
+        span = min(worth.lint.hours / (worth.lint.cleanings + 1), MOST_OF_THE_HOURS.value * usual_h)
+        each = -math.log(1 - usually[0] / usually[1]) * math.pow(span, LINT_SHAPE.value) / ahead
+        expected = each * worth.lint.hours / span
         often = (LINT_WEIGHS.value + worth.lint.troubles) / (LINT_WEIGHS.value + expected)
         at *= math.pow(often, -1 / LINT_SHAPE.value)
     return min(max(at, LEAST_OF_THE_HOURS.value * usual_h), MOST_OF_THE_HOURS.value * usual_h)
@@ -155,7 +158,9 @@ def upkeep_state(
     after, moved = limit.value if limit else None, ""
     if after is not None and what is UpkeepKind.CLEANING and worth is not None:
         usual_h, after = after, cleaning_pays_at(after, worth)
-        moved = _moved_words(worth, after, usual_h)
+        # What is due is not told why it might have waited.
+        if hours is None or hours < after or after <= usual_h:
+            moved = _moved_words(worth, after, usual_h)
     due = hours is not None and after is not None and hours >= after
     if hours is None:
         text = "not on record"

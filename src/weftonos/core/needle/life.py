@@ -130,11 +130,15 @@ def change_pays_at(due_h: float, care: Care, change: float = CHANGE.value) -> fl
     6.0
     >>> change_pays_at(6.0, Care.MATTERS) < 4 < 9 < change_pays_at(6.0, Care.SCRAP)
     True
-    >>> change_pays_at(6.0, Care.USUAL, change=1.5) < 5 < 6.5 < change_pays_at(6.0, Care.USUAL, change=4)
+    >>> change_pays_at(6.0, Care.USUAL, change=1.5) < 5 < 6.5 < change_pays_at(6.0, Care.USUAL, change=4) < 8.1
     True
     """
-    usually, here = NEEDLE_TROUBLE[Care.USUAL].value, NEEDLE_TROUBLE[care].value
-    at = pays_at(due_h, WEAR_SHAPE.value, usually=(CHANGE.value, usually), here=(change, here))
+    usually, costs = (CHANGE.value, NEEDLE_TROUBLE[Care.USUAL].value), NEEDLE_TROUBLE[care].value
+    by_care = pays_at(due_h, WEAR_SHAPE.value, usually=usually, here=(CHANGE.value, costs))
+    at = pays_at(due_h, WEAR_SHAPE.value, usually=usually, here=(change, costs))
+    # Whatever it takes, a needle stays within what common practice gives it on such a quilt.
+    soonest, latest = (hours.value for hours in HOURS_LIFE)
+    at = min(max(at, by_care * soonest / latest), by_care * latest / soonest)
     return max(at, LEAST_OF_A_LIFE.value * due_h)
 
 
