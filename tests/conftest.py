@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import sys
+import tempfile
 from collections.abc import Iterator
 from datetime import UTC, datetime, timedelta
 from functools import cache
@@ -13,11 +14,13 @@ import pytest
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
 from hypothesis import settings
+from sqlalchemy import Engine
 
 sys.path.insert(0, str(Path(__file__).parent.parent / "scripts"))
 
 from weftonos.api.app import create_app
 from weftonos.runtime.settings import Settings
+from weftonos.store import database
 
 # How long an example takes says more of the machine the tests run on than of the code.
 settings.register_profile("steady", deadline=None)
@@ -36,6 +39,32 @@ def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
 
     items.sort(key=place)
 
+
+_MIGRATE = database.migrate
+
+
+@cache
+def _empty_workshop() -> bytes:
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "empty.db"
+        engine = database.engine_on(path)
+        _MIGRATE(engine, "head")
+        engine.dispose()
+        database.put_in_place(path, path.with_name("whole.db"))
+        return path.with_name("whole.db").read_bytes()
+
+
+def _migrate(engine: Engine, revision: str) -> None:
+    """Make an empty workshop of the one that this process made first: its migrations take a sixth of a second."""
+    path = Path(engine.url.database or "")
+    if revision != "head" or (path.exists() and path.stat().st_size):
+        _MIGRATE(engine, revision)
+    else:
+        path.write_bytes(_empty_workshop())
+
+
+# Only where a file is new: what is opened is migrated as ever.
+database.migrate = _migrate
 
 SALTMARSH = {"fiber": "polyester", "construction": "multifilament", "value": 40, "system": "wt", "strands": 3}
 LIMPET = {"fiber": "polyester", "construction": "multifilament", "value": 80, "system": "wt"}
