@@ -17,7 +17,7 @@ from weftonos.core.mend.upkeep import Upkeep, UpkeepKind
 from weftonos.core.setup.events import StitchedLook
 from weftonos.store.folding import IN_FORCE
 from weftonos.store.models import RecordRow
-from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST, counting, up_to
+from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST, counting, since_then, up_to
 
 #: How many of the last cured troubles correct the weights.
 TROUBLES_REMEMBERED = 60
@@ -113,7 +113,7 @@ class Mending:
         query = select(RecordRow.payload).where(
             *counting(machine_id),
             (RecordRow.kind == Run.kind) | cured | cleaned,
-            since.is_(None) | (RecordRow.at >= since),
+            since_then(since),
         )
         return [
             payload for payload in self._session.scalars(query) if isinstance(payload, Run | IncidentOutcome | Upkeep)

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from sqlalchemy import ColumnElement
+from datetime import UTC, datetime
+from typing import Any
+
+from sqlalchemy import ColumnElement, ScalarSelect, func
 
 from weftonos.core.setup.fold import Event
 from weftonos.store.models import RecordRow
@@ -31,3 +34,11 @@ def earlier_than(place: Event | RecordRow) -> ColumnElement[bool]:
 def up_to(place: Event | RecordRow) -> ColumnElement[bool]:
     """Return the condition for a record and those before it."""
     return (RecordRow.at < place.at) | ((RecordRow.at == place.at) & (RecordRow.id <= place.id))
+
+
+def since_then(first: ScalarSelect[Any]) -> ColumnElement[bool]:
+    """Return the condition for the records since a moment that is looked up, or for all of them where there is none.
+
+    Said in one comparison, it is found by the index, however many records lie before.
+    """
+    return RecordRow.at >= func.coalesce(first, datetime.min.replace(tzinfo=UTC))

@@ -21,7 +21,7 @@ from weftonos.core.setup.may_wait import REMEMBERED
 from weftonos.store.drawer import NotFoundError, row_of
 from weftonos.store.folding import kin
 from weftonos.store.models import BobbinRow, CaseRow, RecordRow
-from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST, counting
+from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST, counting, since_then
 from weftonos.store.specs import Specs
 from weftonos.store.versions import require_version
 
@@ -239,7 +239,7 @@ class Rack:
             .where(
                 *counting(machine_id),
                 RecordRow.kind.in_([k.kind for k in kinds]),
-                since.is_(None) | (RecordRow.at >= since),
+                since_then(since),
             )
             .order_by(*OLDEST_FIRST)
         )
