@@ -30,6 +30,7 @@ from weftonos.store.bringing import bring_in
 from weftonos.store.checking import check
 from weftonos.store.database import FILE_NAME, reading
 from weftonos.store.opening import open_workshop
+from weftonos.store.unreadable import unreadable_rows
 from weftonos.store.workshop import Workshop
 
 
@@ -467,7 +468,7 @@ class TestAWholeWorkshopComesBack:
                 bring_in(session, lambda source=source: iter(source), name="x", now=NOW)
         with Session(reading(to)) as session:
             assert list(archive.lines(session))[-1]["written"] == written
-            (unreadable,) = Workshop(session).unreadable()
+            (unreadable,) = unreadable_rows(session)
             assert "later Weftonos" in unreadable.document.why
             assert all(isinstance(spec, DrawerThread) for _, spec in Workshop(session).drawer.all_threads())
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 
 from weftonos.learned.entries import LogEntry, log_entries
 from weftonos.store.reading import LogSearch
+from weftonos.store.unreadable import unreadable_rows
 from weftonos.store.workshop import Workshop
 
 #: A search reads so many records at once, and so many for one page at most.
@@ -69,5 +70,5 @@ def unreadable(workshop: Workshop) -> list[ShownAsWritten]:
     """List every document that can't be read, as it was written; it takes no part in anything."""
     return [
         ShownAsWritten(table=row.table, id=row.id, kind=row.document.kind, why=row.document.why, text=row.document.text)
-        for row in workshop.unreadable()
+        for row in unreadable_rows(workshop.session)
     ]

@@ -12,7 +12,7 @@ from weftonos.store.database import engine_beside
 from weftonos.store.file_errors import telling
 from weftonos.store.folding import differing
 from weftonos.store.safekeeping import Contents, look_at, newest_revision, soundness
-from weftonos.store.workshop import Workshop
+from weftonos.store.unreadable import unreadable_rows
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -36,7 +36,7 @@ def check(path: Path) -> FileChecked:
         engine = engine_beside(path)
         try:
             with telling(path), Session(engine) as session, session.begin():
-                unreadable = len(Workshop(session).unreadable())
+                unreadable = len(unreadable_rows(session))
                 if outdated := differing(session):
                     wrong.append(f"{outdated} records name another setup than the log gives")
         finally:

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Hashable
-from typing import Any
+from collections.abc import Callable, Hashable
+from typing import Any, TypeVar
 
 from sqlalchemy.orm import Session
 
 from weftonos.store.database import may_write, writes_to
+
+Made = TypeVar("Made")
 
 
 class KeptUntilWritten:
@@ -52,6 +54,14 @@ class ReadOnce:
         """Return what was read of one thing, by number."""
         shared = None if may_write(self._session) else _SHARED.of(self._session)
         found: dict[int, Any] = (self._own if shared is None else shared).setdefault(what, {})
+        return found
+
+    def whole(self, what: Hashable, read: Callable[[], Made]) -> Made:
+        """Return what was read of one thing as a whole; it's read where it was not yet."""
+        known = self.of(what)
+        if 0 not in known:
+            known[0] = read()
+        found: Made = known[0]
         return found
 
     def forget(self) -> None:

@@ -38,14 +38,12 @@ from weftonos.core.thread.drawer import DrawerThread
 from weftonos.store.drawer import Drawer, NotFoundError
 from weftonos.store.folding import IN_FORCE, events_of, numbers_of
 from weftonos.store.kept import ReadOnce
+from weftonos.store.marks import NEVER_MOVED, Marks, marks_by_machine
 from weftonos.store.mending import Mending
 from weftonos.store.models import (
     BobbinRow,
-    CaseRow,
     MachineRow,
-    PacketRow,
     RecordRow,
-    ThreadRow,
 )
 from weftonos.store.order import NEWEST_FIRST, counting, earlier_than
 from weftonos.store.paging import Page
@@ -67,26 +65,6 @@ _STITCHED_WITH = ("top", "loaded", "reading", "sandwich")
 _COMBINED = ("top", "loaded", "fitted")
 #: Whatever set-ups are asked for by.
 Key = TypeVar("Key", bound=Hashable)
-
-
-@dataclass(frozen=True)
-class UnreadableRow:
-    """A document that can't be read: in which list, its number there, and what stands in it."""
-
-    table: str
-    id: int
-    document: Unreadable
-
-
-@dataclass(frozen=True)
-class Marks:
-    """When a knob's mark was set anew, and by how many turns it moved each time."""
-
-    moved: Sequence[tuple[datetime, float]]
-
-    def moved_since(self, at: datetime) -> float:
-        """Return by how much the mark moved since a moment: that much less is a setting of then on today's mark."""
-        return sum(by for when, by in self.moved if when > at)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -198,26 +176,6 @@ class Reading:
         for machine_id, at, payload in self._session.execute(query).tuples():
             if not isinstance(payload, Unreadable):
                 yield machine_id, at, payload
-
-    def unreadable(self) -> Sequence[UnreadableRow]:
-        """Return every document that can't be read, as it was written."""
-        found = []
-        columns: Sequence[tuple[Any, Any]] = (
-            (MachineRow, MachineRow.spec),
-            (ThreadRow, ThreadRow.spec),
-            (PacketRow, PacketRow.spec),
-            (CaseRow, CaseRow.spec),
-            (BobbinRow, BobbinRow.spec),
-            (RecordRow, RecordRow.payload),
-        )
-        for table, column in columns:
-            query = select(table.id, column).order_by(table.id)
-            if table is RecordRow:
-                query = query.where(RecordRow.unreadable)
-            for id_, document in self._session.execute(query):
-                if isinstance(document, Unreadable):
-                    found.append(UnreadableRow(table.__tablename__, id_, document))
-        return found
 
     # What was on a machine
 
@@ -446,15 +404,9 @@ class Reading:
 
     def marks(self, machine_id: int) -> Marks:
         """Return when the mark of a machine's knob was set anew, and by how much it moved."""
-        every: dict[int, Mapping[int, Marks]] = self._read.of(Marks)
-        if 0 not in every:
-            # Marks are few, and lists that go over all machines need those of each: all are read at once.
-            moved: dict[int, list[tuple[datetime, float]]] = {}
-            for machine, at, payload in self.said(MarkSet.kind):
-                if isinstance(payload, MarkSet):
-                    moved.setdefault(machine, []).append((at, payload.at))
-            every[0] = {machine: Marks(each) for machine, each in moved.items()}
-        return every[0].get(machine_id, Marks(()))
+        # Marks are few, and lists that go over all machines need those of each: all are read at once.
+        every = self._read.whole(Marks, lambda: marks_by_machine(self.said(MarkSet.kind)))
+        return every.get(machine_id, NEVER_MOVED)
 
     def _forget(self) -> None:
         """Let go of what was read of the log: it says something else now."""
