@@ -1,6 +1,5 @@
 import "fake-indexeddb/auto";
 import { beforeEach, expect, it, vi } from "vitest";
-import { ownKeys } from "../src/api/keys";
 
 const asked = vi.fn();
 vi.mock("@tanstack/vue-query", () => ({
@@ -33,7 +32,6 @@ vi.mock("../src/notices", () => ({ say: said, hush: () => undefined }));
 
 const { Problem } = await import("../src/api/client");
 const { useSend } = await import("../src/composables/send");
-const { listen } = await import("../src/api/changes");
 
 beforeEach(() => {
   asked.mockReset().mockResolvedValue(undefined);
@@ -83,51 +81,4 @@ it("asks anew after a refusal, since another screen may be the reason, and not w
   const lost = useSend(() => Promise.reject(new Problem("No answer.", {}, true)));
   await lost.go();
   expect(asked).not.toHaveBeenCalled();
-});
-
-it("shows what another screen wrote, and not once more what this one did", async () => {
-  type Told = (event: { data: string }) => void;
-  const sources: { onmessage?: Told; stand?: Told }[] = [];
-  class Source {
-    static CLOSED = 2;
-    readyState = 1;
-    onopen?: () => void;
-    onmessage?: Told;
-    stand?: Told;
-    constructor() {
-      sources.push(this);
-    }
-    addEventListener(_name: string, told: Told) {
-      this.stand = told;
-    }
-    close() {
-      this.readyState = 2;
-    }
-  }
-  vi.stubGlobal("EventSource", Source);
-  vi.stubGlobal("BroadcastChannel", undefined);
-  vi.stubGlobal("document", { querySelector: () => ({ content: "opened-3" }) });
-  vi.stubGlobal("window", {
-    setTimeout: (run: () => void, after?: number) => setTimeout(run, after),
-    clearTimeout: (id: number) => clearTimeout(id),
-    setInterval: () => 0,
-    addEventListener: () => undefined,
-  });
-  const client = { invalidateQueries: asked, cancelQueries: () => Promise.resolve() };
-  listen(client as unknown as Parameters<typeof listen>[0]);
-  await vi.waitFor(() => expect(sources).toHaveLength(1));
-  // Nobody wrote since the page was served: nothing is asked twice. Then somebody had.
-  sources[0]?.stand?.({ data: '{"stand":"opened-3"}' });
-  await new Promise((resolve) => setTimeout(resolve, 250));
-  expect(asked).not.toHaveBeenCalled();
-  sources[0]?.stand?.({ data: '{"stand":"opened-4"}' });
-  await vi.waitFor(() => expect(asked).toHaveBeenCalled());
-  await new Promise((resolve) => setTimeout(resolve, 200));
-  asked.mockClear();
-  ownKeys.add("mine");
-  sources[0]?.onmessage?.({ data: '{"key":"mine"}' });
-  await new Promise((resolve) => setTimeout(resolve, 250));
-  expect(asked).not.toHaveBeenCalled();
-  sources[0]?.onmessage?.({ data: '{"key":"theirs"}' });
-  await vi.waitFor(() => expect(asked).toHaveBeenCalled());
 });
