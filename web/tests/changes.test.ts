@@ -33,12 +33,12 @@ class Tabs {
 const asked = vi.fn();
 vi.mock("../src/api/queries", () => ({ askAnew: asked }));
 let mine = true;
-const lease = vi.fn((_what: string, _who: string, _ms: number) => Promise.resolve(mine));
+const lease = vi.fn<(what: string, who: string, ms: number) => Promise<boolean>>(() => Promise.resolve(mine));
 const endLease = vi.fn(() => Promise.resolve());
 vi.mock("../src/api/kept", () => ({ lease, endLease }));
 let went = false;
 const sendWaiting = vi.fn(() => Promise.resolve(went));
-const keepSending = vi.fn((_sent: () => void) => undefined);
+const keepSending = vi.fn<(sent: () => void) => void>();
 vi.mock("../src/api/outbox", () => ({ sendWaiting, keepSending }));
 const { ownKeys } = await import("../src/api/keys");
 const { listen } = await import("../src/api/changes");

@@ -92,7 +92,7 @@ it("says what was written down and takes it back; an undo that stood there befor
 
 it("leaves a refusal in the form, by its fields, until the next try; it may be sent again at once", async () => {
   let refuse = true;
-  const note = useSend((_: string) =>
+  const note = useSend<string, string>(() =>
     refuse ? Promise.reject(refused({ minutes: "Say the minutes." })) : Promise.resolve("done"),
   );
   expect(await note.go("a")).toBeNull();
@@ -136,7 +136,7 @@ it("does not let wait what must be answered now, nor close a form that needs the
 });
 
 it("takes other words for another tap, and after a reset the same ones", async () => {
-  const send = vi.fn((_: string) => new Promise<string>(() => undefined));
+  const send = vi.fn<(words: string) => Promise<string>>(() => new Promise(() => undefined));
   const note = useSend(send);
   void note.go("one");
   expect(await note.go("one")).toBeNull();
