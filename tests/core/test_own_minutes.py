@@ -1,5 +1,6 @@
 """What things take in one's own hands: against people of our own making, SciPy's laws, and a mixed model."""
 
+from dataclasses import replace
 from datetime import datetime, timedelta
 from itertools import pairwise
 
@@ -16,9 +17,19 @@ from weftonos.core.kernel.care import Care
 from weftonos.core.kernel.own_minutes import own_minutes, pays_at
 from weftonos.core.kernel.schools import LifeSchool
 from weftonos.core.log.own_minutes import OwnMinutes, RecordMoment, minutes_by
-from weftonos.core.mend.diagnosis import CheckAnswer, Inquiry, Observed, diagnose
+from weftonos.core.mend.diagnosis import (
+    UNLIKELY,
+    CheckAnswer,
+    Inquiry,
+    Observed,
+    diagnose,
+    expected_minutes,
+    order_checks,
+    posterior,
+)
 from weftonos.core.mend.incident import Incident, IncidentAnswer, IncidentCheck
 from weftonos.core.mend.own_pace import TimedCheck, timed_checks, with_own_pace
+from weftonos.core.mend.trouble import FindingKind, Knowledge
 from weftonos.core.mend.upkeep import (
     CLEANING,
     LINT_SHAPE,
@@ -223,3 +234,38 @@ def test_what_tells_nothing_of_the_minutes_leaves_the_page_as_it_is():
     assert quick.cause(technician.id).minutes == technician.minutes
     assert all(cause.minutes % 0.5 == 0 and cause.minutes > 0 for cause in quick.causes)
     assert all(a <= b for a, b in pairwise([quick.minutes.sum(), KNOWN.minutes.sum()]))
+
+
+def _searched(known: Knowledge, truth: dict[str, float]) -> float:
+    """Return the true minutes of a search, over all symptoms, in the order that some minutes give."""
+    each = []
+    for symptom in KNOWN.of_kind(FindingKind.SYMPTOM):
+        likely = posterior(known, Observed.of(known, [symptom]))
+        mine = [i for i, c in enumerate(known.causes) if not c.technician and likely[i] > UNLIKELY.value]
+        chances = [likely[i] for i in mine]
+        order = order_checks(chances, [known.causes[i].minutes for i in mine])
+        each.append(expected_minutes(chances, [truth[known.causes[i].id] for i in mine], order))
+    return float(np.mean(each))
+
+
+def test_searches_by_one_s_own_minutes_are_shorter_where_hands_are_not_as_the_page_says():
+    """People whose checks take half as long again, or as little; sixty troubles are on record, as the page orders."""
+    gaps = []
+    for seed in range(4):
+        luck = np.random.default_rng(seed)
+        truth = {c.id: c.minutes * np.exp(luck.normal(0, 0.5)) for c in KNOWN.causes}
+        knows = replace(KNOWN, causes=tuple(replace(c, minutes=truth[c.id]) for c in KNOWN.causes))
+        timed = []
+        symptoms = list(KNOWN.of_kind(FindingKind.SYMPTOM))
+        for _ in range(60):
+            likely = posterior(KNOWN, Observed.of(KNOWN, [luck.choice(symptoms)]))
+            fault = luck.choice(len(likely), p=likely)
+            mine = [i for i, c in enumerate(KNOWN.causes) if not c.technician and likely[i] > UNLIKELY.value]
+            for at in order_checks([likely[i] for i in mine], [KNOWN.causes[i].minutes for i in mine]):
+                cause = KNOWN.causes[mine[at]].id
+                timed.append(TimedCheck(cause, truth[cause] * np.exp(luck.normal(0, 0.3))))
+                if mine[at] == fault:
+                    break
+        gaps.append([_searched(each, truth) for each in (KNOWN, with_own_pace(KNOWN, timed), knows)])
+    page, own, knowing = np.mean(gaps, axis=0)
+    assert own < page - 0.4 * (page - knowing)
