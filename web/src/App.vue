@@ -105,12 +105,19 @@ const gauge = computed(() => item.value?.spec.gauge_unit);
 followUnits(gauge, () => void askAnew(queries));
 const { data: words } = useWords();
 watch(words, (known) => known && learnUnits(known), { immediate: true });
+/** The day a page is printed, worked out when it is: a page may stay open over midnight. */
+const printedOn = ref("");
+const onPrint = () => (printedOn.value = day(new Date().toISOString()));
 onMounted(() => {
+  window.addEventListener("beforeprint", onPrint);
   window.addEventListener("keydown", onKey);
   listen(queries);
   fetchAhead();
 });
-onUnmounted(() => window.removeEventListener("keydown", onKey));
+onUnmounted(() => {
+  window.removeEventListener("beforeprint", onPrint);
+  window.removeEventListener("keydown", onKey);
+});
 
 function undo() {
   const giveBack = holdFocus();
@@ -127,7 +134,7 @@ function undo() {
   <PlanMoves v-if="machine" />
   <main id="main" ref="main" tabindex="-1">
     <h1 class="sr">{{ title }}</h1>
-    <p class="print-only">{{ [item?.spec.nickname, day(new Date().toISOString())].filter(Boolean).join(", ") }}</p>
+    <p class="print-only">{{ [item?.spec.nickname, printedOn].filter(Boolean).join(", ") }}</p>
     <OpeningNote />
     <WarningLine />
     <WaitingLine />
