@@ -22,7 +22,7 @@ from functools import lru_cache
 from types import CodeType, FrameType
 from typing import Any
 
-from mutants import ROOT, SOURCES, Mutant, mutants, run_against
+from mutants import ROOT, SOURCES, Mutant, fault_at, places, run_against
 
 PACKAGES = ("core/evidence", "stations", "learned", "store", "exchange", "http")
 SAMPLE, SEED = 500, 27
@@ -106,19 +106,23 @@ def tests_by_function() -> Mapping[str, Sequence[str]]:
 
 
 def sample() -> Iterator[Mutant]:
-    """Return the faults of the sample, always the same: a module by its lines, then one of its faults."""
+    """Return the faults of the sample, always the same: a module by its lines, then one of its places."""
     files = [file for package in PACKAGES for file in sorted((SOURCES / "weftonos" / package).rglob("*.py"))]
     lines = [len(file.read_text(encoding="utf-8").splitlines()) for file in files]
     chance = random.Random(SEED)
     for file, at in [(chance.choices(files, lines)[0], chance.random()) for _ in range(SAMPLE)]:
-        every = _mutants(str(file.relative_to(SOURCES))[:-3].replace("/", "."))
-        if every:
-            yield every[int(at * len(every))]
+        module = str(file.relative_to(SOURCES))[:-3].replace("/", ".")
+        every = _places(module)
+        first = int(at * len(every))
+        # Where a fault means nothing the next one is taken.
+        some = (fault_at(module, *place) for place in every[first:])
+        if (fault := next((each for each in some if each), None)) is not None:
+            yield fault
 
 
 @lru_cache(None)
-def _mutants(module: str) -> Sequence[Mutant]:
-    return list(mutants(module))
+def _places(module: str) -> Sequence[tuple[str, int]]:
+    return places(module)
 
 
 def function_of(mutant: Mutant) -> str | None:

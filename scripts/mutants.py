@@ -23,6 +23,7 @@ from functools import partial
 from pathlib import Path
 
 import cosmic_ray.plugins
+from cosmic_ray.ast import ast_nodes, get_ast
 from cosmic_ray.mutating import mutate_code
 
 ROOT = Path(__file__).parent.parent
@@ -153,28 +154,46 @@ def _meaning(text: str) -> str:
     return ast.dump(_Strip().visit(ast.parse(text)))
 
 
-def mutants(module: str) -> Iterator[Mutant]:
-    """Return every fault of a module that means something."""
-    text = (SOURCES / (module.replace(".", "/") + ".py")).read_text(encoding="utf-8")
-    original, lines = _meaning(text), text.splitlines()
-    seen = {original}
+def _text(module: str) -> str:
+    return (SOURCES / (module.replace(".", "/") + ".py")).read_text(encoding="utf-8")
+
+
+def places(module: str) -> list[tuple[str, int]]:
+    """Return where each operator finds something in a module: its name, and which of its places it is."""
+    nodes = list(ast_nodes(get_ast(_text(module))))
+    found = []
     for name in OPERATORS:
         operator = cosmic_ray.plugins.get_operator(name)()
-        for occurrence in range(1000):
-            faulty = mutate_code(text, operator, occurrence)
-            if faulty is None or faulty == text:
-                break
-            try:
-                meaning = _meaning(faulty)
-            except SyntaxError:
-                # The star of keyword-only parameters is taken for a product: that is no program.
-                continue
-            if meaning in seen:
-                continue
+        count = sum(len(list(operator.mutation_positions(node))) for node in nodes)
+        found += [(name, occurrence) for occurrence in range(count)]
+    return found
+
+
+def fault_at(module: str, name: str, occurrence: int) -> Mutant | None:
+    """Return the fault of an operator at one of its places; ``None`` where it means nothing."""
+    text = _text(module)
+    faulty = mutate_code(text, cosmic_ray.plugins.get_operator(name)(), occurrence)
+    if faulty is None:
+        return None
+    try:
+        if _meaning(faulty) == _meaning(text):
+            return None
+    except SyntaxError:
+        # The star of keyword-only parameters is taken for a product: that is no program.
+        return None
+    lines, changed = text.splitlines(), faulty.splitlines()
+    at = next(i for i, (a, b) in enumerate(zip(lines, changed, strict=False)) if a != b)
+    return Mutant(module, at + 1, lines[at].strip(), changed[at].strip(), faulty)
+
+
+def mutants(module: str) -> Iterator[Mutant]:
+    """Return every fault of a module that means something, each once."""
+    seen = set[str]()
+    for name, occurrence in places(module):
+        mutant = fault_at(module, name, occurrence)
+        if mutant is not None and (meaning := _meaning(mutant.text)) not in seen:
             seen.add(meaning)
-            changed = faulty.splitlines()
-            at = next(i for i, (a, b) in enumerate(zip(lines, changed, strict=False)) if a != b)
-            yield Mutant(module, at + 1, lines[at].strip(), changed[at].strip(), faulty)
+            yield mutant
 
 
 class _Faulty(importlib.abc.MetaPathFinder, importlib.abc.Loader):
