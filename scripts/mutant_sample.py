@@ -37,7 +37,7 @@ HALVES = {
 }
 #: What a faulty line holds that nobody can tell from the original, and why. These are no part of the share.
 NOBODY_CAN_TELL = {
-    "sa.String(": "SQLite holds a text of any length",
+    "String(": "SQLite holds a text of any length",
     "default_rng([": "another luck, as good as this one",
     "IN_USE = 75": "an exit status, which only has to differ from the others",
     "shares=(": "how wide the columns of a printed table are",

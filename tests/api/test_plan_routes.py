@@ -68,6 +68,8 @@ def test_the_plan_leads_and_is_ticked_off_as_it_is_sewn(bench):
     assert 0 < page["passes"][1]["share"] < 1
     left = sum(each["hours"]["likely"] * (1 - each["share"]) for each in page["passes"])
     assert page["hours_left"]["likely"] == pytest.approx(left), "half of a pass is half of its hours"
+    left = sum(each["bobbins"]["likely"] * (1 - each["share"]) for each in page["passes"])
+    assert page["bobbins_left"]["likely"] == pytest.approx(left)
     bench.post(f"plans/{plan}/steps", {"key": 2, "stage": "done"})
     page = bench.get(f"plans/{plan}")
     assert page["passes"][1]["share"] == 1

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from datetime import datetime, timedelta
 
 from pypdf import PdfReader
 
@@ -24,6 +25,8 @@ def test_everything_noted_while_a_quilt_is_on_hangs_on_it(bench):
     assert (page["for_whom"], page["note"], page["machines"]) == ("a raffle", "edge to edge", ["Heron"])
     assert (page["hours"], page["meters"], page["runs_without_meters"]) == (2.0, 60, 1)
     assert (page["breaks"], page["troubles"]) == (1, 1)
+    ends = [datetime.fromisoformat(page[end]) for end in ("first", "last")]
+    assert ends[1] - ends[0] == timedelta(minutes=100), "from its first record to its last"
     assert {t["name"]: (t["below"], t["hours"]) for t in page["threads"]} == {
         "Saltmarsh 40": (False, 2.0),
         "Limpet 80": (True, 2.0),
