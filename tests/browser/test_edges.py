@@ -42,21 +42,6 @@ def test_a_form_submitted_empty_says_what_is_missing_and_moves_there(demo: str, 
     expect(page.locator(".field-error").first).to_be_visible()
 
 
-def test_a_plan_s_form_is_there_at_once_and_does_not_grow_under_a_tap(demo: str, page: Page):
-    """What comes late made it longer between the press of a button and its release: such a tap is none."""
-    save = page.get_by_role("button", name="Save the plan", exact=True)
-    with held_back(page, "**/api/plans"):
-        page.goto(demo + "/1/run?part=plan")
-        page.get_by_role("button", name="Plan a quilt", exact=True).click()
-    page.wait_for_load_state()
-    expect(save).to_have_count(0)
-    # Whoever came back to the page asks again.
-    page.reload()
-    page.get_by_role("button", name="Plan a quilt", exact=True).click()
-    expect(save).to_be_visible()
-    expect(page.get_by_text("Or take the passes of an earlier plan")).to_be_visible(timeout=1)
-
-
 def test_a_tablet_at_an_address_of_the_network_writes_without_a_secure_context(browser: Browser, tmp_path: Path):
     address = next((one for one in own_addresses() if ":" not in one), None)
     if address is None:

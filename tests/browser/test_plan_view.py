@@ -26,12 +26,29 @@ def test_a_form_stays_while_the_plans_come(page: Page, demo: str):
     page.get_by_role("button", name="Save the plan").click()
     name = page.get_by_label("The quilt's name").first
     expect(name).to_be_focused()
+    with page.expect_response("**/api/plans"):
+        for route in waiting:
+            route.continue_()
+    expect(page.locator(".field-error").first).to_be_visible()
+    expect(name).to_be_focused()
+
+
+def test_a_form_does_not_grow_under_a_tap_when_the_plans_come(page: Page, demo: str):
+    """Its button moved down between the press and the release: such a tap is none."""
+    waiting: list[Route] = []
+    page.route("**/api/plans", lambda route: waiting.append(route))
+    page.goto(f"{demo}/1/run?part=plan")
+    page.get_by_role("button", name="Plan a quilt", exact=True).click()
+    save = page.get_by_role("button", name="Save the plan")
+    expect(page.get_by_role("group", name="Its size").get_by_role("button").first).to_be_visible()
+    place = save.bounding_box()
     for route in waiting:
         route.continue_()
     # A list that came is offered: its plans can be taken from.
-    expect(page.get_by_text("Or take the passes of an earlier plan")).to_be_visible()
-    expect(page.locator(".field-error").first).to_be_visible()
-    expect(name).to_be_focused()
+    page.get_by_label("Or take the passes of an earlier plan").click()
+    expect(page.get_by_role("option", name="Redshank")).to_be_visible()
+    page.keyboard.press("Escape")
+    assert save.bounding_box() == place
 
 
 def test_a_plan_by_taps(page: Page, workshop: str):

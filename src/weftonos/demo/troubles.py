@@ -100,5 +100,7 @@ def write_troubles(workshop: Workshop, at_work: Mapping[str, tuple[int, datetime
             steps.append(IncidentOutcome(incident=opened, outcome=trouble.outcome, cause=trouble.found, words=name))
         moment = begun
         for step in steps:
-            moment += timedelta(minutes=2)
+            # Whoever quilts here takes what the page of troubles says a check takes.
+            took = knowledge.cause(step.cause).minutes if isinstance(step, IncidentCheck) else 2
+            moment += timedelta(minutes=took)
             workshop.note(machine, step, moment, max(moment, last_day))

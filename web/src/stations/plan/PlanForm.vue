@@ -18,7 +18,7 @@ import PassForm from "./PassForm.vue";
 import { emptyPass, toForm, toPass, type PassFields } from "./passFields";
 
 /** A quilt planned by taps: its name and size, its passes, and when it is sewn. What isn't said gets a usual value. */
-const props = defineProps<{ page?: Schemas["PlanPage"]; others: Schemas["PlanItem"][] }>();
+const props = defineProps<{ page?: Schemas["PlanPage"]; others?: Schemas["PlanItem"][] }>();
 const emit = defineEmits<{ done: [id: number]; leave: [] }>();
 const machine = useMachineId();
 const here = useHere();
@@ -68,7 +68,7 @@ function take(plan: Schemas["QuiltPlanned"], name: string, dated: boolean) {
 }
 if (props.page && !draft.state.restored) take(props.page.plan, props.page.plan.quilt, true);
 const names = computed(() => {
-  const planned = new Set(props.others.map((p) => p.quilt));
+  const planned = new Set(props.others?.map((p) => p.quilt));
   return (quilts.value ?? []).map((q) => q.name).filter((name) => !planned.has(name));
 });
 const open = ref(form.passes[0]?.key ?? 0);
@@ -199,11 +199,12 @@ function leave() {
     </div>
     <p v-if="save.error('passes')" class="field-error" role="alert">{{ save.error("passes") }}</p>
     <p v-if="save.error('rules')" class="field-error" role="alert">{{ save.error("rules") }}</p>
+    <!-- Until it is known whether there are others, their place is kept: a form that grows under a tap loses the tap. -->
     <ChoiceBox
-      v-if="!page && others.length"
+      v-if="!page && others?.length !== 0"
       v-model="from"
       label="Or take the passes of an earlier plan"
-      :options="[{ value: 0, name: 'None' }, ...others.map((o) => ({ value: o.id, name: o.quilt }))]" />
+      :options="[{ value: 0, name: 'None' }, ...(others ?? []).map((o) => ({ value: o.id, name: o.quilt }))]" />
     <details>
       <summary>Batting, evenings, first day</summary>
       <div class="pairs">

@@ -2,7 +2,7 @@
 import Button from "primevue/button";
 import { computed, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import { useLine, usePlan, usePlans, useWords } from "../../api/queries";
+import { useLine, usePlan, usePlans } from "../../api/queries";
 import { useMachineId } from "../../composables/machine";
 import { percent } from "../../words";
 import OnePlan from "./OnePlan.vue";
@@ -15,7 +15,6 @@ const route = useRoute();
 const router = useRouter();
 const { data: plans } = usePlans();
 const { data: line } = useLine(machine);
-const { data: words } = useWords();
 const chosen = ref(Number(route.query.plan ?? 0));
 /** Until somebody picks a plan, that of the quilt that is on leads, whichever answer comes first. */
 const picked = ref(chosen.value > 0);
@@ -32,8 +31,6 @@ watch(
   { immediate: true },
 );
 const { data: page } = usePlan(chosen);
-/** What the form is made of is there: later it would grow under a hand that taps its button, and the tap would be lost. */
-const known = computed(() => plans.value && words.value);
 const shown = computed(() => (page.value?.id === chosen.value ? page.value : undefined));
 function open(id: number) {
   chosen.value = id;
@@ -47,13 +44,13 @@ function open(id: number) {
   <div class="plans">
     <div class="stack main">
       <PlanForm
-        v-if="making && known"
+        v-if="making"
         :key="making === 'new' ? 'new' : chosen"
         :page="making === 'change' ? shown : undefined"
-        :others="plans ?? []"
+        :others="plans"
         @done="open"
         @leave="making = ''" />
-      <OnePlan v-else-if="shown && !making" :page="shown" @change="((making = 'change'), (picked = true))" />
+      <OnePlan v-else-if="shown" :page="shown" @change="((making = 'change'), (picked = true))" />
       <section v-else-if="plans?.length === 0" class="panel stack">
         <p class="answer">Plan a quilt</p>
         <p>
