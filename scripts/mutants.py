@@ -19,7 +19,7 @@ from collections import Counter
 from collections.abc import Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
-from functools import partial
+from functools import cache, partial
 from pathlib import Path
 
 import cosmic_ray.plugins
@@ -154,13 +154,16 @@ def _meaning(text: str) -> str:
     return ast.dump(_Strip().visit(ast.parse(text)))
 
 
-def _text(module: str) -> str:
-    return (SOURCES / (module.replace(".", "/") + ".py")).read_text(encoding="utf-8")
+@cache
+def _original(module: str) -> tuple[str, str]:
+    """Return the text of a module, and what it means."""
+    text = (SOURCES / (module.replace(".", "/") + ".py")).read_text(encoding="utf-8")
+    return text, _meaning(text)
 
 
 def places(module: str) -> list[tuple[str, int]]:
     """Return where each operator finds something in a module: its name, and which of its places it is."""
-    nodes = list(ast_nodes(get_ast(_text(module))))
+    nodes = list(ast_nodes(get_ast(_original(module)[0])))
     found = []
     for name in OPERATORS:
         operator = cosmic_ray.plugins.get_operator(name)()
@@ -171,12 +174,12 @@ def places(module: str) -> list[tuple[str, int]]:
 
 def fault_at(module: str, name: str, occurrence: int) -> Mutant | None:
     """Return the fault of an operator at one of its places; ``None`` where it means nothing."""
-    text = _text(module)
+    text, meaning = _original(module)
     faulty = mutate_code(text, cosmic_ray.plugins.get_operator(name)(), occurrence)
     if faulty is None:
         return None
     try:
-        if _meaning(faulty) == _meaning(text):
+        if _meaning(faulty) == meaning:
             return None
     except SyntaxError:
         # The star of keyword-only parameters is taken for a product: that is no program.

@@ -39,11 +39,12 @@ def minutes_here(workshop: Workshop, machine_id: int) -> OwnMinutes:
 
 def cleaning_worth(workshop: Workshop, machine_id: int, quilt: str) -> CleaningWorth:
     """Return what moves the hour at which a machine's hook is cleaned, on a quilt."""
-    lint = remembered(workshop, ("lint", machine_id), lambda: _lint(workshop, machine_id))
     return CleaningWorth(
         care=care_of(workshop, quilt),
         minutes=minutes_here(workshop, machine_id).cleaning,
-        lint=lint if feeds(workshop, machine_id) else None,
+        lint=remembered(workshop, ("lint", machine_id), lambda: _lint(workshop, machine_id))
+        if feeds(workshop, machine_id)
+        else None,
     )
 
 

@@ -128,10 +128,11 @@ _CARE_MOVES = {
 
 
 def _moved_words(worth: CleaningWorth, at: float, usual_h: float) -> str:
-    """Say what moved the hour of a cleaning; lint where all of it moved it by an hour."""
+    """Say what moved the hour of a cleaning, after what stands before it; lint where all of it moved it by an hour."""
     own = own_minutes_move("cleaning", worth.minutes, CLEANING.value)
     lint = f" {worth.lint.words}" if worth.lint and abs(at - usual_h) >= 1 else ""
-    return f"{lint}{_CARE_MOVES[worth.care]}{own}"
+    moved = f"{lint}{_CARE_MOVES[worth.care]}{own}"
+    return f".{moved}" if moved else ""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -167,7 +168,7 @@ def upkeep_state(
     elif after is None:
         text = f"{figure(hours, 1)} h ago"
     elif due:
-        text = f"{figure(hours, 1)} h ago: due{'.' if moved else ''}{moved}"
+        text = f"{figure(hours, 1)} h ago: due{moved}"
     else:
-        text = f"{figure(hours, 1)} h ago, {figure(after - hours, 1)} h to go{'.' if moved else ''}{moved}"
+        text = f"{figure(hours, 1)} h ago, {figure(after - hours, 1)} h to go{moved}"
     return UpkeepState(what=what, name=UPKEEP_NAMES[what], hours=hours, after=after, due=due, text=text)
