@@ -18,6 +18,8 @@ from pathlib import Path
 import httpx2
 from playwright.sync_api import Browser, sync_playwright
 
+from weftonos.api.keeping import LOADED_LATER
+from weftonos.api.stations import Stations
 from weftonos.cli import app, load_demo
 from weftonos.runtime.running import own_addresses
 from weftonos.store.database import FILE_NAME
@@ -49,9 +51,10 @@ def filled_demo() -> Path:
     return folder
 
 
-#: Where servers come from: a process that has loaded the program, so that each new one begins at once.
+#: Where servers come from: a process that has loaded the program, so that each new one begins at once. What a server
+#: loads by and by is loaded there, too: it takes the processor longer than most tests do.
 LOADED = multiprocessing.get_context("forkserver")
-LOADED.set_forkserver_preload(["weftonos.cli", "weftonos.api.app", "uvicorn"])
+LOADED.set_forkserver_preload(["weftonos.cli", "weftonos.api.app", "uvicorn", *Stations.modules, *LOADED_LATER])
 
 
 def quietly(*words: str) -> None:

@@ -11,8 +11,9 @@ import ast
 import re
 import sys
 import tomllib
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from functools import cache
 from pathlib import Path
 from typing import Any
 
@@ -37,7 +38,8 @@ class Sentence:
     text: str
 
 
-def sentences() -> list[Sentence]:
+@cache
+def sentences() -> Sequence[Sentence]:
     """Return every sentence of the program, in the order of its places."""
     found = set[Sentence]()
     for path in SOURCES.rglob("*.py"):
@@ -49,7 +51,7 @@ def sentences() -> list[Sentence]:
     for path in PAGES.rglob("*.*"):
         if path.suffix in (".vue", ".ts") and path.name != "schema.d.ts":
             found |= set(_of_page(path))
-    return sorted(found)
+    return tuple(sorted(found))
 
 
 def said_on_screens() -> Iterator[tuple[Sentence, str]]:

@@ -14,6 +14,7 @@ import tempfile
 import time
 from collections import Counter
 from datetime import timedelta
+from importlib import import_module
 from pathlib import Path
 from typing import Any, cast
 
@@ -29,6 +30,7 @@ from sqlalchemy.orm import Session
 from torture.deaths import NOW, with_a_machine
 from weftonos.api.app import create_app
 from weftonos.api.examples import CallExample, examples
+from weftonos.api.keeping import LOADED_LATER
 from weftonos.cli import load_demo
 from weftonos.core.log.run import Run
 from weftonos.http.passcode import Doorkeeper
@@ -120,10 +122,11 @@ PAGES = ("line", "thread", "needle", "needles", "readings", "rack", "balance", "
 _NOT_ASKED = ("/api/workshop/example",)
 
 
-def calls(number: int, every: int = 1) -> dict[str, object]:
+def calls(number: int, every: int = 1, part: int = 1) -> dict[str, object]:
     """Make so many calls from our own description, valid and not, and corrections of every kind of record.
 
-    Of the poisons only each ``every``-th is tried, another one at each place.
+    Of the poisons only each ``every``-th is tried, another one at each place; of the calls that the description has,
+    each ``part``-th.
     """
     with tempfile.TemporaryDirectory() as name:
         load_demo(Path(name))
@@ -133,7 +136,7 @@ def calls(number: int, every: int = 1) -> dict[str, object]:
             operation
             for found in schema.get_all_operations()
             if (operation := cast(Any, found).ok()).path not in _NOT_ASKED
-        ]
+        ][::part]
         each = max(2, number // (2 * len(operations)))
         statuses: Counter[int] = Counter()
         failures: list[tuple[Any, ...]] = []
@@ -238,8 +241,6 @@ _ODD: tuple[Any, ...] = (
 #: A call that takes longer holds somebody up; measured on an idle machine.
 LONGEST_S = 2.0
 #: Long work and what writes whole files is measured for itself.
-#: By then the program has loaded what it loads in the background.
-LOADED_BY_S = 10
 _NOT_MUTATED = ("/compute/", "/exchange/", "/copies", "/example", "/csv/", "/access/", "/second-place")
 
 
@@ -262,7 +263,9 @@ def mutated(number: int, seed: int = 1) -> dict[str, object]:
                 if path != "/api/changes" and not any(part in path for part in _NOT_MUTATED)
             ]
             # What a first paper takes is loaded some seconds after the door opens; these calls come in an evening.
-            time.sleep(LOADED_BY_S)
+            for module in (*app.state.stations.modules, *LOADED_LATER):
+                import_module(module)
+            app.state.stations.build()
             for _ in range(number):
                 example = chance.choice(asked)
                 method, path = example.call.split(" ")

@@ -199,12 +199,12 @@ def test_the_file_is_told_with_its_place_and_the_addresses(bench):
 
 
 def test_what_the_first_paper_takes_is_loaded_before_anybody_asks(tmp_path, monkeypatch):
-    later = [*Stations.later, *keeping.LOADED_LATER]
+    modules = [*Stations.modules, *keeping.LOADED_LATER]
     loaded: list[str] = []
     monkeypatch.setattr(keeping, "LOADED_AFTER_S", 0.0)
     monkeypatch.setattr(keeping, "import_module", loaded.append)
     with TestClient(create_app(Settings(data_dir=tmp_path)), base_url="http://127.0.0.1:8000") as client:
         wait_until = time.monotonic() + 10
-        while len(loaded) < len(later) and time.monotonic() < wait_until:
+        while len(loaded) < len(modules) and time.monotonic() < wait_until:
             client.get("/api/words")
-    assert loaded == later
+    assert loaded == modules

@@ -258,7 +258,7 @@ async def in_the_background(app: FastAPI) -> AsyncIterator[None]:
 async def _load(app: FastAPI) -> None:
     await asyncio.sleep(LOADED_AFTER_S)
     # One at a time: the program ends between two, and what is asked meanwhile gets its turn.
-    for module in (*app.state.stations.later, *LOADED_LATER):
+    for module in (*app.state.stations.modules, *LOADED_LATER):
         await asyncio.to_thread(import_module, module)
     await asyncio.to_thread(app.state.stations.build)
     # The fonts are read with the first letters that are set from them.

@@ -29,8 +29,8 @@ _ASKED_AGAIN = "weftonos.asked_again"
 class Stations:
     """The routers of one application, and the endpoint of addresses under ``/api`` that none has, or not yet."""
 
-    #: The modules of the later ones: once they are loaded, building is quick.
-    later = tuple(f"weftonos.api.{name}" for name in LATER)
+    #: The modules of all of them: once they are loaded, building is quick.
+    modules = tuple(f"weftonos.api.{name}" for name in (*FIRST, *LATER))
 
     def __init__(self, app: FastAPI) -> None:
         self._app = app
