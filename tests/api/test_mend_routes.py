@@ -311,13 +311,31 @@ def test_upkeep_and_preflight(bench, machine: int):
     }
     listed = bench.get(f"machines/{machine}/preflight")
     causes = [i["cause"] for i in listed["items"]]
-    assert {"top_thread_outside_the_discs", "lint_under_case_spring", "guide_missed_or_wrapped"} <= set(causes)
+    assert "top_thread_outside_the_discs" in causes
+    waiting = {i["cause"] for i in listed["rest"]}
+    assert {"lint_under_case_spring", "guide_missed_or_wrapped"} <= waiting, "they take longer than they should save"
+    assert listed["says"].startswith(f"{len(waiting)} more checks would take longer than they should save.")
     noted = bench.post(f"machines/{machine}/preflight", {"done": causes[:3]})
     assert noted["text"] == f"3 of {len(causes)} checks made before the quilt"
     assert bench.refused(f"machines/{machine}/preflight", {"done": []}) == ("done", "No check is ticked yet.")
     assert bench.refused(f"machines/{machine}/preflight", {"done": ["moths"]})[0] == "done"
     future = {"what": "oiling", "at": "2031-01-01T00:00:00Z"}
     assert "future" in bench.refused(f"machines/{machine}/upkeep", future)[1]
+
+
+def test_before_a_quilt_that_matters_more_is_looked_at(bench, machine: int):
+    def listed() -> set[str]:
+        return {item["cause"] for item in bench.get(f"machines/{machine}/preflight")["items"]}
+
+    bench.post(f"machines/{machine}/runs", {"minutes": 300})
+    usual = listed()
+    said = bench.get(f"machines/{machine}/preflight")["says"]
+    assert said.endswith("No trouble in 6 hours here.")
+    bench.post(f"machines/{machine}/quilt", {"quilt": "Wedding", "care": "matters"})
+    assert listed() > usual
+    assert "This quilt matters" in bench.get(f"machines/{machine}/preflight")["says"]
+    bench.post(f"machines/{machine}/quilt", {"quilt": "Scraps", "care": "scrap"})
+    assert listed() < usual
 
 
 def test_a_service_makes_a_kept_combination_want_a_fresh_look(bench, machine: int):

@@ -139,6 +139,9 @@ def test_before_a_quilt_and_upkeep(page: Page, workshop: str):
     expect(
         page.get_by_text("The needle is past its life").or_(page.get_by_text("Changed: needle")).first
     ).to_be_visible()
+    paying = page.get_by_role("checkbox").count()
+    page.get_by_role("button", name="Show the rest").click()
+    expect(page.get_by_role("checkbox").nth(paying)).to_be_visible()
     page.get_by_role("checkbox").first.check()
     expect(page.locator("[data-answer]")).to_contain_text("1 of")
     page.get_by_role("button", name="Save the checks").click()

@@ -36,8 +36,6 @@ from weftonos.core.mend.own_outcomes import (
     own_counts,
     with_own_outcomes,
 )
-from weftonos.core.mend.preflight import preflight
-from weftonos.core.mend.trouble import FindingKind
 from weftonos.core.mend.upkeep import UpkeepKind, upkeep_state
 from weftonos.core.needle.needle import NeedleFinish, NeedleSize, Point
 from weftonos.core.setup.setup import CaseTag, NeedleTag, ReadingTag, Setup, ThreadTag
@@ -279,43 +277,12 @@ class TestBreakRate:
             break_rate(1, -1)
 
 
-class TestUpkeepAndPreflight:
+class TestUpkeep:
     def test_upkeep_counts_stitching_hours(self):
         assert upkeep_state(UpkeepKind.CLEANING, 7.9, []).text == "7.9 h ago, 0.1 h to go"
         assert upkeep_state(UpkeepKind.CLEANING, 8, []).due
         assert upkeep_state(UpkeepKind.OILING, None, []).text == "not on record"
         assert not upkeep_state(UpkeepKind.SERVICE, 500, []).due
-
-    def test_preflight_is_short_and_made_for_the_set_up(self):
-        plain = preflight(LONGARM, Observed())
-        assert 4 <= len(plain.items) <= 8
-        assert plain.minutes <= 8
-        worn = Observed.of(KNOWN, ["hours_over_life", "hours_since_oiling", "flat_metallic"])
-        listed = {item.cause: item for item in preflight(LONGARM, worn).items}
-        assert {"needle_dull_burred_bent", "hook_dry", "flat_film_twists_off_the_end"} <= listed.keys()
-        assert listed["needle_dull_burred_bent"].why == "The needle is past its life"
-
-    def test_preflight_wants_the_power_off_once(self):
-        listed = preflight(LONGARM, Observed.of(KNOWN, ["needle", "re_threading"]))
-        off = [item.power_off for item in listed.items]
-        assert off == sorted(off, reverse=True), "what wants the power off comes first, together"
-        assert any("Switch the machine off" in c.text for c in listed.cautions)
-
-    def test_a_list_before_a_quilt_is_short_and_asks_for_no_opposites(self):
-        everything = [name for name, f in KNOWN.findings.items() if f.kind is FindingKind.CHANGE]
-        everything += ["thread_rubs", "hours_over_life", "linty_thread", "metallic", "heavy_sandwich"]
-        listed = preflight(LONGARM, Observed.of(KNOWN, everything))
-        causes = [item.cause for item in listed.items]
-        assert len(causes) == 8
-        assert listed.rest, "the others are one tap away"
-        assert not {"groove_too_small_for_thread", "needle_too_large_for_thread"} <= set(causes)
-        assert not {"top_too_tight", "top_too_loose"} <= set(causes)
-        assert not any(item.power_off for item in listed.items if item.cause in ("top_too_tight", "heat"))
-        assert listed.minutes == sum(item.minutes for item in listed.items) < 20
-
-    def test_a_home_machine_has_no_rollers_to_look_at(self):
-        causes = {item.cause for item in preflight(KNOWN.at(OF_KIND[MachineKind.HOME]), Observed()).items}
-        assert not causes & {"roller_too_close", "sandwich_too_tight", "off_the_check_spring"}
 
     def test_no_more_is_ticked_than_listed(self):
         with pytest.raises(CraftError, match="More checks are ticked"):

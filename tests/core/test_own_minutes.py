@@ -13,7 +13,7 @@ from scipy.optimize import brentq
 from scipy.stats import gamma, weibull_min
 
 from weftonos.core.balance.worth import TEST_LINE
-from weftonos.core.kernel.care import Care
+from weftonos.core.kernel.care import TROUBLE, Care
 from weftonos.core.kernel.own_minutes import own_minutes, pays_at
 from weftonos.core.kernel.schools import LifeSchool
 from weftonos.core.log.own_minutes import OwnMinutes, RecordMoment, minutes_by
@@ -33,7 +33,6 @@ from weftonos.core.mend.trouble import FindingKind, Knowledge
 from weftonos.core.mend.upkeep import (
     CLEANING,
     LINT_SHAPE,
-    LINT_TROUBLE,
     CleaningWorth,
     OwnLint,
     UpkeepKind,
@@ -104,7 +103,7 @@ def test_it_pays_where_the_trouble_ahead_costs_what_seeing_to_it_takes(shape, ta
 def test_cleaning_by_one_s_own_lint_costs_less_an_hour_than_by_the_usual_hours(often, every):
     """A machine of our own: lint comes to trouble by Weibull's law, so many times as often as is usual."""
     ahead = (8 + 2) ** LINT_SHAPE.value - 8**LINT_SHAPE.value
-    k = -np.log(1 - CLEANING.value / LINT_TROUBLE[Care.USUAL].value) / ahead * often
+    k = -np.log(1 - CLEANING.value / TROUBLE[Care.USUAL].value) / ahead * often
     luck = np.random.default_rng(3)
     hours, count, cleanings = 0.0, 0, 0
     while hours < 80:
@@ -117,7 +116,7 @@ def test_cleaning_by_one_s_own_lint_costs_less_an_hour_than_by_the_usual_hours(o
     def cost(every: float) -> float:
         lasts = quad(lambda h: np.exp(-k * h**LINT_SHAPE.value), 0, every)[0]
         trouble = 1 - np.exp(-k * every**LINT_SHAPE.value)
-        return (CLEANING.value + trouble * LINT_TROUBLE[Care.USUAL].value) / lasts
+        return (CLEANING.value + trouble * TROUBLE[Care.USUAL].value) / lasts
 
     assert (at > 8) is (often < 1) or often == 1
     assert cost(at) <= cost(8.0) * 1.02
@@ -125,7 +124,7 @@ def test_cleaning_by_one_s_own_lint_costs_less_an_hour_than_by_the_usual_hours(o
 
 def test_own_lint_is_the_mean_of_a_gamma_distribution():
     ahead = (8 + 2) ** LINT_SHAPE.value - 8**LINT_SHAPE.value
-    expected = 5 * -np.log(1 - CLEANING.value / LINT_TROUBLE[Care.USUAL].value) / ahead * 8**LINT_SHAPE.value
+    expected = 5 * -np.log(1 - CLEANING.value / TROUBLE[Care.USUAL].value) / ahead * 8**LINT_SHAPE.value
     rate = gamma(a=2 + 4, scale=1 / (2 + expected)).mean()
     found = cleaning_pays_at(8.0, CleaningWorth(lint=OwnLint(troubles=4, hours=40, cleanings=4)))
     assert found == pytest.approx(8 * rate ** (-1 / LINT_SHAPE.value), rel=1e-6)

@@ -27,6 +27,7 @@ from weftonos.core.setup.events import (
 from weftonos.core.setup.setup import same_combination
 from weftonos.knowledge import troubles
 from weftonos.learned.answer_cache import remembered
+from weftonos.learned.at_stake import preflight_stakes
 from weftonos.learned.circumstances import circumstances, recorded_changes
 from weftonos.learned.entries import Noted, lines, noted
 from weftonos.learned.mending import StepLine, knowledge_of
@@ -111,7 +112,8 @@ def preflight_list(workshop: Workshop, machine_id: int) -> PreflightList:
     holds, lacks = conditions(circumstances(workshop, machine_id, setup, on))
     _, recorded = recorded_changes(workshop, machine_id, setup, on, None)
     changed = {name for change in recorded if change.changed for name in change.findings}
-    listed = preflight(knowledge, Observed.of(knowledge, holds | changed, lacks))
+    stakes = preflight_stakes(workshop, machine_id, setup.quilt)
+    listed = preflight(knowledge, Observed.of(knowledge, holds | changed, lacks), stakes)
     made = workshop.log(LogSearch(machine=machine_id, kinds=[Preflight.kind], limit=1, unstruck=True)).items
     if not made or not isinstance(made[0].payload, Preflight):
         return listed

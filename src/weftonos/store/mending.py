@@ -104,20 +104,19 @@ class Mending:
             timed += timed_checks([first, *path])
         return solved, timed
 
-    def runs_and_lint(self, machine_id: int, runs: int) -> Sequence[Run | IncidentOutcome | Upkeep]:
-        """Return a machine's last ``runs`` runs, and cured troubles and cleanings since the oldest of them."""
+    def last_runs(self, machine_id: int, runs: int) -> Sequence[Run | Incident | IncidentOutcome | Upkeep]:
+        """Return a machine's last ``runs`` runs, and since the oldest of them its troubles, cures and cleanings."""
         oldest = self._counting(machine_id, Run.kind).with_only_columns(RecordRow.at).order_by(*NEWEST_FIRST)
         since = oldest.limit(1).offset(runs - 1).scalar_subquery()
         cured = (RecordRow.kind == IncidentOutcome.kind) & (RecordRow.detail == Outcome.CURED.value)
         cleaned = (RecordRow.kind == Upkeep.kind) & (RecordRow.detail == UpkeepKind.CLEANING.value)
         query = select(RecordRow.payload).where(
             *counting(machine_id),
-            (RecordRow.kind == Run.kind) | cured | cleaned,
+            RecordRow.kind.in_((Run.kind, Incident.kind)) | cured | cleaned,
             since_then(since),
         )
-        return [
-            payload for payload in self._session.scalars(query) if isinstance(payload, Run | IncidentOutcome | Upkeep)
-        ]
+        told = Run | Incident | IncidentOutcome | Upkeep
+        return [payload for payload in self._session.scalars(query) if isinstance(payload, told)]
 
     def last_good_before(self, machine_id: int, until: RecordRow) -> RecordRow | None:
         """Return the newest record up to another under which a machine ran well: a balanced look, or a cure."""

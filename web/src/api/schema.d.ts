@@ -8606,6 +8606,8 @@ export interface components {
         PreflightItem: {
             /** Cause */
             cause: string;
+            /** Cautions */
+            cautions: components["schemas"]["Caution"][];
             /** Check */
             check: string;
             /** How */
@@ -8621,12 +8623,10 @@ export interface components {
          * PreflightList
          * @description The checks in the order of doing: under power off first, together, then at the machine running, then the stitch.
          *
-         *     ``items`` are eight at most, those that the records make likely first of all; ``rest`` is one tap away. ``done`` of
-         *     it were made at ``done_at``, and nothing was changed since: they are not listed again.
+         *     ``items`` pay; they are eight at most, those that save most for a minute. ``rest`` is one tap away, and ``says`` why
+         *     it may wait. ``done`` of them were made at ``done_at``, and nothing was changed since: those are not listed again.
          */
         PreflightList: {
-            /** Cautions */
-            cautions: components["schemas"]["Caution"][];
             /**
              * Done
              * @default 0
@@ -8640,6 +8640,11 @@ export interface components {
             minutes: number;
             /** Rest */
             rest: components["schemas"]["PreflightItem"][];
+            /**
+             * Says
+             * @default
+             */
+            says?: string;
         };
         /**
          * Procedures

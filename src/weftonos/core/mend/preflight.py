@@ -1,4 +1,9 @@
-"""The short list before a new quilt: the checks of the page of troubles, made for this set-up."""
+"""The short list before a new quilt: the checks of the page of troubles that pay, made for this set-up.
+
+A check pays where the chance that its cause comes to trouble before the next chance to look, times the minutes of such
+a trouble, is more than the check takes. How likely a cause is to come follows from how often there is trouble here, how
+common it is, and how many times as likely the set-up makes it (Bayes' rule, each cause by itself).
+"""
 
 from __future__ import annotations
 
@@ -8,12 +13,19 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 
 from weftonos.core.kernel.advice import Caution
+from weftonos.core.kernel.care import TROUBLE, Care
+from weftonos.core.kernel.own_minutes import SEWN_AHEAD
+from weftonos.core.kernel.spoken import in_hours
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.mend.diagnosis import Observed
 from weftonos.core.mend.trouble import Cause, FindingKind, Knowledge
 
-#: A check joins the list when the set-up makes its cause so many times as likely as usual.
+#: What speaks for a check is told when the set-up makes its cause so many times as likely as usual.
 RAISED = estimate(2.5)
+#: How often there is trouble until a machine's own count says, and for how many troubles that counts beside it.
+TROUBLES_AN_HOUR, USUAL_WEIGHS = estimate(0.2, "troubles a stitching hour"), estimate(2, "troubles")
+#: One's own count is told from so many stitching hours on.
+TOLD_FROM_HOURS = 5
 LONGEST_CHECK = estimate(4, "min")
 #: So many checks are a list that somebody makes.
 MOST_CHECKS = 8
@@ -34,6 +46,35 @@ _STITCHED = (
 
 
 @dataclass(frozen=True, kw_only=True)
+class PreflightStakes:
+    """What is at stake before a quilt: how careful it wants its maker to be, and a machine's troubles in its hours."""
+
+    care: Care = Care.USUAL
+    troubles: int = 0
+    hours: float = 0.0
+
+    @property
+    def an_hour(self) -> float:
+        """How often there is trouble here in a stitching hour: the mean of a gamma distribution."""
+        usual_h = USUAL_WEIGHS.value / TROUBLES_AN_HOUR.value
+        return (USUAL_WEIGHS.value + self.troubles) / (usual_h + self.hours)
+
+    @property
+    def words(self) -> str:
+        """What moved the list beside the set-up; empty where nothing did."""
+        often = {0: "No trouble", 1: "One trouble"}.get(self.troubles, f"{self.troubles} troubles")
+        own = f"{often} in {in_hours(self.hours)} here." if self.hours >= TOLD_FROM_HOURS else ""
+        return " ".join(part for part in (own, _CARE_MOVES[self.care]) if part)
+
+
+_CARE_MOVES = {
+    Care.MATTERS: "This quilt matters, so more checks pay.",
+    Care.USUAL: "",
+    Care.SCRAP: "This is scrap, so fewer checks pay.",
+}
+
+
+@dataclass(frozen=True, kw_only=True)
 class PreflightItem:
     """One check of the list, and what about this set-up puts it there."""
 
@@ -43,20 +84,21 @@ class PreflightItem:
     minutes: float
     why: str
     power_off: bool
+    cautions: tuple[Caution, ...]
 
 
 @dataclass(frozen=True, kw_only=True)
 class PreflightList:
     """The checks in the order of doing: under power off first, together, then at the machine running, then the stitch.
 
-    ``items`` are eight at most, those that the records make likely first of all; ``rest`` is one tap away. ``done`` of
-    it were made at ``done_at``, and nothing was changed since: they are not listed again.
+    ``items`` pay; they are eight at most, those that save most for a minute. ``rest`` is one tap away, and ``says`` why
+    it may wait. ``done`` of them were made at ``done_at``, and nothing was changed since: those are not listed again.
     """
 
     items: tuple[PreflightItem, ...]
     rest: tuple[PreflightItem, ...]
-    cautions: tuple[Caution, ...]
     minutes: float
+    says: str = ""
     done: int = 0
     done_at: datetime | None = None
 
@@ -70,7 +112,7 @@ def without(listed: PreflightList, done: Collection[str], at: datetime) -> Prefl
     return replace(listed, items=items, minutes=sum(i.minutes for i in items), done=made, done_at=at)
 
 
-def preflight(knowledge: Knowledge, evidence: Observed) -> PreflightList:
+def preflight(knowledge: Knowledge, evidence: Observed, stakes: PreflightStakes | None = None) -> PreflightList:
     """Return the checks to make before a quilt is begun.
 
     Parameters
@@ -78,31 +120,48 @@ def preflight(knowledge: Knowledge, evidence: Observed) -> PreflightList:
     knowledge: of this machine (:meth:`Knowledge.at`).
     evidence: conditions of the set-up and changes since it last ran well; no symptom.
     """
-    listed: list[tuple[Cause, str]] = []
-    weight: dict[str, float] = {}
+    stakes = stakes or PreflightStakes()
+    expected = stakes.an_hour * SEWN_AHEAD.value / float(knowledge.weights.sum())
+    paying: list[tuple[float, Cause, str]] = []
+    may_wait: list[tuple[Cause, str]] = []
     for cause in knowledge.causes:
         if cause.technician or cause.minutes > LONGEST_CHECK.value:
             continue
         times = _times_as_likely(knowledge, cause, evidence)
-        raised = times > RAISED.value
-        weight[cause.id] = times * cause.weight / cause.minutes
         speaks = [n for n in evidence.present if cause.chances.get(n, 0) > knowledge.findings[n].usual]
-        if cause.preflight or (raised and speaks):
-            listed.append((cause, _why(knowledge, speaks) if raised else ""))
-    # Those of every quilt and those that the records raise; of two that cancel each other the likelier.
-    listed.sort(key=lambda item: (not item[1], -weight[item[0].id]))
-    kept: list[tuple[Cause, str]] = []
+        why = _why(knowledge, speaks) if times > RAISED.value else ""
+        saves = TROUBLE[stakes.care].value * -math.expm1(-expected * cause.weight * times)
+        if saves > cause.minutes:
+            paying.append((saves / cause.minutes, cause, why))
+        elif cause.preflight or why:
+            may_wait.append((cause, why))
+    # Of two that cancel each other the one that saves more.
+    paying.sort(key=lambda item: -item[0])
+    listed: list[tuple[Cause, str]] = []
     left: list[tuple[Cause, str]] = []
-    for cause, why in listed:
-        against = _AGAINST.get(cause.id)
-        cancels = any(other.id == against for other, _ in kept)
-        (left if cancels or len(kept) == MOST_CHECKS else kept).append((cause, why))
-    kept.sort(key=lambda item: _when(item[0]))
-    cautions = dict.fromkeys(caution for cause, _ in kept for caution in cause.cautions)
-    items = _items(kept)
+    for _, cause, why in paying:
+        cancels = any(other.id == _AGAINST.get(cause.id) for other, _ in listed)
+        (left if cancels or len(listed) == MOST_CHECKS else listed).append((cause, why))
+    listed.sort(key=lambda item: _when(item[0]))
+    items = _items(listed)
     return PreflightList(
-        items=items, rest=_items(left), cautions=tuple(cautions), minutes=sum(item.minutes for item in items)
+        items=items,
+        rest=_items([*left, *may_wait]),
+        minutes=sum(item.minutes for item in items),
+        says=_says(len(items), 0 if left else len(may_wait), stakes),
     )
+
+
+def _says(listed: int, may_wait: int, stakes: PreflightStakes) -> str:
+    """Say why checks may wait, without calling anything sure, and what moved the list."""
+    if not listed:
+        why = "Each check would take longer than it should save. That rules nothing out."
+    else:
+        why = {
+            0: "",
+            1: "One more check would take longer than it should save.",
+        }.get(may_wait, f"{may_wait} more checks would take longer than they should save.")
+    return " ".join(part for part in (why, stakes.words) if part)
 
 
 def _when(cause: Cause) -> int:
@@ -121,6 +180,7 @@ def _items(listed: Sequence[tuple[Cause, str]]) -> tuple[PreflightItem, ...]:
             minutes=c.minutes,
             why=why,
             power_off=c.hands and c.id not in _STITCHED,
+            cautions=c.cautions,
         )
         for c, why in listed
     )

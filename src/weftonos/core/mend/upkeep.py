@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Literal
 
-from weftonos.core.kernel.care import Care
+from weftonos.core.kernel.care import TROUBLE, Care
 from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.errors import LONGEST_NOTE, require_text
 from weftonos.core.kernel.own_minutes import SEWN_AHEAD, own_minutes_move, pays_at
@@ -40,11 +40,8 @@ UPKEEP_NAMES = {
 CLEAN_AFTER = estimate(8, "h", "our own. Common practice says only: clean often, more often with cotton")
 CLEAN_AFTER_LINT = estimate(4, "h", "half of that, since cotton sheds most lint")
 OIL_AFTER = estimate(8, "h", "our own: the machine's manual decides")
-#: Minutes of a cleaning, minutes that lint costs which comes to trouble on a quilt of such care, and how it builds up
-#: (the shape of Weibull's law).
-CLEANING = estimate(5, "min")
-LINT_TROUBLE = {Care.MATTERS: estimate(40, "min"), Care.USUAL: estimate(20, "min"), Care.SCRAP: estimate(8, "min")}
-LINT_SHAPE = estimate(2.0)
+#: Minutes of a cleaning, and how lint builds up (the shape of Weibull's law).
+CLEANING, LINT_SHAPE = estimate(5, "min"), estimate(2.0)
 #: What is expected of lint counts for so many troubles beside one's own; however few or many those are, it is looked at
 #: again after this share of the usual hours at least, and this many times them at most.
 LINT_WEIGHS = estimate(2, "troubles")
@@ -106,8 +103,8 @@ def cleaning_pays_at(usual_h: float, worth: CleaningWorth) -> float:
     >>> cleaning_pays_at(8, CleaningWorth(lint=OwnLint(troubles=5, hours=40, cleanings=4))) < 8
     True
     """
-    usually = (CLEANING.value, LINT_TROUBLE[Care.USUAL].value)
-    at = pays_at(usual_h, LINT_SHAPE.value, usually=usually, here=(worth.minutes, LINT_TROUBLE[worth.care].value))
+    usually = (CLEANING.value, TROUBLE[Care.USUAL].value)
+    at = pays_at(usual_h, LINT_SHAPE.value, usually=usually, here=(worth.minutes, TROUBLE[worth.care].value))
     if worth.lint is not None and worth.lint.hours > 0:
         ahead = math.pow(usual_h + SEWN_AHEAD.value, LINT_SHAPE.value) - math.pow(usual_h, LINT_SHAPE.value)
         # Who cleans often sees little lint: so many troubles are expected from one cleaning to the next. Whoever notes

@@ -14,12 +14,18 @@ const { data } = usePreflight(machine);
 const done = ref<string[]>([]);
 const more = ref(false);
 const items = computed(() => [...(data.value?.items ?? []), ...(more.value ? (data.value?.rest ?? []) : [])]);
-const groups = computed(() =>
-  [
-    { name: "Power off", items: items.value.filter((i) => i.power_off) },
-    { name: "Then, with the power on", items: items.value.filter((i) => !i.power_off) },
-  ].filter((g) => g.items.length),
-);
+const groups = computed(() => {
+  const off = items.value.filter((i) => i.power_off);
+  const on = items.value.filter((i) => !i.power_off);
+  return [
+    { name: "Power off", items: off },
+    { name: off.length ? "Then, with the power on" : "With the power on", items: on },
+  ].filter((g) => g.items.length);
+});
+/** What to watch out for, each said once. */
+const cautions = computed(() => [
+  ...new Map(items.value.flatMap((i) => i.cautions).map((caution) => [caution.text, caution])).values(),
+]);
 const here = useHere();
 const keep = useNote(
   () => answer(client.POST("/api/machines/{machine_id}/preflight", { ...here(), body: { done: done.value } })),
@@ -32,7 +38,7 @@ const keep = useNote(
     <div>
       <section v-for="g in groups" :key="g.name" class="panel">
         <h2>{{ g.name }}</h2>
-        <CautionList v-if="g.items[0]?.power_off" :cautions="data.cautions" />
+        <CautionList v-if="g === groups[0]" :cautions="cautions" />
         <label v-for="i in g.items" :key="i.cause" :class="{ done: done.includes(i.cause) }">
           <input v-model="done" type="checkbox" :value="i.cause" />
           <span
@@ -47,22 +53,20 @@ const keep = useNote(
     <section class="panel stack">
       <p class="soft">Before a quilt</p>
       <p v-if="data.done_at && !items.length" class="answer ask" data-answer>Ready to quilt</p>
+      <p v-else-if="!items.length" class="answer" data-answer>Skip the list</p>
       <p v-else class="answer" data-answer>
         {{ done.length }} <small>of {{ items.length }} checks</small>
       </p>
       <p v-if="data.done_at" class="verdict">
         {{ data.done }} checked {{ moment(data.done_at) }}. Nothing changed since.
       </p>
-      <p v-if="items.length" class="verdict">
+      <p v-if="items.length && !more" class="verdict">
         About {{ Math.round(data.minutes) }} minutes, for what's on the machine now.
       </p>
+      <p v-if="data.says" class="soft">{{ data.says }}</p>
+      <Button v-if="data.rest.length && !more" type="button" label="Show the rest" text @click="more = true" />
       <Button
-        v-if="data.rest.length && !more"
-        type="button"
-        :label="`${data.rest.length} more checks`"
-        text
-        @click="more = true" />
-      <Button
+        v-if="items.length"
         type="submit"
         data-new
         size="large"
