@@ -1,32 +1,33 @@
 """`make mutant-sample`: a seeded sample of small faults over the program outside the estimators, and who notices.
 
-The faults are those of `mutants.py`. Which tests run a function is noted once, test by test; a fault is tried against
-those of its function, the most specific first. What is done is kept, so that it goes on where it was broken off: give
-the minutes of a part as the argument.
+The faults are those of `mutants.py`. Which tests run a line is noted once, test by test; a fault is tried against those
+of its line, the most specific first. What is done is kept, so that it goes on where it was broken off: give the minutes
+of a part as the argument.
 """
 
 from __future__ import annotations
 
 import ast
 import json
+import math
 import os
 import random
 import subprocess
 import sys
-import threading
 import time
-from collections import defaultdict
-from collections.abc import Iterator, Mapping, Sequence
+from collections import Counter, defaultdict
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from functools import lru_cache
-from types import CodeType, FrameType
+from pathlib import Path
 from typing import Any
 
+from coverage import Coverage, CoverageData
 from mutants import ROOT, SOURCES, Mutant, fault_at, places, run_against
 
 PACKAGES = ("core/evidence", "stations", "learned", "store", "exchange", "http")
 SAMPLE, SEED = 500, 27
-#: Tests of a function that a fault in it is tried against, and the seconds they may take.
+#: Tests of a line that a fault in it is tried against, and the seconds they may take.
 MOST_TESTS, SECONDS = 40, 120
 KEPT = ROOT / ".bench"
 #: Tests are noted in two processes at once.
@@ -48,61 +49,78 @@ PACKAGE = str(SOURCES / "weftonos")
 
 
 class Recorder:
-    """Notes which functions of the program each test runs, and how long it takes."""
+    """Notes which lines of the program each test runs, and how long it takes."""
 
-    def __init__(self) -> None:
-        self.tests: dict[str, tuple[float, list[str]]] = {}
-        self._ours: dict[CodeType, str] = {}
-        self._run = set[CodeType]()
+    def __init__(self, half: str) -> None:
+        self.took: dict[str, float] = {}
+        self._cover = Coverage(str(KEPT / f"tests-{half}.lines"), source=[PACKAGE], config_file=False, messages=False)
 
-    def profile(self, frame: FrameType, event: str, _: object) -> None:
-        """Note a call."""
-        if event == "call":
-            self._run.add(frame.f_code)
-
-    def name(self, code: CodeType) -> str:
-        """Return the module and function of a code object; empty for what is not ours."""
-        if code not in self._ours:
-            file = code.co_filename
-            mine = file.startswith(PACKAGE)
-            module = file[len(str(SOURCES)) + 1 : -3].replace("/", ".") if mine else ""
-            self._ours[code] = f"{module}:{code.co_qualname.split('.<locals>')[0]}" if mine else ""
-        return self._ours[code]
+    def pytest_sessionstart(self) -> None:
+        """Begin with what is run while modules are loaded, which is no test's own."""
+        self._cover.erase()
+        self._cover.start()
 
     def pytest_runtest_logstart(self, nodeid: str, location: object) -> None:
         """Begin a test."""
-        self._run, self._begin = set(), time.perf_counter()
-        threading.setprofile(self.profile)
-        sys.setprofile(self.profile)
+        self._begin = time.perf_counter()
+        self._cover.switch_context(nodeid)
 
     def pytest_runtest_logfinish(self, nodeid: str, location: object) -> None:
         """End a test."""
-        sys.setprofile(None)
-        took = time.perf_counter() - self._begin
-        self.tests[nodeid] = took, sorted({name for code in list(self._run) if (name := self.name(code))})
+        self.took[nodeid] = time.perf_counter() - self._begin
+
+    def pytest_sessionfinish(self) -> None:
+        """Write it down."""
+        self._cover.stop()
+        self._cover.save()
 
 
 def note(half: str) -> None:
     """Note the tests of a half."""
     import pytest
 
-    recorder = Recorder()
-    pytest.main(["-q", "-p", "no:cacheprovider", "-p", "no:xdist", "--timeout", "0", *HALVES[half]], plugins=[recorder])
     KEPT.mkdir(exist_ok=True)
-    (KEPT / f"tests-{half}.json").write_text(json.dumps(recorder.tests), encoding="utf-8")
+    recorder = Recorder(half)
+    pytest.main(["-q", "-p", "no:cacheprovider", "-p", "no:xdist", "--timeout", "0", *HALVES[half]], plugins=[recorder])
+    (KEPT / f"tests-{half}.json").write_text(json.dumps(recorder.took), encoding="utf-8")
 
 
-def tests_by_function() -> Mapping[str, Sequence[str]]:
-    """Return the tests that run each function, those that run fewest others and are quick first."""
-    missing = [half for half in HALVES if not (KEPT / f"tests-{half}.json").exists()]
-    for each in [subprocess.Popen([sys.executable, __file__, "note", half]) for half in missing]:
-        each.wait()
-    found: dict[str, list[tuple[float, str]]] = defaultdict(list)
-    for half in HALVES:
-        for test, (took, names) in json.loads((KEPT / f"tests-{half}.json").read_text(encoding="utf-8")).items():
-            for name in names:
-                found[name].append((len(names) * (1 + took), test))
-    return {name: [test for _, test in sorted(tests)] for name, tests in found.items()}
+class Lines:
+    """Which tests run a line of a module, those that run fewest others and are quick first."""
+
+    def __init__(self) -> None:
+        missing = [half for half in HALVES if not (KEPT / f"tests-{half}.json").exists()]
+        for each in [subprocess.Popen([sys.executable, __file__, "note", half]) for half in missing]:
+            each.wait()
+        took: dict[str, float] = {}
+        self._by_file: dict[str, dict[int, set[str]]] = defaultdict(lambda: defaultdict(set))
+        for half in HALVES:
+            took |= json.loads((KEPT / f"tests-{half}.json").read_text(encoding="utf-8"))
+            data = CoverageData(str(KEPT / f"tests-{half}.lines"))
+            data.read()
+            for file in data.measured_files():
+                for line, tests in data.contexts_by_lineno(file).items():
+                    self._by_file[file][line].update(test for test in tests if test)
+        many = Counter(test for lines in self._by_file.values() for tests in lines.values() for test in tests)
+        self._weight = {test: many[test] * (1 + seconds) for test, seconds in took.items()}
+
+    def tests(self, mutant: Mutant) -> Sequence[str]:
+        """Return the tests of a fault's line; of what no test runs itself, a few of each line of its module."""
+        lines = self._by_file[str(file_of(mutant.module))]
+        within = statement_of(mutant)
+        if within is not None:
+            # A part of a long expression may have no code of its own.
+            found = set().union(*(lines[n] for n in lines if within[0] <= n <= within[1]))
+            return self._sorted(found)
+        return self._sorted({test for tests in lines.values() for test in self._sorted(tests)[:2]})
+
+    def _sorted(self, tests: Collection[str]) -> Sequence[str]:
+        return sorted(tests, key=lambda test: self._weight.get(test, math.inf))
+
+
+def file_of(module: str) -> Path:
+    """Return where a module stands."""
+    return SOURCES / (module.replace(".", "/") + ".py")
 
 
 def sample() -> Iterator[Mutant]:
@@ -125,19 +143,30 @@ def _places(module: str) -> Sequence[tuple[str, int]]:
     return places(module)
 
 
-def function_of(mutant: Mutant) -> str | None:
-    """Return the function a fault lies in, with its class; ``None`` for what is run when the module is loaded."""
+def statement_of(mutant: Mutant) -> tuple[int, int] | None:
+    """Return the lines of the smallest statement of a function that a fault lies in.
 
-    def within(body: Sequence[ast.stmt], prefix: str) -> str | None:
+    Of one that holds others only its head counts. ``None`` for what is run when the module is loaded.
+    """
+
+    def within(body: Sequence[ast.stmt], inside: bool) -> tuple[int, int] | None:
         for node in body:
-            if node.lineno <= mutant.line <= (node.end_lineno or node.lineno):
-                if isinstance(node, ast.ClassDef):
-                    return within(node.body, f"{prefix}{node.name}.")
-                if isinstance(node, ast.FunctionDef):
-                    return f"{prefix}{node.name}"
+            first, last = node.lineno, node.end_lineno or node.lineno
+            if first <= mutant.line <= last:
+                inner = [
+                    each
+                    for name in ("body", "orelse", "finalbody", "handlers", "cases")
+                    for part in getattr(node, name, [])
+                    for each in (part.body if isinstance(part, ast.ExceptHandler | ast.match_case) else [part])
+                ]
+                deeper = within(inner, inside or isinstance(node, ast.FunctionDef))
+                if deeper is not None or not inside:
+                    return deeper
+                # The head of a loop or a condition ends where what it holds begins.
+                return first, min([last, *(max(first, each.lineno - 1) for each in inner)])
         return None
 
-    return within(ast.parse((SOURCES / (mutant.module.replace(".", "/") + ".py")).read_text("utf-8")).body, "")
+    return within(ast.parse(file_of(mutant.module).read_text("utf-8")).body, inside=False)
 
 
 def noticed(mutant: Mutant, tests: Sequence[str]) -> bool:
@@ -145,13 +174,8 @@ def noticed(mutant: Mutant, tests: Sequence[str]) -> bool:
     return run_against(mutant, [tests], SECONDS) not in (None, 0, 5)
 
 
-def _try(mutant: Mutant, by_function: Mapping[str, Sequence[str]]) -> dict[str, Any]:
-    name = function_of(mutant)
-    if name is not None:
-        tests = by_function.get(f"{mutant.module}:{name}", ())
-    else:
-        own = [t for key, each in by_function.items() if key.startswith(f"{mutant.module}:") for t in each[:4]]
-        tests = list(dict.fromkeys(own))
+def _try(mutant: Mutant, lines: Lines) -> dict[str, Any]:
+    tests = lines.tests(mutant)
     said = {"module": mutant.module, "line": mutant.line, "before": mutant.before, "after": mutant.after}
     return {**said, "tests": len(tests), "noticed": bool(tests) and noticed(mutant, tests[:MOST_TESTS])}
 
@@ -171,13 +195,13 @@ def main(minutes: float) -> None:
     import sqlalchemy.orm
 
     assert fastapi and hypothesis and pytest and scipy and sqlalchemy
-    by_function, kept, end = tests_by_function(), KEPT / "mutant-sample.jsonl", time.monotonic() + 60 * minutes
+    lines, kept, end = Lines(), KEPT / "mutant-sample.jsonl", time.monotonic() + 60 * minutes
     done = [json.loads(line) for line in kept.read_text("utf-8").splitlines()] if kept.exists() else []
     known = {(each["module"], each["line"], each["before"], each["after"]) for each in done}
     waiting = (m for m in sample() if (m.module, m.line, m.before, m.after) not in known)
     with ThreadPoolExecutor(os.cpu_count() or 1) as pool, kept.open("a", encoding="utf-8") as file:
         while time.monotonic() < end and (some := [m for m, _ in zip(waiting, range(8), strict=False)]):
-            for said in pool.map(lambda mutant: _try(mutant, by_function), some):
+            for said in pool.map(lambda mutant: _try(mutant, lines), some):
                 done.append(said)
                 file.write(json.dumps(said) + "\n")
             file.flush()
