@@ -291,7 +291,7 @@ def test_a_passcode_on_the_loopback_is_not_ignored_without_a_word(tmp_path, monk
     run = CliRunner().invoke(cli.app, ["serve", "--port", "0", "--host", "0.0.0.0", "--data-dir", str(tmp_path)])
     assert "The passcode is heron" in run.output
     assert "0.0.0.0" not in run.output, "nobody can type that on a tablet"
-    assert "not encrypted" in run.output
+    assert "isn't encrypted" in run.output
 
 
 def test_the_log_file_names_places_and_never_what_was_typed(tmp_path):

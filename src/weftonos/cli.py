@@ -112,7 +112,7 @@ def _say_where(settings: Settings) -> Settings:
     passcode = Doorkeeper(settings.passcode or "", settings.data_dir).passcode
     typer.echo(f"Open to the local network. On a tablet: {' or '.join(addresses)}")
     typer.echo(f"The passcode is {passcode}. It stays the same. Make a new one on the Workshop page.")
-    typer.echo("It is not encrypted on its way: use it on a network of your own.")
+    typer.echo("It isn't encrypted on the way. Use it only on your own network.")
     typer.echo(qr_text(addresses[0]))
     return settings
 

@@ -133,7 +133,7 @@ class TestTheGauge:
         field, said = bench.refused(f"machines/{machine}/gauge-check", {"grams": 20, "showed": 20})
         assert (field, said) == (
             "showed",
-            "20 g should show about 196 mN. Check the number and the unit. A gauge that is this far off wants repair.",
+            "20 g should show about 196 mN. Check the number and the unit. A gauge this far off needs repair.",
         )
         spec = bench.get(f"machines/{machine}/line")["machine"]["spec"]
         bench.client.put(f"/api/machines/{machine}", json=spec | {"has_gauge": False}).raise_for_status()

@@ -157,7 +157,7 @@ def test_when_nothing_is_left_it_is_for_the_technician_with_a_sheet(bench, machi
     says = through(bench, machine, incident)
     assert says["stage"] == "technician"
     assert "this is for the technician" in says["text"]
-    assert "1 check could not be told" in says["text"]
+    assert "1 check couldn't be answered" in says["text"]
     assert "technician" in says["cautions"][0]["about"]
     more = through(bench, machine, incident, query="?thorough=true")
     assert len(more["steps"]) > len(says["steps"])

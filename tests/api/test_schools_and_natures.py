@@ -89,7 +89,7 @@ def test_metallic_in_a_ballpoint_is_a_caution_and_mend_knows_of_it(bench, heron)
     assert (found["state"], "a metallic or a topstitch point" in found["why"]) == ("caution", True)
     bench.post(f"machines/{heron}/incidents", {"symptoms": ["clean_snap_of_the_top_thread"]})
     station = bench.get(f"machines/{heron}/mend")
-    assert "the needle is none for metallic" in " ".join(station["known"]).lower()
+    assert "the needle isn't made for metallic" in " ".join(station["known"]).lower()
     order = [c["cause"] for c in station["diagnosis"]["causes"][:6]]
     assert "top_too_tight" in order
     bench.post(f"machines/{heron}/needle", {"metric": 110, "american": 18, "point": "metallic"})

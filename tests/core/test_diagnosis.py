@@ -258,7 +258,7 @@ class TestAnswers:
         answers["heat"] = CheckAnswer.CANNOT_TELL
         says = diagnose(KNOWN, ask(FRAYS, answers=answers))
         assert says.next is None
-        assert "1 check could not be told" in says.text
+        assert "1 check couldn't be answered" in says.text
 
     def test_found_ends_the_search(self):
         says = diagnose(KNOWN, ask(FRAYS, answers={"heat": CheckAnswer.FOUND}))

@@ -793,7 +793,7 @@ def test_a_cause_below_one_in_a_hundred_waits_for_the_thorough():
     assert usual.text == "Nothing likely is left that we know: this is for the technician."
     assert thorough.next.cause == "ghost"
     all_gone = diagnose(PAGE, ask(answers={**answers, "ghost": CheckAnswer.CANNOT_TELL}, thorough=True))
-    assert all_gone.text == "Nothing is left that we know: this is for the technician. 1 check could not be told."
+    assert all_gone.text == "Nothing is left that we know: this is for the technician. 1 check couldn't be answered."
     likelier = Knowledge(PAGE.findings, (*PAGE.causes[:4], replace(PAGE.causes[4], weight=0.7)), ())
     p = 0.7 * 0.1 / (4 * 0.75 + 2 * 0.3 + 1 * 0.5 + 0.3 * 0.5 + 0.7 * 0.1)
     assert 0.01 < p < 0.02

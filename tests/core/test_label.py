@@ -78,7 +78,7 @@ def test_what_is_left_of_a_line_is_its_name_and_the_rest_is_understood():
     [
         ("hello", "no weight"),
         ("5000 wt", "Is it 50 wt?"),
-        ("9 mm cotton", "no thread's thickness"),
+        ("9 mm cotton", "isn't a thread's thickness"),
         ("", "empty"),
         ("4" * 121, "120 letters"),
     ],

@@ -50,7 +50,7 @@ def test_a_fault_that_is_put_in_is_found_and_mended():
         ({"below": SimThread("cotton", 20, -1)}, "The thickness below"),
         ({"needle": SimNeedle(16)}, "The needle goes from 50 to 200. 16 is outside."),
         ({"cloth": SimCloth(0)}, "The sandwich"),
-        ({"faults": ["gremlins"]}, "no fault that this machine can have"),
+        ({"faults": ["gremlins"]}, "isn't a fault this machine can have"),
         ({"seed": -1}, "The seed is a whole number"),
     ],
 )

@@ -236,8 +236,8 @@ class TestSeeds:
     @pytest.mark.parametrize(
         ("changes", "says"),
         [
-            ({"faults": ["gremlins"]}, "no fault that this machine can have"),
-            ({"faults": list(FAULTS)[:5]}, "no machine but a wreck"),
+            ({"faults": ["gremlins"]}, "isn't a fault this machine can have"),
+            ({"faults": list(FAULTS)[:5]}, "would be a wreck, not a machine"),
             ({"scale": Scale(5, 5, 1)}, "two ends"),
             ({"head": "loom"}, "longarm or a home machine"),
         ],

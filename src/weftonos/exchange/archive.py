@@ -286,8 +286,8 @@ def _line(number: int, raw: bytes) -> Mapping[str, Any]:
     except ValidationError as error:
         first = error.errors(include_url=False, include_input=False)[0]
         where = ".".join(str(part) for part in first["loc"])
-        why = f"its {where} cannot be used" if where else "it is no JSON, or nested too deep"
-        raise CraftError(f"Line {number} is none of Weftonos's: {why}.", "file") from error
+        why = f"its {where} cannot be used" if where else "it isn't JSON, or it's nested too deep"
+        raise CraftError(f"Line {number} isn't one of Weftonos's: {why}.", "file") from error
     said = line.model_dump(exclude_unset=True)
     lacking = _NEEDED[line.what] - said.keys()
     if lacking or any(name in _NEEDED[line.what] and said[name] is None for name in _FILLED):
@@ -295,5 +295,5 @@ def _line(number: int, raw: bytes) -> Mapping[str, Any]:
     if (line.document is None) is (line.written is None):
         raise CraftError(f"Line {number} says nothing, or twice.", "file")
     if line.what == "record" and line.machine is None:
-        raise CraftError(f"Line {number} is a record of no machine.", "file")
+        raise CraftError(f"Line {number} is a record without a machine.", "file")
     return said

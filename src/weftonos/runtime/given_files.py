@@ -49,7 +49,7 @@ class GivenFiles:
         """Return a zip that was written, the last one where none is named; raises :class:`NotFoundError`."""
         token = token or next(reversed(self._written), None)
         if token is None:
-            raise NotFoundError("Nothing was written yet. Ask for the file first.")
+            raise NotFoundError("Nothing is written yet. Ask for the file first.")
         if token not in self._written:
             raise NotFoundError("That file isn't here anymore. Ask for it again.")
         return self.place(f"{token}.zip")

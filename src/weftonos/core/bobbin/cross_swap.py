@@ -35,7 +35,7 @@ def cross_swap(same_bobbin_other_case: bool | None, other_bobbin_same_case: bool
         return SwapAnswer(FaultIn.OPEN, "Put another bobbin into the same case and pull.")
     if same_bobbin_other_case and not other_bobbin_same_case:
         return SwapAnswer(
-            FaultIn.BOBBIN, "The flutter follows the bobbin: badly wound or out of round. It is not worth saving."
+            FaultIn.BOBBIN, "The flutter follows the bobbin: badly wound or out of round. It isn't worth saving."
         )
     if other_bobbin_same_case and not same_bobbin_other_case:
         return SwapAnswer(

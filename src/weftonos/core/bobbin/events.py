@@ -61,7 +61,7 @@ class GaugeChecked:
             should = from_mn(to_mn(self.grams, ForceUnit.GF), self.unit)
             raise CraftError(
                 f"{figure(self.grams)} g should show about {figure(should, significant=3)} {FORCE_SAYS[self.unit]}. "
-                "Check the number and the unit. A gauge that is this far off wants repair.",
+                "Check the number and the unit. A gauge this far off needs repair.",
                 "showed",
             )
 

@@ -58,7 +58,7 @@ def winding_plan(
         value=quilt_height_m, low=0.1, high=10, what="The height of the quilt", field="quilt_height_m", unit="m"
     )
     require_between(
-        value=lines_apart_mm, low=1, high=500, what="The distance of the lines", field="lines_apart_mm", unit="mm"
+        value=lines_apart_mm, low=1, high=500, what="The distance between lines", field="lines_apart_mm", unit="mm"
     )
     fill = usual_fill(thread)
     each = thread_per_stitch_mm(stitch_length_mm, sandwich_mm)

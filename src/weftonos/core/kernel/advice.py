@@ -38,7 +38,7 @@ MANUAL_FIRST = Caution(
     "The machine's manual decides which needle system fits. If it disagrees with this page, follow it.",
     "manual",
 )
-DO_NOT_FORCE = Caution("Do not force a screw. If it will not turn freely, leave it to a technician.", "screw")
+DO_NOT_FORCE = Caution("Don't force a screw. If it won't turn freely, leave it to a technician.", "screw")
 LOW_IRON = Caution("Iron low: nylon thread melts under a hot iron.", "heat")
 NEVER_MOUTH = Caution("Never wet wash-away thread with the mouth, and never use it in a seam that stays.", "wet")
 EMERY_AND_OIL = Caution("Emery and oil only with the power off. Wipe every trace away before you sew.", "hook")

@@ -365,7 +365,7 @@ def _worth_checking(
 
 def _nothing_left(some: bool, answers: Mapping[str, CheckAnswer]) -> str:
     unsure = sum(answer is CheckAnswer.CANNOT_TELL for answer in answers.values())
-    told = f" {unsure} check{'s' if unsure > 1 else ''} could not be told." if unsure else ""
+    told = f" {unsure} check{'s' if unsure > 1 else ''} couldn't be answered." if unsure else ""
     left = "Nothing likely is left that we know" if some else "Nothing is left that we know"
     return f"{left}: this is for the technician.{told}"
 

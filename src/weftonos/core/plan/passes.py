@@ -143,7 +143,7 @@ class Pass:
         require_text(self.name, 80, "The name of the pass", "name", empty=True)
         for value, low, high, what, at, unit in (
             (self.share, 0, 1, "Its part of the quilt", "share", ""),
-            (self.lines_apart_mm, 0.5, 500, "The distance of the lines", "lines_apart_mm", "mm"),
+            (self.lines_apart_mm, 0.5, 500, "The distance between lines", "lines_apart_mm", "mm"),
             (self.block_m, 0.02, 3, "The side of a block", "block_m", "m"),
             (self.meters, 0, 20_000, "The length of the stitching", "meters", "m"),
             (self.stitch_mm, 0.5, 10, "The stitch length", "stitch_mm", "mm"),

@@ -353,7 +353,7 @@ def _makers(value: float) -> Iterator[_Count]:
 
 def _thick_as_count(mm: float, fiber: Fiber, construction: Construction) -> _Count:
     if not 0 < mm <= 2:
-        raise CraftError(f"{figure(mm)} mm is no thread's thickness: 0.05 to 0.6 mm is usual.", "label_text")
+        raise CraftError(f"{figure(mm)} mm isn't a thread's thickness: 0.05 to 0.6 mm is usual.", "label_text")
     tex = math.pi / 4 * mm**2 * 1000 * FIBER_DENSITY[fiber].value * PACKING[construction].value
     return _Count(round(tex, 2), WeightSystem.TEX, words=f"{figure(mm, significant=3)} mm thick")
 

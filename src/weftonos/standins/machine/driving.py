@@ -125,7 +125,7 @@ def drive(asked: Drive) -> Driven:
             return Driven(machine=machine, seen=machine.see(asked.n))
         case Act.CHECK:
             if asked.cause not in FAULTS:
-                raise Impossible(f"“{asked.cause}” is no check of this machine.")
+                raise Impossible(f"“{asked.cause}” isn't a check of this machine.")
             found = machine.check(asked.cause, asked.n)
             return Driven(machine=machine, check=found)
         case Act.TURN_SCREW:

@@ -163,9 +163,9 @@ class SimulatedMachine:
         wanted = list(dict.fromkeys(faults))
         for name in wanted:
             if name not in FAULTS:
-                raise Impossible(f"“{name}” is no fault that this machine can have.")
+                raise Impossible(f"“{name}” isn't a fault this machine can have.")
         if len(wanted) > MOST_FAULTS:
-            raise Impossible(f"More than {MOST_FAULTS} faults at a time is no machine but a wreck.")
+            raise Impossible(f"More than {MOST_FAULTS} faults at a time would be a wreck, not a machine.")
         self.faults = wanted
 
     # What the state comes to ------------------------------------------------------------------------------------

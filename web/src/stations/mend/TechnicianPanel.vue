@@ -23,7 +23,7 @@ const unsure = computed(() => (props.station.diagnosis?.causes ?? []).filter((c)
       <CautionList :cautions="station.cautions" />
       <p class="verdict">The sheet says what was seen and checked, with the numbers the technician will ask for.</p>
       <a class="go" :href="`/api/incidents/${id}/report.pdf?${onPaper()}`" target="_blank">Print the sheet</a>
-      <p v-if="unsure.length">Could not be told: {{ unsure.map((c) => c.name.toLowerCase()).join(", ") }}.</p>
+      <p v-if="unsure.length">Couldn't be answered: {{ unsure.map((c) => c.name.toLowerCase()).join(", ") }}.</p>
       <div class="row">
         <Button label="Back" outlined :disabled="back.isPending.value" @click="back.mutate(undefined)" />
         <Button v-if="!thorough && !waiting" label="Check the unlikely ones" outlined @click="emit('thorough')" />
