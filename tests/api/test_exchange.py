@@ -435,13 +435,14 @@ class TestAWholeWorkshopComesBack:
     def test_two_workshops_are_joined_and_names_that_are_taken_change(self, whole, empty):
         machine = {"nickname": "Heron", "kind": "home", "scale": {"kind": "dial", "low": 0, "high": 10, "step": 0.5}}
         empty.client.post("/api/machines", json=machine)
+        empty.client.post("/api/machines", json={**machine, "nickname": "Heron (2)"})
         empty.client.post("/api/machines/1/cases", json={"label": "A"})
         brought = empty.keep(empty.give(whole, "all.zip"))["brought"]
-        assert any("Heron is called Heron (2) here" in said for said in brought["named_anew"])
+        assert any("Heron is called Heron (3) here" in said for said in brought["named_anew"])
         assert any("A is called A (2) here" in said for said in brought["named_anew"])
         names = [m["spec"]["nickname"] for m in empty.client.get("/api/machines").json()]
         assert names.count("Heron") == 1
-        assert "Heron (2)" in names
+        assert "Heron (3)" in names
         # A later file of that workshop knows its machine by the old name: it is the same one still.
         again = empty.keep(empty.give(whole, "later.zip"), differing="take")["brought"]
         assert again["differing"] == {}

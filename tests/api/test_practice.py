@@ -207,13 +207,16 @@ class TestRounds:
             construction = "multifilament" if fiber == "silk" else "spun"
             label = {"fiber": fiber, "construction": construction, "value": wt, "system": "wt"}
             bench.post("threads", {"name": name, "thread": label, "color": "#203040"})
-        round_ = begin(bench, "needle", seed=1)
+        round_, asked = begin(bench, "needle", seed=1), ""
         while not round_["over"]:
+            asked += round_["shown"]["ask"]
             assert len(round_["shown"]["choices"]) >= 3
             assert bench.refused(f"practice/{round_['id']}/moves", {"choice": "a nail"})[0] == "choice"
             round_ = move(bench, round_, choice=round_["shown"]["choices"][0]["value"])
             assert len(round_["shown"]["feedback"]) > 20
         assert 0 <= round_["shown"]["score"] <= 100
+        assert "which needle on" in asked
+        assert "Which thread should" in asked
 
     def test_levels_follow_what_was_done(self, bench):
         bench.combination()

@@ -146,6 +146,12 @@ class TestRatesThatKnowQuiltsDiffer:
         assert much.per_unit == pytest.approx(0.1, rel=0.25)
         assert much.high - much.low < little.high - little.low
 
+    def test_what_is_expected_before_anything_is_known_is_scipy_s_half_cauchy(self):
+        """In the standard deviation (Gelman 2006), its scale the root of a half: one quilt in two within it."""
+        spread = learn_spread([])
+        theirs = stats.halfcauchy(scale=math.sqrt(0.5)).pdf(np.sqrt(spread.values))
+        assert spread.weights == pytest.approx(theirs / theirs.sum())
+
     def test_nothing_stitched_says_nothing(self):
         spread = learn_spread([[Exposure(amount=0, breaks=3)], []])
         assert rate_of([], spread, 0.5) is None

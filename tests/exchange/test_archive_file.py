@@ -131,6 +131,14 @@ def test_another_zip_is_none_of_ours(tmp_path):
         look_through(other)
 
 
+@pytest.mark.parametrize("left", [LINES, MANIFEST])
+def test_what_is_left_of_ours_is_known_as_ours(tmp_path, left):
+    damaged = tmp_path / "damaged.zip"
+    with zipfile.ZipFile(damaged, "w") as packed:
+        packed.writestr(left, "{}")
+    assert is_archive(damaged), "it is told what is missing, not that it is no table"
+
+
 def test_bounds_are_looked_at_before_anything_is_read():
     def packed(parts: dict[str, bytes]) -> zipfile.ZipFile:
         out = io.BytesIO()

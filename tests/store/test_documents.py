@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import shutil
 import sqlite3
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
@@ -22,6 +23,7 @@ from weftonos.runtime.settings import Settings
 from weftonos.store import database, opening
 from weftonos.store.documents import FORMS, DocumentForm, read_document, write_document
 from weftonos.store.reading import LogSearch
+from weftonos.store.unreadable import unreadable_rows
 from weftonos.store.workshop import Workshop
 
 NOW = datetime(2026, 11, 24, 12, tzinfo=UTC)
@@ -167,6 +169,28 @@ def test_unreadable_documents_close_no_screen_and_take_no_part(spoiled):
         assert len(entries) == 35, "none is lost"
         assert client.post(f"/api/log/{marked[0]['id']}/strike").status_code == 200
         assert client.post(f"/api/log/{marked[0]['id']}/restore").status_code == 200
+
+
+def test_one_unreadable_thing_is_listed_though_every_record_can_be_read(tmp_path):
+    restored(DATABASES[-1], tmp_path)
+    opening.open_workshop(tmp_path).dispose()
+    with sqlite3.connect(tmp_path / database.FILE_NAME) as connection:
+        connection.execute("UPDATE thread SET spec = 'gone' WHERE id = 2")
+    connection.close()
+    engine = opening.open_workshop(tmp_path)
+    with Session(engine) as session:
+        assert [(row.table, row.id) for row in unreadable_rows(session)] == [("thread", 2)]
+    engine.dispose()
+
+
+def test_an_unreadable_thread_is_put_right_with_its_line(spoiled):
+    engine = opening.open_workshop(spoiled)
+    with Session(engine) as session, session.begin():
+        shop = Workshop(session)
+        good = next(spec for _, spec in shop.drawer.all_threads())
+        shop.change_thread(2, replace(good, name="Mended", line="Ebb"))
+        assert shop.drawer.thread(2).spec.name == "Mended"
+    engine.dispose()
 
 
 def test_an_unreadable_record_can_be_put_right_and_keeps_its_old_text(spoiled):

@@ -16,7 +16,7 @@ from weftonos.core.mend.diagnosis import CheckAnswer
 from weftonos.core.mend.incident import Incident, IncidentAnswer, IncidentCheck, IncidentOutcome, Outcome
 from weftonos.core.mend.upkeep import Upkeep, UpkeepKind
 from weftonos.core.needle.needle import Point
-from weftonos.core.setup.events import NeedleFitted, StitchedLook, TopThreaded
+from weftonos.core.setup.events import BobbinLoaded, NeedleFitted, StitchedLook, TopThreaded
 from weftonos.core.setup.machine import Machine
 from weftonos.core.thread.drawer import DrawerThread
 from weftonos.core.thread.linear_density import WeightSystem
@@ -51,6 +51,14 @@ def shop(tmp_path) -> Iterator[Workshop]:
             workshop.drawer.add_thread(DrawerThread(name=name, thread=thread))
         yield workshop
     engine.dispose()
+
+
+def test_full_bobbins_that_were_loaded_since_are_counted_up_by_machine(shop):
+    note(shop, BobbinLoaded(bobbin=2), 0)
+    for hours, machine, fill in ((1, 1, 1.0), (2, 1, 0.5), (3, 2, 1.0)):
+        note(shop, BobbinLoaded(bobbin=2, fill=fill), hours, machine)
+    since = NOW + timedelta(hours=1)
+    assert shop.plans.wound({2: since, 1: since}) == {2: {1: 1.5, 2: 1.0}, 1: {}}
 
 
 def note(shop: Workshop, payload, hours: float, machine: int = 1):
