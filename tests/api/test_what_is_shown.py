@@ -72,6 +72,16 @@ def test_a_recipe_puts_its_needle_back_with_its_system(bench, cloth):
     assert (needle["metric"], needle["system"]) == (100, "130/705 H")
 
 
+def test_what_is_no_recipe_of_this_machine_is_not_put_back_on_it(bench, cloth):
+    recipe = bench.post(f"machines/{cloth}/recipes", {"name": "Terns"})["id"]
+    look = bench.get("log?kind=look")["entries"][0]["id"]
+    spec = bench.get("machines")[0]["spec"]
+    other = bench.post("machines", {**spec, "nickname": "Other"})["id"]
+    for machine, number in ((other, recipe), (cloth, look)):
+        said = bench.refused(f"machines/{machine}/recipes/{number}/use", None)
+        assert said == ("recipe", "That recipe isn't one of this machine's.")
+
+
 def test_a_break_in_one_tap_is_deleted_and_put_back_in_one(bench, cloth):
     broke = bench.post(f"machines/{cloth}/breaks", {})["records"]
     for record in broke:
