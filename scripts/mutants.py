@@ -204,11 +204,17 @@ class _Faulty(importlib.abc.MetaPathFinder, importlib.abc.Loader):
 
     def __init__(self, mutant: Mutant) -> None:
         self._mutant = mutant
+        self._name = mutant.module.removesuffix(".__init__")
 
     def find_spec(self, name, path=None, target=None):  # type: ignore[no-untyped-def]
-        if name != self._mutant.module:
+        if name != self._name:
             return None
-        return importlib.machinery.ModuleSpec(name, self, origin="mutant")
+        package = self._name != self._mutant.module
+        spec = importlib.machinery.ModuleSpec(name, self, origin="mutant", is_package=package)
+        if package:
+            # Its modules are found where they are.
+            spec.submodule_search_locations = [str(SOURCES / name.replace(".", "/"))]
+        return spec
 
     def create_module(self, spec):  # type: ignore[no-untyped-def]
         return None

@@ -80,6 +80,7 @@ def test_what_is_no_recipe_of_this_machine_is_not_put_back_on_it(bench, cloth):
     for machine, number in ((other, recipe), (cloth, look)):
         said = bench.refused(f"machines/{machine}/recipes/{number}/use", None)
         assert said == ("recipe", "That recipe isn't one of this machine's.")
+        assert bench.refused(f"machines/{machine}/recipes/{number}/differences", None, "GET") == said
 
 
 def test_a_break_in_one_tap_is_deleted_and_put_back_in_one(bench, cloth):
