@@ -8,6 +8,8 @@ from datetime import timedelta
 import pytest
 from pypdf import PdfReader
 
+from conftest import HERON, SALTMARSH
+
 FREE, FANCY = "free_motion", "decorative"
 
 
@@ -225,6 +227,14 @@ def test_the_strip_has_its_number_and_the_five_pictures(bench, heron):
     assert "Cloth 41" in text
     assert "Write 41 on the cloth as well." in text
     assert all(name in text for name in ("balanced", "100/16 topstitch", "wool"))
+
+
+def test_a_cloth_of_threads_that_nobody_named_is_asked_for_them(bench):
+    bare = bench.post("machines", HERON)["id"]
+    assert bench.refused(f"machines/{bare}/cloths", {"number": 3})[0] == "number"
+    thread = bench.post("threads", {"name": "Saltmarsh 40", "thread": SALTMARSH})["id"]
+    noted = bench.post(f"machines/{bare}/cloths", {"number": 3, "on_top": [thread]})
+    assert bench.get("cloths")["items"][0]["id"] == noted["id"], "it says itself what was on"
 
 
 def test_bad_input_says_a_sentence_and_loses_nothing(bench, heron):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import zipfile
 from datetime import UTC, date, datetime, timedelta, timezone
 
 import pandas as pd
@@ -23,6 +24,7 @@ from weftonos.exchange.spreadsheet import (
     unguarded,
     write_rows,
 )
+from weftonos.exchange.workbook import WIDEST_SHEET, read_workbook
 
 CELLS = st.text(st.characters(exclude_categories=("Cs", "Cc")), max_size=30)
 
@@ -140,6 +142,8 @@ def test_numbers_as_people_write_them(cell, comma, value):
         ("3.5.26", False, datetime(2026, 5, 3, 12)),
         ("3/5/2026", True, datetime(2026, 5, 3, 12)),
         ("3/5/2026 2:30 pm", False, datetime(2026, 3, 5, 14, 30)),
+        ("3/5/2026 9:15 am", False, datetime(2026, 3, 5, 9, 15)),
+        ("3/5/2026 12:05 am", False, datetime(2026, 3, 5, 0, 5)),
         ("31/2/2026", True, None),
         ("soon", True, None),
     ],
@@ -189,3 +193,12 @@ def test_a_table_without_headings_is_read_from_its_first_row():
     assert (table.head, table.numbers, len(table.rows)) == (0, [1, 2, 3], 3)
     assert table.columns == ("Column A", "Column B")
     assert read_sheet(rows, head=2).rows == [["Plover", "3"]]
+
+
+def test_a_sheet_wider_than_any_table_is_refused_before_its_cells_are_looked_at():
+    sheet = io.BytesIO()
+    with zipfile.ZipFile(sheet, "w") as packed:
+        cells = '<c r="A1"/>' * (WIDEST_SHEET + 1)
+        packed.writestr("xl/worksheets/sheet1.xml", f'<worksheet><sheetData><row r="1">{cells}</row></sheetData>')
+    with pytest.raises(CraftError, match=f"over {WIDEST_SHEET} columns"):
+        read_workbook(sheet.getvalue(), None)

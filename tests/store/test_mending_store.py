@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from datetime import UTC, datetime, timedelta
 
 import pytest
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from weftonos.core.kernel.errors import CraftError
@@ -24,7 +25,9 @@ from weftonos.core.thread.thread import Construction, Fiber, Thread
 from weftonos.learned.open_trouble import open_incident
 from weftonos.learned.time_on import time_on
 from weftonos.stations.upkeep import breaks_of
+from weftonos.store.models import RecordRow
 from weftonos.store.opening import open_workshop
+from weftonos.store.order import earlier_than, later_than, up_to
 from weftonos.store.workshop import Workshop
 
 NOW = datetime(2026, 11, 24, 12, tzinfo=UTC)
@@ -59,6 +62,18 @@ def test_full_bobbins_that_were_loaded_since_are_counted_up_by_machine(shop):
         note(shop, BobbinLoaded(bobbin=2, fill=fill), hours, machine)
     since = NOW + timedelta(hours=1)
     assert shop.plans.wound({2: since, 1: since}) == {2: {1: 1.5, 2: 1.0}, 1: {}}
+
+
+def test_of_one_moment_the_record_noted_later_is_the_later_one(shop):
+    first, second, third = (note(shop, Run(minutes=minutes), 1) for minutes in (5, 6, 7))
+    note(shop, Run(minutes=8), 0)
+    later, earlier, up = (
+        list(shop.session.scalars(select(RecordRow.id).where(which(second)).order_by(RecordRow.id)))
+        for which in (later_than, earlier_than, up_to)
+    )
+    assert later == [third.id]
+    assert earlier == [first.id, third.id + 1]
+    assert up == [first.id, second.id, third.id + 1]
 
 
 def note(shop: Workshop, payload, hours: float, machine: int = 1):
