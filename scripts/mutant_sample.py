@@ -45,6 +45,7 @@ NOBODY_CAN_TELL = {
     "shares=(": "how wide the columns of a printed table are",
     "connection.info[_COMMITS] = ": "a count that only has to be another after each commit",
     "query.limit(10)": "how many cloths are looked through",
+    "(plan := rows[0].payload": "one row is asked for, so the first is the last",
     "thread_is_light=": "of a bundle, one thread says as well as another which half of the cloth to use",
     "why = pairing.reasons[": "each reason of a pairing explains it",
 }
