@@ -18,7 +18,6 @@ from pathlib import Path
 import httpx2
 from playwright.sync_api import Browser, sync_playwright
 
-from weftonos.api.keeping import LOADED_LATER
 from weftonos.api.stations import Stations
 from weftonos.cli import app, load_demo
 from weftonos.runtime.running import own_addresses
@@ -54,7 +53,7 @@ def filled_demo() -> Path:
 #: Where servers come from: a process that has loaded the program, so that each new one begins at once. What a server
 #: loads by and by is loaded there, too: it takes the processor longer than most tests do.
 LOADED = multiprocessing.get_context("forkserver")
-LOADED.set_forkserver_preload(["weftonos.cli", "weftonos.api.app", "uvicorn", *Stations.modules, *LOADED_LATER])
+LOADED.set_forkserver_preload(["weftonos.cli", "weftonos.api.app", "uvicorn", *Stations.loaded_later])
 
 
 def quietly(*words: str) -> None:

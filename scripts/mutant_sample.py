@@ -19,11 +19,10 @@ from collections import Counter, defaultdict
 from collections.abc import Collection, Iterator, Mapping, Sequence
 from concurrent.futures import FIRST_COMPLETED, ThreadPoolExecutor, wait
 from functools import lru_cache
-from pathlib import Path
 from typing import Any
 
 from coverage import Coverage, CoverageData
-from mutants import ROOT, SOURCES, Mutant, fault_at, places, run_against
+from mutants import ROOT, SOURCES, Mutant, fault_at, file_of, places, run_against
 
 PACKAGES = ("core/evidence", "stations", "learned", "store", "exchange", "http")
 SAMPLE, SEED = 500, 27
@@ -135,11 +134,6 @@ class Lines:
             seen[file] += 1
         # Another file looks at it from another side.
         return sorted(tests, key=lambda test: (place[test], weigh(test)))
-
-
-def file_of(module: str) -> Path:
-    """Return where a module stands."""
-    return SOURCES / (module.replace(".", "/") + ".py")
 
 
 def sample() -> Iterator[Mutant]:

@@ -154,10 +154,15 @@ def _meaning(text: str) -> str:
     return ast.dump(_Strip().visit(ast.parse(text)))
 
 
+def file_of(module: str) -> Path:
+    """Return where a module stands."""
+    return SOURCES / (module.replace(".", "/") + ".py")
+
+
 @cache
 def _original(module: str) -> tuple[str, str]:
     """Return the text of a module, and what it means."""
-    text = (SOURCES / (module.replace(".", "/") + ".py")).read_text(encoding="utf-8")
+    text = file_of(module).read_text(encoding="utf-8")
     return text, _meaning(text)
 
 
@@ -213,7 +218,7 @@ class _Faulty(importlib.abc.MetaPathFinder, importlib.abc.Loader):
         spec = importlib.machinery.ModuleSpec(name, self, origin="mutant", is_package=package)
         if package:
             # Its modules are found where they are.
-            spec.submodule_search_locations = [str(SOURCES / name.replace(".", "/"))]
+            spec.submodule_search_locations = [str(file_of(self._mutant.module).parent)]
         return spec
 
     def create_module(self, spec):  # type: ignore[no-untyped-def]

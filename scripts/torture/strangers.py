@@ -30,7 +30,6 @@ from sqlalchemy.orm import Session
 from torture.deaths import NOW, with_a_machine
 from weftonos.api.app import create_app
 from weftonos.api.examples import CallExample, examples
-from weftonos.api.keeping import LOADED_LATER
 from weftonos.cli import load_demo
 from weftonos.core.log.run import Run
 from weftonos.http.passcode import Doorkeeper
@@ -263,7 +262,7 @@ def mutated(number: int, seed: int = 1) -> dict[str, object]:
                 if path != "/api/changes" and not any(part in path for part in _NOT_MUTATED)
             ]
             # What a first paper takes is loaded some seconds after the door opens; these calls come in an evening.
-            for module in (*app.state.stations.modules, *LOADED_LATER):
+            for module in app.state.stations.loaded_later:
                 import_module(module)
             app.state.stations.build()
             for _ in range(number):

@@ -235,7 +235,9 @@ def test_a_full_workshop_of_an_earlier_migration_shows_and_exports_the_same(tmp_
         assert workshop.lines() == lines_before
         # Files that hold the same show the same: each is asked once.
         file = contents(tmp_path)
-        after = known[file] if file in known else known.setdefault(file, workshop.shown())
+        if file not in known:
+            known[file] = workshop.shown()
+        after = known[file]
     assert len(lines_before) > max(300, RECORDS)
     assert [path for path in before if after[path] != before[path] and path not in NOT_YET.get(revision, ())] == []
     assert list(tmp_path.glob("workshop-before-*.db")), "a copy is left beside it"

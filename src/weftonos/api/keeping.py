@@ -36,10 +36,8 @@ router = APIRouter(prefix="/api/workshop", tags=["workshop"], route_class=Strict
 
 #: The first copy of a day waits so long after the start, and is looked after again so often, in seconds.
 FIRST_COPY_AFTER_S, LOOKED_AFTER_S = 20.0, 600.0
-#: What the first pull, estimate and paper take is loaded so long after the start, when the first pages have been
-#: answered, in seconds: nobody waits for it then.
+#: So long after the start, in seconds, the rest is loaded: the first pages have been answered, and nobody waits for it.
 LOADED_AFTER_S = 3.0
-LOADED_LATER = ("scipy.ndimage", "scipy.signal", "scipy.optimize", "scipy.special", "fpdf")
 #: Below so much room on the disk people are told, in bytes.
 LITTLE_ROOM = 200 * 1024 * 1024
 
@@ -258,7 +256,7 @@ async def in_the_background(app: FastAPI) -> AsyncIterator[None]:
 async def _load(app: FastAPI) -> None:
     await asyncio.sleep(LOADED_AFTER_S)
     # One at a time: the program ends between two, and what is asked meanwhile gets its turn.
-    for module in (*app.state.stations.modules, *LOADED_LATER):
+    for module in app.state.stations.loaded_later:
         await asyncio.to_thread(import_module, module)
     await asyncio.to_thread(app.state.stations.build)
     # The fonts are read with the first letters that are set from them.

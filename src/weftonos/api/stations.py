@@ -29,8 +29,12 @@ _ASKED_AGAIN = "weftonos.asked_again"
 class Stations:
     """The routers of one application, and the endpoint of addresses under ``/api`` that none has, or not yet."""
 
-    #: The modules of all of them: once they are loaded, building is quick.
-    modules = tuple(f"weftonos.api.{name}" for name in (*FIRST, *LATER))
+    #: What is loaded soon after the start: the modules of all routers, which are quick to build then, and what the
+    #: first pull, estimate and paper take.
+    loaded_later = (
+        *(f"weftonos.api.{name}" for name in (*FIRST, *LATER)),
+        *("scipy.ndimage", "scipy.signal", "scipy.optimize", "scipy.special", "fpdf"),
+    )
 
     def __init__(self, app: FastAPI) -> None:
         self._app = app

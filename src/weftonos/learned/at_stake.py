@@ -45,7 +45,9 @@ def cleaning_worth(workshop: Workshop, machine_id: int, quilt: str) -> CleaningW
     return CleaningWorth(
         care=care_of(workshop, quilt),
         minutes=minutes_here(workshop, machine_id).cleaning,
-        lint=_lint(_last_runs(workshop, machine_id)) if feeds(workshop, machine_id) else None,
+        lint=remembered(workshop, ("lint", machine_id), lambda: _lint(_last_runs(workshop, machine_id)))
+        if feeds(workshop, machine_id)
+        else None,
     )
 
 

@@ -108,6 +108,15 @@ def so_many(count: float, one: str, several: str = "") -> str:
     return f"{figure(count)} {one if count == 1 else several or f'{one}s'}"
 
 
+def so_many_troubles(count: int) -> str:
+    """Return a count of troubles in words.
+
+    >>> so_many_troubles(0), so_many_troubles(1), so_many_troubles(3)
+    ('no trouble', 'one trouble', '3 troubles')
+    """
+    return {0: "no trouble", 1: "one trouble"}.get(count, f"{count} troubles")
+
+
 def in_hours(hours: float) -> str:
     """Return hours as people say them: under ten with a decimal where there is one.
 

@@ -15,7 +15,7 @@ from datetime import datetime
 from weftonos.core.kernel.advice import Caution
 from weftonos.core.kernel.care import TROUBLE, Care
 from weftonos.core.kernel.own_minutes import SEWN_AHEAD
-from weftonos.core.kernel.spoken import in_hours
+from weftonos.core.kernel.spoken import in_hours, so_many_troubles
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.mend.diagnosis import Observed
 from weftonos.core.mend.trouble import Cause, FindingKind, Knowledge
@@ -62,8 +62,8 @@ class PreflightStakes:
     @property
     def words(self) -> str:
         """What moved the list beside the set-up; empty where nothing did."""
-        often = {0: "No trouble", 1: "One trouble"}.get(self.troubles, f"{self.troubles} troubles")
-        own = f"{often} in {in_hours(self.hours)} here." if self.hours >= TOLD_FROM_HOURS else ""
+        often = so_many_troubles(self.troubles)
+        own = f"{often[0].upper()}{often[1:]} in {in_hours(self.hours)} here." if self.hours >= TOLD_FROM_HOURS else ""
         return " ".join(part for part in (own, _CARE_MOVES[self.care]) if part)
 
 

@@ -12,6 +12,7 @@ from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.errors import require_between
 from weftonos.core.kernel.own_minutes import own_minutes_move, pays_at
 from weftonos.core.kernel.schools import LifeSchool, reasons_of
+from weftonos.core.kernel.spoken import so_many_troubles
 from weftonos.core.kernel.standing import Standing, estimate, practice
 from weftonos.core.needle.needle import COATED_LASTS, NeedleFinish, Point
 
@@ -349,6 +350,6 @@ def cost_per_hour(
         why = f"{life:.0f} h by your choice of needle life"
         if own and own.needles and own.low_hours > life:
             life, standing = own.low_hours, Standing.OWN_RECORDS
-            troubles = {0: "no trouble", 1: "one trouble"}.get(own.troubles, f"{own.troubles} troubles")
+            troubles = so_many_troubles(own.troubles)
             why = f"your own {own.needles} needles: {own.hours:.0f} h with {troubles}, so {life:.0f} h at least"
     return HourCost(per_hour=price / life, life_hours=life, standing=standing, why=why)
