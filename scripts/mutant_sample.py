@@ -19,6 +19,7 @@ from collections import Counter, defaultdict
 from collections.abc import Collection, Iterator, Mapping, Sequence
 from concurrent.futures import FIRST_COMPLETED, ThreadPoolExecutor, wait
 from functools import lru_cache
+from pathlib import Path
 from typing import Any
 
 from coverage import Coverage, CoverageData
@@ -57,6 +58,8 @@ class Recorder:
     def __init__(self, half: str) -> None:
         self.took: dict[str, float] = {}
         self._cover = Coverage(str(KEPT / f"tests-{half}.lines"), source=[PACKAGE], config_file=False, messages=False)
+        # As the notes name it, a file is the same in another copy of the tree.
+        self._cover.set_option("run:relative_files", True)
 
     def pytest_sessionstart(self) -> None:
         """Begin with what is run while modules are loaded, which is no test's own."""
@@ -109,7 +112,7 @@ class Lines:
 
     def tests(self, mutant: Mutant) -> Sequence[str]:
         """Return the tests of a fault's line; of what no test runs itself, a few of each line of its module."""
-        lines = self._by_file[str(file_of(mutant.module))]
+        lines = self._by_file[_named(file_of(mutant.module))]
         within = statement_of(mutant)
         if within is not None:
             # A part of a long expression may have no code of its own.
@@ -117,7 +120,7 @@ class Lines:
             return self._sorted(found)
         if not any(lines.values()):
             # What a package says of itself is run by whoever loads one of its modules.
-            package = str(file_of(mutant.module).parent)
+            package = _named(file_of(mutant.module).parent)
             mine = [each for file, each in self._by_file.items() if file.startswith(package)]
             return self._sorted({test for each in mine for tests in each.values() for test in self._sorted(tests)[:1]})
         return self._sorted({test for tests in lines.values() for test in self._sorted(tests)[:2]})
@@ -134,6 +137,10 @@ class Lines:
             seen[file] += 1
         # Another file looks at it from another side.
         return sorted(tests, key=lambda test: (place[test], weigh(test)))
+
+
+def _named(file: Path) -> str:
+    return str(file.relative_to(ROOT))
 
 
 def sample() -> Iterator[Mutant]:
