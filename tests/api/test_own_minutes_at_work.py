@@ -115,3 +115,34 @@ def test_a_check_is_said_to_take_what_it_took(bench, heron):
 def first_minutes(bench, machine: int) -> float:
     causes = bench.get(f"machines/{machine}/mend?own=false")["diagnosis"]["causes"]
     return next(cause["minutes"] for cause in causes if cause["cause"] == "heat")
+
+
+PASSES = [
+    {"key": 1, "what": "fill", "share": 0.5, "needle": {"metric": 90, "american": 14}, "point": "topstitch"},
+    {"key": 2, "what": "border", "share": 0.2, "needle": {"metric": 110, "american": 18}, "point": "topstitch"},
+]
+
+
+def changes(bench, plan: int) -> list[float]:
+    return [each["change_minutes"] for each in sorted(bench.get(f"plans/{plan}")["passes"], key=lambda e: e["place"])]
+
+
+def test_a_plan_counts_changes_as_they_are_made_here_unless_somebody_typed_others(bench, heron):
+    """A plan kept all nine minutes, so that nobody could tell which were typed."""
+    made = bench.post(f"machines/{heron}/plans", {"quilt": "Dunlin", "passes": PASSES})["id"]
+    typed = bench.post(f"machines/{heron}/plans", {"quilt": "Knot", "passes": PASSES, "minutes": {"needle": 2}})["id"]
+    usual = changes(bench, made)
+    assert bench.get(f"machines/{heron}/change-minutes")["own"] == []
+    for _ in range(7):
+        bench.post(f"machines/{heron}/runs", {"minutes": 30})
+        bench.later(6)
+        bench.post(f"machines/{heron}/needle", NEEDLE)
+        bench.later(300)
+    here = bench.get(f"machines/{heron}/change-minutes")
+    assert (here["own"], here["minutes"]["needle"], here["minutes"]["thread"]) == (["needle"], 6, 2)
+    assert changes(bench, made)[1] == usual[1] + 4, "6 minutes a needle, where it was 2"
+    assert changes(bench, typed)[1] == usual[1]
+    assert bench.get(f"plans/{made}")["plan"]["minutes"]["needle"] is None
+    assert bench.get(f"plans/{typed}")["plan"]["minutes"]["needle"] == 2
+    only_beside(bench, heron)
+    assert changes(bench, made)[1] == usual[1]

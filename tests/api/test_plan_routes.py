@@ -94,7 +94,7 @@ def test_a_finished_plan_teaches_the_next(bench):
     threads = {"top": top, "below": below}
     body = {"quilt": "Knot", "width_m": 1.5, "height_m": 1.8, "passes": [{**each, **threads} for each in PASSES]}
     knot = bench.get(f"plans/{bench.post(f'machines/{machine}/plans', body)['id']}")
-    assert knot["rests_on"] == "By what your last 1 planned quilt really took."
+    assert knot["rests_on"] == "By what your last planned quilt really took."
     # A correction of a run reaches the plan and what the next one learned.
     run = next(e for e in bench.get("log?kind=run")["entries"] if e["payload"]["minutes"] == 240)
     corrected = {"payload": {**run["payload"], "minutes": 480}, "at": run["at"]}
@@ -239,3 +239,31 @@ def test_a_plan_whose_passes_were_all_left_out_is_over_and_sewn_whole(bench):
         bench.post(f"plans/{plan}/steps", {"key": key, "stage": "dropped"})
     (item,) = bench.get("plans")
     assert (item["share"], item["over"], item["done"]) == (1, True, 3)
+
+
+@pytest.mark.parametrize(
+    ("machine", "change"),
+    [
+        ({"has_gauge": True}, "screw and a reading"),
+        ({"has_gauge": False}, "screw and a test by hand"),
+        ({"removable_case": False}, None),
+    ],
+)
+def test_a_screw_is_turned_as_this_machine_s_bobbin_is_judged(bench, machine, change):
+    """A domestic machine whose bobbin drops in was told to turn the screw and read the bobbin."""
+    wren = {"nickname": "Wren", "kind": "home", "scale": {"kind": "dial", "low": 0, "high": 9, "step": 0.5}, **machine}
+    number = bench.post("machines", wren)["id"]
+    drawer = [
+        bench.post(
+            "threads",
+            {"name": name, "thread": {"fiber": "cotton", "construction": "spun", "value": wt, "system": "wt"}},
+        )["id"]
+        for name, wt in (("Marram 50", 50), ("Oyster 60", 60), ("Limpet 80", 80))
+    ]
+    passes = [{**each, "top": drawer[0], "below": below} for each, below in zip(PASSES[:2], drawer[1:], strict=True)]
+    page = bench.get(f"plans/{bench.post(f'machines/{number}/plans', {'quilt': 'Dunlin', 'passes': passes})['id']}")
+    last = max(page["passes"], key=lambda each: each["place"])
+    assert [what for what in last["change"] if "screw" in what] == [change] * bool(change)
+    said = [line for evening in page["evenings"] for line in evening["before"] if "screw" in line]
+    assert len(said) == bool(change)
+    assert all(("read" in line) == bool(machine.get("has_gauge")) for line in said)

@@ -68,6 +68,15 @@ def moments(*steps: tuple[str, float]) -> list[RecordMoment]:
     return found
 
 
+def test_another_thread_and_another_bobbin_are_timed_from_the_run_before():
+    pass_ends = [("run", 40), ("top_threaded", 5), ("bobbin_loaded", 1), ("run", 30), ("bobbin_loaded", 3.5)]
+    found = minutes_by(moments(*pass_ends * 7)).changes(gauge=True)
+    assert (found.thread, found.bobbin) == (5, 3.5)
+    # After a trouble it takes what the trouble takes.
+    trouble = minutes_by(moments(*[("incident", 9), ("top_threaded", 5)] * 7)).changes(gauge=True)
+    assert trouble.thread == 2
+
+
 def test_each_thing_is_timed_by_what_is_noted_before_it():
     evening = [
         *(("bobbin_loaded", 400), ("bobbin_reading", 2.5), ("screw_turned", 3), ("bobbin_reading", 2.5)),
@@ -77,6 +86,11 @@ def test_each_thing_is_timed_by_what_is_noted_before_it():
     found = minutes_by(moments(*evening * 7))
     assert (found.line, found.needle, found.cleaning) == (3.0, 4.5, 8)
     assert (found.bobbin.reading, found.bobbin.by_hand) == (2.5, USUAL_MINUTES.by_hand)
+    # A plan's changes take the same: a screw five, with a reading that takes one and a half as usual.
+    changes = found.changes(gauge=True)
+    assert (changes.needle, changes.test_line, changes.cleaning, changes.screw) == (4.5, 3.0, 8, 5 + 2.5 - 1.5)
+    assert (changes.thread, changes.bobbin) == (2, 2), "none was timed"
+    assert found.changes(gauge=False).screw == 5
     by_hand = minutes_by(moments(*[("bobbin_loaded", 300), ("bobbin_look", 1.2)] * 6)).bobbin
     assert by_hand.by_hand == pytest.approx(1.2)
     # Something else came between: that took its own time.

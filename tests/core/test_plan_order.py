@@ -8,11 +8,11 @@ from itertools import pairwise, permutations
 import pytest
 
 from weftonos.core.kernel.errors import CraftError
-from weftonos.core.plan.minutes import ChangeMinutes
+from weftonos.core.plan.minutes import ChangeMinutes, ChangesTake
 from weftonos.core.plan.order import OnMachine, change_between, cheapest_order, must_come_first, zones_of
 from weftonos.core.plan.passes import ComesFirst, Pass, PassKind, QuiltingDensity, QuiltPlanned
 
-M = ChangeMinutes()
+M = ChangesTake()
 LOOSE = (PassKind.FILL, PassKind.MOTIF, PassKind.BORDER, PassKind.DITCH, PassKind.OUTLINE)
 
 
@@ -142,3 +142,13 @@ def test_a_pass_that_is_begun_is_sewn_to_its_end_first():
     found = cheapest_order(plan, on, begun=1, zones=6, rolled=True)
     assert (found.keys[0], found.zones) == (1, 1)
     assert {rule.then for rule in found.rules} == set()
+
+
+def test_one_s_own_minutes_count_where_nobody_typed_any():
+    passes = (Pass(key=1, what=PassKind.FILL), Pass(key=2, what=PassKind.BORDER))
+    on = {1: OnMachine(machine=1, top=1, needle="90/14"), 2: OnMachine(machine=1, top=2, needle="100/16")}
+    own = ChangesTake(thread=4, needle=7, test_line=1)
+    for typed, minutes in ((ChangeMinutes(), 4 + 7 + 1), (ChangeMinutes(needle=2), 4 + 2 + 1)):
+        plan = QuiltPlanned(quilt="Dunlin", passes=passes, minutes=typed)
+        assert cheapest_order(plan, on, takes=own).minutes == minutes
+    assert cheapest_order(QuiltPlanned(quilt="Dunlin", passes=passes), on).minutes == 2 + 2 + 2, "the usual ones"

@@ -379,6 +379,15 @@ def test_an_evening_begins_with_its_list_and_ends_with_the_oil():
     assert "Fit a new needle" in worn[0].before
 
 
+def test_a_cleaning_takes_its_minutes_of_the_evening_it_ends():
+    """Its minutes could be typed and were counted nowhere."""
+    for minutes in (5, 12):
+        every = Every(oil=99, clean=2, clean_min=minutes)
+        first, then = evenings([to_sew(hours=4, bobbins=4)], each_h=2, every=every)
+        assert first.after == then.after == ["Clean the hook area"]
+        assert first.hours == then.hours == pytest.approx(2 + minutes / 60)
+
+
 def test_evenings_fall_on_the_chosen_days():
     found = evenings([to_sew(hours=9, bobbins=9)], each_h=2, days=(1, 3), starts=date(2026, 12, 2), every=EVERY)
     assert [each.day.isoformat() for each in found[:3]] == ["2026-12-03", "2026-12-08", "2026-12-10"]

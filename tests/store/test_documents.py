@@ -17,6 +17,7 @@ from weftonos.api.app import create_app
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.log.logbook import KIND_NAMES, Unreadable
 from weftonos.core.log.run import Run
+from weftonos.core.plan.minutes import ChangeMinutes
 from weftonos.core.setup.events import StitchedLook
 from weftonos.core.setup.fold import SETUP_KINDS, Event, InForce, Remembered, after
 from weftonos.runtime.settings import Settings
@@ -73,6 +74,16 @@ def test_a_document_of_every_kind_and_version_is_read(entry):
     written = json.loads(write_document(document))
     assert written["version"] == FORMS[entry["kind"]].version
     assert entry["kind"] == (written.get("document") or written["kind"])
+
+
+def test_a_plan_of_the_first_form_holds_the_minutes_that_somebody_typed():
+    """It kept all nine; those that are as usual were hardly typed."""
+    first = json.loads(next(e["text"] for e in DOCUMENTS if (e["kind"], e["version"]) == ("quilt_planned", 1)))
+    assert read_document(json.dumps(first), "quilt_planned").minutes == ChangeMinutes()
+    first["minutes"] |= {"thread": 3.5, "roll_back": 0}
+    assert read_document(json.dumps(first), "quilt_planned").minutes == ChangeMinutes(thread=3.5, roll_back=0)
+    del first["minutes"]
+    assert read_document(json.dumps(first), "quilt_planned").minutes == ChangeMinutes()
 
 
 def test_there_is_a_document_of_every_kind_and_version():

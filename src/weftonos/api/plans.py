@@ -43,6 +43,12 @@ def plan_quilt(machine_id: Id, plan: QuiltPlanned, workshop: WorkshopNow, now: D
     return noting.plan_quilt(workshop, machine_id, plan, now)
 
 
+@router.get("/machines/{machine_id}/change-minutes")
+def change_minutes(machine_id: Id, workshop: WorkshopNow) -> page.ChangesHere:
+    """Say what each kind of change takes on a machine, by its records where they tell."""
+    return page.changes_of(workshop, machine_id)
+
+
 @router.get("/plans/{plan_id}")
 def plan(plan_id: Id, workshop: WorkshopNow, kept: Kept) -> page.PlanPage:
     """Say what a plan takes, in which order it costs least, its evenings, and how far it is."""

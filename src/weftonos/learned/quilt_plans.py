@@ -17,7 +17,8 @@ from weftonos.core.needle.life import PointInUse, needle_life
 from weftonos.core.needle.needle import NeedleFinish, NeedleKind, NeedleSize, Point
 from weftonos.core.needle.pairing import pair_needle
 from weftonos.core.plan.cones import Stock, stock_of
-from weftonos.core.plan.order import OnMachine
+from weftonos.core.plan.minutes import ChangesTake
+from weftonos.core.plan.order import SCREW_AND, OnMachine
 from weftonos.core.plan.passes import SHORT_NAMES, Pass, PassState, PassStep, QuiltPlanned, pass_on, pass_states
 from weftonos.core.plan.sewn import Finished, Happened, Sewn, finished, learned_from, sewn_by_pass, share_sewn
 from weftonos.core.plan.takes import Learned, OnTheWay, PassFacts, PlanTakes, on_the_way, usual_pace, what_it_takes
@@ -255,6 +256,12 @@ def _what_plans_taught(workshop: Workshop, kept: AnswerCache, machine_id: int, b
     return learned_from(done[:PLANS_THAT_TEACH])
 
 
+def changes_here(workshop: Workshop, machine_id: int) -> ChangesTake:
+    """Return what the changes of a plan take on a machine where the plan doesn't say: one's own, else the usual."""
+    gauge = Feature.GAUGE in workshop.machine(machine_id).spec.features
+    return minutes_here(workshop, machine_id).changes(gauge=gauge)
+
+
 def set_up_of(workshop: Workshop, kept: AnswerCache, row: RecordRow, found: PlanAsIs) -> Mapping[int, OnMachine]:
     """Return what each pass is sewn with, by its key."""
     known, one = _Known(workshop, [found.plan], kept), workshop.rack.one_thread()
@@ -263,7 +270,7 @@ def set_up_of(workshop: Workshop, kept: AnswerCache, row: RecordRow, found: Plan
         machine_id = known.machine_of(row, each)
         top, below = (known.threads.get(number) if number else None for number in (each.top, each.below))
         needle = found.needles.get(each.key)
-        holes = Feature.HOLE_GUIDE in known.machines[machine_id].features
+        has = known.machines[machine_id].features
         setups[each.key] = OnMachine(
             machine=machine_id,
             top=each.top if top else None,
@@ -272,7 +279,8 @@ def set_up_of(workshop: Workshop, kept: AnswerCache, row: RecordRow, found: Plan
             below_one=one(each.below) if each.below and below else None,
             needle=(needle.size, needle.point) if needle else None,
             motion=each.motion,
-            holes=(top.holes or nature_of(top.thread).holes) if top and holes else None,
+            holes=(top.holes or nature_of(top.thread).holes) if top and Feature.HOLE_GUIDE in has else None,
+            judged=next((how for how in SCREW_AND if how in has), None),
         )
     return setups
 

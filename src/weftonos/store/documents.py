@@ -26,6 +26,8 @@ from weftonos.core.log.logbook import KIND_NAMES, Payload, Unreadable
 from weftonos.core.log.run import Run
 from weftonos.core.mend.incident import Incident, IncidentAnswer
 from weftonos.core.needle.packet import NeedlePacket
+from weftonos.core.plan.minutes import only_typed
+from weftonos.core.plan.passes import QuiltPlanned
 from weftonos.core.setup.events import BobbinLoaded, NeedleFitted, NeedleRetired, QuiltOn, StitchedLook
 from weftonos.core.setup.machine import Machine
 from weftonos.core.thread.drawer import DrawerThread
@@ -34,6 +36,11 @@ from weftonos.core.thread.drawer import DrawerThread
 KEPT_READ = 8192
 
 Lift = Callable[[dict[str, Any]], dict[str, Any]]
+
+
+def _minutes_typed(found: Mapping[str, Any]) -> dict[str, Any]:
+    minutes = found.get("minutes")
+    return {"minutes": only_typed(minutes)} if isinstance(minutes, dict) else {}
 
 
 @dataclass(frozen=True)
@@ -68,6 +75,8 @@ FORMS: dict[str, DocumentForm] = {
     # Form 2: a bobbin judged by hand, and a setting that was found from several looks.
     # Form 3: one that was noted elsewhere. Form 4: the cloth it was found on.
     "recipe": DocumentForm(Recipe, 4, {1: dict, 2: dict, 3: dict}),
+    # Form 2: only those minutes of a change that somebody typed.
+    "quilt_planned": DocumentForm(QuiltPlanned, 2, {1: lambda found: found | _minutes_typed(found)}),
     # Form 2: the cloth it is a line of.
     "look": DocumentForm(StitchedLook, 2, {1: dict}),
     # Form 2: whether it has a gauge and a case to take out, and the school of its bobbin's number. Form 3: retired.

@@ -94,6 +94,13 @@ export const usePlan = (id: Ref<number>) =>
     enabled: computed(() => id.value > 0),
   });
 
+/** What each kind of change takes on a machine where a plan doesn't say. */
+export const useChangeMinutes = (machine: Ref<number>) =>
+  useQuery({
+    queryKey: ["plans", "minutes", machine],
+    queryFn: () => answer(client.GET("/api/machines/{machine_id}/change-minutes", path(machine))),
+  });
+
 /** Where the quilt on a machine is in its plan. */
 export const usePlanNow = (machine: Ref<number>) =>
   useQuery({

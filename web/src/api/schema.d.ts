@@ -1488,6 +1488,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines/{machine_id}/change-minutes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Change Minutes
+         * @description Say what each kind of change takes on a machine, by its records where they tell.
+         */
+        get: operations["change_minutes_api_machines__machine_id__change_minutes_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines/{machine_id}/clock/start": {
         parameters: {
             query?: never;
@@ -4541,9 +4561,60 @@ export interface components {
         };
         /**
          * ChangeMinutes
-         * @description Minutes for each kind of change. Left out, the usual ones.
+         * @description Minutes for each kind of change, as they were typed; ``None`` where nobody did.
          */
         ChangeMinutes: {
+            /** Bobbin */
+            bobbin?: number | null;
+            /** Cleaning */
+            cleaning?: number | null;
+            /** Guide Holes */
+            guide_holes?: number | null;
+            /** Needle */
+            needle?: number | null;
+            /** Other Machine */
+            other_machine?: number | null;
+            /** Roll Back */
+            roll_back?: number | null;
+            /** Screw */
+            screw?: number | null;
+            /** Test Line */
+            test_line?: number | null;
+            /** Thread */
+            thread?: number | null;
+        };
+        /**
+         * Changed
+         * @description What can differ.
+         * @enum {string}
+         */
+        Changed: "top_thread" | "bobbin_thread" | "bobbin_case" | "bobbin_reading" | "needle" | "new_needle" | "sandwich" | "setting";
+        /**
+         * ChangedSince
+         * @description What of an import was corrected since and would go with it: records in words, other things counted by sort.
+         */
+        ChangedSince: {
+            /** Records */
+            records: string[];
+            /** Things */
+            things: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * ChangesHere
+         * @description Minutes of each kind of change where a plan doesn't say; ``own`` names those that the records tell.
+         */
+        ChangesHere: {
+            minutes: components["schemas"]["ChangesTake"];
+            /** Own */
+            own: string[];
+        };
+        /**
+         * ChangesTake
+         * @description What each kind of change takes, in minutes: the usual figures, or one's own.
+         */
+        ChangesTake: {
             /**
              * Bobbin
              * @default 2
@@ -4589,24 +4660,6 @@ export interface components {
              * @default 2
              */
             thread?: number;
-        };
-        /**
-         * Changed
-         * @description What can differ.
-         * @enum {string}
-         */
-        Changed: "top_thread" | "bobbin_thread" | "bobbin_case" | "bobbin_reading" | "needle" | "new_needle" | "sandwich" | "setting";
-        /**
-         * ChangedSince
-         * @description What of an import was corrected since and would go with it: records in words, other things counted by sort.
-         */
-        ChangedSince: {
-            /** Records */
-            records: string[];
-            /** Things */
-            things: {
-                [key: string]: number;
-            };
         };
         /**
          * ChartPoint
@@ -14620,6 +14673,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CaseItem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    change_minutes_api_machines__machine_id__change_minutes_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @example 1 */
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangesHere"];
                 };
             };
             /** @description Validation Error */

@@ -14,7 +14,7 @@ from typing import Any
 
 from weftonos.core.kernel.counting import Z95, student_quantile
 from weftonos.core.kernel.standing import estimate
-from weftonos.core.needle.life import MeanLife, NeedleSpan, OwnChange
+from weftonos.core.needle.life import CHANGE, MeanLife, NeedleSpan, OwnChange
 
 #: Troubles from which a shape is said at all.
 TROUBLES_FOR_SHAPE = estimate(5, "troubles", "with fewer the shape may be anything")
@@ -26,8 +26,7 @@ SHAPE_BIAS = estimate(1.4, "", "of the logarithm, over the number of troubles")
 SHAPE_SAID = estimate(2.7, "standard errors", "by simulation: 1.96 let an eighth through")
 #: The steepest shape that is looked for: all in trouble at the same hour.
 MOST_SHAPE = estimate(64.0, "", "steeper cannot be told from it")
-#: What a change of needle and a trouble on the quilt cost in minutes, where nobody has said.
-CHANGE_MINUTES = estimate(3, "min", "a change of needle with its thread")
+#: What a trouble on the quilt costs in minutes, and a needle, where nobody has said.
 TROUBLE_MINUTES = estimate(20, "min", "a break on the quilt: looking, unpicking, starting again")
 NEEDLE_MINUTES = estimate(1, "min", "what a needle costs, in one's own time")
 
@@ -207,7 +206,7 @@ def change_at(
     life: Weibull,
     *,
     needle_minutes: float = NEEDLE_MINUTES.value,
-    change_minutes: float = CHANGE_MINUTES.value,
+    change_minutes: float = CHANGE.value,
     trouble_minutes: float = TROUBLE_MINUTES.value,
 ) -> ChangeAt:
     """Return the hour at which changing a needle costs least (age replacement, Barlow and Hunter 1960).

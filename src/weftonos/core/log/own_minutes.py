@@ -15,7 +15,8 @@ from weftonos.core.log.run import Run
 from weftonos.core.mend.incident import Incident, IncidentCheck
 from weftonos.core.mend.upkeep import CLEANING, Upkeep, UpkeepKind
 from weftonos.core.needle.life import CHANGE
-from weftonos.core.setup.events import BobbinLoaded, NeedleFitted, NeedleRetired, StitchedLook
+from weftonos.core.plan.minutes import BOBBIN, SCREW, THREAD, ChangesTake
+from weftonos.core.setup.events import BobbinLoaded, NeedleFitted, NeedleRetired, StitchedLook, TopThreaded
 from weftonos.core.setup.may_wait import USUAL_MINUTES, LookMinutes
 
 
@@ -35,10 +36,30 @@ class OwnMinutes:
     bobbin: LookMinutes = field(default_factory=LookMinutes)
     needle: float = CHANGE.value
     cleaning: float = CLEANING.value
+    thread: float = THREAD.value
+    load: float = BOBBIN.value
+
+    def changes(self, *, gauge: bool) -> ChangesTake:
+        """Return what the changes of a plan take; a screw that was turned is read with a ``gauge``, else felt.
+
+        >>> OwnMinutes(thread=4, bobbin=LookMinutes(reading=2.5)).changes(gauge=True).screw
+        6.0
+        """
+        own, usual = (each.reading if gauge else each.by_hand for each in (self.bobbin, USUAL_MINUTES))
+        # Who timed no change of needle has the usual figure, in which the thread counts for itself.
+        needle = {} if self.needle == CHANGE.value else {"needle": self.needle}
+        return ChangesTake(
+            thread=self.thread,
+            bobbin=self.load,
+            screw=SCREW.value + own - usual,
+            test_line=self.line,
+            cleaning=self.cleaning,
+            **needle,
+        )
 
 
 #: After these a bobbin is read or felt, and a needle changed or the hook cleaned. Whatever else was noted in between
-#: took its own time.
+#: took its own time. Another thread or bobbin goes on after a run: after a trouble it isn't what takes the time.
 _PULLED_AFTER = (BobbinLoaded.kind, ScrewTurned.kind)
 _STOPPED_FOR = (Run.kind, Incident.kind, IncidentCheck.kind)
 
@@ -47,7 +68,8 @@ def minutes_by(moments: Sequence[RecordMoment]) -> OwnMinutes:
     """Return what things take by the moments of a machine's last records, oldest first.
 
     A test line takes the time since the line before it, a bobbin that since it was loaded or its screw was turned, a
-    needle and a cleaning that since the run or the trouble that ended for them.
+    needle and a cleaning that since the run or the trouble that ended for them, another thread or bobbin that since the
+    run before it.
 
     >>> from datetime import timedelta
     >>> lines = [RecordMoment("look", "0", datetime(2026, 1, 5, 9) + timedelta(minutes=1.5 * n)) for n in range(8)]
@@ -71,6 +93,8 @@ def minutes_by(moments: Sequence[RecordMoment]) -> OwnMinutes:
         ),
         needle=own_minutes(since(NeedleFitted.kind, _STOPPED_FOR), CHANGE.value),
         cleaning=own_minutes(since(Upkeep.kind, _STOPPED_FOR, UpkeepKind.CLEANING.value), CLEANING.value),
+        thread=own_minutes(since(TopThreaded.kind, (Run.kind,)), THREAD.value),
+        load=own_minutes(since(BobbinLoaded.kind, (Run.kind,)), BOBBIN.value),
     )
 
 

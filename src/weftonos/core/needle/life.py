@@ -26,7 +26,7 @@ NEARLY_FROM = estimate(0.8, "", "share of the life from which it is nearly due")
 AGING_FROM = estimate(0.5, "", "share of the life from which a needle may be dull by its age")
 LATE_FROM = estimate(1.2, "", "of a life told as one number, from which it is overdue")
 #: Minutes of a change, and the shape of wear (Weibull).
-CHANGE, WEAR_SHAPE = estimate(3, "min"), estimate(3.0)
+CHANGE, WEAR_SHAPE = estimate(3, "min", "with its thread"), estimate(3.0)
 #: However much hangs on a quilt, a needle sews for this share of its usual life.
 LEAST_OF_A_LIFE = estimate(0.25)
 #: Minutes that a needle costs which comes to trouble on a quilt of such care.

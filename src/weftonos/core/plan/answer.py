@@ -9,6 +9,7 @@ from weftonos.core.kernel.errors import require_between
 from weftonos.core.mend.upkeep import CLEAN_AFTER, OIL_AFTER
 from weftonos.core.needle.life import HOURS_LIFE
 from weftonos.core.plan.evenings import Evening, Every, ToSew, evenings
+from weftonos.core.plan.minutes import ChangesTake
 from weftonos.core.plan.order import OnMachine, Ordered, cheapest_order, zones_of
 from weftonos.core.plan.passes import Pass, QuiltPlanned
 from weftonos.core.plan.takes import Learned, PassFacts, PlanTakes, usual_pace, what_it_takes
@@ -85,6 +86,7 @@ def answer_plan(plan: QuiltPlanned, given: KnownForPlan) -> QuiltPlanAnswer:
         )
         for key, change in zip(order.keys, order.changes, strict=True)
     ]
-    every = Every(oil=OIL_AFTER.value, clean=CLEAN_AFTER.value)
+    cleaning = ChangesTake().with_typed(plan.minutes).cleaning
+    every = Every(oil=OIL_AFTER.value, clean=CLEAN_AFTER.value, clean_min=cleaning)
     nights = evenings(work, each_h=plan.evening_h, days=plan.days, starts=plan.starts, every=every)
     return QuiltPlanAnswer(takes=takes, order=order, evenings=nights)

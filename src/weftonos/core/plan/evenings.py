@@ -6,8 +6,11 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
+from weftonos.core.kernel.feature import Feature
 from weftonos.core.kernel.spoken import so_many
 from weftonos.core.kernel.standing import estimate
+from weftonos.core.mend.upkeep import CLEANING
+from weftonos.core.plan.order import SCREW_AND
 
 USUAL_EVENING = estimate(2.0, "h")
 #: A pass without a bobbin to count by is cut into parts of about so long.
@@ -74,10 +77,11 @@ class Hours:
 
 @dataclass(frozen=True, kw_only=True)
 class Every:
-    """After how many hours it is oiled and cleaned."""
+    """After how many hours it is oiled and cleaned, and the minutes that a cleaning takes."""
 
     oil: float
     clean: float
+    clean_min: float = CLEANING.value
 
 
 @dataclass(kw_only=True)
@@ -103,8 +107,9 @@ def evenings(
 
     Parameters
     ----------
-    each_h: the hours of one evening, the changes among them. days: the weekdays that are sewn on, 0 is Monday; any day
-        if none is given. starts: the first day; without one, evenings have numbers alone.
+    each_h: the hours of one evening, the changes among them; a cleaning at its end may make it longer.
+    days: the weekdays that are sewn on, 0 is Monday; any day if none is given.
+    starts: the first day; without one, evenings have numbers alone.
     """
     room = each_h or USUAL_EVENING.value
     meter = hours or Hours()
@@ -120,6 +125,7 @@ def evenings(
             if since[what] >= getattr(every, what):
                 after.append(words)
                 since[what] = 0.0
+                now.hours += every.clean_min / 60 if what == "clean" else 0.0
         found.append((now, after))
         now = _Open(before=[], passes=[])
 
@@ -204,7 +210,8 @@ def _parts(each: ToSew, in_bobbin: float) -> Iterator[_Part]:
 
 _CHANGES: Mapping[str, str] = {
     "the other machine": "Load it on the other machine",
-    "screw and a reading": "Turn the screw and read the bobbin",
+    SCREW_AND[Feature.GAUGE]: "Turn the screw and read the bobbin",
+    SCREW_AND[Feature.BY_HAND]: "Turn the screw and test the bobbin by hand",
     "guide holes": "Thread the guide holes for it",
     "a test line": "Sew one test line",
 }

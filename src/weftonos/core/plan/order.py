@@ -12,10 +12,11 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.feature import Feature
 from weftonos.core.kernel.sandwich import Motion
 from weftonos.core.kernel.spoken import MM_PER_INCH, so_many
 from weftonos.core.kernel.standing import estimate
-from weftonos.core.plan.minutes import ChangeMinutes
+from weftonos.core.plan.minutes import ChangesTake
 from weftonos.core.plan.passes import COVERING, ComesFirst, PassKind, QuiltPlanned
 
 #: How much of its throat a frame sews before it is rolled on.
@@ -30,7 +31,8 @@ class OnMachine:
     """What a pass is sewn with. ``None`` is not known, and so costs no change.
 
     ``top`` and ``below`` are the threads themselves, ``top_one`` and ``below_one`` what all colors of one have in
-    common: another color of it is tested as the first was.
+    common: another color of it is tested as the first was. ``judged`` is how its bobbin is judged once its screw is
+    turned: by the gauge, by hand, or, with a bobbin that drops in, ``None``: its screw is left alone.
     """
 
     machine: int
@@ -41,6 +43,7 @@ class OnMachine:
     needle: object = None
     motion: Motion = Motion.FREE_MOTION
     holes: int | None = None
+    judged: Feature | None = Feature.GAUGE
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -51,11 +54,14 @@ class PassChange:
     what: Sequence[str]
 
 
+SCREW_AND = {Feature.GAUGE: "screw and a reading", Feature.BY_HAND: "screw and a test by hand"}
+
+
 def _differs(one: object, other: object) -> bool:
     return one is not None and other is not None and one != other
 
 
-def change_between(before: OnMachine, after: OnMachine, minutes: ChangeMinutes) -> PassChange:
+def change_between(before: OnMachine, after: OnMachine, minutes: ChangesTake) -> PassChange:
     """Return what changes from one pass to the next."""
     found: list[tuple[str, float]] = []
     if before.machine != after.machine:
@@ -64,8 +70,8 @@ def change_between(before: OnMachine, after: OnMachine, minutes: ChangeMinutes) 
         found.append(("thread", minutes.thread))
     if _differs(before.below, after.below):
         found.append(("bobbin", minutes.bobbin))
-    if _differs(before.below_one, after.below_one):
-        found.append(("screw and a reading", minutes.screw))
+    if _differs(before.below_one, after.below_one) and after.judged:
+        found.append((SCREW_AND[after.judged], minutes.screw))
     if _differs(before.needle, after.needle):
         found.append(("needle", minutes.needle))
     if _differs(before.holes, after.holes):
@@ -147,6 +153,7 @@ def cheapest_order(
     plan: QuiltPlanned,
     on: Mapping[int, OnMachine],
     *,
+    takes: ChangesTake | None = None,
     now: OnMachine | None = None,
     begun: int | None = None,
     zones: int = 1,
@@ -157,6 +164,7 @@ def cheapest_order(
     Parameters
     ----------
     on: what each pass that is left is sewn with, by its key.
+    takes: what changes take where the plan doesn't say; without it the usual figures.
     now: what is on the machine; ``None`` where that costs nothing.
     begun: the pass that is on: it is sewn to its end before any other, and over the whole quilt.
     zones: in how many zones a frame sews the quilt. rolled: whether the quilt is on a frame, so that each further pass
@@ -165,7 +173,7 @@ def cheapest_order(
     typed = [each.key for each in plan.passes if each.key in on]
     # What had to come before the pass that is on has come, or is too late.
     rules = [rule for rule in must_come_first(plan, typed) if rule.then != begun]
-    minutes = plan.minutes
+    minutes = (takes or ChangesTake()).with_typed(plan.minutes)
     costs = _Costs(
         between=[[change_between(on[a], on[b], minutes).minutes for b in typed] for a in typed],
         begin=[change_between(now, on[key], minutes).minutes if now else 0.0 for key in typed],

@@ -209,7 +209,8 @@ def _due_between(before: float, after: float, every: float) -> int:
 
 def _rests_on(plan: QuiltPlanned, facts: Mapping[int, PassFacts], by: Factors) -> str:
     if by.hours.quilts:
-        return f"By what your last {so_many(by.hours.quilts, 'planned quilt')} really took."
+        last = so_many(by.hours.quilts, "planned quilt") if by.hours.quilts > 1 else "planned quilt"
+        return f"By what your last {last} really took."
     if all(facts[each.key].pace_is_own for each in plan.passes):
         return "At your own pace. No planned quilt is finished yet, so the range is wide."
     return "At a usual pace, since yours isn't on record yet, so the range is wide."

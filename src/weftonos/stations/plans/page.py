@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from datetime import datetime
 
 from weftonos.core.kernel.feature import Feature
@@ -12,6 +12,7 @@ from weftonos.core.mend.upkeep import OIL_AFTER, UpkeepKind
 from weftonos.core.plan.cones import Lasts, Stock, lasts
 from weftonos.core.plan.evenings import Evening, Every, Hours, ToSew, evenings
 from weftonos.core.plan.expected import NOTHING, Likely
+from weftonos.core.plan.minutes import ChangesTake
 from weftonos.core.plan.order import Ordered, cheapest_order, zones_of
 from weftonos.core.plan.passes import PassStage, QuiltPlanned
 from weftonos.core.plan.sewn import Finished
@@ -21,6 +22,7 @@ from weftonos.learned.answer_cache import AnswerCache
 from weftonos.learned.entries import nickname
 from weftonos.learned.quilt_plans import (
     PlanAsIs,
+    changes_here,
     on_machine_now,
     plan_rows,
     plans_as_they_are,
@@ -130,6 +132,20 @@ class PlanPage:
     finished_says: str
 
 
+@dataclass(frozen=True, kw_only=True)
+class ChangesHere:
+    """Minutes of each kind of change where a plan doesn't say; ``own`` names those that the records tell."""
+
+    minutes: ChangesTake
+    own: Sequence[str]
+
+
+def changes_of(workshop: Workshop, machine_id: int) -> ChangesHere:
+    """Say what changes take on a machine."""
+    found, usual = changes_here(workshop, machine_id), asdict(ChangesTake())
+    return ChangesHere(minutes=found, own=[what for what, each in asdict(found).items() if each != usual[what]])
+
+
 def plans(workshop: Workshop, kept: AnswerCache) -> Sequence[PlanItem]:
     """List the plans, newest first."""
     rows = plan_rows(workshop)
@@ -215,6 +231,7 @@ def _order(workshop: Workshop, kept: AnswerCache, row: RecordRow, found: PlanAsI
     return cheapest_order(
         found.plan,
         {each.key: setups[each.key] for each in found.left},
+        takes=changes_here(workshop, row.machine_id),
         now=on_machine_now(workshop, row.machine_id),
         begun=begun,
         zones=zones_of(found.plan.height, machine.throat_in) if frame else 1,
@@ -343,6 +360,7 @@ def _evenings(
         )
         for key in order.keys
     ]
+    takes = changes_here(workshop, row.machine_id).with_typed(plan.minutes)
     clean = min((found.facts[key].clean_h for key in order.keys), default=OIL_AFTER.value)
     return evenings(
         work,
@@ -354,5 +372,5 @@ def _evenings(
             oil=on.hours_since(UpkeepKind.OILING) or 0,
             clean=on.hours_since(UpkeepKind.CLEANING) or 0,
         ),
-        every=Every(oil=OIL_AFTER.value, clean=clean),
+        every=Every(oil=OIL_AFTER.value, clean=clean, clean_min=takes.cleaning),
     )

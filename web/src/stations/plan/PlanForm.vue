@@ -3,7 +3,7 @@ import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, reactive, ref, watch } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
-import { useMachines, useQuilts, useWords } from "../../api/queries";
+import { useChangeMinutes, useMachines, useQuilts, useWords } from "../../api/queries";
 import { useDraft } from "../../composables/draft";
 import { numberIn, optionalNumber } from "../../composables/fields";
 import { useHere, useMachineId } from "../../composables/machine";
@@ -13,7 +13,7 @@ import ChoiceBox from "../../parts/ChoiceBox.vue";
 import DraftNote from "../../parts/DraftNote.vue";
 import FieldBox from "../../parts/FieldBox.vue";
 import { begins, sideTyped, sideUnit } from "../../units";
-import { choices } from "../../words";
+import { choices, figure } from "../../words";
 import PassForm from "./PassForm.vue";
 import { emptyPass, toForm, toPass, type PassFields } from "./passFields";
 
@@ -25,6 +25,7 @@ const here = useHere();
 const { data: words } = useWords();
 const { data: machines } = useMachines();
 const { data: quilts } = useQuilts();
+const { data: changes } = useChangeMinutes(machine);
 type Change = keyof Required<Schemas["ChangeMinutes"]>;
 const CHANGES: Record<Change, string> = {
   thread: "Another thread",
@@ -63,7 +64,9 @@ function take(plan: Schemas["QuiltPlanned"], name: string, dated: boolean) {
     days: [...(plan.days ?? [])],
     starts: dated ? (plan.starts ?? "") : "",
     rules: [...(plan.rules ?? [])],
-    minutes: Object.fromEntries(Object.entries(plan.minutes ?? {}).map(([what, n]) => [what, String(n)])),
+    minutes: Object.fromEntries(
+      Object.entries(plan.minutes ?? {}).flatMap(([what, n]) => (n === null ? [] : [[what, String(n)]])),
+    ),
   });
 }
 if (props.page && !draft.state.restored) take(props.page.plan, props.page.plan.quilt, true);
@@ -100,11 +103,32 @@ watch(from, async (id) => {
   );
   if (page) take(page.plan, form.quilt, false);
 });
-/** The minutes that were typed; what is left empty takes the usual ones. */
+/** The changes that there can be on the machines of the plan, each as it is called there. */
+const changesHere = computed(() => {
+  const all = machines.value ?? [];
+  const used = new Set([props.page?.machine_id ?? machine.value, ...form.passes.map((p) => p.machine)]);
+  const has = (what: Schemas["Feature"]) => all.some((m) => used.has(m.id) && m.features.includes(what));
+  const cannot: Change[] = [
+    ...(has("case") ? [] : (["screw"] as const)),
+    ...(has("frame") ? [] : (["roll_back"] as const)),
+    ...(has("hole_guide") ? [] : (["guide_holes"] as const)),
+    ...(all.length > 1 ? [] : (["other_machine"] as const)),
+  ];
+  const named = { ...CHANGES, ...(has("gauge") ? {} : { screw: "Screw and test by hand" }) };
+  return (Object.keys(CHANGES) as Change[])
+    .filter((what) => !cannot.includes(what))
+    .map((what) => [what, named[what]] as const);
+});
+/** The minutes that were typed; what is left empty is counted as the machine's records have it, or as usual. */
 function minutes() {
   const typed = (Object.keys(CHANGES) as Change[]).filter((what) => form.minutes[what]?.trim());
   return Object.fromEntries(typed.map((what) => [what, numberIn(`minutes.${what}`, form.minutes[what])]));
 }
+const usual = (what: Change) => {
+  const takes = changes.value?.minutes[what];
+  return takes === undefined ? "" : figure(+takes.toFixed(1));
+};
+const ownMinutes = computed(() => changes.value?.own.map((what) => CHANGES[what as Change].toLowerCase()).join(", "));
 const passNames = computed(() =>
   form.passes.map((p) => ({
     value: p.key,
@@ -239,10 +263,13 @@ function leave() {
           <Button label="Remove this rule" text @click="form.rules.splice(i, 1)" />
         </div>
         <div class="row"><Button label="Add a rule" outlined @click="addRule" /></div>
-        <p class="soft">Minutes, if yours differ from the usual:</p>
+        <p class="soft">
+          Each change counts with these minutes. Where they aren't yours, type your own.
+          <template v-if="ownMinutes">By your records: {{ ownMinutes }}.</template>
+        </p>
         <div class="minutes">
-          <FieldBox v-for="(name, what) in CHANGES" :key="what" :label="name" :error="save.error(`minutes.${what}`)"
-            ><InputText v-model="form.minutes[what]" inputmode="decimal"
+          <FieldBox v-for="[what, name] in changesHere" :key="what" :label="name" :error="save.error(`minutes.${what}`)"
+            ><InputText v-model="form.minutes[what]" inputmode="decimal" :placeholder="usual(what)"
           /></FieldBox>
         </div>
       </div>
