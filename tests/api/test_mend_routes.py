@@ -338,6 +338,38 @@ def test_before_a_quilt_that_matters_more_is_looked_at(bench, machine: int):
     assert listed() < usual
 
 
+def test_a_check_that_is_always_skipped_moves_to_the_rest(bench, machine: int):
+    def listed(part: str = "items") -> list[str]:
+        return [item["cause"] for item in bench.get(f"machines/{machine}/preflight")[part]]
+
+    # Nothing about the set-up speaks for it.
+    discs = "top_thread_outside_the_discs"
+    bench.post(f"machines/{machine}/quilt", {"quilt": "Wedding", "care": "matters"})
+    bench.later(1)
+    for _ in range(10):
+        every = listed()
+        noted = bench.post(f"machines/{machine}/preflight", {"done": [c for c in every if c != discs], "listed": every})
+        assert noted["text"] == f"{len(every) - 1} of {len(every)} checks made before the quilt"
+        bench.later(60)
+        bench.post(f"machines/{machine}/quilt", {"quilt": "Wedding", "care": "matters"})
+        bench.later(1)
+    spared = bench.get(f"machines/{machine}/preflight")
+    assert discs not in listed()
+    assert discs in listed("rest")
+    assert "You skip one check nearly every time, so it isn't listed." in spared["says"]
+    # The last record is deleted, and nine tell too little.
+    last = bench.get("log?kind=preflight")["entries"][0]["id"]
+    bench.post(f"log/{last}/strike")
+    assert discs in listed()
+    bench.post(f"log/{last}/restore")
+    assert discs not in listed()
+    # Where records stand beside the advice they move nothing.
+    spec = next(each for each in bench.get("machines") if each["id"] == machine)["spec"]
+    bench.client.put(f"/api/machines/{machine}", json={**spec, "choices": {"own_records": "beside"}})
+    assert discs in listed()
+    assert bench.refused(f"machines/{machine}/preflight", {"done": every[:1], "listed": ["moths"]})[0] == "listed"
+
+
 def test_a_service_makes_a_kept_combination_want_a_fresh_look(bench, machine: int):
     bench.post(f"machines/{machine}/looks", {"setting": 210, "grade": 0})
     bench.post(f"machines/{machine}/recipes", {"name": "Shingle on cotton"})

@@ -1,6 +1,7 @@
 """The list before a quilt: the checks that pay, and no others."""
 
 import math
+from dataclasses import replace
 from itertools import product
 
 import pytest
@@ -10,7 +11,8 @@ from weftonos.core.kernel.care import Care
 from weftonos.core.kernel.feature import OF_KIND
 from weftonos.core.kernel.schools import MachineKind
 from weftonos.core.mend.diagnosis import Observed
-from weftonos.core.mend.preflight import MOST_CHECKS, PreflightStakes, preflight
+from weftonos.core.mend.incident import Preflight
+from weftonos.core.mend.preflight import MOST_CHECKS, PreflightStakes, always_skipped, preflight
 from weftonos.core.mend.trouble import Cause, FindingKind
 from weftonos.knowledge import troubles
 
@@ -104,3 +106,36 @@ def test_a_list_before_a_quilt_is_short_and_asks_for_no_opposites():
 def test_a_home_machine_has_no_rollers_to_look_at():
     causes = {item.cause for item in preflight(KNOWN.at(OF_KIND[MachineKind.HOME]), Observed()).items}
     assert not causes & {"roller_too_close", "sandwich_too_tight", "off_the_check_spring"}
+
+
+def test_a_check_that_is_skipped_nearly_every_time_is_asked_for_no_more():
+    stakes = PreflightStakes(care=Care.MATTERS, troubles=8, hours=20.0)
+    usual = preflight(LONGARM, Observed(), stakes)
+    first, second, *others = (item.cause for item in usual.items)
+    made = Preflight(done=(first, *others), of=len(usual.items), skipped=(second,))
+    all_made = Preflight(done=(first, second, *others), of=len(usual.items), skipped=())
+    assert always_skipped([made] * 7 + [all_made] * 3) == set(), "seven of ten"
+    assert always_skipped([made] * 9) == set(), "too few tell"
+    assert always_skipped([replace(made, skipped=())] * 10) == set(), "nobody said what was listed"
+    # What was made long ago doesn't count: only the last ten in which it stood.
+    other = Preflight(done=others[:1], of=2, skipped=("hook_dry",))
+    skips = always_skipped([*[made] * 4, *[other] * 5, *[made] * 6, *[all_made] * 20])
+    assert skips == {second}
+    spared = preflight(LONGARM, Observed(), stakes, skips)
+    assert second not in {item.cause for item in spared.items}
+    assert second in {item.cause for item in spared.rest}, "one tap away"
+    assert "You skip one check nearly every time, so it isn't listed." in spared.says
+    # Where something about the set-up speaks for it, it's asked for all the same.
+    worn = Observed.of(KNOWN, ["hours_over_life"])
+    needle = "needle_dull_burred_bent"
+    assert needle in {item.cause for item in preflight(LONGARM, worn, stakes, {needle}).items}
+
+
+def test_who_skips_every_check_isn_t_told_that_none_pays():
+    stakes = PreflightStakes(care=Care.MATTERS, troubles=8, hours=20.0)
+    every = {item.cause for item in preflight(LONGARM, Observed(), stakes).items}
+    none = preflight(LONGARM, Observed(), stakes, {cause.id for cause in LONGARM.causes})
+    assert not none.items
+    assert every <= {item.cause for item in none.rest}
+    assert not none.says.startswith("Each check")
+    assert f"You skip {len(every)} checks nearly every time, so they aren't listed." in none.says

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import datetime
 
 from weftonos.core.kernel.counting import BreakRate, break_rate
@@ -13,7 +13,7 @@ from weftonos.core.mend.circumstance import conditions
 from weftonos.core.mend.diagnosis import Observed
 from weftonos.core.mend.incident import SEWN_ON, Incident, Outcome, Preflight
 from weftonos.core.mend.own_outcomes import OwnCount, own_counts
-from weftonos.core.mend.preflight import PreflightList, preflight, without
+from weftonos.core.mend.preflight import PreflightList, always_skipped, preflight, without
 from weftonos.core.mend.upkeep import Upkeep, UpkeepKind, UpkeepState
 from weftonos.core.setup.events import (
     BobbinLoaded,
@@ -27,7 +27,7 @@ from weftonos.core.setup.events import (
 from weftonos.core.setup.setup import same_combination
 from weftonos.knowledge import troubles
 from weftonos.learned.answer_cache import remembered
-from weftonos.learned.at_stake import preflight_stakes
+from weftonos.learned.at_stake import feeds, preflight_stakes
 from weftonos.learned.circumstances import circumstances, recorded_changes
 from weftonos.learned.entries import Noted, lines, noted
 from weftonos.learned.mending import StepLine, knowledge_of
@@ -40,6 +40,8 @@ from weftonos.store.workshop import Workshop
 #: counted and not listed), and how many runs a break rate rests on.
 TROUBLES_LISTED, LOOKED_THROUGH = 20, 200
 RUNS_FOR_UPKEEP = 150
+#: How many of a machine's lists before a quilt are looked through for checks that are always skipped.
+LISTS_THAT_TELL = 30
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -113,8 +115,11 @@ def preflight_list(workshop: Workshop, machine_id: int) -> PreflightList:
     _, recorded = recorded_changes(workshop, machine_id, setup, on, None)
     changed = {name for change in recorded if change.changed for name in change.findings}
     stakes = preflight_stakes(workshop, machine_id, setup.quilt)
-    listed = preflight(knowledge, Observed.of(knowledge, holds | changed, lacks), stakes)
-    made = workshop.log(LogSearch(machine=machine_id, kinds=[Preflight.kind], limit=1, unstruck=True)).items
+    search = LogSearch(machine=machine_id, kinds=[Preflight.kind], limit=LISTS_THAT_TELL, unstruck=True)
+    made = workshop.log(search).items
+    flown = [row.payload for row in made if isinstance(row.payload, Preflight)]
+    skipped = always_skipped(flown) if feeds(workshop, machine_id) else frozenset[str]()
+    listed = preflight(knowledge, Observed.of(knowledge, holds | changed, lacks), stakes, skipped)
     if not made or not isinstance(made[0].payload, Preflight):
         return listed
     # A stitch on a scrap is part of the list; what goes on, in or under the machine after it begins it anew.
@@ -126,18 +131,22 @@ def preflight_list(workshop: Workshop, machine_id: int) -> PreflightList:
 
 @dataclass(frozen=True, kw_only=True)
 class Flown:
-    """The checks of the list that were made."""
+    """The checks of the list that were made, and those that were listed as the page showed it."""
 
     done: list[str]
+    listed: list[str] = field(default_factory=list)
 
 
 def note_preflight(workshop: Workshop, machine_id: int, flown: Flown, now: datetime) -> Noted:
     """Note that the list was gone through."""
-    listed = preflight_list(workshop, machine_id).items
     done = tuple(dict.fromkeys(troubles().cause(name, "done").id for name in flown.done))
     if not done:
         raise CraftError("No check is ticked yet.", "done")
-    return noted(workshop, workshop.note(machine_id, Preflight(done, max(len(listed), len(done))), now, now))
+    shown = dict.fromkeys(troubles().cause(name, "listed").id for name in flown.listed)
+    skipped = tuple(name for name in shown if name not in done)
+    # Who doesn't say what was listed went by the list as it is.
+    of = len(done) + len(skipped) if shown else max(len(preflight_list(workshop, machine_id).items), len(done))
+    return noted(workshop, workshop.note(machine_id, Preflight(done, of, skipped), now, now))
 
 
 def upkeep(workshop: Workshop, machine_id: int) -> Sequence[UpkeepState]:

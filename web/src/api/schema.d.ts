@@ -6021,11 +6021,13 @@ export interface components {
         };
         /**
          * Flown
-         * @description The checks of the list that were made.
+         * @description The checks of the list that were made, and those that were listed as the page showed it.
          */
         Flown: {
             /** Done */
             done: string[];
+            /** Listed */
+            listed?: string[];
         };
         /**
          * ForceUnit
@@ -8639,7 +8641,9 @@ export interface components {
         };
         /**
          * Preflight
-         * @description The short list before a new quilt was gone through: how many of its checks were made, and what was found.
+         * @description The short list before a new quilt was gone through: which of its checks were made, and which were passed over.
+         *
+         *     ``of`` is how many there were; ``skipped`` names none where nobody said what was on the list.
          */
         Preflight: {
             /** Done */
@@ -8651,6 +8655,11 @@ export interface components {
             kind: "preflight";
             /** Of */
             of: number;
+            /**
+             * Skipped
+             * @default []
+             */
+            skipped?: string[];
         };
         /**
          * PreflightItem
@@ -16281,6 +16290,10 @@ export interface operations {
                  * @example {
                  *       "done": [
                  *         "needle_dull_burred_bent"
+                 *       ],
+                 *       "listed": [
+                 *         "needle_dull_burred_bent",
+                 *         "top_thread_outside_the_discs"
                  *       ]
                  *     }
                  */

@@ -109,14 +109,19 @@ class IncidentOutcome:
 
 @dataclass(frozen=True)
 class Preflight:
-    """The short list before a new quilt was gone through: how many of its checks were made, and what was found."""
+    """The short list before a new quilt was gone through: which of its checks were made, and which were passed over.
+
+    ``of`` is how many there were; ``skipped`` names none where nobody said what was on the list.
+    """
 
     done: tuple[str, ...]
     of: int
+    skipped: tuple[str, ...] = ()
     kind: Literal["preflight"] = "preflight"
 
     def __post_init__(self) -> None:
         _short(self.done, "The checks", "done")
+        _short(self.skipped, "The checks that were skipped", "skipped")
         if not len(self.done) <= self.of <= MOST_FINDINGS:
             raise CraftError("More checks are ticked than the list has.", "done")
 

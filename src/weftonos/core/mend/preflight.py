@@ -8,7 +8,8 @@ common it is, and how many times as likely the set-up makes it (Bayes' rule, eac
 from __future__ import annotations
 
 import math
-from collections.abc import Collection, Sequence
+from collections import defaultdict
+from collections.abc import Collection, Sequence, Set
 from dataclasses import dataclass, replace
 from datetime import datetime
 
@@ -18,7 +19,9 @@ from weftonos.core.kernel.own_minutes import SEWN_AHEAD
 from weftonos.core.kernel.spoken import in_hours, so_many_troubles
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.mend.diagnosis import Observed
+from weftonos.core.mend.incident import Preflight
 from weftonos.core.mend.trouble import Cause, FindingKind, Knowledge
+from weftonos.core.setup.left_out import LEFT_OUT, OF_THE_LAST
 
 #: What speaks for a check is told when the set-up makes its cause so many times as likely as usual.
 RAISED = estimate(2.5)
@@ -112,18 +115,43 @@ def without(listed: PreflightList, done: Collection[str], at: datetime) -> Prefl
     return replace(listed, items=items, minutes=sum(i.minutes for i in items), done=made, done_at=at)
 
 
-def preflight(knowledge: Knowledge, evidence: Observed, stakes: PreflightStakes | None = None) -> PreflightList:
+def always_skipped(flown: Sequence[Preflight]) -> Set[str]:
+    """Return the checks that somebody skips nearly every time they are listed.
+
+    Parameters
+    ----------
+    flown: the lists that were gone through, newest first. Older ones say only what was made.
+    """
+    made: dict[str, list[bool]] = defaultdict(list)
+    for each in flown:
+        for cause in each.done:
+            made[cause].append(True)
+        # Whoever corrects what was made needn't correct the other.
+        for cause in set(each.skipped).difference(each.done):
+            made[cause].append(False)
+    lasts = {cause: each[: int(OF_THE_LAST.value)] for cause, each in made.items()}
+    return {c for c, last in lasts.items() if len(last) == OF_THE_LAST.value and last.count(False) >= LEFT_OUT.value}
+
+
+def preflight(
+    knowledge: Knowledge,
+    evidence: Observed,
+    stakes: PreflightStakes | None = None,
+    skipped: Set[str] = frozenset(),
+) -> PreflightList:
     """Return the checks to make before a quilt is begun.
 
     Parameters
     ----------
     knowledge: of this machine (:meth:`Knowledge.at`).
     evidence: conditions of the set-up and changes since it last ran well; no symptom.
+    skipped: checks that are always skipped (:func:`always_skipped`): they are listed where the set-up speaks for them.
     """
     stakes = stakes or PreflightStakes()
     expected = stakes.an_hour * SEWN_AHEAD.value / float(knowledge.weights.sum())
     paying: list[tuple[float, Cause, str]] = []
     may_wait: list[tuple[Cause, str]] = []
+    unasked: list[tuple[Cause, str]] = []
     for cause in knowledge.causes:
         if cause.technician or cause.minutes > LONGEST_CHECK.value:
             continue
@@ -131,7 +159,9 @@ def preflight(knowledge: Knowledge, evidence: Observed, stakes: PreflightStakes 
         speaks = [n for n in evidence.present if cause.chances.get(n, 0) > knowledge.findings[n].usual]
         why = _why(knowledge, speaks) if times > RAISED.value else ""
         saves = TROUBLE[stakes.care].value * -math.expm1(-expected * cause.weight * times)
-        if saves > cause.minutes:
+        if saves > cause.minutes and cause.id in skipped and not why:
+            unasked.append((cause, why))
+        elif saves > cause.minutes:
             paying.append((saves / cause.minutes, cause, why))
         elif cause.preflight or why:
             may_wait.append((cause, why))
@@ -146,22 +176,26 @@ def preflight(knowledge: Knowledge, evidence: Observed, stakes: PreflightStakes 
     items = _items(listed)
     return PreflightList(
         items=items,
-        rest=_items([*left, *may_wait]),
+        rest=_items([*left, *unasked, *may_wait]),
         minutes=sum(item.minutes for item in items),
-        says=_says(len(items), 0 if left else len(may_wait), stakes),
+        says=_says(len(items), 0 if left else len(may_wait), len(unasked), stakes),
     )
 
 
-def _says(listed: int, may_wait: int, stakes: PreflightStakes) -> str:
+def _says(listed: int, may_wait: int, unasked: int, stakes: PreflightStakes) -> str:
     """Say why checks may wait, without calling anything sure, and what moved the list."""
-    if not listed:
+    if not listed and not unasked:
         why = "Each check would take longer than it should save. That rules nothing out."
     else:
         why = {
             0: "",
             1: "One more check would take longer than it should save.",
         }.get(may_wait, f"{may_wait} more checks would take longer than they should save.")
-    return " ".join(part for part in (why, stakes.words) if part)
+    skips = {
+        0: "",
+        1: "You skip one check nearly every time, so it isn't listed.",
+    }.get(unasked, f"You skip {unasked} checks nearly every time, so they aren't listed.")
+    return " ".join(part for part in (why, skips, stakes.words) if part)
 
 
 def _when(cause: Cause) -> int:

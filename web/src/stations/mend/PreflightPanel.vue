@@ -27,10 +27,11 @@ const cautions = computed(() => [
   ...new Map(items.value.flatMap((i) => i.cautions).map((caution) => [caution.text, caution])).values(),
 ]);
 const here = useHere();
-const keep = useNote(
-  () => answer(client.POST("/api/machines/{machine_id}/preflight", { ...here(), body: { done: done.value } })),
-  { then: () => (done.value = []) },
-);
+/** What was ticked, and what stood there: a check that is skipped again and again is asked for no more. */
+const saved = () => ({ done: done.value, listed: data.value?.items.map((i) => i.cause) });
+const keep = useNote(() => answer(client.POST("/api/machines/{machine_id}/preflight", { ...here(), body: saved() })), {
+  then: () => (done.value = []),
+});
 </script>
 
 <template>
