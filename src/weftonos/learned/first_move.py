@@ -23,7 +23,7 @@ def first_moves(
 
     What changed since it last ran well counts, and what did not: a needle that sewed well was put in right.
     """
-    knowledge = knowledge_of(workshop)[0].at(workshop.machine(machine_id).spec.features)
+    knowledge = knowledge_of(workshop).knowledge.at(workshop.machine(machine_id).spec.features)
     holds, lacks = conditions(circumstances(workshop, machine_id, setup, on))
     for change in recorded_changes(workshop, machine_id, setup, on, None)[1]:
         if change.changed:

@@ -27,6 +27,7 @@ from weftonos.core.mend.incident import (
     Outcome,
     inquiry_of,
 )
+from weftonos.core.mend.proof import Proof, still_wrong
 from weftonos.core.mend.trouble import Cause, FindingKind, Knowledge, Opens
 from weftonos.core.setup.events import StitchedLook
 from weftonos.core.setup.setup import Setup
@@ -39,7 +40,7 @@ from weftonos.learned.balance import judge_balance, knob_stands
 from weftonos.learned.circumstances import LastGood, circumstances, recorded_changes
 from weftonos.learned.entries import LogEntry, Noted, lines, log_entry, noted
 from weftonos.learned.first_move import with_the_knob
-from weftonos.learned.mending import StepLine, knowledge_of
+from weftonos.learned.mending import StepLine, knowledge_of, proof_here
 from weftonos.learned.open_trouble import looked_at_lately, open_incident
 from weftonos.learned.own_records import life_of
 from weftonos.learned.time_on import time_on
@@ -84,7 +85,7 @@ class MendStation:
 
     ``path`` is the thread path for the drawing, ``path_point`` the point of it to look at. ``look_again``: several
     checks found nothing, so that what is seen is worth another look. ``lately``: what was checked in the trouble that
-    ended a moment ago, and is passed over.
+    ended a moment ago, and is passed over. ``proof``: whether the cure wants a test line.
     """
 
     stage: MendStage
@@ -107,6 +108,7 @@ class MendStation:
     text: str
     look_again: bool = False
     lately: Sequence[str] = ()
+    proof: Proof | None = None
 
 
 def _items(names: Iterable[str], knowledge: Knowledge) -> list[FindingItem]:
@@ -162,10 +164,10 @@ def mend_station(workshop: Workshop, machine_id: int, *, own: bool = True, thoro
     """Say where the search for a trouble stands and what to do next; ``own`` lets the own outcomes count."""
     machine, setup = workshop.machine(machine_id).spec, workshop.setup(machine_id)
     present, on = workshop.present(machine_id), time_on(workshop, machine_id, setup)
-    whole, solved = knowledge_of(workshop, own)
+    known = knowledge_of(workshop, own)
     opened = open_incident(workshop, machine_id)
     # A trouble that was named before the machine was described otherwise is gone after as it was named.
-    knowledge = whole.at(machine.features, keep=(*opened[1].present, *opened[1].answers) if opened else ())
+    knowledge = known.knowledge.at(machine.features, keep=(*opened[1].present, *opened[1].answers) if opened else ())
     row = workshop.record(present.incident.id) if opened and present.incident else None
     then = workshop.setup_at(row) if row else setup
     good, recorded = recorded_changes(workshop, machine_id, then, on, row)
@@ -185,7 +187,7 @@ def mend_station(workshop: Workshop, machine_id: int, *, own: bool = True, thoro
         path=[point.name for point in machine.thread_path],
         path_point=None,
         own_used=own,
-        own_troubles=solved,
+        own_troubles=known.solved,
         setting=setup.knob.setting if setup.knob else None,
         cautions=(),
         text="What do you see?",
@@ -198,8 +200,9 @@ def mend_station(workshop: Workshop, machine_id: int, *, own: bool = True, thoro
     inquiry = inquiry_of(knowledge, state, Observed.of(knowledge, holds, lacks), thorough=thorough, lately=lately)
     found = with_the_knob(diagnose(knowledge, inquiry), knob_stands(workshop, machine_id, setup))
     stage, cure, cautions = MendStage.LOOK, None, found.next.cautions if found.next else ()
-    text = found.text
+    text, proof = found.text, None
     if found.found:
+        proof = proof_here(workshop, machine_id, still_wrong(knowledge, inquiry.evidence, found.found, known.cures))
         cause = knowledge.cause(found.found)
         balance = _balance_words(workshop, machine_id) if cause.opens is Opens.BALANCE else ""
         stage, cure, cautions = MendStage.CURE, cure_for(cause, setup, machine.thread_path, balance), cause.cautions
@@ -217,6 +220,7 @@ def mend_station(workshop: Workshop, machine_id: int, *, own: bool = True, thoro
         known=[named[n].name for n in sorted(inquiry.evidence.present) if named[n].kind is FindingKind.CONDITION],
         diagnosis=found,
         cure=cure,
+        proof=proof,
         steps=[
             StepLine(
                 id=step.id,
@@ -367,7 +371,7 @@ def go_back(workshop: Workshop, incident_id: int, now: datetime) -> Noted:
 class Ended:
     """How a cure or the whole trouble ended; ``setting`` and ``grade`` are of the test look, if one was stitched.
 
-    Without ``motion`` it was sewn as the last look was.
+    Without ``motion`` it was sewn as the last look was. ``tested`` is whether a cure was tested, or just sewn on with.
     """
 
     outcome: Outcome
@@ -376,6 +380,7 @@ class Ended:
     grade: int | None = None
     motion: Motion | None = None
     note: str = ""
+    tested: bool = True
 
 
 def note_outcome(workshop: Workshop, incident_id: int, ended: Ended, now: datetime) -> Noted:
@@ -406,6 +411,7 @@ def note_outcome(workshop: Workshop, incident_id: int, ended: Ended, now: dateti
         cause=cause.id if cause else "",
         words=cause.name if cause else "",
         note=ended.note,
+        tested=ended.tested or ended.grade is not None,
     )
     return noted(workshop, workshop.note(row.machine_id, step, now, now))
 

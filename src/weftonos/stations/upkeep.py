@@ -109,7 +109,7 @@ _BEGIN_ANEW = (
 def preflight_list(workshop: Workshop, machine_id: int) -> PreflightList:
     """Return the short list before a new quilt, made for what is on the machine."""
     machine, setup = workshop.machine(machine_id).spec, workshop.setup(machine_id)
-    knowledge = knowledge_of(workshop)[0].at(machine.features)
+    knowledge = knowledge_of(workshop).knowledge.at(machine.features)
     on = time_on(workshop, machine_id, setup)
     holds, lacks = conditions(circumstances(workshop, machine_id, setup, on))
     _, recorded = recorded_changes(workshop, machine_id, setup, on, None)

@@ -24,7 +24,7 @@ from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.spelling import in_todays_spelling
 from weftonos.core.log.logbook import KIND_NAMES, Payload, Unreadable
 from weftonos.core.log.run import Run
-from weftonos.core.mend.incident import Incident, IncidentAnswer, Preflight
+from weftonos.core.mend.incident import Incident, IncidentAnswer, IncidentOutcome, Preflight
 from weftonos.core.needle.packet import NeedlePacket
 from weftonos.core.plan.minutes import only_typed
 from weftonos.core.plan.passes import QuiltPlanned
@@ -75,6 +75,8 @@ FORMS: dict[str, DocumentForm] = {
     # Form 2: a bobbin judged by hand, and a setting that was found from several looks.
     # Form 3: one that was noted elsewhere. Form 4: the cloth it was found on.
     "recipe": DocumentForm(Recipe, 4, {1: dict, 2: dict, 3: dict}),
+    # Form 2: whether the cure was tested.
+    "incident_outcome": DocumentForm(IncidentOutcome, 2, {1: dict}),
     # Form 2: which checks of the list were skipped.
     "preflight": DocumentForm(Preflight, 2, {1: dict}),
     # Form 2: only those minutes of a change that somebody typed.

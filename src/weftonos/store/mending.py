@@ -4,15 +4,24 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from datetime import datetime, timedelta
-from typing import Any
+from typing import Any, NamedTuple
 
-from sqlalchemy import Select, select
+from sqlalchemy import Select, func, select
 from sqlalchemy.orm import Session
 
 from weftonos.core.log.run import Run
-from weftonos.core.mend.incident import Incident, IncidentOutcome, IncidentState, Outcome, Step, incident_state
+from weftonos.core.mend.incident import (
+    Incident,
+    IncidentOutcome,
+    IncidentState,
+    Outcome,
+    Step,
+    came_back,
+    incident_state,
+)
 from weftonos.core.mend.own_outcomes import SolvedTrouble, solved_trouble
 from weftonos.core.mend.own_pace import TimedCheck, timed_checks
+from weftonos.core.mend.proof import CuresTried
 from weftonos.core.mend.upkeep import Upkeep, UpkeepKind
 from weftonos.core.setup.events import StitchedLook
 from weftonos.store.folding import IN_FORCE
@@ -21,6 +30,14 @@ from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST, counting, since_the
 
 #: How many of the last cured troubles correct the weights.
 TROUBLES_REMEMBERED = 60
+
+
+class TaughtByTroubles(NamedTuple):
+    """What cured troubles taught: their causes, what their checks took, and how many cures held."""
+
+    solved: Sequence[SolvedTrouble]
+    timed: Sequence[TimedCheck]
+    cures: CuresTried
 
 
 class Mending:
@@ -66,12 +83,12 @@ class Mending:
 
     def solved(self) -> Sequence[SolvedTrouble]:
         """Return the last cured troubles of the workshop, with what was found with them."""
-        return self.taught()[0]
+        return self.taught().solved
 
-    def taught(self) -> tuple[Sequence[SolvedTrouble], Sequence[TimedCheck]]:
-        """Return what the last cured troubles of the workshop taught: their causes, and what their checks took."""
+    def taught(self) -> TaughtByTroubles:
+        """Return what the last cured troubles of the workshop taught."""
         cured = (
-            select(RecordRow.incident_id)
+            select(RecordRow.incident_id, RecordRow.at)
             .where(
                 RecordRow.kind == IncidentOutcome.kind,
                 RecordRow.detail == Outcome.CURED.value,
@@ -83,26 +100,37 @@ class Mending:
             .subquery()
         )
         ended = select(cured.c.incident_id)
+        # What began after one of them may be the same trouble, back again.
+        later = (RecordRow.kind == Incident.kind) & (RecordRow.at >= select(func.min(cured.c.at)).scalar_subquery())
         query = (
-            select(RecordRow.id, RecordRow.incident_id, RecordRow.at, RecordRow.payload)
-            .where(RecordRow.id.in_(ended) | RecordRow.incident_id.in_(ended), RecordRow.struck_at.is_(None))
+            select(RecordRow.id, RecordRow.machine_id, RecordRow.incident_id, RecordRow.at, RecordRow.payload)
+            .where(RecordRow.id.in_(ended) | RecordRow.incident_id.in_(ended) | later, RecordRow.struck_at.is_(None))
             .order_by(*OLDEST_FIRST)
         )
-        begun: dict[int, tuple[datetime, Incident]] = {}
+        begun: dict[int, tuple[int, datetime, Incident]] = {}
         steps: dict[int, list[tuple[datetime, Step]]] = {}
-        for id_, incident, at, payload in self._session.execute(query).tuples():
+        for id_, machine, incident, at, payload in self._session.execute(query).tuples():
             if isinstance(payload, Incident):
-                begun[id_] = at, payload
+                begun[id_] = machine, at, payload
             elif incident is not None and isinstance(payload, Step):
                 steps.setdefault(incident, []).append((at, payload))
         solved: list[SolvedTrouble] = []
         timed: list[TimedCheck] = []
-        for id_, first in begun.items():
-            path = steps.get(id_, [])
-            if trouble := solved_trouble(incident_state(first[1], [step for _, step in path])):
-                solved.append(trouble)
-            timed += timed_checks([first, *path])
-        return solved, timed
+        held = failed = 0
+        for id_, path in steps.items():
+            if id_ not in begun:
+                continue
+            machine, at, first = begun[id_]
+            timed += timed_checks([(at, first), *path])
+            failed += sum(isinstance(s, IncidentOutcome) and s.outcome is Outcome.NOT_CURED for _, s in path)
+            if trouble := solved_trouble(incident_state(first, [step for _, step in path])):
+                after = [(begin, other) for mine, begin, other in begun.values() if mine == machine]
+                if came_back(first, path[-1][0], after):
+                    failed += 1
+                else:
+                    held += 1
+                    solved.append(trouble)
+        return TaughtByTroubles(solved, timed, CuresTried(held=held, failed=failed))
 
     def last_runs(self, machine_id: int, runs: int) -> Sequence[Run | Incident | IncidentOutcome | Upkeep]:
         """Return a machine's last ``runs`` runs, and since the oldest of them its troubles, cures and cleanings."""

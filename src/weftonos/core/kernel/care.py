@@ -20,5 +20,7 @@ CARE_SAYS = {Care.MATTERS: "it matters", Care.USUAL: "as usual", Care.SCRAP: "sc
 #: Minutes that a stitch costs which is off by one grade, and stays in, and one that is plainly off and is picked out.
 SLIGHTLY_OFF = {Care.MATTERS: estimate(15, "min"), Care.USUAL: estimate(5, "min"), Care.SCRAP: estimate(0.5, "min")}
 PLAINLY_OFF = {Care.MATTERS: estimate(60, "min"), Care.USUAL: estimate(25, "min"), Care.SCRAP: estimate(6, "min")}
+#: Minutes to pick out what a look at the first inches finds wrong, and to begin again there.
+PICKED_OUT_AT_ONCE = {Care.MATTERS: estimate(15, "min"), Care.USUAL: estimate(5, "min"), Care.SCRAP: estimate(1, "min")}
 #: Minutes of a trouble that comes while a quilt is sewn: the search, and what is picked out for it.
 TROUBLE = {Care.MATTERS: estimate(40, "min"), Care.USUAL: estimate(20, "min"), Care.SCRAP: estimate(8, "min")}

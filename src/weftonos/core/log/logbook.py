@@ -384,7 +384,8 @@ def describe(
             return f"{payload.words or payload.finding}: {said}"
         case IncidentOutcome():
             found = payload.words or payload.cause
-            return f"{_OUTCOMES[payload.outcome]}{f': {found[0].lower()}{found[1:]}' if found else ''}"
+            says = _OUTCOMES[payload.outcome] if payload.tested else "Mended and sewn on, not tested"
+            return f"{says}{f': {found[0].lower()}{found[1:]}' if found else ''}"
         case Preflight():
             return f"{len(payload.done)} of {payload.of} checks made before the quilt"
         case WalkDone(words=words):

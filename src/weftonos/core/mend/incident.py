@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence, Set
 from dataclasses import dataclass, field
+from datetime import datetime, timedelta
 from enum import StrEnum
 from typing import Literal
 
@@ -92,13 +93,17 @@ class Outcome(StrEnum):
 
 @dataclass(frozen=True, kw_only=True)
 class IncidentOutcome:
-    """A cure was tried and tested, or the trouble was handed on or left."""
+    """A cure was tried and tested, or the trouble was handed on or left.
+
+    ``tested``: a test line said so; otherwise the cure was made and one sewed on.
+    """
 
     incident: int
     outcome: Outcome
     cause: str = ""
     words: str = ""
     note: str = ""
+    tested: bool = True
     kind: Literal["incident_outcome"] = "incident_outcome"
 
     def __post_init__(self) -> None:
@@ -239,6 +244,17 @@ def inquiry_of(
 
 #: A trouble that begins so soon after one ended is looked into where that one was left.
 LATELY = estimate(30, "min")
+
+
+def came_back(trouble: Incident, ended: datetime, others: Iterable[tuple[datetime, Incident]]) -> bool:
+    """Say whether what was seen of a trouble was seen again soon after it had ended, so that its cure didn't hold.
+
+    ``others`` are the machine's troubles, each with when it began.
+    """
+    soon = timedelta(minutes=LATELY.value)
+    return any(
+        ended < at <= ended + soon and set(trouble.symptoms).intersection(other.symptoms) for at, other in others
+    )
 
 
 def ruled_out_lately(before: Incident, steps: Iterable[Step]) -> frozenset[str]:
