@@ -1,5 +1,6 @@
 """A trouble from the first look to the cure, over the API."""
 
+import re
 from io import BytesIO
 
 import pytest
@@ -182,6 +183,81 @@ def test_when_nothing_is_left_it_is_for_the_technician_with_a_sheet(bench, machi
     assert station(bench, machine)["text"] == "With the technician."
     bench.post(f"incidents/{incident}/outcome", {"outcome": "cured", "cause": "hook_timing"})
     assert bench.get(f"machines/{machine}/troubles")["past"][0]["cause"] == "Hook timing"
+
+
+NEEDLE = "needle_dull_burred_bent"
+
+
+def mended(bench, machine: int, *symptoms: str, cause: str = NEEDLE, **said) -> dict:
+    """Find a cause, and say how its cure went if anything is said; return the station before that."""
+    incident = opened(bench, machine, *symptoms)
+    bench.later(2)
+    bench.post(f"incidents/{incident}/checks", {"cause": cause, "answer": "found"})
+    says = station(bench, machine)
+    if said:
+        bench.post(f"incidents/{incident}/outcome", said)
+    return says
+
+
+def test_a_cure_is_tested_where_a_line_pays(bench, machine: int):
+    proof = mended(bench, machine, FRAYS, outcome="cured", tested=False)["proof"]
+    assert not proof["pays"]
+    assert re.fullmatch(
+        r"A test line would take longer than it should save: about one cure in \d+ leaves something wrong\.",
+        proof["says"],
+    )
+    assert bench.get("log?limit=1")["entries"][0]["text"] == "Mended and sewn on, not tested: needle dull, burred, bent"
+    past = bench.get(f"machines/{machine}/troubles")["past"][0]
+    assert (past["outcome"], past["tested"]) == ("cured", False)
+    bench.later(300)
+    bench.post(f"machines/{machine}/quilt", {"quilt": "Wedding", "care": "matters"})
+    matters = mended(bench, machine, FRAYS, "loops_only_on_curves", outcome="cured")["proof"]
+    assert matters["pays"]
+    assert matters["says"] == "This quilt matters, so test it before you sew on."
+    bench.post(f"machines/{machine}/quilt", {"quilt": "Rag", "care": "scrap"})
+    bench.later(300)
+    assert not mended(bench, machine, FRAYS, outcome="left")["proof"]["pays"]
+    bench.later(300)
+    seen = mended(bench, machine, FRAYS, outcome="not_cured", tested=False)
+    assert not seen["proof"]["pays"]
+    assert bench.get("log?limit=1")["entries"][0]["text"].startswith("Not cured, still looking")
+    bench.post(f"incidents/{seen['incident']['id']}/outcome", {"outcome": "left"})
+    # Who wants a line before every quilt is always told to test.
+    spec = next(each for each in bench.get("machines") if each["id"] == machine)["spec"]
+    bench.client.put(f"/api/machines/{machine}", json={**spec, "choices": {"test": "always"}})
+    bench.later(300)
+    assert mended(bench, machine, FRAYS)["proof"] | {"still_wrong": 0} == {"still_wrong": 0, "pays": True, "says": ""}
+
+
+def test_a_cure_that_did_not_hold_is_no_cure(bench, machine: int):
+    """Sewn on without a test, and ten minutes later it frays again: it counted as cured by a new needle."""
+
+    def learned() -> tuple[int, float]:
+        says = mended(bench, machine, FRAYS)
+        bench.post(f"incidents/{says['incident']['id']}/outcome", {"outcome": "left"})
+        bench.later(300)
+        return says["own_troubles"], says["proof"]["still_wrong"]
+
+    for _ in range(3):
+        mended(bench, machine, FRAYS, outcome="cured", tested=False)
+        bench.later(300)
+    held = learned()
+    assert held[0] == 3
+    for _ in range(3):
+        mended(bench, machine, FRAYS, outcome="cured", tested=False)
+        bench.later(10)
+        mended(bench, machine, FRAYS, cause="burr_on_plate", outcome="cured")
+        bench.later(300)
+    failed = learned()
+    assert failed[0] == 6, "three needles that held, and three plates"
+    assert failed[1] > 1.5 * held[1]
+    # Another machine's trouble is another trouble.
+    other = bench.post("machines", {**next(iter(bench.get("machines")))["spec"], "nickname": "Plover"})["id"]
+    mended(bench, machine, FRAYS, outcome="cured", tested=False)
+    bench.later(10)
+    mended(bench, other, FRAYS, outcome="cured")
+    bench.later(300)
+    assert learned()[0] == 8
 
 
 def test_own_outcomes_count_visibly_and_striking_out_takes_them_back(bench, machine: int):

@@ -183,7 +183,7 @@ def test_the_first_evening_at_a_home_machine_without_a_gauge_on_a_phone(browser:
             hand.on(page.get_by_role("button", name=re.compile("^(No|Can't tell)$")).first)
             page.wait_for_timeout(400)
         hand.tap("Found it")
-        hand.tap("Gone, it runs")
+        hand.tap("Done, sew on")
         expect(page.get_by_text("What do you see?")).to_be_visible()
         # The evening is closed.
         hand.station("Run")

@@ -411,7 +411,8 @@ def note_outcome(workshop: Workshop, incident_id: int, ended: Ended, now: dateti
         cause=cause.id if cause else "",
         words=cause.name if cause else "",
         note=ended.note,
-        tested=ended.tested or ended.grade is not None,
+        # Whoever saw that it is still there has tested it, on a scrap or on the quilt.
+        tested=ended.tested or ended.grade is not None or ended.outcome is not Outcome.CURED,
     )
     return noted(workshop, workshop.note(row.machine_id, step, now, now))
 

@@ -46,7 +46,7 @@ LISTS_THAT_TELL = 30
 
 @dataclass(frozen=True, kw_only=True)
 class PastTrouble:
-    """A trouble that is over or open: how it began, its path, how it ended."""
+    """A trouble that is over or open: how it began, its path, how it ended, and whether its cure was tested."""
 
     id: int
     at: datetime
@@ -54,6 +54,7 @@ class PastTrouble:
     steps: Sequence[StepLine]
     outcome: Outcome | None
     cause: str
+    tested: bool
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -79,7 +80,17 @@ def past_troubles(workshop: Workshop, machine_id: int) -> Troubles:
         name = knowledge.cause(state.cause).name if state.cause in knowledge.index else state.cause
         words = row.payload.words if isinstance(row.payload, Incident) else ""
         steps = [StepLine(id=s.id, at=s.at, kind=s.kind, text=said[s.id]) for s in paths[row.id]]
-        past.append(PastTrouble(id=row.id, at=row.at, words=words, steps=steps, outcome=state.outcome, cause=name))
+        past.append(
+            PastTrouble(
+                id=row.id,
+                at=row.at,
+                words=words,
+                steps=steps,
+                outcome=state.outcome,
+                cause=name,
+                tested=state.tested,
+            )
+        )
     solved = workshop.mending.solved()
     rate = breaks_of(workshop, machine_id)
     return Troubles(past=past, own=own_counts(knowledge, solved), solved=len(solved), rate=rate)

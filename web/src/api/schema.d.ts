@@ -5674,7 +5674,7 @@ export interface components {
          * Ended
          * @description How a cure or the whole trouble ended; ``setting`` and ``grade`` are of the test look, if one was stitched.
          *
-         *     Without ``motion`` it was sewn as the last look was.
+         *     Without ``motion`` it was sewn as the last look was. ``tested`` is whether a cure was tested, or just sewn on with.
          */
         Ended: {
             /**
@@ -5693,6 +5693,11 @@ export interface components {
             outcome: components["schemas"]["Outcome"];
             /** Setting */
             setting?: number | null;
+            /**
+             * Tested
+             * @default true
+             */
+            tested?: boolean;
         };
         /**
          * EndedRound
@@ -6435,6 +6440,8 @@ export interface components {
         /**
          * IncidentOutcome
          * @description A cure was tried and tested, or the trouble was handed on or left.
+         *
+         *     ``tested``: a test line said so; otherwise the cure was made and one sewed on.
          */
         IncidentOutcome: {
             /**
@@ -6455,6 +6462,11 @@ export interface components {
              */
             note?: string;
             outcome: components["schemas"]["Outcome"];
+            /**
+             * Tested
+             * @default true
+             */
+            tested?: boolean;
             /**
              * Words
              * @default
@@ -7396,7 +7408,7 @@ export interface components {
          *
          *     ``path`` is the thread path for the drawing, ``path_point`` the point of it to look at. ``look_again``: several
          *     checks found nothing, so that what is seen is worth another look. ``lately``: what was checked in the trouble that
-         *     ended a moment ago, and is passed over.
+         *     ended a moment ago, and is passed over. ``proof``: whether the cure wants a test line.
          */
         MendStation: {
             /** Cautions */
@@ -7429,6 +7441,7 @@ export interface components {
             path: string[];
             /** Path Point */
             path_point: number | null;
+            proof?: components["schemas"]["Proof"] | null;
             /** Seen */
             seen: string[];
             /** Setting */
@@ -8257,7 +8270,7 @@ export interface components {
         };
         /**
          * PastTrouble
-         * @description A trouble that is over or open: how it began, its path, how it ended.
+         * @description A trouble that is over or open: how it began, its path, how it ended, and whether its cure was tested.
          */
         PastTrouble: {
             /**
@@ -8272,6 +8285,8 @@ export interface components {
             outcome: components["schemas"]["Outcome"] | null;
             /** Steps */
             steps: components["schemas"]["StepLine"][];
+            /** Tested */
+            tested: boolean;
             /** Words */
             words: string;
         };
@@ -8721,6 +8736,18 @@ export interface components {
             terms: components["schemas"]["Term"][];
             /** Walks */
             walks: components["schemas"]["Walk"][];
+        };
+        /**
+         * Proof
+         * @description Whether a cure wants a test line before one sews on, by the chance that something is still wrong, and why.
+         */
+        Proof: {
+            /** Pays */
+            pays: boolean;
+            /** Says */
+            says: string;
+            /** Still Wrong */
+            still_wrong: number;
         };
         /**
          * Pull

@@ -139,8 +139,8 @@ class IncidentState:
     """Where a trouble stands: what is found, what came of each check, and how it ended if it did.
 
     ``twice`` names the checks that need no second look: they found nothing two times, or their cure cured nothing.
-    ``unpictured``: it was opened as none of the pictures. ``look_again``: so many checks found nothing since the
-    pictures were seen, or a cure cured nothing, that they are worth another look.
+    ``tested``: a test line followed its cure. ``unpictured``: it was opened as none of the pictures. ``look_again``: so
+    many checks found nothing since the pictures were seen, or a cure cured nothing, that they are worth another look.
     """
 
     present: frozenset[str]
@@ -150,6 +150,7 @@ class IncidentState:
     twice: frozenset[str] = frozenset()
     outcome: Outcome | None = None
     cause: str = ""
+    tested: bool = True
     unpictured: bool = False
     look_again: bool = False
 
@@ -171,7 +172,7 @@ def incident_state(incident: Incident, steps: Iterable[Step]) -> IncidentState:
     answers: dict[str, CheckAnswer] = {}
     twice = set[str]()
     outcome: Outcome | None = None
-    cause = ""
+    cause, tested = "", True
     in_vain, ask_after = 0, int(LOOK_AGAIN_AFTER.value)
     for step in steps:
         # Whatever is not a check in vain begins a new count after the one that asked. Who saw the same again is left
@@ -195,7 +196,7 @@ def incident_state(incident: Incident, steps: Iterable[Step]) -> IncidentState:
                 if step.present is not None:
                     (present if step.present else absent).add(step.finding)
             case IncidentOutcome():
-                outcome, cause = step.outcome, step.cause
+                outcome, cause, tested = step.outcome, step.cause, step.tested
                 if outcome is Outcome.NOT_CURED:
                     # Found and cured in vain: nothing that a second look would tell.
                     answers[step.cause] = CheckAnswer.NOT_IT
@@ -211,6 +212,7 @@ def incident_state(incident: Incident, steps: Iterable[Step]) -> IncidentState:
         twice=frozenset(twice),
         outcome=outcome,
         cause=cause,
+        tested=tested,
         unpictured=not incident.symptoms,
         look_again=in_vain == ask_after,
     )

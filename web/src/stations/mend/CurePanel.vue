@@ -35,9 +35,11 @@ watch(
 const grade = ref<number | null>(null);
 const back = useBack(id);
 const end = useEnd(id);
+/** Whether to sew on without a test: it would take longer than it should save, and none was stitched all the same. */
+const sewOn = computed(() => props.station.proof?.pays === false && grade.value === null);
 function tested(outcome: Schemas["Outcome"]) {
   const look = grade.value === null ? {} : { grade: grade.value, setting: optionalNumber("setting", setting.value) };
-  return end.go({ outcome, ...look });
+  return end.go({ outcome, tested: !sewOn.value, ...look });
 }
 </script>
 
@@ -48,25 +50,33 @@ function tested(outcome: Schemas["Outcome"]) {
       <CautionList :cautions="station.cautions" />
       <p class="answer ask" data-answer>{{ cure.text }}</p>
       <RouterLink v-if="place" :to="place" class="go">{{ cure.words }}</RouterLink>
-      <p class="soft">
-        {{
-          place
-            ? "Then come back here, stitch a test on a scrap of the same sandwich"
-            : "Stitch a test on a scrap of the same sandwich"
-        }}, and say how it went.
-      </p>
-      <p class="verdict">Is the trouble gone?</p>
+      <p v-if="sewOn" class="verdict">Then sew on, and check the first few inches.</p>
+      <template v-else>
+        <p class="soft">
+          {{
+            place
+              ? "Then come back here, stitch a test on a scrap of the same sandwich"
+              : "Stitch a test on a scrap of the same sandwich"
+          }}, and say how it went. {{ station.proof?.says }}
+        </p>
+        <p class="verdict">Is the trouble gone?</p>
+      </template>
       <div class="answers">
-        <Button label="Gone, it runs" size="large" :disabled="end.pending.value" @click="tested('cured')" />
+        <Button
+          :label="sewOn ? 'Done, sew on' : 'Gone, it runs'"
+          size="large"
+          :disabled="end.pending.value"
+          @click="tested('cured')" />
         <Button label="Still there" size="large" outlined :disabled="end.pending.value" @click="tested('not_cured')" />
       </div>
+      <p v-if="sewOn" class="soft">{{ station.proof?.says }}</p>
       <p v-if="end.problem.value && !end.error('setting')" class="field-error" role="alert">
         {{ end.problem.value.message }}
       </p>
       <Button label="Back" text class="left" :disabled="back.isPending.value" @click="back.mutate(undefined)" />
     </section>
     <section class="panel stack">
-      <h2>How the test line looks, if you want it on record</h2>
+      <h2>{{ sewOn ? "Or test it: how does the line look?" : "How the test line looks, if you want it on record" }}</h2>
       <FieldBox v-if="scale" :label="`At what setting, ${scale.low} to ${scale.high}`" :error="end.error('setting')"
         ><InputText v-model="setting" inputmode="decimal"
       /></FieldBox>

@@ -2,6 +2,7 @@
 import Button from "primevue/button";
 import { useTroubles } from "../../api/queries";
 import { useMachineId } from "../../composables/machine";
+import type { Schemas } from "../../api/client";
 import { day, percent, time } from "../../words";
 import { useStrikeRecord } from "../../composables/send";
 import OwnSays from "../../parts/OwnSays.vue";
@@ -10,6 +11,11 @@ import OwnSays from "../../parts/OwnSays.vue";
 const machine = useMachineId();
 const { data } = useTroubles(machine);
 const SAYS: Record<string, string> = { cured: "cured", technician: "with the technician", left: "left as it is" };
+type Trouble = Schemas["PastTrouble"];
+function ended(t: Trouble) {
+  if (!t.outcome) return "still open";
+  return t.outcome === "cured" && !t.tested ? "mended, not tested" : SAYS[t.outcome];
+}
 const strike = useStrikeRecord();
 const out = (id: number) => strike.out(id, "Deleted. It no longer counts.");
 </script>
@@ -27,7 +33,7 @@ const out = (id: number) => strike.out(id, "Deleted. It no longer counts.");
             <strong>{{ t.cause || (t.outcome ? SAYS[t.outcome] : "open") }}</strong>
             <span>{{ t.words }}</span>
           </span>
-          <span :class="t.outcome === 'cured' ? 'good' : 'soft'">{{ t.outcome ? SAYS[t.outcome] : "still open" }}</span>
+          <span :class="t.outcome === 'cured' && t.tested ? 'good' : 'soft'">{{ ended(t) }}</span>
         </summary>
         <ol>
           <li v-for="s in t.steps" :key="s.id">
