@@ -5,6 +5,7 @@ import math
 
 import pytest
 from pypdf import PdfReader
+from starlette.websockets import WebSocketDisconnect
 
 from weftonos.standins.gauge_simulator import Health, SimulatedGauge
 
@@ -117,6 +118,8 @@ def test_a_fluttering_reading_gets_no_turn_and_the_swap_finds_the_part(bench):
     )
     assert found["fault"] == "bobbin"
     entry = bench.post(f"machines/{machine}/marks", {"part": "bobbin", "id": bobbin, "fault": "badly wound"})
+    label = bench.get(f"machines/{machine}/rack")["bobbins"][0]["spec"]["label"]
+    assert label in bench.get("log?kind=part_marked")["entries"][0]["text"]
     assert bench.get(f"machines/{machine}/rack")["bobbins"][0]["fault"] == "badly wound"
     bench.post(f"log/{entry['id']}/strike?anyway=true")
     assert bench.get(f"machines/{machine}/rack")["bobbins"][0]["fault"] == ""
@@ -203,8 +206,10 @@ def test_a_live_stream_brings_samples_and_an_answer_after_each_pull(bench):
 
 def test_a_foreign_page_cannot_open_the_stream(bench):
     headers = {"host": "127.0.0.1", "origin": "http://elsewhere.example"}
-    with pytest.raises(Exception), bench.client.websocket_connect("ws://127.0.0.1/api/gauge/live", headers=headers):  # noqa: B017
+    live = bench.client.websocket_connect("ws://127.0.0.1/api/gauge/live", headers=headers)
+    with pytest.raises(WebSocketDisconnect) as refused, live:
         pass
+    assert refused.value.code == 1008, "a policy forbids it (RFC 6455, section 7.4.1)"
 
 
 def test_a_trace_goes_out_as_csv_and_comes_back(bench):

@@ -16,8 +16,14 @@ from pypdf import PdfReader
 
 from weftonos.api.app import create_app
 from weftonos.cli import load_demo
+from weftonos.core.evidence.compare import Compared
+from weftonos.core.evidence.rates import Rate
+from weftonos.core.evidence.records import Per
+from weftonos.core.kernel.schools import MachineKind, Schools
+from weftonos.core.kernel.spoken import length
 from weftonos.demo import history
-from weftonos.learned.evidence import every_so_often
+from weftonos.learned import own_records
+from weftonos.learned.evidence import every_so_often, rests_on
 from weftonos.runtime.settings import Settings
 from weftonos.standins.machine.laws import SimCloth, SimNeedle, wear_by_meter
 from weftonos.standins.machine.machine import SimulatedMachine
@@ -190,7 +196,17 @@ def test_the_records_of_the_demo_find_what_is_hidden_in_it(demo):
     assert steel["weibull"]["shape"] > 1
     assert "wear out" in steel["text"]
     assert re.search(r"Changing costs least at [\d.]+ hour", steel["text"])
-    assert len(demo["statements"]) >= 3
+    assert len(demo["statements"]) == 4, "the most that stand on top"
+    for each in demo["comparisons"]:
+        if (told := each["compared"])["ratio"] is None:
+            continue
+        # The larger one stands first, so its figures are told the other way around.
+        times = max(told["ratio"], 1 / told["ratio"])
+        low, high = map(float, re.search(r"most likely ([\d.]+) to ([\d.]+) times", each["text"]).groups())
+        assert low <= times + 0.05
+        assert times - 0.05 <= high, each["text"]
+    per_km = Rate(**next(iter(rates.values())) | {"breaks": 3, "amount": 20.0, "quilts": 2})
+    assert rests_on(per_km, Per.KILOMETER) == f"3 breaks in {length(20_000)} on 2 quilts"
 
 
 def test_a_planned_comparison_says_what_is_next_and_ends_with_its_answer(bench):
@@ -441,9 +457,20 @@ def test_two_lots_that_are_called_the_same_are_two_threads(bench):
     [
         ((0.1, 0.0625, 1 / 6), "about once every 10 hours (most likely 6 to 16)"),
         ((2, 1, 4), "about once every 30 minutes (most likely 15 to 60)"),
+        ((0.7, 0.5, 1), "about once every 1 hours (most likely 1 to 2)"),
     ],
 )
 def test_time_between_breaks_is_told_in_hours_or_minutes(per_hour, says):
     middle, low, high = per_hour
     rate = SimpleNamespace(per_unit=middle, likely_low=low, likely_high=high)
     assert every_so_often(rate) == says
+
+
+@pytest.mark.parametrize(("ratio", "worse"), [(1.5, "ballpoint"), (1 / 1.5, "topstitch")])
+def test_the_point_that_breaks_less_is_taken_however_little_less(monkeypatch, ratio, worse):
+    told = Compared(first="ballpoint", second="topstitch", ratio=ratio, low=ratio / 1.25, high=ratio * 1.25, said=True)
+    monkeypatch.setattr(own_records, "_compared", lambda units: told)
+    settled = own_records._settled(Schools(MachineKind.LONGARM), ())
+    (better,) = {"ballpoint", "topstitch"} - {worse}
+    assert settled.takes("point") == better
+    assert f"a {worse} broke thread in one direction 1.5 times as often as a {better} (1.2 to 1.9)." in str(settled)

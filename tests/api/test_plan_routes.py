@@ -130,6 +130,10 @@ def test_a_cone_knows_what_is_left_of_it(bench):
     before = of_top()["stock"]["left_m"]["likely"]
     bench.later(1)
     bench.post(f"machines/{machine}/top", {"top": [top]})
+    # Nobody knows a pace here yet, so a run without its meters takes nothing from the cone.
+    unmeasured = sewn(bench, machine, 60)
+    assert of_top()["stock"]["left_m"]["likely"] == before
+    bench.post(f"log/{unmeasured['id']}/strike")
     run = sewn(bench, machine, 60, 50)
     used = before - of_top()["stock"]["left_m"]["likely"]
     assert used > 50
@@ -138,8 +142,10 @@ def test_a_cone_knows_what_is_left_of_it(bench):
 
 
 def test_needles_that_are_bought_are_in_the_drawer(bench):
-    machine, _, _, _ = planned(bench)
+    machine, _, _, plan = planned(bench)
     item = next(item for item in bench.get("shopping") if item["what"] == "needles")
+    hours = sum(each["hours"]["likely"] for each in bench.get(f"plans/{plan}")["passes"])
+    assert item["count"] == 1 + int(hours / 6), "six to eight stitching hours each, by common practice"
     bought = {"what": "needles", "count": item["count"], "point": item["point"], "system": "DPx5", **item["needle"]}
     left = bench.post(f"machines/{machine}/bought", bought)
     assert not [each for each in left if each["what"] == "needles"]
