@@ -47,6 +47,11 @@ NOBODY_CAN_TELL = {
     "query.limit(10)": "how many cloths are looked through",
     "(plan := rows[0].payload": "one row is asked for, so the first is the last",
     "thread_is_light=": "of a bundle, one thread says as well as another which half of the cloth to use",
+    "MOST_ASKED = ": "how many are asked for at once",
+    "all(newest[kind].at ": "the file says the same, when it is asked",
+    "CurveStep(hours=0, share=1, low=": "a mean takes nothing of the curve's band",
+    "scalar(loaded.limit(": "whether there is one, not how many",
+    "by_spread = -size": "where a search that went too far may no longer go",
     "why = pairing.reasons[": "each reason of a pairing explains it",
 }
 PACKAGE = str(SOURCES / "weftonos")

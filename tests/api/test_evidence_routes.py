@@ -48,11 +48,24 @@ def bring(bench, table: str, kind: str, **choices):
 
 
 @pytest.fixture(scope="module")
-def demo(tmp_path_factory):
+def demo_client(tmp_path_factory):
     folder = tmp_path_factory.mktemp("demo")
     load_demo(folder)
     with TestClient(create_app(Settings(data_dir=folder)), base_url="http://127.0.0.1") as client:
-        yield client.get("/api/machines/1/evidence").json()
+        yield client
+
+
+@pytest.fixture(scope="module")
+def demo(demo_client):
+    return demo_client.get("/api/machines/1/evidence").json()
+
+
+def test_two_kinds_say_the_same_whichever_is_named_first(demo_client):
+    question = {"measure": "life", "factor": "finish", "first": "titanium", "second": "steel"}
+    turned = question | {"first": "steel", "second": "titanium"}
+    says = [demo_client.post("/api/machines/1/evidence/compare", json=each).json() for each in (question, turned)]
+    assert says[0]["text"] == says[1]["text"]
+    assert [each["compared"]["ratio"] > 1 for each in says] == [True, False]
 
 
 def test_looms_come_in_as_runs_and_say_what_is_published_of_them(bench):
