@@ -72,6 +72,8 @@ def test_another_thread_and_another_bobbin_are_timed_from_the_run_before():
     pass_ends = [("run", 40), ("top_threaded", 5), ("bobbin_loaded", 1), ("run", 30), ("bobbin_loaded", 3.5)]
     found = minutes_by(moments(*pass_ends * 7)).changes(gauge=True)
     assert (found.thread, found.bobbin) == (5, 3.5)
+    # A needle that takes what one with its thread takes by common practice was timed all the same.
+    assert minutes_by(moments(*[("run", 40), ("needle_fitted", 3)] * 7)).changes(gauge=True).needle == 3
     # After a trouble it takes what the trouble takes.
     trouble = minutes_by(moments(*[("incident", 9), ("top_threaded", 5)] * 7)).changes(gauge=True)
     assert trouble.thread == 2

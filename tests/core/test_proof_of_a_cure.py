@@ -107,7 +107,10 @@ def test_a_line_pays_by_what_hangs_on_the_quilt_and_is_never_called_sure():
     )
     assert "This quilt matters" in proof_of_a_cure(0.19, Care.MATTERS, 2).says
     assert not proof_of_a_cure(0.19, Care.MATTERS, 5).pays, "who takes long for a line"
-    assert proof_of_a_cure(0.2, Care.SCRAP, 5).pays, "one in five is too many"
+    often = proof_of_a_cure(0.2, Care.SCRAP, 5)
+    assert often.pays, "one in five is too many"
+    assert often.says == "About one cure in 5 leaves something wrong, so test it before you sew on."
+    assert proof_of_a_cure(0.6, Care.MATTERS, 5).says.startswith("Something else seems wrong as well")
     # What the cause that was found doesn't bring about speaks for a test.
     seen = ["frays_above_the_eye", "loops_only_on_curves", "gauge_flutters"]
     more = still_wrong(LONGARM, Observed.of(LONGARM, seen), "needle_dull_burred_bent", CuresTried())

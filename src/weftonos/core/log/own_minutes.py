@@ -15,7 +15,7 @@ from weftonos.core.log.run import Run
 from weftonos.core.mend.incident import Incident, IncidentCheck
 from weftonos.core.mend.upkeep import CLEANING, Upkeep, UpkeepKind
 from weftonos.core.needle.life import CHANGE
-from weftonos.core.plan.minutes import BOBBIN, SCREW, THREAD, ChangesTake
+from weftonos.core.plan.minutes import BOBBIN, NEEDLE, SCREW, THREAD, ChangesTake
 from weftonos.core.setup.events import BobbinLoaded, NeedleFitted, NeedleRetired, StitchedLook, TopThreaded
 from weftonos.core.setup.may_wait import USUAL_MINUTES, LookMinutes
 
@@ -30,7 +30,10 @@ class RecordMoment(NamedTuple):
 
 @dataclass(frozen=True, kw_only=True)
 class OwnMinutes:
-    """What is done again and again takes so many minutes here: one's own where enough were timed, else the usual."""
+    """What is done again and again takes so many minutes here: one's own where enough were timed, else the usual.
+
+    Where none were timed a ``needle`` takes what it does with its thread, ``needle_alone`` without.
+    """
 
     line: float = TEST_LINE.value
     bobbin: LookMinutes = field(default_factory=LookMinutes)
@@ -38,6 +41,7 @@ class OwnMinutes:
     cleaning: float = CLEANING.value
     thread: float = THREAD.value
     load: float = BOBBIN.value
+    needle_alone: float = NEEDLE.value
 
     def changes(self, *, gauge: bool) -> ChangesTake:
         """Return what the changes of a plan take; a screw that was turned is read with a ``gauge``, else felt.
@@ -46,15 +50,13 @@ class OwnMinutes:
         6.0
         """
         own, usual = (each.reading if gauge else each.by_hand for each in (self.bobbin, USUAL_MINUTES))
-        # Who timed no change of needle has the usual figure, in which the thread counts for itself.
-        needle = {} if self.needle == CHANGE.value else {"needle": self.needle}
         return ChangesTake(
             thread=self.thread,
             bobbin=self.load,
+            needle=self.needle_alone,
             screw=SCREW.value + own - usual,
             test_line=self.line,
             cleaning=self.cleaning,
-            **needle,
         )
 
 
@@ -85,13 +87,15 @@ def minutes_by(moments: Sequence[RecordMoment]) -> OwnMinutes:
             if then.kind == kind and before.kind in after and detail in (None, then.detail):
                 yield _minutes(before, then)
 
+    needles = list(since(NeedleFitted.kind, _STOPPED_FOR))
     return OwnMinutes(
         line=own_minutes((_minutes(*both) for both in pairwise(lines)), TEST_LINE.value),
         bobbin=LookMinutes(
             reading=own_minutes(since(BobbinReading.kind, _PULLED_AFTER), USUAL_MINUTES.reading),
             by_hand=own_minutes(since(BobbinLook.kind, _PULLED_AFTER), USUAL_MINUTES.by_hand),
         ),
-        needle=own_minutes(since(NeedleFitted.kind, _STOPPED_FOR), CHANGE.value),
+        needle=own_minutes(needles, CHANGE.value),
+        needle_alone=own_minutes(needles, NEEDLE.value),
         cleaning=own_minutes(since(Upkeep.kind, _STOPPED_FOR, UpkeepKind.CLEANING.value), CLEANING.value),
         thread=own_minutes(since(TopThreaded.kind, (Run.kind,)), THREAD.value),
         load=own_minutes(since(BobbinLoaded.kind, (Run.kind,)), BOBBIN.value),

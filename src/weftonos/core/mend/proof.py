@@ -77,15 +77,13 @@ def proof_of_a_cure(chance: float, care: Care, line_min: float) -> Proof:
     ``line_min`` is what a test line takes here, in minutes.
     """
     pays = chance >= TESTED_FROM.value or chance * PICKED_OUT_AT_ONCE[care].value > line_min
-    if pays:
-        return Proof(still_wrong=chance, pays=True, says=_WANTS_IT[care])
-    one_in = round(1 / chance)
-    says = f"A test line would take longer than it should save: about one cure in {one_in} leaves something wrong."
-    return Proof(still_wrong=chance, pays=False, says=says)
-
-
-_WANTS_IT = {
-    Care.MATTERS: "This quilt matters, so test it before you sew on.",
-    Care.USUAL: "",
-    Care.SCRAP: "",
-}
+    often = f"about one cure in {round(1 / chance)} leaves something wrong"
+    if not pays:
+        says = f"A test line would take longer than it should save: {often}."
+    elif chance > 1 / 2:
+        says = "Something else seems wrong as well, so test it before you sew on."
+    elif care is Care.MATTERS:
+        says = "This quilt matters, so test it before you sew on."
+    else:
+        says = f"{often[0].upper()}{often[1:]}, so test it before you sew on."
+    return Proof(still_wrong=chance, pays=pays, says=says)
