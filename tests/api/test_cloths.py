@@ -139,6 +139,19 @@ def test_a_cloth_from_last_spring_carries_what_is_written_on_it(bench, heron):
     assert recipe["bobbin_words"] == "190 mN"
 
 
+def test_a_recipe_between_two_good_lines_is_balanced_by_what_they_say(bench, heron):
+    """Nobody stitched at its setting: it was shown with the picture of another line."""
+    thread = bench.get(f"machines/{heron}/line")["setup"]["top"][0]["id"]
+    spring = {"number": 12, "at": (bench.now - timedelta(days=200)).isoformat(), "on_top": [thread]}
+    made = bench.post(f"machines/{heron}/cloths", spring)
+    for setting, grade in ((180, 1), (195, 0), (225, 0), (240, -1)):
+        bench.post(f"cloths/{made['id']}/lines", {"setting": setting, "grade": grade, "motion": FANCY})
+    bench.post(f"cloths/{made['id']}/recipes", {"name": "Spring"})
+    (recipe,) = bench.get("recipes")["items"]
+    assert 195 < recipe["entry"]["payload"]["setting"] < 225
+    assert recipe["entry"]["payload"]["grade"] == 0
+
+
 def test_a_line_judged_twice_is_asked_about_and_nothing_is_lost(bench, heron):
     strip(bench, heron, ladder(1, 0))
     cloth = cloths(bench)[0]["id"]

@@ -191,3 +191,12 @@ def test_a_step_belongs_to_a_trouble_of_its_machine(shop):
     run = note(shop, Run(minutes=5), 3)
     with pytest.raises(CraftError, match="isn't a trouble"):
         note(shop, IncidentCheck(incident=run.id, cause="heat", answer=CheckAnswer.FOUND), 4)
+
+
+def test_what_was_used_at_either_end_of_a_time_was_used_in_it(shop):
+    note(shop, NeedleFitted(metric=100, american=16, point=Point.TOPSTITCH), 1)
+    note(shop, Run(minutes=30, quilt="Knot"), 5)
+    note(shop, Run(minutes=30, quilt="Dunlin"), 6)
+    hours = [NOW + timedelta(hours=h) for h in (1, 5)]
+    assert shop.runs.used_in(1, *hours) == (1, 1)
+    assert shop.runs.used_in(1, hours[0] + timedelta(minutes=1), hours[1]) == (0, 1)
