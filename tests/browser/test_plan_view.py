@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 
 import pytest
@@ -49,6 +50,21 @@ def test_a_form_does_not_grow_under_a_tap_when_the_plans_come(page: Page, demo: 
     expect(page.get_by_role("option", name="Redshank")).to_be_visible()
     page.keyboard.press("Escape")
     assert save.bounding_box() == place
+
+
+@pytest.mark.parametrize(("machine", "frame"), [(1, True), (3, False)])
+def test_the_form_names_the_changes_there_are_and_what_they_take(page: Page, demo: str, machine: int, frame: bool):
+    page.goto(f"{demo}/{machine}/run?part=plan")
+    page.get_by_role("button", name="Plan a quilt", exact=True).click()
+    for name in ("Outline", "Border"):
+        page.get_by_role("group", name="Add a pass").get_by_role("button", name=name).click()
+    page.get_by_text("how long changes take you").click()
+    for name in ("Another thread", "Test line", "Cleaning"):
+        expect(page.get_by_label(name, exact=True)).to_have_attribute("placeholder", re.compile(r"^[\d.]+$"))
+    expect(page.get_by_text("By your records: ")).to_contain_text("test line")
+    # A domestic machine has no frame to roll back, and no guide with holes.
+    for name in ("Rolling a frame back", "Guide holes"):
+        expect(page.get_by_label(name)).to_have_count(int(frame))
 
 
 def test_a_plan_by_taps(page: Page, workshop: str):

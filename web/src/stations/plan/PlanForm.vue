@@ -25,7 +25,9 @@ const here = useHere();
 const { data: words } = useWords();
 const { data: machines } = useMachines();
 const { data: quilts } = useQuilts();
-const { data: changes } = useChangeMinutes(machine);
+/** The machine that the plan is of, whichever is on the line. */
+const ofPlan = computed(() => props.page?.machine_id ?? machine.value);
+const { data: changes } = useChangeMinutes(ofPlan);
 type Change = keyof Required<Schemas["ChangeMinutes"]>;
 const CHANGES: Record<Change, string> = {
   thread: "Another thread",
@@ -106,7 +108,7 @@ watch(from, async (id) => {
 /** The changes that there can be on the machines of the plan, each as it is called there. */
 const changesHere = computed(() => {
   const all = machines.value ?? [];
-  const used = new Set([props.page?.machine_id ?? machine.value, ...form.passes.map((p) => p.machine)]);
+  const used = new Set([ofPlan.value, ...form.passes.map((p) => p.machine)]);
   const has = (what: Schemas["Feature"]) => all.some((m) => used.has(m.id) && m.features.includes(what));
   const cannot: Change[] = [
     ...(has("case") ? [] : (["screw"] as const)),
