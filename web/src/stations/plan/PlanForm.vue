@@ -40,6 +40,11 @@ const CHANGES: Record<Change, string> = {
   guide_holes: "Guide holes",
   other_machine: "To the other machine",
 };
+const NEEDS: Partial<Record<Change, Schemas["Feature"]>> = {
+  screw: "case",
+  roll_back: "frame",
+  guide_holes: "hole_guide",
+};
 type Loft = NonNullable<Schemas["Sandwich"]["loft"]>;
 const DAYS = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
 const form = reactive({
@@ -110,16 +115,9 @@ const changesHere = computed(() => {
   const all = machines.value ?? [];
   const used = new Set([ofPlan.value, ...form.passes.map((p) => p.machine)]);
   const has = (what: Schemas["Feature"]) => all.some((m) => used.has(m.id) && m.features.includes(what));
-  const cannot: Change[] = [
-    ...(has("case") ? [] : (["screw"] as const)),
-    ...(has("frame") ? [] : (["roll_back"] as const)),
-    ...(has("hole_guide") ? [] : (["guide_holes"] as const)),
-    ...(all.length > 1 ? [] : (["other_machine"] as const)),
-  ];
+  const can = (what: Change) => (what === "other_machine" ? all.length > 1 : !NEEDS[what] || has(NEEDS[what]));
   const named = { ...CHANGES, ...(has("gauge") ? {} : { screw: "Screw and test by hand" }) };
-  return (Object.keys(CHANGES) as Change[])
-    .filter((what) => !cannot.includes(what))
-    .map((what) => [what, named[what]] as const);
+  return (Object.keys(CHANGES) as Change[]).filter(can).map((what) => [what, named[what]] as const);
 });
 /** The minutes that were typed; what is left empty is counted as the machine's records have it, or as usual. */
 function minutes() {
