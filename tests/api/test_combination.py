@@ -161,3 +161,15 @@ def test_a_machine_can_be_described_anew_with_its_own_number(bench):
     assert changed["bobbin_target"]["low"] == 150
     assert changed["size_school"] == "home"
     assert bench.refused("machines", spec)[0] == "nickname"
+
+
+def test_the_sheet_says_how_a_thread_is_handled_where_that_is_not_as_usual(bench):
+    """Gold is sewn slowly; of plain polyester nothing is said."""
+    machine, plain, _ = bench.combination()
+    gold = {"fiber": "metallic", "construction": "metallic", "value": 40, "system": "wt"}
+    bench.post("threads", {"name": "Gold 40", "thread": gold})
+    rows = {row["name"]: row for row in bench.get(f"machines/{machine}/threads-sheet")}
+    assert "slow" in rows["Gold 40"]["handling"].lower()
+    name = bench.get(f"threads/{plain}")["spec"]["name"]
+    assert "usual" not in rows[name]["handling"]
+    assert rows[name]["holes"].isdigit()

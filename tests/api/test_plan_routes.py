@@ -137,6 +137,10 @@ def test_a_cone_knows_what_is_left_of_it(bench):
     run = sewn(bench, machine, 60, 50)
     used = before - of_top()["stock"]["left_m"]["likely"]
     assert used > 50
+    # What was measured takes its meters, and nothing for its minutes.
+    again = sewn(bench, machine, 120, 100)
+    assert before - of_top()["stock"]["left_m"]["likely"] == pytest.approx(3 * used)
+    bench.post(f"log/{again['id']}/strike")
     bench.post(f"log/{run['id']}/strike")
     assert of_top()["stock"]["left_m"]["likely"] == before, "a run that is deleted used nothing"
 
