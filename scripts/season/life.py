@@ -20,9 +20,7 @@ STITCH_AND_LOOK, LADDER_STEP, READ_LADDER = 1.0, 0.45, 1.5
 PULL_THREE, HANG, TURN_SCREW, TURN_KNOB = 1.5, 0.7, 0.5, 0.2
 CHANGE_NEEDLE, RETHREAD, UNPICK_METER, TECHNICIAN = 3.0, 3.0, 3.0, 60.0
 #: What is picked out where it is seen on the quilt.
-PICKED_OUT = {
-    *("loops_or_nest_on_the_back", "skipped_stitches", "bobbin_thread_dots_on_top", "loops_only_on_curves"),
-}
+PICKED_OUT = {"loops_or_nest_on_the_back", "skipped_stitches", "bobbin_thread_dots_on_top", "loops_only_on_curves"}
 #: What a tap or a number put into the program takes, counted against it.
 TAP = 0.1
 
@@ -328,7 +326,7 @@ class AtTheMachine:
 
     def sewn_on(self) -> set[str]:
         """Sew on after a cure without a test, and say what is still wrong: it's seen after some meters of the quilt."""
-        left = self.shows & self.machine.see(self.next()).symptoms if self.machine.faults else set[str]()
+        left = self._left()
         if left & PICKED_OUT:
             self._unpick(float(self.luck("sewn on", self._n).uniform(0.5, 3)))
         return left
@@ -336,6 +334,9 @@ class AtTheMachine:
     def still_wrong(self) -> set[str]:
         """Stitch a test after a cure and say what is still to be seen."""
         self.ledger.troubles += STITCH_AND_LOOK
+        return self._left()
+
+    def _left(self) -> set[str]:
         return self.shows & self.machine.see(self.next()).symptoms if self.machine.faults else set()
 
     def hand_over(self) -> None:

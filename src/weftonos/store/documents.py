@@ -38,9 +38,9 @@ KEPT_READ = 8192
 Lift = Callable[[dict[str, Any]], dict[str, Any]]
 
 
-def _minutes_typed(found: Mapping[str, Any]) -> dict[str, Any]:
+def _only_typed_minutes(found: dict[str, Any]) -> dict[str, Any]:
     minutes = found.get("minutes")
-    return {"minutes": only_typed(minutes)} if isinstance(minutes, dict) else {}
+    return {**found, "minutes": only_typed(minutes)} if isinstance(minutes, dict) else found
 
 
 @dataclass(frozen=True)
@@ -80,7 +80,7 @@ FORMS: dict[str, DocumentForm] = {
     # Form 2: which checks of the list were skipped.
     "preflight": DocumentForm(Preflight, 2, {1: dict}),
     # Form 2: only those minutes of a change that somebody typed.
-    "quilt_planned": DocumentForm(QuiltPlanned, 2, {1: lambda found: found | _minutes_typed(found)}),
+    "quilt_planned": DocumentForm(QuiltPlanned, 2, {1: _only_typed_minutes}),
     # Form 2: the cloth it is a line of.
     "look": DocumentForm(StitchedLook, 2, {1: dict}),
     # Form 2: whether it has a gauge and a case to take out, and the school of its bobbin's number. Form 3: retired.

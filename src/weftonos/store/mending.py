@@ -108,10 +108,12 @@ class Mending:
             .order_by(*OLDEST_FIRST)
         )
         begun: dict[int, tuple[int, datetime, Incident]] = {}
+        of_machine: dict[int, list[tuple[datetime, Incident]]] = {}
         steps: dict[int, list[tuple[datetime, Step]]] = {}
         for id_, machine, incident, at, payload in self._session.execute(query).tuples():
             if isinstance(payload, Incident):
                 begun[id_] = machine, at, payload
+                of_machine.setdefault(machine, []).append((at, payload))
             elif incident is not None and isinstance(payload, Step):
                 steps.setdefault(incident, []).append((at, payload))
         solved: list[SolvedTrouble] = []
@@ -124,8 +126,7 @@ class Mending:
             timed += timed_checks([(at, first), *path])
             failed += sum(isinstance(s, IncidentOutcome) and s.outcome is Outcome.NOT_CURED for _, s in path)
             if trouble := solved_trouble(incident_state(first, [step for _, step in path])):
-                after = [(begin, other) for mine, begin, other in begun.values() if mine == machine]
-                if came_back(first, path[-1][0], after):
+                if came_back(first, path[-1][0], of_machine[machine]):
                     failed += 1
                 else:
                     held += 1
