@@ -159,6 +159,8 @@ class ByProgram(AtTheMachine):
                 return
             if first := self.get("machines/1/readings")["turn_first"]:
                 self._turn(first["advice"])
+                if first["unread"]:
+                    return
             self.ledger.tests += PULL_THREE
             pulls = [{"low": round(low, 1), "high": round(high, 1)} for low, high in self.gauge()]
             found = self.post("machines/1/readings/judge", {"unit": "mN", "pulls": pulls})
@@ -168,12 +170,20 @@ class ByProgram(AtTheMachine):
             self._turn(advice)
 
     def _turn(self, advice: dict[str, Any]) -> None:
-        minutes = advice["minutes"] * (1 if advice["direction"] == "tighten" else -1)
-        self.machine.turn_screw(minutes)
-        self.ledger.tests += TURN_SCREW
-        self.tell("screw", {"minutes": minutes})
+        self._turn_by(advice["minutes"] * (1 if advice["direction"] == "tighten" else -1))
+
+    def _turn_by(self, minutes: float) -> None:
+        """Turn the screw, above 0 in, and put it in."""
+        if minutes:
+            self.machine.turn_screw(minutes)
+            self.ledger.tests += TURN_SCREW
+            self.tell("screw", {"minutes": minutes})
 
     def _by_hand(self) -> None:
+        if learned := self.get("machines/1/readings")["turn_by_hand"]:
+            self._turn_by(learned["minutes"])
+            if learned["unread"]:
+                return
         for _ in range(3):
             self.ledger.tests += HANG
             ratio = self.hang() / self.usual_below
@@ -183,9 +193,7 @@ class ByProgram(AtTheMachine):
                 return
             if self.get("machines/1/readings")["feel_again"]:
                 continue
-            self.machine.turn_screw(5 if feel == "loose" else -5)
-            self.ledger.tests += TURN_SCREW
-            self.tell("screw", {"minutes": 5 if feel == "loose" else -5})
+            self._turn_by(5 if feel == "loose" else -5)
 
     def _balance(self) -> None:
         looks = 0

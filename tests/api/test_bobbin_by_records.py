@@ -104,9 +104,37 @@ def test_another_thread_is_turned_for_before_the_first_pull(bench, heron):
     load(bench, heron, 3)
     found = station(bench, heron)["turn_first"]
     assert found["advice"]["direction"] == "loosen"
-    assert found["text"].startswith("Under one screw this thread read 35% more than the one before it, the last time")
+    assert found["text"] == (
+        "By the last 2 changes between these two threads, it should read about 269 mN as the screw stands."
+    )
     bench.post(f"machines/{heron}/screw", {"minutes": -found["advice"]["minutes"]})
     assert station(bench, heron)["turn_first"] is None
+
+
+def test_a_screw_turned_as_the_last_times_for_another_thread_lets_the_bobbin_wait(bench, heron):
+    turn_to, back = -12, 12
+    load(bench, heron)
+    read(bench, heron, 200, 200)
+    for thread, minutes, mn in ((3, turn_to, 201), (2, back, 199), (3, turn_to, 200), (2, back, 202)):
+        load(bench, heron, thread)
+        bench.post(f"machines/{heron}/screw", {"minutes": minutes})
+        read(bench, heron, mn, mn)
+    load(bench, heron, 3)
+    found = station(bench, heron)["turn_first"]
+    assert found["unread"]
+    assert found["text"].endswith("After that turn it may go unread this time.")
+    assert knot(bench, heron)["state"] == "to_do"
+    bench.post(f"machines/{heron}/screw", {"minutes": turn_to})
+    waits = station(bench, heron)["waits"]
+    assert waits["text"].startswith("By the last 4 changes between these two threads, it should read about 20")
+    assert (knot(bench, heron)["state"], station(bench, heron)["turned"]) == ("ready", "")
+    assert "unread_bobbin" not in guards(bench, heron)
+    # Back again with nothing read: the turn is known all the same.
+    load(bench, heron)
+    assert station(bench, heron)["turn_first"]["advice"]["direction"] == "tighten"
+    # A turn the other way puts it far out, and it is read.
+    bench.post(f"machines/{heron}/screw", {"minutes": turn_to})
+    assert knot(bench, heron)["state"] == "to_do"
 
 
 def test_one_look_by_hand_against_the_last_bobbin_is_repeated(bench, heron):

@@ -16,7 +16,15 @@ from weftonos.core.kernel.force import ForceUnit
 from weftonos.core.kernel.standing import Standing
 from weftonos.core.mend.incident import IncidentOutcome, Outcome
 from weftonos.core.setup.events import BobbinLoaded
-from weftonos.core.setup.may_wait import LEAST_OWN, about, bobbins_before, chance_right, feel_again, may_wait
+from weftonos.core.setup.may_wait import (
+    LEAST_OWN,
+    about,
+    bobbins_before,
+    chance_right,
+    feel_again,
+    left_unread,
+    may_wait,
+)
 
 TARGET = BobbinTarget(low=180, high=220, origin="a throat", standing=Standing.COMMON_PRACTICE)
 LOAD = BobbinLoaded(bobbin=2, case=1)
@@ -231,3 +239,17 @@ def test_a_look_by_hand_that_says_otherwise_than_the_one_before_is_repeated_once
     assert again(LOAD, right, ScrewTurned(case=1, minutes=5), loose) == "", "the screw was turned"
     assert again(LOAD, loose) == "A hand feels it wrong about one time in seven. Feel it once more before you turn."
     assert again(LOAD, loose, loose) == ""
+
+
+def test_one_that_came_after_another_thread_is_not_taken_for_left_unread():
+    """Its screw may have been turned as before, and then it may wait: that is not leaving it out."""
+    swap = [BobbinLoaded(bobbin=3, case=1), LOAD, ScrewTurned(case=1, minutes=9)]
+
+    def left(*records: object) -> bool:
+        return left_unread(bobbins_before(records, 2, 1, lambda number: number), TARGET) is not None
+
+    assert left(*[LOAD] * 12)
+    assert not left(*swap * 12, LOAD)
+    # Each counts once, whether its screw was turned before it was read or not.
+    turned_first = bobbins_before([*read(200), *swap, reading(201), LOAD], 2, 1, lambda number: number)
+    assert [bobbin.read_mn for bobbin in turned_first] == [200, 201, None]

@@ -10,7 +10,7 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from weftonos.core.bobbin.conditions import ReadUnder
-from weftonos.core.bobbin.events import BobbinReading, Feel
+from weftonos.core.bobbin.events import BobbinReading, Feel, ScrewTurned
 from weftonos.core.evidence.compare import Compared, Unit, compare_rates
 from weftonos.core.evidence.rates import Exposure, Rate, learn_spread, mean_of, rate_of
 from weftonos.core.evidence.records import Factor, Stretch, break_units, by_level, exposures
@@ -26,11 +26,12 @@ from weftonos.core.mend.incident import IncidentOutcome
 from weftonos.core.mend.trouble import Drawing, Opens
 from weftonos.core.needle.life import NeedleLife, NeedleSpan, OwnChange, PointInUse, needle_life
 from weftonos.core.needle.needle import NeedleKind, Point
+from weftonos.core.setup.after_swap import as_it_stands, felt_after_swap
 from weftonos.core.setup.case_choice import CaseAdvice, LearnedTurn, case_advice, learned_turn
 from weftonos.core.setup.events import BobbinLoaded
 from weftonos.core.setup.may_wait import BobbinBefore, MayWait, bobbins_before, feel_again, left_unread, may_wait
 from weftonos.core.setup.setup import Setup
-from weftonos.core.setup.swap import TurnFirst, swap_of, swap_of_fibers, turn_first
+from weftonos.core.setup.swap import TurnFirst, swap_of_fibers, turn_first
 from weftonos.core.thread.look_wish import Ran
 from weftonos.core.thread.thread import Fiber
 from weftonos.knowledge import troubles
@@ -96,12 +97,33 @@ def bobbin_waits(workshop: Workshop, machine_id: int, setup: Setup) -> MayWait |
         return None
     if machine.schools.takes("read") == "every":
         return None
+    if (load := _loaded(workshop, machine_id)) is None or load.bobbin_work:
+        return None
     target = workshop.bobbin_target(machine_id, setup.case.id if setup.case else None)
-    before = _bobbins_before(workshop, machine_id)
+    records = of_its_case(workshop, machine_id)
+    before = bobbins_before(records, load.bobbin, load.case, workshop.rack.one_thread())
     care, takes = care_of(workshop, setup.quilt), minutes_here(workshop, machine_id).bobbin
-    return may_wait(before, target, care, takes) or (
-        None if machine.schools.said("read") else left_unread(before, target, care, takes)
+    return (
+        may_wait(before, target, care, takes)
+        or _after_swap(workshop, machine_id, setup, load)
+        or (None if machine.schools.said("read") else left_unread(before, target, care, takes))
     )
+
+
+def _after_swap(
+    workshop: Workshop, machine_id: int, setup: Setup, load: BobbinLoaded, *, turned: int = 0
+) -> MayWait | None:
+    """Say whether a bobbin that came after another thread may wait, by the gauge or by hand as it is judged here.
+
+    Before that its screw is ``turned`` by so many minutes more, above 0 in.
+    """
+    records, one_thread = of_its_case(workshop, machine_id), workshop.rack.one_thread()
+    care, takes = care_of(workshop, setup.quilt), minutes_here(workshop, machine_id).bobbin
+    if Feature.GAUGE not in workshop.machine(machine_id).spec.features:
+        turn = [ScrewTurned(case=load.case, minutes=turned)] if turned else []
+        return felt_after_swap([*records, *turn], load, one_thread, care=care, takes=takes)
+    stands, target = as_it_stands(records, load, one_thread), workshop.bobbin_target(machine_id, load.case)
+    return stands.waits(target, care, takes, turned=turned) if stands and target else None
 
 
 def feel_it_again(workshop: Workshop, machine_id: int, setup: Setup) -> str:
@@ -120,14 +142,18 @@ def _bobbins_before(workshop: Workshop, machine_id: int) -> Sequence[BobbinBefor
     load = _loaded(workshop, machine_id)
     if load is None or load.bobbin_work:
         return ()
-    # After a cure that opens the case it is another one.
+    records = of_its_case(workshop, machine_id)
+    return bobbins_before(records, load.bobbin, load.case, workshop.rack.one_thread())
+
+
+def of_its_case(workshop: Workshop, machine_id: int) -> Sequence[object]:
+    """Return what a machine's last bobbins were and said, and the cures after which a case is another one."""
     cures = {c.id for c in troubles().causes if c.opens in _AT_THE_CASE or c.drawing is Drawing.CASE_SPRING}
-    records = [
+    return [
         record
         for record in workshop.rack.bobbin_records(machine_id)
         if not isinstance(record, IncidentOutcome) or record.cause in cures
     ]
-    return bobbins_before(records, load.bobbin, load.case, workshop.rack.one_thread())
 
 
 def turn_before_pulling(workshop: Workshop, machine_id: int, setup: Setup) -> TurnFirst | None:
@@ -138,14 +164,14 @@ def turn_before_pulling(workshop: Workshop, machine_id: int, setup: Setup) -> Tu
     target = workshop.bobbin_target(machine_id, setup.case.id if setup.case else None)
     if target is None or not feeds(workshop, machine_id):
         return None
-    rack = workshop.rack
-    records = rack.bobbin_records(machine_id)
-    swap = swap_of(records, load.bobbin, load.case, rack.one_thread()) or swap_of_fibers(
-        records, load.bobbin, load.case, _fibers(workshop, records)
-    )
-    if swap is None:
+    rack, records = workshop.rack, of_its_case(workshop, machine_id)
+    if stands := as_it_stands(records, load, rack.one_thread()):
+        first = stands.turn_first(target)
+    elif swap := swap_of_fibers(records, load.bobbin, load.case, _fibers(workshop, records)):
+        first = turn_first(swap, target, rack.history_in(machine_id, load.case).turns)
+    else:
         return None
-    return turn_first(swap, target, rack.history_in(machine_id, load.case).turns)
+    return first.without_a_pull() if first and _waits_turned(workshop, machine_id, setup, first.minutes) else first
 
 
 def _fibers(workshop: Workshop, records: Sequence[object]) -> Callable[[int], Fiber | None]:
@@ -160,7 +186,18 @@ def turn_by_hand(workshop: Workshop, machine_id: int, setup: Setup) -> LearnedTu
     if setup.reading or setup.felt or load is None or load.bobbin_work or Feature.BY_HAND not in machine.features:
         return None
     rack = workshop.rack
-    return learned_turn(rack.bobbin_records(machine_id), load, rack.one_thread())
+    turn = learned_turn(of_its_case(workshop, machine_id), load, rack.one_thread())
+    if turn is None or not turn.minutes or not _waits_turned(workshop, machine_id, setup, turn.minutes):
+        return turn
+    return turn.without_a_look()
+
+
+def _waits_turned(workshop: Workshop, machine_id: int, setup: Setup, minutes: int) -> bool:
+    """Say whether the bobbin that is in may go unread once its screw is turned by so much."""
+    load = _loaded(workshop, machine_id)
+    if load is None or workshop.machine(machine_id).spec.schools.takes("read") == "every":
+        return False
+    return feeds(workshop, machine_id) and _after_swap(workshop, machine_id, setup, load, turned=minutes) is not None
 
 
 def case_for(workshop: Workshop, machine_id: int, setup: Setup) -> CaseAdvice | None:

@@ -149,6 +149,7 @@ def bobbin_station(workshop: Workshop, machine_id: int) -> BobbinStation:
             kept=reading,
         )
         otherwise = taken_otherwise(reading.conditions, [each.conditions for each in under])
+    waits = bobbin_waits(workshop, machine_id, setup)
     target, purpose = workshop.bobbin_target(machine_id, case), workshop.purpose(machine_id)
     recent = workshop.log(LogSearch(machine=machine_id, kinds=[BobbinReading.kind], limit=8)).items
     return BobbinStation(
@@ -167,12 +168,12 @@ def bobbin_station(workshop: Workshop, machine_id: int) -> BobbinStation:
         taken_otherwise=otherwise,
         conditions=effects(under),
         hand=hand_words(machine.reader, hand_of(workshop, machine.reader)) if machine.reader else "",
-        waits=bobbin_waits(workshop, machine_id, setup),
+        waits=waits,
         feel_again=feel_it_again(workshop, machine_id, setup),
         turn_first=turn_before_pulling(workshop, machine_id, setup),
         turn_by_hand=turn_by_hand(workshop, machine_id, setup),
         other_case=case_for(workshop, machine_id, setup),
-        turned="" if setup.reading or setup.felt else _just_turned(workshop, machine_id),
+        turned="" if setup.reading or setup.felt or waits else _just_turned(workshop, machine_id),
         recent=log_entries(workshop, recent),
     )
 

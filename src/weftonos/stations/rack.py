@@ -18,7 +18,7 @@ from weftonos.core.setup.case_choice import learned_turns, turns_on_label, why_n
 from weftonos.core.setup.setup import Setup
 from weftonos.exchange.labels import bobbin_card, case_label
 from weftonos.exchange.marks import Sheet
-from weftonos.learned.own_records import read_under
+from weftonos.learned.own_records import of_its_case, read_under
 from weftonos.store.models import CaseRow
 from weftonos.store.workshop import Workshop
 
@@ -182,7 +182,7 @@ def _turns(workshop: Workshop, row: CaseRow) -> list[str]:
     if not row.machine_id:
         return []
     rack = workshop.rack
-    turns = learned_turns(rack.bobbin_records(row.machine_id), row.id, rack.one_thread())
+    turns = learned_turns(of_its_case(workshop, row.machine_id), row.id, rack.one_thread())
     threads = workshop.drawer.specs({number for pair in turns for number in pair})
     return turns_on_label(turns, {number: owned.name for number, owned in threads.items()})
 

@@ -14,7 +14,7 @@ from enum import StrEnum
 
 from weftonos.core.kernel.counting import Z95
 from weftonos.core.kernel.errors import require_between
-from weftonos.core.kernel.spoken import pull
+from weftonos.core.kernel.spoken import pull, so_many
 from weftonos.core.kernel.standing import estimate, practice
 
 RESPONSE_MEAN = estimate(0.025, "per minute", "change of ln(reading) per minute of the clock")
@@ -205,17 +205,21 @@ def advise_turn(mean_mn: float, aim_mn: float, history: Sequence[ScrewTurn] = ()
     best = wanted * response.mean / (response.mean**2 + response.spread**2)
     back = bool(history) and history[-1].minutes * wanted < 0
     play = response.play if back else 0.0
-    minutes = max(1, min(int(MOST_MINUTES.value), round(abs(best) + play)))
-    direction = TurnDirection.TIGHTEN if wanted > 0 else TurnDirection.LOOSEN
-    signed = _beyond(math.copysign(minutes, wanted), play)
-    expected, half = response.after(mean_mn, signed), response.half(signed)
+    minutes = math.copysign(max(1, min(int(MOST_MINUTES.value), round(abs(best) + play))), wanted)
+    signed = _beyond(minutes, play)
+    return turn_by(int(minutes), response.after(mean_mn, signed), response.half(signed))
+
+
+def turn_by(minutes: int, expected_mn: float, half: float) -> ScrewAdvice:
+    """Return the advice to turn by ``minutes``, above 0 in; ``half`` is half of the 95 % interval of ln(reading)."""
+    direction = TurnDirection.TIGHTEN if minutes > 0 else TurnDirection.LOOSEN
     way = "clockwise" if direction is TurnDirection.TIGHTEN else "anticlockwise"
     return ScrewAdvice(
         direction=direction,
-        minutes=minutes,
-        expected_mn=expected,
-        expected_low_mn=expected * math.exp(-half),
-        expected_high_mn=expected * math.exp(half),
-        text=f"{direction.value.capitalize()} {minutes} minute{'s' if minutes > 1 else ''}, {way}. "
-        f"Expect about {pull(expected)}, then pull again.",
+        minutes=abs(minutes),
+        expected_mn=expected_mn,
+        expected_low_mn=expected_mn * math.exp(-half),
+        expected_high_mn=expected_mn * math.exp(half),
+        text=f"{direction.value.capitalize()} {so_many(abs(minutes), 'minute')}, {way}. "
+        f"Expect about {pull(expected_mn)}, then pull again.",
     )

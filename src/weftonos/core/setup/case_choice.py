@@ -7,7 +7,7 @@ two threads in one case repeats is ours to show (E): it is learned from bobbins 
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 from statistics import fmean
 
 from weftonos.core.bobbin.events import BobbinLook, BobbinReading, Feel, ScrewTurned
@@ -80,38 +80,96 @@ def case_advice(cases: Sequence[KnownCase], thread: Thread, present: int | None)
 
 @dataclass(frozen=True, kw_only=True)
 class LearnedTurn:
-    """The turn of the screw from the thread before to this one: signed minutes, above 0 in, from how many times."""
+    """The turn of the screw from the thread before to this one: signed minutes, above 0 in, from how many times.
+
+    ``took`` is what it took so far, ``text`` that and what to do; ``unread``: it needn't be felt after the turn.
+    """
 
     minutes: int
     times: int
+    took: str
     text: str
+    unread: bool = False
+
+    def without_a_look(self) -> LearnedTurn:
+        """Return the turn where the bobbin may go unfelt after it."""
+        return replace(self, text=f"{self.took} {_turn_it(self.minutes)}. It may go unfelt this time.", unread=True)
 
 
-def _walked(
-    records: Iterable[object], case: int | None, one_thread: Callable[[int], int]
-) -> tuple[dict[tuple[int, int], list[float]], int | None, float, bool]:
-    """Return the turns between threads, and how the case stands: the thread last right, minutes since, felt since."""
-    found: dict[tuple[int, int], list[float]] = {}
+def _turn_it(minutes: int) -> str:
+    return f"Turn it {'in' if minutes > 0 else 'out'} {so_many(abs(minutes), 'minute')}"
+
+
+@dataclass(kw_only=True)
+class Walked:
+    """What a case went through: the turns between its threads, and how it stands.
+
+    ``turns`` are the minutes from one thread that was right to the next that was, ``at_once`` each turn between two
+    threads with whether the first look at it said right. ``right`` was last right, ``minutes`` were turned since, over
+    so many ``bobbins`` of these ``threads``; ``judged`` and ``turned`` say what was done to what is in, ``now``.
+    """
+
+    turns: dict[tuple[int, int], list[float]] = field(default_factory=dict)
+    at_once: list[tuple[tuple[int, int], float, bool]] = field(default_factory=list)
     right: int | None = None
     now: int | None = None
-    minutes, judged = 0.0, False
+    minutes: float = 0.0
+    bobbins: int = 0
+    threads: set[int] = field(default_factory=set)
+    judged: bool = False
+    turned: bool = False
+
+    def load(self, thread: int | None) -> None:
+        """A bobbin is put in: of a ``thread`` in this case, or another that is nothing to it."""
+        self.now, self.judged, self.turned = thread, False, False
+        if thread is not None:
+            self.bobbins += 1
+            self.threads.add(thread)
+
+    def turn(self, minutes: float) -> None:
+        """The screw is turned, above 0 in."""
+        self.minutes += minutes
+        self.turned = True
+
+    def forget(self) -> None:
+        """The case is another one: how it stands is not known. What one thread takes more than the other is."""
+        self.right, self.at_once = None, []
+
+    def look(self, thread: int, *, good: bool) -> None:
+        """The bobbin of ``thread`` is read or felt."""
+        if self.right not in (None, thread):
+            if not self.judged:
+                self.at_once.append(((self.right, thread), self.minutes, good))
+            if good:
+                self.turns.setdefault((self.right, thread), []).append(self.minutes)
+        self.judged = True
+        if good:
+            self.right, self.minutes, self.bobbins, self.threads = thread, 0.0, 0, set()
+
+
+def walked(records: Iterable[object], case: int | None, one_thread: Callable[[int], int]) -> Walked:
+    """Return what a case went through by loads, readings, looks, and turns of a machine, oldest first.
+
+    A reading in its range is right, and a hang or palm test that said so; ``one_thread`` gives the thread that stands
+    for all colors of a line. Whatever else is among the records ends what was known.
+    """
+    found = Walked()
     for record in records:
         match record:
             case BobbinLoaded():
-                now = one_thread(record.bobbin) if record.case == case and not record.bobbin_work else None
-                judged = False
+                mine = record.case == case and not record.bobbin_work
+                found.load(one_thread(record.bobbin) if mine else None)
             case ScrewTurned() if record.case in (None, case):
-                minutes += record.minutes
-            case BobbinLook() | BobbinReading() if now is not None and record.case in (None, case):
-                judged = True
-                good = (
-                    record.feel is Feel.RIGHT if isinstance(record, BobbinLook) else record.verdict is Verdict.ON_TARGET
-                )
-                if good:
-                    if right is not None and right != now:
-                        found.setdefault((right, now), []).append(minutes)
-                    right, minutes = now, 0.0
-    return found, right, minutes, judged
+                found.turn(record.minutes)
+            case BobbinLook() if found.now is not None and record.case in (None, case):
+                found.look(found.now, good=record.feel is Feel.RIGHT)
+            case BobbinReading() if found.now is not None and record.case in (None, case):
+                found.look(found.now, good=record.verdict is Verdict.ON_TARGET)
+            case BobbinLook() | BobbinReading() | ScrewTurned():
+                pass
+            case _:
+                found.forget()
+    return found
 
 
 def learned_turns(
@@ -119,30 +177,32 @@ def learned_turns(
 ) -> Mapping[tuple[int, int], Sequence[float]]:
     """Return the minutes a case's screw was turned from one thread that was right to the next that was.
 
-    ``records`` are loads, readings, looks and turns of a machine, oldest first. A reading in its range is right, and a
-    hang or palm test that said so; ``one_thread`` gives the thread that stands for all colors of a line.
+    Records and ``one_thread`` are those of :func:`walked`.
     """
-    return _walked(records, case, one_thread)[0]
+    return walked(records, case, one_thread).turns
 
 
 def learned_turn(records: Iterable[object], load: BobbinLoaded, one_thread: Callable[[int], int]) -> LearnedTurn | None:
     """Return the turn for the bobbin just loaded; ``None`` once it was felt or turned, or where none was learned."""
-    turns, right, minutes, judged = _walked(records, load.case, one_thread)
+    case = walked(records, load.case, one_thread)
     now = one_thread(load.bobbin)
-    if judged or minutes or right is None or right == now:
+    if case.judged or case.turned or case.right is None:
         return None
-    known = [*turns.get((right, now), ()), *(-back for back in turns.get((now, right), ()))]
-    if not known:
+    if case.right == now and case.minutes:
+        took = f"The screw was turned {_took(case.minutes, case.minutes)} for the thread between, and nobody felt that."
+        return _learned(round(-case.minutes), 1, took)
+    known = [*case.turns.get((case.right, now), ()), *(-back for back in case.turns.get((now, case.right), ()))]
+    if case.minutes or not known:
         return None
-    mean, times = round(fmean(known)), len(known)
+    times = len(known)
     when = "the last time" if times == 1 else f"the last {times} times"
-    took = _took(min(known), max(known))
-    act = f"Turn it {'in' if mean > 0 else 'out'} {so_many(abs(mean), 'minute')}, then feel it." if mean else ""
-    return LearnedTurn(
-        minutes=mean,
-        times=times,
-        text=f"From the thread before to this one the screw took {took}, {when}. {act or 'Leave it, and feel it.'}",
-    )
+    took = f"From the thread before to this one the screw took {_took(min(known), max(known))}, {when}."
+    return _learned(round(fmean(known)), times, took)
+
+
+def _learned(minutes: int, times: int, took: str) -> LearnedTurn:
+    act = f"{_turn_it(minutes)}, then feel it." if minutes else "Leave it, and feel it."
+    return LearnedTurn(minutes=minutes, times=times, took=took, text=f"{took} {act}")
 
 
 def _took(least: float, most: float) -> str:

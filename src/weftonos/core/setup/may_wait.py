@@ -68,7 +68,7 @@ class BobbinBefore:
 
     ``error_mn`` is the standard error of what it read, by how its pulls differed: the hand's share in the scatter.
     ``turn`` counts the turns of the screw before it: bobbins of one ``turn`` are under one screw. ``felt`` is the last
-    of ``feels`` looks by hand.
+    of ``feels`` looks by hand. ``swapped``: another thread was in its case since this one was last read or felt.
     """
 
     turn: int
@@ -76,6 +76,7 @@ class BobbinBefore:
     error_mn: float = 0.0
     felt: Feel | None = None
     feels: int = 0
+    swapped: bool = False
 
     @property
     def known(self) -> bool:
@@ -100,29 +101,34 @@ def bobbins_before(
 ) -> list[BobbinBefore]:
     """Return the bobbins of a thread in a case since a fault was last found, oldest first, the one that is in last.
 
-    One whose screw was turned is counted again under the new screw. ``records`` are loads, readings, looks, turns of
-    the screw and whatever else ends what was known, oldest first; ``one_thread`` gives the thread that stands for all
-    colors of a line.
+    One whose screw was turned after it was read is counted again under the new screw. ``records`` are loads, readings,
+    looks, turns of the screw and whatever else ends what was known, oldest first; ``one_thread`` gives the thread that
+    stands for all colors of a line.
     """
     found: list[BobbinBefore] = []
-    mine, turn = False, 0
+    mine, swapped, turn = False, False, 0
     for record in records:
         match record:
             case BobbinLoaded():
                 same_case = record.case == case
                 mine = same_case and not record.bobbin_work and one_thread(record.bobbin) == one_thread(thread)
+                swapped = swapped or (same_case and not mine)
                 if mine:
-                    found.append(BobbinBefore(turn=turn))
+                    found.append(BobbinBefore(turn=turn, swapped=swapped))
             case ScrewTurned() if record.case in (None, case):
                 turn += 1
+                if mine and not found[-1].known:
+                    found.pop()
                 if mine:
-                    found.append(BobbinBefore(turn=turn))
+                    found.append(BobbinBefore(turn=turn, swapped=swapped))
             case BobbinReading() if mine and record.case in (None, case):
+                swapped = False
                 if record.calmness is Calmness.FAULT:
                     found = [BobbinBefore(turn=turn)]
                 elif found[-1].read_mn is None:
                     found[-1].read_mn, found[-1].error_mn = record.mean_mn, record.scatter_mn
             case BobbinLook() if mine and record.case in (None, case):
+                swapped = False
                 found[-1].felt = record.feel
                 found[-1].feels += 1
             case BobbinReading() | BobbinLook() | ScrewTurned():
@@ -169,15 +175,15 @@ def left_unread(
 ) -> MayWait | None:
     """Say that the bobbin that is in goes unread as most did; ``None`` where they were read, or there are too few.
 
-    Only those count that were to be read: one that might wait was left unread on advice. A screw that was turned is
-    another matter.
+    Only those count that were to be read: one that might wait was left unread on advice, and so may one that came
+    after another thread. A screw that was just turned is another matter.
     """
     if len(before) < 2 or before[-1].turn != before[-2].turn:
         return None
     asked = [
         bobbin
         for n, bobbin in enumerate(before[:-1])
-        if bobbin.known or may_wait(before[: n + 1], target, care, takes) is None
+        if bobbin.known or (not bobbin.swapped and may_wait(before[: n + 1], target, care, takes) is None)
     ][-int(OF_THE_LAST.value) :]
     unread = sum(not bobbin.known for bobbin in asked)
     if len(asked) < OF_THE_LAST.value or unread < LEFT_OUT.value:
@@ -204,7 +210,7 @@ def _by_gauge(before: Sequence[BobbinBefore], target: BobbinTarget, unread: int,
     own = max(scatter**2 - hand, (LEAST_OWN.value * scatter) ** 2)
     spread = mean * math.sqrt(own + scatter**2 / len(now))
     degrees = weighs + free
-    in_range, off = _next_one(mean, spread, degrees, target)
+    in_range, off = expected_off(mean, spread, degrees, target, balanced_at=mean)
     # One that is another than those before it may be out by any amount.
     stays = (1 - MOVES.value) ** (unread - 1)
     chance, off = stays * in_range, stays * off + (1 - stays)
@@ -218,17 +224,19 @@ def _by_gauge(before: Sequence[BobbinBefore], target: BobbinTarget, unread: int,
     return MayWait(chance, mean, f"{said}: {chance:.0%} that this one is in its range.{otherwise} Every fifth is read.")
 
 
-def _next_one(mean: float, spread: float, degrees: float, target: BobbinTarget) -> tuple[float, float]:
+def expected_off(
+    mean: float, spread: float, degrees: float, target: BobbinTarget, *, balanced_at: float
+) -> tuple[float, float]:
     """Return the chance that a bobbin is in its range, and how far it is expected to put the stitch off, in grades.
 
-    What it pulls is Student's about ``mean``, all in mN.
+    What it pulls is Student's about ``mean``, and the top was balanced with bobbins of ``balanced_at``, all in mN.
     """
     from scipy.special import stdtr, stdtrit
 
     in_range = float(stdtr(degrees, (target.high - mean) / spread) - stdtr(degrees, (target.low - mean) / spread))
     pulls = mean + spread * stdtrit(degrees, (np.arange(QUANTILES) + 0.5) / QUANTILES)
     # Out of its range, or away from the ones that the top was balanced with.
-    away = np.abs(pulls - mean) - READING_CHANGED.value * mean
+    away = np.abs(pulls - balanced_at) - READING_CHANGED.value * balanced_at
     out = np.maximum.reduce([target.low - pulls, pulls - target.high, away, np.zeros(QUANTILES)])
     return in_range, float(np.minimum(1, out / (A_DIAL_NUMBER.value * mean)).mean())
 

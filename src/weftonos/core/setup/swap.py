@@ -1,4 +1,7 @@
-"""What the screw wants when another thread goes below: known from what both read in this case one after the other."""
+"""What the screw wants when a thread goes below that was never read here, by what the fibers of two threads did.
+
+For two threads that were read in a case themselves see ``after_swap``.
+"""
 
 from __future__ import annotations
 
@@ -9,7 +12,7 @@ from statistics import fmean
 
 from weftonos.core.bobbin.events import BobbinLook, BobbinReading, ScrewTurned
 from weftonos.core.bobbin.gauge import REPEATS_WEIGHS, Calmness, on_the_edge
-from weftonos.core.bobbin.screw import READING_NOISE, ScrewAdvice, ScrewTurn, advise_turn
+from weftonos.core.bobbin.screw import READING_NOISE, ScrewAdvice, ScrewTurn, TurnDirection, advise_turn
 from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.kernel.counting import drawn_spread
 from weftonos.core.kernel.spoken import pull, pull_range
@@ -20,39 +23,43 @@ from weftonos.core.thread.thread import FIBER_NAMES, Fiber
 
 @dataclass(frozen=True)
 class Swap:
-    """Another thread went below and neither was the screw turned since nor the bobbin read.
+    """A thread of another fiber went below and neither was the screw turned since nor the bobbin read.
 
-    ``last_mn`` is what the other thread read under this screw, ``logs`` the logarithms of how many times as much this
-    one read, each time that they followed each other under one screw. ``sorts`` are the two in words, this one first,
-    where they stand for all threads of their fiber.
+    ``last_mn`` is what the other fiber read under this screw, ``logs`` the logarithms of how many times as much this
+    one read, each time that they followed each other under one screw. ``sorts`` are the two in words, this one first.
     """
 
     last_mn: float
     logs: tuple[float, ...]
-    sorts: tuple[str, str] | None = None
+    sorts: tuple[str, str]
 
 
 @dataclass(frozen=True)
 class TurnFirst:
-    """Turn the screw before the first pull: what it would read, the turn, and why."""
+    """Turn the screw before the first pull: what it would read, the turn, and why; ``unread``: no pull after it."""
 
     expected_mn: float
     advice: ScrewAdvice
     text: str
+    unread: bool = False
+
+    @property
+    def minutes(self) -> int:
+        """The minutes of the turn, above 0 in."""
+        return self.advice.minutes if self.advice.direction is TurnDirection.TIGHTEN else -self.advice.minutes
+
+    def without_a_pull(self) -> TurnFirst:
+        """Return the turn where the bobbin may go unread after it."""
+        return replace(self, text=f"{self.text} After that turn it may go unread this time.", unread=True)
 
 
-def swap_of(
-    records: Iterable[object],
-    thread: int,
-    case: int | None,
-    one_thread: Callable[[int], int],
-    *,
-    unread: bool = True,
-) -> Swap | None:
-    """Return the swap that the last load was; ``None`` where it was none, or nothing was read under this screw.
+def followed(
+    records: Iterable[object], sort: int, case: int | None, sort_of: Callable[[int], int]
+) -> tuple[float, list[float]] | None:
+    """Return what the sort of thread before read under this screw, and how many times as much this one did, as logs.
 
-    ``records`` are loads, readings, looks and turns of the screw of a machine, oldest first; ``one_thread`` gives the
-    thread that stands for all colors of a line. ``unread``: only where it was not read under this screw itself.
+    ``None`` where the last load was no change of sort, or nothing was read under this screw, or the two never followed
+    each other. ``records`` are loads, readings, looks and turns of the screw of a machine, oldest first.
     """
     read: dict[int, float] = {}
     pairs: list[tuple[int, int, float]] = []
@@ -61,7 +68,7 @@ def swap_of(
     for record in records:
         match record:
             case BobbinLoaded():
-                now = one_thread(record.bobbin) if record.case == case and not record.bobbin_work else None
+                now = sort_of(record.bobbin) if record.case == case and not record.bobbin_work else None
                 fresh = now is not None
             # Which case is in is not always known: a screw that was turned since is then this one's.
             case ScrewTurned() if case is None or record.case in (None, case):
@@ -76,13 +83,12 @@ def swap_of(
                 read[now], fresh = record.mean_mn, False
             case BobbinLook():
                 fresh = False
-    new = one_thread(thread)
-    others = [other for other in read if other != new]
-    if not fresh or now != new or (unread and new in read) or not others:
+    others = [other for other in read if other != sort]
+    if not fresh or now != sort or not others:
         return None
     other = others[-1]
-    logs = [d for a, b, d in pairs if (a, b) == (other, new)] + [-d for a, b, d in pairs if (a, b) == (new, other)]
-    return Swap(read[other], tuple(logs)) if logs else None
+    logs = [d for a, b, d in pairs if (a, b) == (other, sort)] + [-d for a, b, d in pairs if (a, b) == (sort, other)]
+    return (read[other], logs) if logs else None
 
 
 #: Changes between two fibers before they speak for threads that never followed each other here.
@@ -103,15 +109,15 @@ def swap_of_fibers(
         fiber = fiber_of(each)
         return fibers.index(fiber) if fiber is not None else len(fibers)
 
-    swap = swap_of(records, thread, case, number, unread=False)
-    if swap is None or len(swap.logs) < FEWEST_OF_FIBERS.value or min(swap.logs) < 0 < max(swap.logs):
+    this = number(thread)
+    found = followed(records, this, case, number)
+    if found is None or len(logs := found[1]) < FEWEST_OF_FIBERS.value or min(logs) < 0 < max(logs):
         return None
     loads = [number(r.bobbin) for r in records if isinstance(r, BobbinLoaded) and r.case == case and not r.bobbin_work]
-    this = number(thread)
     other = next((each for each in reversed(loads) if each != this), len(fibers))
     if len(fibers) in (this, other):
         return None
-    return replace(swap, sorts=(FIBER_NAMES[fibers[this]], FIBER_NAMES[fibers[other]]))
+    return Swap(found[0], tuple(logs), (FIBER_NAMES[fibers[this]], FIBER_NAMES[fibers[other]]))
 
 
 def turn_first(swap: Swap, target: BobbinTarget, turns: Sequence[ScrewTurn]) -> TurnFirst | None:
@@ -125,11 +131,7 @@ def turn_first(swap: Swap, target: BobbinTarget, turns: Sequence[ScrewTurn]) -> 
         return None
     advice = advise_turn(expected, target.middle, turns)
     more = "more" if mean > 0 else "less"
-    if swap.sorts:
-        this, other = swap.sorts
-        apart = sorted(abs(swap.last_mn * math.expm1(log)) for log in (min(swap.logs), max(swap.logs)))
-        text = f"{this.capitalize()} read {pull_range(*apart)} {more} than {other} in this case, from {count} changes"
-        return TurnFirst(expected, advice, f"{text}: about {pull(expected)} as it stands.")
-    times = f"the last {count} times" if count > 1 else "the last time"
-    said = f"Under one screw this thread read {abs(math.expm1(mean)):.0%} {more} than the one before it, {times}"
-    return TurnFirst(expected, advice, f"{said}: about {pull(expected)} as it stands.")
+    this, other = swap.sorts
+    apart = sorted(abs(swap.last_mn * math.expm1(log)) for log in (min(swap.logs), max(swap.logs)))
+    text = f"{this.capitalize()} read {pull_range(*apart)} {more} than {other} in this case, from {count} changes"
+    return TurnFirst(expected, advice, f"{text}: about {pull(expected)} as it stands.")

@@ -36,13 +36,13 @@ const says = computed<{ over?: string; head: string; text: string }>(() => {
   if (first) {
     const { direction, minutes } = first.advice;
     const way = direction === "tighten" ? "Tighten" : "Loosen";
-    return { head: `${way} ${minutes} minute${minutes > 1 ? "s" : ""}, then pull`, text: first.text };
+    return { head: `${way} ${counted(minutes, "minute")}${first.unread ? "" : ", then pull"}`, text: first.text };
   }
   if (learned) {
     const minutes = Math.abs(learned.minutes);
     const way = learned.minutes > 0 ? "Tighten" : "Loosen";
     return {
-      head: minutes ? `${way} ${counted(minutes, "minute")}, then feel it` : "Feel the bobbin",
+      head: minutes ? `${way} ${counted(minutes, "minute")}${learned.unread ? "" : ", then feel it"}` : "Feel the bobbin",
       text: learned.text,
     };
   }
