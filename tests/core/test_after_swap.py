@@ -21,6 +21,7 @@ from weftonos.core.setup.may_wait import USUAL_MINUTES, about
 
 TARGET = BobbinTarget(low=180, high=220)
 FINE, COTTON = BobbinLoaded(bobbin=2, case=1), BobbinLoaded(bobbin=3, case=1)
+CURED = IncidentOutcome(incident=1, outcome=Outcome.CURED, cause="lint_under_case_spring")
 
 
 def pulls(*mn: float) -> BobbinReading:
@@ -177,6 +178,21 @@ def test_a_fault_ends_what_was_known():
     assert waits(*records, flutters, FINE, pulls(200), COTTON, turn(-11)) is None
 
 
+def test_what_a_case_was_mended_of_moves_it_and_leaves_what_threads_and_minutes_do():
+    """As if it had been turned by nobody knows how much: one reading of either thread, and the change is known."""
+    records, _ = _changes()
+    assert stands(*records, CURED, COTTON) is None
+    mended = waits(*records, CURED, FINE, pulls(190), COTTON, turn(-11))
+    usual = waits(*records, FINE, pulls(190), COTTON, turn(-11))
+    assert mended is not None
+    assert usual is not None
+    assert mended.about_mn == pytest.approx(usual.about_mn, rel=0.05)
+    # Of what was read before the cure nothing moves where it stands now.
+    far = [each if each is not records[-1] else pulls(260) for each in records]
+    reads, *_ = stands(*far, CURED, FINE, pulls(190), COTTON, turn(-11)).reads(TARGET)
+    assert reads == pytest.approx(mended.about_mn, rel=0.03)
+
+
 def test_the_fifth_is_read_and_one_change_says_too_little():
     records, _ = _changes()
     unread = [waits(*records, COTTON, turn(-11), *[COTTON] * n) is not None for n in range(5)]
@@ -228,8 +244,8 @@ def test_by_hand_back_without_a_look_it_stands_as_it_stood():
     back = felt(*between, COTTON, turn(-9), load=COTTON)
     assert back.chance == felt(*between).chance
     assert felt(*between, COTTON, turn(-5), load=COTTON) is None
-    cured = IncidentOutcome(incident=1, outcome=Outcome.CURED, cause="lint_under_case_spring")
-    assert felt(*FELT, cured, FINE, turn(10)) is None
+    assert felt(*FELT, CURED, FINE, turn(10)) is None
+    assert felt(*FELT, CURED, COTTON, RIGHT, FINE, turn(10)) is not None
 
 
 def test_what_was_turned_for_the_thread_between_is_turned_back():

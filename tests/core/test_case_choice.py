@@ -7,7 +7,7 @@ from weftonos.core.bobbin.gauge import Pull
 from weftonos.core.bobbin.rack import BobbinCase
 from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.kernel.force import ForceUnit
-from weftonos.core.setup.case_choice import KnownCase, case_advice, learned_turn, learned_turns, why_not
+from weftonos.core.setup.case_choice import KnownCase, case_advice, learned_turn, learned_turns, second_case, why_not
 from weftonos.core.setup.events import BobbinLoaded
 from weftonos.core.thread.linear_density import WeightSystem
 from weftonos.core.thread.thread import Construction, Fiber, Thread
@@ -148,3 +148,28 @@ class TestTurnsByHand:
             0,
             "From the thread before to this one the screw took no turn, the last time. Leave it, and feel it.",
         )
+
+
+class TestASecondCase:
+    LOADS = (BobbinLoaded(bobbin=2, case=1), BobbinLoaded(bobbin=3, case=1))
+
+    def said(self, *loads: BobbinLoaded) -> str:
+        return second_case([*loads, self.LOADS[1]], self.LOADS[1], lambda number: {7: 2}.get(number, number), 4.6)
+
+    def test_where_the_screw_is_turned_often_a_second_case_saves_it(self):
+        one, other = self.LOADS
+        assert self.said(one, other, one, other, one) == (
+            "You changed between these two threads 5 times in 6 bobbins, about 5 minutes each. "
+            "A second case set for one of them saves that."
+        )
+        # Another color of the line is the same thread.
+        assert self.said(BobbinLoaded(bobbin=7, case=1), other, one, other, one)
+
+    def test_seldom_or_in_another_case_or_for_bobbin_work_says_nothing(self):
+        one, other = self.LOADS
+        assert self.said(one, other, one, *[one] * 28) == ""
+        assert self.said(one, other, one, other) == ""
+        elsewhere = BobbinLoaded(bobbin=2, case=2)
+        assert self.said(elsewhere, other, elsewhere, other, elsewhere) == ""
+        work = BobbinLoaded(bobbin=2, case=1, bobbin_work=True)
+        assert self.said(work, other, work, other, work) == ""

@@ -253,3 +253,34 @@ def test_one_that_came_after_another_thread_is_not_taken_for_left_unread():
     # Each counts once, whether its screw was turned before it was read or not.
     turned_first = bobbins_before([*read(200), *swap, reading(201), LOAD], 2, 1, lambda number: number)
     assert [bobbin.read_mn for bobbin in turned_first] == [200, 201, None]
+
+
+def test_a_case_that_was_mended_is_known_again_from_one_reading():
+    cured = IncidentOutcome(incident=1, outcome=Outcome.CURED, cause="lint_under_case_spring")
+    assert asked(*read(*SIX), cured, LOAD) is None
+    again = asked(*read(*SIX), cured, *read(200), LOAD)
+    assert again.text.startswith("The last bobbin of this thread read 200 mN in this case with the screw as it is")
+    assert asked(cured, *read(200), LOAD) is None, "what its bobbins scatter by is not known"
+    flutters = reading(150.0, 250.0)
+    assert asked(*read(*SIX), LOAD, flutters, *read(200), LOAD) is None
+
+
+def test_by_hand_it_is_learned_how_often_a_turn_comes_out_right_at_once():
+    """After a turn that is half a chance before it shows: two turns' weight, and what came of each since."""
+
+    def chance(*turns: BobbinLook) -> float:
+        before = [record for look in turns for record in (LOAD, ScrewTurned(case=1, minutes=5), look)]
+        found = may_wait(
+            bobbins_before([LOAD, RIGHT, *before, LOAD, ScrewTurned(case=1, minutes=-5), RIGHT, LOAD], 2, 1, int),
+            TARGET,
+            Care.SCRAP,
+        )
+        return found.chance
+
+    def by_hand(at_first: float) -> float:
+        return chance_right([Feel.RIGHT, None], at_first)
+
+    assert chance() == pytest.approx(by_hand(0.5))
+    assert chance(RIGHT, RIGHT) == pytest.approx(by_hand((1 + 2) / 4))
+    assert chance(RIGHT, LOOSE) == pytest.approx(by_hand((1 + 1) / 4))
+    assert chance(LOOSE, LOOSE) == pytest.approx(by_hand(1 / 4))

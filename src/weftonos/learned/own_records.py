@@ -27,7 +27,7 @@ from weftonos.core.mend.trouble import Drawing, Opens
 from weftonos.core.needle.life import NeedleLife, NeedleSpan, OwnChange, PointInUse, needle_life
 from weftonos.core.needle.needle import NeedleKind, Point
 from weftonos.core.setup.after_swap import as_it_stands, felt_after_swap
-from weftonos.core.setup.case_choice import CaseAdvice, LearnedTurn, case_advice, learned_turn
+from weftonos.core.setup.case_choice import CaseAdvice, LearnedTurn, case_advice, learned_turn, second_case
 from weftonos.core.setup.events import BobbinLoaded
 from weftonos.core.setup.may_wait import BobbinBefore, MayWait, bobbins_before, feel_again, left_unread, may_wait
 from weftonos.core.setup.setup import Setup
@@ -198,6 +198,16 @@ def _waits_turned(workshop: Workshop, machine_id: int, setup: Setup, minutes: in
     if load is None or workshop.machine(machine_id).spec.schools.takes("read") == "every":
         return False
     return feeds(workshop, machine_id) and _after_swap(workshop, machine_id, setup, load, turned=minutes) is not None
+
+
+def worth_a_case(workshop: Workshop, machine_id: int) -> str:
+    """Say that a second case is worth its price where the screw is often turned between two threads; else nothing."""
+    load = _loaded(workshop, machine_id)
+    if load is None:
+        return ""
+    gauge = Feature.GAUGE in workshop.machine(machine_id).spec.features
+    takes = minutes_here(workshop, machine_id).changes(gauge=gauge).screw
+    return second_case(workshop.rack.bobbin_records(machine_id), load, workshop.rack.one_thread(), takes)
 
 
 def case_for(workshop: Workshop, machine_id: int, setup: Setup) -> CaseAdvice | None:

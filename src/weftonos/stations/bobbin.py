@@ -48,6 +48,7 @@ from weftonos.learned.own_records import (
     read_under,
     turn_before_pulling,
     turn_by_hand,
+    worth_a_case,
 )
 from weftonos.learned.practiced import hand_of, hand_words
 from weftonos.store.reading import LogSearch
@@ -63,7 +64,8 @@ class BobbinStation:
     is what full or not, flat or held, one fiber or another do to this case's readings, ``hand`` how many pulls whoever
     reads at this machine takes, known from practice. ``waits`` says why this bobbin may go unread, ``feel_again`` why
     it is to be felt once more, ``turn_first`` how to turn the screw for another thread before the first pull and
-    ``turn_by_hand`` the same where it is felt, ``other_case`` which case is kept for this thread.
+    ``turn_by_hand`` the same where it is felt, ``second_case`` what a case of its own would spare, ``other_case`` which
+    case is kept for this thread.
     """
 
     setup: Setup
@@ -85,6 +87,7 @@ class BobbinStation:
     feel_again: str
     turn_first: TurnFirst | None
     turn_by_hand: LearnedTurn | None
+    second_case: str
     other_case: CaseAdvice | None
     turned: str
     recent: Sequence[LogEntry]
@@ -150,6 +153,7 @@ def bobbin_station(workshop: Workshop, machine_id: int) -> BobbinStation:
         )
         otherwise = taken_otherwise(reading.conditions, [each.conditions for each in under])
     waits = bobbin_waits(workshop, machine_id, setup)
+    first, by_hand = turn_before_pulling(workshop, machine_id, setup), turn_by_hand(workshop, machine_id, setup)
     target, purpose = workshop.bobbin_target(machine_id, case), workshop.purpose(machine_id)
     recent = workshop.log(LogSearch(machine=machine_id, kinds=[BobbinReading.kind], limit=8)).items
     return BobbinStation(
@@ -170,8 +174,9 @@ def bobbin_station(workshop: Workshop, machine_id: int) -> BobbinStation:
         hand=hand_words(machine.reader, hand_of(workshop, machine.reader)) if machine.reader else "",
         waits=waits,
         feel_again=feel_it_again(workshop, machine_id, setup),
-        turn_first=turn_before_pulling(workshop, machine_id, setup),
-        turn_by_hand=turn_by_hand(workshop, machine_id, setup),
+        turn_first=first,
+        turn_by_hand=by_hand,
+        second_case=worth_a_case(workshop, machine_id) if first or by_hand else "",
         other_case=case_for(workshop, machine_id, setup),
         turned="" if setup.reading or setup.felt or waits else _just_turned(workshop, machine_id),
         recent=log_entries(workshop, recent),

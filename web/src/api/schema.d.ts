@@ -4168,7 +4168,8 @@ export interface components {
          *     is what full or not, flat or held, one fiber or another do to this case's readings, ``hand`` how many pulls whoever
          *     reads at this machine takes, known from practice. ``waits`` says why this bobbin may go unread, ``feel_again`` why
          *     it is to be felt once more, ``turn_first`` how to turn the screw for another thread before the first pull and
-         *     ``turn_by_hand`` the same where it is felt, ``other_case`` which case is kept for this thread.
+         *     ``turn_by_hand`` the same where it is felt, ``second_case`` what a case of its own would spare, ``other_case`` which
+         *     case is kept for this thread.
          */
         BobbinStation: {
             /** Conditions */
@@ -4189,6 +4190,8 @@ export interface components {
             purpose: components["schemas"]["Purpose"];
             /** Recent */
             recent: components["schemas"]["LogEntry"][];
+            /** Second Case */
+            second_case: string;
             setup: components["schemas"]["Setup"];
             /** Taken Otherwise */
             taken_otherwise: string;
@@ -6895,6 +6898,8 @@ export interface components {
         /**
          * LearnedTurn
          * @description The turn of the screw from the thread before to this one: signed minutes, above 0 in, from how many times.
+         *
+         *     ``took`` is what it took so far, ``text`` that and what to do; ``unread``: it needn't be felt after the turn.
          */
         LearnedTurn: {
             /** Minutes */
@@ -6903,6 +6908,13 @@ export interface components {
             text: string;
             /** Times */
             times: number;
+            /** Took */
+            took: string;
+            /**
+             * Unread
+             * @default false
+             */
+            unread?: boolean;
         };
         /**
          * LeftQuestion
@@ -10987,7 +10999,7 @@ export interface components {
         TurnDirection: "tighten" | "loosen";
         /**
          * TurnFirst
-         * @description Turn the screw before the first pull: what it would read, the turn, and why.
+         * @description Turn the screw before the first pull: what it would read, the turn, and why; ``unread``: no pull after it.
          */
         TurnFirst: {
             advice: components["schemas"]["ScrewAdvice"];
@@ -10995,6 +11007,11 @@ export interface components {
             expected_mn: number;
             /** Text */
             text: string;
+            /**
+             * Unread
+             * @default false
+             */
+            unread?: boolean;
         };
         /**
          * Turned

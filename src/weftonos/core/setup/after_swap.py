@@ -55,6 +55,10 @@ SAME_TURN = estimate(2, "minutes")
 TURN_WEIGHS = estimate(2, "changes")
 
 
+#: What a case went through, with the thread that was in, if known; ``None`` where something was mended on it.
+_Event = tuple[int | None, BobbinLoaded | ScrewTurned | BobbinReading | None]
+
+
 class Case:
     """What a case reads, as a state that is filtered from one record to the next (Kalman 1960).
 
@@ -67,7 +71,7 @@ class Case:
         self.mean = np.array([0.0, 0.0, RESPONSE_MEAN.value])
         self.spread = np.diag([ANYWHERE.value, THREADS_DIFFER.value, RESPONSE_SPREAD.value]) ** 2
         #: Squares of what came otherwise than expected, over what was expected of them; and how many they are.
-        self.squares, self.count = 0.0, 0
+        self.squares, self.count, self.cured = 0.0, 0, 0
 
     def turn(self, minutes: float) -> None:
         """The screw is turned, above 0 in."""
@@ -76,6 +80,12 @@ class Case:
         self.mean = moves @ self.mean
         self.spread = moves @ self.spread @ moves.T
         self.spread[0, 0] += A_HAND_ERRS
+
+    def mended(self) -> None:
+        """Something was mended on it: where it stands is not known, what a thread and a minute do is."""
+        self.spread[0, :] = self.spread[:, 0] = 0.0
+        self.spread[0, 0] = ANYWHERE.value**2
+        self.cured += 1
 
     def read(self, log: float, error: float, *, new: bool) -> None:
         """A bobbin is read as ``log``, of this thread if it is ``new``, with the ``error`` of its pulls, as a share."""
@@ -94,8 +104,9 @@ class Case:
         """
         sees = np.array([1.0, 1.0, turned])
         doubt = float(sees @ self.spread @ sees) + BOBBINS_DIFFER.value**2 + bool(turned) * A_HAND_ERRS
-        # The first reading tells where the case stands, and the first of the other thread what that does.
-        free = max(0, self.count - 2)
+        # The first reading tells where the case stands, as does that after a cure, and the first of the other thread
+        # what that does.
+        free = max(0, self.count - 2 - self.cured)
         scale = drawn_spread(1, EXPECTED_WEIGHS.value, self.squares, free)
         return float(sees @ self.mean), scale * math.sqrt(doubt), EXPECTED_WEIGHS.value + free
 
@@ -171,8 +182,10 @@ def as_it_stands(records: Iterable[object], load: BobbinLoaded, one_thread: Call
     bobbins = [thread for thread, event in unread if isinstance(event, BobbinLoaded)]
     other = next((thread for thread, _ in reversed(read) if thread != new), None)
     mine = [mn for thread, mn in read if thread == new]
-    # Only after another thread: a screw that was turned for this one is read.
+    # Only after another thread: a screw that was turned for this one is read, and so is a case that was mended.
     if other is None or not mine or not bobbins or bobbins[0] != new or {*bobbins, read[-1][0]} != {new, other}:
+        return None
+    if any(event is None for _, event in unread):
         return None
     return Stands(
         case=_filtered(events, new, other),
@@ -183,11 +196,9 @@ def as_it_stands(records: Iterable[object], load: BobbinLoaded, one_thread: Call
     )
 
 
-def _since_a_fault(
-    records: Iterable[object], case: int | None, one_thread: Callable[[int], int]
-) -> list[tuple[int | None, BobbinLoaded | ScrewTurned | BobbinReading]]:
-    """Return what a case went through since a fault was last found, each with the thread that was in, if known."""
-    found: list[tuple[int | None, BobbinLoaded | ScrewTurned | BobbinReading]] = []
+def _since_a_fault(records: Iterable[object], case: int | None, one_thread: Callable[[int], int]) -> list[_Event]:
+    """Return what a case went through since it last fluttered."""
+    found: list[_Event] = []
     now: int | None = None
     for record in records:
         match record:
@@ -205,19 +216,19 @@ def _since_a_fault(
             case BobbinReading() | BobbinLook() | ScrewTurned():
                 pass
             case _:
-                found = []
+                found.append((now, None))
     return found
 
 
-def _filtered(
-    events: Sequence[tuple[int | None, BobbinLoaded | ScrewTurned | BobbinReading]], new: int, other: int
-) -> Case:
+def _filtered(events: Sequence[_Event], new: int, other: int) -> Case:
     case = Case()
     # One hand pulled them all: three pulls alone say little of how steady it is.
     hand = math.sqrt(fmean((e.scatter_mn / e.mean_mn) ** 2 for _, e in events if isinstance(e, BobbinReading)))
     for thread, event in events:
         if isinstance(event, ScrewTurned):
             case.turn(event.minutes)
+        elif event is None:
+            case.mended()
         elif isinstance(event, BobbinReading) and thread in (new, other):
             case.read(math.log(event.mean_mn), hand, new=thread == new)
     return case

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from itertools import pairwise
 from statistics import fmean
 
 from weftonos.core.bobbin.events import BobbinLook, BobbinReading, Feel, ScrewTurned
@@ -15,6 +16,7 @@ from weftonos.core.bobbin.gauge import Verdict
 from weftonos.core.bobbin.rack import BobbinCase
 from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.spoken import pull, so_many
+from weftonos.core.kernel.standing import estimate
 from weftonos.core.setup.events import BobbinLoaded
 from weftonos.core.thread.label import fibers_named
 from weftonos.core.thread.thread import FIBER_NAMES, Thread
@@ -78,6 +80,32 @@ def case_advice(cases: Sequence[KnownCase], thread: Thread, present: int | None)
     return CaseAdvice(case=None, label="", text=f"{against}{more}", wrong=True)
 
 
+#: So many changes between two threads in one case, of its last bobbins, make a second case worth its price.
+OFTEN, OF_THE_LAST_BOBBINS = estimate(5, "changes"), estimate(30, "bobbins")
+
+
+def second_case(records: Iterable[object], load: BobbinLoaded, one_thread: Callable[[int], int], minutes: float) -> str:
+    """Say that a second case would spare turning for the thread of ``load``; empty where it's seldom turned for.
+
+    ``minutes`` is what a turn takes here with what follows it. Records and ``one_thread`` are those of :func:`walked`.
+    """
+    loads = [
+        one_thread(record.bobbin)
+        for record in records
+        if isinstance(record, BobbinLoaded) and record.case == load.case and not record.bobbin_work
+    ][-int(OF_THE_LAST_BOBBINS.value) :]
+    new = one_thread(load.bobbin)
+    other = next((thread for thread in reversed(loads) if thread != new), new)
+    changes = sum({a, b} == {new, other} for a, b in pairwise(loads) if a != b)
+    if changes < OFTEN.value:
+        return ""
+    times = f"{changes} times in {len(loads)} bobbins"
+    return (
+        f"You changed between these two threads {times}, about {so_many(round(minutes), 'minute')} each. "
+        "A second case set for one of them saves that."
+    )
+
+
 @dataclass(frozen=True, kw_only=True)
 class LearnedTurn:
     """The turn of the screw from the thread before to this one: signed minutes, above 0 in, from how many times.
@@ -132,8 +160,8 @@ class Walked:
         self.turned = True
 
     def forget(self) -> None:
-        """The case is another one: how it stands is not known. What one thread takes more than the other is."""
-        self.right, self.at_once = None, []
+        """Something was mended on it: how it stands is not known. What one thread takes more than the other is."""
+        self.right, self.minutes = None, 0.0
 
     def look(self, thread: int, *, good: bool) -> None:
         """The bobbin of ``thread`` is read or felt."""

@@ -11,6 +11,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 from statistics import fmean
 
 import numpy as np
@@ -45,6 +46,8 @@ LEAST_OWN = estimate(0.5)
 MOVES, FELT_WRONG = estimate(0.05), estimate(0.15)
 #: How often a bobbin is right before it was ever felt, and after its screw was turned.
 RIGHT_AT_FIRST, RIGHT_AFTER_A_TURN = estimate(0.75), estimate(0.5)
+#: The latter weighs so many turns when it is learned how often a bobbin felt right at once after one.
+TURNS_WEIGH = estimate(2, "turns")
 #: From this chance of being right on, a bobbin that felt off is felt once more before its screw is turned.
 FEEL_AGAIN_FROM = estimate(0.3)
 #: Number of most recent bobbins considered.
@@ -67,14 +70,16 @@ class BobbinBefore:
     """A bobbin of the same thread in the same case: what it read in mN, or how it felt; neither if it was not read.
 
     ``error_mn`` is the standard error of what it read, by how its pulls differed: the hand's share in the scatter.
-    ``turn`` counts the turns of the screw before it: bobbins of one ``turn`` are under one screw. ``felt`` is the last
-    of ``feels`` looks by hand. ``swapped``: another thread was in its case since this one was last read or felt.
+    ``turn`` counts the turns of the screw before it, and what was mended on its case: bobbins of one are under one
+    screw. ``felt`` is the last of ``feels`` looks by hand, ``felt_first`` the first. ``swapped``: another thread was
+    in its case since this one was last read or felt.
     """
 
     turn: int
     read_mn: float | None = None
     error_mn: float = 0.0
     felt: Feel | None = None
+    felt_first: Feel | None = None
     feels: int = 0
     swapped: bool = False
 
@@ -99,7 +104,7 @@ class MayWait:
 def bobbins_before(
     records: Iterable[object], thread: int, case: int | None, one_thread: Callable[[int], int]
 ) -> list[BobbinBefore]:
-    """Return the bobbins of a thread in a case since a fault was last found, oldest first, the one that is in last.
+    """Return the bobbins of a thread in a case since it last fluttered, oldest first, the one that is in last.
 
     One whose screw was turned after it was read is counted again under the new screw. ``records`` are loads, readings,
     looks, turns of the screw and whatever else ends what was known, oldest first; ``one_thread`` gives the thread that
@@ -129,12 +134,15 @@ def bobbins_before(
                     found[-1].read_mn, found[-1].error_mn = record.mean_mn, record.scatter_mn
             case BobbinLook() if mine and record.case in (None, case):
                 swapped = False
-                found[-1].felt = record.feel
+                found[-1].felt, found[-1].felt_first = record.feel, found[-1].felt_first or record.feel
                 found[-1].feels += 1
             case BobbinReading() | BobbinLook() | ScrewTurned():
                 pass
+            # Mended, it stands otherwise, as after a turn of its screw. What its bobbins scatter by is known.
             case _:
-                found = [BobbinBefore(turn=turn)] if mine else []
+                turn += 1
+                if mine:
+                    found.append(BobbinBefore(turn=turn))
     return found[-REMEMBERED:]
 
 
@@ -257,7 +265,13 @@ def _by_its_feel(before: Sequence[BobbinBefore]) -> tuple[float, list[Feel | Non
     """Return the chance that the bobbin that is in is right, and how those under its screw felt."""
     turn = before[-1].turn
     felts = [bobbin.felt for bobbin in before if bobbin.turn == turn]
-    return chance_right(felts, (RIGHT_AFTER_A_TURN if turn else RIGHT_AT_FIRST).value), felts
+    if turn == 0:
+        return chance_right(felts, RIGHT_AT_FIRST.value), felts
+    # How often the first look after a turn said right.
+    firsts = [b.felt_first for a, b in pairwise(before) if a.turn != b.turn != turn and b.felt_first is not None]
+    weighs = TURNS_WEIGH.value
+    right = weighs * RIGHT_AFTER_A_TURN.value + sum(feel is Feel.RIGHT for feel in firsts)
+    return chance_right(felts, right / (weighs + len(firsts))), felts
 
 
 def chance_right(felt: Sequence[Feel | None], at_first: float) -> float:

@@ -42,7 +42,9 @@ const says = computed<{ over?: string; head: string; text: string }>(() => {
     const minutes = Math.abs(learned.minutes);
     const way = learned.minutes > 0 ? "Tighten" : "Loosen";
     return {
-      head: minutes ? `${way} ${counted(minutes, "minute")}${learned.unread ? "" : ", then feel it"}` : "Feel the bobbin",
+      head: minutes
+        ? `${way} ${counted(minutes, "minute")}${learned.unread ? "" : ", then feel it"}`
+        : "Feel the bobbin",
       text: learned.text,
     };
   }
@@ -57,6 +59,7 @@ const says = computed<{ over?: string; head: string; text: string }>(() => {
   <p v-if="says.over" class="soft">{{ says.over }}</p>
   <p class="answer ask" data-answer>{{ says.head }}</p>
   <p class="text">{{ says.text }}</p>
+  <p v-if="station.second_case" class="soft">{{ station.second_case }}</p>
   <Button v-if="has('drop_in')" label="Stitch a test" size="large" class="go" @click="toBalance" />
 </template>
 
