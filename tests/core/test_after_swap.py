@@ -195,6 +195,17 @@ def test_what_a_case_was_mended_of_moves_it_and_leaves_what_threads_and_minutes_
     assert reads > 1.05 * mended.about_mn
 
 
+def test_the_top_was_balanced_with_bobbins_as_they_were_sewn_from():
+    """Each was read as it stood, far off, then turned and read again: the first reading is nothing to balance by."""
+    twice = [FINE, pulls(200)]
+    for n in range(6):
+        cotton = n % 2 == 0
+        twice += [COTTON, pulls(262), turn(-11)] if cotton else [FINE, pulls(153), turn(11)]
+        twice.append(pulls(201 if cotton else 199))
+    assert stands(*twice, COTTON).balanced_at == pytest.approx(201)
+    assert waits(*twice, COTTON, turn(-11)) is not None
+
+
 def test_the_fifth_is_read_and_one_change_says_too_little():
     records, _ = _changes()
     unread = [waits(*records, COTTON, turn(-11), *[COTTON] * n) is not None for n in range(5)]

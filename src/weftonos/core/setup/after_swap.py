@@ -115,8 +115,8 @@ class Case:
 class Stands:
     """How the case stands for the bobbin that is in, by earlier ``changes`` of thread.
 
-    ``balanced_at`` is what bobbins of this thread read so far, in mN, ``turned`` whether the screw was turned since it
-    was put in, ``unread`` how many bobbins went in since the last reading.
+    ``balanced_at`` is what bobbins of this thread read when they were sewn from, in mN, ``turned`` whether the screw was
+    turned since this one was put in, ``unread`` how many bobbins went in since the last reading.
     """
 
     case: Case
@@ -181,7 +181,7 @@ def as_it_stands(records: Iterable[object], load: BobbinLoaded, one_thread: Call
     unread = list(takewhile(lambda each: not isinstance(each[1], BobbinReading), reversed(events)))
     bobbins = [thread for thread, event in unread if isinstance(event, BobbinLoaded)]
     other = next((thread for thread, _ in reversed(read) if thread != new), None)
-    mine = [mn for thread, mn in read if thread == new]
+    mine = _as_sewn(events, new)
     # Only after another thread: a screw that was turned for this one is read, and so is a case that was mended.
     if other is None or not mine or not bobbins or bobbins[0] != new or {*bobbins, read[-1][0]} != {new, other}:
         return None
@@ -218,6 +218,19 @@ def _since_a_fault(records: Iterable[object], case: int | None, one_thread: Call
             case _:
                 found.append((now, None))
     return found
+
+
+def _as_sewn(events: Sequence[_Event], thread: int) -> list[float]:
+    """Return what each bobbin of a thread read at last: what it read before its screw was turned isn't sewn with."""
+    last: list[float] = []
+    fresh = True
+    for now, event in events:
+        if isinstance(event, BobbinLoaded):
+            fresh = True
+        elif isinstance(event, BobbinReading) and now == thread:
+            last[len(last) if fresh else len(last) - 1 :] = [event.mean_mn]
+            fresh = False
+    return last
 
 
 def _filtered(events: Sequence[_Event], new: int, other: int) -> Case:
