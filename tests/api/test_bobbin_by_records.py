@@ -123,7 +123,12 @@ def test_a_screw_turned_as_the_last_times_for_another_thread_lets_the_bobbin_wai
     found = station(bench, heron)["turn_first"]
     assert found["unread"]
     assert found["text"].endswith("After that turn it may go unread this time.")
-    assert knot(bench, heron)["state"] == "to_do"
+    # Five changes in six bobbins, with one case.
+    assert station(bench, heron)["second_case"].startswith("You changed between these two threads 5 times in 6 bobbins")
+    # The line says it as well: what is known is not asked.
+    turn = f"loosen {found['advice']['minutes']} min"
+    assert (knot(bench, heron)["state"], knot(bench, heron)["fact"]) == ("to_do", turn)
+    assert knot(bench, heron)["why"] == found["text"]
     bench.post(f"machines/{heron}/screw", {"minutes": turn_to})
     waits = station(bench, heron)["waits"]
     assert waits["text"].startswith("By the last 4 changes between these two threads, it should read about 20")

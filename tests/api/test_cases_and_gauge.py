@@ -107,6 +107,7 @@ def test_turns_are_learned_by_hand_and_stand_on_the_label(bench, two):
     assert turn["minutes"] < 0
     # It felt right at once each time, so it may go unfelt.
     assert turn["text"].endswith(" minutes. It may go unfelt this time.")
+    assert f"loosen {-turn['minutes']} min" in [k["fact"] for k in bench.get(f"machines/{machine}/line")["knots"]]
     assert bench.get(f"machines/{machine}/readings")["waits"] is None
     bench.post(f"machines/{machine}/screw", {"minutes": turn["minutes"], "case": case})
     station = bench.get(f"machines/{machine}/readings")

@@ -159,7 +159,7 @@ class TestASecondCase:
     def test_where_the_screw_is_turned_often_a_second_case_saves_it(self):
         one, other = self.LOADS
         assert self.said(one, other, one, other, one) == (
-            "You changed between these two threads 5 times in 6 bobbins, about 5 minutes each. "
+            "You changed between these two threads 5 times in 6 bobbins, about 5 minutes' work each. "
             "A second case set for one of them saves that."
         )
         # Another color of the line is the same thread.

@@ -40,7 +40,7 @@ from weftonos.core.setup.may_wait import MayWait
 from weftonos.core.setup.setup import Setup
 from weftonos.learned.answer_cache import remembered
 from weftonos.learned.at_stake import care_of, minutes_here
-from weftonos.learned.own_records import bobbin_waits
+from weftonos.learned.bobbins import bobbin_waits
 from weftonos.learned.practiced import eye_of
 from weftonos.store.models import RecordRow
 from weftonos.store.workshop import Workshop

@@ -5,12 +5,11 @@ One question of the schools (``own_records``) says whether they go into the advi
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 from functools import lru_cache
 
 from weftonos.core.bobbin.conditions import ReadUnder
-from weftonos.core.bobbin.events import BobbinReading, Feel, ScrewTurned
 from weftonos.core.evidence.compare import Compared, Unit, compare_rates
 from weftonos.core.evidence.rates import Exposure, Rate, learn_spread, mean_of, rate_of
 from weftonos.core.evidence.records import Factor, Stretch, break_units, by_level, exposures
@@ -18,22 +17,14 @@ from weftonos.core.evidence.survival import own_change
 from weftonos.core.kernel.care import Care
 from weftonos.core.kernel.counting import counted
 from weftonos.core.kernel.decimals import figure
-from weftonos.core.kernel.feature import Feature
 from weftonos.core.kernel.schools import MachineKind, Schools
 from weftonos.core.kernel.spoken import in_hours, so_many
 from weftonos.core.kernel.standing import estimate
-from weftonos.core.mend.incident import IncidentOutcome
-from weftonos.core.mend.trouble import Drawing, Opens
+from weftonos.core.mend.trouble import Opens
 from weftonos.core.needle.life import NeedleLife, NeedleSpan, OwnChange, PointInUse, needle_life
 from weftonos.core.needle.needle import NeedleKind, Point
-from weftonos.core.setup.after_swap import as_it_stands, felt_after_swap
-from weftonos.core.setup.case_choice import CaseAdvice, LearnedTurn, case_advice, learned_turn, second_case
-from weftonos.core.setup.events import BobbinLoaded
-from weftonos.core.setup.may_wait import BobbinBefore, MayWait, bobbins_before, feel_again, left_unread, may_wait
 from weftonos.core.setup.setup import Setup
-from weftonos.core.setup.swap import TurnFirst, swap_of_fibers, turn_first
 from weftonos.core.thread.look_wish import Ran
-from weftonos.core.thread.thread import Fiber
 from weftonos.knowledge import troubles
 from weftonos.learned.answer_cache import remembered
 from weftonos.learned.at_stake import care_of, feeds, minutes_here
@@ -88,140 +79,6 @@ def life_of(
         care=care or care_of(workshop, setup.quilt),
         change=minutes_here(workshop, machine_id).needle,
     )
-
-
-def bobbin_waits(workshop: Workshop, machine_id: int, setup: Setup) -> MayWait | None:
-    """Return why the bobbin that is in may go unread, by the ones before it; ``None`` where it is read, or may not."""
-    machine = workshop.machine(machine_id).spec
-    if setup.reading or setup.felt or Feature.CASE not in machine.features or not feeds(workshop, machine_id):
-        return None
-    if machine.schools.takes("read") == "every":
-        return None
-    if (load := _loaded(workshop, machine_id)) is None or load.bobbin_work:
-        return None
-    target = workshop.bobbin_target(machine_id, setup.case.id if setup.case else None)
-    records = of_its_case(workshop, machine_id)
-    before = bobbins_before(records, load.bobbin, load.case, workshop.rack.one_thread())
-    care, takes = care_of(workshop, setup.quilt), minutes_here(workshop, machine_id).bobbin
-    return (
-        may_wait(before, target, care, takes)
-        or _after_swap(workshop, machine_id, setup, load)
-        or (None if machine.schools.said("read") else left_unread(before, target, care, takes))
-    )
-
-
-def _after_swap(
-    workshop: Workshop, machine_id: int, setup: Setup, load: BobbinLoaded, *, turned: int = 0
-) -> MayWait | None:
-    """Say whether a bobbin that came after another thread may wait, by the gauge or by hand as it is judged here.
-
-    Before that its screw is ``turned`` by so many minutes more, above 0 in.
-    """
-    records, one_thread = of_its_case(workshop, machine_id), workshop.rack.one_thread()
-    care, takes = care_of(workshop, setup.quilt), minutes_here(workshop, machine_id).bobbin
-    if Feature.GAUGE not in workshop.machine(machine_id).spec.features:
-        turn = [ScrewTurned(case=load.case, minutes=turned)] if turned else []
-        return felt_after_swap([*records, *turn], load, one_thread, care=care, takes=takes)
-    stands, target = as_it_stands(records, load, one_thread), workshop.bobbin_target(machine_id, load.case)
-    return stands.waits(target, care, takes, turned=turned) if stands and target else None
-
-
-def feel_it_again(workshop: Workshop, machine_id: int, setup: Setup) -> str:
-    """Say to feel the bobbin that is in once more before its screw is turned; empty where there is no reason to."""
-    if setup.reading or setup.felt is None or setup.felt.feel is Feel.RIGHT:
-        return ""
-    return feel_again(_bobbins_before(workshop, machine_id))
-
-
-def _loaded(workshop: Workshop, machine_id: int) -> BobbinLoaded | None:
-    loaded = workshop.present(machine_id).in_force.loaded
-    return loaded.payload if loaded and isinstance(loaded.payload, BobbinLoaded) else None
-
-
-def _bobbins_before(workshop: Workshop, machine_id: int) -> Sequence[BobbinBefore]:
-    load = _loaded(workshop, machine_id)
-    if load is None or load.bobbin_work:
-        return ()
-    records = of_its_case(workshop, machine_id)
-    return bobbins_before(records, load.bobbin, load.case, workshop.rack.one_thread())
-
-
-def of_its_case(workshop: Workshop, machine_id: int) -> Sequence[object]:
-    """Return what a machine's last bobbins were and said, and the cures after which a case is another one."""
-    cures = {c.id for c in troubles().causes if c.opens in _AT_THE_CASE or c.drawing is Drawing.CASE_SPRING}
-    return [
-        record
-        for record in workshop.rack.bobbin_records(machine_id)
-        if not isinstance(record, IncidentOutcome) or record.cause in cures
-    ]
-
-
-def turn_before_pulling(workshop: Workshop, machine_id: int, setup: Setup) -> TurnFirst | None:
-    """Return how to turn the screw for another thread below before the first pull; ``None`` where nothing says so."""
-    machine, load = workshop.machine(machine_id).spec, _loaded(workshop, machine_id)
-    if setup.reading or setup.felt or Feature.GAUGE not in machine.features or load is None:
-        return None
-    target = workshop.bobbin_target(machine_id, setup.case.id if setup.case else None)
-    if target is None or not feeds(workshop, machine_id):
-        return None
-    rack, records = workshop.rack, of_its_case(workshop, machine_id)
-    if stands := as_it_stands(records, load, rack.one_thread()):
-        first = stands.turn_first(target)
-    elif swap := swap_of_fibers(records, load.bobbin, load.case, _fibers(workshop, records)):
-        first = turn_first(swap, target, rack.history_in(machine_id, load.case).turns)
-    else:
-        return None
-    return first.without_a_pull() if first and _waits_turned(workshop, machine_id, setup, first.minutes) else first
-
-
-def _fibers(workshop: Workshop, records: Sequence[object]) -> Callable[[int], Fiber | None]:
-    loaded = {record.bobbin for record in records if isinstance(record, BobbinLoaded)}
-    fibers = {number: owned.thread.fiber for number, owned in workshop.drawer.specs(loaded).items()}
-    return fibers.get
-
-
-def turn_by_hand(workshop: Workshop, machine_id: int, setup: Setup) -> LearnedTurn | None:
-    """Return the turn from the thread before to this one, where the bobbin is felt; ``None`` where none was learned."""
-    machine, load = workshop.machine(machine_id).spec, _loaded(workshop, machine_id)
-    if setup.reading or setup.felt or load is None or load.bobbin_work or Feature.BY_HAND not in machine.features:
-        return None
-    rack = workshop.rack
-    turn = learned_turn(of_its_case(workshop, machine_id), load, rack.one_thread())
-    if turn is None or not turn.minutes or not _waits_turned(workshop, machine_id, setup, turn.minutes):
-        return turn
-    return turn.without_a_look()
-
-
-def _waits_turned(workshop: Workshop, machine_id: int, setup: Setup, minutes: int) -> bool:
-    """Say whether the bobbin that is in may go unread once its screw is turned by so much."""
-    load = _loaded(workshop, machine_id)
-    if load is None or workshop.machine(machine_id).spec.schools.takes("read") == "every":
-        return False
-    return feeds(workshop, machine_id) and _after_swap(workshop, machine_id, setup, load, turned=minutes) is not None
-
-
-def worth_a_case(workshop: Workshop, machine_id: int) -> str:
-    """Say that a second case is worth its price where the screw is often turned between two threads; else nothing."""
-    load = _loaded(workshop, machine_id)
-    if load is None:
-        return ""
-    gauge = Feature.GAUGE in workshop.machine(machine_id).spec.features
-    takes = minutes_here(workshop, machine_id).changes(gauge=gauge).screw
-    return second_case(workshop.rack.bobbin_records(machine_id), load, workshop.rack.one_thread(), takes)
-
-
-def case_for(workshop: Workshop, machine_id: int, setup: Setup) -> CaseAdvice | None:
-    """Return which case to take for the thread that is in the bobbin; ``None`` where nothing is known to be better."""
-    machine, thread = workshop.machine(machine_id).spec, setup.bobbin_thread
-    if thread is None or Feature.CASE not in machine.features:
-        return None
-    cases, present = workshop.rack.known_cases(machine_id), setup.case.id if setup.case else None
-    if case_advice(cases, thread, present) is None:
-        return None
-    # Only a case that is to be taken instead is asked for its last reading.
-    histories = workshop.rack.histories([case.id for case in cases if case.id != present], 1, BobbinReading.kind)
-    read = {number: found.readings[-1][1].mean_mn for number, found in histories.items() if found.readings}
-    return case_advice([replace(case, last_mn=read.get(case.id)) for case in cases], thread, present)
 
 
 def _recent(workshop: Workshop, machine_id: int) -> Sequence[Stretch]:

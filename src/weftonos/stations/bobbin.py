@@ -40,16 +40,16 @@ from weftonos.core.setup.may_wait import MayWait
 from weftonos.core.setup.setup import Setup
 from weftonos.core.setup.swap import TurnFirst
 from weftonos.learned.bobbin_left import bobbin_class, holds_of
-from weftonos.learned.entries import LogEntry, Noted, log_entries, noted
-from weftonos.learned.own_records import (
+from weftonos.learned.bobbins import (
     bobbin_waits,
     case_for,
     feel_it_again,
-    read_under,
     turn_before_pulling,
     turn_by_hand,
     worth_a_case,
 )
+from weftonos.learned.entries import LogEntry, Noted, log_entries, noted
+from weftonos.learned.own_records import read_under
 from weftonos.learned.practiced import hand_of, hand_words
 from weftonos.store.reading import LogSearch
 from weftonos.store.workshop import Workshop
@@ -154,6 +154,7 @@ def bobbin_station(workshop: Workshop, machine_id: int) -> BobbinStation:
         otherwise = taken_otherwise(reading.conditions, [each.conditions for each in under])
     waits = bobbin_waits(workshop, machine_id, setup)
     first, by_hand = turn_before_pulling(workshop, machine_id, setup), turn_by_hand(workshop, machine_id, setup)
+    other = case_for(workshop, machine_id, setup)
     target, purpose = workshop.bobbin_target(machine_id, case), workshop.purpose(machine_id)
     recent = workshop.log(LogSearch(machine=machine_id, kinds=[BobbinReading.kind], limit=8)).items
     return BobbinStation(
@@ -176,8 +177,8 @@ def bobbin_station(workshop: Workshop, machine_id: int) -> BobbinStation:
         feel_again=feel_it_again(workshop, machine_id, setup),
         turn_first=first,
         turn_by_hand=by_hand,
-        second_case=worth_a_case(workshop, machine_id) if first or by_hand else "",
-        other_case=case_for(workshop, machine_id, setup),
+        second_case=worth_a_case(workshop, machine_id) if (first or by_hand) and not (other and other.case) else "",
+        other_case=other,
         turned="" if setup.reading or setup.felt or waits else _just_turned(workshop, machine_id),
         recent=log_entries(workshop, recent),
     )

@@ -32,7 +32,8 @@ from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.sheet import FROM_RECORDS, USUAL, SheetRow, thread_sheets
 from weftonos.exchange.strip import Paper
 from weftonos.learned.balance import start_for, stitched_here
-from weftonos.learned.own_records import bobbin_waits, schools_here
+from weftonos.learned.bobbins import bobbin_waits
+from weftonos.learned.own_records import schools_here
 from weftonos.store.workshop import Workshop
 
 #: So many threads of the drawer are named for below.

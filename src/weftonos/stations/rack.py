@@ -18,7 +18,8 @@ from weftonos.core.setup.case_choice import learned_turns, turns_on_label, why_n
 from weftonos.core.setup.setup import Setup
 from weftonos.exchange.labels import bobbin_card, case_label
 from weftonos.exchange.marks import Sheet
-from weftonos.learned.own_records import of_its_case, read_under
+from weftonos.learned.bobbins import of_its_case
+from weftonos.learned.own_records import read_under
 from weftonos.store.models import CaseRow
 from weftonos.store.workshop import Workshop
 

@@ -24,8 +24,9 @@ from weftonos.core.thread.label import LabelAnswer, read_label
 from weftonos.core.thread.look_wish import LookAnswer, LookWish, answer_wish
 from weftonos.core.thread.path import PathPoint, path_for
 from weftonos.core.thread.thread import Bundle, Fiber, Thread
+from weftonos.learned.bobbins import case_for
 from weftonos.learned.entries import Noted, noted
-from weftonos.learned.own_records import case_for, schools_here, threads_that_ran
+from weftonos.learned.own_records import schools_here, threads_that_ran
 from weftonos.store.drawer import DrawerSearch
 from weftonos.store.models import ThreadRow
 from weftonos.store.workshop import Workshop

@@ -25,9 +25,11 @@ from weftonos.core.needle.life import Due, NeedleLife
 from weftonos.core.needle.needle import Point
 from weftonos.core.needle.packet import why_not_this_system
 from weftonos.core.needle.pairing import thicker_below
+from weftonos.core.setup.case_choice import LearnedTurn
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.may_wait import MayWait, about
 from weftonos.core.setup.setup import Setup
+from weftonos.core.setup.swap import TurnFirst
 from weftonos.core.thread.nature import nature_of
 from weftonos.core.thread.thread import HEAVIEST_THROUGH_A_NEEDLE, Fiber
 
@@ -90,6 +92,7 @@ def knots(
     found: Recipe | None = None,
     waits: MayWait | None = None,
     again: str = "",
+    turn: TurnFirst | LearnedTurn | None = None,
     look_counts: bool = True,
     knob: KnobAdvice | None = None,
     untested: Untested | None = None,
@@ -99,15 +102,14 @@ def knots(
     ``kept_at`` is when this machine's last combination was kept, ``life`` how the needle stands by the machine's
     school, ``target`` the bobbin range to be in, ``trouble`` what is not mended yet, ``due`` how upkeep stands,
     ``work`` what is being quilted, ``found`` the combination as it was kept since the last look: its setting is the
-    balance then. ``waits`` says why the bobbin may go unread,
-    ``again`` why it is to be felt once more. ``look_counts`` unless the last test line was stitched at another bobbin
-    tension; ``knob`` is what to turn before the first one, and ``untested``
-    says why it may be sewn without one.
+    balance then. ``waits`` says why the bobbin may go unread, ``again`` why it is to be felt once more, ``turn`` how its
+    screw is turned before that. ``look_counts`` unless the last test line was stitched at another bobbin
+    tension; ``knob`` is what to turn before the first one, and ``untested`` says why it may be sewn without one.
     """
     return (
         _thread(setup),
         _needle(machine, setup, life),
-        _bobbin(machine, setup, target, waits, again),
+        _bobbin(machine, setup, target, waits or turn, again),
         _balance(machine, setup, found, knob, untested, look_counts=look_counts),
         _run(work),
         _mend(trouble, due),
@@ -195,7 +197,14 @@ def _needle(machine: Machine, setup: Setup, life: NeedleLife | None) -> Knot:
     return worn
 
 
-def _bobbin(machine: Machine, setup: Setup, target: BobbinTarget | None, waits: MayWait | None, again: str) -> Knot:
+def _bobbin(
+    machine: Machine,
+    setup: Setup,
+    target: BobbinTarget | None,
+    known: MayWait | TurnFirst | LearnedTurn | None,
+    again: str,
+) -> Knot:
+    """Return the bobbin's knot; ``known`` is why one that nobody read may go unread, or how to turn for it first."""
     reading, felt = setup.reading, setup.felt
     if not setup.bobbin and not reading:
         why = "Choose the bobbin thread first."
@@ -216,8 +225,12 @@ def _bobbin(machine: Machine, setup: Setup, target: BobbinTarget | None, waits: 
             if right
             else again or f"{way} the screw a little, five minutes of a clock at most, and feel it again.",
         )
-    if not reading and waits:
-        return Knot(station=Station.BOBBIN, state=KnotState.READY, fact=about(waits), why=waits.text)
+    if not reading and isinstance(known, MayWait):
+        return Knot(station=Station.BOBBIN, state=KnotState.READY, fact=about(known), why=known.text)
+    if not reading and isinstance(known, TurnFirst | LearnedTurn) and known.minutes:
+        way = "tighten" if known.minutes > 0 else "loosen"
+        fact = f"{way} {abs(known.minutes)} min"
+        return Knot(station=Station.BOBBIN, state=KnotState.TO_DO, fact=fact, why=known.text)
     if not reading:
         by_hand = Feature.BY_HAND in machine.features
         why = f"This bobbin has not been {'felt' if by_hand else 'read'}."

@@ -115,8 +115,8 @@ class Case:
 class Stands:
     """How the case stands for the bobbin that is in, by earlier ``changes`` of thread.
 
-    ``balanced_at`` is what bobbins of this thread read when they were sewn from, in mN, ``turned`` whether the screw was
-    turned since this one was put in, ``unread`` how many bobbins went in since the last reading.
+    ``balanced_at`` is what bobbins of this thread read when they were sewn from, in mN, ``turned`` whether the screw
+    was turned since this one was put in, ``unread`` how many bobbins went in since the last reading.
     """
 
     case: Case

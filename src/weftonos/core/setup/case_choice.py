@@ -99,11 +99,9 @@ def second_case(records: Iterable[object], load: BobbinLoaded, one_thread: Calla
     changes = sum({a, b} == {new, other} for a, b in pairwise(loads) if a != b)
     if changes < OFTEN.value:
         return ""
-    times = f"{changes} times in {len(loads)} bobbins"
-    return (
-        f"You changed between these two threads {times}, about {so_many(round(minutes), 'minute')} each. "
-        "A second case set for one of them saves that."
-    )
+    times, whole = f"{changes} times in {len(loads)} bobbins", round(minutes)
+    work = f"about {whole} minutes' work" if whole > 1 else "a minute's work"
+    return f"You changed between these two threads {times}, {work} each. A second case set for one of them saves that."
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -129,6 +129,7 @@ const target = computed(() => props.station.target ?? null);
         {{ " " }}Usual for this throat: {{ pulls(station.usual.low, station.usual.high) }}.</template
       >
     </p>
+    <p v-if="!shown && station.second_case" class="soft">{{ station.second_case }}</p>
     <p v-if="station.hand" class="soft">{{ station.hand }}</p>
   </section>
 </template>

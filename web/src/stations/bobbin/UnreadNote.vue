@@ -59,7 +59,6 @@ const says = computed<{ over?: string; head: string; text: string }>(() => {
   <p v-if="says.over" class="soft">{{ says.over }}</p>
   <p class="answer ask" data-answer>{{ says.head }}</p>
   <p class="text">{{ says.text }}</p>
-  <p v-if="station.second_case" class="soft">{{ station.second_case }}</p>
   <Button v-if="has('drop_in')" label="Stitch a test" size="large" class="go" @click="toBalance" />
 </template>
 
