@@ -123,8 +123,8 @@ def test_a_screw_turned_as_the_last_times_for_another_thread_lets_the_bobbin_wai
     found = station(bench, heron)["turn_first"]
     assert found["unread"]
     assert found["text"].endswith("After that turn it may go unread this time.")
-    # Five changes in six bobbins, with one case.
-    assert station(bench, heron)["second_case"].startswith("You changed between these two threads 5 times in 6 bobbins")
+    # Five changes in seven bobbins, with one case.
+    assert station(bench, heron)["second_case"].startswith("You changed between these two threads 5 times in 7 bobbins")
     # The line says it as well: what is known is not asked.
     turn = f"loosen {found['advice']['minutes']} min"
     assert (knot(bench, heron)["state"], knot(bench, heron)["fact"]) == ("to_do", turn)
