@@ -157,7 +157,8 @@ class Stands:
         if better <= chance:
             return None
         half = Z95.value * self.case.next_one(minutes)[1]
-        return TurnFirst(mean, turn_by(minutes, after, half), f"{self._by(mean)} as the screw stands.")
+        advice = turn_by(minutes, after, half)
+        return TurnFirst(expected_mn=mean, advice=advice, text=f"{self._by(mean)} as the screw stands.")
 
     def waits(self, target: BobbinTarget, care: Care, takes: LookMinutes, *, turned: int = 0) -> MayWait | None:
         """Say that it may go unread; ``None`` where a reading is expected to save more than it ``takes``."""

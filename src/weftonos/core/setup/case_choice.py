@@ -127,7 +127,7 @@ def _turn_it(minutes: int) -> str:
 
 
 @dataclass(kw_only=True)
-class Walked:
+class CaseSoFar:
     """What a case went through: the turns between its threads, and how it stands.
 
     ``turns`` are the minutes from one thread that was right to the next that was, ``at_once`` each turn between two
@@ -173,13 +173,13 @@ class Walked:
             self.right, self.minutes, self.bobbins, self.threads = thread, 0.0, 0, set()
 
 
-def walked(records: Iterable[object], case: int | None, one_thread: Callable[[int], int]) -> Walked:
+def walked(records: Iterable[object], case: int | None, one_thread: Callable[[int], int]) -> CaseSoFar:
     """Return what a case went through by loads, readings, looks, and turns of a machine, oldest first.
 
     A reading in its range is right, and a hang or palm test that said so; ``one_thread`` gives the thread that stands
     for all colors of a line. Whatever else is among the records ends what was known.
     """
-    found = Walked()
+    found = CaseSoFar()
     for record in records:
         match record:
             case BobbinLoaded():

@@ -34,7 +34,7 @@ class Swap:
     sorts: tuple[str, str]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class TurnFirst:
     """Turn the screw before the first pull: what it would read, the turn, and why; ``unread``: no pull after it."""
 
@@ -134,4 +134,4 @@ def turn_first(swap: Swap, target: BobbinTarget, turns: Sequence[ScrewTurn]) -> 
     this, other = swap.sorts
     apart = sorted(abs(swap.last_mn * math.expm1(log)) for log in (min(swap.logs), max(swap.logs)))
     text = f"{this.capitalize()} read {pull_range(*apart)} {more} than {other} in this case, from {count} changes"
-    return TurnFirst(expected, advice, f"{text}: about {pull(expected)} as it stands.")
+    return TurnFirst(expected_mn=expected, advice=advice, text=f"{text}: about {pull(expected)} as it stands.")
