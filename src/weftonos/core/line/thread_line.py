@@ -102,8 +102,8 @@ def knots(
     ``kept_at`` is when this machine's last combination was kept, ``life`` how the needle stands by the machine's
     school, ``target`` the bobbin range to be in, ``trouble`` what is not mended yet, ``due`` how upkeep stands,
     ``work`` what is being quilted, ``found`` the combination as it was kept since the last look: its setting is the
-    balance then. ``waits`` says why the bobbin may go unread, ``again`` why it is felt once more, ``turn`` how the screw
-    is turned before that. ``look_counts`` unless the last test line was stitched at another bobbin tension;
+    balance then. ``waits`` says why the bobbin may go unread, ``again`` why it is felt once more, ``turn`` how the
+    screw is turned before that. ``look_counts`` unless the last test line was stitched at another bobbin tension;
     ``knob`` is what to turn before the first one, and ``untested`` says why it may be sewn without one.
     """
     return (
