@@ -307,3 +307,16 @@ def test_a_quilts_page_names_its_cloths(bench, heron):
     assert (cloth["number"], cloth["machine"]) == (1, "Heron")
     assert cloths(bench)[0]["quilt"] == "Avocet"
     assert [c["number"] for c in bench.get("cloths?text=avocet")["items"]] == [1]
+
+
+def test_lines_of_one_cloth_are_not_gathered_on_the_next(bench, heron):
+    bench.post(f"machines/{heron}/looks", {"setting": 195, "grade": 1})
+    bench.later(1)
+    first = bench.post(f"machines/{heron}/cloths", {"gather": True})["id"]
+    bench.later(1)
+    second = bench.post(f"machines/{heron}/cloths", {"gather": True})["id"]
+    lines = {
+        cloth: [line["setting"] for row in bench.get(f"cloths/{cloth}")["rows"] for line in row["lines"]]
+        for cloth in (first, second)
+    }
+    assert lines == {first: [195], second: []}

@@ -21,12 +21,15 @@ from weftonos.core.evidence.rates import Rate
 from weftonos.core.evidence.records import Per
 from weftonos.core.kernel.schools import MachineKind, Schools
 from weftonos.core.kernel.spoken import length
+from weftonos.core.needle.life import NeedleSpan
+from weftonos.core.needle.needle import NeedleFinish, NeedleKind, Point
 from weftonos.demo import history
 from weftonos.learned import own_records
-from weftonos.learned.evidence import every_so_often, rests_on
+from weftonos.learned.evidence import _life, every_so_often, rests_on
 from weftonos.runtime.settings import Settings
 from weftonos.standins.machine.laws import SimCloth, SimNeedle, wear_by_meter
 from weftonos.standins.machine.machine import SimulatedMachine
+from weftonos.stations.evidence import _statements
 
 VALUES = Path(__file__).parent.parent / "check_values"
 
@@ -487,3 +490,23 @@ def test_the_point_that_breaks_less_is_taken_however_little_less(monkeypatch, ra
     (better,) = {"ballpoint", "topstitch"} - {worse}
     assert settled.takes("point") == better
     assert f"a {worse} broke thread in one direction 1.5 times as often as a {better} (1.2 to 1.9)." in str(settled)
+
+
+def test_two_comparisons_are_said_at_most_and_first_that_of_what_is_on():
+    def pair(first: str, second: str) -> SimpleNamespace:
+        compared = Compared(first=first, second=second, said=True)
+        return SimpleNamespace(compared=compared, text=f"{first} before {second}. Rest")
+
+    others = [pair("Ebb", "Fern"), pair("Kelp", "Neap")]
+    here = {"thread": "Saltmarsh 40", "needle": "", "below": ""}
+    said = _statements(here, [], [], [*others, pair("Tern", "Saltmarsh 40")])
+    assert [each.text for each in said] == ["Tern before Saltmarsh 40.", "Ebb before Fern."]
+
+
+def test_a_few_needles_with_trouble_do_not_tell_how_long_they_last():
+    kind = NeedleKind.of(NeedleFinish.STEEL, Point.TOPSTITCH, 90)
+    few = _life(kind, "Heron", [NeedleSpan(hours=4, trouble=True), NeedleSpan(hours=6, trouble=False)], None)
+    assert (few.told, few.troubles) == (False, 1)
+    assert "Too soon to say more" in few.text
+    assert not _life(kind, "Heron", [NeedleSpan(hours=5, trouble=False)] * 8, None).told
+    assert _life(kind, "Heron", [NeedleSpan(hours=4 + n / 4, trouble=True) for n in range(12)], None).told

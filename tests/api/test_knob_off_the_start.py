@@ -103,3 +103,18 @@ def test_heavy_thread_in_the_bobbin_starts_nowhere_and_moves_no_other_start(benc
     assert after["Pearl 5"] == "–"
     station = bench.get(f"machines/{wren}/balance?motion=free_motion")
     assert not station["start"]["known"] and "bobbin work" in station["start"]["text"]
+
+
+def test_a_knob_that_may_stay_where_it_is_speaks_for_no_cause(bench, wren):
+    """At its start it stands neither above nor below it, and Mend's reasons say neither."""
+    put_on(bench, wren, 2)
+    advice = bench.get(f"machines/{wren}/balance?motion=free_motion")["knob"]
+    bench.post(f"machines/{wren}/knob", {"kind": "knob_set", "setting": advice["to"]})
+    incident = bench.post(f"machines/{wren}/incidents", {"symptoms": ["clean_snap_of_the_top_thread"]})["id"]
+    said = str(bench.get(f"machines/{wren}/mend")["diagnosis"])
+    bench.post(f"incidents/{incident}/outcome", {"outcome": "left"})
+    bench.post(f"machines/{wren}/knob", {"kind": "knob_set", "setting": 10})
+    bench.post(f"machines/{wren}/incidents", {"symptoms": ["clean_snap_of_the_top_thread"]})
+    above = str(bench.get(f"machines/{wren}/mend")["diagnosis"])
+    told = "the knob is tighter than where this thread starts"
+    assert (told in said.lower(), told in above.lower()) == (False, True)

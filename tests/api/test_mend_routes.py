@@ -60,6 +60,20 @@ def through(bench, machine: int, incident: int, until: str = "", query: str = ""
     raise AssertionError("it goes round in a loop")
 
 
+def test_a_service_at_the_moment_it_ran_well_was_not_changed_since(bench, machine: int):
+    """A line that was good and a service of the same moment: the service is no change that came after it."""
+
+    def serviced() -> bool:
+        return any(c["changed"] for c in station(bench, machine)["changes"] if c["id"] == "service")
+
+    ran = station(bench, machine)["last_good"]["at"]
+    bench.post(f"machines/{machine}/upkeep", {"what": "service", "at": ran})
+    assert not serviced()
+    bench.later(1)
+    bench.post(f"machines/{machine}/upkeep", {"what": "service"})
+    assert serviced()
+
+
 def test_it_knows_what_changed_since_it_last_ran_well(bench, machine: int):
     says = station(bench, machine)
     assert says["stage"] == "start"

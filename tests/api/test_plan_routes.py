@@ -277,3 +277,9 @@ def test_a_screw_is_turned_as_this_machine_s_bobbin_is_judged(bench, machine, ch
     said = [line for evening in page["evenings"] for line in evening["before"] if "screw" in line]
     assert len(said) == bool(change)
     assert all(("read" in line) == bool(machine.get("has_gauge")) for line in said)
+
+
+def test_a_pass_of_a_plan_that_was_deleted_is_not_begun(bench):
+    _, _, _, plan = planned(bench)
+    bench.post(f"log/{plan}/strike")
+    assert bench.client.post(f"/api/plans/{plan}/steps", json={"key": 1, "stage": "begun"}).status_code in (404, 422)

@@ -218,6 +218,22 @@ class TestRounds:
         assert "which needle on" in asked
         assert "Which thread should" in asked
 
+    def test_a_thread_is_asked_for_only_where_the_best_one_has_the_weight(self, bench):
+        """In a drawer of heavy threads some wishes have no answer: they are not asked, and the round goes on."""
+        bench.combination()
+        for n, wt in enumerate((12, 12, 16, 20)):
+            label = {"fiber": "cotton", "construction": "spun", "value": wt, "system": "wt"}
+            bench.post("threads", {"name": f"Tern {n}", "thread": label, "color": "#203040"})
+        why = []
+        for seed in range(4):
+            round_ = begin(bench, "needle", seed=seed)
+            while not round_["over"]:
+                asked = round_["shown"]["ask"]
+                round_ = move(bench, round_, choice=round_["shown"]["choices"][0]["value"])
+                why += [round_["shown"]["feedback"]] if asked.startswith("Which thread") else []
+        assert why
+        assert all("the weight is right" in each for each in why)
+
     def test_levels_follow_what_was_done(self, bench):
         bench.combination()
         even = [0.35 * n for n in range(12)]

@@ -7,6 +7,8 @@ from datetime import datetime, timedelta
 
 from pypdf import PdfReader
 
+COTTON = {"fiber": "cotton", "construction": "spun", "value": 40, "system": "wt"}
+
 
 def test_everything_noted_while_a_quilt_is_on_hangs_on_it(bench):
     machine, _, _ = bench.combination()
@@ -109,7 +111,7 @@ def test_a_thread_is_kept_as_it_is_owned_and_its_holes_reach_every_station(bench
 
 def test_a_wish_puts_what_has_not_broken_here_before_its_like(bench):
     machine, _, _ = bench.combination()
-    same = {"fiber": "cotton", "construction": "spun", "value": 40, "system": "wt"}
+    same = COTTON
     calm, wild = (bench.post("threads", {"name": n, "thread": same, "color": "#102030"})["id"] for n in "ZA")
     for thread, breaks in ((wild, 2), (calm, 0)):
         bench.post(f"machines/{machine}/top", {"top": [thread]})
@@ -121,3 +123,54 @@ def test_a_wish_puts_what_has_not_broken_here_before_its_like(bench):
         bench.later(5)
     names = [m["name"] for m in bench.post(f"machines/{machine}/wish", {"wish": "show"})["matches"]]
     assert names.index("Z") < names.index("A")
+
+
+def test_the_threads_of_a_quilt_are_those_on_top_first_and_the_most_used_of_them(bench):
+    machine, top, _ = bench.combination()
+    other = bench.post("threads", {"name": "Dunlin 50", "thread": {**COTTON, "value": 50}})["id"]
+    for thread, minutes in ((top, 20), (other, 45)):
+        bench.post(f"machines/{machine}/top", {"top": [thread]})
+        bench.later(minutes)
+        bench.post(f"machines/{machine}/runs", {"minutes": minutes, "quilt": "Avocet"})
+    used = bench.get("quilt?name=Avocet")["threads"]
+    assert [(each["name"], each["below"]) for each in used] == [
+        ("Dunlin 50", False),
+        ("Saltmarsh 40", False),
+        (used[-1]["name"], True),
+    ]
+
+
+def test_holes_stand_on_the_sheet_only_where_a_machine_has_such_a_guide(bench):
+    bench.post("threads", {"name": "Dunlin 50", "thread": {**COTTON, "value": 50}})
+    home = bench.post(
+        "machines", {"nickname": "Wren", "kind": "home", "scale": {"kind": "dial", "low": 0, "high": 9, "step": 0.5}}
+    )["id"]
+    assert {row["holes"] for row in bench.get(f"machines/{home}/threads-sheet")} == {"–"}
+
+
+def test_a_label_is_read_as_the_thread_that_was_put_in_last(bench):
+    """Two were read the two ways that a number can be: the newest says which comes first."""
+    bench.combination()
+    ways = []
+    for chosen in (0, 1, 0):
+        read = bench.post("threads/read-label", {"text": "40/2 cotton"}, 200)["readings"]
+        assert len(read) > 1
+        wanted = sorted(read, key=lambda r: str(r["spec"]["thread"]))[chosen]["spec"]
+        bench.post("threads", {**wanted, "name": f"Dunlin {len(ways)}"})
+        bench.later(1)
+        first = bench.post("threads/read-label", {"text": "40/2 cotton"}, 200)["readings"][0]["spec"]["thread"]
+        ways.append(first == wanted["thread"])
+    assert ways == [True, True, True]
+
+
+def test_the_line_says_that_the_clock_runs_while_it_does(bench):
+    machine, _, _ = bench.combination()
+
+    def run() -> str:
+        return next(k["fact"] for k in bench.get(f"machines/{machine}/line")["knots"] if k["station"] == "run")
+
+    bench.post(f"machines/{machine}/clock/start", {"quilt": "Dunlin"})
+    assert run() == "clock runs"
+    bench.later(10)
+    bench.post(f"machines/{machine}/clock/stop", {})
+    assert run() != "clock runs"

@@ -152,6 +152,11 @@ class TestRatesThatKnowQuiltsDiffer:
         theirs = stats.halfcauchy(scale=math.sqrt(0.5)).pdf(np.sqrt(spread.values))
         assert spread.weights == pytest.approx(theirs / theirs.sum())
 
+    def test_it_counts_the_differences_between_quilts_it_was_learned_from(self):
+        one = Exposure(amount=1, breaks=1)
+        assert learn_spread([[one] * 3, [one] * 2, [one]]).told == 2 + 1
+        assert learn_spread([]).told == 0
+
     def test_nothing_stitched_says_nothing(self):
         spread = learn_spread([[Exposure(amount=0, breaks=3)], []])
         assert rate_of([], spread, 0.5) is None

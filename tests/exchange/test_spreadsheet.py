@@ -202,3 +202,11 @@ def test_a_sheet_wider_than_any_table_is_refused_before_its_cells_are_looked_at(
         packed.writestr("xl/worksheets/sheet1.xml", f'<worksheet><sheetData><row r="1">{cells}</row></sheetData>')
     with pytest.raises(CraftError, match=f"over {WIDEST_SHEET} columns"):
         read_workbook(sheet.getvalue(), None)
+
+
+def test_a_heading_that_leaves_a_column_without_a_name_is_the_heading_still():
+    """Of four columns three have a name; a title above fills one cell."""
+    table = read_sheet(
+        b"Evenings on the frame,,,\nDay,Minutes,Quilt,\n2026-11-02,40,Dunlin,x\n2026-11-03,55,Dunlin,y\n"
+    )
+    assert table.head == 2
