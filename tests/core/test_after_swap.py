@@ -21,6 +21,7 @@ from weftonos.core.setup.may_wait import USUAL_MINUTES, about
 
 TARGET = BobbinTarget(low=180, high=220)
 FINE, COTTON = BobbinLoaded(bobbin=2, case=1), BobbinLoaded(bobbin=3, case=1)
+WORK = BobbinLoaded(bobbin=3, case=1, bobbin_work=True)
 CURED = IncidentOutcome(incident=1, outcome=Outcome.CURED, cause="lint_under_case_spring")
 
 
@@ -163,7 +164,8 @@ def test_there_and_back_again_without_a_reading_it_stands_where_it_stood():
             [IncidentOutcome(incident=1, outcome=Outcome.CURED, cause="lint_under_case_spring"), COTTON, turn(-11)],
             "lint",
         ),
-        ([BobbinLoaded(bobbin=3, case=1, bobbin_work=True), turn(-11)], "bobbin work"),
+        ([WORK, turn(-11)], "bobbin work"),
+        ([COTTON, WORK, turn(-11)], "bobbin work after a bobbin that nobody read"),
     ],
 )
 def test_what_is_not_known_is_read(then, why):

@@ -183,10 +183,10 @@ def as_it_stands(records: Iterable[object], load: BobbinLoaded, one_thread: Call
     bobbins = [thread for thread, event in unread if isinstance(event, BobbinLoaded)]
     other = next((thread for thread, _ in reversed(read) if thread != new), None)
     mine = _as_sewn(events, new)
-    # Only after another thread: a screw that was turned for this one is read, and so is a case that was mended.
-    if other is None or not mine or not bobbins or bobbins[0] != new or {*bobbins, read[-1][0]} != {new, other}:
+    if load.bobbin_work or other is None or not mine or not bobbins or bobbins[0] != new:
         return None
-    if any(event is None for _, event in unread):
+    # Only after another thread: a screw that was turned for this one is read, and so is a case that was mended.
+    if {*bobbins, read[-1][0]} != {new, other} or any(event is None for _, event in unread):
         return None
     return Stands(
         case=_filtered(events, new, other),
