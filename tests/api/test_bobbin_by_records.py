@@ -105,7 +105,7 @@ def test_another_thread_is_turned_for_before_the_first_pull(bench, heron):
     found = station(bench, heron)["turn_first"]
     assert found["advice"]["direction"] == "loosen"
     assert found["text"] == (
-        "By the last 2 changes between these two threads, it should read about 269 mN as the screw stands."
+        "Going by the last 2 changes between these two threads, it should read about 269 mN as the screw stands."
     )
     bench.post(f"machines/{heron}/screw", {"minutes": -found["advice"]["minutes"]})
     assert station(bench, heron)["turn_first"] is None
@@ -122,7 +122,7 @@ def test_a_screw_turned_as_the_last_times_for_another_thread_lets_the_bobbin_wai
     load(bench, heron, 3)
     found = station(bench, heron)["turn_first"]
     assert found["unread"]
-    assert found["text"].endswith("After that turn it may go unread this time.")
+    assert found["text"].endswith("Once it's turned, there's no need to pull this time.")
     # Five changes in seven bobbins, with one case.
     assert station(bench, heron)["second_case"].startswith("You changed between these two threads 5 times in 7 bobbins")
     # The line says it as well: what is known is not asked.
@@ -131,7 +131,7 @@ def test_a_screw_turned_as_the_last_times_for_another_thread_lets_the_bobbin_wai
     assert knot(bench, heron)["why"] == found["text"]
     bench.post(f"machines/{heron}/screw", {"minutes": turn_to})
     waits = station(bench, heron)["waits"]
-    assert waits["text"].startswith("By the last 4 changes between these two threads, it should read about 20")
+    assert waits["text"].startswith("Going by the last 4 changes between these two threads, it should read about 20")
     assert (knot(bench, heron)["state"], station(bench, heron)["turned"]) == ("ready", "")
     assert "unread_bobbin" not in guards(bench, heron)
     # Back again with nothing read: the turn is known all the same.

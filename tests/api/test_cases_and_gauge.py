@@ -105,13 +105,13 @@ def test_turns_are_learned_by_hand_and_stand_on_the_label(bench, two):
     load(bench, machine, two["cotton"], case)
     turn = bench.get(f"machines/{machine}/readings")["turn_by_hand"]
     assert turn["minutes"] < 0
-    # It felt right at once each time, so it may go unfelt.
-    assert turn["text"].endswith(" minutes. It may go unfelt this time.")
+    # It felt right at once each time, so there is no need to feel it.
+    assert turn["text"].endswith(" minutes. No need to feel it this time.")
     assert f"loosen {-turn['minutes']} min" in [k["fact"] for k in bench.get(f"machines/{machine}/line")["knots"]]
     assert bench.get(f"machines/{machine}/readings")["waits"] is None
     bench.post(f"machines/{machine}/screw", {"minutes": turn["minutes"], "case": case})
     station = bench.get(f"machines/{machine}/readings")
-    assert "changes between these threads felt right" in station["waits"]["text"]
+    assert "changes felt right" in station["waits"]["text"]
     assert station["turned"] == ""
     bench.client.put(
         f"/api/machines/{machine}", json=spec | {"has_gauge": False, "choices": {"read": "every"}}

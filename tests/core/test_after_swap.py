@@ -136,7 +136,7 @@ def test_it_waits_with_the_reason_and_says_what_it_reads():
     found = waits(*records, COTTON, turn(-11))
     assert about(found).startswith("about ")
     assert found.text == (
-        f"By the last 6 changes between these two threads, it should read {about(found)} now: "
+        f"Going by the last 6 changes between these two threads, it should read {about(found)} now: "
         f"{found.chance:.0%} that it's in its range. Every fifth is read."
     )
     # The other way, and by another color of the line.
@@ -243,7 +243,7 @@ def felt(*records: object, load: BobbinLoaded = FINE, care: Care = Care.USUAL):
 def test_by_hand_a_turn_that_came_out_right_each_time_needs_no_look():
     found = felt(*FELT, FINE, turn(10))
     assert found.text == (
-        "Turned as it is, 3 of the last 3 changes between these threads felt right: "
+        "With the screw turned like this, 3 of the last 3 changes felt right: "
         f"{found.chance:.0%} that this one does, too. Every fifth is felt."
     )
     assert about(found) == "as the last ones"
@@ -270,16 +270,20 @@ def test_what_was_turned_for_the_thread_between_is_turned_back():
     found = there.turn_first(TARGET)
     assert found.advice.direction is TurnDirection.TIGHTEN
     assert found.text == (
-        f"By the last 6 changes between these two threads, it should read about {pull(found.expected_mn)} "
+        f"Going by the last 6 changes between these two threads, it should read about {pull(found.expected_mn)} "
         "as the screw stands."
     )
     assert there.waits(TARGET, Care.USUAL, USUAL_MINUTES, turned=found.minutes) is not None
     assert stands(*records, COTTON, turn(-11), FINE, turn(11), load=FINE).turn_first(TARGET) is None
     by_hand = learned_turn([*FELT, FINE, turn(10), COTTON], COTTON, lambda number: number)
     assert by_hand.text == (
-        "The screw was turned 10 minutes in for the thread between, and nobody felt that. "
+        "For the thread between, the screw went 10 minutes in, and nobody felt that. "
         "Turn it out 10 minutes, then feel it."
     )
+
+
+def test_a_screw_that_was_turned_for_its_own_thread_is_not_turned_back():
+    assert learned_turn([*FELT, turn(5), COTTON], COTTON, lambda number: number) is None
 
 
 def test_by_hand_what_came_out_wrong_counts():

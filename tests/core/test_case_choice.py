@@ -102,7 +102,7 @@ class TestTurnsByHand:
         learned = learned_turn((*THERE, *BACK, load(POLY)), load(POLY), same)
         assert (learned.minutes, learned.times) == (11, 2)
         assert learned.text == (
-            "From the thread before to this one the screw took 10 to 12 minutes in, the last 2 times. "
+            "The last 2 times this thread came after that one, the screw went 10 to 12 minutes in. "
             "Turn it in 11 minutes, then feel it."
         )
 
@@ -146,7 +146,7 @@ class TestTurnsByHand:
         learned = learned_turn(records, load(RAYON), same)
         assert (learned.minutes, learned.text) == (
             0,
-            "From the thread before to this one the screw took no turn, the last time. Leave it, and feel it.",
+            "The last time this thread came after that one, the screw stayed where it was. Leave it, and feel it.",
         )
 
 

@@ -136,7 +136,7 @@ class Stands:
 
     def _by(self, mean: float) -> str:
         times = f"the last {self.changes} changes" if self.changes > 1 else "the last change"
-        return f"By {times} between these two threads, it should read about {pull(mean)}"
+        return f"Going by {times} between these two threads, it should read about {pull(mean)}"
 
     def turn_first(self, target: BobbinTarget) -> TurnFirst | None:
         """Return the turn to make before the first pull; ``None`` where it may well be in its range as it is.
@@ -280,5 +280,5 @@ def felt_after_swap(
     chance = (weighs * RIGHT_AT_FIRST.value + sum(alike)) / (weighs + len(alike))
     if (1 - chance) * (1 - FELT_WRONG.value) * SLIGHTLY_OFF[care].value > takes.by_hand:
         return None
-    said = f"Turned as it is, {sum(alike)} of the last {len(alike)} changes between these threads felt right"
+    said = f"With the screw turned like this, {sum(alike)} of the last {len(alike)} changes felt right"
     return MayWait(chance, None, f"{said}: {chance:.0%} that this one does, too. Every fifth is felt.")

@@ -119,7 +119,7 @@ class LearnedTurn:
 
     def without_a_look(self) -> LearnedTurn:
         """Return the turn where the bobbin may go unfelt after it."""
-        return replace(self, text=f"{self.took} {_turn_it(self.minutes)}. It may go unfelt this time.", unread=True)
+        return replace(self, text=f"{self.took} {_turn_it(self.minutes)}. No need to feel it this time.", unread=True)
 
 
 def _turn_it(minutes: int) -> str:
@@ -214,15 +214,15 @@ def learned_turn(records: Iterable[object], load: BobbinLoaded, one_thread: Call
     now = one_thread(load.bobbin)
     if case.judged or case.turned or case.right is None:
         return None
-    if case.right == now and case.minutes:
-        took = f"The screw was turned {_took(case.minutes, case.minutes)} for the thread between, and nobody felt that."
+    if case.right == now and case.minutes and case.threads > {now}:
+        took = f"For the thread between, the screw {_went(case.minutes, case.minutes)}, and nobody felt that."
         return _learned(round(-case.minutes), 1, took)
     known = [*case.turns.get((case.right, now), ()), *(-back for back in case.turns.get((now, case.right), ()))]
     if case.minutes or not known:
         return None
     times = len(known)
-    when = "the last time" if times == 1 else f"the last {times} times"
-    took = f"From the thread before to this one the screw took {_took(min(known), max(known))}, {when}."
+    last = "The last time" if times == 1 else f"The last {times} times"
+    took = f"{last} this thread came after that one, the screw {_went(min(known), max(known))}."
     return _learned(round(fmean(known)), times, took)
 
 
@@ -231,14 +231,15 @@ def _learned(minutes: int, times: int, took: str) -> LearnedTurn:
     return LearnedTurn(minutes=minutes, times=times, took=took, text=f"{took} {act}")
 
 
-def _took(least: float, most: float) -> str:
+def _went(least: float, most: float) -> str:
     if abs(least) < 0.5 and abs(most) < 0.5:
-        return "no turn"
+        return "stayed where it was"
     if least * most < 0:
-        return f"between {figure(abs(least))} minutes out and {figure(abs(most))} in"
+        return f"went anywhere from {figure(abs(least))} minutes out to {figure(abs(most))} in"
     low, high = sorted((abs(least), abs(most)))
     way = "in" if least + most > 0 else "out"
-    return f"{so_many(high, 'minute')} {way}" if low == high else f"{figure(low)} to {figure(high)} minutes {way}"
+    far = so_many(high, "minute") if low == high else f"{figure(low)} to {figure(high)} minutes"
+    return f"went {far} {way}"
 
 
 def turns_on_label(

@@ -50,7 +50,7 @@ class TurnFirst:
 
     def without_a_pull(self) -> TurnFirst:
         """Return the turn where the bobbin may go unread after it."""
-        return replace(self, text=f"{self.text} After that turn it may go unread this time.", unread=True)
+        return replace(self, text=f"{self.text} Once it's turned, there's no need to pull this time.", unread=True)
 
 
 def followed(
