@@ -9,7 +9,7 @@ from weftonos.core.bobbin.events import BobbinReading, Feel, ScrewTurned
 from weftonos.core.kernel.feature import Feature
 from weftonos.core.mend.incident import IncidentOutcome
 from weftonos.core.mend.trouble import Drawing, Opens
-from weftonos.core.setup.after_swap import as_it_stands, felt_after_swap
+from weftonos.core.setup.after_swap import Stands, as_it_stands, felt_after_swap
 from weftonos.core.setup.case_choice import CaseAdvice, LearnedTurn, case_advice, learned_turn, second_case
 from weftonos.core.setup.events import BobbinLoaded
 from weftonos.core.setup.may_wait import BobbinBefore, MayWait, bobbins_before, feel_again, left_unread, may_wait
@@ -17,6 +17,7 @@ from weftonos.core.setup.setup import Setup
 from weftonos.core.setup.swap import TurnFirst, swap_of_fibers, turn_first
 from weftonos.core.thread.thread import Fiber
 from weftonos.knowledge import troubles
+from weftonos.learned.answer_cache import remembered
 from weftonos.learned.at_stake import care_of, feeds, minutes_here
 from weftonos.store.workshop import Workshop
 
@@ -34,8 +35,7 @@ def bobbin_waits(workshop: Workshop, machine_id: int, setup: Setup) -> MayWait |
     if (load := _loaded(workshop, machine_id)) is None or load.bobbin_work:
         return None
     target = workshop.bobbin_target(machine_id, setup.case.id if setup.case else None)
-    records = of_its_case(workshop, machine_id)
-    before = bobbins_before(records, load.bobbin, load.case, workshop.rack.one_thread())
+    before = _bobbins_before(workshop, machine_id)
     care, takes = care_of(workshop, setup.quilt), minutes_here(workshop, machine_id).bobbin
     return (
         may_wait(before, target, care, takes)
@@ -51,13 +51,22 @@ def _after_swap(
 
     Before that its screw is ``turned`` by so many minutes more, above 0 in.
     """
-    records, one_thread = of_its_case(workshop, machine_id), workshop.rack.one_thread()
     care, takes = care_of(workshop, setup.quilt), minutes_here(workshop, machine_id).bobbin
-    if Feature.GAUGE not in workshop.machine(machine_id).spec.features:
-        turn = [ScrewTurned(case=load.case, minutes=turned)] if turned else []
-        return felt_after_swap([*records, *turn], load, one_thread, care=care, takes=takes)
-    stands, target = as_it_stands(records, load, one_thread), workshop.bobbin_target(machine_id, load.case)
-    return stands.waits(target, care, takes, turned=turned) if stands and target else None
+    if Feature.GAUGE in workshop.machine(machine_id).spec.features:
+        stands, target = _stands(workshop, machine_id, load), workshop.bobbin_target(machine_id, load.case)
+        return stands.waits(target, care, takes, turned=turned) if stands and target else None
+    turn = [ScrewTurned(case=load.case, minutes=turned)] if turned else []
+    records = [*of_its_case(workshop, machine_id), *turn]
+    return felt_after_swap(records, load, workshop.rack.one_thread(), care=care, takes=takes)
+
+
+def _stands(workshop: Workshop, machine_id: int, load: BobbinLoaded) -> Stands | None:
+    """Return how the case stands for the bobbin that is in; it's worked out once until something is written."""
+    return remembered(
+        workshop,
+        ("case stands", machine_id),
+        lambda: as_it_stands(of_its_case(workshop, machine_id), load, workshop.rack.one_thread()),
+    )
 
 
 def feel_it_again(workshop: Workshop, machine_id: int, setup: Setup) -> str:
@@ -103,10 +112,10 @@ def turn_before_pulling(
     target = workshop.bobbin_target(machine_id, setup.case.id if setup.case else None)
     if target is None or not feeds(workshop, machine_id):
         return None
-    records = of_its_case(workshop, machine_id)
-    if stands := as_it_stands(records, load, workshop.rack.one_thread()):
+    if stands := _stands(workshop, machine_id, load):
         first = stands.turn_first(target)
         return first.without_a_pull() if first and _waits_turned(workshop, machine_id, setup, first.minutes) else first
+    records = of_its_case(workshop, machine_id)
     if not by_fiber or not (swap := swap_of_fibers(records, load.bobbin, load.case, _fibers(workshop, records))):
         return None
     return turn_first(swap, target, workshop.rack.history_in(machine_id, load.case).turns)

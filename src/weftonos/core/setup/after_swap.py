@@ -2,8 +2,8 @@
 
 Common practice turns the screw between two threads by trial, and reads each time. That the turn repeats is ours to show
 (E): from one reading of a case to the next, what the change of thread does and what each minute of the screw does are
-learned together, by a filter of the logarithm of the reading. Where it says that this bobbin is off by less
-than a reading costs, the reading may wait. By hand it is how often the same turn felt right at once.
+learned together, by a filter of the logarithm of the reading. Where it says that this bobbin is off by less than a
+reading costs, the reading may wait. By hand it is how often the same turn felt right at once.
 """
 
 from __future__ import annotations
