@@ -129,6 +129,11 @@ def test_a_screw_turned_as_the_last_times_for_another_thread_lets_the_bobbin_wai
     turn = f"loosen {found['advice']['minutes']} min"
     assert (knot(bench, heron)["state"], knot(bench, heron)["fact"]) == ("to_do", turn)
     assert knot(bench, heron)["why"] == found["text"]
+    guard = next(
+        g for g in bench.get(f"machines/{heron}/balance?motion=free_motion")["guards"] if g["trap"] == "unread_bobbin"
+    )
+    assert guard["act"] == f"Loosen the bobbin's screw {found['advice']['minutes']} minutes"
+    assert guard["text"] == found["text"]
     bench.post(f"machines/{heron}/screw", {"minutes": turn_to})
     waits = station(bench, heron)["waits"]
     assert waits["text"].startswith("Going by the last 4 changes between these two threads, it should read about 20")

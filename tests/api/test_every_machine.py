@@ -44,7 +44,8 @@ BOBBINS: tuple[dict[str, Any], ...] = (
 NEVER = {
     "frame": r"\bframes?\b|\brails?\b|\brollers?\b|channel lock|mid-frame|head rolls",
     "case": r"\bcases?\b|\bpalm\b|\bhang (it|test)|pigtail|clockwise|draw a 9|pull the gauge|gauge flutters",
-    "gauge": r"pull the gauge|gauge flutters|on the gauge|pulls on|read the case|read it again|\bread or feel\b",
+    "gauge": r"pull the gauge|gauge flutters|on the gauge|pulls on|read the case|read it again|\bread or feel\b"
+    r"|\ba gauge tells|\bread the bobbin|bobbin has(n't| not) been read|before the bobbin is read|should read",
     "sensor": r"break sensor|false break alarm|tie-off",
     "regulator": r"regulat",
     "holes": r"guide holes?|hole guide|\bholes only|all three holes",

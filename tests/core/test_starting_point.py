@@ -11,14 +11,16 @@ from sklearn.model_selection import LeaveOneOut, cross_val_predict
 
 from weftonos.core.balance.combination import Combination, key_of, school_setting
 from weftonos.core.balance.estimate import estimate_balance
-from weftonos.core.balance.guard_rail import RailKind, guard_rails
+from weftonos.core.balance.guard_rail import RailKind, guard_rails, unread_bobbin
 from weftonos.core.balance.looks import Observation
 from weftonos.core.balance.starting_point import KeptBefore, _kernel, from_recipe, starting_point
 from weftonos.core.balance.stitched import LEFT_OVER, BalanceRecord, stitched_combinations
 from weftonos.core.bobbin.gauge import Calmness
+from weftonos.core.kernel.feature import Feature
 from weftonos.core.kernel.sandwich import Loft, Motion, Sandwich, Weave
 from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.core.needle.needle import NeedleFinish, Point
+from weftonos.core.setup.case_choice import LearnedTurn
 from weftonos.core.setup.differences import Changed, differences
 from weftonos.core.setup.events import StitchedLook
 from weftonos.core.setup.setup import CaseTag, NeedleTag, ReadingTag, Setup, ThreadTag
@@ -121,7 +123,18 @@ SETUP = Setup(
 
 def traps(setup: Setup, grades: list[int], sense: bool = True) -> dict[RailKind, bool]:
     looks = [Observation(4.0 + i, g) for i, g in enumerate(grades)]
-    return {g.trap: g.blocks for g in guard_rails(setup, looks, sense)}
+    return {g.trap: g.blocks for g in guard_rails(setup, looks, sense, unread=unread_bobbin({Feature.GAUGE}))}
+
+
+def test_a_bobbin_is_read_or_felt_as_it_can_be_on_its_machine():
+    by_hand = unread_bobbin({Feature.BY_HAND})
+    assert by_hand.act == "Feel the bobbin"
+    assert "gauge" not in by_hand.text
+    assert unread_bobbin({Feature.GAUGE}).act == "Read the bobbin"
+    turn = LearnedTurn(minutes=-1, times=1, took="", text="As the last time.")
+    assert unread_bobbin({Feature.BY_HAND}, turn).act == "Loosen the bobbin's screw 1 minute"
+    none = LearnedTurn(minutes=0, times=1, took="", text="Leave it.")
+    assert unread_bobbin({Feature.BY_HAND}, none) == by_hand
 
 
 def test_the_classic_mistakes_are_stood_in_the_way_of():

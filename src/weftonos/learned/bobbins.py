@@ -139,6 +139,11 @@ def turn_by_hand(workshop: Workshop, machine_id: int, setup: Setup) -> LearnedTu
     return turn.without_a_look()
 
 
+def turn_known(workshop: Workshop, machine_id: int, setup: Setup) -> TurnFirst | LearnedTurn | None:
+    """Return the turn for the thread that went below, by what these two threads did here; it asks nothing more."""
+    return turn_before_pulling(workshop, machine_id, setup, by_fiber=False) or turn_by_hand(workshop, machine_id, setup)
+
+
 def _waits_turned(workshop: Workshop, machine_id: int, setup: Setup, minutes: int) -> bool:
     """Say whether the bobbin that is in may go unread once its screw is turned by so much."""
     load = _loaded(workshop, machine_id)

@@ -9,7 +9,7 @@ from datetime import datetime
 from weftonos.core.balance.cloth import Cloth
 from weftonos.core.balance.end_of_scale import EndOfScale, remedies
 from weftonos.core.balance.estimate import BalanceEstimate, drawn_density
-from weftonos.core.balance.guard_rail import GuardRail, guard_rails
+from weftonos.core.balance.guard_rail import GuardRail, guard_rails, unread_bobbin
 from weftonos.core.balance.knob import KnobAdvice
 from weftonos.core.balance.ladder import Ladder, LadderPlan, plan_ladder
 from weftonos.core.balance.lock_depth import LockDepth, drawn_settings, lock_depth
@@ -31,6 +31,7 @@ from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.strip import Paper, StripWords, ladder_strip
 from weftonos.learned.balance import Judged, judge_balance
+from weftonos.learned.bobbins import turn_known
 from weftonos.learned.cloth import cloth_on, cloth_row, next_number
 from weftonos.learned.entries import LogEntry, Noted, all_noted, log_entries, noted
 from weftonos.learned.late_noted import LateNoted, late_noted, was_in
@@ -102,7 +103,8 @@ def balance_station(workshop: Workshop, machine_id: int, motion: Motion) -> Bala
     judged = judge_balance(workshop, machine_id, motion)
     found, words = judged.estimate, scale.words
     grid, density = drawn_density(found)
-    must_read = not machine.drops_in and judged.waits is None
+    turn = turn_known(workshop, machine_id, setup)
+    unread = None if machine.drops_in or judged.waits else unread_bobbin(machine.features, turn)
     on = cloth_on(workshop, machine_id)
     return BalanceStation(
         setup=setup,
@@ -124,7 +126,7 @@ def balance_station(workshop: Workshop, machine_id: int, motion: Motion) -> Bala
         care=judged.care,
         at_another_reading=_at_another_reading(judged),
         remedies=_remedies(workshop, machine, setup, found),
-        guards=guard_rails(setup, judged.looks, found.makes_sense, must_read=must_read),
+        guards=guard_rails(setup, judged.looks, found.makes_sense, unread=unread),
         looks=log_entries(workshop, judged.rows),
         cut=[CutAt(x, words(x), lock_depth(x, found.center, found.steepness)) for x in drawn_settings(scale)],
         missing=setup.lacking(machine.features),

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Sequence, Set
 from dataclasses import dataclass
 from enum import StrEnum
 
 from weftonos.core.balance.looks import Observation, run_backward
 from weftonos.core.bobbin.gauge import Calmness
+from weftonos.core.kernel.feature import Feature
+from weftonos.core.kernel.spoken import so_many
+from weftonos.core.setup.case_choice import LearnedTurn
 from weftonos.core.setup.setup import Setup
+from weftonos.core.setup.swap import TurnFirst
 from weftonos.core.thread.starting_tension import IF_TROUBLE
 
 
@@ -33,12 +37,25 @@ class GuardRail:
     blocks: bool
 
 
+def unread_bobbin(features: Set[Feature], turn: TurnFirst | LearnedTurn | None = None) -> GuardRail:
+    """Return what to do about a bobbin nobody read or felt: by gauge or hand, after a ``turn`` that is known."""
+    act, text = "Read the bobbin", "read. Bobbin and top make the same picture. A gauge tells them apart, an eye can't."
+    if Feature.BY_HAND in features:
+        act = "Feel the bobbin"
+        text = "felt. Bobbin and top make the same picture. The hang or palm test tells them apart, an eye can't."
+    text = f"The bobbin hasn't been {text}"
+    if turn and turn.minutes:
+        way, text = "Tighten" if turn.minutes > 0 else "Loosen", turn.text
+        act = f"{way} the bobbin's screw {so_many(abs(turn.minutes), 'minute')}"
+    return GuardRail(trap=RailKind.UNREAD_BOBBIN, act=act, text=text, blocks=False)
+
+
 def guard_rails(
-    setup: Setup, looks: Sequence[Observation], makes_sense: bool, *, must_read: bool = True
+    setup: Setup, looks: Sequence[Observation], makes_sense: bool, *, unread: GuardRail | None = None
 ) -> tuple[GuardRail, ...]:
     """Return what stands in the way for a set-up and its looks, the gravest first.
 
-    Without ``must_read`` the bobbin drops in and has no case to read, or may wait for its reading.
+    ``unread`` is what to do about a bobbin that was neither read nor felt; ``None`` where it drops in, or may wait.
     """
     found = []
     if setup.reading and setup.reading.calmness is Calmness.FAULT:
@@ -82,16 +99,8 @@ def guard_rails(
                 blocks=True,
             )
         )
-    if must_read and not setup.reading and not setup.felt:
-        found.append(
-            GuardRail(
-                trap=RailKind.UNREAD_BOBBIN,
-                act="Read the bobbin",
-                text="The bobbin hasn't been read. Bobbin and top make the same picture. A gauge tells them apart, "
-                "an eye can't.",
-                blocks=False,
-            )
-        )
+    if unread and not setup.reading and not setup.felt:
+        found.append(unread)
     if any(t.thread.is_metallic for t in setup.top):
         found.append(
             GuardRail(
