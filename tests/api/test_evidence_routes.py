@@ -510,3 +510,18 @@ def test_a_few_needles_with_trouble_do_not_tell_how_long_they_last():
     assert "Too soon to say more" in few.text
     assert not _life(kind, "Heron", [NeedleSpan(hours=5, trouble=False)] * 8, None).told
     assert _life(kind, "Heron", [NeedleSpan(hours=4 + n / 4, trouble=True) for n in range(12)], None).told
+
+
+def test_beside_a_station_a_rate_is_said_once_and_then_what_it_was_counted_on(bench):
+    machine, _, _ = bench.combination()
+    for n in range(3):
+        bench.later(600)
+        bench.post(f"machines/{machine}/runs", {"minutes": 300, "quilt": f"Quilt {n}"})
+        bench.post(f"machines/{machine}/breaks", {"symptom": "clean_snap_of_the_top_thread"})
+    said = bench.get(f"machines/{machine}/evidence/beside/bobbin") + bench.get(
+        f"machines/{machine}/evidence/beside/thread"
+    )
+    rates = [each for each in said if each["about"] == "rates"]
+    assert rates
+    assert all(each["more"] == "From 3 breaks in 15 hours on 3 quilts." for each in rates)
+    assert all("once every" in each["text"] and "once every" not in each["more"] for each in rates)

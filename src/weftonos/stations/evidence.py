@@ -315,7 +315,7 @@ def said_beside(workshop: Workshop, machine_id: int, kept: EvidenceCache, statio
     said = []
     for factor in rates:
         said += [
-            Statement(about="rates", text=_rate_in_short(line, factor), more=f"{line.text.capitalize()}.")
+            Statement(about="rates", text=_rate_in_short(line, factor), more=f"From {rests_on(line.rate)}.")
             for line in found.rates(factor)
             if line.level == now[factor]
         ]

@@ -4,6 +4,7 @@ import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { computed, ref } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
+import { useHas } from "../../composables/features";
 import { useHere } from "../../composables/machine";
 import { useNote, useSend } from "../../composables/send";
 import FieldBox from "../../parts/FieldBox.vue";
@@ -53,15 +54,18 @@ const type = async () => {
   await take.go({ value, unit: "mN" });
 };
 const own = computed(() => props.station.own);
+const has = useHas();
+/** Who feels the bobbin has no numbers, unless one was weighed by the hang test. */
+const numbers = computed(() => has("gauge") || !!(props.station.last || props.station.typed || own.value));
 </script>
 
 <template>
   <section class="panel stack" aria-labelledby="number-title">
-    <h2 id="number-title">What it should read</h2>
+    <h2 id="number-title">{{ numbers ? "What it should read" : "What it's set for" }}</h2>
     <p v-if="station.target">{{ pulls(station.target.low, station.target.high) }}: {{ station.target.origin }}.</p>
     <p v-if="station.purpose === 'bobbin_work'" class="soft">Set for bobbin work, as it was loaded.</p>
     <ToggleRow v-else v-model="chosen" label="Set for thread that is" :options="PURPOSES" />
-    <form v-if="station.purpose !== 'ordinary'" class="row" @submit.prevent="purpose.go(station.purpose)">
+    <form v-if="numbers && station.purpose !== 'ordinary'" class="row" @submit.prevent="purpose.go(station.purpose)">
       <FieldBox :label="`Its own range from, ${forceUnit()}`" :error="purpose.error('low')"
         ><InputText v-model="low" inputmode="decimal" class="short"
       /></FieldBox>
@@ -86,7 +90,7 @@ const own = computed(() => props.station.own);
         text
         @click="take.go({ value: null, unit: 'mN' })" />
     </div>
-    <form class="row" @submit.prevent="type()">
+    <form v-if="numbers" class="row" @submit.prevent="type()">
       <FieldBox :label="`Or type it, ${forceUnit()}`" :error="take.error('value', 'low')"
         ><InputText v-model="number" inputmode="decimal" class="short"
       /></FieldBox>
