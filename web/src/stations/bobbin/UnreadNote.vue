@@ -31,7 +31,13 @@ const says = computed<{ over?: string; head: string; text: string }>(() => {
       head: `It feels ${felt.feel}`,
       text: felt.feel === "right" ? "Good enough to go on." : feel_again || FEEL_SAYS[felt.feel],
     };
-  if (turned) return { head: turned, text: "The next reading says what the turn did, and how this screw answers." };
+  if (turned)
+    return {
+      head: turned,
+      text: has("by_hand")
+        ? "The next test by hand says whether that was enough."
+        : "The next reading says what the turn did, and how this screw answers.",
+    };
   if (waits) return { head: "It may wait", text: waits.text };
   if (first) {
     const { direction, minutes } = first.advice;
@@ -48,7 +54,8 @@ const says = computed<{ over?: string; head: string; text: string }>(() => {
       text: learned.text,
     };
   }
-  const unread = setup.bobbin ? `${setup.bobbin.name} has not been read.` : "Full bobbin, case clicked in.";
+  const done = has("by_hand") ? "felt" : "read";
+  const unread = setup.bobbin ? `${setup.bobbin.name} hasn't been ${done}.` : "Full bobbin, case clicked in.";
   return has("by_hand")
     ? { head: "Feel the bobbin", text: `${unread} Hang it by its thread, or lay it on your palm. Both are below.` }
     : { head: "Pull the gauge", text: `${unread} Two or three long, even pulls. Type each.` };
