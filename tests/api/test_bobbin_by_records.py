@@ -123,6 +123,7 @@ def test_a_screw_turned_as_the_last_times_for_another_thread_lets_the_bobbin_wai
     found = station(bench, heron)["turn_first"]
     assert found["unread"]
     assert found["text"].endswith("Once it's turned, there's no need to pull this time.")
+    assert found["advice"]["text"].endswith(" mN."), "and nothing of a pull"
     # Five changes in seven bobbins, with one case.
     assert station(bench, heron)["second_case"].startswith("You changed between these two threads 5 times in 7 bobbins")
     # The line says it as well: what is known is not asked.

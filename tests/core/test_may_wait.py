@@ -260,6 +260,8 @@ def test_a_case_that_was_mended_is_known_again_from_one_reading():
     assert asked(*read(*SIX), cured, LOAD) is None
     again = asked(*read(*SIX), cured, *read(200), LOAD)
     assert again.text.startswith("The last bobbin of this thread read 200 mN in this case with the screw as it is")
+    in_between = bobbins_before([*read(200), LOAD, cured, reading(201)], 2, 1, int)
+    assert [bobbin.read_mn for bobbin in in_between] == [200, 201], "one bobbin, before and after the cure"
     assert asked(cured, *read(200), LOAD) is None, "what its bobbins scatter by is not known"
     flutters = reading(150.0, 250.0)
     assert asked(*read(*SIX), LOAD, flutters, *read(200), LOAD) is None

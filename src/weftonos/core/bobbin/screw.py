@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from weftonos.core.kernel.counting import Z95
@@ -33,6 +33,7 @@ SLOPE_IN_DOUBT = estimate(0.25, "of the response")
 NOISE_WEIGHS = estimate(2, "turns")
 #: From so many turns on a screw can be told to answer no more.
 TURNS_TO_TELL = estimate(3, "turns")
+THEN_PULL = ", then pull again"
 MOST_MINUTES = practice(15, "minutes")
 #: From so many turns back, and so many minutes lost in each, a screw is known to have play.
 TURNS_BACK = estimate(2, "turns back")
@@ -118,6 +119,10 @@ class ScrewAdvice:
     expected_low_mn: float
     expected_high_mn: float
     text: str
+
+    def without_a_pull(self) -> ScrewAdvice:
+        """Return it where no pull is needed after the turn."""
+        return replace(self, text=self.text.replace(THEN_PULL, ""))
 
 
 def learn_response(history: Sequence[ScrewTurn]) -> ScrewResponse:
@@ -221,5 +226,5 @@ def turn_by(minutes: int, expected_mn: float, half: float) -> ScrewAdvice:
         expected_low_mn=expected_mn * math.exp(-half),
         expected_high_mn=expected_mn * math.exp(half),
         text=f"{direction.value.capitalize()} {so_many(abs(minutes), 'minute')}, {way}. "
-        f"Expect about {pull(expected_mn)}, then pull again.",
+        f"Expect about {pull(expected_mn)}{THEN_PULL}.",
     )

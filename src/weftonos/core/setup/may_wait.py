@@ -122,10 +122,8 @@ def bobbins_before(
                     found.append(BobbinBefore(turn=turn, swapped=swapped))
             case ScrewTurned() if record.case in (None, case):
                 turn += 1
-                if mine and not found[-1].known:
-                    found.pop()
                 if mine:
-                    found.append(BobbinBefore(turn=turn, swapped=swapped))
+                    _under_another_screw(found, BobbinBefore(turn=turn, swapped=swapped))
             case BobbinReading() if mine and record.case in (None, case):
                 swapped = False
                 if record.calmness is Calmness.FAULT:
@@ -142,8 +140,15 @@ def bobbins_before(
             case _:
                 turn += 1
                 if mine:
-                    found.append(BobbinBefore(turn=turn))
+                    _under_another_screw(found, BobbinBefore(turn=turn, swapped=swapped))
     return found[-REMEMBERED:]
+
+
+def _under_another_screw(found: list[BobbinBefore], now: BobbinBefore) -> None:
+    """Count the bobbin that is in again as it is ``now``; one that nobody read or felt before that counts once."""
+    if not found[-1].known:
+        found.pop()
+    found.append(now)
 
 
 def may_wait(

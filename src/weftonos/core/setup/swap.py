@@ -50,7 +50,8 @@ class TurnFirst:
 
     def without_a_pull(self) -> TurnFirst:
         """Return the turn where the bobbin may go unread after it."""
-        return replace(self, text=f"{self.text} Once it's turned, there's no need to pull this time.", unread=True)
+        text = f"{self.text} Once it's turned, there's no need to pull this time."
+        return replace(self, advice=self.advice.without_a_pull(), text=text, unread=True)
 
 
 def followed(
