@@ -20,7 +20,6 @@ from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.schools import MachineKind, Schools
 from weftonos.core.kernel.spoken import in_hours, so_many
 from weftonos.core.kernel.standing import estimate
-from weftonos.core.mend.trouble import Opens
 from weftonos.core.needle.life import NeedleLife, NeedleSpan, OwnChange, PointInUse, needle_life
 from weftonos.core.needle.needle import NeedleKind, Point
 from weftonos.core.setup.setup import Setup
@@ -35,8 +34,6 @@ from weftonos.store.workshop import Workshop
 #: A machine's last runs and troubles that the advice goes by; older ones are another needle bar and another timing.
 RUNS_THAT_ADVISE = 1000
 ONE_WAY = "breaks_in_one_travel_direction_only"
-#: Where a cure is done that leaves another case behind.
-_AT_THE_CASE = (Opens.BOBBIN, Opens.RACK)
 #: The points between which the schools' question of the point is settled by records.
 POINTS = (Point.BALLPOINT.value, Point.TOPSTITCH.value)
 

@@ -103,8 +103,8 @@ def balance_station(workshop: Workshop, machine_id: int, motion: Motion) -> Bala
     judged = judge_balance(workshop, machine_id, motion)
     found, words = judged.estimate, scale.words
     grid, density = drawn_density(found)
-    turn = turn_known(workshop, machine_id, setup)
-    unread = None if machine.drops_in or judged.waits else unread_bobbin(machine.features, turn)
+    asked = not machine.drops_in and not judged.waits
+    unread = unread_bobbin(machine.features, turn_known(workshop, machine_id, setup)) if asked else None
     on = cloth_on(workshop, machine_id)
     return BalanceStation(
         setup=setup,

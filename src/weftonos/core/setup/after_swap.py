@@ -31,6 +31,7 @@ from weftonos.core.setup.may_wait import (
     FELT_WRONG,
     MOST_UNREAD,
     RIGHT_AT_FIRST,
+    TURNS_WEIGH,
     USUAL_MINUTES,
     WAITS_FROM,
     LookMinutes,
@@ -51,8 +52,6 @@ BOBBINS_DIFFER = estimate(0.03)
 FEWEST_CHANGES = estimate(2, "changes")
 #: A turn is the same as before where it differs by no more than so much.
 SAME_TURN = estimate(2, "minutes")
-#: Before any came out right or wrong, the chance of a turn by hand weighs so many changes.
-TURN_WEIGHS = estimate(2, "changes")
 
 
 #: What a case went through, with the thread that was in, if known; ``None`` where something was mended on it.
@@ -204,7 +203,7 @@ def _since_a_fault(records: Iterable[object], case: int | None, one_thread: Call
     for record in records:
         match record:
             case BobbinLoaded():
-                now = one_thread(record.bobbin) if record.case == case and not record.bobbin_work else None
+                now = one_thread(record.bobbin) if record.ordinary_in(case) else None
                 if now is not None:
                     found.append((now, record))
             case ScrewTurned() if record.case in (None, case):
@@ -276,7 +275,7 @@ def felt_after_swap(
     ]
     if len(alike) < FEWEST_CHANGES.value or (back and abs(case.minutes) > SAME_TURN.value):
         return None
-    weighs = TURN_WEIGHS.value
+    weighs = TURNS_WEIGH.value
     chance = (weighs * RIGHT_AT_FIRST.value + sum(alike)) / (weighs + len(alike))
     if (1 - chance) * (1 - FELT_WRONG.value) * SLIGHTLY_OFF[care].value > takes.by_hand:
         return None

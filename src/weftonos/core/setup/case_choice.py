@@ -92,7 +92,7 @@ def second_case(records: Iterable[object], load: BobbinLoaded, one_thread: Calla
     loads = [
         one_thread(record.bobbin)
         for record in records
-        if isinstance(record, BobbinLoaded) and record.case == load.case and not record.bobbin_work
+        if isinstance(record, BobbinLoaded) and record.ordinary_in(load.case)
     ][-int(OF_THE_LAST_BOBBINS.value) :]
     new = one_thread(load.bobbin)
     other = next((thread for thread in reversed(loads) if thread != new), new)
@@ -183,8 +183,7 @@ def walked(records: Iterable[object], case: int | None, one_thread: Callable[[in
     for record in records:
         match record:
             case BobbinLoaded():
-                mine = record.case == case and not record.bobbin_work
-                found.load(one_thread(record.bobbin) if mine else None)
+                found.load(one_thread(record.bobbin) if record.ordinary_in(case) else None)
             case ScrewTurned() if record.case in (None, case):
                 found.turn(record.minutes)
             case BobbinLook() if found.now is not None and record.case in (None, case):

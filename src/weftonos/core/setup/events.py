@@ -48,6 +48,10 @@ class BobbinLoaded:
     def __post_init__(self) -> None:
         require_between(value=self.fill, low=0, high=1, what="How full the bobbin is", field="fill", above_low=True)
 
+    def ordinary_in(self, case: int | None) -> bool:
+        """Say whether it went into this ``case``, and not for bobbin work: what it reads tells of the screw."""
+        return self.case == case and not self.bobbin_work
+
 
 @dataclass(frozen=True, kw_only=True)
 class NeedleFitted:

@@ -46,7 +46,7 @@ LEAST_OWN = estimate(0.5)
 MOVES, FELT_WRONG = estimate(0.05), estimate(0.15)
 #: How often a bobbin is right before it was ever felt, and after its screw was turned.
 RIGHT_AT_FIRST, RIGHT_AFTER_A_TURN = estimate(0.75), estimate(0.5)
-#: The latter weighs so many turns when it is learned how often a bobbin felt right at once after one.
+#: Either weighs so many turns when it is learned how often a bobbin felt right at once after one.
 TURNS_WEIGH = estimate(2, "turns")
 #: From this chance of being right on, a bobbin that felt off is felt once more before its screw is turned.
 FEEL_AGAIN_FROM = estimate(0.3)
@@ -115,9 +115,8 @@ def bobbins_before(
     for record in records:
         match record:
             case BobbinLoaded():
-                same_case = record.case == case
-                mine = same_case and not record.bobbin_work and one_thread(record.bobbin) == one_thread(thread)
-                swapped = swapped or (same_case and not mine)
+                mine = record.ordinary_in(case) and one_thread(record.bobbin) == one_thread(thread)
+                swapped = swapped or (record.case == case and not mine)
                 if mine:
                     found.append(BobbinBefore(turn=turn, swapped=swapped))
             case ScrewTurned() if record.case in (None, case):

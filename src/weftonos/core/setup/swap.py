@@ -69,7 +69,7 @@ def followed(
     for record in records:
         match record:
             case BobbinLoaded():
-                now = sort_of(record.bobbin) if record.case == case and not record.bobbin_work else None
+                now = sort_of(record.bobbin) if record.ordinary_in(case) else None
                 fresh = now is not None
             # Which case is in is not always known: a screw that was turned since is then this one's.
             case ScrewTurned() if case is None or record.case in (None, case):
@@ -114,7 +114,7 @@ def swap_of_fibers(
     found = followed(records, this, case, number)
     if found is None or len(logs := found[1]) < FEWEST_OF_FIBERS.value or min(logs) < 0 < max(logs):
         return None
-    loads = [number(r.bobbin) for r in records if isinstance(r, BobbinLoaded) and r.case == case and not r.bobbin_work]
+    loads = [number(r.bobbin) for r in records if isinstance(r, BobbinLoaded) and r.ordinary_in(case)]
     other = next((each for each in reversed(loads) if each != this), len(fibers))
     if len(fibers) in (this, other):
         return None
