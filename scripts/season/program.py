@@ -184,16 +184,18 @@ class ByProgram(AtTheMachine):
             self._turn_by(learned["minutes"])
             if learned["unread"]:
                 return
-        for _ in range(3):
+        for _ in range(4):
             self.ledger.tests += HANG
             ratio = self.hang() / self.usual_below
             feel = "right" if 0.8 <= ratio <= 1.25 else "loose" if ratio < 1 else "tight"
             self.tell("hand-looks", {"test": "hang", "feel": feel})
             if feel == "right":
                 return
-            if self.get("machines/1/readings")["feel_again"]:
-                continue
-            self._turn_by(5 if feel == "loose" else -5)
+            off = self.get("machines/1/readings")["felt_off"]
+            if off["then"] == "leave":
+                return
+            if off["then"] == "turn":
+                self._turn_by(5 if feel == "loose" else -5)
 
     def _balance(self) -> None:
         looks = 0
@@ -230,13 +232,18 @@ class ByProgram(AtTheMachine):
     def broke(self, look: str) -> None:
         """Make the first move that Run shows; where it breaks once more on this quilt, look for the cause a while."""
         look = _as_tapped(look)
-        kinds = {each["symptom"]: each["first"] for each in self.get("machines/1/breaks")["kinds"]}
-        first = kinds.get(look)
-        if first is not None and first["cause"] not in self.tried:
-            self.tried.add(first["cause"])
-            self.ledger.troubles += self.knowledge.cause(first["cause"]).minutes
-            self.check(first["cause"])
-            self._tell_of_needle(first["cause"])
+        last = self.get("machines/1/breaks")["last"]
+        if last is None:
+            return
+        lead = last["lead"]
+        if lead["sew_on"]:
+            return
+        if lead["first"] and lead["first"]["cause"] not in self.tried:
+            first = lead["first"]["cause"]
+            self.tried.add(first)
+            self.ledger.troubles += self.knowledge.cause(first).minutes
+            self.check(first)
+            self._tell_of_needle(first)
             return
         tests = self.ledger.tests
         self._search(self.still_wrong() | {look}, set(), CHECKS_AT_A_BREAK, self.tried)
@@ -278,7 +285,13 @@ class ByProgram(AtTheMachine):
             says = self.get("machines/1/mend")
             if says["look_again"] and len(says["steps"]) != seen_after:
                 seen_after = len(says["steps"])
-                symptoms = symptoms | self.still_wrong()
+                left = self.still_wrong()
+                if not left:
+                    # Nothing of it is to be seen any more: one sews on.
+                    self.ledger.tests += TAP
+                    self.post(f"incidents/{incident}/outcome", {"outcome": "left", "cleared": True})
+                    return left
+                symptoms = symptoms | left
                 anew = _not_both(symptoms & {s["id"] for s in says["symptoms"]})
                 self.ledger.tests += TAP
                 self.put(f"incidents/{incident}", {**seen, "symptoms": anew})

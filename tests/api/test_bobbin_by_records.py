@@ -152,11 +152,27 @@ def test_one_look_by_hand_against_the_last_bobbin_is_repeated(bench, heron):
     for feel in ("right", "loose"):
         load(bench, heron)
         bench.post(f"machines/{heron}/hand-looks", {"test": "hang", "feel": feel})
-    assert station(bench, heron)["feel_again"] == knot(bench, heron)["why"]
+    off = station(bench, heron)["felt_off"]
+    assert (off["then"], off["text"]) == ("feel_again", knot(bench, heron)["why"])
     assert "once more before you turn" in knot(bench, heron)["why"]
     bench.post(f"machines/{heron}/hand-looks", {"test": "hang", "feel": "loose"})
-    assert station(bench, heron)["feel_again"] == ""
+    assert station(bench, heron)["felt_off"] == {"then": "turn", "text": ""}
     assert knot(bench, heron)["why"].startswith("Tighten the screw a little")
+
+
+def test_a_hand_that_is_known_to_err_leaves_the_screw_of_a_case_that_felt_right(bench, heron):
+    """Every bobbin felt right, many of them at the second look only: the hand's word is worth less than the screw's."""
+    for feels in 8 * [("tight", "right"), ("right",), ("right",)]:
+        load(bench, heron)
+        for feel in feels:
+            bench.post(f"machines/{heron}/hand-looks", {"test": "hang", "feel": feel})
+    load(bench, heron)
+    for _ in range(2):
+        bench.post(f"machines/{heron}/hand-looks", {"test": "hang", "feel": "loose"})
+    off, says = station(bench, heron)["felt_off"], knot(bench, heron)
+    assert off["then"] == "leave"
+    assert off["text"].startswith("Your hand feels it wrong about one time in ")
+    assert (says["state"], says["fact"], says["why"]) == ("ready", "feels loose", off["text"])
 
 
 def test_a_reading_on_the_edge_is_ready_and_turns_nothing(bench, heron):

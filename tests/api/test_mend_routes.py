@@ -576,6 +576,24 @@ class TestNoneOfThesePictures:
         bench.post(f"incidents/{opened['id']}/checks", {"cause": cause, "answer": "not_it"})
         assert not bench.get(f"machines/{machine}/mend")["look_again"]
 
+    def test_what_is_gone_by_itself_is_neither_cured_nor_looked_for_and_its_checks_count_when_it_is_back(self, bench):
+        machine, *_ = bench.combination()
+        opened = bench.post(f"machines/{machine}/incidents", {"symptoms": ["frays_above_the_eye"]})["id"]
+        cause = bench.get(f"machines/{machine}/mend")["diagnosis"]["next"]["cause"]
+        bench.post(f"incidents/{opened}/checks", {"cause": cause, "answer": "not_it"})
+        end = f"incidents/{opened}/outcome"
+        assert bench.refused(end, {"outcome": "cured", "cause": cause, "cleared": True})[0] == "cleared"
+        assert bench.post(end, {"outcome": "left", "cleared": True})["text"] == "It sews well again, no cause found"
+        assert bench.get(f"machines/{machine}/mend")["stage"] == "start"
+        past = bench.get(f"machines/{machine}/troubles")
+        assert [(t["outcome"], t["cleared"], t["cause"]) for t in past["past"]] == [("left", True, "")]
+        assert past["solved"] == 0, "it taught nothing"
+        bench.later(10)
+        bench.post(f"machines/{machine}/incidents", {"symptoms": ["frays_above_the_eye"]})
+        back = bench.get(f"machines/{machine}/mend")
+        assert back["diagnosis"]["next"]["cause"] != cause
+        assert len(back["lately"]) == 1
+
 
 class TestAMomentAgo:
     """A trouble that begins right after one ended goes on where that one was left."""

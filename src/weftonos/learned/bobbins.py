@@ -12,7 +12,15 @@ from weftonos.core.mend.trouble import Drawing, Opens
 from weftonos.core.setup.after_swap import Stands, as_it_stands, felt_after_swap
 from weftonos.core.setup.case_choice import CaseAdvice, LearnedTurn, case_advice, learned_turn, second_case
 from weftonos.core.setup.events import BobbinLoaded
-from weftonos.core.setup.may_wait import BobbinBefore, MayWait, bobbins_before, feel_again, left_unread, may_wait
+from weftonos.core.setup.may_wait import (
+    BobbinBefore,
+    MayWait,
+    OffByHand,
+    bobbins_before,
+    left_unread,
+    may_wait,
+    off_by_hand,
+)
 from weftonos.core.setup.setup import Setup
 from weftonos.core.setup.swap import TurnFirst, swap_of_fibers, turn_first
 from weftonos.core.thread.thread import Fiber
@@ -69,11 +77,11 @@ def _stands(workshop: Workshop, machine_id: int, load: BobbinLoaded) -> Stands |
     )
 
 
-def feel_it_again(workshop: Workshop, machine_id: int, setup: Setup) -> str:
-    """Say to feel the bobbin that is in once more before its screw is turned; empty where there is no reason to."""
+def felt_off(workshop: Workshop, machine_id: int, setup: Setup) -> OffByHand | None:
+    """Say what to do about the bobbin that is in and felt off; ``None`` unless it did."""
     if setup.reading or setup.felt is None or setup.felt.feel is Feel.RIGHT:
-        return ""
-    return feel_again(_bobbins_before(workshop, machine_id))
+        return None
+    return off_by_hand(_bobbins_before(workshop, machine_id))
 
 
 def _loaded(workshop: Workshop, machine_id: int) -> BobbinLoaded | None:

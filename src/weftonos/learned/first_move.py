@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 from weftonos.core.mend.circumstance import conditions
 from weftonos.core.mend.diagnosis import Diagnosis, Inquiry, NextCheck, Observed, diagnose
@@ -16,10 +16,18 @@ from weftonos.learned.time_on import TimeOn
 from weftonos.store.workshop import Workshop
 
 
+@dataclass(frozen=True, kw_only=True)
+class FirstMove:
+    """The check that a symptom leads to at once, and the chance of its cause."""
+
+    check: NextCheck
+    chance: float
+
+
 def first_moves(
     workshop: Workshop, machine_id: int, setup: Setup, on: TimeOn, symptoms: Sequence[str]
-) -> Mapping[str, NextCheck]:
-    """Return the check that each symptom would lead to at once, by the symptom; none for what can't be there.
+) -> Mapping[str, FirstMove]:
+    """Return what each symptom would lead to at once, by the symptom; none for what can't be there.
 
     What changed since it last ran well counts, and what did not: a needle that sewed well was put in right.
     """
@@ -36,9 +44,10 @@ def first_moves(
         if symptom not in knowledge.findings:
             continue
         evidence = Observed.of(knowledge, {symptom, *holds}, lacks)
-        check = with_the_knob(diagnose(knowledge, Inquiry(evidence=evidence)), stands).next
-        if check is not None:
-            found[symptom] = check
+        told = with_the_knob(diagnose(knowledge, Inquiry(evidence=evidence)), stands)
+        if (check := told.next) is not None:
+            chance = next((c.probability for c in told.causes if c.cause == check.cause), 0.0)
+            found[symptom] = FirstMove(check=check, chance=chance)
     return found
 
 

@@ -36,14 +36,14 @@ from weftonos.core.kernel.spoken import so_many
 from weftonos.core.setup.case_choice import CaseAdvice, LearnedTurn
 from weftonos.core.setup.events import BobbinLoaded, CasePutBack
 from weftonos.core.setup.machine import Machine
-from weftonos.core.setup.may_wait import MayWait
+from weftonos.core.setup.may_wait import MayWait, OffByHand
 from weftonos.core.setup.setup import Setup
 from weftonos.core.setup.swap import TurnFirst
 from weftonos.learned.bobbin_left import bobbin_class, holds_of
 from weftonos.learned.bobbins import (
     bobbin_waits,
     case_for,
-    feel_it_again,
+    felt_off,
     turn_before_pulling,
     turn_by_hand,
     worth_a_case,
@@ -62,8 +62,8 @@ class BobbinStation:
     ``ordinary`` is the range for ordinary thread, ``target`` that for what the bobbin is set for; where there is none
     ``no_number`` says why. ``go_back`` asks to tighten again what was loosened for a thread that is off. ``conditions``
     is what full or not, flat or held, one fiber or another do to this case's readings, ``hand`` how many pulls whoever
-    reads at this machine takes, known from practice. ``waits`` says why this bobbin may go unread, ``feel_again`` why
-    it is to be felt once more, ``turn_first`` how to turn the screw for another thread before the first pull and
+    reads at this machine takes, known from practice. ``waits`` says why this bobbin may go unread, ``felt_off`` what
+    to do about it if it felt off, ``turn_first`` how to turn the screw for another thread before the first pull and
     ``turn_by_hand`` the same where it is felt, ``second_case`` what a case of its own would spare, ``other_case`` which
     case is kept for this thread.
     """
@@ -84,7 +84,7 @@ class BobbinStation:
     conditions: Sequence[Effect]
     hand: str
     waits: MayWait | None
-    feel_again: str
+    felt_off: OffByHand | None
     turn_first: TurnFirst | None
     turn_by_hand: LearnedTurn | None
     second_case: str
@@ -174,7 +174,7 @@ def bobbin_station(workshop: Workshop, machine_id: int) -> BobbinStation:
         conditions=effects(under),
         hand=hand_words(machine.reader, hand_of(workshop, machine.reader)) if machine.reader else "",
         waits=waits,
-        feel_again=feel_it_again(workshop, machine_id, setup),
+        felt_off=felt_off(workshop, machine_id, setup),
         turn_first=first,
         turn_by_hand=by_hand,
         second_case=worth_a_case(workshop, machine_id) if (first or by_hand) and not (other and other.case) else "",

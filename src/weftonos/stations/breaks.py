@@ -8,18 +8,21 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
+from typing import NamedTuple
 
 from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.errors import CraftError
-from weftonos.core.kernel.standing import estimate
+from weftonos.core.kernel.schools import LifeSchool
+from weftonos.core.mend.at_a_break import NEEDLE_WORN, SHOWS_WITHIN, SewnOn, sewn_on, why_sew_on
 from weftonos.core.mend.diagnosis import NextCheck
 from weftonos.core.mend.incident import SEWN_ON, Incident, IncidentOutcome, Outcome, break_noted
 from weftonos.core.needle.life import Due, own_life
 from weftonos.core.needle.needle import NeedleKind
 from weftonos.core.setup.setup import Setup
 from weftonos.knowledge import troubles
+from weftonos.learned.at_stake import care_of, feeds
 from weftonos.learned.entries import Noted, noted
-from weftonos.learned.first_move import first_moves
+from weftonos.learned.first_move import FirstMove, first_moves
 from weftonos.learned.open_trouble import open_incident
 from weftonos.learned.own_records import breaks_here, life_of, needle_spans
 from weftonos.learned.time_on import TimeOn, time_on
@@ -27,24 +30,28 @@ from weftonos.store.workshop import Workshop
 
 #: How thread breaks in one tap.
 HOW = ("clean_snap_of_the_top_thread", "frays_above_the_eye", "bobbin_thread_breaks")
-#: So long after a break its first move still stands on the page.
-LEADS_FOR = estimate(60, "min")
+#: So many of a machine's last troubles tell what came of breaks.
+TROUBLES_THAT_TELL = 60
 
 
 @dataclass(frozen=True, kw_only=True)
 class BreakLead:
-    """A way to break, and what to do first about it by what is on; ``None`` where nothing says so."""
+    """A way to break, and what to do first about it by what is on; ``None`` where nothing says so.
+
+    ``sew_on`` is why one sews on from a single break; empty where that first move pays.
+    """
 
     symptom: str
     first: NextCheck | None
+    sew_on: str
 
 
 @dataclass(frozen=True, kw_only=True)
 class LastBreak:
-    """The break that was noted last, if nothing was changed since."""
+    """The break that was noted last, if nothing was changed since, and what to do about that one."""
 
-    symptom: str
     incident: int
+    lead: BreakLead
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -63,12 +70,44 @@ def breaks_station(workshop: Workshop, machine_id: int, now: datetime) -> Breaks
     setup = workshop.setup(machine_id)
     on = time_on(workshop, machine_id, setup)
     moves = first_moves(workshop, machine_id, setup, on, HOW)
+    before = _troubles(workshop, machine_id)
+    last = _last(workshop, machine_id, now)
+
+    needle = _needle(workshop, machine_id, setup, on)
+    by_condition = workshop.machine(machine_id).spec.life_school is LifeSchool.CONDITION
+
+    def to_change(move: FirstMove) -> bool:
+        return move.check.cause == NEEDLE_WORN and (by_condition or bool(needle))
+
+    def lead(symptom: str, at: datetime, earlier: Sequence[tuple[datetime, Incident]]) -> BreakLead:
+        move = moves.get(symptom)
+        sew_on = _why_sew_on(workshop, machine_id, move, earlier, at) if move and not to_change(move) else ""
+        return BreakLead(symptom=symptom, first=move.check if move else None, sew_on=sew_on)
+
     return BreaksStation(
-        kinds=[BreakLead(symptom=symptom, first=moves.get(symptom)) for symptom in HOW],
+        # Whoever taps one of them has the one that was tapped last behind them.
+        kinds=[lead(symptom, now, before) for symptom in HOW],
         often=breaks_here(workshop, machine_id, setup),
-        needle=_needle(workshop, machine_id, setup, on),
-        last=_last(workshop, machine_id, now),
+        needle=needle,
+        last=last and LastBreak(incident=last.id, lead=lead(last.symptom, last.at, before[:-1])),
     )
+
+
+def _troubles(workshop: Workshop, machine_id: int) -> list[tuple[datetime, Incident]]:
+    """Return a machine's last troubles and when they began, oldest first."""
+    found = workshop.mending.incidents(machine_id, TROUBLES_THAT_TELL)
+    return [(row.at, row.payload) for row in reversed(found) if isinstance(row.payload, Incident)]
+
+
+def _why_sew_on(
+    workshop: Workshop, machine_id: int, move: FirstMove, earlier: Sequence[tuple[datetime, Incident]], at: datetime
+) -> str:
+    """Return why one sews on from a break, by the troubles before it; empty where the first move is made."""
+    if earlier and at - earlier[-1][0] <= timedelta(minutes=SHOWS_WITHIN.value):
+        return ""
+    told = sewn_on(earlier, at) if feeds(workshop, machine_id) else SewnOn()
+    care = care_of(workshop, workshop.setup(machine_id).quilt)
+    return why_sew_on(move.chance, move.check.minutes, told, care)
 
 
 def look_into(workshop: Workshop, machine_id: int, incident_id: int, now: datetime) -> Noted:
@@ -98,16 +137,25 @@ def _needle(workshop: Workshop, machine_id: int, setup: Setup, on: TimeOn) -> st
     return f"Change the needle? It's {article} {point} with {figure(life.hours, 1)} hours.{own}"
 
 
-def _last(workshop: Workshop, machine_id: int, now: datetime) -> LastBreak | None:
+class _Noted(NamedTuple):
+    """A break that was noted: its record, when, and how it broke."""
+
+    id: int
+    at: datetime
+    symptom: str
+
+
+def _last(workshop: Workshop, machine_id: int, now: datetime) -> _Noted | None:
+    """Return the trouble that was noted last, if it is a break that was sewn on from and nothing was changed since."""
     present = workshop.present(machine_id)
     event, ends = present.incident, [s for s in present.steps if isinstance(s.payload, IncidentOutcome)]
     if event is None or not isinstance(event.payload, Incident) or event.payload.note != SEWN_ON or not ends:
         return None
     force = present.in_force
     changed = [each for each in (force.top, force.loaded, force.fitted, force.knob) if each and each.at > event.at]
-    if changed or now - event.at > timedelta(minutes=LEADS_FOR.value):
+    if changed or now - event.at > timedelta(minutes=SHOWS_WITHIN.value):
         return None
-    return LastBreak(symptom=event.payload.symptoms[0], incident=event.id)
+    return _Noted(event.id, event.at, event.payload.symptoms[0])
 
 
 @dataclass(frozen=True, kw_only=True)

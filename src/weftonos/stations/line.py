@@ -18,7 +18,7 @@ from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.path import check_new_path
 from weftonos.learned.balance import knob_stands, reads_as_then, unstitched
 from weftonos.learned.bobbin_left import work_of
-from weftonos.learned.bobbins import bobbin_waits, feel_it_again, turn_known
+from weftonos.learned.bobbins import bobbin_waits, felt_off, turn_known
 from weftonos.learned.open_trouble import open_incident
 from weftonos.learned.own_records import life_of
 from weftonos.learned.recipe_in_use import InUse, recipe_in_use
@@ -128,7 +128,7 @@ def line(workshop: Workshop, machine_id: int) -> ThreadLine:
             work=work_of(workshop, machine_id, setup),
             found=_found(setup, present.recipe),
             waits=bobbin_waits(workshop, machine_id, setup),
-            again=feel_it_again(workshop, machine_id, setup),
+            off=felt_off(workshop, machine_id, setup),
             turn=turn_known(workshop, machine_id, setup),
             look_counts=_look_counts(present),
             knob=stands.advice if stands else None,

@@ -17,6 +17,7 @@ from weftonos.core.mend.circumstance import Change, conditions
 from weftonos.core.mend.cure import Cure, cure_for, path_point
 from weftonos.core.mend.diagnosis import CheckAnswer, Diagnosis, Observed, diagnose, refuse_contradictions
 from weftonos.core.mend.incident import (
+    CLEARED,
     SEEN,
     UNPICTURED,
     Incident,
@@ -371,7 +372,8 @@ def go_back(workshop: Workshop, incident_id: int, now: datetime) -> Noted:
 class Ended:
     """How a cure or the whole trouble ended; ``setting`` and ``grade`` are of the test look, if one was stitched.
 
-    Without ``motion`` it was sewn as the last look was. ``tested`` is whether a cure was tested, or just sewn on with.
+    Without ``motion`` it was sewn as the last look was. ``tested`` is whether a cure was tested, or just sewn on with;
+    ``cleared`` is whether what is left was gone before a cause was found.
     """
 
     outcome: Outcome
@@ -381,11 +383,14 @@ class Ended:
     motion: Motion | None = None
     note: str = ""
     tested: bool = True
+    cleared: bool = False
 
 
 def note_outcome(workshop: Workshop, incident_id: int, ended: Ended, now: datetime) -> Noted:
     """Close a trouble as cured or left, go on looking, or hand it to the technician; keeps the test look first."""
     row, state = _opened(workshop, incident_id)
+    if ended.cleared and ended.outcome is not Outcome.LEFT:
+        raise CraftError("What sews well again by itself wasn't cured: leave it.", "cleared")
     cause: Cause | None = troubles().cause(ended.cause) if ended.cause else None
     if cause is None and ended.outcome in (Outcome.CURED, Outcome.NOT_CURED):
         found = next((name for name, answer in state.answers.items() if answer is CheckAnswer.FOUND), None)
@@ -410,7 +415,7 @@ def note_outcome(workshop: Workshop, incident_id: int, ended: Ended, now: dateti
         outcome=ended.outcome,
         cause=cause.id if cause else "",
         words=cause.name if cause else "",
-        note=ended.note,
+        note=CLEARED if ended.cleared else ended.note,
         # Whoever saw that it is still there has tested it, on a scrap or on the quilt.
         tested=ended.tested or ended.grade is not None or ended.outcome is not Outcome.CURED,
     )

@@ -46,7 +46,10 @@ LISTS_THAT_TELL = 30
 
 @dataclass(frozen=True, kw_only=True)
 class PastTrouble:
-    """A trouble that is over or open: how it began, its path, how it ended, and whether its cure was tested."""
+    """A trouble that is over or open: how it began, its path, how it ended, and whether its cure was tested.
+
+    ``cleared``: it was gone before a cause was found.
+    """
 
     id: int
     at: datetime
@@ -55,6 +58,7 @@ class PastTrouble:
     outcome: Outcome | None
     cause: str
     tested: bool
+    cleared: bool
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -89,6 +93,7 @@ def past_troubles(workshop: Workshop, machine_id: int) -> Troubles:
                 outcome=state.outcome,
                 cause=name,
                 tested=state.tested,
+                cleared=state.cleared,
             )
         )
     solved = workshop.mending.solved()

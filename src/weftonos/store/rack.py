@@ -25,8 +25,6 @@ from weftonos.store.order import NEWEST_FIRST, OLDEST_FIRST, counting, since_the
 from weftonos.store.specs import Specs
 from weftonos.store.versions import require_version
 
-#: How many loads back the bobbins of one thread are looked for.
-LOADS_REMEMBERED = 3 * REMEMBERED
 #: How many of a case's last readings and turns its history goes back.
 EVENTS_REMEMBERED = 400
 #: The records that the history of a case is made of.
@@ -230,7 +228,7 @@ class Rack:
             .where(*counting(machine_id, BobbinLoaded.kind))
             .order_by(*NEWEST_FIRST)
             .limit(1)
-            .offset(LOADS_REMEMBERED)
+            .offset(REMEMBERED)
             .scalar_subquery()
         )
         kinds = (BobbinLoaded, BobbinReading, BobbinLook, ScrewTurned, IncidentOutcome)

@@ -4166,16 +4166,15 @@ export interface components {
          *     ``ordinary`` is the range for ordinary thread, ``target`` that for what the bobbin is set for; where there is none
          *     ``no_number`` says why. ``go_back`` asks to tighten again what was loosened for a thread that is off. ``conditions``
          *     is what full or not, flat or held, one fiber or another do to this case's readings, ``hand`` how many pulls whoever
-         *     reads at this machine takes, known from practice. ``waits`` says why this bobbin may go unread, ``feel_again`` why
-         *     it is to be felt once more, ``turn_first`` how to turn the screw for another thread before the first pull and
+         *     reads at this machine takes, known from practice. ``waits`` says why this bobbin may go unread, ``felt_off`` what
+         *     to do about it if it felt off, ``turn_first`` how to turn the screw for another thread before the first pull and
          *     ``turn_by_hand`` the same where it is felt, ``second_case`` what a case of its own would spare, ``other_case`` which
          *     case is kept for this thread.
          */
         BobbinStation: {
             /** Conditions */
             conditions: components["schemas"]["Effect"][];
-            /** Feel Again */
-            feel_again: string;
+            felt_off: components["schemas"]["OffByHand"] | null;
             /** Go Back */
             go_back: string;
             /** Hand */
@@ -4265,9 +4264,13 @@ export interface components {
         /**
          * BreakLead
          * @description A way to break, and what to do first about it by what is on; ``None`` where nothing says so.
+         *
+         *     ``sew_on`` is why one sews on from a single break; empty where that first move pays.
          */
         BreakLead: {
             first: components["schemas"]["NextCheck"] | null;
+            /** Sew On */
+            sew_on: string;
             /** Symptom */
             symptom: string;
         };
@@ -5677,7 +5680,8 @@ export interface components {
          * Ended
          * @description How a cure or the whole trouble ended; ``setting`` and ``grade`` are of the test look, if one was stitched.
          *
-         *     Without ``motion`` it was sewn as the last look was. ``tested`` is whether a cure was tested, or just sewn on with.
+         *     Without ``motion`` it was sewn as the last look was. ``tested`` is whether a cure was tested, or just sewn on with;
+         *     ``cleared`` is whether what is left was gone before a cause was found.
          */
         Ended: {
             /**
@@ -5685,6 +5689,11 @@ export interface components {
              * @default
              */
             cause?: string;
+            /**
+             * Cleared
+             * @default false
+             */
+            cleared?: boolean;
             /** Grade */
             grade?: number | null;
             motion?: components["schemas"]["Motion"] | null;
@@ -6826,13 +6835,12 @@ export interface components {
         };
         /**
          * LastBreak
-         * @description The break that was noted last, if nothing was changed since.
+         * @description The break that was noted last, if nothing was changed since, and what to do about that one.
          */
         LastBreak: {
             /** Incident */
             incident: number;
-            /** Symptom */
-            symptom: string;
+            lead: components["schemas"]["BreakLead"];
         };
         /**
          * LastGood
@@ -7872,6 +7880,18 @@ export interface components {
             setting: number;
         };
         /**
+         * OffByHand
+         * @description What to do about a bobbin that felt off, and why; nothing is said of a turn.
+         */
+        OffByHand: {
+            /**
+             * Text
+             * @default
+             */
+            text?: string;
+            then: components["schemas"]["Then"];
+        };
+        /**
          * OnTheWay
          * @description How a pass goes: bobbins used so far, how many it will take in all, and how many more than planned.
          */
@@ -8283,6 +8303,8 @@ export interface components {
         /**
          * PastTrouble
          * @description A trouble that is over or open: how it began, its path, how it ended, and whether its cure was tested.
+         *
+         *     ``cleared``: it was gone before a cause was found.
          */
         PastTrouble: {
             /**
@@ -8292,6 +8314,8 @@ export interface components {
             at: string;
             /** Cause */
             cause: string;
+            /** Cleared */
+            cleared: boolean;
             /** Id */
             id: number;
             outcome: components["schemas"]["Outcome"] | null;
@@ -10525,6 +10549,12 @@ export interface components {
             /** Term */
             term: string;
         };
+        /**
+         * Then
+         * @description What to do about a bobbin that felt off.
+         * @enum {string}
+         */
+        Then: "feel_again" | "leave" | "turn";
         /**
          * Thread
          * @description One thread as its label names it.

@@ -140,3 +140,25 @@ def length(meters: float) -> str:
     if _LENGTHS.get() is LengthUnits.INCH:
         return f"{meters / METERS_PER_YARD.value:.0f} yd"
     return f"{meters:.0f} m"
+
+
+_NUMBERS = ("one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten")
+_ORDINALS = ("first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth", "tenth")
+
+
+def number_word(number: int) -> str:
+    """Return a number from 1 to 10 as a word.
+
+    >>> number_word(7)
+    'seven'
+    """
+    return _NUMBERS[number - 1]
+
+
+def ordinal(number: int) -> str:
+    """Return which one that is, from the first to the tenth.
+
+    >>> ordinal(5)
+    'fifth'
+    """
+    return _ORDINALS[number - 1]

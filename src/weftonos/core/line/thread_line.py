@@ -26,8 +26,9 @@ from weftonos.core.needle.needle import Point
 from weftonos.core.needle.packet import why_not_this_system
 from weftonos.core.needle.pairing import thicker_below
 from weftonos.core.setup.case_choice import LearnedTurn
+from weftonos.core.setup.felt import Then
 from weftonos.core.setup.machine import Machine
-from weftonos.core.setup.may_wait import MayWait, about
+from weftonos.core.setup.may_wait import MayWait, OffByHand, about
 from weftonos.core.setup.setup import Setup
 from weftonos.core.setup.swap import TurnFirst
 from weftonos.core.thread.nature import nature_of
@@ -91,7 +92,7 @@ def knots(
     work: Work | None = None,
     found: Recipe | None = None,
     waits: MayWait | None = None,
-    again: str = "",
+    off: OffByHand | None = None,
     turn: TurnFirst | LearnedTurn | None = None,
     look_counts: bool = True,
     knob: KnobAdvice | None = None,
@@ -102,14 +103,14 @@ def knots(
     ``kept_at`` is when this machine's last combination was kept, ``life`` how the needle stands by the machine's
     school, ``target`` the bobbin range to be in, ``trouble`` what is not mended yet, ``due`` how upkeep stands,
     ``work`` what is being quilted, ``found`` the combination as it was kept since the last look: its setting is the
-    balance then. ``waits`` says why the bobbin may go unread, ``again`` why it is felt once more, ``turn`` how the
-    screw is turned before that. ``look_counts`` unless the last test line was stitched at another bobbin tension;
+    balance then. ``waits`` says why the bobbin may go unread, ``off`` what to do about one that felt off, ``turn`` how
+    the screw is turned before that. ``look_counts`` unless the last test line was stitched at another bobbin tension;
     ``knob`` is what to turn before the first one, and ``untested`` says why it may be sewn without one.
     """
     return (
         _thread(setup),
         _needle(machine, setup, life),
-        _bobbin(machine, setup, target, waits or turn, again),
+        _bobbin(machine, setup, target, waits or turn, off),
         _balance(machine, setup, found, knob, untested, look_counts=look_counts),
         _run(work),
         _mend(trouble, due),
@@ -202,7 +203,7 @@ def _bobbin(
     setup: Setup,
     target: BobbinTarget | None,
     known: MayWait | TurnFirst | LearnedTurn | None,
-    again: str,
+    off: OffByHand | None,
 ) -> Knot:
     """Return the bobbin's knot; ``known`` is why one that nobody read may go unread, or how to turn for it first."""
     reading, felt = setup.reading, setup.felt
@@ -217,13 +218,12 @@ def _bobbin(
     if not reading and felt:
         right = felt.feel is Feel.RIGHT
         way = "Loosen" if felt.feel is Feel.TIGHT else "Tighten"
+        turn = f"{way} the screw a little, five minutes of a clock at most, and feel it again."
         return Knot(
             station=Station.BOBBIN,
-            state=KnotState.READY if right else KnotState.CAUTION,
+            state=KnotState.READY if right or (off and off.then is Then.LEAVE) else KnotState.CAUTION,
             fact=f"feels {felt.feel.value}",
-            why=f"By the {felt.test.value} test."
-            if right
-            else again or f"{way} the screw a little, five minutes of a clock at most, and feel it again.",
+            why=f"By the {felt.test.value} test." if right else (off and off.text) or turn,
         )
     if not reading and isinstance(known, MayWait):
         return Knot(station=Station.BOBBIN, state=KnotState.READY, fact=about(known), why=known.text)

@@ -24,6 +24,7 @@ from weftonos.core.log.planned import ComparisonPlanned
 from weftonos.core.log.run import ClockStarted, Run, WalkDone
 from weftonos.core.mend.diagnosis import CheckAnswer
 from weftonos.core.mend.incident import (
+    CLEARED,
     Incident,
     IncidentAnswer,
     IncidentCheck,
@@ -383,6 +384,8 @@ def describe(
             said = {True: "yes", False: "no", None: "can't tell"}[payload.present]
             return f"{payload.words or payload.finding}: {said}"
         case IncidentOutcome():
+            if payload.outcome is Outcome.LEFT and payload.note == CLEARED:
+                return CLEARED
             found = payload.words or payload.cause
             says = _OUTCOMES[payload.outcome] if payload.tested else "Mended and sewn on, not tested"
             return f"{says}{f': {found[0].lower()}{found[1:]}' if found else ''}"

@@ -139,8 +139,9 @@ class IncidentState:
     """Where a trouble stands: what is found, what came of each check, and how it ended if it did.
 
     ``twice`` names the checks that need no second look: they found nothing two times, or their cure cured nothing.
-    ``tested``: a test line followed its cure. ``unpictured``: it was opened as none of the pictures. ``look_again``: so
-    many checks found nothing since the pictures were seen, or a cure cured nothing, that they are worth another look.
+    ``tested``: a test line followed its cure. ``cleared``: it was gone before a cause was found. ``unpictured``: it was
+    opened as none of the pictures. ``look_again``: so many checks found nothing since the pictures were seen, or a cure
+    cured nothing, that they are worth another look.
     """
 
     present: frozenset[str]
@@ -151,6 +152,7 @@ class IncidentState:
     outcome: Outcome | None = None
     cause: str = ""
     tested: bool = True
+    cleared: bool = False
     unpictured: bool = False
     look_again: bool = False
 
@@ -172,7 +174,7 @@ def incident_state(incident: Incident, steps: Iterable[Step]) -> IncidentState:
     answers: dict[str, CheckAnswer] = {}
     twice = set[str]()
     outcome: Outcome | None = None
-    cause, tested = "", True
+    cause, tested, cleared = "", True, False
     in_vain, ask_after = 0, int(LOOK_AGAIN_AFTER.value)
     for step in steps:
         # Whatever is not a check in vain begins a new count after the one that asked. Who saw the same again is left
@@ -197,6 +199,7 @@ def incident_state(incident: Incident, steps: Iterable[Step]) -> IncidentState:
                     (present if step.present else absent).add(step.finding)
             case IncidentOutcome():
                 outcome, cause, tested = step.outcome, step.cause, step.tested
+                cleared = outcome is Outcome.LEFT and step.note == CLEARED
                 if outcome is Outcome.NOT_CURED:
                     # Found and cured in vain: nothing that a second look would tell.
                     answers[step.cause] = CheckAnswer.NOT_IT
@@ -213,6 +216,7 @@ def incident_state(incident: Incident, steps: Iterable[Step]) -> IncidentState:
         outcome=outcome,
         cause=cause,
         tested=tested,
+        cleared=cleared,
         unpictured=not incident.symptoms,
         look_again=in_vain == ask_after,
     )
@@ -268,8 +272,8 @@ def ruled_out_lately(before: Incident, steps: Iterable[Step]) -> frozenset[str]:
     return frozenset(mended.union(name for name, answer in state.answers.items() if answer is CheckAnswer.NOT_IT))
 
 
-#: What is noted of a break after which one rethreaded and went on.
-SEWN_ON = "Rethreaded, sewn on"
+#: What is noted of a break after which one rethreaded and went on, and of a trouble that is gone without a cause.
+SEWN_ON, CLEARED = "Rethreaded, sewn on", "It sews well again, no cause found"
 
 
 def break_noted(symptom: str, knowledge: Knowledge) -> Incident:

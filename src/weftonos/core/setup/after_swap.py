@@ -27,8 +27,8 @@ from weftonos.core.kernel.spoken import pull
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.setup.case_choice import walked
 from weftonos.core.setup.events import BobbinLoaded
+from weftonos.core.setup.felt import FELT_WRONG, look_saves
 from weftonos.core.setup.may_wait import (
-    FELT_WRONG,
     MOST_UNREAD,
     RIGHT_AT_FIRST,
     TURNS_WEIGH,
@@ -277,7 +277,7 @@ def felt_after_swap(
         return None
     weighs = TURNS_WEIGH.value
     chance = (weighs * RIGHT_AT_FIRST.value + sum(alike)) / (weighs + len(alike))
-    if (1 - chance) * (1 - FELT_WRONG.value) * SLIGHTLY_OFF[care].value > takes.by_hand:
+    if look_saves(chance, FELT_WRONG.value) * SLIGHTLY_OFF[care].value > takes.by_hand:
         return None
     said = f"With the screw turned like this, {sum(alike)} of the last {len(alike)} changes felt right"
     return MayWait(chance, None, f"{said}: {chance:.0%} that this one does, too. Every fifth is felt.")

@@ -2,15 +2,16 @@
 
 Common practice reads every bobbin. What a reading saves is how far the bobbin may be out of its range, by the last ones
 of its thread in this case, times the minutes of a stitch that is off on such a quilt: a little out does a little. A
-screw that was turned and nothing read since, another thread, another case, a fault found, or four bobbins left unread,
-and it is read.
+screw that was turned and nothing read since, another thread, another case, a fault found, or so many bobbins left
+unread that one of them may be another than those that were read, and it is read.
 """
 
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from functools import partial
 from itertools import pairwise
 from statistics import fmean
 
@@ -22,16 +23,26 @@ from weftonos.core.bobbin.own_number import EXPECTED_SPREAD, EXPECTED_WEIGHS
 from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.kernel.care import SLIGHTLY_OFF, Care
 from weftonos.core.kernel.counting import drawn_spread
-from weftonos.core.kernel.spoken import pull, pull_range
+from weftonos.core.kernel.spoken import ordinal, pull, pull_range
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.setup.differences import A_DIAL_NUMBER, READING_CHANGED
 from weftonos.core.setup.events import BobbinLoaded
+from weftonos.core.setup.felt import (
+    MOVES,
+    Feels,
+    FeltSoFar,
+    Then,
+    UnderOneScrew,
+    after_a_look,
+    by_hand,
+    look_saves,
+    wrong_words,
+)
 from weftonos.core.setup.left_out import LEFT_OUT, OF_THE_LAST
 
 #: Minutes of a reading, and of a look by hand.
 READING, HAND_LOOK = estimate(1.5, "min"), estimate(0.7, "min")
-#: Fewest bobbins that were read, the least chance to be in range of one that waits however little hangs on it, and most
-#: that go unread one after the other.
+#: Fewest bobbins that were read, and the least chance to be in range of one that waits however little hangs on it.
 FEWEST_BOBBINS = estimate(2, "bobbins")
 WAITS_FROM = estimate(0.5, "", "rather in than out")
 #: Below this chance it is said why it may wait all the same: one that is out is expected to put the stitch off by no
@@ -39,19 +50,19 @@ WAITS_FROM = estimate(0.5, "", "rather in than out")
 PLAINLY_IN, ONLY_A_LITTLE = 0.9, 0.5
 #: A distribution is taken at so many of its quantiles.
 QUANTILES = 200
-MOST_UNREAD = estimate(4, "bobbins", "every fifth is read whatever the others said")
+#: Most that go unread one after the other: every fifth is read until more of them are known, and every tenth always.
+MOST_UNREAD, MOST_UNREAD_EVER = estimate(4, "bobbins"), estimate(9, "bobbins")
 #: At least this share of the scatter of readings is taken for the bobbins', however unsteady the hand was.
 LEAST_OWN = estimate(0.5)
-#: How often a bobbin is another than the one before under one screw, and how often a hand feels it wrong.
-MOVES, FELT_WRONG = estimate(0.05), estimate(0.15)
+#: A bobbin that reads so much otherwise than the ones before it under one screw is another than they; how often that
+#: is so weighs so many bobbins while it is learned.
+ANOTHER, MOVES_WEIGH = estimate(0.2), estimate(20, "bobbins")
 #: How often a bobbin is right before it was ever felt, and after its screw was turned.
 RIGHT_AT_FIRST, RIGHT_AFTER_A_TURN = estimate(0.75), estimate(0.5)
 #: Either weighs so many turns when it is learned how often a bobbin felt right at once after one.
 TURNS_WEIGH = estimate(2, "turns")
-#: From this chance of being right on, a bobbin that felt off is felt once more before its screw is turned.
-FEEL_AGAIN_FROM = estimate(0.3)
-#: Number of most recent bobbins considered.
-REMEMBERED = 20
+#: So many loads back the bobbins of one thread are looked for.
+REMEMBERED = 60
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -71,22 +82,20 @@ class BobbinBefore:
 
     ``error_mn`` is the standard error of what it read, by how its pulls differed: the hand's share in the scatter.
     ``turn`` counts the turns of the screw before it, and what was mended on its case: bobbins of one are under one
-    screw. ``felt`` is the last of ``feels`` looks by hand, ``felt_first`` the first. ``swapped``: another thread was
-    in its case since this one was last read or felt.
+    screw. ``feels`` are its looks by hand. ``swapped``: another thread was in its case since this one was last read or
+    felt.
     """
 
     turn: int
     read_mn: float | None = None
     error_mn: float = 0.0
-    felt: Feel | None = None
-    felt_first: Feel | None = None
-    feels: int = 0
+    feels: Feels = ()
     swapped: bool = False
 
     @property
     def known(self) -> bool:
         """Whether it was read, or felt."""
-        return self.read_mn is not None or self.felt is not None
+        return self.read_mn is not None or bool(self.feels)
 
 
 @dataclass(frozen=True)
@@ -131,8 +140,7 @@ def bobbins_before(
                     found[-1].read_mn, found[-1].error_mn = record.mean_mn, record.scatter_mn
             case BobbinLook() if mine and record.case in (None, case):
                 swapped = False
-                found[-1].felt, found[-1].felt_first = record.feel, found[-1].felt_first or record.feel
-                found[-1].feels += 1
+                found[-1].feels += (record.feel,)
             case BobbinReading() | BobbinLook() | ScrewTurned():
                 pass
             # Mended, it stands otherwise, as after a turn of its screw. What its bobbins scatter by is known.
@@ -163,20 +171,32 @@ def may_wait(
     that reads otherwise than those before it, for the top setting stays. Bobbins under one screw scatter about one
     number, and alike under any. The chance is that of a further bobbin of a normal sample under the screw as it is,
     with the scatter of all (Student's, drawn to what is expected). What the hand has in that scatter, by how the pulls
-    of one reading differ, is no bobbin's (components of variance). Of looks by hand it is that of two states, right or
-    off, which now and then change between bobbins and are now and then felt wrong.
+    of one reading differ, is no bobbin's (components of variance). How often one is another than those before it is
+    learned. Of looks by hand it is that of two states, right or off, which now and then change between bobbins and are
+    felt wrong as often as this hand errs (:mod:`.felt`).
     """
-    unread = 0
-    for bobbin in reversed(before):
-        if bobbin.known:
-            break
-        unread += 1
-    if not 1 <= unread <= MOST_UNREAD.value or len(before) == unread or before[-unread - 1].turn != before[-1].turn:
+    known = next((n for n in range(len(before), 0, -1) if before[n - 1].known), 0)
+    unread, read = len(before) - known, before[:known]
+    if not read or not unread or read[-1].turn != before[-1].turn:
         return None
     stake = SLIGHTLY_OFF[care].value
-    if before[-unread - 1].read_mn is None:
-        return _by_hand(before, takes.by_hand / stake)
-    return _by_gauge(before, target, unread, takes.reading / stake) if target is not None else None
+    if read[-1].read_mn is None:
+        return _waits(read, unread, "felt", partial(_by_hand, read, takes.by_hand / stake))
+    if target is None or (sample := _sample(read)) is None:
+        return None
+    return _waits(read, unread, "read", partial(_by_gauge, sample, target, takes.reading / stake))
+
+
+def _waits(
+    read: Sequence[BobbinBefore], unread: int, done: str, judge: Callable[[int], MayWait | None]
+) -> MayWait | None:
+    """Return what ``judge`` says of the last of so many unread bobbins, and behind it which one is ``done`` again."""
+    known = sum(bobbin.known for bobbin in read)
+    most = int(max(MOST_UNREAD.value, min(MOST_UNREAD_EVER.value, known)))
+    if unread > most or (waits := judge(unread)) is None:
+        return None
+    next_read = next((n for n in range(unread + 1, most + 1) if judge(n) is None), most + 1)
+    return replace(waits, text=f"{waits.text}. Every {ordinal(next_read)} is {done}.")
 
 
 def left_unread(
@@ -204,27 +224,57 @@ def left_unread(
     return MayWait(None, None, said)
 
 
-def _by_gauge(before: Sequence[BobbinBefore], target: BobbinTarget, unread: int, bears: float) -> MayWait | None:
-    """Say whether it may wait by readings: expected to be off by ``bears`` grades at most, it may."""
+@dataclass(frozen=True, kw_only=True)
+class _Sample:
+    """What bobbins read under the screw as it is, in mN, the share that a further one scatters by, and its freedom.
+
+    ``moves`` is how often one is another than those before it.
+    """
+
+    now: Sequence[float]
+    spread: float
+    degrees: float
+    moves: float
+
+
+def _sample(read: Sequence[BobbinBefore]) -> _Sample | None:
+    """Return what bobbins up to the last one that was read say of the next ones; ``None`` where they are too few."""
     screws: dict[int, list[float]] = {}
-    for bobbin in before:
+    for bobbin in read:
         if bobbin.read_mn is not None:
             screws.setdefault(bobbin.turn, []).append(bobbin.read_mn)
-    now = screws[before[-1].turn]
-    read, mean, weighs = sum(map(len, screws.values())), fmean(now), EXPECTED_WEIGHS.value
-    if read < FEWEST_BOBBINS.value:
+    now = screws[read[-1].turn]
+    count, weighs = sum(map(len, screws.values())), EXPECTED_WEIGHS.value
+    if count < FEWEST_BOBBINS.value:
         return None
     # Scatter in shares: a tighter case scatters more in mN.
     shares = sum((x / fmean(each) - 1) ** 2 for each in screws.values() for x in each)
-    free = read - len(screws)
+    free = count - len(screws)
     scatter = drawn_spread(EXPECTED_SPREAD.value, weighs, shares, free)
-    hand = fmean((b.error_mn / b.read_mn) ** 2 for b in before if b.read_mn is not None)
+    hand = fmean((b.error_mn / b.read_mn) ** 2 for b in read if b.read_mn is not None)
     own = max(scatter**2 - hand, (LEAST_OWN.value * scatter) ** 2)
-    spread = mean * math.sqrt(own + scatter**2 / len(now))
-    degrees = weighs + free
-    in_range, off = expected_off(mean, spread, degrees, target, balanced_at=mean)
+    return _Sample(
+        now=now,
+        spread=math.sqrt(own + scatter**2 / len(now)),
+        degrees=weighs + free,
+        moves=_moves(read, screws),
+    )
+
+
+def _moves(read: Sequence[BobbinBefore], screws: Mapping[int, Sequence[float]]) -> float:
+    """Return how often a bobbin is another than the ones before it under one screw, by those that showed it or not."""
+    followed = sum(a.turn == b.turn for a, b in pairwise(read))
+    others = sum(abs(b / a - 1) > ANOTHER.value for each in screws.values() for a, b in pairwise(each))
+    weighs = MOVES_WEIGH.value
+    return (weighs * MOVES.value + others) / (weighs + followed)
+
+
+def _by_gauge(sample: _Sample, target: BobbinTarget, bears: float, unread: int) -> MayWait | None:
+    """Say whether the last of so many unread ones may wait: expected to be off by ``bears`` grades at most, it may."""
+    now, mean = sample.now, fmean(sample.now)
+    in_range, off = expected_off(mean, mean * sample.spread, sample.degrees, target, balanced_at=mean)
     # One that is another than those before it may be out by any amount.
-    stays = (1 - MOVES.value) ** (unread - 1)
+    stays = (1 - sample.moves) ** (unread - 1)
     chance, off = stays * in_range, stays * off + (1 - stays)
     if chance < WAITS_FROM.value or off > bears:
         return None
@@ -232,8 +282,8 @@ def _by_gauge(before: Sequence[BobbinBefore], target: BobbinTarget, unread: int,
     reads = pull(mean) if pull(min(now)) == pull(max(now)) else pull_range(min(now), max(now))
     said = f"{last} of this thread read {reads} in this case with the screw as it is"
     a_little = chance < PLAINLY_IN and off <= ONLY_A_LITTLE * (1 - chance)
-    otherwise = " If not, it's probably only a little out." if a_little else ""
-    return MayWait(chance, mean, f"{said}: {chance:.0%} that this one is in its range.{otherwise} Every fifth is read.")
+    otherwise = ". If not, it's probably only a little out" if a_little else ""
+    return MayWait(chance, mean, f"{said}: {chance:.0%} that this one is in its range{otherwise}")
 
 
 def expected_off(
@@ -253,60 +303,65 @@ def expected_off(
     return in_range, float(np.minimum(1, out / (A_DIAL_NUMBER.value * mean)).mean())
 
 
-def _by_hand(before: Sequence[BobbinBefore], bears: float) -> MayWait | None:
-    chance, felts = _by_its_feel(before)
-    felt = [feel for feel in felts if feel is not None]
-    # A look by hand tells what is off as often as it is not felt wrong.
-    if felt[-1] is not Feel.RIGHT or (1 - chance) * (1 - FELT_WRONG.value) > bears:
+def _by_hand(read: Sequence[BobbinBefore], bears: float, unread: int) -> MayWait | None:
+    stands = _felt([*read, *[BobbinBefore(turn=read[-1].turn)] * unread])
+    if stands.chance < WAITS_FROM.value or look_saves(stands.chance, stands.wrong) > bears:
         return None
-    right = sum(feel is Feel.RIGHT for feel in felt)
-    how = f"{right} of the last {len(felt)} bobbins" if right < len(felt) else f"The last {len(felt)} bobbins"
-    said = f"{how} of this thread felt right on this screw: {chance:.0%} that this one is, too"
-    return MayWait(chance, None, f"{said}. Every fifth is felt.")
+    last = [bobbin.feels[-1] for bobbin in read if bobbin.turn == read[-1].turn and bobbin.feels]
+    right = sum(feel is Feel.RIGHT for feel in last)
+    if right < len(last):
+        how = f"{right} of the last {len(last)} bobbins"
+    else:
+        how = f"The last {len(last)} bobbins" if right > 1 else "The last bobbin"
+    said = f"{how} of this thread felt right on this screw: {stands.chance:.0%} that this one is, too"
+    return MayWait(stands.chance, None, said)
 
 
-def _by_its_feel(before: Sequence[BobbinBefore]) -> tuple[float, list[Feel | None]]:
-    """Return the chance that the bobbin that is in is right, and how those under its screw felt."""
-    turn = before[-1].turn
-    felts = [bobbin.felt for bobbin in before if bobbin.turn == turn]
-    if turn == 0:
-        return chance_right(felts, RIGHT_AT_FIRST.value), felts
+def _felt(before: Sequence[BobbinBefore]) -> FeltSoFar:
+    """Return how the bobbin that is in stands by hand, the last of these."""
+    turned = [(a, b) for a, b in pairwise(before) if a.turn != b.turn]
     # How often the first look after a turn said right.
-    firsts = [b.felt_first for a, b in pairwise(before) if a.turn != b.turn != turn and b.felt_first is not None]
+    firsts = [b.feels[0] for _, b in turned if b.feels and b.turn != before[-1].turn]
     weighs = TURNS_WEIGH.value
-    right = weighs * RIGHT_AFTER_A_TURN.value + sum(feel is Feel.RIGHT for feel in firsts)
-    return chance_right(felts, right / (weighs + len(firsts))), felts
+    after = (weighs * RIGHT_AFTER_A_TURN.value + sum(feel is Feel.RIGHT for feel in firsts)) / (weighs + len(firsts))
+    screws = {bobbin.turn: [each.feels for each in before if each.turn == bobbin.turn] for bobbin in before}
+    return by_hand(
+        [
+            UnderOneScrew(at_first=after if turn else RIGHT_AT_FIRST.value, bobbins=bobbins)
+            for turn, bobbins in screws.items()
+        ]
+    )
 
 
-def chance_right(felt: Sequence[Feel | None], at_first: float) -> float:
-    """Return the chance that the last of some bobbins under one screw is right, by how they felt, oldest first.
+@dataclass(frozen=True, kw_only=True)
+class OffByHand:
+    """What to do about a bobbin that felt off, and why; nothing is said of a turn."""
 
-    Right or off is a hidden state that changes from one bobbin to the next now and then, and is felt wrong now and then
-    (the forward pass of a hidden Markov model; Rabiner 1989, *Proceedings of the IEEE* 77).
-    """
-    right = at_first
-    for feel in felt:
-        right = right * (1 - MOVES.value) + (1 - right) * MOVES.value
-        if feel is not None:
-            hit, miss = 1 - FELT_WRONG.value, FELT_WRONG.value
-            told, other = (hit, miss) if feel is Feel.RIGHT else (miss, hit)
-            right = right * told / (right * told + (1 - right) * other)
-    return right
+    then: Then
+    text: str = ""
 
 
-def feel_again(before: Sequence[BobbinBefore]) -> str:
-    """Say to feel a bobbin once more before its screw is turned; empty where there is no reason to.
+def off_by_hand(before: Sequence[BobbinBefore]) -> OffByHand | None:
+    """Say what to do about the bobbin that is in, the last of ``before``; ``None`` unless it felt off.
 
-    A hand errs more often than a screw moves by itself. A look that says otherwise than what is known is repeated once
+    A hand errs more often than a screw moves by itself. A look that says otherwise than what is known is repeated
     before it is believed.
     """
-    if not before or before[-1].feels != 1 or before[-1].felt in (None, Feel.RIGHT):
-        return ""
-    if _by_its_feel(before)[0] < FEEL_AGAIN_FROM.value:
-        return ""
-    if len(before) > 1 and before[-2].felt is Feel.RIGHT and before[-2].turn == before[-1].turn:
-        return "The bobbin before it felt right with this screw. Feel it once more before you turn."
-    return "A hand feels it wrong about one time in seven. Feel it once more before you turn."
+    if not before or not before[-1].feels or before[-1].feels[-1] is Feel.RIGHT:
+        return None
+    stands = _felt(before)
+    then = after_a_look(stands, len(before[-1].feels))
+    if then is Then.TURN:
+        return OffByHand(then=then)
+    if then is Then.LEAVE:
+        text = "More likely your hand than the screw. Leave it as it is, and let the test line decide."
+        return OffByHand(then=then, text=f"{wrong_words(stands)} {text}")
+    one_before = before[-2] if len(before) > 1 else None
+    if one_before and one_before.turn == before[-1].turn and one_before.feels[-1:] == (Feel.RIGHT,):
+        why = "The bobbin before it felt right with this screw."
+    else:
+        why = wrong_words(stands)
+    return OffByHand(then=then, text=f"{why} Feel it once more before you turn.")
 
 
 def about(waits: MayWait) -> str:

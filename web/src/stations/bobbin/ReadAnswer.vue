@@ -83,7 +83,7 @@ const target = computed(() => props.station.target ?? null);
     <template v-else>
       <UnreadNote :station="station" />
       <Button
-        v-if="felt && felt.feel !== 'right' && !station.feel_again"
+        v-if="felt && station.felt_off?.then === 'turn'"
         :label="`I ${felt.feel === 'loose' ? 'tightened' : 'loosened'} it five minutes`"
         outlined
         class="turned"

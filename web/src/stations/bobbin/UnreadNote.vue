@@ -18,7 +18,7 @@ const FEEL_SAYS = {
   tight: "Loosen the larger screw a little, five minutes of a clock face at most, and feel it again.",
 };
 const says = computed<{ over?: string; head: string; text: string }>(() => {
-  const { setup, waits, feel_again, turned, turn_first: first, turn_by_hand: learned } = props.station;
+  const { setup, waits, felt_off: off, turned, turn_first: first, turn_by_hand: learned } = props.station;
   const felt = setup.felt;
   if (has("drop_in"))
     return {
@@ -28,8 +28,8 @@ const says = computed<{ over?: string; head: string; text: string }>(() => {
   if (felt)
     return {
       over: `By the ${felt.test} test, ${moment(felt.felt_at)}`,
-      head: `It feels ${felt.feel}`,
-      text: felt.feel === "right" ? "Good enough to go on." : feel_again || FEEL_SAYS[felt.feel],
+      head: off?.then === "leave" ? "Leave the screw" : `It feels ${felt.feel}`,
+      text: felt.feel === "right" ? "Good enough to go on." : off?.text || FEEL_SAYS[felt.feel],
     };
   if (turned)
     return {

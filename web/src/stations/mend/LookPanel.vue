@@ -10,7 +10,7 @@ import { listed, percent } from "../../words";
 import CauseBars from "./CauseBars.vue";
 import EndForm from "./EndForm.vue";
 import { useSend } from "../../composables/send";
-import { useBack } from "./incident";
+import { useBack, useEnd } from "./incident";
 
 /** One question or one check at a time, with its reason; everything behind it one tap away. */
 const props = defineProps<{ station: Schemas["MendStation"] }>();
@@ -65,6 +65,8 @@ function seeAgain() {
   goneOn.value = props.station.steps.length;
   emit("see");
 }
+const end = useEnd(id);
+const sewsWell = () => end.go({ outcome: "left", cleared: true });
 const symptoms = computed(() =>
   props.station.incident?.payload?.kind === "incident" ? props.station.incident.payload.symptoms : [],
 );
@@ -80,16 +82,21 @@ function goBack() {
   <div v-if="found && next" class="station">
     <section v-if="lookAgain" class="panel stack" aria-live="polite">
       <p class="soft">{{ cureTried ? "That cure changed nothing" : "The last checks found nothing" }}</p>
-      <p class="answer ask" data-answer>Is this still what you see?</p>
+      <p class="answer ask" data-answer>Sew six inches. Is this still what you see?</p>
       <div class="pictures">
         <SymptomPicture v-for="s in symptoms" :key="s" :symptom="s" />
       </div>
       <p class="verdict">{{ station.seen.join(" · ") }}</p>
-      <div class="answers two">
+      <div class="answers">
         <Button label="Yes, go on" size="large" @click="goneOn = station.steps.length" />
-        <Button label="See the pictures" size="large" outlined @click="seeAgain" />
+        <Button label="It sews well now" size="large" :loading="end.pending.value" @click="sewsWell" />
+        <Button label="It looks different" size="large" outlined @click="seeAgain" />
       </div>
-      <p class="soft">Two faults can look alike. Sew six inches and look once more.</p>
+      <p v-if="end.problem.value" class="field-error" role="alert">{{ end.problem.value.message }}</p>
+      <p class="soft">
+        Two faults can look alike, and some come and go. If it comes back within half an hour, what you checked still
+        counts.
+      </p>
     </section>
     <section v-else-if="question" class="panel stack" aria-live="polite">
       <p class="soft">
@@ -222,9 +229,6 @@ function goBack() {
   padding-inline: 0.4rem;
   min-height: 68px;
   font-size: var(--type-lead);
-}
-.two {
-  grid-template-columns: repeat(2, 1fr);
 }
 .pictures {
   display: flex;

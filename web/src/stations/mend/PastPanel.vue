@@ -14,6 +14,7 @@ const SAYS: Record<string, string> = { cured: "cured", technician: "with the tec
 type Trouble = Schemas["PastTrouble"];
 function ended(t: Trouble) {
   if (!t.outcome) return "still open";
+  if (t.cleared) return "sews well again";
   return t.outcome === "cured" && !t.tested ? "mended, not tested" : SAYS[t.outcome];
 }
 const strike = useStrikeRecord();
@@ -30,7 +31,7 @@ const out = (id: number) => strike.out(id, "Deleted. It no longer counts.");
         <summary>
           <span class="line">
             <span class="soft">{{ day(t.at) }}</span>
-            <strong>{{ t.cause || (t.outcome ? SAYS[t.outcome] : "open") }}</strong>
+            <strong>{{ t.cause || (t.cleared ? "no cause found" : t.outcome ? SAYS[t.outcome] : "open") }}</strong>
             <span>{{ t.words }}</span>
           </span>
           <span :class="t.outcome === 'cured' && t.tested ? 'good' : 'soft'">{{ ended(t) }}</span>

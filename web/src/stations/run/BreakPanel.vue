@@ -2,7 +2,7 @@
 import Button from "primevue/button";
 import { computed, ref } from "vue";
 import { useRouter } from "vue-router";
-import { answer, client } from "../../api/client";
+import { answer, client, type Schemas } from "../../api/client";
 import { useBreaks } from "../../api/queries";
 import { useHere, useMachineId } from "../../composables/machine";
 import { useSend, useTakeBack } from "../../composables/send";
@@ -20,8 +20,8 @@ const HOW = [
   { symptom: "bobbin_thread_breaks", name: "bobbin thread" },
 ];
 const back = useTakeBack();
-/** What was tapped last: its first move is known before the server has answered, and without it. */
-const tapped = ref<string>();
+/** What was tapped last, after which: what to do is known before the server has answered, and without it. */
+const tapped = ref<{ lead?: Schemas["BreakLead"]; after?: number }>();
 const note = useSend(
   (symptom: string) => answer(client.POST("/api/machines/{machine_id}/breaks", { ...here(), body: { symptom } })),
   { waits: true, says: (noted) => noted.text, undo: (noted) => () => void takeBack([...noted.records]) },
@@ -31,12 +31,16 @@ function takeBack(records: number[]) {
   return back.go(records);
 }
 function broke(symptom: string) {
-  tapped.value = symptom;
+  const kind = data.value?.kinds.find((each) => each.symptom === symptom);
+  const after = data.value?.last?.incident;
+  // One that the server has not heard of yet was tapped a moment ago: this is the second.
+  const again = tapped.value && tapped.value.after === after;
+  tapped.value = { lead: kind && (again ? { ...kind, sew_on: "" } : kind), after };
   return note.go(symptom);
 }
 const lead = computed(() => {
-  const symptom = tapped.value ?? data.value?.last?.symptom;
-  return data.value?.kinds.find((kind) => kind.symptom === symptom);
+  const last = data.value?.last;
+  return tapped.value && tapped.value.after === last?.incident ? tapped.value.lead : last?.lead;
 });
 const toMend = () => router.push({ name: "mend", params: { machine: machine.value } });
 // Its record is open again: to take that back is to leave it at Mend.
@@ -69,7 +73,14 @@ async function findCause() {
     <p v-if="note.problem.value" class="field-error" role="alert">{{ note.problem.value.message }}</p>
     <div v-if="lead" class="first-move stack" role="status">
       <p v-if="data?.often">{{ data.often }}</p>
-      <template v-if="lead.first">
+      <template v-if="lead.sew_on">
+        <p class="verdict">Rethread and sew on</p>
+        <p>{{ lead.sew_on }}</p>
+        <p v-if="lead.first" class="soft">
+          If it breaks again within the hour, begin here: <strong>{{ lead.first.check }}</strong>
+        </p>
+      </template>
+      <template v-else-if="lead.first">
         <p class="verdict">{{ lead.first.check }}</p>
         <p>{{ lead.first.how }}</p>
         <CautionList :cautions="lead.first.cautions" />
@@ -77,7 +88,7 @@ async function findCause() {
       <p v-if="data?.needle">
         {{ data.needle }} <RouterLink :to="{ name: 'needle', params: { machine } }">Go to Needle</RouterLink>
       </p>
-      <Button label="Find the cause" :loading="look.pending.value" @click="findCause" />
+      <Button label="Find the cause" :outlined="!!lead.sew_on" :loading="look.pending.value" @click="findCause" />
     </div>
     <p v-else class="soft beside">One tap a break: it counts in what your records say.</p>
   </section>
