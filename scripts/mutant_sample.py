@@ -53,6 +53,15 @@ NOBODY_CAN_TELL = {
     "scalar(loaded.limit(": "whether there is one, not how many",
     "by_spread = -size": "where a search that went too far may no longer go",
     "why = pairing.reasons[": "each reason of a pairing explains it",
+    "significant=2)}": "a ten reads as ten in either way",
+    "seed + more * 7919": "another luck, as good as this one",
+    "(height - 29) / max(": "a millimeter of a printed strip",
+    "Stroke(x1=hole - 0.8": "half a millimeter of a printed needle",
+    "matrix_iter(border=": "a margin that every reader of such a code takes",
+    "row.incident_id or 0": "a step always names its trouble",
+    "NeedleFinish.STEEL, 0, 0": "how long a kind lasts is asked, not how much is sewn with this one",
+    "if found.ratio > 1 else": "two that are alike to the last digit are told apart by neither",
+    "if write.answer is None and self._writes": "the next try forgets it as well",
 }
 PACKAGE = str(SOURCES / "weftonos")
 

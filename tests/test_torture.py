@@ -65,18 +65,18 @@ def test_an_hour_of_guessing_gets_a_hundred_guesses_and_holds_nobody_up():
 
 def test_no_call_yields_a_5xx_and_every_page_opens_afterwards():
     """Calls from our own OpenAPI document by schemathesis, valid and not, and poisoned corrections, on the demo."""
-    found = strangers.calls(300, every=8, part=4)
+    found = strangers.calls(300, every=24, part=8)
     assert (found["5xx"], found["pages that do not open"], found["wrong"]) == ([], [], [])
-    assert found["by hundred"][2] > 40
-    assert found["by hundred"][4] > 200
-    assert found["corrections"] > 200
+    assert found["by hundred"][2] > 20
+    assert found["by hundred"][4] > 80
+    assert found["corrections"] > 70
 
 
 def test_calls_that_are_nearly_right_yield_no_5xx_and_no_closed_page():
-    found = strangers.mutated(600)
+    found = strangers.mutated(300)
     assert (found["5xx"], found["pages that do not open"], found["wrong"]) == ([], [], [])
-    assert found["by hundred"][2] > 60
-    assert found["by hundred"][4] > 200
+    assert found["by hundred"][2] > 30
+    assert found["by hundred"][4] > 100
 
 
 def test_an_import_that_is_killed_is_whole_or_not_there():

@@ -96,6 +96,15 @@ def test_a_correction_cannot_change_the_kind_or_the_future(bench):
     assert "not a kind of record" in bench.refused(f"log/{entry['id']}", odd, "PUT")[1]
 
 
+def test_a_machine_is_described_anew_with_a_path_that_leads_to_the_needle(bench):
+    machine, *_ = bench.combination()
+    spec = next(m["spec"] for m in bench.get("machines") if m["id"] == machine)
+    pin, eye = {"name": "Pin", "how": "Around it once"}, {"name": "Needle's eye", "how": "From the front"}
+    field, says = bench.refused(f"machines/{machine}", {**spec, "path": [pin]}, "PUT")
+    assert (field, says) == ("path", "This path has no needle. Add the needle's eye where it belongs.")
+    assert bench.client.put(f"/api/machines/{machine}", json={**spec, "path": [pin, eye]}).status_code == 200
+
+
 @pytest.mark.parametrize("path", ["machines/7/line", "machines/7/needle", "log?before=99", "nowhere"])
 def test_what_is_not_there_is_a_404(bench, path):
     assert bench.client.get(f"/api/{path}").status_code == 404

@@ -53,8 +53,7 @@ def test_a_bobbin_that_may_wait_is_ready_on_line_bobbin_and_balance_alike(bench,
     assert (knot(bench, heron)["state"], knot(bench, heron)["fact"]) == ("ready", "about 200 mN")
     assert knot(bench, heron)["why"] == waits["text"]
     assert "unread_bobbin" not in guards(bench, heron)
-    # A kept combination wants a number of its own still.
-    assert "a bobbin reading" in " ".join(bench.get(f"machines/{heron}/line")["missing"])
+    assert "a bobbin reading" not in " ".join(bench.get(f"machines/{heron}/line")["missing"])
 
 
 def test_whoever_reads_every_bobbin_is_asked_to(bench, heron):
@@ -173,6 +172,26 @@ def test_a_hand_that_is_known_to_err_leaves_the_screw_of_a_case_that_felt_right(
     assert off["then"] == "leave"
     assert off["text"].startswith("Your hand feels it wrong about one time in ")
     assert (says["state"], says["fact"], says["why"]) == ("ready", "feels loose", off["text"])
+
+
+def test_a_bobbin_that_may_go_unread_holds_up_no_recipe(bench, heron):
+    """What the page says needs no reading isn't asked for when the combination is saved."""
+    bench.post(f"machines/{heron}/needle", {"metric": 100, "american": 16, "point": "topstitch"})
+    keep = {"name": "Avocet"}
+    load(bench, heron)
+    bench.post(f"machines/{heron}/looks", {"setting": 200, "grade": 0})
+    assert "a bobbin reading" in bench.refused(f"machines/{heron}/recipes", keep)[1]
+    assert bench.get(f"machines/{heron}/line")["missing"] == bench.get(f"machines/{heron}/balance")["missing"] != []
+    for _ in range(3):
+        load(bench, heron)
+        read(bench, heron, 200, 201)
+    load(bench, heron)
+    assert station(bench, heron)["waits"]
+    bench.post(f"machines/{heron}/looks", {"setting": 200, "grade": 0})
+    assert bench.get(f"machines/{heron}/line")["missing"] == bench.get(f"machines/{heron}/balance")["missing"] == []
+    saved = bench.post(f"machines/{heron}/recipes", keep)
+    assert "bobbin" in saved["text"]
+    assert "mN" not in saved["text"], "nothing was read"
 
 
 def test_a_reading_on_the_edge_is_ready_and_turns_nothing(bench, heron):

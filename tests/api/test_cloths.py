@@ -273,6 +273,22 @@ def test_bad_input_says_a_sentence_and_loses_nothing(bench, heron):
     assert "is retired" in refused.text
 
 
+def test_a_line_is_corrected_to_a_cloth_of_its_machine_alone_and_stays_on_one_that_was_deleted(bench, heron):
+    strip(bench, heron, ladder(1, 0))
+    cloth = cloths(bench)[0]["id"]
+    line = bench.get(f"log?kind=look&machine={heron}")["entries"][0]
+
+    def corrected(**change):
+        body = {"payload": {**line["payload"], **change}, "at": line["at"]}
+        return bench.client.put(f"/api/log/{line['id']}", json=body)
+
+    assert "That isn't a test cloth of this machine." in corrected(cloth=line["id"]).text
+    bench.post(f"log/{cloth}/strike", {})
+    # Its cloth is no longer there; that is no reason to refuse another grade.
+    assert corrected(grade=-1).status_code == 200
+    assert corrected(cloth=None).status_code == 200
+
+
 def test_a_deleted_cloth_is_no_longer_found_and_its_lines_stay(bench, heron):
     strip(bench, heron, ladder(1, 0))
     cloth = cloths(bench)[0]["id"]

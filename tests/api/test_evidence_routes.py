@@ -325,6 +325,20 @@ def test_an_evening_past_midnight_in_greenwich_is_one(bench, monkeypatch):
         time.tzset()
 
 
+def test_a_day_begins_at_four_in_the_morning(bench, monkeypatch):
+    monkeypatch.setenv("TZ", "UTC")
+    time.tzset()
+    try:
+        machine, _, _ = bench.combination()
+        for hour, minute, day, days in ((22, 0, 23, 1), (3, 50, 24, 1), (4, 10, 24, 2)):
+            bench.now = bench.now.replace(month=11, day=day, hour=hour, minute=minute)
+            bench.post(f"machines/{machine}/runs", {"minutes": 5})
+            assert bench.get(f"machines/{machine}/evidence")["quilts"] == days, (day, hour)
+    finally:
+        monkeypatch.undo()
+        time.tzset()
+
+
 def test_a_season_is_printed(bench):
     bench.combination()
     bench.post("machines/1/runs", {"minutes": 120, "quilt": "Avocet"})

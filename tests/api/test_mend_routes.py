@@ -166,6 +166,14 @@ def test_what_was_likely_is_looked_at_once_more_before_the_technician_comes(benc
     assert seen["burr_on_guide_or_hook"] == 1
 
 
+def test_the_sheet_says_what_changed(bench, machine: int):
+    seen = {"symptoms": ["popping_or_thumping"], "changed": ["cleaning", "bobbin"]}
+    incident = bench.post(f"machines/{machine}/incidents", seen)["id"]
+    text = PdfReader(BytesIO(bench.client.get(f"/api/incidents/{incident}/report.pdf").content)).pages[0].extract_text()
+    changed = text.split("Changed since it last ran well")[1].split("Checked, in this order")[0]
+    assert sorted(line.strip("• ") for line in changed.strip().splitlines()) == ["Bobbin", "Cleaning"]
+
+
 def test_when_nothing_is_left_it_is_for_the_technician_with_a_sheet(bench, machine: int):
     incident = opened(bench, machine, "popping_or_thumping", note="since Tuesday")
     bench.post(f"incidents/{incident}/checks", {"cause": "roller_too_close", "answer": "cannot_tell"})
@@ -189,6 +197,8 @@ def test_when_nothing_is_left_it_is_for_the_technician_with_a_sheet(bench, machi
         "warranty",
     ):
         assert wanted in text, wanted
+    changed = text.split("Changed since it last ran well")[1].split("Checked, in this order")[0]
+    assert changed.strip() == "nothing"
     svg = bench.client.get(f"/api/incidents/{incident}/report.svg").text
     assert "Roller too close: can&#x27;t tell" in svg
 

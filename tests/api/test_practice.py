@@ -290,6 +290,11 @@ class TestApartFromTheLog:
         assert bench.get("machines/1/practice")["people"] == []
         assert bench.client.get("/api/practice/77").status_code == 404
 
+    def test_a_name_of_forty_letters_is_taken(self, bench):
+        bench.combination()
+        bench.post("machines/1/practice", {"person": "A" * 40, "exercise": "cloth"})
+        assert bench.get("machines/1/practice")["people"] == ["A" * 40]
+
     def test_a_sheet_for_a_class_is_its_number(self, bench):
         first, same, other = (bench.client.get(f"/api/practice/sheet.pdf?seed={n}").content for n in (5, 5, 6))
 

@@ -64,6 +64,8 @@ def test_breaks_count_that_were_sewn_on_from_and_trouble_within_the_hour():
     assert told == SewnOn(breaks=5, followed=1)
     assert sewn_on(troubles, NOON + timedelta(minutes=700)) == SewnOn(breaks=6, followed=1)
     assert sewn_on([], NOON) == SewnOn()
+    of_a_table = sewn_on([broke(0), broke(0), broke(0), broke(1440)], NOON + timedelta(days=2))
+    assert of_a_table == SewnOn(breaks=2), "three of one day, and nobody knows when"
     assert told.behind == pytest.approx((0.35 * 5 + 1) / (5 + 5))
 
 

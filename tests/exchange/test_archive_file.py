@@ -11,6 +11,7 @@ from pathlib import Path
 import pytest
 
 from weftonos.core.kernel.errors import CraftError
+from weftonos.exchange import archive
 from weftonos.exchange.archive import LINES, MANIFEST, ArchiveWriter, is_archive, look_through
 from weftonos.exchange.bounds import check_packed
 
@@ -98,6 +99,17 @@ def test_a_later_form_is_refused(whole):
         manifest = {**json.loads(packed.read(MANIFEST)), "form": 2}
     with pytest.raises(CraftError, match="later Weftonos"):
         look_through(changed(whole, MANIFEST, json.dumps(manifest).encode()))
+
+
+def test_a_line_as_long_as_a_record_may_be_is_read_and_one_longer_is_told_by_its_number(whole, monkeypatch):
+    # Longer than the manifest, which may be no longer either.
+    second = json.dumps({**RUN, "document": {"minutes": 5, "note": 5000 * "a"}}).encode() + b"\n"
+    monkeypatch.setattr(archive, "LONGEST_LINE", len(second))
+    with pytest.raises(CraftError, match="not what its manifest says"):
+        look_through(changed(whole, LINES, json.dumps(MACHINE).encode() + b"\n" + second))
+    monkeypatch.setattr(archive, "LONGEST_LINE", len(second) - 1)
+    with pytest.raises(CraftError, match=r"^Line 2 is longer than any record"):
+        look_through(changed(whole, LINES, json.dumps(MACHINE).encode() + b"\n" + second))
 
 
 @pytest.mark.parametrize(

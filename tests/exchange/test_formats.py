@@ -73,6 +73,13 @@ def test_columns_are_guessed_by_their_names():
     assert table.sample[0] == ("1", "20", "0")
 
 
+def test_five_rows_are_shown_of_a_long_one():
+    rows = "".join(f"{n},200\n" for n in range(9))
+    table = look_into(f"length,tension\n{rows}".encode())
+    assert [row[0] for row in table.sample] == ["0", "1", "2", "3", "4"]
+    assert table.rows == 9
+
+
 def test_comments_blank_lines_and_a_mark_of_order_are_passed_over():
     content = "\ufeff# gauge 7\n\nlength,tension\n0,200\n\n1,201\n".encode()
     assert look_into(content).rows == 2

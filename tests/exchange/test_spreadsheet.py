@@ -14,6 +14,7 @@ from hypothesis import strategies as st
 from openpyxl import Workbook
 
 from weftonos.core.kernel.errors import CraftError
+from weftonos.exchange import spreadsheet
 from weftonos.exchange.bounds import MOST_COLUMNS
 from weftonos.exchange.spreadsheet import (
     MARK,
@@ -25,6 +26,16 @@ from weftonos.exchange.spreadsheet import (
     write_rows,
 )
 from weftonos.exchange.workbook import WIDEST_SHEET, read_workbook
+
+
+def test_a_table_of_the_largest_size_is_read_and_one_larger_is_not(monkeypatch):
+    content = b"Quilt,Minutes\nAvocet,30\n"
+    monkeypatch.setattr(spreadsheet, "LARGEST_TABLE", len(content))
+    assert read_sheet(content).rows
+    monkeypatch.setattr(spreadsheet, "LARGEST_TABLE", len(content) - 1)
+    with pytest.raises(CraftError, match="Split it into several"):
+        read_sheet(content)
+
 
 CELLS = st.text(st.characters(exclude_categories=("Cs", "Cc")), max_size=30)
 

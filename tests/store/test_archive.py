@@ -48,6 +48,11 @@ def held(engine):
         return list(archive.lines(session))
 
 
+def test_an_empty_workshop_has_none_of_anything(engine):
+    with Session(engine) as session:
+        assert set(archive.how_many(session).values()) == {0}
+
+
 def test_what_goes_in_comes_out_the_same_in_whatever_order_it_was(engine, made):
     things = [line for line in made if line["what"] != "record"]
     records = [line for line in made if line["what"] == "record"]

@@ -12,6 +12,7 @@ from weftonos.core.mend.trouble import Drawing, Opens
 from weftonos.core.setup.after_swap import Stands, as_it_stands, felt_after_swap
 from weftonos.core.setup.case_choice import CaseAdvice, LearnedTurn, case_advice, learned_turn, second_case
 from weftonos.core.setup.events import BobbinLoaded
+from weftonos.core.setup.felt import Then
 from weftonos.core.setup.may_wait import (
     BobbinBefore,
     MayWait,
@@ -82,6 +83,14 @@ def felt_off(workshop: Workshop, machine_id: int, setup: Setup) -> OffByHand | N
     if setup.reading or setup.felt is None or setup.felt.feel is Feel.RIGHT:
         return None
     return off_by_hand(_bobbins_before(workshop, machine_id))
+
+
+def lacking(workshop: Workshop, machine_id: int, setup: Setup) -> Sequence[str]:
+    """Return what the combination on a machine still lacks before it can be saved, in working order."""
+    off = felt_off(workshop, machine_id, setup)
+    left = off is not None and off.then is Then.LEAVE
+    settled = left or (not setup.reading and not setup.felt and bobbin_waits(workshop, machine_id, setup) is not None)
+    return setup.lacking(workshop.machine(machine_id).spec.features, bobbin_settled=settled)
 
 
 def _loaded(workshop: Workshop, machine_id: int) -> BobbinLoaded | None:

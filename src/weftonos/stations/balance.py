@@ -31,7 +31,7 @@ from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.strip import Paper, StripWords, ladder_strip
 from weftonos.learned.balance import Judged, judge_balance
-from weftonos.learned.bobbins import turn_known
+from weftonos.learned.bobbins import lacking, turn_known
 from weftonos.learned.cloth import cloth_on, cloth_row, next_number
 from weftonos.learned.entries import LogEntry, Noted, all_noted, log_entries, noted
 from weftonos.learned.late_noted import LateNoted, late_noted, was_in
@@ -129,7 +129,7 @@ def balance_station(workshop: Workshop, machine_id: int, motion: Motion) -> Bala
         guards=guard_rails(setup, judged.looks, found.makes_sense, unread=unread),
         looks=log_entries(workshop, judged.rows),
         cut=[CutAt(x, words(x), lock_depth(x, found.center, found.steepness)) for x in drawn_settings(scale)],
-        missing=setup.lacking(machine.features),
+        missing=lacking(workshop, machine_id, setup),
         tolerance=tolerance_of(setup.top_bundle, setup.good_enough),
         knob_words=scale.stands(setup.knob.setting) if setup.knob else "",
         knob=judged.knob,

@@ -72,7 +72,6 @@ def breaks_station(workshop: Workshop, machine_id: int, now: datetime) -> Breaks
     moves = first_moves(workshop, machine_id, setup, on, HOW)
     before = _troubles(workshop, machine_id)
     last = _last(workshop, machine_id, now)
-
     needle = _needle(workshop, machine_id, setup, on)
     by_condition = workshop.machine(machine_id).spec.life_school is LifeSchool.CONDITION
 

@@ -18,7 +18,7 @@ from weftonos.core.setup.setup import Setup
 from weftonos.core.thread.path import check_new_path
 from weftonos.learned.balance import knob_stands, reads_as_then, unstitched
 from weftonos.learned.bobbin_left import work_of
-from weftonos.learned.bobbins import bobbin_waits, felt_off, turn_known
+from weftonos.learned.bobbins import bobbin_waits, felt_off, lacking, turn_known
 from weftonos.learned.open_trouble import open_incident
 from weftonos.learned.own_records import life_of
 from weftonos.learned.recipe_in_use import InUse, recipe_in_use
@@ -134,6 +134,6 @@ def line(workshop: Workshop, machine_id: int) -> ThreadLine:
             knob=stands.advice if stands else None,
             untested=Untested(before.start.words(row.spec.scale), before.skip) if before and before.skip else None,
         ),
-        missing=setup.lacking(row.spec.features),
+        missing=lacking(workshop, machine_id, setup),
         recipe=recipe_in_use(workshop, machine_id),
     )

@@ -41,13 +41,16 @@ class SewnOn:
 
 
 def sewn_on(troubles: Sequence[tuple[datetime, Incident]], until: datetime) -> SewnOn:
-    """Count the breaks that were sewn on from in a machine's ``troubles``, oldest first, as is known ``until`` then."""
+    """Count the breaks that were sewn on from in a machine's ``troubles``, oldest first, as is known ``until`` then.
+
+    Of several that came in at one moment, from a table with days alone, nobody knows which followed which.
+    """
     soon = timedelta(minutes=SHOWS_WITHIN.value)
     ends = [*troubles, (until, None)]
     known = [
         (then is not None and after - at <= soon)
         for (at, trouble), (after, then) in pairwise(ends)
-        if trouble is not None and trouble.note == SEWN_ON and (then is not None or after - at > soon)
+        if trouble is not None and trouble.note == SEWN_ON and after > at and (then is not None or after - at > soon)
     ]
     return SewnOn(breaks=len(known), followed=sum(known))
 

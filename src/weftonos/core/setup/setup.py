@@ -207,10 +207,11 @@ class Setup:
         """The thread in the bobbin, if one is loaded."""
         return self.bobbin.thread if self.bobbin else None
 
-    def lacking(self, has: Set[Feature]) -> tuple[str, ...]:
+    def lacking(self, has: Set[Feature], *, bobbin_settled: bool = False) -> tuple[str, ...]:
         """Return what a combination still lacks before it can be saved, in working order.
 
         ``has`` is what the machine has. A bobbin that drops in has no case to read or feel: the stitch is all there is.
+        So it is for one that may go unread, or whose screw is to be left: it is ``bobbin_settled``.
         """
         lacks = []
         if not self.top:
@@ -219,7 +220,8 @@ class Setup:
             lacks.append("a bobbin thread")
         if not self.needle:
             lacks.append("the needle")
-        if Feature.CASE in has and not self.reading and not (self.felt and self.felt.feel is Feel.RIGHT):
+        settled = self.reading or bobbin_settled or (self.felt and self.felt.feel is Feel.RIGHT)
+        if Feature.CASE in has and not settled:
             by_hand = "a hang or palm test that feels right"
             lacks.append(f"a bobbin reading (or {by_hand})" if Feature.GAUGE in has else by_hand)
         if not self.look:
