@@ -61,6 +61,8 @@ NOBODY_CAN_TELL = {
     "row.incident_id or 0": "a step always names its trouble",
     "NeedleFinish.STEEL, 0, 0": "how long a kind lasts is asked, not how much is sewn with this one",
     "if found.ratio > 1 else": "two that are alike to the last digit are told apart by neither",
+    "file.readline(LONGEST_LINE": "a zip's reader gives a few bytes more than it is asked for",
+    "str(shown[-1].id) if len(found)": "whether there are more is asked, not from where on",
     "if write.answer is None and self._writes": "the next try forgets it as well",
 }
 PACKAGE = str(SOURCES / "weftonos")

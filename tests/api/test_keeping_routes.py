@@ -209,3 +209,21 @@ def test_what_the_first_paper_takes_is_loaded_before_anybody_asks(tmp_path, monk
         while len(loaded) < len(modules) and time.monotonic() < wait_until:
             client.get("/api/words")
     assert loaded == modules
+
+
+def test_what_cannot_be_loaded_ahead_of_time_neither_stops_the_rest_nor_the_end(tmp_path, monkeypatch, caplog):
+    modules, loaded = list(Stations.loaded_later), list[str]()
+
+    def load(name: str) -> None:
+        loaded.append(name)
+        if name == "scipy.optimize":
+            raise KeyError("scipy")
+
+    monkeypatch.setattr(keeping, "LOADED_AFTER_S", 0.0)
+    monkeypatch.setattr(keeping, "import_module", load)
+    with TestClient(create_app(Settings(data_dir=tmp_path)), base_url="http://127.0.0.1:8000") as client:
+        wait_until = time.monotonic() + 10
+        while len(loaded) < len(modules) and time.monotonic() < wait_until:
+            client.get("/api/words")
+    assert loaded == modules
+    assert "scipy.optimize could not be loaded ahead of time" in caplog.text

@@ -222,3 +222,10 @@ def test_a_page_that_holds_the_whole_log_says_that_it_ends_there(bench):
     for limit, more in ((count, False), (count - 1, True)):
         page = bench.get(f"log?machine={machine}&limit={limit}")
         assert (len(page["entries"]), page["more"] is not None) == (limit, more)
+    # Page by page each record comes once, and in the order of the whole.
+    ids, before = [], ""
+    while before is not None:
+        page = bench.get(f"log?machine={machine}&limit=5{before}")
+        ids += [entry["id"] for entry in page["entries"]]
+        before = page["more"] and f"&before={page['more']}"
+    assert ids == [entry["id"] for entry in whole["entries"]]

@@ -149,6 +149,17 @@ def test_whoever_leaves_most_lines_out_is_asked_no_more_unless_it_was_chosen(ben
     assert balance(bench, wren)["pays_says"], "who wants a line where it pays is told"
 
 
+def test_whoever_stitched_one_line_is_asked_for_a_second_where_it_pays(bench, wren):
+    """Leaving lines out is one thing; having begun one, and it isn't enough, is another."""
+    left_out(bench, wren, 12)
+    assert balance(bench, wren)["skip_says"]
+    bench.later(1)
+    bench.post(f"machines/{wren}/quilt", {"quilt": "Skerry", "care": "matters"})
+    bench.post(f"machines/{wren}/looks", {"setting": 4, "grade": 0})
+    found = balance(bench, wren)
+    assert (found["pays_says"] != "", found["skip_says"]) == (True, "")
+
+
 def test_what_was_sewn_without_a_line_on_advice_is_not_held_against_anybody(bench, wren):
     for thread in (1, 2):
         on(bench, wren, thread)

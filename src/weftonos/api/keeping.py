@@ -257,7 +257,11 @@ async def _load(app: FastAPI) -> None:
     await asyncio.sleep(LOADED_AFTER_S)
     # One at a time: the program ends between two, and what is asked meanwhile gets its turn.
     for module in app.state.stations.loaded_later:
-        await asyncio.to_thread(import_module, module)
+        try:
+            await asyncio.to_thread(import_module, module)
+        except Exception as error:
+            # Two threads that load at once can fail each other. Whoever needs it loads it then.
+            logs.log.warning("%s could not be loaded ahead of time", module, exc_info=error)
     await asyncio.to_thread(app.state.stations.build)
     # The fonts are read with the first letters that are set from them.
     letters = [Text(x=1, y=5, text="Weftonos", size_mm=3, bold=bold) for bold in (False, True)]
