@@ -66,7 +66,12 @@ const says = computed<{ over?: string; head: string; text: string }>(() => {
   <p v-if="says.over" class="soft">{{ says.over }}</p>
   <p class="answer ask" data-answer>{{ says.head }}</p>
   <p class="text">{{ says.text }}</p>
-  <Button v-if="has('drop_in')" label="Stitch a test" size="large" class="go" @click="toBalance" />
+  <Button
+    v-if="has('drop_in') || station.felt_off?.then === 'leave'"
+    label="Stitch a test"
+    size="large"
+    class="go"
+    @click="toBalance" />
 </template>
 
 <style scoped>
