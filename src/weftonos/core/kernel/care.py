@@ -25,4 +25,4 @@ PICKED_OUT_AT_ONCE = {Care.MATTERS: estimate(15, "min"), Care.USUAL: estimate(5,
 #: Minutes of a trouble that comes while a quilt is sewn: the search, and what is picked out for it.
 TROUBLE = {Care.MATTERS: estimate(40, "min"), Care.USUAL: estimate(20, "min"), Care.SCRAP: estimate(8, "min")}
 #: Minutes that one more break is worth: to rethread, to pick out to where it holds, to bury the ends, and what shows.
-ONE_MORE_BREAK = {Care.MATTERS: estimate(25, "min"), Care.USUAL: estimate(10, "min"), Care.SCRAP: estimate(3, "min")}
+ONE_MORE_BREAK = {Care.MATTERS: estimate(40, "min"), Care.USUAL: estimate(15, "min"), Care.SCRAP: estimate(4, "min")}
