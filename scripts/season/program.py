@@ -230,7 +230,7 @@ class ByProgram(AtTheMachine):
             self.post("machines/1/breaks", {"symptom": _as_tapped(broke)})
 
     def broke(self, look: str) -> None:
-        """Make the first move that Run shows; where it breaks once more on this quilt, look for the cause a while."""
+        """Do what Run says of a break: sew on, or make its first move; after that look for the cause a while."""
         look = _as_tapped(look)
         last = self.get("machines/1/breaks")["last"]
         if last is None:
