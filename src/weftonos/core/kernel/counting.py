@@ -39,6 +39,15 @@ def count_interval(count: int, level: float = 0.95) -> tuple[float, float]:
     return low, float(gammaincinv(count + 1, 1 - tail))
 
 
+def drawn_share(expected: float, weighs: float, seen: float, of: float) -> float:
+    """Return a share, drawn to what is expected, which weighs so many: the mean of a beta distribution.
+
+    >>> drawn_share(0.5, 2, 3, 4)
+    0.6666666666666666
+    """
+    return (weighs * expected + seen) / (weighs + of)
+
+
 def drawn_spread(expected: float, weighs: float, squares: float, degrees: float) -> float:
     """Return a standard deviation from squares of deviations, drawn to what is expected, which weighs so many values.
 

@@ -13,6 +13,7 @@ from datetime import datetime, timedelta
 from itertools import pairwise
 
 from weftonos.core.kernel.care import ONE_MORE_BREAK, Care
+from weftonos.core.kernel.counting import drawn_share
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.mend.incident import SEWN_ON, Incident
 
@@ -35,9 +36,8 @@ class SewnOn:
 
     @property
     def behind(self) -> float:
-        """How often something is behind a break here: the mean of a beta distribution."""
-        weighs = BEHIND_WEIGHS.value
-        return (BEHIND.value * weighs + self.followed) / (weighs + self.breaks)
+        """How often something is behind a break here."""
+        return drawn_share(BEHIND.value, BEHIND_WEIGHS.value, self.followed, self.breaks)
 
 
 def sewn_on(troubles: Sequence[tuple[datetime, Incident]], until: datetime) -> SewnOn:

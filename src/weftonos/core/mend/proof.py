@@ -13,6 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from weftonos.core.kernel.care import PICKED_OUT_AT_ONCE, Care
+from weftonos.core.kernel.counting import drawn_share
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.mend.diagnosis import Observed
 from weftonos.core.mend.incident import SEEN
@@ -35,9 +36,8 @@ class CuresTried:
 
     @property
     def fails(self) -> float:
-        """How often a cure fails here: the mean of a beta distribution."""
-        prior = FAILS_WEIGHS.value
-        return (FAILS.value * prior + self.failed) / (prior + self.held + self.failed)
+        """How often a cure fails here."""
+        return drawn_share(FAILS.value, FAILS_WEIGHS.value, self.failed, self.held + self.failed)
 
 
 @dataclass(frozen=True, kw_only=True)

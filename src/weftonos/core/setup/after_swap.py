@@ -22,7 +22,7 @@ from weftonos.core.bobbin.own_number import EXPECTED_WEIGHS
 from weftonos.core.bobbin.screw import MOST_MINUTES, RESPONSE_MEAN, RESPONSE_SPREAD, TURNING_ERROR, turn_by
 from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.kernel.care import SLIGHTLY_OFF, Care
-from weftonos.core.kernel.counting import Z95, drawn_spread
+from weftonos.core.kernel.counting import Z95, drawn_share, drawn_spread
 from weftonos.core.kernel.spoken import pull
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.setup.case_choice import walked
@@ -275,8 +275,7 @@ def felt_after_swap(
     ]
     if len(alike) < FEWEST_CHANGES.value or (back and abs(case.minutes) > SAME_TURN.value):
         return None
-    weighs = TURNS_WEIGH.value
-    chance = (weighs * RIGHT_AT_FIRST.value + sum(alike)) / (weighs + len(alike))
+    chance = drawn_share(RIGHT_AT_FIRST.value, TURNS_WEIGH.value, sum(alike), len(alike))
     if look_saves(chance, FELT_WRONG.value) * SLIGHTLY_OFF[care].value > takes.by_hand:
         return None
     said = f"With the screw turned like this, {sum(alike)} of the last {len(alike)} changes felt right"

@@ -22,7 +22,7 @@ from weftonos.core.bobbin.gauge import Calmness
 from weftonos.core.bobbin.own_number import EXPECTED_SPREAD, EXPECTED_WEIGHS
 from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.kernel.care import SLIGHTLY_OFF, Care
-from weftonos.core.kernel.counting import drawn_spread
+from weftonos.core.kernel.counting import drawn_share, drawn_spread
 from weftonos.core.kernel.spoken import ordinal, pull, pull_range
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.setup.differences import A_DIAL_NUMBER, READING_CHANGED
@@ -265,8 +265,7 @@ def _moves(read: Sequence[BobbinBefore], screws: Mapping[int, Sequence[float]]) 
     """Return how often a bobbin is another than the ones before it under one screw, by those that showed it or not."""
     followed = sum(a.turn == b.turn for a, b in pairwise(read))
     others = sum(abs(b / a - 1) > ANOTHER.value for each in screws.values() for a, b in pairwise(each))
-    weighs = MOVES_WEIGH.value
-    return (weighs * MOVES.value + others) / (weighs + followed)
+    return drawn_share(MOVES.value, MOVES_WEIGH.value, others, followed)
 
 
 def _by_gauge(sample: _Sample, target: BobbinTarget, bears: float, unread: int) -> MayWait | None:
@@ -319,11 +318,10 @@ def _by_hand(read: Sequence[BobbinBefore], bears: float, unread: int) -> MayWait
 
 def _felt(before: Sequence[BobbinBefore]) -> FeltSoFar:
     """Return how the bobbin that is in stands by hand, the last of these."""
-    turned = [(a, b) for a, b in pairwise(before) if a.turn != b.turn]
     # How often the first look after a turn said right.
-    firsts = [b.feels[0] for _, b in turned if b.feels and b.turn != before[-1].turn]
-    weighs = TURNS_WEIGH.value
-    after = (weighs * RIGHT_AFTER_A_TURN.value + sum(feel is Feel.RIGHT for feel in firsts)) / (weighs + len(firsts))
+    firsts = [b.feels[0] for a, b in pairwise(before) if a.turn != b.turn != before[-1].turn and b.feels]
+    right = sum(feel is Feel.RIGHT for feel in firsts)
+    after = drawn_share(RIGHT_AFTER_A_TURN.value, TURNS_WEIGH.value, right, len(firsts))
     screws = {bobbin.turn: [each.feels for each in before if each.turn == bobbin.turn] for bobbin in before}
     return by_hand(
         [
