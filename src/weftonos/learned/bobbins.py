@@ -12,7 +12,6 @@ from weftonos.core.mend.trouble import Drawing, Opens
 from weftonos.core.setup.after_swap import Stands, as_it_stands, felt_after_swap
 from weftonos.core.setup.case_choice import CaseAdvice, LearnedTurn, case_advice, learned_turn, second_case
 from weftonos.core.setup.events import BobbinLoaded
-from weftonos.core.setup.felt import Then
 from weftonos.core.setup.may_wait import (
     BobbinBefore,
     MayWait,
@@ -85,11 +84,13 @@ def felt_off(workshop: Workshop, machine_id: int, setup: Setup) -> OffByHand | N
     return off_by_hand(_bobbins_before(workshop, machine_id))
 
 
-def lacking(workshop: Workshop, machine_id: int, setup: Setup) -> Sequence[str]:
-    """Return what the combination on a machine still lacks before it can be saved, in working order."""
+def lacking(workshop: Workshop, machine_id: int, setup: Setup, waits: MayWait | None) -> Sequence[str]:
+    """Return what the combination on a machine still lacks before it can be saved, in working order.
+
+    ``waits`` is why the bobbin that is in may go unread.
+    """
     off = felt_off(workshop, machine_id, setup)
-    left = off is not None and off.then is Then.LEAVE
-    settled = left or (not setup.reading and not setup.felt and bobbin_waits(workshop, machine_id, setup) is not None)
+    settled = waits is not None or (off is not None and off.leaves)
     return setup.lacking(workshop.machine(machine_id).spec.features, bobbin_settled=settled)
 
 

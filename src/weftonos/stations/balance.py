@@ -129,7 +129,7 @@ def balance_station(workshop: Workshop, machine_id: int, motion: Motion) -> Bala
         guards=guard_rails(setup, judged.looks, found.makes_sense, unread=unread),
         looks=log_entries(workshop, judged.rows),
         cut=[CutAt(x, words(x), lock_depth(x, found.center, found.steepness)) for x in drawn_settings(scale)],
-        missing=lacking(workshop, machine_id, setup),
+        missing=lacking(workshop, machine_id, setup, judged.waits),
         tolerance=tolerance_of(setup.top_bundle, setup.good_enough),
         knob_words=scale.stands(setup.knob.setting) if setup.knob else "",
         knob=judged.knob,

@@ -78,17 +78,23 @@ def breaks_station(workshop: Workshop, machine_id: int, now: datetime) -> Breaks
     def to_change(move: FirstMove) -> bool:
         return move.check.cause == NEEDLE_WORN and (by_condition or bool(needle))
 
-    def lead(symptom: str, at: datetime, earlier: Sequence[tuple[datetime, Incident]]) -> BreakLead:
-        move = moves.get(symptom)
-        sew_on = _why_sew_on(workshop, machine_id, move, earlier, at) if move and not to_change(move) else ""
-        return BreakLead(symptom=symptom, first=move.check if move else None, sew_on=sew_on)
+    care = care_of(workshop, setup.quilt)
 
+    def lead(symptom: str, told: SewnOn | None) -> BreakLead:
+        move = moves.get(symptom)
+        if move is None or told is None or to_change(move):
+            return BreakLead(symptom=symptom, first=move.check if move else None, sew_on="")
+        sew_on = why_sew_on(move.chance, move.check.minutes, told, care)
+        return BreakLead(symptom=symptom, first=move.check, sew_on=sew_on)
+
+    # Whoever taps one of them has the one that was tapped last behind them.
+    next_told = _told(workshop, machine_id, before, now)
     return BreaksStation(
-        # Whoever taps one of them has the one that was tapped last behind them.
-        kinds=[lead(symptom, now, before) for symptom in HOW],
+        kinds=[lead(symptom, next_told) for symptom in HOW],
         often=breaks_here(workshop, machine_id, setup),
         needle=needle,
-        last=last and LastBreak(incident=last.id, lead=lead(last.symptom, last.at, before[:-1])),
+        last=last
+        and LastBreak(incident=last.id, lead=lead(last.symptom, _told(workshop, machine_id, before[:-1], last.at))),
     )
 
 
@@ -98,15 +104,13 @@ def _troubles(workshop: Workshop, machine_id: int) -> list[tuple[datetime, Incid
     return [(row.at, row.payload) for row in reversed(found) if isinstance(row.payload, Incident)]
 
 
-def _why_sew_on(
-    workshop: Workshop, machine_id: int, move: FirstMove, earlier: Sequence[tuple[datetime, Incident]], at: datetime
-) -> str:
-    """Return why one sews on from a break, by the troubles before it; empty where the first move is made."""
+def _told(
+    workshop: Workshop, machine_id: int, earlier: Sequence[tuple[datetime, Incident]], at: datetime
+) -> SewnOn | None:
+    """Return what came of the breaks before one; ``None`` for the second within the hour, which is looked into."""
     if earlier and at - earlier[-1][0] <= timedelta(minutes=SHOWS_WITHIN.value):
-        return ""
-    told = sewn_on(earlier, at) if feeds(workshop, machine_id) else SewnOn()
-    care = care_of(workshop, workshop.setup(machine_id).quilt)
-    return why_sew_on(move.chance, move.check.minutes, told, care)
+        return None
+    return sewn_on(earlier, at) if feeds(workshop, machine_id) else SewnOn()
 
 
 def look_into(workshop: Workshop, machine_id: int, incident_id: int, now: datetime) -> Noted:

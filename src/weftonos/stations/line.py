@@ -114,6 +114,7 @@ def line(workshop: Workshop, machine_id: int) -> ThreadLine:
     setup, present = workshop.setup(machine_id), workshop.present(machine_id)
     on, stands = time_on(workshop, machine_id, setup), knob_stands(workshop, machine_id, setup)
     before = unstitched(workshop, machine_id, setup)
+    waits = bobbin_waits(workshop, machine_id, setup)
     return ThreadLine(
         machine=machine_item(row),
         setup=setup,
@@ -127,13 +128,13 @@ def line(workshop: Workshop, machine_id: int) -> ThreadLine:
             due=on.upkeep,
             work=work_of(workshop, machine_id, setup),
             found=_found(setup, present.recipe),
-            waits=bobbin_waits(workshop, machine_id, setup),
+            waits=waits,
             off=felt_off(workshop, machine_id, setup),
             turn=turn_known(workshop, machine_id, setup),
             look_counts=_look_counts(present),
             knob=stands.advice if stands else None,
             untested=Untested(before.start.words(row.spec.scale), before.skip) if before and before.skip else None,
         ),
-        missing=lacking(workshop, machine_id, setup),
+        missing=lacking(workshop, machine_id, setup, waits),
         recipe=recipe_in_use(workshop, machine_id),
     )

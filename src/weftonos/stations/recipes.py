@@ -29,7 +29,7 @@ from weftonos.exchange.marks import Sheet
 from weftonos.exchange.paper import day_in_words
 from weftonos.exchange.strip import recipe_card
 from weftonos.learned.balance import judge_balance
-from weftonos.learned.bobbins import lacking
+from weftonos.learned.bobbins import bobbin_waits, lacking
 from weftonos.learned.cloth import OnCloth, cloth_on, cloth_row, numbers_on, on_cloth
 from weftonos.learned.entries import LogEntry, Noted, all_noted, log_entries, nickname, noted, scale_of
 from weftonos.learned.recipe_in_use import InUse, in_use_of, recipe_in_use, setting_today
@@ -60,7 +60,7 @@ def keep_combination(workshop: Workshop, machine_id: int, keep: Keep, now: datet
     """Keep what is on the machine as one recipe: threads, needle, bobbin number, setting, grade, evidence."""
     workshop.machine(machine_id)
     setup = workshop.setup(machine_id)
-    lacks = lacking(workshop, machine_id, setup)
+    lacks = lacking(workshop, machine_id, setup, bobbin_waits(workshop, machine_id, setup))
     if lacks or not setup.look:
         raise CraftError(f"Before you can save this, it needs {in_words(lacks, 'and')}.", "name")
     motion = keep.motion or setup.look.motion

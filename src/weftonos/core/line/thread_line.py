@@ -26,7 +26,6 @@ from weftonos.core.needle.needle import Point
 from weftonos.core.needle.packet import why_not_this_system
 from weftonos.core.needle.pairing import thicker_below
 from weftonos.core.setup.case_choice import LearnedTurn
-from weftonos.core.setup.felt import Then
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.may_wait import MayWait, OffByHand, about
 from weftonos.core.setup.setup import Setup
@@ -221,7 +220,7 @@ def _bobbin(
         turn = f"{way} the screw a little, five minutes of a clock at most, and feel it again."
         return Knot(
             station=Station.BOBBIN,
-            state=KnotState.READY if right or (off and off.then is Then.LEAVE) else KnotState.CAUTION,
+            state=KnotState.READY if right or (off and off.leaves) else KnotState.CAUTION,
             fact=f"feels {felt.feel.value}",
             why=f"By the {felt.test.value} test." if right else (off and off.text) or turn,
         )

@@ -184,7 +184,9 @@ def may_wait(
         return _waits(read, unread, "felt", partial(_by_hand, read, takes.by_hand / stake))
     if target is None or (sample := _sample(read)) is None:
         return None
-    return _waits(read, unread, "read", partial(_by_gauge, sample, target, takes.reading / stake))
+    mean = fmean(sample.now)
+    expected = expected_off(mean, mean * sample.spread, sample.degrees, target, balanced_at=mean)
+    return _waits(read, unread, "read", partial(_by_gauge, sample, expected, takes.reading / stake))
 
 
 def _waits(
@@ -268,10 +270,13 @@ def _moves(read: Sequence[BobbinBefore], screws: Mapping[int, Sequence[float]]) 
     return drawn_share(MOVES.value, MOVES_WEIGH.value, others, followed)
 
 
-def _by_gauge(sample: _Sample, target: BobbinTarget, bears: float, unread: int) -> MayWait | None:
-    """Say whether the last of so many unread ones may wait: expected to be off by ``bears`` grades at most, it may."""
+def _by_gauge(sample: _Sample, expected: tuple[float, float], bears: float, unread: int) -> MayWait | None:
+    """Say whether the last of so many unread ones may wait: expected to be off by ``bears`` grades at most, it may.
+
+    ``expected`` is the chance to be in range, and how far off, of one that is like those before it.
+    """
     now, mean = sample.now, fmean(sample.now)
-    in_range, off = expected_off(mean, mean * sample.spread, sample.degrees, target, balanced_at=mean)
+    in_range, off = expected
     # One that is another than those before it may be out by any amount.
     stays = (1 - sample.moves) ** (unread - 1)
     chance, off = stays * in_range, stays * off + (1 - stays)
@@ -337,6 +342,11 @@ class OffByHand:
 
     then: Then
     text: str = ""
+
+    @property
+    def leaves(self) -> bool:
+        """Whether the screw is left as it is, so that nothing is to be done about the bobbin."""
+        return self.then is Then.LEAVE
 
 
 def off_by_hand(before: Sequence[BobbinBefore]) -> OffByHand | None:
