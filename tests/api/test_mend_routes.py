@@ -100,7 +100,7 @@ def test_frays_after_a_heavier_thread_lead_to_a_needle_a_size_up(bench, machine:
         "station": "mend",
         "state": "trouble",
         "fact": "look for it",
-        "why": "frays above the eye: not mended yet.",
+        "why": "Not mended yet: frays above the eye.",
     }
     says = through(bench, machine, incident, "groove_too_small_for_thread")
     assert says["diagnosis"]["causes"][0]["cause"] == "groove_too_small_for_thread"
@@ -401,13 +401,13 @@ def test_upkeep_and_preflight(bench, machine: int):
     bench.later(300)
     bench.post(f"machines/{machine}/runs", {"minutes": 270})
     states = {s["what"]: s for s in bench.get(f"machines/{machine}/upkeep")}
-    assert states["cleaning"]["text"] == "4.5 h ago: due", "cotton is on: four hours"
+    assert states["cleaning"]["text"] == "4.5 stitching hours ago, so it's due", "cotton is on: four hours"
     assert states["service"]["text"] == "not on record"
-    assert knot(bench, machine) | {"why": ""} == {
+    assert knot(bench, machine) == {
         "station": "mend",
         "state": "caution",
         "fact": "clean hook",
-        "why": "",
+        "why": "Hook area cleaned 4.5 stitching hours ago, so it's due.",
     }
     listed = bench.get(f"machines/{machine}/preflight")
     causes = [i["cause"] for i in listed["items"]]

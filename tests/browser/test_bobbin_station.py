@@ -84,10 +84,10 @@ def test_a_flutter_leads_into_the_swap_and_marks_the_part(page: Page, workshop: 
 def test_without_a_gauge_the_case_is_weighed(page: Page, workshop: str):
     page.goto(f"{workshop}/3/bobbin")
     page.get_by_text("Without a gauge").click()
-    page.get_by_label("Hang test: case").fill("-3")
+    page.get_by_label("Case, bobbin and weights").fill("-3")
     page.get_by_role("button", name="Save it as a number").click()
     expect(page.get_by_role("alert")).to_contain_text("above 0")
-    page.get_by_label("Hang test: case").fill("24,5")
+    page.get_by_label("Case, bobbin and weights").fill("24,5")
     page.get_by_role("button", name="Save it as a number").click()
     expect(knot(page, "Bobbin")).to_contain_text("240 mN")
     page.get_by_role("button", name="right stands up").click()

@@ -188,8 +188,8 @@ FORMS = (
         "1/bobbin",
         "bobbin_reading",
         "Save it as a number",
-        {"Hang test": "21,5"},
-        {"Hang test": lambda document: document["pulls"][0].get("value")},
+        {"Case, bobbin and weights": "21,5"},
+        {"Case, bobbin and weights": lambda document: document["pulls"][0].get("value")},
         ("Without a gauge",),
     ),
     Form(

@@ -279,7 +279,7 @@ class TestBreakRate:
 
 class TestUpkeep:
     def test_upkeep_counts_stitching_hours(self):
-        assert upkeep_state(UpkeepKind.CLEANING, 7.9, []).text == "7.9 h ago, 0.1 h to go"
+        assert upkeep_state(UpkeepKind.CLEANING, 7.9, []).text == "7.9 stitching hours ago, due in 0.1"
         assert upkeep_state(UpkeepKind.CLEANING, 8, []).due
         assert upkeep_state(UpkeepKind.OILING, None, []).text == "not on record"
         assert not upkeep_state(UpkeepKind.SERVICE, 500, []).due

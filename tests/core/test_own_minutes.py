@@ -156,14 +156,14 @@ def test_who_cleans_often_and_sees_no_lint_is_not_told_to_wait():
 def test_what_moves_a_cleaning_is_said():
     says = {care: upkeep_state(UpkeepKind.CLEANING, 6, [], CleaningWorth(care=care)) for care in Care}
     assert [says[care].due for care in Care] == [True, False, False]
-    assert says[Care.MATTERS].text == "6.0 h ago: due. This quilt matters, so clean sooner."
-    assert says[Care.USUAL].text == "6.0 h ago, 2.0 h to go"
-    assert says[Care.SCRAP].text.endswith("h to go. This is scrap, so it may wait longer.")
+    assert says[Care.MATTERS].text == "6.0 stitching hours ago, so it's due. This quilt matters, so clean sooner."
+    assert says[Care.USUAL].text == "6.0 stitching hours ago, due in 2.0"
+    assert says[Care.SCRAP].text.endswith(". This is scrap, so it may wait longer.")
     lint = upkeep_state(UpkeepKind.CLEANING, 6, [], CleaningWorth(lint=OwnLint(troubles=6, hours=40, cleanings=4)))
     assert lint.text.endswith(" Lint made trouble 6 times in 40 hours.")
     assert lint.after is not None and lint.after < 8
     late = upkeep_state(UpkeepKind.CLEANING, 15, [], CleaningWorth(lint=OwnLint(troubles=0, hours=80, cleanings=9)))
-    assert late.text == "15.0 h ago: due"
+    assert late.text == "15.0 stitching hours ago, so it's due"
     assert late.after is not None and late.after > 9
     quick = upkeep_state(UpkeepKind.CLEANING, 6, [], CleaningWorth(minutes=2))
     assert quick.text.endswith("A cleaning takes you about 2 minutes, so it's due sooner.")

@@ -319,14 +319,13 @@ def _mend(trouble: OpenTrouble | None, upkeep: Sequence[UpkeepState]) -> Knot:
             return Knot(station=Station.MEND, state=KnotState.CAUTION, fact="with the technician", why=trouble.words)
         checked = f"{trouble.checked} checked" if trouble.checked else "look for it"
         return Knot(
-            station=Station.MEND, state=KnotState.TROUBLE, fact=checked, why=f"{trouble.words}: not mended yet."
+            station=Station.MEND, state=KnotState.TROUBLE, fact=checked, why=f"Not mended yet: {trouble.words}."
         )
     due = [u for u in upkeep if u.due]
     if due:
         words = {UpkeepKind.CLEANING: "clean hook", UpkeepKind.OILING: "oil it"}
-        return Knot(
-            station=Station.MEND, state=KnotState.CAUTION, fact=words.get(due[0].what, "upkeep due"), why=due[0].text
-        )
+        fact, why = words.get(due[0].what, "upkeep due"), f"{due[0].name} {due[0].text}".removesuffix(".")
+        return Knot(station=Station.MEND, state=KnotState.CAUTION, fact=fact, why=f"{why}.")
     return Knot(station=Station.MEND, state=KnotState.READY, fact="runs well")
 
 

@@ -160,12 +160,13 @@ def upkeep_state(
         if hours is None or hours < after or after <= usual_h:
             moved = _moved_words(worth, after, usual_h)
     due = hours is not None and after is not None and hours >= after
+    ago = f"{figure(hours or 0, 1)} stitching hours ago"
     if hours is None:
         text = "not on record"
     elif after is None:
-        text = f"{figure(hours, 1)} h ago"
+        text = ago
     elif due:
-        text = f"{figure(hours, 1)} h ago: due{moved}"
+        text = f"{ago}, so it's due{moved}"
     else:
-        text = f"{figure(hours, 1)} h ago, {figure(after - hours, 1)} h to go{moved}"
+        text = f"{ago}, due in {figure(after - hours, 1)}{moved}"
     return UpkeepState(what=what, name=UPKEEP_NAMES[what], hours=hours, after=after, due=due, text=text)

@@ -35,39 +35,58 @@ const FEELS: { feel: Schemas["Feel"]; hang: string; palm: string }[] = [
 </script>
 
 <template>
-  <details class="panel by-hand" :open="open">
-    <summary>Without a gauge</summary>
-    <form class="row" @submit.prevent="hang.go()">
-      <FieldBox label="Hang test: case, bobbin and weights when it just creeps, g" :error="hang.problem.value?.message">
-        <InputText v-model="grams" inputmode="decimal" />
-      </FieldBox>
-      <Button type="submit" label="Save it as a number" outlined class="low" />
-    </form>
-    <p class="soft">
-      Weigh case and bobbin on a kitchen scale. Add small weights until it creeps: the pull equals the weight.
-    </p>
-    <div v-for="test in ['hang', 'palm'] as const" :key="test">
-      <h3>{{ test === "hang" ? "Hang test, by eye" : "Palm test" }}</h3>
-      <div class="row">
-        <button v-for="f in FEELS" :key="f.feel" type="button" @click="look.go({ test, feel: f.feel })">
-          <strong>{{ f.feel }}</strong> {{ f[test] }}
-        </button>
-      </div>
+  <details class="panel" :class="{ hand: open }" :open="open">
+    <summary>{{ open ? "By hand" : "Without a gauge" }}</summary>
+    <div class="stack">
+      <section v-for="test in ['hang', 'palm'] as const" :key="test">
+        <h3>{{ test === "hang" ? "Hang test, by eye" : "Palm test" }}</h3>
+        <div class="feels">
+          <button v-for="f in FEELS" :key="f.feel" type="button" @click="look.go({ test, feel: f.feel })">
+            <strong>{{ f.feel }}</strong> {{ f[test] }}
+          </button>
+        </div>
+      </section>
+      <p v-if="look.problem.value" class="field-error" role="alert">{{ look.problem.value.message }}</p>
+      <section>
+        <h3>Hang test, weighed</h3>
+        <p class="soft">
+          Weigh case and bobbin on a kitchen scale. Add small weights until it creeps: the pull equals the weight.
+        </p>
+        <form class="row" @submit.prevent="hang.go()">
+          <FieldBox
+            label="Case, bobbin and weights when it just creeps, g"
+            :error="hang.problem.value?.message">
+            <InputText v-model="grams" inputmode="decimal" />
+          </FieldBox>
+          <Button type="submit" label="Save it as a number" outlined class="low" />
+        </form>
+      </section>
     </div>
-    <p v-if="look.problem.value" class="field-error" role="alert">{{ look.problem.value.message }}</p>
   </details>
 </template>
 
 <style scoped>
-.by-hand[open] {
-  display: grid;
-  gap: 0.8rem;
+h3 {
+  margin-bottom: 0.35rem;
+}
+form {
+  margin-top: 0.5rem;
 }
 .low {
   align-self: end;
 }
-.row > button {
-  flex: 1 1 8rem;
+/* Three to a line, or one: a third one below two others reads as if it were something else. */
+.feels {
+  display: grid;
+  grid-template-columns: repeat(3, minmax(0, 1fr));
+  gap: 0.5rem;
+}
+@media (max-width: 600px) {
+  .feels {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+.feels > button {
   min-height: 60px;
   border: 2px solid var(--rule);
   border-radius: 4px;
@@ -75,7 +94,7 @@ const FEELS: { feel: Schemas["Feel"]; hang: string; palm: string }[] = [
   text-align: left;
   padding: 0.3rem 0.7rem;
 }
-.row > button strong {
+.feels > button strong {
   display: block;
 }
 </style>

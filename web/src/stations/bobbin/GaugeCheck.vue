@@ -41,27 +41,25 @@ const check = useNote(
 </script>
 
 <template>
-  <details class="panel check" @toggle="open = ($event.target as HTMLDetailsElement).open">
+  <details class="panel" @toggle="open = ($event.target as HTMLDetailsElement).open">
     <summary>Is the gauge right?</summary>
-    <p v-if="last">{{ day(last.at) }}. {{ last.text }}.</p>
-    <p class="soft">Hang a weight you know on the gauge: a coin, or a 20 g scale weight. Type what it shows.</p>
-    <form class="row" @submit.prevent="check.go()">
-      <FieldBox label="The weight, g" :error="check.error('grams')">
-        <InputText v-model="grams" inputmode="decimal" class="short" />
-      </FieldBox>
-      <FieldBox :label="`The gauge shows${unit}`" :error="check.error('showed')">
-        <InputText v-model="showed" inputmode="decimal" class="short" />
-      </FieldBox>
-      <Button type="submit" label="Save the check" outlined class="low" :loading="check.pending.value" />
-    </form>
+    <div class="stack">
+      <p v-if="last">{{ day(last.at) }}. {{ last.text }}.</p>
+      <p class="soft">Hang a weight you know on the gauge: a coin, or a 20 g scale weight. Type what it shows.</p>
+      <form class="row" @submit.prevent="check.go()">
+        <FieldBox label="The weight, g" :error="check.error('grams')">
+          <InputText v-model="grams" inputmode="decimal" class="short" />
+        </FieldBox>
+        <FieldBox :label="`The gauge shows${unit}`" :error="check.error('showed')">
+          <InputText v-model="showed" inputmode="decimal" class="short" />
+        </FieldBox>
+        <Button type="submit" label="Save the check" outlined class="low" :loading="check.pending.value" />
+      </form>
+    </div>
   </details>
 </template>
 
 <style scoped>
-.check[open] {
-  display: grid;
-  gap: 0.6rem;
-}
 .short {
   max-width: 8rem;
 }

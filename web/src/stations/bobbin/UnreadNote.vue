@@ -57,7 +57,10 @@ const says = computed<{ over?: string; head: string; text: string }>(() => {
   const done = has("by_hand") ? "felt" : "read";
   const unread = setup.bobbin ? `${setup.bobbin.name} hasn't been ${done}.` : "Full bobbin, case clicked in.";
   return has("by_hand")
-    ? { head: "Feel the bobbin", text: `${unread} Hang it by its thread, or lay it on your palm. Both are below.` }
+    ? {
+        head: "Feel the bobbin",
+        text: `${unread} Hang it by its thread, or lay it on your palm, and tap what it does.`,
+      }
     : { head: "Pull the gauge", text: `${unread} Two or three long, even pulls. Type each.` };
 });
 </script>

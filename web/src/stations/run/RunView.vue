@@ -129,7 +129,8 @@ const first = computed(() =>
     padding: 0.25rem 0.5rem;
   }
 }
-.first strong {
+.first strong,
+.first span::first-letter {
   text-transform: capitalize;
 }
 .first.trouble {
