@@ -36,7 +36,7 @@ def test_looks_narrow_the_answer_and_it_is_kept(page: Page, workshop: str):
     page.get_by_role("button", name="balanced. Front").dblclick()
     expect(page.get_by_role("img", name="with 3 lines of yours. Best guess")).to_be_visible()
     expect(page.get_by_text("is good enough already")).to_be_visible()
-    expect(page.get_by_text("Guesses like this were off by")).to_be_visible()
+    expect(page.get_by_text("Such guesses missed by about")).to_be_visible()
     page.get_by_label("Name, like the quilt").fill("Avocet")
     page.get_by_role("button", name="Save as recipe").click()
     page.get_by_role("button", name="Recipe book").click()

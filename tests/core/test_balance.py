@@ -413,6 +413,6 @@ def test_a_ladder_read_from_its_other_end_is_called_so_on_every_scale(scale, dou
     backward = [Observation(x, g, doubtful) for x, g in zip(places, (-2, -2, -1, 1, 2, 2), strict=True)]
     found = estimate_balance(scale, None, [*earlier, *backward])
     assert (found.makes_sense, "backward" in found.text) == (False, True)
-    assert guard_rails(Setup(), backward, found.makes_sense)[0].trap is RailKind.BACKWARD
+    assert guard_rails(Setup(), backward, found.makes_sense, has=set())[0].trap is RailKind.BACKWARD
     forward = [Observation(x, -look.grade, doubtful) for x, look in zip(places, backward, strict=True)]
     assert estimate_balance(scale, None, [*earlier, *forward]).makes_sense

@@ -7,6 +7,7 @@ import pytest
 from weftonos.core.balance.guard_rail import RailKind, guard_rails
 from weftonos.core.balance.tolerance import tolerance_of
 from weftonos.core.bobbin.target import usual_target
+from weftonos.core.kernel.feature import Feature
 from weftonos.core.kernel.schools import MachineKind, questions
 from weftonos.core.kernel.stitch import GRADES
 from weftonos.core.needle.fitting import fitting_steps
@@ -57,10 +58,21 @@ def test_clear_thread_and_silk_take_about_one_guide_hole_and_a_bundle_two(top, h
 
 def test_the_bobbin_is_loosened_for_metallic_only_if_there_is_trouble():
     tag = ThreadTag.of(1, DrawerThread(name="Glint", thread=WRAPPED))
-    rail = next(r for r in guard_rails(Setup(top=(tag,)), [], makes_sense=True) if r.trap is RailKind.METALLIC)
-    for text in (rail.text, nature_of(WRAPPED).below, start_tension(MachineKind.LONGARM, Bundle.of([WRAPPED])).text):
+
+    def rail(has: Feature) -> str:
+        rails = guard_rails(Setup(top=(tag,)), [], makes_sense=True, has={has})
+        return next(r.text for r in rails if r.trap is RailKind.METALLIC)
+
+    def trap(has: Feature) -> str:
+        return next(t.text for t in troubles().at({has}).traps if t.id == "metallic")
+
+    for text in (rail(Feature.CASE), start_tension(MachineKind.LONGARM, Bundle.of([WRAPPED])).text):
         assert "If it still breaks, loosen the bobbin too" in text
-    assert "If there is trouble, loosen the bobbin too" in next(t.text for t in troubles().traps if t.id == "metallic")
+    assert "If there is trouble, loosen the bobbin too" in trap(Feature.CASE)
+    for text in (rail(Feature.DROP_IN), trap(Feature.DROP_IN)):
+        assert "loosen the bobbin's own screw a little, where the manual shows one" in text
+        assert "bobbin too" not in text
+    assert "loosen" not in nature_of(WRAPPED).below, "what goes below is no matter of trouble"
 
 
 def test_two_to_three_turns_are_for_flat_film_alone():

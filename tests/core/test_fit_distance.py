@@ -36,6 +36,12 @@ def judged(kind: MachineKind, bundle: Bundle, metric: int, point: Point) -> FitD
     return fit_distance(kind, pairing, bundle, NeedleSize.of_metric(metric), point)
 
 
+def in_words(bundle: Bundle, size: NeedleSize, point: Point, *, due: bool = False) -> str:
+    pairing = pair_needle(MachineKind.HOME, School.HOME, bundle)
+    stands = fit_distance(MachineKind.HOME, pairing, bundle, size, point)
+    return said_of_the_one_in(stands, size, point, advised=pairing.recommended, due=due)
+
+
 @pytest.mark.parametrize("kind", MachineKind)
 @pytest.mark.parametrize("thread", THREADS, ids=str)
 @pytest.mark.parametrize("point", Point)
@@ -105,7 +111,7 @@ def test_in_words():
 )
 def test_what_is_in_and_what_is_advised_stand_together(metric, says):
     bundle, size = top(Fiber.COTTON, Construction.SPUN, 40), NeedleSize.of_metric(metric)
-    assert said_of_the_one_in(judged(MachineKind.HOME, bundle, metric, Point.TOPSTITCH), size, Point.TOPSTITCH) == says
+    assert in_words(bundle, size, Point.TOPSTITCH) == says
 
 
 @pytest.mark.parametrize(
@@ -118,5 +124,27 @@ def test_what_is_in_and_what_is_advised_stand_together(metric, says):
 )
 def test_one_that_is_due_is_not_fine_to_go_on(metric, says):
     bundle, size = top(Fiber.COTTON, Construction.SPUN, 40), NeedleSize.of_metric(metric)
-    stands = judged(MachineKind.HOME, bundle, metric, Point.TOPSTITCH)
-    assert said_of_the_one_in(stands, size, Point.TOPSTITCH, due=True) == says
+    assert in_words(bundle, size, Point.TOPSTITCH, due=True) == says
+
+
+@pytest.mark.parametrize(
+    ("point", "metric", "due", "says"),
+    [
+        (Point.METALLIC, 90, False, "90/14 metallic is in: the best for this thread."),
+        (Point.TOPSTITCH, 90, False, "90/14 topstitch is in: fine to go on. 90/14 metallic fits this thread better."),
+        (Point.TOPSTITCH, 90, True, "90/14 topstitch is in: due. Change it: 90/14 metallic fits this thread better."),
+        (Point.TOPSTITCH, 75, False, "75/11 topstitch is in: a stretch for this thread. "),
+    ],
+)
+def test_what_is_in_is_the_best_only_with_the_point_that_is_advised(point, metric, due, says):
+    gold = top(Fiber.METALLIC, Construction.METALLIC, 40)
+    said = in_words(gold, NeedleSize.of_metric(metric), point, due=due)
+    assert said.startswith(says)
+    assert said == says or said.endswith("90/14 metallic fits this thread better.")
+
+
+def test_the_best_size_of_another_point_is_no_more_than_that():
+    gold = top(Fiber.METALLIC, Construction.METALLIC, 40)
+    says = judged(MachineKind.HOME, gold, 90, Point.TOPSTITCH).text
+    assert says == "90/14 is the best topstitch size for this thread."
+    assert judged(MachineKind.HOME, gold, 90, Point.METALLIC).text == "90/14 metallic is the best for this thread."

@@ -123,7 +123,9 @@ SETUP = Setup(
 
 def traps(setup: Setup, grades: list[int], sense: bool = True) -> dict[RailKind, bool]:
     looks = [Observation(4.0 + i, g) for i, g in enumerate(grades)]
-    return {g.trap: g.blocks for g in guard_rails(setup, looks, sense, unread=unread_bobbin({Feature.GAUGE}))}
+    return {
+        g.trap: g.blocks for g in guard_rails(setup, looks, sense, has=set(), unread=unread_bobbin({Feature.GAUGE}))
+    }
 
 
 def test_a_bobbin_is_read_or_felt_as_it_can_be_on_its_machine():

@@ -126,7 +126,7 @@ def balance_station(workshop: Workshop, machine_id: int, motion: Motion) -> Bala
         care=judged.care,
         at_another_reading=_at_another_reading(judged),
         remedies=_remedies(workshop, machine, setup, found),
-        guards=guard_rails(setup, judged.looks, found.makes_sense, unread=unread),
+        guards=guard_rails(setup, judged.looks, found.makes_sense, has=machine.features, unread=unread),
         looks=log_entries(workshop, judged.rows),
         cut=[CutAt(x, words(x), lock_depth(x, found.center, found.steepness)) for x in drawn_settings(scale)],
         missing=lacking(workshop, machine_id, setup, judged.waits),

@@ -90,9 +90,9 @@ def needle_station(workshop: Workshop, machine_id: int) -> NeedleStation:
     if top is not None and setup.needle:
         fit = fit_of(top, setup.needle.size, setup.needle.point)
         if pairing is not None and pairing.through_a_needle:
-            judged = fit_distance(machine.kind, pairing, top, setup.needle.size, setup.needle.point)
-            due = life is not None and life.is_due
-            one_in = said_of_the_one_in(judged, setup.needle.size, setup.needle.point, due=due)
+            size, point, due = setup.needle.size, setup.needle.point, life is not None and life.is_due
+            judged = fit_distance(machine.kind, pairing, top, size, point)
+            one_in = said_of_the_one_in(judged, size, point, advised=pairing.recommended, due=due)
         room = [room_advice(t, top, setup.needle.size, setup.needle.point) for t in RoomTrouble]
     return NeedleStation(
         setup=setup,

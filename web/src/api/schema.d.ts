@@ -6629,7 +6629,7 @@ export interface components {
          * KnobAdvice
          * @description The knob stands off the start: by how much (``by``, above 0 is too tight), where to set it, and what to say.
          *
-         *     ``short`` is what to do in the few words that the line has room for.
+         *     ``short`` is what to do in the few words that the line has room for, ``why`` how it stands, ``text`` both in whole.
          */
         KnobAdvice: {
             /** Act */
@@ -6646,6 +6646,8 @@ export interface components {
             to: number;
             /** To Words */
             to_words: string;
+            /** Why */
+            why: string;
         };
         /**
          * KnobSet

@@ -13,7 +13,7 @@ from weftonos.core.kernel.spoken import so_many
 from weftonos.core.setup.case_choice import LearnedTurn
 from weftonos.core.setup.setup import Setup
 from weftonos.core.setup.swap import TurnFirst
-from weftonos.core.thread.starting_tension import IF_TROUBLE
+from weftonos.core.thread.starting_tension import IF_TROUBLE, IF_TROUBLE_DROPPED_IN
 
 
 class RailKind(StrEnum):
@@ -51,9 +51,14 @@ def unread_bobbin(features: Set[Feature], turn: TurnFirst | LearnedTurn | None =
 
 
 def guard_rails(
-    setup: Setup, looks: Sequence[Observation], makes_sense: bool, *, unread: GuardRail | None = None
+    setup: Setup,
+    looks: Sequence[Observation],
+    makes_sense: bool,
+    *,
+    has: Set[Feature],
+    unread: GuardRail | None = None,
 ) -> tuple[GuardRail, ...]:
-    """Return what stands in the way for a set-up and its looks, the gravest first.
+    """Return what stands in the way for a set-up and its looks on a machine that ``has`` features, the gravest first.
 
     ``unread`` is what to do about a bobbin that was neither read nor felt; ``None`` where it drops in, or may wait.
     """
@@ -102,11 +107,12 @@ def guard_rails(
     if unread and not setup.reading and not setup.felt:
         found.append(unread)
     if any(t.thread.is_metallic for t in setup.top):
+        below = IF_TROUBLE_DROPPED_IN if Feature.DROP_IN in has else IF_TROUBLE
         found.append(
             GuardRail(
                 trap=RailKind.METALLIC,
                 act="Start looser on top",
-                text=f"Metallic: start looser on top. {IF_TROUBLE}",
+                text=f"Metallic: start looser on top. {below}",
                 blocks=False,
             )
         )

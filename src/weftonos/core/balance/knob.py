@@ -17,7 +17,7 @@ AUTOMATIC = practice(5, "dial numbers")
 class KnobAdvice:
     """The knob stands off the start: by how much (``by``, above 0 is too tight), where to set it, and what to say.
 
-    ``short`` is what to do in the few words that the line has room for.
+    ``short`` is what to do in the few words that the line has room for, ``why`` how it stands, ``text`` both in whole.
     """
 
     at: float | None
@@ -26,6 +26,7 @@ class KnobAdvice:
     by: float
     act: str
     short: str
+    why: str
     text: str
 
 
@@ -51,8 +52,10 @@ def knob_advice(scale: TopScale, at: float | None, start: StartingPoint | None) 
         which = "display" if scale.kind is ScaleKind.READOUT else "knob"
         way = _way(scale, by)
         where, act, short = f"The {which} is {_spot(scale, at)}.", f"Turn it {way}", f"turn {way}"
-    text = f"{where} This thread starts {_spot(scale, to)}. {act}."
-    return KnobAdvice(at=at, to=to, to_words=scale.words(to), by=by, act=act, short=short, text=text)
+    why = f"{where} This thread starts {_spot(scale, to)}."
+    return KnobAdvice(
+        at=at, to=to, to_words=scale.words(to), by=by, act=act, short=short, why=why, text=f"{why} {act}."
+    )
 
 
 def _spot(scale: TopScale, setting: float) -> str:

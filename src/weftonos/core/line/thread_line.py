@@ -268,7 +268,7 @@ def _balance(
 ) -> Knot:
     look = setup.look
     if knob and not look:
-        return Knot(station=Station.BALANCE, state=KnotState.CAUTION, fact=knob.short, why=knob.text)
+        return Knot(station=Station.BALANCE, state=KnotState.CAUTION, fact=knob.short, why=knob.why)
     if look and not look_counts:
         why = "The bobbin's tension has changed since the last test line."
         return Knot(station=Station.BALANCE, state=KnotState.TO_DO, fact="stitch a test", why=why)

@@ -38,6 +38,7 @@ class Wording:
 
     needs: Needs
     name: str | None = None
+    text: str | None = None
     check: str | None = None
     how: str | None = None
     cure: str | None = None
@@ -158,6 +159,7 @@ class Trap:
     unless: tuple[str, ...] = ()
     beside: tuple[str, ...] = ()
     now: bool = False
+    here: tuple[Wording, ...] = ()
 
     def applies(self, present: Iterable[str]) -> bool:
         """Whether it stands, for what is found."""
@@ -271,7 +273,7 @@ class Knowledge:
         ids = {cause.id for cause in causes}
         traps = tuple(
             replace(
-                trap,
+                _worded(trap, has),
                 when=left(trap.when),
                 unless=left(trap.unless),
                 beside=left(trap.beside),
@@ -283,7 +285,7 @@ class Knowledge:
         return Knowledge(findings, causes, traps)
 
 
-_Said = TypeVar("_Said", Finding, Cause)
+_Said = TypeVar("_Said", Finding, Cause, Trap)
 
 
 def _worded(said: _Said, has: Set[Feature]) -> _Said:

@@ -23,7 +23,7 @@ from weftonos.core.needle.needle import (
     is_made,
     sizes_apart,
 )
-from weftonos.core.needle.pairing import Pairing, nearest_made
+from weftonos.core.needle.pairing import NeedleChoice, Pairing, nearest_made
 from weftonos.core.thread.thread import Bundle
 
 
@@ -57,19 +57,22 @@ def fit_distance(kind: MachineKind, pairing: Pairing, top: Bundle, size: NeedleS
 
     A needle whose groove the thread stands proud of won't do, however near it is.
     """
-    return _judged(kind, best_size(kind, pairing, top, point), top, size, point)
+    best = best_size(kind, pairing, top, point)
+    return _judged(kind, best, top, size, point, paired=point is pairing.recommended.point)
 
 
 def fit_distances(kind: MachineKind, pairing: Pairing, top: Bundle) -> Mapping[Point, Mapping[int, FitDistance]]:
     """Judge every size of every point, by the point and the metric size."""
     found = {}
     for point in Point:
-        best = best_size(kind, pairing, top, point)
-        found[point] = {size.metric: _judged(kind, best, top, size, point) for size in ALL_SIZES}
+        best, paired = best_size(kind, pairing, top, point), point is pairing.recommended.point
+        found[point] = {size.metric: _judged(kind, best, top, size, point, paired=paired) for size in ALL_SIZES}
     return found
 
 
-def _judged(kind: MachineKind, best: NeedleSize, top: Bundle, size: NeedleSize, point: Point) -> FitDistance:
+def _judged(
+    kind: MachineKind, best: NeedleSize, top: Bundle, size: NeedleSize, point: Point, *, paired: bool
+) -> FitDistance:
     fit, off = fit_of(top, size, point), sizes_apart(size, best)
     if fit.state is FitState.RUBS or abs(off) >= WONT_FROM.value:
         judgment = Judgment.WONT
@@ -84,17 +87,25 @@ def _judged(kind: MachineKind, best: NeedleSize, top: Bundle, size: NeedleSize, 
         judgment=judgment,
         state=fit.state,
         made=is_made(kind, size, point),
-        text=_text(size, point, best, off, judgment),
+        text=f"{size} is the best {point.value} size for this thread."
+        if judgment is Judgment.BEST and not paired
+        else _text(size, point, best, off, judgment),
     )
 
 
-def said_of_the_one_in(judged: FitDistance, size: NeedleSize, point: Point, *, due: bool = False) -> str:
+def said_of_the_one_in(
+    judged: FitDistance, size: NeedleSize, point: Point, *, advised: NeedleChoice, due: bool = False
+) -> str:
     """Say of the needle in the machine whether to go on with it, and what would suit the thread better.
 
-    One that is ``due`` is not fine to go on, whatever its size.
+    The best is of the point that is ``advised``. One that is ``due`` is not fine to go on, whatever its size.
     """
-    best = f"{judged.best_metric}/{judged.best_american}"
-    better = f"{best} fits this thread better." if judged.off else "The thread is too thick for it."
+    judgment, better = judged.judgment, "The thread is too thick for it."
+    if judged.off:
+        better = f"{judged.best_metric}/{judged.best_american} fits this thread better."
+    if point is not advised.point:
+        better = f"{advised.size} {advised.point.value} fits this thread better."
+        judgment = Judgment.GOES if judgment is Judgment.BEST else judgment
     return (
         f"{size} {point.value} is in: "
         + {
@@ -102,7 +113,7 @@ def said_of_the_one_in(judged: FitDistance, size: NeedleSize, point: Point, *, d
             Judgment.GOES: f"due. Change it: {better}" if due else f"fine to go on. {better}",
             Judgment.STRETCHES: f"a stretch for this thread. {better}",
             Judgment.WONT: f"change it. {better}",
-        }[judged.judgment]
+        }[judgment]
     )
 
 

@@ -27,6 +27,8 @@ class StartTension:
 
 #: What is said of the bobbin below such a thread: it is loosened only if there is trouble (common practice).
 IF_TROUBLE = "If it still breaks, loosen the bobbin too, so that the top may be looser still."
+#: The same where the bobbin drops in.
+IF_TROUBLE_DROPPED_IN = "If it still breaks, loosen the bobbin's own screw a little, where the manual shows one."
 
 
 def start_tension(kind: MachineKind, top: Bundle, bobbin: Thread | None = None) -> StartTension:

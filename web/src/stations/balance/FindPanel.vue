@@ -51,13 +51,13 @@ function toKeep() {
             <li v-for="r in station.start.records" :key="r.name + r.setting">
               <strong>{{ r.name }}</strong> at {{ inSteps(r.setting)
               }}<span class="soft">
-                · without it, the guess was off by
+                · our guess without it missed by
                 {{ missed(r.miss) }}</span
               >
             </li>
           </ul>
           <p v-if="station.start.typical_miss != null" class="soft">
-            Guesses like this were off by about {{ missed(station.start.typical_miss)
+            Such guesses missed by about {{ missed(station.start.typical_miss)
             }}<template v-if="station.start.school_miss != null"
               >, the usual setting alone by {{ missed(station.start.school_miss) }}</template
             >.

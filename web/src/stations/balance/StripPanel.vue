@@ -2,6 +2,7 @@
 import Button from "primevue/button";
 import { computed } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
+import { useHas } from "../../composables/features";
 import { useHere } from "../../composables/machine";
 import { useNote } from "../../composables/send";
 import BalanceStrip from "../../diagrams/BalanceStrip.vue";
@@ -24,6 +25,7 @@ const drawn = computed(() => drawnPair(top.value, bobbin.value));
 /** What the action names: where to stitch, or where to leave it. */
 const following = computed(() => found.value.act_at);
 const here = useHere();
+const has = useHas();
 const advice = computed(() => props.station.guards.filter((g) => !g.blocks));
 /** A look beside balanced that nobody called good enough yet. */
 const acceptable = computed(() => {
@@ -62,13 +64,15 @@ const loosen = useNote(() =>
       :bobbin="drawn.bobbin"
       :words="`The seam to expect along the scale, with ${counted(looks.length, 'line')} of yours. ${found.text}`" />
     <p class="soft">
-      Thin: the seam to expect, loose to tight.<template v-if="looks.length"> Pinned: your own lines.</template>
+      The thin seam is what to expect, loose to tight.<template v-if="looks.length">
+        Your own lines are pinned on.</template
+      >
     </p>
     <p v-if="station.next_says" class="soft">▲ {{ station.next_says }}</p>
     <div v-for="g in advice" :key="g.trap" class="caution">
       {{ g.text }}
       <Button
-        v-if="g.trap === 'metallic' && station.setup.purpose?.purpose !== 'delicate'"
+        v-if="g.trap === 'metallic' && has('case') && station.setup.purpose?.purpose !== 'delicate'"
         label="I loosen it for this thread"
         text
         :loading="loosen.pending.value"

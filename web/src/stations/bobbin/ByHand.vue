@@ -53,9 +53,7 @@ const FEELS: { feel: Schemas["Feel"]; hang: string; palm: string }[] = [
           Weigh case and bobbin on a kitchen scale. Add small weights until it creeps: the pull equals the weight.
         </p>
         <form class="row" @submit.prevent="hang.go()">
-          <FieldBox
-            label="Case, bobbin and weights when it just creeps, g"
-            :error="hang.problem.value?.message">
+          <FieldBox label="Case, bobbin and weights when it just creeps, g" :error="hang.problem.value?.message">
             <InputText v-model="grams" inputmode="decimal" />
           </FieldBox>
           <Button type="submit" label="Save it as a number" outlined class="low" />
