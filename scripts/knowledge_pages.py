@@ -51,10 +51,12 @@ def page(knowledge: Knowledge) -> str:
 
 WHERE = {
     Feature.DOMESTIC: "On a domestic machine",
+    Feature.LONGARM: "On a longarm",
     Feature.FRAME: "On a frame",
     Feature.CASE: "Where the case comes out",
     Feature.DROP_IN: "Where the bobbin drops in",
     Feature.BY_HAND: "Without a gauge",
+    Feature.GAUGE: "With a gauge",
     Feature.FLAT_SHANK: "With a flat shank",
     Feature.BREAK_SENSOR: "With a break sensor",
     Feature.HOLE_GUIDE: "With a guide of several holes",
@@ -95,7 +97,9 @@ def threads_page(page: Natures) -> str:
             if name == "care":
                 continue
             text += f"| {name.replace('_', ' ')} | {_said(value)} |\n"
-        text += "".join(f"| {subject} | {care} |\n" for subject, care in entry.says.get("care", ()))
+        for subject, care, *needs in entry.says.get("care", ()):
+            where = f"*{_where(tuple(map(Feature, needs)))}:* " if needs else ""
+            text += f"| {subject} | {where}{care} |\n"
         text += "\n"
     return text.rstrip() + "\n"
 

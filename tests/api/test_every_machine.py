@@ -43,7 +43,8 @@ BOBBINS: tuple[dict[str, Any], ...] = (
 #: What is said in each of these words is of something that the machine has not.
 NEVER = {
     "frame": r"\bframes?\b|\brails?\b|\brollers?\b|channel lock|mid-frame|head rolls",
-    "case": r"\bcases?\b|\bpalm\b|\bhang (it|test)|pigtail|clockwise|draw a 9|pull the gauge|gauge flutters",
+    "case": r"\bcases?\b|\bpalm\b|\bhang (it|test)|pigtail|clockwise|draw a 9|pull the gauge|gauge flutters"
+    r"|loosen the bobbin\b(?!'s own)|turn the screw",
     "gauge": r"pull the gauge|gauge flutters|on the gauge|pulls on|read the case|read it again|\bread or feel\b"
     r"|\ba gauge tells|\bread the bobbin|bobbin has(n't| not) been read|before the bobbin is read|should read",
     "sensor": r"break sensor|false break alarm|tie-off",
@@ -117,6 +118,14 @@ def texts(answer: Any) -> Iterator[str]:
                 yield from texts(each)
 
 
+#: Threads that the trade has an advice of its own for.
+NATURES: tuple[dict[str, Any], ...] = (
+    {"fiber": "metallic", "construction": "metallic", "value": 40, "system": "wt"},
+    {"fiber": "metallic", "construction": "film", "value": 40, "system": "wt"},
+    {"fiber": "polyester", "construction": "monofilament", "value": 90, "system": "wt"},
+    {"fiber": "cotton", "construction": "spun", "value": 8, "system": "wt"},
+)
+
 SCREENS = ("line", "thread", "needle", "readings", "balance", "run", "mend", "preflight", "upkeep", "practice")
 
 
@@ -141,6 +150,13 @@ def everything_said(bench: Workbench, spec: Mapping[str, Any]) -> Iterator[tuple
     said = [("empty " + name, answer) for name, answer in empty.items()]
     said += [("set up " + name, answer) for name, answer in screens(bench, machine)]
     said.append(("plan", bench.post(f"machines/{machine}/plan", {"top": threads[:1]})))
+    for nature in NATURES:
+        thread = bench.post("threads", {"name": nature["construction"], "thread": nature})["id"]
+        bench.post(f"machines/{machine}/top", {"top": [thread]})
+        of_it = (("line", "line"), ("needle", "needle"), ("balance", "balance?motion=free_motion"))
+        said += [(f"{name} {nature}", bench.get(f"machines/{machine}/{path}")) for name, path in of_it]
+        said.append((f"plan {nature}", bench.post(f"machines/{machine}/plan", {"top": [thread]})))
+    bench.post(f"machines/{machine}/top", {"top": threads[:1]})
     for symptom in empty["mend"]["symptoms"]:
         bench.post(f"machines/{machine}/incidents", {"symptoms": [symptom["id"]]})
         said.append(("line in trouble", bench.get(f"machines/{machine}/line")))
@@ -164,6 +180,7 @@ def known_of(machine: Machine) -> Iterator[tuple[str, str]]:
     for cause in known.causes:
         for text in (cause.name, cause.check, cause.how, cause.cure):
             yield f"cause {cause.id}", text
+    yield from ((f"trap {trap.id}", trap.text) for trap in known.traps)
     for name, finding in known.findings.items():
         for text in (finding.name, finding.ask):
             yield f"finding {name}", text

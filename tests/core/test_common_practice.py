@@ -109,7 +109,7 @@ def test_the_screw_is_never_turned_more_than_a_quarter_without_a_reading():
 def test_monofilament_is_wound_three_quarters_full():
     assert MONOFILAMENT_FILL.value == 0.75
     clear = Thread(fiber=Fiber.POLYESTER, construction=Construction.MONOFILAMENT, value=11, system=WeightSystem.TEX)
-    assert any("three quarters full" in a.text for a in care_for(clear).advice)
+    assert any("three quarters full" in a.text for a in care_for(clear, set()).advice)
 
 
 def test_above_a_hundred_tex_is_for_bobbin_or_hand():

@@ -190,7 +190,7 @@ def test_an_unread_readout_starts_from_the_machine_s_own_records_or_says_that_no
     unread = replace(combination(40), bobbin_mn=None, school_setting=None)
     alone = starting_point(READOUT, unread, [])
     assert (alone.center, alone.spread, alone.school) == (240, 320, None)
-    assert alone.text.startswith("Nobody says where a readout starts before the bobbin is read")
+    assert alone.text.startswith("A readout starts at the bobbin's own number, which isn't known here.")
     kept = [
         BalanceRecord(combination=unread, setting=190.0, name="the same"),
         BalanceRecord(combination=unread, setting=190.0, name="the same again"),

@@ -181,7 +181,7 @@ def test_every_thread_in_use_has_a_nature_with_everything_said():
             assert nature.names[0] == "Any thread"
             assert nature.points[School.HOME]
             assert 1 <= nature.holes <= 3
-            assert {"winding", "storage", "hand test"} <= {subject for subject, _ in nature.care}
+            assert {"winding", "storage", "hand test"} <= {subject for subject, *_ in nature.care}
             for name in nature.faults:
                 assert troubles().cause(name)
             for pair in nature.sewn:
@@ -199,6 +199,7 @@ def test_every_thread_in_use_has_a_nature_with_everything_said():
         ("[[nature]", "not TOML"),
         ('[[nature]]\nid = "x"\nname = "X"\nshine = 3', "“shine” is not known"),
         ('[[nature]]\nid = "x"\nname = "X"\nwhen.fiber = ["hemp"]', "no fiber “hemp”"),
+        ('[[nature]]\nid = "x"\nname = "X"\ncare = [["look", "Matte.", "wings"]]', "has “wings”, which none has"),
         ('[[nature]]\nid = "x"\nname = "X"\nwhen.color = ["red"]', "“when.color” is not known"),
         ('[[nature]]\nid = "x"\nname = "X"\nsheen = "dull"', "the sheen is one of"),
         ('[[nature]]\nid = "x"', "needs an id and a name"),

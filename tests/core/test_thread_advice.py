@@ -4,6 +4,7 @@ import pytest
 
 from weftonos.core.figures import figures
 from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.feature import Feature
 from weftonos.core.kernel.scale import ScaleKind, TopScale
 from weftonos.core.kernel.schools import BobbinSchool, MachineKind, School, Schools
 from weftonos.core.kernel.standing import Standing
@@ -13,7 +14,7 @@ from weftonos.core.needle.pairing import against_bobbin
 from weftonos.core.setup.machine import Machine
 from weftonos.core.thread.drawer import DrawerThread, ThreadFinish
 from weftonos.core.thread.guide import holes_to_use
-from weftonos.core.thread.handling import Subject, care_for
+from weftonos.core.thread.handling import Subject, care_for, cautions_for
 from weftonos.core.thread.linear_density import WeightSystem
 from weftonos.core.thread.look_wish import LookWish, Wish, answer_wish
 from weftonos.core.thread.path import PathPoint, path_for, usual_path
@@ -97,15 +98,26 @@ def test_busy_fabric_wants_body_to_show():
     ],
 )
 def test_handling_says_what_common_practice_says(one, says):
-    care = care_for(one)
+    care = care_for(one, set())
     assert any(says in a.text for a in care.advice), [a.text for a in care.advice]
     assert {Subject.WINDING, Subject.STORAGE, Subject.HAND_TEST} <= {a.subject for a in care.advice}
 
 
+def test_a_thread_is_treated_by_what_the_machine_has():
+    def said(*has: Feature) -> str:
+        return " ".join(each.text for each in care_for(FILM, set(has)).advice)
+
+    assert "two to three turns looser" in said(Feature.LONGARM)
+    assert "turns looser" not in said(Feature.DOMESTIC)
+    assert "about 1 on a dial" in said(Feature.DOMESTIC)
+    assert ("top guide hole" in said(Feature.HOLE_GUIDE), "guide hole" in said()) == (True, False)
+    assert ("bobbin loosened" in said(Feature.CASE), "loosened" in said(Feature.DROP_IN)) == (True, False)
+
+
 def test_dangerous_threads_carry_their_caution():
-    assert "mouth" in care_for(thread(Fiber.WASH_AWAY)).cautions[0].text
-    assert "Iron low" in care_for(thread(Fiber.NYLON, Construction.MONOFILAMENT, 90)).cautions[0].text
-    assert care_for(thread()).cautions == ()
+    assert "mouth" in cautions_for(thread(Fiber.WASH_AWAY))[0].text
+    assert "Iron low" in cautions_for(thread(Fiber.NYLON, Construction.MONOFILAMENT, 90))[0].text
+    assert cautions_for(thread()) == ()
 
 
 def test_the_holes_follow_the_thread():

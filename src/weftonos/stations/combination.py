@@ -25,6 +25,7 @@ from weftonos.core.setup.may_wait import MayWait
 from weftonos.core.setup.setup import Setup, ThreadTag
 from weftonos.core.thread.drawer import DrawerThread, Form
 from weftonos.core.thread.guide import FULL_HOLES, holes_to_use, holes_tried
+from weftonos.core.thread.handling import handling
 from weftonos.core.thread.nature import Nature, together
 from weftonos.core.thread.thread import Bundle
 from weftonos.exchange.marks import Sheet
@@ -215,7 +216,7 @@ def plan(workshop: Workshop, machine_id: int, top: Sequence[int], sandwich: Sand
         below=asked.below(bundle).text,
         start=asked.start_words(asked.start(numbered)) if pairing.through_a_needle else "–",
         holes=holes,
-        handling=[text for _, text in nature.care],
+        handling=[each.text for each in handling(nature, asked.machine.features)],
         moves=moves,
     )
 

@@ -192,9 +192,9 @@ def thread_station(workshop: Workshop, machine_id: int) -> ThreadStation:
     setup = workshop.setup(machine_id)
     top, bobbin = setup.top_bundle, setup.bobbin_thread
     owned = workshop.drawer.specs(t.id for t in setup.top)
-    care = [NamedCare(t.name, care_for(owned[t.id].thread)) for t in setup.top if t.id in owned]
+    care = [NamedCare(t.name, care_for(owned[t.id].thread, machine.features)) for t in setup.top if t.id in owned]
     if setup.bobbin and bobbin and setup.bobbin.id not in {t.id for t in setup.top}:
-        care.append(NamedCare(setup.bobbin.name, care_for(bobbin)))
+        care.append(NamedCare(setup.bobbin.name, care_for(bobbin, machine.features)))
     fiber = top.threads[0].fiber if top else Fiber.COTTON
     tried = holes_tried(setup.top)
     return ThreadStation(

@@ -13,7 +13,6 @@ from weftonos.core.kernel.spoken import so_many
 from weftonos.core.setup.case_choice import LearnedTurn
 from weftonos.core.setup.setup import Setup
 from weftonos.core.setup.swap import TurnFirst
-from weftonos.core.thread.starting_tension import IF_TROUBLE, IF_TROUBLE_DROPPED_IN
 
 
 class RailKind(StrEnum):
@@ -35,6 +34,11 @@ class GuardRail:
     act: str
     text: str
     blocks: bool
+
+
+#: What is said of the bobbin below a metallic: it is loosened only if there is trouble (common practice).
+_IF_TROUBLE = "If it still breaks, loosen the bobbin too, so that the top may be looser still."
+_IF_TROUBLE_DROPPED_IN = "If it still breaks, loosen the bobbin's own screw a little, where the manual shows one."
 
 
 def unread_bobbin(features: Set[Feature], turn: TurnFirst | LearnedTurn | None = None) -> GuardRail:
@@ -107,7 +111,7 @@ def guard_rails(
     if unread and not setup.reading and not setup.felt:
         found.append(unread)
     if any(t.thread.is_metallic for t in setup.top):
-        below = IF_TROUBLE_DROPPED_IN if Feature.DROP_IN in has else IF_TROUBLE
+        below = _IF_TROUBLE_DROPPED_IN if Feature.DROP_IN in has else _IF_TROUBLE
         found.append(
             GuardRail(
                 trap=RailKind.METALLIC,

@@ -280,11 +280,13 @@ def _without_records(scale: TopScale, new: Combination, spread: float) -> Starti
         text = f"The usual setting, {scale.words(scale.snap(center))}{both}. No record of this machine yet."
     elif new.bobbin_work:
         text = "Nobody can say where bobbin work starts. Stitch a line at both ends, then halve what is left."
-    else:
+    elif scale.in_gauge_numbers:
         text = (
-            "Nobody says where a readout starts before the bobbin is read, and this machine has no record yet. "
-            "Read the bobbin first, or begin in the middle and halve what is left."
+            "A readout starts at the bobbin's own number, which isn't known here. This machine has no record yet. "
+            "Begin in the middle, and halve what is left."
         )
+    else:
+        text = "This thread goes below alone: no setting is usual with it on top. Begin in the middle."
     return StartingPoint(
         center=center,
         spread=spread if known else scale.span,

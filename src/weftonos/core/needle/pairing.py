@@ -22,7 +22,7 @@ from weftonos.core.needle.needle import (
     is_made,
     sizes_apart,
 )
-from weftonos.core.thread.handling import care_for
+from weftonos.core.thread.handling import cautions_for
 from weftonos.core.thread.nature import Nature, nature_of, together
 from weftonos.core.thread.starting_tension import StartTension, start_tension
 from weftonos.core.thread.thread import (
@@ -149,7 +149,7 @@ def pair_needle(
         school_picks=tuple(choices[s] for s in School),
         through_a_needle=through,
         by_eye=together(top.threads).by_eye,
-        start_tension=start_tension(kind, top, bobbin),
+        start_tension=start_tension(kind, top),
         reasons=tuple(
             _reasons(
                 kind=kind,
@@ -411,7 +411,7 @@ def _reasons(
         return [
             Reason(
                 text=f"At {top.tex:.0f} tex it goes through no needle: bobbin work, or by hand. Wind it on the bobbin, "
-                "loosen the case, quilt face down.",
+                "and quilt face down.",
                 rule="too_heavy_for_a_needle",
             )
         ]
@@ -477,5 +477,5 @@ def _cautions(top: Bundle, chosen: NeedleChoice) -> list[Caution]:
     if chosen.size >= LARGE_NEEDLE:
         cautions.append(advice.EYE_PROTECTION)
     for thread in top.threads:
-        cautions += [caution for caution in care_for(thread).cautions if caution not in cautions]
+        cautions += [caution for caution in cautions_for(thread) if caution not in cautions]
     return cautions

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Set
 from dataclasses import dataclass
 from enum import StrEnum
 
 from weftonos.core.kernel import advice
 from weftonos.core.kernel.advice import Caution
-from weftonos.core.thread.nature import nature_of
+from weftonos.core.kernel.feature import Feature, applies
+from weftonos.core.thread.nature import Nature, nature_of
 from weftonos.core.thread.thread import Thread
 
 
@@ -44,8 +46,17 @@ class ThreadCare:
 _CAUTIONS = {"low_iron": advice.LOW_IRON, "never_mouth": advice.NEVER_MOUTH}
 
 
-def care_for(thread: Thread) -> ThreadCare:
-    """Return what to mind with a thread, the particular before the general."""
-    nature = nature_of(thread)
-    found = tuple(Handling(Subject(subject), text) for subject, text in nature.care)
-    return ThreadCare(found, tuple(_CAUTIONS[name] for name in nature.cautions))
+def handling(nature: Nature, has: Set[Feature]) -> tuple[Handling, ...]:
+    """Return how such a thread is treated on a machine that ``has`` features, the particular before the general."""
+    said = [(subject, text) for subject, text, *needs in nature.care if applies(map(Feature, needs), has)]
+    return tuple(Handling(Subject(subject), text) for subject, text in said)
+
+
+def cautions_for(thread: Thread) -> tuple[Caution, ...]:
+    """Return the cautions that go with a thread."""
+    return tuple(_CAUTIONS[name] for name in nature_of(thread).cautions)
+
+
+def care_for(thread: Thread, has: Set[Feature]) -> ThreadCare:
+    """Return what to mind with a thread on a machine that ``has`` features."""
+    return ThreadCare(handling(nature_of(thread), has), cautions_for(thread))

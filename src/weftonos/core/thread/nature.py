@@ -14,6 +14,7 @@ from importlib.resources import files
 from typing import Any
 
 from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.feature import Feature
 from weftonos.core.kernel.schools import School
 from weftonos.core.thread.thread import Construction, Fiber, Thread
 
@@ -69,7 +70,8 @@ class Nature:
     below: str = ""
     sewn: tuple[str, ...] = ()
     faults: tuple[str, ...] = ()
-    care: tuple[tuple[str, str], ...] = ()
+    #: Subject, text, and what a machine has where it is said.
+    care: tuple[tuple[str, ...], ...] = ()
     cautions: tuple[str, ...] = ()
     own_points: bool = False
 
@@ -176,6 +178,10 @@ def _entry(raw: Mapping[str, Any]) -> _Entry:
         for value in when.get(kind, ()):
             if value not in {member.value for member in known}:
                 raise CraftError(f"{where}: there is no {kind} “{value}”.")
+    features = {member.value for member in Feature}
+    for _, text, *needs in says.get("care", ()):
+        if unknown := set(needs) - features:
+            raise CraftError(f"{where}: “{text}” is said where a machine has “{sorted(unknown)[0]}”, which none has.")
     if says.get("sheen", SHEENS[0]) not in SHEENS:
         raise CraftError(f"{where}: the sheen is one of {', '.join(SHEENS)}.")
     if "id" not in raw or "name" not in raw:
