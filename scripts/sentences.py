@@ -26,6 +26,11 @@ _NO_SENTENCE = re.compile(
     r"|\(\?|\\[dswb]|\[\^|^[a-z-]+/[a-z]|^#|^/|://|^<|%[YmdHMS]|^[\w.-]+\.(py|db|toml|json|svg|pdf|csv)$|;\s*(path|base)="
     r"|^[a-z][\w-]*( [a-z][\w-]*)*:[\w-]|^--|^\W+$|, '|\b(max-age|nosniff|frame-ancestors|charset)\b"
 )
+#: One of what is said as several, as a count says it that has no word of its own for one.
+ONE_OF_SEVERAL = re.compile(
+    r"(?<![\d.,/])\b1 (bobbin|break|change|check|hour|line|machine|minute|move|needle|quilt|record|row|run|step|thread"
+    r"|test line|time|trouble|turn)s\b"
+)
 _WORDS = re.compile(r"[A-Za-z’'½¼¾]{2,}")
 
 

@@ -18,6 +18,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 import typer
 
 import weftonos
+from weftonos.core.kernel.spoken import so_many
 from weftonos.demo import DEMO_MARK
 from weftonos.runtime import logs, running
 from weftonos.runtime.settings import Settings
@@ -388,7 +389,10 @@ def look_through(
 
 def _contents(contents: Any) -> str:
     when = f", from {contents.first:%Y-%m-%d} to {contents.last:%Y-%m-%d}" if contents.first else ""
-    return f"{contents.records} records{when}, {contents.threads} threads, {contents.machines} machines"
+    return (
+        f"{so_many(contents.records, 'record')}{when}, {so_many(contents.threads, 'thread')}, "
+        f"{so_many(contents.machines, 'machine')}"
+    )
 
 
 @app.command()

@@ -172,7 +172,7 @@ class TestATableComesIn:
         file = demo.give(RUNS + "2026-05-05,x,Gannet,,Heron\n")
         demo.check(file, "runs")
         refused = demo.keep(file)
-        assert (refused["state"], "1 rows have a problem" in refused["problem"]) == ("refused", True)
+        assert (refused["state"], "One row has a problem" in refused["problem"]) == ("refused", True)
         assert demo.lines() == before
         brought = demo.keep(file, leave_out=True)["brought"]
         assert brought["new"] == {"record": 2}

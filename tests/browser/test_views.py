@@ -12,6 +12,7 @@ import pytest
 from playwright.sync_api import Browser, Page, expect
 from pypdf import PdfReader
 from screenshots import VIEWS
+from sentences import ONE_OF_SEVERAL
 
 from conftest import AT_THE_MACHINE, axe_violations, cleaned
 
@@ -73,6 +74,7 @@ def test_a_view_is_whole_and_accessible(opened: Page):
     page.wait_for_load_state("networkidle")
     page.wait_for_timeout(200)
     assert page.evaluate("window.shifted") <= 0.05
+    assert ONE_OF_SEVERAL.findall(page.inner_text("main")) == []
     for size, (width, height) in SIZES.items():
         page.set_viewport_size({"width": width, "height": height})
         page.wait_for_timeout(50)

@@ -123,7 +123,7 @@ def test_the_answer_gives_the_order_its_source():
     reason = next(r for r in says.reasons if r.rule == "chance_per_minute")
     assert reason.standing is Standing.ESTIMATE, "the order is published, the weights are ours"
     assert "Kadane & Simon 1977" in reason.source
-    assert any("Needle speaks for it (changed" in r.text for r in says.reasons)
+    assert any("Points to it: needle (changed" in r.text for r in says.reasons)
     hands_off = {c.id for c in KNOWN.causes if c.technician}
     waiting = [c for c in says.causes if c.probability >= UNLIKELY.value and c.cause not in hands_off]
     waiting.sort(key=lambda c: -c.probability / c.minutes)

@@ -880,7 +880,7 @@ def test_what_was_found_not_to_be_speaks_only_for_what_it_makes_likelier():
     only = {"discs": CheckAnswer.NOT_IT, "needle": CheckAnswer.NOT_IT}
     hook = diagnose(PAGE, ask(("snap",), ("fast",), answers=only))
     assert hook.next.cause == "hook"
-    assert [r.text for r in hook.reasons][1:] == ["Not so: a sign speaks for it (what you said)."]
+    assert [r.text for r in hook.reasons][1:] == ["Points to it: a sign (you said no)."]
 
 
 def test_reasons_are_three_at_most_and_minutes_are_in_words():

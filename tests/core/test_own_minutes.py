@@ -237,7 +237,7 @@ def test_a_check_that_takes_long_here_comes_later_and_says_whose_minutes_those_a
     assert after.next.cause != first.next.cause
     again = diagnose(with_own_pace(KNOWN, [TimedCheck(first.next.cause, first.next.minutes)] * 3), FRAYS)
     assert again.next.cause == first.next.cause
-    assert "to check as you do it: the best chance for a minute." in " ".join(r.text for r in again.reasons)
+    assert "to check as you do it: the best odds for the time." in " ".join(r.text for r in again.reasons)
     assert not any("as you do it" in reason.text for reason in first.reasons)
 
 

@@ -10,7 +10,7 @@ import pytest
 from pydantic import TypeAdapter
 
 from weftonos.core.kernel.errors import CraftError
-from weftonos.core.kernel.feature import OF_KIND
+from weftonos.core.kernel.feature import OF_KIND, Feature
 from weftonos.core.kernel.procedures import MOST_SENTENCES, ProceduresPage
 from weftonos.core.kernel.schools import MachineKind
 from weftonos.knowledge import PROCEDURES, procedures
@@ -76,7 +76,9 @@ def test_stitch_lengths_are_those_of_common_practice_in_inches_as_well():
     per_inch = [(1 * units.inch / (mm * units.millimeter)).to_base_units().magnitude for mm in (high, low)]
     # Told as about 7 to 8½ to the inch.
     assert [int(per_inch[0]), round(per_inch[1], 1)] == [7, 8.5]
-    assert lengths["free-motion on a home machine: the setting"] == (0, 0)
+    assert lengths["free-motion: the setting"] == (0, 0)
+    here = {has: {s.purpose for s in procedures().at({has}).stitches} for has in (Feature.LONGARM, Feature.DOMESTIC)}
+    assert here[Feature.DOMESTIC] - here[Feature.LONGARM] == {"free-motion: the setting"}
 
 
 def test_every_station_has_help_of_a_few_sentences_and_every_word_is_explained():

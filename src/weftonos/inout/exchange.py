@@ -288,7 +288,8 @@ def keep(session: Session, given: Given, how: HowToKeep, now: datetime, told: To
         return _brought_in(row, brought)
     problems = sum(bool(row.problem) for row in given.rows)
     if problems and not how.leave_out:
-        raise CraftError(f"{problems} rows have a problem. Mend them in the file, or leave them out.", "rows")
+        many = "One row has" if problems == 1 else f"{problems} rows have"
+        raise CraftError(f"{many} a problem. Mend it in the file, or leave it out.", "rows")
     lines = [line for row in given.rows if not row.double for line in row.lines]
     if not lines:
         raise CraftError("There is nothing new in it.", "rows")

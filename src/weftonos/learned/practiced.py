@@ -89,4 +89,4 @@ def hand_words(person: str, repeats: float | None) -> str:
     if repeats is None:
         return ""
     count = pulls_advised(repeats)
-    return f"{person}'s pulls lie within {repeats:.0%} of one another: {count} of them make a reading good to 5 %."
+    return f"{person}'s pulls lie within {repeats:.0%} of one another: {count} of them make a reading good to 5%."

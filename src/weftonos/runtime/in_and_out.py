@@ -22,6 +22,7 @@ import typer
 from sqlalchemy.orm import Session
 
 from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.spoken import so_many
 from weftonos.inout.exchange import HowToKeep, check_table, keep, look_into, seen
 from weftonos.inout.export import ExportChoice, write_everything
 from weftonos.inout.table_kinds import Choices, TableKind
@@ -109,7 +110,7 @@ def _bring_in(
         )
         checked, problems = workshop.check(choices)
         typer.echo(
-            f"{checked['rows']} rows of {kind}: {checked['good']} new, {checked['doubles']} here already, "
+            f"{so_many(checked['rows'], 'row')} of {kind}: {checked['good']} new, {checked['doubles']} here already, "
             f"{checked['problems']} with a problem."
         )
         for row in problems:

@@ -238,7 +238,7 @@ def printed_quilt(workshop: Workshop, name: str, *, now: datetime, zone: str, pa
         ("Stitched", f"{figure(page.hours, 1)} h, {length(page.meters)}{unmeasured}"),
         ("Bobbins", f"{page.bobbins} loaded" if page.bobbins else ""),
         ("Needles", ", ".join(page.needles)),
-        ("Breaks", f"{page.breaks} in {page.troubles} troubles" if page.troubles else "none on record"),
+        ("Breaks", f"{page.breaks} in {so_many(page.troubles, 'trouble')}" if page.troubles else "none on record"),
     ]
     threads = [f"{t.name}, {t.words}{', below' if t.below else ''}: {figure(t.hours, 1)} h" for t in page.threads]
     settings = [

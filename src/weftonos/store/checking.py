@@ -8,6 +8,7 @@ from pathlib import Path
 
 from sqlalchemy.orm import Session
 
+from weftonos.core.kernel.spoken import so_many
 from weftonos.store.database import engine_beside
 from weftonos.store.file_errors import telling
 from weftonos.store.folding import differing
@@ -38,7 +39,7 @@ def check(path: Path) -> FileChecked:
             with telling(path), Session(engine) as session, session.begin():
                 unreadable = len(unreadable_rows(session))
                 if outdated := differing(session):
-                    wrong.append(f"{outdated} records name another setup than the log gives")
+                    wrong.append(f"the setup of {so_many(outdated, 'record')} is another than the log gives")
         finally:
             engine.dispose()
     return FileChecked(contents=contents, wrong=wrong, unreadable=unreadable)

@@ -1,3 +1,4 @@
+import { counted } from "../words";
 import type { Sent } from "./keys";
 
 /** The machines' nicknames by their numbers, for what waits while nobody can be asked. */
@@ -22,14 +23,14 @@ const SAYS: [RegExp, (said: Said) => string][] = [
   [/\/needle\/retire$/, () => "Needle taken out"],
   [/\/needle$/, (s) => `Needle ${text(s.metric)}/${text(s.american)} fitted`],
   [/\/sandwich$/, () => "Layers changed"],
-  [/\/readings$/, (s) => `Bobbin reading, ${many(s.pulls)} ${many(s.pulls) === 1 ? "pull" : "pulls"}`],
+  [/\/readings$/, (s) => `Bobbin reading, ${counted(many(s.pulls), "pull")}`],
   [/\/hang-test$/, (s) => `Hang test, ${text(s.grams)} g`],
   [/\/hand-looks$/, () => "Bobbin tested by hand"],
   [/\/purpose$/, () => "What the bobbin is set for"],
   [/\/screw$/, (s) => `Screw turned ${text(s.minutes)} min`],
   [/\/marks$/, () => "Case or bobbin marked"],
   [/\/looks$/, (s) => `Test line at ${text(s.setting)}`],
-  [/\/ladders$/, (s) => `Test strip, ${lines(s.rows)} lines`],
+  [/\/ladders$/, (s) => `Test strip, ${counted(lines(s.rows), "line")}`],
   [/\/knob$/, (s) => (s.setting === null ? "Top tension on automatic" : `Top tension at ${text(s.setting)}`)],
   [/\/mark$/, (s) => `Mark reset${s.name ? `: ${text(s.name)}` : ""}`],
   [/\/good-enough$/, () => "Good enough as it is"],
@@ -38,7 +39,7 @@ const SAYS: [RegExp, (said: Said) => string][] = [
   [/\/recipe-in-use\/drop$/, () => "Recipe left off"],
   [/\/recipes$/, (s) => `Recipe saved: ${text(s.name)}`],
   [/\/quilt$/, (s) => `Quilt: ${text(s.quilt)}`],
-  [/\/preflight$/, (s) => `Checklist, ${many(s.done)} checks`],
+  [/\/preflight$/, (s) => `Checklist, ${counted(many(s.done), "check")}`],
   [/\/upkeep$/, (s) => `Upkeep: ${text(s.what).replace(/_/g, " ")}`],
   [/\/checks$/, (s) => `Checked: ${text(s.cause).replace(/_/g, " ")}`],
   [/\/answers$/, () => "Question answered"],

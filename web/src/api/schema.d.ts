@@ -10332,13 +10332,18 @@ export interface components {
         };
         /**
          * StitchFor
-         * @description The stitch length for a purpose, in mm.
+         * @description The stitch length for a purpose, in mm, and what a machine has where it is one of its own.
          */
         StitchFor: {
             /** High Mm */
             high_mm: number;
             /** Low Mm */
             low_mm: number;
+            /**
+             * Needs
+             * @default []
+             */
+            needs?: components["schemas"]["Feature"][];
             /** Purpose */
             purpose: string;
         };

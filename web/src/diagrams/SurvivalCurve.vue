@@ -31,7 +31,7 @@ const ticks = computed(() => {
     <polygon :points="band" class="band" />
     <path :d="`M${LEFT} ${TOP}V${TOP + TALL}H${LEFT + WIDE}`" class="axis" />
     <g v-for="share in [0, 0.5, 1]" :key="share">
-      <text :x="LEFT - 8" :y="y(share) + 4" text-anchor="end">{{ share * 100 }} %</text>
+      <text :x="LEFT - 8" :y="y(share) + 4" text-anchor="end">{{ share * 100 }}%</text>
     </g>
     <g v-for="t in ticks" :key="t">
       <path :d="`M${x(t)} ${TOP + TALL}v5`" class="axis" />

@@ -50,7 +50,11 @@ const fresh = useNote(
           :words="left.text" />
         <p class="answer half">{{ stretch(left.stitched_m_left) }} <small>of stitching left</small></p>
       </div>
-      <p>
+      <p v-if="!left.share">
+        {{ stretch(data.stitched_m ?? 0) }} sewn on it by your records: all that a full one holds. Is another in? Note
+        it here.
+      </p>
+      <p v-else>
         {{ percent(left.share) }} of a full bobbin<template v-if="data.bobbin_minutes != null"
           >, about {{ duration(data.bobbin_minutes) }} at your pace</template
         >. {{ stretch(data.stitched_m ?? 0) }} sewn on it<template v-if="data.by_pace_m"

@@ -35,13 +35,14 @@ class Walk:
     upkeep: str = ""
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class StitchFor:
-    """The stitch length for a purpose, in mm."""
+    """The stitch length for a purpose, in mm, and what a machine has where it is one of its own."""
 
     purpose: str
     low_mm: float
     high_mm: float
+    needs: Needs = ()
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -147,7 +148,7 @@ class Procedures:
         walks = [walk for walk in self.walks if applies(walk.needs, has)]
         return Procedures(
             walks=[replace(w, steps=tuple(s for s in w.steps if applies(s.needs, has))) for w in walks],
-            stitches=self.stitches,
+            stitches=[each for each in self.stitches if applies(each.needs, has)],
             help=[_help_at(each, has, here) for each in self.help],
             terms=terms,
         )

@@ -410,11 +410,12 @@ def _questions(
     return tuple(sorted(found, key=lambda question: -question.saves_minutes))
 
 
+#: How a finding is known, where it is so and where it isn't.
 _SPEAKS = {
-    FindingKind.SYMPTOM: "what you see",
-    FindingKind.SIGN: "what you said",
-    FindingKind.CHANGE: "changed since it last ran well",
-    FindingKind.CONDITION: "known from the records",
+    FindingKind.SYMPTOM: ("what you see", "you don't see it"),
+    FindingKind.SIGN: ("what you said", "you said no"),
+    FindingKind.CHANGE: ("changed since it last ran well", "not changed since it last ran well"),
+    FindingKind.CONDITION: ("known from the records", "your records say no"),
 }
 
 
@@ -445,7 +446,7 @@ def _reasons(
     if not forced:
         reasons.append(
             Reason(
-                text=f"{_likely(probability)}, and {minutes} to check{own}: the best chance for a minute.",
+                text=f"{_likely(probability)}, and {minutes} to check{own}: the best odds for the time.",
                 rule="chance_per_minute",
                 # That this order is the best one is published; how likely each cause is are our own weights.
                 standing=Standing.ESTIMATE,
@@ -464,10 +465,10 @@ def _reasons(
     for ratio, name, present in sorted(told, reverse=True)[:MOST_REASONS]:
         if ratio > SPEAKS_FROM.value:
             finding = knowledge.findings[name]
-            says = finding.name if present else f"Not so: {finding.name[0].lower()}{finding.name[1:]}"
+            says = f"{finding.name[0].lower()}{finding.name[1:]}"
             reasons.append(
                 Reason(
-                    text=f"{says[0].upper()}{says[1:]} speaks for it ({_SPEAKS[finding.kind]}).",
+                    text=f"Points to it: {says} ({_SPEAKS[finding.kind][not present]}).",
                     rule="finding",
                     standing=Standing.COMMON_PRACTICE,
                 )

@@ -13,6 +13,7 @@ from weftonos.core.balance.looks import Observation
 from weftonos.core.balance.posterior import BalancePrior
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.scale import ScaleKind, TopScale
+from weftonos.core.kernel.spoken import so_many
 from weftonos.core.kernel.stitch import GRADES
 from weftonos.learned.practiced import reads_of
 from weftonos.standins.machine.laws import SimCloth, SimNeedle, SimThread
@@ -188,8 +189,9 @@ def show_setting(item: Mapping[str, Any], moves: Sequence[Mapping[str, Any]], le
         count = max(1, len(sewn))
         score = 0.0 if mine else 100 * min(1.0, max(1, steps) / count)
         result = [
-            f"You: {len(sewn)} stitches, left at {scale.words(now)}: {GRADES[mine].name}.",
-            f"The program on the same machine: {steps} stitches, left at {scale.words(theirs)}: {GRADES[its].name}.",
+            f"You: {so_many(len(sewn), 'line')}, left at {scale.words(now)}: {GRADES[mine].name}.",
+            f"The program on the same machine: {so_many(steps, 'line')}, left at {scale.words(theirs)}: "
+            f"{GRADES[its].name}.",
             f"Its balance lies at {scale.words(scale.snap(_machine(item).balanced_setting()))}.",
         ]
     thread = f"A {item['head']} machine with {item['fiber']}."

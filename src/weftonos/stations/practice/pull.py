@@ -11,6 +11,7 @@ import numpy as np
 
 from weftonos.core.bobbin.gauge import CALM_BELOW
 from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.spoken import so_many
 from weftonos.learned.practiced import pulls_advised, reading, repeats_within
 from weftonos.standins.hand_on_gauge import judged
 from weftonos.stations.practice.views import PracticeMove, Shown, Takes
@@ -79,7 +80,7 @@ def show_pull(item: Mapping[str, Any], moves: Sequence[Mapping[str, Any]]) -> Sh
         result = [
             f"In the band for {inside:.0%} of the way.",
             f"From pull to pull within {spread:.1%}.",
-            f"For a reading good to 5 % take {advised} pulls.",
+            f"For a reading good to 5%, take {so_many(advised, 'pull')}.",
         ]
     return Shown(
         ask="The round is over." if over else f"Tap evenly {TAPS} times, in the band: each tap draws a hand's breadth.",

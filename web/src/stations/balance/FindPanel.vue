@@ -38,7 +38,7 @@ function toKeep() {
     <div>
       <InTurn><FoundPanel :station="station" :motion="motion" @keep="toKeep" /></InTurn>
       <InTurn><StripPanel :station="station" /></InTurn>
-      <section class="panel stack">
+      <section v-if="station.start || station.looks.length" class="panel stack">
         <h2>Why</h2>
         <p>
           8 times in 10 the balance lies within {{ station.likely_words }}, 19 times in 20 within

@@ -2,6 +2,7 @@
 import Button from "primevue/button";
 import { computed, ref, watch } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
+import { useHas } from "../../composables/features";
 import { useHere, useMachineId } from "../../composables/machine";
 import { useNote, useSend } from "../../composables/send";
 import ToggleRow from "../../parts/ToggleRow.vue";
@@ -13,6 +14,7 @@ const emit = defineEmits<{ keep: [] }>();
 const machine = useMachineId();
 const found = computed(() => props.station.estimate);
 const here = useHere();
+const has = useHas();
 /** A guard rail that stands in the way is put aside by the hand that has done what it asks. */
 const done = ref<string[]>([]);
 watch(
@@ -58,6 +60,13 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
           :label="blocking.trap === 'sudden_nest' ? 'Thread is seated' : 'I checked'"
           outlined
           @click="done.push(blocking.trap)" />
+      </div>
+    </template>
+    <template v-else-if="!station.start && !station.looks.length">
+      <p class="answer ask" data-answer>Choose a top thread first</p>
+      <p class="verdict">Where to start follows from it.</p>
+      <div class="row">
+        <RouterLink :to="{ name: 'thread', params: { machine } }" class="go">Go to Thread</RouterLink>
       </div>
     </template>
     <template v-else>
@@ -115,8 +124,8 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
         @click="emit('keep')" />
     </template>
     <p v-if="station.setup.bobbin_work" class="caution">
-      Bobbin work: the quilt lies face down, so what is called front here is its back. Loosen the case, not the top, for
-      a thread that lies too straight.
+      Bobbin work: the quilt lies face down, so what is called front here is its back. For a thread that lies too
+      straight, loosen {{ has("case") ? "the case" : "the bobbin's own screw" }}, not the top.
     </p>
   </section>
 </template>

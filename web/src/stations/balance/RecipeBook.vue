@@ -41,7 +41,8 @@ const use = useSend(
       }),
     ),
   {
-    says: (begun) => `${begun.name}: ${begun.moves.length} moves, pinned above until they are done.`,
+    says: (begun) =>
+      `${begun.name}: ${counted(begun.moves.length, "move")}, pinned above until ${begun.moves.length === 1 ? "it is" : "they are"} done.`,
     undo: (begun) => () => void takeBack.go([...(begun.records ?? [])]),
     waits: true,
     then: () => (compared.value = null),

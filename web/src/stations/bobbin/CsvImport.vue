@@ -3,6 +3,7 @@ import Button from "primevue/button";
 import { computed, reactive, ref } from "vue";
 import { answer, asFile, client, Problem, type Schemas } from "../../api/client";
 import ChoiceBox from "../../parts/ChoiceBox.vue";
+import { counted } from "../../words";
 
 /** Somebody's CSV of length or time and tension, with a choice of columns. */
 const emit = defineEmits<{ read: [found: Schemas["ReadCsv"]] }>();
@@ -63,7 +64,7 @@ async function read() {
       ><span>CSV file</span><input type="file" accept=".csv,.txt,text/csv" class="plain-input" @change="choose"
     /></label>
     <template v-if="table">
-      <p class="soft">{{ table.rows }} rows. Which columns?</p>
+      <p class="soft">{{ counted(table.rows, "row") }}. Which columns?</p>
       <div class="fields">
         <ChoiceBox v-model="form.along" label="Pulled along" :options="columns" />
         <ChoiceBox

@@ -60,8 +60,9 @@ function about(statement: Schemas["Statement"]) {
     <div>
       <section class="panel stack" aria-live="polite">
         <p class="soft">
-          From {{ data.hours.toFixed(0) }} h on {{ data.quilts }} quilts, {{ data.breaks }} breaks and
-          {{ data.needles }} needles
+          From {{ data.hours.toFixed(0) }} h on {{ counted(data.quilts, "quilt") }},
+          {{ counted(data.breaks, "break") }} and
+          {{ counted(data.needles, "needle") }}
         </p>
         <template v-if="first">
           <p class="answer ask said" data-answer>{{ first.text }}</p>

@@ -6,7 +6,7 @@ import CheckDrawing from "../../diagrams/CheckDrawing.vue";
 import CautionList from "../../parts/CautionList.vue";
 import SymptomPicture from "../../diagrams/SymptomPicture.vue";
 import ReasonList from "../../parts/ReasonList.vue";
-import { listed, percent } from "../../words";
+import { counted, listed, percent } from "../../words";
 import CauseBars from "./CauseBars.vue";
 import EndForm from "./EndForm.vue";
 import { useSend } from "../../composables/send";
@@ -169,7 +169,8 @@ function goBack() {
           <CauseBars :causes="found.causes" />
           <p v-if="station.known.length" class="soft">From the records: {{ listed(station.known) }}.</p>
           <label v-if="station.own_troubles" class="own"
-            ><input v-model="own" type="checkbox" /> let our own {{ station.own_troubles }} mended troubles count</label
+            ><input v-model="own" type="checkbox" /> let your own
+            {{ counted(station.own_troubles, "mended trouble") }} count</label
           >
         </details>
         <details v-if="!question && found.questions?.length">

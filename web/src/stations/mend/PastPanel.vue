@@ -59,7 +59,7 @@ const out = (id: number) => strike.out(id, "Deleted. It no longer counts.");
         <p :class="data.rate.per_hour != null ? 'verdict' : ''">{{ data.rate.text }}</p>
       </section>
       <section class="panel stack">
-        <h2>What our own {{ data.solved }} mended troubles change</h2>
+        <h2>What your own mended troubles change</h2>
         <p class="soft">
           How often each is the cause, by common practice and our estimates. Your own troubles are counted in. A deleted
           trouble no longer counts.
@@ -68,7 +68,7 @@ const out = (id: number) => strike.out(id, "Deleted. It no longer counts.");
           <thead>
             <tr>
               <th>Cause</th>
-              <th>ours</th>
+              <th>yours</th>
               <th>usual</th>
               <th>here</th>
             </tr>

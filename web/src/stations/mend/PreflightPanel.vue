@@ -6,7 +6,7 @@ import { usePreflight } from "../../api/queries";
 import { useHere, useMachineId } from "../../composables/machine";
 import CautionList from "../../parts/CautionList.vue";
 import { useNote } from "../../composables/send";
-import { moment } from "../../words";
+import { counted, moment } from "../../words";
 
 /** The short list before a new quilt, made for what is on the machine. */
 const machine = useMachineId();
@@ -56,13 +56,13 @@ const keep = useNote(() => answer(client.POST("/api/machines/{machine_id}/prefli
       <p v-if="data.done_at && !items.length" class="answer ask" data-answer>Ready to quilt</p>
       <p v-else-if="!items.length" class="answer" data-answer>Skip the list</p>
       <p v-else class="answer" data-answer>
-        {{ done.length }} <small>of {{ items.length }} checks</small>
+        {{ done.length }} <small>of {{ counted(items.length, "check") }}</small>
       </p>
       <p v-if="data.done_at" class="verdict">
         {{ data.done }} checked {{ moment(data.done_at) }}. Nothing changed since.
       </p>
       <p v-if="items.length && !more" class="verdict">
-        About {{ Math.round(data.minutes) }} minutes, for what's on the machine now.
+        About {{ counted(Math.round(data.minutes), "minute") }}, for what's on the machine now.
       </p>
       <p v-if="data.says" class="soft">{{ data.says }}</p>
       <Button v-if="data.rest.length && !more" type="button" label="Show the rest" text @click="more = true" />

@@ -145,7 +145,8 @@ const wind = computed(() => {
       <p>
         {{ stretch(page.stitched_m.likely) }} of stitching takes {{ stretch(page.thread_m.likely) }} of thread on top,
         and as much below<template v-if="page.cost !== null">, for about {{ fixed(page.cost, 2) }}</template
-        >. On the way: {{ page.test_lines }} test lines, {{ page.cleanings }} cleanings, {{ page.oilings }} oilings.
+        >. On the way: {{ counted(page.test_lines, "test line") }}, {{ counted(page.cleanings, "cleaning") }},
+        {{ counted(page.oilings, "oiling") }}.
       </p>
     </details>
   </section>

@@ -4,7 +4,7 @@ import { computed, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import { useLine, usePlan, usePlans } from "../../api/queries";
 import { useMachineId } from "../../composables/machine";
-import { percent } from "../../words";
+import { counted, percent } from "../../words";
 import OnePlan from "./OnePlan.vue";
 import PlanForm from "./PlanForm.vue";
 import ShoppingList from "./ShoppingList.vue";
@@ -67,7 +67,7 @@ function open(id: number) {
             <button type="button" :aria-pressed="p.id === chosen" @click="open(p.id)">
               <strong dir="auto">{{ p.quilt }}</strong>
               <span class="soft">{{ p.over ? "done" : p.share ? `${percent(p.share)} sewn` : "not begun" }}</span>
-              <span class="soft">{{ p.machine }} · {{ p.done }} of {{ p.passes }} passes</span>
+              <span class="soft">{{ p.machine }} · {{ p.done }} of {{ counted(p.passes, "pass", "passes") }}</span>
             </button>
           </li>
         </ul>

@@ -12,7 +12,7 @@ import { useHere, useMachineId } from "../../composables/machine";
 import { useNote } from "../../composables/send";
 import FieldBox from "../../parts/FieldBox.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
-import { CARES, day, fixed } from "../../words";
+import { CARES, counted, day, fixed } from "../../words";
 import AsTable from "../../parts/AsTable.vue";
 
 /** The quilts by name, and everything that hangs on one of them. */
@@ -63,14 +63,14 @@ const pdf = computed(() => `/api/quilt.pdf?name=${encodeURIComponent(name.value)
 const FACTS = computed(() => {
   const q = quilt.value;
   if (!q) return [];
-  const meters = q.runs_without_meters ? `, ${q.runs_without_meters} runs without a length` : "";
+  const meters = q.runs_without_meters ? `, ${counted(q.runs_without_meters, "run")} without a length` : "";
   return [
     ["Stitched", `${stretch(q.meters)}${meters}`],
-    ["Breaks", q.breaks ? `${q.breaks} in ${q.troubles} troubles` : "none on record"],
+    ["Breaks", q.breaks ? `${q.breaks} in ${counted(q.troubles, "trouble")}` : "none on record"],
     ["Bobbins loaded", String(q.bobbins)],
     ["Needles", q.needles.join(", ") || "–"],
     ["Machine", q.machines.join(", ")],
-    ["Worked on", `${day(q.first)} to ${day(q.last)}`],
+    ["Worked on", day(q.first) === day(q.last) ? day(q.first) : `${day(q.first)} to ${day(q.last)}`],
   ];
 });
 </script>
@@ -154,9 +154,9 @@ const FACTS = computed(() => {
         <p v-for="(n, i) in quilt.notes" :key="i">{{ n }}</p>
       </template>
       <div class="row">
-        <RouterLink :to="{ name: 'log', params: { machine }, query: { quilt: quilt.name } }" class="step-link"
-          >All {{ quilt.records }} records</RouterLink
-        >
+        <RouterLink :to="{ name: 'log', params: { machine }, query: { quilt: quilt.name } }" class="step-link">{{
+          quilt.records === 1 ? "Its one record" : `All ${quilt.records} records`
+        }}</RouterLink>
         <RouterLink :to="{ query: { part: 'plan', ...(plan ? { plan: plan.id } : {}) } }" class="step-link">{{
           plan ? "Its plan" : "Plans"
         }}</RouterLink>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import InTurn from "../../parts/InTurn.vue";
 import { stretch } from "../../units";
-import { percent } from "../../words";
+import { counted, percent } from "../../words";
 import { computed, defineAsyncComponent, ref, watch } from "vue";
 import { useRoute } from "vue-router";
 import { useLine, usePlanNow, useRun } from "../../api/queries";
@@ -86,8 +86,8 @@ const first = computed(() =>
             :due="data.needle.due !== 'fresh'"
             :words="data.needle.text" />
           <p v-if="data.pace" class="soft">
-            Your pace on this machine: {{ stretch(data.pace.meters_per_hour) }} an hour, from {{ data.pace.runs }} runs
-            with meters.
+            Your pace on this machine: {{ stretch(data.pace.meters_per_hour) }} an hour, from
+            {{ counted(data.pace.runs, "run") }} with a length.
           </p>
           <FiguresNote subject="bobbin" />
         </section>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import { useThreadStation } from "../../api/queries";
+import { useHas } from "../../composables/features";
 import { useMachine, useMachineId } from "../../composables/machine";
 import CautionList from "../../parts/CautionList.vue";
 import FiguresNote from "../../parts/FiguresNote.vue";
@@ -10,6 +11,7 @@ import { fixed } from "../../words";
 import { useMachineChange } from "../../composables/send";
 
 const machine = useMachineId();
+const has = useHas();
 const { data } = useThreadStation(machine);
 const item = useMachine();
 const change = useMachineChange(machine);
@@ -45,8 +47,8 @@ const school = computed({
       <p v-if="data.advice.bobbin.other" class="soft">Other quilters: {{ data.advice.bobbin.other }}</p>
       <ReasonList :reasons="data.advice.reasons" />
       <p class="soft">
-        Bobbin work: heavy thread wound on the bobbin, case loosened, quilt face down. Choose the thread in the drawer
-        and put it “in the bobbin, showing”.
+        Bobbin work: heavy thread wound on the bobbin{{ has("case") ? ", case loosened" : "" }}, quilt face down. Choose
+        the thread in the drawer and put it “in the bobbin, showing”.
       </p>
       <p class="soft">{{ fixed(data.advice.tex, 1) }} tex on top, {{ fixed(data.advice.diameter_mm, 2) }} mm.</p>
       <FiguresNote subject="thread" />

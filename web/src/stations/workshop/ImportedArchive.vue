@@ -5,7 +5,7 @@ import { answer, client, type Schemas } from "../../api/client";
 import { useJob } from "../../composables/job";
 import JobLine from "../../parts/JobLine.vue";
 import ToggleRow from "../../parts/ToggleRow.vue";
-import { day } from "../../words";
+import { counted, day } from "../../words";
 
 /** A whole workshop that was given: what is in it, and what becomes of what is here already. */
 const props = defineProps<{ file: Schemas["SeenFile"] }>();
@@ -26,10 +26,10 @@ const keep = () =>
 <template>
   <section class="panel stack" aria-live="polite">
     <p class="soft">A whole workshop: {{ file.name }}</p>
-    <p class="answer ask" data-answer>{{ file.counts?.record ?? 0 }} records</p>
+    <p class="answer ask" data-answer>{{ counted(file.counts?.record ?? 0, "record") }}</p>
     <p class="verdict">
-      {{ file.counts?.thread ?? 0 }} threads, {{ file.counts?.machine ?? 0 }} machines<template v-if="file.made_at"
-        >, written on {{ day(file.made_at) }}</template
+      {{ counted(file.counts?.thread ?? 0, "thread") }}, {{ counted(file.counts?.machine ?? 0, "machine")
+      }}<template v-if="file.made_at">, written on {{ day(file.made_at) }}</template
       >.
     </p>
     <p class="soft">

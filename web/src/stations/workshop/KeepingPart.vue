@@ -5,7 +5,7 @@ import { computed, ref } from "vue";
 import { answer, client, type Schemas } from "../../api/client";
 import { useKeeping } from "../../api/queries";
 import { useSend } from "../../composables/send";
-import { day, megabytes, moment, time } from "../../words";
+import { counted, day, megabytes, moment, time } from "../../words";
 import MachinesPanel from "./MachinesPanel.vue";
 import AccessPart from "./AccessPart.vue";
 import SecondPlace from "./SecondPlace.vue";
@@ -98,7 +98,8 @@ const reach = computed(() =>
       <section v-if="asked" class="panel stack" aria-live="polite">
         <h2>Go back to {{ when(asked) }}?</h2>
         <p v-if="inside" class="verdict">
-          {{ inside.records }} records{{ reach }}, {{ inside.threads }} threads, {{ inside.machines }} machines.
+          {{ counted(inside.records, "record") }}{{ reach }}, {{ counted(inside.threads, "thread") }},
+          {{ counted(inside.machines, "machine") }}.
         </p>
         <p v-if="look.problem.value || restore.problem.value" class="field-error" role="alert">
           {{ (look.problem.value ?? restore.problem.value)?.message }}
