@@ -225,6 +225,7 @@ def test_a_setting_found_at_another_bobbin_tension_is_not_called_sure(bench, now
     after = bench.get(f"machines/{machine}/balance")
     assert not after["estimate"]["sure"]
     assert "another bobbin tension" in after["at_another_reading"]
+    assert (after["skip_says"], after["pays_says"]) == ("", ""), "stitch one line now, it says"
     # On a display in the gauge's numbers the top follows the bobbin.
     assert abs(after["estimate"]["set_to"] - now) < abs(200 - now)
     again = stitch(bench, machine, (after["estimate"]["set_to"], 0))["estimate"]

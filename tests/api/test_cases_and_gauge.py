@@ -54,6 +54,10 @@ def test_a_wrong_or_bent_case_is_said_before_it_is_loaded_and_after(bench, two):
     assert against()[str(two["b"])] == "Case B is marked: bent."
     back = {case["id"]: case["can_go_back"] for case in bench.get(f"machines/{machine}/rack")["cases"]}
     assert back == {two["a"]: False, two["b"]: False}
+    bench.post(f"machines/{machine}/marks", {"part": "case", "id": two["b"], "fault": ""})
+    back = {case["id"]: case["can_go_back"] for case in bench.get(f"machines/{machine}/rack")["cases"]}
+    assert back == {two["a"]: False, two["b"]: True}, "the one that lies on the rack with a bobbin in it"
+    bench.post(f"machines/{machine}/marks", {"part": "case", "id": two["b"], "fault": "bent"})
     load(bench, machine, two["cotton"], two["b"])
     said = bench.get(f"machines/{machine}/readings")["other_case"]
     assert (said["text"], said["case"], said["wrong"]) == ("Case B is marked: bent. Use another case.", None, True)
@@ -118,6 +122,7 @@ def test_turns_are_learned_by_hand_and_stand_on_the_label(bench, two):
     ).raise_for_status()
     assert bench.get(f"machines/{machine}/readings")["waits"] is None
     label = bench.client.get(f"/api/cases/{case}/label.svg").text
+    assert label.count("<line") < 40, "no code to be seen with a tablet: the workshop is open on this machine alone"
     assert "Limpet 80 to Marram 50" in label and "min out" in label
 
 

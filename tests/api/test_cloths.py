@@ -213,6 +213,7 @@ def test_two_cloths_side_by_side_say_what_differs_and_what_moved(bench, heron):
     strip(bench, heron, ladder(1, 0, -1, -1), ladder(0, -1, motion=FANCY))
     second = cloths(bench)[0]["id"]
     beside = bench.get(f"cloths/{first}/beside/{second}")
+    assert [beside[each]["id"] for each in ("first", "second")] == [first, second]
     assert [(d["what"], d["before"], d["after"]) for d in beside["differences"]] == [("sandwich", "wool", "cotton")]
     moved = {row["motion"]: row for row in beside["rows"]}
     assert moved[FREE]["moved"] == "10 looser"
@@ -230,6 +231,18 @@ def test_cloths_are_found_by_number_and_by_what_they_hold(bench, heron):
     assert [c["number"] for c in bench.get("cloths?motion=decorative&text=bamboo topstitch")["items"]] == [2]
     assert bench.get("cloths?number=99")["items"] == []
     page = bench.get("cloths?limit=1")
+    assert [c["number"] for c in bench.get(f"cloths?limit=1&before={page['more']}")["items"]] == [1]
+
+
+def test_cloths_go_on_where_a_page_was_read_to_its_end(bench, heron, monkeypatch):
+    """However many are read at a time, the oldest is found behind the newest."""
+    monkeypatch.setattr("weftonos.stations.cloths.READ_AT_A_TIME", 1)
+    strip(bench, heron, ladder(1, 0))
+    bench.later(200)
+    bench.post(f"machines/{heron}/sandwich", {"batting": "bamboo", "loft": "low"})
+    strip(bench, heron, ladder(1, 0))
+    page = bench.get("cloths?limit=1")
+    assert [c["number"] for c in page["items"]] == [2]
     assert [c["number"] for c in bench.get(f"cloths?limit=1&before={page['more']}")["items"]] == [1]
 
 

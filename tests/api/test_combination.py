@@ -168,8 +168,12 @@ def test_the_sheet_says_how_a_thread_is_handled_where_that_is_not_as_usual(bench
     machine, plain, _ = bench.combination()
     gold = {"fiber": "metallic", "construction": "metallic", "value": 40, "system": "wt"}
     bench.post("threads", {"name": "Gold 40", "thread": gold})
+    heavy = {"fiber": "cotton", "construction": "spun", "value": 8, "system": "wt"}
+    bench.post("threads", {"name": "Heavy 8", "thread": heavy})
     rows = {row["name"]: row for row in bench.get(f"machines/{machine}/threads-sheet")}
     assert "slow" in rows["Gold 40"]["handling"].lower()
+    starts = [rows[each]["start_from"] for each in ("Gold 40", "Heavy 8")]
+    assert starts == ["", ""], "a readout's start that nobody knows, and a thread that goes through no needle"
     name = bench.get(f"threads/{plain}")["spec"]["name"]
     assert "usual" not in rows[name]["handling"]
     assert rows[name]["holes"].isdigit()

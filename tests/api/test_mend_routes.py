@@ -144,6 +144,25 @@ def test_back_and_skip_always_work(bench, machine: int):
     assert station(bench, machine)["stage"] == "look"
 
 
+def test_back_takes_the_last_step_and_leaves_those_before_it(bench, machine: int):
+    incident = opened(bench, machine, NEST)
+    for _ in range(3):
+        cause = station(bench, machine)["diagnosis"]["next"]["cause"]
+        bench.later(1)
+        bench.post(f"incidents/{incident}/checks", {"cause": cause, "answer": "not_it"})
+    made = [step["text"] for step in station(bench, machine)["steps"]]
+    bench.post(f"incidents/{incident}/back")
+    assert [step["text"] for step in station(bench, machine)["steps"]] == made[:2]
+
+
+def test_what_was_asked_stands_in_the_log_as_it_was_asked(bench, machine: int):
+    incident = opened(bench, machine, FRAYS)
+    question = station(bench, machine)["diagnosis"]["question"]
+    assert question["question"].endswith("?")
+    bench.post(f"incidents/{incident}/answers", {"finding": question["finding"], "present": False})
+    assert bench.get("log?limit=1")["entries"][0]["payload"]["words"] == question["question"]
+
+
 def test_what_was_likely_is_looked_at_once_more_before_the_technician_comes(bench, machine: int):
     incident = opened(bench, machine, "frays_above_the_eye")
     seen: dict[str, int] = {}

@@ -46,6 +46,20 @@ def test_a_plan_is_answered_whole(bench):
     assert bench.get(f"machines/{machine}/plan") is None, "nothing is begun"
 
 
+def test_what_falls_due_on_the_way_is_what_its_evenings_end_with(bench):
+    machine, top, below = bench.combination()
+    bench.post(f"machines/{machine}/upkeep", {"what": "cleaning"})
+    sewn(bench, machine, 470)
+    passes = [{"key": 1, "what": "fill", "share": 0.5, "density": "close", "top": top, "below": below}]
+    body = {"quilt": "Avocet", "width_m": 1.2, "height_m": 1.2, "passes": passes, "evening_h": 2}
+    page = bench.get(f"plans/{bench.post(f'machines/{machine}/plans', body)['id']}")
+    ends = [each["after"] for each in page["evenings"]]
+    assert ends[0] == ["Clean the hook area"], "it was sewn on for hours before the plan"
+    assert page["hours"]["likely"] < 8, "by its own hours nothing would fall due"
+    assert page["cleanings"] == sum("Clean the hook area" in after for after in ends)
+    assert page["oilings"] == sum("Oil the hook, as the manual says" in after for after in ends)
+
+
 def test_the_plan_leads_and_is_ticked_off_as_it_is_sewn(bench):
     machine, top, below, plan = planned(bench)
     bench.post(f"plans/{plan}/steps", {"key": 2, "stage": "begun"})

@@ -129,11 +129,12 @@ class TestRounds:
         round_ = move(bench, round_, choice="leave")
         assert (round_["shown"]["score"], "left at 0.50: top" in round_["shown"]["result"][0]) == (0, True)
         assert "The program on the same machine:" in round_["shown"]["result"][1]
+        assert begin(bench, "setting")["level"] == 1, "nothing is easier than the first"
         better = begin(bench, "setting", seed=3, level=1)
         at = float(round_["shown"]["result"][2].split(" at ")[1].rstrip("."))
         better = move(bench, move(bench, better, setting=at), choice="leave")
         assert better["shown"]["score"] == 100
-        assert "You: 1 stitches" in better["shown"]["result"][0]
+        assert "You: 1 line" in better["shown"]["result"][0]
 
     def test_even_pulls_are_told_from_uneven_ones(self, bench):
         bench.combination()

@@ -87,6 +87,16 @@ def test_bobbin_work_swaps_the_roles(bench):
     assert bench.refused(f"machines/{machine}/bobbin", {"bobbin": bobbin, "bobbin_work": True})[0] == "bobbin_work"
 
 
+def test_of_a_thread_that_goes_through_no_needle_the_one_in_is_not_judged(bench):
+    machine, _, _ = bench.combination()
+    kelp = {"fiber": "cotton", "construction": "spun", "value": 8, "system": "wt"}
+    heavy = bench.post("threads", {"name": "Kelp 8", "thread": kelp})["id"]
+    bench.post(f"machines/{machine}/needle", {"metric": 100, "american": 16, "point": "sharp"})
+    assert bench.get(f"machines/{machine}/needle")["one_in"]
+    bench.post(f"machines/{machine}/top", {"top": [heavy]})
+    assert bench.get(f"machines/{machine}/needle")["one_in"] == ""
+
+
 def test_the_sandwich_shifts_the_needle_and_makes_the_look_old(bench):
     machine, _, _ = bench.combination()
     bench.post(f"machines/{machine}/looks", {"setting": 200, "grade": 0})

@@ -160,6 +160,20 @@ def test_whoever_stitched_one_line_is_asked_for_a_second_where_it_pays(bench, wr
     assert (found["pays_says"] != "", found["skip_says"]) == (True, "")
 
 
+def test_a_good_line_after_bad_ones_counts_where_it_was_stitched(bench):
+    scale = {"kind": "turns", "low": -4, "high": 4, "step": 0.25}
+    heron = bench.post("machines", {"nickname": "Heron", "kind": "longarm", "has_gauge": False, "scale": scale})["id"]
+    for name, value in (("Tern", 40), ("Rook", 12), ("Limpet", 60)):
+        bench.post("threads", {"name": f"{name} {value}", "thread": {**COTTON, "value": value}})
+    on(bench, heron, 1)
+    for setting, grade in ((0, 2), (0, 1), (0.5, 0)):
+        bench.later(1)
+        bench.post(f"machines/{heron}/looks", {"setting": setting, "grade": grade})
+    found = balance(bench, heron)
+    assert (found["estimate"]["sure"], found["pays_says"]) == (False, "")
+    assert found["skip_says"] == "That line was good. Another would take longer than it should save."
+
+
 def test_what_was_sewn_without_a_line_on_advice_is_not_held_against_anybody(bench, wren):
     for thread in (1, 2):
         on(bench, wren, thread)
@@ -208,10 +222,13 @@ def test_a_line_takes_what_one_s_own_have_taken(bench, wren):
 
 def test_what_did_not_look_good_last_is_not_spoken_well_of(bench, wren):
     on(bench, wren, 1)
+    assert balance(bench, wren)["next_says"] == "", "nothing is stitched yet"
     for setting, grade in ((4, 0), (5, -1)):
         bench.later(1)
         bench.post(f"machines/{wren}/looks", {"setting": setting, "grade": grade})
-    assert balance(bench, wren)["present_says"] == ""
+    found = balance(bench, wren)
+    assert found["present_says"] == ""
+    assert found["next_says"].endswith("is where it most likely lies. A good test line there settles it.")
     bench.later(1)
     bench.post(f"machines/{wren}/looks", {"setting": 4, "grade": 0})
     assert "likely that 4.0 is good enough already" in balance(bench, wren)["present_says"]

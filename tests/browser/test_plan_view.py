@@ -90,7 +90,7 @@ def test_a_plan_by_taps(page: Page, workshop: str):
     assert taps <= 8
     page.get_by_text("Why", exact=True).click()
     expect(
-        page.get_by_text("In the ditch: we took the usual for the size of the blocks and the thread.")
+        page.get_by_text("In the ditch: nobody said the size of the blocks and the thread, so we took the usual.")
     ).to_be_visible()
     # Too much of a quilt is said at its place, and nothing is lost.
     tap("Change the plan")

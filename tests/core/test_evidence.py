@@ -215,6 +215,11 @@ class TestNeedlesLast:
             error = theirs.summary.loc["rho_", "se(coef)"] / theirs.rho_
             assert math.log(ours.shape_high / ours.shape) == pytest.approx(1.96 * error, rel=0.02)
 
+    def test_the_mean_of_short_lives_may_be_short(self):
+        found = restricted_mean([NeedleSpan(hours=hours, trouble=True) for hours in (0.2, 0.3, 0.5, 0.6)])
+        assert found.hours == pytest.approx(0.4)
+        assert 0 <= found.low < found.hours < found.high <= found.within_h
+
     def test_the_mean_within_a_time_is_lifelines_s(self, remissions):
         for spans in remissions:
             fitted = KaplanMeierFitter().fit([s.hours for s in spans], [s.trouble for s in spans])
@@ -394,6 +399,7 @@ class TestTwoKinds:
             (needles("titanium", (4,)) + needles("steel", (5,)), "Too few troubles"),
             (needles("titanium", (4, 5, 6), trouble=False) + needles("steel", (5, 6), trouble=False), "Too few"),
             (needles("titanium", (0, 0)) + needles("steel", (5, 6)), "Nothing of titanium"),
+            (needles("titanium", (9, 9, 9), trouble=False) + needles("steel", (2, 3, 4, 5, 6)), "Too few troubles"),
         ],
     )
     def test_too_little_is_said_to_be_too_little(self, units, says):

@@ -13,6 +13,12 @@ const { data } = useQuery({
   enabled: open,
   staleTime: Infinity,
 });
+/** How far it can be trusted, and by what, where that says more than it. */
+function says({ standing, source }: Schemas["Known"]) {
+  const trusted = STANDING[standing];
+  if (!source || standing === "common_practice" || source === "our own estimate") return trusted;
+  return source.startsWith(trusted) ? source : `${trusted}: ${source}`;
+}
 </script>
 
 <template>
@@ -24,10 +30,7 @@ const { data } = useQuery({
           <td>{{ f.name }}</td>
           <td class="value">{{ +f.known.value.toPrecision(5) }} {{ f.known.unit }}</td>
           <td class="soft">
-            {{ STANDING[f.known.standing]
-            }}<template v-if="f.known.source && f.known.standing !== 'common_practice'"
-              >: {{ f.known.source }}</template
-            >
+            {{ says(f.known) }}
           </td>
         </tr>
       </tbody>

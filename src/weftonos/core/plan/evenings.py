@@ -66,6 +66,10 @@ class Evening:
     after: Sequence[str]
 
 
+#: What is done at the end of an evening.
+CLEAN, OIL = "Clean the hook area", "Oil the hook, as the manual says"
+
+
 @dataclass(frozen=True)
 class Hours:
     """Stitching hours on the machine when the plan goes on: on its needle, since it was oiled, since it was cleaned."""
@@ -121,7 +125,7 @@ def evenings(
     def close() -> None:
         nonlocal now
         after = []
-        for what, words in (("clean", "Clean the hook area"), ("oil", "Oil the hook, as the manual says")):
+        for what, words in (("clean", CLEAN), ("oil", OIL)):
             if since[what] >= getattr(every, what):
                 after.append(words)
                 since[what] = 0.0

@@ -10,7 +10,7 @@ from weftonos.core.kernel.feature import Feature
 from weftonos.core.kernel.spoken import in_hours, so_many
 from weftonos.core.mend.upkeep import OIL_AFTER, UpkeepKind
 from weftonos.core.plan.cones import Lasts, Stock, lasts
-from weftonos.core.plan.evenings import Evening, Every, Hours, ToSew, evenings
+from weftonos.core.plan.evenings import CLEAN, OIL, Evening, Every, Hours, ToSew, evenings
 from weftonos.core.plan.expected import NOTHING, Likely
 from weftonos.core.plan.minutes import ChangesTake
 from weftonos.core.plan.order import Ordered, cheapest_order, zones_of
@@ -189,6 +189,7 @@ def plan_page(workshop: Workshop, kept: AnswerCache, plan_id: int) -> PlanPage:
     hours_left = sum((by_key[key].hours.times(1 - found.shares[key]) for key in left), NOTHING)
     known = [b.times(1 - found.shares[key]) for key in left if (b := by_key[key].bobbins)]
     bobbins_left = sum(known, NOTHING) if known else None
+    nights = _evenings(workshop, row, found, order, passes)
     return PlanPage(
         id=row.id,
         version=row.version,
@@ -208,14 +209,14 @@ def plan_page(workshop: Workshop, kept: AnswerCache, plan_id: int) -> PlanPage:
         bobbins_left=bobbins_left,
         thread_m=found.takes.thread_m,
         stitched_m=found.takes.stitched_m,
-        cleanings=sum(each.cleanings for each in found.takes.passes),
-        oilings=sum(each.oilings for each in found.takes.passes),
+        cleanings=sum(CLEAN in each.after for each in nights),
+        oilings=sum(OIL in each.after for each in nights),
         test_lines=sum("a test line" in change.what for change in order.changes),
         cost=_cost(threads),
         rests_on=found.takes.rests_on,
         text=_text(found, hours_left, bobbins_left),
         order=order,
-        evenings=_evenings(workshop, row, found, order, passes),
+        evenings=nights,
         threads=threads,
         finished=found.finished,
         finished_says=_finished_says(found),

@@ -138,9 +138,9 @@ const wind = computed(() => {
     <details>
       <summary>Why</summary>
       <p>{{ page.rests_on }} A range holds 8 quilts in 10.</p>
-      <p v-for="r in page.order.rules" :key="`${r.first} ${r.then}`">{{ r.why }}</p>
+      <p v-for="why in new Set(page.order.rules.map((r) => r.why))" :key="why">{{ why }}</p>
       <p v-for="p in page.passes.filter((each) => each.taken_as_usual.length)" :key="p.key">
-        {{ p.words }}: we took the usual for {{ p.taken_as_usual.join(" and ") }}.
+        {{ p.words }}: nobody said {{ p.taken_as_usual.join(" and ") }}, so we took the usual.
       </p>
       <p>
         {{ stretch(page.stitched_m.likely) }} of stitching takes {{ stretch(page.thread_m.likely) }} of thread on top,
