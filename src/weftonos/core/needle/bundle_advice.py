@@ -88,9 +88,14 @@ def bobbin_weight(school: BobbinSchool, top: Bundle, schools: Schools | None = N
             finest_wt=wt, heaviest_wt=wt, text=f"An {wt:.0f} wt bobbin thread under a bundle.", other=""
         )
     texts = {
-        BobbinSchool.SAME: f"The same thread below, {same_wt:.0f} wt.",
-        BobbinSchool.FINER: f"A finer one below, {finer[1]:.0f} to {finer[0]:.0f} wt.",
+        BobbinSchool.SAME: f"The same thread below, {same_wt:.0f} wt",
+        BobbinSchool.FINER: f"A finer one below, {finer[1]:.0f} to {finer[0]:.0f} wt",
     }
+
+    def said(side: BobbinSchool) -> str:
+        # What the school names is named already: only why stands behind it.
+        return f"{texts[side]}: {BOBBIN_SCHOOLS[side].partition(': ')[2]}"
+
     nature = nature_of(top.threads[0])
     if top.threads[0].is_monofilament and schools and schools.takes("clear_below") == "silk":
         wt = SILK_BELOW_CLEAR.value
@@ -103,14 +108,14 @@ def bobbin_weight(school: BobbinSchool, top: Bundle, schools: Schools | None = N
     like = LIKE_BELOW.get(fiber) if schools and schools.takes("fiber_below") == "like" else None
     if like and same_wt <= like.value * LABEL_ROUNDING.value:
         text = f"{like.value:.0f} wt {fiber.value} below. Like to like: the same wear on both sides."
-        return BobbinWeight(finest_wt=LIKE_TO.value, heaviest_wt=like.value, text=text, other=texts[BobbinSchool.FINER])
+        return BobbinWeight(finest_wt=LIKE_TO.value, heaviest_wt=like.value, text=text, other=said(BobbinSchool.FINER))
     range_wt = (same_wt, same_wt) if school is BobbinSchool.SAME else finer
     other = BobbinSchool.FINER if school is BobbinSchool.SAME else BobbinSchool.SAME
     return BobbinWeight(
         finest_wt=range_wt[0],
         heaviest_wt=range_wt[1],
-        text=f"{texts[school]} {BOBBIN_SCHOOLS[school]}",
-        other=f"{texts[other]} {BOBBIN_SCHOOLS[other]}",
+        text=said(school),
+        other=said(other),
     )
 
 

@@ -274,10 +274,10 @@ def own_life_words(life: OwnLife) -> str:
     """Return what one's own needles of a kind say; too few troubles say little."""
     needles = f"{life.needles} needle{'s' if life.needles != 1 else ''}, {life.hours:.0f} h"
     if life.mean_hours is None:
-        return f"{needles} without trouble: {figure(life.low_hours, 1)} h to trouble at least. Too few to say more."
+        return f"{needles} without trouble: {figure(life.low_hours, 1)} h or more on average. Too few to say more."
     most = f"{life.high_hours:.0f}" if life.high_hours is not None else "more"
     mean, least = figure(life.mean_hours, 1), figure(life.low_hours, 1)
-    told = f"{needles}, trouble after {mean} h on the average ({least} to {most})"
+    told = f"{needles}, trouble after {mean} h on average ({least} to {most})"
     return f"{told}." if life.troubles >= TROUBLES_FOR_OWN.value else f"{told}: too few to say."
 
 

@@ -37,7 +37,7 @@ function toKeep() {
   <div class="station together">
     <div>
       <InTurn><FoundPanel :station="station" :motion="motion" @keep="toKeep" /></InTurn>
-      <InTurn><StripPanel :station="station" /></InTurn>
+      <InTurn v-if="station.start || station.looks.length"><StripPanel :station="station" /></InTurn>
       <section v-if="station.start || station.looks.length" class="panel stack">
         <h2>Why</h2>
         <p>

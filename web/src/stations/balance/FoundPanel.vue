@@ -63,11 +63,9 @@ const AT_BOBBIN = ["fluttering_bobbin", "unread_bobbin"];
       </div>
     </template>
     <template v-else-if="!station.start && !station.looks.length">
-      <p class="answer ask" data-answer>Choose a top thread first</p>
+      <p class="answer first" data-answer>Choose a top thread first</p>
       <p class="verdict">Where to start follows from it.</p>
-      <div class="row">
-        <RouterLink :to="{ name: 'thread', params: { machine } }" class="go">Go to Thread</RouterLink>
-      </div>
+      <RouterLink :to="{ name: 'thread', params: { machine } }" class="onward">Go to Thread</RouterLink>
     </template>
     <template v-else>
       <!-- In the place of what stands there: nothing moves for the moment that it mostly takes. -->
