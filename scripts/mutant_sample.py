@@ -82,7 +82,7 @@ NOBODY_CAN_TELL = {
     "qr_strokes(address, 35.5": "a millimeter of a printed label",
     "start[-1] = -1.0": "where a search begins",
     "MOST_SESSIONS, MOST_TOKENS, MOST_KNOWN": "how many are remembered, more or less by one",
-    "LONGEST_WAIT_S = ": "a second of a wait that nobody lives to see",
+    "LONGEST_WAIT_S = ": "a long wait, more or less by a second",
 }
 PACKAGE = str(SOURCES / "weftonos")
 

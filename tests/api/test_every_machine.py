@@ -136,6 +136,15 @@ def screens(bench: Workbench, machine: int) -> Iterator[tuple[str, Any]]:
     yield "procedures", bench.get(f"words/procedures?machine={machine}")
 
 
+def lines_that_jump(bench: Workbench, machine: int, scale: Mapping[str, float]) -> Iterator[Any]:
+    """What Balance says of lines that nothing in the top can make: too loose and too tight in turn at two settings."""
+    for n in range(6):
+        bench.later(1)
+        setting = scale["low"] + scale["step"] * (4 + n % 2)
+        bench.post(f"machines/{machine}/looks", {"setting": setting, "grade": (2, -2)[n // 2 % 2]})
+        yield bench.get(f"machines/{machine}/balance?motion=free_motion")
+
+
 #: Checks that a search goes through here; the sentences of all others are read from the knowledge itself.
 CHECKS = 2
 
@@ -158,6 +167,7 @@ def everything_said(bench: Workbench, spec: Mapping[str, Any]) -> Iterator[tuple
         said += [(f"{name} {nature}", bench.get(f"machines/{machine}/{path}")) for name, path in of_it]
         said.append((f"plan {nature}", bench.post(f"machines/{machine}/plan", {"top": [thread]})))
     bench.post(f"machines/{machine}/top", {"top": threads[:1]})
+    said += [(f"jumping lines {n}", answer) for n, answer in enumerate(lines_that_jump(bench, machine, spec["scale"]))]
     for symptom in empty["mend"]["symptoms"]:
         bench.post(f"machines/{machine}/incidents", {"symptoms": [symptom["id"]]})
         said.append(("line in trouble", bench.get(f"machines/{machine}/line")))

@@ -198,7 +198,7 @@ def test_an_unread_readout_starts_from_the_machine_s_own_records_or_says_that_no
     found = starting_point(READOUT, unread, kept)
     assert found.center == pytest.approx(190)
     assert (found.school, found.school_miss) == (None, None)
-    assert "Nobody can say" in found.text
+    assert "own number, which isn't known here" in found.text
     assert "schools'" not in found.text
 
 

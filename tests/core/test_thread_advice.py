@@ -221,9 +221,9 @@ def test_the_same_thread_is_one_of_its_fiber():
     ("below", "says"),
     [
         (thread(Fiber.WASH_AWAY, wt=60), "dissolves"),
-        (thread(Fiber.METALLIC, Construction.METALLIC, 40), "catches in the case"),
+        (thread(Fiber.METALLIC, Construction.METALLIC, 40), "catches in the spring"),
         (CLEAR, "can't be seen"),
-        (thread(wt=12), "heavy for a bobbin case"),
+        (thread(wt=12), "heavy for a bobbin."),
     ],
 )
 def test_what_is_hard_to_run_below_is_never_called_easiest_to_balance(below, says):

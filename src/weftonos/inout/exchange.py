@@ -288,8 +288,10 @@ def keep(session: Session, given: Given, how: HowToKeep, now: datetime, told: To
         return _brought_in(row, brought)
     problems = sum(bool(row.problem) for row in given.rows)
     if problems and not how.leave_out:
-        many = "One row has" if problems == 1 else f"{problems} rows have"
-        raise CraftError(f"{many} a problem. Mend it in the file, or leave it out.", "rows")
+        says = "One row has a problem. Mend it in the file, or leave it out."
+        if problems > 1:
+            says = f"{problems} rows have a problem. Mend them in the file, or leave them out."
+        raise CraftError(says, "rows")
     lines = [line for row in given.rows if not row.double for line in row.lines]
     if not lines:
         raise CraftError("There is nothing new in it.", "rows")

@@ -102,7 +102,7 @@ def guard_rails(
         found.append(
             GuardRail(
                 trap=RailKind.JUMPING_GRADES,
-                act="Check bobbin, discs and case",
+                act="Check bobbin and discs",
                 text="These test lines jump around. Before you turn, see that the thread is seated and the bobbin "
                 "pulls evenly.",
                 blocks=True,

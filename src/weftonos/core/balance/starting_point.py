@@ -216,8 +216,7 @@ def _from_near(scale: TopScale, new: Combination, records: Sequence[BalanceRecor
     center = scale.within(center)
     count = f"{len(records)} combination{'s' if len(records) > 1 else ''} stitched on this machine"
     schools_say = "" if silent else f" and the usual {scale.words(scale.snap(base))}"
-    unread = " Nobody can say where a readout starts before the bobbin is read."
-    unread = unread if silent and not new.bobbin_work else ""
+    unread = f" {_UNREAD}" if silent and scale.in_gauge_numbers and not new.bobbin_work else ""
     return StartingPoint(
         center=center,
         # At least the noise-weighted RMS leave-one-out error.
@@ -271,6 +270,9 @@ def from_recipe(scale: TopScale, kept: KeptBefore) -> StartingPoint:
     )
 
 
+_UNREAD = "A readout starts at the bobbin's own number, which isn't known here."
+
+
 def _without_records(scale: TopScale, new: Combination, spread: float) -> StartingPoint:
     """Return the schools' value; where they have none, the middle of the scale and no idea of where it lies."""
     known = new.school_setting is not None
@@ -281,10 +283,7 @@ def _without_records(scale: TopScale, new: Combination, spread: float) -> Starti
     elif new.bobbin_work:
         text = "Nobody can say where bobbin work starts. Stitch a line at both ends, then halve what is left."
     elif scale.in_gauge_numbers:
-        text = (
-            "A readout starts at the bobbin's own number, which isn't known here. This machine has no record yet. "
-            "Begin in the middle, and halve what is left."
-        )
+        text = f"{_UNREAD} This machine has no record yet. Begin in the middle, and halve what is left."
     else:
         text = "This thread goes below alone: no setting is usual with it on top. Begin in the middle."
     return StartingPoint(

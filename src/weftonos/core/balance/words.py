@@ -63,7 +63,7 @@ def estimate_words(
     if backward:
         return "This strip reads backward. Check which end is which before you turn."
     if not sense:
-        return "These test lines jump around. Check the bobbin, the seat in the discs and the case before you turn."
+        return "These test lines jump around. Check the bobbin and the seat in the discs before you turn."
     if beyond:
         return f"The balance lies past the end of this scale, at {scale.words(set_to)}. Don't leave it there."
     between = " to ".join(scale.words(scale.snap(end)) for end in likely)
@@ -115,8 +115,8 @@ def estimate_reasons(
         reasons.append(
             Reason(
                 text=(
-                    "One balance can't make these stitches. First look for a fluttering bobbin, thread outside the "
-                    "discs, or a sticking case."
+                    "One balance can't make these stitches. First look for a bobbin that flutters or sticks, or "
+                    "thread outside the discs."
                 ),
                 rule="ladder_makes_no_sense",
             )

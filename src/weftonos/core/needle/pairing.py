@@ -466,10 +466,10 @@ def _hard_below(bobbin: Thread) -> str:
     if bobbin.fiber is Fiber.WASH_AWAY:
         return "wash-away dissolves, and the stitch with it"
     if nature.glitters:
-        return "metallic catches in the case"
+        return "metallic catches in the spring"
     if bobbin.is_monofilament:
         return "a tangle of clear thread can't be seen below"
-    return "it's heavy for a bobbin case" if bobbin.density.tex > ORDINARY_BOBBIN_TEX.value else ""
+    return "it's heavy for a bobbin" if bobbin.density.tex > ORDINARY_BOBBIN_TEX.value else ""
 
 
 def _cautions(top: Bundle, chosen: NeedleChoice) -> list[Caution]:

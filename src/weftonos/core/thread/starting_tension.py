@@ -50,7 +50,7 @@ def start_tension(kind: MachineKind, top: Bundle) -> StartTension:
         low=low,
         high=high,
         text=f"{figure(center)}{two} on a dial of 0 to 10 ({figure(low)} to {figure(high)} is usual for {start.why})."
-        f"{both}",
+        + both,
         standing=Standing.COMMON_PRACTICE,
         also=start.also,
     )
