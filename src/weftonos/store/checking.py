@@ -39,7 +39,7 @@ def check(path: Path) -> FileChecked:
             with telling(path), Session(engine) as session, session.begin():
                 unreadable = len(unreadable_rows(session))
                 if outdated := differing(session):
-                    wrong.append(f"the setup of {so_many(outdated, 'record')} is another than the log gives")
+                    wrong.append(f"another setup stands in {so_many(outdated, 'record')} than the log gives")
         finally:
             engine.dispose()
     return FileChecked(contents=contents, wrong=wrong, unreadable=unreadable)
