@@ -49,14 +49,15 @@ def test_a_wrong_or_bent_case_is_said_before_it_is_loaded_and_after(bench, two):
     def against() -> dict[str, str]:
         return bench.get(f"machines/{machine}/rack")["bobbins"][0]["against"]
 
+    def can_go_back() -> dict[int, bool]:
+        return {case["id"]: case["can_go_back"] for case in bench.get(f"machines/{machine}/rack")["cases"]}
+
     assert against() == {str(two["a"]): "Case A is for polyester, and this is cotton."}
     bench.post(f"machines/{machine}/marks", {"part": "case", "id": two["b"], "fault": "bent"})
     assert against()[str(two["b"])] == "Case B is marked: bent."
-    back = {case["id"]: case["can_go_back"] for case in bench.get(f"machines/{machine}/rack")["cases"]}
-    assert back == {two["a"]: False, two["b"]: False}
+    assert can_go_back() == {two["a"]: False, two["b"]: False}
     bench.post(f"machines/{machine}/marks", {"part": "case", "id": two["b"], "fault": ""})
-    back = {case["id"]: case["can_go_back"] for case in bench.get(f"machines/{machine}/rack")["cases"]}
-    assert back == {two["a"]: False, two["b"]: True}, "the one that lies on the rack with a bobbin in it"
+    assert can_go_back() == {two["a"]: False, two["b"]: True}, "the one that lies on the rack with a bobbin in it"
     bench.post(f"machines/{machine}/marks", {"part": "case", "id": two["b"], "fault": "bent"})
     load(bench, machine, two["cotton"], two["b"])
     said = bench.get(f"machines/{machine}/readings")["other_case"]

@@ -37,9 +37,10 @@ def judged(kind: MachineKind, bundle: Bundle, metric: int, point: Point) -> FitD
 
 
 def in_words(bundle: Bundle, size: NeedleSize, point: Point, *, due: bool = False) -> str:
-    pairing = pair_needle(MachineKind.HOME, School.HOME, bundle)
-    stands = fit_distance(MachineKind.HOME, pairing, bundle, size, point)
-    return said_of_the_one_in(stands, size, point, advised=pairing.recommended, due=due)
+    advised = pair_needle(MachineKind.HOME, School.HOME, bundle).recommended
+    return said_of_the_one_in(
+        judged(MachineKind.HOME, bundle, size.metric, point), size, point, advised=advised, due=due
+    )
 
 
 @pytest.mark.parametrize("kind", MachineKind)

@@ -108,6 +108,15 @@ def so_many(count: float, one: str, several: str = "") -> str:
     return f"{figure(count)} {one if count == 1 else several or f'{one}s'}"
 
 
+def within_a_sentence(words: str) -> str:
+    """Return words that begin a line as they stand within one.
+
+    >>> within_a_sentence("Top too tight")
+    'top too tight'
+    """
+    return words[:1].lower() + words[1:]
+
+
 def so_many_troubles(count: int) -> str:
     """Return a count of troubles in words.
 

@@ -18,7 +18,7 @@ from weftonos.core.kernel.care import CARE_SAYS, Care
 from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.scale import TopScale
-from weftonos.core.kernel.spoken import length, pull, pull_range, so_many
+from weftonos.core.kernel.spoken import length, pull, pull_range, so_many, within_a_sentence
 from weftonos.core.kernel.stitch import GRADES
 from weftonos.core.log.planned import ComparisonPlanned
 from weftonos.core.log.run import ClockStarted, Run, WalkDone
@@ -388,7 +388,7 @@ def describe(
                 return CLEARED
             found = payload.words or payload.cause
             says = _OUTCOMES[payload.outcome] if payload.tested else "Mended and sewn on, not tested"
-            return f"{says}{f': {found[0].lower()}{found[1:]}' if found else ''}"
+            return f"{says}{f': {within_a_sentence(found)}' if found else ''}"
         case Preflight():
             return f"{len(payload.done)} of {payload.of} checks made before the quilt"
         case WalkDone(words=words):

@@ -20,6 +20,7 @@ import numpy as np
 from weftonos.core.kernel.advice import Caution, Reason
 from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.spoken import within_a_sentence
 from weftonos.core.kernel.standing import Standing, estimate
 from weftonos.core.mend.trouble import Array, Cause, Drawing, FindingKind, Knowledge, Opens, Trap
 
@@ -250,7 +251,7 @@ def diagnose(knowledge: Knowledge, inquiry: Inquiry) -> Diagnosis:
         now[knowledge.index[found]] = 1
     ranked = _ranked(knowledge, now, answers)
     if found:
-        text = f"Found: {knowledge.cause(found).name[0].lower()}{knowledge.cause(found).name[1:]}."
+        text = f"Found: {within_a_sentence(knowledge.cause(found).name)}."
         return Diagnosis(
             causes=ranked, next=None, question=None, expected_minutes=None, found=found, reasons=(), text=text
         )
@@ -465,10 +466,9 @@ def _reasons(
     for ratio, name, present in sorted(told, reverse=True)[:MOST_REASONS]:
         if ratio > SPEAKS_FROM.value:
             finding = knowledge.findings[name]
-            says = f"{finding.name[0].lower()}{finding.name[1:]}"
             reasons.append(
                 Reason(
-                    text=f"Points to it: {says} ({_SPEAKS[finding.kind][not present]}).",
+                    text=f"Points to it: {within_a_sentence(finding.name)} ({_SPEAKS[finding.kind][not present]}).",
                     rule="finding",
                     standing=Standing.COMMON_PRACTICE,
                 )

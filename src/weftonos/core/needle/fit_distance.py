@@ -87,9 +87,7 @@ def _judged(
         judgment=judgment,
         state=fit.state,
         made=is_made(kind, size, point),
-        text=f"{size} is the best {point.value} size for this thread."
-        if judgment is Judgment.BEST and not paired
-        else _text(size, point, best, off, judgment),
+        text=_text(size, point, best, off, judgment, paired=paired),
     )
 
 
@@ -125,10 +123,14 @@ def best_size(kind: MachineKind, pairing: Pairing, top: Bundle, point: Point) ->
     return nearest_made(kind, top, pairing.recommended.size, point) or fallback
 
 
-def _text(size: NeedleSize, point: Point, best: NeedleSize, off: int, judgment: Judgment) -> str:
+def _text(size: NeedleSize, point: Point, best: NeedleSize, off: int, judgment: Judgment, *, paired: bool) -> str:
     needle = f"{size} {point.value}"
     if judgment is Judgment.BEST:
-        return f"{needle} is the best for this thread."
+        return (
+            f"{needle} is the best for this thread."
+            if paired
+            else f"{size} is the best {point.value} size for this thread."
+        )
     way = "larger" if off > 0 else "smaller"
     sizes = f"{so_many(abs(off), 'size')} {way} than the best, {best}" if off else f"not {best}"
     return {

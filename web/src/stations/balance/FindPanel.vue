@@ -37,33 +37,35 @@ function toKeep() {
   <div class="station together">
     <div>
       <InTurn><FoundPanel :station="station" :motion="motion" @keep="toKeep" /></InTurn>
-      <InTurn v-if="station.start || station.looks.length"><StripPanel :station="station" /></InTurn>
-      <section v-if="station.start || station.looks.length" class="panel stack">
-        <h2>Why</h2>
-        <p>
-          8 times in 10 the balance lies within {{ station.likely_words }}, 19 times in 20 within
-          {{ station.surely_words }}.
-        </p>
-        <ReasonList :reasons="found.reasons" />
-        <template v-if="station.start">
-          <p>{{ station.start.text }}</p>
-          <ul v-if="station.start.records.length" class="records">
-            <li v-for="r in station.start.records" :key="r.name + r.setting">
-              <strong>{{ r.name }}</strong> at {{ inSteps(r.setting)
-              }}<span class="soft">
-                · our guess without it missed by
-                {{ missed(r.miss) }}</span
-              >
-            </li>
-          </ul>
-          <p v-if="station.start.typical_miss != null" class="soft">
-            Such guesses missed by about {{ missed(station.start.typical_miss)
-            }}<template v-if="station.start.school_miss != null"
-              >, the usual setting alone by {{ missed(station.start.school_miss) }}</template
-            >.
+      <template v-if="station.start || station.looks.length">
+        <InTurn><StripPanel :station="station" /></InTurn>
+        <section class="panel stack">
+          <h2>Why</h2>
+          <p>
+            8 times in 10 the balance lies within {{ station.likely_words }}, 19 times in 20 within
+            {{ station.surely_words }}.
           </p>
-        </template>
-      </section>
+          <ReasonList :reasons="found.reasons" />
+          <template v-if="station.start">
+            <p>{{ station.start.text }}</p>
+            <ul v-if="station.start.records.length" class="records">
+              <li v-for="r in station.start.records" :key="r.name + r.setting">
+                <strong>{{ r.name }}</strong> at {{ inSteps(r.setting)
+                }}<span class="soft">
+                  · our guess without it missed by
+                  {{ missed(r.miss) }}</span
+                >
+              </li>
+            </ul>
+            <p v-if="station.start.typical_miss != null" class="soft">
+              Such guesses missed by about {{ missed(station.start.typical_miss)
+              }}<template v-if="station.start.school_miss != null"
+                >, the usual setting alone by {{ missed(station.start.school_miss) }}</template
+              >.
+            </p>
+          </template>
+        </section>
+      </template>
     </div>
     <div>
       <InTurn><LookForm v-model:motion="motion" :station="station" /></InTurn>
