@@ -156,6 +156,29 @@ def test_a_case_re_set_since_makes_a_recipe_want_a_fresh_look(bench):
     assert stale(bench) == ["the screw of case A was turned since"]
 
 
+def test_so_does_the_one_case_of_a_machine_that_has_no_name(bench):
+    machine = ready(bench)
+    look(bench, machine, 205, 0)
+    bench.post(f"machines/{machine}/recipes", {"name": "Avocet"})
+    assert stale(bench) == []
+    bench.later(5)
+    bench.post(f"machines/{machine}/screw", {"minutes": 4})
+    assert stale(bench) == ["the bobbin case's screw was turned since"]
+
+
+def test_the_screw_of_another_machine_is_no_matter_of_a_recipe(bench):
+    machine = ready(bench)
+    look(bench, machine, 205, 0)
+    bench.post(f"machines/{machine}/recipes", {"name": "Avocet"})
+    other = bench.post(
+        "machines", {"nickname": "Wren", "kind": "home", "scale": {"kind": "dial", "low": 0, "high": 9, "step": 1}}
+    )
+    bench.post(f"machines/{other['id']}/bobbin", {"bobbin": 2})
+    bench.later(5)
+    bench.post(f"machines/{other['id']}/screw", {"minutes": 4})
+    assert stale(bench) == []
+
+
 def test_a_recipe_card_prints(bench):
     machine = ready(bench)
     look(bench, machine, 205, 0)

@@ -89,6 +89,16 @@ def test_it_knows_what_changed_since_it_last_ran_well(bench, machine: int):
     assert "hit_something" in changes
 
 
+def test_it_knows_that_the_screw_of_a_case_without_a_name_was_turned(bench, machine: int):
+    def turned() -> bool:
+        return next(c for c in station(bench, machine)["changes"] if c["id"] == "screw_turned")["changed"]
+
+    assert not turned()
+    bench.later(1)
+    bench.post(f"machines/{machine}/screw", {"minutes": 4})
+    assert turned()
+
+
 def test_frays_after_a_heavier_thread_lead_to_a_needle_a_size_up(bench, machine: int):
     incident = opened(bench, machine, FRAYS, changed=["top_thread", "re_threading"], unchanged=["needle"])
     assert bench.get("log?limit=1")["entries"][0]["payload"]["changed"] == [

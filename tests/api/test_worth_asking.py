@@ -174,6 +174,84 @@ def test_a_good_line_after_bad_ones_counts_where_it_was_stitched(bench):
     assert found["skip_says"] == "That line was good. Another would take longer than it should save."
 
 
+def turned(bench, machine: int, minutes: float) -> None:
+    bench.later(1)
+    bench.post(f"machines/{machine}/screw", {"minutes": minutes})
+    bench.later(1)
+    bench.post(f"machines/{machine}/hand-looks", {"test": "palm", "feel": "right"})
+
+
+def felt(bench, machine: int, feel: str) -> None:
+    bench.later(1)
+    bench.post(f"machines/{machine}/hand-looks", {"test": "palm", "feel": feel})
+
+
+def test_a_screw_that_was_turned_by_hand_moves_where_the_threads_start(bench, wren):
+    """A tighter bobbin wants a tighter top: eight minutes are a fifth more pull, most of a number (our estimate)."""
+    sewn(bench, wren, [0] * 4)
+    was = balance(bench, wren)["start"]["center"]
+    turned(bench, wren, 8)
+    found = balance(bench, wren)
+    assert found["start"]["center"] == pytest.approx(was + 0.9, abs=0.25)
+    assert "Lines from before a turn of the screw count as moved by what it should do." in str(found["estimate"])
+    turned(bench, wren, -8)
+    assert balance(bench, wren)["start"]["center"] == pytest.approx(was, abs=0.05), "out and in again"
+    # What another thread below was stitched with is no matter of this one's turns.
+    bench.post("threads", {"name": "Rook 50", "thread": {**COTTON, "value": 50}})
+    bench.later(5)
+    bench.post(f"machines/{wren}/bobbin", {"bobbin": 4})
+    before = balance(bench, wren)["start"]["center"]
+    turned(bench, wren, 8)
+    assert balance(bench, wren)["start"]["center"] == pytest.approx(before, abs=0.05)
+
+
+def test_a_bobbin_that_felt_off_may_have_been_so_by_itself(bench, wren):
+    """Turned back to where it felt right, the threads are hardly expected anywhere else."""
+    sewn(bench, wren, [0] * 4)
+    was = balance(bench, wren)["start"]["center"]
+    for _ in range(2):
+        felt(bench, wren, "loose")
+    turned(bench, wren, 8)
+    assert balance(bench, wren)["start"]["center"] == pytest.approx(was + 0.3, abs=0.12)
+
+
+def test_a_line_that_is_followed_by_a_turn_by_hand_counts_no_longer(bench, wren):
+    on(bench, wren, 1)
+    for setting, grade in ((3, 1), (5, -1), (4, 0), (4, 0)):
+        bench.later(1)
+        bench.post(f"machines/{wren}/looks", {"setting": setting, "grade": grade})
+    sure = balance(bench, wren)
+    assert (sure["estimate"]["sure"], sure["at_another_reading"], knot(bench, wren)) == (True, "", ("ready", "4.0"))
+    felt(bench, wren, "right")
+    turned(bench, wren, 1)
+    assert balance(bench, wren)["estimate"]["sure"], "felt again, and a minute is within what a hand turns by"
+    turned(bench, wren, 7)
+    found = balance(bench, wren)
+    assert not found["estimate"]["sure"]
+    assert found["at_another_reading"].startswith("4 test lines were stitched at another bobbin tension.")
+    assert knot(bench, wren) == ("to_do", "stitch a test")
+    assert found["estimate"]["set_to"] >= 4.5, "a tighter bobbin wants a tighter top"
+    turned(bench, wren, -8)
+    assert balance(bench, wren)["at_another_reading"] == "", "out and in again"
+    # Another bobbin of this thread has the screw as it is now.
+    turned(bench, wren, 8)
+    on(bench, wren, 1)
+    assert balance(bench, wren)["start"]["center"] > 4.4
+
+
+def test_a_line_before_a_turn_counts_no_longer_where_nobody_read_the_bobbin(bench):
+    """With a gauge in the drawer, a bobbin went unread, a line was stitched, and then the screw was turned."""
+    machine, _, _ = bench.combination()
+    for setting, grade in ((170, 1), (230, -1), (200, 0), (200, 0)):
+        bench.later(2)
+        bench.post(f"machines/{machine}/looks", {"setting": setting, "grade": grade})
+    assert balance(bench, machine)["at_another_reading"] == ""
+    bench.later(1)
+    bench.post(f"machines/{machine}/screw", {"minutes": 8})
+    assert balance(bench, machine)["at_another_reading"].startswith("4 test lines were")
+    assert knot(bench, machine) == ("to_do", "stitch a test")
+
+
 def test_what_was_sewn_without_a_line_on_advice_is_not_held_against_anybody(bench, wren):
     for thread in (1, 2):
         on(bench, wren, thread)

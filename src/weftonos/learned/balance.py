@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from datetime import datetime
 
 from weftonos.core.balance.combination import Combination, key_of
 from weftonos.core.balance.estimate import (
@@ -30,14 +31,15 @@ from weftonos.core.balance.worth import (
 )
 from weftonos.core.kernel.advice import Reason
 from weftonos.core.kernel.care import Care
+from weftonos.core.kernel.feature import Feature
 from weftonos.core.kernel.sandwich import Motion
 from weftonos.core.kernel.standing import Standing
-from weftonos.core.setup.differences import reading_changed
-from weftonos.core.setup.events import StitchedLook
+from weftonos.core.setup.events import BobbinLoaded, StitchedLook
 from weftonos.core.setup.left_out import left_untested
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.may_wait import MayWait
 from weftonos.core.setup.setup import Setup
+from weftonos.core.setup.turned import Below, Tension, as_then
 from weftonos.learned.answer_cache import remembered
 from weftonos.learned.at_stake import care_of, minutes_here
 from weftonos.learned.bobbins import bobbin_waits
@@ -81,7 +83,7 @@ def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged
     rows = workshop.looks_since_change(machine_id, motion)
     under = workshop.setups_at(rows)
     seen = [
-        (row.at, row.payload, under[row.id], counts_now(under[row.id], setup))
+        (row.at, row.payload, under[row.id], counts_now(workshop, machine_id, under[row.id], setup, row.at))
         for row in rows
         if isinstance(row.payload, StitchedLook)
     ]
@@ -92,9 +94,9 @@ def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged
         if counts and machine.scale.holds(look.setting)
     ]
     looks = [look for _, look in counting]
-    otherwise = [(look, then) for _, look, then, counts in reversed(seen) if not counts]
+    otherwise = [(at, look, then) for at, look, then, counts in reversed(seen) if not counts]
     waits = bobbin_waits(workshop, machine_id, setup)
-    before = stitched_combinations(machine.scale, otherwise) if otherwise else []
+    before = _balanced_otherwise(workshop, machine_id, otherwise) if otherwise else []
     start = start_for(
         workshop,
         machine_id,
@@ -109,7 +111,9 @@ def judge_balance(workshop: Workshop, machine_id: int, motion: Motion) -> Judged
     drift = (start.before if start else NEVER_SEWN).drift * scale_unit(machine.scale)
     expected = upon_earlier(start.prior if start else None, earlier, drift)
     found = estimate_balance(machine.scale, expected, today, accepted, grading)
-    found = replace(found, reasons=(*found.reasons, *_read_with(machine, grading)))
+    found = replace(
+        found, reasons=(*found.reasons, *_moved(workshop, machine_id, start), *_read_with(machine, grading))
+    )
     care = care_of(workshop, setup.quilt)
     asking = Asking()
     bad = bool(looks) and looks[-1].grade not in accepted
@@ -152,6 +156,24 @@ def _grading(workshop: Workshop, machine_id: int, machine: Machine) -> Grading:
         lambda: steadiness_of(machine.scale, [record.looks for record in stitched_here(workshop, machine_id)]),
     )
     return Grading(eye=eye, steadiness=steadiness)
+
+
+def _balanced_otherwise(
+    workshop: Workshop, machine_id: int, looks: Sequence[tuple[datetime, StitchedLook, Setup]]
+) -> Sequence[BalanceRecord]:
+    """Return where looks at what is on balanced that were stitched at another bobbin tension, as it should lie now."""
+    lies = workshop.lies_by_hand(machine_id)
+    moved = [(replace(look, setting=lies(look.setting, at, then)), then) for at, look, then in looks]
+    return stitched_combinations(workshop.machine(machine_id).spec.scale, moved)
+
+
+def _moved(workshop: Workshop, machine_id: int, start: StartingPoint | None) -> list[Reason]:
+    """Say that lines were moved by what the screw was turned, where bobbins are felt and it was."""
+    by_hand = Feature.BY_HAND in workshop.machine(machine_id).spec.features
+    if not (by_hand and start and start.records and workshop.rack.screw_turns(machine_id).turns):
+        return []
+    text = "Lines from before a turn of the screw count as moved by what it should do."
+    return [Reason(text=text, rule="moved_by_the_screw", standing=Standing.ESTIMATE)]
 
 
 def _read_with(machine: Machine, grading: Grading) -> list[Reason]:
@@ -260,21 +282,26 @@ def knob_stands(workshop: Workshop, machine_id: int, setup: Setup) -> KnobStands
     return KnobStands(advice=advice, start=before.start)
 
 
-def reads_as_then(then_mn: float | None, now_mn: float | None, *, same_bobbin: bool) -> bool:
-    """Say whether a look counts for what is on: its bobbin read the same, and no screw was turned since.
-
-    A fresh bobbin of the same thread that is not read yet is taken to read as the one before it. Where the same one is
-    still in, and what it read no longer stands, its screw was turned.
-    """
-    if then_mn is None:
-        return True
-    return not same_bobbin if now_mn is None else not reading_changed(then_mn, now_mn)
+def counts_now(workshop: Workshop, machine_id: int, then: Setup, now: Setup, at: datetime) -> bool:
+    """Say whether a look that was stitched ``at`` a time under one set-up counts under another: :func:`as_then`."""
+    return as_then(_tension(then), _tension(now), lambda: turned_since(workshop, machine_id, at))
 
 
-def counts_now(then: Setup, now: Setup) -> bool:
-    """Say whether a look stitched under one set-up counts under another: :func:`reads_as_then`."""
-    was, is_now = (setup.reading.mean_mn if setup.reading else None for setup in (then, now))
-    return reads_as_then(was, is_now, same_bobbin=then.bobbin_since == now.bobbin_since)
+def turned_since(workshop: Workshop, machine_id: int, at: datetime) -> float:
+    """Return the minutes that the screw under the bobbin that is in was turned by since, above 0 in."""
+    loaded = workshop.present(machine_id).in_force.loaded
+    load = loaded.payload if loaded else None
+    if not isinstance(load, BobbinLoaded):
+        return 0.0
+    rack = workshop.rack
+    below = Below(case=load.case, thread=rack.one_thread()(load.bobbin))
+    return rack.screw_turns(machine_id).after(at, below)
+
+
+def _tension(setup: Setup) -> Tension:
+    if setup.reading:
+        return Tension(setup.reading.record_id, setup.reading.mean_mn)
+    return Tension(setup.felt.record_id if setup.felt else None)
 
 
 def stitched_here(workshop: Workshop, machine_id: int, *, another: bool = False) -> list[BalanceRecord]:

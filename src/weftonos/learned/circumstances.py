@@ -23,6 +23,7 @@ from weftonos.learned.own_records import life_of
 from weftonos.learned.time_on import TimeOn
 from weftonos.store.folding import numbers_of
 from weftonos.store.models import RecordRow
+from weftonos.store.rack import WhichCase
 from weftonos.store.workshop import Workshop
 
 
@@ -105,8 +106,8 @@ def recorded_changes(
         return None, ()
     before = workshop.setups_of({0: numbers})[0]
     scale = workshop.machine(machine_id).spec.scale
-    case = setup.case.id if setup.case else None
-    turned = workshop.rack.last_turns([case]).get(case) if case is not None else None
+    which = WhichCase(machine_id, setup.case.id if setup.case else None)
+    turned = workshop.rack.last_turns([which]).get(which)
     since = Since(
         upkeep=_upkeep_since(workshop, machine_id, good.at, until),
         screw_turned=turned is not None and turned > good.at,

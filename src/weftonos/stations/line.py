@@ -15,8 +15,9 @@ from weftonos.core.mend.incident import Outcome
 from weftonos.core.setup.fold import Event
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
+from weftonos.core.setup.turned import Tension, as_then
 from weftonos.core.thread.path import check_new_path
-from weftonos.learned.balance import knob_stands, reads_as_then, unstitched
+from weftonos.learned.balance import knob_stands, turned_since, unstitched
 from weftonos.learned.bobbin_left import work_of
 from weftonos.learned.bobbins import bobbin_waits, felt_off, lacking, turn_known
 from weftonos.learned.open_trouble import open_incident
@@ -24,7 +25,6 @@ from weftonos.learned.own_records import life_of
 from weftonos.learned.recipe_in_use import InUse, recipe_in_use
 from weftonos.learned.time_on import time_on
 from weftonos.store.models import MachineRow
-from weftonos.store.present import Present
 from weftonos.store.workshop import Workshop
 
 
@@ -97,15 +97,18 @@ def _found(setup: Setup, kept: Event | None) -> Recipe | None:
     return recipe if isinstance(recipe, Recipe) and recipe.last_look == setup.look.setting else None
 
 
-def _look_counts(present: Present) -> bool:
+def _look_counts(workshop: Workshop, machine_id: int) -> bool:
     """Say whether the last test line was stitched at the bobbin tension of now."""
+    present = workshop.present(machine_id)
+    if (look := present.in_force.look) is None:
+        return True
 
-    def read(event: Event | None) -> float | None:
-        return event.payload.mean_mn if event and isinstance(event.payload, BobbinReading) else None
+    def says(event: Event | None) -> Tension:
+        mn = event.payload.mean_mn if event and isinstance(event.payload, BobbinReading) else None
+        return Tension(event.id if event else None, mn)
 
-    loaded = present.in_force.loaded
-    same_bobbin = present.look_numbers.get("loaded") == (loaded.id if loaded else None)
-    return reads_as_then(read(present.look_reading), read(present.in_force.reading), same_bobbin=same_bobbin)
+    then, now = says(present.look_reading), says(present.in_force.reading)
+    return as_then(then, now, lambda: turned_since(workshop, machine_id, look.at))
 
 
 def line(workshop: Workshop, machine_id: int) -> ThreadLine:
@@ -131,7 +134,7 @@ def line(workshop: Workshop, machine_id: int) -> ThreadLine:
             waits=waits,
             off=felt_off(workshop, machine_id, setup),
             turn=turn_known(workshop, machine_id, setup),
-            look_counts=_look_counts(present),
+            look_counts=_look_counts(workshop, machine_id),
             knob=stands.advice if stands else None,
             untested=Untested(before.start.words(row.spec.scale), before.skip) if before and before.skip else None,
         ),

@@ -34,6 +34,7 @@ from weftonos.learned.cloth import OnCloth, cloth_on, cloth_row, numbers_on, on_
 from weftonos.learned.entries import LogEntry, Noted, all_noted, log_entries, nickname, noted, scale_of
 from weftonos.learned.recipe_in_use import InUse, in_use_of, recipe_in_use, setting_today
 from weftonos.store.models import RecordRow
+from weftonos.store.rack import WhichCase
 from weftonos.store.reading import LogSearch
 from weftonos.store.workshop import Workshop
 
@@ -230,7 +231,8 @@ def _items(workshop: Workshop, found: Mapping[RecordRow, Setup]) -> list[RecipeI
     setups, entries = {row.id: setup for row, setup in found.items()}, log_entries(workshop, rows)
     now = workshop.setups_now({row.machine_id for row in rows})
     cases = {case.id: case.label for setup in setups.values() if (case := setup.case)}
-    turned, histories = workshop.rack.last_turns(cases), workshop.rack.histories(cases, 1)
+    which = {row.id: WhichCase(row.machine_id, s.case.id if (s := setups[row.id]).case else None) for row in rows}
+    turned, histories = workshop.rack.last_turns(which.values()), workshop.rack.histories(cases, 1)
     services = workshop.mending.last_services() if rows else {}
     cloths = numbers_on(workshop, rows)
     used = {t.id: t.name for s in setups.values() for t in (*s.top, *([s.bobbin] if s.bobbin else []))}
@@ -245,14 +247,12 @@ def _items(workshop: Workshop, found: Mapping[RecordRow, Setup]) -> list[RecipeI
         if recipe.low is not None and recipe.high is not None:
             low, high = (scale.words(scale.snap(end - moved)) for end in (recipe.low, recipe.high))
             interval = f"{low} to {high}"
-        since = None
-        if setup.case:
-            readings = histories[setup.case.id].readings
-            since = CaseSince(
-                label=setup.case.label,
-                screw_turned_at=turned.get(setup.case.id),
-                last_mn=readings[-1][1].mean_mn if readings else None,
-            )
+        readings = histories[setup.case.id].readings if setup.case else ()
+        since = CaseSince(
+            label=setup.case.label if setup.case else "",
+            screw_turned_at=turned.get(which[row.id]),
+            last_mn=readings[-1][1].mean_mn if readings else None,
+        )
         threads = [t.id for t in (*setup.top, *([setup.bobbin] if setup.bobbin else []))]
         stale = why_stale(
             row.at,

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass
 from datetime import datetime
 from functools import cache
 from typing import Any
 
-from sqlalchemy import ScalarSelect, String, cast, literal, select, union_all
+from sqlalchemy import ColumnElement, ScalarSelect, String, and_, cast, literal, select, union_all
 from sqlalchemy.orm import Session, aliased
 
 from weftonos.core.bobbin.case_history import CaseHistory, case_history
@@ -18,6 +19,7 @@ from weftonos.core.mend.incident import IncidentOutcome
 from weftonos.core.setup.case_choice import KnownCase
 from weftonos.core.setup.events import BobbinLoaded
 from weftonos.core.setup.may_wait import REMEMBERED
+from weftonos.core.setup.turned import Turns
 from weftonos.store.drawer import NotFoundError, row_of
 from weftonos.store.folding import kin
 from weftonos.store.models import BobbinRow, CaseRow, RecordRow
@@ -49,18 +51,35 @@ def _last_mark(part: Part, table: type[CaseRow] | type[BobbinRow], *, payload: b
     )
 
 
+@dataclass(frozen=True)
+class WhichCase:
+    """A case by its number, or that of a machine whose case has no name."""
+
+    machine: int
+    case: int | None
+
+
+def _of_case(which: WhichCase) -> ColumnElement[bool]:
+    """Return the condition for records of a case, be they of whatever machine it was in."""
+    if which.case is not None:
+        return RecordRow.case_id == which.case
+    return and_(RecordRow.machine_id == which.machine, RecordRow.case_id.is_(None))
+
+
 class Rack:
     """Cases and bobbins, through one database session; the caller commits."""
 
     def __init__(self, session: Session) -> None:
         self._session = session
         self.specs = Specs(session, CaseRow, BobbinCase)
-        self._bobbin_records: dict[int, Sequence[object]] = {}
+        self._bobbin_records: dict[int, Sequence[tuple[datetime, object]]] = {}
+        self._turns: dict[int, Turns] = {}
         self._kin: Mapping[int, int] | None = None
 
     def forget(self) -> None:
         """Read the records anew: something was written."""
         self._bobbin_records.clear()
+        self._turns.clear()
         self._kin = None
 
     def cases(self, machine_id: int | None = None) -> Sequence[CaseRow]:
@@ -218,11 +237,20 @@ class Rack:
 
     def bobbin_records(self, machine_id: int) -> Sequence[object]:
         """Return what a machine's last bobbins were and said, oldest first: loads, readings, looks, turns, outcomes."""
+        return [payload for _, payload in self._timed_bobbin_records(machine_id)]
+
+    def screw_turns(self, machine_id: int) -> Turns:
+        """Return the turns of the screws among a machine's last bobbins."""
+        if machine_id not in self._turns:
+            self._turns[machine_id] = Turns.among(self._timed_bobbin_records(machine_id), self.one_thread())
+        return self._turns[machine_id]
+
+    def _timed_bobbin_records(self, machine_id: int) -> Sequence[tuple[datetime, object]]:
         if machine_id not in self._bobbin_records:
             self._bobbin_records[machine_id] = self._read_bobbin_records(machine_id)
         return self._bobbin_records[machine_id]
 
-    def _read_bobbin_records(self, machine_id: int) -> Sequence[object]:
+    def _read_bobbin_records(self, machine_id: int) -> Sequence[tuple[datetime, object]]:
         since = (
             select(RecordRow.at)
             .where(*counting(machine_id, BobbinLoaded.kind))
@@ -233,7 +261,7 @@ class Rack:
         )
         kinds = (BobbinLoaded, BobbinReading, BobbinLook, ScrewTurned, IncidentOutcome)
         query = (
-            select(RecordRow.payload)
+            select(RecordRow.at, RecordRow.payload)
             .where(
                 *counting(machine_id),
                 RecordRow.kind.in_([k.kind for k in kinds]),
@@ -241,7 +269,7 @@ class Rack:
             )
             .order_by(*OLDEST_FIRST)
         )
-        return list(self._session.scalars(query))
+        return list(self._session.execute(query).tuples())
 
     def one_thread(self) -> Callable[[int], int]:
         """Return what gives the thread that stands for all colors of a thread's line."""
@@ -267,17 +295,17 @@ class Rack:
         )
         return {case_id: load for case_id, load in loads.tuples() if case_id and isinstance(load, BobbinLoaded)}
 
-    def last_turns(self, case_ids: Iterable[int]) -> Mapping[int, datetime]:
+    def last_turns(self, cases: Iterable[WhichCase]) -> Mapping[WhichCase, datetime]:
         """Return when the screw of each of these cases was last turned."""
         last = {
-            case_id: select(RecordRow.at)
-            .where(RecordRow.case_id == case_id, RecordRow.kind == ScrewTurned.kind, RecordRow.struck_at.is_(None))
+            which: select(RecordRow.at)
+            .where(_of_case(which), RecordRow.kind == ScrewTurned.kind, RecordRow.struck_at.is_(None))
             .order_by(*NEWEST_FIRST)
             .limit(1)
             .scalar_subquery()
-            for case_id in set(case_ids)
+            for which in set(cases)
         }
         if not last:
             return {}
         found = self._session.execute(select(*last.values())).one()
-        return {case_id: at for case_id, at in zip(last, found, strict=True) if at is not None}
+        return {which: at for which, at in zip(last, found, strict=True) if at is not None}

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Container, Hashable, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Container, Hashable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Any, TypeVar
@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session, make_transient_to_detached, selectinload
 
 from weftonos.core.balance.cloth import Cloth
 from weftonos.core.balance.estimate import MOST_LOOKS
+from weftonos.core.balance.moved import moves_with_the_screw
 from weftonos.core.balance.recipe import Recipe, noted_setup
 from weftonos.core.bobbin.conditions import ReadUnder
 from weftonos.core.bobbin.events import BobbinReading, Part, PartMarked, ScrewTurned
@@ -20,6 +21,7 @@ from weftonos.core.bobbin.purpose import Purpose, purpose_of, purpose_target
 from weftonos.core.bobbin.rack import Bobbin
 from weftonos.core.bobbin.target import BobbinTarget
 from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.feature import Feature
 from weftonos.core.kernel.sandwich import Motion
 from weftonos.core.kernel.standing import Standing
 from weftonos.core.log.logbook import CLOCK_SLACK, Payload, Unreadable, case_of, part_key
@@ -27,6 +29,7 @@ from weftonos.core.log.own_minutes import RecordMoment
 from weftonos.core.log.run import WalkDone
 from weftonos.core.plan.passes import PassStep, QuiltPlanned
 from weftonos.core.setup.events import (
+    BobbinLoaded,
     MarkSet,
     RecipeUsed,
     StitchedLook,
@@ -34,6 +37,7 @@ from weftonos.core.setup.events import (
 from weftonos.core.setup.fold import ROLES, Event, InForce, setup_of, threads_of
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.setup import Setup
+from weftonos.core.setup.turned import Below
 from weftonos.core.thread.drawer import DrawerThread
 from weftonos.store.drawer import Drawer, NotFoundError
 from weftonos.store.folding import IN_FORCE, events_of, numbers_of
@@ -389,12 +393,38 @@ class Reading:
             query = query.where(RecordRow.at < change.at)
         rows = self._session.execute(query).all()
         setups = self._setups_by(rows, _STITCHED_WITH)
-        marked = self.marks(machine_id)
+        marked, lies = self.marks(machine_id), self.lies_by_hand(machine_id)
+
+        def today(look: StitchedLook, at: datetime, setup: Setup) -> StitchedLook:
+            return replace(look, setting=lies(look.setting - marked.moved_since(at), at, setup))
+
         return [
-            (replace(row.payload, setting=row.payload.setting - marked.moved_since(row.at)), setups[row.id])
+            (today(row.payload, row.at, setups[row.id]), setups[row.id])
             for row in rows
             if isinstance(row.payload, StitchedLook)
         ]
+
+    def lies_by_hand(self, machine_id: int) -> Callable[[float, datetime, Setup], float]:
+        """Return what says where a setting of then should lie now, by what the screw was turned since.
+
+        Where bobbins are felt no number says how tight one was: the turns do, for the thread and case that are in.
+        """
+        machine = self.machine(machine_id).spec
+        loaded = self.present(machine_id).in_force.loaded
+        load = loaded.payload if loaded else None
+        if Feature.BY_HAND not in machine.features or not isinstance(load, BobbinLoaded):
+            return lambda setting, at, setup: setting
+        turns, alike, scale = self.rack.screw_turns(machine_id), self.rack.one_thread(), machine.scale
+        now = Below(case=load.case, thread=alike(load.bobbin))
+
+        def lies(setting: float, at: datetime, setup: Setup) -> float:
+            if setup.reading or setup.bobbin is None:
+                return setting
+            then = Below(case=setup.case.id if setup.case else None, thread=alike(setup.bobbin.id))
+            minutes = turns.after(at, then) if then == now else 0
+            return scale.within(setting + moves_with_the_screw(scale, minutes)) if minutes else setting
+
+        return lies
 
     def moments(self, machine_id: int) -> Sequence[RecordMoment]:
         """Return when a machine's last records were noted, oldest first."""

@@ -14,6 +14,7 @@ from itertools import permutations
 from weftonos.core.balance.combination import Combination, Key
 from weftonos.core.balance.posterior import scale_unit
 from weftonos.core.balance.stitched import LEFT_OVER, BalanceRecord
+from weftonos.core.bobbin.screw import RESPONSE_MEAN
 from weftonos.core.kernel.sandwich import Weave
 from weftonos.core.kernel.scale import TopScale
 from weftonos.core.kernel.spoken import so_many
@@ -62,6 +63,14 @@ class Moved:
             return f"{there} {self.now.capitalize()} should hardly move them, {so_far}."
         far, way = scale.width_in_words(abs(self.by)), "tighter" if self.by > 0 else "looser"
         return f"{there} {self.now.capitalize()} should move them about {far} {way}, {so_far}."
+
+
+def moves_with_the_screw(scale: TopScale, minutes: float) -> float:
+    """Return how far a balance is expected to move where the screw of the case is turned, in the scale's numbers.
+
+    ``minutes`` above 0 tighten it: the top goes tighter with the bobbin, as far as by a reading that is so much higher.
+    """
+    return math.copysign(moves_expected("bobbin", RESPONSE_MEAN.value * minutes), minutes) * scale_unit(scale)
 
 
 def moved_from(scale: TopScale, new: Combination, key: Key | None, records: Sequence[BalanceRecord]) -> Moved | None:

@@ -216,7 +216,10 @@ def check_correction(old: Recipe, new: Recipe) -> None:
 
 @dataclass(frozen=True, kw_only=True)
 class CaseSince:
-    """What became of the case a recipe was kept with: its label, when its screw was last turned, what it read last."""
+    """What became of the case a recipe was kept with: its label, when its screw was last turned, what it read last.
+
+    A case without a name has no label, and its last reading is left out.
+    """
 
     label: str
     screw_turned_at: datetime | None
@@ -237,7 +240,7 @@ def why_stale(
     *,
     present: Sandwich | None,
     serviced_at: datetime | None,
-    case: CaseSince | None,
+    case: CaseSince,
     gone: Iterable[str],
 ) -> tuple[Stale, ...]:
     """Return what has changed about a recipe's circumstances since it was kept.
@@ -254,10 +257,10 @@ def why_stale(
         why.append(Stale(f"different batting ({present.batting or present.loft.value})"))
     if serviced_at and serviced_at > kept_at:
         why.append(Stale("the machine was serviced", serviced_at))
-    if case:
-        if case.screw_turned_at and case.screw_turned_at > kept_at:
-            why.append(Stale(f"the screw of case {case.label} was turned since", case.screw_turned_at))
-        if case.last_mn and setup.reading and reading_changed(setup.reading.mean_mn, case.last_mn):
-            why.append(Stale(f"case {case.label} reads {pull(case.last_mn)} now"))
+    if case.screw_turned_at and case.screw_turned_at > kept_at:
+        whose = f"the screw of case {case.label}" if case.label else "the bobbin case's screw"
+        why.append(Stale(f"{whose} was turned since", case.screw_turned_at))
+    if case.last_mn and setup.reading and reading_changed(setup.reading.mean_mn, case.last_mn):
+        why.append(Stale(f"case {case.label} reads {pull(case.last_mn)} now"))
     why += [Stale(f"{name} is no longer in the drawer") for name in gone]
     return tuple(why)
