@@ -8,19 +8,20 @@ from fastapi import APIRouter
 
 from weftonos.api.context import AnyId, WorkshopNow
 from weftonos.api.strict import StrictRoute
-from weftonos.core.figures import Figure, FigureSubject
+from weftonos.core.figures import FigureSubject
 from weftonos.core.kernel.procedures import Procedures
 from weftonos.core.kernel.schools import Question, questions
 from weftonos.knowledge import procedures
 from weftonos.stations import words as station
+from weftonos.stations.figures import NamedFigure, named_figures
 
 router = APIRouter(prefix="/api/words", tags=["words"], route_class=StrictRoute)
 
 
 @router.get("/figures")
-def figures(subject: FigureSubject) -> Sequence[Figure]:
-    """Return the figures a subject's answers rest on, with their standing."""
-    return station.figures(subject)
+def figures(subject: FigureSubject) -> Sequence[NamedFigure]:
+    """Return the figures a subject's answers rest on, with their standing and what a person calls them."""
+    return named_figures(subject)
 
 
 @router.get("/schools")

@@ -77,5 +77,7 @@ def _within(name: str, value: object) -> Iterator[Figure]:
 
 
 def _words(name: object) -> str:
+    if is_dataclass(name) and not isinstance(name, type):
+        return " ".join(dict.fromkeys(_words(getattr(name, field.name)) for field in fields(name)))
     plain = name.value if isinstance(name, Enum) else name
     return str(plain).strip("_").lower().replace("_", " ")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import tomllib
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
@@ -16,6 +17,7 @@ from weftonos.core.mend.trouble import Knowledge, TroublesPage
 TROUBLES = Path(__file__).parent / "troubles.toml"
 PROCEDURES = Path(__file__).parent / "procedures.toml"
 COLUMNS = Path(__file__).parent / "columns.toml"
+FIGURES = Path(__file__).parent / "figures.toml"
 
 
 def read_troubles(page: str) -> Knowledge:
@@ -66,3 +68,20 @@ class Columns:
 def columns() -> Columns:
     """Return what the columns of exported tables hold."""
     return TypeAdapter(Columns).validate_python(tomllib.loads(COLUMNS.read_text(encoding="utf-8")))
+
+
+@dataclass(frozen=True)
+class FigureLabels:
+    """What numbers are called, by subject and constant, and which ones below 1 are no shares."""
+
+    labels: Mapping[str, Mapping[str, str]]
+    decimals: Sequence[str]
+
+
+@cache
+def figure_labels() -> FigureLabels:
+    """Return what the numbers are called that answers rest on."""
+    page = tomllib.loads(FIGURES.read_text(encoding="utf-8"))
+    return FigureLabels(
+        {subject: named for subject, named in page.items() if isinstance(named, dict)}, page["decimals"]
+    )

@@ -6,10 +6,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
-from weftonos.core import figures as core_figures
 from weftonos.core.bobbin.rack import BACKLASH_NAMES, Winding
 from weftonos.core.bobbin.thread_use import BobbinClass
-from weftonos.core.figures import Figure, FigureSubject
 from weftonos.core.kernel.force import MN_PER, ForceUnit
 from weftonos.core.kernel.sandwich import Loft, Weave
 from weftonos.core.kernel.spoken import METERS_PER_YARD, MM_PER_INCH
@@ -129,11 +127,6 @@ class Words:
 
 def _plain(choices: type[StrEnum]) -> list[Word]:
     return [Word(c.value, c.value.replace("_", " ")) for c in choices]
-
-
-def figures(subject: FigureSubject) -> Sequence[Figure]:
-    """Return the figures a subject's answers rest on, with their standing."""
-    return core_figures.figures()[subject]
 
 
 def words() -> Words:

@@ -3363,7 +3363,7 @@ export interface paths {
         };
         /**
          * Figures
-         * @description Return the figures a subject's answers rest on, with their standing.
+         * @description Return the figures a subject's answers rest on, with their standing and what a person calls them.
          */
         get: operations["figures_api_words_figures_get"];
         put?: never;
@@ -5893,15 +5893,6 @@ export interface components {
          */
         Fiber: "cotton" | "polyester" | "cotton_polyester" | "nylon" | "rayon" | "silk" | "metallic" | "wash_away" | "wool" | "linen" | "bamboo" | "aramid";
         /**
-         * Figure
-         * @description A figure by its name.
-         */
-        Figure: {
-            known: components["schemas"]["Known"];
-            /** Name */
-            name: string;
-        };
-        /**
          * FigureSubject
          * @description What a group of figures is about: the packages of the core, in working order.
          * @enum {string}
@@ -7522,6 +7513,21 @@ export interface components {
             care: components["schemas"]["ThreadCare"];
             /** Name */
             name: string;
+        };
+        /**
+         * NamedFigure
+         * @description A figure by the name of its constant, and for a person: what it ``says`` it is, and how it ``reads``.
+         *
+         *     Both are empty for settings of the arithmetic; the upper end of a range is told with its lower one.
+         */
+        NamedFigure: {
+            known: components["schemas"]["Known"];
+            /** Name */
+            name: string;
+            /** Reads */
+            reads: string;
+            /** Says */
+            says: string;
         };
         /**
          * NeedleChoice
@@ -18682,7 +18688,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Figure"][];
+                    "application/json": components["schemas"]["NamedFigure"][];
                 };
             };
             /** @description Validation Error */

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from "@tanstack/vue-query";
-import { ref } from "vue";
+import { computed, ref } from "vue";
 import { answer, client, type Schemas } from "../api/client";
 import { STANDING } from "../words";
 
@@ -13,6 +13,8 @@ const { data } = useQuery({
   enabled: open,
   staleTime: Infinity,
 });
+/** What a person has a name for; the rest are settings of the arithmetic. */
+const named = computed(() => data.value?.filter((f) => f.says));
 /** How far it can be trusted, and by what, where that says more than it. */
 function says({ standing, source }: Schemas["Known"]) {
   const trusted = STANDING[standing];
@@ -26,9 +28,9 @@ function says({ standing, source }: Schemas["Known"]) {
     <summary>Where these numbers come from</summary>
     <table>
       <tbody>
-        <tr v-for="f in data" :key="f.name + f.known.unit">
-          <td>{{ f.name }}</td>
-          <td class="value">{{ +f.known.value.toPrecision(5) }} {{ f.known.unit }}</td>
+        <tr v-for="f in named" :key="f.says">
+          <td>{{ f.says }}</td>
+          <td class="value">{{ f.reads }}</td>
           <td class="soft">
             {{ says(f.known) }}
           </td>

@@ -18,8 +18,8 @@ from weftonos.core.kernel.force import MN_PER, ForceUnit, from_mn, to_mn
 from weftonos.core.kernel.spoken import FORCE_NAMES, FORCE_SAYS, pull, pull_figure, pull_range
 from weftonos.core.kernel.standing import Standing, estimate
 
-CALM_BELOW = estimate(0.05, "", "half the range over the mean")
-FLUTTERS_ABOVE = estimate(0.10, "", "half the range over the mean")
+CALM_BELOW = estimate(0.05, "", "half of highest less lowest, against their mean")
+FLUTTERS_ABOVE = estimate(0.10, "", "half of highest less lowest, against their mean")
 #: Prior weight, in pulls, of the gauge's known repeatability.
 REPEATS_WEIGHS = estimate(4, "pulls")
 #: Tolerance, as a share, within which a tenfold difference means the wrong unit.

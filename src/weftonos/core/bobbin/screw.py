@@ -17,8 +17,9 @@ from weftonos.core.kernel.errors import require_between
 from weftonos.core.kernel.spoken import pull, so_many
 from weftonos.core.kernel.standing import estimate, practice
 
-RESPONSE_MEAN = estimate(0.025, "per minute", "change of ln(reading) per minute of the clock")
-RESPONSE_SPREAD = estimate(0.015, "per minute", "one standard deviation between cases")
+#: Change of ln(reading) per minute of the clock, and one standard deviation between cases.
+RESPONSE_MEAN = estimate(0.025, "per minute", "minutes of a clock face")
+RESPONSE_SPREAD = estimate(0.015, "per minute", "minutes of a clock face")
 #: What a gauge repeats to from pull to pull.
 REPEATS = estimate(0.03, "of the reading")
 #: Scatter of ln(after/before) from the gauge alone: three pulls a reading, two readings.

@@ -32,10 +32,10 @@ WAVE_OVER_MM = estimate(2000.0, "mm", "of a pull that its wave is told from: ove
 TURN_MM = (estimate(20.0, "mm"), estimate(95.0, "mm"))
 #: A pull is a stretch of moving thread at least so long.
 SHORTEST_PULL_MM = estimate(120.0, "mm")
-PERIODIC_FROM = estimate(0.045, "", "amplitude of the one-turn wave over the mean")
+PERIODIC_FROM = estimate(0.045, "", "height of the wave against the pull")
 PERIODIC_SHARE = estimate(0.30, "", "share of the variance in the one-turn wave and its harmonics")
 CLEAN_SHARE = estimate(0.80, "", "share of that wave in its ground tone from which it is the case")
-SPIKE_FROM = estimate(0.16, "", "height of a spike over the mean")
+SPIKE_FROM = estimate(0.16, "", "height of the tug against the pull")
 CLIMB_FROM = estimate(0.12, "", "rise over half a meter of thread")
 SLACK_FROM = estimate(0.30, "", "of the mean below the median: the thread went slack")
 WAVE_FENCE = estimate(0.30, "", "of the 5 to 95 % range beyond it: a spike, and no part of a wave")

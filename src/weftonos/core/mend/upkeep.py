@@ -45,7 +45,7 @@ CLEANING, LINT_SHAPE = estimate(5, "min"), estimate(2.0)
 #: What is expected of lint counts for so many troubles beside one's own; however few or many those are, it is looked at
 #: again after this share of the usual hours at least, and this many times them at most.
 LINT_WEIGHS = estimate(2, "troubles")
-LEAST_OF_THE_HOURS, MOST_OF_THE_HOURS = estimate(0.5), estimate(1.5)
+LEAST_OF_THE_HOURS, MOST_OF_THE_HOURS = (estimate(n, "of the usual hours") for n in (0.5, 1.5))
 
 
 @dataclass(frozen=True)

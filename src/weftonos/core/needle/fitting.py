@@ -51,8 +51,8 @@ class Plausible(StrEnum):
 
 
 #: Fills between which room alone hardly explains a break.
-FRAYS_POSSIBLE_FROM = estimate(0.70, "", "share of the point's limit")
-SNAPS_POSSIBLE_TO = estimate(0.35, "", "nominal fill")
+FRAYS_POSSIBLE_FROM = estimate(0.70)
+SNAPS_POSSIBLE_TO = estimate(0.35)
 
 
 @dataclass(frozen=True, kw_only=True)

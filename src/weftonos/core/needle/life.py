@@ -22,9 +22,9 @@ COATED_HOURS = (estimate(30, "h"), estimate(72, "h"))
 #: What a sharp has of those hours, as it dulls soonest, and what it has in a dense weave.
 SHARP_HAS, SHARP_HAS_IN_DENSE = estimate(0.8, "of the hours"), estimate(0.5, "of the hours")
 COATED_PROJECTS = practice(8, "projects")
-NEARLY_FROM = estimate(0.8, "", "share of the life from which it is nearly due")
+NEARLY_FROM = estimate(0.8, "of its life")
 AGING_FROM = estimate(0.5, "", "share of the life from which a needle may be dull by its age")
-LATE_FROM = estimate(1.2, "", "of a life told as one number, from which it is overdue")
+LATE_FROM = estimate(1.2, "of its life", "where its life is told as one number")
 #: Minutes of a change, and the shape of wear (Weibull).
 CHANGE, WEAR_SHAPE = estimate(3, "min", "with its thread"), estimate(3.0)
 #: However much hangs on a quilt, a needle sews for this share of its usual life.

@@ -170,7 +170,7 @@ class PointFacts:
 
 _SLIM, _WIDE_EYE, _DEEP = estimate(0.62), estimate(0.75), estimate(0.95)
 #: That a topstitch eye is about twice as long is common practice; what it is twice of, we estimate.
-_EYE, _LARGER_EYE, _LONG_EYE = estimate(1.6, "blades"), estimate(2.2, "blades"), estimate(3.2, "blades")
+_EYE, _LARGER_EYE, _LONG_EYE = (estimate(n, "times the blade's width") for n in (1.6, 2.2, 3.2))
 
 POINTS: dict[Point, PointFacts] = {
     facts.point: facts

@@ -27,7 +27,8 @@ FRICTION: dict[Fiber, Known] = {
     Fiber.BAMBOO: estimate(0.18, "", _WHY),
     Fiber.ARAMID: estimate(0.22, "", _WHY),
 }
-FRICTION_SPREAD = estimate(0.05, "", "one standard deviation between threads of a fiber, guides and days")
+#: One standard deviation.
+FRICTION_SPREAD = estimate(0.05, "", "between threads of a fiber, guides and days")
 #: How far thread turns through one hole of a guide wound like a spiral.
 HOLE_WRAP_DEGREES = estimate(180.0, "°")
 
