@@ -47,3 +47,19 @@ def test_no_name_of_the_code_is_shown_and_nothing_of_the_trade_is_left_out(bench
         assert not re.search(r"[_<>{}]|\d{7}|\b(mm|mn|h|in)\b, |^[a-z]", figure["says"]), figure
     constants = {re.split("[:,]", figure["name"])[0] for figure in answer}
     assert {re.split("[:,]", name)[0] for name in figure_labels().labels[subject]} <= constants, "one that isn't there"
+
+
+def test_what_a_machine_cannot_show_is_not_told(bench):
+    scale = {"kind": "dial", "low": 0, "high": 9, "step": 0.5}
+    wren = {"nickname": "Wren", "kind": "home", "removable_case": False, "scale": scale}
+    heron, drops_in = bench.combination()[0], bench.post("machines", wren)["id"]
+    for subject in ("bobbin", "thread"):
+        told = {
+            machine: {f["says"] for f in bench.get(f"words/figures?subject={subject}&machine={machine}")} - {""}
+            for machine in (heron, drops_in)
+        }
+        assert told[heron] == set(shown(bench, subject))
+        assert told[drops_in] < told[heron]
+        words = "gauge|pull|screw|throat|reading|case|guide hole"
+        assert not [says for says in told[drops_in] if re.search(rf"\b({words})s?\b", says)]
+        assert len(told[drops_in]) > 10

@@ -9,6 +9,7 @@ from fastapi import APIRouter
 from weftonos.api.context import AnyId, WorkshopNow
 from weftonos.api.strict import StrictRoute
 from weftonos.core.figures import FigureSubject
+from weftonos.core.kernel.feature import Feature
 from weftonos.core.kernel.procedures import Procedures
 from weftonos.core.kernel.schools import Question, questions
 from weftonos.knowledge import procedures
@@ -19,9 +20,13 @@ router = APIRouter(prefix="/api/words", tags=["words"], route_class=StrictRoute)
 
 
 @router.get("/figures")
-def figures(subject: FigureSubject) -> Sequence[NamedFigure]:
-    """Return the figures a subject's answers rest on, with their standing and what a person calls them."""
-    return named_figures(subject)
+def figures(subject: FigureSubject, workshop: WorkshopNow, machine: AnyId = None) -> Sequence[NamedFigure]:
+    """Return the figures a subject's answers rest on, with their standing and what a person calls them.
+
+    With ``machine`` nothing is named that can't be on that machine.
+    """
+    has = frozenset(Feature) if machine is None else workshop.machine(machine).spec.features
+    return named_figures(subject, has)
 
 
 @router.get("/schools")

@@ -7,10 +7,12 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
+from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
 
 from weftonos.core.kernel.errors import CraftError
+from weftonos.core.kernel.feature import Feature, Needs
 from weftonos.core.kernel.procedures import Procedures, ProceduresPage
 from weftonos.core.mend.trouble import Knowledge, TroublesPage
 
@@ -71,10 +73,18 @@ def columns() -> Columns:
 
 
 @dataclass(frozen=True)
+class FigureLabel:
+    """What a number is called, and what a machine must have for it to be told."""
+
+    says: str
+    needs: Needs = ()
+
+
+@dataclass(frozen=True)
 class FigureLabels:
     """What numbers are called, by subject and constant, and which ones below 1 are no shares."""
 
-    labels: Mapping[str, Mapping[str, str]]
+    labels: Mapping[str, Mapping[str, FigureLabel]]
     decimals: Sequence[str]
 
 
@@ -82,6 +92,12 @@ class FigureLabels:
 def figure_labels() -> FigureLabels:
     """Return what the numbers are called that answers rest on."""
     page = tomllib.loads(FIGURES.read_text(encoding="utf-8"))
-    return FigureLabels(
-        {subject: named for subject, named in page.items() if isinstance(named, dict)}, page["decimals"]
-    )
+    decimals = page.pop("decimals")
+    labels = {subject: {name: _label(each) for name, each in named.items()} for subject, named in page.items()}
+    return FigureLabels(labels, decimals)
+
+
+def _label(entry: str | Mapping[str, Any]) -> FigureLabel:
+    if isinstance(entry, str):
+        return FigureLabel(entry)
+    return FigureLabel(entry["says"], tuple(map(Feature, entry["needs"])))

@@ -1,13 +1,14 @@
-"""What the numbers are called and how they read that a station's answers rest on, with where they come from."""
+"""What the numbers behind a station's answers are called, how they read, and where they come from."""
 
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Sequence, Set
 from dataclasses import dataclass
 
 from weftonos.core.figures import FigureSubject, figures
 from weftonos.core.kernel.decimals import figure
+from weftonos.core.kernel.feature import Feature, applies
 from weftonos.core.kernel.spoken import pull, pull_range
 from weftonos.core.kernel.standing import Known
 from weftonos.core.thread.thread import CONSTRUCTION_NAMES, FIBER_NAMES
@@ -37,13 +38,16 @@ class NamedFigure:
     known: Known
 
 
-def named_figures(subject: FigureSubject) -> Sequence[NamedFigure]:
-    """Return the figures a subject's answers rest on, by their constants, and named where people are shown them."""
+def named_figures(subject: FigureSubject, has: Set[Feature]) -> Sequence[NamedFigure]:
+    """Return the figures a subject's answers rest on, by their constants, and named where people are shown them.
+
+    What a machine that ``has`` these features can't show is left to programs.
+    """
     listed = figures()[subject]
     known = {each.name: each.known for each in listed}
     found = []
     for name, each in known.items():
-        says, reads = _label(subject, name), ""
+        says, reads = _label(subject, name, has), ""
         if says and name.endswith("from") and (to := known.get(f"{name.removesuffix('from')}to")):
             reads = _reads(name, each, to)
         elif says and name.endswith(", to"):
@@ -54,16 +58,18 @@ def named_figures(subject: FigureSubject) -> Sequence[NamedFigure]:
     return found
 
 
-def _label(subject: FigureSubject, name: str) -> str:
+def _label(subject: FigureSubject, name: str, has: Set[Feature]) -> str:
     matched = _NAME.fullmatch(name)
     assert matched, name
     constant, key, part = matched["constant"], matched["key"] or "", matched["part"] or ""
     labels = figure_labels().labels.get(subject.value, {})
     if part not in ("", *_ENDS):
-        label = labels.get(f"{constant}, {part}", "")
+        label = labels.get(f"{constant}, {part}")
     else:
-        label = labels.get(f"{constant}: {key}") or labels.get(constant, "")
-    says = label.format(_IN_WORDS.get(key.replace(" ", "_")) or (key if len(key) > 2 else key.upper()))
+        label = labels.get(f"{constant}: {key}") or labels.get(constant)
+    if label is None or not applies(label.needs, has):
+        return ""
+    says = label.says.format(_IN_WORDS.get(key.replace(" ", "_")) or (key if len(key) > 2 else key.upper()))
     return says[:1].upper() + says[1:]
 
 

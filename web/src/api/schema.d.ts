@@ -3364,6 +3364,8 @@ export interface paths {
         /**
          * Figures
          * @description Return the figures a subject's answers rest on, with their standing and what a person calls them.
+         *
+         *     With ``machine`` nothing is named that can't be on that machine.
          */
         get: operations["figures_api_words_figures_get"];
         put?: never;
@@ -18675,6 +18677,7 @@ export interface operations {
             query: {
                 /** @example needle */
                 subject: components["schemas"]["FigureSubject"];
+                machine?: number | null;
             };
             header?: never;
             path?: never;

@@ -2,14 +2,19 @@
 import { useQuery } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
 import { answer, client, type Schemas } from "../api/client";
+import { useMachineItem } from "../api/queries";
+import { useMachineId } from "../composables/machine";
 import { STANDING } from "../words";
 
 /** Where the numbers of a screen come from, one tap away. */
 const props = defineProps<{ subject: Schemas["FigureSubject"] }>();
+const machine = useMachineId();
+const item = useMachineItem(machine);
 const open = ref(false);
 const { data } = useQuery({
-  queryKey: ["words", "figures", props.subject],
-  queryFn: () => answer(client.GET("/api/words/figures", { params: { query: { subject: props.subject } } })),
+  queryKey: computed(() => ["words", "figures", props.subject, machine.value, item.value?.version]),
+  queryFn: () =>
+    answer(client.GET("/api/words/figures", { params: { query: { subject: props.subject, machine: machine.value } } })),
   enabled: open,
   staleTime: Infinity,
 });
@@ -54,5 +59,20 @@ td {
 .value {
   white-space: nowrap;
   font-weight: 620;
+}
+@media (max-width: 40rem) {
+  tr {
+    display: grid;
+    grid-template-columns: minmax(0, 1fr) auto;
+    border-top: 1px solid var(--rule);
+  }
+  td {
+    border: 0;
+    padding-bottom: 0.1rem;
+  }
+  .soft {
+    grid-column: 1 / -1;
+    padding-top: 0;
+  }
 }
 </style>
