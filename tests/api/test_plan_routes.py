@@ -40,6 +40,8 @@ def test_a_plan_is_answered_whole(bench):
     assert page["stitched_m"]["likely"] > 225
     assert {each["top"] for each in page["passes"]} != {""}
     assert all(each["needle"] for each in page["passes"]), "the needle that suits the thread"
+    wound = sum(each["bobbins"] for each in page["evenings"])
+    assert f", {wound} bobbins in all" in page["text"], "as many as its evenings wind"
     assert page["evenings"][0]["before"][0].startswith("Wind ")
     (item,) = bench.get("plans")
     assert (item["quilt"], item["share"], item["over"]) == ("Dunlin", 0, False)
@@ -288,7 +290,8 @@ def test_a_screw_is_turned_as_this_machine_s_bobbin_is_judged(bench, machine, ch
     page = bench.get(f"plans/{bench.post(f'machines/{number}/plans', {'quilt': 'Dunlin', 'passes': passes})['id']}")
     last = max(page["passes"], key=lambda each: each["place"])
     assert [what for what in last["change"] if "screw" in what] == [change] * bool(change)
-    said = [line for evening in page["evenings"] for line in evening["before"] if "screw" in line]
+    sewn = [part for evening in page["evenings"] for part in evening["passes"]]
+    said = [line for part in sewn for line in part["before"] if "screw" in line]
     assert len(said) == bool(change)
     assert all(("read" in line) == bool(machine.get("has_gauge")) for line in said)
 

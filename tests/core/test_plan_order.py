@@ -116,7 +116,7 @@ def test_alternating_threads_are_put_together():
     found = cheapest_order(QuiltPlanned(quilt="Dunlin", passes=passes), on)
     assert found.minutes == 4
     assert found.saves == 4 * 4
-    assert found.text == "Saves 16 minutes against your order."
+    assert found.text == "This order saves 16 minutes against yours."
 
 
 def test_a_frame_is_sewn_zone_by_zone_where_that_costs_less():

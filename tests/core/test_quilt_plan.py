@@ -365,18 +365,42 @@ def test_evenings_end_where_a_bobbin_is_empty_and_sew_everything():
 
 def test_a_bobbin_that_is_left_goes_on_in_the_next_pass():
     two = [to_sew(1, 1, 0.5, below="Oyster"), to_sew(2, 1, 0.5, below="Oyster")]
-    assert evenings(two, each_h=4, every=EVERY)[0].before == ["Wind 1 bobbin"]
+    assert evenings(two, each_h=4, every=EVERY)[0].before == ["Wind 1 bobbin of Oyster"]
     other = [two[0], to_sew(2, 1, 0.5, below="Eelgrass")]
-    assert evenings(other, each_h=4, every=EVERY)[0].before == ["Wind 2 bobbins"]
+    assert evenings(other, each_h=4, every=EVERY)[0].before == ["Wind 1 bobbin of Oyster", "Wind 1 bobbin of Eelgrass"]
 
 
 def test_an_evening_begins_with_its_list_and_ends_with_the_oil():
     change = {"change_minutes": 6, "change": ("thread", "needle", "a test line"), "top": "Driftwood", "needle": "90/14"}
     found = evenings([to_sew(hours=2, bobbins=2, **change)], each_h=3, hours=Hours(oil=7, clean=0), every=EVERY)
-    assert found[0].before == ["Wind 2 bobbins", "Put Driftwood on top", "Fit 90/14", "Sew one test line"]
+    assert found[0].before == ["Wind 2 bobbins"]
+    assert found[0].passes[0].before == ["Put Driftwood on top", "Fit 90/14", "Sew one test line"]
     assert found[0].after == ["Oil the hook, as the manual says"]
-    worn = evenings([to_sew(hours=4, bobbins=4, life_h=6.0)], each_h=9, hours=Hours(needle=4), every=EVERY)
-    assert "Fit a new needle" in worn[0].before
+
+
+def test_what_a_pass_needs_is_done_before_it_and_not_before_another():
+    """Every change of an evening stood at its beginning: one threaded for the second pass, and sewed the first."""
+    change = {"change_minutes": 4, "change": ("thread", "bobbin", "a test line")}
+    work = [
+        to_sew(1, 1, 1, **change, top="Driftwood", below="Oyster"),
+        to_sew(2, 3, 3, **change, top="Glasswort", below="Eelgrass"),
+    ]
+    first, then = evenings(work, each_h=2.2, every=EVERY)
+    assert [(part.key, list(part.before)) for part in first.passes] == [
+        (1, ["Put Driftwood on top", "Put Oyster in the bobbin", "Sew one test line"]),
+        (2, ["Put Glasswort on top", "Put Eelgrass in the bobbin", "Sew one test line"]),
+    ]
+    assert first.before == ["Wind 1 bobbin of Oyster", "Wind 1 bobbin of Eelgrass"]
+    assert [(part.key, list(part.before)) for part in then.passes] == [(2, [])], "it is on already"
+    assert then.before == ["Wind 2 bobbins of Eelgrass"]
+
+
+def test_a_needle_is_changed_where_it_is_worn_out():
+    (found,) = evenings([to_sew(hours=4, bobbins=4, life_h=6.0)], each_h=9, hours=Hours(needle=4), every=EVERY)
+    assert [(part.from_share, part.to_share, list(part.before)) for part in found.passes] == [
+        (0, 0.5, []),
+        (0.5, 1, ["Fit a new needle"]),
+    ]
 
 
 def test_a_cleaning_takes_its_minutes_of_the_evening_it_ends():

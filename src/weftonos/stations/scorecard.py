@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from weftonos.core.balance.recipe import Recipe, kept_figures
-from weftonos.core.kernel.spoken import day_in_words, for_a_hundred, in_hours, so_many
+from weftonos.core.kernel.spoken import day_in_words, for_a_hundred, hours_range, in_hours, so_many
 from weftonos.core.thread.drawer import DrawerThread, HandTestKind
 from weftonos.core.thread.thread import sheds_lint
 from weftonos.exchange.marks import Sheet
@@ -69,7 +69,7 @@ def _lines(workshop: Workshop, machine_id: int, thread_id: int) -> list[CardLine
     if ran is not None:
         said["Breaks here"] = f"{so_many(ran.breaks, 'break')} in {in_hours(ran.hours)}"
         if ran.low is not None and ran.high is not None:
-            said["Breaks here"] += f", most likely one in {in_hours(1 / ran.high)} to {in_hours(1 / ran.low)}"
+            said["Breaks here"] += f", most likely one in {hours_range(1 / ran.high, 1 / ran.low)}"
         said["Used on"] = ", ".join(ran.quilts[:MOST_NAMED])
     return [CardLine(label, says) for label, says in said.items() if says]
 

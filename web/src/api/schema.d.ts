@@ -5730,13 +5730,17 @@ export interface components {
         };
         /**
          * Evening
-         * @description One evening: its day, its hours, what to do before, what is sewn, and what to do at its end.
+         * @description One evening: its day, its hours, what to wind before, what is sewn, and what to do at its end.
+         *
+         *     ``bobbins`` is how many are wound, 0 too where nobody knows what one holds.
          */
         Evening: {
             /** After */
             after: string[];
             /** Before */
             before: string[];
+            /** Bobbins */
+            bobbins: number;
             /** Day */
             day: string | null;
             /** Hours */
@@ -8131,15 +8135,21 @@ export interface components {
         };
         /**
          * PartOfPass
-         * @description What of a pass is sewn in an evening: from which share of it to which.
+         * @description What of a pass is sewn in an evening, from which share of it to which, and what is done ``before`` it.
+         *
+         *     ``sews`` says so: ``"Motif, up to 64%"``.
          */
         PartOfPass: {
+            /** Before */
+            before: string[];
             /** From Share */
             from_share: number;
             /** Hours */
             hours: number;
             /** Key */
             key: number;
+            /** Sews */
+            sews: string;
             /** To Share */
             to_share: number;
             /** Words */

@@ -132,8 +132,21 @@ def in_hours(hours: float) -> str:
     >>> in_hours(1), in_hours(8.57), in_hours(58.2)
     ('1 hour', '8.6 hours', '58 hours')
     """
-    figures = figure(round(hours, 1 if hours < 10 else 0))
+    figures = _hours(hours)
     return f"{figures} hour{'' if figures == '1' else 's'}"
+
+
+def hours_range(low: float, high: float) -> str:
+    """Return a range of hours as people say it.
+
+    >>> hours_range(6.21, 18.7)
+    '6.2 to 19 hours'
+    """
+    return f"{_hours(low)} to {in_hours(high)}"
+
+
+def _hours(hours: float) -> str:
+    return figure(round(hours, 1 if hours < 10 else 0))
 
 
 def for_a_hundred(price_a_meter: float) -> str:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 from datetime import date, timedelta
 
 from weftonos.core.kernel.feature import Feature
@@ -45,10 +45,15 @@ class ToSew:
 
 @dataclass(frozen=True, kw_only=True)
 class PartOfPass:
-    """What of a pass is sewn in an evening: from which share of it to which."""
+    """What of a pass is sewn in an evening, from which share of it to which, and what is done ``before`` it.
+
+    ``sews`` says so: ``"Motif, up to 64%"``.
+    """
 
     key: int
     words: str
+    sews: str
+    before: Sequence[str]
     from_share: float
     to_share: float
     hours: float
@@ -56,11 +61,15 @@ class PartOfPass:
 
 @dataclass(frozen=True, kw_only=True)
 class Evening:
-    """One evening: its day, its hours, what to do before, what is sewn, and what to do at its end."""
+    """One evening: its day, its hours, what to wind before, what is sewn, and what to do at its end.
+
+    ``bobbins`` is how many are wound, 0 too where nobody knows what one holds.
+    """
 
     number: int
     day: date | None
     hours: float
+    bobbins: int
     before: Sequence[str]
     passes: Sequence[PartOfPass]
     after: Sequence[str]
@@ -92,10 +101,24 @@ class Every:
 class _Open:
     """An evening while it is filled."""
 
-    before: list[str]
     passes: list[PartOfPass]
-    bobbins: int = 0
+    bobbins: dict[str, int] = field(default_factory=dict)
     hours: float = 0.0
+
+    def sew(self, part: PartOfPass) -> None:
+        """Sew a part: with the one before it of the same pass it is one, unless something is done between."""
+        last = self.passes[-1] if self.passes else None
+        if last and last.key == part.key and not part.before:
+            low, hours = last.from_share, last.hours + part.hours
+            sews = _stretch(part.words, low, part.to_share)
+            self.passes[-1] = replace(part, sews=sews, from_share=low, hours=hours, before=last.before)
+        else:
+            self.passes.append(part)
+
+    @property
+    def to_wind(self) -> list[str]:
+        """What to wind for it, thread by thread."""
+        return [f"Wind {so_many(n, 'bobbin')}{f' of {below}' if below else ''}" for below, n in self.bobbins.items()]
 
 
 def evenings(
@@ -120,7 +143,7 @@ def evenings(
     since = {"oil": meter.oil, "clean": meter.clean}
     needle = meter.needle
     found: list[tuple[_Open, list[str]]] = []
-    now = _Open(before=[], passes=[])
+    now = _Open(passes=[])
 
     def close() -> None:
         nonlocal now
@@ -131,7 +154,7 @@ def evenings(
                 since[what] = 0.0
                 now.hours += every.clean_min / 60 if what == "clean" else 0.0
         found.append((now, after))
-        now = _Open(before=[], passes=[])
+        now = _Open(passes=[])
 
     in_bobbin, below = 0.0, ""
     for each in work:
@@ -141,28 +164,35 @@ def evenings(
         # A change is made on the evening that sews the pass.
         if now.passes and now.hours + change + parts[0].hours > room * (1 + RUNS_OVER.value):
             close()
-        now.before += _to_do(each)
+        before = _to_do(each)
         now.hours += change
         if "needle" in each.change:
             needle = 0.0
         for part in parts:
-            low, spent = part.low, part.hours
+            spent = part.hours
             if now.passes and now.hours + spent > room * (1 + RUNS_OVER.value):
                 close()
             if each.life_h and needle >= each.life_h:
-                now.before.append(f"Fit a new {each.needle or 'needle'}")
+                before.append(f"Fit a new {each.needle or 'needle'}")
                 needle = 0.0
-            now.bobbins += part.fresh
+            if part.fresh:
+                now.bobbins[each.below] = now.bobbins.get(each.below, 0) + 1
             now.hours += spent
             needle += spent
             since["oil"] += spent
             since["clean"] += spent
-            if now.passes and now.passes[-1].key == each.key:
-                low, spent = now.passes[-1].from_share, now.passes[-1].hours + spent
-                now.passes.pop()
-            now.passes.append(
-                PartOfPass(key=each.key, words=each.words, from_share=low, to_share=part.high, hours=spent)
+            now.sew(
+                PartOfPass(
+                    key=each.key,
+                    words=each.words,
+                    sews=_stretch(each.words, part.low, part.high),
+                    before=before,
+                    from_share=part.low,
+                    to_share=part.high,
+                    hours=spent,
+                )
             )
+            before = []
         if len(found) >= MOST_EVENINGS:
             break
     if now.passes:
@@ -173,12 +203,23 @@ def evenings(
             number=number,
             day=next(dates),
             hours=one.hours,
-            before=[*([f"Wind {so_many(one.bobbins, 'bobbin')}"] if one.bobbins else []), *dict.fromkeys(one.before)],
+            bobbins=sum(one.bobbins.values()),
+            before=one.to_wind,
             passes=one.passes,
             after=after,
         )
         for number, (one, after) in enumerate(found, 1)
     ]
+
+
+def _stretch(words: str, from_share: float, to_share: float) -> str:
+    """Return a pass with how much of it: all, from a share on or up to one."""
+    begins, ends = (f"{share:.0%}" for share in (from_share, to_share))
+    if (begins, ends) == ("0%", "100%"):
+        return words
+    if begins == "0%":
+        return f"{words}, up to {ends}"
+    return f"{words}, from {begins} to {'the end' if ends == '100%' else ends}"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -229,6 +270,8 @@ def _to_do(each: ToSew) -> list[str]:
             found.append(f"Put {each.top or 'its thread'} on top")
         elif what == "needle":
             found.append(f"Fit {each.needle or 'its needle'}")
+        elif what == "bobbin":
+            found.append(f"Put {each.below or 'its thread'} in the bobbin")
         elif words := _CHANGES.get(what):
             found.append(words)
     return found

@@ -281,4 +281,4 @@ def _says(saves: float | None, zones: int) -> str:
         return f"Some passes must come before others. In this order they do.{by}"
     if saves < AS_GOOD.value:
         return f"Your order is as good as any.{by}"
-    return f"Saves {so_many(round(saves), 'minute')} against your order.{by}"
+    return f"This order saves {so_many(round(saves), 'minute')} against yours.{by}"

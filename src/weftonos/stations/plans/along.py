@@ -6,7 +6,7 @@ from datetime import date, datetime
 
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.spoken import day_in_words, in_hours, length
-from weftonos.core.plan.evenings import Evening, PartOfPass
+from weftonos.core.plan.evenings import Evening
 from weftonos.exchange.calendar import CalendarEntry, to_ics
 from weftonos.exchange.marks import Sheet
 from weftonos.exchange.report import Section, report
@@ -35,24 +35,16 @@ def plan_calendar(workshop: Workshop, kept: AnswerCache, plan_id: int, now: date
 
 
 def _evening_lines(each: Evening) -> list[str]:
-    return [*each.before, *(f"Sew {_stretch(part)}" for part in each.passes), *each.after]
-
-
-def _stretch(part: PartOfPass) -> str:
-    """Return a pass with how much of it: all, from a share on or up to one."""
-    begins, ends = (f"{share:.0%}" for share in (part.from_share, part.to_share))
-    if (begins, ends) == ("0%", "100%"):
-        return part.words
-    if begins == "0%":
-        return f"{part.words}, up to {ends}"
-    return f"{part.words}, from {begins} to {'the end' if ends == '100%' else ends}"
+    sewn = [line for part in each.passes for line in (*part.before, f"Sew {part.sews}")]
+    return [*each.before, *sewn, *each.after]
 
 
 def printed_plan(workshop: Workshop, kept: AnswerCache, plan_id: int, paper: Paper) -> list[Sheet]:
     """Lay out a plan as one sheet to hang up."""
     page = plan_page(workshop, kept, plan_id)
     plan = page.plan
-    bobbins = f"{page.bobbins.likely:.0f} ({page.bobbins.low:.0f} to {page.bobbins.high:.0f})" if page.bobbins else ""
+    wound, full = sum(each.bobbins for each in page.evenings), page.bobbins
+    bobbins = f"{wound} to wind, most likely {full.low:.0f} to {full.high:.0f} full ones" if full else ""
     numbers = [
         ("Machine", page.machine),
         ("Stitching", f"{length(page.stitched_m.likely)}, {page.text}"),

@@ -7,7 +7,7 @@ from dataclasses import asdict, dataclass
 from datetime import datetime
 
 from weftonos.core.kernel.feature import Feature
-from weftonos.core.kernel.spoken import in_hours, so_many
+from weftonos.core.kernel.spoken import hours_range, in_hours, so_many
 from weftonos.core.mend.upkeep import OIL_AFTER, UpkeepKind
 from weftonos.core.plan.cones import Lasts, Stock, lasts
 from weftonos.core.plan.evenings import CLEAN, OIL, Evening, Every, Hours, ToSew, evenings
@@ -214,7 +214,7 @@ def plan_page(workshop: Workshop, kept: AnswerCache, plan_id: int) -> PlanPage:
         test_lines=sum("a test line" in change.what for change in order.changes),
         cost=_cost(threads),
         rests_on=found.takes.rests_on,
-        text=_text(found, hours_left, bobbins_left),
+        text=_text(found, hours_left, sum(each.bobbins for each in nights)),
         order=order,
         evenings=nights,
         threads=threads,
@@ -240,13 +240,12 @@ def _order(workshop: Workshop, kept: AnswerCache, row: RecordRow, found: PlanAsI
     )
 
 
-def _text(found: PlanAsIs, hours: Likely, bobbins: Likely | None) -> str:
+def _text(found: PlanAsIs, hours: Likely, wound: int) -> str:
     if not found.left:
         return "Every pass is done."
-    wind = f", {so_many(max(1, round(bobbins.likely)), 'bobbin')}" if bobbins else ""
-    low, high = in_hours(hours.low).split()[0], in_hours(hours.high)
+    wind = f", {so_many(wound, 'bobbin')}" if wound else ""
     left = "left" if any(found.shares.values()) else "in all"
-    return f"{in_hours(hours.likely)}{wind} {left}. Most likely {low} to {high}."
+    return f"{in_hours(hours.likely)}{wind} {left}. Most likely {hours_range(hours.low, hours.high)}."
 
 
 def _finished_says(found: PlanAsIs) -> str:

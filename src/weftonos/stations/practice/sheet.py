@@ -65,7 +65,7 @@ def class_sheet(seed: int, *, now: datetime, zone: str, paper: Paper) -> Sequenc
     strokes: list[Stroke] = [Stroke(x1=18, y1=35, x2=192, y2=35, width=0.4)]
     words = [
         Text(x=18, y=24, text="Read the cloth", size_mm=7, bold=True),
-        Text(x=18, y=31, text=f"{date}. Above the front, below the back of each line: how is it?", size_mm=3.6),
+        Text(x=18, y=31, text=f"{date}. Front above, back below. How does each line look?", size_mm=3.6),
     ]
     answers = []
     for n, item in enumerate(items, 1):
@@ -98,7 +98,7 @@ def class_sheet(seed: int, *, now: datetime, zone: str, paper: Paper) -> Sequenc
     asked = report(
         "Find the fault, pick the needle",
         date,
-        numbers=[("First", "Power off, foot off the pedal. Then the cheapest check that is likely.")],
+        numbers=[("First", "Power off, foot off the pedal. Then the cheapest check that's likely to find it.")],
         sections=[
             Section(head="What is wrong? What would you check, in this order?", lines=machines, rules=3),
             Section(head="Which needle?", table=needles, apart=4),

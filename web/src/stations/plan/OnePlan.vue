@@ -163,11 +163,9 @@ const wind = computed(() => {
         <strong>{{ e.day ? day(`${e.day}T12:00`) : `Evening ${e.number}` }}</strong>{{ " "
         }}<span class="soft">{{ duration(e.hours * 60) }}</span>
         <p v-if="e.before.length">{{ e.before.join(". ") }}.</p>
-        <p class="soft">
-          <template v-for="(part, i) in e.passes" :key="part.key">
-            {{ i ? ", then " : "" }}{{ part.words }} {{ percent(part.from_share) }} to
-            {{ percent(part.to_share) }}</template
-          >
+        <p v-for="part in e.passes" :key="`${part.key} ${part.from_share}`">
+          <template v-if="part.before.length">{{ part.before.join(". ") }}.<br /></template>
+          <strong>Sew {{ part.sews }}.</strong>
         </p>
         <p v-if="e.after.length">At the end: {{ e.after.join(". ") }}.</p>
       </li>
