@@ -177,3 +177,22 @@ def test_the_sheet_says_how_a_thread_is_handled_where_that_is_not_as_usual(bench
     name = bench.get(f"threads/{plain}")["spec"]["name"]
     assert "usual" not in rows[name]["handling"]
     assert rows[name]["holes"].isdigit()
+
+
+def test_clear_polyester_runs_nearly_at_full_speed_on_a_longarm_alone(bench):
+    """Both speeds stood on the sheet of every machine, in one breath."""
+    longarm, _, _ = bench.combination()
+    scale = {"kind": "dial", "low": 0, "high": 9, "step": 0.5}
+    home = bench.post("machines", {"nickname": "Wren", "kind": "home", "scale": scale})["id"]
+    for fiber in ("polyester", "nylon"):
+        clear = {"fiber": fiber, "construction": "monofilament", "value": 110, "system": "dtex"}
+        bench.post("threads", {"name": f"Clear {fiber}", "thread": clear})
+
+    def handled(machine: int, fiber: str) -> str:
+        sheet = bench.get(f"machines/{machine}/threads-sheet")
+        return next(row["handling"] for row in sheet if row["name"] == f"Clear {fiber}")
+
+    wound = "in the bobbin: wind slowly, 75% full"
+    slow = f"a net on the spool, slow enough that it stays cool, {wound}"
+    assert handled(longarm, "polyester") == f"a net on the spool, near full speed, {wound}"
+    assert (handled(home, "polyester"), handled(longarm, "nylon"), handled(home, "nylon")) == (slow, slow, slow)

@@ -135,7 +135,7 @@ LONG = SheetRow(
     start="1¼ turns out",
     start_from="from your records",
     holes="1",
-    handling="a net on the spool, slow enough that it does not warm, below: slow winding, 75% full, clean more often",
+    handling="a net on the spool, slow enough that it stays cool, in the bobbin: wind slowly, 75% full",
 )
 for size in Paper:
     for number, laid in enumerate(thread_sheets("Heron, 25 November 2026", [LONG] * 25, size)):

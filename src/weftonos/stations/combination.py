@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Sequence, Set
 from dataclasses import dataclass, replace
 from datetime import datetime
 
@@ -144,16 +144,17 @@ class _Asked:
         return bobbin_weight(self.machine.bobbin_school, top, self.schools)
 
 
-def _handling(nature: Nature) -> list[str]:
+def _handling(nature: Nature, has: Set[Feature]) -> list[str]:
     said = []
     if nature.pin == "horizontal":
         said.append("horizontal pin")
     if nature.net:
         said.append("a net on the spool")
-    if nature.speed != "as usual":
-        said.append(nature.speed)
+    speed = (Feature.LONGARM in has and nature.speed_longarm) or nature.speed
+    if speed != "as usual":
+        said.append(speed)
     if nature.fill < 1:
-        said.append(f"below: slow winding, {nature.fill:.0%} full")
+        said.append(f"in the bobbin: wind slowly, {nature.fill:.0%} full")
     if nature.lint == "most":
         said.append("clean more often")
     return said
@@ -175,7 +176,7 @@ def plan(workshop: Workshop, machine_id: int, top: Sequence[int], sandwich: Sand
             what="Top thread",
             before=" + ".join(t.name for t in asked.setup.top) or "not on record",
             after=name,
-            note=", ".join(_handling(nature)),
+            note=", ".join(_handling(nature, asked.machine.features)),
             done=[t.id for t in asked.setup.top] == list(top),
         )
     ]
@@ -300,7 +301,7 @@ def sheet_rows(workshop: Workshop, machine_id: int) -> list[SheetRow]:
                 start=asked.start_words(start) if through else "–",
                 start_from=(FROM_RECORDS if start.records else USUAL) if through and start.known else "",
                 holes=str(holes) if through and holes is not None else "–",
-                handling=", ".join(_handling(nature)),
+                handling=", ".join(_handling(nature, asked.machine.features)),
             )
         )
     return rows

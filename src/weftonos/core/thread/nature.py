@@ -60,6 +60,7 @@ class Nature:
     points: Mapping[School, tuple[str, ...]]
     needle: Mapping[School, tuple[str, ...]]
     needle_why: Mapping[School, str]
+    speed_longarm: str = ""
     net: bool = False
     delicate: bool = False
     everyday_over: bool = False
@@ -110,6 +111,7 @@ _PLAIN: tuple[str, ...] = (
     "pin",
     "fill",
     "speed",
+    "speed_longarm",
     "net",
     "delicate",
 )
