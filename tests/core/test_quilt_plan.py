@@ -281,6 +281,22 @@ def test_whether_it_lasts():
     assert lasts(Likely(1, 2, 3), None, None).enough is None
 
 
+def test_a_cone_that_was_sewn_past_what_it_held_is_another_one():
+    """It "ran out 520 m before the end" with a full one on."""
+    past = stock_of(None, 0, 6500, COTTON, 5000)
+    assert past.overdrawn
+    found = lasts(Likely(300, 400, 500), past, 5000)
+    assert (found.enough, found.cones_to_buy) == (None, 0)
+    assert found.text == "400 m needed. More was sewn than that cone held, so another must be on: weigh it."
+    assert stock_of(a_cone(ConeSays.ENDED), 0, 300, COTTON, 5000).overdrawn, "it ended, and somebody sewed on"
+    # What is within the doubt of what was sewn is an empty one.
+    empty = stock_of(None, 0, 5300, COTTON, 5000)
+    assert not empty.overdrawn
+    assert lasts(Likely(300, 400, 500), empty, 5000).enough is False
+    assert not stock_of(None, 2, 6500, COTTON, 5000).overdrawn, "two more were bought"
+    assert not stock_of(a_cone(ConeSays.ENDED), 0, 0, COTTON, 5000).overdrawn
+
+
 @pytest.mark.parametrize(
     ("says", "field"),
     [

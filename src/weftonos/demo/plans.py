@@ -38,7 +38,10 @@ def write_plans(
     note(heron, _dunlin(drawer), last_day - timedelta(hours=20))
     weighed = ConeNoted(thread=drawer["Driftwood 40"], says=ConeSays.WEIGHED, grams=46, empty_g=28)
     third = ConeNoted(thread=drawer["Samphire 50"], says=ConeSays.SHARE, share=0.6)
-    for cone in (weighed, third):
+    # More of these was sewn than one cone holds.
+    bought = ConeNoted(thread=drawer["Saltmarsh 40"], says=ConeSays.NEW, cones=2)
+    little = ConeNoted(thread=drawer["Glasswort 40"], says=ConeSays.SHARE, share=0.05)
+    for cone in (weighed, third, bought, little):
         note(wren, cone, last_day - timedelta(hours=20))
 
 

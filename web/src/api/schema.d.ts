@@ -10465,9 +10465,16 @@ export interface components {
         /**
          * Stock
          * @description What is left of a thread: meters with their range, and how that is known.
+         *
+         *     It is ``overdrawn`` where more was sewn than it can have held: another cone is on, and nobody said so.
          */
         Stock: {
             left_m: components["schemas"]["Likely"];
+            /**
+             * Overdrawn
+             * @default false
+             */
+            overdrawn?: boolean;
             /** Says */
             says: string;
         };

@@ -101,10 +101,14 @@ def check_cone(noted: ConeNoted, thread: Thread, full_m: float | None) -> None:
 
 @dataclass(frozen=True, kw_only=True)
 class Stock:
-    """What is left of a thread: meters with their range, and how that is known."""
+    """What is left of a thread: meters with their range, and how that is known.
+
+    It is ``overdrawn`` where more was sewn than it can have held: another cone is on, and nobody said so.
+    """
 
     left_m: Likely
     says: str
+    overdrawn: bool = False
 
 
 def stock_of(noted: ConeNoted | None, more: int, used_m: float, thread: Thread, full_m: float | None) -> Stock | None:
@@ -135,7 +139,7 @@ def stock_of(noted: ConeNoted | None, more: int, used_m: float, thread: Thread, 
     left = start + bought - used_m
     ends = Likely(max(0.0, left - spread), max(0.0, left), max(0.0, left + spread))
     since = f", less {length(used_m)} sewn and wound since" if used_m >= 1 else ""
-    return Stock(left_m=ends, says=f"{how}{since}")
+    return Stock(left_m=ends, says=f"{how}{since}", overdrawn=left + spread < 0)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -152,6 +156,9 @@ def lasts(needs: Likely, stock: Stock | None, full_m: float | None) -> Lasts:
     """Return whether what is left is enough; what is short is what the plan needs less what there is."""
     if stock is None:
         text = f"{length(needs.likely)} needed. What's on the cone isn't known: weigh it, or put its length in."
+        return Lasts(short_m=needs, enough=None, cones_to_buy=0, text=text)
+    if stock.overdrawn:
+        text = f"{length(needs.likely)} needed. More was sewn than that cone held, so another must be on: weigh it."
         return Lasts(short_m=needs, enough=None, cones_to_buy=0, text=text)
     left, middle = stock.left_m, needs.likely - stock.left_m.likely
     # What is needed and what is left err apart from one another.

@@ -57,7 +57,7 @@ const note = useNote(
       <p :class="{ short: thread.lasts.enough === false }">
         <span v-if="thread.lasts.enough === false" aria-hidden="true">▲ </span>{{ thread.lasts.text }}
       </p>
-      <p v-if="thread.stock" class="soft">
+      <p v-if="thread.stock && !thread.stock.overdrawn" class="soft">
         On the cone: {{ stretch(thread.stock.left_m.likely) }}, {{ thread.stock.says }}
       </p>
     </div>
