@@ -130,12 +130,11 @@ def test_turns_are_learned_by_hand_and_stand_on_the_label(bench, two):
 class TestTheGauge:
     def test_readings_are_corrected_from_then_on_and_no_longer_once_the_check_is_taken_back(self, bench, two):
         machine, case = two["machine"], two["a"]
-        assert read(bench, machine, case, 180, 182)["text"] == "181 mN from 2 pulls, unsteady 1%, case A"
+        assert read(bench, machine, case, 180, 182)["text"] == "181 mN from 2 pulls, steady within 1%, case A"
         checked = bench.post(f"machines/{machine}/gauge-check", {"grams": 20, "showed": 176.5})
         assert checked["text"] == ("Gauge checked: 20 g showed 176.5 mN. It reads 10% low, and readings are corrected")
-        assert (
-            read(bench, machine, case, 180, 182)["text"] == "201 mN from 2 pulls, unsteady 1%, corrected +11%, case A"
-        )
+        again = read(bench, machine, case, 180, 182)["text"]
+        assert again == "201 mN from 2 pulls, steady within 1%, corrected +11%, case A"
         station = bench.get(f"machines/{machine}/readings")
         assert station["last"]["mean_mn"] == pytest.approx(201, abs=0.5)
         assert station["setup"]["reading"]["mean_mn"] == pytest.approx(201, abs=0.5)
@@ -144,7 +143,7 @@ class TestTheGauge:
         hung = bench.post(f"machines/{machine}/hang-test", {"grams": 20, "case": case})
         assert hung["text"].startswith("196 mN by the hang test")
         bench.post(f"log/{checked['id']}/strike")
-        assert read(bench, machine, case, 180, 182)["text"] == "181 mN from 2 pulls, unsteady 1%, case A"
+        assert read(bench, machine, case, 180, 182)["text"] == "181 mN from 2 pulls, steady within 1%, case A"
 
     def test_a_number_in_another_unit_and_a_machine_without_a_gauge_are_told(self, bench, two):
         machine = two["machine"]

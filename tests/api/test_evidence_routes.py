@@ -539,3 +539,7 @@ def test_beside_a_station_a_rate_is_said_once_and_then_what_it_was_counted_on(be
     assert rates
     assert all(each["more"] == "From 3 breaks in 15 hours on 3 quilts." for each in rates)
     assert all("once every" in each["text"] and "once every" not in each["more"] for each in rates)
+    # Every break counts: a bobbin thread "broke" as often as the one on top, which was all that broke.
+    below, above = (each["text"] for each in rates)
+    assert below.startswith("With Limpet 80 (80 wt polyester) in the bobbin, thread breaks about once every ")
+    assert above.startswith("With Saltmarsh 40 (40 wt trilobal) on top, thread breaks about once every ")

@@ -128,7 +128,7 @@ class TestATableComesIn:
             ("Size,Point,Count\n90/14,topstitch,5\n16,ballpoint,10\n", "needles", ["5 × 90/14", "10 × 100/16"]),
             (RUNS, "runs", ["1 h 30 min stitched on Gannet, 112 m", "1 h 15 min stitched on Gannet"]),
             ("Date;Tension;Case\n3.5.2026;20,6 g;A\n", "readings", ["202 mN from 1 pull"]),
-            ("Date;Tension\n3.5.2026;204-212 mN\n", "readings", ["208 mN from 1 pull, unsteady 2%"]),
+            ("Date;Tension\n3.5.2026;204-212 mN\n", "readings", ["208 mN from 1 pull, steady within 2%"]),
             ("Date,What,Note\n2026-05-03,oiled the hook,one drop\n", "upkeep", ["Hook oiled"]),
             (
                 "Recipe\tTop thread\tBobbin thread\tTension\tNeedle\tBobbin\n"

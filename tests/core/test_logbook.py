@@ -90,7 +90,7 @@ def read(*pulls: Pull, method=Method.GAUGE) -> BobbinReading:
         ),
         (SandwichLaid(Sandwich()), "Under the needle: ordinary, medium loft"),
         (read(Pull(value=21)), "206 mN from 1 pull"),
-        (read(Pull(low=20, high=22), Pull(low=20, high=22)), "206 mN from 2 pulls, unsteady 5%"),
+        (read(Pull(low=20, high=22), Pull(low=20, high=22)), "206 mN from 2 pulls, steady within 5%"),
         (read(Pull(value=21), method=Method.HANG), "206 mN by the hang test, 21 g"),
         (BobbinLook(test=HandLook.PALM, feel=Feel.TIGHT), "Palm test: tight"),
         (ScrewTurned(1, -1), "Screw loosened 1 minute"),

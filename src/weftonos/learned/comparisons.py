@@ -8,7 +8,16 @@ from itertools import combinations
 from math import log
 
 from weftonos.core.evidence.compare import Compared, compare_lives, compare_rates, e_value
-from weftonos.core.evidence.records import OF_NEEDLES, Factor, NeedleUse, Stretch, break_units, by_level, life_units
+from weftonos.core.evidence.records import (
+    OF_NEEDLES,
+    Factor,
+    NeedleUse,
+    Stretch,
+    break_units,
+    by_level,
+    life_units,
+    under,
+)
 from weftonos.core.kernel.counting import Z95, likely_of
 from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.errors import in_words
@@ -82,11 +91,11 @@ def compared(stretches: Sequence[Stretch], needles: Sequence[NeedleUse], asked: 
         found = compare_lives(life_units(needles, asked.factor), asked.first, asked.second)
     else:
         found = compare_rates(break_units(stretches, asked.factor), asked.first, asked.second)
-    text = _words(asked.measure, found)
+    text = _words(asked, found)
     return Comparison(measure=asked.measure, factor=asked.factor, compared=found, text=text)
 
 
-def _words(measure: Measure, found: Compared) -> str:
+def _words(asked: TwoKinds, found: Compared) -> str:
     if found.ratio is None or found.low is None or found.high is None:
         return found.cannot
     ratio, low, high = found.ratio, found.low, found.high
@@ -96,14 +105,15 @@ def _words(measure: Measure, found: Compared) -> str:
         more, less, ratio, low, high = less, more, 1 / ratio, 1 / high, 1 / low
     likely = likely_of(ratio, low, high)
     within = f"most likely {figure(likely[0], 1)} to {figure(likely[1], 1)} times"
-    subject = f"{more[:1].upper()}{more[1:]}"
     if not found.said and likely[0] < 1:
-        what = "how long they last" if measure is Measure.LIFE else "how often thread breaks"
+        what = "how long they last" if asked.measure is Measure.LIFE else "how often thread breaks"
         text = f"No difference seen between {more} and {less} in {what} ({within})."
-    elif measure is Measure.LIFE:
-        text = f"{subject} lasts about {figure(ratio, 1)} times as long as {less} here ({within})."
+    elif asked.measure is Measure.LIFE:
+        text = f"{more[:1].upper()}{more[1:]} lasts about {figure(ratio, 1)} times as long as {less} here ({within})."
     else:
-        text = f"{subject} breaks about {figure(ratio, 1)} times as often as {less} here ({within})."
+        here, than = under(asked.factor, more), under(asked.factor, less, short=True)
+        here = f"{here[:1].upper()}{here[1:]}"
+        text = f"{here}, thread breaks about {figure(ratio, 1)} times as often as {than} ({within})."
     settled = "That's settled." if found.said else "Too soon to be sure."
     allowed = f" We allowed for {in_words(found.adjusted, 'and')}." if found.adjusted else ""
     besides = f" {in_words(found.differed, 'and').capitalize()} differed too." if found.differed else ""

@@ -16,6 +16,7 @@ from weftonos.core.evidence.records import (
     Factor,
     Per,
     class_of,
+    under,
 )
 from weftonos.core.kernel.counting import Z95
 from weftonos.core.kernel.decimals import figure
@@ -181,8 +182,8 @@ def _statements(
 
 
 def _rate_in_short(line: RateLine, factor: Factor = Factor.TOP_THREAD) -> str:
-    what = f"With {line.level} on the needle thread" if factor is Factor.NEEDLE_AGE else line.level
-    return f"{what} breaks {every_so_often(line.rate)}."
+    what = under(factor, line.level)
+    return f"{what[:1].upper()}{what[1:]}, thread breaks {every_so_often(line.rate)}."
 
 
 def _of_comparison(each: Comparison) -> Statement:

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field, replace
 from datetime import datetime
 from enum import StrEnum
 
+from weftonos.core.bobbin.gauge import evenness
 from weftonos.core.kernel.advice import TECHNICIAN, Caution
 from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.errors import CraftError
@@ -462,5 +463,6 @@ def report_sheet(workshop: Workshop, incident_id: int, *, zone: str, paper: Pape
 def _reading_words(setup: Setup) -> str:
     if setup.reading is None:
         return "not read"
-    swing = f", unsteady {setup.reading.swing:.0%}" if setup.reading.swing is not None else ""
+    even = evenness(setup.reading.calmness, setup.reading.swing)
+    swing = f", {even}" if even else ""
     return f"{pull(setup.reading.mean_mn)}{swing}"

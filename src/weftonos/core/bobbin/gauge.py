@@ -27,6 +27,8 @@ TEN_TIMES_SLACK = estimate(0.35)
 #: Physically possible range of a bobbin case, in mN. Outside it, without a target, the unit is asked about.
 POSSIBLE = (estimate(25, "mN"), estimate(1500, "mN"))
 MOST_PULLS = 20
+#: Less than half a percent is none.
+_SHOWN_FROM = 0.005
 #: From this number on a gauge shows mN: as grams it would be more than any case holds.
 SHOWN_IN_MN_FROM = estimate(60, "")
 
@@ -49,6 +51,10 @@ class Calmness(StrEnum):
     WATCH = "watch"
     FAULT = "fault"
     UNKNOWN = "unknown"
+
+
+#: How it stood, before the share by which a pull differed.
+_HOW_EVEN = {Calmness.CALM: "steady within", Calmness.WATCH: "unsteady by", Calmness.FAULT: "jumps by"}
 
 
 @dataclass(frozen=True)
@@ -151,7 +157,7 @@ def read_gauge(
         raise CraftError(f"{len(pulls)} pulls are more than one reading. Two or three are enough.", "pulls")
     mean_mn = to_mn(fmean(p.mean for p in pulls), unit) * correction
     swing, between = _swing(pulls)
-    calmness = _calmness(swing)
+    calmness = calmness_of(swing)
     reasons = [
         Reason(text=f"Mean of {len(pulls)} pull{'s' if len(pulls) > 1 else ''}: {pull(mean_mn)}.", rule="mean_of_pulls")
     ]
@@ -297,7 +303,19 @@ def _repeatability(pulls: Sequence[Pull]) -> float | None:
     return stdev(means) / fmean(means) if len(means) > 1 else None
 
 
-def _calmness(swing: float | None) -> Calmness:
+def evenness(calmness: Calmness, swing: float | None) -> str:
+    """Return how even a pull was; empty where its lowest and highest weren't noted, or were one.
+
+    >>> evenness(Calmness.CALM, 0.023), evenness(Calmness.WATCH, 0.08), evenness(Calmness.UNKNOWN, None)
+    ('steady within 2%', 'unsteady by 8%', '')
+    """
+    if swing is None or swing < _SHOWN_FROM or calmness is Calmness.UNKNOWN:
+        return ""
+    return f"{_HOW_EVEN[calmness]} {swing:.0%}"
+
+
+def calmness_of(swing: float | None) -> Calmness:
+    """Return how steadily a gauge stood that differed by so much of its mean."""
     if swing is None:
         return Calmness.UNKNOWN
     if swing < CALM_BELOW.value:

@@ -43,6 +43,31 @@ FACTOR_NAMES = {
     Factor.FABRIC: "fabric",
     Factor.PACE: "pace",
 }
+#: How it is said under what thread broke: every break counts, so it's never the thread's own, nor the needle's.
+_UNDER = {
+    Factor.TOP_THREAD: ("with", "{} on top"),
+    Factor.BOBBIN_THREAD: ("with", "{} in the bobbin"),
+    Factor.FINISH: ("with", "{} needles"),
+    Factor.POINT: ("with", "{} points"),
+    Factor.SIZE: ("with", "{} sizes"),
+    Factor.NEEDLE_AGE: ("with", "{} on the needle"),
+    Factor.MACHINE: ("on", "{}"),
+    Factor.BATTING: ("with", "{} batting"),
+    Factor.FABRIC: ("on", "{}"),
+    Factor.PACE: ("at", "{}"),
+}
+
+
+def under(factor: Factor, level: str, *, short: bool = False) -> str:
+    """Return under what thread broke, or that in short, where the rest was said before.
+
+    >>> under(Factor.BOBBIN_THREAD, "Limpet 80"), under(Factor.BOBBIN_THREAD, "Oyster 60", short=True)
+    ('with Limpet 80 in the bobbin', 'with Oyster 60')
+    """
+    preposition, says = _UNDER[factor]
+    return f"{preposition} {level if short else says.format(level)}"
+
+
 #: Where one class of hours on a needle, and of meters an hour, ends and the next begins.
 AGES_H = tuple(estimate(hours, "h", "each twice the one before") for hours in (2, 4, 8, 16))
 PACES_M_H = tuple(estimate(meters, "m/h", "slow, ordinary, fast") for meters in (30, 60))

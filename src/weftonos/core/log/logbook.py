@@ -13,6 +13,7 @@ from datetime import datetime, timedelta
 from weftonos.core.balance.cloth import Cloth
 from weftonos.core.balance.recipe import Recipe, kept_figures
 from weftonos.core.bobbin.events import BobbinLook, BobbinReading, GaugeChecked, Method, Part, PartMarked, ScrewTurned
+from weftonos.core.bobbin.gauge import evenness
 from weftonos.core.bobbin.purpose import PURPOSE_NAMES, Purpose, PurposeSet
 from weftonos.core.kernel.care import CARE_SAYS, Care
 from weftonos.core.kernel.decimals import figure
@@ -355,7 +356,7 @@ def describe(
             alone = ", one layer" if laid.layers == 1 else ""
             return f"Under the needle: {' over '.join(parts)}{alone}{heavy}"
         case BobbinReading():
-            swing = f", unsteady {payload.swing:.0%}" if payload.swing is not None and payload.swing >= 0.005 else ""
+            swing = f", {even}" if (even := evenness(payload.calmness, payload.swing)) else ""
             if payload.method is Method.HANG:
                 hung = figure(payload.pulls[0].mean)
                 return f"{pull(payload.mean_mn)} by the hang test, {hung} g{labeled(payload.case)}"

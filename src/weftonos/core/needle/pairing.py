@@ -456,7 +456,7 @@ def against_bobbin(top: Bundle, bobbin: Thread) -> Reason:
     if tex > ABOUT_EQUAL.value * top.tex:
         return Reason(text="Top and bobbin weigh about the same: easiest to balance.", rule="bobbin_equal")
     return Reason(
-        text="A finer bobbin thread: more on a bobbin, less bulk. Test it once, then it is fine.", rule="bobbin_finer"
+        text="A finer bobbin thread: more of it fits on a bobbin, with less bulk. Test it once.", rule="bobbin_finer"
     )
 
 

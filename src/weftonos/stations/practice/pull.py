@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 
-from weftonos.core.bobbin.gauge import CALM_BELOW
+from weftonos.core.bobbin.gauge import CALM_BELOW, calmness_of, evenness
 from weftonos.core.kernel.errors import CraftError
 from weftonos.core.kernel.spoken import so_many
 from weftonos.learned.practiced import pulls_advised, reading, repeats_within
@@ -56,17 +56,21 @@ def in_band(item: Mapping[str, Any], taps: Sequence[float]) -> float:
     return sum(low <= mn <= high for mn in shown) / len(shown)
 
 
+def _even(swing: float) -> str:
+    return evenness(calmness_of(swing), swing) or "steady"
+
+
 def show_pull(item: Mapping[str, Any], moves: Sequence[Mapping[str, Any]]) -> Shown:
     """Return what the gauge showed, and at the end how evenly the hand pulled."""
     pulls = [reading(item["mean_mn"], move["taps"]) for move in moves]
     over = len(pulls) >= PULLS
-    told = [f"{(low + high) / 2:.0f} mN, unsteady by {(high - low) / (high + low):.0%}" for low, high in pulls]
+    told = [f"{(low + high) / 2:.0f} mN, {_even((high - low) / (high + low))}" for low, high in pulls]
     feedback, right = "", None
     if pulls:
         low, high = pulls[-1]
         wavers, inside = (high - low) / (high + low), in_band(item, moves[-1]["taps"])
         right = wavers < CALM_BELOW.value and inside >= 0.5
-        says = "Too uneven. Find a rhythm and stay with it." if wavers >= CALM_BELOW.value else "Steady."
+        says = "Too uneven. Find a rhythm and stay with it." if wavers >= CALM_BELOW.value else "Well pulled."
         if inside < 0.5:
             says += f" {'Slower' if low + high > 2 * item['mean_mn'] else 'Faster'}, into the band."
         feedback = f"{told[-1]}. {says}"

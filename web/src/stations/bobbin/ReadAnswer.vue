@@ -20,11 +20,11 @@ const props = defineProps<{
   /** There is more than one case to choose. */
   several: boolean;
 }>();
-/** How still the gauge stood. */
+/** How still the gauge stood, before the share by which a pull differed. */
 const STEADY: Record<Schemas["Calmness"], string> = {
-  calm: "steady",
-  watch: "watch it",
-  fault: "something is wrong",
+  calm: "steady within",
+  watch: "unsteady by",
+  fault: "jumps by",
   unknown: "",
 };
 const has = useHas();
@@ -70,7 +70,7 @@ const target = computed(() => props.station.target ?? null);
       <p class="verdict gauge-verdict" :class="shown.verdict">
         {{ VERDICTS[shown.verdict]
         }}<template v-if="shown.swing !== null">
-          · {{ STEADY[shown.calmness] }} (<WordNote term="unsteady" /> by {{ percent(shown.swing) }})</template
+          · <WordNote term="steady" :says="STEADY[shown.calmness]" /> {{ percent(shown.swing) }}</template
         >
       </p>
       <p class="text">{{ shown.text }}</p>
