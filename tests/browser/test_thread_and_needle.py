@@ -154,7 +154,7 @@ def test_the_school_and_the_sandwich_move_the_answer_in_place(page: Page, worksh
     expect(answer).to_contain_text("90/14 topstitch")
     expect(page.get_by_text("The longarm chart would take 100/16")).to_be_visible()
     page.get_by_text("Where these numbers come from").click()
-    expect(page.get_by_text("groove of blade")).to_be_visible()
+    expect(page.get_by_text("Groove's width against the blade's")).to_be_visible()
     page.get_by_role("button", name="longarms: stiffer needle").click()
     expect(answer).to_contain_text("100/16 ballpoint")
 

@@ -57,6 +57,10 @@ def test_a_later_bobbin_that_felt_off_was_mostly_off_by_itself():
     assert turns(LOAD, RIGHT, LOAD, LOOSE, reading, ScrewTurned(case=1, minutes=5)).after(at(1.5), HERE) == 5
     twice = turns(*records[:-1], ScrewTurned(case=1, minutes=2))
     assert twice.after(at(1.5), HERE) == pytest.approx(5 * (1 - OFF_BY_ITSELF.value) + 2)
+    # A case that is out is turned for something else, too, and the one that felt off stays so.
+    outside = (*records[:-2], ScrewTurned(case=7, minutes=3), ScrewTurned(case=1, minutes=5))
+    assert turns(RIGHT, *outside).after(at(2.5), HERE) == put_back
+    assert turns(RIGHT, *outside).after(at(2.5), Below(case=7, thread=2)) == 3
     # A line's bobbin that felt off, or that nobody felt, may have been as much off.
     assert turns(LOAD, LOOSE, *records[2:]).after(at(1.5), HERE) == 5
     assert turns(LOAD, ScrewTurned(case=7, minutes=1), *records[2:]).after(at(1.5), HERE) == 5

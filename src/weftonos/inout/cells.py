@@ -121,7 +121,7 @@ class Cells:
                 raise CraftError(f"“{self.text(field)[:30]}” aren't pulls. Write them as 204; 210; 206.", field)
             found.append(Pull(value=ends[0]) if len(ends) == 1 else Pull(low=ends[0], high=ends[1]))
         if not found:
-            raise CraftError("It holds no pull.", field)
+            raise CraftError("No pull given.", field)
         return tuple(found)
 
     def _must_be_two(self, said: str, first: int, second: int, field: str) -> None:

@@ -230,7 +230,7 @@ class Intake:
     def _run(self, cells: Cells) -> tuple[Run, datetime, MachineRow, str]:
         minutes = cells.minutes()
         if minutes is None:
-            raise CraftError("It says no stitching time.", "minutes")
+            raise CraftError("No stitching time given.", "minutes")
         meters = cells.length("meters")
         breaks = cells.number("breaks") or 0
         require_between(value=breaks, low=0, high=MOST_BREAKS, what="The breaks of one run", field="breaks")
@@ -249,7 +249,7 @@ class Intake:
         machine = self._machine(cells)
         setting = cells.number("setting")
         if setting is None:
-            raise CraftError("It says no top tension.", "setting")
+            raise CraftError("No top tension given.", "setting")
         machine.spec.scale.check(setting)
         below = cells.text("bobbin_thread")
         reading = cells.number("bobbin_mn")

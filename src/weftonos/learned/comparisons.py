@@ -111,9 +111,10 @@ def _words(asked: TwoKinds, found: Compared) -> str:
     elif asked.measure is Measure.LIFE:
         text = f"{more[:1].upper()}{more[1:]} lasts about {figure(ratio, 1)} times as long as {less} here ({within})."
     else:
-        here, than = under(asked.factor, more), under(asked.factor, less, short=True)
-        here = f"{here[:1].upper()}{here[1:]}"
-        text = f"{here}, thread breaks about {figure(ratio, 1)} times as often as {than} ({within})."
+        # A thread that is sewn with is the one on top, unless it's said otherwise.
+        here = under(asked.factor, more, short=asked.factor is Factor.TOP_THREAD)
+        than = under(asked.factor, less, short=True)
+        text = f"Thread breaks about {figure(ratio, 1)} times as often {here} as {than} ({within})."
     settled = "That's settled." if found.said else "Too soon to be sure."
     allowed = f" We allowed for {in_words(found.adjusted, 'and')}." if found.adjusted else ""
     besides = f" {in_words(found.differed, 'and').capitalize()} differed too." if found.differed else ""

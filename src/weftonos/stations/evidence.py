@@ -170,7 +170,7 @@ def _statements(
         Statement(
             about="lives",
             text=f"{line.kind[:1].upper()}{line.kind[1:]}: {line.text}",
-            more="The needle in the machine.",
+            more="In the machine now.",
         )
         for line in lives
         if line.kind == here["needle"]

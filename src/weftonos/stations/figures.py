@@ -76,6 +76,7 @@ def _label(subject: FigureSubject, name: str, has: Set[Feature]) -> str:
 def _reads(name: str, low: Known, high: Known | None = None) -> str:
     """Return a number with its unit, or a range, as a person reads it: shares in percent, pulls in the unit asked for.
 
+    >>> from weftonos.core.kernel.standing import Standing
     >>> _reads("repeats", Known(value=0.03, unit="of the reading", standing=Standing.ESTIMATE))
     '3% of the reading'
     """

@@ -82,8 +82,9 @@ class Turns:
                 case BobbinReading():
                     off_since = None
                 case ScrewTurned(case=case, minutes=minutes):
-                    turns.append(TurnByHand(at=at, minutes=minutes, case=case, off_since=off_since))
-                    off_since = None
+                    in_now = below is not None and case in (None, below.case)
+                    turns.append(TurnByHand(at=at, minutes=minutes, case=case, off_since=off_since if in_now else None))
+                    off_since = None if in_now else off_since
                 case _:
                     pass
         return cls(since=first, turns=turns, felt=felt)
