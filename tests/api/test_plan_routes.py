@@ -235,6 +235,19 @@ def test_calendar_and_paper(bench):
     assert bench.client.get(f"/api/plans/{plan}/plan.pdf").content.startswith(b"%PDF")
 
 
+def test_a_pass_in_two_parts_of_an_evening_stands_once_in_the_calendar_s_heading(bench):
+    """A needle that is worn out on the way parts a pass, and its heading said it twice."""
+    machine, _, _, _ = planned(bench)
+    passes = [{"key": 1, "what": "fill", "density": "dense", "top": 1, "below": 2}]
+    body = {"quilt": "Avocet", "width_m": 2, "height_m": 2, "passes": passes, "evening_h": 16, "starts": "2999-01-01"}
+    plan = bench.post(f"machines/{machine}/plans", body)["id"]
+    first = bench.get(f"plans/{plan}")["evenings"][0]["passes"]
+    assert [part["key"] for part in first][:2] == [1, 1], "the needle is changed within the pass"
+    assert first[1]["before"][0].startswith("Fit a new ")
+    text = bench.client.get(f"/api/plans/{plan}/calendar.ics").text
+    assert str(Calendar.from_ical(text).walk("VEVENT")[0]["summary"]).count("fill") == 1
+
+
 def test_a_deleted_plan_is_gone_and_comes_back_with_its_steps(bench):
     machine, _, _, plan = planned(bench)
     bench.post(f"plans/{plan}/steps", {"key": 2, "stage": "begun"})

@@ -213,8 +213,9 @@ class ScrewTurned:
             value=abs(self.minutes),
             low=0,
             high=60,
-            what="Minutes of one turn of the screw",
+            what="One turn of the screw",
             field="minutes",
+            unit="minutes",
             above_low=True,
         )
 

@@ -115,7 +115,7 @@ def bobbin_left(
     A next line is safe with a fifth to spare, for the wound length is known no better.
     """
     require_between(
-        value=stitched_m, low=0, high=100_000, what="The meters stitched on this bobbin", field="stitched_m", unit="m"
+        value=stitched_m, low=0, high=100_000, what="The length stitched on this bobbin", field="stitched_m", unit="m"
     )
     if next_line_m is not None:
         require_between(value=next_line_m, low=0, high=1000, what="The next line", field="next_line_m", unit="m")

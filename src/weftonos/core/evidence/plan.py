@@ -46,7 +46,9 @@ def quilts_of_each(times: float, breaks_a_quilt: float, spread: float) -> int:
     the variance of a log rate, (1 / breaks + spread) / quilts for each kind (Signorini 1991; Zhu and Lakkis 2014).
     """
     log_times = _check(times)
-    require_between(value=breaks_a_quilt, low=0.01, high=1000, what="Breaks on a quilt", field="breaks_a_quilt")
+    require_between(
+        value=breaks_a_quilt, low=0.01, high=1000, what="The number of breaks on a quilt", field="breaks_a_quilt"
+    )
     each = 1 / breaks_a_quilt + spread, 1 / (breaks_a_quilt * times) + spread
     return _bounded((Z95.value + Z80.value) ** 2 * sum(each) / log_times**2)
 

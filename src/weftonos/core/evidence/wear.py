@@ -30,7 +30,7 @@ class Rubbed:
     free_mm: float = 1.0
 
     def __post_init__(self) -> None:
-        require_between(self.trips, 0, 1000, "Trips through the eye", "trips", above_low=True)
+        require_between(self.trips, 0, 1000, "The number of trips through the eye", "trips", above_low=True)
         require_between(self.pull_mn, 0, 20_000, "The pull on the thread", "pull_mn", unit="mN", above_low=True)
         require_between(self.free_mm, 0, 10_000, "The free length", "free_mm", unit="mm", above_low=True)
 

@@ -40,7 +40,7 @@ class ComparisonPlanned:
         require_text(self.second, 200, "The second kind", "second")
         if self.first == self.second:
             raise CraftError("Choose two that differ.", "second")
-        require_between(value=self.of_each, low=2, high=500, what="How many of each", field="of_each")
+        require_between(value=self.of_each, low=2, high=500, what="The number of each", field="of_each")
 
     @property
     def things(self) -> str:

@@ -38,7 +38,7 @@ class ChangeMinutes:
     def __post_init__(self) -> None:
         for each in fields(self):
             if (minutes := getattr(self, each.name)) is not None:
-                require_between(minutes, 0, 240, "The minutes of a change", f"minutes.{each.name}", unit="min")
+                require_between(minutes, 0, 240, "A change", f"minutes.{each.name}", unit="min")
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -267,7 +267,7 @@ class QuiltPlanned:
             if rule.first not in keys or rule.then not in keys:
                 raise CraftError("A rule names a pass that is not in the plan.", "rules")
         if self.evening_h is not None:
-            require_between(self.evening_h, 0.25, 16, "The hours of an evening", "evening_h", unit="h")
+            require_between(self.evening_h, 0.25, 16, "An evening", "evening_h", unit="h")
         if len(set(self.days)) < len(self.days) or any(not 0 <= day <= 6 for day in self.days):
             raise CraftError("Choose each day of the week once.", "days")
         if self.starts and self.starts.year < 1950:

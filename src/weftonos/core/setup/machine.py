@@ -72,7 +72,7 @@ class Machine:
             )
         if self.guide_holes is not None:
             require_between(
-                value=self.guide_holes, low=0, high=FULL_HOLES, what="The holes of the guide", field="guide_holes"
+                value=self.guide_holes, low=0, high=FULL_HOLES, what="The number of guide holes", field="guide_holes"
             )
         if self.path is not None:
             check_path(self.path)

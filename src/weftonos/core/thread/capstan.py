@@ -61,8 +61,8 @@ def guide_holes(fiber: Fiber, holes: int, full: int = 3) -> HolesPull:
 
     The interval is that of the friction; the wrap is taken as half a turn a hole (estimate).
     """
-    require_between(value=full, low=1, high=8, what="The holes of the guide", field="full")
-    require_between(value=holes, low=0, high=full, what="The holes in use", field="holes")
+    require_between(value=full, low=1, high=8, what="The number of guide holes", field="full")
+    require_between(value=holes, low=0, high=full, what="The number of holes in use", field="holes")
     theta = math.radians(HOLE_WRAP_DEGREES.value) * holes
     mu, spread = FRICTION[fiber].value, FRICTION_SPREAD.value
     ratio = tension_ratio(mu, theta)

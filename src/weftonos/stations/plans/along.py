@@ -26,7 +26,7 @@ def plan_calendar(workshop: Workshop, kept: AnswerCache, plan_id: int, now: date
         CalendarEntry(
             uid=f"{row.uid}-{each.number}@weftonos",
             day=each.day or date.min,
-            heading=f"{page.plan.quilt}: {', '.join(part.words for part in each.passes)}",
+            heading=f"{page.plan.quilt}: {', '.join(dict.fromkeys(part.words for part in each.passes))}",
             lines=_evening_lines(each),
         )
         for each in page.evenings
