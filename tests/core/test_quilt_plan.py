@@ -97,13 +97,6 @@ def test_a_plan_adds_up():
     assert what_it_takes(a_quilt(a_pass(lines_apart_mm=3)), {1: FACTS}).passes[0].needles == int(1000 / 80 / 6)
 
 
-def test_what_falls_due_on_the_way():
-    plan = a_quilt(a_pass(1, meters=800), a_pass(2, PassKind.FILL, meters=800))
-    first, second = what_it_takes(plan, {1: FACTS, 2: FACTS}).passes
-    assert (first.cleanings, first.oilings) == (1, 1)
-    assert (second.cleanings, second.oilings) == (1, 1), "20 hours in all, every 8"
-
-
 @pytest.mark.parametrize("frame", [True, False])
 def test_the_usual_pace_is_that_of_the_handbook(frame):
     assert usual_pace(PassKind.FILL, on_frame=frame) == (80 if frame else 40)

@@ -8286,19 +8286,15 @@ export interface components {
          * PassTakes
          * @description What one pass takes. ``thread_m`` is of each thread, above and below; ``bobbins`` are full ones.
          *
-         *     ``needles`` are changes because one is worn out; ``cleanings`` and ``oilings`` fall due on the way.
+         *     ``needles`` are changes because one is worn out.
          */
         PassTakes: {
             bobbins: components["schemas"]["Likely"] | null;
-            /** Cleanings */
-            cleanings: number;
             hours: components["schemas"]["Likely"];
             /** Key */
             key: number;
             /** Needles */
             needles: number;
-            /** Oilings */
-            oilings: number;
             stitched_m: components["schemas"]["Likely"];
             /** Taken As Usual */
             taken_as_usual: string[];

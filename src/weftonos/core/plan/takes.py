@@ -10,7 +10,6 @@ from weftonos.core.bobbin.thread_use import thread_for
 from weftonos.core.kernel.counting import Z80
 from weftonos.core.kernel.spoken import so_many
 from weftonos.core.kernel.standing import estimate
-from weftonos.core.mend.upkeep import OIL_AFTER
 from weftonos.core.plan.expected import (
     METERS_BY_LINES,
     METERS_BY_PICTURE,
@@ -75,7 +74,7 @@ class Learned:
 class PassTakes:
     """What one pass takes. ``thread_m`` is of each thread, above and below; ``bobbins`` are full ones.
 
-    ``needles`` are changes because one is worn out; ``cleanings`` and ``oilings`` fall due on the way.
+    ``needles`` are changes because one is worn out.
     """
 
     key: int
@@ -85,8 +84,6 @@ class PassTakes:
     bobbins: Likely | None
     hours: Likely
     needles: int
-    cleanings: int
-    oilings: int
     taken_as_usual: Sequence[str]
 
     @property
@@ -169,12 +166,11 @@ def what_it_takes(
     """
     learned = learned or Learned()
     by, usual = factors_of(plan, facts, learned), at_usual_pace or bool(learned.hours)
-    takes, hours_before = [], 0.0
+    takes = []
     for each in plan.passes:
         known, planned = facts[each.key], each.meters_on(plan.width, plan.height)
         thread = thread_for(planned, each.stitch, plan.sandwich.thickness_mm)
         hours = Likely.of(planned / (known.usual_m_h if usual else known.pace_m_h), by.hours, each.what)
-        after = hours_before + hours.likely
         takes.append(
             PassTakes(
                 key=each.key,
@@ -184,12 +180,9 @@ def what_it_takes(
                 bobbins=Likely.of(thread / known.bobbin_m, by.thread, each.what) if known.bobbin_m else None,
                 hours=hours,
                 needles=int(hours.likely / known.life_h) if known.life_h else 0,
-                cleanings=_due_between(hours_before, after, known.clean_h),
-                oilings=_due_between(hours_before, after, OIL_AFTER.value),
                 taken_as_usual=each.taken_as_usual,
             )
         )
-        hours_before = after
     counted = [each.bobbins for each in takes if each.bobbins is not None]
     return PlanTakes(
         passes=takes,
@@ -200,11 +193,6 @@ def what_it_takes(
         quilts=by.hours.quilts,
         rests_on=_rests_on(plan, facts, by),
     )
-
-
-def _due_between(before: float, after: float, every: float) -> int:
-    """Return how often something that is due every so many hours falls due between two hours."""
-    return int(after / every) - int(before / every)
 
 
 def _rests_on(plan: QuiltPlanned, facts: Mapping[int, PassFacts], by: Factors) -> str:
