@@ -229,6 +229,10 @@ def test_a_line_that_is_followed_by_a_turn_by_hand_counts_no_longer(bench, wren)
     found = balance(bench, wren)
     assert not found["estimate"]["sure"]
     assert found["at_another_reading"].startswith("4 test lines were stitched at another bobbin tension.")
+    # Nothing is said as if nothing had been stitched, nor as if this machine had no records.
+    assert found["keep_says"] == "No free-motion line at this bobbin tension is judged yet. Judge one first."
+    assert found["start"]["text"] == "From 4 test lines for these threads before. The usual setting is 3.0."
+    assert "No test line counts yet." in found["estimate"]["reasons"][0]["text"]
     assert knot(bench, wren) == ("to_do", "stitch a test")
     assert found["estimate"]["set_to"] >= 4.5, "a tighter bobbin wants a tighter top"
     turned(bench, wren, -8)

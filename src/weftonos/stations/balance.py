@@ -193,7 +193,8 @@ def _keep_says(scale: TopScale, judged: Judged, motion: Motion) -> str:
     found, sewn = judged.estimate, motion.words
     at = scale.words(found.set_to)
     if not judged.looks:
-        return f"No {sewn} line is judged yet. Judge one first."
+        here = " at this bobbin tension" if judged.otherwise else ""
+        return f"No {sewn} line{here} is judged yet. Judge one first."
     if all(look.grade not in judged.accepted for look in judged.looks):
         return f"No {sewn} line looked balanced yet. {at} is our best guess, not a setting that was found."
     last = scale.words(found.present)

@@ -154,7 +154,7 @@ def starting_point(
             center=center,
             spread=math.hypot(spread, LEFT_OVER.value * unit),
             records=(itself, *others.records)[:MOST_NAMED],
-            text=f"From {looked}. {others.text}",
+            text=f"From {looked}. {_beside(scale, others)}".strip(),
             anywhere=mine.before.anywhere,
             before=mine.before,
             stitched=StitchedBefore(
@@ -268,6 +268,13 @@ def from_recipe(scale: TopScale, kept: KeptBefore) -> StartingPoint:
         # What it was found from was stitched: it is seldom anywhere else.
         anywhere=SELDOM_ELSEWHERE.value if kept.graded else OUTLIER_SHARE.value,
     )
+
+
+def _beside(scale: TopScale, others: StartingPoint) -> str:
+    """Return what is said beside lines of the same threads: what others say, or what is usual."""
+    if others.records:
+        return others.text
+    return "" if others.school is None else f"The usual setting is {scale.words(scale.snap(others.school))}."
 
 
 _UNREAD = "A readout starts at the bobbin's own number, which isn't known here."

@@ -68,7 +68,7 @@ def estimate_words(
         return f"The balance lies past the end of this scale, at {scale.words(set_to)}. Don't leave it there."
     between = " to ".join(scale.words(scale.snap(end)) for end in likely)
     if not looks:
-        return f"Start at {scale.words(set_to)}, most likely {between}. Nothing stitched yet."
+        return f"Start at {scale.words(set_to)}, most likely {between}. No test line counts yet."
     return f"Best guess {scale.words(set_to)}, most likely {between}."
 
 
@@ -103,7 +103,7 @@ def estimate_reasons(
     elif prior:
         reasons.append(
             Reason(
-                text="Nothing stitched yet. This is only the setting expected for these threads.",
+                text="No test line counts yet. This is only the setting expected for these threads.",
                 rule="balance_prior",
                 standing=Standing.ESTIMATE,
             )
