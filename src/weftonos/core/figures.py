@@ -28,12 +28,23 @@ class FigureSubject(StrEnum):
     EVIDENCE = "evidence"
 
 
-@dataclass(frozen=True)
-class Figure:
-    """A figure by its name."""
+#: What two figures in a row are: the ends of a range.
+ENDS = ("from", "to")
 
-    name: str
+
+@dataclass(frozen=True, kw_only=True)
+class Figure:
+    """A figure by its constant, which ``key`` of several it is, and which ``part`` or end of that."""
+
+    constant: str
     known: Known
+    key: str = ""
+    part: str = ""
+
+    @property
+    def name(self) -> str:
+        """Its name in one: ``"weights: show, from"``."""
+        return self.constant + (f": {self.key}" if self.key else "") + (f", {self.part}" if self.part else "")
 
 
 @cache
@@ -58,22 +69,22 @@ def _in_module(module: ModuleType) -> Iterator[Figure]:
     # Public constants first: a private one is often the same figure on its way into a public table.
     for name, value in sorted(vars(module).items(), key=lambda item: item[0].startswith("_")):
         if name.strip("_").isupper():
-            yield from _within(_words(name), value)
+            yield from _within(_words(name), "", "", value)
 
 
-def _within(name: str, value: object) -> Iterator[Figure]:
+def _within(constant: str, key: str, part: str, value: object) -> Iterator[Figure]:
     if isinstance(value, Known):
-        yield Figure(name, value)
+        yield Figure(constant=constant, known=value, key=key, part=part)
     elif isinstance(value, Mapping):
-        for key, inner in value.items():
-            yield from _within(f"{name}: {_words(key)}", inner)
+        for each, inner in value.items():
+            yield from _within(constant, _words(each), part, inner)
     elif isinstance(value, tuple):
-        ends = ("from", "to") if len(value) == 2 else [str(n) for n in range(1, len(value) + 1)]
+        ends = ENDS if len(value) == len(ENDS) else [str(n) for n in range(1, len(value) + 1)]
         for end, inner in zip(ends, value, strict=True):
-            yield from _within(f"{name}, {end}", inner)
+            yield from _within(constant, key, end, inner)
     elif is_dataclass(value) and not isinstance(value, type):
         for field in fields(value):
-            yield from _within(f"{name}, {_words(field.name)}", getattr(value, field.name))
+            yield from _within(constant, key, _words(field.name), getattr(value, field.name))
 
 
 def _words(name: object) -> str:

@@ -34,12 +34,12 @@ from weftonos.core.kernel.care import Care
 from weftonos.core.kernel.feature import Feature
 from weftonos.core.kernel.sandwich import Motion
 from weftonos.core.kernel.standing import Standing
-from weftonos.core.setup.events import BobbinLoaded, StitchedLook
+from weftonos.core.setup.events import StitchedLook
 from weftonos.core.setup.left_out import left_untested
 from weftonos.core.setup.machine import Machine
 from weftonos.core.setup.may_wait import MayWait
 from weftonos.core.setup.setup import Setup
-from weftonos.core.setup.turned import Below, Tension, as_then
+from weftonos.core.setup.turned import Tension, as_then
 from weftonos.learned.answer_cache import remembered
 from weftonos.learned.at_stake import care_of, minutes_here
 from weftonos.learned.bobbins import bobbin_waits
@@ -289,13 +289,8 @@ def counts_now(workshop: Workshop, machine_id: int, then: Setup, now: Setup, at:
 
 def turned_since(workshop: Workshop, machine_id: int, at: datetime) -> float:
     """Return the minutes that the screw under the bobbin that is in was turned by since, above 0 in."""
-    loaded = workshop.present(machine_id).in_force.loaded
-    load = loaded.payload if loaded else None
-    if not isinstance(load, BobbinLoaded):
-        return 0.0
-    rack = workshop.rack
-    below = Below(case=load.case, thread=rack.one_thread()(load.bobbin))
-    return rack.screw_turns(machine_id).after(at, below)
+    below = workshop.below_now(machine_id)
+    return workshop.rack.screw_turns(machine_id).after(at, below) if below else 0.0
 
 
 def _tension(setup: Setup) -> Tension:

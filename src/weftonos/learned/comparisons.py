@@ -21,6 +21,7 @@ from weftonos.core.evidence.records import (
 from weftonos.core.kernel.counting import Z95, likely_of
 from weftonos.core.kernel.decimals import figure
 from weftonos.core.kernel.errors import in_words
+from weftonos.core.kernel.spoken import at_the_start
 from weftonos.core.log.planned import Measure
 
 #: Kinds of each sort that are compared by themselves, those with the most stitching.
@@ -109,7 +110,7 @@ def _words(asked: TwoKinds, found: Compared) -> str:
         what = "how long they last" if asked.measure is Measure.LIFE else "how often thread breaks"
         text = f"No difference seen between {more} and {less} in {what} ({within})."
     elif asked.measure is Measure.LIFE:
-        text = f"{more[:1].upper()}{more[1:]} lasts about {figure(ratio, 1)} times as long as {less} here ({within})."
+        text = f"{at_the_start(more)} lasts about {figure(ratio, 1)} times as long as {less} here ({within})."
     else:
         # A thread that is sewn with is the one on top, unless it's said otherwise.
         here = under(asked.factor, more, short=asked.factor is Factor.TOP_THREAD)

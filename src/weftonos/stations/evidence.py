@@ -20,7 +20,7 @@ from weftonos.core.evidence.records import (
 )
 from weftonos.core.kernel.counting import Z95
 from weftonos.core.kernel.decimals import figure
-from weftonos.core.kernel.spoken import in_hours, so_many
+from weftonos.core.kernel.spoken import at_the_start, in_hours, so_many
 from weftonos.core.needle.needle import NeedleKind
 from weftonos.core.setup.setup import Setup
 from weftonos.exchange.marks import Sheet
@@ -169,7 +169,7 @@ def _statements(
     said += [
         Statement(
             about="lives",
-            text=f"{line.kind[:1].upper()}{line.kind[1:]}: {line.text}",
+            text=f"{at_the_start(line.kind)}: {line.text}",
             more="In the machine now.",
         )
         for line in lives
@@ -182,8 +182,7 @@ def _statements(
 
 
 def _rate_in_short(line: RateLine, factor: Factor = Factor.TOP_THREAD) -> str:
-    what = under(factor, line.level)
-    return f"{what[:1].upper()}{what[1:]}, thread breaks {every_so_often(line.rate)}."
+    return f"{at_the_start(under(factor, line.level))}, thread breaks {every_so_often(line.rate)}."
 
 
 def _of_comparison(each: Comparison) -> Statement:
@@ -322,7 +321,7 @@ def said_beside(workshop: Workshop, machine_id: int, kept: EvidenceCache, statio
         ]
     if station is Beside.NEEDLE:
         said += [
-            Statement(about="lives", text=f"{line.kind[:1].upper()}{line.kind[1:]}: {line.text}", more="")
+            Statement(about="lives", text=f"{at_the_start(line.kind)}: {line.text}", more="")
             for line in found.lives
             if line.kind == here["needle"]
         ]

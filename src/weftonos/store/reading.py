@@ -404,18 +404,23 @@ class Reading:
             if isinstance(row.payload, StitchedLook)
         ]
 
+    def below_now(self, machine_id: int) -> Below | None:
+        """Return the case and thread below that are in a machine now; ``None`` where no bobbin was loaded."""
+        loaded = self.present(machine_id).in_force.loaded
+        load = loaded.payload if loaded else None
+        if not isinstance(load, BobbinLoaded):
+            return None
+        return Below(case=load.case, thread=self.rack.one_thread()(load.bobbin))
+
     def lies_by_hand(self, machine_id: int) -> Callable[[float, datetime, Setup], float]:
         """Return what says where a setting of then should lie now, by what the screw was turned since.
 
         Where bobbins are felt no number says how tight one was: the turns do, for the thread and case that are in.
         """
-        machine = self.machine(machine_id).spec
-        loaded = self.present(machine_id).in_force.loaded
-        load = loaded.payload if loaded else None
-        if Feature.BY_HAND not in machine.features or not isinstance(load, BobbinLoaded):
+        machine, now = self.machine(machine_id).spec, self.below_now(machine_id)
+        if Feature.BY_HAND not in machine.features or now is None:
             return lambda setting, at, setup: setting
         turns, alike, scale = self.rack.screw_turns(machine_id), self.rack.one_thread(), machine.scale
-        now = Below(case=load.case, thread=alike(load.bobbin))
 
         def lies(setting: float, at: datetime, setup: Setup) -> float:
             if setup.reading or setup.bobbin is None:

@@ -117,6 +117,15 @@ def within_a_sentence(words: str) -> str:
     return words[:1].lower() + words[1:]
 
 
+def at_the_start(words: str) -> str:
+    """Return words that stand within a sentence as they begin one.
+
+    >>> at_the_start("titanium topstitch, on Heron")
+    'Titanium topstitch, on Heron'
+    """
+    return words[:1].upper() + words[1:]
+
+
 def so_many_troubles(count: int) -> str:
     """Return a count of troubles in words.
 

@@ -16,7 +16,7 @@ from datetime import datetime
 from weftonos.core.kernel.advice import Caution
 from weftonos.core.kernel.care import TROUBLE, Care
 from weftonos.core.kernel.own_minutes import SEWN_AHEAD
-from weftonos.core.kernel.spoken import in_hours, so_many_troubles
+from weftonos.core.kernel.spoken import at_the_start, in_hours, so_many_troubles
 from weftonos.core.kernel.standing import estimate
 from weftonos.core.mend.diagnosis import Observed
 from weftonos.core.mend.incident import Preflight
@@ -225,7 +225,7 @@ def _why(knowledge: Knowledge, speaks: Sequence[str]) -> str:
     found = [knowledge.findings[name] for name in sorted(speaks)]
     changed = ", ".join(f.name.lower() for f in found if f.kind is FindingKind.CHANGE)
     known = ", ".join(f.name for f in found if f.kind is not FindingKind.CHANGE)
-    return ". ".join(part for part in (f"Changed: {changed}" if changed else "", known[:1].upper() + known[1:]) if part)
+    return ". ".join(part for part in (f"Changed: {changed}" if changed else "", at_the_start(known)) if part)
 
 
 def _times_as_likely(knowledge: Knowledge, cause: Cause, evidence: Observed) -> float:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from datetime import date, timedelta
 
 from weftonos.core.kernel.feature import Feature
@@ -105,15 +105,23 @@ class _Open:
     bobbins: dict[str, int] = field(default_factory=dict)
     hours: float = 0.0
 
-    def sew(self, part: PartOfPass) -> None:
+    def sew(self, each: ToSew, part: _Part, before: Sequence[str]) -> None:
         """Sew a part: with the one before it of the same pass it is one, unless something is done between."""
-        last = self.passes[-1] if self.passes else None
-        if last and last.key == part.key and not part.before:
-            low, hours = last.from_share, last.hours + part.hours
-            sews = _stretch(part.words, low, part.to_share)
-            self.passes[-1] = replace(part, sews=sews, from_share=low, hours=hours, before=last.before)
-        else:
-            self.passes.append(part)
+        low, hours = part.low, part.hours
+        if self.passes and self.passes[-1].key == each.key and not before:
+            last = self.passes.pop()
+            low, hours, before = last.from_share, last.hours + hours, last.before
+        self.passes.append(
+            PartOfPass(
+                key=each.key,
+                words=each.words,
+                sews=_stretch(each.words, low, part.high),
+                before=before,
+                from_share=low,
+                to_share=part.high,
+                hours=hours,
+            )
+        )
 
     @property
     def to_wind(self) -> list[str]:
@@ -181,17 +189,7 @@ def evenings(
             needle += spent
             since["oil"] += spent
             since["clean"] += spent
-            now.sew(
-                PartOfPass(
-                    key=each.key,
-                    words=each.words,
-                    sews=_stretch(each.words, part.low, part.high),
-                    before=before,
-                    from_share=part.low,
-                    to_share=part.high,
-                    hours=spent,
-                )
-            )
+            now.sew(each, part, before)
             before = []
         if len(found) >= MOST_EVENINGS:
             break
